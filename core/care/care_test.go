@@ -1,0 +1,272 @@
+package care
+
+import (
+	"math"
+	"testing"
+	"time"
+
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+)
+
+var noon = time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
+
+func daysAgo(d float64) time.Time { return noon.Add(-time.Duration(d * 24 * float64(time.Hour))) }
+
+func home(drinks float64) machine.Answers {
+	return machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes, Drinks: drinks, Hardness: units.UnknownHardness(), Treatment: machine.Untreated}
+}
+
+func near(a, b, tolerance float64) bool { return math.Abs(a-b) <= tolerance }
+
+// Default intervals by valve and use (common practice, the 30-day cap is ours).
+func TestDefaultIntervals(t *testing.T) {
+	with := func(change func(*machine.Answers)) machine.Answers {
+		a := home(4)
+		change(&a)
+		return a
+	}
+	for name, c := range map[string]struct {
+		a    machine.Answers
+		want []Interval
+	}{
+		"solenoid at home":               {home(4), []Interval{{Task: Wash, Shots: 50, Coffee: 1000, Days: 30}}},
+		"café layout":                    {with(func(a *machine.Answers) { a.Layout = machine.HXCafe }), []Interval{{Task: Wash, Daily: true}}},
+		"home layout used like a café's": {home(60), []Interval{{Task: Wash, Daily: true}}},
+		"cam lever":                      {with(func(a *machine.Answers) { a.Layout = machine.LeverCam }), []Interval{{Task: Wash, Days: 182}, {Task: HandClean, Days: 91}}},
+		"no valve, light":                {with(func(a *machine.Answers) { a.Valve = machine.No }), []Interval{{Task: HandClean, Days: 30}}},
+		"no valve, 12 a day":             {with(func(a *machine.Answers) { a.Valve = machine.No; a.Drinks = 12 }), []Interval{{Task: HandClean, Days: 7}}},
+		"can't tell counts as no":        {with(func(a *machine.Answers) { a.Valve = machine.CannotTell }), []Interval{{Task: HandClean, Days: 30}}},
+	} {
+		got := Intervals(c.a)
+		if len(got) != len(c.want) {
+			t.Errorf("%s: %+v", name, got)
+			continue
+		}
+		for i, g := range got {
+			w := c.want[i]
+			if g.Task != w.Task || g.Shots != w.Shots || g.Coffee != w.Coffee || g.Days != w.Days || g.Daily != w.Daily || len(g.Because) == 0 {
+				t.Errorf("%s: %+v, want %+v with a reason", name, g, w)
+			}
+		}
+	}
+	if doubles := coffeeBetween / machine.DoubleGrams; !near(doubles, 56, 0.6) {
+		t.Errorf("a kilogram is %v doubles, want about 56", doubles)
+	}
+}
+
+func presses(kind UseKind, n int, from, to time.Time, group int) []UseEvent {
+	var list []UseEvent
+	for i := range n {
+		at := from.Add(to.Sub(from) * time.Duration(i+1) / time.Duration(n+1))
+		list = append(list, UseEvent{Kind: kind, Count: 1, From: at, To: at, Group: group})
+	}
+	return list
+}
+
+// Whichever clock runs out first decides: 50 shots, a kilogram, 30 days.
+func TestWhicheverComesFirst(t *testing.T) {
+	for name, c := range map[string]struct {
+		kind    UseKind
+		shots   int
+		ago     float64
+		state   State
+		leads   ClockKind
+		usedOfI float64
+	}{
+		"shots run out, doubles":              {Double, 50, 12, Overdue, ByShots, 50},
+		"one shot to go":                      {Double, 49, 12, Today, ByShots, 49},
+		"singles weigh half, shots still run": {Single, 55, 12, Overdue, ByShots, 55},
+		"thirty days at two a week":           {Double, 9, 30, Overdue, ByDays, 30},
+		"nearly thirty days":                  {Double, 9, 29.5, Today, ByDays, 29.5},
+		"a week in":                           {Double, 28, 7, Later, ByShots, 28},
+	} {
+		h := History{Done: []Done{{Wash, 1, daysAgo(c.ago)}}, LoggedSince: daysAgo(100), Events: presses(c.kind, c.shots, daysAgo(c.ago), noon, 1)}
+		d := AllDue(home(4), h, noon, time.UTC)[0]
+		if d.State != c.state {
+			t.Errorf("%s: %s, want %s", name, d.State, c.state)
+		}
+		for _, clock := range d.Clocks {
+			if clock.Leads != (clock.Kind == c.leads) {
+				t.Errorf("%s: %s leads %v, want %s to lead", name, clock.Kind, clock.Leads, c.leads)
+			}
+			if clock.Leads && !near(clock.Used.Value, c.usedOfI, 1e-9) {
+				t.Errorf("%s: used %v, want %v", name, clock.Used.Value, c.usedOfI)
+			}
+		}
+		if d.Earliest.After(d.Likely) || d.Likely.After(d.Latest) || d.Earliest.Before(noon) {
+			t.Errorf("%s: %v, %v, %v are out of order", name, d.Earliest, d.Likely, d.Latest)
+		}
+		if limit := daysAgo(c.ago - 30); d.Latest.After(limit) && d.Latest.After(noon) {
+			t.Errorf("%s: latest %v is past the 30-day cap %v", name, d.Latest, limit)
+		}
+	}
+}
+
+func TestCoffeeMassRunsOutFirst(t *testing.T) {
+	// 40 doubles logged as one span, then a coffee limit below the shots'
+	every := Interval{Task: Wash, Shots: 50, Coffee: 700, Days: 30}
+	h := History{Done: []Done{{Wash, 1, daysAgo(10)}}, LoggedSince: daysAgo(50), Events: presses(Double, 40, daysAgo(10), noon, 1)}
+	d := dueOf(home(4), every, 1, 1, h, noon, time.UTC)
+	if d.State != Overdue || !d.Clocks[1].Leads || d.Clocks[1].Used.Value != 720 {
+		t.Errorf("%s, %+v", d.State, d.Clocks)
+	}
+}
+
+// Nothing on record counts as due now.
+func TestUnrecordedIsDueNow(t *testing.T) {
+	d := AllDue(home(4), History{}, noon, time.UTC)[0]
+	if d.State != Unrecorded || !d.Likely.Equal(noon) || len(d.Because) < 2 {
+		t.Errorf("%+v", d)
+	}
+}
+
+// Before anything is logged, use is taken at the declared rate; from the
+// first log on, what is logged counts.
+func TestDeclaredRateFillsInUntilTheFirstLog(t *testing.T) {
+	h := History{Done: []Done{{Wash, 1, daysAgo(10)}}}
+	if d := AllDue(home(4), h, noon, time.UTC)[0]; !near(d.Clocks[0].Used.Value, 40, 1e-9) || !near(d.Clocks[1].Used.Value, 720, 1e-9) {
+		t.Errorf("nothing logged: %v shots, %v g", d.Clocks[0].Used.Value, d.Clocks[1].Used.Value)
+	}
+	h.LoggedSince = daysAgo(4)
+	h.Events = presses(Milk, 6, daysAgo(4), noon, 0)
+	d := AllDue(home(4), h, noon, time.UTC)[0]
+	if !near(d.Clocks[0].Used.Value, 6*4+6, 1e-9) {
+		t.Errorf("logged for the last four of ten days: %v shots, want 24 assumed and 6 logged", d.Clocks[0].Used.Value)
+	}
+}
+
+// Use of the whole machine is split evenly unless logged by group; flushes
+// are no shots; an event over the edge counts by its share.
+func TestCount(t *testing.T) {
+	events := []UseEvent{
+		{Kind: Double, Count: 10, From: daysAgo(2), To: daysAgo(2)},
+		{Kind: Single, Count: 4, From: daysAgo(1), To: daysAgo(1), Group: 1},
+		{Kind: Flush, Count: 7, From: daysAgo(1), To: daysAgo(1), Group: 1},
+		{Kind: RunWater, Count: 400, From: daysAgo(1), To: daysAgo(1), Group: 1},
+		{Kind: Double, Count: 20, From: daysAgo(6), To: daysAgo(2), Group: 2},
+		{Kind: Double, Count: 99, From: daysAgo(3), To: daysAgo(3), Group: 1},
+	}
+	one, two := Count(events, 1, 2, daysAgo(3), noon), Count(events, 2, 2, daysAgo(3), noon)
+	if one.Shots != 9 || one.Coffee != 5*18+4*9 {
+		t.Errorf("group 1: %+v, want 9 shots and 126 g", one)
+	}
+	if !near(two.Shots, 5+5, 1e-9) || !near(two.Coffee, 180, 1e-9) {
+		t.Errorf("group 2: %+v, want 10 shots", two)
+	}
+}
+
+// Cam lever: wash twice a year, a hand clean in each other quarter; a wash
+// does what a hand clean does.
+func TestCamLeverAlternates(t *testing.T) {
+	a := home(4)
+	a.Layout = machine.LeverCam
+	for name, c := range map[string]struct {
+		done  []Done
+		first Task
+		in    float64
+	}{
+		"after a wash, the hand clean":     {[]Done{{Wash, 1, daysAgo(1)}}, HandClean, 90},
+		"after the hand clean, the wash":   {[]Done{{Wash, 1, daysAgo(92)}, {HandClean, 1, daysAgo(1)}}, Wash, 90},
+		"neither done for half a year":     {[]Done{{Wash, 1, daysAgo(183)}}, Wash, 0},
+		"hand clean late, wash not so yet": {[]Done{{Wash, 1, daysAgo(100)}}, HandClean, 0},
+	} {
+		d := AllDue(a, History{Done: c.done}, noon, time.UTC)
+		if len(d) != 2 || d[0].Task != c.first || !near(d[0].Days.Value, c.in, 1e-6) {
+			t.Errorf("%s: first %s in %.1f days, want %s in %v", name, d[0].Task, d[0].Days.Value, c.first, c.in)
+		}
+		if d[0].Earliest != d[0].Latest {
+			t.Errorf("%s: a calendar interval has a range", name)
+		}
+	}
+}
+
+// A café washes once in each of its days, which turn at 04:00 in its zone.
+func TestCafeDaily(t *testing.T) {
+	zone, err := time.LoadLocation("Europe/Lisbon")
+	if err != nil {
+		t.Fatal(err)
+	}
+	at := func(day, hour int) time.Time { return time.Date(2026, 7, day, hour, 30, 0, 0, zone) }
+	a := home(300)
+	a.Layout = machine.HXCafe
+	for name, c := range map[string]struct {
+		last, now time.Time
+		state     State
+		likely    time.Time
+	}{
+		"washed last night, morning":                      {at(1, 20), at(2, 8), Today, time.Date(2026, 7, 2, 19, 0, 0, 0, zone)},
+		"washed at two at night counts as the day before": {at(2, 2), at(2, 8), Today, time.Date(2026, 7, 2, 19, 0, 0, 0, zone)},
+		"washed today":                             {at(2, 7), at(2, 20), Later, time.Date(2026, 7, 3, 19, 0, 0, 0, zone)},
+		"past closing":                             {at(1, 20), at(2, 22), Today, at(2, 22)},
+		"half past three is still the same day":    {at(1, 20), at(3, 3), Today, at(3, 3)},
+		"half past four is the next: a day missed": {at(1, 20), at(3, 4), Overdue, at(3, 4)},
+	} {
+		h := History{Done: []Done{{Wash, 1, c.last}, {Wash, 2, c.last}}}
+		d := AllDue(a, h, c.now, zone)
+		if len(d) != 2 || d[0].State != c.state || !d[0].Likely.Equal(c.likely) {
+			t.Errorf("%s: %s, likely %v, want %s, %v", name, d[0].State, d[0].Likely, c.state, c.likely)
+		}
+		if d[0].Clocks[0].Over() != (c.state == Overdue) {
+			t.Errorf("%s: the clock stands at %v of %v", name, d[0].Clocks[0].Used.Value, d[0].Clocks[0].Limit)
+		}
+	}
+}
+
+// Quantiles of the waiting time against SciPy 1.17.1,
+// b × scipy.stats.betaprime.ppf(p, n, a) (published library).
+func TestForecastAgainstSciPy(t *testing.T) {
+	for _, c := range []struct {
+		n, a, b float64
+		want    [3]float64
+	}{
+		{50, 2, 0.5, [3]float64{6.243948, 14.7948, 47.226918}},
+		{12, 32, 8.5, [3]float64{1.988552, 3.132011, 4.790159}},
+		{1, 2, 0.5, [3]float64{0.027046, 0.207107, 1.081139}},
+		{3, 40, 10, [3]float64{0.272511, 0.674179, 1.386834}},
+		{56, 2, 20, [3]float64{280.597947, 663.28991, 2114.730323}},
+	} {
+		for i, p := range []float64{0.1, 0.5, 0.9} {
+			if got := (Rate{A: c.a, B: c.b}).DaysTo(c.n, p); math.Abs(got-c.want[i]) > 1e-5*math.Max(1, c.want[i]) {
+				t.Errorf("n %v, a %v, b %v, p %v: %v, want %v", c.n, c.a, c.b, p, got, c.want[i])
+			}
+		}
+	}
+}
+
+func TestForecastLeansOnWhatIsLogged(t *testing.T) {
+	said := Believe(4, 0, 0).DaysTo(50, middle)
+	less := Believe(4, 28, 28).DaysTo(50, middle) // one a day, for four weeks
+	more := Believe(4, 280, 28).DaysTo(50, middle)
+	if !(more < said && said < less) || !near(less, 50, 8) || !near(more, 5, 1) {
+		t.Errorf("50 shots: said 4 a day %v, logged 1 a day %v, logged 10 a day %v", said, less, more)
+	}
+	wide := Believe(4, 0, 0)
+	narrow := Believe(4, 112, 28)
+	if narrow.DaysTo(50, late)-narrow.DaysTo(50, early) >= wide.DaysTo(50, late)-wide.DaysTo(50, early) {
+		t.Error("a month of logging does not narrow the range")
+	}
+	if d := AllDue(home(0), History{Done: []Done{{Wash, 1, daysAgo(1)}}}, noon, time.UTC)[0]; d.State != Later || !near(d.Days.Value, 29, 1e-9) {
+		t.Errorf("no drinks at all: %s in %v days, want the cap", d.State, d.Days.Value)
+	}
+}
+
+func TestReasonsAreNeverEmpty(t *testing.T) {
+	for _, l := range machine.Layouts() {
+		for _, v := range []machine.Answer{machine.Yes, machine.No, machine.CannotTell} {
+			a := home(20)
+			a.Layout, a.Valve = l, v
+			for _, d := range AllDue(a, History{Done: []Done{{Wash, 1, daysAgo(2)}}}, noon, time.UTC) {
+				if len(d.Because) == 0 || (d.Task == Wash && !a.Facts().Valve.Vents()) {
+					t.Errorf("%s, valve %s: %s because %+v", l, v, d.Task, d.Because)
+				}
+				for _, r := range d.Because {
+					if r.Text == "" || r.Source.Kind == reason.Kind("") {
+						t.Errorf("%s: a reason without text or source", l)
+					}
+				}
+			}
+		}
+	}
+}

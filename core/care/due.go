@@ -1,0 +1,303 @@
+package care
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+)
+
+// State is where a task stands.
+type State string
+
+// The states, most pressing first.
+const (
+	Overdue    State = "overdue"
+	Unrecorded State = "unrecorded" // nothing on record: due now
+	Today      State = "today"      // falls due before the machine's day turns
+	Later      State = "later"
+)
+
+// ClockKind is what a clock counts.
+type ClockKind string
+
+// The clocks so far.
+const (
+	ByShots  ClockKind = "shots"
+	ByCoffee ClockKind = "coffee"
+	ByDays   ClockKind = "days"
+)
+
+// Clock is one thing the task is counted by: how much has gone, and how much
+// may go.
+type Clock struct {
+	Kind  ClockKind
+	Used  reason.Worked
+	Limit float64
+	Unit  string
+	// Leads is set on the clock that runs out first.
+	Leads bool
+}
+
+// Over says whether the clock has run out.
+func (c Clock) Over() bool { return c.Used.Value >= c.Limit }
+
+// Due says when one task of one group falls due, by which clock, and how sure.
+type Due struct {
+	Task     Task
+	Group    int
+	State    State
+	Interval Interval
+	Clocks   []Clock
+	Last     time.Time // zero where nothing is on record
+	// Earliest, Likely and Latest bound the date: an 80 % range. All are the
+	// present instant where it is overdue or unrecorded.
+	Earliest, Likely, Latest time.Time
+	Days                     reason.Worked // from now to Likely
+	Because                  []reason.Reason
+}
+
+// Done is a completed task on record.
+type Done struct {
+	Task  Task
+	Group int
+	At    time.Time
+}
+
+// History is what the due answer rests on.
+type History struct {
+	// Done holds at least the newest completion of each task and group.
+	Done []Done
+	// Events holds at least every use event since the oldest of those.
+	Events []UseEvent
+	// LoggedSince is when the machine's first use was logged; zero where it
+	// never was. Before it, use is taken at the declared rate.
+	LoggedSince time.Time
+}
+
+// cafeCloses is when a café is taken to close (our own engineering choice).
+const cafeCloses = 19
+
+// AllDue works out every task of every group of a machine at an instant,
+// most pressing first.
+func AllDue(a machine.Answers, h History, now time.Time, zone *time.Location) []Due {
+	var list []Due
+	groups := a.Facts().Groups
+	for _, every := range Intervals(a) {
+		for g := 1; g <= groups; g++ {
+			list = append(list, dueOf(a, every, g, groups, h, now, zone))
+		}
+	}
+	// few entries; keep the order of intervals and groups among equals
+	for i := 1; i < len(list); i++ {
+		for j := i; j > 0 && list[j].before(list[j-1]); j-- {
+			list[j], list[j-1] = list[j-1], list[j]
+		}
+	}
+	return list
+}
+
+var rank = map[State]int{Overdue: 0, Unrecorded: 1, Today: 2, Later: 3}
+
+// before puts what presses more first. Of two tasks due alike, the wash
+// comes first: it covers the hand clean.
+func (d Due) before(o Due) bool {
+	if rank[d.State] != rank[o.State] {
+		return rank[d.State] < rank[o.State]
+	}
+	if d.State == Later || d.State == Today {
+		return d.Likely.Before(o.Likely)
+	}
+	return false
+}
+
+func dueOf(a machine.Answers, every Interval, group, groups int, h History, now time.Time, zone *time.Location) Due {
+	d := Due{Task: every.Task, Group: group, Interval: every, Because: every.Because}
+	for _, done := range h.Done {
+		// a wash does what a hand clean does
+		counts := done.Task == every.Task || (every.Task == HandClean && done.Task == Wash)
+		if counts && done.Group == group && done.At.After(d.Last) && !done.At.After(now) {
+			d.Last = done.At
+		}
+	}
+	if d.Last.IsZero() {
+		d.State, d.Earliest, d.Likely, d.Latest = Unrecorded, now, now, now
+		d.Because = append([]reason.Reason{{Text: "Nothing is on record, so it counts as due now. If it was done, say when.", Source: reason.Ours}}, d.Because...)
+		return d
+	}
+	if every.Daily {
+		return d.daily(now, zone)
+	}
+
+	use := usage(a, group, groups, h, d.Last, now)
+	var ahead []reason.Worked
+	if every.Shots > 0 {
+		used := use.worked("shots since the last "+every.Task.short(), "shots", use.logged.Shots, use.declared)
+		d.Clocks = append(d.Clocks, Clock{Kind: ByShots, Used: used, Limit: every.Shots, Unit: "shots"})
+		ahead = append(ahead, use.rate.forecast("days to the shot limit", math.Ceil(every.Shots-used.Value)))
+	}
+	if every.Coffee > 0 {
+		used := use.worked("coffee since the last "+every.Task.short(), "g", use.logged.Coffee, use.declared*machine.DoubleGrams)
+		d.Clocks = append(d.Clocks, Clock{Kind: ByCoffee, Used: used, Limit: every.Coffee, Unit: "g"})
+		ahead = append(ahead, use.rate.forecast("days to the coffee limit", math.Ceil((every.Coffee-used.Value)/use.gramsAShot())))
+	}
+	used := daysSince(d.Last, now, every.Task)
+	d.Clocks = append(d.Clocks, Clock{Kind: ByDays, Used: used, Limit: every.Days, Unit: "days"})
+	ahead = append(ahead, daysLeft(used, every.Days))
+	return d.settle(ahead, now, zone)
+}
+
+// settle takes the clock that runs out first as the one that decides.
+func (d Due) settle(ahead []reason.Worked, now time.Time, zone *time.Location) Due {
+	lead := 0
+	for i, w := range ahead {
+		if w.Value < ahead[lead].Value {
+			lead = i
+		}
+	}
+	for i, c := range d.Clocks {
+		if c.Over() && !d.Clocks[lead].Over() {
+			lead = i
+		}
+	}
+	d.Clocks[lead].Leads = true
+
+	days := reason.Worked{Name: "days to the next " + d.Task.short(), Unit: "days", Source: reason.Ours,
+		Value: math.Inf(1), Low: math.Inf(1), High: math.Inf(1),
+		WouldChange: []string{"using the machine more or less than you said", "another interval"}}
+	for i, w := range ahead {
+		symbol := string(d.Clocks[i].Kind)
+		if i > 0 {
+			days.Formula += ", "
+		}
+		days.Formula += symbol
+		days.Inputs = append(days.Inputs, w.AsInput(symbol))
+		days.Value, days.Low, days.High = math.Min(days.Value, w.Value), math.Min(days.Low, w.Low), math.Min(days.High, w.High)
+	}
+	days.Formula = "min(" + days.Formula + ")"
+	d.Days = days
+	d.Earliest, d.Likely, d.Latest = after(now, days.Low), after(now, days.Value), after(now, days.High)
+	switch {
+	case d.Clocks[lead].Over():
+		d.State = Overdue
+	case d.Likely.Before(NextDay(now, zone)):
+		d.State = Today
+	default:
+		d.State = Later
+	}
+	return d
+}
+
+// daily: once in each of the machine's days, by its end.
+func (d Due) daily(now time.Time, zone *time.Location) Due {
+	dueDay := NextDay(d.Last, zone)
+	end := NextDay(dueDay, zone)
+	closes := time.Date(dueDay.Year(), dueDay.Month(), dueDay.Day(), cafeCloses, 0, 0, 0, zone)
+	used := daysSince(d.Last, now, d.Task)
+	d.Clocks = []Clock{{Kind: ByDays, Used: used, Limit: end.Sub(d.Last).Hours() / 24, Unit: "days", Leads: true}}
+	d.Because = append(d.Because, reason.Reason{Text: fmt.Sprintf("The day turns at %02d:00 in the machine's zone; the café is taken to close at %02d:00.", dayTurns, cafeCloses), Source: reason.Ours})
+	d.Earliest, d.Likely, d.Latest = latest(dueDay, now), latest(closes, now), latest(end, now)
+	days := func(t time.Time) float64 { return t.Sub(now).Hours() / 24 }
+	d.Days = reason.Worked{
+		Name: "days to the next " + d.Task.short(), Value: days(d.Likely), Low: days(d.Earliest), High: days(d.Latest), Unit: "days",
+		Formula: "max(0, closes) ÷ 24", Source: reason.Trade,
+		Inputs:      []reason.Input{{Symbol: "closes", Label: "hours to closing on the day it is due", Value: closes.Sub(now).Hours(), Unit: "h", Source: reason.Ours}},
+		WouldChange: []string{"another closing time", "fewer drinks: below 50 a day a group a home layout is no café"},
+	}
+	switch {
+	case !now.Before(end):
+		d.State = Overdue
+	case !now.Before(dueDay):
+		d.State = Today
+	default:
+		d.State = Later
+	}
+	return d
+}
+
+func (t Task) short() string {
+	if t == Wash {
+		return "wash"
+	}
+	return "hand clean"
+}
+
+// used is one group's use since its last care: what was logged, and the
+// declared rate for the days before anything was.
+type used struct {
+	logged   Tally
+	declared float64 // shots taken at the declared rate
+	perDay   float64
+	blank    float64 // days without a log
+	days     float64 // days with one
+	rate     Rate
+}
+
+func usage(a machine.Answers, group, groups int, h History, last, now time.Time) used {
+	from := now
+	if !h.LoggedSince.IsZero() && h.LoggedSince.Before(now) {
+		from = latest(last, h.LoggedSince)
+	}
+	u := used{perDay: a.Drinks / float64(groups), blank: from.Sub(last).Hours() / 24, days: now.Sub(from).Hours() / 24}
+	u.logged = Count(h.Events, group, groups, last, now)
+	u.declared = u.perDay * u.blank
+	u.rate = Believe(u.perDay, u.logged.Shots, u.days)
+	return u
+}
+
+// gramsAShot is the coffee of a shot as logged, else a double's.
+func (u used) gramsAShot() float64 {
+	if u.logged.Shots > 0 {
+		return u.logged.Coffee / u.logged.Shots
+	}
+	return machine.DoubleGrams
+}
+
+func (u used) worked(name, unit string, logged, declared float64) reason.Worked {
+	w := reason.Worked{
+		Name: name, Value: logged + declared, Unit: unit, Formula: "logged + rate × blank", Source: reason.Ours,
+		Inputs: []reason.Input{
+			{Symbol: "logged", Label: "logged for this group", Value: logged, Unit: unit, Source: reason.Log},
+			{Symbol: "rate", Label: "a day a group, from your drinks a day", Value: u.perDay, Unit: unit + "/day", Source: reason.Said},
+			{Symbol: "blank", Label: "days before the first drink was logged", Value: u.blank, Unit: "days", Source: reason.Log},
+		},
+		WouldChange: []string{"logging drinks", "another date for the last care"},
+	}
+	if unit == "g" {
+		w.Inputs[1].Value *= machine.DoubleGrams
+	}
+	return w.Exact()
+}
+
+func daysSince(last, now time.Time, t Task) reason.Worked {
+	hours := now.Sub(last).Hours()
+	return reason.Worked{
+		Name: "days since the last " + t.short(), Value: hours / 24, Unit: "days", Formula: "hours ÷ 24", Source: reason.Log,
+		Inputs:      []reason.Input{{Symbol: "hours", Label: "hours since it was done", Value: hours, Unit: "h", Source: reason.Log}},
+		WouldChange: []string{"another date for the last care"},
+	}.Exact()
+}
+
+func daysLeft(gone reason.Worked, limit float64) reason.Worked {
+	return reason.Worked{
+		Name: "days to the calendar limit", Value: math.Max(0, limit-gone.Value), Unit: "days", Formula: "max(0, limit − gone)", Source: reason.Trade,
+		Inputs: []reason.Input{
+			{Symbol: "limit", Label: "never later than", Value: limit, Unit: "days", Source: reason.Ours},
+			gone.AsInput("gone"),
+		},
+		WouldChange: []string{"another date for the last care", "another interval"},
+	}.Exact()
+}
+
+func after(now time.Time, days float64) time.Time {
+	return now.Add(time.Duration(days * 24 * float64(time.Hour)))
+}
+
+func latest(a, b time.Time) time.Time {
+	if a.After(b) {
+		return a
+	}
+	return b
+}

@@ -1,0 +1,98 @@
+// Package care decides how often each kind of care falls due: it counts use,
+// holds the intervals with their reasons, and says when a clock runs out and
+// how sure that is.
+//
+// It does not decide how the work is done (packages backflush, job, run).
+package care
+
+import "time"
+
+// UseKind is what one event of the use ledger counts.
+type UseKind string
+
+// The kinds. A milk drink is one shot, of 18 g; a flush and run water are no
+// shots.
+const (
+	Single   UseKind = "single"
+	Double   UseKind = "double"
+	Milk     UseKind = "milk"
+	Flush    UseKind = "flush"
+	RunWater UseKind = "run_water" // Count in millilitres, pulses and flushes of a run
+)
+
+// UseEvent is one entry of the append-only ledger. Group 0 is the whole
+// machine: its use is split evenly over the groups.
+type UseEvent struct {
+	ID       string
+	Group    int
+	Kind     UseKind
+	Count    float64
+	From, To time.Time
+}
+
+// Tally is use counted up for one group.
+type Tally struct {
+	Shots  float64
+	Coffee float64 // grams
+}
+
+// grams of coffee a shot of each kind takes (common practice)
+var grams = map[UseKind]float64{Single: 9, Double: 18, Milk: 18}
+
+// Count sums what one of so many groups has made from one instant to
+// another. An event that lies over the edge counts by the share inside.
+func Count(events []UseEvent, group, groups int, from, to time.Time) Tally {
+	var sum Tally
+	for _, e := range events {
+		g, shot := grams[e.Kind]
+		if !shot || (e.Group != 0 && e.Group != group) {
+			continue
+		}
+		share := overlap(e.From, e.To, from, to)
+		if e.Group == 0 {
+			share /= float64(groups)
+		}
+		sum.Shots += e.Count * share
+		sum.Coffee += e.Count * share * g
+	}
+	return sum
+}
+
+func overlap(a, b, from, to time.Time) float64 {
+	if !a.Before(b) { // a press: an instant
+		if a.After(from) && !a.After(to) {
+			return 1
+		}
+		return 0
+	}
+	start, end := a, b
+	if start.Before(from) {
+		start = from
+	}
+	if end.After(to) {
+		end = to
+	}
+	if !start.Before(end) {
+		return 0
+	}
+	return float64(end.Sub(start)) / float64(b.Sub(a))
+}
+
+// dayTurns is the hour at which a machine's day turns.
+const dayTurns = 4
+
+// Day is the start of the machine's day that holds t: 04:00 in its own zone.
+func Day(t time.Time, zone *time.Location) time.Time {
+	l := t.In(zone)
+	start := time.Date(l.Year(), l.Month(), l.Day(), dayTurns, 0, 0, 0, zone)
+	if l.Before(start) {
+		start = time.Date(l.Year(), l.Month(), l.Day()-1, dayTurns, 0, 0, 0, zone)
+	}
+	return start
+}
+
+// NextDay is the turn after the day that holds t.
+func NextDay(t time.Time, zone *time.Location) time.Time {
+	d := Day(t, zone)
+	return time.Date(d.Year(), d.Month(), d.Day()+1, dayTurns, 0, 0, 0, zone)
+}

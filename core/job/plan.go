@@ -1,0 +1,329 @@
+// Package job composes the steps of a sitting into an ordered plan, and
+// refuses an order that would hurt somebody.
+//
+// It does not carry the plan out (package run) nor decide when it is due
+// (package care).
+package job
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/care"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+)
+
+// Lane is who or what a step keeps busy.
+type Lane string
+
+// Hands is the one lane in use so far.
+const Hands Lane = "hands"
+
+// StepKind is how a step is carried out.
+type StepKind string
+
+// The kinds: an act is done and pressed; pulses run by the clock once begun;
+// a look asks for a reading.
+const (
+	Act    StepKind = "act"
+	Pulsed StepKind = "pulses"
+	Look   StepKind = "look"
+)
+
+// Hazard is what a step does to the chemical in its group.
+type Hazard string
+
+// The effects: Sets puts detergent in; Rinses counts towards getting it out;
+// Proves is the flush after a clear cup, which ends it.
+const (
+	NoHazard Hazard = ""
+	Sets     Hazard = "sets"
+	Rinses   Hazard = "rinses"
+	Proves   Hazard = "proves"
+)
+
+// Step is one thing to do.
+type Step struct {
+	ID       string            `json:"id"`
+	Kind     StepKind          `json:"kind"`
+	Lane     Lane              `json:"lane"`
+	After    []string          `json:"after"`
+	Group    int               `json:"group"`
+	Title    string            `json:"title"`  // the line in the list
+	Head     string            `json:"head"`   // the words read from across the room
+	Do       []string          `json:"do"`     // what to do, in order
+	Button   string            `json:"button"` // what pressing says
+	Cautions []reason.Caution  `json:"cautions"`
+	Pulses   *backflush.Pulses `json:"pulses,omitempty"`
+	Hazard   Hazard            `json:"hazard"`
+	Water    units.Volume      `json:"water"` // runs into the tray, besides the pulses
+	Takes    time.Duration     `json:"takes"` // estimate, without the pulses
+}
+
+// Plan is an ordered list of steps for one sitting, with what it uses. It is
+// frozen when a run starts: later changes of the rules do not change it.
+type Plan struct {
+	Version  int                `json:"version"`
+	Task     care.Task          `json:"task"`
+	Method   backflush.MethodID `json:"method"`
+	Group    int                `json:"group"`
+	Title    string             `json:"title"`
+	Dirty    bool               `json:"dirty"` // detergent is in the group from the start
+	Begin    string             `json:"begin"` // what begins a pulse: pump on, lever on
+	Dose     *backflush.Dose    `json:"dose,omitempty"`
+	Rinse    backflush.Rinse    `json:"rinse"`
+	More     backflush.Pulses   `json:"more"`
+	Vents    units.Volume       `json:"vents"`
+	Tray     units.Volume       `json:"tray"` // 0 for a waste pipe
+	Tank     units.Volume       `json:"tank"` // 0 for mains
+	Steps    []Step             `json:"steps"`
+	Minutes  reason.Worked      `json:"minutes"`
+	TankUses reason.Worked      `json:"tank_uses"`
+	TrayGets reason.Worked      `json:"tray_gets"`
+}
+
+// Refused says why no plan is made.
+type Refused struct{ Finding reason.Finding }
+
+func (r *Refused) Error() string { return r.Finding.Title }
+
+const brushFlush units.Volume = 50
+
+var (
+	scald = reason.Caution{Danger: "scald", Text: "Hot water and steam. The maker's manual goes first."}
+	lock  = reason.Caution{Danger: "pressure", Text: "Never unlock the handle while the pump runs, or before the hiss has ended."}
+	soap  = reason.Caution{Danger: "poison", Text: "Detergent is alkaline and an oxidiser: gloves and eye protection, dry hands, lid shut at once, away from children. Powder into water, never into a closed vessel; not on aluminium baskets or handles. The label goes before this card."}
+	drink = reason.Caution{Danger: "poison", Text: "Not for drinking. No drinks from this group until the rinse is proven."}
+	drain = reason.Caution{Danger: "pressure", Text: "Nothing came out at the drain after a pulse? Take the head as under pressure: pump off, machine off, wait until it is cold, then a technician."}
+)
+
+// Wash composes a detergent wash of one group. With dirty, detergent is in
+// the group already and none is added: only the rinse is planned, and it takes
+// the whole dose as still lying there. It refuses, with *Refused, a machine
+// that must not be backflushed; a bad group is a *units.OutOfRange.
+func Wash(a machine.Answers, id backflush.MethodID, group int, dirty bool) (Plan, error) {
+	f := a.Facts()
+	if group < 1 || group > f.Groups {
+		return Plan{}, &units.OutOfRange{Field: "group", Value: fmt.Sprint(group), Allowed: fmt.Sprintf("1 to %d", f.Groups)}
+	}
+	m, err := backflush.Lookup(id)
+	if err != nil {
+		return Plan{}, err
+	}
+	if gate := backflush.Gate(f); gate.Verdict == reason.Refused {
+		return Plan{}, &Refused{gate}
+	}
+	dose, err := backflush.DoseFor(m, f.Powder)
+	if err != nil {
+		return Plan{}, err
+	}
+	p := Plan{
+		Version: 1, Task: care.Wash, Method: id, Group: group, Title: "Detergent wash", Dirty: dirty, More: m.More, Begin: starts(f.Pump),
+		Vents: f.Vents, Tray: f.Tray, Tank: f.Tank,
+	}
+	gram := units.Mass(dose.Mass.Value)
+	if dirty {
+		p.Title = "Rinse the detergent out"
+		p.Rinse = backflush.LeastRinse(m, gram, f, 0)
+		p.Steps = []Step{prepare(f), p.clean()}
+	} else {
+		p.Dose = &dose
+		p.Rinse = backflush.LeastRinse(m, gram, f, m.Detergent.Count)
+		p.Steps = []Step{prepare(f), brush(), dosing(dose), detergent(m, f), p.empty()}
+	}
+	rinse := m.Rinse
+	rinse.Count = p.Rinse.Least
+	p.Steps = append(p.Steps, rinsing("rinse", rinse, p.Begin), Cup("cup"), p.basket(f), discard())
+	for i := range p.Steps {
+		p.Steps[i].Lane, p.Steps[i].Group = Hands, group
+		if i > 0 {
+			p.Steps[i].After = []string{p.Steps[i-1].ID}
+		}
+	}
+	p.work()
+	return p, p.Check()
+}
+
+func prepare(f machine.Facts) Step {
+	do := []string{"Machine on and at pressure."}
+	switch {
+	case f.Tank > 0:
+		do = append(do, "Tank full.")
+	case f.Plumbed:
+		do = append(do, "Water supply open.")
+	}
+	if f.Tray > 0 {
+		do = append(do, "Tray empty and back in.")
+	}
+	do = append(do, "A blind basket and a clear cup at hand.")
+	return Step{ID: "ready", Kind: Act, Title: "get ready", Head: "Get ready", Do: do, Button: "All ready", Cautions: []reason.Caution{scald}, Takes: 30 * time.Second}
+}
+
+func brush() Step {
+	return Step{ID: "brush", Kind: Act, Title: "brush, flush", Head: "Brush and flush", Button: "Brushed and flushed", Water: brushFlush, Takes: 45 * time.Second,
+		Do:       []string{"Take the handle out.", "Brush the seal and the screen.", "Flush for a few seconds, so that no grounds are driven back."},
+		Cautions: []reason.Caution{scald}}
+}
+
+func dosing(d backflush.Dose) Step {
+	return Step{ID: "dose", Kind: Act, Title: fmt.Sprintf("%.2g g in the blind, lock in", d.Mass.Value), Head: "Dose", Button: "Powder is in, handle locked", Hazard: Sets, Takes: 40 * time.Second,
+		Do:       []string{"Put the blind basket in the handle.", "Powder in, dry.", "Lock the handle in."},
+		Cautions: []reason.Caution{soap, drink}}
+}
+
+func detergent(m backflush.Method, f machine.Facts) Step {
+	p := m.Detergent
+	return Step{ID: "detergent", Kind: Pulsed, Title: pulseTitle(p, "detergent"), Head: "Detergent pulses", Button: "Begin: " + starts(f.Pump), Pulses: &p,
+		Do:       []string{"Press, and in the same moment: " + starts(f.Pump) + ".", "Follow ON and OFF by eye."},
+		Cautions: []reason.Caution{lock, drain}}
+}
+
+func (p Plan) empty() Step {
+	return Step{ID: "blind", Kind: Act, Title: "empty and rinse the blind", Head: "Empty the blind", Button: "Blind is clean and locked in", Takes: 45 * time.Second,
+		Do:       []string{"Wait until the hiss has ended.", "Handle out. Empty the blind and rinse it under clean water.", "Blind back in, no powder. Lock in."},
+		Cautions: []reason.Caution{lock, scald}}
+}
+
+// clean begins a rinse of a group that already holds detergent.
+func (p Plan) clean() Step {
+	s := p.empty()
+	s.Do = []string{"If a handle is locked in: wait until no hiss is left, cloth over it, loosen a few degrees, stop, wait, then take it out.", "Empty the blind and rinse it under clean water.", "Blind back in, no powder. Lock in."}
+	s.Cautions = []reason.Caution{lock, drain, drink}
+	return s
+}
+
+func rinsing(id string, p backflush.Pulses, begin string) Step {
+	return Step{ID: id, Kind: Pulsed, Title: pulseTitle(p, "water"), Head: "Water pulses", Button: "Begin: " + begin, Pulses: &p, Hazard: Rinses,
+		Do:       []string{"Only water now.", "Catch the last discharge at the drain in the clear cup."},
+		Cautions: []reason.Caution{lock, drain}}
+}
+
+// Cup is the look that asks for a reading; More is the pair of pulses before
+// the next one. A run adds them until the cup is clear.
+func Cup(id string) Step {
+	return Step{ID: id, Kind: Look, Title: "cup: colour, foam, grains", Head: "Look in the cup", Button: "That is what I see", Takes: 20 * time.Second,
+		Do:       []string{"Hold it against something white.", "Pick what you see. If in doubt, pick the dirtier one."},
+		Cautions: []reason.Caution{drink}}
+}
+
+// ExtraRinse is a set of water pulses that a run adds.
+func (p Plan) ExtraRinse(id string, count int) Step {
+	more := p.More
+	more.Count = count
+	s := rinsing(id, more, p.Begin)
+	s.Lane, s.Group = Hands, p.Group
+	return s
+}
+
+func (p Plan) basket(f machine.Facts) Step {
+	return Step{ID: "basket", Kind: Act, Title: "basket back, flush", Head: "Basket back, flush", Button: "Flushed", Hazard: Proves, Water: backflush.RinseFlush, Takes: 40 * time.Second,
+		Do: []string{"Wait until the hiss has ended.", "Blind out, coffee basket in.",
+			fmt.Sprintf("Flush %g mL: about %.0f seconds.", float64(backflush.RinseFlush), math.Ceil(float64(backflush.RinseFlush)/f.FreeFlow))},
+		Cautions: []reason.Caution{lock, scald}}
+}
+
+func discard() Step {
+	return Step{ID: "discard", Kind: Act, Title: "discard the first drink", Head: "Pour the first drink away", Button: "Poured away", Takes: time.Minute,
+		Do:       []string{"Pull one shot as usual.", "Pour it away. Do not taste it to test for detergent."},
+		Cautions: []reason.Caution{scald}}
+}
+
+// starts is what begins a pulse: the pump, or the lever that makes the pressure.
+func starts(p machine.Pump) string {
+	if p == machine.NoPump {
+		return "lever on"
+	}
+	return "pump on"
+}
+
+func pulseTitle(p backflush.Pulses, with string) string {
+	return fmt.Sprintf("%.0f s on, %.0f s off, %s", p.On.Seconds(), p.Off.Seconds(), with)
+}
+
+// work sums up what the plan takes.
+func (p *Plan) work() {
+	var hands, pulsing time.Duration
+	var water units.Volume
+	pulses := 0
+	for _, s := range p.Steps {
+		hands += s.Takes
+		water += s.Water
+		if s.Pulses != nil {
+			pulsing += s.Pulses.Length()
+			pulses += s.Pulses.Count
+		}
+	}
+	p.Minutes = reason.Worked{Name: "time the sitting takes", Value: (hands + pulsing).Minutes(), Unit: "min", Formula: "(hands + pulses) ÷ 60", Source: reason.Ours,
+		Inputs: []reason.Input{
+			{Symbol: "hands", Label: "estimate for the steps done by hand", Value: hands.Seconds(), Unit: "s", Source: reason.Ours},
+			{Symbol: "pulses", Label: "pulses, on and off", Value: pulsing.Seconds(), Unit: "s", Source: reason.Trade},
+		}, WouldChange: []string{"an unclear cup adds half a minute a pair of pulses"}}.Exact()
+	inputs := []reason.Input{
+		{Symbol: "pulses", Label: "pulses in all", Value: float64(pulses), Unit: "pulses", Source: reason.Trade},
+		{Symbol: "vents", Label: "vents a pulse", Value: float64(p.Vents), Unit: "mL", Source: reason.Ours},
+		{Symbol: "flushes", Label: "flushes in all", Value: float64(water), Unit: "mL", Source: reason.Ours},
+	}
+	total := float64(pulses)*float64(p.Vents) + float64(water)
+	p.TrayGets = reason.Worked{Name: "water into the tray", Value: total * 1.1, Unit: "mL", Formula: "(pulses × vents + flushes) × 1.1", Inputs: inputs, Source: reason.Ours, WouldChange: []string{"more pulses", "a group that vents more"}}.Exact()
+	p.TankUses = reason.Worked{Name: "water from the tank", Value: total, Unit: "mL", Formula: "pulses × vents + flushes", Inputs: inputs, Source: reason.Ours, WouldChange: []string{"more pulses"}}.Exact()
+}
+
+// Check refuses an unsafe order: detergent pulses before the dose, a rinse
+// that is too short, a look before the rinse, no clean blind between, an end
+// before the proof. The error says which step and why.
+func (p Plan) Check() error {
+	seen := map[string]bool{}
+	dirty, blind, cup := p.Dirty, false, false
+	rinsed := 0
+	for _, s := range p.Steps {
+		for _, after := range s.After {
+			if !seen[after] {
+				return fmt.Errorf("step %s comes before %s, which it waits for", s.ID, after)
+			}
+		}
+		if seen[s.ID] || s.ID == "" {
+			return fmt.Errorf("step %q stands in the plan twice", s.ID)
+		}
+		seen[s.ID] = true
+		switch {
+		case s.Hazard == Sets:
+			if rinsed > 0 || dirty {
+				return fmt.Errorf("step %s puts detergent in a group that is being rinsed", s.ID)
+			}
+			dirty, blind, cup = true, false, false
+		case s.Kind == Pulsed && s.Hazard != Rinses && !dirty:
+			return fmt.Errorf("step %s pulses before the dose is in", s.ID)
+		case s.Kind == Pulsed && s.Hazard != Rinses && rinsed > 0:
+			return fmt.Errorf("step %s brings detergent back after the rinse has begun", s.ID)
+		case s.Kind == Pulsed && s.Hazard != Rinses:
+			blind = false
+		case s.Hazard == Rinses:
+			if dirty && !blind {
+				return fmt.Errorf("step %s rinses with powder still in the blind", s.ID)
+			}
+			rinsed += s.Pulses.Count
+		case s.ID == "blind":
+			blind = dirty
+		case s.Kind == Look:
+			if dirty && rinsed < p.Rinse.Least {
+				return fmt.Errorf("step %s looks after %d rinse pulses, before the least of %d", s.ID, rinsed, p.Rinse.Least)
+			}
+			cup = true
+		case s.Hazard == Proves:
+			if !cup {
+				return fmt.Errorf("step %s ends the rinse before anybody looked in the cup", s.ID)
+			}
+			dirty = false
+		case s.ID == "discard" && dirty:
+			return fmt.Errorf("step %s makes a drink while detergent is in the group", s.ID)
+		}
+	}
+	if dirty {
+		return fmt.Errorf("the plan ends with detergent in group %d", p.Group)
+	}
+	return nil
+}

@@ -1,0 +1,104 @@
+// Package reason is how a number or a judgement carries its own grounds: the
+// formula, the inputs, where each comes from, and what would change it.
+//
+// It computes nothing. The packages that decide fill it in; a screen only
+// shows it, so no sentence of the rules is written twice.
+package reason
+
+// Kind says how far a value is to be trusted.
+type Kind string
+
+// The kinds of source, from the firmest on.
+const (
+	Published Kind = "published" // a named publication stands behind it
+	Practice  Kind = "practice"  // common practice of the trade, no single source
+	Model     Kind = "model"     // our own engineering choice, an assumption
+	Given     Kind = "given"     // the user, the log or the clock said so
+)
+
+// Source is where a value or a rule comes from.
+type Source struct {
+	Kind  Kind   `json:"kind"`
+	Which string `json:"which"`
+}
+
+// Input is one value that went into a Worked: given, or itself worked out.
+type Input struct {
+	// Symbol is the name the formula uses; a letter, then letters, digits or _.
+	Symbol string  `json:"symbol"`
+	Label  string  `json:"label"`
+	Value  float64 `json:"value"`
+	Unit   string  `json:"unit"`
+	Source Source  `json:"source"`
+	// Worked is set where the input was itself worked out.
+	Worked *Worked `json:"worked,omitempty"`
+}
+
+// Worked is a computed number with how it was worked out. Formula is plain
+// text over the inputs' symbols with + − × ÷ ^ and parentheses, and the
+// functions min, max, exp, ln, ceil and betainv (the Beta quantile); evaluated over
+// Inputs it gives Value.
+type Worked struct {
+	Name    string  `json:"name"`
+	Value   float64 `json:"value"`
+	Low     float64 `json:"low"`
+	High    float64 `json:"high"`
+	Unit    string  `json:"unit"`
+	Formula string  `json:"formula"`
+	Inputs  []Input `json:"inputs"`
+	Source  Source  `json:"source"`
+	// WouldChange says in plain words what would move the number.
+	WouldChange []string `json:"would_change"`
+}
+
+// Exact sets Low and High to Value: the number has no range of its own.
+func (w Worked) Exact() Worked {
+	w.Low, w.High = w.Value, w.Value
+	return w
+}
+
+// AsInput makes a worked number an input of another.
+func (w Worked) AsInput(symbol string) Input {
+	return Input{Symbol: symbol, Label: w.Name, Value: w.Value, Unit: w.Unit, Source: w.Source, Worked: &w}
+}
+
+// Reason is one sentence of why, with its source.
+type Reason struct {
+	Text   string `json:"text"`
+	Source Source `json:"source"`
+}
+
+// Verdict is what a judgement came to.
+type Verdict string
+
+// The verdicts. Refused and Stop are shown in the stop ink.
+const (
+	Fine    Verdict = "fine"
+	Look    Verdict = "look"
+	Refused Verdict = "refused"
+	Stop    Verdict = "stop"
+)
+
+// Finding is a judgement with its reasons and what to do about it.
+type Finding struct {
+	Verdict Verdict  `json:"verdict"`
+	Title   string   `json:"title"`
+	Because []Reason `json:"because"`
+	// Next says what to do instead, or what to look at next.
+	Next []string `json:"next"`
+}
+
+// Caution is a danger shown at the step where it applies.
+type Caution struct {
+	// Danger is what can happen: scald, pressure, poison, break.
+	Danger string `json:"danger"`
+	Text   string `json:"text"`
+}
+
+// The usual sources, so that their wording is the same everywhere.
+var (
+	Trade = Source{Practice, "common practice of the trade"}
+	Ours  = Source{Model, "our engineering choice"}
+	Said  = Source{Given, "your answer"}
+	Log   = Source{Given, "the log"}
+)

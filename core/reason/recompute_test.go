@@ -1,0 +1,224 @@
+package reason_test
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+	"time"
+	"unicode"
+
+	"gonum.org/v1/gonum/mathext"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/care"
+	"freshanvil/core/job"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+)
+
+// Every number that is shown can be opened: its formula, evaluated over the
+// inputs listed beside it, gives the number. The evaluator reads the formula
+// as a person would and shares no code with the rules.
+func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
+	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
+	seen := map[string]bool{}
+	var check func(reason.Worked)
+	check = func(w reason.Worked) {
+		seen[w.Name] = true
+		if w.Formula == "" || len(w.Inputs) == 0 || w.Source.Kind == "" || len(w.WouldChange) == 0 || w.Name == "" {
+			t.Errorf("%q is not said in full: %+v", w.Name, w)
+		}
+		values := map[string]float64{}
+		for _, in := range w.Inputs {
+			if in.Label == "" || in.Source.Kind == "" {
+				t.Errorf("%s: input %q is not said in full", w.Name, in.Symbol)
+			}
+			values[in.Symbol] = in.Value
+			if in.Worked != nil {
+				if in.Worked.Value != in.Value {
+					t.Errorf("%s: input %s is %v, worked out as %v", w.Name, in.Symbol, in.Value, in.Worked.Value)
+				}
+				check(*in.Worked)
+			}
+		}
+		got, err := evaluate(w.Formula, values)
+		if err != nil || math.Abs(got-w.Value) > 1e-9*math.Max(1, math.Abs(w.Value)) {
+			t.Errorf("%s is %v, but %s gives %v (%v)", w.Name, w.Value, w.Formula, got, err)
+		}
+		if w.Low > w.Value || w.Value > w.High {
+			t.Errorf("%s: %v is outside %v to %v", w.Name, w.Value, w.Low, w.High)
+		}
+	}
+	for _, l := range machine.Layouts() {
+		for _, drinks := range []float64{0, 3, 14, 200} {
+			for _, ago := range []time.Duration{time.Hour, 40 * time.Hour, 400 * time.Hour, 5000 * time.Hour} {
+				a := machine.Answers{Layout: l, Valve: machine.Yes, Drinks: drinks, Hardness: units.UnknownHardness(), Treatment: machine.Untreated}
+				h := care.History{Done: []care.Done{{Task: care.Wash, Group: 1, At: now.Add(-ago)}}, LoggedSince: now.Add(-ago / 2)}
+				h.Events = []care.UseEvent{{Kind: care.Single, Count: 7, From: now.Add(-ago / 3), To: now.Add(-ago / 3)}}
+				for _, d := range care.AllDue(a, h, now, time.UTC) {
+					for _, c := range d.Clocks {
+						check(c.Used)
+					}
+					if d.State != care.Unrecorded {
+						check(d.Days)
+					}
+				}
+				if l == machine.LeverManual {
+					continue
+				}
+				for _, dirty := range []bool{false, true} {
+					p, err := job.Wash(a, backflush.HalfTeaspoon, 1, dirty)
+					if err != nil {
+						t.Fatal(err)
+					}
+					for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Rinse.Model, p.Rinse.Residue} {
+						check(w)
+					}
+					if p.Dose != nil {
+						check(p.Dose.Mass)
+					}
+				}
+			}
+		}
+	}
+	if len(seen) < 14 {
+		t.Errorf("only %d kinds of number were seen: %v", len(seen), seen)
+	}
+}
+
+// evaluate reads a formula with + − × ÷ ^, parentheses, names and functions.
+func evaluate(formula string, values map[string]float64) (result float64, err error) {
+	defer func() {
+		if r := recover(); r != nil {
+			err = fmt.Errorf("%v", r)
+		}
+	}()
+	p := &parser{text: []rune(strings.ReplaceAll(formula, " ", "")), values: values}
+	result = p.sum()
+	if p.at < len(p.text) {
+		return 0, fmt.Errorf("stray %q", string(p.text[p.at:]))
+	}
+	return result, nil
+}
+
+type parser struct {
+	text   []rune
+	at     int
+	values map[string]float64
+}
+
+func (p *parser) take(options string) rune {
+	if p.at < len(p.text) && strings.ContainsRune(options, p.text[p.at]) {
+		p.at++
+		return p.text[p.at-1]
+	}
+	return 0
+}
+
+func (p *parser) sum() float64 {
+	v := p.product()
+	for {
+		switch p.take("+−") {
+		case '+':
+			v += p.product()
+		case '−':
+			v -= p.product()
+		default:
+			return v
+		}
+	}
+}
+
+func (p *parser) product() float64 {
+	v := p.power()
+	for {
+		switch p.take("×÷") {
+		case '×':
+			v *= p.power()
+		case '÷':
+			v /= p.power()
+		default:
+			return v
+		}
+	}
+}
+
+func (p *parser) power() float64 {
+	if p.take("−") != 0 {
+		return -p.power()
+	}
+	v := p.atom()
+	if p.take("^") != 0 {
+		v = math.Pow(v, p.power())
+	}
+	return v
+}
+
+func (p *parser) atom() float64 {
+	if p.take("(") != 0 {
+		v := p.sum()
+		p.must(")")
+		return v
+	}
+	from := p.at
+	for p.at < len(p.text) && (unicode.IsLetter(p.text[p.at]) || unicode.IsDigit(p.text[p.at]) || p.text[p.at] == '_' || p.text[p.at] == '.') {
+		p.at++
+	}
+	word := string(p.text[from:p.at])
+	if word == "" {
+		panic("a value is missing")
+	}
+	if unicode.IsDigit([]rune(word)[0]) {
+		var v float64
+		if _, err := fmt.Sscan(word, &v); err != nil {
+			panic(err)
+		}
+		return v
+	}
+	if p.take("(") == 0 {
+		v, ok := p.values[word]
+		if !ok {
+			panic("no input called " + word)
+		}
+		return v
+	}
+	args := []float64{p.sum()}
+	for p.take(",") != 0 {
+		args = append(args, p.sum())
+	}
+	p.must(")")
+	return call(word, args)
+}
+
+func (p *parser) must(what string) {
+	if p.take(what) == 0 {
+		panic("expected " + what)
+	}
+}
+
+func call(name string, a []float64) float64 {
+	switch name {
+	case "min", "max":
+		v := a[0]
+		for _, x := range a[1:] {
+			if (name == "min") == (x < v) {
+				v = x
+			}
+		}
+		return v
+	case "exp":
+		return math.Exp(a[0])
+	case "ln":
+		return math.Log(a[0])
+	case "ceil":
+		return math.Ceil(a[0])
+	case "betainv":
+		if a[0] <= 0 {
+			return 0 // no shots to go: no days to wait
+		}
+		return mathext.InvRegIncBeta(a[0], a[1], a[2])
+	}
+	panic("no function called " + name)
+}

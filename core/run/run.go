@@ -1,0 +1,480 @@
+// Package run is the live run of a plan as a pure state machine:
+//
+//	state = fold(plan, accepted presses, now)
+//
+// Nothing in it ticks and nothing is kept that the fold does not give again.
+// A press is what a person does on a device; time moves the pulses. The
+// clock leads: a press begins a set of pulses, and every boundary after it is
+// computed from that instant.
+//
+// It decides when detergent counts as out of the group. It does not plan
+// (package job) and stores nothing.
+package run
+
+import (
+	"fmt"
+	"time"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/job"
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+)
+
+// PressKind is what was pressed.
+type PressKind string
+
+// The kinds of press.
+const (
+	Done       PressKind = "done"        // an act is done
+	Begin      PressKind = "begin"       // begin the pulses, or go on after a hold
+	Hold       PressKind = "hold"        // stop: the pulse is void and comes again
+	NoPressure PressKind = "no_pressure" // the pulse built none: void, comes again
+	Reading    PressKind = "reading"     // what the cup shows
+	Again      PressKind = "again"       // two more pulses, after the advice to stop and look
+	Stop       PressKind = "stop"        // the run cannot go on
+)
+
+// Press is one press, as accepted. Segment is the one it was made in.
+type Press struct {
+	ID      string         `json:"id"`
+	Device  string         `json:"device"`
+	Step    string         `json:"step"`
+	Segment int            `json:"segment"`
+	Kind    PressKind      `json:"kind"`
+	At      time.Time      `json:"at"`
+	Cup     *backflush.Cup `json:"cup,omitempty"`
+	// NothingIn, with Stop in the dose step: no powder went in.
+	NothingIn bool   `json:"nothing_in,omitempty"`
+	Note      string `json:"note,omitempty"`
+}
+
+// Check refuses a press that means nothing; the error is a *units.OutOfRange.
+func (p Press) Check() error {
+	switch p.Kind {
+	case Done, Begin, Hold, NoPressure, Again, Stop:
+	case Reading:
+		if p.Cup == nil {
+			return &units.OutOfRange{Field: "cup", Value: "nothing", Allowed: "colour, foam and grains with a reading"}
+		}
+		return p.Cup.Check()
+	default:
+		return &units.OutOfRange{Field: "kind", Value: string(p.Kind), Allowed: "done, begin, hold, no_pressure, reading, again, stop"}
+	}
+	return nil
+}
+
+// SegmentKind is what a stretch of a step is.
+type SegmentKind string
+
+// The kinds: Open waits for a press; Held does too, after a hold.
+const (
+	Open SegmentKind = "open"
+	On   SegmentKind = "on"
+	Off  SegmentKind = "off"
+	Held SegmentKind = "held"
+)
+
+// Segment is one stretch of the current step. End is zero where it waits for
+// a press.
+type Segment struct {
+	Index int
+	Kind  SegmentKind
+	Pulse int // 1 is the first; 0 outside pulses
+	Start time.Time
+	End   time.Time
+}
+
+// Outcome is how a run ended; empty while it goes on.
+type Outcome string
+
+// The outcomes.
+const (
+	Finished      Outcome = "done"
+	Stopped       Outcome = "stopped"        // nothing harmful is in the group
+	StoppedUnsafe Outcome = "stopped_unsafe" // detergent stays in the group
+)
+
+// Detergent is the hazard of the group as this run knows it.
+type Detergent struct {
+	In      bool // in the group now
+	Ever    bool // this run put it in, or began with it
+	Rinsed  int  // full rinse pulses counted
+	Least   int  // before the cup may be judged
+	Clear   bool // the last cup was clear, after enough pulses
+	Flushed bool
+}
+
+// Line is one step as listed: gone, now or ahead.
+type Line struct {
+	ID, Title, Note string
+	Status          string // gone, now, ahead
+}
+
+// State is the run at one instant.
+type State struct {
+	Step     job.Step
+	Segment  Segment
+	Schedule []Segment // from the present one to the end of the step
+	Allowed  []PressKind
+	Lines    []Line
+	Outcome  Outcome
+	EndedAt  time.Time
+
+	Detergent Detergent
+	Soapy     int // full detergent pulses
+	Cups      []backflush.Cup
+	Finding   *reason.Finding
+	// EmptyTray: the tray has no room for what comes; it is to be emptied
+	// before the next press that lets water run.
+	EmptyTray bool
+	Tray      units.Volume
+	Used      units.Volume // from the tank
+}
+
+// fold is the machine that replays a run.
+type fold struct {
+	plan    job.Plan
+	speed   time.Duration
+	now     time.Time
+	steps   []job.Step
+	i       int
+	segment int
+	mode    SegmentKind
+	since   time.Time // start of the present segment, or of the pulse while it runs
+	pulse   int       // full pulses of this step
+	first   int       // segment index of the running pulse's ON
+	begun   int       // segment index of the first ON since the last begin
+	extra   int       // sets of pulses added
+	pairs   int       // unclear pairs in a row
+	dry     int       // pulses without pressure in a row
+	ended   bool
+	state   State
+}
+
+// Fold replays the accepted presses, in their order, up to now. Speed is run
+// seconds a wall second, 1 or more.
+func Fold(plan job.Plan, started time.Time, speed int, presses []Press, now time.Time) State {
+	f := &fold{plan: plan, speed: time.Duration(max(1, speed)), now: started, steps: plan.Steps[:len(plan.Steps):len(plan.Steps)], mode: Open, since: started}
+	f.state.Detergent = Detergent{In: plan.Dirty, Ever: plan.Dirty, Least: plan.Rinse.Least}
+	for _, p := range presses {
+		if p.At.After(now) {
+			break
+		}
+		f.advance(p.At)
+		f.apply(p)
+	}
+	f.advance(now)
+	return f.view()
+}
+
+func (f *fold) step() job.Step { return f.steps[f.i] }
+
+func (f *fold) on() time.Duration  { return f.step().Pulses.On / f.speed }
+func (f *fold) off() time.Duration { return f.step().Pulses.Off / f.speed }
+
+// advance lets time pass to t: pulses run out, and with the last the step.
+func (f *fold) advance(t time.Time) {
+	if t.Before(f.now) {
+		return // a press that claims to be older than one accepted before it
+	}
+	for !f.ended && (f.mode == On || f.mode == Off) {
+		end := f.since.Add(f.on())
+		if f.mode == Off {
+			end = end.Add(f.off())
+		}
+		if end.After(t) {
+			break
+		}
+		f.now = end
+		f.segment++
+		if f.mode == On {
+			f.mode = Off
+			continue
+		}
+		f.full()
+	}
+	f.now = t
+}
+
+// full counts a pulse that had its on and its off time.
+func (f *fold) full() {
+	f.vent()
+	f.pulse++
+	f.dry = 0
+	if f.step().Hazard == job.Rinses {
+		f.state.Detergent.Rinsed++
+	} else {
+		f.state.Soapy++
+	}
+	if f.pulse < f.step().Pulses.Count {
+		f.mode, f.since, f.first = On, f.now, f.segment
+		return
+	}
+	f.next()
+}
+
+func (f *fold) vent() {
+	f.state.Tray += f.plan.Vents
+	f.state.Used += f.plan.Vents
+}
+
+func (f *fold) next() {
+	f.i++
+	f.segment, f.mode, f.since, f.pulse = 0, Open, f.now, 0
+	if f.i == len(f.steps) {
+		f.end(Finished)
+	}
+}
+
+func (f *fold) end(o Outcome) {
+	if f.mode == On || f.mode == Off {
+		f.vent()
+	}
+	f.ended, f.mode = true, Open
+	f.i = min(f.i, len(f.steps)-1)
+	f.state.Outcome, f.state.EndedAt = o, f.now
+}
+
+// apply takes one press. One that was made for a state already gone does
+// nothing.
+func (f *fold) apply(p Press) {
+	if f.ended || p.Step != f.step().ID {
+		return
+	}
+	switch p.Kind {
+	case Stop:
+		f.stop(p)
+	case Hold, NoPressure:
+		f.void(p)
+	case Begin:
+		if f.step().Kind == job.Pulsed && (f.mode == Open || f.mode == Held) && p.Segment == f.segment {
+			f.tray()
+			f.segment++
+			f.mode, f.since, f.first, f.begun = On, f.now, f.segment, f.segment
+			f.state.Finding = nil
+		}
+	case Done:
+		if f.step().Kind == job.Act {
+			f.act()
+		}
+	case Reading:
+		if f.step().Kind == job.Look && f.mode == Open && p.Cup != nil && p.Cup.Check() == nil {
+			f.look(*p.Cup)
+		}
+	case Again:
+		if f.step().Kind == job.Look && f.mode == Held {
+			f.pairs = 0
+			f.more(f.plan.More.Count)
+		}
+	}
+}
+
+func (f *fold) act() {
+	s := f.step()
+	d := &f.state.Detergent
+	switch s.Hazard {
+	case job.Sets:
+		d.In, d.Ever, d.Rinsed, d.Clear, d.Flushed = true, true, 0, false, false
+	case job.Proves:
+		d.Flushed = true
+		if d.Rinsed >= d.Least && d.Clear {
+			d.In = false
+		}
+	}
+	if s.Water > 0 {
+		f.tray()
+		f.state.Tray += s.Water
+		f.state.Used += s.Water
+	}
+	f.state.Finding = nil
+	f.next()
+}
+
+// void makes the running pulse count for nothing. Pressed just after its end,
+// no pressure still takes back the pulse it was meant for.
+func (f *fold) void(p Press) {
+	if (f.mode != On && f.mode != Off) || p.Segment > f.segment || p.Segment < max(f.begun, f.segment-2) {
+		return
+	}
+	if p.Kind == NoPressure {
+		if p.Segment < f.first && f.pulse > 0 {
+			f.pulse--
+			if f.step().Hazard == job.Rinses {
+				f.state.Detergent.Rinsed--
+			} else {
+				f.state.Soapy--
+			}
+		}
+		f.dry++
+		f.state.Finding = noPressure(f.dry)
+	}
+	f.vent()
+	f.segment++
+	f.mode, f.since = Held, f.now
+}
+
+func noPressure(times int) *reason.Finding {
+	f := &reason.Finding{
+		Verdict: reason.Look, Title: "No pressure: the pulse does not count",
+		Because: []reason.Reason{{Text: "A pulse that never reaches pressure pushes nothing back through the valve.", Source: reason.Trade}},
+		Next:    []string{"Is the blind basket in, without a hole? A rubber disc with a hole drips: that is normal.", "Is there water in the tank, or is the supply open?", "Is the handle locked to its mark?"},
+	}
+	if times >= 2 {
+		f.Verdict, f.Title = reason.Stop, "No pressure twice: stop before something runs dry"
+		f.Next = append(f.Next, "Two tries at most. Stop here, switch the pump off, and let a technician look.")
+	}
+	return f
+}
+
+func (f *fold) look(c backflush.Cup) {
+	f.state.Cups = append(f.state.Cups, c)
+	d := &f.state.Detergent
+	finding := c.Judge(f.pairs)
+	f.state.Finding = &finding
+	switch {
+	case c.Clear() && d.Rinsed >= d.Least:
+		d.Clear = true
+		f.state.Finding = nil
+		f.next()
+	case c.Clear(): // cannot be in a plan that passes its check; never skip the least
+		f.more(d.Least - d.Rinsed)
+	case finding.Verdict == reason.Stop:
+		d.Clear = false
+		f.segment++
+		f.mode, f.since = Held, f.now
+	default:
+		d.Clear = false
+		f.pairs++
+		f.more(f.plan.More.Count)
+	}
+}
+
+// more adds a set of water pulses and another look after it.
+func (f *fold) more(count int) {
+	f.extra++
+	cup := job.Cup(fmt.Sprintf("cup-%d", f.extra+1))
+	pulses := f.plan.ExtraRinse(fmt.Sprintf("more-%d", f.extra), count)
+	pulses.After = []string{f.step().ID}
+	cup.Lane, cup.Group, cup.After = pulses.Lane, pulses.Group, []string{pulses.ID}
+	rest := append([]job.Step{pulses, cup}, f.steps[f.i+1:]...)
+	f.steps = append(f.steps[:f.i+1:f.i+1], rest...)
+	f.next()
+}
+
+func (f *fold) stop(p Press) {
+	d := &f.state.Detergent
+	if f.step().Hazard == job.Sets && !p.NothingIn {
+		d.In, d.Ever = true, true // powder may be in: take it so
+	}
+	switch {
+	case d.In:
+		f.end(StoppedUnsafe)
+	case d.Ever:
+		// the rinse is proven; what is left is one drink to pour away
+	default:
+		f.end(Stopped)
+	}
+}
+
+// fullTray is the share of the tray that is used before it is emptied.
+const fullTray = 0.8
+
+// needsTray says whether the water of the present step would fill the tray
+// beyond what is safe to carry.
+func (f *fold) needsTray() bool {
+	if f.plan.Tray == 0 || f.ended || f.mode == On || f.mode == Off {
+		return false
+	}
+	s := f.step()
+	ahead := s.Water
+	if s.Pulses != nil {
+		ahead += units.Volume(s.Pulses.Count-f.pulse) * f.plan.Vents
+	}
+	return ahead > 0 && f.state.Tray+ahead > units.Volume(fullTray*float64(f.plan.Tray))
+}
+
+// tray: where it had to be emptied, the press says that it was.
+func (f *fold) tray() {
+	if f.needsTray() {
+		f.state.Tray = 0
+	}
+}
+
+func (f *fold) view() State {
+	s := f.state
+	s.Step = f.step()
+	s.EmptyTray = f.needsTray() && s.Tray > 0
+	s.Segment = Segment{Index: f.segment, Kind: f.mode, Start: f.since}
+	if s.Step.Pulses != nil && !f.ended {
+		s.Segment.Pulse = f.pulse + 1
+	}
+	s.Schedule = f.schedule(&s.Segment)
+	s.Allowed = f.allowed()
+	s.Lines = f.lines()
+	return s
+}
+
+// schedule lists the segments from the present one to the end of the step.
+func (f *fold) schedule(present *Segment) []Segment {
+	if f.mode != On && f.mode != Off {
+		return []Segment{*present}
+	}
+	var list []Segment
+	index, start := f.first, f.since
+	for pulse := f.pulse + 1; pulse <= f.step().Pulses.Count; pulse++ {
+		turn, end := start.Add(f.on()), start.Add(f.on()+f.off())
+		list = append(list, Segment{index, On, pulse, start, turn}, Segment{index + 1, Off, pulse, turn, end})
+		index, start = index+2, end
+	}
+	if f.mode == Off {
+		list = list[1:]
+	}
+	*present = list[0]
+	return list
+}
+
+func (f *fold) allowed() []PressKind {
+	if f.ended {
+		return nil
+	}
+	var list []PressKind
+	switch s := f.step(); {
+	case s.Kind == job.Act:
+		list = []PressKind{Done}
+	case s.Kind == job.Look && f.mode == Held:
+		list = []PressKind{Again}
+	case s.Kind == job.Look:
+		list = []PressKind{Reading}
+	case f.mode == On || f.mode == Off:
+		list = []PressKind{Hold, NoPressure}
+	default:
+		list = []PressKind{Begin}
+	}
+	if d := f.state.Detergent; d.In || !d.Ever {
+		list = append(list, Stop)
+	}
+	return list
+}
+
+func (f *fold) lines() []Line {
+	list := make([]Line, len(f.steps))
+	for i, s := range f.steps {
+		l := Line{ID: s.ID, Title: s.Title, Status: "ahead"}
+		if i < f.i || f.state.Outcome == Finished {
+			l.Status = "gone"
+		} else if i == f.i {
+			l.Status = "now"
+		}
+		if s.Pulses != nil {
+			l.Note = fmt.Sprint(s.Pulses.Count)
+			if i == f.i && !f.ended {
+				l.Note = fmt.Sprintf("%d of %d", min(f.pulse+1, s.Pulses.Count), s.Pulses.Count)
+			} else if i > f.i && s.Hazard == job.Rinses {
+				l.Note += ", then look"
+			}
+		}
+		list[i] = l
+	}
+	return list
+}

@@ -1,0 +1,379 @@
+package run
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"reflect"
+	"testing"
+	"time"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/job"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+)
+
+var (
+	start = time.Date(2026, 3, 10, 7, 0, 0, 0, time.UTC)
+	clean = backflush.Cup{Colour: backflush.ColourClear, Foam: backflush.FoamNone, Grains: backflush.GrainsFew}
+	foamy = backflush.Cup{Colour: backflush.ColourPale, Foam: backflush.FoamSome, Grains: backflush.GrainsNone}
+)
+
+func plan(t testing.TB, l machine.Layout, dirty bool) job.Plan {
+	t.Helper()
+	p, err := job.Wash(machine.Answers{Layout: l, Valve: machine.Yes, Drinks: 4, Hardness: units.UnknownHardness(), Treatment: machine.Untreated}, backflush.HalfTeaspoon, 1, dirty)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return p
+}
+
+// hand plays a run like a person: it looks at the state and presses.
+type hand struct {
+	t       testing.TB
+	plan    job.Plan
+	speed   int
+	now     time.Time
+	presses []Press
+}
+
+func newHand(t testing.TB, p job.Plan) *hand { return &hand{t: t, plan: p, speed: 1, now: start} }
+
+func (h *hand) state() State               { return Fold(h.plan, start, h.speed, h.presses, h.now) }
+func (h *hand) wait(d time.Duration) *hand { h.now = h.now.Add(d); return h }
+func (h *hand) add(p Press)                { h.presses = append(h.presses, p) }
+func (h *hand) press(k PressKind) State    { return h.with(Press{Kind: k}) }
+func (h *hand) read(c backflush.Cup) State { return h.with(Press{Kind: Reading, Cup: &c}) }
+func (h *hand) with(p Press) State {
+	s := h.state()
+	p.ID, p.Device, p.Step, p.Segment, p.At = fmt.Sprint(len(h.presses)), "phone", s.Step.ID, s.Segment.Index, h.now
+	h.add(p)
+	return h.state()
+}
+
+// to presses on until the named step is the present one.
+func (h *hand) to(step string) *hand {
+	h.t.Helper()
+	for range 60 {
+		s := h.state()
+		switch {
+		case s.Step.ID == step:
+			return h
+		case s.Outcome != "":
+			h.t.Fatalf("the run ended before %s", step)
+		case s.Step.Kind == job.Act:
+			h.press(Done)
+		case s.Step.Kind == job.Look:
+			h.read(clean)
+		case s.Segment.Kind == Open || s.Segment.Kind == Held:
+			h.press(Begin)
+		default:
+			h.wait(time.Second)
+		}
+	}
+	for h.state().Step.ID != step {
+		h.wait(time.Second)
+		if h.now.Sub(start) > time.Hour {
+			h.t.Fatalf("never came to %s", step)
+		}
+		h.to(step)
+	}
+	return h
+}
+
+func TestWholeWash(t *testing.T) {
+	h := newHand(t, plan(t, machine.DualHome, false))
+	h.to("dose")
+	if s := h.state(); s.Detergent.In {
+		t.Error("detergent is in before the dose")
+	}
+	if s := h.press(Done); !s.Detergent.In || s.Step.ID != "detergent" {
+		t.Errorf("after the dose: %+v at %s", s.Detergent, s.Step.ID)
+	}
+	h.press(Begin)
+	h.wait(3 * time.Second)
+	if s := h.state(); s.Segment.Kind != On || s.Segment.Pulse != 1 || s.Segment.End.Sub(h.now) != 7*time.Second {
+		t.Errorf("3 s in: %+v, want ON with 7 s left", s.Segment)
+	}
+	h.wait(9 * time.Second)
+	if s := h.state(); s.Segment.Kind != Off || s.Segment.End.Sub(h.now) != 3*time.Second || len(s.Schedule) != 9 {
+		t.Errorf("12 s in: %+v and %d to come, want OFF with 3 s left", s.Segment, len(s.Schedule))
+	}
+	h.wait(63 * time.Second)
+	if s := h.state(); s.Step.ID != "blind" || s.Soapy != 5 {
+		t.Errorf("75 s in: %s after %d pulses, want the blind after five", s.Step.ID, s.Soapy)
+	}
+	h.to("cup")
+	if s := h.state(); s.Detergent.Rinsed != 5 || !s.Detergent.In {
+		t.Errorf("before the look: %+v", s.Detergent)
+	}
+	if s := h.read(clean); s.Step.ID != "basket" || !s.Detergent.In {
+		t.Errorf("a clear cup leads to %s; detergent in: %v, want it in until the flush", s.Step.ID, s.Detergent.In)
+	}
+	if s := h.press(Done); s.Detergent.In || s.Step.ID != "discard" {
+		t.Errorf("after the flush: %+v", s.Detergent)
+	}
+	if s := h.press(Done); s.Outcome != Finished || s.EndedAt != h.now || len(s.Allowed) != 0 {
+		t.Errorf("ended as %q", s.Outcome)
+	}
+	// by hand: 10 pulses of 40 mL and two flushes of 50 mL
+	if s := h.state(); s.Used != 500 {
+		t.Errorf("used %v mL, want 500", s.Used)
+	}
+}
+
+func TestUnclearCupAddsPairsThenAsksToStop(t *testing.T) {
+	h := newHand(t, plan(t, machine.DualHome, false)).to("cup")
+	for pair := 1; pair <= backflush.MostPairs; pair++ {
+		if s := h.read(foamy); s.Step.ID != fmt.Sprintf("more-%d", pair) || s.Step.Pulses.Count != 2 || s.Finding == nil {
+			t.Fatalf("unclear: at %s, finding %+v", s.Step.ID, s.Finding)
+		}
+		h.press(Begin)
+		h.wait(30 * time.Second)
+	}
+	s := h.read(foamy)
+	if s.Finding == nil || s.Finding.Verdict != reason.Stop || !reflect.DeepEqual(s.Allowed, []PressKind{Again, Stop}) {
+		t.Fatalf("three pairs on: %+v, allowed %v", s.Finding, s.Allowed)
+	}
+	if s := h.read(clean); s.Step.ID != "cup-4" || len(s.Cups) != 4 {
+		t.Errorf("a reading was taken without two more pulses: at %s", s.Step.ID)
+	}
+	if s := h.press(Again); s.Step.ID != "more-4" {
+		t.Errorf("again leads to %s", s.Step.ID)
+	}
+	h.press(Begin)
+	h.wait(30 * time.Second)
+	if s := h.read(clean); s.Step.ID != "basket" || s.Detergent.Rinsed != 13 {
+		t.Errorf("clear at last: at %s after %d", s.Step.ID, s.Detergent.Rinsed)
+	}
+}
+
+func TestHoldAndNoPressureVoidThePulse(t *testing.T) {
+	h := newHand(t, plan(t, machine.DualHome, false)).to("detergent")
+	h.press(Begin)
+	h.wait(17 * time.Second) // two seconds into the second ON
+	if s := h.press(Hold); s.Segment.Kind != Held || s.Soapy != 1 || s.Segment.Pulse != 2 {
+		t.Fatalf("held: %+v after %d pulses", s.Segment, s.Soapy)
+	}
+	h.wait(time.Hour)
+	if s := h.state(); s.Segment.Kind != Held || s.Soapy != 1 {
+		t.Fatal("a hold runs on by itself")
+	}
+	held := h.presses[len(h.presses)-1]
+	if s := h.press(Begin); s.Segment.Kind != On || s.Segment.Pulse != 2 {
+		t.Fatalf("after the hold: %+v, want the second pulse again", s.Segment)
+	}
+	// the same hold from another device, late: it is gone
+	held.ID, held.Device, held.At = "late", "tablet", h.now
+	h.add(held)
+	if s := h.state(); s.Segment.Kind != On {
+		t.Fatalf("a hold for a pulse already void stops the next: %+v", s.Segment)
+	}
+	s := h.wait(11 * time.Second).press(NoPressure)
+	if s.Segment.Kind != Held || s.Finding == nil || s.Finding.Verdict != reason.Look {
+		t.Fatalf("no pressure: %+v, %+v", s.Segment, s.Finding)
+	}
+	h.press(Begin)
+	if s := h.wait(4 * time.Second).press(NoPressure); s.Finding == nil || s.Finding.Verdict != reason.Stop {
+		t.Fatalf("no pressure twice: %+v", s.Finding)
+	}
+	// pressed a second too late, it still takes back the pulse it was meant for
+	h.press(Begin)
+	h.wait(14 * time.Second)
+	late := Press{ID: "slow", Step: "detergent", Segment: h.state().Segment.Index, Kind: NoPressure, At: h.now.Add(2 * time.Second)}
+	h.wait(2 * time.Second)
+	if s := h.state(); s.Soapy != 2 {
+		t.Fatalf("%d pulses before the late press", s.Soapy)
+	}
+	h.add(late)
+	if s := h.state(); s.Soapy != 1 || s.Segment.Kind != Held {
+		t.Errorf("late no pressure: %d pulses count, %s", s.Soapy, s.Segment.Kind)
+	}
+}
+
+func TestStop(t *testing.T) {
+	for _, c := range []struct {
+		at        string
+		nothingIn bool
+		want      Outcome
+	}{
+		{"ready", false, Stopped}, {"brush", false, Stopped}, {"dose", true, Stopped}, {"dose", false, StoppedUnsafe},
+		{"detergent", false, StoppedUnsafe}, {"detergent", true, StoppedUnsafe}, {"rinse", false, StoppedUnsafe},
+		{"cup", false, StoppedUnsafe}, {"basket", false, StoppedUnsafe}, {"discard", false, ""},
+	} {
+		h := newHand(t, plan(t, machine.DualHome, false)).to(c.at)
+		s := h.with(Press{Kind: Stop, NothingIn: c.nothingIn})
+		if s.Outcome != c.want || s.Detergent.In != (c.want == StoppedUnsafe) {
+			t.Errorf("stopped at %s: %q, detergent in %v, want %q", c.at, s.Outcome, s.Detergent.In, c.want)
+		}
+	}
+	h := newHand(t, plan(t, machine.SingleBoiler, true))
+	if s := h.press(Stop); s.Outcome != StoppedUnsafe {
+		t.Errorf("a rinse of a dirty group stopped at once: %q", s.Outcome)
+	}
+}
+
+// A tray of half a litre does not hold the whole wash: it is emptied before it
+// passes 80 %.
+func TestTrayIsEmptiedInTime(t *testing.T) {
+	h := newHand(t, plan(t, machine.SingleBoiler, false)).to("rinse")
+	if s := h.state(); !s.EmptyTray || s.Tray != 250 {
+		t.Fatalf("before the rinse: %v mL in the tray, empty it: %v", s.Tray, s.EmptyTray)
+	}
+	if s := h.press(Begin); s.EmptyTray || s.Tray != 0 {
+		t.Errorf("emptied: %v mL", s.Tray)
+	}
+	if s := newHand(t, plan(t, machine.HXHome, false)).to("rinse").state(); s.EmptyTray {
+		t.Error("a litre tray is emptied at 250 mL")
+	}
+}
+
+func TestSpeedIsRunSecondsAWallSecond(t *testing.T) {
+	h := newHand(t, plan(t, machine.DualHome, false))
+	h.speed = 30
+	h.to("detergent").press(Begin)
+	h.wait(2500 * time.Millisecond)
+	if s := h.state(); s.Step.ID != "blind" {
+		t.Errorf("75 run seconds at speed 30 lead to %s", s.Step.ID)
+	}
+}
+
+func TestPressRefused(t *testing.T) {
+	for _, p := range []Press{{Kind: "dance"}, {Kind: Reading}, {Kind: Reading, Cup: &backflush.Cup{}}} {
+		if p.Check() == nil {
+			t.Errorf("%+v was accepted", p)
+		}
+	}
+	if err := (Press{Kind: Reading, Cup: &clean}).Check(); err != nil {
+		t.Error(err)
+	}
+}
+
+// storm is a log of random presses: mostly sensible, often late, doubled, for
+// the wrong step or segment, from two devices.
+func storm(random *rand.Rand, p job.Plan, speed int) ([]Press, time.Time) {
+	kinds := []PressKind{Done, Begin, Hold, NoPressure, Reading, Again, Stop}
+	var list []Press
+	now := start
+	for i := range 20 + random.IntN(60) {
+		now = now.Add(time.Duration(random.IntN(20000)) * time.Millisecond / time.Duration(speed))
+		s := Fold(p, start, speed, list, now)
+		press := Press{ID: fmt.Sprint(i), Device: fmt.Sprint(random.IntN(2)), Step: s.Step.ID, Segment: s.Segment.Index, At: now}
+		if len(s.Allowed) > 0 && random.IntN(4) > 0 {
+			press.Kind = s.Allowed[0]
+		} else {
+			press.Kind = kinds[random.IntN(len(kinds))]
+		}
+		if press.Kind == Stop && random.IntN(8) > 0 {
+			press.Kind = Done
+		}
+		switch random.IntN(12) {
+		case 0:
+			press.Step = p.Steps[random.IntN(len(p.Steps))].ID
+		case 1:
+			press.Segment += random.IntN(7) - 3
+		case 2:
+			if len(list) > 0 {
+				press = list[random.IntN(len(list))]
+				press.At = now
+			}
+		}
+		cup := clean
+		if random.IntN(3) == 0 {
+			cup = foamy
+		}
+		press.Cup = &cup
+		press.NothingIn = random.IntN(2) == 0
+		list = append(list, press)
+	}
+	return list, now
+}
+
+// No order of presses ends a run with the hazard cleared and the rinse not
+// proven; replaying gives the same state; what is seen on the way is what the
+// replay gives.
+func TestNoOrderOfPressesClearsTheHazardEarly(t *testing.T) {
+	random := rand.New(rand.NewPCG(7, 11))
+	outcomes := map[Outcome]int{}
+	for round := range 1000 {
+		speed := 1 + random.IntN(40)
+		dirty := round%5 == 0
+		p := plan(t, machine.SingleBoiler, dirty)
+		list, end := storm(random, p, speed)
+		s := Fold(p, start, speed, list, end)
+		if !reflect.DeepEqual(s, Fold(p, start, speed, append([]Press(nil), list...), end)) {
+			t.Fatal("replaying gives another state")
+		}
+		outcomes[s.Outcome]++
+
+		var dosed, cleared time.Time
+		if dirty {
+			dosed = start
+		}
+		for _, press := range list {
+			before := Fold(p, start, speed, list, press.At.Add(-time.Nanosecond))
+			after := Fold(p, start, speed, list, press.At)
+			if !before.Detergent.In && after.Detergent.In {
+				dosed = press.At
+			}
+			if before.Detergent.In && !after.Detergent.In {
+				cleared = press.At
+			}
+			if after.Tray > 500 {
+				t.Fatalf("round %d: %v mL in a tray of 500", round, after.Tray)
+			}
+		}
+		d := s.Detergent
+		proven := d.Rinsed >= d.Least && d.Clear && d.Flushed && len(s.Cups) > 0 && s.Cups[len(s.Cups)-1].Clear()
+		if d.Ever && !d.In && !proven {
+			t.Fatalf("round %d: cleared without proof: %+v", round, s)
+		}
+		if s.Outcome == Finished && (d.In || !proven) {
+			t.Fatalf("round %d: finished without proof: %+v", round, d)
+		}
+		if s.Outcome == Stopped && d.Ever {
+			t.Fatalf("round %d: stopped as safe with detergent used: %+v", round, d)
+		}
+		// the clock itself: least pulses of 15 s cannot be had in less time
+		if least := time.Duration(d.Least) * 15 * time.Second / time.Duration(speed); !cleared.IsZero() && cleared.Sub(dosed) < least-time.Millisecond {
+			t.Fatalf("round %d: cleared %v after the dose, the rinse alone takes %v", round, cleared.Sub(dosed), least)
+		}
+	}
+	for _, o := range []Outcome{Finished, Stopped, StoppedUnsafe, ""} {
+		if outcomes[o] == 0 {
+			t.Errorf("no round ended as %q: the test proves nothing about it", o)
+		}
+	}
+}
+
+// Presses for a state already gone, and repeats, do nothing.
+func TestRepeatsDoNothing(t *testing.T) {
+	random := rand.New(rand.NewPCG(3, 5))
+	for range 200 {
+		p := plan(t, machine.DualHome, false)
+		h := newHand(t, p).to([]string{"dose", "blind", "cup", "discard"}[random.IntN(4)])
+		want := h.state()
+		for range 5 {
+			again := h.presses[random.IntN(len(h.presses))]
+			again.At = h.now
+			h.add(again)
+		}
+		if got := h.state(); !reflect.DeepEqual(got, want) {
+			t.Fatalf("repeats changed the state:\n%+v\n%+v", want, got)
+		}
+	}
+}
+
+func FuzzFold(f *testing.F) {
+	p := plan(f, machine.SingleBoiler, false)
+	f.Add(uint64(1), uint64(2), 30)
+	f.Fuzz(func(t *testing.T, a, b uint64, speed int) {
+		speed = 1 + (speed&0xff)%60
+		list, end := storm(rand.New(rand.NewPCG(a, b)), p, speed)
+		s := Fold(p, start, speed, list, end.Add(time.Hour))
+		if s.Outcome == Finished && s.Detergent.In {
+			t.Fatal("finished with detergent in")
+		}
+	})
+}
