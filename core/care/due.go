@@ -41,6 +41,9 @@ type Clock struct {
 	Leads bool
 }
 
+// Left is what may still go; below zero, how far it is over.
+func (c Clock) Left() float64 { return c.Limit - c.Used.Value }
+
 // Over says whether the clock has run out.
 func (c Clock) Over() bool { return c.Used.Value >= c.Limit }
 
@@ -136,18 +139,21 @@ func dueOf(a machine.Answers, every Interval, group, groups int, h History, now 
 	if every.Shots > 0 {
 		used := use.worked("shots since the last "+every.Task.short(), "shots", use.logged.Shots, use.declared)
 		d.Clocks = append(d.Clocks, Clock{Kind: ByShots, Used: used, Limit: every.Shots, Unit: "shots"})
-		ahead = append(ahead, use.rate.forecast("days to the shot limit", math.Ceil(every.Shots-used.Value)))
+		ahead = append(ahead, use.rate.forecast("days to the shot limit", toGo(every.Shots-used.Value)))
 	}
 	if every.Coffee > 0 {
 		used := use.worked("coffee since the last "+every.Task.short(), "g", use.logged.Coffee, use.declared*machine.DoubleGrams)
 		d.Clocks = append(d.Clocks, Clock{Kind: ByCoffee, Used: used, Limit: every.Coffee, Unit: "g"})
-		ahead = append(ahead, use.rate.forecast("days to the coffee limit", math.Ceil((every.Coffee-used.Value)/use.gramsAShot())))
+		ahead = append(ahead, use.rate.forecast("days to the coffee limit", toGo((every.Coffee-used.Value)/use.gramsAShot())))
 	}
 	used := daysSince(d.Last, now, every.Task)
 	d.Clocks = append(d.Clocks, Clock{Kind: ByDays, Used: used, Limit: every.Days, Unit: "days"})
 	ahead = append(ahead, daysLeft(used, every.Days))
 	return d.settle(ahead, now, zone)
 }
+
+// toGo is a number of whole shots still to be made.
+func toGo(shots float64) float64 { return math.Max(0, math.Ceil(shots)) }
 
 // settle takes the clock that runs out first as the one that decides.
 func (d Due) settle(ahead []reason.Worked, now time.Time, zone *time.Location) Due {

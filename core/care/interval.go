@@ -12,10 +12,12 @@ import (
 type Task string
 
 // The tasks so far. A wash is a detergent backflush; a hand clean is screen
-// and seal brushed and scrubbed, without detergent in the group.
+// and seal brushed and scrubbed, without detergent in the group; a rinse gets
+// detergent out that was left in, and counts for nothing else.
 const (
 	Wash      Task = "wash"
 	HandClean Task = "hand_clean"
+	Rinse     Task = "rinse"
 )
 
 // Title is the task in plain words.

@@ -127,7 +127,7 @@ func Wash(a machine.Answers, id backflush.MethodID, group int, dirty bool) (Plan
 	}
 	gram := units.Mass(dose.Mass.Value)
 	if dirty {
-		p.Title = "Rinse the detergent out"
+		p.Task, p.Title = care.Rinse, "Rinse the detergent out"
 		p.Rinse = backflush.LeastRinse(m, gram, f, 0)
 		p.Steps = []Step{prepare(f), p.clean()}
 	} else {

@@ -85,7 +85,7 @@ type Finding struct {
 	Title   string   `json:"title"`
 	Because []Reason `json:"because"`
 	// Next says what to do instead, or what to look at next.
-	Next []string `json:"next"`
+	Next []string `json:"next,omitempty"`
 }
 
 // Caution is a danger shown at the step where it applies.

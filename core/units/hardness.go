@@ -41,7 +41,7 @@ var hardnessUnits = []struct {
 	symbol string
 	mgL    float64
 }{
-	{MgPerLCaCO3, "mg/L CaCO₃", 1},
+	{MgPerLCaCO3, "mg/L CaCO3", 1},
 	{MmolPerL, "mmol/L", molarCaCO3},
 	{GermanDegree, "°dH", 10 * molarCaCO3 / molarCaO},
 	{FrenchDegree, "°fH", 10},
@@ -124,7 +124,7 @@ func ParseHardness(text string) (Hardness, error) {
 	}
 	name := strings.Join(fields[1:], " ")
 	for _, k := range hardnessUnits {
-		if strings.EqualFold(name, string(k.unit)) || strings.EqualFold(name, strings.ReplaceAll(k.symbol, "₃", "3")) {
+		if strings.EqualFold(name, string(k.unit)) || strings.EqualFold(name, k.symbol) {
 			return NewHardness(value, k.unit)
 		}
 	}

@@ -1,0 +1,133 @@
+// Command freshanvil is the whole application in one file: the server with
+// its pages, and the demo.
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"strconv"
+	"syscall"
+	"time"
+	_ "time/tzdata" // zones must be known where the system has none
+
+	"github.com/labstack/echo/v5"
+
+	"freshanvil/internal/api"
+	"freshanvil/internal/demo"
+	"freshanvil/internal/store"
+	"freshanvil/web"
+)
+
+const usage = `Usage: freshanvil COMMAND [flags]
+
+  serve   keep machines in a database and serve the application
+  demo    the same, with demo data made anew at every start
+
+freshanvil COMMAND -h lists the flags.
+`
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	if err := command(ctx, os.Args[1:]); err != nil && !errors.Is(err, flag.ErrHelp) {
+		fmt.Fprintln(os.Stderr, "freshanvil:", err)
+		os.Exit(1)
+	}
+}
+
+type options struct {
+	db, listen string
+	port       int
+	speed      int
+	verbose    bool
+}
+
+func command(ctx context.Context, args []string) error {
+	if len(args) == 0 {
+		fmt.Fprint(os.Stderr, usage)
+		return flag.ErrHelp
+	}
+	name := args[0]
+	defaults := map[string]string{"serve": "freshanvil.db", "demo": "freshanvil-demo.db"}
+	if defaults[name] == "" {
+		return fmt.Errorf("no command %q\n\n%s", name, usage)
+	}
+	var o options
+	flags := flag.NewFlagSet(name, flag.ContinueOnError)
+	flags.StringVar(&o.db, "db", defaults[name], "database file")
+	flags.StringVar(&o.listen, "listen", "127.0.0.1", "address to listen on")
+	flags.IntVar(&o.port, "port", 8080, "port; 0 takes a free one")
+	flags.IntVar(&o.speed, "speed", 1, "run seconds a wall second, 1 to 600, of runs started here")
+	flags.BoolVar(&o.verbose, "verbose", false, "log every request")
+	if err := flags.Parse(args[1:]); err != nil {
+		return err
+	}
+	if err := o.check(); err != nil {
+		return err
+	}
+	return serve(ctx, o, name == "demo")
+}
+
+func (o options) check() error {
+	if ip := net.ParseIP(o.listen); ip == nil || !ip.IsLoopback() {
+		return fmt.Errorf("listen is %q; allowed: a loopback address such as 127.0.0.1, because there is no login yet", o.listen)
+	}
+	if o.port < 0 || o.port > 65535 {
+		return fmt.Errorf("port is %d; allowed: 0 to 65535", o.port)
+	}
+	if o.speed < 1 || o.speed > 600 {
+		return fmt.Errorf("speed is %d; allowed: 1 to 600", o.speed)
+	}
+	return nil
+}
+
+func serve(ctx context.Context, o options, withDemo bool) error {
+	level := slog.LevelInfo
+	if o.verbose {
+		level = slog.LevelDebug
+	}
+	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level}))
+	pages := web.Pages()
+	if _, err := fs.Stat(pages, "index.html"); err != nil {
+		return errors.New("this binary was built without its pages; build it with: make build")
+	}
+	if dir := filepath.Dir(o.db); withDemo {
+		if err := os.MkdirAll(dir, 0o755); err != nil {
+			return err
+		}
+		if err := demo.Clear(ctx, o.db); err != nil {
+			return err
+		}
+	}
+	db, err := store.Open(ctx, o.db)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	if withDemo {
+		if err := demo.Fill(ctx, db, time.Now()); err != nil {
+			return err
+		}
+	}
+	server, err := api.New(api.Config{Store: db, Pages: pages, Log: log, Now: time.Now, Speed: o.speed})
+	if err != nil {
+		return err
+	}
+	start := echo.StartConfig{
+		Address: net.JoinHostPort(o.listen, strconv.Itoa(o.port)), HideBanner: true, HidePort: true, GracefulTimeout: 5 * time.Second,
+		ListenerAddrFunc: func(a net.Addr) { fmt.Printf("Fresh Anvil is at http://%s\n", a) },
+	}
+	if err := start.Start(ctx, server); err != nil {
+		return err
+	}
+	log.Info("stopped")
+	return nil
+}

@@ -1,0 +1,225 @@
+package api
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"time"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/care"
+	"freshanvil/core/job"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+	"freshanvil/internal/store"
+)
+
+// ptr gives a pointer to a value, or nil for its zero value.
+func ptr[T comparable](v T) *T {
+	var zero T
+	if v == zero {
+		return nil
+	}
+	return &v
+}
+
+func answersIn(in Answers) (machine.Answers, store.HardnessAnswer, error) {
+	h := store.HardnessAnswer{Known: in.Hardness.Known}
+	if h.Known {
+		if in.Hardness.Value == nil {
+			return machine.Answers{}, h, &units.OutOfRange{Field: "hardness.value", Value: "nothing", Allowed: "a number, or known: false"}
+		}
+		if in.Hardness.Unit == nil {
+			return machine.Answers{}, h, &units.OutOfRange{Field: "hardness.unit", Value: "nothing", Allowed: "one of mg_l_caco3, mmol_l, dh, fh, clark, gpg"}
+		}
+		h.Value, h.Unit = *in.Hardness.Value, units.HardnessUnit(*in.Hardness.Unit)
+	}
+	reading, err := h.Reading()
+	if err != nil {
+		if bad, ok := err.(*units.OutOfRange); ok {
+			bad.Field = "hardness." + bad.Field
+		}
+		return machine.Answers{}, h, err
+	}
+	a := machine.Answers{Layout: machine.Layout(in.Layout), Valve: machine.Answer(in.Valve), Drinks: in.DrinksPerDay, MilkDrinks: in.MilkDrinksPerDay, Hardness: reading, Treatment: machine.Treatment(in.Treatment)}
+	if in.Groups != nil {
+		a.Groups = *in.Groups
+	}
+	return a, h, a.Check()
+}
+
+func answersOut(m store.Machine) Answers {
+	a := Answers{Layout: AnswersLayout(m.Answers.Layout), Valve: AnswersValve(m.Answers.Valve), DrinksPerDay: m.Answers.Drinks, MilkDrinksPerDay: m.Answers.MilkDrinks,
+		Treatment: AnswersTreatment(m.Answers.Treatment), Groups: ptr(m.Answers.Groups), Hardness: HardnessAnswer{Known: m.Hardness.Known}}
+	if m.Hardness.Known {
+		unit := HardnessAnswerUnit(m.Hardness.Unit)
+		a.Hardness.Value, a.Hardness.Unit = &m.Hardness.Value, &unit
+	}
+	return a
+}
+
+func hardnessOut(h units.HardnessReading) HardnessShown {
+	out := HardnessShown{Known: h.Known, Note: "As you measured it."}
+	source := reason.Said
+	if !h.Known {
+		source = reason.Ours
+		out.Note = "Nobody has measured it: 250 mg/L is taken, anywhere from 30 to 400, until you read a strip."
+	}
+	for _, u := range units.HardnessUnits() {
+		one := units.Hardness(1).In(u)
+		w := reason.Worked{Name: "total hardness", Value: h.Likely.In(u), Low: h.Low.In(u), High: h.High.In(u), Unit: u.Symbol(), Formula: "mmol × factor",
+			Inputs: []reason.Input{
+				{Symbol: "mmol", Label: "hardness in mmol/L", Value: float64(h.Likely), Unit: "mmol/L", Source: source},
+				{Symbol: "factor", Label: u.Symbol() + " in one mmol/L", Value: one, Unit: "", Source: reason.Source{Kind: reason.Published, Which: "definition of the unit"}},
+			},
+			Source: reason.Source{Kind: reason.Published, Which: "definition of the unit"}, WouldChange: []string{"another reading", "what treats the water"}}
+		out.Units = append(out.Units, HardnessIn{Likely: w, Symbol: u.Symbol(), Unit: string(u)})
+	}
+	class := func(of func(units.Hardness) string, which string) HardnessClass {
+		return HardnessClass{Likely: of(h.Likely), Low: of(h.Low), High: of(h.High), Source: reason.Source{Kind: reason.Published, Which: which}}
+	}
+	out.Usgs = class(units.Hardness.USGSClass, "US Geological Survey, classes of water hardness")
+	out.Wrmg = class(units.Hardness.WRMGClass, "German washing agents act 2007 (WRMG)")
+	return out
+}
+
+const descaling = "The date for descaling comes later: it needs the water's alkalinity beside its hardness, and what the treatment takes out. Until then follow the maker's manual."
+
+func planOut(a machine.Answers, dues []care.Due) (MachinePlan, error) {
+	cafe, _ := a.Cafe()
+	p := MachinePlan{LayoutTitle: a.Layout.Title(), Groups: a.Facts().Groups, Cafe: cafe, Gate: backflush.Gate(a.Facts()),
+		Hardness: hardnessOut(a.Hardness), Assumptions: a.Assumptions(), Descaling: descaling, Dues: make([]Due, len(dues))}
+	for _, i := range care.Intervals(a) {
+		p.Intervals = append(p.Intervals, Interval{Task: string(i.Task), Title: i.Task.Title(), Shots: ptr(i.Shots), CoffeeG: ptr(i.Coffee), Days: ptr(i.Days), Daily: i.Daily, Because: i.Because})
+	}
+	for i, d := range dues {
+		p.Dues[i] = *dueOut(d)
+	}
+	var err error
+	p.Wash, err = washOut(a, 1, false)
+	return p, err
+}
+
+// washOut is what a wash of one group takes; nil where it must not be washed.
+func washOut(a machine.Answers, group int, dirty bool) (*WashPlan, error) {
+	p, err := job.Wash(a, backflush.HalfTeaspoon, group, dirty)
+	if _, no := err.(*job.Refused); no {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	w := washPlanOut(p)
+	return &w, nil
+}
+
+func washPlanOut(p job.Plan) WashPlan {
+	m, err := backflush.Lookup(p.Method)
+	if err != nil {
+		m.Name = string(p.Method) // a plan from a time when the method had another name
+	}
+	return WashPlan{Method: string(p.Method), MethodName: m.Name, Why: m.Why, Dose: doseOut(p.Dose), Minutes: p.Minutes, TankUses: p.TankUses, TrayGets: p.TrayGets,
+		RinsePulses: p.Rinse.Least, RinseModel: p.Rinse.Model, Residue: p.Rinse.Residue}
+}
+
+func doseOut(d *backflush.Dose) *Dose {
+	if d == nil {
+		return nil
+	}
+	return &Dose{Mass: d.Mass, Spoon: Spoon{Whole: d.Spoon.Whole, Num: d.Spoon.Num, Den: d.Spoon.Den}}
+}
+
+func dueOut(d care.Due) *Due {
+	out := &Due{Task: DueTask(d.Task), Title: d.Task.Title(), Group: d.Group, State: DueState(d.State), Clocks: []Clock{},
+		Earliest: d.Earliest.UTC(), Likely: d.Likely.UTC(), Latest: d.Latest.UTC(), Because: d.Because}
+	if d.Days.Name != "" {
+		out.Days = &d.Days
+	}
+	if !d.Last.IsZero() {
+		last := d.Last.UTC()
+		out.Last = &last
+	}
+	for _, c := range d.Clocks {
+		out.Clocks = append(out.Clocks, Clock{Kind: ClockKind(c.Kind), Used: c.Used, Limit: c.Limit, Left: c.Left(), Unit: c.Unit, Over: c.Over(), Leads: c.Leads})
+	}
+	return out
+}
+
+func hazardOut(h store.Hazard, name string) Hazard {
+	return Hazard{MachineId: h.MachineID, MachineName: name, Group: h.Group, Chemical: HazardChemical(h.Chemical), Since: h.Since, Text: bandText(h.Group), RunId: &h.RunID}
+}
+
+func bandText(group int) string {
+	return fmt.Sprintf("Detergent in group %d: no drinks until the rinse is proven", group)
+}
+
+func runOut(r store.Run, m store.Machine, now time.Time) Run {
+	s := r.At(now)
+	out := Run{
+		Id: r.ID, MachineId: r.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: r.Plan.Title, Group: r.Group,
+		Wash: washPlanOut(r.Plan), Speed: r.Speed, StartedAt: r.Started, ServerTime: now,
+		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding, EmptyTray: s.EmptyTray,
+		Allowed: []RunAllowed{}, Schedule: []Segment{}, Lines: []Line{},
+	}
+	out.Detergent.In, out.Detergent.Rinsed, out.Detergent.Least, out.Detergent.Clear = s.Detergent.In, s.Detergent.Rinsed, s.Detergent.Least, s.Detergent.Clear
+	out.Detergent.Text = bandText(r.Group)
+	segment := func(g Segment, end time.Time) Segment {
+		if !end.IsZero() {
+			g.EndsAt = &end
+		}
+		return g
+	}
+	out.Segment = segment(Segment{Index: s.Segment.Index, Kind: SegmentKind(s.Segment.Kind), Pulse: s.Segment.Pulse, StartsAt: s.Segment.Start}, s.Segment.End)
+	for _, g := range s.Schedule {
+		out.Schedule = append(out.Schedule, segment(Segment{Index: g.Index, Kind: SegmentKind(g.Kind), Pulse: g.Pulse, StartsAt: g.Start}, g.End))
+	}
+	for _, k := range s.Allowed {
+		out.Allowed = append(out.Allowed, RunAllowed(k))
+	}
+	for _, l := range s.Lines {
+		out.Lines = append(out.Lines, Line{Id: l.ID, Title: l.Title, Note: ptr(l.Note), Status: LineStatus(l.Status)})
+	}
+	if s.Outcome != "" {
+		outcome := RunOutcome(s.Outcome)
+		out.Outcome, out.EndedAt = &outcome, &s.EndedAt
+	}
+	if r.Plan.Tray > 0 {
+		out.Tray = &Vessel{HasMl: float64(s.Tray), HoldsMl: float64(r.Plan.Tray)}
+	}
+	if r.Plan.Tank > 0 {
+		out.Tank = &Vessel{HasMl: math.Max(0, float64(r.Plan.Tank-s.Used)), HoldsMl: float64(r.Plan.Tank)}
+	}
+	return out
+}
+
+func stepOut(s job.Step) Step {
+	out := Step{Id: s.ID, Kind: StepKind(s.Kind), Title: s.Title, Head: s.Head, Do: s.Do, Button: s.Button, Cautions: s.Cautions, Group: s.Group}
+	if s.Hazard == job.Sets {
+		out.Doses = ptr(true)
+	}
+	if s.Pulses != nil {
+		on, off := s.Pulses.On.Seconds(), s.Pulses.Off.Seconds()
+		out.OnS, out.OffS, out.Pulses = &on, &off, &s.Pulses.Count
+	}
+	return out
+}
+
+func entryOut(e store.Entry, m store.Machine) LogEntry {
+	out := LogEntry{Id: e.ID, MachineId: e.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: e.Title, Group: e.Group, At: e.At, Outcome: LogEntryOutcome(e.Outcome), RunId: ptr(e.RunID)}
+	if e.RunID != "" {
+		out.Method, out.Dose, out.SoapyPulses, out.RinsePulses, out.Minutes = ptr(string(e.Record.Method)), doseOut(e.Record.Dose), &e.Record.Soapy, &e.Record.Rinsed, &e.Record.Minutes
+		if len(e.Record.Cups) > 0 {
+			out.Cups = &e.Record.Cups
+		}
+	}
+	return out
+}
+
+func groupList(hazards []store.Hazard) string {
+	names := make([]string, len(hazards))
+	for i, h := range hazards {
+		names[i] = fmt.Sprint(h.Group)
+	}
+	return strings.Join(names, " and ")
+}

@@ -1,0 +1,164 @@
+package api
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/labstack/echo/v5"
+
+	"freshanvil/core/job"
+	"freshanvil/core/units"
+	"freshanvil/internal/store"
+)
+
+// problem is a Problem as an error.
+type problem struct{ Problem }
+
+func (p *problem) Error() string { return p.Title }
+
+func newProblem(status int, title string) *problem {
+	return &problem{Problem{Type: "about:blank", Title: title, Status: status}}
+}
+
+// at names the field, the value received and what is allowed.
+func (p *problem) at(field, value, allowed string) *problem {
+	p.Field, p.Value, p.Allowed = &field, &value, &allowed
+	return p
+}
+
+func (p *problem) say(detail string) *problem {
+	p.Detail = &detail
+	return p
+}
+
+// handleError turns any error into a problem document.
+func handleError(log *slog.Logger) echo.HTTPErrorHandler {
+	return func(c *echo.Context, err error) {
+		if r, unwrapErr := echo.UnwrapResponse(c.Response()); unwrapErr == nil && r.Committed {
+			return
+		}
+		p := problemOf(err)
+		if p.Status >= http.StatusInternalServerError {
+			log.Error("request failed", "method", c.Request().Method, "path", c.Request().URL.Path, "error", err)
+		}
+		body, _ := json.Marshal(p.Problem)
+		if err := c.Blob(p.Status, "application/problem+json", body); err != nil {
+			log.Warn("problem not sent", "error", err)
+		}
+	}
+}
+
+func problemOf(err error) *problem {
+	var (
+		own     *problem
+		bad     *units.OutOfRange
+		refused *job.Refused
+		request *openapi3filter.RequestError
+		coder   echo.HTTPStatusCoder
+	)
+	switch {
+	case errors.As(err, &own):
+		return own
+	case errors.As(err, &bad):
+		return newProblem(http.StatusUnprocessableEntity, bad.Field+" is not allowed").at(bad.Field, bad.Value, bad.Allowed)
+	case errors.As(err, &refused):
+		p := newProblem(http.StatusUnprocessableEntity, refused.Finding.Title).at("valve", "no three-way valve that somebody is sure of", "a machine with a three-way valve")
+		p.Finding = &refused.Finding
+		return p
+	case errors.Is(err, store.ErrNotFound):
+		return newProblem(http.StatusNotFound, "Not there").say(err.Error())
+	case errors.Is(err, store.ErrConflict):
+		return newProblem(http.StatusConflict, "Not possible now").say(err.Error())
+	case errors.As(err, &request):
+		return requestProblem(request)
+	case errors.As(err, &coder):
+		return newProblem(coder.StatusCode(), http.StatusText(coder.StatusCode()))
+	}
+	return newProblem(http.StatusInternalServerError, "Something broke here").say("It is in the server's log. Nothing was changed.")
+}
+
+// requestProblem says what of a request is against the contract.
+func requestProblem(err *openapi3filter.RequestError) *problem {
+	var schema *openapi3.SchemaError
+	var parse *openapi3filter.ParseError
+	p := newProblem(http.StatusUnprocessableEntity, "The request is not allowed")
+	switch {
+	case errors.As(err, &schema):
+		field := strings.Join(schema.JSONPointer(), ".")
+		if err.Parameter != nil {
+			field = err.Parameter.Name
+		}
+		value, allowed := shorten(schema.Value), allowedBy(schema)
+		if schema.SchemaField == "required" {
+			value = "nothing"
+		}
+		p.Title = field + " is not allowed"
+		return p.at(field, value, allowed)
+	case err.Parameter != nil:
+		return p.at(err.Parameter.Name, "unreadable", "a value as the contract says")
+	case errors.As(err, &parse):
+		p = newProblem(http.StatusBadRequest, "The body is not JSON")
+		if parse.Kind == openapi3filter.KindUnsupportedFormat {
+			p = newProblem(http.StatusUnsupportedMediaType, "The body must be application/json")
+		}
+		return p
+	}
+	return newProblem(http.StatusBadRequest, "The request has no body that can be read").say(err.Reason)
+}
+
+func shorten(v any) string {
+	text, ok := v.(string)
+	if !ok {
+		raw, _ := json.Marshal(v)
+		text = string(raw)
+	}
+	if r := []rune(text); len(r) > 80 {
+		return string(r[:80]) + "…"
+	}
+	return text
+}
+
+func allowedBy(e *openapi3.SchemaError) string {
+	s := e.Schema
+	switch e.SchemaField {
+	case "required":
+		return "it must be given"
+	case "properties", "additionalProperties":
+		return "only the fields of the contract"
+	case "enum":
+		list := make([]string, len(s.Enum))
+		for i, v := range s.Enum {
+			list[i] = fmt.Sprint(v)
+		}
+		return "one of " + strings.Join(list, ", ")
+	case "pattern":
+		return "a UUID in lower case"
+	case "minLength", "maxLength":
+		most := "any number of"
+		if s.MaxLength != nil {
+			most = strconv.FormatUint(*s.MaxLength, 10)
+		}
+		return fmt.Sprintf("%d to %s characters", s.MinLength, most)
+	}
+	if s.Min != nil && s.Max != nil {
+		kind := "a number"
+		if s.Type.Is("integer") {
+			kind = "a whole number"
+		}
+		return fmt.Sprintf("%s from %g to %g", kind, *s.Min, *s.Max)
+	}
+	if s.Format == "date-time" {
+		return "a time such as 2026-03-10T07:00:00Z"
+	}
+	if s.Type != nil && len(s.Type.Slice()) > 0 {
+		return "a value of type " + strings.Join(s.Type.Slice(), " or ")
+	}
+	return "a value as the contract says"
+}

@@ -1,0 +1,184 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"net/http"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/care"
+	"freshanvil/core/job"
+	"freshanvil/core/run"
+	"freshanvil/internal/store"
+)
+
+// StartRun plans a wash of one group and begins it. Where detergent is in the
+// group already, only the rinse is planned.
+func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRunResponseObject, error) {
+	m, err := s.find(ctx, r.MachineId)
+	if err != nil {
+		return nil, err
+	}
+	if have, err := s.Store.Run(ctx, r.Body.Id); err == nil { // the same request again
+		if have.MachineID != m.ID {
+			return nil, newProblem(http.StatusConflict, "The id belongs to another run").at("id", r.Body.Id, "an id that is not in use")
+		}
+		out, err := s.run(ctx, have, m)
+		return StartRun201JSONResponse(out), err
+	} else if !errors.Is(err, store.ErrNotFound) {
+		return nil, err
+	}
+	dirty, err := s.dirty(ctx, m.ID, r.Body.Group)
+	if err != nil {
+		return nil, err
+	}
+	plan, err := job.Wash(m.Answers, backflush.MethodID(r.Body.Method), r.Body.Group, dirty)
+	if err != nil {
+		return nil, err
+	}
+	started := store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Group: r.Body.Group, Speed: max(1, s.Speed), Plan: plan, Started: s.now()}
+	if err := s.Store.StartRun(ctx, started); errors.Is(err, store.ErrConflict) {
+		return nil, s.openAlready(ctx, m)
+	} else if err != nil {
+		return nil, err
+	}
+	out, err := s.run(ctx, started, m)
+	return StartRun201JSONResponse(out), err
+}
+
+func (s *Server) dirty(ctx context.Context, machineID string, group int) (bool, error) {
+	hazards, err := s.Store.Hazards(ctx)
+	for _, h := range hazards {
+		if h.MachineID == machineID && h.Group == group {
+			return true, err
+		}
+	}
+	return false, err
+}
+
+func (s *Server) openAlready(ctx context.Context, m store.Machine) error {
+	p := newProblem(http.StatusConflict, "A run is open on this machine").say("Finish it or stop it first.")
+	open, err := s.Store.OpenRuns(ctx)
+	if err != nil {
+		return err
+	}
+	for _, r := range open {
+		if r.MachineID == m.ID {
+			p.at("machine_id", m.ID, "to go on with run "+r.ID)
+		}
+	}
+	return p
+}
+
+func (s *Server) findRun(ctx context.Context, id string) (store.Run, error) {
+	r, err := s.Store.Run(ctx, id)
+	return r, runNotFound(id, err)
+}
+
+func runNotFound(id string, err error) error {
+	if errors.Is(err, store.ErrNotFound) {
+		return newProblem(http.StatusNotFound, "No such run").at("run_id", id, "the id of a run that was started")
+	}
+	return err
+}
+
+// GetRun is the run at this instant.
+func (s *Server) GetRun(ctx context.Context, r GetRunRequestObject) (GetRunResponseObject, error) {
+	have, err := s.findRun(ctx, r.RunId)
+	if err != nil {
+		return nil, err
+	}
+	m, err := s.find(ctx, have.MachineID)
+	if err != nil {
+		return nil, err
+	}
+	out, err := s.run(ctx, have, m)
+	return GetRun200JSONResponse(out), err
+}
+
+// Press takes one press.
+func (s *Server) Press(ctx context.Context, r PressRequestObject) (PressResponseObject, error) {
+	b := r.Body
+	p := run.Press{ID: b.Id, Device: b.Device, Step: b.Step, Segment: b.Segment, Kind: run.PressKind(b.Kind), At: b.At, Cup: b.Cup}
+	if b.NothingIn != nil {
+		p.NothingIn = *b.NothingIn
+	}
+	if b.Note != nil {
+		p.Note = *b.Note
+	}
+	if err := p.Check(); err != nil {
+		return nil, err
+	}
+	have, err := s.Store.Accept(ctx, r.RunId, p, s.now())
+	if err != nil {
+		return nil, runNotFound(r.RunId, err)
+	}
+	m, err := s.find(ctx, have.MachineID)
+	if err != nil {
+		return nil, err
+	}
+	out, err := s.run(ctx, have, m)
+	return Press200JSONResponse(out), err
+}
+
+// run shows a run; an ended one with the next due date of its machine.
+func (s *Server) run(ctx context.Context, r store.Run, m store.Machine) (Run, error) {
+	now := s.now()
+	out := runOut(r, m, now)
+	if out.Outcome == nil {
+		return out, nil
+	}
+	history, err := s.Store.Histories(ctx, []store.Machine{m})
+	if err != nil {
+		return out, err
+	}
+	for _, d := range care.AllDue(m.Answers, history[m.ID], now, m.Zone) {
+		if d.Task == care.Wash && d.Group == r.Group {
+			out.Next = dueOut(d)
+		}
+	}
+	return out, nil
+}
+
+// GetLog is what was done, newest first, with the next date of each machine.
+func (s *Server) GetLog(ctx context.Context, r GetLogRequestObject) (GetLogResponseObject, error) {
+	only, limit := "", 100
+	if r.Params.MachineId != nil {
+		only = *r.Params.MachineId
+		if _, err := s.find(ctx, only); err != nil {
+			return nil, err
+		}
+	}
+	if r.Params.Limit != nil {
+		limit = *r.Params.Limit
+	}
+	machines, err := s.Store.Machines(ctx)
+	if err != nil {
+		return nil, err
+	}
+	entries, err := s.Store.Log(ctx, only, limit)
+	if err != nil {
+		return nil, err
+	}
+	histories, err := s.Store.Histories(ctx, machines)
+	if err != nil {
+		return nil, err
+	}
+	byID := map[string]store.Machine{}
+	out := Log{Entries: make([]LogEntry, len(entries)), Machines: []NextDate{}}
+	for _, m := range machines {
+		byID[m.ID] = m
+		if only != "" && only != m.ID {
+			continue
+		}
+		line := NextDate{Id: m.ID, Name: m.Name, Zone: m.Zone.String()}
+		if dues := care.AllDue(m.Answers, histories[m.ID], s.now(), m.Zone); len(dues) > 0 {
+			line.Next = dueOut(dues[0])
+		}
+		out.Machines = append(out.Machines, line)
+	}
+	for i, e := range entries {
+		out.Entries[i] = entryOut(e, byID[e.MachineID])
+	}
+	return GetLog200JSONResponse(out), nil
+}

@@ -1,0 +1,138 @@
+// Package api is the contract over HTTP: it translates requests, calls core
+// and the store, and translates back. It decides nothing about care.
+package api
+
+import (
+	_ "embed"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"path"
+	"strings"
+	"time"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/labstack/echo/v5"
+	"github.com/labstack/echo/v5/middleware"
+
+	"freshanvil/internal/store"
+)
+
+//go:generate go tool -modfile=../../tools/go.mod oapi-codegen -config oapi-codegen.yaml openapi.yaml
+
+//go:embed openapi.yaml
+var contract []byte
+
+// Config is what a server needs.
+type Config struct {
+	Store *store.Store
+	Pages fs.FS // the built front end
+	Log   *slog.Logger
+	Now   func() time.Time
+	Speed int // run seconds a wall second of runs started here
+}
+
+// Server answers the contract.
+type Server struct {
+	Config
+}
+
+// maxBody is far above any request of the contract.
+const maxBody = 1 << 20
+
+// New assembles the server.
+func New(cfg Config) (*echo.Echo, error) {
+	doc, err := openapi3.NewLoader().LoadFromData(contract)
+	if err != nil {
+		return nil, err
+	}
+	router, err := gorillamux.NewRouter(doc)
+	if err != nil {
+		return nil, err
+	}
+	s := &Server{cfg}
+	e := echo.New()
+	e.Logger = cfg.Log
+	e.HTTPErrorHandler = handleError(cfg.Log)
+	e.Use(middleware.RequestLoggerWithConfig(middleware.RequestLoggerConfig{
+		HandleError: true, LogLatency: true, LogMethod: true, LogURIPath: true, LogStatus: true,
+		LogValuesFunc: func(_ *echo.Context, v middleware.RequestLoggerValues) error {
+			cfg.Log.Debug("request", "method", v.Method, "path", v.URIPath, "status", v.Status, "took", v.Latency)
+			return nil
+		},
+	}))
+	e.Use(middleware.Recover(), onlyHere, middleware.SecureWithConfig(middleware.SecureConfig{
+		ContentTypeNosniff: "nosniff", XFrameOptions: "DENY",
+		ContentSecurityPolicy: "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'",
+	}), middleware.Gzip())
+
+	e.GET("/healthz", s.health)
+	e.GET("/api/openapi.yaml", func(c *echo.Context) error { return c.Blob(http.StatusOK, "application/yaml", contract) })
+	group := e.Group("/api", middleware.BodyLimit(maxBody), validate(router))
+	RegisterHandlers(group, NewStrictHandler(s, nil))
+	e.Any("/api/*", func(*echo.Context) error { return echo.ErrNotFound })
+	e.GET("/*", s.page)
+	return e, nil
+}
+
+// onlyHere answers only requests that name this machine: a page elsewhere
+// must not reach in through a name that resolves to the loopback address.
+func onlyHere(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		host := c.Request().Host
+		if h, _, err := net.SplitHostPort(host); err == nil {
+			host = h
+		}
+		if ip := net.ParseIP(strings.Trim(host, "[]")); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
+			return newProblem(http.StatusForbidden, "This address is not served").at("Host", shorten(host), "localhost or a loopback address")
+		}
+		return next(c)
+	}
+}
+
+// validate holds every request of /api against the contract.
+func validate(router routers.Router) echo.MiddlewareFunc {
+	options := &openapi3filter.Options{KeepValidatedValue: true}
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		return func(c *echo.Context) error {
+			route, params, err := router.FindRoute(c.Request())
+			if err != nil {
+				return echo.ErrNotFound
+			}
+			input := &openapi3filter.RequestValidationInput{Request: c.Request(), PathParams: params, Route: route, Options: options}
+			if err := openapi3filter.ValidateRequest(c.Request().Context(), input); err != nil {
+				return err
+			}
+			return next(c)
+		}
+	}
+}
+
+func (s *Server) health(c *echo.Context) error {
+	if err := s.Store.Ready(c.Request().Context()); err != nil {
+		return newProblem(http.StatusServiceUnavailable, "The database does not answer")
+	}
+	return c.JSON(http.StatusOK, map[string]string{"status": "ok"})
+}
+
+// page serves the front end; any route of its own gets the one page.
+func (s *Server) page(c *echo.Context) error {
+	name := strings.TrimPrefix(path.Clean("/"+c.Request().URL.Path), "/")
+	if info, err := fs.Stat(s.Pages, name); name == "" || err != nil || info.IsDir() {
+		if strings.HasPrefix(name, "assets/") {
+			return echo.ErrNotFound
+		}
+		name = "index.html"
+	}
+	cache := "no-cache"
+	if strings.HasPrefix(name, "assets/") {
+		cache = "public, max-age=31536000, immutable" // their names carry a hash
+	}
+	c.Response().Header().Set("Cache-Control", cache)
+	http.ServeFileFS(c.Response(), c.Request(), s.Pages, name)
+	return nil
+}

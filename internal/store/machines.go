@@ -1,0 +1,264 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+
+	"freshanvil/core/care"
+	"freshanvil/core/machine"
+	"freshanvil/core/units"
+)
+
+// Machine is a machine with the answers that hold now.
+type Machine struct {
+	ID, Name    string
+	Zone        *time.Location
+	LoggedSince time.Time // zero where no use is on record
+	Answers     machine.Answers
+	Hardness    HardnessAnswer
+}
+
+// HardnessAnswer is the hardness as it was given.
+type HardnessAnswer struct {
+	Known bool
+	Value float64
+	Unit  units.HardnessUnit
+}
+
+// Reading is the answer as a range; where nobody knows, the default stands in.
+func (h HardnessAnswer) Reading() (units.HardnessReading, error) {
+	if !h.Known {
+		return units.UnknownHardness(), nil
+	}
+	v, err := units.NewHardness(h.Value, h.Unit)
+	return units.HardnessReading{Likely: v, Low: v, High: v, Known: true}, err
+}
+
+// rows as the database has them
+type (
+	machineRow struct {
+		ID            string
+		Name          string
+		Zone          string
+		CreatedMs     int64
+		LoggedSinceMs *int64
+	}
+	settingRow struct {
+		ID            int64
+		MachineID     string
+		FromMs        int64
+		Layout        machine.Layout
+		Valve         machine.Answer
+		Groups        int
+		Drinks        float64
+		MilkDrinks    float64
+		HardnessKnown bool
+		HardnessValue float64
+		HardnessUnit  units.HardnessUnit
+		Treatment     machine.Treatment
+	}
+)
+
+func (machineRow) TableName() string { return "machines" }
+func (settingRow) TableName() string { return "settings" }
+
+func setting(id string, a machine.Answers, h HardnessAnswer, from time.Time) *settingRow {
+	return &settingRow{MachineID: id, FromMs: ms(from), Layout: a.Layout, Valve: a.Valve, Groups: a.Groups, Drinks: a.Drinks,
+		MilkDrinks: a.MilkDrinks, HardnessKnown: h.Known, HardnessValue: h.Value, HardnessUnit: h.Unit, Treatment: a.Treatment}
+}
+
+// AddMachine keeps a machine. Adding the same id again changes nothing.
+func (s *Store) AddMachine(ctx context.Context, m Machine, now time.Time) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		err := tx.Create(&machineRow{ID: m.ID, Name: m.Name, Zone: m.Zone.String(), CreatedMs: ms(now)}).Error
+		if duplicate(err) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		return tx.Create(setting(m.ID, m.Answers, m.Hardness, now)).Error
+	})
+}
+
+// ChangeAnswers lets new answers hold from now on.
+func (s *Store) ChangeAnswers(ctx context.Context, id string, a machine.Answers, h HardnessAnswer, now time.Time) error {
+	return s.db.WithContext(ctx).Create(setting(id, a, h, now)).Error
+}
+
+// Machine finds one machine; ErrNotFound where it is not there.
+func (s *Store) Machine(ctx context.Context, id string) (Machine, error) {
+	list, err := s.machines(ctx, id)
+	if err == nil && len(list) == 0 {
+		err = fmt.Errorf("machine %s: %w", id, ErrNotFound)
+	}
+	if err != nil {
+		return Machine{}, err
+	}
+	return list[0], nil
+}
+
+// Machines lists all machines in the order they were added.
+func (s *Store) Machines(ctx context.Context) ([]Machine, error) { return s.machines(ctx, "") }
+
+func (s *Store) machines(ctx context.Context, only string) ([]Machine, error) {
+	var rows []struct {
+		Machine machineRow `gorm:"embedded;embeddedPrefix:m_"`
+		Setting settingRow `gorm:"embedded;embeddedPrefix:s_"`
+	}
+	err := s.db.WithContext(ctx).Raw(`
+		SELECT m.id m_id, m.name m_name, m.zone m_zone, m.logged_since_ms m_logged_since_ms,
+		       s.layout s_layout, s.valve s_valve, s.groups s_groups, s.drinks s_drinks, s.milk_drinks s_milk_drinks,
+		       s.hardness_known s_hardness_known, s.hardness_value s_hardness_value, s.hardness_unit s_hardness_unit, s.treatment s_treatment
+		FROM machines m JOIN settings s ON s.id = (SELECT MAX(id) FROM settings WHERE machine_id = m.id)
+		WHERE @only = '' OR m.id = @only ORDER BY m.created_ms, m.id`, map[string]any{"only": only}).Scan(&rows).Error
+	if err != nil {
+		return nil, err
+	}
+	list := make([]Machine, len(rows))
+	for i, r := range rows {
+		zone, err := time.LoadLocation(r.Machine.Zone)
+		if err != nil {
+			return nil, fmt.Errorf("machine %s: %w", r.Machine.ID, err)
+		}
+		set := r.Setting
+		m := Machine{ID: r.Machine.ID, Name: r.Machine.Name, Zone: zone, Hardness: HardnessAnswer{set.HardnessKnown, set.HardnessValue, set.HardnessUnit}}
+		if r.Machine.LoggedSinceMs != nil {
+			m.LoggedSince = at(*r.Machine.LoggedSinceMs)
+		}
+		reading, err := m.Hardness.Reading()
+		if err != nil {
+			return nil, fmt.Errorf("machine %s: %w", m.ID, err)
+		}
+		m.Answers = machine.Answers{Layout: set.Layout, Valve: set.Valve, Groups: set.Groups, Drinks: set.Drinks, MilkDrinks: set.MilkDrinks, Hardness: reading, Treatment: set.Treatment}
+		list[i] = m
+	}
+	return list, nil
+}
+
+type useRow struct {
+	ID         string
+	MachineID  string
+	GroupNo    int
+	Kind       care.UseKind
+	Count      float64
+	FromMs     int64
+	ToMs       int64
+	Source     string
+	Supersedes *string
+}
+
+func (useRow) TableName() string { return "use_events" }
+
+// Undo is the kind of an event that takes another back.
+const Undo care.UseKind = "undo"
+
+// AddUse appends to the ledger. The same id again changes nothing. A
+// superseded event must be the machine's own and not superseded already;
+// else ErrConflict.
+func (s *Store) AddUse(ctx context.Context, machineID, source, supersedes string, events ...care.UseEvent) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		for _, e := range events {
+			if err := addUse(tx, machineID, source, supersedes, e); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+func addUse(tx *gorm.DB, machineID, source, supersedes string, e care.UseEvent) error {
+	row := useRow{ID: e.ID, MachineID: machineID, GroupNo: e.Group, Kind: e.Kind, Count: e.Count, FromMs: ms(e.From), ToMs: ms(e.To), Source: source}
+	var there int64
+	if err := tx.Model(&useRow{}).Where("id = ?", e.ID).Count(&there).Error; err != nil || there > 0 {
+		return err
+	}
+	if supersedes != "" {
+		row.Supersedes = &supersedes
+		var own int64
+		if err := tx.Model(&useRow{}).Where("id = ? AND machine_id = ? AND kind <> ?", supersedes, machineID, Undo).Count(&own).Error; err != nil {
+			return err
+		}
+		if own == 0 {
+			return fmt.Errorf("entry %s of this machine: %w", supersedes, ErrNotFound)
+		}
+	}
+	if err := tx.Create(&row).Error; duplicate(err) {
+		return fmt.Errorf("entry %s is taken back already: %w", supersedes, ErrConflict)
+	} else if err != nil {
+		return err
+	}
+	if e.Kind == Undo || e.Kind == care.RunWater {
+		return nil
+	}
+	return tx.Exec("UPDATE machines SET logged_since_ms = MIN(COALESCE(logged_since_ms, @at), @at) WHERE id = @id", map[string]any{"at": row.FromMs, "id": machineID}).Error
+}
+
+// Histories gives, for every machine asked for, what its due answers rest on:
+// the newest completion of each task and group, and the use since the oldest
+// of those. It reads no older use.
+func (s *Store) Histories(ctx context.Context, list []Machine) (map[string]care.History, error) {
+	only := ""
+	if len(list) == 1 {
+		only = list[0].ID
+	}
+	out := make(map[string]care.History, len(list))
+	for _, m := range list {
+		out[m.ID] = care.History{LoggedSince: m.LoggedSince}
+	}
+	var done []struct {
+		MachineID string
+		Task      care.Task
+		GroupNo   int
+		AtMs      int64
+	}
+	db := s.db.WithContext(ctx)
+	arg := map[string]any{"only": only}
+	err := db.Raw(`SELECT machine_id, task, group_no, MAX(at_ms) at_ms FROM care_log
+		WHERE outcome IN ('done', 'recorded') AND (@only = '' OR machine_id = @only) GROUP BY machine_id, task, group_no`, arg).Scan(&done).Error
+	if err != nil {
+		return nil, err
+	}
+	for _, d := range done {
+		h := out[d.MachineID]
+		h.Done = append(h.Done, care.Done{Task: d.Task, Group: d.GroupNo, At: at(d.AtMs)})
+		out[d.MachineID] = h
+	}
+	var used []useRow
+	err = db.Raw(`WITH last AS (
+			SELECT machine_id, task, group_no, MAX(at_ms) at_ms FROM care_log
+			WHERE outcome IN ('done', 'recorded') AND (@only = '' OR machine_id = @only) GROUP BY machine_id, task, group_no),
+		since AS (SELECT machine_id, MIN(at_ms) at_ms FROM last GROUP BY machine_id)
+		SELECT e.* FROM since JOIN use_events e ON e.machine_id = since.machine_id AND e.to_ms > since.at_ms
+		WHERE e.kind IN ('single', 'double', 'milk')
+		  AND NOT EXISTS (SELECT 1 FROM use_events u WHERE u.supersedes = e.id)`, arg).Scan(&used).Error
+	if err != nil {
+		return nil, err
+	}
+	for _, u := range used {
+		h := out[u.MachineID]
+		h.Events = append(h.Events, u.event())
+		out[u.MachineID] = h
+	}
+	return out, nil
+}
+
+func (u useRow) event() care.UseEvent {
+	return care.UseEvent{ID: u.ID, Group: u.GroupNo, Kind: u.Kind, Count: u.Count, From: at(u.FromMs), To: at(u.ToMs)}
+}
+
+// UseSince lists the use of one machine that was pressed in by hand since an
+// instant, oldest first, without what was taken back.
+func (s *Store) UseSince(ctx context.Context, machineID string, since time.Time) ([]care.UseEvent, error) {
+	var rows []useRow
+	err := s.db.WithContext(ctx).Raw(`SELECT e.* FROM use_events e WHERE e.machine_id = ? AND e.to_ms > ? AND e.kind <> 'undo' AND e.kind <> 'run_water'
+		AND NOT EXISTS (SELECT 1 FROM use_events u WHERE u.supersedes = e.id) ORDER BY e.to_ms, e.id`, machineID, ms(since)).Scan(&rows).Error
+	list := make([]care.UseEvent, len(rows))
+	for i, r := range rows {
+		list[i] = r.event()
+	}
+	return list, err
+}

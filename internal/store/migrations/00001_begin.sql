@@ -1,0 +1,109 @@
+-- +goose Up
+-- Times are integer UTC milliseconds. Ids are UUIDs made by the client.
+
+CREATE TABLE meta (
+  key   TEXT PRIMARY KEY,
+  value TEXT NOT NULL
+) STRICT;
+
+CREATE TABLE machines (
+  id              TEXT PRIMARY KEY,
+  name            TEXT NOT NULL,
+  zone            TEXT NOT NULL,
+  created_ms      INTEGER NOT NULL,
+  logged_since_ms INTEGER          -- first use on record; null where there is none
+) STRICT;
+
+-- what holds from a date on, so that an old answer can be worked out again
+CREATE TABLE settings (
+  id             INTEGER PRIMARY KEY,
+  machine_id     TEXT NOT NULL REFERENCES machines (id),
+  from_ms        INTEGER NOT NULL,
+  layout         TEXT NOT NULL,
+  valve          TEXT NOT NULL,
+  groups         INTEGER NOT NULL,
+  drinks         REAL NOT NULL,
+  milk_drinks    REAL NOT NULL,
+  hardness_known INTEGER NOT NULL,
+  hardness_value REAL NOT NULL,
+  hardness_unit  TEXT NOT NULL,
+  treatment      TEXT NOT NULL
+) STRICT;
+CREATE INDEX settings_by_machine ON settings (machine_id, id);
+
+-- the ledger: only ever appended to
+CREATE TABLE use_events (
+  id         TEXT PRIMARY KEY,
+  machine_id TEXT NOT NULL REFERENCES machines (id),
+  group_no   INTEGER NOT NULL,
+  kind       TEXT NOT NULL,
+  count      REAL NOT NULL,
+  from_ms    INTEGER NOT NULL,
+  to_ms      INTEGER NOT NULL,
+  source     TEXT NOT NULL,
+  supersedes TEXT REFERENCES use_events (id)
+) STRICT;
+CREATE INDEX use_by_machine ON use_events (machine_id, to_ms);
+CREATE UNIQUE INDEX use_superseded ON use_events (supersedes) WHERE supersedes IS NOT NULL;
+
+CREATE TABLE runs (
+  id         TEXT PRIMARY KEY,
+  machine_id TEXT NOT NULL REFERENCES machines (id),
+  group_no   INTEGER NOT NULL,
+  device     TEXT NOT NULL,
+  speed      INTEGER NOT NULL,
+  plan       TEXT NOT NULL,        -- frozen when the run started
+  started_ms INTEGER NOT NULL,
+  ended_ms   INTEGER,
+  outcome    TEXT
+) STRICT;
+CREATE UNIQUE INDEX run_open ON runs (machine_id) WHERE ended_ms IS NULL;
+CREATE INDEX runs_by_end ON runs (ended_ms);
+
+CREATE TABLE presses (
+  id          TEXT PRIMARY KEY,
+  run_id      TEXT NOT NULL REFERENCES runs (id),
+  seq         INTEGER NOT NULL,
+  at_ms       INTEGER NOT NULL,
+  received_ms INTEGER NOT NULL,
+  body        TEXT NOT NULL,
+  UNIQUE (run_id, seq)
+) STRICT;
+
+-- a chemical in a part of the machine; it outlives the run that put it there
+CREATE TABLE hazards (
+  id         INTEGER PRIMARY KEY,
+  machine_id TEXT NOT NULL REFERENCES machines (id),
+  group_no   INTEGER NOT NULL,
+  chemical   TEXT NOT NULL,
+  run_id     TEXT NOT NULL REFERENCES runs (id),
+  since_ms   INTEGER NOT NULL,
+  cleared_ms INTEGER,
+  cleared_by TEXT
+) STRICT;
+CREATE UNIQUE INDEX hazard_open ON hazards (machine_id, group_no, chemical) WHERE cleared_ms IS NULL;
+
+-- what was done, by a run or put on record; what the log shows
+CREATE TABLE care_log (
+  id         TEXT PRIMARY KEY,
+  machine_id TEXT NOT NULL REFERENCES machines (id),
+  group_no   INTEGER NOT NULL,
+  task       TEXT NOT NULL,
+  at_ms      INTEGER NOT NULL,
+  outcome    TEXT NOT NULL,        -- done, recorded; stopped, stopped_unsafe count for nothing
+  title      TEXT NOT NULL,
+  run_id     TEXT REFERENCES runs (id),
+  record     TEXT NOT NULL         -- what the run came to, as JSON
+) STRICT;
+CREATE INDEX care_done ON care_log (machine_id, task, group_no, at_ms) WHERE outcome IN ('done', 'recorded');
+CREATE INDEX care_by_time ON care_log (at_ms);
+
+-- +goose Down
+DROP TABLE care_log;
+DROP TABLE hazards;
+DROP TABLE presses;
+DROP TABLE runs;
+DROP TABLE use_events;
+DROP TABLE settings;
+DROP TABLE machines;
+DROP TABLE meta;

@@ -1,0 +1,283 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/care"
+	"freshanvil/core/job"
+	"freshanvil/core/run"
+)
+
+// Run is a run with everything its state follows from.
+type Run struct {
+	ID, MachineID, Device string
+	Group, Speed          int
+	Plan                  job.Plan
+	Started               time.Time
+	Presses               []run.Press
+}
+
+// At is the state of the run at an instant.
+func (r Run) At(now time.Time) run.State {
+	return run.Fold(r.Plan, r.Started, r.Speed, r.Presses, now)
+}
+
+type (
+	runRow struct {
+		ID        string
+		MachineID string
+		GroupNo   int
+		Device    string
+		Speed     int
+		Plan      job.Plan `gorm:"serializer:json"`
+		StartedMs int64
+		EndedMs   *int64
+		Outcome   *string
+	}
+	pressRow struct {
+		ID         string
+		RunID      string
+		Seq        int
+		AtMs       int64
+		ReceivedMs int64
+		Body       run.Press `gorm:"serializer:json"`
+	}
+	hazardRow struct {
+		ID        int64
+		MachineID string
+		GroupNo   int
+		Chemical  string
+		RunID     string
+		SinceMs   int64
+		ClearedMs *int64
+		ClearedBy *string
+	}
+	careRow struct {
+		ID        string
+		MachineID string
+		GroupNo   int
+		Task      care.Task
+		AtMs      int64
+		Outcome   string
+		Title     string
+		RunID     *string
+		Record    Record `gorm:"serializer:json"`
+	}
+)
+
+func (runRow) TableName() string    { return "runs" }
+func (pressRow) TableName() string  { return "presses" }
+func (hazardRow) TableName() string { return "hazards" }
+func (careRow) TableName() string   { return "care_log" }
+
+// Record is what a run came to, as it is written down.
+type Record struct {
+	Method  backflush.MethodID `json:"method,omitempty"`
+	Dose    *backflush.Dose    `json:"dose,omitempty"`
+	Soapy   int                `json:"soapy,omitempty"`
+	Rinsed  int                `json:"rinsed,omitempty"`
+	Cups    []backflush.Cup    `json:"cups,omitempty"`
+	Minutes float64            `json:"minutes,omitempty"` // run time
+}
+
+// Hazard is a chemical in a part of a machine.
+type Hazard struct {
+	MachineID string
+	Group     int
+	Chemical  string
+	RunID     string
+	Since     time.Time
+}
+
+// StartRun keeps a new run. The same id again changes nothing; another open
+// run on the machine is ErrConflict.
+func (s *Store) StartRun(ctx context.Context, r Run) error {
+	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		var there int64
+		if err := tx.Model(&runRow{}).Where("id = ?", r.ID).Count(&there).Error; err != nil || there > 0 {
+			return err
+		}
+		return tx.Create(&runRow{ID: r.ID, MachineID: r.MachineID, GroupNo: r.Group, Device: r.Device, Speed: r.Speed, Plan: r.Plan, StartedMs: ms(r.Started)}).Error
+	})
+	if duplicate(err) {
+		return fmt.Errorf("another run is open on this machine: %w", ErrConflict)
+	}
+	return err
+}
+
+// Run finds one run; ErrNotFound where it is not there.
+func (s *Store) Run(ctx context.Context, id string) (Run, error) {
+	return loadRun(s.db.WithContext(ctx), id)
+}
+
+func loadRun(db *gorm.DB, id string) (Run, error) {
+	var row runRow
+	if err := db.Take(&row, "id = ?", id).Error; errors.Is(err, gorm.ErrRecordNotFound) {
+		return Run{}, fmt.Errorf("run %s: %w", id, ErrNotFound)
+	} else if err != nil {
+		return Run{}, err
+	}
+	var presses []pressRow
+	if err := db.Order("seq").Find(&presses, "run_id = ?", id).Error; err != nil {
+		return Run{}, err
+	}
+	r := Run{ID: row.ID, MachineID: row.MachineID, Device: row.Device, Group: row.GroupNo, Speed: row.Speed, Plan: row.Plan, Started: at(row.StartedMs), Presses: make([]run.Press, len(presses))}
+	for i, p := range presses {
+		r.Presses[i] = p.Body
+		r.Presses[i].At = at(p.AtMs)
+	}
+	return r, nil
+}
+
+// OpenRuns lists the runs that go on.
+func (s *Store) OpenRuns(ctx context.Context) ([]Run, error) {
+	var rows []runRow
+	err := s.db.WithContext(ctx).Find(&rows, "ended_ms IS NULL").Error
+	list := make([]Run, len(rows))
+	for i, r := range rows {
+		list[i] = Run{ID: r.ID, MachineID: r.MachineID, Group: r.GroupNo, Plan: r.Plan, Started: at(r.StartedMs), Speed: r.Speed}
+	}
+	return list, err
+}
+
+// Hazards lists what is in which part now, oldest first.
+func (s *Store) Hazards(ctx context.Context) ([]Hazard, error) {
+	var rows []hazardRow
+	err := s.db.WithContext(ctx).Order("since_ms").Find(&rows, "cleared_ms IS NULL").Error
+	list := make([]Hazard, len(rows))
+	for i, r := range rows {
+		list[i] = Hazard{MachineID: r.MachineID, Group: r.GroupNo, Chemical: r.Chemical, RunID: r.RunID, Since: at(r.SinceMs)}
+	}
+	return list, err
+}
+
+// Accept takes one press into the log of a run and writes down what follows:
+// detergent in or out of the group, the end, the log entry, the water used.
+// A press that is there already changes nothing. The instant claimed is kept
+// between the last press and now.
+func (s *Store) Accept(ctx context.Context, runID string, p run.Press, now time.Time) (Run, error) {
+	var r Run
+	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		var err error
+		if r, err = loadRun(tx, runID); err != nil {
+			return err
+		}
+		floor := r.Started
+		for _, q := range r.Presses {
+			if q.ID == p.ID {
+				return nil
+			}
+			floor = q.At
+		}
+		before := r.At(now)
+		if before.Outcome != "" {
+			return nil // it has ended: nothing can be pressed any more
+		}
+		p.At = clamp(p.At, floor, now)
+		row := pressRow{ID: p.ID, RunID: runID, Seq: len(r.Presses) + 1, AtMs: ms(p.At), ReceivedMs: ms(now), Body: p}
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		r.Presses = append(r.Presses, p)
+		return follow(tx, r, r.At(now), now)
+	})
+	return r, err
+}
+
+func clamp(t, low, high time.Time) time.Time {
+	t = at(ms(t)) // stored to the millisecond; fold on what is stored
+	if t.Before(low) {
+		return low
+	}
+	if t.After(high) {
+		return high
+	}
+	return t
+}
+
+const detergent = "detergent"
+
+func follow(tx *gorm.DB, r Run, after run.State, now time.Time) error {
+	open := tx.Model(&hazardRow{}).Where("machine_id = ? AND group_no = ? AND chemical = ? AND cleared_ms IS NULL", r.MachineID, r.Group, detergent)
+	switch {
+	case after.Detergent.In:
+		var there int64
+		if err := open.Count(&there).Error; err != nil {
+			return err
+		}
+		if there == 0 {
+			h := hazardRow{MachineID: r.MachineID, GroupNo: r.Group, Chemical: detergent, RunID: r.ID, SinceMs: ms(now)}
+			if err := tx.Create(&h).Error; err != nil {
+				return err
+			}
+		}
+	case after.Detergent.Ever:
+		if err := open.Updates(map[string]any{"cleared_ms": ms(now), "cleared_by": "rinse " + r.ID}).Error; err != nil {
+			return err
+		}
+	}
+	if after.Outcome == "" {
+		return nil
+	}
+	outcome := string(after.Outcome)
+	if err := tx.Model(&runRow{}).Where("id = ?", r.ID).Updates(map[string]any{"ended_ms": ms(after.EndedAt), "outcome": outcome}).Error; err != nil {
+		return err
+	}
+	if after.Used > 0 {
+		e := care.UseEvent{ID: r.ID, Group: r.Group, Kind: care.RunWater, Count: float64(after.Used), From: r.Started, To: after.EndedAt}
+		if err := addUse(tx, r.MachineID, "run", "", e); err != nil {
+			return err
+		}
+	}
+	record := Record{Method: r.Plan.Method, Dose: r.Plan.Dose, Soapy: after.Soapy, Rinsed: after.Detergent.Rinsed, Cups: after.Cups,
+		Minutes: after.EndedAt.Sub(r.Started).Minutes() * float64(r.Speed)}
+	if !after.Detergent.Ever {
+		record.Dose = nil // none went in
+	}
+	return tx.Create(&careRow{ID: r.ID, MachineID: r.MachineID, GroupNo: r.Group, Task: r.Plan.Task, AtMs: ms(after.EndedAt), Outcome: outcome, Title: r.Plan.Title, RunID: &r.ID, Record: record}).Error
+}
+
+// Entry is one line of the log.
+type Entry struct {
+	ID, MachineID, Outcome, Title, RunID string
+	Group                                int
+	At                                   time.Time
+	Record                               Record
+}
+
+// Recorded is the outcome of care put on record without a run.
+const Recorded = "recorded"
+
+// AddCare puts care on record that was done without a run. The same id again
+// changes nothing.
+func (s *Store) AddCare(ctx context.Context, id, machineID string, task care.Task, group int, done time.Time) error {
+	err := s.db.WithContext(ctx).Create(&careRow{ID: id, MachineID: machineID, GroupNo: group, Task: task, AtMs: ms(done), Outcome: Recorded, Title: task.Title()}).Error
+	if duplicate(err) {
+		return nil
+	}
+	return err
+}
+
+// Log lists what was done, newest first, of one machine or of all.
+func (s *Store) Log(ctx context.Context, machineID string, limit int) ([]Entry, error) {
+	q := s.db.WithContext(ctx).Order("at_ms DESC, id DESC").Limit(limit)
+	if machineID != "" {
+		q = q.Where("machine_id = ?", machineID)
+	}
+	var rows []careRow
+	err := q.Find(&rows).Error
+	list := make([]Entry, len(rows))
+	for i, r := range rows {
+		list[i] = Entry{ID: r.ID, MachineID: r.MachineID, Outcome: r.Outcome, Title: r.Title, Group: r.GroupNo, At: at(r.AtMs), Record: r.Record}
+		if r.RunID != nil {
+			list[i].RunID = *r.RunID
+		}
+	}
+	return list, err
+}

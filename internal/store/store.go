@@ -1,0 +1,105 @@
+// Package store keeps machines, use, runs and what was done in SQLite.
+//
+// It decides nothing about care: it hands core what core needs and writes
+// down what core came to. Every change is one transaction; bad input leaves
+// no trace.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"net/url"
+	"strings"
+	"time"
+
+	"github.com/mattn/go-sqlite3"
+	"github.com/pressly/goose/v3"
+	"gorm.io/driver/sqlite"
+	"gorm.io/gorm"
+	"gorm.io/gorm/logger"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Errors of the store. They are wrapped with what was asked for.
+var (
+	ErrNotFound = errors.New("not found")
+	ErrConflict = errors.New("conflict")
+)
+
+// Store is an open database.
+type Store struct{ db *gorm.DB }
+
+// Open opens or makes the database file and brings it up to date.
+func Open(ctx context.Context, file string) (*Store, error) {
+	q := url.Values{"_foreign_keys": {"on"}, "_journal_mode": {"WAL"}, "_busy_timeout": {"5000"}, "_txlock": {"immediate"}, "_synchronous": {"NORMAL"}}
+	dsn := "file:" + strings.NewReplacer("?", "%3f", "#", "%23").Replace(file) + "?" + q.Encode()
+	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true, TranslateError: false})
+	if err != nil {
+		return nil, fmt.Errorf("open %s: %w", file, err)
+	}
+	raw, err := db.DB()
+	if err != nil {
+		return nil, err
+	}
+	if err := migrate(ctx, raw); err != nil {
+		_ = raw.Close()
+		return nil, err
+	}
+	return &Store{db}, nil
+}
+
+func migrate(ctx context.Context, db *sql.DB) error {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	p, err := goose.NewProvider(goose.DialectSQLite3, db, files)
+	if err != nil {
+		return err
+	}
+	_, err = p.Up(ctx)
+	return err
+}
+
+// Close closes the database.
+func (s *Store) Close() error {
+	raw, err := s.db.DB()
+	if err != nil {
+		return err
+	}
+	return raw.Close()
+}
+
+// Ready says whether the database answers.
+func (s *Store) Ready(ctx context.Context) error {
+	var one int
+	return s.db.WithContext(ctx).Raw("SELECT 1").Scan(&one).Error
+}
+
+// Meta reads a note about the database itself; empty where there is none.
+func (s *Store) Meta(ctx context.Context, key string) (string, error) {
+	var value string
+	err := s.db.WithContext(ctx).Raw("SELECT value FROM meta WHERE key = ?", key).Scan(&value).Error
+	return value, err
+}
+
+// SetMeta writes a note about the database itself.
+func (s *Store) SetMeta(ctx context.Context, key, value string) error {
+	return s.db.WithContext(ctx).Exec("INSERT INTO meta (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value", key, value).Error
+}
+
+func ms(t time.Time) int64 { return t.UnixMilli() }
+
+func at(ms int64) time.Time { return time.UnixMilli(ms).UTC() }
+
+// duplicate says whether the row was there already.
+func duplicate(err error) bool {
+	var e sqlite3.Error
+	return errors.As(err, &e) && (e.ExtendedCode == sqlite3.ErrConstraintPrimaryKey || e.ExtendedCode == sqlite3.ErrConstraintUnique)
+}
