@@ -1,0 +1,53 @@
+# make demo    builds, fills a demo database, serves it and prints the address
+# make test    installs what it needs and runs every test and check
+# make build   leaves bin/freshanvil
+
+PORT  ?= 8080
+DB    ?= bin/demo.db
+SPEED ?= 1
+
+export CGO_ENABLED = 1
+TOOL = go tool -modfile=tools/go.mod
+
+.PHONY: build demo test generate lint pages screenshots chromium fuzz
+
+build: pages
+	go build -o bin/freshanvil ./cmd/freshanvil
+
+demo: build
+	bin/freshanvil demo --port $(PORT) --db $(DB) --speed $(SPEED)
+
+pages: web/node_modules/.installed
+	npm --prefix web run build
+
+web/node_modules/.installed: web/package-lock.json
+	npm --prefix web ci
+	touch $@
+
+# The pages are built first: Go embeds them.
+test: build chromium lint
+	go test ./core/... ./internal/... ./cmd/...
+	CHROMIUM=$$(scripts/chromium) go test -count=1 ./e2e
+
+lint: pages
+	npm --prefix web run check
+	test -z "$$(gofmt -l cmd core internal e2e web/embed.go)" || { gofmt -l cmd core internal e2e web/embed.go; exit 1; }
+	go vet ./...
+	$(TOOL) staticcheck ./...
+	scripts/generated
+
+# After a change of internal/api/openapi.yaml.
+generate: web/node_modules/.installed
+	$(TOOL) oapi-codegen -config internal/api/oapi-codegen.yaml internal/api/openapi.yaml
+	npm --prefix web run types
+
+chromium:
+	scripts/chromium
+
+# Draws docs/screenshots anew from demo data.
+screenshots: build chromium
+	SHOTS=$(CURDIR)/docs/screenshots CHROMIUM=$$(scripts/chromium) go test -count=1 -run TestScreenshots ./e2e
+
+fuzz:
+	go test -fuzz FuzzParseHardness -fuzztime 30s ./core/units
+	go test -fuzz FuzzFold -fuzztime 30s ./core/run

@@ -1,0 +1,226 @@
+// Package e2e drives the real application through a real browser.
+package e2e
+
+import (
+	"bufio"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/launcher"
+	"github.com/go-rod/rod/lib/launcher/flags"
+	"github.com/go-rod/rod/lib/proto"
+)
+
+// app is one running application.
+type app struct {
+	t       testing.TB
+	address string
+}
+
+// start runs the built binary on a free port and stops it with the test.
+func start(t testing.TB, args ...string) *app {
+	t.Helper()
+	binary, err := filepath.Abs("../bin/freshanvil")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := os.Stat(binary); err != nil {
+		t.Fatalf("%v: run make build first", err)
+	}
+	cmd := exec.Command(binary, append(args, "--port", "0", "--db", filepath.Join(t.TempDir(), "test.db"))...)
+	cmd.Stderr = os.Stderr
+	out, err := cmd.StdoutPipe()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := cmd.Start(); err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() {
+		_ = cmd.Process.Signal(os.Interrupt)
+		if err := cmd.Wait(); err != nil {
+			t.Errorf("the server did not stop cleanly: %v", err)
+		}
+	})
+	line, err := bufio.NewReader(out).ReadString('\n')
+	at := strings.Index(line, "http://")
+	if err != nil || at < 0 {
+		t.Fatalf("the server printed %q, %v: no address", line, err)
+	}
+	return &app{t, strings.TrimSpace(line[at:])}
+}
+
+// get reads a document of the API.
+func (a *app) get(path string, into any) {
+	a.t.Helper()
+	res, err := http.Get(a.address + path)
+	if err != nil {
+		a.t.Fatal(err)
+	}
+	defer res.Body.Close()
+	body, _ := io.ReadAll(res.Body)
+	if res.StatusCode != http.StatusOK {
+		a.t.Fatalf("%s: %s %s", path, res.Status, body)
+	}
+	if err := json.Unmarshal(body, into); err != nil {
+		a.t.Fatal(err)
+	}
+}
+
+// browse opens a browser for one test.
+func browse(t testing.TB) *rod.Browser {
+	t.Helper()
+	bin := os.Getenv("CHROMIUM")
+	if bin == "" {
+		bin, _ = exec.LookPath("chromium")
+	}
+	if bin == "" {
+		t.Fatal("no Chromium: run make test, which installs it")
+	}
+	data, err := os.MkdirTemp("", "freshanvil-browser")
+	if err != nil {
+		t.Fatal(err)
+	}
+	l := launcher.New().Bin(bin).Leakless(false).Headless(true).UserDataDir(data)
+	for _, flag := range []string{"no-sandbox", "disable-gpu", "disable-quic", "no-first-run", "disable-background-networking", "disable-component-update", "disable-sync"} {
+		l = l.Set(flags.Flag(flag))
+	}
+	control, err := l.Launch()
+	if err != nil {
+		t.Fatal(err)
+	}
+	b := rod.New().ControlURL(control)
+	if err := b.Connect(); err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() {
+		_ = b.Timeout(5 * time.Second).Close()
+		l.Kill()
+		_ = os.RemoveAll(data)
+	})
+	return b
+}
+
+// page is a browser tab with short words for what a person does.
+type page struct {
+	t testing.TB
+	*rod.Page
+}
+
+func (a *app) open(b *rod.Browser, path string, width, height int) *page {
+	a.t.Helper()
+	tab, err := b.Page(proto.TargetCreateTarget{URL: "about:blank"})
+	if err != nil {
+		a.t.Fatal(err)
+	}
+	tab = tab.Timeout(3 * time.Minute)
+	p := &page{a.t, tab}
+	p.must(tab.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1, Mobile: width < 500}))
+	p.must(tab.Navigate(a.address + path))
+	p.must(tab.WaitLoad())
+	return p
+}
+
+func (p *page) must(err error) {
+	p.t.Helper()
+	if err != nil {
+		p.t.Fatal(err)
+	}
+}
+
+// sees waits until the text is on the page.
+func (p *page) sees(text string) {
+	p.t.Helper()
+	if _, err := p.Page.Timeout(30*time.Second).ElementR("body", regexpQuote(text)); err != nil {
+		body, _ := p.Page.Element("body")
+		now := "nothing"
+		if body != nil {
+			now, _ = body.Text()
+		}
+		p.t.Fatalf("never saw %q; the page says:\n%s", text, now)
+	}
+}
+
+// click presses the button, link or label with the text.
+func (p *page) click(selector, text string) {
+	p.t.Helper()
+	el, err := p.Page.Timeout(30*time.Second).ElementR(selector, regexpQuote(text))
+	if err != nil {
+		p.t.Fatalf("no %s says %q: %v", selector, text, err)
+	}
+	p.front()
+	p.must(el.Click(proto.InputMouseButtonLeft, 1))
+}
+
+// front brings the tab forward: one behind another gets no frames.
+func (p *page) front() {
+	p.t.Helper()
+	_, err := p.Activate()
+	p.must(err)
+}
+
+// fill types into the field with the label.
+func (p *page) fill(label, text string) {
+	p.t.Helper()
+	el, err := p.Page.Timeout(30 * time.Second).Element(`input[aria-label="` + label + `"]`)
+	if err != nil {
+		p.t.Fatalf("no field %q: %v", label, err)
+	}
+	p.must(el.SelectAllText())
+	p.must(el.Input(text))
+}
+
+func (p *page) space() {
+	p.t.Helper()
+	p.must(p.Keyboard.Type(input.Space))
+}
+
+func (p *page) eval(js string) string {
+	p.t.Helper()
+	v, err := p.Eval(js)
+	p.must(err)
+	return v.Value.String()
+}
+
+// shot takes a picture of what is on the screen.
+func (p *page) shot(file string) {
+	p.t.Helper()
+	p.front()
+	png, err := p.Screenshot(false, &proto.PageCaptureScreenshot{Format: proto.PageCaptureScreenshotFormatPng})
+	p.must(err)
+	p.must(os.MkdirAll(filepath.Dir(file), 0o755))
+	p.must(os.WriteFile(file, png, 0o644))
+}
+
+func regexpQuote(text string) string {
+	special := `\.+*?()|[]{}^$/`
+	var b strings.Builder
+	for _, r := range text {
+		if strings.ContainsRune(special, r) {
+			b.WriteByte('\\')
+		}
+		b.WriteRune(r)
+	}
+	return b.String()
+}
+
+// until waits for a condition that needs no element.
+func (p *page) until(what string, ok func() bool) {
+	p.t.Helper()
+	for end := time.Now().Add(30 * time.Second); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
+		if ok() {
+			return
+		}
+	}
+	p.t.Fatal(fmt.Sprint("never came: ", what))
+}

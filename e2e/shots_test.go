@@ -1,0 +1,92 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+)
+
+// TestScreenshots draws the pictures of the README from demo data:
+// make screenshots.
+func TestScreenshots(t *testing.T) {
+	dir := os.Getenv("SHOTS")
+	if dir == "" {
+		t.Skip("SHOTS names no folder; make screenshots sets it")
+	}
+	a := start(t, "demo", "--speed", "4")
+	b := browse(t)
+	to := func(name string) string { return filepath.Join(dir, name+".png") }
+	settle := func() { time.Sleep(400 * time.Millisecond) }
+
+	bench := a.open(b, "/", 1280, 800)
+	bench.sees("Observatory kitchen")
+	settle()
+	bench.shot(to("bench"))
+	small := a.open(b, "/", 390, 844)
+	small.sees("Observatory kitchen")
+	settle()
+	small.shot(to("bench-phone"))
+
+	five := a.open(b, "/machines/new", 1280, 800)
+	answerFive(five)
+	five.sees("every 50 shots")
+	settle()
+	five.must(rod.Try(func() { five.MustEval(`() => window.scrollTo(0, 0)`) }))
+	five.shot(to("answers"))
+
+	bench.click("a", "Observatory kitchen")
+	bench.sees("Change the answers")
+	settle()
+	bench.shot(to("machine"))
+	bench.click(".ruler button", "+")
+	bench.sees("How it was worked out")
+	settle()
+	bench.shot(to("how-it-was-worked-out"))
+
+	run := a.open(b, "/", 1280, 800)
+	run.click("button", "Start the wash")
+	run.sees("Get ready")
+	run.space()
+	run.sees("Brush and flush")
+	run.space()
+	run.sees("in the blind")
+	settle()
+	run.shot(to("run-dose"))
+	run.space()
+	run.sees("Detergent pulses")
+	run.space()
+	run.until("ON", func() bool { return run.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "ON" })
+	time.Sleep(700 * time.Millisecond)
+	run.shot(to("run-on"))
+	phone := a.open(b, run.eval(`() => location.pathname`), 390, 844)
+	phone.until("ON", func() bool { return phone.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "ON" })
+	phone.shot(to("run-phone"))
+	run.until("OFF", func() bool { return run.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "OFF" })
+	time.Sleep(500 * time.Millisecond)
+	run.shot(to("run-off"))
+	run.sees("Empty the blind")
+	run.space()
+	run.sees("Water pulses")
+	run.space()
+	run.sees("Look in the cup")
+	pickClear(run)
+	settle()
+	run.shot(to("run-cup"))
+	run.space()
+	run.sees("Basket back")
+	run.space()
+	run.sees("Pour the first drink away")
+	run.space()
+	run.sees("Washed.")
+	settle()
+	run.shot(to("run-end"))
+
+	log := a.open(b, "/log", 1280, 800)
+	log.sees("Detergent wash")
+	log.must(rod.Try(func() { log.MustEval(`() => document.documentElement.dataset.theme = 'night'`) }))
+	settle()
+	log.shot(to("log-night"))
+}

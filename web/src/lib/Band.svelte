@@ -1,0 +1,15 @@
+<script lang="ts">
+  import { p } from './router'
+  import { hazards } from './state.svelte'
+</script>
+
+{#if hazards.list.length > 0}
+  <div class="band" role="alert">
+    <div class="flex flex-wrap justify-between gap-x-8">
+      {#each hazards.list as h (h.machine_id + h.group)}
+        <span>{h.machine_name}. {h.text}</span>
+        <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: h.machine_id } })}>See the machine</a>
+      {/each}
+    </div>
+  </div>
+{/if}

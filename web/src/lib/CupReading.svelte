@@ -1,0 +1,57 @@
+<script lang="ts">
+  import type { Schemas } from './api'
+  import CupPicture from './CupPicture.svelte'
+
+  let { cup = $bindable() }: { cup: Partial<Schemas['Cup']> } = $props()
+  const rows = [
+    { what: 'colour', title: 'Colour', grades: [['clear', 'clear'], ['pale', 'pale'], ['brown', 'brown'], ['dark', 'dark']] },
+    { what: 'foam', title: 'Foam', grades: [['none', 'none'], ['some', 'some'], ['much', 'much']] },
+    { what: 'grains', title: 'Grains', grades: [['0', 'none'], ['1-3', '1 to 3'], ['4-10', '4 to 10'], ['more', 'more']] },
+  ] as const
+</script>
+
+<div class="grid gap-3">
+  {#each rows as row (row.what)}
+    <fieldset class="row">
+      <legend class="num-voice text-[24px]">{row.title}</legend>
+      <div class="picks">
+        {#each row.grades as [grade, text], i (grade)}
+          <label class="pick">
+            <input class="sr-only" type="radio" name={row.what} value={grade} checked={cup[row.what] === grade} onchange={() => (cup = { ...cup, [row.what]: grade })} />
+            <CupPicture what={row.what} grade={i} />
+            <b>{text}</b>
+          </label>
+        {/each}
+      </div>
+    </fieldset>
+  {/each}
+</div>
+
+<style>
+  .row legend {
+    margin-bottom: 2px;
+  }
+  .picks {
+    display: grid;
+    grid-template-columns: repeat(4, minmax(0, 150px));
+  }
+  .pick {
+    display: grid;
+    justify-items: center;
+    min-height: 44px;
+    padding: 4px 4px 6px;
+    border: 2px solid currentColor;
+    margin: 0 -2px -2px 0;
+    font-stretch: 80%;
+    cursor: pointer;
+  }
+  .pick:has(input:checked) {
+    background: var(--color-ink);
+    color: var(--color-paper);
+  }
+  .pick:has(input:focus-visible) {
+    outline: 4px solid var(--color-act);
+    outline-offset: 2px;
+    z-index: 1;
+  }
+</style>

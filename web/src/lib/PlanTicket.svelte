@@ -1,0 +1,65 @@
+<!-- What the answers come to: when, how much, and what was taken for granted. -->
+<script lang="ts">
+  import type { MachinePlan } from './api'
+  import { every, marks, range, day, round, short } from './format'
+  import Fraction from './Fraction.svelte'
+  import Hardness from './Hardness.svelte'
+  import Num from './Num.svelte'
+  import SpoonPicture from './SpoonPicture.svelte'
+
+  let { plan, zone, fresh = false }: { plan: MachinePlan; zone: string; fresh?: boolean } = $props()
+  const refused = $derived(plan.gate.verdict === 'refused')
+</script>
+
+{#if refused}
+  <section class="caution">
+    <h2 class="head-voice text-stop text-[34px]">{plan.gate.title}</h2>
+    {#each plan.gate.because as r (r.text)}<p class="mt-2">{r.text}</p>{/each}
+    {#each plan.gate.next ?? [] as n (n)}<p class="mt-2"><b>{n}</b></p>{/each}
+  </section>
+{:else if plan.wash?.dose}
+  {@const wash = plan.wash}
+  <section>
+    <div class="label-voice">Detergent, a group</div>
+    <div class="mt-2 flex items-center gap-7">
+      <span class="huge-voice text-[92px]"><Fraction spoon={wash.dose!.spoon} /> tsp</span>
+      <SpoonPicture spoon={wash.dose!.spoon} height={120} />
+    </div>
+    <p class="mt-2">
+      <b class="num-voice text-[26px]"><Num worked={wash.dose!.mass} text="{short(wash.dose!.mass.value)} g" /></b>,
+      <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />, at least {wash.rinse_pulses} rinse pulses, which leave
+      <Num worked={wash.residue} text="{round(wash.residue.value)} mg/L" /> before the drink you pour away.
+    </p>
+    <p class="text-ink-2 mt-1 text-[15px]">{wash.method_name}. {wash.why}</p>
+    {#if plan.gate.verdict === 'look'}<p class="caution mt-2"><b>{plan.gate.title}.</b> {plan.gate.because[0]?.text}</p>{/if}
+  </section>
+{/if}
+
+{#each plan.intervals as interval (interval.task)}
+  {@const due = plan.dues.find((d) => d.task === interval.task)}
+  <section class="border-rule mt-5 border-t pt-3">
+    <div class="label-voice">{interval.title}</div>
+    <p class="head-voice text-[24px]">{every(interval)}</p>
+    {#if fresh && due?.days && !interval.daily}
+      <p class="mt-1">Done today, the next comes around <b><Num worked={due.days} text={day(due.likely, zone)} /></b>{#if range(due, zone)}&nbsp;({range(due, zone)}){/if}.</p>
+    {/if}
+    {#each interval.because as r (r.text)}<p class="mt-1 text-[15px]">{r.text}</p>{/each}
+  </section>
+{/each}
+
+<section class="border-rule mt-5 border-t pt-3">
+  <div class="label-voice">Water hardness</div>
+  <Hardness hardness={plan.hardness} />
+  <p class="mt-2 text-[15px]"><b>Descaling:</b> {plan.descaling}</p>
+</section>
+
+<details class="border-rule mt-5 border-t pt-3">
+  <summary class="cursor-pointer py-1"><b>{plan.assumptions.length} things taken for granted</b></summary>
+  <table class="mt-2 w-full text-[15px]">
+    <tbody>
+      {#each plan.assumptions as a (a.label)}
+        <tr class="border-rule border-b"><td class="py-1 pr-3">{a.label}</td><td class="py-1 pr-3 font-bold">{a.value}</td><td class="text-ink-2 py-1">{marks[a.source.kind]}</td></tr>
+      {/each}
+    </tbody>
+  </table>
+</details>

@@ -1,0 +1,16 @@
+<!-- What the server refused, why, and what is allowed. -->
+<script lang="ts">
+  import type { Problem } from './api'
+
+  let { problem }: { problem: Problem } = $props()
+</script>
+
+<div class="caution my-3" role="alert">
+  <b>{problem.title}.</b>
+  {#if problem.field}You gave {problem.value}. Allowed: {problem.allowed}.{/if}
+  {#if problem.detail}{problem.detail}{/if}
+  {#if problem.finding}
+    {#each problem.finding.because as r (r.text)}<p>{r.text}</p>{/each}
+    {#each problem.finding.next ?? [] as n (n)}<p>{n}</p>{/each}
+  {/if}
+</div>

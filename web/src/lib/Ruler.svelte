@@ -1,0 +1,61 @@
+<!-- A clock as a strip that fills towards its post; past the post it is overdue. -->
+<script lang="ts">
+  import type { Schemas } from './api'
+  import { clock as hour, figure, round } from './format'
+  import Num from './Num.svelte'
+
+  let { clock, last, zone, big = false }: { clock: Schemas['Clock']; last?: string; zone: string; big?: boolean } = $props()
+  const id = $props.id()
+  const post = 82
+  const filled = $derived(Math.min(100, (clock.used.value / clock.limit) * post))
+  const daily = $derived(clock.kind === 'days' && clock.limit < 3)
+  const words = $derived.by(() => {
+    if (daily) return last ? `since ${hour(last, zone)}` : ''
+    if (clock.over && clock.kind !== 'coffee') return `+${round(-clock.left)}`
+    if (clock.kind === 'coffee') return `${figure(clock.used.value / 1000)} of ${figure(clock.limit / 1000)} kg`
+    return `${round(Math.floor(clock.used.value))} of ${round(clock.limit)}`
+  })
+</script>
+
+<div class="ruler" class:text-stop={clock.over} class:big>
+  <span>{daily ? 'day' : clock.kind}</span>
+  <svg aria-hidden="true" preserveAspectRatio="none">
+    <defs>
+      {#if clock.kind === 'shots'}
+        <pattern {id} width="5" height="16" patternUnits="userSpaceOnUse"><path d="M2 1v14" stroke="currentColor" stroke-width="2" /></pattern>
+      {:else if clock.kind === 'coffee'}
+        <pattern {id} width="9" height="8" patternUnits="userSpaceOnUse"><path d="M4.5 .8l3.6 3.2-3.6 3.2-3.6-3.200z" fill="none" stroke="currentColor" stroke-width="1.4" /></pattern>
+      {:else}
+        <pattern {id} width="8" height="8" patternUnits="userSpaceOnUse"><circle cx="4" cy="4" r="2.1" fill="currentColor" /></pattern>
+      {/if}
+    </defs>
+    <rect width="{filled}%" height="16" fill="url(#{id})" />
+    <line x1="0" y1="16.5" x2="100%" y2="16.5" stroke="var(--color-rule)" />
+    <line x1="{post}%" y1="-3" x2="{post}%" y2="19" stroke="currentColor" stroke-width="2.5" />
+  </svg>
+  <b><Num worked={clock.used} text={words} limit={`It may go to ${round(clock.limit)} ${clock.unit}.`} /></b>
+</div>
+
+<style>
+  .ruler {
+    display: grid;
+    grid-template-columns: 58px 1fr 112px;
+    align-items: center;
+    gap: 8px;
+    font-size: 15px;
+    font-stretch: 78%;
+  }
+  .ruler svg {
+    width: 100%;
+    height: 16px;
+    display: block;
+    overflow: visible;
+  }
+  .ruler b {
+    font-stretch: 70%;
+    text-align: right;
+  }
+  .ruler.big {
+    font-size: 18px;
+  }
+</style>

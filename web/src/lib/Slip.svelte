@@ -1,0 +1,138 @@
+<!-- One machine on the bench: use at the left, the one job, the reasons. -->
+<script lang="ts">
+  import type { BenchMachine } from './api'
+  import DoneBefore from './DoneBefore.svelte'
+  import { day, range, round, short, stamp } from './format'
+  import Fraction from './Fraction.svelte'
+  import Num from './Num.svelte'
+  import { navigate, p } from './router'
+  import Ruler from './Ruler.svelte'
+  import SpoonPicture from './SpoonPicture.svelte'
+  import StartWash from './StartWash.svelte'
+  import UseKeys from './UseKeys.svelte'
+
+  let { machine = $bindable(), generous = false, onchanged }: { machine: BenchMachine; generous?: boolean; onchanged: () => void } = $props()
+  const due = $derived(machine.next)
+  const zone = $derived(machine.zone)
+  const dirty = $derived(machine.hazards.length > 0)
+  const refused = $derived(machine.gate.verdict === 'refused')
+  const pressing = $derived(dirty || (due !== undefined && due.state !== 'later'))
+  const dailyWash = $derived(due?.task === 'wash' && due.clocks.some((c) => c.kind === 'days' && c.limit < 3))
+  const leads = $derived(due?.clocks.find((c) => c.leads))
+  const title = $derived.by(() => {
+    if (dirty) return 'Rinse the detergent out'
+    if (!due || due.state === 'later') return 'Nothing to do'
+    const group = machine.groups > 1 ? `, group ${due.group}` : ''
+    if (dailyWash && due.state === 'today') return `Close tonight: wash${group}`
+    return due.title + group
+  })
+  const fell = $derived.by(() => {
+    if (!due || !leads || due.state !== 'overdue') return ''
+    const over = -leads.left
+    if (leads.kind === 'coffee') return `Fell due ${round(over)} g of coffee ago`
+    if (leads.kind === 'shots') return over < 1 ? 'Falls due with this shot' : `Fell due ${round(over)} ${round(over) === '1' ? 'shot' : 'shots'} ago`
+    return over < 1 ? 'Falls due today' : `Fell due ${round(over)} ${round(over) === '1' ? 'day' : 'days'} ago`
+  })
+</script>
+
+<article class="slip" class:now={pressing} class:generous aria-label={machine.name}>
+  <div class="stub">
+    <h2 class="num-voice text-[21px] leading-tight max-[1000px]:text-[17px]"><a class="hover:underline" href={p('/machines/:id', { params: { id: machine.id } })}>{machine.name}</a></h2>
+    <div class="label-voice">{machine.layout_title.toLowerCase()}{machine.groups > 1 ? `, ${machine.groups} groups` : ''}</div>
+    <UseKeys {machine} onlogged={(m) => { machine = m; onchanged() }} />
+  </div>
+
+  <div class="care">
+    <div class="num-voice text-[19px] min-[1001px]:hidden">{machine.name}</div>
+    <h3 class="title head-voice" class:text-act={pressing} class:small={!pressing}>{title}</h3>
+    {#if machine.open_run}
+      <p>{machine.open_run.title} is under way in group {machine.open_run.group}.</p>
+      {@const run = machine.open_run.id}
+      <button type="button" class="btn btn-primary self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: machine.id, run } })}>Go back to the run</button>
+    {:else if dirty && machine.wash}
+      <p>Detergent was left in group {machine.hazards[0]?.group}. <b>{machine.wash.rinse_pulses} water pulses</b>, <Num worked={machine.wash.minutes} text="{round(machine.wash.minutes.value)} minutes" />. No drinks before.</p>
+      <StartWash machine={machine.id} group={machine.hazards[0]?.group ?? 1} text="Start the rinse" />
+    {:else if due}
+      {#if due.task === 'wash' && machine.wash?.dose}
+        {@const wash = machine.wash}
+        {#if due.state === 'later'}
+          <p>
+            Detergent wash around <b><Num worked={due.days!} text={day(due.likely, zone)} /></b>{#if range(due, zone)}&nbsp;({range(due, zone)}){/if}.
+          </p>
+        {:else}
+          <div class="dose">
+            {#if generous}
+              <SpoonPicture spoon={wash.dose!.spoon} height={150} />
+              <span class="huge-voice text-[84px]"><Fraction spoon={wash.dose!.spoon} /> tsp</span>
+            {/if}
+          </div>
+          <p>
+            <b><Num worked={wash.dose!.mass} text="{short(wash.dose!.mass.value)} g" /></b>{machine.groups > 1 ? ' a group' : ''}, <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />.
+            {#if due.state === 'overdue'}{fell}.{:else if due.state === 'unrecorded'}Nothing on record: due now.{:else if dailyWash}After the last drink.{:else}Falls due today.{/if}
+          </p>
+          <StartWash machine={machine.id} group={due.group} text={due.state === 'unrecorded' ? 'Start the first wash' : 'Start the wash'} />
+        {/if}
+        {#if due.state === 'unrecorded'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
+      {:else}
+        <p>
+          {#if due.state === 'later'}
+            {due.title} around <b><Num worked={due.days!} text={day(due.likely, zone)} /></b>{#if range(due, zone)}&nbsp;({range(due, zone)}){/if}.
+          {:else if due.state === 'unrecorded'}
+            Nothing on record: due now.
+          {:else}
+            {fell || 'Falls due today'}. Screen off, scrubbed on both sides; seal brushed and looked at.
+          {/if}
+        </p>
+        {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
+      {/if}
+      {#if refused}
+        <details class="caution mt-1">
+          <summary class="cursor-pointer py-1"><b>{machine.gate.title}</b></summary>
+          {#each machine.gate.because as r (r.text)}<p>{r.text}</p>{/each}
+          {#each machine.gate.next ?? [] as n (n)}<p>{n}</p>{/each}
+        </details>
+      {/if}
+    {/if}
+  </div>
+
+  <div class="why">
+    {#each due?.clocks ?? [] as clock (clock.kind)}
+      <Ruler {clock} last={due?.last} {zone} big={generous} />
+    {/each}
+    {#if generous || due?.state === 'unrecorded'}
+      <div class="grid gap-2 text-[15px]" class:mt-3={generous}>
+        {#each due?.because ?? [] as r (r.text)}<p>{r.text}</p>{/each}
+        {#if due?.last}<p class="text-ink-2">Last done {stamp(due.last, zone)}.</p>{/if}
+      </div>
+    {/if}
+  </div>
+</article>
+
+<style>
+  .title {
+    font-size: 38px;
+  }
+  .title.small {
+    font-size: 30px;
+  }
+  .generous {
+    flex-grow: 1;
+    max-height: 560px;
+  }
+  .generous .title {
+    font-size: clamp(44px, 6vw, 76px);
+  }
+  .dose {
+    display: flex;
+    align-items: center;
+    gap: 32px;
+  }
+  .generous .dose {
+    margin: 14px 0;
+  }
+  @media (max-width: 1000px) {
+    .generous {
+      max-height: none;
+    }
+  }
+</style>

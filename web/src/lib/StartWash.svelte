@@ -1,0 +1,25 @@
+<script lang="ts">
+  import { ask, client, device, newId, problemOf, type Problem } from './api'
+  import ProblemNote from './ProblemNote.svelte'
+  import { navigate } from './router'
+
+  let { machine, group, text, line = false }: { machine: string; group: number; text: string; line?: boolean } = $props()
+  let problem = $state<Problem>()
+  let busy = $state(false)
+  const id = newId() // a second press is the same request
+
+  async function start() {
+    busy = true
+    try {
+      const body = { id, device: device(), group, method: 'half_teaspoon' as const }
+      const run = await ask(client.POST('/machines/{machine_id}/runs', { params: { path: { machine_id: machine } }, body }))
+      await navigate('/machines/:id/runs/:run', { params: { id: machine, run: run.id } })
+    } catch (error) {
+      problem = problemOf(error)
+      busy = false
+    }
+  }
+</script>
+
+<button type="button" class="btn btn-primary self-start" class:btn-outline={line} disabled={busy} onclick={start}>{text}</button>
+{#if problem}<ProblemNote {problem} />{/if}

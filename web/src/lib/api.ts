@@ -1,0 +1,60 @@
+// The one door to the server. Types come from the contract.
+import createClient from 'openapi-fetch'
+import { v7 } from 'uuid'
+import type { components, paths } from './contract.gen'
+
+export type Schemas = components['schemas']
+export type Worked = Schemas['Worked']
+export type Due = Schemas['Due']
+export type Run = Schemas['Run']
+export type BenchMachine = Schemas['BenchMachine']
+export type MachinePlan = Schemas['MachinePlan']
+export type Problem = Schemas['Problem']
+
+export const client = createClient<paths>({ baseUrl: '/api' })
+
+export const newId = (): string => v7()
+
+/** The device this browser is, the same after a reload. */
+export function device(): string {
+  const key = 'freshanvil.device'
+  try {
+    const have = localStorage.getItem(key)
+    if (have) return have
+    const made = newId()
+    localStorage.setItem(key, made)
+    return made
+  } catch {
+    return 'browser without storage'
+  }
+}
+
+/** The server refused or could not be reached. */
+export class Refused extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.title)
+  }
+  get offline(): boolean {
+    return this.problem.status === 0
+  }
+}
+
+type Answer<T> = { data?: T; error?: unknown; response: Response }
+
+/** Gives the data of a call, or throws Refused. */
+export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>
+  try {
+    answer = await call
+  } catch {
+    throw new Refused({ type: 'about:blank', status: 0, title: 'No connection', detail: 'The server cannot be reached. Nothing was changed.' })
+  }
+  if (answer.data !== undefined) return answer.data
+  const problem = answer.error as Partial<Problem> | undefined
+  throw new Refused({ type: 'about:blank', status: answer.response.status, title: 'The server did not answer as expected', ...problem })
+}
+
+export function problemOf(error: unknown): Problem {
+  if (error instanceof Refused) return error.problem
+  return { type: 'about:blank', status: 0, title: error instanceof Error ? error.message : String(error) }
+}

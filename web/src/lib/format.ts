@@ -1,0 +1,71 @@
+// How numbers and dates are written. Nothing is decided here.
+import type { Due, Schemas } from './api'
+
+const number = (digits: number) => new Intl.NumberFormat('en-GB', { maximumFractionDigits: digits })
+const whole = number(0)
+const one = number(1)
+const two = number(2)
+
+/** As many figures as a person can use. */
+export function figure(value: number): string {
+  const size = Math.abs(value)
+  if (size >= 100) return whole.format(value)
+  return size >= 10 ? one.format(value) : two.format(value)
+}
+
+/** Grams, litres: one decimal at most. */
+export const short = (value: number): string => one.format(value)
+export const round = (value: number): string => whole.format(value)
+
+const formats = new Map<string, Intl.DateTimeFormat>()
+function inZone(iso: string, zone: string, options: Intl.DateTimeFormatOptions): string {
+  const key = zone + JSON.stringify(options)
+  let format = formats.get(key)
+  if (!format) {
+    format = new Intl.DateTimeFormat('en-GB', { timeZone: zone, ...options })
+    formats.set(key, format)
+  }
+  return format.format(new Date(iso))
+}
+
+export const day = (iso: string, zone: string): string => inZone(iso, zone, { day: 'numeric', month: 'long' })
+export const dayShort = (iso: string, zone: string): string => inZone(iso, zone, { day: 'numeric', month: 'short' })
+export const weekday = (iso: string, zone: string): string => inZone(iso, zone, { weekday: 'short', day: 'numeric', month: 'short' })
+export const clock = (iso: string, zone: string): string => inZone(iso, zone, { hour: '2-digit', minute: '2-digit' })
+export const stamp = (iso: string, zone: string): string => `${weekday(iso, zone)}, ${clock(iso, zone)}`
+
+/** The range of a date, such as "5 – 14 Dec"; empty where it is one day. */
+export function range(due: Due, zone: string): string {
+  const [from, month] = dayShort(due.earliest, zone).split(' ')
+  const to = dayShort(due.latest, zone)
+  if (`${from} ${month}` === to) return ''
+  return (to.endsWith(` ${month}`) ? `${from} – ${to}` : `${from} ${month} – ${to}`).replaceAll(' ', '\u00a0')
+}
+
+/** An interval in words: every 50 shots, 1 kg of coffee or 30 days. */
+export function every(i: Schemas['Interval']): string {
+  if (i.daily) return 'every day, after the last drink'
+  const parts: string[] = []
+  if (i.shots) parts.push(`${round(i.shots)} shots`)
+  if (i.coffee_g) parts.push(`${short(i.coffee_g / 1000)} kg of coffee`)
+  if (i.days) parts.push(`${round(i.days)} days`)
+  const last = parts.pop() ?? ''
+  return `every ${parts.length ? parts.join(', ') + ' or ' : ''}${last}${parts.length ? ', whichever comes first' : ''}`
+}
+
+export const treatments: Record<Schemas['Answers']['treatment'], string> = {
+  none: 'nothing',
+  jug: 'filter jug',
+  in_tank: 'filter in the tank',
+  under_sink: 'filter under the sink',
+  softener: 'softener with salt',
+  reverse_osmosis: 'reverse osmosis',
+  bottled: 'bottled water',
+}
+
+export const marks: Record<Schemas['Source']['kind'], string> = {
+  published: 'published',
+  practice: 'common practice',
+  model: 'assumption',
+  given: 'given',
+}

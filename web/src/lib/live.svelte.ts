@@ -1,0 +1,112 @@
+// A run as this device sees it: the server's clock, the present step as a
+// schedule, and the presses made here. It plays the step it was given and
+// decides nothing: what a press does is the server's word.
+import { ask, client, device, newId, Refused, type Run, type Schemas } from './api'
+
+type Press = Schemas['Press']
+
+export class Live {
+  run = $state<Run>()
+  problem = $state<unknown>()
+  /** Server time in milliseconds, as far as this device can tell. */
+  now = $state(0)
+  waiting = $state<Press[]>([])
+
+  #id: string
+  #ahead = 0 // server time less this device's monotonic clock
+  #asking = false
+  #sending = false
+  #asked = 0
+
+  constructor(id: string) {
+    this.#id = id
+  }
+
+  /** The segment that runs now, by the schedule; none once it is over. */
+  segment = $derived.by((): Schemas['Segment'] | undefined => {
+    const run = this.run
+    if (!run) return undefined
+    return run.schedule.find((s) => !s.ends_at || Date.parse(s.ends_at) > this.now)
+  })
+  /** Run seconds left in the segment. */
+  left = $derived.by(() => {
+    const end = this.segment?.ends_at
+    return end && this.run ? Math.max(0, ((Date.parse(end) - this.now) / 1000) * this.run.speed) : 0
+  })
+  /** Share of the segment that has gone. */
+  gone = $derived.by(() => {
+    const s = this.segment
+    if (!s?.ends_at) return 0
+    const start = Date.parse(s.starts_at)
+    return Math.min(1, Math.max(0, (this.now - start) / (Date.parse(s.ends_at) - start)))
+  })
+
+  #take(run: Run, sent: number, got: number) {
+    this.#ahead = Date.parse(run.server_time) - (sent + got) / 2
+    this.run = run
+    this.now = got + this.#ahead
+  }
+
+  async load() {
+    if (this.#asking) return
+    this.#asking = true
+    const sent = performance.now()
+    this.#asked = sent
+    try {
+      const run = await ask(client.GET('/runs/{run_id}', { params: { path: { run_id: this.#id } } }))
+      if (!this.#sending) this.#take(run, sent, performance.now())
+      this.problem = undefined
+    } catch (error) {
+      this.problem = error
+    } finally {
+      this.#asking = false
+    }
+  }
+
+  /** Lets time pass. At the end of a schedule the server is asked what is next. */
+  tick() {
+    const here = performance.now()
+    this.now = here + this.#ahead
+    if (!this.run || this.run.outcome) return
+    const over = this.run.schedule.length > 0 && !this.segment
+    const since = here - this.#asked
+    if (over ? since > 150 : since > 5000) void this.load()
+    if (this.waiting.length > 0 && !this.#sending && since > 1000) void this.#send()
+  }
+
+  async press(kind: Press['kind'], more: Partial<Press> = {}) {
+    const run = this.run
+    if (!run || run.outcome) return
+    this.waiting.push({
+      id: newId(),
+      device: device(),
+      step: run.step.id,
+      segment: this.segment?.index ?? run.segment.index,
+      kind,
+      at: new Date(performance.now() + this.#ahead).toISOString(),
+      ...more,
+    })
+    await this.#send()
+  }
+
+  // One press after the other; without connection they wait and are sent again.
+  async #send() {
+    if (this.#sending) return
+    this.#sending = true
+    try {
+      for (let body = this.waiting[0]; body; body = this.waiting[0]) {
+        const sent = performance.now()
+        this.#asked = sent
+        const run = await ask(client.POST('/runs/{run_id}/presses', { params: { path: { run_id: this.#id } }, body }))
+        this.waiting.shift()
+        this.#take(run, sent, performance.now())
+        this.problem = undefined
+      }
+    } catch (error) {
+      this.problem = error
+      if (!(error instanceof Refused && error.offline)) this.waiting.shift() // refused for good
+    } finally {
+      this.#sending = false
+    }
+  }
+}

@@ -1,0 +1,18 @@
+import { createRouter } from 'sv-router'
+import Answers from '../routes/Answers.svelte'
+import Bench from '../routes/Bench.svelte'
+import Log from '../routes/Log.svelte'
+import Machine from '../routes/Machine.svelte'
+import Missing from '../routes/Missing.svelte'
+import Run from '../routes/Run.svelte'
+
+export const { p, navigate, isActive, route } = createRouter({
+  '/': Bench,
+  '/log': Log,
+  '/machines/new': Answers,
+  '/machines/:id': Machine,
+  '/machines/:id/answers': Answers,
+  '/machines/:id/log': Log,
+  '/machines/:id/runs/:run': Run,
+  '*': Missing,
+})

@@ -1,0 +1,94 @@
+<script lang="ts">
+  import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
+  import { clock, day, range, round, short, weekday } from '../lib/format'
+  import Num from '../lib/Num.svelte'
+  import ProblemNote from '../lib/ProblemNote.svelte'
+  import { p, route } from '../lib/router'
+
+  let log = $state<Schemas['Log']>()
+  let problem = $state<Problem>()
+  const id = $derived((route.params as { id?: string }).id)
+
+  async function load(of?: string) {
+    try {
+      log = await ask(client.GET('/log', { params: { query: of ? { machine_id: of } : {} } }))
+      problem = undefined
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
+  $effect(() => {
+    document.title = 'Log · Fresh Anvil'
+    void load(id)
+  })
+  const outcomes: Record<Schemas['LogEntry']['outcome'], string> = { done: 'done', recorded: 'put on record', stopped: 'stopped before the dose', stopped_unsafe: 'stopped, detergent left in' }
+  const cupWords = (c: Schemas['Cup']) => `${c.colour === 'clear' ? 'no colour' : c.colour}, ${c.foam === 'none' ? 'no' : c.foam} foam, ${c.grains === '0' ? 'no' : c.grains} grains`
+</script>
+
+<div class="px-5 pt-7 pb-16 md:px-8">
+  <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">Log</h1>
+  {#if problem}<ProblemNote {problem} />{/if}
+  {#if log}
+    <div class="mt-5 flex flex-wrap gap-x-12 gap-y-3">
+      {#each log.machines as m (m.id)}
+        <div>
+          <a class="num-voice text-[21px] hover:underline" href={p('/machines/:id', { params: { id: m.id } })}>{m.name}</a>
+          {#if m.next}
+            {@const next = m.next}
+            <div>
+              {#if next.state === 'overdue'}<span class="text-stop font-bold">{next.title} is overdue</span>
+              {:else if next.state === 'unrecorded'}{next.title}: nothing on record
+              {:else}next {next.title.toLowerCase()} around <b><Num worked={next.days!} text={day(next.likely, m.zone)} /></b>{#if range(next, m.zone)}&nbsp;({range(next, m.zone)}){/if}{/if}
+            </div>
+          {/if}
+        </div>
+      {/each}
+    </div>
+    {#if log.entries.length === 0}
+      <p class="mt-8 text-[20px]">Nothing is on record yet. A wash that is led through writes itself down here.</p>
+    {:else}
+      <ol class="border-ink mt-6 border-t-2">
+        {#each log.entries as e (e.id)}
+          <li class="entry">
+            <div class="num-voice text-[19px]">{weekday(e.at, e.zone)}<span class="label-voice block">{clock(e.at, e.zone)}</span></div>
+            <div>
+              <b>{e.title}</b>{#if !id}, {e.machine_name}{/if}, group {e.group}
+              <div class:text-stop={e.outcome === 'stopped_unsafe'} class:text-done={e.outcome === 'done'}>{outcomes[e.outcome]}</div>
+            </div>
+            <div class="text-[15px]">
+              {#if e.dose}<Num worked={e.dose.mass} text="{short(e.dose.mass.value)} g" /> detergent, {/if}
+              {#if e.soapy_pulses}{e.soapy_pulses} pulses with it, {/if}
+              {#if e.rinse_pulses}{e.rinse_pulses} of water{/if}
+              {#if e.cups}
+                <div>cup: {cupWords(e.cups.at(-1)!)}{e.cups.length > 1 ? `, at the ${e.cups.length}${e.cups.length === 2 ? 'nd' : e.cups.length === 3 ? 'rd' : 'th'} look` : ''}</div>
+              {/if}
+            </div>
+            <div class="num-voice text-right text-[19px]">{#if e.minutes !== undefined}{round(e.minutes)} min{/if}</div>
+          </li>
+        {/each}
+      </ol>
+    {/if}
+  {/if}
+</div>
+
+<style>
+  .entry {
+    display: grid;
+    grid-template-columns: 130px minmax(220px, 1fr) minmax(240px, 1.2fr) 80px;
+    gap: 20px;
+    align-items: baseline;
+    padding: 10px 0;
+    border-bottom: 1px solid var(--color-rule);
+  }
+  @media (max-width: 800px) {
+    .entry {
+      grid-template-columns: 100px 1fr;
+      gap: 4px 16px;
+    }
+    .entry > :nth-child(3),
+    .entry > :nth-child(4) {
+      grid-column: 2;
+      text-align: left;
+    }
+  }
+</style>

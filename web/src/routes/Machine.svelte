@@ -1,0 +1,101 @@
+<!-- One machine: what is due, what the answers come to, and what is assumed. -->
+<script lang="ts">
+  import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
+  import DoneBefore from '../lib/DoneBefore.svelte'
+  import { day, range, stamp, treatments } from '../lib/format'
+  import Num from '../lib/Num.svelte'
+  import PlanTicket from '../lib/PlanTicket.svelte'
+  import ProblemNote from '../lib/ProblemNote.svelte'
+  import { navigate, p, route } from '../lib/router'
+  import Ruler from '../lib/Ruler.svelte'
+  import StartWash from '../lib/StartWash.svelte'
+
+  let machine = $state<Schemas['Machine']>()
+  let problem = $state<Problem>()
+  const id = $derived((route.params as { id?: string }).id ?? '')
+
+  async function load(of: string) {
+    try {
+      machine = await ask(client.GET('/machines/{machine_id}', { params: { path: { machine_id: of } } }))
+      document.title = `${machine.name} · Fresh Anvil`
+      problem = undefined
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
+  $effect(() => void load(id))
+  const valves = { yes: 'with a three-way valve', no: 'no three-way valve', cannot_tell: 'nobody can tell about the valve' }
+</script>
+
+{#if problem}<div class="px-8"><ProblemNote {problem} /></div>{/if}
+{#if machine}
+  {@const m = machine}
+  {@const a = m.answers}
+  <div class="sheet">
+    <div class="left">
+      <div class="label-voice">{m.plan.layout_title}, {valves[a.valve]}</div>
+      <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">{m.name}</h1>
+      <p class="mt-3">{a.drinks_per_day} drinks a day, {a.milk_drinks_per_day} with milk. What treats the water: {treatments[a.treatment]}.</p>
+      <div class="mt-3 flex flex-wrap gap-3">
+        <a class="btn btn-outline btn-primary" href={p('/machines/:id/answers', { params: { id: m.id } })}>Change the answers</a>
+        <a class="btn btn-outline btn-primary" href={p('/machines/:id/log', { params: { id: m.id } })}>See its log</a>
+      </div>
+
+      {#each m.plan.dues as due (due.task + due.group)}
+        {@const dirty = m.hazards.find((h) => h.group === due.group)}
+        <section class="border-ink mt-8 border-t-2 pt-3">
+          <h2 class="head-voice text-[28px]">{due.title}{m.plan.groups > 1 ? `, group ${due.group}` : ''}</h2>
+          <p class="mt-1">
+            {#if due.state === 'overdue'}<b class="text-stop">Overdue.</b>
+            {:else if due.state === 'unrecorded'}Nothing on record: due now.
+            {:else if due.state === 'today'}<b>Due today.</b>
+            {:else if due.days}Around <b><Num worked={due.days} text={day(due.likely, m.zone)} /></b>{#if range(due, m.zone)}&nbsp;({range(due, m.zone)}){/if}.{/if}
+            {#if due.last}Last done {stamp(due.last, m.zone)}.{/if}
+          </p>
+          <div class="mt-3 grid max-w-xl gap-2">
+            {#each due.clocks as clock (clock.kind)}<Ruler {clock} last={due.last} zone={m.zone} />{/each}
+          </div>
+          <div class="mt-4 grid gap-3">
+            {#if m.open_run}
+              {@const run = m.open_run.id}
+              {#if m.open_run.group === due.group}<button type="button" class="btn btn-primary justify-self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>Go back to the run</button>{/if}
+            {:else if due.task === 'wash'}
+              <div><StartWash machine={m.id} group={due.group} text={dirty ? 'Start the rinse' : 'Start the wash'} line={due.state === 'later' && !dirty} /></div>
+            {/if}
+            <DoneBefore machine={m.id} {due} onrecorded={() => load(m.id)} />
+          </div>
+        </section>
+      {/each}
+    </div>
+    <aside class="right"><PlanTicket plan={m.plan} zone={m.zone} /></aside>
+  </div>
+{/if}
+
+<style>
+  .sheet {
+    display: grid;
+    grid-template-columns: 1fr 470px;
+    flex-grow: 1;
+  }
+  .left {
+    padding: 28px 40px 60px 32px;
+  }
+  .right {
+    background: var(--color-slip);
+    border-left: 2px dashed var(--color-rule);
+    padding: 28px 32px 40px;
+  }
+  @media (max-width: 1000px) {
+    .sheet {
+      grid-template-columns: 1fr;
+    }
+    .left,
+    .right {
+      padding: 20px;
+    }
+    .right {
+      border-left: 0;
+      border-top: 2px dashed var(--color-rule);
+    }
+  }
+</style>

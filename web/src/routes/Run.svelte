@@ -1,0 +1,484 @@
+<!-- The live run: one step at a time, readable from two metres. -->
+<script lang="ts">
+  import { problemOf, type Schemas } from '../lib/api'
+  import Cautions from '../lib/Cautions.svelte'
+  import CupReading from '../lib/CupReading.svelte'
+  import { day, range, short } from '../lib/format'
+  import Fraction from '../lib/Fraction.svelte'
+  import { Live } from '../lib/live.svelte'
+  import Num from '../lib/Num.svelte'
+  import ProblemNote from '../lib/ProblemNote.svelte'
+  import { p, route } from '../lib/router'
+  import SpoonPicture from '../lib/SpoonPicture.svelte'
+  import { loadHazards, opened } from '../lib/state.svelte'
+
+  const params = $derived(route.params as { id?: string; run?: string })
+  const live = $derived(new Live(params.run ?? ''))
+  const run = $derived(live.run)
+  const step = $derived(run?.step)
+  const pulsing = $derived(live.segment?.kind === 'on' || live.segment?.kind === 'off')
+  const on = $derived(live.segment?.kind === 'on')
+  const seconds = $derived(Math.max(1, Math.ceil(live.left - 0.001)))
+  const allowed = (kind: Schemas['Press']['kind']) => run?.allowed.includes(kind) ?? false
+  let cup = $state<Partial<Schemas['Cup']>>({})
+  const picked = $derived(cup.colour && cup.foam && cup.grains ? (cup as Schemas['Cup']) : undefined)
+  let leaving = $state<HTMLDialogElement>()
+
+  $effect(() => {
+    const it = live
+    void it.load()
+    let frame = 0
+    const loop = () => {
+      it.tick()
+      frame = requestAnimationFrame(loop)
+    }
+    frame = requestAnimationFrame(loop)
+    // a hidden page gets no frames, but the step goes on
+    const slow = setInterval(() => it.tick(), 1000)
+    return () => {
+      cancelAnimationFrame(frame)
+      clearInterval(slow)
+    }
+  })
+  $effect(() => {
+    void step?.id
+    cup = {}
+  })
+  $effect(() => {
+    if (run?.outcome) void loadHazards()
+  })
+  $effect(() => {
+    const what = run?.outcome ? 'ended' : pulsing ? `${on ? 'ON' : 'OFF'} ${seconds}` : (step?.head ?? 'Run')
+    document.title = `${what} · ${run?.machine_name ?? 'Fresh Anvil'}`
+  })
+
+  type Main = { text: string; act: () => void; off?: boolean }
+  const main = $derived.by((): Main | undefined => {
+    if (!run || !step || run.outcome) return undefined
+    const tray = run.empty_tray ? 'Tray is empty. ' : ''
+    if (pulsing) return { text: on ? 'Stop pulse' : 'Pause', act: () => live.press('hold') }
+    if (allowed('begin')) return { text: tray + (run.segment.kind === 'held' ? 'Pulse again' : step.button), act: () => live.press('begin') }
+    if (allowed('reading')) return { text: picked ? step.button : 'Pick one in each row', act: () => picked && live.press('reading', { cup: picked }), off: !picked }
+    if (allowed('again')) return { text: 'Two more pulses', act: () => live.press('again') }
+    if (allowed('done')) return { text: tray + step.button, act: () => live.press('done') }
+    return undefined
+  })
+
+  function press(event: MouseEvent, act: () => void) {
+    if (event.detail > 0) (event.currentTarget as HTMLElement).blur() // so that space means the main button again
+    act()
+  }
+  function key(event: KeyboardEvent) {
+    if (event.key !== ' ' || event.repeat || leaving?.open || opened.path.length > 0) return
+    // a picked choice has said what it can: space goes on; all else keeps its own space
+    const on = event.target as HTMLElement
+    if (on.closest('button, input:not([type="radio"]:checked), select, a, summary') || !main || main.off) return
+    event.preventDefault()
+    main.act()
+  }
+  function stop(nothingIn: boolean) {
+    leaving?.close()
+    void live.press('stop', { nothing_in: nothingIn })
+  }
+  const cautionShort = $derived(step?.cautions.find((c) => c.danger === 'pressure')?.text ?? step?.cautions[0]?.text)
+</script>
+
+<svelte:window onkeydown={key} />
+
+{#if live.problem && !run}
+  <div class="p-8"><ProblemNote problem={problemOf(live.problem)} /><a class="btn btn-primary" href={p('/')}>Go to the bench</a></div>
+{/if}
+{#if run && step}
+  {#if run.detergent.in}
+    <div class="band" role="alert">
+      <div class="flex flex-wrap justify-between gap-x-8">
+        <span>{run.detergent.text}</span>
+        {#if cautionShort && !run.outcome}<span class="max-md:hidden">{cautionShort}</span>{/if}
+      </div>
+    </div>
+  {/if}
+  <div class="stage" class:inverse={on && !run.outcome}>
+    <section class="show" aria-live="off">
+      <div class="where">
+        <span>{run.machine_name}, group {run.group}{#if pulsing && live.segment}, pulse {live.segment.pulse} of {step.pulses}{/if}</span>
+        {#if run.speed > 1}<span>at {run.speed} times the speed</span>{/if}
+      </div>
+
+      {#if run.outcome}
+        <div class="middle">
+          {#if run.outcome === 'done'}
+            <h1 class="huge-voice big">Washed.</h1>
+            <p class="say">Written down: {#if run.wash.dose}{short(run.wash.dose.mass.value)} g, {/if}{run.soapy_pulses ? `${run.soapy_pulses} pulses with it, ` : ''}{run.detergent.rinsed} of water, cup clear.</p>
+            {#if run.next?.days}
+              {@const next = run.next}
+              <p class="say">Next wash around <b><Num worked={next.days!} text={day(next.likely, run.zone)} /></b>{#if range(next, run.zone)}&nbsp;({range(next, run.zone)}){/if}.</p>
+            {/if}
+          {:else if run.outcome === 'stopped'}
+            <h1 class="huge-voice big">Stopped.</h1>
+            <p class="say">No detergent went in. Nothing is counted as done.</p>
+          {:else}
+            <h1 class="huge-voice big text-stop">Stopped, unsafe</h1>
+            <p class="say"><b>Detergent is in group {run.group}.</b> No drinks from it until it is rinsed, or a technician has seen to it. Left in, it dries hard and can freeze the valve.</p>
+          {/if}
+        </div>
+      {:else if pulsing}
+        <div class="pulse">
+          <span class="word huge-voice">{on ? 'ON' : 'OFF'}</span>
+          <span class="seconds huge-voice" class:wide={seconds > 9} data-left={live.left.toFixed(3)}>{seconds}</span>
+        </div>
+        <div>
+          <div class="bar"><div style:width="{live.gone * 100}%"></div></div>
+          <div class="under">
+            <span>{on ? 'pump on, pressure building' : 'the valve vents: this is what cleans'}</span>
+            <b class="num-voice whitespace-nowrap">next: {on ? `OFF ${step.off_s} s` : live.segment?.pulse === step.pulses ? 'done' : `ON ${step.on_s} s`}</b>
+          </div>
+        </div>
+      {:else}
+        <div class="middle">
+          {#if run.finding}
+            <div class="caution" role="alert">
+              <h2 class="head-voice text-[30px]" class:text-stop={run.finding.verdict === 'stop'}>{run.finding.title}</h2>
+              {#each run.finding.because as r (r.text)}<p>{r.text}</p>{/each}
+              {#each run.finding.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
+            </div>
+          {/if}
+          {#if step.doses && run.wash.dose}
+            <div class="flex flex-wrap items-center gap-x-12 gap-y-4">
+              <h1 class="huge-voice dose"><Fraction spoon={run.wash.dose.spoon} /> tsp</h1>
+              <SpoonPicture spoon={run.wash.dose.spoon} />
+            </div>
+            <p class="head-voice text-[44px]"><Num worked={run.wash.dose.mass} text="{short(run.wash.dose.mass.value)} g" /> in the blind</p>
+          {:else if run.segment.kind === 'held' && step.kind === 'pulses'}
+            <h1 class="huge-voice big">Held</h1>
+            <p class="say">Pulse {run.segment.pulse} does not count; it comes again.</p>
+          {:else}
+            <h1 class="huge-voice big" class:smaller={step.kind === 'look'}>{step.head}</h1>
+          {/if}
+          {#if run.empty_tray}<p class="say text-stop"><b>Empty the tray first.</b> It would overflow.</p>{/if}
+          {#if allowed('reading')}
+            <CupReading bind:cup />
+          {:else if !(run.segment.kind === 'held')}
+            <ol class="say do">
+              {#each step.do as d (d)}<li>{d}</li>{/each}
+            </ol>
+          {/if}
+          <div class="cautions"><Cautions list={step.cautions} /></div>
+        </div>
+      {/if}
+    </section>
+
+    <aside class="side">
+      <ol class="lines" aria-label="Steps">
+        {#each run.lines as line (line.id)}
+          <li class={line.status} aria-current={line.status === 'now' ? 'step' : undefined}>
+            <span>{line.title}</span>
+            <b>{line.status === 'now' && pulsing ? `${live.segment?.pulse} of ${step.pulses}` : (line.note ?? '')}</b>
+          </li>
+        {/each}
+      </ol>
+      <div class="vessels">
+        {#if live.waiting.length > 0}<p class="caution" role="status">No connection. Your press is kept and sent again.</p>{/if}
+        {#if run.tray}
+          <div class="vessel"><span>tray</span><div class="track"><div class="waves" style:width="{Math.min(100, (run.tray.has_ml / run.tray.holds_ml) * 82)}%"></div><i></i></div><b>{short(run.tray.has_ml / 1000)} of {short(run.tray.holds_ml / 1000)} L</b></div>
+        {/if}
+        {#if run.tank}
+          <div class="vessel"><span>tank</span><div class="track"><div class="waves" style:width="{(run.tank.has_ml / run.tank.holds_ml) * 82}%"></div><i></i></div><b>{short(run.tank.has_ml / 1000)} L left</b></div>
+        {/if}
+        {#if allowed('stop')}<button type="button" class="cannot" onclick={() => leaving?.showModal()}>I cannot go on</button>{/if}
+      </div>
+      <div class="buttons">
+        {#if run.outcome}
+          <a class="press" href={p('/')}>{run.outcome === 'stopped_unsafe' ? 'To the bench: rinse it' : 'To the bench'}</a>
+          <a class="press line" href={p('/machines/:id/log', { params: { id: run.machine_id } })}>Log</a>
+        {:else if main}
+          <button type="button" class="press" disabled={main.off} onclick={(e) => press(e, main.act)}>{main.text}<small>space</small></button>
+          {#if pulsing}
+            <button type="button" class="press line" onclick={(e) => press(e, () => live.press('no_pressure'))}>No pressure</button>
+          {/if}
+        {/if}
+      </div>
+    </aside>
+  </div>
+
+  <dialog bind:this={leaving} class="modal" aria-labelledby="leaving-title">
+    <div class="modal-box border-ink bg-slip max-w-xl border-2">
+      <h2 id="leaving-title" class="head-voice text-[30px]">Stop this run?</h2>
+      {#if step.doses}
+        <p class="mt-2">Has any powder gone into the blind? If you are not sure, it counts as in.</p>
+        <div class="mt-4 flex flex-wrap gap-3">
+          <button type="button" class="btn btn-outline btn-primary" onclick={() => stop(true)}>No powder went in</button>
+          <button type="button" class="btn btn-error" onclick={() => stop(false)}>Powder is in, or may be</button>
+          <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
+        </div>
+      {:else if run.detergent.in}
+        <p class="mt-2"><b>Detergent stays in group {run.group}.</b> It ends as stopped, unsafe: no drinks from the group until it is rinsed. Left in, it dries hard and can freeze the valve.</p>
+        <div class="mt-4 flex flex-wrap gap-3">
+          <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
+          <button type="button" class="btn btn-error" onclick={() => stop(false)}>Stop, detergent left in</button>
+        </div>
+      {:else}
+        <p class="mt-2">No detergent has gone in. Nothing is counted as done.</p>
+        <div class="mt-4 flex flex-wrap gap-3">
+          <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
+          <button type="button" class="btn btn-outline btn-primary" onclick={() => stop(true)}>Stop here</button>
+        </div>
+      {/if}
+    </div>
+  </dialog>
+{/if}
+
+<style>
+  .stage {
+    display: grid;
+    grid-template-columns: 1fr 400px;
+    flex-grow: 1;
+    min-height: 0;
+  }
+  .show {
+    display: flex;
+    flex-direction: column;
+    justify-content: space-between;
+    gap: 16px;
+    padding: 22px 32px 24px;
+    border-right: 2px solid var(--color-ink);
+    min-width: 0;
+  }
+  .inverse .show {
+    background: var(--color-ink);
+    color: var(--color-paper);
+  }
+  .where {
+    display: flex;
+    justify-content: space-between;
+    gap: 20px;
+    font-stretch: 78%;
+    font-weight: 600;
+    font-size: 20px;
+  }
+  .pulse {
+    display: flex;
+    align-items: flex-end;
+    justify-content: space-between;
+    line-height: 0.72;
+    flex-grow: 1;
+    padding-bottom: 4vh;
+  }
+  .word {
+    font-size: min(27vw, 42vh, 340px);
+    line-height: 0.72;
+  }
+  .seconds {
+    font-size: min(50vw, 80vh, 640px);
+    line-height: 0.72;
+  }
+  .seconds.wide {
+    letter-spacing: -0.03em;
+    font-size: min(42vw, 72vh, 560px);
+  }
+  .bar {
+    height: 26px;
+    border: 2px solid currentColor;
+  }
+  .bar > div {
+    height: 100%;
+    background: currentColor;
+  }
+  .under {
+    display: flex;
+    justify-content: space-between;
+    gap: 16px;
+    margin-top: 8px;
+    font-size: 19px;
+  }
+  .middle {
+    display: flex;
+    flex-direction: column;
+    justify-content: center;
+    gap: 18px;
+    flex-grow: 1;
+  }
+  .big {
+    font-size: clamp(56px, 8vw, 116px);
+  }
+  .smaller {
+    font-size: clamp(44px, 4.5vw, 64px);
+  }
+  .dose {
+    font-size: clamp(110px, 15vw, 200px);
+  }
+  .say {
+    font-size: 24px;
+    line-height: 1.3;
+    max-width: 36em;
+  }
+  .do {
+    display: grid;
+    gap: 4px;
+  }
+  .cautions {
+    display: grid;
+    gap: 10px;
+    max-width: 46em;
+    font-size: 16px;
+  }
+  .side {
+    background: var(--color-slip);
+    display: flex;
+    flex-direction: column;
+    min-height: 0;
+  }
+  .lines {
+    font-stretch: 80%;
+  }
+  .lines li {
+    display: flex;
+    justify-content: space-between;
+    gap: 12px;
+    padding: 8px 16px;
+    border-bottom: 1px solid var(--color-rule);
+  }
+  .lines .gone span {
+    text-decoration: line-through;
+  }
+  .lines .now {
+    background: var(--color-ink);
+    color: var(--color-paper);
+    padding-block: 14px;
+    font-size: 20px;
+    font-weight: 600;
+  }
+  .lines b {
+    font-stretch: 70%;
+    white-space: nowrap;
+  }
+  .vessels {
+    margin-top: auto;
+    padding: 14px 16px;
+    display: grid;
+    gap: 10px;
+  }
+  .vessel {
+    display: grid;
+    grid-template-columns: 50px 1fr 96px;
+    align-items: center;
+    gap: 8px;
+    font-size: 15px;
+    font-stretch: 78%;
+  }
+  .vessel b {
+    text-align: right;
+    font-stretch: 70%;
+  }
+  .track {
+    position: relative;
+    height: 16px;
+    border-bottom: 1px solid var(--color-rule);
+  }
+  .track i {
+    position: absolute;
+    left: 82%;
+    top: -3px;
+    height: 22px;
+    border-left: 2.5px solid currentColor;
+  }
+  .waves {
+    height: 16px;
+    background: currentColor;
+    mask: url("data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' width='14' height='8'%3E%3Cpath d='M0 4q3.5-5 7 0t7 0' fill='none' stroke='%23000' stroke-width='1.8'/%3E%3C/svg%3E");
+  }
+  .cannot {
+    justify-self: start;
+    min-height: 44px;
+    text-decoration: underline;
+    text-underline-offset: 4px;
+    cursor: pointer;
+  }
+  .buttons {
+    display: flex;
+    border-top: 2px solid var(--color-ink);
+  }
+  .press {
+    flex: 2;
+    min-height: 84px;
+    display: flex;
+    flex-direction: column;
+    align-items: center;
+    justify-content: center;
+    padding: 8px 12px;
+    text-align: center;
+    background: var(--color-ink);
+    color: var(--color-paper);
+    font-size: 23px;
+    line-height: 1.1;
+    font-weight: 700;
+    font-stretch: 80%;
+    cursor: pointer;
+  }
+  .press:disabled {
+    background: var(--color-paper);
+    color: var(--color-ink);
+    cursor: default;
+  }
+  .press small {
+    font-size: 14px;
+    font-weight: 400;
+  }
+  .press.line {
+    flex: 1;
+    background: var(--color-slip);
+    color: var(--color-ink);
+    border-left: 2px solid var(--color-ink);
+    font-size: 18px;
+  }
+  .press:focus-visible {
+    outline-offset: -6px;
+    outline-color: var(--color-act);
+  }
+  @media (max-width: 1000px) {
+    .stage {
+      display: flex;
+      flex-direction: column;
+    }
+    .show {
+      border-right: 0;
+      padding: 14px 20px;
+      flex: 1 0 auto;
+    }
+    .word {
+      font-size: min(39vw, 34vh);
+    }
+    .seconds {
+      font-size: min(76vw, 60vh);
+    }
+    .seconds.wide {
+      font-size: min(52vw, 50vh);
+    }
+    .say {
+      font-size: 20px;
+    }
+    .under {
+      font-size: 17px;
+    }
+    .side {
+      display: contents;
+    }
+    .lines li:not(.now) {
+      display: none;
+    }
+    .lines {
+      order: 2;
+    }
+    .vessels {
+      order: 3;
+      background: var(--color-slip);
+    }
+    .buttons {
+      order: 4;
+      position: sticky;
+      bottom: 0;
+    }
+    .press small {
+      display: none;
+    }
+  }
+</style>
