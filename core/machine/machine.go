@@ -296,7 +296,9 @@ func (a Answers) Assumptions() []Assumption {
 		Assumption{"coffee in a double", number(DoubleGrams) + " g", reason.Trade},
 		Assumption{"coffee in a single", number(SingleGrams) + " g", reason.Trade},
 		Assumption{"beverage", "36 g", reason.Trade},
+		Assumption{"kept in the puck, vented, flushed a drink", "20 g, 25 mL, 50 mL", reason.Ours},
 		Assumption{"milk drink", "150 g milk, 15 g steam and 5 g purge", reason.Ours},
+		Assumption{"hot water drawn", "none", reason.Ours},
 		Assumption{"detergent powder", number(float64(f.Powder)*float64(units.Teaspoon)) + " g a level teaspoon", reason.Trade})
 }
 

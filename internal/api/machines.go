@@ -88,11 +88,38 @@ func (s *Server) ChangeAnswers(ctx context.Context, r ChangeAnswersRequestObject
 	if err != nil {
 		return nil, err
 	}
+	if err := s.refuseChange(ctx, r.MachineId); err != nil {
+		return nil, err
+	}
 	if err := s.Store.ChangeAnswers(ctx, r.MachineId, a, h, s.now()); err != nil {
 		return nil, err
 	}
 	m, err := s.machine(ctx, r.MachineId)
 	return ChangeAnswers200JSONResponse(m), err
+}
+
+// refuseChange: while a run is open or detergent is inside, the answers that
+// the way out was planned from must hold.
+func (s *Server) refuseChange(ctx context.Context, id string) error {
+	hazards, err := s.Store.Hazards(ctx)
+	if err != nil {
+		return err
+	}
+	for _, h := range hazards {
+		if h.MachineID == id {
+			return newProblem(http.StatusConflict, bandText(h.Group)).at("machine_id", id, "a machine without detergent inside: rinse it first")
+		}
+	}
+	open, err := s.Store.OpenRuns(ctx)
+	if err != nil {
+		return err
+	}
+	for _, r := range open {
+		if r.MachineID == id {
+			return newProblem(http.StatusConflict, "A run is open on this machine").at("machine_id", id, "a machine without an open run: finish or stop it first")
+		}
+	}
+	return nil
 }
 
 // RecordCare puts care on record that was done without a run.
@@ -104,8 +131,8 @@ func (s *Server) RecordCare(ctx context.Context, r RecordCareRequestObject) (Rec
 	if err := checkGroup(r.Body.Group, 1, m); err != nil {
 		return nil, err
 	}
-	if r.Body.At.After(s.now()) {
-		return nil, &units.OutOfRange{Field: "at", Value: r.Body.At.Format(time.RFC3339), Allowed: "a time that is past"}
+	if err := s.checkPast(r.Body.At, careReach); err != nil {
+		return nil, err
 	}
 	task := care.Task(r.Body.Task)
 	if gate := backflush.Gate(m.Answers.Facts()); task == care.Wash && gate.Verdict == "refused" {
@@ -118,6 +145,21 @@ func (s *Server) RecordCare(ctx context.Context, r RecordCareRequestObject) (Rec
 	}
 	out, err := s.machine(ctx, m.ID)
 	return RecordCare201JSONResponse(out), err
+}
+
+// How far back care and use may be put on record, in years.
+const (
+	careReach = 10
+	useReach  = 1
+)
+
+// checkPast: a device's clock may be a minute fast, no more.
+func (s *Server) checkPast(at time.Time, years int) error {
+	now := s.now()
+	if at.After(now.Add(time.Minute)) || at.Before(now.AddDate(-years, 0, 0)) {
+		return &units.OutOfRange{Field: "at", Value: at.Format(time.RFC3339), Allowed: fmt.Sprintf("a time that is past, at most %d years back", years)}
+	}
+	return nil
 }
 
 func checkGroup(group, least int, m store.Machine) error {
@@ -148,8 +190,8 @@ func (s *Server) LogUse(ctx context.Context, r LogUseRequestObject) (LogUseRespo
 	if err := checkGroup(e.Group, 0, m); err != nil {
 		return nil, err
 	}
-	if e.From.After(now.Add(time.Minute)) {
-		return nil, &units.OutOfRange{Field: "at", Value: e.From.Format(time.RFC3339), Allowed: "a time that is past"}
+	if err := s.checkPast(e.From, useReach); err != nil {
+		return nil, err
 	}
 	if (e.Kind == store.Undo) != (supersedes != "") {
 		return nil, &units.OutOfRange{Field: "supersedes", Value: supersedes, Allowed: "the id of an entry, with kind undo and only with it"}

@@ -5,7 +5,9 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"maps"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -99,6 +101,9 @@ func requestProblem(err *openapi3filter.RequestError) *problem {
 		if schema.SchemaField == "required" {
 			value = "nothing"
 		}
+		if name, extra := unknownField(schema); name != "" {
+			field, value = strings.TrimPrefix(field+"."+name, "."), shorten(extra)
+		}
 		p.Title = field + " is not allowed"
 		return p.at(field, value, allowed)
 	case err.Parameter != nil:
@@ -111,6 +116,20 @@ func requestProblem(err *openapi3filter.RequestError) *problem {
 		return p
 	}
 	return newProblem(http.StatusBadRequest, "The request has no body that can be read").say(err.Reason)
+}
+
+// unknownField is the first field of an object that the contract does not have.
+func unknownField(e *openapi3.SchemaError) (string, any) {
+	object, ok := e.Value.(map[string]any)
+	if !ok || e.SchemaField == "required" {
+		return "", nil
+	}
+	for _, name := range slices.Sorted(maps.Keys(object)) {
+		if _, known := e.Schema.Properties[name]; !known {
+			return name, object[name]
+		}
+	}
+	return "", nil
 }
 
 func shorten(v any) string {

@@ -13,6 +13,7 @@ import (
 	"fmt"
 	"io/fs"
 	"net/url"
+	"os"
 	"strings"
 	"time"
 
@@ -30,6 +31,8 @@ var migrations embed.FS
 var (
 	ErrNotFound = errors.New("not found")
 	ErrConflict = errors.New("conflict")
+	// ErrForeign is a database that another program made.
+	ErrForeign = errors.New("not a database of Fresh Anvil")
 )
 
 // Store is an open database.
@@ -38,7 +41,11 @@ type Store struct{ db *gorm.DB }
 // Open opens or makes the database file and brings it up to date.
 func Open(ctx context.Context, file string) (*Store, error) {
 	q := url.Values{"_foreign_keys": {"on"}, "_journal_mode": {"WAL"}, "_busy_timeout": {"5000"}, "_txlock": {"immediate"}, "_synchronous": {"NORMAL"}}
-	dsn := "file:" + strings.NewReplacer("?", "%3f", "#", "%23").Replace(file) + "?" + q.Encode()
+	at := "file:" + strings.NewReplacer("?", "%3f", "#", "%23").Replace(file)
+	if err := own(ctx, file, at); err != nil {
+		return nil, fmt.Errorf("open %s: %w", file, err)
+	}
+	dsn := at + "?" + q.Encode()
 	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true, TranslateError: false})
 	if err != nil {
 		return nil, fmt.Errorf("open %s: %w", file, err)
@@ -48,10 +55,36 @@ func Open(ctx context.Context, file string) (*Store, error) {
 		return nil, err
 	}
 	if err := migrate(ctx, raw); err != nil {
-		_ = raw.Close()
-		return nil, err
+		return nil, errors.Join(err, raw.Close())
 	}
 	return &Store{db}, nil
+}
+
+// ours is the application id that the first migration writes.
+const ours = 1178693238
+
+// own refuses a database that holds something and is not ours. It only reads:
+// what is somebody else's stays as it is.
+func own(ctx context.Context, file, at string) error {
+	if _, err := os.Stat(file); errors.Is(err, fs.ErrNotExist) {
+		return nil
+	}
+	db, err := sql.Open("sqlite3", at+"?mode=ro")
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	var id, tables int
+	if err := db.QueryRowContext(ctx, "PRAGMA application_id").Scan(&id); err != nil {
+		return err
+	}
+	if err := db.QueryRowContext(ctx, "SELECT COUNT(*) FROM sqlite_schema").Scan(&tables); err != nil {
+		return err
+	}
+	if id != ours && tables > 0 {
+		return ErrForeign
+	}
+	return nil
 }
 
 func migrate(ctx context.Context, db *sql.DB) error {

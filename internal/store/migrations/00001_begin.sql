@@ -1,6 +1,9 @@
 -- +goose Up
 -- Times are integer UTC milliseconds. Ids are UUIDs made by the client.
 
+-- marks the file as ours: "FAnv"
+PRAGMA application_id = 1178693238;
+
 CREATE TABLE meta (
   key   TEXT PRIMARY KEY,
   value TEXT NOT NULL

@@ -1,10 +1,12 @@
+<!-- Dangers where they apply; the first words of each are what must be read. -->
 <script lang="ts">
   import type { Schemas } from './api'
 
   let { list }: { list: Schemas['Caution'][] } = $props()
-  const heads: Record<Schemas['Caution']['danger'], string> = { scald: 'Hot.', pressure: 'Under pressure.', poison: 'Not for drinking.', break: 'Breaks.' }
+  const parts = (text: string) => /^(.*?[.:?])( .*)?$/.exec(text) ?? [text, text, '']
 </script>
 
 {#each list as c (c.text)}
-  <p class="caution"><b>{heads[c.danger]}</b> {c.text.replace(/^Not for drinking\. /, '')}</p>
+  {@const [, first, rest] = parts(c.text)}
+  <p class="caution"><b>{first}</b>{rest}</p>
 {/each}

@@ -16,13 +16,13 @@
     display: inline-flex;
     align-items: center;
     gap: 0.08em;
-    vertical-align: 0.16em;
+    vertical-align: 0.2em;
   }
   .frac {
     display: inline-flex;
     flex-direction: column;
     align-items: center;
-    font-size: 0.58em;
+    font-size: 0.62em;
     line-height: 0.8;
   }
   .bar {

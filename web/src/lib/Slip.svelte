@@ -38,7 +38,7 @@
 <article class="slip" class:now={pressing} class:generous aria-label={machine.name}>
   <div class="stub">
     <h2 class="num-voice text-[21px] leading-tight max-[1000px]:text-[17px]"><a class="hover:underline" href={p('/machines/:id', { params: { id: machine.id } })}>{machine.name}</a></h2>
-    <div class="label-voice">{machine.layout_title.toLowerCase()}{machine.groups > 1 ? `, ${machine.groups} groups` : ''}</div>
+    <div class="label-voice">{machine.name === machine.layout_title ? '' : machine.layout_title.toLowerCase()}{machine.groups > 1 ? `, ${machine.groups} groups` : ''}</div>
     <UseKeys {machine} onlogged={(m) => { machine = m; onchanged() }} />
   </div>
 
@@ -56,6 +56,7 @@
       {#if due.task === 'wash' && machine.wash?.dose}
         {@const wash = machine.wash}
         {#if due.state === 'later'}
+          {#if generous}<p class="huge-voice mt-4 text-[clamp(56px,8vw,104px)]">{day(due.likely, zone)}</p>{/if}
           <p>
             Detergent wash around <b><Num worked={due.days!} text={day(due.likely, zone)} /></b>{#if range(due, zone)}&nbsp;({range(due, zone)}){/if}.
           </p>

@@ -22,11 +22,11 @@ export class Live {
     this.#id = id
   }
 
-  /** The segment that runs now, by the schedule; none once it is over. */
+  /** The segment that runs now, by the schedule; the last one until the server says what is next. */
   segment = $derived.by((): Schemas['Segment'] | undefined => {
     const run = this.run
     if (!run) return undefined
-    return run.schedule.find((s) => !s.ends_at || Date.parse(s.ends_at) > this.now)
+    return run.schedule.find((s) => !s.ends_at || Date.parse(s.ends_at) > this.now) ?? run.schedule.at(-1)
   })
   /** Run seconds left in the segment. */
   left = $derived.by(() => {
@@ -68,7 +68,8 @@ export class Live {
     const here = performance.now()
     this.now = here + this.#ahead
     if (!this.run || this.run.outcome) return
-    const over = this.run.schedule.length > 0 && !this.segment
+    const end = this.run.schedule.at(-1)?.ends_at
+    const over = end !== undefined && Date.parse(end) <= this.now
     const since = here - this.#asked
     if (over ? since > 150 : since > 5000) void this.load()
     if (this.waiting.length > 0 && !this.#sending && since > 1000) void this.#send()

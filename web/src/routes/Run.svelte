@@ -107,9 +107,10 @@
       {#if run.outcome}
         <div class="middle">
           {#if run.outcome === 'done'}
-            <h1 class="huge-voice big">Washed.</h1>
-            <p class="say">Written down: {#if run.wash.dose}{short(run.wash.dose.mass.value)} g, {/if}{run.soapy_pulses ? `${run.soapy_pulses} pulses with it, ` : ''}{run.detergent.rinsed} of water, cup clear.</p>
-            {#if run.next?.days}
+            <h1 class="huge-voice big">{run.wash.dose ? 'Washed.' : 'Rinsed.'}</h1>
+            <p class="say">Written down: {run.wash.dose ? `${short(run.wash.dose.mass.value)} g, ${run.soapy_pulses} pulses with it, ` : ''}{run.detergent.rinsed} of water, cup clear.</p>
+            {#if !run.wash.dose}<p class="say">Group {run.group} may make drinks again. This was a rinse: the wash itself does not count as done.</p>{/if}
+            {#if run.next?.days && run.next.state !== 'overdue'}
               {@const next = run.next}
               <p class="say">Next wash around <b><Num worked={next.days!} text={day(next.likely, run.zone)} /></b>{#if range(next, run.zone)}&nbsp;({range(next, run.zone)}){/if}.</p>
             {/if}
@@ -145,7 +146,7 @@
           {#if step.doses && run.wash.dose}
             <div class="flex flex-wrap items-center gap-x-12 gap-y-4">
               <h1 class="huge-voice dose"><Fraction spoon={run.wash.dose.spoon} /> tsp</h1>
-              <SpoonPicture spoon={run.wash.dose.spoon} />
+              <SpoonPicture spoon={run.wash.dose.spoon} height={240} />
             </div>
             <p class="head-voice text-[44px]"><Num worked={run.wash.dose.mass} text="{short(run.wash.dose.mass.value)} g" /> in the blind</p>
           {:else if run.segment.kind === 'held' && step.kind === 'pulses'}

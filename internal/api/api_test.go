@@ -1,0 +1,461 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"path/filepath"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/google/uuid"
+
+	"freshanvil/internal/store"
+)
+
+// bench is a server with a clock the test moves, whose every answer is held
+// against the contract.
+type bench struct {
+	t      *testing.T
+	handle http.Handler
+	store  *store.Store
+	router routers.Router
+	now    time.Time
+}
+
+func newBench(t *testing.T) *bench {
+	t.Helper()
+	db, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "test.db"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = db.Close() })
+	doc, err := openapi3.NewLoader().LoadFromData(contract)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := doc.Validate(context.Background()); err != nil {
+		t.Fatal(err)
+	}
+	router, err := gorillamux.NewRouter(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b := &bench{t: t, store: db, router: router, now: time.Date(2026, 3, 10, 7, 0, 0, 0, time.UTC)}
+	pages := fstest.MapFS{"index.html": {Data: []byte("<!doctype html><title>Fresh Anvil</title>")}, "assets/a.js": {Data: []byte("1")}}
+	b.handle, err = New(Config{Store: db, Pages: pages, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Now: func() time.Time { return b.now }, Speed: 1})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return b
+}
+
+func (b *bench) raw(method, path, body string) *httptest.ResponseRecorder {
+	b.t.Helper()
+	req := httptest.NewRequest(method, "http://localhost"+path, strings.NewReader(body))
+	if body != "" {
+		req.Header.Set("Content-Type", "application/json")
+	}
+	rec := httptest.NewRecorder()
+	b.handle.ServeHTTP(rec, req)
+	route, params, err := b.router.FindRoute(req)
+	if err != nil {
+		return rec // outside the contract
+	}
+	in := &openapi3filter.RequestValidationInput{Request: req, PathParams: params, Route: route}
+	err = openapi3filter.ValidateResponse(context.Background(), &openapi3filter.ResponseValidationInput{
+		RequestValidationInput: in, Status: rec.Code, Header: rec.Header(), Body: io.NopCloser(bytes.NewReader(rec.Body.Bytes())),
+	})
+	if err != nil {
+		b.t.Errorf("%s %s answers %d against the contract: %v", method, path, rec.Code, err)
+	}
+	return rec
+}
+
+// call sends a body and reads the answer, which must have the status.
+func (b *bench) call(method, path string, body any, status int, into any) {
+	b.t.Helper()
+	text := ""
+	if body != nil {
+		raw, err := json.Marshal(body)
+		if err != nil {
+			b.t.Fatal(err)
+		}
+		text = string(raw)
+	}
+	rec := b.raw(method, path, text)
+	if rec.Code != status {
+		b.t.Fatalf("%s %s: %d, want %d: %s", method, path, rec.Code, status, rec.Body)
+	}
+	if into != nil {
+		if err := json.Unmarshal(rec.Body.Bytes(), into); err != nil {
+			b.t.Fatal(err)
+		}
+	}
+}
+
+type fields = map[string]any
+
+func newID() string { return uuid.Must(uuid.NewV7()).String() }
+
+func home() fields {
+	return fields{"layout": "dual_home", "valve": "yes", "drinks_per_day": 4, "milk_drinks_per_day": 2, "hardness": fields{"known": true, "value": 14, "unit": "dh"}, "treatment": "none"}
+}
+
+func (b *bench) add(answers fields) string {
+	b.t.Helper()
+	id := newID()
+	b.call("POST", "/api/machines", fields{"id": id, "name": "Tea deck", "zone": "Europe/Lisbon", "answers": answers}, 201, nil)
+	return id
+}
+
+func (b *bench) first() BenchMachine {
+	b.t.Helper()
+	var out Bench
+	b.call("GET", "/api/bench", nil, 200, &out)
+	if len(out.Machines) == 0 {
+		b.t.Fatal("the bench is empty")
+	}
+	return out.Machines[0]
+}
+
+func TestPreviewWritesNothing(t *testing.T) {
+	b := newBench(t)
+	var p MachinePlan
+	b.call("POST", "/api/preview", home(), 200, &p)
+	if p.Wash == nil || p.Wash.Dose.Mass.Value != 3 || p.Wash.RinsePulses != 5 || len(p.Hardness.Units) != 6 || p.Hardness.Usgs.Likely != "very hard" || p.Hardness.Wrmg.Likely != "medium" {
+		t.Errorf("%+v", p)
+	}
+	if len(p.Dues) != 1 || !p.Dues[0].Likely.After(b.now) || len(p.Assumptions) < 12 || p.Descaling == "" {
+		t.Errorf("dues %+v, %d assumptions", p.Dues, len(p.Assumptions))
+	}
+	var out Bench
+	b.call("GET", "/api/bench", nil, 200, &out)
+	if len(out.Machines) != 0 {
+		t.Error("a preview was kept")
+	}
+}
+
+// Bad input gives a problem with field, value and what is allowed, and writes
+// nothing.
+func TestBadInput(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	with := func(key string, value any) fields {
+		a := home()
+		a[key] = value
+		return a
+	}
+	nobody := newID()
+	for _, c := range []struct {
+		name, method, path string
+		body               any
+		status             int
+		field, value       string
+	}{
+		{"unknown unit", "POST", "/api/preview", with("hardness", fields{"known": true, "value": 5, "unit": "furlongs"}), 422, "hardness.unit", "furlongs"},
+		{"10,000 drinks", "POST", "/api/preview", with("drinks_per_day", 10000), 422, "drinks_per_day", "10000"},
+		{"negative drinks", "POST", "/api/preview", with("drinks_per_day", -1), 422, "drinks_per_day", "-1"},
+		{"more milk than drinks", "POST", "/api/preview", with("milk_drinks_per_day", 9), 422, "milk_drinks_per_day", "9"},
+		{"negative hardness", "POST", "/api/preview", with("hardness", fields{"known": true, "value": -3, "unit": "dh"}), 422, "hardness.value", "-3"},
+		{"hardness of brine", "POST", "/api/preview", with("hardness", fields{"known": true, "value": 200, "unit": "dh"}), 422, "hardness.value", "200"},
+		{"a reading without a number", "POST", "/api/preview", with("hardness", fields{"known": true, "unit": "dh"}), 422, "hardness.value", "nothing"},
+		{"a reading without a unit", "POST", "/api/preview", with("hardness", fields{"known": true, "value": 3}), 422, "hardness.unit", "nothing"},
+		{"unknown layout", "POST", "/api/preview", with("layout", "samovar"), 422, "layout", "samovar"},
+		{"manual lever with a valve", "POST", "/api/preview", with("layout", "lever_manual"), 422, "valve", "yes"},
+		{"a field too many", "POST", "/api/preview", with("colour", "red"), 422, "colour", `red`},
+		{"text for a number", "POST", "/api/preview", with("drinks_per_day", "four"), 422, "drinks_per_day", "four"},
+		{"no treatment", "POST", "/api/preview", fields{"layout": "dual_home", "valve": "yes", "drinks_per_day": 4, "milk_drinks_per_day": 2, "hardness": fields{"known": false}}, 422, "treatment", "nothing"},
+		{"machine without a zone", "POST", "/api/machines", fields{"id": newID(), "name": "x", "zone": "Nowhere/Land", "answers": home()}, 422, "zone", "Nowhere/Land"},
+		{"machine with bad answers", "POST", "/api/machines", fields{"id": newID(), "name": "x", "zone": "UTC", "answers": with("milk_drinks_per_day", 9)}, 422, "answers.milk_drinks_per_day", "9"},
+		{"machine without a name", "POST", "/api/machines", fields{"id": newID(), "name": "", "zone": "UTC", "answers": home()}, 422, "name", ""},
+		{"an id that is none", "POST", "/api/machines", fields{"id": "seven", "name": "x", "zone": "UTC", "answers": home()}, 422, "id", "seven"},
+		{"a machine that is not there", "GET", "/api/machines/" + nobody, nil, 404, "machine_id", nobody},
+		{"a path that is no id", "GET", "/api/machines/seven", nil, 422, "machine_id", "seven"},
+		{"a run on a machine that is not there", "POST", "/api/machines/" + nobody + "/runs", fields{"id": newID(), "device": "d", "group": 1, "method": "half_teaspoon"}, 404, "machine_id", nobody},
+		{"a run on a group that is not there", "POST", "/api/machines/" + id + "/runs", fields{"id": newID(), "device": "d", "group": 2, "method": "half_teaspoon"}, 422, "group", "2"},
+		{"a run by no known method", "POST", "/api/machines/" + id + "/runs", fields{"id": newID(), "device": "d", "group": 1, "method": "fistful"}, 422, "method", "fistful"},
+		{"a run that is not there", "GET", "/api/runs/" + nobody, nil, 404, "run_id", nobody},
+		{"a press in a run that is not there", "POST", "/api/runs/" + nobody + "/presses", fields{"id": newID(), "device": "d", "step": "ready", "segment": 0, "kind": "done", "at": b.now}, 404, "run_id", nobody},
+		{"care in the future", "POST", "/api/machines/" + id + "/care", fields{"id": newID(), "task": "wash", "group": 1, "at": "2027-01-01T00:00:00Z"}, 422, "at", "2027-01-01T00:00:00Z"},
+		{"care of a group that is not there", "POST", "/api/machines/" + id + "/care", fields{"id": newID(), "task": "wash", "group": 3, "at": b.now}, 422, "group", "3"},
+		{"care of no known kind", "POST", "/api/machines/" + id + "/care", fields{"id": newID(), "task": "blessing", "group": 1, "at": b.now}, 422, "task", "blessing"},
+		{"use of no known kind", "POST", "/api/machines/" + id + "/use", fields{"id": newID(), "kind": "quadruple", "at": b.now}, 422, "kind", "quadruple"},
+		{"use that undoes nothing", "POST", "/api/machines/" + id + "/use", fields{"id": newID(), "kind": "undo", "at": b.now}, 422, "supersedes", ""},
+		{"use in the future", "POST", "/api/machines/" + id + "/use", fields{"id": newID(), "kind": "double", "at": "2027-01-01T00:00:00Z"}, 422, "at", "2027-01-01T00:00:00Z"},
+		{"use before living memory", "POST", "/api/machines/" + id + "/use", fields{"id": newID(), "kind": "double", "at": "1970-01-01T00:00:00Z"}, 422, "at", "1970-01-01T00:00:00Z"},
+		{"care before living memory", "POST", "/api/machines/" + id + "/care", fields{"id": newID(), "task": "wash", "group": 1, "at": "1970-01-01T00:00:00Z"}, 422, "at", "1970-01-01T00:00:00Z"},
+		{"a log of a machine that is not there", "GET", "/api/log?machine_id=" + nobody, nil, 404, "machine_id", nobody},
+		{"a log without end", "GET", "/api/log?limit=9999", nil, 422, "limit", "9999"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			b.t = t
+			var p Problem
+			b.call(c.method, c.path, c.body, c.status, &p)
+			if p.Field == nil || *p.Field != c.field || p.Value == nil || *p.Value != c.value || p.Allowed == nil || *p.Allowed == "" || p.Status != c.status {
+				got, _ := json.Marshal(p)
+				t.Errorf("%s, want field %q, value %q and what is allowed", got, c.field, c.value)
+			}
+		})
+	}
+	b.t = t
+	var out Bench
+	b.call("GET", "/api/bench", nil, 200, &out)
+	var log Log
+	b.call("GET", "/api/log", nil, 200, &log)
+	if len(out.Machines) != 1 || out.Machines[0].Today.Drinks != 0 || out.Machines[0].OpenRun != nil || len(log.Entries) != 0 {
+		t.Errorf("bad input left a trace: %+v, %+v", out, log)
+	}
+}
+
+func TestNotJSON(t *testing.T) {
+	b := newBench(t)
+	rec := b.raw("POST", "/api/preview", `{"layout": `)
+	var p Problem
+	if err := json.Unmarshal(rec.Body.Bytes(), &p); err != nil || rec.Code != 400 || p.Field != nil || !strings.Contains(p.Title, "JSON") {
+		t.Errorf("%d %s", rec.Code, rec.Body)
+	}
+	if got := rec.Header().Get("Content-Type"); got != "application/problem+json" {
+		t.Errorf("content type %q", got)
+	}
+}
+
+func TestPagesHealthAndContract(t *testing.T) {
+	b := newBench(t)
+	for path, want := range map[string]struct {
+		status int
+		text   string
+	}{
+		"/": {200, "Fresh Anvil"}, "/machines/x/runs/y": {200, "Fresh Anvil"}, "/assets/a.js": {200, "1"}, "/assets/gone.js": {404, ""},
+		"/healthz": {200, "ok"}, "/api/openapi.yaml": {200, "openapi: 3.0.3"}, "/api/nothing": {404, "status"},
+	} {
+		if rec := b.raw("GET", path, ""); rec.Code != want.status || !strings.Contains(rec.Body.String(), want.text) {
+			t.Errorf("%s: %d %.60s", path, rec.Code, rec.Body)
+		}
+	}
+	req := httptest.NewRequest("GET", "http://evil.example/api/bench", nil)
+	rec := httptest.NewRecorder()
+	b.handle.ServeHTTP(rec, req)
+	if rec.Code != http.StatusForbidden {
+		t.Errorf("another host's name: %d, want it refused", rec.Code)
+	}
+}
+
+// run plays a run over the API.
+type live struct {
+	*bench
+	id string
+	Run
+}
+
+func (b *bench) start(machine string) *live {
+	b.t.Helper()
+	l := &live{bench: b, id: newID()}
+	b.call("POST", "/api/machines/"+machine+"/runs", fields{"id": l.id, "device": "phone", "group": 1, "method": "half_teaspoon"}, 201, &l.Run)
+	return l
+}
+
+func (l *live) press(kind string, more ...any) {
+	l.t.Helper()
+	body := fields{"id": newID(), "device": "phone", "step": l.Step.Id, "segment": l.Segment.Index, "kind": kind, "at": l.now}
+	for i := 0; i < len(more); i += 2 {
+		body[more[i].(string)] = more[i+1]
+	}
+	l.Run = Run{}
+	l.call("POST", "/api/runs/"+l.id+"/presses", body, 200, &l.Run)
+}
+
+func (l *live) wait(d time.Duration) {
+	l.t.Helper()
+	l.now = l.now.Add(d)
+	l.Run = Run{}
+	l.call("GET", "/api/runs/"+l.id, nil, 200, &l.Run)
+}
+
+var clearCup = fields{"colour": "clear", "foam": "none", "grains": "0"}
+
+// A whole wash over the contract: the hazard stands in the store, drinks are
+// refused, the log is written, the date moves.
+func TestWashFromStartToLog(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	if next := b.first().Next; next == nil || next.State != "unrecorded" {
+		t.Fatalf("a new machine: %+v", next)
+	}
+	l := b.start(id)
+	var again Run
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": l.id, "device": "phone", "group": 1, "method": "half_teaspoon"}, 201, &again)
+	if again.Id != l.id {
+		t.Error("the same request made another run")
+	}
+	var p Problem
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "tablet", "group": 1, "method": "half_teaspoon"}, 409, &p)
+	l.press("done")
+	l.press("done")
+	b.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "double", "at": b.now}, 201, nil)
+	l.press("done")
+	if !l.Detergent.In || len(b.first().Hazards) != 1 {
+		t.Fatalf("after the dose: %+v", l.Detergent)
+	}
+	b.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "double", "at": b.now}, 409, &p)
+	if *p.Field != "group" || !strings.Contains(p.Title, "no drinks") {
+		t.Errorf("a drink with detergent in: %+v", p)
+	}
+	b.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "flush", "at": b.now}, 201, nil)
+	b.call("POST", "/api/machines/"+id+"/answers", home(), 409, &p)
+	l.press("begin")
+	if len(l.Schedule) != 10 || l.Schedule[0].EndsAt.Sub(b.now) != 10*time.Second {
+		t.Errorf("schedule of %d segments: %+v", len(l.Schedule), l.Schedule)
+	}
+	l.wait(76 * time.Second)
+	l.press("done")
+	l.press("begin")
+	l.wait(76 * time.Second)
+	l.press("reading", "cup", clearCup)
+	if len(b.first().Hazards) != 1 {
+		t.Error("the hazard went before the flush")
+	}
+	l.press("done")
+	if len(b.first().Hazards) != 0 {
+		t.Error("the hazard stayed after the flush")
+	}
+	b.now = b.now.Add(time.Minute)
+	l.press("done")
+	if l.Outcome == nil || *l.Outcome != "done" || l.Next == nil || l.Next.State != "later" {
+		t.Fatalf("ended: %+v", l.Outcome)
+	}
+	var log Log
+	b.call("GET", "/api/log?machine_id="+id, nil, 200, &log)
+	if len(log.Entries) != 1 {
+		t.Fatalf("%d entries", len(log.Entries))
+	}
+	e := log.Entries[0]
+	if e.Outcome != "done" || e.Dose.Mass.Value != 3 || *e.SoapyPulses != 5 || *e.RinsePulses != 5 || len(*e.Cups) != 1 || fmt.Sprintf("%.2f", *e.Minutes) != "3.53" {
+		t.Errorf("logged: %+v", e)
+	}
+	if next := b.first().Next; next.State != "later" || !next.Likely.After(b.now.AddDate(0, 0, 7)) {
+		t.Errorf("the date did not move: %+v", next)
+	}
+	// the run's water is no shot: the wash was the first thing on record after it
+	if used := b.first().Next.Clocks[0].Used.Value; used != 0 {
+		t.Errorf("%v shots since the wash", used)
+	}
+}
+
+func TestStoppedUnsafeLeavesTheHazardAndPlansARinse(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	l := b.start(id)
+	l.press("done")
+	l.press("done")
+	l.press("done")
+	l.press("stop")
+	if *l.Outcome != "stopped_unsafe" || len(b.first().Hazards) != 1 {
+		t.Fatalf("%v, hazards %v", *l.Outcome, b.first().Hazards)
+	}
+	if next := b.first().Next; next.State != "unrecorded" {
+		t.Errorf("a stopped wash counts: %+v", next)
+	}
+	rinse := b.start(id)
+	if rinse.Title != "Rinse the detergent out" || !rinse.Detergent.In || rinse.Detergent.Least != 10 {
+		t.Fatalf("the next run: %s, %+v", rinse.Title, rinse.Detergent)
+	}
+	rinse.press("done")
+	rinse.press("done")
+	rinse.press("begin")
+	rinse.wait(151 * time.Second)
+	rinse.press("reading", "cup", clearCup)
+	rinse.press("done")
+	rinse.press("done")
+	if *rinse.Outcome != "done" || len(b.first().Hazards) != 0 {
+		t.Errorf("rinsed: %v, hazards %v", *rinse.Outcome, b.first().Hazards)
+	}
+	if next := b.first().Next; next.State != "unrecorded" {
+		t.Errorf("a rinse counts as a wash: %+v", next)
+	}
+}
+
+func TestPressesRepeatedLateOrAheadOfTime(t *testing.T) {
+	b := newBench(t)
+	l := b.start(b.add(home()))
+	body := fields{"id": newID(), "device": "phone", "step": "ready", "segment": 0, "kind": "done", "at": b.now}
+	for range 3 {
+		b.call("POST", "/api/runs/"+l.id+"/presses", body, 200, &l.Run)
+	}
+	if l.Step.Id != "brush" {
+		t.Errorf("a repeated press leads to %s", l.Step.Id)
+	}
+	body["id"] = newID() // another device, for a state already gone
+	b.call("POST", "/api/runs/"+l.id+"/presses", body, 200, &l.Run)
+	if l.Step.Id != "brush" {
+		t.Errorf("a press for a step already gone leads to %s", l.Step.Id)
+	}
+	l.press("done", "at", b.now.Add(time.Hour))
+	l.press("done", "at", b.now.Add(-time.Hour))
+	l.press("begin", "at", b.now.Add(time.Hour))
+	if l.Segment.Kind != "on" || !l.Segment.StartsAt.Equal(b.now) {
+		t.Errorf("a press an hour ahead begins at %v, want now", l.Segment.StartsAt)
+	}
+	var p Problem
+	b.call("POST", "/api/runs/"+l.id+"/presses", fields{"id": newID(), "device": "d", "step": "cup", "segment": 0, "kind": "reading", "at": b.now}, 422, &p)
+	if *p.Field != "cup" {
+		t.Errorf("a reading without a cup: %+v", p)
+	}
+}
+
+func TestRefusedMachine(t *testing.T) {
+	b := newBench(t)
+	a := home()
+	a["valve"] = "cannot_tell"
+	id := b.add(a)
+	var p Problem
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "d", "group": 1, "method": "half_teaspoon"}, 422, &p)
+	if p.Finding == nil || len(p.Finding.Because) == 0 || len(p.Finding.Next) == 0 {
+		t.Errorf("refused without a reason: %+v", p)
+	}
+	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now}, 422, &p)
+	m := b.first()
+	if m.Wash != nil || m.Next.Task != "hand_clean" || m.Gate.Verdict != "refused" {
+		t.Errorf("%+v", m)
+	}
+	a["valve"] = "yes"
+	var after Machine
+	b.call("POST", "/api/machines/"+id+"/answers", a, 200, &after)
+	if after.Plan.Wash == nil || b.first().Next.Task != "wash" {
+		t.Error("a better answer changes nothing")
+	}
+}
+
+func TestUseAndUndo(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-time.Minute)}, 201, nil)
+	entry := fields{"id": newID(), "kind": "milk", "at": b.now}
+	var m BenchMachine
+	for range 2 {
+		b.call("POST", "/api/machines/"+id+"/use", entry, 201, &m)
+	}
+	if m.Today.Drinks != 1 || m.Next.Clocks[0].Used.Value < 1 || m.Next.Clocks[0].Used.Value > 1.01 {
+		t.Errorf("one drink pressed twice: %+v, used %v", m.Today, m.Next.Clocks[0].Used.Value)
+	}
+	undo := fields{"id": newID(), "kind": "undo", "at": b.now, "supersedes": entry["id"]}
+	b.call("POST", "/api/machines/"+id+"/use", undo, 201, &m)
+	if m.Today.Drinks != 0 || m.Next.Clocks[0].Used.Value > 0.01 {
+		t.Errorf("undone: %+v", m.Today)
+	}
+	undo["id"] = newID()
+	b.call("POST", "/api/machines/"+id+"/use", undo, 409, nil)
+	undo["supersedes"] = newID()
+	b.call("POST", "/api/machines/"+id+"/use", undo, 404, nil)
+}

@@ -1,0 +1,89 @@
+package demo
+
+import (
+	"context"
+	"os"
+	"path/filepath"
+	"reflect"
+	"testing"
+	"time"
+
+	"freshanvil/core/care"
+	"freshanvil/internal/store"
+)
+
+// The demo has one machine that is overdue and one without the valve, and is
+// the same at every start.
+func TestDemoIsBelievableAndTheSameAtEveryStart(t *testing.T) {
+	ctx := context.Background()
+	now := time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC)
+	fill := func() ([]store.Machine, map[string]care.History, []store.Entry) {
+		db, err := store.Open(ctx, filepath.Join(t.TempDir(), "demo.db"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer db.Close()
+		if err := Fill(ctx, db, now); err != nil {
+			t.Fatal(err)
+		}
+		list, err := db.Machines(ctx)
+		if err != nil {
+			t.Fatal(err)
+		}
+		h, err := db.Histories(ctx, list)
+		if err != nil {
+			t.Fatal(err)
+		}
+		log, err := db.Log(ctx, "", 100)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return list, h, log
+	}
+	list, histories, log := fill()
+	states := map[care.State]int{}
+	valves := map[bool]int{}
+	for _, m := range list {
+		due := care.AllDue(m.Answers, histories[m.ID], now, m.Zone)[0]
+		states[due.State]++
+		valves[m.Answers.Facts().Valve.Vents()]++
+	}
+	if len(list) < 2 || states[care.Overdue] != 1 || valves[false] == 0 || len(log) < 4 {
+		t.Errorf("%d machines, states %v, with valve %v, %d log entries", len(list), states, valves, len(log))
+	}
+	list2, histories2, log2 := fill()
+	if !reflect.DeepEqual(list, list2) || !reflect.DeepEqual(histories, histories2) || !reflect.DeepEqual(log, log2) {
+		t.Error("the demo differs from start to start")
+	}
+}
+
+func TestClearRefusesWhatTheDemoDidNotMake(t *testing.T) {
+	ctx := context.Background()
+	file := filepath.Join(t.TempDir(), "mine.db")
+	if err := Clear(ctx, file); err != nil {
+		t.Errorf("nothing there: %v", err)
+	}
+	db, err := store.Open(ctx, file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := db.Close(); err != nil {
+		t.Fatal(err)
+	}
+	if Clear(ctx, file) == nil {
+		t.Error("a database of somebody's own was taken away")
+	}
+	if _, err := os.Stat(file); err != nil {
+		t.Error(err)
+	}
+	text := filepath.Join(t.TempDir(), "notes.txt")
+	if err := os.WriteFile(text, []byte("not a database at all, but words"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if Clear(ctx, text) == nil {
+		t.Error("a text file was taken away")
+	}
+	if got, _ := os.ReadFile(text); string(got) != "not a database at all, but words" {
+		t.Errorf("the text file now says %q", got)
+	}
+}
