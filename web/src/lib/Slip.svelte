@@ -21,7 +21,7 @@
   const leads = $derived(due?.clocks.find((c) => c.leads))
   const title = $derived.by(() => {
     if (dirty) return 'Rinse the detergent out'
-    if (!due || due.state === 'later') return 'Nothing to do'
+    if (!due || due.state === 'later') return generous ? 'Nothing to do until about' : 'Nothing to do'
     const group = machine.groups > 1 ? `, group ${due.group}` : ''
     if (dailyWash && due.state === 'today') return `Close tonight: wash${group}`
     return due.title + group
@@ -56,7 +56,7 @@
       {#if due.task === 'wash' && machine.wash?.dose}
         {@const wash = machine.wash}
         {#if due.state === 'later'}
-          {#if generous}<p class="huge-voice mt-4 text-[clamp(56px,8vw,104px)]">{day(due.likely, zone)}</p>{/if}
+          {#if generous}<p class="huge-voice text-[clamp(56px,8vw,104px)]">{day(due.likely, zone)}</p>{/if}
           <p>
             Detergent wash around <b><Num worked={due.days!} text={day(due.likely, zone)} /></b>{#if range(due, zone)}&nbsp;({range(due, zone)}){/if}.
           </p>
@@ -122,6 +122,9 @@
   }
   .generous .title {
     font-size: clamp(44px, 6vw, 76px);
+  }
+  .generous .title.small {
+    font-size: clamp(28px, 3vw, 40px);
   }
   .dose {
     display: flex;

@@ -151,7 +151,7 @@
       </div>
       {#if layout !== 'lever_manual'}
         <p class="mt-4"><b>Has it a three-way valve?</b> Listen: a hiss and a gush into the tray when the pump stops.</p>
-        <div class="keys three mt-2">
+        <div class="keys valve mt-2">
           {#each valves as v (v.id)}
             <label class="key"><input class="sr-only" type="radio" name="valve" value={v.id} bind:group={valve} /><b>{v.text}</b></label>
           {/each}
@@ -182,7 +182,7 @@
       {#if known}
         <div class="mt-3 flex flex-wrap items-end gap-3">
           <input class="big" type="number" inputmode="decimal" min="0" step="any" bind:value={hardness} aria-label="Hardness" />
-          <select class="select h-[58px] w-auto text-[18px]" bind:value={unit} aria-label="Unit of hardness">
+          <select class="select border-ink h-[74px] w-auto text-[18px]" bind:value={unit} aria-label="Unit of hardness">
             {#each units as u (u.id)}<option value={u.id}>{u.text}</option>{/each}
           </select>
         </div>
@@ -273,6 +273,9 @@
   }
   .keys.two {
     grid-template-columns: 1fr 1fr;
+  }
+  .keys.valve {
+    grid-template-columns: repeat(3, 1fr);
   }
   .keys.three {
     grid-template-columns: repeat(auto-fit, minmax(150px, 1fr));
