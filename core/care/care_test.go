@@ -114,6 +114,32 @@ func TestCoffeeMassRunsOutFirst(t *testing.T) {
 	}
 }
 
+// The job and its sentence, by state.
+func TestHeadAndSentence(t *testing.T) {
+	over := func(kind ClockKind, unit string, used, limit float64) []Clock {
+		return []Clock{{Kind: kind, Unit: unit, Used: reason.Worked{Value: used}, Limit: limit, Leads: true}}
+	}
+	for _, c := range []struct {
+		d          Due
+		groups     int
+		head, says string
+	}{
+		{Due{Task: Wash, Group: 1, State: Later}, 1, "Nothing to do", ""},
+		{Due{Task: Wash, Group: 1, State: Unrecorded}, 1, "Detergent wash", "Nothing on record: due now."},
+		{Due{Task: Wash, Group: 2, State: Today, Interval: Interval{Daily: true}}, 2, "Close tonight: wash, group 2", "After the last drink."},
+		{Due{Task: HandClean, Group: 1, State: Today}, 1, "Hand clean of screen and seal", "Falls due today."},
+		{Due{Task: Wash, Group: 2, State: Overdue, Clocks: over(ByShots, "shots", 62, 50)}, 2, "Detergent wash, group 2", "Fell due 12 shots ago."},
+		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByShots, "shots", 51, 50)}, 1, "Detergent wash", "Fell due 1 shot ago."},
+		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByShots, "shots", 50, 50)}, 1, "Detergent wash", "Has just fallen due."},
+		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByDays, "days", 31.9, 30)}, 1, "Detergent wash", "Fell due 1 day ago."},
+		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByCoffee, "g", 1040, 1000)}, 1, "Detergent wash", "Fell due 40 g of coffee ago."},
+	} {
+		if head, says := c.d.Head(c.groups), c.d.Says(); head != c.head || says != c.says {
+			t.Errorf("%s: %q and %q, want %q and %q", c.d.State, head, says, c.head, c.says)
+		}
+	}
+}
+
 // Nothing on record counts as due now.
 func TestUnrecordedIsDueNow(t *testing.T) {
 	d := AllDue(home(4), History{}, noon, time.UTC)[0]

@@ -3,6 +3,7 @@ package care
 import (
 	"fmt"
 	"math"
+	"strings"
 	"time"
 
 	"freshanvil/core/machine"
@@ -60,6 +61,58 @@ type Due struct {
 	Earliest, Likely, Latest time.Time
 	Days                     reason.Worked // from now to Likely
 	Because                  []reason.Reason
+}
+
+// Head is the job in few words, for a machine of so many groups.
+func (d Due) Head(groups int) string {
+	which := ""
+	if groups > 1 {
+		which = fmt.Sprintf(", group %d", d.Group)
+	}
+	switch {
+	case d.State == Later:
+		return "Nothing to do"
+	case d.State == Today && d.Interval.Daily:
+		return "Close tonight: wash" + which
+	}
+	return d.Task.Title() + which
+}
+
+// Says is when the job fell or falls due, in one sentence.
+func (d Due) Says() string {
+	switch d.State {
+	case Unrecorded:
+		return "Nothing on record: due now."
+	case Later:
+		return ""
+	case Today:
+		if d.Interval.Daily {
+			return "After the last drink."
+		}
+		return "Falls due today."
+	}
+	for _, c := range d.Clocks {
+		if c.Leads {
+			return c.fell()
+		}
+	}
+	return "Overdue."
+}
+
+// fell says how far a clock is over.
+func (c Clock) fell() string {
+	over := math.Floor(-c.Left())
+	unit := c.Unit
+	switch {
+	case c.Kind == ByCoffee:
+		unit = "g of coffee"
+	case over == 1:
+		unit = strings.TrimSuffix(unit, "s")
+	}
+	if over < 1 {
+		return "Has just fallen due."
+	}
+	return fmt.Sprintf("Fell due %.0f %s ago.", over, unit)
 }
 
 // Done is a completed task on record.

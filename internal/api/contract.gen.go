@@ -568,16 +568,25 @@ type Due struct {
 	Because []Reason `json:"because"`
 	Clocks  []Clock  `json:"clocks"`
 
+	// Daily Once in each of the machine's days
+	Daily bool `json:"daily"`
+
 	// Days A computed number with how it was worked out.
-	Days     *Worked    `json:"days,omitempty"`
-	Earliest time.Time  `json:"earliest"`
-	Group    int        `json:"group"`
-	Last     *time.Time `json:"last,omitempty"`
-	Latest   time.Time  `json:"latest"`
-	Likely   time.Time  `json:"likely"`
-	State    DueState   `json:"state"`
-	Task     DueTask    `json:"task"`
-	Title    string     `json:"title"`
+	Days     *Worked   `json:"days,omitempty"`
+	Earliest time.Time `json:"earliest"`
+	Group    int       `json:"group"`
+
+	// Head The job in few words
+	Head   string     `json:"head"`
+	Last   *time.Time `json:"last,omitempty"`
+	Latest time.Time  `json:"latest"`
+	Likely time.Time  `json:"likely"`
+
+	// Says When it fell or falls due; empty where it is later
+	Says  string   `json:"says"`
+	State DueState `json:"state"`
+	Task  DueTask  `json:"task"`
+	Title string   `json:"title"`
 }
 
 // DueState defines model for Due.State.

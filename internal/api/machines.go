@@ -284,7 +284,7 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 		dues := care.AllDue(m.Answers, histories[m.ID], now, m.Zone)
 		group := 1
 		if len(dues) > 0 {
-			b.Next, group = dueOut(dues[0]), dues[0].Group
+			b.Next, group = dueOut(dues[0], b.Groups), dues[0].Group
 		}
 		for _, h := range hazards {
 			if h.MachineID == m.ID {

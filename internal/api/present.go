@@ -94,7 +94,7 @@ func planOut(a machine.Answers, dues []care.Due) (MachinePlan, error) {
 		p.Intervals = append(p.Intervals, Interval{Task: string(i.Task), Title: i.Task.Title(), Shots: ptr(i.Shots), CoffeeG: ptr(i.Coffee), Days: ptr(i.Days), Daily: i.Daily, Because: i.Because})
 	}
 	for i, d := range dues {
-		p.Dues[i] = *dueOut(d)
+		p.Dues[i] = *dueOut(d, p.Groups)
 	}
 	var err error
 	p.Wash, err = washOut(a, 1, false)
@@ -130,8 +130,8 @@ func doseOut(d *backflush.Dose) *Dose {
 	return &Dose{Mass: d.Mass, Spoon: Spoon{Whole: d.Spoon.Whole, Num: d.Spoon.Num, Den: d.Spoon.Den}}
 }
 
-func dueOut(d care.Due) *Due {
-	out := &Due{Task: DueTask(d.Task), Title: d.Task.Title(), Group: d.Group, State: DueState(d.State), Clocks: []Clock{},
+func dueOut(d care.Due, groups int) *Due {
+	out := &Due{Task: DueTask(d.Task), Title: d.Task.Title(), Head: d.Head(groups), Says: d.Says(), Daily: d.Interval.Daily, Group: d.Group, State: DueState(d.State), Clocks: []Clock{},
 		Earliest: d.Earliest.UTC(), Likely: d.Likely.UTC(), Latest: d.Latest.UTC(), Because: d.Because}
 	if d.Days.Name != "" {
 		out.Days = &d.Days

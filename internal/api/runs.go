@@ -134,7 +134,7 @@ func (s *Server) run(ctx context.Context, r store.Run, m store.Machine) (Run, er
 	}
 	for _, d := range care.AllDue(m.Answers, history[m.ID], now, m.Zone) {
 		if d.Task == care.Wash && d.Group == r.Group {
-			out.Next = dueOut(d)
+			out.Next = dueOut(d, m.Answers.Facts().Groups)
 		}
 	}
 	return out, nil
@@ -173,7 +173,7 @@ func (s *Server) GetLog(ctx context.Context, r GetLogRequestObject) (GetLogRespo
 		}
 		line := NextDate{Id: m.ID, Name: m.Name, Zone: m.Zone.String()}
 		if dues := care.AllDue(m.Answers, histories[m.ID], s.now(), m.Zone); len(dues) > 0 {
-			line.Next = dueOut(dues[0])
+			line.Next = dueOut(dues[0], m.Answers.Facts().Groups)
 		}
 		out.Machines = append(out.Machines, line)
 	}

@@ -1,16 +1,15 @@
 <!-- A clock as a strip that fills towards its post; past the post it is overdue. -->
 <script lang="ts">
-  import type { Schemas } from './api'
+  import type { Due, Schemas } from './api'
   import { clock as hour, figure, round } from './format'
   import Num from './Num.svelte'
 
-  let { clock, last, zone, big = false }: { clock: Schemas['Clock']; last?: string; zone: string; big?: boolean } = $props()
+  let { clock, due, zone, big = false }: { clock: Schemas['Clock']; due: Due; zone: string; big?: boolean } = $props()
   const id = $props.id()
   const post = 82
   const filled = $derived(Math.min(100, (clock.used.value / clock.limit) * post))
-  const daily = $derived(clock.kind === 'days' && clock.limit < 3)
   const words = $derived.by(() => {
-    if (daily) return last ? `since ${hour(last, zone)}` : ''
+    if (due.daily) return due.last ? `since ${hour(due.last, zone)}` : ''
     if (clock.over && clock.kind !== 'coffee') return `+${round(-clock.left)}`
     if (clock.kind === 'coffee') return `${figure(clock.used.value / 1000)} of ${figure(clock.limit / 1000)} kg`
     return `${round(Math.floor(clock.used.value))} of ${round(clock.limit)}`
@@ -18,7 +17,7 @@
 </script>
 
 <div class="ruler" class:text-stop={clock.over} class:big>
-  <span>{daily ? 'day' : clock.kind}</span>
+  <span>{due.daily ? 'day' : clock.kind}</span>
   <svg aria-hidden="true" preserveAspectRatio="none">
     <defs>
       {#if clock.kind === 'shots'}

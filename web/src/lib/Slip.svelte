@@ -17,21 +17,10 @@
   const dirty = $derived(machine.hazards.length > 0)
   const refused = $derived(machine.gate.verdict === 'refused')
   const pressing = $derived(dirty || (due !== undefined && due.state !== 'later'))
-  const dailyWash = $derived(due?.task === 'wash' && due.clocks.some((c) => c.kind === 'days' && c.limit < 3))
-  const leads = $derived(due?.clocks.find((c) => c.leads))
   const title = $derived.by(() => {
     if (dirty) return 'Rinse the detergent out'
-    if (!due || due.state === 'later') return generous ? 'Nothing to do until about' : 'Nothing to do'
-    const group = machine.groups > 1 ? `, group ${due.group}` : ''
-    if (dailyWash && due.state === 'today') return `Close tonight: wash${group}`
-    return due.title + group
-  })
-  const fell = $derived.by(() => {
-    if (!due || !leads || due.state !== 'overdue') return ''
-    const over = -leads.left
-    if (leads.kind === 'coffee') return `Fell due ${round(over)} g of coffee ago`
-    if (leads.kind === 'shots') return over < 1 ? 'Falls due with this shot' : `Fell due ${round(over)} ${round(over) === '1' ? 'shot' : 'shots'} ago`
-    return over < 1 ? 'Falls due today' : `Fell due ${round(over)} ${round(over) === '1' ? 'day' : 'days'} ago`
+    if (!due) return 'Nothing to do'
+    return due.state === 'later' && generous ? `${due.head} until about` : due.head
   })
 </script>
 
@@ -69,7 +58,7 @@
           </div>
           <p>
             <b><Num worked={wash.dose!.mass} text="{short(wash.dose!.mass.value)} g" /></b>{machine.groups > 1 ? ' a group' : ''}, <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />.
-            {#if due.state === 'overdue'}{fell}.{:else if due.state === 'unrecorded'}Nothing on record: due now.{:else if dailyWash}After the last drink.{:else}Falls due today.{/if}
+            {due.says}
           </p>
           <StartWash machine={machine.id} group={due.group} text={due.state === 'unrecorded' ? 'Start the first wash' : 'Start the wash'} />
         {/if}
@@ -78,10 +67,8 @@
         <p>
           {#if due.state === 'later'}
             {due.title} around <b><Num worked={due.days!} text={day(due.likely, zone)} /></b>{#if range(due, zone)}&nbsp;({range(due, zone)}){/if}.
-          {:else if due.state === 'unrecorded'}
-            Nothing on record: due now.
           {:else}
-            {fell || 'Falls due today'}. Screen off, scrubbed on both sides; seal brushed and looked at.
+            {due.says} Screen off, scrubbed on both sides; seal brushed and looked at.
           {/if}
         </p>
         {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
@@ -97,9 +84,11 @@
   </div>
 
   <div class="why">
-    {#each due?.clocks ?? [] as clock (clock.kind)}
-      <Ruler {clock} last={due?.last} {zone} big={generous} />
-    {/each}
+    {#if due}
+      {#each due.clocks as clock (clock.kind)}
+        <Ruler {clock} {due} {zone} big={generous} />
+      {/each}
+    {/if}
     {#if generous || due?.state === 'unrecorded'}
       <div class="grid gap-2 text-[15px]" class:mt-3={generous}>
         {#each due?.because ?? [] as r (r.text)}<p>{r.text}</p>{/each}

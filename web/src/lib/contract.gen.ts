@@ -409,6 +409,12 @@ export interface components {
             /** @enum {string} */
             task: "wash" | "hand_clean";
             title: string;
+            /** @description The job in few words */
+            head: string;
+            /** @description When it fell or falls due; empty where it is later */
+            says: string;
+            /** @description Once in each of the machine's days */
+            daily: boolean;
             group: number;
             /** @enum {string} */
             state: "overdue" | "unrecorded" | "today" | "later";

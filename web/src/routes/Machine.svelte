@@ -53,7 +53,7 @@
             {#if due.last}Last done {stamp(due.last, m.zone)}.{/if}
           </p>
           <div class="mt-3 grid max-w-xl gap-2">
-            {#each due.clocks as clock (clock.kind)}<Ruler {clock} last={due.last} zone={m.zone} />{/each}
+            {#each due.clocks as clock (clock.kind)}<Ruler {clock} {due} zone={m.zone} />{/each}
           </div>
           <div class="mt-4 grid gap-3">
             {#if m.open_run}
