@@ -151,6 +151,14 @@ func (p *page) sees(text string) {
 	}
 }
 
+// step waits until a run stands at the step whose big words hold the text.
+func (p *page) step(text string) {
+	p.t.Helper()
+	p.until("the step "+text, func() bool {
+		return strings.Contains(p.eval(`() => document.querySelector('h1')?.textContent ?? ''`), text)
+	})
+}
+
 // click presses the button, link or label with the text.
 func (p *page) click(selector, text string) {
 	p.t.Helper()
@@ -160,6 +168,19 @@ func (p *page) click(selector, text string) {
 	}
 	p.front()
 	p.must(el.Click(proto.InputMouseButtonLeft, 1))
+}
+
+// fillIn types into the field inside the label that begins with the text.
+func (p *page) fillIn(label, text string) {
+	p.t.Helper()
+	el, err := p.Page.Timeout(30*time.Second).ElementR("label", "^"+regexpQuote(label))
+	if err != nil {
+		p.t.Fatalf("no label %q: %v", label, err)
+	}
+	field, err := el.Element("input")
+	p.must(err)
+	p.must(field.SelectAllText())
+	p.must(field.Input(text))
 }
 
 // front brings the tab forward: one behind another gets no frames.
@@ -185,11 +206,18 @@ func (p *page) space() {
 	p.must(p.Keyboard.Type(input.Space))
 }
 
-func (p *page) eval(js string) string {
+func (p *page) eval(js string, args ...any) string {
 	p.t.Helper()
-	v, err := p.Eval(js)
+	v, err := p.Eval(js, args...)
 	p.must(err)
 	return v.Value.String()
+}
+
+// script runs a script in the page's own world, past its content policy.
+func (p *page) script(js string) {
+	p.t.Helper()
+	_, err := proto.RuntimeEvaluate{Expression: js}.Call(p)
+	p.must(err)
 }
 
 // shot takes a picture of what is on the screen.

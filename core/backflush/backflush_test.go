@@ -12,7 +12,7 @@ import (
 )
 
 func facts(v machine.Valve) machine.Facts {
-	return machine.Facts{Valve: v, Stays: 30, Vents: 40, Powder: units.DefaultPowder, Groups: 1}
+	return machine.Facts{Valve: v, Stays: 30, Vents: 40, Groups: 1}
 }
 
 // A machine without a three-way valve must not be backflushed (common
@@ -61,15 +61,15 @@ func TestDoseCard(t *testing.T) {
 		{0.8, units.Spoon{Num: 3, Den: 4}, 3},
 		{1.0, units.Spoon{Num: 2, Den: 3}, 10.0 / 3},
 	} {
-		d, err := DoseFor(m, c.powder)
+		d, err := DoseFor(m, Detergent{Powder, c.powder})
 		if err != nil || d.Spoon != c.spoon || math.Abs(d.Mass.Value-c.grams) > 1e-9 {
 			t.Errorf("powder %v g/mL: %+v, %v", c.powder, d, err)
 		}
 	}
 	for _, powder := range []units.Density{0, -1, 2.1, units.Density(math.NaN())} {
-		_, err := DoseFor(m, powder)
+		_, err := DoseFor(m, Detergent{Powder, powder})
 		var bad *units.OutOfRange
-		if !errors.As(err, &bad) || bad.Field != "powder_density_g_ml" {
+		if !errors.As(err, &bad) || bad.Field != "powder_g_tsp" {
 			t.Errorf("powder of %v g/mL: %v", powder, err)
 		}
 	}
@@ -146,5 +146,19 @@ func TestCup(t *testing.T) {
 		if c.Check() == nil {
 			t.Errorf("%+v was accepted", c)
 		}
+	}
+}
+
+// A tablet is one group; a soak bath takes a quarter teaspoon or a tablet
+// (common practice).
+func TestTabletsAndSoakBath(t *testing.T) {
+	m, _ := Lookup(HalfTeaspoon)
+	d, err := DoseFor(m, Detergent{Form: Tablets})
+	if err != nil || d.Tablets != 1 || d.Amount() != 1 || d.Spoon != (units.Spoon{}) || d.Mass.Value != 3 {
+		t.Errorf("a tablet: %+v, %v", d, err)
+	}
+	soak, err := SoakDose(UsualPowder)
+	if err != nil || soak.Spoon != (units.Spoon{Num: 1, Den: 4}) || soak.Amount() != 1.5 {
+		t.Errorf("soak bath: %+v, %v", soak, err)
 	}
 }

@@ -102,32 +102,121 @@ func Gate(f machine.Facts) reason.Finding {
 	}
 }
 
-// Dose is what goes into one group. Mass leads; the spoon is the nearest on a
-// measuring set at this powder's density.
-type Dose struct {
-	Mass   reason.Worked // grams the spoon makes
-	Asked  units.Mass    // what the method asks for
-	Spoon  units.Spoon
-	Powder units.Density
+// Form is how the detergent comes.
+type Form string
+
+// The forms.
+const (
+	Powder  Form = "powder"
+	Tablets Form = "tablets"
+)
+
+// Detergent is what is in the tub: powder of a bulk density, or tablets.
+type Detergent struct {
+	Form    Form
+	Density units.Density // of powder, grams a millilitre
 }
 
-// DoseFor is the dose of a method for one group, in powder of this density
-// (grams a millilitre, 0.3 to 2; outside, *units.OutOfRange).
-func DoseFor(m Method, powder units.Density) (Dose, error) {
-	if !(powder >= 0.3 && powder <= 2) {
-		return Dose{}, &units.OutOfRange{Field: "powder_density_g_ml", Value: fmt.Sprint(float64(powder)), Allowed: "0.3 to 2"}
+// UsualPowder stands in where no tub is on record.
+var UsualPowder = Detergent{Powder, units.DefaultPowder}
+
+// Dose is what goes into one group. Mass leads; the spoon is the nearest on a
+// measuring set at this powder's density. A tablet is one group's dose.
+type Dose struct {
+	Form    Form          `json:"form"`
+	Tablets int           `json:"tablets,omitempty"`
+	Mass    reason.Worked `json:"mass"`  // grams the spoon makes, or that a tablet stands for
+	Asked   units.Mass    `json:"asked"` // what the method asks for
+	Spoon   units.Spoon   `json:"spoon"` // none for tablets
+}
+
+// Amount is the dose as it is counted out of the tub: grams, or tablets.
+func (d Dose) Amount() float64 {
+	if d.Form == Tablets {
+		return float64(d.Tablets)
 	}
-	s := units.NearestSpoon(m.Dose, powder)
+	return d.Mass.Value
+}
+
+// DoseFor is the dose of a method for one group. Powder must weigh 0.3 to 2
+// grams a millilitre; else *units.OutOfRange.
+func DoseFor(m Method, in Detergent) (Dose, error) {
+	return measure(m.Dose, m.Source, in)
+}
+
+// SoakDose is the dose of a soak bath: a quarter teaspoon, or a tablet, in a
+// basin of hot water (common practice).
+func SoakDose(in Detergent) (Dose, error) {
+	return measure(1.5, reason.Trade, in)
+}
+
+func measure(asked units.Mass, source reason.Source, in Detergent) (Dose, error) {
+	if in.Form == Tablets {
+		w := reason.Worked{
+			Name: "detergent in a tablet", Value: float64(asked), Unit: "g", Formula: "tablets × dose", Source: source,
+			Inputs: []reason.Input{
+				{Symbol: "tablets", Label: "a tablet is one group, or one basin", Value: 1, Unit: "tablets", Source: reason.Trade},
+				{Symbol: "dose", Label: "taken as the dose it stands for", Value: float64(asked), Unit: "g", Source: reason.Ours},
+			},
+			WouldChange: []string{"the label of your tablets: it goes before this card", "powder instead"},
+		}.Exact()
+		return Dose{Form: Tablets, Tablets: 1, Mass: w, Asked: asked}, nil
+	}
+	powder := in.Density
+	if !(powder >= 0.3 && powder <= 2) {
+		return Dose{}, &units.OutOfRange{Field: "powder_g_tsp", Value: fmt.Sprint(float64(powder * units.Density(units.Teaspoon))), Allowed: "1.5 to 10 g a level teaspoon"}
+	}
+	s := units.NearestSpoon(asked, powder)
 	w := reason.Worked{
 		Name: "detergent in the blind", Value: float64(s.Mass(powder)), Unit: "g",
 		Formula: "spoons × spoon × powder",
 		Inputs: []reason.Input{
-			{Symbol: "spoons", Label: fmt.Sprintf("level teaspoons nearest to %g g", float64(m.Dose)), Value: s.Teaspoons(), Unit: "tsp", Source: m.Source},
+			{Symbol: "spoons", Label: fmt.Sprintf("level teaspoons nearest to %g g", float64(asked)), Value: s.Teaspoons(), Unit: "tsp", Source: source},
 			{Symbol: "spoon", Label: "a level teaspoon", Value: float64(units.Teaspoon), Unit: "mL", Source: reason.Ours},
 			{Symbol: "powder", Label: "this powder's density", Value: float64(powder), Unit: "g/mL", Source: reason.Trade},
 		},
-		Source:      m.Source,
+		Source:      source,
 		WouldChange: []string{"another school", "a powder that is lighter or heavier a spoon", "the label of your powder: it goes before this card"},
 	}.Exact()
-	return Dose{Mass: w, Asked: m.Dose, Spoon: s, Powder: powder}, nil
+	return Dose{Form: Powder, Mass: w, Asked: asked, Spoon: s}, nil
+}
+
+// ForGroups is the dose in all, for so many groups: grams, or tablets.
+func (d Dose) ForGroups(groups int) reason.Worked {
+	unit := "g"
+	if d.Form == Tablets {
+		unit = "tablets"
+	}
+	return reason.Worked{
+		Name: "detergent in all", Value: float64(groups) * d.Amount(), Unit: unit, Formula: "groups × dose", Source: d.Mass.Source,
+		Inputs: []reason.Input{
+			{Symbol: "groups", Label: "groups", Value: float64(groups), Unit: "", Source: reason.Said},
+			{Symbol: "dose", Label: "a group", Value: d.Amount(), Unit: unit, Source: d.Mass.Source},
+		},
+		WouldChange: []string{"another number of groups", "another dose"},
+	}.Exact()
+}
+
+// Because says why it is this much.
+func (d Dose) Because(m Method) []reason.Reason {
+	if d.Form == Tablets {
+		return []reason.Reason{{Text: "A tablet is one group's dose.", Source: reason.Trade}}
+	}
+	return []reason.Reason{
+		{Text: m.Name + ": " + m.Why, Source: m.Source},
+		{Text: fmt.Sprintf("Your powder weighs %.1f g a level teaspoon.", d.Mass.Inputs[2].Value*float64(units.Teaspoon)), Source: reason.Said},
+	}
+}
+
+// SoakBath says what belongs in the bath, for how long, and what never does.
+func SoakBath(handle string) []reason.Reason {
+	list := []reason.Reason{
+		{Text: "In a basin of hot water: baskets, the metal of the handles, tips. 5 to 10 minutes.", Source: reason.Trade},
+		{Text: "Handles stay out of the water, level at the metal's edge.", Source: reason.Trade},
+		{Text: "Never aluminium baskets or handles.", Source: reason.Trade},
+	}
+	if handle == "wood" {
+		list = append(list, reason.Reason{Text: "Yours are of wood: never in the bath, not even the ends.", Source: reason.Trade})
+	}
+	return list
 }

@@ -51,7 +51,7 @@ func TestDefaultIntervals(t *testing.T) {
 			}
 		}
 	}
-	if doubles := coffeeBetween / machine.DoubleGrams; !near(doubles, 56, 0.6) {
+	if doubles := coffeeBetween / float64(home(4).Facts().Double); !near(doubles, 56, 0.6) {
 		t.Errorf("a kilogram is %v doubles, want about 56", doubles)
 	}
 }
@@ -108,7 +108,7 @@ func TestCoffeeMassRunsOutFirst(t *testing.T) {
 	// 40 doubles logged as one span, then a coffee limit below the shots'
 	every := Interval{Task: Wash, Shots: 50, Coffee: 700, Days: 30}
 	h := History{Done: []Done{{Wash, 1, daysAgo(10)}}, LoggedSince: daysAgo(50), Events: presses(Double, 40, daysAgo(10), noon, 1)}
-	d := dueOf(home(4), every, 1, 1, h, noon, time.UTC)
+	d := dueOf(4, home(4).Facts(), every, 1, h, noon, time.UTC)
 	if d.State != Overdue || !d.Clocks[1].Leads || d.Clocks[1].Used.Value != 720 {
 		t.Errorf("%s, %+v", d.State, d.Clocks)
 	}
@@ -174,7 +174,9 @@ func TestCount(t *testing.T) {
 		{Kind: Double, Count: 20, From: daysAgo(6), To: daysAgo(2), Group: 2},
 		{Kind: Double, Count: 99, From: daysAgo(3), To: daysAgo(3), Group: 1},
 	}
-	one, two := Count(events, 1, 2, daysAgo(3), noon), Count(events, 2, 2, daysAgo(3), noon)
+	f := home(4).Facts()
+	f.Groups = 2
+	one, two := Count(events, 1, f, daysAgo(3), noon), Count(events, 2, f, daysAgo(3), noon)
 	if one.Shots != 9 || one.Coffee != 5*18+4*9 {
 		t.Errorf("group 1: %+v, want 9 shots and 126 g", one)
 	}
@@ -293,6 +295,21 @@ func TestReasonsAreNeverEmpty(t *testing.T) {
 					}
 				}
 			}
+		}
+	}
+}
+
+// By hand: 4 a day wash every 12.5 days by shots; 0.5 a day by the 30-day cap;
+// a café of two groups twice a day; a cam lever twice a year.
+func TestWashesADay(t *testing.T) {
+	cafe, cam, none := home(300), home(4), home(4)
+	cafe.Layout, cam.Layout, none.Valve = machine.HXCafe, machine.LeverCam, machine.No
+	for name, c := range map[string]struct {
+		a    machine.Answers
+		want float64
+	}{"4 a day": {home(4), 0.08}, "one in two days": {home(0.5), 1.0 / 30}, "café": {cafe, 2}, "cam": {cam, 1.0 / 182}, "no valve": {none, 0}} {
+		if got := PerDay(c.a); !near(got.Value, c.want, 1e-12) {
+			t.Errorf("%s: %v washes a day, want %v", name, got.Value, c.want)
 		}
 	}
 }

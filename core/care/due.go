@@ -133,22 +133,19 @@ type History struct {
 	LoggedSince time.Time
 }
 
-// cafeCloses is when a café is taken to close (our own engineering choice).
-const cafeCloses = 19
-
 // AllDue works out every task of every group of a machine at an instant,
 // most pressing first.
 func AllDue(a machine.Answers, h History, now time.Time, zone *time.Location) []Due {
 	var list []Due
-	groups := a.Facts().Groups
+	f := a.Facts()
 	for _, every := range Intervals(a) {
-		for g := 1; g <= groups; g++ {
-			list = append(list, dueOf(a, every, g, groups, h, now, zone))
+		for g := 1; g <= f.Groups; g++ {
+			list = append(list, dueOf(a.Drinks, f, every, g, h, now, zone))
 		}
 	}
 	// few entries; keep the order of intervals and groups among equals
 	for i := 1; i < len(list); i++ {
-		for j := i; j > 0 && list[j].before(list[j-1]); j-- {
+		for j := i; j > 0 && list[j].Before(list[j-1]); j-- {
 			list[j], list[j-1] = list[j-1], list[j]
 		}
 	}
@@ -157,9 +154,12 @@ func AllDue(a machine.Answers, h History, now time.Time, zone *time.Location) []
 
 var rank = map[State]int{Overdue: 0, Unrecorded: 1, Today: 2, Later: 3}
 
-// before puts what presses more first. Of two tasks due alike, the wash
+// Rank is how much a state presses, 0 the most.
+func (s State) Rank() int { return rank[s] }
+
+// Before puts what presses more first. Of two tasks due alike, the wash
 // comes first: it covers the hand clean.
-func (d Due) before(o Due) bool {
+func (d Due) Before(o Due) bool {
 	if rank[d.State] != rank[o.State] {
 		return rank[d.State] < rank[o.State]
 	}
@@ -169,7 +169,7 @@ func (d Due) before(o Due) bool {
 	return false
 }
 
-func dueOf(a machine.Answers, every Interval, group, groups int, h History, now time.Time, zone *time.Location) Due {
+func dueOf(drinks float64, f machine.Facts, every Interval, group int, h History, now time.Time, zone *time.Location) Due {
 	d := Due{Task: every.Task, Group: group, Interval: every, Because: every.Because}
 	for _, done := range h.Done {
 		// a wash does what a hand clean does
@@ -184,20 +184,20 @@ func dueOf(a machine.Answers, every Interval, group, groups int, h History, now 
 		return d
 	}
 	if every.Daily {
-		return d.daily(now, zone)
+		return d.daily(f, now, zone)
 	}
 
-	use := usage(a, group, groups, h, d.Last, now)
+	use := usage(drinks, f, group, h, d.Last, now)
 	var ahead []reason.Worked
 	if every.Shots > 0 {
-		used := use.worked("shots since the last "+every.Task.short(), "shots", use.logged.Shots, use.declared)
+		used := use.worked("shots since the last "+every.Task.short(), "shots", use.logged.Shots, 1)
 		d.Clocks = append(d.Clocks, Clock{Kind: ByShots, Used: used, Limit: every.Shots, Unit: "shots"})
 		ahead = append(ahead, use.rate.forecast("days to the shot limit", toGo(every.Shots-used.Value)))
 	}
 	if every.Coffee > 0 {
-		used := use.worked("coffee since the last "+every.Task.short(), "g", use.logged.Coffee, use.declared*machine.DoubleGrams)
+		used := use.worked("coffee since the last "+every.Task.short(), "g", use.logged.Coffee, float64(f.Double))
 		d.Clocks = append(d.Clocks, Clock{Kind: ByCoffee, Used: used, Limit: every.Coffee, Unit: "g"})
-		ahead = append(ahead, use.rate.forecast("days to the coffee limit", toGo((every.Coffee-used.Value)/use.gramsAShot())))
+		ahead = append(ahead, use.rate.forecast("days to the coffee limit", toGo((every.Coffee-used.Value)/use.gramsAShot(f))))
 	}
 	used := daysSince(d.Last, now, every.Task)
 	d.Clocks = append(d.Clocks, Clock{Kind: ByDays, Used: used, Limit: every.Days, Unit: "days"})
@@ -250,13 +250,13 @@ func (d Due) settle(ahead []reason.Worked, now time.Time, zone *time.Location) D
 }
 
 // daily: once in each of the machine's days, by its end.
-func (d Due) daily(now time.Time, zone *time.Location) Due {
+func (d Due) daily(f machine.Facts, now time.Time, zone *time.Location) Due {
 	dueDay := NextDay(d.Last, zone)
 	end := NextDay(dueDay, zone)
-	closes := time.Date(dueDay.Year(), dueDay.Month(), dueDay.Day(), cafeCloses, 0, 0, 0, zone)
+	closes := time.Date(dueDay.Year(), dueDay.Month(), dueDay.Day(), 0, int(f.Closes*60), 0, 0, zone)
 	used := daysSince(d.Last, now, d.Task)
 	d.Clocks = []Clock{{Kind: ByDays, Used: used, Limit: end.Sub(d.Last).Hours() / 24, Unit: "days", Leads: true}}
-	d.Because = append(d.Because, reason.Reason{Text: fmt.Sprintf("The day turns at %02d:00 in the machine's zone; the café is taken to close at %02d:00.", dayTurns, cafeCloses), Source: reason.Ours})
+	d.Because = append(d.Because, reason.Reason{Text: fmt.Sprintf("The day turns at %02d:00 in the machine's zone; the café is taken to close at %s.", dayTurns, closes.Format("15:04")), Source: reason.Ours})
 	d.Earliest, d.Likely, d.Latest = latest(dueDay, now), latest(closes, now), latest(end, now)
 	days := func(t time.Time) float64 { return t.Sub(now).Hours() / 24 }
 	d.Days = reason.Worked{
@@ -294,38 +294,35 @@ type used struct {
 	rate     Rate
 }
 
-func usage(a machine.Answers, group, groups int, h History, last, now time.Time) used {
+func usage(drinks float64, f machine.Facts, group int, h History, last, now time.Time) used {
 	from := now
 	if !h.LoggedSince.IsZero() && h.LoggedSince.Before(now) {
 		from = latest(last, h.LoggedSince)
 	}
-	u := used{perDay: a.Drinks / float64(groups), blank: from.Sub(last).Hours() / 24, days: now.Sub(from).Hours() / 24}
-	u.logged = Count(h.Events, group, groups, last, now)
+	u := used{perDay: drinks / float64(f.Groups), blank: from.Sub(last).Hours() / 24, days: now.Sub(from).Hours() / 24}
+	u.logged = Count(h.Events, group, f, last, now)
 	u.declared = u.perDay * u.blank
 	u.rate = Believe(u.perDay, u.logged.Shots, u.days)
 	return u
 }
 
 // gramsAShot is the coffee of a shot as logged, else a double's.
-func (u used) gramsAShot() float64 {
+func (u used) gramsAShot(f machine.Facts) float64 {
 	if u.logged.Shots > 0 {
 		return u.logged.Coffee / u.logged.Shots
 	}
-	return machine.DoubleGrams
+	return float64(f.Double)
 }
 
-func (u used) worked(name, unit string, logged, declared float64) reason.Worked {
+func (u used) worked(name, unit string, logged, perShot float64) reason.Worked {
 	w := reason.Worked{
-		Name: name, Value: logged + declared, Unit: unit, Formula: "logged + rate × blank", Source: reason.Ours,
+		Name: name, Value: logged + u.declared*perShot, Unit: unit, Formula: "logged + rate × blank", Source: reason.Ours,
 		Inputs: []reason.Input{
 			{Symbol: "logged", Label: "logged for this group", Value: logged, Unit: unit, Source: reason.Log},
-			{Symbol: "rate", Label: "a day a group, from your drinks a day", Value: u.perDay, Unit: unit + "/day", Source: reason.Said},
+			{Symbol: "rate", Label: "a day a group, from your drinks a day", Value: u.perDay * perShot, Unit: unit + "/day", Source: reason.Said},
 			{Symbol: "blank", Label: "days before the first drink was logged", Value: u.blank, Unit: "days", Source: reason.Log},
 		},
 		WouldChange: []string{"logging drinks", "another date for the last care"},
-	}
-	if unit == "g" {
-		w.Inputs[1].Value *= machine.DoubleGrams
 	}
 	return w.Exact()
 }

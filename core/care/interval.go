@@ -78,3 +78,34 @@ func Intervals(a machine.Answers) []Interval {
 		{Text: "Never later than 30 days: oil goes rancid in a group that stands, too.", Source: reason.Ours},
 	}}}
 }
+
+// PerDay is how many washes a machine takes a day, over all its groups, at the
+// declared use; 0 where it has none.
+func PerDay(a machine.Answers) reason.Worked {
+	f := a.Facts()
+	w := reason.Worked{Name: "washes a day", Unit: "a day", Source: reason.Ours, WouldChange: []string{"more or fewer drinks", "another interval"}}
+	groups := reason.Input{Symbol: "groups", Label: "groups", Value: float64(f.Groups), Source: reason.Said}
+	for _, i := range Intervals(a) {
+		if i.Task != Wash {
+			continue
+		}
+		if i.Daily {
+			w.Value, w.Formula, w.Inputs = float64(f.Groups), "groups", []reason.Input{groups}
+			break
+		}
+		w.Value, w.Formula = float64(f.Groups)/i.Days, "groups ÷ days"
+		w.Inputs = []reason.Input{groups, {Symbol: "days", Label: "never later than", Value: i.Days, Unit: "days", Source: i.Because[0].Source}}
+		if i.Shots > 0 {
+			drinks := a.Drinks / float64(f.Groups)
+			w.Value = float64(f.Groups) * max(1/i.Days, drinks/i.Shots, drinks*float64(f.Double)/i.Coffee)
+			w.Formula = "groups × max(1 ÷ days, drinks ÷ shots, drinks × double ÷ coffee)"
+			w.Inputs = append(w.Inputs,
+				reason.Input{Symbol: "drinks", Label: "drinks a day a group", Value: drinks, Unit: "shots/day", Source: reason.Said},
+				reason.Input{Symbol: "shots", Label: "every so many shots", Value: i.Shots, Unit: "shots", Source: reason.Trade},
+				reason.Input{Symbol: "double", Label: "coffee in a double", Value: float64(f.Double), Unit: "g", Source: reason.Trade},
+				reason.Input{Symbol: "coffee", Label: "or so much coffee", Value: i.Coffee, Unit: "g", Source: reason.Trade})
+		}
+		break
+	}
+	return w.Exact()
+}

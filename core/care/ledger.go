@@ -5,7 +5,12 @@
 // It does not decide how the work is done (packages backflush, job, run).
 package care
 
-import "time"
+import (
+	"time"
+
+	"freshanvil/core/machine"
+	"freshanvil/core/units"
+)
 
 // UseKind is what one event of the use ledger counts.
 type UseKind string
@@ -36,24 +41,32 @@ type Tally struct {
 	Coffee float64 // grams
 }
 
-// grams of coffee a shot of each kind takes (common practice)
-var grams = map[UseKind]float64{Single: 9, Double: 18, Milk: 18}
+// shot is the coffee of one shot of the kind; false for what is no shot.
+func shot(k UseKind, f machine.Facts) (units.Mass, bool) {
+	switch k {
+	case Single:
+		return f.Single, true
+	case Double, Milk:
+		return f.Double, true
+	}
+	return 0, false
+}
 
-// Count sums what one of so many groups has made from one instant to
+// Count sums what one group of a machine has made from one instant to
 // another. An event that lies over the edge counts by the share inside.
-func Count(events []UseEvent, group, groups int, from, to time.Time) Tally {
+func Count(events []UseEvent, group int, f machine.Facts, from, to time.Time) Tally {
 	var sum Tally
 	for _, e := range events {
-		g, shot := grams[e.Kind]
+		g, shot := shot(e.Kind, f)
 		if !shot || (e.Group != 0 && e.Group != group) {
 			continue
 		}
 		share := overlap(e.From, e.To, from, to)
 		if e.Group == 0 {
-			share /= float64(groups)
+			share /= float64(f.Groups)
 		}
 		sum.Shots += e.Count * share
-		sum.Coffee += e.Count * share * g
+		sum.Coffee += e.Count * share * float64(g)
 	}
 	return sum
 }

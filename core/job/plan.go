@@ -91,6 +91,9 @@ type Refused struct{ Finding reason.Finding }
 
 func (r *Refused) Error() string { return r.Finding.Title }
 
+// DetergentCautions are shown wherever detergent is handled.
+func DetergentCautions() []reason.Caution { return []reason.Caution{soap, drink} }
+
 const brushFlush units.Volume = 50
 
 var (
@@ -103,9 +106,9 @@ var (
 
 // Wash composes a detergent wash of one group. With dirty, detergent is in
 // the group already and none is added: only the rinse is planned, and it takes
-// the whole dose as still lying there. It refuses, with *Refused, a machine
+// the whole dose as still lying there. In is the detergent at hand. It refuses, with *Refused, a machine
 // that must not be backflushed; a bad group is a *units.OutOfRange.
-func Wash(a machine.Answers, id backflush.MethodID, group int, dirty bool) (Plan, error) {
+func Wash(a machine.Answers, id backflush.MethodID, group int, dirty bool, in backflush.Detergent) (Plan, error) {
 	f := a.Facts()
 	if group < 1 || group > f.Groups {
 		return Plan{}, &units.OutOfRange{Field: "group", Value: fmt.Sprint(group), Allowed: fmt.Sprintf("1 to %d", f.Groups)}
@@ -117,7 +120,7 @@ func Wash(a machine.Answers, id backflush.MethodID, group int, dirty bool) (Plan
 	if gate := backflush.Gate(f); gate.Verdict == reason.Refused {
 		return Plan{}, &Refused{gate}
 	}
-	dose, err := backflush.DoseFor(m, f.Powder)
+	dose, err := backflush.DoseFor(m, in)
 	if err != nil {
 		return Plan{}, err
 	}
@@ -159,7 +162,14 @@ func prepare(f machine.Facts) Step {
 	if f.Tray > 0 {
 		do = append(do, "Tray empty and back in.")
 	}
-	do = append(do, "A blind basket and a clear cup at hand.")
+	switch f.Blind {
+	case "none":
+		do = append(do, "You have no blind on record: get one that fits before you start. A basket with holes builds no pressure.")
+	case "rubber with a hole":
+		do = append(do, "The rubber disc and a clear cup at hand. The disc drips through its hole: that is normal.")
+	default:
+		do = append(do, "A blind basket and a clear cup at hand.")
+	}
 	return Step{ID: "ready", Kind: Act, Title: "get ready", Head: "Get ready", Do: do, Button: "All ready", Cautions: []reason.Caution{scald}, Takes: 30 * time.Second}
 }
 
@@ -170,8 +180,13 @@ func brush() Step {
 }
 
 func dosing(d backflush.Dose) Step {
-	return Step{ID: "dose", Kind: Act, Title: fmt.Sprintf("%.2g g in the blind, lock in", d.Mass.Value), Head: "Dose", Button: "Powder is in, handle locked", Hazard: Sets, Takes: 40 * time.Second,
-		Do:       []string{"Put the blind basket in the handle.", "Powder in, dry.", "Lock the handle in."},
+	what, put := fmt.Sprintf("%.2g g", d.Mass.Value), "Powder in, dry."
+	button := "Powder is in, handle locked"
+	if d.Form == backflush.Tablets {
+		what, put, button = "one tablet", "One tablet in, dry.", "Tablet is in, handle locked"
+	}
+	return Step{ID: "dose", Kind: Act, Title: what + " in the blind, lock in", Head: "Dose", Button: button, Hazard: Sets, Takes: 40 * time.Second,
+		Do:       []string{"Put the blind basket in the handle.", put, "Lock the handle in."},
 		Cautions: []reason.Caution{soap, drink}}
 }
 

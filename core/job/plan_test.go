@@ -17,7 +17,7 @@ func answers(l machine.Layout, v machine.Answer) machine.Answers {
 // The half-teaspoon school's order (common practice): brush and flush, dose,
 // pulses, empty the blind, water pulses, look, basket back and flush, discard.
 func TestWashOrder(t *testing.T) {
-	p, err := Wash(answers(machine.DualHome, machine.Yes), backflush.HalfTeaspoon, 1, false)
+	p, err := Wash(answers(machine.DualHome, machine.Yes), backflush.HalfTeaspoon, 1, false, backflush.UsualPowder)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -44,7 +44,7 @@ func TestWashOrder(t *testing.T) {
 
 func TestWashRefused(t *testing.T) {
 	for _, v := range []machine.Answer{machine.No, machine.CannotTell} {
-		_, err := Wash(answers(machine.SingleBoiler, v), backflush.HalfTeaspoon, 1, false)
+		_, err := Wash(answers(machine.SingleBoiler, v), backflush.HalfTeaspoon, 1, false, backflush.UsualPowder)
 		var no *Refused
 		if !errors.As(err, &no) || len(no.Finding.Because) == 0 || len(no.Finding.Next) == 0 {
 			t.Errorf("valve %s: %v, want a refusal with its reason", v, err)
@@ -55,7 +55,7 @@ func TestWashRefused(t *testing.T) {
 		method backflush.MethodID
 		field  string
 	}{{0, backflush.HalfTeaspoon, "group"}, {2, backflush.HalfTeaspoon, "group"}, {1, "fistful", "method"}} {
-		_, err := Wash(answers(machine.SingleBoiler, machine.Yes), c.method, c.group, false)
+		_, err := Wash(answers(machine.SingleBoiler, machine.Yes), c.method, c.group, false, backflush.UsualPowder)
 		var bad *units.OutOfRange
 		if !errors.As(err, &bad) || bad.Field != c.field {
 			t.Errorf("group %d, %s: %v", c.group, c.method, err)
@@ -66,7 +66,7 @@ func TestWashRefused(t *testing.T) {
 // A group that already holds detergent is only rinsed, as if the whole dose
 // still lay in it: ten pulses by the residue model.
 func TestRinseOnlyTakesTheWholeDose(t *testing.T) {
-	p, err := Wash(answers(machine.SingleBoiler, machine.Yes), backflush.HalfTeaspoon, 1, true)
+	p, err := Wash(answers(machine.SingleBoiler, machine.Yes), backflush.HalfTeaspoon, 1, true, backflush.UsualPowder)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -88,7 +88,7 @@ func TestEveryLayoutWithAValveHasASafePlan(t *testing.T) {
 		a := answers(l, machine.Yes)
 		for g := 1; g <= a.Facts().Groups; g++ {
 			for _, dirty := range []bool{false, true} {
-				if _, err := Wash(a, backflush.HalfTeaspoon, g, dirty); err != nil {
+				if _, err := Wash(a, backflush.HalfTeaspoon, g, dirty, backflush.UsualPowder); err != nil {
 					t.Errorf("%s group %d, dirty %v: %v", l, g, dirty, err)
 				}
 			}
@@ -100,7 +100,7 @@ func TestEveryLayoutWithAValveHasASafePlan(t *testing.T) {
 // stays and no drink is made before the proof. The oracle below restates the
 // rule by positions instead of walking the steps.
 func TestUnsafeOrdersAreRefused(t *testing.T) {
-	base, err := Wash(answers(machine.SingleBoiler, machine.Yes), backflush.HalfTeaspoon, 1, false)
+	base, err := Wash(answers(machine.SingleBoiler, machine.Yes), backflush.HalfTeaspoon, 1, false, backflush.UsualPowder)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -8,6 +8,8 @@ package machine
 
 import (
 	"fmt"
+	"maps"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -83,54 +85,42 @@ const (
 	Rotary    Pump = "rotary"
 )
 
-// Facts are what is kept of one machine. Volumes are millilitres; a zero
-// TankL means mains water or no tank, a zero Tray a waste pipe.
+// Facts are what the rules need of one machine. A zero Tank is mains water or
+// no tank, a zero Tray a waste pipe.
 type Facts struct {
-	Layout Layout
-	Valve  Valve
-	Groups int
-
-	Brew, Steam units.Volume // Steam is 0 where brew and steam share one boiler, or there is none
-	Heater      string       // watts, element by element
-	Tank        units.Volume
-	Plumbed     bool
-	Tray        units.Volume
-	Pump        Pump
-	FreeFlow    float64 // mL/s through an open group
-	Stays       units.Volume
-	Vents       units.Volume // a pulse
-	Powder      units.Density
+	Layout   Layout
+	Valve    Valve
+	Groups   int
+	Tank     units.Volume
+	Plumbed  bool
+	Tray     units.Volume
+	Pump     Pump
+	FreeFlow float64 // mL/s through an open group
+	Stays    units.Volume
+	Vents    units.Volume // a pulse
+	Double   units.Mass   // coffee in a double
+	Single   units.Mass
+	Closes   float64 // hour of the day; above 24 is after midnight
+	Blind    string
+	Handle   string
 }
 
-// row is one column of the defaults table.
+// row is a layout and how it is called.
 type row struct {
-	layout              Layout
-	title               string
-	groups              int
-	brew, steam         units.Volume
-	brewText, steamText string
-	heater              string
-	tank, tray          units.Volume
-	plumbed             bool
-	pump                Pump
-	flow                float64
-	stays, vents        units.Volume
-	heel, cooling       string
-	practice            string // which of the fields are common practice; the others are our choice
-	commercial          bool
+	layout     Layout
+	title      string
+	commercial bool
 }
 
-// The defaults by layout: common practice where named so, else our own
-// engineering choice. All of them can be wrong for a given machine.
 var rows = []row{
-	{layout: Thermoblock, title: "Thermoblock or thermocoil", groups: 1, brew: 50, brewText: "0.05 L", steamText: "none", heater: "1300 W", tank: 1800, tray: 500, pump: Vibratory, flow: 6, stays: 20, vents: 30, heel: "flush only", cooling: "0.7 h", practice: "pump"},
-	{layout: SingleBoiler, title: "Single boiler", groups: 1, brew: 300, brewText: "0.3 L", steamText: "the same boiler", heater: "1100 W", tank: 2000, tray: 500, pump: Vibratory, flow: 8, stays: 30, vents: 40, heel: "flush only", cooling: "1.8 h", practice: "pump brew heater"},
-	{layout: HXHome, title: "Heat exchanger, home", groups: 1, brew: 100, steam: 1800, brewText: "0.1 L, a tube", steamText: "1.8 L", heater: "1400 W", tank: 2500, tray: 1000, pump: Vibratory, flow: 8, stays: 30, vents: 40, heel: "tap 0.4, plug 0.08", cooling: "3.2 h", practice: "pump steam"},
-	{layout: HXCafe, title: "Heat exchanger, café", groups: 2, brew: 150, steam: 11000, brewText: "0.15 L a group, a tube", steamText: "11 L", heater: "3500 W", plumbed: true, pump: Rotary, flow: 30, stays: 30, vents: 40, heel: "plug 0.08", cooling: "6 h", practice: "pump", commercial: true},
-	{layout: DualHome, title: "Dual boiler, home", groups: 1, brew: 300, steam: 1000, brewText: "0.3 L", steamText: "1.0 L", heater: "800 + 1200 W", tank: 2000, tray: 800, pump: Vibratory, flow: 8, stays: 30, vents: 40, heel: "screw 0.08, tap 0.4", cooling: "brew 1.8 h, steam 2.7 h", practice: "pump brew steam heel"},
-	{layout: MultiCafe, title: "Multi boiler, café", groups: 2, brew: 700, steam: 8000, brewText: "0.7 L a group", steamText: "8 L", heater: "1000 W a group + 4000 W", plumbed: true, pump: Rotary, flow: 30, stays: 30, vents: 40, heel: "technician", cooling: "5.4 h", practice: "pump", commercial: true},
-	{layout: LeverCam, title: "Lever with a cam valve", groups: 1, brew: 100, steam: 1800, brewText: "0.1 L, a tube", steamText: "1.8 L", heater: "1400 W", tank: 2500, tray: 1000, pump: NoPump, flow: 8, stays: 30, vents: 40, heel: "tap 0.4, plug 0.08", cooling: "3.2 h", practice: "steam"},
-	{layout: LeverManual, title: "Spring or manual lever", groups: 1, brew: 800, brewText: "0.8 L", steamText: "the same boiler", heater: "900 W", tray: 300, pump: NoPump, heel: "pour out 0.05", cooling: "2.5 h"},
+	{Thermoblock, "Thermoblock or thermocoil", false},
+	{SingleBoiler, "Single boiler", false},
+	{HXHome, "Heat exchanger, home", false},
+	{HXCafe, "Heat exchanger, café", true},
+	{DualHome, "Dual boiler, home", false},
+	{MultiCafe, "Multi boiler, café", true},
+	{LeverCam, "Lever with a cam valve", false},
+	{LeverManual, "Spring or manual lever", false},
 }
 
 // Layouts lists the layouts in the order they are asked.
@@ -166,14 +156,13 @@ type Answers struct {
 	MilkDrinks float64
 	Hardness   units.HardnessReading
 	Treatment  Treatment
-	Groups     int // 0 for the layout's own number
+	// Overrides are facts somebody said, by their key; the defaults of the
+	// layout stand in for the others.
+	Overrides map[string]string
 }
 
-// The most that is accepted: a machine of six groups in a station hall.
-const (
-	MaxDrinks = 2000.0
-	MaxGroups = 6
-)
+// MaxDrinks is the most that is accepted: six groups in a station hall.
+const MaxDrinks = 2000.0
 
 // Check refuses answers that are out of range or contradict each other; the
 // error is a *units.OutOfRange with the contract's field name.
@@ -202,33 +191,25 @@ func (a Answers) Check() error {
 	if !known {
 		return &units.OutOfRange{Field: "treatment", Value: string(a.Treatment), Allowed: "one of " + join(Treatments())}
 	}
-	if a.Groups < 0 || a.Groups > MaxGroups {
-		return &units.OutOfRange{Field: "groups", Value: strconv.Itoa(a.Groups), Allowed: "1 to " + strconv.Itoa(MaxGroups)}
+	for _, key := range slices.Sorted(maps.Keys(a.Overrides)) {
+		if err := a.CheckOverride(key, a.Overrides[key]); err != nil {
+			return err
+		}
 	}
 	return nil
 }
 
-// Facts fills everything not asked with the layout's defaults.
-func (a Answers) Facts() Facts {
-	r, _ := find(a.Layout)
-	groups := a.Groups
-	if groups == 0 {
-		groups = r.groups
-	}
-	valve := NoValve
+// valve is the kind of valve the answer and the layout come to.
+func (a Answers) valve() Valve {
 	switch {
 	case a.Valve == CannotTell && a.Layout != LeverManual:
-		valve = Unsure
+		return Unsure
 	case a.Valve == Yes && a.Layout == LeverCam:
-		valve = Cam
+		return Cam
 	case a.Valve == Yes:
-		valve = Solenoid
+		return Solenoid
 	}
-	return Facts{
-		Layout: a.Layout, Valve: valve, Groups: groups, Brew: r.brew, Steam: r.steam, Heater: r.heater,
-		Tank: r.tank, Plumbed: r.plumbed, Tray: r.tray, Pump: r.pump, FreeFlow: r.flow,
-		Stays: r.stays, Vents: r.vents, Powder: units.DefaultPowder,
-	}
+	return NoValve
 }
 
 // Shots a day at which one group makes a machine a café's.
@@ -244,89 +225,6 @@ func (a Answers) Cafe() (bool, reason.Reason) {
 		return true, reason.Reason{Text: fmt.Sprintf("Each group makes %.0f shots a day, %d or more, so it is cared for like a café's.", per, cafeShots), Source: reason.Ours}
 	}
 	return false, reason.Reason{}
-}
-
-// Assumption is a fact nobody has confirmed yet.
-type Assumption struct {
-	Label  string        `json:"label"`
-	Value  string        `json:"value"`
-	Source reason.Source `json:"source"`
-}
-
-// Per-drink defaults: a double of 18 g, a single of 9 g (common practice).
-const (
-	DoubleGrams = 18.0
-	SingleGrams = 9.0
-)
-
-// Assumptions lists every default that stands in for these answers, so that a
-// person can see what was taken for granted.
-func (a Answers) Assumptions() []Assumption {
-	r, ok := find(a.Layout)
-	if !ok {
-		return nil
-	}
-	f := a.Facts()
-	mark := func(field string) reason.Source {
-		for _, p := range strings.Fields(r.practice) {
-			if p == field {
-				return reason.Trade
-			}
-		}
-		return reason.Ours
-	}
-	list := []Assumption{
-		{"groups", strconv.Itoa(f.Groups), mark("groups")},
-		{"brew water heated", r.brewText, mark("brew")},
-		{"steam boiler", r.steamText, mark("steam")},
-		{"heater", r.heater, mark("heater")},
-		{"tank", tankText(f), mark("tank")},
-		{"drip tray", trayText(f), mark("tray")},
-		{"pump", pumpText(f.Pump), mark("pump")},
-		{"stays after draining", r.heel, mark("heel")},
-		{"cools with a time constant of", r.cooling, mark("cooling")},
-	}
-	if f.Valve.Vents() {
-		list = append(list,
-			Assumption{"free flow from the group", number(f.FreeFlow) + " mL/s", reason.Ours},
-			Assumption{"stays behind in the head", number(float64(f.Stays)) + " mL", reason.Ours},
-			Assumption{"vents a pulse", number(float64(f.Vents)) + " mL", reason.Ours})
-	}
-	return append(list,
-		Assumption{"coffee in a double", number(DoubleGrams) + " g", reason.Trade},
-		Assumption{"coffee in a single", number(SingleGrams) + " g", reason.Trade},
-		Assumption{"beverage", "36 g", reason.Trade},
-		Assumption{"kept in the puck, vented, flushed a drink", "20 g, 25 mL, 50 mL", reason.Ours},
-		Assumption{"milk drink", "150 g milk, 15 g steam and 5 g purge", reason.Ours},
-		Assumption{"hot water drawn", "none", reason.Ours},
-		Assumption{"detergent powder", number(float64(f.Powder)*float64(units.Teaspoon)) + " g a level teaspoon", reason.Trade})
-}
-
-func tankText(f Facts) string {
-	switch {
-	case f.Plumbed:
-		return "mains water"
-	case f.Tank == 0:
-		return "none"
-	}
-	return number(f.Tank.Litres()) + " L"
-}
-
-func trayText(f Facts) string {
-	if f.Tray == 0 {
-		return "waste pipe"
-	}
-	return number(f.Tray.Litres()) + " L"
-}
-
-func pumpText(p Pump) string {
-	switch p {
-	case Vibratory:
-		return "vibratory, 2 min on, 1 min off"
-	case Rotary:
-		return "rotary, no limit"
-	}
-	return "none"
 }
 
 func join[T ~string](list []T) string {

@@ -3,9 +3,11 @@ package machine
 import (
 	"errors"
 	"math"
+	"strconv"
 	"strings"
 	"testing"
 
+	"freshanvil/core/reason"
 	"freshanvil/core/units"
 )
 
@@ -68,9 +70,6 @@ func TestDefaultsByLayout(t *testing.T) {
 		if f.Groups != c.groups || f.Stays != c.stays || f.Vents != c.vents || f.Tray != c.tray || f.Tank != c.tank || f.Pump != c.pump {
 			t.Errorf("%s: %+v", c.layout, f)
 		}
-		if math.Abs(float64(f.Powder)*5-6) > 1e-12 {
-			t.Errorf("%s: powder weighs %v g a teaspoon, want 6", c.layout, f.Powder*5)
-		}
 		if f.Plumbed != c.layout.Commercial() || c.layout.Title() == "" {
 			t.Errorf("%s: plumbed %v, title %q", c.layout, f.Plumbed, c.layout.Title())
 		}
@@ -91,7 +90,13 @@ func TestAnswersRefused(t *testing.T) {
 		{"milk_drinks_per_day", func(a *Answers) { a.MilkDrinks = 5 }},
 		{"milk_drinks_per_day", func(a *Answers) { a.MilkDrinks = -2 }},
 		{"treatment", func(a *Answers) { a.Treatment = "magnets" }},
-		{"groups", func(a *Answers) { a.Groups = 9 }},
+		{"groups", func(a *Answers) { a.Overrides = map[string]string{"groups": "9"} }},
+		{"groups", func(a *Answers) { a.Overrides = map[string]string{"groups": "1.5"} }},
+		{"tray_l", func(a *Answers) { a.Overrides = map[string]string{"tray_l": "-1"} }},
+		{"tray_l", func(a *Answers) { a.Overrides = map[string]string{"tray_l": "NaN"} }},
+		{"pump", func(a *Answers) { a.Overrides = map[string]string{"pump": "steam"} }},
+		{"key", func(a *Answers) { a.Overrides = map[string]string{"wings": "2"} }},
+		{"key", func(a *Answers) { a.Overrides = map[string]string{"steam_l": "2"} }},
 	} {
 		a := good()
 		c.change(&a)
@@ -113,7 +118,10 @@ func TestCafe(t *testing.T) {
 		{SingleBoiler, 0, 49, false}, {SingleBoiler, 0, 50, true}, {HXHome, 2, 98, false}, {HXHome, 2, 100, true}, {HXCafe, 0, 5, true}, {MultiCafe, 0, 300, true},
 	} {
 		a := good()
-		a.Layout, a.Groups, a.Drinks = c.layout, c.groups, c.drinks
+		a.Layout, a.Drinks = c.layout, c.drinks
+		if c.groups > 0 {
+			a.Overrides = map[string]string{"groups": strconv.Itoa(c.groups)}
+		}
 		got, why := a.Cafe()
 		if got != c.want || got != (why.Text != "") {
 			t.Errorf("%s with %v drinks: café %v because %q, want %v", c.layout, c.drinks, got, why.Text, c.want)
@@ -134,5 +142,56 @@ func TestAssumptionsAreSaidWithTheirMark(t *testing.T) {
 				t.Errorf("%s: %+v is not said in full", l, s)
 			}
 		}
+	}
+}
+
+// Every fact has a place in the table, a range that takes its own default, and
+// says what it changes; every default is a fact.
+func TestFactsAndTableAgree(t *testing.T) {
+	keys := map[string]bool{}
+	for _, f := range facts {
+		keys[f.Key] = true
+		if f.Label == "" || f.Changes == "" || (f.Options == nil) == (f.Max == 0) {
+			t.Errorf("%s is not said in full", f.Key)
+		}
+	}
+	if len(table) != len(Layouts()) {
+		t.Errorf("%d layouts in the table, want %d", len(table), len(Layouts()))
+	}
+	for _, l := range Layouts() {
+		a := good()
+		a.Layout = l
+		for key, c := range table[l] {
+			if !keys[key] {
+				t.Errorf("%s: the table has %s, which is no fact", l, key)
+			}
+			if err := a.CheckOverride(key, c.value); err != nil {
+				t.Errorf("%s: the default is refused: %v", l, err)
+			}
+		}
+	}
+}
+
+func TestOverridesStandInForDefaults(t *testing.T) {
+	a := good()
+	a.Overrides = map[string]string{"tray_l": "0", "groups": "3", "water": "mains", "double_g": "20"}
+	if err := a.Check(); err != nil {
+		t.Fatal(err)
+	}
+	f := a.Facts()
+	if f.Tray != 0 || f.Groups != 3 || !f.Plumbed || f.Tank != 0 || f.Double != 20 {
+		t.Errorf("%+v", f)
+	}
+	set := 0
+	for _, k := range a.Known() {
+		if k.Set {
+			set++
+			if k.Source != reason.Said || k.Default == k.Value {
+				t.Errorf("%s: %+v", k.Key, k)
+			}
+		}
+	}
+	if all := len(a.Known()); set != 4 || len(a.Assumptions()) != all-4 {
+		t.Errorf("%d set, %d assumptions of %d", set, len(a.Assumptions()), all)
 	}
 }

@@ -36,7 +36,7 @@ type Input struct {
 
 // Worked is a computed number with how it was worked out. Formula is plain
 // text over the inputs' symbols with + − × ÷ ^ and parentheses, and the
-// functions min, max, exp, ln, ceil and betainv (the Beta quantile); evaluated over
+// functions min, max, exp, ln, floor, ceil and betainv (the Beta quantile); evaluated over
 // Inputs it gives Value.
 type Worked struct {
 	Name    string  `json:"name"`

@@ -15,6 +15,7 @@ import (
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/supply"
 	"freshanvil/core/units"
 )
 
@@ -68,8 +69,24 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 				if l == machine.LeverManual {
 					continue
 				}
+				perDay := care.PerDay(a)
+				check(perDay)
+				tub := supply.Tub{Form: backflush.Powder, Amount: 100, Holds: 500, GramTsp: 6, Price: 12}
+				for _, used := range []float64{0, 40, 120} {
+					o := tub.Look(used, 3, []supply.Need{{Machine: "a", PerDay: perDay, Dose: 3}, {Machine: "b", PerDay: perDay, Dose: 1.5}})
+					for _, w := range []reason.Worked{o.Left, o.Washes, o.Days, o.Wash} {
+						check(w)
+					}
+				}
+				for _, in := range []backflush.Detergent{backflush.UsualPowder, {Form: backflush.Tablets}} {
+					soak, err := backflush.SoakDose(in)
+					if err != nil {
+						t.Fatal(err)
+					}
+					check(soak.Mass)
+				}
 				for _, dirty := range []bool{false, true} {
-					p, err := job.Wash(a, backflush.HalfTeaspoon, 1, dirty)
+					p, err := job.Wash(a, backflush.HalfTeaspoon, 1, dirty, backflush.UsualPowder)
 					if err != nil {
 						t.Fatal(err)
 					}
@@ -83,7 +100,7 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 			}
 		}
 	}
-	if len(seen) < 14 {
+	if len(seen) < 18 {
 		t.Errorf("only %d kinds of number were seen: %v", len(seen), seen)
 	}
 }
@@ -212,6 +229,8 @@ func call(name string, a []float64) float64 {
 		return math.Exp(a[0])
 	case "ln":
 		return math.Log(a[0])
+	case "floor":
+		return math.Floor(a[0])
 	case "ceil":
 		return math.Ceil(a[0])
 	case "betainv":

@@ -22,7 +22,7 @@ var (
 
 func plan(t testing.TB, l machine.Layout, dirty bool) job.Plan {
 	t.Helper()
-	p, err := job.Wash(machine.Answers{Layout: l, Valve: machine.Yes, Drinks: 4, Hardness: units.UnknownHardness(), Treatment: machine.Untreated}, backflush.HalfTeaspoon, 1, dirty)
+	p, err := job.Wash(machine.Answers{Layout: l, Valve: machine.Yes, Drinks: 4, Hardness: units.UnknownHardness(), Treatment: machine.Untreated}, backflush.HalfTeaspoon, 1, dirty, backflush.UsualPowder)
 	if err != nil {
 		t.Fatal(err)
 	}

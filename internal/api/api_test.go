@@ -192,10 +192,22 @@ func TestBadInput(t *testing.T) {
 		{"care of a group that is not there", "POST", "/api/machines/" + id + "/care", fields{"id": newID(), "task": "wash", "group": 3, "at": b.now}, 422, "group", "3"},
 		{"care of no known kind", "POST", "/api/machines/" + id + "/care", fields{"id": newID(), "task": "blessing", "group": 1, "at": b.now}, 422, "task", "blessing"},
 		{"use of no known kind", "POST", "/api/machines/" + id + "/use", fields{"id": newID(), "kind": "quadruple", "at": b.now}, 422, "kind", "quadruple"},
-		{"use that undoes nothing", "POST", "/api/machines/" + id + "/use", fields{"id": newID(), "kind": "undo", "at": b.now}, 422, "supersedes", ""},
+		{"use that undoes nothing", "POST", "/api/machines/" + id + "/use", fields{"id": newID(), "kind": "undo", "at": b.now}, 422, "supersedes", "nothing"},
 		{"use in the future", "POST", "/api/machines/" + id + "/use", fields{"id": newID(), "kind": "double", "at": "2027-01-01T00:00:00Z"}, 422, "at", "2027-01-01T00:00:00Z"},
 		{"use before living memory", "POST", "/api/machines/" + id + "/use", fields{"id": newID(), "kind": "double", "at": "1970-01-01T00:00:00Z"}, 422, "at", "1970-01-01T00:00:00Z"},
 		{"care before living memory", "POST", "/api/machines/" + id + "/care", fields{"id": newID(), "task": "wash", "group": 1, "at": "1970-01-01T00:00:00Z"}, 422, "at", "1970-01-01T00:00:00Z"},
+		{"a fact that is none", "POST", "/api/machines/" + id + "/facts", fields{"facts": []any{fields{"key": "wings", "value": "2"}}}, 422, "key", "wings"},
+		{"a fact taken back that is none", "POST", "/api/machines/" + id + "/facts", fields{"facts": []any{fields{"key": "wings"}}}, 422, "key", "wings"},
+		{"a good fact beside a bad one", "POST", "/api/machines/" + id + "/facts", fields{"facts": []any{fields{"key": "tray_l", "value": "2"}, fields{"key": "groups", "value": "90"}}}, 422, "groups", "90"},
+		{"details without a name", "POST", "/api/machines/" + id + "/details", fields{"name": "", "owner": "", "place": "", "archived": false}, 422, "name", ""},
+		{"a sign-off with nothing inside", "POST", "/api/machines/" + id + "/sign-offs", fields{"id": newID(), "group": 1, "name": "A. Tester", "note": "looked"}, 409, "group", "1"},
+		{"a sign-off by nobody", "POST", "/api/machines/" + id + "/sign-offs", fields{"id": newID(), "group": 1, "name": "   ", "note": "looked"}, 422, "name", "   "},
+		{"a tub that holds less than is in it", "POST", "/api/tubs", fields{"id": newID(), "form": "powder", "amount": 600, "holds": 500, "opened": "2026-01-01"}, 422, "amount", "600"},
+		{"a tub opened in the future", "POST", "/api/tubs", fields{"id": newID(), "form": "powder", "amount": 400, "holds": 500, "opened": "2027-01-01"}, 422, "opened", "2027-01-01"},
+		{"powder as heavy as lead", "POST", "/api/tubs", fields{"id": newID(), "form": "powder", "amount": 400, "holds": 500, "opened": "2026-01-01", "powder_g_tsp": 57}, 422, "powder_g_tsp", "57"},
+		{"foam of a tub that is not there", "POST", "/api/tubs/" + nobody + "/foam-tests", fields{"id": newID(), "foams": true}, 404, "tub_id", nobody},
+		{"a currency that is none", "PUT", "/api/preferences", fields{"units": "metric", "hardness": "dh", "currency": "shells", "clock": "24"}, 422, "currency", "shells"},
+		{"a system of units that is none", "PUT", "/api/preferences", fields{"units": "cubits", "hardness": "dh", "currency": "EUR", "clock": "24"}, 422, "units", "cubits"},
 		{"a log of a machine that is not there", "GET", "/api/log?machine_id=" + nobody, nil, 404, "machine_id", nobody},
 		{"a log without end", "GET", "/api/log?limit=9999", nil, 422, "limit", "9999"},
 	} {
@@ -458,4 +470,206 @@ func TestUseAndUndo(t *testing.T) {
 	b.call("POST", "/api/machines/"+id+"/use", undo, 409, nil)
 	undo["supersedes"] = newID()
 	b.call("POST", "/api/machines/"+id+"/use", undo, 404, nil)
+}
+
+// Undo and correction are events; they restore the same answers.
+func TestUndoAndCorrectionRestoreTheSameAnswers(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-240 * time.Hour)}, 201, nil)
+	log := func(kind string, count int, ago time.Duration, supersedes any) string {
+		t.Helper()
+		entry := fields{"id": newID(), "kind": kind, "count": count, "at": b.now.Add(-ago)}
+		if supersedes != nil {
+			entry["supersedes"] = supersedes
+		}
+		b.call("POST", "/api/machines/"+id+"/use", entry, 201, nil)
+		return entry["id"].(string)
+	}
+	answer := func() string {
+		text, err := json.Marshal(b.first().Next)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return string(text)
+	}
+	log("double", 12, 200*time.Hour, nil)
+	before := answer()
+	wrong := log("double", 30, 3*time.Hour, nil)
+	if answer() == before {
+		t.Fatal("thirty drinks change nothing")
+	}
+	log("undo", 1, 0, wrong)
+	if got := answer(); got != before {
+		t.Errorf("after the undo:\n%s\nwant\n%s", got, before)
+	}
+	three := log("single", 3, 2*time.Hour, nil)
+	want := answer()
+	log("undo", 1, 0, three)
+	five := log("single", 5, 2*time.Hour, nil)
+	log("single", 3, 2*time.Hour, five)
+	if got := answer(); got != want {
+		t.Errorf("five corrected to three:\n%s\nthree at once:\n%s", got, want)
+	}
+	var list UseList
+	b.call("GET", "/api/machines/"+id+"/use", nil, 200, &list)
+	if len(list.Entries) != 2 || list.Entries[0].Count != 3 || list.Entries[1].Count != 12 {
+		t.Errorf("the ledger as it stands: %+v", list.Entries)
+	}
+}
+
+func TestFactsChangeThePlanAndGoBack(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	change := func(list ...any) Machine {
+		t.Helper()
+		var m Machine
+		b.call("POST", "/api/machines/"+id+"/facts", fields{"facts": list}, 200, &m)
+		return m
+	}
+	m := change(fields{"key": "groups", "value": "2"}, fields{"key": "vents_ml", "value": "20"})
+	if m.Plan.Groups != 2 || len(m.Plan.Dues) != 2 || m.Plan.Wash.RinsePulses <= 5 {
+		t.Errorf("two groups that vent little: %d groups, %d dues, %d rinse pulses", m.Plan.Groups, len(m.Plan.Dues), m.Plan.Wash.RinsePulses)
+	}
+	// a layout without the fact drops it, the others stay
+	other := home()
+	other["layout"], other["valve"] = "lever_manual", "no"
+	b.call("POST", "/api/machines/"+id+"/answers", other, 200, &m)
+	if m.Plan.Groups != 2 {
+		t.Errorf("%d groups after another layout", m.Plan.Groups)
+	}
+	b.call("POST", "/api/machines/"+id+"/answers", home(), 200, &m)
+	if m = change(fields{"key": "groups"}, fields{"key": "vents_ml"}); m.Plan.Groups != 1 || m.Plan.Wash.RinsePulses != 5 {
+		t.Errorf("back to the defaults: %d groups, %d pulses", m.Plan.Groups, m.Plan.Wash.RinsePulses)
+	}
+	for _, f := range m.Facts {
+		if f.Set || f.Label == "" || f.Changes == "" {
+			t.Errorf("%+v", f)
+		}
+	}
+}
+
+func TestArchivedNotDeleted(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	var m Machine
+	b.call("POST", "/api/machines/"+id+"/details", fields{"name": "Old", "owner": "Ferry line", "place": "store", "archived": true}, 200, &m)
+	var out Bench
+	b.call("GET", "/api/bench", nil, 200, &out)
+	if len(out.Machines) != 0 || !m.Archived {
+		t.Errorf("archived, but on the bench: %+v", out.Machines)
+	}
+	b.call("GET", "/api/bench?archived=true", nil, 200, &out)
+	if len(out.Machines) != 1 || out.Machines[0].Owner != "Ferry line" {
+		t.Errorf("archived: %+v", out.Machines)
+	}
+	b.call("POST", "/api/machines/"+id+"/details", fields{"name": "Old", "owner": "", "place": "", "archived": false}, 200, &m)
+	if b.first().Name != "Old" {
+		t.Error("it did not come back")
+	}
+	l := b.start(id)
+	l.press("done")
+	var p Problem
+	b.call("POST", "/api/machines/"+id+"/details", fields{"name": "Old", "owner": "", "place": "", "archived": true}, 409, &p)
+}
+
+// The tub: what a wash takes, tablets instead, foam.
+func TestMixAndTub(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	var mix Mix
+	b.call("GET", "/api/machines/"+id+"/mix", nil, 200, &mix)
+	if mix.Tub != nil || mix.Dose.Mass.Value != 3 || mix.Soak.Mass.Value != 1.5 || len(mix.Cautions) == 0 || len(mix.Why) == 0 {
+		t.Errorf("no tub on record: %+v", mix)
+	}
+	tub := fields{"id": newID(), "form": "powder", "amount": 100, "holds": 500, "opened": "2024-12-01", "powder_g_tsp": 4, "price": 20}
+	b.call("POST", "/api/tubs", tub, 201, nil)
+	b.call("GET", "/api/machines/"+id+"/mix", nil, 200, &mix)
+	// light powder: three quarters of a teaspoon is 3 g; 20 for 500 g is 0.12
+	if s := mix.Dose.Spoon; s.Num != 3 || s.Den != 4 || mix.Outlook.Left.Value != 100 || mix.Outlook.Washes.Value != 33 || fmt.Sprintf("%.2f", mix.Outlook.Price.Value) != "0.12" || mix.Freshness.Verdict != "look" {
+		t.Errorf("%+v, %+v, %+v", mix.Dose.Spoon, mix.Outlook, mix.Freshness)
+	}
+	var f Finding
+	b.call("POST", "/api/tubs/"+tub["id"].(string)+"/foam-tests", fields{"id": newID(), "foams": true}, 201, &f)
+	if f.Verdict != "fine" {
+		t.Errorf("it foams: %+v", f)
+	}
+	b.now = b.now.Add(time.Hour)
+	l := b.start(id)
+	l.press("done")
+	l.press("done")
+	l.press("stop") // powder may be in: it is counted as used
+	b.call("GET", "/api/machines/"+id+"/mix", nil, 200, &mix)
+	if mix.Outlook.Left.Value != 97 {
+		t.Errorf("%v g left after one dose", mix.Outlook.Left.Value)
+	}
+	b.now = b.now.Add(time.Hour)
+	b.call("POST", "/api/tubs", fields{"id": newID(), "form": "tablets", "amount": 40, "holds": 60, "opened": "2026-03-01"}, 201, nil)
+	b.call("GET", "/api/machines/"+id+"/mix", nil, 200, &mix)
+	if mix.Dose.Form != "tablets" || mix.Dose.Tablets != 1 || mix.Outlook.Washes.Value != 40 {
+		t.Errorf("tablets: %+v, %+v", mix.Dose, mix.Outlook)
+	}
+	none := home()
+	none["valve"] = "no"
+	refused := b.add(none)
+	var no Mix
+	b.call("GET", "/api/machines/"+refused+"/mix", nil, 200, &no)
+	if no.Dose != nil || no.Gate.Verdict != "refused" {
+		t.Errorf("a machine without a valve gets a dose: %+v", no.Dose)
+	}
+}
+
+func TestSignOffClearsOnlyWithANameAndNoOpenRun(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	l := b.start(id)
+	l.press("done")
+	l.press("done")
+	l.press("done")
+	sign := fields{"id": newID(), "group": 1, "name": "A. Tester", "note": "opened and rinsed"}
+	b.call("POST", "/api/machines/"+id+"/sign-offs", sign, 409, nil) // the run goes on
+	l.press("stop")
+	for range 2 {
+		b.call("POST", "/api/machines/"+id+"/sign-offs", sign, 201, nil)
+	}
+	if m := b.first(); len(m.Hazards) != 0 || m.Next.State != "unrecorded" {
+		t.Errorf("signed off: %+v, %s", m.Hazards, m.Next.State)
+	}
+	var log Log
+	b.call("GET", "/api/log", nil, 200, &log)
+	if len(log.Entries) != 2 || log.Entries[0].Outcome != "signed_off" || *log.Entries[0].Note != "opened and rinsed" {
+		t.Errorf("%+v", log.Entries)
+	}
+}
+
+func TestPreferencesAreKept(t *testing.T) {
+	b := newBench(t)
+	var p Preferences
+	b.call("GET", "/api/preferences", nil, 200, &p)
+	if p.Units != "metric" {
+		t.Errorf("%+v", p)
+	}
+	want := Preferences{Units: "us", Hardness: "gpg", Currency: "CAD", Clock: "12"}
+	b.call("PUT", "/api/preferences", want, 200, nil)
+	b.call("GET", "/api/preferences", nil, 200, &p)
+	if p != want {
+		t.Errorf("%+v, want %+v", p, want)
+	}
+}
+
+func TestWhatPressesComesFirst(t *testing.T) {
+	b := newBench(t)
+	calm, fresh, dirty := b.add(home()), b.add(home()), b.add(home())
+	b.call("POST", "/api/machines/"+calm+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-time.Hour)}, 201, nil)
+	l := b.start(dirty)
+	l.press("done")
+	l.press("done")
+	l.press("stop")
+	var out Bench
+	b.call("GET", "/api/bench", nil, 200, &out)
+	for i, want := range []string{dirty, fresh, calm} {
+		if out.Machines[i].Id != want {
+			t.Errorf("place %d: %s", i, out.Machines[i].Name)
+		}
+	}
 }

@@ -17,6 +17,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 	"github.com/oapi-codegen/runtime"
+	openapi_types "github.com/oapi-codegen/runtime/types"
 )
 
 // Defines values for AnswersLayout.
@@ -148,6 +149,24 @@ func (e ClockKind) Valid() bool {
 	}
 }
 
+// Defines values for DoseForm.
+const (
+	DoseFormPowder  DoseForm = "powder"
+	DoseFormTablets DoseForm = "tablets"
+)
+
+// Valid indicates whether the value is a known member of the DoseForm enum.
+func (e DoseForm) Valid() bool {
+	switch e {
+	case DoseFormPowder:
+		return true
+	case DoseFormTablets:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DueState.
 const (
 	Later      DueState = "later"
@@ -192,28 +211,28 @@ func (e DueTask) Valid() bool {
 
 // Defines values for HardnessAnswerUnit.
 const (
-	Clark    HardnessAnswerUnit = "clark"
-	Dh       HardnessAnswerUnit = "dh"
-	Fh       HardnessAnswerUnit = "fh"
-	Gpg      HardnessAnswerUnit = "gpg"
-	MgLCaco3 HardnessAnswerUnit = "mg_l_caco3"
-	MmolL    HardnessAnswerUnit = "mmol_l"
+	HardnessAnswerUnitClark    HardnessAnswerUnit = "clark"
+	HardnessAnswerUnitDh       HardnessAnswerUnit = "dh"
+	HardnessAnswerUnitFh       HardnessAnswerUnit = "fh"
+	HardnessAnswerUnitGpg      HardnessAnswerUnit = "gpg"
+	HardnessAnswerUnitMgLCaco3 HardnessAnswerUnit = "mg_l_caco3"
+	HardnessAnswerUnitMmolL    HardnessAnswerUnit = "mmol_l"
 )
 
 // Valid indicates whether the value is a known member of the HardnessAnswerUnit enum.
 func (e HardnessAnswerUnit) Valid() bool {
 	switch e {
-	case Clark:
+	case HardnessAnswerUnitClark:
 		return true
-	case Dh:
+	case HardnessAnswerUnitDh:
 		return true
-	case Fh:
+	case HardnessAnswerUnitFh:
 		return true
-	case Gpg:
+	case HardnessAnswerUnitGpg:
 		return true
-	case MgLCaco3:
+	case HardnessAnswerUnitMgLCaco3:
 		return true
-	case MmolL:
+	case HardnessAnswerUnitMmolL:
 		return true
 	default:
 		return false
@@ -260,6 +279,7 @@ func (e LineStatus) Valid() bool {
 const (
 	LogEntryOutcomeDone          LogEntryOutcome = "done"
 	LogEntryOutcomeRecorded      LogEntryOutcome = "recorded"
+	LogEntryOutcomeSignedOff     LogEntryOutcome = "signed_off"
 	LogEntryOutcomeStopped       LogEntryOutcome = "stopped"
 	LogEntryOutcomeStoppedUnsafe LogEntryOutcome = "stopped_unsafe"
 )
@@ -270,6 +290,8 @@ func (e LogEntryOutcome) Valid() bool {
 	case LogEntryOutcomeDone:
 		return true
 	case LogEntryOutcomeRecorded:
+		return true
+	case LogEntryOutcomeSignedOff:
 		return true
 	case LogEntryOutcomeStopped:
 		return true
@@ -289,6 +311,72 @@ const (
 func (e NewRunMethod) Valid() bool {
 	switch e {
 	case HalfTeaspoon:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PreferencesClock.
+const (
+	N12 PreferencesClock = "12"
+	N24 PreferencesClock = "24"
+)
+
+// Valid indicates whether the value is a known member of the PreferencesClock enum.
+func (e PreferencesClock) Valid() bool {
+	switch e {
+	case N12:
+		return true
+	case N24:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PreferencesHardness.
+const (
+	PreferencesHardnessClark    PreferencesHardness = "clark"
+	PreferencesHardnessDh       PreferencesHardness = "dh"
+	PreferencesHardnessFh       PreferencesHardness = "fh"
+	PreferencesHardnessGpg      PreferencesHardness = "gpg"
+	PreferencesHardnessMgLCaco3 PreferencesHardness = "mg_l_caco3"
+	PreferencesHardnessMmolL    PreferencesHardness = "mmol_l"
+)
+
+// Valid indicates whether the value is a known member of the PreferencesHardness enum.
+func (e PreferencesHardness) Valid() bool {
+	switch e {
+	case PreferencesHardnessClark:
+		return true
+	case PreferencesHardnessDh:
+		return true
+	case PreferencesHardnessFh:
+		return true
+	case PreferencesHardnessGpg:
+		return true
+	case PreferencesHardnessMgLCaco3:
+		return true
+	case PreferencesHardnessMmolL:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PreferencesUnits.
+const (
+	Metric PreferencesUnits = "metric"
+	Us     PreferencesUnits = "us"
+)
+
+// Valid indicates whether the value is a known member of the PreferencesUnits enum.
+func (e PreferencesUnits) Valid() bool {
+	switch e {
+	case Metric:
+		return true
+	case Us:
 		return true
 	default:
 		return false
@@ -427,6 +515,24 @@ func (e StepKind) Valid() bool {
 	}
 }
 
+// Defines values for TubForm.
+const (
+	TubFormPowder  TubForm = "powder"
+	TubFormTablets TubForm = "tablets"
+)
+
+// Valid indicates whether the value is a known member of the TubForm enum.
+func (e TubForm) Valid() bool {
+	switch e {
+	case TubFormPowder:
+		return true
+	case TubFormTablets:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for UseEntryKind.
 const (
 	Double UseEntryKind = "double"
@@ -457,7 +563,6 @@ func (e UseEntryKind) Valid() bool {
 // Answers defines model for Answers.
 type Answers struct {
 	DrinksPerDay     float64          `json:"drinks_per_day"`
-	Groups           *int             `json:"groups,omitempty"`
 	Hardness         HardnessAnswer   `json:"hardness"`
 	Layout           AnswersLayout    `json:"layout"`
 	MilkDrinksPerDay float64          `json:"milk_drinks_per_day"`
@@ -487,9 +592,10 @@ type Bench struct {
 
 // BenchMachine defines model for BenchMachine.
 type BenchMachine struct {
-	Gate    Finding  `json:"gate"`
-	Groups  int      `json:"groups"`
-	Hazards []Hazard `json:"hazards"`
+	Archived bool     `json:"archived"`
+	Gate     Finding  `json:"gate"`
+	Groups   int      `json:"groups"`
+	Hazards  []Hazard `json:"hazards"`
 
 	// Id A UUID in lower case
 	//
@@ -499,6 +605,8 @@ type BenchMachine struct {
 	Name        string   `json:"name"`
 	Next        *Due     `json:"next,omitempty"`
 	OpenRun     *OpenRun `json:"open_run,omitempty"`
+	Owner       string   `json:"owner"`
+	Place       string   `json:"place"`
 	Today       struct {
 		// Drinks Drinks logged since the machine's day turned
 		Drinks float64 `json:"drinks"`
@@ -556,12 +664,26 @@ type ClockKind string
 // Cup defines model for Cup.
 type Cup = backflush.Cup
 
+// Details defines model for Details.
+type Details struct {
+	Archived bool   `json:"archived"`
+	Name     string `json:"name"`
+	Owner    string `json:"owner"`
+	Place    string `json:"place"`
+}
+
 // Dose defines model for Dose.
 type Dose struct {
+	Form DoseForm `json:"form"`
+
 	// Mass A computed number with how it was worked out.
-	Mass  Worked `json:"mass"`
-	Spoon Spoon  `json:"spoon"`
+	Mass    Worked `json:"mass"`
+	Spoon   Spoon  `json:"spoon"`
+	Tablets int    `json:"tablets"`
 }
+
+// DoseForm defines model for Dose.Form.
+type DoseForm string
 
 // Due defines model for Due.
 type Due struct {
@@ -595,8 +717,46 @@ type DueState string
 // DueTask defines model for Due.Task.
 type DueTask string
 
+// Fact defines model for Fact.
+type Fact struct {
+	// Changes What a change of it changes
+	Changes string    `json:"changes"`
+	Default string    `json:"default"`
+	Key     string    `json:"key"`
+	Label   string    `json:"label"`
+	Max     *float64  `json:"max,omitempty"`
+	Min     *float64  `json:"min,omitempty"`
+	Options *[]string `json:"options,omitempty"`
+
+	// Set Somebody said it
+	Set    bool   `json:"set"`
+	Source Source `json:"source"`
+	Unit   string `json:"unit"`
+	Value  string `json:"value"`
+}
+
+// FactChanges defines model for FactChanges.
+type FactChanges struct {
+	Facts []struct {
+		Key string `json:"key"`
+
+		// Value Left out, the default stands in again
+		Value *string `json:"value,omitempty"`
+	} `json:"facts"`
+}
+
 // Finding defines model for Finding.
 type Finding = reason.Finding
+
+// FoamTest defines model for FoamTest.
+type FoamTest struct {
+	Foams bool `json:"foams"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id ID `json:"id"`
+}
 
 // HardnessAnswer defines model for HardnessAnswer.
 type HardnessAnswer struct {
@@ -712,6 +872,7 @@ type LogEntry struct {
 	MachineName string          `json:"machine_name"`
 	Method      *string         `json:"method,omitempty"`
 	Minutes     *float64        `json:"minutes,omitempty"`
+	Note        *string         `json:"note,omitempty"`
 	Outcome     LogEntryOutcome `json:"outcome"`
 	RinsePulses *int            `json:"rinse_pulses,omitempty"`
 
@@ -729,8 +890,10 @@ type LogEntryOutcome string
 
 // Machine defines model for Machine.
 type Machine struct {
-	Answers Answers  `json:"answers"`
-	Hazards []Hazard `json:"hazards"`
+	Answers  Answers  `json:"answers"`
+	Archived bool     `json:"archived"`
+	Facts    []Fact   `json:"facts"`
+	Hazards  []Hazard `json:"hazards"`
 
 	// Id A UUID in lower case
 	//
@@ -738,6 +901,8 @@ type Machine struct {
 	Id      ID       `json:"id"`
 	Name    string   `json:"name"`
 	OpenRun *OpenRun `json:"open_run,omitempty"`
+	Owner   string   `json:"owner"`
+	Place   string   `json:"place"`
 
 	// Plan What the answers come to, with nothing on record yet or with what is.
 	Plan MachinePlan `json:"plan"`
@@ -760,6 +925,30 @@ type MachinePlan struct {
 
 	// Wash What the wash of one group takes.
 	Wash *WashPlan `json:"wash,omitempty"`
+}
+
+// Mix defines model for Mix.
+type Mix struct {
+	Cautions  []Caution `json:"cautions"`
+	Dose      *Dose     `json:"dose,omitempty"`
+	Freshness *Finding  `json:"freshness,omitempty"`
+	Gate      Finding   `json:"gate"`
+	Groups    int       `json:"groups"`
+
+	// InAll A computed number with how it was worked out.
+	InAll *Worked `json:"in_all,omitempty"`
+
+	// MachineId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	MachineId   ID       `json:"machine_id"`
+	MachineName string   `json:"machine_name"`
+	Outlook     *Outlook `json:"outlook,omitempty"`
+	Soak        Dose     `json:"soak"`
+	SoakWhy     []Reason `json:"soak_why"`
+	Tub         *Tub     `json:"tub,omitempty"`
+	Why         []Reason `json:"why"`
+	Zone        string   `json:"zone"`
 }
 
 // NewMachine defines model for NewMachine.
@@ -812,6 +1001,44 @@ type OpenRun struct {
 	Id    ID     `json:"id"`
 	Title string `json:"title"`
 }
+
+// Outlook defines model for Outlook.
+type Outlook struct {
+	// Days A computed number with how it was worked out.
+	Days    *Worked    `json:"days,omitempty"`
+	EmptyAt *time.Time `json:"empty_at,omitempty"`
+
+	// FullShare What is left of a full tub, for the drawing
+	FullShare float64 `json:"full_share"`
+
+	// Left A computed number with how it was worked out.
+	Left Worked `json:"left"`
+
+	// Price A computed number with how it was worked out.
+	Price *Worked `json:"price,omitempty"`
+
+	// Washes A computed number with how it was worked out.
+	Washes Worked `json:"washes"`
+}
+
+// Preferences defines model for Preferences.
+type Preferences struct {
+	Clock PreferencesClock `json:"clock"`
+
+	// Currency Example: EUR
+	Currency string              `json:"currency"`
+	Hardness PreferencesHardness `json:"hardness"`
+	Units    PreferencesUnits    `json:"units"`
+}
+
+// PreferencesClock defines model for Preferences.Clock.
+type PreferencesClock string
+
+// PreferencesHardness defines model for Preferences.Hardness.
+type PreferencesHardness string
+
+// PreferencesUnits defines model for Preferences.Units.
+type PreferencesUnits string
 
 // Press defines model for Press.
 type Press struct {
@@ -929,6 +1156,22 @@ type Segment struct {
 // SegmentKind defines model for Segment.Kind.
 type SegmentKind string
 
+// SignOff defines model for SignOff.
+type SignOff struct {
+	Group int `json:"group"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id ID `json:"id"`
+
+	// Name Who vouches
+	Name string `json:"name"`
+
+	// Note What was done
+	Note string `json:"note"`
+}
+
 // Source defines model for Source.
 type Source = reason.Source
 
@@ -960,6 +1203,27 @@ type Step struct {
 // StepKind defines model for Step.Kind.
 type StepKind string
 
+// Tub defines model for Tub.
+type Tub struct {
+	// Amount Grams or tablets in it now
+	Amount float64 `json:"amount"`
+	Form   TubForm `json:"form"`
+	Holds  float64 `json:"holds"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id ID `json:"id"`
+
+	// Opened The day it was opened
+	Opened     openapi_types.Date `json:"opened"`
+	PowderGTsp *float64           `json:"powder_g_tsp,omitempty"`
+	Price      *float64           `json:"price,omitempty"`
+}
+
+// TubForm defines model for Tub.Form.
+type TubForm string
+
 // UseEntry defines model for UseEntry.
 type UseEntry struct {
 	At    time.Time `json:"at"`
@@ -982,6 +1246,24 @@ type UseEntry struct {
 
 // UseEntryKind defines model for UseEntry.Kind.
 type UseEntryKind string
+
+// UseList defines model for UseList.
+type UseList struct {
+	Entries []UseShown `json:"entries"`
+}
+
+// UseShown defines model for UseShown.
+type UseShown struct {
+	At    time.Time `json:"at"`
+	Count float64   `json:"count"`
+	Group int       `json:"group"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id   ID     `json:"id"`
+	Kind string `json:"kind"`
+}
 
 // Vessel defines model for Vessel.
 type Vessel struct {
@@ -1028,6 +1310,12 @@ type MachineID = ID
 // Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 type RunID = ID
 
+// GetBenchParams defines parameters for GetBench.
+type GetBenchParams struct {
+	// Archived The archived machines instead
+	Archived *bool `form:"archived,omitempty" json:"archived,omitempty"`
+}
+
 // GetLogParams defines parameters for GetLog.
 type GetLogParams struct {
 	MachineId *ID  `form:"machine_id,omitempty" json:"machine_id,omitempty"`
@@ -1043,11 +1331,23 @@ type ChangeAnswersJSONRequestBody = Answers
 // RecordCareJSONRequestBody defines body for RecordCare for application/json ContentType.
 type RecordCareJSONRequestBody = CareRecord
 
+// ChangeDetailsJSONRequestBody defines body for ChangeDetails for application/json ContentType.
+type ChangeDetailsJSONRequestBody = Details
+
+// ChangeFactsJSONRequestBody defines body for ChangeFacts for application/json ContentType.
+type ChangeFactsJSONRequestBody = FactChanges
+
 // StartRunJSONRequestBody defines body for StartRun for application/json ContentType.
 type StartRunJSONRequestBody = NewRun
 
+// SignOffJSONRequestBody defines body for SignOff for application/json ContentType.
+type SignOffJSONRequestBody = SignOff
+
 // LogUseJSONRequestBody defines body for LogUse for application/json ContentType.
 type LogUseJSONRequestBody = UseEntry
+
+// SetPreferencesJSONRequestBody defines body for SetPreferences for application/json ContentType.
+type SetPreferencesJSONRequestBody = Preferences
 
 // PreviewPlanJSONRequestBody defines body for PreviewPlan for application/json ContentType.
 type PreviewPlanJSONRequestBody = Answers
@@ -1055,11 +1355,17 @@ type PreviewPlanJSONRequestBody = Answers
 // PressJSONRequestBody defines body for Press for application/json ContentType.
 type PressJSONRequestBody = Press
 
+// SayTubJSONRequestBody defines body for SayTub for application/json ContentType.
+type SayTubJSONRequestBody = Tub
+
+// TestFoamJSONRequestBody defines body for TestFoam for application/json ContentType.
+type TestFoamJSONRequestBody = FoamTest
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 	// GetBench Every machine with its one next job.
 	// (GET /bench)
-	GetBench(ctx *echo.Context) error
+	GetBench(ctx *echo.Context, params GetBenchParams) error
 	// GetLog What was done, newest first.
 	// (GET /log)
 	GetLog(ctx *echo.Context, params GetLogParams) error
@@ -1075,12 +1381,33 @@ type ServerInterface interface {
 	// RecordCare Put care on record that was done without a run.
 	// (POST /machines/{machine_id}/care)
 	RecordCare(ctx *echo.Context, machineId MachineID) error
+	// ChangeDetails Name, owner and place; archive the machine or take it back. Nothing is deleted.
+	// (POST /machines/{machine_id}/details)
+	ChangeDetails(ctx *echo.Context, machineId MachineID) error
+	// ChangeFacts Say facts of the machine, or take them back to the default. All of them or none.
+	// (POST /machines/{machine_id}/facts)
+	ChangeFacts(ctx *echo.Context, machineId MachineID) error
+	// GetMix How much of what for the next wash and the soak bath, and what is left of it.
+	// (GET /machines/{machine_id}/mix)
+	GetMix(ctx *echo.Context, machineId MachineID) error
 	// StartRun Start a wash of one group. Where the group holds detergent, only the rinse is planned.
 	// (POST /machines/{machine_id}/runs)
 	StartRun(ctx *echo.Context, machineId MachineID) error
-	// LogUse Log drinks or flushes, or take an entry back. Refused for a group that holds detergent.
+	// SignOff A technician vouches, by name, that no detergent is left in a group.
+	// (POST /machines/{machine_id}/sign-offs)
+	SignOff(ctx *echo.Context, machineId MachineID) error
+	// ListUse The newest entries of the ledger, newest first, as they stand after corrections.
+	// (GET /machines/{machine_id}/use)
+	ListUse(ctx *echo.Context, machineId MachineID) error
+	// LogUse Log drinks or flushes, correct an entry, or take one back. Refused for a group that holds detergent.
 	// (POST /machines/{machine_id}/use)
 	LogUse(ctx *echo.Context, machineId MachineID) error
+
+	// (GET /preferences)
+	GetPreferences(ctx *echo.Context) error
+
+	// (PUT /preferences)
+	SetPreferences(ctx *echo.Context) error
 	// PreviewPlan What the five answers come to; the due dates are as if everything had been done now. Writes nothing.
 	// (POST /preview)
 	PreviewPlan(ctx *echo.Context) error
@@ -1090,6 +1417,12 @@ type ServerInterface interface {
 	// Press One press. Repeats, and presses for a state already gone, are accepted and do nothing.
 	// (POST /runs/{run_id}/presses)
 	Press(ctx *echo.Context, runId RunID) error
+	// SayTub Say what is in the tub of detergent now. The newest word counts for every machine.
+	// (POST /tubs)
+	SayTub(ctx *echo.Context) error
+	// TestFoam A pinch in hot water, whether it foams.
+	// (POST /tubs/{tub_id}/foam-tests)
+	TestFoam(ctx *echo.Context, tubId ID) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -1101,8 +1434,17 @@ type ServerInterfaceWrapper struct {
 func (w *ServerInterfaceWrapper) GetBench(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetBenchParams
+	// ------------- Optional query parameter "archived" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "archived", ctx.QueryParams(), &params.Archived, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter archived: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.GetBench(ctx)
+	err = w.Handler.GetBench(ctx, params)
 	return err
 }
 
@@ -1188,6 +1530,54 @@ func (w *ServerInterfaceWrapper) RecordCare(ctx *echo.Context) error {
 	return err
 }
 
+// ChangeDetails converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeDetails(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeDetails(ctx, machineId)
+	return err
+}
+
+// ChangeFacts converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeFacts(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeFacts(ctx, machineId)
+	return err
+}
+
+// GetMix converts echo context to params.
+func (w *ServerInterfaceWrapper) GetMix(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetMix(ctx, machineId)
+	return err
+}
+
 // StartRun converts echo context to params.
 func (w *ServerInterfaceWrapper) StartRun(ctx *echo.Context) error {
 	var err error
@@ -1204,6 +1594,38 @@ func (w *ServerInterfaceWrapper) StartRun(ctx *echo.Context) error {
 	return err
 }
 
+// SignOff converts echo context to params.
+func (w *ServerInterfaceWrapper) SignOff(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SignOff(ctx, machineId)
+	return err
+}
+
+// ListUse converts echo context to params.
+func (w *ServerInterfaceWrapper) ListUse(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListUse(ctx, machineId)
+	return err
+}
+
 // LogUse converts echo context to params.
 func (w *ServerInterfaceWrapper) LogUse(ctx *echo.Context) error {
 	var err error
@@ -1217,6 +1639,24 @@ func (w *ServerInterfaceWrapper) LogUse(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.LogUse(ctx, machineId)
+	return err
+}
+
+// GetPreferences converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPreferences(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPreferences(ctx)
+	return err
+}
+
+// SetPreferences converts echo context to params.
+func (w *ServerInterfaceWrapper) SetPreferences(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetPreferences(ctx)
 	return err
 }
 
@@ -1258,6 +1698,31 @@ func (w *ServerInterfaceWrapper) Press(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.Press(ctx, runId)
+	return err
+}
+
+// SayTub converts echo context to params.
+func (w *ServerInterfaceWrapper) SayTub(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SayTub(ctx)
+	return err
+}
+
+// TestFoam converts echo context to params.
+func (w *ServerInterfaceWrapper) TestFoam(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "tub_id" -------------
+	var tubId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "tub_id", ctx.Param("tub_id"), &tubId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter tub_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TestFoam(ctx, tubId)
 	return err
 }
 
@@ -1313,7 +1778,16 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/machines", wrapper.CreateMachine, options.OperationMiddlewares["createMachine"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id", wrapper.GetMachine, options.OperationMiddlewares["getMachine"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/answers", wrapper.ChangeAnswers, options.OperationMiddlewares["changeAnswers"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/facts", wrapper.ChangeFacts, options.OperationMiddlewares["changeFacts"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/details", wrapper.ChangeDetails, options.OperationMiddlewares["changeDetails"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/sign-offs", wrapper.SignOff, options.OperationMiddlewares["signOff"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/mix", wrapper.GetMix, options.OperationMiddlewares["getMix"]...)
+	router.POST(options.BaseURL+"/tubs", wrapper.SayTub, options.OperationMiddlewares["sayTub"]...)
+	router.POST(options.BaseURL+"/tubs/:tub_id/foam-tests", wrapper.TestFoam, options.OperationMiddlewares["testFoam"]...)
+	router.GET(options.BaseURL+"/preferences", wrapper.GetPreferences, options.OperationMiddlewares["getPreferences"]...)
+	router.PUT(options.BaseURL+"/preferences", wrapper.SetPreferences, options.OperationMiddlewares["setPreferences"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/care", wrapper.RecordCare, options.OperationMiddlewares["recordCare"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/use", wrapper.ListUse, options.OperationMiddlewares["listUse"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/use", wrapper.LogUse, options.OperationMiddlewares["logUse"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/runs", wrapper.StartRun, options.OperationMiddlewares["startRun"]...)
 	router.GET(options.BaseURL+"/runs/:run_id", wrapper.GetRun, options.OperationMiddlewares["getRun"]...)
@@ -1325,6 +1799,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 type ProblemApplicationProblemPlusJSONResponse Problem
 
 type GetBenchRequestObject struct {
+	Params GetBenchParams
 }
 
 type GetBenchResponseObject interface {
@@ -1559,6 +2034,125 @@ func (response RecordCaredefaultApplicationProblemPlusJSONResponse) VisitRecordC
 	return err
 }
 
+type ChangeDetailsRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *ChangeDetailsJSONRequestBody
+}
+
+type ChangeDetailsResponseObject interface {
+	VisitChangeDetailsResponse(w http.ResponseWriter) error
+}
+
+type ChangeDetails200JSONResponse Machine
+
+func (response ChangeDetails200JSONResponse) VisitChangeDetailsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeDetailsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeDetailsdefaultApplicationProblemPlusJSONResponse) VisitChangeDetailsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeFactsRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *ChangeFactsJSONRequestBody
+}
+
+type ChangeFactsResponseObject interface {
+	VisitChangeFactsResponse(w http.ResponseWriter) error
+}
+
+type ChangeFacts200JSONResponse Machine
+
+func (response ChangeFacts200JSONResponse) VisitChangeFactsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeFactsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeFactsdefaultApplicationProblemPlusJSONResponse) VisitChangeFactsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMixRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+}
+
+type GetMixResponseObject interface {
+	VisitGetMixResponse(w http.ResponseWriter) error
+}
+
+type GetMix200JSONResponse Mix
+
+func (response GetMix200JSONResponse) VisitGetMixResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMixdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMixdefaultApplicationProblemPlusJSONResponse) VisitGetMixResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type StartRunRequestObject struct {
 	MachineId MachineID `json:"machine_id"`
 	Body      *StartRunJSONRequestBody
@@ -1599,6 +2193,85 @@ func (response StartRundefaultApplicationProblemPlusJSONResponse) VisitStartRunR
 	return err
 }
 
+type SignOffRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *SignOffJSONRequestBody
+}
+
+type SignOffResponseObject interface {
+	VisitSignOffResponse(w http.ResponseWriter) error
+}
+
+type SignOff201JSONResponse Machine
+
+func (response SignOff201JSONResponse) VisitSignOffResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SignOffdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SignOffdefaultApplicationProblemPlusJSONResponse) VisitSignOffResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListUseRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+}
+
+type ListUseResponseObject interface {
+	VisitListUseResponse(w http.ResponseWriter) error
+}
+
+type ListUse200JSONResponse UseList
+
+func (response ListUse200JSONResponse) VisitListUseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListUsedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListUsedefaultApplicationProblemPlusJSONResponse) VisitListUseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type LogUseRequestObject struct {
 	MachineId MachineID `json:"machine_id"`
 	Body      *LogUseJSONRequestBody
@@ -1628,6 +2301,83 @@ type LogUsedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response LogUsedefaultApplicationProblemPlusJSONResponse) VisitLogUseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPreferencesRequestObject struct {
+}
+
+type GetPreferencesResponseObject interface {
+	VisitGetPreferencesResponse(w http.ResponseWriter) error
+}
+
+type GetPreferences200JSONResponse Preferences
+
+func (response GetPreferences200JSONResponse) VisitGetPreferencesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPreferencesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPreferencesdefaultApplicationProblemPlusJSONResponse) VisitGetPreferencesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPreferencesRequestObject struct {
+	Body *SetPreferencesJSONRequestBody
+}
+
+type SetPreferencesResponseObject interface {
+	VisitSetPreferencesResponse(w http.ResponseWriter) error
+}
+
+type SetPreferences200JSONResponse Preferences
+
+func (response SetPreferences200JSONResponse) VisitSetPreferencesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPreferencesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetPreferencesdefaultApplicationProblemPlusJSONResponse) VisitSetPreferencesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -1757,6 +2507,85 @@ func (response PressdefaultApplicationProblemPlusJSONResponse) VisitPressRespons
 	return err
 }
 
+type SayTubRequestObject struct {
+	Body *SayTubJSONRequestBody
+}
+
+type SayTubResponseObject interface {
+	VisitSayTubResponse(w http.ResponseWriter) error
+}
+
+type SayTub201JSONResponse Tub
+
+func (response SayTub201JSONResponse) VisitSayTubResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SayTubdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SayTubdefaultApplicationProblemPlusJSONResponse) VisitSayTubResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TestFoamRequestObject struct {
+	TubId ID `json:"tub_id"`
+	Body  *TestFoamJSONRequestBody
+}
+
+type TestFoamResponseObject interface {
+	VisitTestFoamResponse(w http.ResponseWriter) error
+}
+
+type TestFoam201JSONResponse Finding
+
+func (response TestFoam201JSONResponse) VisitTestFoamResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TestFoamdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TestFoamdefaultApplicationProblemPlusJSONResponse) VisitTestFoamResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 	// GetBench Every machine with its one next job.
@@ -1777,12 +2606,33 @@ type StrictServerInterface interface {
 	// RecordCare Put care on record that was done without a run.
 	// (POST /machines/{machine_id}/care)
 	RecordCare(ctx context.Context, request RecordCareRequestObject) (RecordCareResponseObject, error)
+	// ChangeDetails Name, owner and place; archive the machine or take it back. Nothing is deleted.
+	// (POST /machines/{machine_id}/details)
+	ChangeDetails(ctx context.Context, request ChangeDetailsRequestObject) (ChangeDetailsResponseObject, error)
+	// ChangeFacts Say facts of the machine, or take them back to the default. All of them or none.
+	// (POST /machines/{machine_id}/facts)
+	ChangeFacts(ctx context.Context, request ChangeFactsRequestObject) (ChangeFactsResponseObject, error)
+	// GetMix How much of what for the next wash and the soak bath, and what is left of it.
+	// (GET /machines/{machine_id}/mix)
+	GetMix(ctx context.Context, request GetMixRequestObject) (GetMixResponseObject, error)
 	// StartRun Start a wash of one group. Where the group holds detergent, only the rinse is planned.
 	// (POST /machines/{machine_id}/runs)
 	StartRun(ctx context.Context, request StartRunRequestObject) (StartRunResponseObject, error)
-	// LogUse Log drinks or flushes, or take an entry back. Refused for a group that holds detergent.
+	// SignOff A technician vouches, by name, that no detergent is left in a group.
+	// (POST /machines/{machine_id}/sign-offs)
+	SignOff(ctx context.Context, request SignOffRequestObject) (SignOffResponseObject, error)
+	// ListUse The newest entries of the ledger, newest first, as they stand after corrections.
+	// (GET /machines/{machine_id}/use)
+	ListUse(ctx context.Context, request ListUseRequestObject) (ListUseResponseObject, error)
+	// LogUse Log drinks or flushes, correct an entry, or take one back. Refused for a group that holds detergent.
 	// (POST /machines/{machine_id}/use)
 	LogUse(ctx context.Context, request LogUseRequestObject) (LogUseResponseObject, error)
+
+	// (GET /preferences)
+	GetPreferences(ctx context.Context, request GetPreferencesRequestObject) (GetPreferencesResponseObject, error)
+
+	// (PUT /preferences)
+	SetPreferences(ctx context.Context, request SetPreferencesRequestObject) (SetPreferencesResponseObject, error)
 	// PreviewPlan What the five answers come to; the due dates are as if everything had been done now. Writes nothing.
 	// (POST /preview)
 	PreviewPlan(ctx context.Context, request PreviewPlanRequestObject) (PreviewPlanResponseObject, error)
@@ -1792,6 +2642,12 @@ type StrictServerInterface interface {
 	// Press One press. Repeats, and presses for a state already gone, are accepted and do nothing.
 	// (POST /runs/{run_id}/presses)
 	Press(ctx context.Context, request PressRequestObject) (PressResponseObject, error)
+	// SayTub Say what is in the tub of detergent now. The newest word counts for every machine.
+	// (POST /tubs)
+	SayTub(ctx context.Context, request SayTubRequestObject) (SayTubResponseObject, error)
+	// TestFoam A pinch in hot water, whether it foams.
+	// (POST /tubs/{tub_id}/foam-tests)
+	TestFoam(ctx context.Context, request TestFoamRequestObject) (TestFoamResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -1807,8 +2663,10 @@ type strictHandler struct {
 }
 
 // GetBench operation middleware
-func (sh *strictHandler) GetBench(ctx *echo.Context) error {
+func (sh *strictHandler) GetBench(ctx *echo.Context, params GetBenchParams) error {
 	var request GetBenchRequestObject
+
+	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetBench(ctx.Request().Context(), request.(GetBenchRequestObject))
@@ -2021,6 +2879,127 @@ func (sh *strictHandler) RecordCare(ctx *echo.Context, machineId MachineID) erro
 	return nil
 }
 
+// ChangeDetails operation middleware
+func (sh *strictHandler) ChangeDetails(ctx *echo.Context, machineId MachineID) error {
+	var request ChangeDetailsRequestObject
+
+	request.MachineId = machineId
+
+	var body ChangeDetailsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeDetails(ctx.Request().Context(), request.(ChangeDetailsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeDetails")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeDetailsResponseObject); ok {
+		return validResponse.VisitChangeDetailsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeFacts operation middleware
+func (sh *strictHandler) ChangeFacts(ctx *echo.Context, machineId MachineID) error {
+	var request ChangeFactsRequestObject
+
+	request.MachineId = machineId
+
+	var body ChangeFactsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeFacts(ctx.Request().Context(), request.(ChangeFactsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeFacts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeFactsResponseObject); ok {
+		return validResponse.VisitChangeFactsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetMix operation middleware
+func (sh *strictHandler) GetMix(ctx *echo.Context, machineId MachineID) error {
+	var request GetMixRequestObject
+
+	request.MachineId = machineId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMix(ctx.Request().Context(), request.(GetMixRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMix")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetMixResponseObject); ok {
+		return validResponse.VisitGetMixResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // StartRun operation middleware
 func (sh *strictHandler) StartRun(ctx *echo.Context, machineId MachineID) error {
 	var request StartRunRequestObject
@@ -2069,6 +3048,79 @@ func (sh *strictHandler) StartRun(ctx *echo.Context, machineId MachineID) error 
 	return nil
 }
 
+// SignOff operation middleware
+func (sh *strictHandler) SignOff(ctx *echo.Context, machineId MachineID) error {
+	var request SignOffRequestObject
+
+	request.MachineId = machineId
+
+	var body SignOffJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SignOff(ctx.Request().Context(), request.(SignOffRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SignOff")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SignOffResponseObject); ok {
+		return validResponse.VisitSignOffResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListUse operation middleware
+func (sh *strictHandler) ListUse(ctx *echo.Context, machineId MachineID) error {
+	var request ListUseRequestObject
+
+	request.MachineId = machineId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListUse(ctx.Request().Context(), request.(ListUseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListUse")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListUseResponseObject); ok {
+		return validResponse.VisitListUseResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // LogUse operation middleware
 func (sh *strictHandler) LogUse(ctx *echo.Context, machineId MachineID) error {
 	var request LogUseRequestObject
@@ -2111,6 +3163,75 @@ func (sh *strictHandler) LogUse(ctx *echo.Context, machineId MachineID) error {
 		return err
 	} else if validResponse, ok := response.(LogUseResponseObject); ok {
 		return validResponse.VisitLogUseResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetPreferences operation middleware
+func (sh *strictHandler) GetPreferences(ctx *echo.Context) error {
+	var request GetPreferencesRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPreferences(ctx.Request().Context(), request.(GetPreferencesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPreferences")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetPreferencesResponseObject); ok {
+		return validResponse.VisitGetPreferencesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetPreferences operation middleware
+func (sh *strictHandler) SetPreferences(ctx *echo.Context) error {
+	var request SetPreferencesRequestObject
+
+	var body SetPreferencesJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetPreferences(ctx.Request().Context(), request.(SetPreferencesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetPreferences")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetPreferencesResponseObject); ok {
+		return validResponse.VisitSetPreferencesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -2230,6 +3351,100 @@ func (sh *strictHandler) Press(ctx *echo.Context, runId RunID) error {
 		return err
 	} else if validResponse, ok := response.(PressResponseObject); ok {
 		return validResponse.VisitPressResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SayTub operation middleware
+func (sh *strictHandler) SayTub(ctx *echo.Context) error {
+	var request SayTubRequestObject
+
+	var body SayTubJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SayTub(ctx.Request().Context(), request.(SayTubRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SayTub")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SayTubResponseObject); ok {
+		return validResponse.VisitSayTubResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TestFoam operation middleware
+func (sh *strictHandler) TestFoam(ctx *echo.Context, tubId ID) error {
+	var request TestFoamRequestObject
+
+	request.TubId = tubId
+
+	var body TestFoamJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TestFoam(ctx.Request().Context(), request.(TestFoamRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TestFoam")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TestFoamResponseObject); ok {
+		return validResponse.VisitTestFoamResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -4,17 +4,21 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"net/http"
+	"slices"
+	"strings"
 	"time"
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
+	"freshanvil/core/machine"
 	"freshanvil/core/units"
 	"freshanvil/internal/store"
 )
 
 // PreviewPlan says what the five answers come to; it writes nothing.
-func (s *Server) PreviewPlan(_ context.Context, r PreviewPlanRequestObject) (PreviewPlanResponseObject, error) {
+func (s *Server) PreviewPlan(ctx context.Context, r PreviewPlanRequestObject) (PreviewPlanResponseObject, error) {
 	a, _, err := answersIn(*r.Body)
 	if err != nil {
 		return nil, err
@@ -24,7 +28,11 @@ func (s *Server) PreviewPlan(_ context.Context, r PreviewPlanRequestObject) (Pre
 	for g := range a.Facts().Groups {
 		h.Done = append(h.Done, care.Done{Task: care.Wash, Group: g + 1, At: now}, care.Done{Task: care.HandClean, Group: g + 1, At: now})
 	}
-	p, err := planOut(a, care.AllDue(a, h, now, time.UTC))
+	in, err := s.detergent(ctx)
+	if err != nil {
+		return nil, err
+	}
+	p, err := planOut(a, care.AllDue(a, h, now, time.UTC), in)
 	return PreviewPlan200JSONResponse(p), err
 }
 
@@ -81,13 +89,15 @@ func (s *Server) GetMachine(ctx context.Context, r GetMachineRequestObject) (Get
 
 // ChangeAnswers lets new answers hold from now on.
 func (s *Server) ChangeAnswers(ctx context.Context, r ChangeAnswersRequestObject) (ChangeAnswersResponseObject, error) {
-	if _, err := s.find(ctx, r.MachineId); err != nil {
+	was, err := s.find(ctx, r.MachineId)
+	if err != nil {
 		return nil, err
 	}
 	a, h, err := answersIn(*r.Body)
 	if err != nil {
 		return nil, err
 	}
+	a.Overrides = keep(was.Answers.Overrides, a)
 	if err := s.refuseChange(ctx, r.MachineId); err != nil {
 		return nil, err
 	}
@@ -96,6 +106,99 @@ func (s *Server) ChangeAnswers(ctx context.Context, r ChangeAnswersRequestObject
 	}
 	m, err := s.machine(ctx, r.MachineId)
 	return ChangeAnswers200JSONResponse(m), err
+}
+
+// keep gives the facts that a machine of the new answers still has.
+func keep(facts map[string]string, a machine.Answers) map[string]string {
+	kept := map[string]string{}
+	for key, value := range facts {
+		if a.CheckOverride(key, value) == nil {
+			kept[key] = value
+		}
+	}
+	return kept
+}
+
+// ChangeFacts says facts of a machine, all or none.
+func (s *Server) ChangeFacts(ctx context.Context, r ChangeFactsRequestObject) (ChangeFactsResponseObject, error) {
+	m, err := s.find(ctx, r.MachineId)
+	if err != nil {
+		return nil, err
+	}
+	a := m.Answers
+	a.Overrides = maps.Clone(a.Overrides)
+	if a.Overrides == nil {
+		a.Overrides = map[string]string{}
+	}
+	for _, f := range r.Body.Facts {
+		if f.Value == nil {
+			if err := a.CheckOverride(f.Key, ""); fieldOf(err) == "key" {
+				return nil, err
+			}
+			delete(a.Overrides, f.Key)
+			continue
+		}
+		if err := a.CheckOverride(f.Key, *f.Value); err != nil {
+			return nil, err
+		}
+		a.Overrides[f.Key] = *f.Value
+	}
+	if err := s.refuseChange(ctx, m.ID); err != nil {
+		return nil, err
+	}
+	if err := s.Store.ChangeAnswers(ctx, m.ID, a, m.Hardness, s.now()); err != nil {
+		return nil, err
+	}
+	out, err := s.machine(ctx, m.ID)
+	return ChangeFacts200JSONResponse(out), err
+}
+
+func fieldOf(err error) string {
+	var bad *units.OutOfRange
+	if errors.As(err, &bad) {
+		return bad.Field
+	}
+	return ""
+}
+
+// ChangeDetails changes name, owner and place, and archives.
+func (s *Server) ChangeDetails(ctx context.Context, r ChangeDetailsRequestObject) (ChangeDetailsResponseObject, error) {
+	m, err := s.find(ctx, r.MachineId)
+	if err != nil {
+		return nil, err
+	}
+	if r.Body.Archived && !m.Archived {
+		if err := s.refuseChange(ctx, m.ID); err != nil {
+			return nil, err
+		}
+	}
+	m.Name, m.Owner, m.Place, m.Archived = r.Body.Name, r.Body.Owner, r.Body.Place, r.Body.Archived
+	if err := s.Store.Describe(ctx, m, s.now()); err != nil {
+		return nil, err
+	}
+	out, err := s.machine(ctx, m.ID)
+	return ChangeDetails200JSONResponse(out), err
+}
+
+// SignOff clears a group on a technician's word.
+func (s *Server) SignOff(ctx context.Context, r SignOffRequestObject) (SignOffResponseObject, error) {
+	m, err := s.find(ctx, r.MachineId)
+	if err != nil {
+		return nil, err
+	}
+	name := strings.TrimSpace(r.Body.Name)
+	if len(name) < 2 {
+		return nil, &units.OutOfRange{Field: "name", Value: shorten(r.Body.Name), Allowed: "the name of who vouches"}
+	}
+	err = s.Store.SignOff(ctx, r.Body.Id, m.ID, r.Body.Group, name, r.Body.Note, s.now())
+	if errors.Is(err, store.ErrConflict) {
+		return nil, newProblem(http.StatusConflict, "Nothing to sign off").at("group", fmt.Sprint(r.Body.Group), "a group that holds detergent and has no open run")
+	}
+	if err != nil {
+		return nil, err
+	}
+	out, err := s.machine(ctx, m.ID)
+	return SignOff201JSONResponse(out), err
 }
 
 // refuseChange: while a run is open or detergent is inside, the answers that
@@ -193,8 +296,8 @@ func (s *Server) LogUse(ctx context.Context, r LogUseRequestObject) (LogUseRespo
 	if err := s.checkPast(e.From, useReach); err != nil {
 		return nil, err
 	}
-	if (e.Kind == store.Undo) != (supersedes != "") {
-		return nil, &units.OutOfRange{Field: "supersedes", Value: supersedes, Allowed: "the id of an entry, with kind undo and only with it"}
+	if e.Kind == store.Undo && supersedes == "" {
+		return nil, &units.OutOfRange{Field: "supersedes", Value: "nothing", Allowed: "the id of the entry to take back"}
 	}
 	if e.Kind != store.Undo && e.Kind != care.Flush {
 		if err := s.refuseDrink(ctx, m, e.Group); err != nil {
@@ -242,7 +345,11 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 	if err != nil {
 		return Machine{}, err
 	}
-	plan, err := planOut(m.Answers, care.AllDue(m.Answers, history[m.ID], s.now(), m.Zone))
+	in, err := s.detergent(ctx)
+	if err != nil {
+		return Machine{}, err
+	}
+	plan, err := planOut(m.Answers, care.AllDue(m.Answers, history[m.ID], s.now(), m.Zone), in)
 	if err != nil {
 		return Machine{}, err
 	}
@@ -250,18 +357,36 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 	if err != nil {
 		return Machine{}, err
 	}
-	return Machine{Id: m.ID, Name: m.Name, Zone: m.Zone.String(), Answers: answersOut(m), Plan: plan, Hazards: bench[0].Hazards, OpenRun: bench[0].OpenRun}, nil
+	return Machine{Id: m.ID, Name: m.Name, Owner: m.Owner, Place: m.Place, Archived: m.Archived, Facts: factsOut(m.Answers), Zone: m.Zone.String(), Answers: answersOut(m), Plan: plan, Hazards: bench[0].Hazards, OpenRun: bench[0].OpenRun}, nil
 }
 
 // GetBench is every machine with its one next job.
-func (s *Server) GetBench(ctx context.Context, _ GetBenchRequestObject) (GetBenchResponseObject, error) {
-	list, err := s.Store.Machines(ctx)
+func (s *Server) GetBench(ctx context.Context, r GetBenchRequestObject) (GetBenchResponseObject, error) {
+	list, err := s.Store.Machines(ctx, r.Params.Archived != nil && *r.Params.Archived)
 	if err != nil {
 		return nil, err
 	}
 	now := s.now()
 	machines, err := s.bench(ctx, list, now)
-	return GetBench200JSONResponse{Now: now, Machines: machines}, err
+	if err != nil {
+		return nil, err
+	}
+	slices.SortStableFunc(machines, func(a, b BenchMachine) int { return presses(a) - presses(b) })
+	return GetBench200JSONResponse{Now: now, Machines: machines}, nil
+}
+
+// presses says how much a machine presses, 0 the most: a chemical inside, an
+// open run, then what is due.
+func presses(m BenchMachine) int {
+	switch {
+	case len(m.Hazards) > 0:
+		return 0
+	case m.OpenRun != nil:
+		return 1
+	case m.Next == nil:
+		return 9
+	}
+	return 2 + care.State(m.Next.State).Rank()
 }
 
 func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time) ([]BenchMachine, error) {
@@ -277,9 +402,18 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 	if err != nil {
 		return nil, err
 	}
+	in, err := s.detergent(ctx)
+	if err != nil {
+		return nil, err
+	}
+	// no machine's day is longer than this; each then takes its own
+	pressed, err := s.Store.PressedSince(ctx, now.Add(-26*time.Hour))
+	if err != nil {
+		return nil, err
+	}
 	out := make([]BenchMachine, len(list))
 	for i, m := range list {
-		b := BenchMachine{Id: m.ID, Name: m.Name, Zone: m.Zone.String(), LayoutTitle: m.Answers.Layout.Title(), Groups: m.Answers.Facts().Groups,
+		b := BenchMachine{Id: m.ID, Name: m.Name, Owner: m.Owner, Place: m.Place, Archived: m.Archived, Zone: m.Zone.String(), LayoutTitle: m.Answers.Layout.Title(), Groups: m.Answers.Facts().Groups,
 			Gate: backflush.Gate(m.Answers.Facts()), Hazards: []Hazard{}}
 		dues := care.AllDue(m.Answers, histories[m.ID], now, m.Zone)
 		group := 1
@@ -297,28 +431,42 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 				b.OpenRun = &OpenRun{Id: r.ID, Group: r.Group, Title: r.Plan.Title}
 			}
 		}
-		if b.Wash, err = washOut(m.Answers, group, len(b.Hazards) > 0); err != nil {
+		if b.Wash, err = washOut(m.Answers, group, len(b.Hazards) > 0, in); err != nil {
 			return nil, err
 		}
-		if err := s.today(ctx, m, now, &b); err != nil {
-			return nil, err
-		}
+		today(pressed[m.ID], care.Day(now, m.Zone), &b)
 		out[i] = b
 	}
 	return out, nil
 }
 
-func (s *Server) today(ctx context.Context, m store.Machine, now time.Time, b *BenchMachine) error {
-	events, err := s.Store.UseSince(ctx, m.ID, care.Day(now, m.Zone).Add(-time.Millisecond))
-	if err != nil {
-		return err
-	}
+// today counts what was pressed in since the machine's day turned.
+func today(events []care.UseEvent, since time.Time, b *BenchMachine) {
 	for _, e := range events {
+		if e.To.Before(since) {
+			continue
+		}
 		if e.Kind != care.Flush {
 			b.Today.Drinks += e.Count
 		}
 		kind := string(e.Kind)
 		b.Today.LastEntry, b.Today.LastKind = &e.ID, &kind
 	}
-	return nil
+}
+
+// ledgerShown is how many entries of the ledger are listed.
+const ledgerShown = 40
+
+// ListUse lists the newest entries of the ledger.
+func (s *Server) ListUse(ctx context.Context, r ListUseRequestObject) (ListUseResponseObject, error) {
+	m, err := s.find(ctx, r.MachineId)
+	if err != nil {
+		return nil, err
+	}
+	list, err := s.Store.Ledger(ctx, m.ID, ledgerShown)
+	out := ListUse200JSONResponse{Entries: make([]UseShown, len(list))}
+	for i, e := range list {
+		out.Entries[i] = UseShown{Id: e.ID, Kind: string(e.Kind), Count: e.Count, Group: e.Group, At: e.To}
+	}
+	return out, err
 }

@@ -43,15 +43,12 @@ func answersIn(in Answers) (machine.Answers, store.HardnessAnswer, error) {
 		return machine.Answers{}, h, err
 	}
 	a := machine.Answers{Layout: machine.Layout(in.Layout), Valve: machine.Answer(in.Valve), Drinks: in.DrinksPerDay, MilkDrinks: in.MilkDrinksPerDay, Hardness: reading, Treatment: machine.Treatment(in.Treatment)}
-	if in.Groups != nil {
-		a.Groups = *in.Groups
-	}
 	return a, h, a.Check()
 }
 
 func answersOut(m store.Machine) Answers {
 	a := Answers{Layout: AnswersLayout(m.Answers.Layout), Valve: AnswersValve(m.Answers.Valve), DrinksPerDay: m.Answers.Drinks, MilkDrinksPerDay: m.Answers.MilkDrinks,
-		Treatment: AnswersTreatment(m.Answers.Treatment), Groups: ptr(m.Answers.Groups), Hardness: HardnessAnswer{Known: m.Hardness.Known}}
+		Treatment: AnswersTreatment(m.Answers.Treatment), Hardness: HardnessAnswer{Known: m.Hardness.Known}}
 	if m.Hardness.Known {
 		unit := HardnessAnswerUnit(m.Hardness.Unit)
 		a.Hardness.Value, a.Hardness.Unit = &m.Hardness.Value, &unit
@@ -86,7 +83,7 @@ func hardnessOut(h units.HardnessReading) HardnessShown {
 
 const descaling = "The date for descaling comes later: it needs the water's alkalinity beside its hardness, and what the treatment takes out. Until then follow the maker's manual."
 
-func planOut(a machine.Answers, dues []care.Due) (MachinePlan, error) {
+func planOut(a machine.Answers, dues []care.Due, in backflush.Detergent) (MachinePlan, error) {
 	cafe, _ := a.Cafe()
 	p := MachinePlan{LayoutTitle: a.Layout.Title(), Groups: a.Facts().Groups, Cafe: cafe, Gate: backflush.Gate(a.Facts()),
 		Hardness: hardnessOut(a.Hardness), Assumptions: a.Assumptions(), Descaling: descaling, Dues: make([]Due, len(dues))}
@@ -97,13 +94,13 @@ func planOut(a machine.Answers, dues []care.Due) (MachinePlan, error) {
 		p.Dues[i] = *dueOut(d, p.Groups)
 	}
 	var err error
-	p.Wash, err = washOut(a, 1, false)
+	p.Wash, err = washOut(a, 1, false, in)
 	return p, err
 }
 
 // washOut is what a wash of one group takes; nil where it must not be washed.
-func washOut(a machine.Answers, group int, dirty bool) (*WashPlan, error) {
-	p, err := job.Wash(a, backflush.HalfTeaspoon, group, dirty)
+func washOut(a machine.Answers, group int, dirty bool, in backflush.Detergent) (*WashPlan, error) {
+	p, err := job.Wash(a, backflush.HalfTeaspoon, group, dirty, in)
 	if _, no := err.(*job.Refused); no {
 		return nil, nil
 	}
@@ -127,7 +124,7 @@ func doseOut(d *backflush.Dose) *Dose {
 	if d == nil {
 		return nil
 	}
-	return &Dose{Mass: d.Mass, Spoon: Spoon{Whole: d.Spoon.Whole, Num: d.Spoon.Num, Den: d.Spoon.Den}}
+	return &Dose{Form: DoseForm(d.Form), Tablets: d.Tablets, Mass: d.Mass, Spoon: Spoon{Whole: d.Spoon.Whole, Num: d.Spoon.Num, Den: d.Spoon.Den}}
 }
 
 func dueOut(d care.Due, groups int) *Due {
@@ -206,7 +203,7 @@ func stepOut(s job.Step) Step {
 }
 
 func entryOut(e store.Entry, m store.Machine) LogEntry {
-	out := LogEntry{Id: e.ID, MachineId: e.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: e.Title, Group: e.Group, At: e.At, Outcome: LogEntryOutcome(e.Outcome), RunId: ptr(e.RunID)}
+	out := LogEntry{Id: e.ID, MachineId: e.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: e.Title, Group: e.Group, At: e.At, Outcome: LogEntryOutcome(e.Outcome), RunId: ptr(e.RunID), Note: ptr(e.Record.Note)}
 	if e.RunID != "" {
 		out.Method, out.Dose, out.SoapyPulses, out.RinsePulses, out.Minutes = ptr(string(e.Record.Method)), doseOut(e.Record.Dose), &e.Record.Soapy, &e.Record.Rinsed, &e.Record.Minutes
 		if len(e.Record.Cups) > 0 {
@@ -222,4 +219,18 @@ func groupList(hazards []store.Hazard) string {
 		names[i] = fmt.Sprint(h.Group)
 	}
 	return strings.Join(names, " and ")
+}
+
+func factsOut(a machine.Answers) []Fact {
+	known := a.Known()
+	out := make([]Fact, len(known))
+	for i, k := range known {
+		out[i] = Fact{Key: k.Key, Label: k.Label, Unit: k.Unit, Value: k.Value, Default: k.Default, Set: k.Set, Source: k.Source, Changes: k.Changes}
+		if k.Options != nil {
+			out[i].Options = &k.Options
+		} else {
+			out[i].Min, out[i].Max = &k.Min, &k.Max
+		}
+	}
+	return out
 }

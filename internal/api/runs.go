@@ -32,7 +32,11 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 	if err != nil {
 		return nil, err
 	}
-	plan, err := job.Wash(m.Answers, backflush.MethodID(r.Body.Method), r.Body.Group, dirty)
+	in, err := s.detergent(ctx)
+	if err != nil {
+		return nil, err
+	}
+	plan, err := job.Wash(m.Answers, backflush.MethodID(r.Body.Method), r.Body.Group, dirty, in)
 	if err != nil {
 		return nil, err
 	}
@@ -152,7 +156,7 @@ func (s *Server) GetLog(ctx context.Context, r GetLogRequestObject) (GetLogRespo
 	if r.Params.Limit != nil {
 		limit = *r.Params.Limit
 	}
-	machines, err := s.Store.Machines(ctx)
+	machines, err := s.Store.Machines(ctx, false)
 	if err != nil {
 		return nil, err
 	}

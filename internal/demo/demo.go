@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"math"
 	"math/rand/v2"
 	"os"
 	"time"
@@ -18,6 +19,7 @@ import (
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/run"
+	"freshanvil/core/supply"
 	"freshanvil/core/units"
 	"freshanvil/internal/store"
 )
@@ -59,32 +61,64 @@ func id(words ...any) string {
 
 // bench is one machine of the demo and how it is used.
 type bench struct {
-	name    string
-	answers machine.Answers
-	water   store.HardnessAnswer
-	since   int   // days of use on record
-	washes  []int // days ago
-	cleaned []int // hand cleans, days ago
+	name, owner, place string
+	answers            machine.Answers
+	water              store.HardnessAnswer
+	washes             []int  // days ago, led through as runs
+	recorded           []int  // days ago, put on record
+	cleaned            []int  // hand cleans, days ago
+	away               [2]int // from so many days ago to so many: nobody there
 }
+
+// every lists the days ago from one to another in steps.
+func every(from, to, step int) []int {
+	var list []int
+	for d := from; d >= to; d -= step {
+		list = append(list, d)
+	}
+	return list
+}
+
+// halfYear is how far back the use on record goes, in days.
+const halfYear = 182
 
 func benches() []bench {
 	return []bench{
 		{
-			name:    "Observatory kitchen",
-			answers: machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4, MilkDrinks: 2, Treatment: machine.InTank},
-			water:   store.HardnessAnswer{Known: true, Value: 14, Unit: units.GermanDegree},
-			since:   63, washes: []int{44, 29, 15},
+			name: "Ferry tea deck", owner: "Ferry line", place: "upper deck, port side",
+			answers: machine.Answers{Layout: machine.HXHome, Valve: machine.Yes, Drinks: 24, MilkDrinks: 15, Treatment: machine.UnderSink,
+				Overrides: map[string]string{"groups": "2", "steam_l": "6", "water": "mains", "pump": "rotary", "tray_l": "0", "flow_ml_s": "20"}},
+			water:  store.HardnessAnswer{Known: true, Value: 7, Unit: units.GermanDegree},
+			washes: every(30, 2, 4), recorded: every(178, 34, 4),
 		},
 		{
-			name:    "Bench loaner",
+			name: "Observatory kitchen", owner: "Observatory", place: "hill road, kitchen",
+			answers: machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4, MilkDrinks: 2, Treatment: machine.InTank},
+			water:   store.HardnessAnswer{Known: true, Value: 14, Unit: units.GermanDegree},
+			washes:  []int{167, 154, 142, 129, 116, 104, 92, 79, 44, 29, 15}, away: [2]int{75, 52},
+		},
+		{
+			name: "Potter's studio", owner: "Pottery", place: "old boathouse",
+			answers: machine.Answers{Layout: machine.LeverCam, Valve: machine.Yes, Drinks: 3, MilkDrinks: 0, Treatment: machine.Jug, Overrides: map[string]string{"handle": "wood"}},
+			water:   store.HardnessAnswer{Known: true, Value: 120, Unit: units.MgPerLCaCO3},
+			washes:  []int{166}, cleaned: []int{75},
+		},
+		{
+			name: "Corner shop", owner: "Corner shop", place: "fish market",
+			answers: machine.Answers{Layout: machine.HXCafe, Valve: machine.Yes, Drinks: 190, MilkDrinks: 110, Treatment: machine.UnderSink},
+			water:   store.HardnessAnswer{Known: true, Value: 2.1, Unit: units.MmolPerL},
+			washes:  []int{2, 1}, recorded: every(181, 3, 1),
+		},
+		{
+			name: "Bench loaner", owner: "Repair bench", place: "lent to the harbour office",
 			answers: machine.Answers{Layout: machine.Thermoblock, Valve: machine.No, Drinks: 2, MilkDrinks: 1, Treatment: machine.Jug},
-			since:   40, cleaned: []int{38, 11},
+			cleaned: []int{160, 128, 99, 68, 38, 11},
 		},
 	}
 }
 
-// Fill adds the demo machines with use that ends now. The same instant gives
-// the same data.
+// Fill adds the demo machines with half a year of use that ends now. The same
+// instant gives the same data.
 func Fill(ctx context.Context, db *store.Store, now time.Time) error {
 	now = now.UTC().Truncate(time.Second)
 	if err := db.SetMeta(ctx, mark, ours); err != nil {
@@ -94,25 +128,44 @@ func Fill(ctx context.Context, db *store.Store, now time.Time) error {
 	if err != nil {
 		return err
 	}
+	tub := supply.Tub{Form: backflush.Powder, Amount: 260, Holds: 500, GramTsp: 6, Opened: now.AddDate(0, -14, 0), Price: 14}
+	if err := db.SayTub(ctx, id("tub"), tub, now.AddDate(0, 0, -25)); err != nil {
+		return err
+	}
 	for i, b := range benches() {
-		m := store.Machine{ID: id(b.name), Name: b.name, Zone: zone, Answers: b.answers, Hardness: b.water}
-		if m.Answers.Hardness, err = b.water.Reading(); err != nil {
-			return err
+		begin := now.AddDate(0, 0, -halfYear).Add(time.Duration(i) * time.Second)
+		if err := b.fill(ctx, db, zone, begin, now); err != nil {
+			return fmt.Errorf("%s: %w", b.name, err)
 		}
-		begin := now.AddDate(0, 0, -b.since)
-		if err := db.AddMachine(ctx, m, begin.Add(time.Duration(i)*time.Second)); err != nil {
-			return err
-		}
-		if err := db.AddUse(ctx, m.ID, "demo", "", use(b, m, begin, now)...); err != nil {
-			return err
+	}
+	return nil
+}
+
+func (b bench) fill(ctx context.Context, db *store.Store, zone *time.Location, begin, now time.Time) error {
+	m := store.Machine{ID: id(b.name), Name: b.name, Owner: b.owner, Place: b.place, Zone: zone, Answers: b.answers, Hardness: b.water}
+	var err error
+	if m.Answers.Hardness, err = b.water.Reading(); err != nil {
+		return err
+	}
+	if err := db.AddMachine(ctx, m, begin); err != nil {
+		return err
+	}
+	if err := db.AddUse(ctx, m.ID, "demo", "", use(b, m, begin, now)...); err != nil {
+		return err
+	}
+	for group := 1; group <= m.Answers.Facts().Groups; group++ {
+		for _, ago := range b.recorded {
+			if err := db.AddCare(ctx, id(b.name, "wash", group, ago), m.ID, care.Wash, group, evening(now, ago, zone)); err != nil {
+				return err
+			}
 		}
 		for _, ago := range b.washes {
-			if err := wash(ctx, db, m, evening(now, ago, zone)); err != nil {
+			if err := wash(ctx, db, m, group, evening(now, ago, zone).Add(time.Duration(group-1)*15*time.Minute)); err != nil {
 				return err
 			}
 		}
 		for _, ago := range b.cleaned {
-			if err := db.AddCare(ctx, id(b.name, "clean", ago), m.ID, care.HandClean, 1, evening(now, ago, zone)); err != nil {
+			if err := db.AddCare(ctx, id(b.name, "clean", group, ago), m.ID, care.HandClean, group, evening(now, ago, zone)); err != nil {
 				return err
 			}
 		}
@@ -125,35 +178,48 @@ func evening(now time.Time, daysAgo int, zone *time.Location) time.Time {
 	return time.Date(d.Year(), d.Month(), d.Day(), 18, 40, 0, 0, zone).UTC()
 }
 
-// use is a few drinks a day, more of them before noon.
+// use is drinks over the hours of each day, more of them before noon, fewer on
+// a Sunday, none while nobody is there. Where many are made, an hour's drinks
+// are one entry.
 func use(b bench, m store.Machine, begin, now time.Time) []care.UseEvent {
 	random := rand.New(rand.NewPCG(uint64(len(b.name)), 1))
 	var list []care.UseEvent
+	hours := []float64{7, 8, 8.5, 10, 11, 13, 15, 17}
 	for day := care.Day(begin, m.Zone); day.Before(now); day = care.NextDay(day, m.Zone) {
-		drinks := int(b.answers.Drinks) + random.IntN(3) - 1
-		for n := range drinks {
-			at := day.Add(3*time.Hour + time.Duration(n*n)*35*time.Minute + time.Duration(random.IntN(50))*time.Minute)
+		ago := int(now.Sub(day).Hours() / 24)
+		if ago < b.away[0] && ago >= b.away[1] {
+			continue
+		}
+		drinks := b.answers.Drinks * (0.8 + 0.4*random.Float64())
+		if day.Weekday() == time.Sunday {
+			drinks *= 0.7
+		}
+		each := max(1, math.Round(drinks/float64(len(hours))))
+		for i, hour := range hours {
+			if float64(i)*each >= math.Round(drinks) {
+				break
+			}
+			at := day.Add(time.Duration((hour-4)*float64(time.Hour)) + time.Duration(random.IntN(45))*time.Minute).UTC()
+			if at.After(now) || at.Before(begin) {
+				continue
+			}
 			kind := care.Double
 			if random.Float64()*b.answers.Drinks < b.answers.MilkDrinks {
 				kind = care.Milk
 			}
-			if at.After(now) || at.Before(begin) {
-				continue
-			}
-			at = at.UTC()
-			list = append(list, care.UseEvent{ID: id(b.name, at.Unix(), n), Kind: kind, Count: 1, From: at, To: at})
+			list = append(list, care.UseEvent{ID: id(b.name, at.Unix(), i), Kind: kind, Count: each, From: at, To: at})
 		}
 	}
 	return list
 }
 
 // wash carries a wash out as a person would, through the same door.
-func wash(ctx context.Context, db *store.Store, m store.Machine, at time.Time) error {
-	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, 1, false)
+func wash(ctx context.Context, db *store.Store, m store.Machine, group int, at time.Time) error {
+	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, group, false, backflush.UsualPowder)
 	if err != nil {
 		return err
 	}
-	r := store.Run{ID: id(m.Name, "wash", at.Unix()), MachineID: m.ID, Device: "demo", Group: 1, Speed: 1, Plan: plan, Started: at}
+	r := store.Run{ID: id(m.Name, "run", group, at.Unix()), MachineID: m.ID, Device: "demo", Group: group, Speed: 1, Plan: plan, Started: at}
 	if err := db.StartRun(ctx, r); err != nil {
 		return err
 	}

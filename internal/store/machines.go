@@ -14,11 +14,13 @@ import (
 
 // Machine is a machine with the answers that hold now.
 type Machine struct {
-	ID, Name    string
-	Zone        *time.Location
-	LoggedSince time.Time // zero where no use is on record
-	Answers     machine.Answers
-	Hardness    HardnessAnswer
+	ID, Name     string
+	Owner, Place string
+	Archived     bool
+	Zone         *time.Location
+	LoggedSince  time.Time // zero where no use is on record
+	Answers      machine.Answers
+	Hardness     HardnessAnswer
 }
 
 // HardnessAnswer is the hardness as it was given.
@@ -43,7 +45,10 @@ type (
 		ID            string
 		Name          string
 		Zone          string
+		Owner         string
+		Place         string
 		CreatedMs     int64
+		ArchivedMs    *int64
 		LoggedSinceMs *int64
 	}
 	settingRow struct {
@@ -52,13 +57,13 @@ type (
 		FromMs        int64
 		Layout        machine.Layout
 		Valve         machine.Answer
-		Groups        int
 		Drinks        float64
 		MilkDrinks    float64
 		HardnessKnown bool
 		HardnessValue float64
 		HardnessUnit  units.HardnessUnit
 		Treatment     machine.Treatment
+		Facts         map[string]string `gorm:"serializer:json"`
 	}
 )
 
@@ -66,14 +71,17 @@ func (machineRow) TableName() string { return "machines" }
 func (settingRow) TableName() string { return "settings" }
 
 func setting(id string, a machine.Answers, h HardnessAnswer, from time.Time) *settingRow {
-	return &settingRow{MachineID: id, FromMs: ms(from), Layout: a.Layout, Valve: a.Valve, Groups: a.Groups, Drinks: a.Drinks,
-		MilkDrinks: a.MilkDrinks, HardnessKnown: h.Known, HardnessValue: h.Value, HardnessUnit: h.Unit, Treatment: a.Treatment}
+	if a.Overrides == nil {
+		a.Overrides = map[string]string{}
+	}
+	return &settingRow{MachineID: id, FromMs: ms(from), Layout: a.Layout, Valve: a.Valve, Drinks: a.Drinks,
+		MilkDrinks: a.MilkDrinks, HardnessKnown: h.Known, HardnessValue: h.Value, HardnessUnit: h.Unit, Treatment: a.Treatment, Facts: a.Overrides}
 }
 
 // AddMachine keeps a machine. Adding the same id again changes nothing.
 func (s *Store) AddMachine(ctx context.Context, m Machine, now time.Time) error {
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		err := tx.Create(&machineRow{ID: m.ID, Name: m.Name, Zone: m.Zone.String(), CreatedMs: ms(now)}).Error
+		err := tx.Create(&machineRow{ID: m.ID, Name: m.Name, Zone: m.Zone.String(), Owner: m.Owner, Place: m.Place, CreatedMs: ms(now)}).Error
 		if duplicate(err) {
 			return nil
 		}
@@ -91,7 +99,7 @@ func (s *Store) ChangeAnswers(ctx context.Context, id string, a machine.Answers,
 
 // Machine finds one machine; ErrNotFound where it is not there.
 func (s *Store) Machine(ctx context.Context, id string) (Machine, error) {
-	list, err := s.machines(ctx, id)
+	list, err := s.machines(ctx, "m.id = ?", id)
 	if err == nil && len(list) == 0 {
 		err = fmt.Errorf("machine %s: %w", id, ErrNotFound)
 	}
@@ -101,20 +109,31 @@ func (s *Store) Machine(ctx context.Context, id string) (Machine, error) {
 	return list[0], nil
 }
 
-// Machines lists all machines in the order they were added.
-func (s *Store) Machines(ctx context.Context) ([]Machine, error) { return s.machines(ctx, "") }
+// Machines lists the machines in use, or those archived, in the order they
+// were added.
+func (s *Store) Machines(ctx context.Context, archived bool) ([]Machine, error) {
+	return s.machines(ctx, "(m.archived_ms IS NOT NULL) = ?", archived)
+}
 
-func (s *Store) machines(ctx context.Context, only string) ([]Machine, error) {
+// Describe changes name, owner and place of a machine and archives it or takes
+// it back. Nothing is deleted.
+func (s *Store) Describe(ctx context.Context, m Machine, now time.Time) error {
+	return s.db.WithContext(ctx).Exec(`UPDATE machines SET name = @name, owner = @owner, place = @place,
+		archived_ms = CASE WHEN @archived THEN COALESCE(archived_ms, @now) END WHERE id = @id`,
+		map[string]any{"name": m.Name, "owner": m.Owner, "place": m.Place, "archived": m.Archived, "now": ms(now), "id": m.ID}).Error
+}
+
+func (s *Store) machines(ctx context.Context, where string, arg any) ([]Machine, error) {
 	var rows []struct {
 		Machine machineRow `gorm:"embedded;embeddedPrefix:m_"`
 		Setting settingRow `gorm:"embedded;embeddedPrefix:s_"`
 	}
 	err := s.db.WithContext(ctx).Raw(`
-		SELECT m.id m_id, m.name m_name, m.zone m_zone, m.logged_since_ms m_logged_since_ms,
-		       s.layout s_layout, s.valve s_valve, s.groups s_groups, s.drinks s_drinks, s.milk_drinks s_milk_drinks,
+		SELECT m.id m_id, m.name m_name, m.zone m_zone, m.owner m_owner, m.place m_place, m.archived_ms m_archived_ms, m.logged_since_ms m_logged_since_ms,
+		       s.layout s_layout, s.valve s_valve, s.facts s_facts, s.drinks s_drinks, s.milk_drinks s_milk_drinks,
 		       s.hardness_known s_hardness_known, s.hardness_value s_hardness_value, s.hardness_unit s_hardness_unit, s.treatment s_treatment
 		FROM machines m JOIN settings s ON s.id = (SELECT MAX(id) FROM settings WHERE machine_id = m.id)
-		WHERE @only = '' OR m.id = @only ORDER BY m.created_ms, m.id`, map[string]any{"only": only}).Scan(&rows).Error
+		WHERE `+where+` ORDER BY m.created_ms, m.id`, arg).Scan(&rows).Error
 	if err != nil {
 		return nil, err
 	}
@@ -125,7 +144,7 @@ func (s *Store) machines(ctx context.Context, only string) ([]Machine, error) {
 			return nil, fmt.Errorf("machine %s: %w", r.Machine.ID, err)
 		}
 		set := r.Setting
-		m := Machine{ID: r.Machine.ID, Name: r.Machine.Name, Zone: zone, Hardness: HardnessAnswer{set.HardnessKnown, set.HardnessValue, set.HardnessUnit}}
+		m := Machine{ID: r.Machine.ID, Name: r.Machine.Name, Owner: r.Machine.Owner, Place: r.Machine.Place, Archived: r.Machine.ArchivedMs != nil, Zone: zone, Hardness: HardnessAnswer{set.HardnessKnown, set.HardnessValue, set.HardnessUnit}}
 		if r.Machine.LoggedSinceMs != nil {
 			m.LoggedSince = at(*r.Machine.LoggedSinceMs)
 		}
@@ -133,7 +152,7 @@ func (s *Store) machines(ctx context.Context, only string) ([]Machine, error) {
 		if err != nil {
 			return nil, fmt.Errorf("machine %s: %w", m.ID, err)
 		}
-		m.Answers = machine.Answers{Layout: set.Layout, Valve: set.Valve, Groups: set.Groups, Drinks: set.Drinks, MilkDrinks: set.MilkDrinks, Hardness: reading, Treatment: set.Treatment}
+		m.Answers = machine.Answers{Layout: set.Layout, Valve: set.Valve, Overrides: set.Facts, Drinks: set.Drinks, MilkDrinks: set.MilkDrinks, Hardness: reading, Treatment: set.Treatment}
 		list[i] = m
 	}
 	return list, nil
@@ -234,7 +253,7 @@ func (s *Store) Histories(ctx context.Context, list []Machine) (map[string]care.
 		since AS (SELECT machine_id, MIN(at_ms) at_ms FROM last GROUP BY machine_id)
 		SELECT e.* FROM since JOIN use_events e ON e.machine_id = since.machine_id AND e.to_ms > since.at_ms
 		WHERE e.kind IN ('single', 'double', 'milk')
-		  AND NOT EXISTS (SELECT 1 FROM use_events u WHERE u.supersedes = e.id)`, arg).Scan(&used).Error
+		  AND `+standing, arg).Scan(&used).Error
 	if err != nil {
 		return nil, err
 	}
@@ -250,12 +269,27 @@ func (u useRow) event() care.UseEvent {
 	return care.UseEvent{ID: u.ID, Group: u.GroupNo, Kind: u.Kind, Count: u.Count, From: at(u.FromMs), To: at(u.ToMs)}
 }
 
-// UseSince lists the use of one machine that was pressed in by hand since an
-// instant, oldest first, without what was taken back.
-func (s *Store) UseSince(ctx context.Context, machineID string, since time.Time) ([]care.UseEvent, error) {
+// standing keeps the events that were not taken back or corrected.
+const standing = "NOT EXISTS (SELECT 1 FROM use_events u WHERE u.supersedes = e.id)"
+
+// Pressed is use of one machine that was pressed in, oldest first.
+type Pressed map[string][]care.UseEvent
+
+// PressedSince lists what was pressed in on any machine since an instant.
+func (s *Store) PressedSince(ctx context.Context, since time.Time) (Pressed, error) {
 	var rows []useRow
-	err := s.db.WithContext(ctx).Raw(`SELECT e.* FROM use_events e WHERE e.machine_id = ? AND e.to_ms > ? AND e.kind <> 'undo' AND e.kind <> 'run_water'
-		AND NOT EXISTS (SELECT 1 FROM use_events u WHERE u.supersedes = e.id) ORDER BY e.to_ms, e.id`, machineID, ms(since)).Scan(&rows).Error
+	err := s.db.WithContext(ctx).Raw("SELECT e.* FROM use_events e INDEXED BY use_by_time WHERE e.to_ms > ? AND e.kind NOT IN ('undo', 'run_water') AND "+standing+" ORDER BY e.to_ms, e.id", ms(since)).Scan(&rows).Error
+	out := Pressed{}
+	for _, r := range rows {
+		out[r.MachineID] = append(out[r.MachineID], r.event())
+	}
+	return out, err
+}
+
+// Ledger lists the newest entries of one machine as they stand, newest first.
+func (s *Store) Ledger(ctx context.Context, machineID string, limit int) ([]care.UseEvent, error) {
+	var rows []useRow
+	err := s.db.WithContext(ctx).Raw("SELECT e.* FROM use_events e WHERE e.machine_id = ? AND e.kind NOT IN ('undo', 'run_water') AND "+standing+" ORDER BY e.to_ms DESC, e.id DESC LIMIT ?", machineID, limit).Scan(&rows).Error
 	list := make([]care.UseEvent, len(rows))
 	for i, r := range rows {
 		list[i] = r.event()

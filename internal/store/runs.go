@@ -84,6 +84,7 @@ type Record struct {
 	Rinsed  int                `json:"rinsed,omitempty"`
 	Cups    []backflush.Cup    `json:"cups,omitempty"`
 	Minutes float64            `json:"minutes,omitempty"` // run time
+	Note    string             `json:"note,omitempty"`
 }
 
 // Hazard is a chemical in a part of a machine.
@@ -280,4 +281,34 @@ func (s *Store) Log(ctx context.Context, machineID string, limit int) ([]Entry, 
 		}
 	}
 	return list, err
+}
+
+// SignedOff is the outcome of a technician's word.
+const SignedOff = "signed_off"
+
+// SignOff clears the hazard of a group on a technician's word, which is
+// written down. The same id again changes nothing; a group without a hazard,
+// or with a run that goes on, is ErrConflict.
+func (s *Store) SignOff(ctx context.Context, id, machineID string, group int, name, note string, now time.Time) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		var there, open int64
+		if err := tx.Model(&careRow{}).Where("id = ?", id).Count(&there).Error; err != nil || there > 0 {
+			return err
+		}
+		if err := tx.Model(&runRow{}).Where("machine_id = ? AND group_no = ? AND ended_ms IS NULL", machineID, group).Count(&open).Error; err != nil {
+			return err
+		}
+		if open > 0 {
+			return fmt.Errorf("a run goes on in group %d: %w", group, ErrConflict)
+		}
+		cleared := tx.Model(&hazardRow{}).Where("machine_id = ? AND group_no = ? AND cleared_ms IS NULL", machineID, group).
+			Updates(map[string]any{"cleared_ms": ms(now), "cleared_by": "sign-off: " + name})
+		if cleared.Error != nil {
+			return cleared.Error
+		}
+		if cleared.RowsAffected == 0 {
+			return fmt.Errorf("nothing is in group %d: %w", group, ErrConflict)
+		}
+		return tx.Create(&careRow{ID: id, MachineID: machineID, GroupNo: group, Task: care.Rinse, AtMs: ms(now), Outcome: SignedOff, Title: "Signed off by " + name, Record: Record{Note: note}}).Error
+	})
 }

@@ -139,7 +139,7 @@ func TestRunSurvivesARestart(t *testing.T) {
 	if err := s.AddMachine(ctx, m, now); err != nil {
 		t.Fatal(err)
 	}
-	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, 1, false)
+	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, 1, false, backflush.UsualPowder)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,11 +1,14 @@
 <script lang="ts">
   import { Router } from 'sv-router'
   import Band from './lib/Band.svelte'
+  import Help from './lib/Help.svelte'
   import HowWorked from './lib/HowWorked.svelte'
-  import { isActive, p, route } from './lib/router'
-  import { loadHazards, startTheme, switchTheme, theme } from './lib/state.svelte'
+  import { stamp } from './lib/format'
+  import { isActive, navigate, p, route } from './lib/router'
+  import { help, loadHazards, loadPreferences, startTheme } from './lib/state.svelte'
 
   startTheme()
+  void loadPreferences()
   let now = $state(new Date())
   $effect(() => {
     const tick = setInterval(() => (now = new Date()), 10_000)
@@ -16,26 +19,46 @@
     void loadHazards()
   })
   const running = $derived(/\/runs\//.test(route.pathname))
-  const when = $derived(new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' }).format(now))
+  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC'
+
+  function key(event: KeyboardEvent) {
+    if (event.ctrlKey || event.metaKey || event.altKey || (event.target as HTMLElement).closest('input, select, textarea, dialog[open]')) return
+    if (event.key === '?') help.shown = true
+    if (running) return
+    if (event.key === 'b') void navigate('/')
+    if (event.key === 'm') void navigate('/mix')
+    if (event.key === 'l') void navigate('/log')
+    if (event.key === 'a') void navigate('/machines/new')
+    if (event.key === 'p') void navigate('/preferences')
+  }
+  const links = [
+    { to: '/', text: 'Bench', also: '/' },
+    { to: '/mix', text: 'Mix', also: '/machines/:id/mix' },
+    { to: '/log', text: 'Log', also: '/machines/:id/log' },
+    { to: '/machines/new', text: 'Add a machine', also: '/machines/new' },
+  ] as const
 </script>
 
+<svelte:window onkeydown={key} />
 {#if !running}
   <Band />
   <header class="border-ink flex flex-wrap items-baseline gap-x-6 gap-y-0 border-b-2 px-5 pt-3 md:gap-x-7 md:px-8">
     <a href={p('/')} class="mr-3 pb-2 text-[22px] font-extrabold" style="font-stretch:66%">Fresh Anvil</a>
-    <nav class="flex gap-x-6 md:gap-x-7" aria-label="Screens">
-      <a href={p('/')} class="nav" aria-current={isActive('/') ? 'page' : undefined}>Bench</a>
-      <a href={p('/log')} class="nav" aria-current={isActive('/log') || isActive('/machines/:id/log') ? 'page' : undefined}>Log</a>
-      <a href={p('/machines/new')} class="nav" aria-current={isActive('/machines/new') ? 'page' : undefined}>Add a machine</a>
+    <nav class="flex gap-x-5 max-md:order-3 max-md:w-full md:gap-x-7" aria-label="Screens">
+      {#each links as l (l.to)}
+        <a href={p(l.to)} class="nav" aria-current={isActive(l.to) || isActive(l.also) ? 'page' : undefined}>{l.text}</a>
+      {/each}
     </nav>
     <div class="text-ink-2 narrow ml-auto flex items-baseline gap-5 pb-2">
-      <button class="cursor-pointer underline underline-offset-4" onclick={switchTheme} title="Day, night, or as the system has it">{theme.name === 'system' ? 'day or night' : theme.name}</button>
-      <span class="max-md:hidden">{when}</span>
+      <a class="underline underline-offset-4" href={p('/preferences')}>Preferences</a>
+      <button type="button" class="cursor-pointer underline max-md:hidden underline-offset-4" onclick={() => (help.shown = true)}>Keys</button>
+      <span class="max-md:hidden">{stamp(now.toISOString(), zone)}</span>
     </div>
   </header>
 {/if}
 <main class="flex grow flex-col"><Router /></main>
 <HowWorked />
+<Help />
 
 <style>
   .nav {

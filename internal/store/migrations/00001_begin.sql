@@ -13,7 +13,10 @@ CREATE TABLE machines (
   id              TEXT PRIMARY KEY,
   name            TEXT NOT NULL,
   zone            TEXT NOT NULL,
+  owner           TEXT NOT NULL DEFAULT '',
+  place           TEXT NOT NULL DEFAULT '',
   created_ms      INTEGER NOT NULL,
+  archived_ms     INTEGER,
   logged_since_ms INTEGER          -- first use on record; null where there is none
 ) STRICT;
 
@@ -24,13 +27,13 @@ CREATE TABLE settings (
   from_ms        INTEGER NOT NULL,
   layout         TEXT NOT NULL,
   valve          TEXT NOT NULL,
-  groups         INTEGER NOT NULL,
   drinks         REAL NOT NULL,
   milk_drinks    REAL NOT NULL,
   hardness_known INTEGER NOT NULL,
   hardness_value REAL NOT NULL,
   hardness_unit  TEXT NOT NULL,
-  treatment      TEXT NOT NULL
+  treatment      TEXT NOT NULL,
+  facts          TEXT NOT NULL DEFAULT '{}'  -- what somebody said beside the five answers
 ) STRICT;
 CREATE INDEX settings_by_machine ON settings (machine_id, id);
 
@@ -47,6 +50,7 @@ CREATE TABLE use_events (
   supersedes TEXT REFERENCES use_events (id)
 ) STRICT;
 CREATE INDEX use_by_machine ON use_events (machine_id, to_ms);
+CREATE INDEX use_by_time ON use_events (to_ms);
 CREATE UNIQUE INDEX use_superseded ON use_events (supersedes) WHERE supersedes IS NOT NULL;
 
 CREATE TABLE runs (
@@ -101,7 +105,28 @@ CREATE TABLE care_log (
 CREATE INDEX care_done ON care_log (machine_id, task, group_no, at_ms) WHERE outcome IN ('done', 'recorded');
 CREATE INDEX care_by_time ON care_log (at_ms);
 
+-- what a tub of detergent held at one instant; the newest row is in use
+CREATE TABLE tubs (
+  id        TEXT PRIMARY KEY,
+  at_ms     INTEGER NOT NULL,
+  form      TEXT NOT NULL,          -- powder, tablets
+  amount    REAL NOT NULL,          -- grams or tablets in it at that instant
+  holds     REAL NOT NULL,          -- full
+  gram_tsp  REAL NOT NULL,          -- of powder, a level teaspoon
+  opened_ms INTEGER NOT NULL,
+  price     REAL NOT NULL DEFAULT 0 -- of the full tub, in the preferred currency
+) STRICT;
+
+CREATE TABLE foam_tests (
+  id     TEXT PRIMARY KEY,
+  tub_id TEXT NOT NULL REFERENCES tubs (id),
+  at_ms  INTEGER NOT NULL,
+  foams  INTEGER NOT NULL
+) STRICT;
+
 -- +goose Down
+DROP TABLE foam_tests;
+DROP TABLE tubs;
 DROP TABLE care_log;
 DROP TABLE hazards;
 DROP TABLE presses;

@@ -3,13 +3,16 @@
   import type { Schemas } from './api'
   import { figure } from './format'
   import Num from './Num.svelte'
+  import { prefs } from './state.svelte'
 
   let { hardness }: { hardness: Schemas['HardnessShown'] } = $props()
+  // the preferred unit first
+  const units = $derived([...hardness.units].sort((a, b) => Number(b.unit === prefs.hardness) - Number(a.unit === prefs.hardness)))
   const spread = (c: Schemas['HardnessClass']) => (c.low === c.high ? '' : ` (${c.low} to ${c.high})`)
 </script>
 
 <div class="grid grid-cols-3 gap-x-4 gap-y-1.5">
-  {#each hardness.units as u (u.unit)}
+  {#each units as u (u.unit)}
     <div>
       <span class="num-voice text-[21px]"><Num worked={u.likely} text={figure(u.likely.value)} /></span>
       <span class="label-voice">{u.symbol}</span>

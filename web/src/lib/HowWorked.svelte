@@ -1,6 +1,6 @@
 <!-- How a number was worked out: inputs, formula, source, what would change it. -->
 <script lang="ts">
-  import { figure, marks } from './format'
+  import { amount, marks, preferred, figure } from './format'
   import { opened } from './state.svelte'
 
   let dialog = $state<HTMLDialogElement>()
@@ -15,13 +15,14 @@
 <dialog bind:this={dialog} class="modal" onclose={() => (opened.path = [])} aria-labelledby="worked-name">
   {#if top}
     {@const w = top.worked}
+    {@const shown = preferred(w.value, w.unit)}
     <div class="modal-box border-ink bg-slip text-ink max-w-2xl border-2 p-0">
       <div class="border-ink border-b-2 px-7 pt-5 pb-4">
         <div class="label-voice">How it was worked out</div>
         <h2 id="worked-name" class="head-voice text-[26px]">{w.name}</h2>
-        <div class="huge-voice mt-3 text-[64px]">{figure(w.value)} <span class="text-[34px]">{w.unit}</span></div>
+        <div class="huge-voice mt-3 text-[64px]">{figure(shown.value)} <span class="text-[34px]">{shown.unit}</span></div>
         {#if w.low !== w.high}
-          <div class="mt-1">between <b>{figure(w.low)}</b> and <b>{figure(w.high)}</b> {w.unit}: eight times out of ten</div>
+          <div class="mt-1">between <b>{figure(preferred(w.low, w.unit).value)}</b> and <b>{figure(preferred(w.high, w.unit).value)}</b> {shown.unit}: eight times out of ten</div>
         {/if}
         {#if top.limit}<div class="mt-1">{top.limit}</div>{/if}
       </div>
@@ -36,8 +37,8 @@
                 <td class="num-voice py-1.5 text-right whitespace-nowrap">
                   {#if input.worked}
                     {@const inner = input.worked}
-                    <button type="button" class="text-act cursor-pointer underline underline-offset-4" onclick={() => (opened.path = [...opened.path, { worked: inner }])}>{figure(input.value)} {input.unit}</button>
-                  {:else}{figure(input.value)} {input.unit}{/if}
+                    <button type="button" class="text-act cursor-pointer underline underline-offset-4" onclick={() => (opened.path = [...opened.path, { worked: inner }])}>{amount(input.value, input.unit)}</button>
+                  {:else}{amount(input.value, input.unit)}{/if}
                 </td>
               </tr>
             {/each}
@@ -53,6 +54,7 @@
         <div class="mt-5 flex gap-3">
           {#if opened.path.length > 1}<button type="button" class="btn btn-outline btn-primary" onclick={back}>Back</button>{/if}
           <button type="button" class="btn btn-primary" onclick={() => (opened.path = [])}>Close</button>
+          <button type="button" class="btn btn-outline btn-primary" onclick={() => print()}>Print</button>
         </div>
       </div>
     </div>

@@ -1,8 +1,8 @@
 <!-- What the answers come to: when, how much, and what was taken for granted. -->
 <script lang="ts">
   import type { MachinePlan } from './api'
-  import { every, marks, range, day, round, short } from './format'
-  import Fraction from './Fraction.svelte'
+  import { every, marks, range, day, round, worked } from './format'
+  import DoseWords from './DoseWords.svelte'
   import Hardness from './Hardness.svelte'
   import Num from './Num.svelte'
   import SpoonPicture from './SpoonPicture.svelte'
@@ -22,11 +22,11 @@
   <section>
     <div class="label-voice">Detergent, a group</div>
     <div class="mt-2 flex items-center gap-7">
-      <span class="huge-voice text-[92px]"><Fraction spoon={wash.dose!.spoon} /> tsp</span>
+      <span class="huge-voice text-[92px]"><DoseWords dose={wash.dose!} /></span>
       <SpoonPicture spoon={wash.dose!.spoon} height={120} />
     </div>
     <p class="mt-2">
-      <b class="num-voice text-[26px]"><Num worked={wash.dose!.mass} text="{short(wash.dose!.mass.value)} g" /></b>,
+      <b class="num-voice text-[26px]"><Num worked={wash.dose!.mass} text={worked(wash.dose!.mass)} /></b>,
       <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />, at least {wash.rinse_pulses} rinse pulses, which leave
       <Num worked={wash.residue} text="{round(wash.residue.value)} mg/L" /> before the drink you pour away.
     </p>

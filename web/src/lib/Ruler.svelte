@@ -1,7 +1,7 @@
 <!-- A clock as a strip that fills towards its post; past the post it is overdue. -->
 <script lang="ts">
   import type { Due, Schemas } from './api'
-  import { clock as hour, figure, round } from './format'
+  import { amount, clock as hour, figure, preferred, round } from './format'
   import Num from './Num.svelte'
 
   let { clock, due, zone, big = false }: { clock: Schemas['Clock']; due: Due; zone: string; big?: boolean } = $props()
@@ -9,9 +9,9 @@
   const post = 82
   const filled = $derived(Math.min(100, (clock.used.value / clock.limit) * post))
   const words = $derived.by(() => {
-    if (due.daily) return due.last ? `since ${hour(due.last, zone)}` : ''
+    if (due.daily && !clock.over) return due.last ? `since ${hour(due.last, zone)}` : ''
     if (clock.over && clock.kind !== 'coffee') return `+${round(-clock.left)}`
-    if (clock.kind === 'coffee') return `${figure(clock.used.value / 1000)} of ${figure(clock.limit / 1000)} kg`
+    if (clock.kind === 'coffee') return `${figure(preferred(clock.used.value / 1000, 'kg').value)} of ${amount(clock.limit / 1000, 'kg')}`
     return `${round(Math.floor(clock.used.value))} of ${round(clock.limit)}`
   })
 </script>
@@ -32,7 +32,7 @@
     <line x1="0" y1="16.5" x2="100%" y2="16.5" stroke="var(--color-rule)" />
     <line x1="{post}%" y1="-3" x2="{post}%" y2="19" stroke="currentColor" stroke-width="2.5" />
   </svg>
-  <b><Num worked={clock.used} text={words} limit={`It may go to ${round(clock.limit)} ${clock.unit}.`} /></b>
+  <b><Num worked={clock.used} text={words} limit={`It may go to ${amount(clock.limit, clock.unit)}.`} /></b>
 </div>
 
 <style>

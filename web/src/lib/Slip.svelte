@@ -2,8 +2,8 @@
 <script lang="ts">
   import type { BenchMachine } from './api'
   import DoneBefore from './DoneBefore.svelte'
-  import { day, range, round, short, stamp } from './format'
-  import Fraction from './Fraction.svelte'
+  import { day, range, round, stamp, worked } from './format'
+  import DoseWords from './DoseWords.svelte'
   import Num from './Num.svelte'
   import { navigate, p } from './router'
   import Ruler from './Ruler.svelte'
@@ -53,11 +53,11 @@
           <div class="dose">
             {#if generous}
               <SpoonPicture spoon={wash.dose!.spoon} height={150} />
-              <span class="huge-voice text-[84px]"><Fraction spoon={wash.dose!.spoon} /> tsp</span>
+              <span class="huge-voice text-[84px]"><DoseWords dose={wash.dose!} /></span>
             {/if}
           </div>
           <p>
-            <b><Num worked={wash.dose!.mass} text="{short(wash.dose!.mass.value)} g" /></b>{machine.groups > 1 ? ' a group' : ''}, <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />.
+            <b><Num worked={wash.dose!.mass} text={wash.dose!.form === 'tablets' ? 'one tablet' : worked(wash.dose!.mass)} /></b>{machine.groups > 1 ? ' a group' : ''}, <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />.
             {due.says}
           </p>
           <StartWash machine={machine.id} group={due.group} text={due.state === 'unrecorded' ? 'Start the first wash' : 'Start the wash'} />

@@ -1,34 +1,83 @@
-<!-- The stub's keys: one press logs a drink. -->
+<!-- The stub's keys: one press logs a drink; held, or a digit on the key, logs several. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type BenchMachine, type Problem, type Schemas } from './api'
+  import { figure } from './format'
 
   let { machine, onlogged }: { machine: BenchMachine; onlogged: (m: BenchMachine) => void } = $props()
   let problem = $state<Problem>()
+  let group = $state(0)
+  let many = $state<(typeof kinds)[number]>()
   const kinds = ['single', 'double', 'milk', 'flush'] as const
 
-  async function log(entry: Pick<Schemas['UseEntry'], 'kind' | 'supersedes'>) {
+  async function log(entry: Pick<Schemas['UseEntry'], 'kind' | 'supersedes' | 'count'>) {
+    many = undefined
     try {
-      const body = { id: newId(), at: new Date().toISOString(), ...entry }
+      const body = { id: newId(), at: new Date().toISOString(), group, ...entry }
       onlogged(await ask(client.POST('/machines/{machine_id}/use', { params: { path: { machine_id: machine.id } }, body })))
       problem = undefined
     } catch (error) {
       problem = problemOf(error)
     }
   }
+
+  // a press that is held opens the numbers instead of logging one
+  let timer: ReturnType<typeof setTimeout> | undefined
+  let held = false
+  function down(kind: (typeof kinds)[number]) {
+    held = false
+    clearTimeout(timer)
+    timer = setTimeout(() => {
+      held = true
+      many = kind
+    }, 500)
+  }
+  function press(kind: (typeof kinds)[number]) {
+    clearTimeout(timer)
+    if (!held) void log({ kind })
+    held = false
+  }
+  function digit(event: KeyboardEvent, kind: (typeof kinds)[number]) {
+    if (!/^[2-9]$/.test(event.key)) return
+    event.preventDefault()
+    void log({ kind, count: Number(event.key) })
+  }
 </script>
 
 <div class="label-voice mt-2 flex flex-wrap items-baseline justify-between gap-x-3">
-  <span>today {machine.today.drinks} {machine.today.drinks === 1 ? 'drink' : 'drinks'}</span>
+  <span>today {figure(machine.today.drinks)} {machine.today.drinks === 1 ? 'drink' : 'drinks'}</span>
   {#if machine.today.last_entry}
     {@const last = machine.today.last_entry}
     <button type="button" class="text-act cursor-pointer py-1 underline underline-offset-4" onclick={() => log({ kind: 'undo', supersedes: last })}>undo {machine.today.last_kind}</button>
   {/if}
 </div>
+{#if machine.groups > 1}
+  <div class="groups" role="group" aria-label="Which group of {machine.name}">
+    {#each Array.from({ length: machine.groups + 1 }, (_, g) => g) as g (g)}
+      <button type="button" aria-pressed={group === g} onclick={() => (group = g)}>{g === 0 ? 'all' : `group ${g}`}</button>
+    {/each}
+  </div>
+{/if}
 <div class="mt-1.5 flex" role="group" aria-label="Log use of {machine.name}">
   {#each kinds as kind (kind)}
-    <button type="button" class="key" onclick={() => log({ kind })}>{kind}</button>
+    <button
+      type="button"
+      class="key"
+      title="Hold for several; or a digit"
+      onpointerdown={() => down(kind)}
+      onpointerleave={() => clearTimeout(timer)}
+      oncontextmenu={(e) => e.preventDefault()}
+      onclick={() => press(kind)}
+      onkeydown={(e) => digit(e, kind)}>{kind}</button
+    >
   {/each}
 </div>
+{#if many}
+  {@const kind = many}
+  <div class="mt-1.5 flex" role="group" aria-label="How many {kind}">
+    {#each [2, 3, 4, 5, 6, 8, 10] as n (n)}<button type="button" class="key" onclick={() => log({ kind, count: n })}>{n}</button>{/each}
+    <button type="button" class="key" aria-label="none after all" onclick={() => (many = undefined)}>×</button>
+  </div>
+{/if}
 {#if problem}<p class="caution mt-2 text-[15px]" role="alert"><b>{problem.title}.</b> {problem.allowed ? `Allowed: ${problem.allowed}.` : problem.detail}</p>{/if}
 
 <style>
@@ -41,6 +90,8 @@
     font-weight: 600;
     font-stretch: 75%;
     cursor: pointer;
+    touch-action: manipulation;
+    user-select: none;
   }
   .key:first-child {
     margin-left: 0;
@@ -48,5 +99,20 @@
   .key:active {
     background: var(--color-ink);
     color: var(--color-paper);
+  }
+  .groups {
+    display: flex;
+    gap: 14px;
+    font-size: 15px;
+    font-stretch: 75%;
+    font-weight: 600;
+  }
+  .groups button {
+    min-height: 44px;
+    border-bottom: 4px solid transparent;
+    cursor: pointer;
+  }
+  .groups button[aria-pressed='true'] {
+    border-color: var(--color-ink);
   }
 </style>

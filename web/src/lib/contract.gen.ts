@@ -93,6 +93,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/machines/{machine_id}/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say facts of the machine, or take them back to the default. All of them or none. */
+        post: operations["changeFacts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/details": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Name, owner and place; archive the machine or take it back. Nothing is deleted. */
+        post: operations["changeDetails"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/sign-offs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A technician vouches, by name, that no detergent is left in a group. */
+        post: operations["signOff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** How much of what for the next wash and the soak bath, and what is left of it. */
+        get: operations["getMix"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tubs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what is in the tub of detergent now. The newest word counts for every machine. */
+        post: operations["sayTub"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tubs/{tub_id}/foam-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tub_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A pinch in hot water, whether it foams. */
+        post: operations["testFoam"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/preferences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getPreferences"];
+        put: operations["setPreferences"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}/care": {
         parameters: {
             query?: never;
@@ -121,9 +249,10 @@ export interface paths {
             };
             cookie?: never;
         };
-        get?: never;
+        /** The newest entries of the ledger, newest first, as they stand after corrections. */
+        get: operations["listUse"];
         put?: never;
-        /** Log drinks or flushes, or take an entry back. Refused for a group that holds detergent. */
+        /** Log drinks or flushes, correct an entry, or take one back. Refused for a group that holds detergent. */
         post: operations["logUse"];
         delete?: never;
         options?: never;
@@ -299,7 +428,6 @@ export interface components {
             hardness: components["schemas"]["HardnessAnswer"];
             /** @enum {string} */
             treatment: "none" | "jug" | "in_tank" | "under_sink" | "softener" | "reverse_osmosis" | "bottled";
-            groups?: number;
         };
         NewMachine: {
             id: components["schemas"]["ID"];
@@ -307,6 +435,126 @@ export interface components {
             /** @description IANA time zone the machine stands in */
             zone: string;
             answers: components["schemas"]["Answers"];
+        };
+        FactChanges: {
+            facts: {
+                key: string;
+                /** @description Left out, the default stands in again */
+                value?: string;
+            }[];
+        };
+        Fact: {
+            key: string;
+            label: string;
+            unit: string;
+            options?: string[];
+            /** Format: double */
+            min?: number;
+            /** Format: double */
+            max?: number;
+            value: string;
+            default: string;
+            /** @description Somebody said it */
+            set: boolean;
+            source: components["schemas"]["Source"];
+            /** @description What a change of it changes */
+            changes: string;
+        };
+        Details: {
+            name: string;
+            owner: string;
+            place: string;
+            archived: boolean;
+        };
+        SignOff: {
+            id: components["schemas"]["ID"];
+            group: number;
+            /** @description Who vouches */
+            name: string;
+            /** @description What was done */
+            note: string;
+        };
+        Mix: {
+            machine_id: components["schemas"]["ID"];
+            machine_name: string;
+            zone: string;
+            groups: number;
+            gate: components["schemas"]["Finding"];
+            dose?: components["schemas"]["Dose"];
+            in_all?: components["schemas"]["Worked"];
+            why: components["schemas"]["Reason"][];
+            cautions: components["schemas"]["Caution"][];
+            soak: components["schemas"]["Dose"];
+            soak_why: components["schemas"]["Reason"][];
+            tub?: components["schemas"]["Tub"];
+            outlook?: components["schemas"]["Outlook"];
+            freshness?: components["schemas"]["Finding"];
+        };
+        Outlook: {
+            left: components["schemas"]["Worked"];
+            washes: components["schemas"]["Worked"];
+            /**
+             * Format: double
+             * @description What is left of a full tub, for the drawing
+             */
+            full_share: number;
+            days?: components["schemas"]["Worked"];
+            /** Format: date-time */
+            empty_at?: string;
+            price?: components["schemas"]["Worked"];
+        };
+        Tub: {
+            id: components["schemas"]["ID"];
+            /** @enum {string} */
+            form: "powder" | "tablets";
+            /**
+             * Format: double
+             * @description Grams or tablets in it now
+             */
+            amount: number;
+            /** Format: double */
+            holds: number;
+            /**
+             * Format: double
+             * @default 6
+             */
+            powder_g_tsp?: number;
+            /**
+             * Format: date
+             * @description The day it was opened
+             */
+            opened: string;
+            /**
+             * Format: double
+             * @default 0
+             */
+            price?: number;
+        };
+        FoamTest: {
+            id: components["schemas"]["ID"];
+            foams: boolean;
+        };
+        Preferences: {
+            /** @enum {string} */
+            units: "metric" | "us";
+            /** @enum {string} */
+            hardness: "mg_l_caco3" | "mmol_l" | "dh" | "fh" | "clark" | "gpg";
+            /** @example EUR */
+            currency: string;
+            /** @enum {string} */
+            clock: "24" | "12";
+        };
+        UseList: {
+            entries: components["schemas"]["UseShown"][];
+        };
+        UseShown: {
+            id: components["schemas"]["ID"];
+            kind: string;
+            /** Format: double */
+            count: number;
+            group: number;
+            /** Format: date-time */
+            at: string;
         };
         CareRecord: {
             id: components["schemas"]["ID"];
@@ -436,6 +684,9 @@ export interface components {
             den: number;
         };
         Dose: {
+            /** @enum {string} */
+            form: "powder" | "tablets";
+            tablets: number;
             mass: components["schemas"]["Worked"];
             spoon: components["schemas"]["Spoon"];
         };
@@ -494,6 +745,9 @@ export interface components {
             id: components["schemas"]["ID"];
             name: string;
             zone: string;
+            owner: string;
+            place: string;
+            archived: boolean;
             layout_title: string;
             groups: number;
             gate: components["schemas"]["Finding"];
@@ -524,6 +778,10 @@ export interface components {
         Machine: {
             id: components["schemas"]["ID"];
             name: string;
+            owner: string;
+            place: string;
+            archived: boolean;
+            facts: components["schemas"]["Fact"][];
             zone: string;
             answers: components["schemas"]["Answers"];
             plan: components["schemas"]["MachinePlan"];
@@ -621,7 +879,8 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            outcome: "done" | "stopped" | "stopped_unsafe" | "recorded";
+            outcome: "done" | "stopped" | "stopped_unsafe" | "recorded" | "signed_off";
+            note?: string;
             method?: string;
             dose?: components["schemas"]["Dose"];
             soapy_pulses?: number;
@@ -666,7 +925,10 @@ export type $defs = Record<string, never>;
 export interface operations {
     getBench: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The archived machines instead */
+                archived?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -785,6 +1047,208 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    changeFacts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FactChanges"];
+            };
+        };
+        responses: {
+            /** @description The machine */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Machine"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeDetails: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Details"];
+            };
+        };
+        responses: {
+            /** @description The machine */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Machine"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signOff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignOff"];
+            };
+        };
+        responses: {
+            /** @description The machine */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Machine"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMix: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The dose card */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mix"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sayTub: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tub"];
+            };
+        };
+        responses: {
+            /** @description The tub */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tub"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    testFoam: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tub_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FoamTest"];
+            };
+        };
+        responses: {
+            /** @description What it means */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPreferences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How numbers are written */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preferences"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setPreferences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Preferences"];
+            };
+        };
+        responses: {
+            /** @description How numbers are written */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preferences"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     recordCare: {
         parameters: {
             query?: never;
@@ -807,6 +1271,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Machine"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listUse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The entries */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseList"];
                 };
             };
             default: components["responses"]["Problem"];

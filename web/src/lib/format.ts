@@ -1,5 +1,6 @@
-// How numbers and dates are written. Nothing is decided here.
-import type { Due, Schemas } from './api'
+// How numbers and dates are written, as preferred. Nothing is decided here.
+import type { Due, Schemas, Worked } from './api'
+import { prefs } from './state.svelte'
 
 const number = (digits: number) => new Intl.NumberFormat('en-GB', { maximumFractionDigits: digits })
 const whole = number(0)
@@ -13,9 +14,32 @@ export function figure(value: number): string {
   return size >= 10 ? one.format(value) : two.format(value)
 }
 
-/** Grams, litres: one decimal at most. */
 export const short = (value: number): string => one.format(value)
 export const round = (value: number): string => whole.format(value)
+
+// US customary: fluid ounces and quarts, avoirdupois ounces and pounds
+const customary: Record<string, { unit: string; per: number }> = {
+  mL: { unit: 'fl oz', per: 1 / 29.5735 },
+  L: { unit: 'qt', per: 1 / 0.946353 },
+  g: { unit: 'oz', per: 1 / 28.3495 },
+  kg: { unit: 'lb', per: 1 / 0.453592 },
+}
+
+/** A value in the preferred system, and the unit that goes with it. */
+export function preferred(value: number, unit: string): { value: number; unit: string } {
+  const to = prefs.units === 'us' ? customary[unit] : undefined
+  return to ? { value: value * to.per, unit: to.unit } : { value, unit }
+}
+
+/** A value with its unit, as preferred. */
+export function amount(value: number, unit: string): string {
+  const p = preferred(value, unit)
+  return `${figure(p.value)} ${p.unit}`.trim()
+}
+
+export const worked = (w: Worked): string => amount(w.value, w.unit)
+
+export const money = (value: number): string => new Intl.NumberFormat('en-GB', { style: 'currency', currency: prefs.currency }).format(value)
 
 const formats = new Map<string, Intl.DateTimeFormat>()
 function inZone(iso: string, zone: string, options: Intl.DateTimeFormatOptions): string {
@@ -30,8 +54,9 @@ function inZone(iso: string, zone: string, options: Intl.DateTimeFormatOptions):
 
 export const day = (iso: string, zone: string): string => inZone(iso, zone, { day: 'numeric', month: 'long' })
 export const dayShort = (iso: string, zone: string): string => inZone(iso, zone, { day: 'numeric', month: 'short' })
+export const month = (iso: string, zone: string): string => inZone(iso, zone, { month: 'long', year: 'numeric' })
 export const weekday = (iso: string, zone: string): string => inZone(iso, zone, { weekday: 'short', day: 'numeric', month: 'short' })
-export const clock = (iso: string, zone: string): string => inZone(iso, zone, { hour: '2-digit', minute: '2-digit' })
+export const clock = (iso: string, zone: string): string => inZone(iso, zone, { hour: prefs.clock === '12' ? 'numeric' : '2-digit', minute: '2-digit', hour12: prefs.clock === '12' })
 export const stamp = (iso: string, zone: string): string => `${weekday(iso, zone)}, ${clock(iso, zone)}`
 
 /** The range of a date, such as "5 – 14 Dec"; empty where it is one day. */
@@ -47,7 +72,7 @@ export function every(i: Schemas['Interval']): string {
   if (i.daily) return 'every day, after the last drink'
   const parts: string[] = []
   if (i.shots) parts.push(`${round(i.shots)} shots`)
-  if (i.coffee_g) parts.push(`${short(i.coffee_g / 1000)} kg of coffee`)
+  if (i.coffee_g) parts.push(`${amount(i.coffee_g / 1000, 'kg')} of coffee`)
   if (i.days) parts.push(`${round(i.days)} days`)
   const last = parts.pop() ?? ''
   return `every ${parts.length ? parts.join(', ') + ' or ' : ''}${last}${parts.length ? ', whichever comes first' : ''}`
@@ -62,6 +87,15 @@ export const treatments: Record<Schemas['Answers']['treatment'], string> = {
   reverse_osmosis: 'reverse osmosis',
   bottled: 'bottled water',
 }
+
+export const hardnessUnits: { id: Schemas['Preferences']['hardness']; text: string }[] = [
+  { id: 'dh', text: '°dH' },
+  { id: 'fh', text: '°fH' },
+  { id: 'clark', text: '°e (Clark)' },
+  { id: 'gpg', text: 'gpg' },
+  { id: 'mg_l_caco3', text: 'mg/L CaCO3 (ppm)' },
+  { id: 'mmol_l', text: 'mmol/L' },
+]
 
 export const marks: Record<Schemas['Source']['kind'], string> = {
   published: 'published',

@@ -22,6 +22,20 @@ export async function loadHazards() {
   }
 }
 
+/** How numbers are written. */
+export const prefs = $state<Schemas['Preferences']>({ units: 'metric', hardness: 'dh', currency: 'EUR', clock: '24' })
+
+export async function loadPreferences() {
+  try {
+    Object.assign(prefs, await ask(client.GET('/preferences')))
+  } catch {
+    // the usual ones stand
+  }
+}
+
+/** Whether the list of keys is shown. */
+export const help = $state({ shown: false })
+
 const themeKey = 'freshanvil.theme'
 
 /** Day, night, or as the system has it. */
@@ -42,8 +56,8 @@ export function startTheme() {
   apply()
 }
 
-export function switchTheme() {
-  theme.name = theme.name === 'system' ? 'night' : theme.name === 'night' ? 'day' : 'system'
+export function setTheme(name: 'day' | 'night' | 'system') {
+  theme.name = name
   try {
     localStorage.setItem(themeKey, theme.name)
   } catch {

@@ -2,10 +2,11 @@
 <script lang="ts">
   import { untrack } from 'svelte'
   import { ask, client, newId, problemOf, type MachinePlan, type Problem, type Schemas } from '../lib/api'
-  import { treatments } from '../lib/format'
+  import { hardnessUnits as units, treatments } from '../lib/format'
   import PlanTicket from '../lib/PlanTicket.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { navigate, route } from '../lib/router'
+  import { prefs } from '../lib/state.svelte'
 
   type Layout = Schemas['Answers']['layout']
   type Unit = NonNullable<Schemas['HardnessAnswer']['unit']>
@@ -24,15 +25,6 @@
     { id: 'no', text: 'No' },
     { id: 'cannot_tell', text: "Can't tell" },
   ] as const
-  const units: { id: Unit; text: string }[] = [
-    { id: 'dh', text: '°dH' },
-    { id: 'fh', text: '°fH' },
-    { id: 'clark', text: '°e (Clark)' },
-    { id: 'gpg', text: 'gpg' },
-    { id: 'mg_l_caco3', text: 'mg/L CaCO3 (ppm)' },
-    { id: 'mmol_l', text: 'mmol/L' },
-  ]
-
   const machineId = $derived((route.params as { id?: string }).id)
   const id = newId() // pressing Keep twice keeps one machine
   let name = $state('')
@@ -42,7 +34,7 @@
   let milk = $state<number | null>(null)
   let known = $state<boolean>()
   let hardness = $state<number | null>(null)
-  let unit = $state<Unit>('dh')
+  let unit = $state<Unit>(prefs.hardness)
   let treatment = $state<Schemas['Answers']['treatment']>()
 
   let plan = $state<MachinePlan>()

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
+  import Dense from '../lib/Dense.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { p } from '../lib/router'
   import Slip from '../lib/Slip.svelte'
@@ -7,17 +8,20 @@
 
   let bench = $state<Schemas['Bench']>()
   let problem = $state<Problem>()
+  const many = 6 // from here on a line each
 
+  let archived = $state(false)
   async function load() {
     try {
-      bench = await ask(client.GET('/bench'))
-      hazards.list = bench.machines.flatMap((m) => m.hazards)
+      bench = await ask(client.GET('/bench', { params: { query: { archived } } }))
+      if (!archived) hazards.list = bench.machines.flatMap((m) => m.hazards)
       problem = undefined
     } catch (error) {
       problem = problemOf(error)
     }
   }
   $effect(() => {
+    void archived
     document.title = 'Bench · Fresh Anvil'
     void load()
     const again = setInterval(load, 60_000)
@@ -26,12 +30,20 @@
 </script>
 
 {#if problem}<div class="px-8"><ProblemNote {problem} /></div>{/if}
-{#if bench && bench.machines.length === 0}
+{#if archived}
+  <p class="px-5 pt-5 md:px-8"><b>Archived machines.</b> Nothing of them is deleted. <button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (archived = false)}>Back to the bench</button></p>
+  <ul class="px-5 md:px-8">
+    {#each bench?.machines ?? [] as m (m.id)}<li class="border-rule border-b py-2"><a class="num-voice text-[21px] hover:underline" href={p('/machines/:id', { params: { id: m.id } })}>{m.name}</a></li>{:else}<li>None.</li>{/each}
+  </ul>
+{:else if bench && bench.machines.length === 0}
   <section class="first">
     <h1 class="huge-voice text-[clamp(52px,9vw,120px)]">Five answers,<br />then one job.</h1>
     <p class="max-w-xl text-[20px]">Say how the machine is built, how much it is used and how hard the water is. You get the next job, how much of what, and a hand through it.</p>
     <a class="btn btn-primary" href={p('/machines/new')}>Answer the five questions</a>
   </section>
+{:else if bench && bench.machines.length >= many}
+  <h1 class="sr-only">Bench</h1>
+  <Dense bind:machines={bench.machines} onchanged={load} />
 {:else if bench}
   <h1 class="sr-only">Bench</h1>
   <div class="flex grow flex-col pt-4">
@@ -39,6 +51,9 @@
       <Slip bind:machine={bench.machines[i]!} generous={bench.machines.length === 1} onchanged={load} />
     {/each}
   </div>
+{/if}
+{#if bench && !archived}
+  <p class="mt-auto px-5 py-3 md:px-8 print:hidden"><button type="button" class="text-ink-2 narrow min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (archived = true)}>See archived machines</button></p>
 {/if}
 
 <style>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
-  import { clock, day, range, round, short, weekday } from '../lib/format'
+  import { clock, day, range, round, weekday, worked } from '../lib/format'
   import Num from '../lib/Num.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { p, route } from '../lib/router'
@@ -21,7 +21,7 @@
     document.title = 'Log · Fresh Anvil'
     void load(id)
   })
-  const outcomes: Record<Schemas['LogEntry']['outcome'], string> = { done: 'done', recorded: 'put on record', stopped: 'stopped before the dose', stopped_unsafe: 'stopped, detergent left in' }
+  const outcomes: Record<Schemas['LogEntry']['outcome'], string> = { done: 'done', recorded: 'put on record', signed_off: 'signed off', stopped: 'stopped before the dose', stopped_unsafe: 'stopped, detergent left in' }
   const cupWords = (c: Schemas['Cup']) => `${c.colour === 'clear' ? 'no colour' : c.colour}, ${c.foam === 'none' ? 'no' : c.foam} foam, ${c.grains === '0' ? 'no' : c.grains} grains`
 </script>
 
@@ -56,7 +56,8 @@
               <div class:text-stop={e.outcome === 'stopped_unsafe'} class:text-done={e.outcome === 'done'}>{outcomes[e.outcome]}</div>
             </div>
             <div class="text-[15px]">
-              {#if e.dose}<Num worked={e.dose.mass} text="{short(e.dose.mass.value)} g" /> detergent, {/if}
+              {#if e.note}{e.note}{/if}
+              {#if e.dose}<Num worked={e.dose.mass} text={e.dose.form === 'tablets' ? 'one tablet' : worked(e.dose.mass)} /> detergent, {/if}
               {#if e.soapy_pulses}{e.soapy_pulses} pulses with it, {/if}
               {#if e.rinse_pulses}{e.rinse_pulses} of water{/if}
               {#if e.cups}

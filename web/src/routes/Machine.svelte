@@ -2,6 +2,9 @@
 <script lang="ts">
   import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
   import DoneBefore from '../lib/DoneBefore.svelte'
+  import Facts from '../lib/Facts.svelte'
+  import Ledger from '../lib/Ledger.svelte'
+  import SignOff from '../lib/SignOff.svelte'
   import { day, range, stamp, treatments } from '../lib/format'
   import Num from '../lib/Num.svelte'
   import PlanTicket from '../lib/PlanTicket.svelte'
@@ -9,6 +12,7 @@
   import { navigate, p, route } from '../lib/router'
   import Ruler from '../lib/Ruler.svelte'
   import StartWash from '../lib/StartWash.svelte'
+  import { loadHazards } from '../lib/state.svelte'
 
   let machine = $state<Schemas['Machine']>()
   let problem = $state<Problem>()
@@ -24,6 +28,24 @@
     }
   }
   $effect(() => void load(id))
+
+  let details = $state({ name: '', owner: '', place: '' })
+  let refused = $state<Problem>()
+  $effect(() => {
+    if (machine) details = { name: machine.name, owner: machine.owner, place: machine.place }
+  })
+  async function describe(archived: boolean) {
+    try {
+      machine = await ask(client.POST('/machines/{machine_id}/details', { params: { path: { machine_id: id } }, body: { ...details, archived } }))
+      refused = undefined
+    } catch (error) {
+      refused = problemOf(error)
+    }
+  }
+  async function signed() {
+    await load(id)
+    await loadHazards()
+  }
   const valves = { yes: 'with a three-way valve', no: 'no three-way valve', cannot_tell: 'nobody can tell about the valve' }
 </script>
 
@@ -35,10 +57,13 @@
     <div class="left">
       <div class="label-voice">{m.plan.layout_title}, {valves[a.valve]}</div>
       <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">{m.name}</h1>
+      {#if m.archived}<p class="mt-3"><b>Archived.</b> It stands on no bench; its log is kept.</p>{/if}
+      {#if m.owner || m.place}<p class="mt-3">{[m.owner, m.place].filter(Boolean).join(', ')}</p>{/if}
       <p class="mt-3">{a.drinks_per_day} drinks a day, {a.milk_drinks_per_day} with milk. What treats the water: {treatments[a.treatment]}.</p>
       <div class="mt-3 flex flex-wrap gap-3">
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/answers', { params: { id: m.id } })}>Change the answers</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/log', { params: { id: m.id } })}>See its log</a>
+        {#if m.plan.wash}<a class="btn btn-outline btn-primary" href={p('/machines/:id/mix', { params: { id: m.id } })}>See the dose</a>{/if}
       </div>
 
       {#each m.plan.dues as due (due.task + due.group)}
@@ -63,15 +88,62 @@
               <div><StartWash machine={m.id} group={due.group} text={dirty ? 'Start the rinse' : 'Start the wash'} line={due.state === 'later' && !dirty} /></div>
             {/if}
             <DoneBefore machine={m.id} {due} onrecorded={() => load(m.id)} />
+            {#if dirty && !m.open_run}<SignOff machine={m.id} group={due.group} onsigned={signed} />{/if}
           </div>
         </section>
       {/each}
+
+      <section class="mt-10">
+        <h2 class="head-voice mb-3 text-[28px]">What is known of it</h2>
+        <Facts machine={m.id} facts={m.facts} onchanged={(changed) => (machine = changed)} />
+      </section>
+      <section class="mt-10">
+        <h2 class="head-voice mb-3 text-[28px]">Use, newest first</h2>
+        <Ledger machine={m.id} zone={m.zone} onchanged={() => load(m.id)} />
+      </section>
+      <section class="mt-10">
+        <h2 class="head-voice mb-3 text-[28px]">Whose it is</h2>
+        <form
+          class="details"
+          novalidate
+          onsubmit={(e) => {
+            e.preventDefault()
+            void describe(m.archived)
+          }}
+        >
+          <label>Name <input bind:value={details.name} maxlength="80" /></label>
+          <label>Owner <input bind:value={details.owner} maxlength="80" /></label>
+          <label>Place <input bind:value={details.place} maxlength="80" /></label>
+          {#if refused}<ProblemNote problem={refused} />{/if}
+          <div class="flex flex-wrap gap-3">
+            <button class="btn btn-primary">Keep</button>
+            <button type="button" class="btn btn-outline btn-primary" onclick={() => describe(!m.archived)}>{m.archived ? 'Back to the bench' : 'Archive this machine'}</button>
+          </div>
+        </form>
+      </section>
     </div>
     <aside class="right"><PlanTicket plan={m.plan} zone={m.zone} /></aside>
   </div>
 {/if}
 
 <style>
+  .details {
+    display: grid;
+    gap: 12px;
+    max-width: 560px;
+  }
+  .details label {
+    display: grid;
+    grid-template-columns: 90px 1fr;
+    align-items: center;
+    font-weight: 600;
+  }
+  .details input {
+    height: 46px;
+    padding: 0 12px;
+    border: 1.5px solid var(--color-ink);
+    background: var(--color-slip);
+  }
   .sheet {
     display: grid;
     grid-template-columns: 1fr 470px;

@@ -3,14 +3,14 @@
   import { problemOf, type Schemas } from '../lib/api'
   import Cautions from '../lib/Cautions.svelte'
   import CupReading from '../lib/CupReading.svelte'
-  import { day, range, short } from '../lib/format'
-  import Fraction from '../lib/Fraction.svelte'
+  import { amount, day, range, worked } from '../lib/format'
+  import DoseWords from '../lib/DoseWords.svelte'
   import { Live } from '../lib/live.svelte'
   import Num from '../lib/Num.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { p, route } from '../lib/router'
   import SpoonPicture from '../lib/SpoonPicture.svelte'
-  import { loadHazards, opened } from '../lib/state.svelte'
+  import { help, loadHazards, opened } from '../lib/state.svelte'
 
   const params = $derived(route.params as { id?: string; run?: string })
   const live = $derived(new Live(params.run ?? ''))
@@ -69,7 +69,10 @@
     act()
   }
   function key(event: KeyboardEvent) {
-    if (event.key !== ' ' || event.repeat || leaving?.open || opened.path.length > 0) return
+    if (event.repeat || leaving?.open || opened.path.length > 0 || help.shown) return
+    if (event.key === 'n' && pulsing) return void live.press('no_pressure')
+    if (event.key === 'x' && allowed('stop')) return leaving?.showModal()
+    if (event.key !== ' ') return
     // a picked choice has said what it can: space goes on; all else keeps its own space
     const on = event.target as HTMLElement
     if (on.closest('button, input:not([type="radio"]:checked), select, a, summary') || !main || main.off) return
@@ -108,7 +111,7 @@
         <div class="middle">
           {#if run.outcome === 'done'}
             <h1 class="huge-voice big">{run.wash.dose ? 'Washed.' : 'Rinsed.'}</h1>
-            <p class="say">Written down: {run.wash.dose ? `${short(run.wash.dose.mass.value)} g, ${run.soapy_pulses} pulses with it, ` : ''}{run.detergent.rinsed} of water, cup clear.</p>
+            <p class="say">Written down: {run.wash.dose ? `${run.wash.dose.form === 'tablets' ? 'one tablet' : worked(run.wash.dose.mass)}, ${run.soapy_pulses} pulses with it, ` : ''}{run.detergent.rinsed} of water, cup clear.</p>
             {#if !run.wash.dose}<p class="say">Group {run.group} may make drinks again. This was a rinse: the wash itself does not count as done.</p>{/if}
             {#if run.next?.days && run.next.state !== 'overdue'}
               {@const next = run.next}
@@ -123,6 +126,7 @@
           {/if}
         </div>
       {:else if pulsing}
+        <h1 class="sr-only">{step.head}</h1>
         <div class="pulse">
           <span class="word huge-voice">{on ? 'ON' : 'OFF'}</span>
           <span class="seconds huge-voice" class:wide={seconds > 9} data-left={live.left.toFixed(3)}>{seconds}</span>
@@ -145,10 +149,10 @@
           {/if}
           {#if step.doses && run.wash.dose}
             <div class="flex flex-wrap items-center gap-x-12 gap-y-4">
-              <h1 class="huge-voice dose"><Fraction spoon={run.wash.dose.spoon} /> tsp</h1>
+              <h1 class="huge-voice dose"><DoseWords dose={run.wash.dose} /></h1>
               <SpoonPicture spoon={run.wash.dose.spoon} height={240} />
             </div>
-            <p class="head-voice text-[44px]"><Num worked={run.wash.dose.mass} text="{short(run.wash.dose.mass.value)} g" /> in the blind</p>
+            <p class="head-voice text-[44px]">{#if run.wash.dose.form === 'powder'}<Num worked={run.wash.dose.mass} /> in the blind{:else}in the blind, for <Num worked={run.wash.dose.mass} />{/if}</p>
           {:else if run.segment.kind === 'held' && step.kind === 'pulses'}
             <h1 class="huge-voice big">Held</h1>
             <p class="say">Pulse {run.segment.pulse} does not count; it comes again.</p>
@@ -180,10 +184,10 @@
       <div class="vessels">
         {#if live.waiting.length > 0}<p class="caution" role="status">No connection. Your press is kept and sent again.</p>{/if}
         {#if run.tray}
-          <div class="vessel"><span>tray</span><div class="track"><div class="waves" style:width="{Math.min(100, (run.tray.has_ml / run.tray.holds_ml) * 82)}%"></div><i></i></div><b>{short(run.tray.has_ml / 1000)} of {short(run.tray.holds_ml / 1000)} L</b></div>
+          <div class="vessel"><span>tray</span><div class="track"><div class="waves" style:width="{Math.min(100, (run.tray.has_ml / run.tray.holds_ml) * 82)}%"></div><i></i></div><b>{amount(run.tray.has_ml / 1000, 'L')} of {amount(run.tray.holds_ml / 1000, 'L')}</b></div>
         {/if}
         {#if run.tank}
-          <div class="vessel"><span>tank</span><div class="track"><div class="waves" style:width="{(run.tank.has_ml / run.tank.holds_ml) * 82}%"></div><i></i></div><b>{short(run.tank.has_ml / 1000)} L left</b></div>
+          <div class="vessel"><span>tank</span><div class="track"><div class="waves" style:width="{(run.tank.has_ml / run.tank.holds_ml) * 82}%"></div><i></i></div><b>{amount(run.tank.has_ml / 1000, 'L')} left</b></div>
         {/if}
         {#if allowed('stop')}<button type="button" class="cannot" onclick={() => leaving?.showModal()}>I cannot go on</button>{/if}
       </div>

@@ -1,0 +1,251 @@
+package machine
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+)
+
+// Fact is one thing kept of a machine, with what it is good for.
+type Fact struct {
+	Key     string
+	Label   string
+	Unit    string   // empty for a choice
+	Options []string // what may be chosen; nil for a number
+	Min     float64
+	Max     float64
+	Changes string // what a change of it changes
+}
+
+const later = "nothing yet: kept for descaling"
+
+var facts = []Fact{
+	{Key: "groups", Label: "groups", Unit: "", Min: 1, Max: 6, Changes: "how drinks are split; every group has its own clocks"},
+	{Key: "basket_mm", Label: "basket diameter", Unit: "mm", Min: 40, Max: 70, Changes: "nothing yet: kept for blinds and seals"},
+	{Key: "brew_l", Label: "brew water heated, a group", Unit: "L", Min: 0.01, Max: 30, Changes: later},
+	{Key: "steam_l", Label: "steam boiler", Unit: "L", Min: 0.1, Max: 60, Changes: later},
+	{Key: "heater_w", Label: "heater", Unit: "W", Min: 100, Max: 12000, Changes: later},
+	{Key: "steam_heater_w", Label: "heater of the steam boiler", Unit: "W", Min: 100, Max: 12000, Changes: later},
+	{Key: "boiler_material", Label: "boiler", Options: []string{"not said", "copper", "brass", "stainless", "aluminium"}, Changes: later},
+	{Key: "drain", Label: "boiler is emptied by", Options: []string{"flushing only", "tap", "plug", "screws", "technician", "pouring out"}, Changes: later},
+	{Key: "heel", Label: "share that stays after draining", Unit: "of the boiler", Min: 0, Max: 0.9, Changes: later},
+	{Key: "water", Label: "water comes from", Options: []string{"tank", "mains", "by hand"}, Changes: "what the run asks to get ready"},
+	{Key: "tank_l", Label: "tank", Unit: "L", Min: 0.2, Max: 20, Changes: "what the run says is left in it"},
+	{Key: "tray_l", Label: "drip tray (0 is a waste pipe)", Unit: "L", Min: 0, Max: 10, Changes: "when a run asks for it to be emptied"},
+	{Key: "pump", Label: "pump", Options: []string{"vibratory", "rotary", "none"}, Changes: "the words that begin a pulse"},
+	{Key: "duty_on_min", Label: "pump may run for", Unit: "min", Min: 0.5, Max: 60, Changes: "nothing yet: this wash never runs it longer"},
+	{Key: "duty_off_min", Label: "pump then rests for", Unit: "min", Min: 0, Max: 60, Changes: "nothing yet: this wash never runs it longer"},
+	{Key: "flow_ml_s", Label: "free flow from the group", Unit: "mL/s", Min: 1, Max: 100, Changes: "how many seconds a flush is"},
+	{Key: "stays_ml", Label: "stays behind in the head", Unit: "mL", Min: 5, Max: 200, Changes: "how many rinse pulses it takes"},
+	{Key: "vents_ml", Label: "vents a pulse", Unit: "mL", Min: 5, Max: 300, Changes: "how many rinse pulses it takes, and how full the tray gets"},
+	{Key: "cooling_h", Label: "cools with a time constant of", Unit: "h", Min: 0.1, Max: 24, Changes: later},
+	{Key: "steam_cooling_h", Label: "steam boiler cools with", Unit: "h", Min: 0.1, Max: 24, Changes: later},
+	{Key: "counter_limit", Label: "the machine's own counter asks at (0 is none)", Unit: "", Min: 0, Max: 5000, Changes: "nothing yet: kept for counting by it"},
+	{Key: "counter_flushes", Label: "its counter counts flushes", Options: []string{"no", "yes"}, Changes: "nothing yet: kept for counting by it"},
+	{Key: "own_program", Label: "has a cleaning program", Options: []string{"no", "yes"}, Changes: "nothing yet: kept for leading it around"},
+	{Key: "handle", Label: "handle", Options: []string{"not said", "wood", "plastic", "metal"}, Changes: "the caution at the soak bath"},
+	{Key: "blind", Label: "spare blind", Options: []string{"not said", "metal", "rubber without a hole", "rubber with a hole", "none"}, Changes: "what the run says before the pulses"},
+	{Key: "double_g", Label: "coffee in a double", Unit: "g", Min: 8, Max: 30, Changes: "how much coffee a shot counts for"},
+	{Key: "single_g", Label: "coffee in a single", Unit: "g", Min: 4, Max: 20, Changes: "how much coffee a single counts for"},
+	{Key: "beverage_g", Label: "beverage of a double", Unit: "g", Min: 10, Max: 120, Changes: later},
+	{Key: "puck_g", Label: "water kept in the puck", Unit: "g", Min: 0, Max: 60, Changes: later},
+	{Key: "vent_ml", Label: "vented after a shot", Unit: "mL", Min: 0, Max: 100, Changes: later},
+	{Key: "flush_ml", Label: "flushed a drink", Unit: "mL", Min: 0, Max: 300, Changes: later},
+	{Key: "milk_g", Label: "milk in a milk drink", Unit: "g", Min: 20, Max: 500, Changes: later},
+	{Key: "hot_water_l", Label: "hot water drawn a day", Unit: "L", Min: 0, Max: 100, Changes: later},
+	{Key: "closes_h", Label: "a café closes at", Unit: "o'clock", Min: 5, Max: 28, Changes: "when tonight's wash falls due"},
+}
+
+// The defaults by layout. A p marks common practice of the trade; the rest is
+// our own engineering choice, and all of it can be wrong for a given machine.
+// A dash: the layout has no such thing.
+const defaults = `
+                | thermoblock | single_boiler | hx_home | hx_cafe | dual_home | multi_cafe | lever_cam | lever_manual
+groups          | 1           | 1             | 1       | 2       | 1         | 2          | 1         | 1
+basket_mm       | 58          | 58            | 58      | 58      | 58        | 58         | 58        | 49
+brew_l          | 0.05        | 0.3 p         | 0.1     | 0.15    | 0.3 p     | 0.7        | 0.1       | 0.8
+steam_l         | -           | -             | 1.8 p   | 11      | 1 p       | 8          | 1.8 p     | -
+heater_w        | 1300        | 1100 p        | 1400    | 3500    | 800       | 1000       | 1400      | 900
+steam_heater_w  | -           | -             | -       | -       | 1200      | 4000       | -         | -
+boiler_material | not said    | not said      | not said| not said| not said  | not said   | not said  | not said
+drain           | flushing only | flushing only | tap   | plug    | screws    | technician | tap       | pouring out
+heel            | -           | -             | 0.4     | 0.08    | 0.08 p    | -          | 0.4       | 0.05
+water           | tank        | tank          | tank    | mains   | tank      | mains      | tank      | by hand
+tank_l          | 1.8         | 2             | 2.5     | -       | 2         | -          | 2.5       | -
+tray_l          | 0.5         | 0.5           | 1       | 0       | 0.8       | 0          | 1         | 0.3
+pump            | vibratory p | vibratory p   | vibratory p | rotary p | vibratory p | rotary p | none  | none
+duty_on_min     | 2 p         | 2 p           | 2 p     | -       | 2 p       | -          | -         | -
+duty_off_min    | 1 p         | 1 p           | 1 p     | -       | 1 p       | -          | -         | -
+flow_ml_s       | 6           | 8             | 8       | 30      | 8         | 30         | 8         | -
+stays_ml        | 20          | 30            | 30      | 30      | 30        | 30         | 30        | -
+vents_ml        | 30          | 40            | 40      | 40      | 40        | 40         | 40        | -
+cooling_h       | 0.7         | 1.8           | 3.2     | 6       | 1.8       | 5.4        | 3.2       | 2.5
+steam_cooling_h | -           | -             | -       | -       | 2.7       | -          | -         | -
+counter_limit   | 0           | 0             | 0       | 0       | 0         | 0          | 0         | -
+counter_flushes | no          | no            | no      | no      | no        | no         | no        | -
+own_program     | no          | no            | no      | no      | no        | no         | no        | -
+handle          | not said    | not said      | not said| not said| not said  | not said   | not said  | not said
+blind           | not said    | not said      | not said| not said| not said  | not said   | not said  | -
+double_g        | 18 p        | 18 p          | 18 p    | 18 p    | 18 p      | 18 p       | 18 p      | 18 p
+single_g        | 9 p         | 9 p           | 9 p     | 9 p     | 9 p       | 9 p        | 9 p       | 9 p
+beverage_g      | 36 p        | 36 p          | 36 p    | 36 p    | 36 p      | 36 p       | 36 p      | 36 p
+puck_g          | 20          | 20            | 20      | 20      | 20        | 20         | 20        | 20
+vent_ml         | 25          | 25            | 25      | 25      | 25        | 25         | 25        | -
+flush_ml        | 50          | 50            | 50      | 50      | 50        | 50         | 50        | 50
+milk_g          | 150         | 150           | 150     | 150     | 150       | 150        | 150       | 150
+hot_water_l     | 0           | 0             | 0       | 0       | 0         | 0          | 0         | 0
+closes_h        | 19          | 19            | 19      | 19      | 19        | 19         | 19        | 19
+`
+
+type cell struct {
+	value    string
+	practice bool
+}
+
+var table = readDefaults(defaults)
+
+func readDefaults(text string) map[Layout]map[string]cell {
+	out := map[Layout]map[string]cell{}
+	var heads []Layout
+	for line := range strings.Lines(strings.TrimSpace(text)) {
+		cells := strings.Split(line, "|")
+		key := strings.TrimSpace(cells[0])
+		for i, raw := range cells[1:] {
+			raw = strings.TrimSpace(raw)
+			if key == "" {
+				heads = append(heads, Layout(raw))
+				out[Layout(raw)] = map[string]cell{}
+			} else if raw != "-" {
+				value, practice := strings.CutSuffix(raw, " p")
+				out[heads[i]][key] = cell{value, practice}
+			}
+		}
+	}
+	return out
+}
+
+// Known is a fact of one machine: as somebody said it, or the default that
+// stands in.
+type Known struct {
+	Fact
+	Value   string
+	Default string
+	Set     bool // somebody said it
+	Source  reason.Source
+}
+
+// Known lists what is known or taken for granted of a machine.
+func (a Answers) Known() []Known {
+	var list []Known
+	for _, f := range facts {
+		c, has := table[a.Layout][f.Key]
+		if !has {
+			continue
+		}
+		k := Known{Fact: f, Value: c.value, Default: c.value, Source: reason.Ours}
+		if c.practice {
+			k.Source = reason.Trade
+		}
+		if v, set := a.Overrides[f.Key]; set {
+			k.Value, k.Set, k.Source = v, true, reason.Said
+		}
+		list = append(list, k)
+	}
+	return list
+}
+
+// CheckOverride refuses a value that the fact does not take, or a fact that a
+// machine of this layout does not have; the error is a *units.OutOfRange.
+func (a Answers) CheckOverride(key, value string) error {
+	for _, k := range a.Known() {
+		if k.Key != key {
+			continue
+		}
+		if k.Options != nil {
+			if !slices.Contains(k.Options, value) {
+				return &units.OutOfRange{Field: key, Value: value, Allowed: "one of " + strings.Join(k.Options, ", ")}
+			}
+			return nil
+		}
+		v, err := strconv.ParseFloat(value, 64)
+		whole := key != "groups" || v == float64(int(v))
+		if err != nil || !(v >= k.Min && v <= k.Max) || !whole {
+			return &units.OutOfRange{Field: key, Value: value, Allowed: strings.TrimSpace(fmt.Sprintf("%g to %g %s", k.Min, k.Max, k.Unit))}
+		}
+		return nil
+	}
+	var keys []string
+	for _, k := range a.Known() {
+		keys = append(keys, k.Key)
+	}
+	return &units.OutOfRange{Field: "key", Value: key, Allowed: "one of " + strings.Join(keys, ", ")}
+}
+
+// the facts of each layout where nobody said anything: most machines, most of
+// the time
+var base = func() map[Layout]Facts {
+	out := map[Layout]Facts{}
+	for l := range table {
+		out[l] = Answers{Layout: l}.read()
+	}
+	return out
+}()
+
+// Facts gives what is known as typed values; what the layout does not have is
+// zero.
+func (a Answers) Facts() Facts {
+	f, ready := base[a.Layout]
+	if !ready || len(a.Overrides) > 0 {
+		f = a.read()
+	}
+	f.Valve = a.valve()
+	return f
+}
+
+func (a Answers) read() Facts {
+	text := func(key string) string {
+		if v, set := a.Overrides[key]; set {
+			return v
+		}
+		return table[a.Layout][key].value
+	}
+	num := func(key string) float64 {
+		v, _ := strconv.ParseFloat(text(key), 64)
+		return v
+	}
+	litres := func(key string) units.Volume { return units.Volume(num(key) * 1000) }
+	f := Facts{
+		Layout: a.Layout, Groups: max(1, int(num("groups"))), Plumbed: text("water") == "mains",
+		Tank: litres("tank_l"), Tray: litres("tray_l"), Pump: Pump(text("pump")), FreeFlow: num("flow_ml_s"),
+		Stays: units.Volume(num("stays_ml")), Vents: units.Volume(num("vents_ml")),
+		Double: units.Mass(num("double_g")), Single: units.Mass(num("single_g")), Closes: num("closes_h"),
+		Blind: text("blind"), Handle: text("handle"),
+	}
+	if f.Plumbed {
+		f.Tank = 0
+	}
+	return f
+}
+
+// Assumption is a fact nobody has confirmed yet.
+type Assumption struct {
+	Label  string        `json:"label"`
+	Value  string        `json:"value"`
+	Source reason.Source `json:"source"`
+}
+
+// Assumptions lists every default that stands in for these answers, so that a
+// person can see what was taken for granted.
+func (a Answers) Assumptions() []Assumption {
+	var list []Assumption
+	for _, k := range a.Known() {
+		if !k.Set {
+			list = append(list, Assumption{k.Label, strings.TrimSpace(k.Value + " " + k.Unit), k.Source})
+		}
+	}
+	return list
+}

@@ -1,0 +1,386 @@
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"math"
+	"os"
+	"regexp"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+)
+
+// today waits until the first stub counts so many drinks.
+func (p *page) today(name, count string) {
+	p.t.Helper()
+	p.until(name+" at "+count, func() bool {
+		return p.eval(`(n) => [...document.querySelectorAll('article')].find((a) => a.getAttribute('aria-label') === n)?.querySelector('.stub')?.textContent.match(/today (\d+)/)?.[1] ?? ''`, name) == count
+	})
+}
+
+// Log with one press, several with a digit, undo in sight, per group.
+func TestLogAndUndo(t *testing.T) {
+	a := start(t, "demo")
+	p := a.open(browse(t), "/", 1280, 800)
+	const name = "Ferry tea deck"
+	p.sees(name)
+	count := func() int {
+		n, err := strconv.Atoi(p.eval(`() => document.querySelector('article[aria-label="Ferry tea deck"] .stub').textContent.match(/today (\d+)/)[1]`))
+		p.must(err)
+		return n
+	}
+	at := count()
+	key := func(kind string) { p.click(`[aria-label="Log use of Ferry tea deck"] button`, kind) }
+	key("double")
+	p.today(name, fmt.Sprint(at+1))
+	p.must(p.Keyboard.Type(input.Digit4)) // the key has the focus
+	p.today(name, fmt.Sprint(at+5))
+	p.sees("undo double")
+	p.click(`article[aria-label="Ferry tea deck"] button`, "undo double")
+	p.today(name, fmt.Sprint(at+1))
+	p.click(`[aria-label="Which group of Ferry tea deck"] button`, "group 2")
+	key("milk")
+	p.today(name, fmt.Sprint(at+2))
+	key("flush")
+	p.sees("undo flush")
+	p.today(name, fmt.Sprint(at+2))
+
+	// held down, the key offers numbers
+	el, err := p.ElementR(`[aria-label="Log use of Ferry tea deck"] button`, "single")
+	p.must(err)
+	shape, err := el.Shape()
+	p.must(err)
+	p.must(p.Mouse.MoveTo(*shape.OnePointInside()))
+	p.must(p.Mouse.Down("left", 1))
+	p.until("the numbers", func() bool { return p.eval(`() => document.querySelector('[aria-label="How many single"]') !== null`) == "true" })
+	p.must(p.Mouse.Up("left", 1))
+	p.click(`[aria-label="How many single"] button`, "3")
+	p.today(name, fmt.Sprint(at+5))
+
+	// corrected on the machine's page
+	p.click("h2 a", name)
+	p.sees("Use, newest first")
+	p.sees("3 single, group 2")
+	p.click("button", "correct")
+	p.fill("how many", "2")
+	p.click("li .btn", "Keep")
+	p.sees("2 single, group 2")
+	p.click("a", "Bench")
+	p.today(name, fmt.Sprint(at+4))
+}
+
+// While a group holds detergent the band stands on every screen, drinks are
+// refused, and a technician may sign the group off.
+func TestBandRefusalAndSignOff(t *testing.T) {
+	a := start(t, "demo", "--speed", "30")
+	p := a.open(browse(t), "/", 1280, 800)
+	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
+	for _, step := range []string{"Get ready", "Brush and flush", "tsp"} {
+		p.step(step)
+		p.space()
+	}
+	p.step("Detergent pulses")
+	p.must(p.Keyboard.Type(input.KeyX))
+	p.sees("Detergent stays in group 1")
+	p.click("dialog button", "Stop, detergent left in")
+	p.step("Stopped, unsafe")
+	band := "Observatory kitchen. Detergent in group 1: no drinks until the rinse is proven"
+	for _, screen := range []string{"/", "/mix", "/log", "/machines/new", "/preferences"} {
+		p.must(p.Navigate(a.address + screen))
+		p.sees(band)
+	}
+	p.must(p.Navigate(a.address + "/"))
+	p.sees("Rinse the detergent out")
+	p.click(`[aria-label="Log use of Observatory kitchen"] button`, "double")
+	p.sees("Allowed: a group without detergent")
+	p.click(".band a", "See what to do")
+	p.click("summary", "Sign off group 1")
+	p.click("button", "Nothing is left in it")
+	p.sees("name is not allowed")
+	p.fillIn("Your name", "A. Tester")
+	p.fillIn("What was done", "opened, rinsed, valve clicks")
+	p.click("button", "Nothing is left in it")
+	p.until("the band gone", func() bool { return p.eval(`() => document.querySelector('.band') === null`) == "true" })
+	p.must(p.Navigate(a.address + "/log"))
+	p.sees("Signed off by A. Tester")
+	p.sees("opened, rinsed, valve clicks")
+}
+
+// From the Bench to a finished run without touching the mouse.
+func TestKeyboardOnly(t *testing.T) {
+	a := start(t, "demo", "--speed", "30")
+	p := a.open(browse(t), "/log", 1280, 800)
+	p.sees("Detergent wash")
+	p.must(p.Keyboard.Type(input.Key('?')))
+	p.sees("Filter the bench")
+	p.must(p.Keyboard.Type(input.Escape))
+	p.must(p.Keyboard.Type(input.KeyB))
+	p.sees("Fell due")
+	focused := func() string { return p.eval(`() => document.activeElement.textContent.trim()`) }
+	for i := 0; focused() != "Start the wash"; i++ {
+		if i > 60 {
+			t.Fatal("tab never comes to the button")
+		}
+		p.must(p.Keyboard.Type(input.Tab))
+	}
+	p.must(p.Keyboard.Type(input.Enter))
+	for _, step := range []string{"Get ready", "Brush and flush", "tsp", "Detergent pulses", "Empty the blind", "Water pulses"} {
+		p.step(step)
+		p.space()
+	}
+	p.step("Look in the cup")
+	// a row at a time: tab to it, space picks, arrows change
+	p.must(p.Keyboard.Type(input.Tab))
+	for range 3 {
+		for i := 0; p.eval(`() => document.activeElement.type === 'radio' && !document.activeElement.checked`) != "true"; i++ {
+			if i > 30 {
+				t.Fatal("tab never comes to the next row")
+			}
+			p.must(p.Keyboard.Type(input.Tab))
+		}
+		p.space()
+	}
+	p.sees("That is what I see")
+	p.space()
+	for _, step := range []string{"Basket back", "Pour the first drink away"} {
+		p.step(step)
+		p.space()
+	}
+	p.step("Washed.")
+}
+
+// Bad input on each form says at the field what is allowed and keeps what was typed.
+func TestBadInputAtTheField(t *testing.T) {
+	a := start(t, "demo")
+	p := a.open(browse(t), "/machines/new", 1280, 800)
+	answerFive(p)
+	for _, c := range []struct{ field, typed, says string }{
+		{"Drinks a day", "10000", "You gave 10000. Allowed: a number from 0 to 2000."},
+		{"Drinks a day", "4", "every 50 shots"},
+		{"Milk drinks a day", "-2", "You gave -2. Allowed: a number from 0 to 2000."},
+		{"Milk drinks a day", "1", "every 50 shots"},
+		{"Hardness", "900", "You gave 900. Allowed: 0 to 112.2 °dH."},
+	} {
+		p.fill(c.field, c.typed)
+		p.sees(c.says)
+		if got := p.eval(`(l) => document.querySelector('input[aria-label="' + l + '"]').value`, c.field); got != c.typed {
+			t.Errorf("%s: %q was typed, %q is kept", c.field, c.typed, got)
+		}
+	}
+	p.must(p.Navigate(a.address + "/mix"))
+	p.click("summary", "Weighed it")
+	p.fillIn("In it now", "900")
+	p.click("button", "That is in the tub")
+	p.sees("You gave 900. Allowed: 0 to 500")
+	p.fillIn("In it now", "400")
+	p.click("button", "That is in the tub")
+	p.sees("400 g left")
+	p.click("button", "It does not")
+	p.sees("It does not foam: do not use it")
+	p.click("a", "Bench")
+	p.click("h2 a", "Observatory kitchen")
+	p.click("button.row", "drip tray")
+	p.fill("drip tray (0 is a waste pipe)", "99")
+	p.click("form.edit button", "Keep")
+	p.sees("You gave 99. Allowed: 0 to 10 L.")
+	p.fill("drip tray (0 is a waste pipe)", "0.6")
+	p.click("form.edit button", "Keep")
+	p.sees("0.6 L")
+	p.must(p.Navigate(a.address + "/preferences"))
+	p.must(p.MustElement("#currency").SelectAllText())
+	p.must(p.MustElement("#currency").Input("E1"))
+	p.click("button", "Keep")
+	p.sees("currency is not allowed")
+	p.click("label.key", "US customary")
+	p.must(p.Navigate(a.address + "/mix"))
+	p.sees("0.11 oz")
+}
+
+// Forty machines: filter, sort, archive and take back.
+func TestManyMachines(t *testing.T) {
+	a := start(t, "demo")
+	p := a.open(browse(t), "/", 1280, 800)
+	p.sees("Ferry tea deck")
+	p.addMachines(35)
+	p.must(p.Reload())
+	p.sees("40 of 40 machines")
+	p.click("button.sort", "by owner")
+	p.fill("Filter the machines", "harbour office")
+	p.sees("1 of 40 machines")
+	p.click("li a", "Bench loaner")
+	p.click("button", "Archive this machine")
+	p.sees("It stands on no bench")
+	p.must(p.Navigate(a.address + "/"))
+	p.sees("39 of 39 machines")
+	p.click("button", "See archived machines")
+	p.click("li a", "Bench loaner")
+	p.click("button", "Back to the bench")
+	p.until("it is back", func() bool {
+		return p.eval(`() => !document.body.textContent.includes('It stands on no bench')`) == "true"
+	})
+}
+
+func (p *page) addMachines(n int) {
+	p.t.Helper()
+	p.eval(`async (n) => {
+		for (let i = 0; i < n; i++) {
+			const answers = { layout: ['dual_home', 'hx_home', 'lever_cam', 'thermoblock', 'hx_cafe'][i % 5], valve: 'yes', drinks_per_day: 4 + i, milk_drinks_per_day: 2, hardness: { known: false }, treatment: 'none' }
+			const r = await fetch('/api/machines', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ id: crypto.randomUUID(), name: 'Machine ' + (i + 1), zone: 'Europe/Lisbon', answers }) })
+			if (!r.ok) throw new Error(await r.text())
+		}
+	}`, n)
+}
+
+// axe-core finds nothing on any view, in either theme, wide and narrow.
+func TestAxe(t *testing.T) {
+	script, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	if err != nil {
+		t.Fatal(err)
+	}
+	a := start(t, "demo", "--speed", "1")
+	b := browse(t)
+	p := a.open(b, "/", 1280, 800)
+	check := func(view string) {
+		t.Helper()
+		if p.eval(`() => typeof window.axe`) == "undefined" {
+			p.script(string(script))
+		}
+		for _, theme := range []string{"day", "night"} {
+			raw := p.eval(`async (theme) => {
+				document.documentElement.dataset.theme = theme
+				await new Promise((r) => setTimeout(r, 60))
+				const { violations } = await axe.run(document, { resultTypes: ['violations'] })
+				return JSON.stringify(violations.map((v) => ({ id: v.id, nodes: v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160) + ' ' + (n.any[0]?.message ?? '')) })))
+			}`, theme)
+			var found []struct {
+				ID    string
+				Nodes []string
+			}
+			p.must(json.Unmarshal([]byte(raw), &found))
+			for _, f := range found {
+				t.Errorf("%s, %s: %s\n  %s", view, theme, f.ID, strings.Join(f.Nodes, "\n  "))
+			}
+		}
+	}
+	visit := func(path, text, view string) {
+		t.Helper()
+		p.must(p.Navigate(a.address + path))
+		p.sees(text)
+		check(view)
+	}
+	for _, width := range []int{1280, 390} {
+		p = a.open(b, "/", width, 844)
+		at := fmt.Sprintf(" at %d", width)
+		visit("/", "Ferry tea deck", "bench"+at)
+		visit("/log", "Detergent wash", "log"+at)
+		visit("/mix", "Why this much", "mix"+at)
+		visit("/preferences", "Currency", "preferences"+at)
+		visit("/machines/new", "How is it built", "five answers, empty"+at)
+		answerFive(p)
+		p.sees("every 50 shots")
+		check("five answers" + at)
+		visit("/", "Ferry tea deck", "bench"+at)
+		p.click("h2 a", "Ferry tea deck")
+		p.sees("What is known of it")
+		check("machine" + at)
+		p.click(".ruler button", "of")
+		p.sees("What would change it")
+		check("how it was worked out" + at)
+	}
+	p = a.open(b, "/", 1280, 844)
+	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
+	for _, step := range []string{"Get ready", "Brush and flush", "tsp", "Detergent pulses"} {
+		p.step(step)
+		check("run: " + step)
+		p.space()
+	}
+	p.until("ON", func() bool { return word(p) == "ON" })
+	check("run: ON")
+	p.must(p.Keyboard.Type(input.KeyN))
+	p.sees("No pressure: the pulse does not count")
+	check("run: held")
+	p.must(p.Keyboard.Type(input.KeyX))
+	p.sees("Stop this run?")
+	check("run: stop?")
+	p.click("dialog button", "Stop, detergent left in")
+	p.step("Stopped, unsafe")
+	check("run: stopped, unsafe")
+	p.must(p.Navigate(a.address + "/"))
+	p.sees("Rinse the detergent out")
+	check("bench with the band")
+	p.addMachines(3)
+	p.must(p.Reload())
+	p.sees("8 of 8 machines")
+	check("bench for many")
+}
+
+// Contrast of both themes from the tokens themselves: AA (4.5) for text, AAA
+// (7) for what a run shows. Formula: WCAG 2.2, relative luminance (published).
+func TestContrastOfBothThemes(t *testing.T) {
+	css, err := os.ReadFile("../web/src/app.css")
+	if err != nil {
+		t.Fatal(err)
+	}
+	themes := regexp.MustCompile(`(?s)name: '(day|night)';(.*?)\n}`).FindAllStringSubmatch(string(css), -1)
+	if len(themes) != 2 {
+		t.Fatalf("%d themes", len(themes))
+	}
+	token := regexp.MustCompile(`--([a-z0-9-]+): #([0-9a-f]{6});`)
+	for _, theme := range themes {
+		colour := map[string]float64{}
+		for _, m := range token.FindAllStringSubmatch(theme[2], -1) {
+			v, err := strconv.ParseUint(m[2], 16, 32)
+			if err != nil {
+				t.Fatal(err)
+			}
+			colour[m[1]] = luminance(v)
+		}
+		for _, c := range []struct {
+			ink, ground string
+			least       float64
+		}{
+			{"color-base-content", "color-base-100", 7}, {"color-base-content", "color-base-200", 7}, {"color-neutral-content", "color-neutral", 7},
+			{"ink-2", "color-base-100", 4.5}, {"ink-2", "color-base-200", 4.5}, {"ink-2", "color-secondary", 4.5},
+			{"color-primary", "color-base-100", 4.5}, {"color-primary", "color-base-200", 4.5}, {"color-primary", "color-secondary", 4.5},
+			{"color-primary-content", "color-primary", 4.5}, {"color-secondary-content", "color-secondary", 7},
+			{"color-error", "color-base-100", 4.5}, {"color-error", "color-base-200", 4.5}, {"color-error", "color-secondary", 4.5}, {"color-error-content", "color-error", 4.5},
+			{"color-success", "color-base-100", 4.5}, {"color-success", "color-base-200", 4.5},
+		} {
+			ink, ok1 := colour[c.ink]
+			ground, ok2 := colour[c.ground]
+			ratio := (math.Max(ink, ground) + 0.05) / (math.Min(ink, ground) + 0.05)
+			if !ok1 || !ok2 || ratio < c.least {
+				t.Errorf("%s: %s on %s is %.2f, want %.1f", theme[1], c.ink, c.ground, ratio, c.least)
+			}
+		}
+	}
+}
+
+func luminance(rgb uint64) float64 {
+	part := func(shift int) float64 {
+		v := float64(rgb>>shift&0xff) / 255
+		if v <= 0.04045 {
+			return v / 12.92
+		}
+		return math.Pow((v+0.055)/1.055, 2.4)
+	}
+	return 0.2126*part(16) + 0.7152*part(8) + 0.0722*part(0)
+}
+
+// A newcomer's first trustworthy plan in under a minute: typed as fast as a
+// person would, a field or choice every two seconds, it takes seven inputs.
+func TestFiveAnswersAreFewInputs(t *testing.T) {
+	a := start(t, "serve")
+	p := a.open(browse(t), "/machines/new", 1280, 800)
+	began := time.Now()
+	answerFive(p)
+	p.sees("every 50 shots")
+	t.Logf("the plan stood %.1f s after the page, after seven inputs", time.Since(began).Seconds())
+	if inputs := p.eval(`() => document.querySelectorAll('fieldset').length`); inputs != "5" {
+		t.Errorf("%s questions, want five", inputs)
+	}
+}

@@ -1,0 +1,171 @@
+package api
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+	"net/http"
+	"time"
+
+	"github.com/oapi-codegen/runtime/types"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/care"
+	"freshanvil/core/job"
+	"freshanvil/core/reason"
+	"freshanvil/core/supply"
+	"freshanvil/internal/store"
+)
+
+// detergent is what is in the tub in use; the usual powder where none is on
+// record.
+func (s *Server) detergent(ctx context.Context) (backflush.Detergent, error) {
+	t, err := s.Store.Tub(ctx)
+	if errors.Is(err, store.ErrNotFound) {
+		return backflush.UsualPowder, nil
+	}
+	return t.Detergent(), err
+}
+
+// GetMix is the dose card of a machine.
+func (s *Server) GetMix(ctx context.Context, r GetMixRequestObject) (GetMixResponseObject, error) {
+	m, err := s.find(ctx, r.MachineId)
+	if err != nil {
+		return nil, err
+	}
+	f := m.Answers.Facts()
+	in, err := s.detergent(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := GetMix200JSONResponse{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Groups: f.Groups, Gate: backflush.Gate(f), Why: []reason.Reason{}, Cautions: job.DetergentCautions()}
+	soak, err := backflush.SoakDose(in)
+	if err != nil {
+		return nil, err
+	}
+	out.Soak, out.SoakWhy = *doseOut(&soak), backflush.SoakBath(f.Handle)
+	dose := soak
+	if out.Gate.Verdict != reason.Refused {
+		method, err := backflush.Lookup(backflush.HalfTeaspoon)
+		if err != nil {
+			return nil, err
+		}
+		if dose, err = backflush.DoseFor(method, in); err != nil {
+			return nil, err
+		}
+		all := dose.ForGroups(f.Groups)
+		out.Dose, out.InAll = doseOut(&dose), &all
+		out.Why = dose.Because(method)
+	}
+	t, err := s.Store.Tub(ctx)
+	if errors.Is(err, store.ErrNotFound) {
+		return out, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	needs, err := s.needs(ctx, in)
+	if err != nil {
+		return nil, err
+	}
+	now := s.now()
+	o := t.Look(t.Used, dose.Amount(), needs)
+	look := Outlook{Left: o.Left, Washes: o.Washes, FullShare: math.Min(1, o.Left.Value/t.Holds)}
+	if o.Uses {
+		empty := now.Add(time.Duration(o.Days.Value * 24 * float64(time.Hour)))
+		look.Days, look.EmptyAt = &o.Days, &empty
+	}
+	if o.Wash.Name != "" {
+		look.Price = &o.Wash
+	}
+	fresh := t.Freshness(t.Tests, now)
+	tub := tubOut(t.ID, t.Tub)
+	out.Tub, out.Outlook, out.Freshness = &tub, &look, &fresh
+	return out, nil
+}
+
+// needs is what every machine in use takes out of the tub.
+func (s *Server) needs(ctx context.Context, in backflush.Detergent) ([]supply.Need, error) {
+	list, err := s.Store.Machines(ctx, false)
+	if err != nil {
+		return nil, err
+	}
+	method, err := backflush.Lookup(backflush.HalfTeaspoon)
+	if err != nil {
+		return nil, err
+	}
+	dose, err := backflush.DoseFor(method, in)
+	if err != nil {
+		return nil, err
+	}
+	needs := make([]supply.Need, len(list))
+	for i, m := range list {
+		needs[i] = supply.Need{Machine: m.Name, PerDay: care.PerDay(m.Answers), Dose: dose.Amount()}
+	}
+	return needs, nil
+}
+
+func tubOut(id string, t supply.Tub) Tub {
+	return Tub{Id: id, Form: TubForm(t.Form), Amount: t.Amount, Holds: t.Holds, PowderGTsp: &t.GramTsp, Opened: types.Date{Time: t.Opened}, Price: &t.Price}
+}
+
+// SayTub keeps a new word about the tub.
+func (s *Server) SayTub(ctx context.Context, r SayTubRequestObject) (SayTubResponseObject, error) {
+	b := r.Body
+	t := supply.Tub{Form: backflush.Form(b.Form), Amount: b.Amount, Holds: b.Holds, GramTsp: 6, Opened: b.Opened.Time}
+	if b.PowderGTsp != nil {
+		t.GramTsp = *b.PowderGTsp
+	}
+	if b.Price != nil {
+		t.Price = *b.Price
+	}
+	// a day that has begun anywhere on earth has begun
+	if err := t.Check(s.now().Add(14 * time.Hour)); err != nil {
+		return nil, err
+	}
+	if err := s.Store.SayTub(ctx, b.Id, t, s.now()); err != nil {
+		return nil, err
+	}
+	return SayTub201JSONResponse(tubOut(b.Id, t)), nil
+}
+
+// TestFoam keeps a foam test and says what it means.
+func (s *Server) TestFoam(ctx context.Context, r TestFoamRequestObject) (TestFoamResponseObject, error) {
+	err := s.Store.TestFoam(ctx, r.Body.Id, r.TubId, r.Body.Foams, s.now())
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, newProblem(http.StatusNotFound, "No such tub in use").at("tub_id", r.TubId, "the id of the tub that was said last")
+	}
+	if err != nil {
+		return nil, err
+	}
+	t, err := s.Store.Tub(ctx)
+	return TestFoam201JSONResponse(t.Freshness(t.Tests, s.now())), err
+}
+
+const preferencesKey = "preferences"
+
+// GetPreferences is how numbers are written.
+func (s *Server) GetPreferences(ctx context.Context, _ GetPreferencesRequestObject) (GetPreferencesResponseObject, error) {
+	p := Preferences{Units: "metric", Hardness: "dh", Currency: "EUR", Clock: "24"}
+	text, err := s.Store.Meta(ctx, preferencesKey)
+	if err != nil {
+		return nil, err
+	}
+	if text != "" {
+		if err := json.Unmarshal([]byte(text), &p); err != nil {
+			return nil, fmt.Errorf("preferences: %w", err)
+		}
+	}
+	return GetPreferences200JSONResponse(p), nil
+}
+
+// SetPreferences keeps how numbers are written.
+func (s *Server) SetPreferences(ctx context.Context, r SetPreferencesRequestObject) (SetPreferencesResponseObject, error) {
+	text, err := json.Marshal(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return SetPreferences200JSONResponse(*r.Body), s.Store.SetMeta(ctx, preferencesKey, string(text))
+}

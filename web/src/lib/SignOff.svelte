@@ -1,0 +1,46 @@
+<!-- A technician vouches, by name, that no detergent is left. -->
+<script lang="ts">
+  import { ask, client, newId, problemOf, type Problem } from './api'
+  import ProblemNote from './ProblemNote.svelte'
+
+  let { machine, group, onsigned }: { machine: string; group: number; onsigned: () => void } = $props()
+  let name = $state('')
+  let note = $state('')
+  let problem = $state<Problem>()
+  const id = newId()
+
+  async function sign(event: SubmitEvent) {
+    event.preventDefault()
+    try {
+      await ask(client.POST('/machines/{machine_id}/sign-offs', { params: { path: { machine_id: machine } }, body: { id, group, name, note } }))
+      onsigned()
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
+</script>
+
+<details>
+  <summary class="cursor-pointer py-1"><b>Sign off group {group} as a technician</b></summary>
+  <form class="mt-3 grid max-w-xl gap-3" onsubmit={sign} novalidate>
+    <p>Only if you have seen to it that no detergent is left: the group opened, rinsed through, the valve working.</p>
+    <label>Your name <input bind:value={name} maxlength="80" /></label>
+    <label>What was done <input bind:value={note} maxlength="500" /></label>
+    {#if problem}<ProblemNote {problem} />{/if}
+    <button class="btn btn-error justify-self-start">Nothing is left in it: sign off</button>
+  </form>
+</details>
+
+<style>
+  label {
+    display: grid;
+    gap: 4px;
+    font-weight: 600;
+  }
+  input {
+    height: 46px;
+    padding: 0 12px;
+    border: 1.5px solid var(--color-ink);
+    background: var(--color-slip);
+  }
+</style>
