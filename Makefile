@@ -9,7 +9,7 @@ SPEED ?= 1
 export CGO_ENABLED = 1
 TOOL = go tool -modfile=tools/go.mod
 
-.PHONY: build demo test generate lint pages screenshots chromium fuzz
+.PHONY: bench build demo test generate lint pages screenshots chromium fuzz
 
 build: pages
 	go build -o bin/freshanvil ./cmd/freshanvil
@@ -26,7 +26,7 @@ web/node_modules/.installed: web/package-lock.json
 
 # The pages are built first: Go embeds them.
 test: build chromium lint
-	go test ./core/... ./internal/... ./cmd/...
+	go test -count=1 ./core/... ./internal/... ./cmd/...
 	CHROMIUM=$$(scripts/chromium) go test -count=1 ./e2e
 
 lint: pages
@@ -51,3 +51,9 @@ screenshots: build chromium
 fuzz:
 	go test -fuzz FuzzParseHardness -fuzztime 30s ./core/units
 	go test -fuzz FuzzFold -fuzztime 30s ./core/run
+
+# Figures: ratios beside named baselines. Nothing here passes or fails by time.
+bench: build
+	go test -run '^$$' -bench . -benchtime 2s ./core/care ./internal/api
+	go test -run '^$$' -bench DueList -benchtime 3x -timeout 20m ./internal/store
+	go test -run '^$$' -bench . -benchtime 5x ./e2e

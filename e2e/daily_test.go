@@ -56,7 +56,9 @@ func TestLogAndUndo(t *testing.T) {
 	p.must(err)
 	p.must(p.Mouse.MoveTo(*shape.OnePointInside()))
 	p.must(p.Mouse.Down("left", 1))
-	p.until("the numbers", func() bool { return p.eval(`() => document.querySelector('[aria-label="How many single"]') !== null`) == "true" })
+	p.until("the numbers", func() bool {
+		return p.eval(`() => document.querySelector('[aria-label="How many single"]') !== null`) == "true"
+	})
 	p.must(p.Mouse.Up("left", 1))
 	p.click(`[aria-label="How many single"] button`, "3")
 	p.today(name, fmt.Sprint(at+5))

@@ -27,14 +27,14 @@ import (
 // bench is a server with a clock the test moves, whose every answer is held
 // against the contract.
 type bench struct {
-	t      *testing.T
+	t      testing.TB
 	handle http.Handler
 	store  *store.Store
 	router routers.Router
 	now    time.Time
 }
 
-func newBench(t *testing.T) *bench {
+func newBench(t testing.TB) *bench {
 	t.Helper()
 	db, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "test.db"))
 	if err != nil {

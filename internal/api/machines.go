@@ -406,8 +406,7 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 	if err != nil {
 		return nil, err
 	}
-	// no machine's day is longer than this; each then takes its own
-	pressed, err := s.Store.PressedSince(ctx, now.Add(-26*time.Hour))
+	today, err := s.today(ctx, list, now)
 	if err != nil {
 		return nil, err
 	}
@@ -434,24 +433,31 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 		if b.Wash, err = washOut(m.Answers, group, len(b.Hazards) > 0, in); err != nil {
 			return nil, err
 		}
-		today(pressed[m.ID], care.Day(now, m.Zone), &b)
+		if t, any := today[m.ID]; any {
+			kind := string(t.Kind)
+			b.Today.Drinks, b.Today.LastEntry, b.Today.LastKind = t.Drinks, &t.ID, &kind
+		}
 		out[i] = b
 	}
 	return out, nil
 }
 
-// today counts what was pressed in since the machine's day turned.
-func today(events []care.UseEvent, since time.Time, b *BenchMachine) {
-	for _, e := range events {
-		if e.To.Before(since) {
+// today is what was pressed in on each machine since its day turned, zone by
+// zone, since days turn with the zone.
+func (s *Server) today(ctx context.Context, list []store.Machine, now time.Time) (map[string]store.Today, error) {
+	out, done := map[string]store.Today{}, map[string]bool{}
+	for _, m := range list {
+		if done[m.Zone.String()] {
 			continue
 		}
-		if e.Kind != care.Flush {
-			b.Today.Drinks += e.Count
+		done[m.Zone.String()] = true
+		part, err := s.Store.Todays(ctx, list, m.Zone, care.Day(now, m.Zone))
+		if err != nil {
+			return nil, err
 		}
-		kind := string(e.Kind)
-		b.Today.LastEntry, b.Today.LastKind = &e.ID, &kind
+		maps.Copy(out, part)
 	}
+	return out, nil
 }
 
 // ledgerShown is how many entries of the ledger are listed.

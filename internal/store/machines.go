@@ -216,6 +216,13 @@ func addUse(tx *gorm.DB, machineID, source, supersedes string, e care.UseEvent) 
 	return tx.Exec("UPDATE machines SET logged_since_ms = MIN(COALESCE(logged_since_ms, @at), @at) WHERE id = @id", map[string]any{"at": row.FromMs, "id": machineID}).Error
 }
 
+// sinceLastCare is the use of each machine since the oldest of its newest
+// completions. It walks use_by_machine from that instant on, no further back.
+const sinceLastCare = `WITH since AS (
+	SELECT machine_id, MIN(at_ms) at_ms FROM last_care WHERE @only = '' OR machine_id = @only GROUP BY machine_id)
+	SELECT e.* FROM since CROSS JOIN use_events e INDEXED BY use_by_machine ON e.machine_id = since.machine_id AND e.to_ms > since.at_ms
+	WHERE e.kind IN ('single', 'double', 'milk') AND ` + standing
+
 // Histories gives, for every machine asked for, what its due answers rest on:
 // the newest completion of each task and group, and the use since the oldest
 // of those. It reads no older use.
@@ -236,8 +243,7 @@ func (s *Store) Histories(ctx context.Context, list []Machine) (map[string]care.
 	}
 	db := s.db.WithContext(ctx)
 	arg := map[string]any{"only": only}
-	err := db.Raw(`SELECT machine_id, task, group_no, MAX(at_ms) at_ms FROM care_log
-		WHERE outcome IN ('done', 'recorded') AND (@only = '' OR machine_id = @only) GROUP BY machine_id, task, group_no`, arg).Scan(&done).Error
+	err := db.Raw("SELECT machine_id, task, group_no, at_ms FROM last_care WHERE @only = '' OR machine_id = @only", arg).Scan(&done).Error
 	if err != nil {
 		return nil, err
 	}
@@ -247,13 +253,7 @@ func (s *Store) Histories(ctx context.Context, list []Machine) (map[string]care.
 		out[d.MachineID] = h
 	}
 	var used []useRow
-	err = db.Raw(`WITH last AS (
-			SELECT machine_id, task, group_no, MAX(at_ms) at_ms FROM care_log
-			WHERE outcome IN ('done', 'recorded') AND (@only = '' OR machine_id = @only) GROUP BY machine_id, task, group_no),
-		since AS (SELECT machine_id, MIN(at_ms) at_ms FROM last GROUP BY machine_id)
-		SELECT e.* FROM since JOIN use_events e ON e.machine_id = since.machine_id AND e.to_ms > since.at_ms
-		WHERE e.kind IN ('single', 'double', 'milk')
-		  AND `+standing, arg).Scan(&used).Error
+	err = db.Raw(sinceLastCare, arg).Scan(&used).Error
 	if err != nil {
 		return nil, err
 	}
@@ -272,16 +272,33 @@ func (u useRow) event() care.UseEvent {
 // standing keeps the events that were not taken back or corrected.
 const standing = "NOT EXISTS (SELECT 1 FROM use_events u WHERE u.supersedes = e.id)"
 
-// Pressed is use of one machine that was pressed in, oldest first.
-type Pressed map[string][]care.UseEvent
+// Today is what was pressed in on one machine since its day turned.
+type Today struct {
+	Drinks float64
+	ID     string // the newest entry
+	Kind   care.UseKind
+}
 
-// PressedSince lists what was pressed in on any machine since an instant.
-func (s *Store) PressedSince(ctx context.Context, since time.Time) (Pressed, error) {
-	var rows []useRow
-	err := s.db.WithContext(ctx).Raw("SELECT e.* FROM use_events e INDEXED BY use_by_time WHERE e.to_ms > ? AND e.kind NOT IN ('undo', 'run_water') AND "+standing+" ORDER BY e.to_ms, e.id", ms(since)).Scan(&rows).Error
-	out := Pressed{}
+// Todays sums, for machines that share a zone, what was pressed in since an
+// instant, by machine.
+func (s *Store) Todays(ctx context.Context, list []Machine, zone *time.Location, since time.Time) (map[string]Today, error) {
+	var rows []struct {
+		MachineID string
+		Drinks    float64
+		ID        string
+		Kind      care.UseKind
+	}
+	where, arg := "e.machine_id IN (SELECT id FROM machines WHERE zone = ?)", zone.String()
+	from := "use_events e INDEXED BY use_by_time"
+	if len(list) == 1 {
+		where, arg, from = "e.machine_id = ?", list[0].ID, "use_events e INDEXED BY use_by_machine"
+	}
+	// with one MAX, SQLite takes the other columns from the row that has it
+	err := s.db.WithContext(ctx).Raw("SELECT e.machine_id, SUM(CASE e.kind WHEN 'flush' THEN 0 ELSE e.count END) drinks, MAX(e.to_ms), e.id, e.kind FROM "+from+
+		" WHERE "+where+" AND e.to_ms >= ? AND e.kind NOT IN ('undo', 'run_water') AND "+standing+" GROUP BY e.machine_id", arg, ms(since)).Scan(&rows).Error
+	out := make(map[string]Today, len(rows))
 	for _, r := range rows {
-		out[r.MachineID] = append(out[r.MachineID], r.event())
+		out[r.MachineID] = Today{r.Drinks, r.ID, r.Kind}
 	}
 	return out, err
 }

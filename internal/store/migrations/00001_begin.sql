@@ -102,8 +102,25 @@ CREATE TABLE care_log (
   run_id     TEXT REFERENCES runs (id),
   record     TEXT NOT NULL         -- what the run came to, as JSON
 ) STRICT;
-CREATE INDEX care_done ON care_log (machine_id, task, group_no, at_ms) WHERE outcome IN ('done', 'recorded');
 CREATE INDEX care_by_time ON care_log (at_ms);
+CREATE INDEX care_by_machine ON care_log (machine_id, at_ms);
+
+-- the newest completion of each task and group, so that a due answer reads
+-- nothing older; kept by the database itself, since care_log is only added to
+CREATE TABLE last_care (
+  machine_id TEXT NOT NULL REFERENCES machines (id),
+  task       TEXT NOT NULL,
+  group_no   INTEGER NOT NULL,
+  at_ms      INTEGER NOT NULL,
+  PRIMARY KEY (machine_id, task, group_no)
+) STRICT, WITHOUT ROWID;
+-- +goose StatementBegin
+CREATE TRIGGER care_is_last AFTER INSERT ON care_log WHEN NEW.outcome IN ('done', 'recorded')
+BEGIN
+  INSERT INTO last_care (machine_id, task, group_no, at_ms) VALUES (NEW.machine_id, NEW.task, NEW.group_no, NEW.at_ms)
+  ON CONFLICT DO UPDATE SET at_ms = MAX(at_ms, excluded.at_ms);
+END;
+-- +goose StatementEnd
 
 -- what a tub of detergent held at one instant; the newest row is in use
 CREATE TABLE tubs (
@@ -127,6 +144,7 @@ CREATE TABLE foam_tests (
 -- +goose Down
 DROP TABLE foam_tests;
 DROP TABLE tubs;
+DROP TABLE last_care;
 DROP TABLE care_log;
 DROP TABLE hazards;
 DROP TABLE presses;
