@@ -233,6 +233,9 @@ func (p *page) addMachines(n int) {
 			const answers = { layout: ['dual_home', 'hx_home', 'lever_cam', 'thermoblock', 'hx_cafe'][i % 5], valve: 'yes', drinks_per_day: 4 + i, milk_drinks_per_day: 2, hardness: { known: false }, treatment: 'none' }
 			const r = await fetch('/api/machines', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ id: crypto.randomUUID(), name: 'Machine ' + (i + 1), zone: 'Europe/Lisbon', answers }) })
 			if (!r.ok) throw new Error(await r.text())
+			const { id } = await r.json()
+			const care = { id: crypto.randomUUID(), task: 'wash', group: 1, at: new Date(Date.now() - (i % 7) * 864e5).toISOString() }
+			if (i % 4) await fetch('/api/machines/' + id + '/care', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(care) })
 		}
 	}`, n)
 }

@@ -16,7 +16,7 @@ func TestScreenshots(t *testing.T) {
 	if dir == "" {
 		t.Skip("SHOTS names no folder; make screenshots sets it")
 	}
-	a := start(t, "demo", "--speed", "4")
+	a := start(t, "demo", "--speed", "3") // slow enough to catch a pulse
 	b := browse(t)
 	to := func(name string) string { return filepath.Join(dir, name+".png") }
 	settle := func() { time.Sleep(400 * time.Millisecond) }
@@ -29,6 +29,15 @@ func TestScreenshots(t *testing.T) {
 	small.sees("Observatory kitchen")
 	settle()
 	small.shot(to("bench-phone"))
+
+	mix := a.open(b, "/mix", 1280, 800)
+	mix.sees("Why this much")
+	settle()
+	mix.shot(to("mix"))
+	mix.must(mix.Navigate(a.address + "/preferences"))
+	mix.sees("Currency")
+	settle()
+	mix.shot(to("preferences"))
 
 	five := a.open(b, "/machines/new", 1280, 800)
 	answerFive(five)
@@ -47,7 +56,8 @@ func TestScreenshots(t *testing.T) {
 	bench.shot(to("how-it-was-worked-out"))
 
 	run := a.open(b, "/", 1280, 800)
-	run.click("button", "Start the wash")
+	run.sees("Observatory kitchen")
+	run.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
 	run.step("Get ready")
 	run.space()
 	run.step("Brush and flush")
@@ -61,12 +71,11 @@ func TestScreenshots(t *testing.T) {
 	run.until("ON", func() bool { return run.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "ON" })
 	time.Sleep(700 * time.Millisecond)
 	run.shot(to("run-on"))
+	run.until("OFF", func() bool { return run.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "OFF" })
+	run.shot(to("run-off"))
 	phone := a.open(b, run.eval(`() => location.pathname`), 390, 844)
 	phone.until("ON", func() bool { return phone.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "ON" })
 	phone.shot(to("run-phone"))
-	run.until("OFF", func() bool { return run.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "OFF" })
-	time.Sleep(500 * time.Millisecond)
-	run.shot(to("run-off"))
 	run.step("Empty the blind")
 	run.space()
 	run.step("Water pulses")
@@ -89,4 +98,21 @@ func TestScreenshots(t *testing.T) {
 	log.must(rod.Try(func() { log.MustEval(`() => document.documentElement.dataset.theme = 'night'`) }))
 	settle()
 	log.shot(to("log-night"))
+
+	left := a.open(b, "/", 1280, 800)
+	left.click(`article[aria-label="Corner shop"] button`, "Start the wash")
+	for _, step := range []string{"Get ready", "Brush and flush", "tsp"} {
+		left.step(step)
+		left.space()
+	}
+	left.step("Detergent pulses")
+	left.click("button", "I cannot go on")
+	left.click("dialog button", "Stop, detergent left in")
+	left.step("Stopped, unsafe")
+	left.addMachines(35)
+	left.must(left.Navigate(a.address + "/"))
+	left.sees("40 of 40 machines")
+	settle()
+	left.shot(to("bench-many"))
+
 }

@@ -51,7 +51,7 @@
       <div class="min-w-0">
         <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{dirty ? 'Rinse the detergent out' : (due?.head ?? 'Nothing to do')}</b>
         <div class="label-voice truncate">
-          {#if due?.state === 'later' && due.days}{due.title.toLowerCase()} around <Num worked={due.days} text={day(due.likely, m.zone)} />{:else}{due?.says}{/if}
+          {#if dirty}detergent was left in group {m.hazards[0]?.group}: no drinks before{:else if due?.state === 'later' && due.days}{due.title.toLowerCase()} around <Num worked={due.days} text={day(due.likely, m.zone)} />{:else}{due?.says}{/if}
         </div>
       </div>
       <div class="ruled">{#each due?.clocks.filter((c) => c.leads) ?? [] as clock (clock.kind)}<Ruler {clock} due={due!} zone={m.zone} />{/each}</div>

@@ -1,6 +1,6 @@
 <!-- How a number was worked out: inputs, formula, source, what would change it. -->
 <script lang="ts">
-  import { amount, marks, preferred, figure } from './format'
+  import { amount, figure, preferred, source } from './format'
   import { opened } from './state.svelte'
 
   let dialog = $state<HTMLDialogElement>()
@@ -33,7 +33,7 @@
             {#each w.inputs as input (input.symbol)}
               <tr class="border-rule border-b align-baseline">
                 <th class="py-1.5 pr-3 text-left font-bold">{input.symbol}</th>
-                <td class="py-1.5 pr-3">{input.label}<span class="label-voice block">{marks[input.source.kind]}: {input.source.which}</span></td>
+                <td class="py-1.5 pr-3">{input.label}<span class="label-voice block">{source(input.source)}</span></td>
                 <td class="num-voice py-1.5 text-right whitespace-nowrap">
                   {#if input.worked}
                     {@const inner = input.worked}
@@ -44,7 +44,7 @@
             {/each}
           </tbody>
         </table>
-        <p class="mt-4"><span class="label-voice block">Source</span>{marks[w.source.kind]}: {w.source.which}</p>
+        <p class="mt-4"><span class="label-voice block">Source</span>{source(w.source)}</p>
         <div class="mt-3">
           <span class="label-voice block">What would change it</span>
           <ul>

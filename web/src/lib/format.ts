@@ -97,6 +97,12 @@ export const hardnessUnits: { id: Schemas['Preferences']['hardness']; text: stri
   { id: 'mmol_l', text: 'mmol/L' },
 ]
 
+/** A source in words, its mark first. */
+export function source(s: Schemas['Source']): string {
+  const mark = marks[s.kind]
+  return s.which.startsWith(mark) ? s.which : `${mark}: ${s.which}`
+}
+
 export const marks: Record<Schemas['Source']['kind'], string> = {
   published: 'published',
   practice: 'common practice',

@@ -240,6 +240,7 @@
     min-height: 0;
   }
   .show {
+    container-type: inline-size;
     display: flex;
     flex-direction: column;
     justify-content: space-between;
@@ -269,16 +270,16 @@
     padding-bottom: 4vh;
   }
   .word {
-    font-size: min(27vw, 42vh, 340px);
+    font-size: min(41cqw, 42vh, 340px);
     line-height: 0.72;
   }
   .seconds {
-    font-size: min(50vw, 80vh, 640px);
+    font-size: min(78cqw, 80vh, 640px);
     line-height: 0.72;
   }
   .seconds.wide {
     letter-spacing: -0.03em;
-    font-size: min(42vw, 72vh, 560px);
+    font-size: min(62cqw, 72vh, 560px);
   }
   .bar {
     height: 26px;
@@ -448,15 +449,6 @@
       border-right: 0;
       padding: 14px 20px;
       flex: 1 0 auto;
-    }
-    .word {
-      font-size: min(39vw, 34vh);
-    }
-    .seconds {
-      font-size: min(76vw, 60vh);
-    }
-    .seconds.wide {
-      font-size: min(52vw, 50vh);
     }
     .say {
       font-size: 20px;
