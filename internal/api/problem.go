@@ -1,6 +1,7 @@
 package api
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -44,6 +45,10 @@ func (p *problem) say(detail string) *problem {
 func handleError(log *slog.Logger) echo.HTTPErrorHandler {
 	return func(c *echo.Context, err error) {
 		if r, unwrapErr := echo.UnwrapResponse(c.Response()); unwrapErr == nil && r.Committed {
+			return
+		}
+		if errors.Is(err, context.Canceled) && c.Request().Context().Err() != nil {
+			log.Debug("the client left", "path", c.Request().URL.Path)
 			return
 		}
 		p := problemOf(err)
