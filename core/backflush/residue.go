@@ -36,7 +36,8 @@ func Residue(dose units.Mass, stays, vents units.Volume, detergent, rinse int, f
 
 // Rinse is how many rinse pulses a group needs before the cup may be judged.
 type Rinse struct {
-	Least   int           // the larger of the two below
+	Least   int           // the larger of the method's own count and the model's
+	Shown   reason.Worked // Least, with how it came about
 	Method  int           // the method's own count
 	Model   reason.Worked // pulses the residue model asks for
 	Residue reason.Worked // mg/L left after Least pulses and the flush
@@ -71,6 +72,11 @@ func LeastRinse(m Method, dose units.Mass, f machine.Facts, detergent int) Rinse
 		Formula: "dose × 1000000 ÷ (stays + vents) × (stays ÷ (stays + vents))^(pulses − 2 + rinse) × exp(−flush ÷ stays)",
 		Inputs:  append(inputs[:5:5], reason.Input{Symbol: "rinse", Label: "full rinse pulses", Value: float64(r.Least), Unit: "pulses", Source: m.Source}),
 		Source:  reason.Ours, WouldChange: []string{"another rinse pulse more than halves it"},
+	}.Exact()
+	r.Shown = reason.Worked{
+		Name: "least rinse pulses before the cup is judged", Value: float64(r.Least), Unit: "pulses", Formula: "max(method, model)", Source: reason.Ours,
+		Inputs:      []reason.Input{{Symbol: "method", Label: m.Name + ": its own count", Value: float64(m.Rinse.Count), Unit: "pulses", Source: m.Source}, model.AsInput("model")},
+		WouldChange: []string{"a larger dose", "fewer detergent pulses", "what the cup shows: unclear adds two"},
 	}.Exact()
 	if need > m.Rinse.Count {
 		r.Because = append(r.Because, reason.Reason{Text: "The method's own rinse would leave more than the limit, so pulses are added.", Source: reason.Ours})

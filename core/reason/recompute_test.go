@@ -15,8 +15,10 @@ import (
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/run"
 	"freshanvil/core/supply"
 	"freshanvil/core/units"
+	"freshanvil/core/water"
 )
 
 // Every number that is shown can be opened: its formula, evaluated over the
@@ -51,6 +53,9 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 		if w.Low > w.Value || w.Value > w.High {
 			t.Errorf("%s: %v is outside %v to %v", w.Name, w.Value, w.Low, w.High)
 		}
+	}
+	for _, in := range water.InAllUnits(units.UnknownHardness()) {
+		check(in.Shown)
 	}
 	for _, l := range machine.Layouts() {
 		for _, drinks := range []float64{0, 3, 14, 200} {
@@ -90,7 +95,8 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 					if err != nil {
 						t.Fatal(err)
 					}
-					for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Rinse.Model, p.Rinse.Residue} {
+					for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Rinse.Model, p.Rinse.Shown, p.Rinse.Residue,
+						run.Water{Pulses: 7, Flushed: 50}.Worked("water in the tray", p.Vents), run.Water{Pulses: 7, Flushed: 50}.Left(p.Tank, p.Vents)} {
 						check(w)
 					}
 					if p.Dose != nil {
@@ -100,7 +106,7 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 			}
 		}
 	}
-	if len(seen) < 18 {
+	if len(seen) < 24 {
 		t.Errorf("only %d kinds of number were seen: %v", len(seen), seen)
 	}
 }

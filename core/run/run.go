@@ -13,6 +13,7 @@ package run
 
 import (
 	"fmt"
+	"math"
 	"time"
 
 	"freshanvil/core/backflush"
@@ -128,8 +129,40 @@ type State struct {
 	// EmptyTray: the tray has no room for what comes; it is to be emptied
 	// before the next press that lets water run.
 	EmptyTray bool
-	Tray      units.Volume
-	Used      units.Volume // from the tank
+	Tray      Water // since it was emptied
+	Used      Water // from the tank
+}
+
+// Water is water counted by how it came: pulses, void ones too, and flushes.
+type Water struct {
+	Pulses  int
+	Flushed units.Volume
+}
+
+// Volume is the water in all, at so much a pulse.
+func (w Water) Volume(vents units.Volume) units.Volume {
+	return units.Volume(w.Pulses)*vents + w.Flushed
+}
+
+// Worked is the volume with how it was worked out.
+func (w Water) Worked(name string, vents units.Volume) reason.Worked {
+	return reason.Worked{Name: name, Value: float64(w.Volume(vents)), Unit: "mL", Formula: "pulses × vents + flushed", Inputs: w.inputs(vents), Source: reason.Ours,
+		WouldChange: []string{"a group that vents more or less", "emptying the tray"}}.Exact()
+}
+
+// Left is what a full tank of this size has left.
+func (w Water) Left(tank, vents units.Volume) reason.Worked {
+	return reason.Worked{Name: "water left in the tank", Value: math.Max(0, float64(tank-w.Volume(vents))), Unit: "mL", Formula: "max(0, tank − pulses × vents − flushed)",
+		Inputs: append(w.inputs(vents), reason.Input{Symbol: "tank", Label: "a full tank, as the run began", Value: float64(tank), Unit: "mL", Source: reason.Ours}),
+		Source: reason.Ours, WouldChange: []string{"a tank that was not full", "a group that vents more or less"}}.Exact()
+}
+
+func (w Water) inputs(vents units.Volume) []reason.Input {
+	return []reason.Input{
+		{Symbol: "pulses", Label: "pulses so far, void ones too", Value: float64(w.Pulses), Unit: "pulses", Source: reason.Log},
+		{Symbol: "vents", Label: "vents a pulse", Value: float64(vents), Unit: "mL", Source: reason.Ours},
+		{Symbol: "flushed", Label: "flushed so far", Value: float64(w.Flushed), Unit: "mL", Source: reason.Log},
+	}
 }
 
 // fold is the machine that replays a run.
@@ -215,8 +248,8 @@ func (f *fold) full() {
 }
 
 func (f *fold) vent() {
-	f.state.Tray += f.plan.Vents
-	f.state.Used += f.plan.Vents
+	f.state.Tray.Pulses++
+	f.state.Used.Pulses++
 }
 
 func (f *fold) next() {
@@ -284,8 +317,8 @@ func (f *fold) act() {
 	}
 	if s.Water > 0 {
 		f.tray()
-		f.state.Tray += s.Water
-		f.state.Used += s.Water
+		f.state.Tray.Flushed += s.Water
+		f.state.Used.Flushed += s.Water
 	}
 	f.state.Finding = nil
 	f.next()
@@ -391,20 +424,20 @@ func (f *fold) needsTray() bool {
 	if s.Pulses != nil {
 		ahead += units.Volume(s.Pulses.Count-f.pulse) * f.plan.Vents
 	}
-	return ahead > 0 && f.state.Tray+ahead > units.Volume(fullTray*float64(f.plan.Tray))
+	return ahead > 0 && f.state.Tray.Volume(f.plan.Vents)+ahead > units.Volume(fullTray*float64(f.plan.Tray))
 }
 
 // tray: where it had to be emptied, the press says that it was.
 func (f *fold) tray() {
 	if f.needsTray() {
-		f.state.Tray = 0
+		f.state.Tray = Water{}
 	}
 }
 
 func (f *fold) view() State {
 	s := f.state
 	s.Step = f.step()
-	s.EmptyTray = f.needsTray() && s.Tray > 0
+	s.EmptyTray = f.needsTray() && s.Tray != (Water{})
 	s.Segment = Segment{Index: f.segment, Kind: f.mode, Start: f.since}
 	if s.Step.Pulses != nil && !f.ended {
 		s.Segment.Pulse = f.pulse + 1

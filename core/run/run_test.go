@@ -118,7 +118,7 @@ func TestWholeWash(t *testing.T) {
 		t.Errorf("ended as %q", s.Outcome)
 	}
 	// by hand: 10 pulses of 40 mL and two flushes of 50 mL
-	if s := h.state(); s.Used != 500 {
+	if s := h.state(); s.Used.Volume(40) != 500 {
 		t.Errorf("used %v mL, want 500", s.Used)
 	}
 }
@@ -218,10 +218,10 @@ func TestStop(t *testing.T) {
 // passes 80 %.
 func TestTrayIsEmptiedInTime(t *testing.T) {
 	h := newHand(t, plan(t, machine.SingleBoiler, false)).to("rinse")
-	if s := h.state(); !s.EmptyTray || s.Tray != 250 {
+	if s := h.state(); !s.EmptyTray || s.Tray.Volume(40) != 250 {
 		t.Fatalf("before the rinse: %v mL in the tray, empty it: %v", s.Tray, s.EmptyTray)
 	}
-	if s := h.press(Begin); s.EmptyTray || s.Tray != 0 {
+	if s := h.press(Begin); s.EmptyTray || s.Tray != (Water{}) {
 		t.Errorf("emptied: %v mL", s.Tray)
 	}
 	if s := newHand(t, plan(t, machine.HXHome, false)).to("rinse").state(); s.EmptyTray {
@@ -320,7 +320,7 @@ func TestNoOrderOfPressesClearsTheHazardEarly(t *testing.T) {
 			if before.Detergent.In && !after.Detergent.In {
 				cleared = press.At
 			}
-			if after.Tray > 500 {
+			if after.Tray.Volume(40) > 500 {
 				t.Fatalf("round %d: %v mL in a tray of 500", round, after.Tray)
 			}
 		}

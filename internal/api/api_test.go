@@ -134,7 +134,7 @@ func TestPreviewWritesNothing(t *testing.T) {
 	b := newBench(t)
 	var p MachinePlan
 	b.call("POST", "/api/preview", home(), 200, &p)
-	if p.Wash == nil || p.Wash.Dose.Mass.Value != 3 || p.Wash.RinsePulses != 5 || len(p.Hardness.Units) != 6 || p.Hardness.Usgs.Likely != "very hard" || p.Hardness.Wrmg.Likely != "medium" {
+	if p.Wash == nil || p.Wash.Dose.Mass.Value != 3 || p.Wash.Rinse.Value != 5 || len(p.Hardness.Units) != 6 || p.Hardness.Usgs.Likely != "very hard" || p.Hardness.Wrmg.Likely != "medium" {
 		t.Errorf("%+v", p)
 	}
 	if len(p.Dues) != 1 || !p.Dues[0].Likely.After(b.now) || len(p.Assumptions) < 12 || p.Descaling == "" {
@@ -528,8 +528,8 @@ func TestFactsChangeThePlanAndGoBack(t *testing.T) {
 		return m
 	}
 	m := change(fields{"key": "groups", "value": "2"}, fields{"key": "vents_ml", "value": "20"})
-	if m.Plan.Groups != 2 || len(m.Plan.Dues) != 2 || m.Plan.Wash.RinsePulses <= 5 {
-		t.Errorf("two groups that vent little: %d groups, %d dues, %d rinse pulses", m.Plan.Groups, len(m.Plan.Dues), m.Plan.Wash.RinsePulses)
+	if m.Plan.Groups != 2 || len(m.Plan.Dues) != 2 || m.Plan.Wash.Rinse.Value <= 5 {
+		t.Errorf("two groups that vent little: %d groups, %d dues, %v rinse pulses", m.Plan.Groups, len(m.Plan.Dues), m.Plan.Wash.Rinse.Value)
 	}
 	// a layout without the fact drops it, the others stay
 	other := home()
@@ -539,8 +539,8 @@ func TestFactsChangeThePlanAndGoBack(t *testing.T) {
 		t.Errorf("%d groups after another layout", m.Plan.Groups)
 	}
 	b.call("POST", "/api/machines/"+id+"/answers", home(), 200, &m)
-	if m = change(fields{"key": "groups"}, fields{"key": "vents_ml"}); m.Plan.Groups != 1 || m.Plan.Wash.RinsePulses != 5 {
-		t.Errorf("back to the defaults: %d groups, %d pulses", m.Plan.Groups, m.Plan.Wash.RinsePulses)
+	if m = change(fields{"key": "groups"}, fields{"key": "vents_ml"}); m.Plan.Groups != 1 || m.Plan.Wash.Rinse.Value != 5 {
+		t.Errorf("back to the defaults: %d groups, %v pulses", m.Plan.Groups, m.Plan.Wash.Rinse.Value)
 	}
 	for _, f := range m.Facts {
 		if f.Set || f.Label == "" || f.Changes == "" {

@@ -1267,8 +1267,12 @@ type UseShown struct {
 
 // Vessel defines model for Vessel.
 type Vessel struct {
-	HasMl   float64 `json:"has_ml"`
+	// Has A computed number with how it was worked out.
+	Has     Worked  `json:"has"`
 	HoldsMl float64 `json:"holds_ml"`
+
+	// Share Of what it holds, for the drawing
+	Share float64 `json:"share"`
 }
 
 // WashPlan What the wash of one group takes.
@@ -1283,11 +1287,8 @@ type WashPlan struct {
 	// Residue A computed number with how it was worked out.
 	Residue Worked `json:"residue"`
 
-	// RinseModel A computed number with how it was worked out.
-	RinseModel Worked `json:"rinse_model"`
-
-	// RinsePulses Least rinse pulses before the cup may be judged
-	RinsePulses int `json:"rinse_pulses"`
+	// Rinse A computed number with how it was worked out.
+	Rinse Worked `json:"rinse"`
 
 	// TankUses A computed number with how it was worked out.
 	TankUses Worked `json:"tank_uses"`

@@ -12,6 +12,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
+	"freshanvil/core/water"
 	"freshanvil/internal/store"
 )
 
@@ -57,28 +58,17 @@ func answersOut(m store.Machine) Answers {
 }
 
 func hardnessOut(h units.HardnessReading) HardnessShown {
-	out := HardnessShown{Known: h.Known, Note: "As you measured it."}
-	source := reason.Said
-	if !h.Known {
-		source = reason.Ours
-		out.Note = "Nobody has measured it: 250 mg/L is taken, anywhere from 30 to 400, until you read a strip."
+	out := HardnessShown{Known: h.Known, Note: water.Note(h)}
+	for _, in := range water.InAllUnits(h) {
+		out.Units = append(out.Units, HardnessIn{Likely: in.Shown, Symbol: in.Unit.Symbol(), Unit: string(in.Unit)})
 	}
-	for _, u := range units.HardnessUnits() {
-		one := units.Hardness(1).In(u)
-		w := reason.Worked{Name: "total hardness", Value: h.Likely.In(u), Low: h.Low.In(u), High: h.High.In(u), Unit: u.Symbol(), Formula: "mmol × factor",
-			Inputs: []reason.Input{
-				{Symbol: "mmol", Label: "hardness in mmol/L", Value: float64(h.Likely), Unit: "mmol/L", Source: source},
-				{Symbol: "factor", Label: u.Symbol() + " in one mmol/L", Value: one, Unit: "", Source: reason.Source{Kind: reason.Published, Which: "definition of the unit"}},
-			},
-			Source: reason.Source{Kind: reason.Published, Which: "definition of the unit"}, WouldChange: []string{"another reading", "what treats the water"}}
-		out.Units = append(out.Units, HardnessIn{Likely: w, Symbol: u.Symbol(), Unit: string(u)})
-	}
-	class := func(of func(units.Hardness) string, which string) HardnessClass {
-		return HardnessClass{Likely: of(h.Likely), Low: of(h.Low), High: of(h.High), Source: reason.Source{Kind: reason.Published, Which: which}}
-	}
-	out.Usgs = class(units.Hardness.USGSClass, "US Geological Survey, classes of water hardness")
-	out.Wrmg = class(units.Hardness.WRMGClass, "German washing agents act 2007 (WRMG)")
+	usgs, wrmg := water.Classes(h)
+	out.Usgs, out.Wrmg = classOut(usgs), classOut(wrmg)
 	return out
+}
+
+func classOut(c water.Class) HardnessClass {
+	return HardnessClass{Likely: c.Likely, Low: c.Low, High: c.High, Source: c.Source}
 }
 
 const descaling = "The date for descaling comes later: it needs the water's alkalinity beside its hardness, and what the treatment takes out. Until then follow the maker's manual."
@@ -117,7 +107,7 @@ func washPlanOut(p job.Plan) WashPlan {
 		m.Name = string(p.Method) // a plan from a time when the method had another name
 	}
 	return WashPlan{Method: string(p.Method), MethodName: m.Name, Why: m.Why, Dose: doseOut(p.Dose), Minutes: p.Minutes, TankUses: p.TankUses, TrayGets: p.TrayGets,
-		RinsePulses: p.Rinse.Least, RinseModel: p.Rinse.Model, Residue: p.Rinse.Residue}
+		Rinse: p.Rinse.Shown, Residue: p.Rinse.Residue}
 }
 
 func doseOut(d *backflush.Dose) *Dose {
@@ -182,12 +172,16 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 		out.Outcome, out.EndedAt = &outcome, &s.EndedAt
 	}
 	if r.Plan.Tray > 0 {
-		out.Tray = &Vessel{HasMl: float64(s.Tray), HoldsMl: float64(r.Plan.Tray)}
+		out.Tray = vesselOut(s.Tray.Worked("water in the tray", r.Plan.Vents), r.Plan.Tray)
 	}
 	if r.Plan.Tank > 0 {
-		out.Tank = &Vessel{HasMl: math.Max(0, float64(r.Plan.Tank-s.Used)), HoldsMl: float64(r.Plan.Tank)}
+		out.Tank = vesselOut(s.Used.Left(r.Plan.Tank, r.Plan.Vents), r.Plan.Tank)
 	}
 	return out
+}
+
+func vesselOut(has reason.Worked, holds units.Volume) *Vessel {
+	return &Vessel{Has: has, HoldsMl: float64(holds), Share: math.Min(1, has.Value/float64(holds))}
 }
 
 func stepOut(s job.Step) Step {

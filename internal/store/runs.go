@@ -230,8 +230,8 @@ func follow(tx *gorm.DB, r Run, after run.State, now time.Time) error {
 	if err := tx.Model(&runRow{}).Where("id = ?", r.ID).Updates(map[string]any{"ended_ms": ms(after.EndedAt), "outcome": outcome}).Error; err != nil {
 		return err
 	}
-	if after.Used > 0 {
-		e := care.UseEvent{ID: r.ID, Group: r.Group, Kind: care.RunWater, Count: float64(after.Used), From: r.Started, To: after.EndedAt}
+	if used := after.Used.Volume(r.Plan.Vents); used > 0 {
+		e := care.UseEvent{ID: r.ID, Group: r.Group, Kind: care.RunWater, Count: float64(used), From: r.Started, To: after.EndedAt}
 		if err := addUse(tx, r.MachineID, "run", "", e); err != nil {
 			return err
 		}

@@ -27,7 +27,7 @@
     </div>
     <p class="mt-2">
       <b class="num-voice text-[26px]"><Num worked={wash.dose!.mass} text={worked(wash.dose!.mass)} /></b>,
-      <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />, at least {wash.rinse_pulses} rinse pulses, which leave
+      <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />, at least <Num worked={wash.rinse} text="{round(wash.rinse.value)} rinse pulses" />, which leave
       <Num worked={wash.residue} text="{round(wash.residue.value)} mg/L" /> before the drink you pour away.
     </p>
     <p class="text-ink-2 mt-1 text-[15px]">{wash.method_name}. {wash.why}</p>

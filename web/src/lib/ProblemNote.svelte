@@ -7,7 +7,7 @@
 
 <div class="caution my-3" role="alert">
   <b>{problem.title}.</b>
-  {#if problem.field}You gave {problem.value}. Allowed: {problem.allowed}.{/if}
+  {#if problem.field}You gave {problem.value || 'nothing'}. Allowed: {problem.allowed}.{/if}
   {#if problem.detail}{problem.detail}{/if}
   {#if problem.finding}
     {#each problem.finding.because as r (r.text)}<p>{r.text}</p>{/each}

@@ -39,7 +39,7 @@
       {@const run = machine.open_run.id}
       <button type="button" class="btn btn-primary self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: machine.id, run } })}>Go back to the run</button>
     {:else if dirty && machine.wash}
-      <p>Detergent was left in group {machine.hazards[0]?.group}. <b>{machine.wash.rinse_pulses} water pulses</b>, <Num worked={machine.wash.minutes} text="{round(machine.wash.minutes.value)} minutes" />. No drinks before.</p>
+      <p>Detergent was left in group {machine.hazards[0]?.group}. <b><Num worked={machine.wash.rinse} text="{round(machine.wash.rinse.value)} water pulses" /></b>, <Num worked={machine.wash.minutes} text="{round(machine.wash.minutes.value)} minutes" />. No drinks before.</p>
       <StartWash machine={machine.id} group={machine.hazards[0]?.group ?? 1} text="Start the rinse" />
     {:else if due}
       {#if due.task === 'wash' && machine.wash?.dose}

@@ -699,9 +699,7 @@ export interface components {
             minutes: components["schemas"]["Worked"];
             tank_uses: components["schemas"]["Worked"];
             tray_gets: components["schemas"]["Worked"];
-            /** @description Least rinse pulses before the cup may be judged */
-            rinse_pulses: number;
-            rinse_model: components["schemas"]["Worked"];
+            rinse: components["schemas"]["Worked"];
             residue: components["schemas"]["Worked"];
         };
         Interval: {
@@ -824,10 +822,14 @@ export interface components {
             status: "gone" | "now" | "ahead";
         };
         Vessel: {
-            /** Format: double */
-            has_ml: number;
+            has: components["schemas"]["Worked"];
             /** Format: double */
             holds_ml: number;
+            /**
+             * Format: double
+             * @description Of what it holds, for the drawing
+             */
+            share: number;
         };
         Run: {
             id: components["schemas"]["ID"];

@@ -41,12 +41,6 @@
       problem = problemOf(error)
     }
   }
-  const each = $derived.by(() => {
-    const m = mix
-    if (!m?.dose) return ''
-    const dose = m.dose.form === 'tablets' ? `${m.dose.tablets}` : worked(m.dose.mass)
-    return m.groups === 1 ? '' : Array.from({ length: m.groups }, (_, g) => `${dose} in group ${g + 1}`).join(', ')
-  })
   const stale = $derived(mix?.freshness?.verdict === 'stop')
 </script>
 
@@ -67,7 +61,7 @@
       {#if m.dose}
         <h1 class="huge-voice amount">{#if stale}<s><DoseWords dose={m.dose} /></s>{:else}<DoseWords dose={m.dose} />{/if}</h1>
         <p class="head-voice text-[clamp(28px,4vw,48px)]">
-          {#if m.groups === 1}<Num worked={m.dose.mass} /> in the blind{:else}{each}; <Num worked={m.in_all!} /> in all{/if}
+          {#if m.groups === 1}<Num worked={m.dose.mass} /> in the blind{:else}{#each Array.from({ length: m.groups }, (_, g) => g + 1) as g (g)}<Num worked={m.dose.mass} text={m.dose.form === 'tablets' ? `${m.dose.tablets}` : worked(m.dose.mass)} /> in group {g}{g < m.groups ? ', ' : '; '}{/each}<Num worked={m.in_all!} /> in all{/if}
         </p>
         <div class="pictures">
           {#if m.dose.form === 'powder'}

@@ -3,7 +3,7 @@
   import { problemOf, type Schemas } from '../lib/api'
   import Cautions from '../lib/Cautions.svelte'
   import CupReading from '../lib/CupReading.svelte'
-  import { amount, day, range, worked } from '../lib/format'
+  import { amount, day, figure, preferred, range, worked } from '../lib/format'
   import DoseWords from '../lib/DoseWords.svelte'
   import { Live } from '../lib/live.svelte'
   import Num from '../lib/Num.svelte'
@@ -184,10 +184,10 @@
       <div class="vessels">
         {#if live.waiting.length > 0}<p class="caution" role="status">No connection. Your press is kept and sent again.</p>{/if}
         {#if run.tray}
-          <div class="vessel"><span>tray</span><div class="track"><div class="waves" style:width="{Math.min(100, (run.tray.has_ml / run.tray.holds_ml) * 82)}%"></div><i></i></div><b>{amount(run.tray.has_ml / 1000, 'L')} of {amount(run.tray.holds_ml / 1000, 'L')}</b></div>
+          <div class="vessel"><span>tray</span><div class="track"><div class="waves" style:width="{run.tray.share * 82}%"></div><i></i></div><b><Num worked={run.tray.has} text="{figure(preferred(run.tray.has.value / 1000, 'L').value)} of {amount(run.tray.holds_ml / 1000, 'L')}" /></b></div>
         {/if}
         {#if run.tank}
-          <div class="vessel"><span>tank</span><div class="track"><div class="waves" style:width="{(run.tank.has_ml / run.tank.holds_ml) * 82}%"></div><i></i></div><b>{amount(run.tank.has_ml / 1000, 'L')} left</b></div>
+          <div class="vessel"><span>tank</span><div class="track"><div class="waves" style:width="{run.tank.share * 82}%"></div><i></i></div><b><Num worked={run.tank.has} text="{amount(run.tank.has.value / 1000, 'L')} left" /></b></div>
         {/if}
         {#if allowed('stop')}<button type="button" class="cannot" onclick={() => leaving?.showModal()}>I cannot go on</button>{/if}
       </div>

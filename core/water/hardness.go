@@ -1,0 +1,61 @@
+// Package water says what a water is: so far its hardness in every customary
+// unit and its classes.
+//
+// It decides nothing about a machine.
+package water
+
+import (
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+)
+
+// In is one hardness in one unit.
+type In struct {
+	Unit  units.HardnessUnit
+	Shown reason.Worked
+}
+
+// InAllUnits gives a reading in each of the six units, with its range.
+func InAllUnits(h units.HardnessReading) []In {
+	source := reason.Said
+	if !h.Known {
+		source = reason.Ours
+	}
+	definition := reason.Source{Kind: reason.Published, Which: "definition of the unit"}
+	list := make([]In, 0, 6)
+	for _, u := range units.HardnessUnits() {
+		list = append(list, In{u, reason.Worked{
+			Name: "total hardness", Value: h.Likely.In(u), Low: h.Low.In(u), High: h.High.In(u), Unit: u.Symbol(), Formula: "mmol × factor",
+			Inputs: []reason.Input{
+				{Symbol: "mmol", Label: "hardness in mmol/L", Value: float64(h.Likely), Unit: "mmol/L", Source: source},
+				{Symbol: "factor", Label: u.Symbol() + " in one mmol/L", Value: units.Hardness(1).In(u), Source: definition},
+			},
+			Source: definition, WouldChange: []string{"another reading", "what treats the water"},
+		}})
+	}
+	return list
+}
+
+// Class is a class with those at both ends of the range.
+type Class struct {
+	Likely, Low, High string
+	Source            reason.Source
+}
+
+// Classes gives the class by the US Geological Survey and by the German
+// washing agents act.
+func Classes(h units.HardnessReading) (usgs, wrmg Class) {
+	class := func(of func(units.Hardness) string, which string) Class {
+		return Class{of(h.Likely), of(h.Low), of(h.High), reason.Source{Kind: reason.Published, Which: which}}
+	}
+	return class(units.Hardness.USGSClass, "US Geological Survey, classes of water hardness"),
+		class(units.Hardness.WRMGClass, "German washing agents act 2007 (WRMG)")
+}
+
+// Note says how far the reading is to be trusted.
+func Note(h units.HardnessReading) string {
+	if h.Known {
+		return "As you measured it."
+	}
+	return "Nobody has measured it: 250 mg/L is taken, anywhere from 30 to 400, until you read a strip."
+}
