@@ -236,6 +236,10 @@ func TestCafeDaily(t *testing.T) {
 		if len(d) != 2 || d[0].State != c.state || !d[0].Likely.Equal(c.likely) {
 			t.Errorf("%s: %s, likely %v, want %s, %v", name, d[0].State, d[0].Likely, c.state, c.likely)
 		}
+		// for now once the café is closed, or a day late; not in the morning
+		if want := c.state == Overdue || (c.state == Today && !c.now.Before(c.likely)); d[0].Now(c.now) != want {
+			t.Errorf("%s: for now %v, want %v", name, d[0].Now(c.now), want)
+		}
 		if d[0].Clocks[0].Over() != (c.state == Overdue) {
 			t.Errorf("%s: the clock stands at %v of %v", name, d[0].Clocks[0].Used.Value, d[0].Clocks[0].Limit)
 		}

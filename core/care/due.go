@@ -78,6 +78,11 @@ func (d Due) Head(groups int) string {
 	return d.Task.Title() + which
 }
 
+// Now says whether the job is for now, not just for later today.
+func (d Due) Now(now time.Time) bool {
+	return d.State == Overdue || d.State == Unrecorded || (d.State == Today && !d.Likely.After(now))
+}
+
 // Says is when the job fell or falls due, in one sentence.
 func (d Due) Says() string {
 	switch d.State {

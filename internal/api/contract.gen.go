@@ -704,6 +704,9 @@ type Due struct {
 	Latest time.Time  `json:"latest"`
 	Likely time.Time  `json:"likely"`
 
+	// Now For now, not just for later today
+	Now bool `json:"now"`
+
 	// Says When it fell or falls due; empty where it is later
 	Says  string   `json:"says"`
 	State DueState `json:"state"`

@@ -32,7 +32,7 @@ func (s *Server) PreviewPlan(ctx context.Context, r PreviewPlanRequestObject) (P
 	if err != nil {
 		return nil, err
 	}
-	p, err := planOut(a, care.AllDue(a, h, now, time.UTC), in)
+	p, err := planOut(a, care.AllDue(a, h, now, time.UTC), in, now)
 	return PreviewPlan200JSONResponse(p), err
 }
 
@@ -340,6 +340,7 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 	if err != nil {
 		return Machine{}, err
 	}
+	now := s.now()
 	list := []store.Machine{m}
 	history, err := s.Store.Histories(ctx, list)
 	if err != nil {
@@ -349,11 +350,11 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 	if err != nil {
 		return Machine{}, err
 	}
-	plan, err := planOut(m.Answers, care.AllDue(m.Answers, history[m.ID], s.now(), m.Zone), in)
+	plan, err := planOut(m.Answers, care.AllDue(m.Answers, history[m.ID], now, m.Zone), in, now)
 	if err != nil {
 		return Machine{}, err
 	}
-	bench, err := s.bench(ctx, list, s.now())
+	bench, err := s.bench(ctx, list, now)
 	if err != nil {
 		return Machine{}, err
 	}
@@ -417,7 +418,7 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 		dues := care.AllDue(m.Answers, histories[m.ID], now, m.Zone)
 		group := 1
 		if len(dues) > 0 {
-			b.Next, group = dueOut(dues[0], b.Groups), dues[0].Group
+			b.Next, group = dueOut(dues[0], b.Groups, now), dues[0].Group
 		}
 		for _, h := range hazards {
 			if h.MachineID == m.ID {

@@ -73,7 +73,7 @@ func classOut(c water.Class) HardnessClass {
 
 const descaling = "The date for descaling comes later: it needs the water's alkalinity beside its hardness, and what the treatment takes out. Until then follow the maker's manual."
 
-func planOut(a machine.Answers, dues []care.Due, in backflush.Detergent) (MachinePlan, error) {
+func planOut(a machine.Answers, dues []care.Due, in backflush.Detergent, now time.Time) (MachinePlan, error) {
 	cafe, _ := a.Cafe()
 	p := MachinePlan{LayoutTitle: a.Layout.Title(), Groups: a.Facts().Groups, Cafe: cafe, Gate: backflush.Gate(a.Facts()),
 		Hardness: hardnessOut(a.Hardness), Assumptions: a.Assumptions(), Descaling: descaling, Dues: make([]Due, len(dues))}
@@ -81,7 +81,7 @@ func planOut(a machine.Answers, dues []care.Due, in backflush.Detergent) (Machin
 		p.Intervals = append(p.Intervals, Interval{Task: string(i.Task), Title: i.Task.Title(), Shots: ptr(i.Shots), CoffeeG: ptr(i.Coffee), Days: ptr(i.Days), Daily: i.Daily, Because: i.Because})
 	}
 	for i, d := range dues {
-		p.Dues[i] = *dueOut(d, p.Groups)
+		p.Dues[i] = *dueOut(d, p.Groups, now)
 	}
 	var err error
 	p.Wash, err = washOut(a, 1, false, in)
@@ -117,8 +117,8 @@ func doseOut(d *backflush.Dose) *Dose {
 	return &Dose{Form: DoseForm(d.Form), Tablets: d.Tablets, Mass: d.Mass, Spoon: Spoon{Whole: d.Spoon.Whole, Num: d.Spoon.Num, Den: d.Spoon.Den}}
 }
 
-func dueOut(d care.Due, groups int) *Due {
-	out := &Due{Task: DueTask(d.Task), Title: d.Task.Title(), Head: d.Head(groups), Says: d.Says(), Daily: d.Interval.Daily, Group: d.Group, State: DueState(d.State), Clocks: []Clock{},
+func dueOut(d care.Due, groups int, now time.Time) *Due {
+	out := &Due{Task: DueTask(d.Task), Title: d.Task.Title(), Head: d.Head(groups), Says: d.Says(), Daily: d.Interval.Daily, Now: d.Now(now), Group: d.Group, State: DueState(d.State), Clocks: []Clock{},
 		Earliest: d.Earliest.UTC(), Likely: d.Likely.UTC(), Latest: d.Latest.UTC(), Because: d.Because}
 	if d.Days.Name != "" {
 		out.Days = &d.Days

@@ -138,7 +138,7 @@ func (s *Server) run(ctx context.Context, r store.Run, m store.Machine) (Run, er
 	}
 	for _, d := range care.AllDue(m.Answers, history[m.ID], now, m.Zone) {
 		if d.Task == care.Wash && d.Group == r.Group {
-			out.Next = dueOut(d, m.Answers.Facts().Groups)
+			out.Next = dueOut(d, m.Answers.Facts().Groups, now)
 		}
 	}
 	return out, nil
@@ -168,7 +168,7 @@ func (s *Server) GetLog(ctx context.Context, r GetLogRequestObject) (GetLogRespo
 	if err != nil {
 		return nil, err
 	}
-	byID := map[string]store.Machine{}
+	now, byID := s.now(), map[string]store.Machine{}
 	out := Log{Entries: make([]LogEntry, len(entries)), Machines: []NextDate{}}
 	for _, m := range machines {
 		byID[m.ID] = m
@@ -176,8 +176,8 @@ func (s *Server) GetLog(ctx context.Context, r GetLogRequestObject) (GetLogRespo
 			continue
 		}
 		line := NextDate{Id: m.ID, Name: m.Name, Zone: m.Zone.String()}
-		if dues := care.AllDue(m.Answers, histories[m.ID], s.now(), m.Zone); len(dues) > 0 {
-			line.Next = dueOut(dues[0], m.Answers.Facts().Groups)
+		if dues := care.AllDue(m.Answers, histories[m.ID], now, m.Zone); len(dues) > 0 {
+			line.Next = dueOut(dues[0], m.Answers.Facts().Groups, now)
 		}
 		out.Machines = append(out.Machines, line)
 	}

@@ -1,8 +1,7 @@
 <!-- The bench for many machines: a line each, to filter and sort. -->
 <script lang="ts">
   import type { BenchMachine } from './api'
-  import { day } from './format'
-  import Num from './Num.svelte'
+  import Around from './Around.svelte'
   import { navigate, p } from './router'
   import Ruler from './Ruler.svelte'
   import StartWash from './StartWash.svelte'
@@ -43,15 +42,15 @@
   {#each shown as { m, at } (m.id)}
     {@const due = m.next}
     {@const dirty = m.hazards.length > 0}
-    <li class="line" class:now={dirty || due?.state !== 'later'}>
+    <li class="line" class:now={dirty || m.open_run || due?.now}>
       <div class="min-w-0">
         <a class="num-voice text-[19px] hover:underline" href={p('/machines/:id', { params: { id: m.id } })}>{m.name}</a>
         <div class="label-voice truncate">{[m.owner, m.place].filter(Boolean).join(', ')}</div>
       </div>
       <div class="min-w-0">
-        <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{dirty ? 'Rinse the detergent out' : (due?.head ?? 'Nothing to do')}</b>
+        <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{m.open_run ? `${m.open_run.title} under way` : dirty ? 'Rinse the detergent out' : (due?.head ?? 'Nothing to do')}</b>
         <div class="label-voice truncate">
-          {#if dirty}detergent was left in group {m.hazards[0]?.group}: no drinks before{:else if due?.state === 'later' && due.days}{due.title.toLowerCase()} around <Num worked={due.days} text={day(due.likely, m.zone)} />{:else}{due?.says}{/if}
+          {#if dirty}detergent was left in group {m.hazards[0]?.group}: no drinks before{:else if due?.state === 'later' && due.days}{due.title.toLowerCase()} <Around {due} zone={m.zone} />{:else}{due?.says}{/if}
         </div>
       </div>
       <div class="ruled">{#each due?.clocks.filter((c) => c.leads) ?? [] as clock (clock.kind)}<Ruler {clock} due={due!} zone={m.zone} />{/each}</div>

@@ -1,7 +1,8 @@
 <!-- What the answers come to: when, how much, and what was taken for granted. -->
 <script lang="ts">
   import type { MachinePlan } from './api'
-  import { every, marks, range, day, round, worked } from './format'
+  import { every, marks, round, worked } from './format'
+  import Around from './Around.svelte'
   import DoseWords from './DoseWords.svelte'
   import Hardness from './Hardness.svelte'
   import Num from './Num.svelte'
@@ -41,7 +42,7 @@
     <div class="label-voice">{interval.title}</div>
     <p class="head-voice text-[24px]">{every(interval)}</p>
     {#if fresh && due?.days && !interval.daily}
-      <p class="mt-1">Done today, the next comes around <b><Num worked={due.days} text={day(due.likely, zone)} /></b>{#if range(due, zone)}&nbsp;({range(due, zone)}){/if}.</p>
+      <p class="mt-1">Done today, the next comes <Around {due} {zone} />.</p>
     {/if}
     {#each interval.because as r (r.text)}<p class="mt-1 text-[15px]">{r.text}</p>{/each}
   </section>

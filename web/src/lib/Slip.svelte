@@ -1,8 +1,9 @@
 <!-- One machine on the bench: use at the left, the one job, the reasons. -->
 <script lang="ts">
   import type { BenchMachine } from './api'
+  import Around from './Around.svelte'
   import DoneBefore from './DoneBefore.svelte'
-  import { day, range, round, stamp, worked } from './format'
+  import { clock, day, round, stamp, worked } from './format'
   import DoseWords from './DoseWords.svelte'
   import Num from './Num.svelte'
   import { navigate, p } from './router'
@@ -16,8 +17,9 @@
   const zone = $derived(machine.zone)
   const dirty = $derived(machine.hazards.length > 0)
   const refused = $derived(machine.gate.verdict === 'refused')
-  const pressing = $derived(dirty || (due !== undefined && due.state !== 'later'))
+  const pressing = $derived(dirty || machine.open_run !== undefined || due?.now === true)
   const title = $derived.by(() => {
+    if (machine.open_run) return `${machine.open_run.title} under way`
     if (dirty) return 'Rinse the detergent out'
     if (!due) return 'Nothing to do'
     return due.state === 'later' && generous ? `${due.head} until about` : due.head
@@ -35,7 +37,7 @@
     <div class="num-voice text-[19px] min-[1001px]:hidden">{machine.name}</div>
     <h3 class="title head-voice" class:text-act={pressing} class:small={!pressing}>{title}</h3>
     {#if machine.open_run}
-      <p>{machine.open_run.title} is under way in group {machine.open_run.group}.</p>
+      <p>In group {machine.open_run.group}.{dirty ? ' Detergent is in it: finish the rinse.' : ''}</p>
       {@const run = machine.open_run.id}
       <button type="button" class="btn btn-primary self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: machine.id, run } })}>Go back to the run</button>
     {:else if dirty && machine.wash}
@@ -47,7 +49,7 @@
         {#if due.state === 'later'}
           {#if generous}<p class="huge-voice text-[clamp(56px,8vw,104px)]">{day(due.likely, zone)}</p>{/if}
           <p>
-            Detergent wash around <b><Num worked={due.days!} text={day(due.likely, zone)} /></b>{#if range(due, zone)}&nbsp;({range(due, zone)}){/if}.
+            Detergent wash <Around {due} {zone} />.
           </p>
         {:else}
           <div class="dose">
@@ -59,14 +61,15 @@
           <p>
             <b><Num worked={wash.dose!.mass} text={wash.dose!.form === 'tablets' ? 'one tablet' : worked(wash.dose!.mass)} /></b>{machine.groups > 1 ? ' a group' : ''}, <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />.
             {due.says}
+            {#if due.daily && !due.now && due.days}About <b><Num worked={due.days} text={clock(due.likely, zone)} /></b>.{/if}
           </p>
-          <StartWash machine={machine.id} group={due.group} text={due.state === 'unrecorded' ? 'Start the first wash' : 'Start the wash'} />
+          <StartWash machine={machine.id} group={due.group} text={due.state === 'unrecorded' ? 'Start the first wash' : 'Start the wash'} line={!due.now} />
         {/if}
         {#if due.state === 'unrecorded'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
       {:else}
         <p>
           {#if due.state === 'later'}
-            {due.title} around <b><Num worked={due.days!} text={day(due.likely, zone)} /></b>{#if range(due, zone)}&nbsp;({range(due, zone)}){/if}.
+            {due.title} <Around {due} {zone} />.
           {:else}
             {due.says} Screen off, scrubbed on both sides; seal brushed and looked at.
           {/if}
@@ -85,8 +88,8 @@
 
   <div class="why">
     {#if due}
-      {#each due.clocks as clock (clock.kind)}
-        <Ruler {clock} {due} {zone} big={generous} />
+      {#each due.clocks as c (c.kind)}
+        <Ruler clock={c} {due} {zone} big={generous} />
       {/each}
     {/if}
     {#if generous || due?.state === 'unrecorded'}

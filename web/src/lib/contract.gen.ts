@@ -663,6 +663,8 @@ export interface components {
             says: string;
             /** @description Once in each of the machine's days */
             daily: boolean;
+            /** @description For now, not just for later today */
+            now: boolean;
             group: number;
             /** @enum {string} */
             state: "overdue" | "unrecorded" | "today" | "later";

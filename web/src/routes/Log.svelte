@@ -1,6 +1,7 @@
 <script lang="ts">
   import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
-  import { clock, day, range, round, weekday, worked } from '../lib/format'
+  import { clock, round, weekday, worked } from '../lib/format'
+  import Around from '../lib/Around.svelte'
   import Num from '../lib/Num.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { p, route } from '../lib/router'
@@ -39,7 +40,7 @@
             <div>
               {#if next.state === 'overdue'}<span class="text-stop font-bold">{next.title} is overdue</span>
               {:else if next.state === 'unrecorded'}{next.title}: nothing on record
-              {:else}next {next.title.toLowerCase()} around <b><Num worked={next.days!} text={day(next.likely, m.zone)} /></b>{#if range(next, m.zone)}&nbsp;({range(next, m.zone)}){/if}{/if}
+              {:else}next {next.title.toLowerCase()} <Around due={next} zone={m.zone} />{/if}
             </div>
           {/if}
         </div>

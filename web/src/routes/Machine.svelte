@@ -1,12 +1,12 @@
 <!-- One machine: what is due, what the answers come to, and what is assumed. -->
 <script lang="ts">
   import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
+  import Around from '../lib/Around.svelte'
   import DoneBefore from '../lib/DoneBefore.svelte'
   import Facts from '../lib/Facts.svelte'
   import Ledger from '../lib/Ledger.svelte'
   import SignOff from '../lib/SignOff.svelte'
-  import { day, range, stamp, treatments } from '../lib/format'
-  import Num from '../lib/Num.svelte'
+  import { stamp, treatments } from '../lib/format'
   import PlanTicket from '../lib/PlanTicket.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { navigate, p, route } from '../lib/router'
@@ -74,7 +74,7 @@
             {#if due.state === 'overdue'}<b class="text-stop">Overdue.</b>
             {:else if due.state === 'unrecorded'}Nothing on record: due now.
             {:else if due.state === 'today'}<b>Due today.</b>
-            {:else if due.days}Around <b><Num worked={due.days} text={day(due.likely, m.zone)} /></b>{#if range(due, m.zone)}&nbsp;({range(due, m.zone)}){/if}.{/if}
+            {:else if due.days}Next <Around {due} zone={m.zone} />.{/if}
             {#if due.last}Last done {stamp(due.last, m.zone)}.{/if}
           </p>
           <div class="mt-3 grid max-w-xl gap-2">

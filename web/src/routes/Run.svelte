@@ -1,9 +1,10 @@
 <!-- The live run: one step at a time, readable from two metres. -->
 <script lang="ts">
   import { problemOf, type Schemas } from '../lib/api'
+  import Around from '../lib/Around.svelte'
   import Cautions from '../lib/Cautions.svelte'
   import CupReading from '../lib/CupReading.svelte'
-  import { amount, day, figure, preferred, range, worked } from '../lib/format'
+  import { amount, figure, preferred, worked } from '../lib/format'
   import DoseWords from '../lib/DoseWords.svelte'
   import { Live } from '../lib/live.svelte'
   import Num from '../lib/Num.svelte'
@@ -35,7 +36,13 @@
     frame = requestAnimationFrame(loop)
     // a hidden page gets no frames, but the step goes on
     const slow = setInterval(() => it.tick(), 1000)
+    // a lid that was shut may have stopped this device's clock: ask the server
+    const woken = () => void it.load()
+    document.addEventListener('visibilitychange', woken)
+    window.addEventListener('online', woken)
     return () => {
+      document.removeEventListener('visibilitychange', woken)
+      window.removeEventListener('online', woken)
       cancelAnimationFrame(frame)
       clearInterval(slow)
     }
@@ -115,7 +122,7 @@
             {#if !run.wash.dose}<p class="say">Group {run.group} may make drinks again. This was a rinse: the wash itself does not count as done.</p>{/if}
             {#if run.next?.days && run.next.state !== 'overdue'}
               {@const next = run.next}
-              <p class="say">Next wash around <b><Num worked={next.days!} text={day(next.likely, run.zone)} /></b>{#if range(next, run.zone)}&nbsp;({range(next, run.zone)}){/if}.</p>
+              <p class="say">Next wash <Around due={next} zone={run.zone} />.</p>
             {/if}
           {:else if run.outcome === 'stopped'}
             <h1 class="huge-voice big">Stopped.</h1>
@@ -189,7 +196,12 @@
         {#if run.tank}
           <div class="vessel"><span>tank</span><div class="track"><div class="waves" style:width="{run.tank.share * 82}%"></div><i></i></div><b><Num worked={run.tank.has} text="{amount(run.tank.has.value / 1000, 'L')} left" /></b></div>
         {/if}
-        {#if allowed('stop')}<button type="button" class="cannot" onclick={() => leaving?.showModal()}>I cannot go on</button>{/if}
+        {#if !run.outcome}
+          <div class="flex flex-wrap justify-between gap-x-6">
+            {#if allowed('stop')}<button type="button" class="cannot" onclick={() => leaving?.showModal()}>I cannot go on</button>{/if}
+            <a class="cannot" href={p('/')}>Bench; the run goes on</a>
+          </div>
+        {/if}
       </div>
       <div class="buttons">
         {#if run.outcome}
@@ -393,7 +405,8 @@
     mask: url("data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' width='14' height='8'%3E%3Cpath d='M0 4q3.5-5 7 0t7 0' fill='none' stroke='%23000' stroke-width='1.8'/%3E%3C/svg%3E");
   }
   .cannot {
-    justify-self: start;
+    display: inline-flex;
+    align-items: center;
     min-height: 44px;
     text-decoration: underline;
     text-underline-offset: 4px;
