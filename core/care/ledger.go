@@ -41,6 +41,9 @@ type Tally struct {
 	Coffee float64 // grams
 }
 
+// IsShot says whether the kind is a drink; flushes and run water are none.
+func (k UseKind) IsShot() bool { return k == Single || k == Double || k == Milk }
+
 // shot is the coffee of one shot of the kind; false for what is no shot.
 func shot(k UseKind, f machine.Facts) (units.Mass, bool) {
 	switch k {

@@ -673,3 +673,39 @@ func TestWhatPressesComesFirst(t *testing.T) {
 		}
 	}
 }
+
+// The first drink ever logged, taken back again, leaves the declared rate
+// standing in as before; a flush is no drink and starts no log.
+func TestUndoOfTheFirstEntryRestoresTheDeclaredRate(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-240 * time.Hour)}, 201, nil)
+	used := func() float64 { return b.first().Next.Clocks[0].Used.Value }
+	if used() != 40 {
+		t.Fatalf("nothing logged in ten days: %v shots, want 40 at the declared rate", used())
+	}
+	first := newID()
+	for _, entry := range []fields{
+		{"id": newID(), "kind": "flush", "at": b.now.Add(-100 * time.Hour)},
+		{"id": first, "kind": "double", "at": b.now.Add(-120 * time.Hour)},
+	} {
+		b.call("POST", "/api/machines/"+id+"/use", entry, 201, nil)
+	}
+	if used() != 21 {
+		t.Fatalf("logged since five days: %v shots, want 20 assumed and one logged", used())
+	}
+	b.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "undo", "at": b.now, "supersedes": first}, 201, nil)
+	if used() != 40 {
+		t.Errorf("taken back: %v shots, want 40 as before", used())
+	}
+}
+
+// A device whose clock is half a minute fast is believed as of now.
+func TestACareOfASecondAheadCountsAtOnce(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(30 * time.Second)}, 201, nil)
+	if next := b.first().Next; next.State != "later" {
+		t.Errorf("%s, want it done", next.State)
+	}
+}

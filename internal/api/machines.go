@@ -234,7 +234,8 @@ func (s *Server) RecordCare(ctx context.Context, r RecordCareRequestObject) (Rec
 	if err := checkGroup(r.Body.Group, 1, m); err != nil {
 		return nil, err
 	}
-	if err := s.checkPast(r.Body.At, careReach); err != nil {
+	at, err := s.past(r.Body.At, careReach)
+	if err != nil {
 		return nil, err
 	}
 	task := care.Task(r.Body.Task)
@@ -243,7 +244,7 @@ func (s *Server) RecordCare(ctx context.Context, r RecordCareRequestObject) (Rec
 		p.Finding = &gate
 		return nil, p
 	}
-	if err := s.Store.AddCare(ctx, r.Body.Id, m.ID, task, r.Body.Group, r.Body.At); err != nil {
+	if err := s.Store.AddCare(ctx, r.Body.Id, m.ID, task, r.Body.Group, at); err != nil {
 		return nil, err
 	}
 	out, err := s.machine(ctx, m.ID)
@@ -256,13 +257,17 @@ const (
 	useReach  = 1
 )
 
-// checkPast: a device's clock may be a minute fast, no more.
-func (s *Server) checkPast(at time.Time, years int) error {
+// past is a time that is past. A device's clock may be a minute fast, no more:
+// what it says is then now.
+func (s *Server) past(at time.Time, years int) (time.Time, error) {
 	now := s.now()
 	if at.After(now.Add(time.Minute)) || at.Before(now.AddDate(-years, 0, 0)) {
-		return &units.OutOfRange{Field: "at", Value: at.Format(time.RFC3339), Allowed: fmt.Sprintf("a time that is past, at most %d years back", years)}
+		return at, &units.OutOfRange{Field: "at", Value: at.Format(time.RFC3339), Allowed: fmt.Sprintf("a time that is past, at most %d years back", years)}
 	}
-	return nil
+	if at.After(now) {
+		at = now
+	}
+	return at, nil
 }
 
 func checkGroup(group, least int, m store.Machine) error {
@@ -279,7 +284,7 @@ func (s *Server) LogUse(ctx context.Context, r LogUseRequestObject) (LogUseRespo
 		return nil, err
 	}
 	now := s.now()
-	e := care.UseEvent{ID: r.Body.Id, Kind: care.UseKind(r.Body.Kind), Count: 1, From: r.Body.At, To: r.Body.At}
+	e := care.UseEvent{ID: r.Body.Id, Kind: care.UseKind(r.Body.Kind), Count: 1}
 	if r.Body.Count != nil {
 		e.Count = *r.Body.Count
 	}
@@ -293,9 +298,11 @@ func (s *Server) LogUse(ctx context.Context, r LogUseRequestObject) (LogUseRespo
 	if err := checkGroup(e.Group, 0, m); err != nil {
 		return nil, err
 	}
-	if err := s.checkPast(e.From, useReach); err != nil {
+	at, err := s.past(r.Body.At, useReach)
+	if err != nil {
 		return nil, err
 	}
+	e.From, e.To = at, at
 	if e.Kind == store.Undo && supersedes == "" {
 		return nil, &units.OutOfRange{Field: "supersedes", Value: "nothing", Allowed: "the id of the entry to take back"}
 	}

@@ -210,10 +210,20 @@ func addUse(tx *gorm.DB, machineID, source, supersedes string, e care.UseEvent) 
 	} else if err != nil {
 		return err
 	}
-	if e.Kind == Undo || e.Kind == care.RunWater {
+	arg := map[string]any{"at": row.FromMs, "id": machineID, "gone": supersedes}
+	if supersedes != "" {
+		// where the first drink was taken back, the log begins with the next
+		err := tx.Exec(`UPDATE machines SET logged_since_ms = (SELECT MIN(e.from_ms) FROM use_events e
+			WHERE e.machine_id = @id AND e.kind IN ('single', 'double', 'milk') AND `+standing+`)
+			WHERE id = @id AND logged_since_ms = (SELECT from_ms FROM use_events WHERE id = @gone)`, arg).Error
+		if err != nil {
+			return err
+		}
+	}
+	if !e.Kind.IsShot() {
 		return nil
 	}
-	return tx.Exec("UPDATE machines SET logged_since_ms = MIN(COALESCE(logged_since_ms, @at), @at) WHERE id = @id", map[string]any{"at": row.FromMs, "id": machineID}).Error
+	return tx.Exec("UPDATE machines SET logged_since_ms = MIN(COALESCE(logged_since_ms, @at), @at) WHERE id = @id", arg).Error
 }
 
 // sinceLastCare is the use of each machine since the oldest of its newest
