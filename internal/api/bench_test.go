@@ -7,12 +7,13 @@ import (
 	"net/http/httptest"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/labstack/echo/v5"
+
+	"freshanvil/internal/beside"
 )
 
-// BenchmarkLogDrink: requests a second of logging a drink over HTTP, beside a
+// BenchmarkLogDrink: logging a drink over HTTP, beside a
 // bare Echo handler that answers as many bytes.
 func BenchmarkLogDrink(b *testing.B) {
 	s := newBench(b)
@@ -47,17 +48,5 @@ func BenchmarkLogDrink(b *testing.B) {
 	})
 	plain := httptest.NewServer(bare)
 	defer plain.Close()
-	const rounds = 500
-	began := time.Now()
-	for range rounds {
-		post(plain.URL, "/use")
-	}
-	baseline := rounds / time.Since(began).Seconds()
-	for b.Loop() {
-		post(own.URL, path)
-	}
-	rate := float64(b.N) / b.Elapsed().Seconds()
-	b.ReportMetric(rate, "drinks/s")
-	b.ReportMetric(baseline, "bare_echo/s")
-	b.ReportMetric(rate/baseline, "of_bare_echo")
+	beside.Run(b, "bare_echo", func() { post(plain.URL, "/use") }, func() { post(own.URL, path) })
 }
