@@ -2,6 +2,7 @@ package care
 
 import (
 	"math"
+	"slices"
 	"testing"
 	"time"
 
@@ -314,6 +315,23 @@ func TestWashesADay(t *testing.T) {
 	}{"4 a day": {home(4), 0.08}, "one in two days": {home(0.5), 1.0 / 30}, "café": {cafe, 2}, "cam": {cam, 1.0 / 182}, "no valve": {none, 0}} {
 		if got := PerDay(c.a); !near(got.Value, c.want, 1e-12) {
 			t.Errorf("%s: %v washes a day, want %v", name, got.Value, c.want)
+		}
+	}
+}
+
+// No drinks from a group that holds detergent; a flush helps to get it out.
+func TestDrinksAreBarredFromADirtyGroup(t *testing.T) {
+	for _, c := range []struct {
+		kind  UseKind
+		group int
+		dirty []int
+		want  []int
+	}{
+		{Double, 1, nil, nil}, {Double, 1, []int{1}, []int{1}}, {Double, 1, []int{2}, nil}, {Milk, 0, []int{2}, []int{2}},
+		{Single, 0, []int{1, 2}, []int{1, 2}}, {Flush, 1, []int{1}, nil}, {RunWater, 1, []int{1}, nil}, {"undo", 0, []int{1}, nil},
+	} {
+		if got := Barred(c.kind, c.group, c.dirty); !slices.Equal(got, c.want) {
+			t.Errorf("%s on group %d with detergent in %v: barred by %v, want %v", c.kind, c.group, c.dirty, got, c.want)
 		}
 	}
 }

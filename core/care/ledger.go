@@ -55,6 +55,22 @@ func shot(k UseKind, f machine.Facts) (units.Mass, bool) {
 	return 0, false
 }
 
+// Barred gives the groups that bar a use from being logged: no drinks from a
+// group that holds detergent. A drink of the whole machine (group 0) counts on
+// every group, so any of them bars it; flushes and undo are never barred.
+func Barred(kind UseKind, group int, dirty []int) []int {
+	if !kind.IsShot() {
+		return nil
+	}
+	var barred []int
+	for _, d := range dirty {
+		if group == 0 || group == d {
+			barred = append(barred, d)
+		}
+	}
+	return barred
+}
+
 // Count sums what one group of a machine has made from one instant to
 // another. An event that lies over the edge counts by the share inside.
 func Count(events []UseEvent, group int, f machine.Facts, from, to time.Time) Tally {

@@ -306,10 +306,8 @@ func (s *Server) LogUse(ctx context.Context, r LogUseRequestObject) (LogUseRespo
 	if e.Kind == store.Undo && supersedes == "" {
 		return nil, &units.OutOfRange{Field: "supersedes", Value: "nothing", Allowed: "the id of the entry to take back"}
 	}
-	if e.Kind != store.Undo && e.Kind != care.Flush {
-		if err := s.refuseDrink(ctx, m, e.Group); err != nil {
-			return nil, err
-		}
+	if err := s.refuseDrink(ctx, m, e); err != nil {
+		return nil, err
 	}
 	if err := s.Store.AddUse(ctx, m.ID, "pressed", supersedes, e); err != nil {
 		return nil, err
@@ -321,24 +319,24 @@ func (s *Server) LogUse(ctx context.Context, r LogUseRequestObject) (LogUseRespo
 	return LogUse201JSONResponse(list[0]), nil
 }
 
-// refuseDrink: no drinks from a group that holds detergent. A drink of the
-// whole machine counts on every group.
-func (s *Server) refuseDrink(ctx context.Context, m store.Machine, group int) error {
+// refuseDrink: no drinks from a group that holds detergent.
+func (s *Server) refuseDrink(ctx context.Context, m store.Machine, e care.UseEvent) error {
 	all, err := s.Store.Hazards(ctx)
 	if err != nil {
 		return err
 	}
-	var inside []store.Hazard
+	var dirty []int
 	for _, h := range all {
-		if h.MachineID == m.ID && (group == 0 || h.Group == group) {
-			inside = append(inside, h)
+		if h.MachineID == m.ID {
+			dirty = append(dirty, h.Group)
 		}
 	}
-	if len(inside) == 0 {
+	barred := care.Barred(e.Kind, e.Group, dirty)
+	if len(barred) == 0 {
 		return nil
 	}
-	return newProblem(http.StatusConflict, bandText(inside[0].Group)).
-		at("group", fmt.Sprint(group), "a group without detergent; group "+groupList(inside)+" holds some: rinse it first")
+	return newProblem(http.StatusConflict, bandText(barred[0])).
+		at("group", fmt.Sprint(e.Group), "a group without detergent; group "+groupList(barred)+" holds some: rinse it first")
 }
 
 // machine is one machine as it stands.

@@ -207,10 +207,10 @@ func entryOut(e store.Entry, m store.Machine) LogEntry {
 	return out
 }
 
-func groupList(hazards []store.Hazard) string {
-	names := make([]string, len(hazards))
-	for i, h := range hazards {
-		names[i] = fmt.Sprint(h.Group)
+func groupList(groups []int) string {
+	names := make([]string, len(groups))
+	for i, g := range groups {
+		names[i] = fmt.Sprint(g)
 	}
 	return strings.Join(names, " and ")
 }
