@@ -319,6 +319,20 @@ func TestWashesADay(t *testing.T) {
 	}
 }
 
+// After one group's wash comes the next group that is due, if one is.
+func TestThenTheNextGroup(t *testing.T) {
+	dues := []Due{{Task: HandClean, Group: 3, State: Overdue}, {Task: Wash, Group: 1, State: Overdue}, {Task: Wash, Group: 2, State: Today}, {Task: Wash, Group: 3, State: Later}}
+	if d, ok := Then(dues, 1); !ok || d.Group != 2 {
+		t.Errorf("after group 1: %d, %v, want group 2", d.Group, ok)
+	}
+	if d, ok := Then(dues, 2); !ok || d.Group != 1 {
+		t.Errorf("after group 2: %d, %v, want group 1", d.Group, ok)
+	}
+	if _, ok := Then(dues[3:], 1); ok {
+		t.Error("a wash that is not due comes next")
+	}
+}
+
 // No drinks from a group that holds detergent; a flush helps to get it out.
 func TestDrinksAreBarredFromADirtyGroup(t *testing.T) {
 	for _, c := range []struct {

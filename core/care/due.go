@@ -159,6 +159,17 @@ func AllDue(a machine.Answers, h History, now time.Time, zone *time.Location) []
 
 var rank = map[State]int{Overdue: 0, Unrecorded: 1, Today: 2, Later: 3}
 
+// Then is the wash of another group that comes next after a wash of this one,
+// where one is due today or before; dues are as AllDue gives them.
+func Then(dues []Due, group int) (Due, bool) {
+	for _, d := range dues {
+		if d.Task == Wash && d.Group != group && d.State != Later {
+			return d, true
+		}
+	}
+	return Due{}, false
+}
+
 // Rank is how much a state presses, 0 the most.
 func (s State) Rank() int { return rank[s] }
 

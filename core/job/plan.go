@@ -62,6 +62,8 @@ type Step struct {
 	Hazard   Hazard            `json:"hazard"`
 	Water    units.Volume      `json:"water"` // runs into the tray, besides the pulses
 	Takes    time.Duration     `json:"takes"` // estimate, without the pulses
+	// Flush is how long the flush of this step runs, where there is one to measure.
+	Flush *reason.Worked `json:"flush,omitempty"`
 }
 
 // Plan is an ordered list of steps for one sitting, with what it uses. It is
@@ -236,9 +238,19 @@ func (p Plan) ExtraRinse(id string, count int) Step {
 
 func (p Plan) basket(f machine.Facts) Step {
 	return Step{ID: "basket", Kind: Act, Title: "basket back, flush", Head: "Basket back, flush", Button: "Flushed", Hazard: Proves, Water: backflush.RinseFlush, Takes: 40 * time.Second,
-		Do: []string{"Wait until the hiss has ended.", "Blind out, coffee basket in.",
-			fmt.Sprintf("Flush %g mL: about %.0f seconds.", float64(backflush.RinseFlush), math.Ceil(float64(backflush.RinseFlush)/f.FreeFlow))},
+		Do:       []string{"Wait until the hiss has ended.", "Blind out, coffee basket in.", "Flush into the tray."},
+		Flush:    flushTime(f),
 		Cautions: []reason.Caution{lock, scald}}
+}
+
+func flushTime(f machine.Facts) *reason.Worked {
+	w := reason.Worked{Name: "length of the flush", Value: math.Ceil(float64(backflush.RinseFlush) / f.FreeFlow), Unit: "s", Formula: "ceil(flush ÷ flow)", Source: reason.Ours,
+		Inputs: []reason.Input{
+			{Symbol: "flush", Label: "water that ends the rinse", Value: float64(backflush.RinseFlush), Unit: "mL", Source: reason.Ours},
+			{Symbol: "flow", Label: "free flow from the group", Value: f.FreeFlow, Unit: "mL/s", Source: reason.Ours},
+		},
+		WouldChange: []string{"a group that flows faster or slower: the machine's page"}}.Exact()
+	return &w
 }
 
 func discard() Step {

@@ -99,6 +99,11 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 						run.Water{Pulses: 7, Flushed: 50}.Worked("water in the tray", p.Vents), run.Water{Pulses: 7, Flushed: 50}.Left(p.Tank, p.Vents)} {
 						check(w)
 					}
+					for _, s := range p.Steps {
+						if s.Flush != nil {
+							check(*s.Flush)
+						}
+					}
 					if p.Dose != nil {
 						check(p.Dose.Mass)
 					}
@@ -106,7 +111,7 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 			}
 		}
 	}
-	if len(seen) < 24 {
+	if len(seen) < 25 {
 		t.Errorf("only %d kinds of number were seen: %v", len(seen), seen)
 	}
 }

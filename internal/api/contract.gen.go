@@ -1133,6 +1133,7 @@ type Run struct {
 	StartedAt time.Time `json:"started_at"`
 	Step      Step      `json:"step"`
 	Tank      *Vessel   `json:"tank,omitempty"`
+	Then      *Due      `json:"then,omitempty"`
 	Title     string    `json:"title"`
 	Tray      *Vessel   `json:"tray,omitempty"`
 
@@ -1192,7 +1193,10 @@ type Step struct {
 	Do       []string  `json:"do"`
 
 	// Doses This step puts the detergent in
-	Doses  *bool    `json:"doses,omitempty"`
+	Doses *bool `json:"doses,omitempty"`
+
+	// Flush A computed number with how it was worked out.
+	Flush  *Worked  `json:"flush,omitempty"`
 	Group  int      `json:"group"`
 	Head   string   `json:"head"`
 	Id     string   `json:"id"`

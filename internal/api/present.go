@@ -185,7 +185,7 @@ func vesselOut(has reason.Worked, holds units.Volume) *Vessel {
 }
 
 func stepOut(s job.Step) Step {
-	out := Step{Id: s.ID, Kind: StepKind(s.Kind), Title: s.Title, Head: s.Head, Do: s.Do, Button: s.Button, Cautions: s.Cautions, Group: s.Group}
+	out := Step{Id: s.ID, Kind: StepKind(s.Kind), Title: s.Title, Head: s.Head, Do: s.Do, Button: s.Button, Cautions: s.Cautions, Group: s.Group, Flush: s.Flush}
 	if s.Hazard == job.Sets {
 		out.Doses = ptr(true)
 	}

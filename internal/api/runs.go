@@ -125,7 +125,8 @@ func (s *Server) Press(ctx context.Context, r PressRequestObject) (PressResponse
 	return Press200JSONResponse(out), err
 }
 
-// run shows a run; an ended one with the next due date of its machine.
+// run shows a run; an ended one with the next due date, and the group
+// that comes next.
 func (s *Server) run(ctx context.Context, r store.Run, m store.Machine) (Run, error) {
 	now := s.now()
 	out := runOut(r, m, now)
@@ -136,7 +137,11 @@ func (s *Server) run(ctx context.Context, r store.Run, m store.Machine) (Run, er
 	if err != nil {
 		return out, err
 	}
-	for _, d := range care.AllDue(m.Answers, history[m.ID], now, m.Zone) {
+	dues := care.AllDue(m.Answers, history[m.ID], now, m.Zone)
+	if d, ok := care.Then(dues, r.Group); ok {
+		out.Then = dueOut(d, m.Answers.Facts().Groups, now)
+	}
+	for _, d := range dues {
 		if d.Task == care.Wash && d.Group == r.Group {
 			out.Next = dueOut(d, m.Answers.Facts().Groups, now)
 		}

@@ -64,7 +64,10 @@
       class="key"
       title="Hold for several; or a digit"
       onpointerdown={() => down(kind)}
-      onpointerleave={() => clearTimeout(timer)}
+      onpointerleave={() => {
+        clearTimeout(timer)
+        held = false
+      }}
       oncontextmenu={(e) => e.preventDefault()}
       onclick={() => press(kind)}
       onkeydown={(e) => digit(e, kind)}>{kind}</button

@@ -810,6 +810,7 @@ export interface components {
             group: number;
             /** @description This step puts the detergent in */
             doses?: boolean;
+            flush?: components["schemas"]["Worked"];
             /** Format: double */
             on_s?: number;
             /** Format: double */
@@ -872,6 +873,7 @@ export interface components {
             tray?: components["schemas"]["Vessel"];
             tank?: components["schemas"]["Vessel"];
             next?: components["schemas"]["Due"];
+            then?: components["schemas"]["Due"];
         };
         LogEntry: {
             id: components["schemas"]["ID"];

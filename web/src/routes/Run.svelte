@@ -11,6 +11,7 @@
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { p, route } from '../lib/router'
   import SpoonPicture from '../lib/SpoonPicture.svelte'
+  import StartWash from '../lib/StartWash.svelte'
   import { help, loadHazards, opened } from '../lib/state.svelte'
 
   const params = $derived(route.params as { id?: string; run?: string })
@@ -124,6 +125,9 @@
               {@const next = run.next}
               <p class="say">Next wash <Around due={next} zone={run.zone} />.</p>
             {/if}
+            {#if run.then}
+              <StartWash machine={run.machine_id} group={run.then.group} text="Go on with group {run.then.group}" />
+            {/if}
           {:else if run.outcome === 'stopped'}
             <h1 class="huge-voice big">Stopped.</h1>
             <p class="say">No detergent went in. Nothing is counted as done.</p>
@@ -172,6 +176,7 @@
           {:else if !(run.segment.kind === 'held')}
             <ol class="say do">
               {#each step.do as d (d)}<li>{d}</li>{/each}
+              {#if step.flush}<li>Flush for about <b><Num worked={step.flush} text="{step.flush.value} seconds" /></b>.</li>{/if}
             </ol>
           {/if}
           <div class="cautions"><Cautions list={step.cautions} /></div>
