@@ -8,6 +8,8 @@ package backflush
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"freshanvil/core/machine"
@@ -18,8 +20,17 @@ import (
 // MethodID names a method in the contract and in the log.
 type MethodID string
 
-// HalfTeaspoon is the method of the half-teaspoon school.
-const HalfTeaspoon MethodID = "half_teaspoon"
+// The methods, by the pulse patterns in use (common practice).
+const (
+	Soak           MethodID = "soak"
+	TenAndFive     MethodID = "ten_and_five"
+	HalfTeaspoon   MethodID = "half_teaspoon"
+	ShortPulse     MethodID = "short_pulse"
+	ThreePulse     MethodID = "three_pulse"
+	Tablet         MethodID = "tablet"
+	MachineProgram MethodID = "machine_program"
+	WaterOnly      MethodID = "water_only"
+)
 
 // Pulses is a set of pulses: pump on, pump off, so many times. Only the off
 // part cleans: then the valve opens and the pressed water runs backwards.
@@ -35,32 +46,115 @@ func (p Pulses) Length() time.Duration { return time.Duration(p.Count) * (p.On +
 type Method struct {
 	ID        MethodID
 	Name      string
-	Dose      units.Mass
+	Pattern   string     // the pulses in words
+	Dose      units.Mass // 0 for water only
+	Pinch     bool       // between two fingers, not a spoon
+	Tablet    bool       // asks for a tablet, whatever the tub holds
+	First     Pulses     // before the soak
+	Soak      time.Duration
+	Program   time.Duration // the machine's own program stands in for the pulses
 	Detergent Pulses
+	Wiggle    bool // the handle is loosened slightly under running water
+	Screen    bool // the screen comes off between detergent and water
 	Rinse     Pulses
 	// More is added, and looked at again, until the cup is clear.
 	More   Pulses
 	Source reason.Source
 	Why    string
+	// Ours says what of it is not practice but our own choice.
+	Ours string
 }
 
-var methods = []Method{{
-	ID: HalfTeaspoon, Name: "Half-teaspoon school", Dose: 3,
-	Detergent: Pulses{10 * time.Second, 5 * time.Second, 5},
-	Rinse:     Pulses{10 * time.Second, 5 * time.Second, 5},
-	More:      Pulses{10 * time.Second, 5 * time.Second, 2},
-	Source:    reason.Trade,
-	Why:       "Half a level teaspoon a group, five pulses with it and five without, more while soap shows. It is the default because its own rinse already meets the residue limit.",
-}}
+func set(on, off time.Duration, count int) Pulses {
+	return Pulses{on * time.Second, off * time.Second, count}
+}
+
+// TabletMass is what a tablet is taken as: one group's largest common dose,
+// so that the rinse errs on the long side (our own engineering choice).
+const TabletMass units.Mass = 3
+
+var methods = []Method{
+	{
+		ID: HalfTeaspoon, Name: "Half-teaspoon school", Pattern: "10 s on, 5 s off, five times; the same with water", Dose: 3,
+		Detergent: set(10, 5, 5), Rinse: set(10, 5, 5), More: set(10, 5, 2), Source: reason.Trade,
+		Why: "Half a level teaspoon a group, five pulses with it and five without, more while soap shows. It is the default because its own rinse already meets the residue limit.",
+	},
+	{
+		ID: Soak, Name: "Soak school", Pattern: "4 short pulses, soak 3 min, 6 pulses, wiggle, 6 with water", Dose: 1.5,
+		First: set(5, 5, 4), Soak: 3 * time.Minute, Detergent: set(5, 5, 6), Wiggle: true, Rinse: set(5, 5, 6), More: set(5, 5, 2), Source: reason.Trade,
+		Why:  "A quarter of a teaspoon and three minutes of standing do what more powder does elsewhere. The soak is never longer unattended.",
+		Ours: "The row gives no seconds: 5 on and 5 off.",
+	},
+	{
+		ID: TenAndFive, Name: "Ten-and-five school", Pattern: "10 s on, 5 s off, ten times; screen washed; ten with water", Dose: 2,
+		Detergent: set(10, 5, 10), Screen: true, Rinse: set(10, 5, 10), More: set(10, 5, 2), Source: reason.Trade,
+		Why: "Water first, so that no grounds are driven back; a third of a teaspoon a group, so one teaspoon does three. The screen is dropped, looked at and washed in between.",
+	},
+	{
+		ID: ShortPulse, Name: "Short-pulse school", Pattern: "5 s on, 2 s off, five times; flush twice", Dose: 0.75, Pinch: true,
+		Detergent: set(5, 2, 5), Rinse: set(5, 2, 5), More: set(5, 2, 2), Source: reason.Trade,
+		Why:  "A pinch and quick pulses: little powder, little time, often.",
+		Ours: "A pinch is taken as an eighth of a teaspoon, more than most fingers hold. The row has no rinse but two flushes: five water pulses are added.",
+	},
+	{
+		ID: ThreePulse, Name: "Three-pulse school", Pattern: "10 s on three times; wiggle, brush, flush", Dose: 2,
+		Detergent: set(10, 10, 3), Wiggle: true, Rinse: set(10, 10, 5), More: set(10, 10, 2), Source: reason.Trade,
+		Why:  "A third of a teaspoon and three long pulses; the handle is loosened slightly and wiggled under running water, which washes the rim of the seal.",
+		Ours: "The row gives no seconds off and no rinse: 10 off, and water pulses as many as the residue asks for.",
+	},
+	{
+		ID: Tablet, Name: "Tablet school", Pattern: "at most 10 s on, ten times; the same with water", Dose: TabletMass, Tablet: true,
+		Detergent: set(10, 10, 10), Rinse: set(10, 10, 10), More: set(10, 10, 2), Source: reason.Trade,
+		Why:  "One tablet a group: nothing to measure. It dissolves slowly, so ten pulses, and a look whether it is gone.",
+		Ours: "The row gives no seconds off: 10. A tablet is taken as 3 g.",
+	},
+	{
+		ID: MachineProgram, Name: "Machine-program school", Pattern: "the machine's own program, 6 to 7 min, then five with water", Dose: TabletMass, Tablet: true,
+		Program: 390 * time.Second, Detergent: set(10, 5, 5), Rinse: set(10, 5, 5), More: set(10, 5, 2), Source: reason.Trade,
+		Why:  "The machine pulses by itself, and only its own program puts out its light. At least 1 L in the tank, tray empty, tablet on the disc.",
+		Ours: "Nobody counts the program's own rinse, so it is taken as five detergent pulses; five water pulses by hand and a clear cup prove it.",
+	},
+	{
+		ID: WaterOnly, Name: "Water only", Pattern: "8 s on, 5 s off, five times at the end of the day; twice after a drink",
+		Rinse: set(8, 5, 5), More: set(8, 5, 2), Source: reason.Trade,
+		Why:  "Keeps grounds and fresh oil from settling; it does not take off what has dried on.",
+		Ours: "The row gives no seconds: 8 on and 5 off.",
+	},
+}
+
+// Methods lists the methods, the default first.
+func Methods() []Method { return slices.Clone(methods) }
 
 // Lookup finds a method by its name in the contract.
 func Lookup(id MethodID) (Method, error) {
+	var names []string
 	for _, m := range methods {
 		if m.ID == id {
 			return m, nil
 		}
+		names = append(names, string(m.ID))
 	}
-	return Method{}, &units.OutOfRange{Field: "method", Value: string(id), Allowed: string(HalfTeaspoon)}
+	return Method{}, &units.OutOfRange{Field: "method", Value: string(id), Allowed: "one of " + strings.Join(names, ", ")}
+}
+
+// Wet says whether the method is water only: no detergent, no rinse to prove.
+func (m Method) Wet() bool { return m.Dose == 0 }
+
+// Fits says whether a machine can be washed by the method.
+func (m Method) Fits(f machine.Facts) reason.Finding {
+	if gate := Gate(f); gate.Verdict == reason.Refused {
+		return gate
+	}
+	switch {
+	case m.ID == MachineProgram && !f.Program:
+		return reason.Finding{Verdict: reason.Refused, Title: "It has no cleaning program on record",
+			Because: []reason.Reason{{Text: "Only a machine with a program of its own can be washed by it.", Source: reason.Trade}},
+			Next:    []string{"If it has one, say so on the machine's page."}}
+	case f.Valve == machine.Cam && !m.Wet():
+		return reason.Finding{Verdict: reason.Look, Title: "Detergent strips the cam's grease",
+			Because: []reason.Reason{{Text: "At most twice a year on a cam; a stiff or squeaking lever afterwards is normal for a few shots, then it needs food-safe grease.", Source: reason.Trade}}}
+	}
+	return reason.Finding{Verdict: reason.Fine, Title: "Suits this machine", Because: []reason.Reason{{Text: m.Why, Source: m.Source}}}
 }
 
 // Gate says whether a group of this machine may be backflushed. A machine
@@ -125,9 +219,10 @@ var UsualPowder = Detergent{Powder, units.DefaultPowder}
 type Dose struct {
 	Form    Form          `json:"form"`
 	Tablets int           `json:"tablets,omitempty"`
-	Mass    reason.Worked `json:"mass"`  // grams the spoon makes, or that a tablet stands for
-	Asked   units.Mass    `json:"asked"` // what the method asks for
-	Spoon   units.Spoon   `json:"spoon"` // none for tablets
+	Pinch   bool          `json:"pinch,omitempty"` // between two fingers
+	Mass    reason.Worked `json:"mass"`            // grams the spoon makes, or that a tablet stands for
+	Asked   units.Mass    `json:"asked"`           // what the method asks for
+	Spoon   units.Spoon   `json:"spoon"`           // none for tablets
 }
 
 // Amount is the dose as it is counted out of the tub: grams, or tablets.
@@ -141,7 +236,20 @@ func (d Dose) Amount() float64 {
 // DoseFor is the dose of a method for one group. Powder must weigh 0.3 to 2
 // grams a millilitre; else *units.OutOfRange.
 func DoseFor(m Method, in Detergent) (Dose, error) {
-	return measure(m.Dose, m.Source, in)
+	if m.Tablet {
+		in.Form = Tablets
+	}
+	d, err := measure(m.Dose, m.Source, in)
+	if err != nil || !m.Pinch || d.Form == Tablets {
+		return d, err
+	}
+	d.Pinch, d.Spoon = true, units.Spoon{}
+	d.Mass = reason.Worked{
+		Name: "detergent in the blind", Value: float64(m.Dose), Unit: "g", Formula: "pinch", Source: reason.Ours,
+		Inputs:      []reason.Input{{Symbol: "pinch", Label: "a pinch is taken as an eighth of a teaspoon of usual powder", Value: float64(m.Dose), Unit: "g", Source: reason.Ours}},
+		WouldChange: []string{"another school", "larger fingers: more than it is taken as needs a longer rinse"},
+	}.Exact()
+	return d, nil
 }
 
 // SoakDose is the dose of a soak bath: a quarter teaspoon, or a tablet, in a
@@ -153,10 +261,10 @@ func SoakDose(in Detergent) (Dose, error) {
 func measure(asked units.Mass, source reason.Source, in Detergent) (Dose, error) {
 	if in.Form == Tablets {
 		w := reason.Worked{
-			Name: "detergent in a tablet", Value: float64(asked), Unit: "g", Formula: "tablets × dose", Source: source,
+			Name: "detergent in a tablet", Value: float64(TabletMass), Unit: "g", Formula: "tablets × mass", Source: reason.Ours,
 			Inputs: []reason.Input{
 				{Symbol: "tablets", Label: "a tablet is one group, or one basin", Value: 1, Unit: "tablets", Source: reason.Trade},
-				{Symbol: "dose", Label: "taken as the dose it stands for", Value: float64(asked), Unit: "g", Source: reason.Ours},
+				{Symbol: "mass", Label: "a tablet is taken as", Value: float64(TabletMass), Unit: "g", Source: reason.Ours},
 			},
 			WouldChange: []string{"the label of your tablets: it goes before this card", "powder instead"},
 		}.Exact()
@@ -200,7 +308,10 @@ func (d Dose) ForGroups(groups int) reason.Worked {
 // Because says why it is this much.
 func (d Dose) Because(m Method) []reason.Reason {
 	if d.Form == Tablets {
-		return []reason.Reason{{Text: "A tablet is one group's dose.", Source: reason.Trade}}
+		return []reason.Reason{{Text: "A tablet is one group's dose.", Source: reason.Trade}, {Text: m.Name + ": " + m.Why, Source: m.Source}}
+	}
+	if d.Pinch {
+		return []reason.Reason{{Text: m.Name + ": " + m.Why, Source: m.Source}, {Text: m.Ours, Source: reason.Ours}}
 	}
 	return []reason.Reason{
 		{Text: m.Name + ": " + m.Why, Source: m.Source},

@@ -52,7 +52,7 @@ func LeastRinse(m Method, dose units.Mass, f machine.Facts, detergent int) Rinse
 		{Symbol: "dose", Label: "detergent in the group", Value: float64(dose), Unit: "g", Source: m.Source},
 		{Symbol: "stays", Label: "stays behind in the head", Value: float64(f.Stays), Unit: "mL", Source: reason.Ours},
 		{Symbol: "vents", Label: "vents a pulse", Value: float64(f.Vents), Unit: "mL", Source: reason.Ours},
-		{Symbol: "pulses", Label: "full detergent pulses", Value: float64(detergent), Unit: "pulses", Source: m.Source},
+		{Symbol: "pulses", Label: "full detergent pulses, before and after a soak", Value: float64(detergent), Unit: "pulses", Source: m.Source},
 		{Symbol: "flush", Label: "flush afterwards", Value: float64(RinseFlush), Unit: "mL", Source: reason.Ours},
 		{Symbol: "limit", Label: "limit before the discarded drink", Value: Limit, Unit: "mg/L", Source: reason.Ours},
 	}
@@ -183,4 +183,17 @@ func (c Cup) Judge(pairs int) reason.Finding {
 		"Then go on with two more pulses and look again.",
 		"If it still is not clear, stop here. The group stays marked, no drinks from it, and a technician looks at the valve.")
 	return f
+}
+
+// Unseen stands for a first discharge that nobody caught.
+const Unseen Colour = "unseen"
+
+// CheckFirst refuses a grade of the first discharge that does not exist; the
+// error is a *units.OutOfRange.
+func CheckFirst(c Colour) error {
+	switch c {
+	case ColourClear, ColourPale, ColourBrown, ColourDark, Unseen:
+		return nil
+	}
+	return &units.OutOfRange{Field: "first", Value: string(c), Allowed: "clear, pale, brown, dark, unseen"}
 }

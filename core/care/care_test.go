@@ -40,7 +40,7 @@ func TestDefaultIntervals(t *testing.T) {
 		"no valve, 12 a day":             {with(func(a *machine.Answers) { a.Valve = machine.No; a.Drinks = 12 }), []Interval{{Task: HandClean, Days: 7}}},
 		"can't tell counts as no":        {with(func(a *machine.Answers) { a.Valve = machine.CannotTell }), []Interval{{Task: HandClean, Days: 30}}},
 	} {
-		got := Intervals(c.a)
+		got := Intervals(c.a, Choice{})
 		if len(got) != len(c.want) {
 			t.Errorf("%s: %+v", name, got)
 			continue
@@ -247,44 +247,6 @@ func TestCafeDaily(t *testing.T) {
 	}
 }
 
-// Quantiles of the waiting time against SciPy 1.17.1,
-// b × scipy.stats.betaprime.ppf(p, n, a) (published library).
-func TestForecastAgainstSciPy(t *testing.T) {
-	for _, c := range []struct {
-		n, a, b float64
-		want    [3]float64
-	}{
-		{50, 2, 0.5, [3]float64{6.243948, 14.7948, 47.226918}},
-		{12, 32, 8.5, [3]float64{1.988552, 3.132011, 4.790159}},
-		{1, 2, 0.5, [3]float64{0.027046, 0.207107, 1.081139}},
-		{3, 40, 10, [3]float64{0.272511, 0.674179, 1.386834}},
-		{56, 2, 20, [3]float64{280.597947, 663.28991, 2114.730323}},
-	} {
-		for i, p := range []float64{0.1, 0.5, 0.9} {
-			if got := (Rate{A: c.a, B: c.b}).DaysTo(c.n, p); math.Abs(got-c.want[i]) > 1e-5*math.Max(1, c.want[i]) {
-				t.Errorf("n %v, a %v, b %v, p %v: %v, want %v", c.n, c.a, c.b, p, got, c.want[i])
-			}
-		}
-	}
-}
-
-func TestForecastLeansOnWhatIsLogged(t *testing.T) {
-	said := Believe(4, 0, 0).DaysTo(50, middle)
-	less := Believe(4, 28, 28).DaysTo(50, middle) // one a day, for four weeks
-	more := Believe(4, 280, 28).DaysTo(50, middle)
-	if !(more < said && said < less) || !near(less, 50, 8) || !near(more, 5, 1) {
-		t.Errorf("50 shots: said 4 a day %v, logged 1 a day %v, logged 10 a day %v", said, less, more)
-	}
-	wide := Believe(4, 0, 0)
-	narrow := Believe(4, 112, 28)
-	if narrow.DaysTo(50, late)-narrow.DaysTo(50, early) >= wide.DaysTo(50, late)-wide.DaysTo(50, early) {
-		t.Error("a month of logging does not narrow the range")
-	}
-	if d := AllDue(home(0), History{Done: []Done{{Wash, 1, daysAgo(1)}}}, noon, time.UTC)[0]; d.State != Later || !near(d.Days.Value, 29, 1e-9) {
-		t.Errorf("no drinks at all: %s in %v days, want the cap", d.State, d.Days.Value)
-	}
-}
-
 func TestReasonsAreNeverEmpty(t *testing.T) {
 	for _, l := range machine.Layouts() {
 		for _, v := range []machine.Answer{machine.Yes, machine.No, machine.CannotTell} {
@@ -313,7 +275,7 @@ func TestWashesADay(t *testing.T) {
 		a    machine.Answers
 		want float64
 	}{"4 a day": {home(4), 0.08}, "one in two days": {home(0.5), 1.0 / 30}, "café": {cafe, 2}, "cam": {cam, 1.0 / 182}, "no valve": {none, 0}} {
-		if got := PerDay(c.a); !near(got.Value, c.want, 1e-12) {
+		if got := PerDay(c.a, Choice{}); !near(got.Value, c.want, 1e-12) {
 			t.Errorf("%s: %v washes a day, want %v", name, got.Value, c.want)
 		}
 	}

@@ -3,6 +3,7 @@ package care
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -26,9 +27,11 @@ type ClockKind string
 
 // The clocks so far.
 const (
-	ByShots  ClockKind = "shots"
-	ByCoffee ClockKind = "coffee"
-	ByDays   ClockKind = "days"
+	ByShots   ClockKind = "shots"
+	ByCoffee  ClockKind = "coffee"
+	ByCounter ClockKind = "counter"
+	ByLitres  ClockKind = "litres"
+	ByDays    ClockKind = "days"
 )
 
 // Clock is one thing the task is counted by: how much has gone, and how much
@@ -111,6 +114,10 @@ func (c Clock) fell() string {
 	switch {
 	case c.Kind == ByCoffee:
 		unit = "g of coffee"
+	case c.Kind == ByCounter:
+		unit = "on the counter"
+	case c.Kind == ByLitres:
+		unit = "litres"
 	case over == 1:
 		unit = strings.TrimSuffix(unit, "s")
 	}
@@ -136,6 +143,13 @@ type History struct {
 	// LoggedSince is when the machine's first use was logged; zero where it
 	// never was. Before it, use is taken at the declared rate.
 	LoggedSince time.Time
+	// Habit is use by the day over the last weeks; where it is empty, the
+	// events stand in.
+	Habit Habit
+	// Away are the times nobody was or will be there, as entered.
+	Away []Spell
+	// Choice is how often and how, as chosen.
+	Choice Choice
 }
 
 // AllDue works out every task of every group of a machine at an instant,
@@ -143,7 +157,10 @@ type History struct {
 func AllDue(a machine.Answers, h History, now time.Time, zone *time.Location) []Due {
 	var list []Due
 	f := a.Facts()
-	for _, every := range Intervals(a) {
+	if h.Habit.From.IsZero() {
+		h.Habit = HabitOf(h.Events, now, zone)
+	}
+	for _, every := range Intervals(a, h.Choice) {
 		for g := 1; g <= f.Groups; g++ {
 			list = append(list, dueOf(a.Drinks, f, every, g, h, now, zone))
 		}
@@ -200,20 +217,37 @@ func dueOf(drinks float64, f machine.Facts, every Interval, group int, h History
 		return d
 	}
 	if every.Daily {
-		return d.daily(f, now, zone)
+		return d.daily(f, h, now, zone)
 	}
+	every = h.Choice.shorten(every, d.Last.UnixMilli())
+	d.Interval, d.Because = every, every.Because
 
 	use := usage(drinks, f, group, h, d.Last, now)
+	if every.wears() {
+		use.pace = PaceOf(use.perDay, group, f.Groups, h, now, zone)
+		d.Because = append(slices.Clone(d.Because), use.pace.Says...)
+	}
 	var ahead []reason.Worked
+	each := f.CountsADrink() * float64(f.Groups)
 	if every.Shots > 0 {
 		used := use.worked("shots since the last "+every.Task.short(), "shots", use.logged.Shots, 1)
 		d.Clocks = append(d.Clocks, Clock{Kind: ByShots, Used: used, Limit: every.Shots, Unit: "shots"})
-		ahead = append(ahead, use.rate.forecast("days to the shot limit", toGo(every.Shots-used.Value)))
+		ahead = append(ahead, use.pace.forecast("days to the shot limit", toGo(every.Shots-used.Value)))
 	}
 	if every.Coffee > 0 {
 		used := use.worked("coffee since the last "+every.Task.short(), "g", use.logged.Coffee, float64(f.Double))
 		d.Clocks = append(d.Clocks, Clock{Kind: ByCoffee, Used: used, Limit: every.Coffee, Unit: "g"})
-		ahead = append(ahead, use.rate.forecast("days to the coffee limit", toGo((every.Coffee-used.Value)/use.gramsAShot(f))))
+		ahead = append(ahead, use.pace.forecast("days to the coffee limit", toGo((every.Coffee-used.Value)/use.gramsAShot(f))))
+	}
+	if every.Counter > 0 {
+		used := use.worked("counted since the last "+every.Task.short(), "counts", use.whole.Shots*f.CountsADrink(), each)
+		d.Clocks = append(d.Clocks, Clock{Kind: ByCounter, Used: used, Limit: every.Counter, Unit: "counts"})
+		ahead = append(ahead, use.pace.forecast("days to the counter's limit", toGo((every.Counter-used.Value)/each)))
+	}
+	if every.Litres > 0 {
+		used := use.worked("water since the last "+every.Task.short(), "L", use.logged.Litres, f.BrewWater.Litres())
+		d.Clocks = append(d.Clocks, Clock{Kind: ByLitres, Used: used, Limit: every.Litres, Unit: "L"})
+		ahead = append(ahead, use.pace.forecast("days to the water limit", toGo((every.Litres-used.Value)/f.BrewWater.Litres())))
 	}
 	used := daysSince(d.Last, now, every.Task)
 	d.Clocks = append(d.Clocks, Clock{Kind: ByDays, Used: used, Limit: every.Days, Unit: "days"})
@@ -265,21 +299,28 @@ func (d Due) settle(ahead []reason.Worked, now time.Time, zone *time.Location) D
 	return d
 }
 
-// daily: once in each of the machine's days, by its end.
-func (d Due) daily(f machine.Facts, now time.Time, zone *time.Location) Due {
-	dueDay := NextDay(d.Last, zone)
+// daily: once in each of the machine's days, by its end. A day that is over,
+// on which nothing was made, asked for no wash; nor does a day nobody is there.
+func (d Due) daily(f machine.Facts, h History, now time.Time, zone *time.Location) Due {
+	dueDay, today := NextDay(d.Last, zone), Day(now, zone)
+	for dueDay.Before(today) && !h.LoggedSince.IsZero() && dueDay.After(h.LoggedSince) && h.Habit.On(dueDay, d.Group, f.Groups, zone) == 0 {
+		dueDay = NextDay(dueDay, zone)
+	}
+	for day := 0; day < 400 && !dueDay.Before(today) && away(h.Away, dueDay.Add(12*time.Hour)); day++ {
+		dueDay = NextDay(dueDay, zone)
+	}
 	end := NextDay(dueDay, zone)
 	closes := time.Date(dueDay.Year(), dueDay.Month(), dueDay.Day(), 0, int(f.Closes*60), 0, 0, zone)
 	used := daysSince(d.Last, now, d.Task)
 	d.Clocks = []Clock{{Kind: ByDays, Used: used, Limit: end.Sub(d.Last).Hours() / 24, Unit: "days", Leads: true}}
-	d.Because = append(d.Because, reason.Reason{Text: fmt.Sprintf("The day turns at %02d:00 in the machine's zone; the café is taken to close at %s.", dayTurns, closes.Format("15:04")), Source: reason.Ours})
+	d.Because = append(slices.Clone(d.Because), reason.Reason{Text: fmt.Sprintf("The day turns at %02d:00 in the machine's zone; the café is taken to close at %s.", dayTurns, closes.Format("15:04")), Source: reason.Ours})
 	d.Earliest, d.Likely, d.Latest = latest(dueDay, now), latest(closes, now), latest(end, now)
 	days := func(t time.Time) float64 { return t.Sub(now).Hours() / 24 }
 	d.Days = reason.Worked{
 		Name: "days to the next " + d.Task.short(), Value: days(d.Likely), Low: days(d.Earliest), High: days(d.Latest), Unit: "days",
 		Formula: "max(0, closes) ÷ 24", Source: reason.Trade,
 		Inputs:      []reason.Input{{Symbol: "closes", Label: "hours to closing on the day it is due", Value: closes.Sub(now).Hours(), Unit: "h", Source: reason.Ours}},
-		WouldChange: []string{"another closing time", "fewer drinks: below 50 a day a group a home layout is no café"},
+		WouldChange: []string{"another closing time", "a day without a drink: it asks for no wash", "another school"},
 	}
 	switch {
 	case !now.Before(end):
@@ -292,6 +333,16 @@ func (d Due) daily(f machine.Facts, now time.Time, zone *time.Location) Due {
 	return d
 }
 
+// Gone is the share of the interval that has gone, by the clock that leads.
+func (d Due) Gone() float64 {
+	for _, c := range d.Clocks {
+		if c.Leads && c.Limit > 0 {
+			return c.Used.Value / c.Limit
+		}
+	}
+	return 0
+}
+
 func (t Task) short() string {
 	if t == Wash {
 		return "wash"
@@ -302,12 +353,11 @@ func (t Task) short() string {
 // used is one group's use since its last care: what was logged, and the
 // declared rate for the days before anything was.
 type used struct {
-	logged   Tally
-	declared float64 // shots taken at the declared rate
-	perDay   float64
-	blank    float64 // days without a log
-	days     float64 // days with one
-	rate     Rate
+	logged, whole Tally
+	declared      float64 // shots taken at the declared rate
+	perDay        float64
+	blank         float64 // days without a log
+	pace          Pace
 }
 
 func usage(drinks float64, f machine.Facts, group int, h History, last, now time.Time) used {
@@ -315,10 +365,13 @@ func usage(drinks float64, f machine.Facts, group int, h History, last, now time
 	if !h.LoggedSince.IsZero() && h.LoggedSince.Before(now) {
 		from = latest(last, h.LoggedSince)
 	}
-	u := used{perDay: drinks / float64(f.Groups), blank: from.Sub(last).Hours() / 24, days: now.Sub(from).Hours() / 24}
+	u := used{perDay: drinks / float64(f.Groups), blank: from.Sub(last).Hours() / 24}
 	u.logged = Count(h.Events, group, f, last, now)
+	u.whole = u.logged
+	if f.Groups > 1 {
+		u.whole = Count(h.Events, 0, f, last, now)
+	}
 	u.declared = u.perDay * u.blank
-	u.rate = Believe(u.perDay, u.logged.Shots, u.days)
 	return u
 }
 

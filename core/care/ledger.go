@@ -35,10 +35,11 @@ type UseEvent struct {
 	From, To time.Time
 }
 
-// Tally is use counted up for one group.
+// Tally is use counted up for one group, or for the whole machine.
 type Tally struct {
 	Shots  float64
 	Coffee float64 // grams
+	Litres float64 // through the group
 }
 
 // IsShot says whether the kind is a drink; flushes and run water are none.
@@ -72,22 +73,72 @@ func Barred(kind UseKind, group int, dirty []int) []int {
 }
 
 // Count sums what one group of a machine has made from one instant to
-// another. An event that lies over the edge counts by the share inside.
+// another; group 0 is the whole machine. An event that lies over the edge
+// counts by the share inside; one that a longer span absorbs does not count.
 func Count(events []UseEvent, group int, f machine.Facts, from, to time.Time) Tally {
 	var sum Tally
-	for _, e := range events {
-		g, shot := shot(e.Kind, f)
-		if !shot || (e.Group != 0 && e.Group != group) {
+	for _, e := range Standing(events) {
+		if group != 0 && e.Group != 0 && e.Group != group {
 			continue
 		}
 		share := overlap(e.From, e.To, from, to)
-		if e.Group == 0 {
+		if share == 0 {
+			continue
+		}
+		if e.Group == 0 && group != 0 {
 			share /= float64(f.Groups)
 		}
-		sum.Shots += e.Count * share
-		sum.Coffee += e.Count * share * float64(g)
+		switch g, shot := shot(e.Kind, f); {
+		case shot:
+			sum.Shots += e.Count * share
+			sum.Coffee += e.Count * share * float64(g)
+			sum.Litres += e.Count * share * f.BrewWater.Litres()
+		case e.Kind == Flush:
+			sum.Litres += e.Count * share * f.Flush.Litres()
+		case e.Kind == RunWater:
+			sum.Litres += e.Count * share / 1000
+		}
 	}
 	return sum
+}
+
+// Standing leaves out what a longer span absorbs: a reading or a count is the
+// amount over its span, so presses and shorter spans wholly inside it are part
+// of it. A span of one group absorbs that group's only.
+func Standing(events []UseEvent) []UseEvent {
+	var spans []UseEvent
+	for _, e := range events {
+		if e.From.Before(e.To) && (e.Kind.IsShot() || e.Kind == Flush) {
+			spans = append(spans, e)
+		}
+	}
+	if len(spans) == 0 {
+		return events
+	}
+	list := make([]UseEvent, 0, len(events))
+	for _, e := range events {
+		absorbed := false
+		for _, s := range spans {
+			if s.absorbs(e) {
+				absorbed = true
+				break
+			}
+		}
+		if !absorbed {
+			list = append(list, e)
+		}
+	}
+	return list
+}
+
+func (s UseEvent) absorbs(e UseEvent) bool {
+	if e.Kind.IsShot() != s.Kind.IsShot() || (e.Kind != Flush && !e.Kind.IsShot()) || (s.Group != 0 && s.Group != e.Group) {
+		return false
+	}
+	if e.From.Equal(e.To) { // an instant, as overlap counts it
+		return e.To.After(s.From) && !e.To.After(s.To)
+	}
+	return !e.From.Before(s.From) && !e.To.After(s.To) && e.To.Sub(e.From) < s.To.Sub(s.From)
 }
 
 func overlap(a, b, from, to time.Time) float64 {

@@ -27,11 +27,13 @@ const Hands Lane = "hands"
 type StepKind string
 
 // The kinds: an act is done and pressed; pulses run by the clock once begun;
-// a look asks for a reading.
+// a look asks for a reading; a wait lets time do it.
 const (
 	Act    StepKind = "act"
 	Pulsed StepKind = "pulses"
 	Look   StepKind = "look"
+	Wait   StepKind = "wait"  // a soak, or the machine's own program
+	Grade  StepKind = "grade" // asks how the first discharge looked
 )
 
 // Hazard is what a step does to the chemical in its group.
@@ -62,6 +64,10 @@ type Step struct {
 	Hazard   Hazard            `json:"hazard"`
 	Water    units.Volume      `json:"water"` // runs into the tray, besides the pulses
 	Takes    time.Duration     `json:"takes"` // estimate, without the pulses
+	Waits    time.Duration     `json:"waits,omitempty"`
+	AtOnce   bool              `json:"at_once,omitempty"` // a wait that begins by itself
+	Early    bool              `json:"early,omitempty"`   // a wait that may be left before its time
+	Soapy    int               `json:"soapy,omitempty"`   // detergent pulses a program stands for
 	// Flush is how long the flush of this step runs, where there is one to measure.
 	Flush *reason.Worked `json:"flush,omitempty"`
 }
@@ -75,6 +81,7 @@ type Plan struct {
 	Group    int                `json:"group"`
 	Title    string             `json:"title"`
 	Dirty    bool               `json:"dirty"` // detergent is in the group from the start
+	Gone     float64            `json:"gone"`  // share of the interval that had gone when the run began
 	Begin    string             `json:"begin"` // what begins a pulse: pump on, lever on
 	Dose     *backflush.Dose    `json:"dose,omitempty"`
 	Rinse    backflush.Rinse    `json:"rinse"`
@@ -106,51 +113,93 @@ var (
 	drain = reason.Caution{Danger: "pressure", Text: "Nothing came out at the drain after a pulse? Take the head as under pressure: pump off, machine off, wait until it is cold, then a technician."}
 )
 
-// Wash composes a detergent wash of one group. With dirty, detergent is in
-// the group already and none is added: only the rinse is planned, and it takes
-// the whole dose as still lying there. In is the detergent at hand. It refuses, with *Refused, a machine
-// that must not be backflushed; a bad group is a *units.OutOfRange.
+// Wash composes a wash of one group by a method, water only or with
+// detergent. With dirty, detergent is in the group already and none is added:
+// only the rinse is planned, and it takes the largest dose of any method as
+// still lying there. In is the detergent at hand. It refuses, with *Refused, a
+// machine that must not be backflushed or has not what the method needs; a bad
+// group is a *units.OutOfRange.
 func Wash(a machine.Answers, id backflush.MethodID, group int, dirty bool, in backflush.Detergent) (Plan, error) {
 	f := a.Facts()
 	if group < 1 || group > f.Groups {
 		return Plan{}, &units.OutOfRange{Field: "group", Value: fmt.Sprint(group), Allowed: fmt.Sprintf("1 to %d", f.Groups)}
 	}
 	m, err := backflush.Lookup(id)
+	if err == nil && dirty {
+		m, err = backflush.Lookup(backflush.HalfTeaspoon)
+	}
 	if err != nil {
 		return Plan{}, err
 	}
-	if gate := backflush.Gate(f); gate.Verdict == reason.Refused {
-		return Plan{}, &Refused{gate}
+	if fits := m.Fits(f); fits.Verdict == reason.Refused {
+		return Plan{}, &Refused{fits}
+	}
+	p := Plan{
+		Version: 1, Task: care.Wash, Method: m.ID, Group: group, Title: care.Wash.Title(), Dirty: dirty, More: m.More, Begin: starts(f.Pump),
+		Vents: f.Vents, Tray: f.Tray, Tank: f.Tank,
+	}
+	if m.Wet() {
+		p.Task, p.Title = care.WaterBackflush, care.WaterBackflush.Title()
+		p.Rinse = backflush.Rinse{Shown: reason.Worked{Name: "water pulses", Value: float64(m.Rinse.Count), Unit: "pulses", Formula: "method", Source: m.Source,
+			Inputs: []reason.Input{{Symbol: "method", Label: "4 to 6 at the end of the day", Value: float64(m.Rinse.Count), Unit: "pulses", Source: m.Source}}, WouldChange: []string{"another school"}}.Exact()}
+		p.Steps = []Step{prepare(f), p.blind(), rinsing("rinse", m.Rinse, p.Begin), rest(f)}
+		return p.lined()
 	}
 	dose, err := backflush.DoseFor(m, in)
 	if err != nil {
 		return Plan{}, err
 	}
-	p := Plan{
-		Version: 1, Task: care.Wash, Method: id, Group: group, Title: "Detergent wash", Dirty: dirty, More: m.More, Begin: starts(f.Pump),
-		Vents: f.Vents, Tray: f.Tray, Tank: f.Tank,
-	}
+	rinse := m.Rinse
 	gram := units.Mass(dose.Mass.Value)
 	if dirty {
 		p.Task, p.Title = care.Rinse, "Rinse the detergent out"
-		p.Rinse = backflush.LeastRinse(m, gram, f, 0)
+		p.Rinse = backflush.LeastRinse(m, max(gram, backflush.TabletMass), f, 0)
 		p.Steps = []Step{prepare(f), p.clean()}
 	} else {
 		p.Dose = &dose
-		p.Rinse = backflush.LeastRinse(m, gram, f, m.Detergent.Count)
-		p.Steps = []Step{prepare(f), brush(), dosing(dose), detergent(m, f), p.empty()}
+		p.Rinse = backflush.LeastRinse(m, gram, f, m.First.Count+m.Detergent.Count)
+		p.Steps = append([]Step{prepare(f), brush(), dosing(dose, m)}, p.detergent(m, f)...)
 	}
-	rinse := m.Rinse
 	rinse.Count = p.Rinse.Least
 	p.Steps = append(p.Steps, rinsing("rinse", rinse, p.Begin), Cup("cup"), p.basket(f), discard())
+	return p.lined()
+}
+
+// lined puts the steps on their lane, one after the other.
+func (p Plan) lined() (Plan, error) {
 	for i := range p.Steps {
-		p.Steps[i].Lane, p.Steps[i].Group = Hands, group
+		p.Steps[i].Lane, p.Steps[i].Group = Hands, p.Group
 		if i > 0 {
 			p.Steps[i].After = []string{p.Steps[i-1].ID}
 		}
 	}
 	p.work()
 	return p, p.Check()
+}
+
+// detergent is what a method does between the dose and the water.
+func (p Plan) detergent(m backflush.Method, f machine.Facts) []Step {
+	var list []Step
+	switch {
+	case m.Program > 0:
+		list = append(list, program(m, f))
+	case m.Soak > 0:
+		list = append(list, soapy("short", m.First, f), soak(m.Soak), soapy("detergent", m.Detergent, f))
+	default:
+		list = append(list, soapy("detergent", m.Detergent, f))
+	}
+	list = append(list, first())
+	if m.Wiggle {
+		list = append(list, wiggle())
+	}
+	if m.Screen {
+		list = append(list, screen())
+	}
+	empty := p.empty()
+	if m.Tablet {
+		empty.Do[1] = "Handle out. Is the tablet gone? If not, leave it in and pulse again before you go on. Empty the blind and rinse it under clean water."
+	}
+	return append(list, empty)
 }
 
 func prepare(f machine.Facts) Step {
@@ -181,28 +230,83 @@ func brush() Step {
 		Cautions: []reason.Caution{scald}}
 }
 
-func dosing(d backflush.Dose) Step {
+func dosing(d backflush.Dose, m backflush.Method) Step {
 	what, put := fmt.Sprintf("%.2g g", d.Mass.Value), "Powder in, dry."
 	button := "Powder is in, handle locked"
-	if d.Form == backflush.Tablets {
+	switch {
+	case d.Pinch:
+		what, put = "a pinch", "A pinch of powder in, dry."
+	case d.Form == backflush.Tablets:
 		what, put, button = "one tablet", "One tablet in, dry.", "Tablet is in, handle locked"
 	}
+	blind := "Put the blind basket in the handle."
+	if m.Program > 0 {
+		blind = "Put the cleaning disc in the handle."
+	}
 	return Step{ID: "dose", Kind: Act, Title: what + " in the blind, lock in", Head: "Dose", Button: button, Hazard: Sets, Takes: 40 * time.Second,
-		Do:       []string{"Put the blind basket in the handle.", put, "Lock the handle in."},
+		Do:       []string{blind, put, "Lock the handle in."},
 		Cautions: []reason.Caution{soap, drink}}
 }
 
-func detergent(m backflush.Method, f machine.Facts) Step {
-	p := m.Detergent
-	return Step{ID: "detergent", Kind: Pulsed, Title: pulseTitle(p, "detergent"), Head: "Detergent pulses", Button: "Begin: " + starts(f.Pump), Pulses: &p,
-		Do:       []string{"Press, and in the same moment: " + starts(f.Pump) + ".", "Follow ON and OFF by eye."},
+func soapy(id string, p backflush.Pulses, f machine.Facts) Step {
+	return Step{ID: id, Kind: Pulsed, Title: pulseTitle(p, "detergent"), Head: "Detergent pulses", Button: "Begin: " + starts(f.Pump), Pulses: &p,
+		Do:       []string{"Hold a clear cup under the drain for the first discharge.", "Press, and in the same moment: " + starts(f.Pump) + ".", "Follow ON and OFF by eye."},
 		Cautions: []reason.Caution{lock, drain}}
+}
+
+// soak stands with detergent in the group, begun by the last pulse's end.
+func soak(long time.Duration) Step {
+	return Step{ID: "soak", Kind: Wait, Title: fmt.Sprintf("soak %.0f min", long.Minutes()), Head: "Soak", Button: "Go on", Waits: long, AtOnce: true,
+		Do:       []string{"Leave the handle in. Stay here: never longer unattended, or it dries hard in the valve."},
+		Cautions: []reason.Caution{lock, drink}}
+}
+
+// programPulses is the water a program is taken to vent, in pulses: five with
+// detergent, five without (our own engineering choice).
+const programPulses = 10
+
+func program(m backflush.Method, f machine.Facts) Step {
+	return Step{ID: "program", Kind: Wait, Title: "the machine's own program", Head: "Start the cleaning program", Button: "The program has started", Waits: m.Program, Early: true,
+		Soapy: m.Detergent.Count, Water: programPulses * f.Vents,
+		Do:       []string{"At least 1 L in the tank, tray empty.", "Start the machine's cleaning program by its manual. It runs 6 to 7 minutes.", "Hold a clear cup under the drain for the first discharge."},
+		Cautions: []reason.Caution{lock, drain}}
+}
+
+// first asks how the first discharge looked: it tells whether the interval fits.
+func first() Step {
+	return Step{ID: "first", Kind: Grade, Title: "first discharge: how brown?", Head: "The first discharge", Button: "That is how it looked", Takes: 10 * time.Second,
+		Do:       []string{"How brown was the first discharge, with the detergent? Foam is normal.", "It says whether the wash comes often enough. Missed it? Say so; nothing is lost."},
+		Cautions: []reason.Caution{drink}}
+}
+
+func wiggle() Step {
+	return Step{ID: "wiggle", Kind: Act, Title: "loosen slightly, water on, wiggle, brush", Head: "Loosen and wiggle", Button: "Wiggled and brushed", Water: brushFlush, Takes: 45 * time.Second,
+		Do:       []string{"Wait until the hiss has ended.", "Loosen the handle a few degrees, not off. Water on for 3 seconds: it runs over the rim of the seal. Wiggle the handle. Water off.", "Wait, handle out, brush seal and screen."},
+		Cautions: []reason.Caution{lock, scald}}
+}
+
+func screen() Step {
+	return Step{ID: "screen", Kind: Act, Title: "screen off, look, wash", Head: "Drop the screen", Button: "Screen is washed and back", Takes: 2 * time.Minute,
+		Do:       []string{"Wait until the hiss has ended. Handle out.", "Screw out, screen off: are all holes open, on both sides? Wash it under clean water.", "Screen back, screw snug, not tight. If it does not come off easily, leave it on."},
+		Cautions: []reason.Caution{lock, {Danger: "scald", Text: "Screen and screw are as hot as the group: a cloth, or let it cool first."}}}
 }
 
 func (p Plan) empty() Step {
 	return Step{ID: "blind", Kind: Act, Title: "empty and rinse the blind", Head: "Empty the blind", Button: "Blind is clean and locked in", Takes: 45 * time.Second,
 		Do:       []string{"Wait until the hiss has ended.", "Handle out. Empty the blind and rinse it under clean water.", "Blind back in, no powder. Lock in."},
 		Cautions: []reason.Caution{lock, scald}}
+}
+
+// blind locks the clean blind in, for water only.
+func (p Plan) blind() Step {
+	return Step{ID: "blind", Kind: Act, Title: "clean blind in", Head: "Blind in", Button: "Blind is in, no powder", Takes: 20 * time.Second,
+		Do: []string{"Brush the seal and the screen.", "Clean blind basket in the handle, no powder. Lock in."}, Cautions: []reason.Caution{scald}}
+}
+
+// rest ends a water backflush.
+func rest(f machine.Facts) Step {
+	return Step{ID: "rest", Kind: Act, Title: "basket back, flush", Head: "Basket back, flush", Button: "Flushed", Water: backflush.RinseFlush, Takes: 30 * time.Second, Flush: flushTime(f),
+		Do: []string{"Wait until the hiss has ended.", "Blind out, coffee basket in.", "Flush into the tray."}, Cautions: []reason.Caution{lock, scald}}
 }
 
 // clean begins a rinse of a group that already holds detergent.
@@ -273,21 +377,23 @@ func pulseTitle(p backflush.Pulses, with string) string {
 
 // work sums up what the plan takes.
 func (p *Plan) work() {
-	var hands, pulsing time.Duration
+	var hands, pulsing, waits time.Duration
 	var water units.Volume
 	pulses := 0
 	for _, s := range p.Steps {
 		hands += s.Takes
+		waits += s.Waits
 		water += s.Water
 		if s.Pulses != nil {
 			pulsing += s.Pulses.Length()
 			pulses += s.Pulses.Count
 		}
 	}
-	p.Minutes = reason.Worked{Name: "time the sitting takes", Value: (hands + pulsing).Minutes(), Unit: "min", Formula: "(hands + pulses) ÷ 60", Source: reason.Ours,
+	p.Minutes = reason.Worked{Name: "time the sitting takes", Value: (hands + pulsing + waits).Minutes(), Unit: "min", Formula: "(hands + pulses + waits) ÷ 60", Source: reason.Ours,
 		Inputs: []reason.Input{
 			{Symbol: "hands", Label: "estimate for the steps done by hand", Value: hands.Seconds(), Unit: "s", Source: reason.Ours},
 			{Symbol: "pulses", Label: "pulses, on and off", Value: pulsing.Seconds(), Unit: "s", Source: reason.Trade},
+			{Symbol: "waits", Label: "soak, or the machine's own program", Value: waits.Seconds(), Unit: "s", Source: reason.Trade},
 		}, WouldChange: []string{"an unclear cup adds half a minute a pair of pulses"}}.Exact()
 	inputs := []reason.Input{
 		{Symbol: "pulses", Label: "pulses in all", Value: float64(pulses), Unit: "pulses", Source: reason.Trade},
@@ -322,11 +428,11 @@ func (p Plan) Check() error {
 				return fmt.Errorf("step %s puts detergent in a group that is being rinsed", s.ID)
 			}
 			dirty, blind, cup = true, false, false
-		case s.Kind == Pulsed && s.Hazard != Rinses && !dirty:
+		case (s.Kind == Pulsed || s.Kind == Wait) && s.Hazard != Rinses && !dirty:
 			return fmt.Errorf("step %s pulses before the dose is in", s.ID)
-		case s.Kind == Pulsed && s.Hazard != Rinses && rinsed > 0:
+		case (s.Kind == Pulsed || s.Kind == Wait) && s.Hazard != Rinses && rinsed > 0:
 			return fmt.Errorf("step %s brings detergent back after the rinse has begun", s.ID)
-		case s.Kind == Pulsed && s.Hazard != Rinses:
+		case (s.Kind == Pulsed || s.Kind == Wait) && s.Hazard != Rinses:
 			blind = false
 		case s.Hazard == Rinses:
 			if dirty && !blind {

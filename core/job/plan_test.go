@@ -21,7 +21,7 @@ func TestWashOrder(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	want := []string{"ready", "brush", "dose", "detergent", "blind", "rinse", "cup", "basket", "discard"}
+	want := []string{"ready", "brush", "dose", "detergent", "first", "blind", "rinse", "cup", "basket", "discard"}
 	if len(p.Steps) != len(want) {
 		t.Fatalf("%d steps, want %d", len(p.Steps), len(want))
 	}
@@ -136,9 +136,9 @@ func TestUnsafeOrdersAreRefused(t *testing.T) {
 	}
 	short := base
 	short.Steps = append([]Step(nil), base.Steps...)
-	pulses := *short.Steps[5].Pulses
+	pulses := *short.Steps[6].Pulses
 	pulses.Count = 4
-	short.Steps[5].Pulses = &pulses
+	short.Steps[6].Pulses = &pulses
 	if short.Check() == nil {
 		t.Error("a rinse of four pulses passed, the least is five")
 	}

@@ -44,17 +44,17 @@ var facts = []Fact{
 	{Key: "vents_ml", Label: "vents a pulse", Unit: "mL", Min: 5, Max: 300, Changes: "how many rinse pulses it takes, and how full the tray gets"},
 	{Key: "cooling_h", Label: "cools with a time constant of", Unit: "h", Min: 0.1, Max: 24, Changes: later},
 	{Key: "steam_cooling_h", Label: "steam boiler cools with", Unit: "h", Min: 0.1, Max: 24, Changes: later},
-	{Key: "counter_limit", Label: "the machine's own counter asks at (0 is none)", Unit: "", Min: 0, Max: 5000, Changes: "nothing yet: kept for counting by it"},
-	{Key: "counter_flushes", Label: "its counter counts flushes", Options: []string{"no", "yes"}, Changes: "nothing yet: kept for counting by it"},
-	{Key: "own_program", Label: "has a cleaning program", Options: []string{"no", "yes"}, Changes: "nothing yet: kept for leading it around"},
+	{Key: "counter_limit", Label: "the machine's own counter asks at (0 is none)", Unit: "", Min: 0, Max: 5000, Changes: "what a reading of it means; when it falls due by the counter"},
+	{Key: "counter_flushes", Label: "its counter counts flushes", Options: []string{"no", "yes"}, Changes: "how many drinks a reading stands for"},
+	{Key: "own_program", Label: "has a cleaning program", Options: []string{"no", "yes"}, Changes: "whether a wash by its own program is offered"},
 	{Key: "handle", Label: "handle", Options: []string{"not said", "wood", "plastic", "metal"}, Changes: "the caution at the soak bath"},
 	{Key: "blind", Label: "spare blind", Options: []string{"not said", "metal", "rubber without a hole", "rubber with a hole", "none"}, Changes: "what the run says before the pulses"},
 	{Key: "double_g", Label: "coffee in a double", Unit: "g", Min: 8, Max: 30, Changes: "how much coffee a shot counts for"},
 	{Key: "single_g", Label: "coffee in a single", Unit: "g", Min: 4, Max: 20, Changes: "how much coffee a single counts for"},
-	{Key: "beverage_g", Label: "beverage of a double", Unit: "g", Min: 10, Max: 120, Changes: later},
-	{Key: "puck_g", Label: "water kept in the puck", Unit: "g", Min: 0, Max: 60, Changes: later},
-	{Key: "vent_ml", Label: "vented after a shot", Unit: "mL", Min: 0, Max: 100, Changes: later},
-	{Key: "flush_ml", Label: "flushed a drink", Unit: "mL", Min: 0, Max: 300, Changes: later},
+	{Key: "beverage_g", Label: "beverage of a double", Unit: "g", Min: 10, Max: 120, Changes: "how much water a drink takes through the group"},
+	{Key: "puck_g", Label: "water kept in the puck", Unit: "g", Min: 0, Max: 60, Changes: "how much water a drink takes through the group"},
+	{Key: "vent_ml", Label: "vented after a shot", Unit: "mL", Min: 0, Max: 100, Changes: "how much water a drink takes through the group"},
+	{Key: "flush_ml", Label: "flushed a drink", Unit: "mL", Min: 0, Max: 300, Changes: "how much water a drink takes through the group"},
 	{Key: "milk_g", Label: "milk in a milk drink", Unit: "g", Min: 20, Max: 500, Changes: later},
 	{Key: "hot_water_l", Label: "hot water drawn a day", Unit: "L", Min: 0, Max: 100, Changes: later},
 	{Key: "closes_h", Label: "a café closes at", Unit: "o'clock", Min: 5, Max: 28, Changes: "when tonight's wash falls due"},
@@ -86,7 +86,7 @@ vents_ml        | 30          | 40            | 40      | 40      | 40        | 
 cooling_h       | 0.7         | 1.8           | 3.2     | 6       | 1.8       | 5.4        | 3.2       | 2.5
 steam_cooling_h | -           | -             | -       | -       | 2.7       | -          | -         | -
 counter_limit   | 0           | 0             | 0       | 0       | 0         | 0          | 0         | -
-counter_flushes | no          | no            | no      | no      | no        | no         | no        | -
+counter_flushes | yes         | yes           | yes     | yes     | yes       | yes        | yes       | -
 own_program     | no          | no            | no      | no      | no        | no         | no        | -
 handle          | not said    | not said      | not said| not said| not said  | not said   | not said  | not said
 blind           | not said    | not said      | not said| not said| not said  | not said   | not said  | -
@@ -223,7 +223,9 @@ func (a Answers) read() Facts {
 		Tank: litres("tank_l"), Tray: litres("tray_l"), Pump: Pump(text("pump")), FreeFlow: num("flow_ml_s"),
 		Stays: units.Volume(num("stays_ml")), Vents: units.Volume(num("vents_ml")),
 		Double: units.Mass(num("double_g")), Single: units.Mass(num("single_g")), Closes: num("closes_h"),
-		Blind: text("blind"), Handle: text("handle"),
+		Blind: text("blind"), Handle: text("handle"), Program: text("own_program") == "yes",
+		CounterLimit: num("counter_limit"), CounterFlushes: text("counter_flushes") == "yes",
+		BrewWater: units.Volume(num("beverage_g") + num("puck_g") + num("vent_ml") + num("flush_ml")), Flush: units.Volume(num("flush_ml")),
 	}
 	if f.Plumbed {
 		f.Tank = 0

@@ -103,6 +103,13 @@ type Facts struct {
 	Closes   float64 // hour of the day; above 24 is after midnight
 	Blind    string
 	Handle   string
+	Program  bool // has a cleaning program of its own
+	// CounterLimit is where the machine's own counter asks for a wash, 0 where
+	// it has none; CounterFlushes says whether it counts flushes too.
+	CounterLimit   float64
+	CounterFlushes bool
+	// BrewWater is the water a drink takes through the group, its flush too.
+	BrewWater, Flush units.Volume
 }
 
 // row is a layout and how it is called.
@@ -236,3 +243,12 @@ func join[T ~string](list []T) string {
 }
 
 func number(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+
+// CountsADrink is what the machine's own counter goes up by with each drink:
+// one, or two where the flush before it counts too (common practice).
+func (f Facts) CountsADrink() float64 {
+	if f.CounterFlushes {
+		return 2
+	}
+	return 1
+}

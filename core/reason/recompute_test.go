@@ -71,10 +71,14 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 						check(d.Days)
 					}
 				}
+				none := a
+				none.Valve = machine.No
+				schools(check, t, none, h, now)
 				if l == machine.LeverManual {
 					continue
 				}
-				perDay := care.PerDay(a)
+				schools(check, t, a, h, now)
+				perDay := care.PerDay(a, care.Choice{})
 				check(perDay)
 				tub := supply.Tub{Form: backflush.Powder, Amount: 100, Holds: 500, GramTsp: 6, Price: 12}
 				for _, used := range []float64{0, 40, 120} {
@@ -111,8 +115,70 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 			}
 		}
 	}
-	if len(seen) < 25 {
+	if len(seen) < 40 {
 		t.Errorf("only %d kinds of number were seen: %v", len(seen), seen)
+	}
+}
+
+// schools checks what every school, every method and a learned interval show.
+func schools(check func(reason.Worked), t *testing.T, a machine.Answers, h care.History, now time.Time) {
+	t.Helper()
+	a.Overrides = map[string]string{"own_program": "yes"}
+	if a.Layout == machine.LeverManual {
+		a.Overrides = nil
+	}
+	pace := care.PaceOf(a.Drinks, 1, a.Facts().Groups, h, now, time.UTC)
+	check(pace.Mean())
+	var choices []care.Choice
+	for _, s := range care.SchoolsFor(a) {
+		c, err := care.Pick(a, s.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		choices = append(choices, c)
+	}
+	own, err := care.Pair(a, backflush.Soak, care.OwnNumbers, care.Interval{Litres: 20, Coffee: 700, Counter: 90})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range append(choices, own) {
+		r, err := job.Lay(a, c, pace.Mean(), backflush.UsualPowder)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, w := range []reason.Worked{r.Days, r.Shots, r.Times, r.Grams, r.Minutes} {
+			check(w)
+		}
+		h.Choice = c
+		for _, d := range care.AllDue(a, h, now, time.UTC) {
+			for _, k := range d.Clocks {
+				check(k.Used)
+			}
+			if d.State != care.Unrecorded {
+				check(d.Days)
+			}
+		}
+		l := care.Learn(a, c, []care.Graded{{At: now, Group: 1, First: backflush.ColourDark, Gone: 1}})
+		if l.Proposed {
+			check(l.Factor)
+		}
+		if c.Method != "" {
+			p, err := job.Wash(a, c.Method, 1, false, backflush.UsualPowder)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Rinse.Model, p.Rinse.Shown, p.Rinse.Residue, p.Dose.Mass} {
+				check(w)
+			}
+		}
+	}
+	if a.Facts().Valve.Vents() {
+		p, err := job.Wash(a, backflush.WaterOnly, 1, false, backflush.UsualPowder)
+		if err != nil {
+			t.Fatal(err)
+		}
+		check(p.Rinse.Shown)
+		check(p.Minutes)
 	}
 }
 

@@ -32,6 +32,7 @@ const (
 	Hold       PressKind = "hold"        // stop: the pulse is void and comes again
 	NoPressure PressKind = "no_pressure" // the pulse built none: void, comes again
 	Reading    PressKind = "reading"     // what the cup shows
+	Graded     PressKind = "graded"      // how the first discharge looked
 	Again      PressKind = "again"       // two more pulses, after the advice to stop and look
 	Stop       PressKind = "stop"        // the run cannot go on
 )
@@ -45,6 +46,8 @@ type Press struct {
 	Kind    PressKind      `json:"kind"`
 	At      time.Time      `json:"at"`
 	Cup     *backflush.Cup `json:"cup,omitempty"`
+	// First, with Graded: the colour of the first discharge, or unseen.
+	First backflush.Colour `json:"first,omitempty"`
 	// NothingIn, with Stop in the dose step: no powder went in.
 	NothingIn bool   `json:"nothing_in,omitempty"`
 	Note      string `json:"note,omitempty"`
@@ -59,8 +62,10 @@ func (p Press) Check() error {
 			return &units.OutOfRange{Field: "cup", Value: "nothing", Allowed: "colour, foam and grains with a reading"}
 		}
 		return p.Cup.Check()
+	case Graded:
+		return backflush.CheckFirst(p.First)
 	default:
-		return &units.OutOfRange{Field: "kind", Value: string(p.Kind), Allowed: "done, begin, hold, no_pressure, reading, again, stop"}
+		return &units.OutOfRange{Field: "kind", Value: string(p.Kind), Allowed: "done, begin, hold, no_pressure, reading, graded, again, stop"}
 	}
 	return nil
 }
@@ -74,6 +79,7 @@ const (
 	On   SegmentKind = "on"
 	Off  SegmentKind = "off"
 	Held SegmentKind = "held"
+	Soak SegmentKind = "soak" // a soak, or the machine's own program, runs
 )
 
 // Segment is one stretch of the current step. End is zero where it waits for
@@ -123,7 +129,8 @@ type State struct {
 	EndedAt  time.Time
 
 	Detergent Detergent
-	Soapy     int // full detergent pulses
+	Soapy     int              // full detergent pulses
+	First     backflush.Colour // of the first discharge; empty where nobody was asked
 	Cups      []backflush.Cup
 	Finding   *reason.Finding
 	// EmptyTray: the tray has no room for what comes; it is to be emptied
@@ -211,23 +218,46 @@ func (f *fold) advance(t time.Time) {
 	if t.Before(f.now) {
 		return // a press that claims to be older than one accepted before it
 	}
-	for !f.ended && (f.mode == On || f.mode == Off) {
-		end := f.since.Add(f.on())
-		if f.mode == Off {
-			end = end.Add(f.off())
-		}
+	for !f.ended && (f.mode == On || f.mode == Off || f.mode == Soak) {
+		end := f.ends()
 		if end.After(t) {
 			break
 		}
 		f.now = end
 		f.segment++
-		if f.mode == On {
+		switch f.mode {
+		case On:
 			f.mode = Off
-			continue
+		case Off:
+			f.full()
+		default:
+			f.waited()
 		}
-		f.full()
 	}
 	f.now = t
+}
+
+// ends is when the running segment is over.
+func (f *fold) ends() time.Time {
+	switch f.mode {
+	case On:
+		return f.since.Add(f.on())
+	case Off:
+		return f.since.Add(f.on() + f.off())
+	}
+	return f.since.Add(f.step().Waits / f.speed)
+}
+
+// waited ends a soak or a program; what ran into the tray is counted then.
+func (f *fold) waited() {
+	f.state.Soapy += f.step().Soapy
+	f.flowed(f.step().Water)
+	f.next()
+}
+
+func (f *fold) flowed(v units.Volume) {
+	f.state.Tray.Flushed += v
+	f.state.Used.Flushed += v
 }
 
 // full counts a pulse that had its on and its off time.
@@ -255,8 +285,11 @@ func (f *fold) vent() {
 func (f *fold) next() {
 	f.i++
 	f.segment, f.mode, f.since, f.pulse = 0, Open, f.now, 0
-	if f.i == len(f.steps) {
+	switch {
+	case f.i == len(f.steps):
 		f.end(Finished)
+	case f.step().AtOnce:
+		f.mode = Soak
 	}
 }
 
@@ -281,6 +314,12 @@ func (f *fold) apply(p Press) {
 	case Hold, NoPressure:
 		f.void(p)
 	case Begin:
+		if f.step().Kind == job.Wait && f.mode == Open {
+			f.tray()
+			f.segment++
+			f.mode, f.since = Soak, f.now
+			f.state.Finding = nil
+		}
 		if f.step().Kind == job.Pulsed && (f.mode == Open || f.mode == Held) && p.Segment == f.segment {
 			f.tray()
 			f.segment++
@@ -290,6 +329,13 @@ func (f *fold) apply(p Press) {
 	case Done:
 		if f.step().Kind == job.Act {
 			f.act()
+		} else if f.mode == Soak && f.step().Early {
+			f.waited()
+		}
+	case Graded:
+		if f.step().Kind == job.Grade && backflush.CheckFirst(p.First) == nil {
+			f.state.First = p.First
+			f.next()
 		}
 	case Reading:
 		if f.step().Kind == job.Look && f.mode == Open && p.Cup != nil && p.Cup.Check() == nil {
@@ -317,8 +363,7 @@ func (f *fold) act() {
 	}
 	if s.Water > 0 {
 		f.tray()
-		f.state.Tray.Flushed += s.Water
-		f.state.Used.Flushed += s.Water
+		f.flowed(s.Water)
 	}
 	f.state.Finding = nil
 	f.next()
@@ -416,7 +461,7 @@ const fullTray = 0.8
 // needsTray says whether the water of the present step would fill the tray
 // beyond what is safe to carry.
 func (f *fold) needsTray() bool {
-	if f.plan.Tray == 0 || f.ended || f.mode == On || f.mode == Off {
+	if f.plan.Tray == 0 || f.ended || f.mode == On || f.mode == Off || f.mode == Soak {
 		return false
 	}
 	s := f.step()
@@ -450,6 +495,9 @@ func (f *fold) view() State {
 
 // schedule lists the segments from the present one to the end of the step.
 func (f *fold) schedule(present *Segment) []Segment {
+	if f.mode == Soak {
+		present.End = f.ends()
+	}
 	if f.mode != On && f.mode != Off {
 		return []Segment{*present}
 	}
@@ -473,8 +521,11 @@ func (f *fold) allowed() []PressKind {
 	}
 	var list []PressKind
 	switch s := f.step(); {
-	case s.Kind == job.Act:
+	case s.Kind == job.Act, f.mode == Soak && s.Early:
 		list = []PressKind{Done}
+	case s.Kind == job.Grade:
+		list = []PressKind{Graded}
+	case f.mode == Soak:
 	case s.Kind == job.Look && f.mode == Held:
 		list = []PressKind{Again}
 	case s.Kind == job.Look:

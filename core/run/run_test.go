@@ -22,7 +22,13 @@ var (
 
 func plan(t testing.TB, l machine.Layout, dirty bool) job.Plan {
 	t.Helper()
-	p, err := job.Wash(machine.Answers{Layout: l, Valve: machine.Yes, Drinks: 4, Hardness: units.UnknownHardness(), Treatment: machine.Untreated}, backflush.HalfTeaspoon, 1, dirty, backflush.UsualPowder)
+	return planBy(t, l, backflush.HalfTeaspoon, dirty)
+}
+
+func planBy(t testing.TB, l machine.Layout, id backflush.MethodID, dirty bool) job.Plan {
+	t.Helper()
+	a := machine.Answers{Layout: l, Valve: machine.Yes, Drinks: 4, Hardness: units.UnknownHardness(), Treatment: machine.Untreated, Overrides: map[string]string{"own_program": "yes"}}
+	p, err := job.Wash(a, id, 1, dirty, backflush.UsualPowder)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -66,6 +72,8 @@ func (h *hand) to(step string) *hand {
 			h.press(Done)
 		case s.Step.Kind == job.Look:
 			h.read(clean)
+		case s.Step.Kind == job.Grade:
+			h.with(Press{Kind: Graded, First: backflush.ColourPale})
 		case s.Segment.Kind == Open || s.Segment.Kind == Held:
 			h.press(Begin)
 		default:
@@ -101,8 +109,8 @@ func TestWholeWash(t *testing.T) {
 		t.Errorf("12 s in: %+v and %d to come, want OFF with 3 s left", s.Segment, len(s.Schedule))
 	}
 	h.wait(63 * time.Second)
-	if s := h.state(); s.Step.ID != "blind" || s.Soapy != 5 {
-		t.Errorf("75 s in: %s after %d pulses, want the blind after five", s.Step.ID, s.Soapy)
+	if s := h.state(); s.Step.ID != "first" || s.Soapy != 5 {
+		t.Errorf("75 s in: %s after %d pulses, want the first discharge after five", s.Step.ID, s.Soapy)
 	}
 	h.to("cup")
 	if s := h.state(); s.Detergent.Rinsed != 5 || !s.Detergent.In {
@@ -234,7 +242,7 @@ func TestSpeedIsRunSecondsAWallSecond(t *testing.T) {
 	h.speed = 30
 	h.to("detergent").press(Begin)
 	h.wait(2500 * time.Millisecond)
-	if s := h.state(); s.Step.ID != "blind" {
+	if s := h.state(); s.Step.ID != "first" {
 		t.Errorf("75 run seconds at speed 30 lead to %s", s.Step.ID)
 	}
 }
@@ -253,7 +261,7 @@ func TestPressRefused(t *testing.T) {
 // storm is a log of random presses: mostly sensible, often late, doubled, for
 // the wrong step or segment, from two devices.
 func storm(random *rand.Rand, p job.Plan, speed int) ([]Press, time.Time) {
-	kinds := []PressKind{Done, Begin, Hold, NoPressure, Reading, Again, Stop}
+	kinds := []PressKind{Done, Begin, Hold, NoPressure, Reading, Graded, Again, Stop}
 	var list []Press
 	now := start
 	for i := range 20 + random.IntN(60) {
@@ -283,7 +291,7 @@ func storm(random *rand.Rand, p job.Plan, speed int) ([]Press, time.Time) {
 		if random.IntN(3) == 0 {
 			cup = foamy
 		}
-		press.Cup = &cup
+		press.Cup, press.First = &cup, cup.Colour
 		press.NothingIn = random.IntN(2) == 0
 		list = append(list, press)
 	}
@@ -296,10 +304,11 @@ func storm(random *rand.Rand, p job.Plan, speed int) ([]Press, time.Time) {
 func TestNoOrderOfPressesClearsTheHazardEarly(t *testing.T) {
 	random := rand.New(rand.NewPCG(7, 11))
 	outcomes := map[Outcome]int{}
-	for round := range 1000 {
+	for round := range 480 {
 		speed := 1 + random.IntN(40)
 		dirty := round%5 == 0
-		p := plan(t, machine.SingleBoiler, dirty)
+		methods := backflush.Methods()
+		p := planBy(t, machine.SingleBoiler, methods[round%len(methods)].ID, dirty)
 		list, end := storm(random, p, speed)
 		s := Fold(p, start, speed, list, end)
 		if !reflect.DeepEqual(s, Fold(p, start, speed, append([]Press(nil), list...), end)) {
@@ -329,14 +338,14 @@ func TestNoOrderOfPressesClearsTheHazardEarly(t *testing.T) {
 		if d.Ever && !d.In && !proven {
 			t.Fatalf("round %d: cleared without proof: %+v", round, s)
 		}
-		if s.Outcome == Finished && (d.In || !proven) {
+		if s.Outcome == Finished && (d.In || d.Ever && !proven) {
 			t.Fatalf("round %d: finished without proof: %+v", round, d)
 		}
 		if s.Outcome == Stopped && d.Ever {
 			t.Fatalf("round %d: stopped as safe with detergent used: %+v", round, d)
 		}
-		// the clock itself: least pulses of 15 s cannot be had in less time
-		if least := time.Duration(d.Least) * 15 * time.Second / time.Duration(speed); !cleared.IsZero() && cleared.Sub(dosed) < least-time.Millisecond {
+		// the clock itself: the least pulses cannot be had in less time
+		if least := time.Duration(d.Least) * (p.More.On + p.More.Off) / time.Duration(speed); !cleared.IsZero() && cleared.Sub(dosed) < least-time.Millisecond {
 			t.Fatalf("round %d: cleared %v after the dose, the rinse alone takes %v", round, cleared.Sub(dosed), least)
 		}
 	}
@@ -376,4 +385,77 @@ func FuzzFold(f *testing.F) {
 			t.Fatal("finished with detergent in")
 		}
 	})
+}
+
+// Every method comes to its end, and detergent counts as out only at the end
+// of the rinse; what was seen first is kept.
+func TestEveryMethodEnds(t *testing.T) {
+	for _, m := range backflush.Methods() {
+		h := newHand(t, planBy(t, machine.HXHome, m.ID, false))
+		last := "discard"
+		if m.Wet() {
+			last = "rest"
+		}
+		h.to(last)
+		s := h.press(Done)
+		if s.Outcome != Finished || s.Detergent.In || s.Detergent.Ever == m.Wet() || s.Detergent.Rinsed < m.Rinse.Count {
+			t.Errorf("%s: %q, %+v", m.ID, s.Outcome, s.Detergent)
+		}
+		if !m.Wet() && (s.First != backflush.ColourPale || s.Soapy != m.First.Count+m.Detergent.Count) {
+			t.Errorf("%s: first %q, %d pulses with detergent", m.ID, s.First, s.Soapy)
+		}
+	}
+}
+
+// The soak begins with the end of the pulse before it, runs by itself, cannot
+// be cut short, and does not stop for anybody.
+func TestSoakRunsByItself(t *testing.T) {
+	h := newHand(t, planBy(t, machine.HXHome, backflush.Soak, false))
+	h.to("short").press(Begin)
+	h.wait(40 * time.Second) // 4 × 5/5
+	s := h.state()
+	if s.Step.ID != "soak" || s.Segment.Kind != Soak || s.Segment.End.Sub(h.now) != 3*time.Minute || len(s.Schedule) != 1 || s.Soapy != 4 {
+		t.Fatalf("after the short pulses: %s, %+v", s.Step.ID, s.Segment)
+	}
+	for _, k := range []PressKind{Done, Begin, Hold, NoPressure, Again} {
+		if s := h.press(k); s.Step.ID != "soak" || s.Segment.End.Sub(h.now) != 3*time.Minute {
+			t.Errorf("%s in the soak: %s, %+v", k, s.Step.ID, s.Segment)
+		}
+	}
+	h.wait(3*time.Minute - time.Second)
+	if s := h.state(); s.Step.ID != "soak" {
+		t.Errorf("a second before its end: %s", s.Step.ID)
+	}
+	h.wait(time.Hour)
+	if s := h.state(); s.Step.ID != "detergent" || s.Segment.Kind != Open || !s.Detergent.In {
+		t.Errorf("an hour later: %s, %s, want the pulses to wait", s.Step.ID, s.Segment.Kind)
+	}
+	h = newHand(t, planBy(t, machine.HXHome, backflush.Soak, false))
+	h.to("soak").wait(time.Minute)
+	if s := h.press(Stop); s.Outcome != StoppedUnsafe {
+		t.Errorf("stopped in the soak: %q", s.Outcome)
+	}
+}
+
+// The machine's own program is begun by a press and may be left when it is done.
+func TestMachineProgram(t *testing.T) {
+	h := newHand(t, planBy(t, machine.HXHome, backflush.MachineProgram, false))
+	h.to("program")
+	if s := h.state(); s.Segment.Kind != Open || s.Soapy != 0 {
+		t.Errorf("before it is started: %+v", s.Segment)
+	}
+	if s := h.press(Begin); s.Segment.Kind != Soak || s.Segment.End.Sub(h.now) != 390*time.Second {
+		t.Errorf("started: %+v", s.Segment)
+	}
+	h.wait(6 * time.Minute)
+	s := h.press(Done)
+	if s.Step.ID != "first" || s.Soapy != 5 || s.Tray.Flushed != 50+10*40 {
+		t.Errorf("done after six minutes: %s, %d, %v mL", s.Step.ID, s.Soapy, s.Tray.Flushed)
+	}
+	if s := h.with(Press{Kind: Graded, First: "green"}); s.Step.ID != "first" {
+		t.Error("a colour that does not exist was taken")
+	}
+	if (Press{Kind: Graded, First: "green"}).Check() == nil || (Press{Kind: Graded, First: backflush.Unseen}).Check() != nil {
+		t.Error("grades are not checked")
+	}
 }

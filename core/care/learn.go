@@ -1,0 +1,128 @@
+package care
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+)
+
+// Graded is one wash whose first discharge was looked at.
+type Graded struct {
+	At    time.Time
+	Group int
+	First backflush.Colour
+	Gone  float64 // share of the interval that had gone when it began
+}
+
+// Lesson is what the first discharges say about the interval.
+type Lesson struct {
+	Finding reason.Finding
+	// Proposed is set where another interval is proposed, Factor what it is
+	// then of the school's own, Interval what that comes to.
+	Proposed bool
+	Factor   reason.Worked
+	Interval Interval
+}
+
+// What the first discharge asks for (our own engineering choices).
+const (
+	longer      = 1.25
+	shorter     = 0.85
+	muchShorter = 0.70
+	leastFactor = 0.5
+	mostFactor  = 2.0
+	// a clear cup after much less than the interval says nothing, nor a dark
+	// one long after it
+	tooEarly = 0.75
+	tooLate  = 1.5
+)
+
+// Learn judges by the washes graded since the interval was last changed,
+// oldest first: clear twice running in the same group lengthens it, pale keeps
+// it, brown and dark shorten it, never outside half to twice the school's own,
+// nor past the calendar's cap.
+func Learn(a machine.Answers, c Choice, graded []Graded) Lesson {
+	c = c.Settled(a)
+	var list []Graded
+	for _, g := range graded {
+		if g.First != "" && g.First != backflush.Unseen {
+			list = append(list, g)
+		}
+	}
+	keep := func(title, text string, source reason.Source) Lesson {
+		return Lesson{Finding: reason.Finding{Verdict: reason.Fine, Title: title, Because: []reason.Reason{{Text: text, Source: source}}}}
+	}
+	if len(list) == 0 {
+		return keep("Nothing to learn from yet", "No first discharge was looked at since the interval was set.", reason.Log)
+	}
+	last := list[len(list)-1]
+	change := 0.0
+	why := ""
+	switch last.First {
+	case backflush.ColourPale:
+		return keep("Keep the interval", "The first discharge was pale: the interval fits.", reason.Ours)
+	case backflush.ColourBrown:
+		change, why = shorter, "The first discharge was brown: oil had built up, so 15 % shorter."
+	case backflush.ColourDark:
+		change, why = muchShorter, "The first discharge was dark: far too much had built up, so 30 % shorter."
+	case backflush.ColourClear:
+		if last.Gone < tooEarly {
+			return keep("Keep the interval", fmt.Sprintf("Clear, but after only %.0f %% of the interval: that says nothing yet.", 100*last.Gone), reason.Ours)
+		}
+		twice := false
+		for i := len(list) - 2; i >= 0; i-- {
+			if list[i].Group == last.Group {
+				twice = list[i].First == backflush.ColourClear && list[i].Gone >= tooEarly
+				break
+			}
+		}
+		if !twice {
+			return keep("Keep the interval", "Clear once. Clear twice running would make it longer.", reason.Ours)
+		}
+		change, why = longer, "The first discharge was clear twice running: nothing had built up, so 25 % longer."
+	}
+	if change < 1 && last.Gone > tooLate {
+		return keep("Keep the interval", fmt.Sprintf("It was %s, but the wash came %.1f intervals late: that says nothing about the interval.", last.First, last.Gone-1), reason.Ours)
+	}
+	l := Lesson{Factor: reason.Worked{
+		Name: "share of the school's interval", Value: math.Min(mostFactor, math.Max(leastFactor, c.Factor*change)), Unit: "", Source: reason.Ours,
+		Formula: "min(most, max(least, now × change))",
+		Inputs: []reason.Input{
+			{Symbol: "now", Label: "share of the school's interval that holds now", Value: c.Factor, Source: reason.Log},
+			{Symbol: "change", Label: "what the first discharge asks for: " + string(last.First), Value: change, Source: reason.Ours},
+			{Symbol: "least", Label: "never less than", Value: leastFactor, Source: reason.Ours},
+			{Symbol: "most", Label: "never more than", Value: mostFactor, Source: reason.Ours},
+		}, WouldChange: []string{"another first discharge at the next wash"}}.Exact()}
+	now, then := c.For(a), c
+	then.Factor = l.Factor.Value
+	l.Interval = then.For(a)
+	because := []reason.Reason{{Text: why, Source: reason.Ours}}
+	switch {
+	case now.Daily:
+		return keep("Keep the interval", "It is washed every day already: a café's one day is its cap, and more than once a day is for the closer to judge.", reason.Ours)
+	case a.Facts().Valve == machine.Cam && change < 1 && l.Interval.Days < halfYear:
+		l = keep("Keep the interval", why, reason.Ours)
+		l.Finding.Verdict = reason.Look
+		l.Finding.Because = append(l.Finding.Because, reason.Reason{Text: "But detergent more than twice a year strips the cam's grease.", Source: reason.Trade})
+		l.Finding.Next = []string{"Clean by hand more often instead: screen off, scrubbed, seal brushed."}
+		return l
+	case same(now, l.Interval):
+		return keep("Keep the interval", why+" It is at its bound already: half to twice the school's own, and never past the calendar's cap.", reason.Ours)
+	}
+	l.Proposed = true
+	title := "Wash more often"
+	if change > 1 {
+		title = "Wash less often"
+	}
+	l.Finding = reason.Finding{Verdict: reason.Look, Title: title, Because: because}
+	return l
+}
+
+func same(a, b Interval) bool {
+	near := func(x, y float64) bool { return math.Abs(x-y) < 0.02*math.Max(x, y) || x == y }
+	return near(a.Shots, b.Shots) && near(a.Coffee, b.Coffee) && near(a.Counter, b.Counter) && near(a.Litres, b.Litres) && near(a.Days, b.Days)
+}

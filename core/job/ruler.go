@@ -1,0 +1,65 @@
+package job
+
+import (
+	"freshanvil/core/backflush"
+	"freshanvil/core/care"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+)
+
+// Row is one school, or one pairing of a method and an interval, on the ruler
+// of a machine's own use.
+type Row struct {
+	Method   backflush.MethodID // none for a hand clean
+	Interval care.Interval
+	Fits     reason.Finding
+	Days     reason.Worked // between two of them
+	Shots    reason.Worked
+	// Of the whole machine; in a year.
+	Times, Grams, Minutes reason.Worked
+}
+
+// handClean is what screen and seal take by hand, in minutes (our own
+// engineering choice).
+const handClean = 15
+
+// Lay puts a choice on the ruler: what it comes to at so many shots a day a
+// group, with the detergent at hand. A choice whose method the machine cannot
+// follow has no figures, but says why.
+func Lay(a machine.Answers, c care.Choice, rate reason.Worked, in backflush.Detergent) (Row, error) {
+	f := a.Facts()
+	c = c.Settled(a)
+	r := Row{Method: c.Method, Interval: c.For(a)}
+	minutes := reason.Input{Symbol: "minutes", Label: "a hand clean takes", Value: handClean, Unit: "min", Source: reason.Ours}
+	dose := reason.Input{Symbol: "dose", Label: "no detergent by hand", Value: 0, Unit: "g", Source: reason.Trade}
+	r.Fits = reason.Finding{Verdict: reason.Fine, Title: "Suits this machine", Because: r.Interval.Because}
+	if c.Method != "" {
+		m, err := backflush.Lookup(c.Method)
+		if err != nil {
+			return Row{}, err
+		}
+		if r.Fits = m.Fits(f); r.Fits.Verdict == reason.Refused {
+			return r, nil
+		}
+		p, err := Wash(a, c.Method, 1, false, in)
+		if err != nil {
+			return Row{}, err
+		}
+		minutes, dose = p.Minutes.AsInput("minutes"), p.Dose.Mass.AsInput("dose")
+	}
+	if warn := c.Warn(a); len(warn) > 0 {
+		r.Fits = reason.Finding{Verdict: reason.Look, Title: "Something speaks against it", Because: warn}
+	}
+	would := []string{"more or fewer drinks", "another interval"}
+	r.Days = r.Interval.Span(f, rate)
+	r.Shots = reason.Worked{Name: "shots between two of them", Value: r.Days.Value * rate.Value, Unit: "shots", Formula: "days × rate", Source: reason.Ours,
+		Inputs: []reason.Input{r.Days.AsInput("days"), rate.AsInput("rate")}, WouldChange: would}.Exact()
+	r.Times = reason.Worked{Name: "of them a year, all groups", Value: float64(f.Groups) * 365 / r.Days.Value, Unit: "a year", Formula: "groups × 365 ÷ days", Source: reason.Ours,
+		Inputs: []reason.Input{{Symbol: "groups", Label: "groups", Value: float64(f.Groups), Source: reason.Said}, r.Days.AsInput("days")}, WouldChange: would}.Exact()
+	year := func(name, unit string, each reason.Input) reason.Worked {
+		return reason.Worked{Name: name, Value: r.Times.Value * each.Value, Unit: unit, Formula: "times × " + each.Symbol, Source: reason.Ours,
+			Inputs: []reason.Input{r.Times.AsInput("times"), each}, WouldChange: append([]string{"another method"}, would...)}.Exact()
+	}
+	r.Grams, r.Minutes = year("detergent a year", "g", dose), year("minutes a year", "min", minutes)
+	return r, nil
+}
