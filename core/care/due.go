@@ -149,7 +149,8 @@ type History struct {
 	// Away are the times nobody was or will be there, as entered.
 	Away []Spell
 	// Choice is how often and how, as chosen.
-	Choice Choice
+	Choice      Choice
+	ChoiceSince time.Time
 }
 
 // AllDue works out every task of every group of a machine at an instant,

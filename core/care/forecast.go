@@ -177,4 +177,10 @@ func (p Pace) Mean() reason.Worked {
 }
 
 // ByDay is the believed shots of each day of the week, Sunday first.
-func (p Pace) ByDay() [7]float64 { return p.byDay }
+func (p Pace) ByDay() []reason.Worked {
+	list := make([]reason.Worked, 7)
+	for d := range list {
+		list[d] = p.rate(d, p.byDay[d])
+	}
+	return list
+}

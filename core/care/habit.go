@@ -27,7 +27,11 @@ func HabitOf(events []UseEvent, now time.Time, zone *time.Location) Habit {
 	from := time.Date(today.Year(), today.Month(), today.Day()-habitDays, dayTurns, 0, 0, 0, zone)
 	h := Habit{From: from.UTC()}
 	turns := []time.Time{from}
-	for t := from; t.Before(now); {
+	end := now
+	for _, e := range events {
+		end = latest(end, e.To)
+	}
+	for t := from; !t.After(end); {
 		t = NextDay(t, zone)
 		turns = append(turns, t)
 	}

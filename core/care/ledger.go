@@ -179,3 +179,8 @@ func NextDay(t time.Time, zone *time.Location) time.Time {
 	d := Day(t, zone)
 	return time.Date(d.Year(), d.Month(), d.Day()+1, dayTurns, 0, 0, 0, zone)
 }
+
+// DayOf is the start of the machine's day of a date.
+func DayOf(year int, month time.Month, day int, zone *time.Location) time.Time {
+	return time.Date(year, month, day, dayTurns, 0, 0, 0, zone)
+}

@@ -331,6 +331,7 @@ func TestWashFromStartToLog(t *testing.T) {
 		t.Errorf("schedule of %d segments: %+v", len(l.Schedule), l.Schedule)
 	}
 	l.wait(76 * time.Second)
+	l.press("graded", "first", "brown")
 	l.press("done")
 	l.press("begin")
 	l.wait(76 * time.Second)
@@ -353,7 +354,7 @@ func TestWashFromStartToLog(t *testing.T) {
 		t.Fatalf("%d entries", len(log.Entries))
 	}
 	e := log.Entries[0]
-	if e.Outcome != "done" || e.Dose.Mass.Value != 3 || *e.SoapyPulses != 5 || *e.RinsePulses != 5 || len(*e.Cups) != 1 || fmt.Sprintf("%.2f", *e.Minutes) != "3.53" {
+	if e.Outcome != "done" || e.Dose.Mass.Value != 3 || *e.SoapyPulses != 5 || *e.RinsePulses != 5 || *e.First != "brown" || len(*e.Cups) != 1 || fmt.Sprintf("%.2f", *e.Minutes) != "3.53" {
 		t.Errorf("logged: %+v", e)
 	}
 	if next := b.first().Next; next.State != "later" || !next.Likely.After(b.now.AddDate(0, 0, 7)) {

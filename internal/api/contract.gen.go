@@ -128,21 +128,57 @@ func (e CareRecordTask) Valid() bool {
 	}
 }
 
+// Defines values for ChangeShownWhat.
+const (
+	ChangeShownWhatBegun   ChangeShownWhat = "begun"
+	ChangeShownWhatChosen  ChangeShownWhat = "chosen"
+	ChangeShownWhatLearned ChangeShownWhat = "learned"
+	ChangeShownWhatOily    ChangeShownWhat = "oily"
+	ChangeShownWhatParty   ChangeShownWhat = "party"
+	ChangeShownWhatUndone  ChangeShownWhat = "undone"
+)
+
+// Valid indicates whether the value is a known member of the ChangeShownWhat enum.
+func (e ChangeShownWhat) Valid() bool {
+	switch e {
+	case ChangeShownWhatBegun:
+		return true
+	case ChangeShownWhatChosen:
+		return true
+	case ChangeShownWhatLearned:
+		return true
+	case ChangeShownWhatOily:
+		return true
+	case ChangeShownWhatParty:
+		return true
+	case ChangeShownWhatUndone:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ClockKind.
 const (
-	Coffee ClockKind = "coffee"
-	Days   ClockKind = "days"
-	Shots  ClockKind = "shots"
+	ClockKindCoffee  ClockKind = "coffee"
+	ClockKindCounter ClockKind = "counter"
+	ClockKindDays    ClockKind = "days"
+	ClockKindLitres  ClockKind = "litres"
+	ClockKindShots   ClockKind = "shots"
 )
 
 // Valid indicates whether the value is a known member of the ClockKind enum.
 func (e ClockKind) Valid() bool {
 	switch e {
-	case Coffee:
+	case ClockKindCoffee:
 		return true
-	case Days:
+	case ClockKindCounter:
 		return true
-	case Shots:
+	case ClockKindDays:
+		return true
+	case ClockKindLitres:
+		return true
+	case ClockKindShots:
 		return true
 	default:
 		return false
@@ -254,6 +290,30 @@ func (e HazardChemical) Valid() bool {
 	}
 }
 
+// Defines values for IntervalChangeKind.
+const (
+	IntervalChangeKindOily  IntervalChangeKind = "oily"
+	IntervalChangeKindParty IntervalChangeKind = "party"
+	IntervalChangeKindTake  IntervalChangeKind = "take"
+	IntervalChangeKindUndo  IntervalChangeKind = "undo"
+)
+
+// Valid indicates whether the value is a known member of the IntervalChangeKind enum.
+func (e IntervalChangeKind) Valid() bool {
+	switch e {
+	case IntervalChangeKindOily:
+		return true
+	case IntervalChangeKindParty:
+		return true
+	case IntervalChangeKindTake:
+		return true
+	case IntervalChangeKindUndo:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for LineStatus.
 const (
 	Ahead LineStatus = "ahead"
@@ -304,13 +364,34 @@ func (e LogEntryOutcome) Valid() bool {
 
 // Defines values for NewRunMethod.
 const (
-	HalfTeaspoon NewRunMethod = "half_teaspoon"
+	NewRunMethodHalfTeaspoon   NewRunMethod = "half_teaspoon"
+	NewRunMethodMachineProgram NewRunMethod = "machine_program"
+	NewRunMethodShortPulse     NewRunMethod = "short_pulse"
+	NewRunMethodSoak           NewRunMethod = "soak"
+	NewRunMethodTablet         NewRunMethod = "tablet"
+	NewRunMethodTenAndFive     NewRunMethod = "ten_and_five"
+	NewRunMethodThreePulse     NewRunMethod = "three_pulse"
+	NewRunMethodWaterOnly      NewRunMethod = "water_only"
 )
 
 // Valid indicates whether the value is a known member of the NewRunMethod enum.
 func (e NewRunMethod) Valid() bool {
 	switch e {
-	case HalfTeaspoon:
+	case NewRunMethodHalfTeaspoon:
+		return true
+	case NewRunMethodMachineProgram:
+		return true
+	case NewRunMethodShortPulse:
+		return true
+	case NewRunMethodSoak:
+		return true
+	case NewRunMethodTablet:
+		return true
+	case NewRunMethodTenAndFive:
+		return true
+	case NewRunMethodThreePulse:
+		return true
+	case NewRunMethodWaterOnly:
 		return true
 	default:
 		return false
@@ -383,11 +464,39 @@ func (e PreferencesUnits) Valid() bool {
 	}
 }
 
+// Defines values for PressFirst.
+const (
+	Brown  PressFirst = "brown"
+	Clear  PressFirst = "clear"
+	Dark   PressFirst = "dark"
+	Pale   PressFirst = "pale"
+	Unseen PressFirst = "unseen"
+)
+
+// Valid indicates whether the value is a known member of the PressFirst enum.
+func (e PressFirst) Valid() bool {
+	switch e {
+	case Brown:
+		return true
+	case Clear:
+		return true
+	case Dark:
+		return true
+	case Pale:
+		return true
+	case Unseen:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PressKind.
 const (
 	PressKindAgain      PressKind = "again"
 	PressKindBegin      PressKind = "begin"
 	PressKindDone       PressKind = "done"
+	PressKindGraded     PressKind = "graded"
 	PressKindHold       PressKind = "hold"
 	PressKindNoPressure PressKind = "no_pressure"
 	PressKindReading    PressKind = "reading"
@@ -402,6 +511,8 @@ func (e PressKind) Valid() bool {
 	case PressKindBegin:
 		return true
 	case PressKindDone:
+		return true
+	case PressKindGraded:
 		return true
 	case PressKindHold:
 		return true
@@ -421,6 +532,7 @@ const (
 	RunAllowedAgain      RunAllowed = "again"
 	RunAllowedBegin      RunAllowed = "begin"
 	RunAllowedDone       RunAllowed = "done"
+	RunAllowedGraded     RunAllowed = "graded"
 	RunAllowedHold       RunAllowed = "hold"
 	RunAllowedNoPressure RunAllowed = "no_pressure"
 	RunAllowedReading    RunAllowed = "reading"
@@ -435,6 +547,8 @@ func (e RunAllowed) Valid() bool {
 	case RunAllowedBegin:
 		return true
 	case RunAllowedDone:
+		return true
+	case RunAllowedGraded:
 		return true
 	case RunAllowedHold:
 		return true
@@ -470,24 +584,231 @@ func (e RunOutcome) Valid() bool {
 	}
 }
 
+// Defines values for RunTask.
+const (
+	RunTaskRinse          RunTask = "rinse"
+	RunTaskWash           RunTask = "wash"
+	RunTaskWaterBackflush RunTask = "water_backflush"
+)
+
+// Valid indicates whether the value is a known member of the RunTask enum.
+func (e RunTask) Valid() bool {
+	switch e {
+	case RunTaskRinse:
+		return true
+	case RunTaskWash:
+		return true
+	case RunTaskWaterBackflush:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SchoolChoiceEvery.
+const (
+	SchoolChoiceEveryCounter     SchoolChoiceEvery = "counter"
+	SchoolChoiceEveryDay         SchoolChoiceEvery = "day"
+	SchoolChoiceEveryFiftyOrKilo SchoolChoiceEvery = "fifty_or_kilo"
+	SchoolChoiceEveryFiftyShots  SchoolChoiceEvery = "fifty_shots"
+	SchoolChoiceEveryFiveAYear   SchoolChoiceEvery = "five_a_year"
+	SchoolChoiceEveryKilogram    SchoolChoiceEvery = "kilogram"
+	SchoolChoiceEveryMonth       SchoolChoiceEvery = "month"
+	SchoolChoiceEveryOwn         SchoolChoiceEvery = "own"
+	SchoolChoiceEveryTwiceAYear  SchoolChoiceEvery = "twice_a_year"
+	SchoolChoiceEveryTwoWeeks    SchoolChoiceEvery = "two_weeks"
+	SchoolChoiceEveryWeek        SchoolChoiceEvery = "week"
+)
+
+// Valid indicates whether the value is a known member of the SchoolChoiceEvery enum.
+func (e SchoolChoiceEvery) Valid() bool {
+	switch e {
+	case SchoolChoiceEveryCounter:
+		return true
+	case SchoolChoiceEveryDay:
+		return true
+	case SchoolChoiceEveryFiftyOrKilo:
+		return true
+	case SchoolChoiceEveryFiftyShots:
+		return true
+	case SchoolChoiceEveryFiveAYear:
+		return true
+	case SchoolChoiceEveryKilogram:
+		return true
+	case SchoolChoiceEveryMonth:
+		return true
+	case SchoolChoiceEveryOwn:
+		return true
+	case SchoolChoiceEveryTwiceAYear:
+		return true
+	case SchoolChoiceEveryTwoWeeks:
+		return true
+	case SchoolChoiceEveryWeek:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SchoolChoiceMethod.
+const (
+	SchoolChoiceMethodHalfTeaspoon   SchoolChoiceMethod = "half_teaspoon"
+	SchoolChoiceMethodMachineProgram SchoolChoiceMethod = "machine_program"
+	SchoolChoiceMethodShortPulse     SchoolChoiceMethod = "short_pulse"
+	SchoolChoiceMethodSoak           SchoolChoiceMethod = "soak"
+	SchoolChoiceMethodTablet         SchoolChoiceMethod = "tablet"
+	SchoolChoiceMethodTenAndFive     SchoolChoiceMethod = "ten_and_five"
+	SchoolChoiceMethodThreePulse     SchoolChoiceMethod = "three_pulse"
+	SchoolChoiceMethodWaterOnly      SchoolChoiceMethod = "water_only"
+)
+
+// Valid indicates whether the value is a known member of the SchoolChoiceMethod enum.
+func (e SchoolChoiceMethod) Valid() bool {
+	switch e {
+	case SchoolChoiceMethodHalfTeaspoon:
+		return true
+	case SchoolChoiceMethodMachineProgram:
+		return true
+	case SchoolChoiceMethodShortPulse:
+		return true
+	case SchoolChoiceMethodSoak:
+		return true
+	case SchoolChoiceMethodTablet:
+		return true
+	case SchoolChoiceMethodTenAndFive:
+		return true
+	case SchoolChoiceMethodThreePulse:
+		return true
+	case SchoolChoiceMethodWaterOnly:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SchoolChoiceSchool.
+const (
+	SchoolChoiceSchoolCam         SchoolChoiceSchool = "cam"
+	SchoolChoiceSchoolClose       SchoolChoiceSchool = "close"
+	SchoolChoiceSchoolFifty       SchoolChoiceSchool = "fifty"
+	SchoolChoiceSchoolHandMonthly SchoolChoiceSchool = "hand_monthly"
+	SchoolChoiceSchoolHandWeekly  SchoolChoiceSchool = "hand_weekly"
+	SchoolChoiceSchoolPinch       SchoolChoiceSchool = "pinch"
+	SchoolChoiceSchoolProgram     SchoolChoiceSchool = "program"
+	SchoolChoiceSchoolSeldom      SchoolChoiceSchool = "seldom"
+	SchoolChoiceSchoolSoak        SchoolChoiceSchool = "soak"
+	SchoolChoiceSchoolTablet      SchoolChoiceSchool = "tablet"
+	SchoolChoiceSchoolTen         SchoolChoiceSchool = "ten"
+	SchoolChoiceSchoolThree       SchoolChoiceSchool = "three"
+)
+
+// Valid indicates whether the value is a known member of the SchoolChoiceSchool enum.
+func (e SchoolChoiceSchool) Valid() bool {
+	switch e {
+	case SchoolChoiceSchoolCam:
+		return true
+	case SchoolChoiceSchoolClose:
+		return true
+	case SchoolChoiceSchoolFifty:
+		return true
+	case SchoolChoiceSchoolHandMonthly:
+		return true
+	case SchoolChoiceSchoolHandWeekly:
+		return true
+	case SchoolChoiceSchoolPinch:
+		return true
+	case SchoolChoiceSchoolProgram:
+		return true
+	case SchoolChoiceSchoolSeldom:
+		return true
+	case SchoolChoiceSchoolSoak:
+		return true
+	case SchoolChoiceSchoolTablet:
+		return true
+	case SchoolChoiceSchoolTen:
+		return true
+	case SchoolChoiceSchoolThree:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for SegmentKind.
 const (
-	Held SegmentKind = "held"
-	Off  SegmentKind = "off"
-	On   SegmentKind = "on"
-	Open SegmentKind = "open"
+	SegmentKindHeld SegmentKind = "held"
+	SegmentKindOff  SegmentKind = "off"
+	SegmentKindOn   SegmentKind = "on"
+	SegmentKindOpen SegmentKind = "open"
+	SegmentKindSoak SegmentKind = "soak"
 )
 
 // Valid indicates whether the value is a known member of the SegmentKind enum.
 func (e SegmentKind) Valid() bool {
 	switch e {
-	case Held:
+	case SegmentKindHeld:
 		return true
-	case Off:
+	case SegmentKindOff:
 		return true
-	case On:
+	case SegmentKindOn:
 		return true
-	case Open:
+	case SegmentKindOpen:
+		return true
+	case SegmentKindSoak:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SmallTask.
+const (
+	SmallTaskBrush          SmallTask = "brush"
+	SmallTaskTankWater      SmallTask = "tank_water"
+	SmallTaskTray           SmallTask = "tray"
+	SmallTaskWaste          SmallTask = "waste"
+	SmallTaskWaterBackflush SmallTask = "water_backflush"
+)
+
+// Valid indicates whether the value is a known member of the SmallTask enum.
+func (e SmallTask) Valid() bool {
+	switch e {
+	case SmallTaskBrush:
+		return true
+	case SmallTaskTankWater:
+		return true
+	case SmallTaskTray:
+		return true
+	case SmallTaskWaste:
+		return true
+	case SmallTaskWaterBackflush:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SmallDoneTasks.
+const (
+	SmallDoneTasksBrush          SmallDoneTasks = "brush"
+	SmallDoneTasksTankWater      SmallDoneTasks = "tank_water"
+	SmallDoneTasksTray           SmallDoneTasks = "tray"
+	SmallDoneTasksWaste          SmallDoneTasks = "waste"
+	SmallDoneTasksWaterBackflush SmallDoneTasks = "water_backflush"
+)
+
+// Valid indicates whether the value is a known member of the SmallDoneTasks enum.
+func (e SmallDoneTasks) Valid() bool {
+	switch e {
+	case SmallDoneTasksBrush:
+		return true
+	case SmallDoneTasksTankWater:
+		return true
+	case SmallDoneTasksTray:
+		return true
+	case SmallDoneTasksWaste:
+		return true
+	case SmallDoneTasksWaterBackflush:
 		return true
 	default:
 		return false
@@ -497,8 +818,10 @@ func (e SegmentKind) Valid() bool {
 // Defines values for StepKind.
 const (
 	Act    StepKind = "act"
+	Grade  StepKind = "grade"
 	Look   StepKind = "look"
 	Pulses StepKind = "pulses"
+	Wait   StepKind = "wait"
 )
 
 // Valid indicates whether the value is a known member of the StepKind enum.
@@ -506,9 +829,13 @@ func (e StepKind) Valid() bool {
 	switch e {
 	case Act:
 		return true
+	case Grade:
+		return true
 	case Look:
 		return true
 	case Pulses:
+		return true
+	case Wait:
 		return true
 	default:
 		return false
@@ -535,25 +862,25 @@ func (e TubForm) Valid() bool {
 
 // Defines values for UseEntryKind.
 const (
-	Double UseEntryKind = "double"
-	Flush  UseEntryKind = "flush"
-	Milk   UseEntryKind = "milk"
-	Single UseEntryKind = "single"
-	Undo   UseEntryKind = "undo"
+	UseEntryKindDouble UseEntryKind = "double"
+	UseEntryKindFlush  UseEntryKind = "flush"
+	UseEntryKindMilk   UseEntryKind = "milk"
+	UseEntryKindSingle UseEntryKind = "single"
+	UseEntryKindUndo   UseEntryKind = "undo"
 )
 
 // Valid indicates whether the value is a known member of the UseEntryKind enum.
 func (e UseEntryKind) Valid() bool {
 	switch e {
-	case Double:
+	case UseEntryKindDouble:
 		return true
-	case Flush:
+	case UseEntryKindFlush:
 		return true
-	case Milk:
+	case UseEntryKindMilk:
 		return true
-	case Single:
+	case UseEntryKindSingle:
 		return true
-	case Undo:
+	case UseEntryKindUndo:
 		return true
 	default:
 		return false
@@ -584,6 +911,18 @@ type AnswersValve string
 // Assumption defines model for Assumption.
 type Assumption = machine.Assumption
 
+// Away defines model for Away.
+type Away struct {
+	From openapi_types.Date `json:"from"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id   ID                 `json:"id"`
+	Note string             `json:"note"`
+	To   openapi_types.Date `json:"to"`
+}
+
 // Bench defines model for Bench.
 type Bench struct {
 	Machines []BenchMachine `json:"machines"`
@@ -607,7 +946,10 @@ type BenchMachine struct {
 	OpenRun     *OpenRun `json:"open_run,omitempty"`
 	Owner       string   `json:"owner"`
 	Place       string   `json:"place"`
-	Today       struct {
+
+	// Small The small tasks of today
+	Small []Small `json:"small"`
+	Today struct {
 		// Drinks Drinks logged since the machine's day turned
 		Drinks float64 `json:"drinks"`
 
@@ -641,6 +983,23 @@ type CareRecordTask string
 // Caution defines model for Caution.
 type Caution = reason.Caution
 
+// ChangeShown defines model for ChangeShown.
+type ChangeShown struct {
+	At       time.Time `json:"at"`
+	Id       string    `json:"id"`
+	Interval *Interval `json:"interval,omitempty"`
+
+	// Newest The one that undo takes back
+	Newest    bool            `json:"newest"`
+	TakenBack bool            `json:"taken_back"`
+	Title     string          `json:"title"`
+	What      ChangeShownWhat `json:"what"`
+	Why       string          `json:"why"`
+}
+
+// ChangeShownWhat defines model for ChangeShown.What.
+type ChangeShownWhat string
+
 // Clock defines model for Clock.
 type Clock struct {
 	Kind ClockKind `json:"kind"`
@@ -661,6 +1020,27 @@ type Clock struct {
 // ClockKind defines model for Clock.Kind.
 type ClockKind string
 
+// Counted defines model for Counted.
+type Counted struct {
+	Drinks float64   `json:"drinks"`
+	From   time.Time `json:"from"`
+	To     time.Time `json:"to"`
+}
+
+// CounterReading defines model for CounterReading.
+type CounterReading struct {
+	At time.Time `json:"at"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id      ID      `json:"id"`
+	Reading float64 `json:"reading"`
+
+	// Reset It went back to 0 since the reading before
+	Reset *bool `json:"reset,omitempty"`
+}
+
 // Cup defines model for Cup.
 type Cup = backflush.Cup
 
@@ -677,9 +1057,12 @@ type Dose struct {
 	Form DoseForm `json:"form"`
 
 	// Mass A computed number with how it was worked out.
-	Mass    Worked `json:"mass"`
-	Spoon   Spoon  `json:"spoon"`
-	Tablets int    `json:"tablets"`
+	Mass Worked `json:"mass"`
+
+	// Pinch Between two fingers
+	Pinch   *bool `json:"pinch,omitempty"`
+	Spoon   Spoon `json:"spoon"`
+	Tablets int   `json:"tablets"`
 }
 
 // DoseForm defines model for Dose.Form.
@@ -719,6 +1102,13 @@ type DueState string
 
 // DueTask defines model for Due.Task.
 type DueTask string
+
+// EveryRow defines model for EveryRow.
+type EveryRow struct {
+	Id    string `json:"id"`
+	Title string `json:"title"`
+	Why   string `json:"why"`
+}
 
 // Fact defines model for Fact.
 type Fact struct {
@@ -823,6 +1213,30 @@ type HazardChemical string
 // Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 type ID = string
 
+// Imported defines model for Imported.
+type Imported struct {
+	Bad []struct {
+		Allowed string `json:"allowed"`
+		Field   string `json:"field"`
+		Line    int    `json:"line"`
+		Value   string `json:"value"`
+	} `json:"bad"`
+
+	// Changed Entries that correct an earlier import
+	Changed int      `json:"changed"`
+	Drinks  *float64 `json:"drinks,omitempty"`
+	Entries int      `json:"entries"`
+
+	// Fresh Entries that are new
+	Fresh int        `json:"fresh"`
+	From  *time.Time `json:"from,omitempty"`
+	Kept  bool       `json:"kept"`
+
+	// Same Entries that are there already
+	Same int        `json:"same"`
+	To   *time.Time `json:"to,omitempty"`
+}
+
 // Input defines model for Input.
 type Input = reason.Input
 
@@ -830,11 +1244,34 @@ type Input = reason.Input
 type Interval struct {
 	Because []Reason `json:"because"`
 	CoffeeG *float64 `json:"coffee_g,omitempty"`
+	Counter *float64 `json:"counter,omitempty"`
 	Daily   bool     `json:"daily"`
 	Days    *float64 `json:"days,omitempty"`
+	Litres  *float64 `json:"litres,omitempty"`
 	Shots   *float64 `json:"shots,omitempty"`
 	Task    string   `json:"task"`
 	Title   string   `json:"title"`
+}
+
+// IntervalChange defines model for IntervalChange.
+type IntervalChange struct {
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id   ID                 `json:"id"`
+	Kind IntervalChangeKind `json:"kind"`
+}
+
+// IntervalChangeKind defines model for IntervalChange.Kind.
+type IntervalChangeKind string
+
+// Lesson What the first discharges say about the interval.
+type Lesson struct {
+	// Factor A computed number with how it was worked out.
+	Factor   *Worked   `json:"factor,omitempty"`
+	Finding  Finding   `json:"finding"`
+	Interval *Interval `json:"interval,omitempty"`
+	Proposed bool      `json:"proposed"`
 }
 
 // Line defines model for Line.
@@ -858,10 +1295,13 @@ type Log struct {
 
 // LogEntry defines model for LogEntry.
 type LogEntry struct {
-	At    time.Time `json:"at"`
-	Cups  *[]Cup    `json:"cups,omitempty"`
-	Dose  *Dose     `json:"dose,omitempty"`
-	Group int       `json:"group"`
+	At   time.Time `json:"at"`
+	Cups *[]Cup    `json:"cups,omitempty"`
+	Dose *Dose     `json:"dose,omitempty"`
+
+	// First How brown the first discharge was
+	First *string `json:"first,omitempty"`
+	Group int     `json:"group"`
 
 	// Id A UUID in lower case
 	//
@@ -893,10 +1333,22 @@ type LogEntryOutcome string
 
 // Machine defines model for Machine.
 type Machine struct {
-	Answers  Answers  `json:"answers"`
-	Archived bool     `json:"archived"`
-	Facts    []Fact   `json:"facts"`
-	Hazards  []Hazard `json:"hazards"`
+	Answers  Answers `json:"answers"`
+	Archived bool    `json:"archived"`
+	Away     []Away  `json:"away"`
+	Counter  struct {
+		// Each Counts a drink
+		Each float64 `json:"each"`
+
+		// Last The newest reading
+		Last   *float64   `json:"last,omitempty"`
+		LastAt *time.Time `json:"last_at,omitempty"`
+
+		// Washed A wash is on record since, so a reading must say whether the counter went back to 0
+		Washed *bool `json:"washed,omitempty"`
+	} `json:"counter"`
+	Facts   []Fact   `json:"facts"`
+	Hazards []Hazard `json:"hazards"`
 
 	// Id A UUID in lower case
 	//
@@ -926,8 +1378,24 @@ type MachinePlan struct {
 	Intervals   []Interval    `json:"intervals"`
 	LayoutTitle string        `json:"layout_title"`
 
+	// School What was chosen, or the default
+	School string `json:"school"`
+
 	// Wash What the wash of one group takes.
 	Wash *WashPlan `json:"wash,omitempty"`
+}
+
+// MethodRow defines model for MethodRow.
+type MethodRow struct {
+	Fits    Finding `json:"fits"`
+	Id      string  `json:"id"`
+	Name    string  `json:"name"`
+	Ours    *string `json:"ours,omitempty"`
+	Pattern string  `json:"pattern"`
+
+	// Wash What the wash of one group takes.
+	Wash *WashPlan `json:"wash,omitempty"`
+	Why  string    `json:"why"`
 }
 
 // Mix defines model for Mix.
@@ -954,6 +1422,21 @@ type Mix struct {
 	Zone        string   `json:"zone"`
 }
 
+// NewAway defines model for NewAway.
+type NewAway struct {
+	// From The first day nobody is there
+	From openapi_types.Date `json:"from"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id   ID      `json:"id"`
+	Note *string `json:"note,omitempty"`
+
+	// To The last one
+	To openapi_types.Date `json:"to"`
+}
+
 // NewMachine defines model for NewMachine.
 type NewMachine struct {
 	Answers Answers `json:"answers"`
@@ -976,11 +1459,13 @@ type NewRun struct {
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	Id     ID           `json:"id"`
-	Method NewRunMethod `json:"method"`
+	Id ID `json:"id"`
+
+	// Method Left out, the method chosen for the machine
+	Method *NewRunMethod `json:"method,omitempty"`
 }
 
-// NewRunMethod defines model for NewRun.Method.
+// NewRunMethod Left out, the method chosen for the machine
 type NewRunMethod string
 
 // NextDate defines model for NextDate.
@@ -1024,6 +1509,28 @@ type Outlook struct {
 	Washes Worked `json:"washes"`
 }
 
+// OwnNumbers At least one; whichever runs out first decides.
+type OwnNumbers struct {
+	CoffeeG *float64 `json:"coffee_g,omitempty"`
+	Counter *float64 `json:"counter,omitempty"`
+	Days    *float64 `json:"days,omitempty"`
+	Litres  *float64 `json:"litres,omitempty"`
+	Shots   *float64 `json:"shots,omitempty"`
+}
+
+// Passed One care that was done, with the use since the one before in its group.
+type Passed struct {
+	At    time.Time `json:"at"`
+	Days  *float64  `json:"days,omitempty"`
+	First *string   `json:"first,omitempty"`
+	Group int       `json:"group"`
+
+	// Led By a run
+	Led   bool     `json:"led"`
+	Shots *float64 `json:"shots,omitempty"`
+	Task  string   `json:"task"`
+}
+
 // Preferences defines model for Preferences.
 type Preferences struct {
 	Clock PreferencesClock `json:"clock"`
@@ -1050,6 +1557,9 @@ type Press struct {
 	Cup    *Cup      `json:"cup,omitempty"`
 	Device string    `json:"device"`
 
+	// First With graded: how brown the first discharge was
+	First *PressFirst `json:"first,omitempty"`
+
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
@@ -1066,6 +1576,9 @@ type Press struct {
 	// Step The step it was made in
 	Step string `json:"step"`
 }
+
+// PressFirst With graded: how brown the first discharge was
+type PressFirst string
 
 // PressKind defines model for Press.Kind.
 type PressKind string
@@ -1113,8 +1626,11 @@ type Run struct {
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	Id    ID     `json:"id"`
-	Lines []Line `json:"lines"`
+	Id ID `json:"id"`
+
+	// Lesson What the first discharges say about the interval.
+	Lesson *Lesson `json:"lesson,omitempty"`
+	Lines  []Line  `json:"lines"`
 
 	// MachineId A UUID in lower case
 	//
@@ -1133,6 +1649,7 @@ type Run struct {
 	StartedAt time.Time `json:"started_at"`
 	Step      Step      `json:"step"`
 	Tank      *Vessel   `json:"tank,omitempty"`
+	Task      RunTask   `json:"task"`
 	Then      *Due      `json:"then,omitempty"`
 	Title     string    `json:"title"`
 	Tray      *Vessel   `json:"tray,omitempty"`
@@ -1147,6 +1664,95 @@ type RunAllowed string
 
 // RunOutcome defines model for Run.Outcome.
 type RunOutcome string
+
+// RunTask defines model for Run.Task.
+type RunTask string
+
+// SchoolChoice A school; or a method and an interval; with every own, own numbers.
+type SchoolChoice struct {
+	Every *SchoolChoiceEvery `json:"every,omitempty"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id     ID                  `json:"id"`
+	Method *SchoolChoiceMethod `json:"method,omitempty"`
+
+	// Own At least one; whichever runs out first decides.
+	Own    *OwnNumbers         `json:"own,omitempty"`
+	School *SchoolChoiceSchool `json:"school,omitempty"`
+}
+
+// SchoolChoiceEvery defines model for SchoolChoice.Every.
+type SchoolChoiceEvery string
+
+// SchoolChoiceMethod defines model for SchoolChoice.Method.
+type SchoolChoiceMethod string
+
+// SchoolChoiceSchool defines model for SchoolChoice.School.
+type SchoolChoiceSchool string
+
+// SchoolRow One school or pairing on the ruler; without figures where it does not suit the machine.
+type SchoolRow struct {
+	ByDefault bool `json:"by_default"`
+	Chosen    bool `json:"chosen"`
+
+	// Days A computed number with how it was worked out.
+	Days       *Worked `json:"days,omitempty"`
+	Every      string  `json:"every"`
+	EveryTitle string  `json:"every_title"`
+	Fits       Finding `json:"fits"`
+
+	// Grams A computed number with how it was worked out.
+	Grams      *Worked  `json:"grams,omitempty"`
+	Id         string   `json:"id"`
+	Interval   Interval `json:"interval"`
+	Method     *string  `json:"method,omitempty"`
+	MethodName *string  `json:"method_name,omitempty"`
+
+	// Minutes A computed number with how it was worked out.
+	Minutes *Worked `json:"minutes,omitempty"`
+	Pattern *string `json:"pattern,omitempty"`
+
+	// Shots A computed number with how it was worked out.
+	Shots *Worked `json:"shots,omitempty"`
+
+	// Times A computed number with how it was worked out.
+	Times *Worked `json:"times,omitempty"`
+	Title string  `json:"title"`
+	Why   string  `json:"why"`
+}
+
+// Schools defines model for Schools.
+type Schools struct {
+	// ByDay Shots a group by the day of the week, Sunday first
+	ByDay   []Worked      `json:"by_day"`
+	ByHand  bool          `json:"by_hand"`
+	Changes []ChangeShown `json:"changes"`
+
+	// Current One school or pairing on the ruler; without figures where it does not suit the machine.
+	Current SchoolRow  `json:"current"`
+	Everies []EveryRow `json:"everies"`
+	Gate    Finding    `json:"gate"`
+	Groups  int        `json:"groups"`
+
+	// Lesson What the first discharges say about the interval.
+	Lesson Lesson `json:"lesson"`
+
+	// MachineId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	MachineId   ID          `json:"machine_id"`
+	MachineName string      `json:"machine_name"`
+	Methods     []MethodRow `json:"methods"`
+	Passed      []Passed    `json:"passed"`
+
+	// Rate A computed number with how it was worked out.
+	Rate      Worked      `json:"rate"`
+	Schools   []SchoolRow `json:"schools"`
+	Shortened []string    `json:"shortened"`
+	Zone      string      `json:"zone"`
+}
 
 // Segment defines model for Segment.
 type Segment struct {
@@ -1175,6 +1781,32 @@ type SignOff struct {
 	// Note What was done
 	Note string `json:"note"`
 }
+
+// Small defines model for Small.
+type Small struct {
+	Because Reason     `json:"because"`
+	How     string     `json:"how"`
+	Last    *time.Time `json:"last,omitempty"`
+	Task    SmallTask  `json:"task"`
+	Title   string     `json:"title"`
+}
+
+// SmallTask defines model for Small.Task.
+type SmallTask string
+
+// SmallDone defines model for SmallDone.
+type SmallDone struct {
+	At time.Time `json:"at"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id    ID               `json:"id"`
+	Tasks []SmallDoneTasks `json:"tasks"`
+}
+
+// SmallDoneTasks defines model for SmallDone.Tasks.
+type SmallDoneTasks string
 
 // Source defines model for Source.
 type Source = reason.Source
@@ -1205,6 +1837,9 @@ type Step struct {
 	OnS    *float64 `json:"on_s,omitempty"`
 	Pulses *int     `json:"pulses,omitempty"`
 	Title  string   `json:"title"`
+
+	// WaitsS How long a soak or a program runs
+	WaitsS *float64 `json:"waits_s,omitempty"`
 }
 
 // StepKind defines model for Step.Kind.
@@ -1254,6 +1889,14 @@ type UseEntry struct {
 // UseEntryKind defines model for UseEntry.Kind.
 type UseEntryKind string
 
+// UseFile defines model for UseFile.
+type UseFile struct {
+	Preview bool `json:"preview"`
+
+	// Text The file
+	Text string `json:"text"`
+}
+
 // UseList defines model for UseList.
 type UseList struct {
 	Entries []UseShown `json:"entries"`
@@ -1291,6 +1934,12 @@ type WashPlan struct {
 	// Minutes A computed number with how it was worked out.
 	Minutes Worked `json:"minutes"`
 
+	// Ours What of it is no practice but our own choice
+	Ours *string `json:"ours,omitempty"`
+
+	// Pattern The pulses in words
+	Pattern string `json:"pattern"`
+
 	// Residue A computed number with how it was worked out.
 	Residue Worked `json:"residue"`
 
@@ -1326,8 +1975,11 @@ type GetBenchParams struct {
 
 // GetLogParams defines parameters for GetLog.
 type GetLogParams struct {
-	MachineId *ID  `form:"machine_id,omitempty" json:"machine_id,omitempty"`
-	Limit     *int `form:"limit,omitempty" json:"limit,omitempty"`
+	MachineId *ID `form:"machine_id,omitempty" json:"machine_id,omitempty"`
+
+	// Small The small tasks of the day too
+	Small *bool `form:"small,omitempty" json:"small,omitempty"`
+	Limit *int  `form:"limit,omitempty" json:"limit,omitempty"`
 }
 
 // CreateMachineJSONRequestBody defines body for CreateMachine for application/json ContentType.
@@ -1336,8 +1988,14 @@ type CreateMachineJSONRequestBody = NewMachine
 // ChangeAnswersJSONRequestBody defines body for ChangeAnswers for application/json ContentType.
 type ChangeAnswersJSONRequestBody = Answers
 
+// SayAwayJSONRequestBody defines body for SayAway for application/json ContentType.
+type SayAwayJSONRequestBody = NewAway
+
 // RecordCareJSONRequestBody defines body for RecordCare for application/json ContentType.
 type RecordCareJSONRequestBody = CareRecord
+
+// ReadCounterJSONRequestBody defines body for ReadCounter for application/json ContentType.
+type ReadCounterJSONRequestBody = CounterReading
 
 // ChangeDetailsJSONRequestBody defines body for ChangeDetails for application/json ContentType.
 type ChangeDetailsJSONRequestBody = Details
@@ -1345,11 +2003,26 @@ type ChangeDetailsJSONRequestBody = Details
 // ChangeFactsJSONRequestBody defines body for ChangeFacts for application/json ContentType.
 type ChangeFactsJSONRequestBody = FactChanges
 
+// ImportUseJSONRequestBody defines body for ImportUse for application/json ContentType.
+type ImportUseJSONRequestBody = UseFile
+
+// ChangeIntervalJSONRequestBody defines body for ChangeInterval for application/json ContentType.
+type ChangeIntervalJSONRequestBody = IntervalChange
+
+// PreviewPairingJSONRequestBody defines body for PreviewPairing for application/json ContentType.
+type PreviewPairingJSONRequestBody = SchoolChoice
+
 // StartRunJSONRequestBody defines body for StartRun for application/json ContentType.
 type StartRunJSONRequestBody = NewRun
 
+// ChooseSchoolJSONRequestBody defines body for ChooseSchool for application/json ContentType.
+type ChooseSchoolJSONRequestBody = SchoolChoice
+
 // SignOffJSONRequestBody defines body for SignOff for application/json ContentType.
 type SignOffJSONRequestBody = SignOff
+
+// RecordSmallJSONRequestBody defines body for RecordSmall for application/json ContentType.
+type RecordSmallJSONRequestBody = SmallDone
 
 // LogUseJSONRequestBody defines body for LogUse for application/json ContentType.
 type LogUseJSONRequestBody = UseEntry
@@ -1386,24 +2059,51 @@ type ServerInterface interface {
 	// ChangeAnswers Answer the five questions anew. Holds from now on; what was worked out before stays.
 	// (POST /machines/{machine_id}/answers)
 	ChangeAnswers(ctx *echo.Context, machineId MachineID) error
+	// SayAway Enter days on which nobody is there, a holiday or a closed season.
+	// (POST /machines/{machine_id}/away)
+	SayAway(ctx *echo.Context, machineId MachineID) error
+	// ForgetAway Take a holiday back.
+	// (DELETE /machines/{machine_id}/away/{away_id})
+	ForgetAway(ctx *echo.Context, machineId MachineID, awayId ID) error
 	// RecordCare Put care on record that was done without a run.
 	// (POST /machines/{machine_id}/care)
 	RecordCare(ctx *echo.Context, machineId MachineID) error
+	// ReadCounter Say what the machine's own counter shows. It becomes use over the span since the reading before, and absorbs what was pressed inside it.
+	// (POST /machines/{machine_id}/counter)
+	ReadCounter(ctx *echo.Context, machineId MachineID) error
 	// ChangeDetails Name, owner and place; archive the machine or take it back. Nothing is deleted.
 	// (POST /machines/{machine_id}/details)
 	ChangeDetails(ctx *echo.Context, machineId MachineID) error
 	// ChangeFacts Say facts of the machine, or take them back to the default. All of them or none.
 	// (POST /machines/{machine_id}/facts)
 	ChangeFacts(ctx *echo.Context, machineId MachineID) error
+	// ImportUse Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing.
+	// (POST /machines/{machine_id}/imports)
+	ImportUse(ctx *echo.Context, machineId MachineID) error
+	// ChangeInterval Take the interval that the first discharges propose, take the newest change back, or shorten the present interval for oily beans or a party.
+	// (POST /machines/{machine_id}/interval-changes)
+	ChangeInterval(ctx *echo.Context, machineId MachineID) error
 	// GetMix How much of what for the next wash and the soak bath, and what is left of it.
 	// (GET /machines/{machine_id}/mix)
 	GetMix(ctx *echo.Context, machineId MachineID) error
+	// PreviewPairing What a choice would come to on the ruler. Writes nothing.
+	// (POST /machines/{machine_id}/pairings)
+	PreviewPairing(ctx *echo.Context, machineId MachineID) error
 	// StartRun Start a wash of one group. Where the group holds detergent, only the rinse is planned.
 	// (POST /machines/{machine_id}/runs)
 	StartRun(ctx *echo.Context, machineId MachineID) error
+	// GetSchools Every school on the ruler of this machine's own use, what holds now, what the first discharges taught, and the history of it.
+	// (GET /machines/{machine_id}/schools)
+	GetSchools(ctx *echo.Context, machineId MachineID) error
+	// ChooseSchool Choose a school, pair a method with an interval, or give own numbers. Holds from now on.
+	// (POST /machines/{machine_id}/schools)
+	ChooseSchool(ctx *echo.Context, machineId MachineID) error
 	// SignOff A technician vouches, by name, that no detergent is left in a group.
 	// (POST /machines/{machine_id}/sign-offs)
 	SignOff(ctx *echo.Context, machineId MachineID) error
+	// RecordSmall Put small tasks of the day on record, all or none.
+	// (POST /machines/{machine_id}/small)
+	RecordSmall(ctx *echo.Context, machineId MachineID) error
 	// ListUse The newest entries of the ledger, newest first, as they stand after corrections.
 	// (GET /machines/{machine_id}/use)
 	ListUse(ctx *echo.Context, machineId MachineID) error
@@ -1469,6 +2169,13 @@ func (w *ServerInterfaceWrapper) GetLog(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
 	}
 
+	// ------------- Optional query parameter "small" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "small", ctx.QueryParams(), &params.Small, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter small: %s", err))
+	}
+
 	// ------------- Optional query parameter "limit" -------------
 
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "limit", ctx.QueryParams(), &params.Limit, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
@@ -1522,6 +2229,46 @@ func (w *ServerInterfaceWrapper) ChangeAnswers(ctx *echo.Context) error {
 	return err
 }
 
+// SayAway converts echo context to params.
+func (w *ServerInterfaceWrapper) SayAway(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SayAway(ctx, machineId)
+	return err
+}
+
+// ForgetAway converts echo context to params.
+func (w *ServerInterfaceWrapper) ForgetAway(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// ------------- Path parameter "away_id" -------------
+	var awayId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "away_id", ctx.Param("away_id"), &awayId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter away_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ForgetAway(ctx, machineId, awayId)
+	return err
+}
+
 // RecordCare converts echo context to params.
 func (w *ServerInterfaceWrapper) RecordCare(ctx *echo.Context) error {
 	var err error
@@ -1535,6 +2282,22 @@ func (w *ServerInterfaceWrapper) RecordCare(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.RecordCare(ctx, machineId)
+	return err
+}
+
+// ReadCounter converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadCounter(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadCounter(ctx, machineId)
 	return err
 }
 
@@ -1570,6 +2333,38 @@ func (w *ServerInterfaceWrapper) ChangeFacts(ctx *echo.Context) error {
 	return err
 }
 
+// ImportUse converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportUse(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportUse(ctx, machineId)
+	return err
+}
+
+// ChangeInterval converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeInterval(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeInterval(ctx, machineId)
+	return err
+}
+
 // GetMix converts echo context to params.
 func (w *ServerInterfaceWrapper) GetMix(ctx *echo.Context) error {
 	var err error
@@ -1583,6 +2378,22 @@ func (w *ServerInterfaceWrapper) GetMix(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetMix(ctx, machineId)
+	return err
+}
+
+// PreviewPairing converts echo context to params.
+func (w *ServerInterfaceWrapper) PreviewPairing(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PreviewPairing(ctx, machineId)
 	return err
 }
 
@@ -1602,6 +2413,38 @@ func (w *ServerInterfaceWrapper) StartRun(ctx *echo.Context) error {
 	return err
 }
 
+// GetSchools converts echo context to params.
+func (w *ServerInterfaceWrapper) GetSchools(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetSchools(ctx, machineId)
+	return err
+}
+
+// ChooseSchool converts echo context to params.
+func (w *ServerInterfaceWrapper) ChooseSchool(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChooseSchool(ctx, machineId)
+	return err
+}
+
 // SignOff converts echo context to params.
 func (w *ServerInterfaceWrapper) SignOff(ctx *echo.Context) error {
 	var err error
@@ -1615,6 +2458,22 @@ func (w *ServerInterfaceWrapper) SignOff(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.SignOff(ctx, machineId)
+	return err
+}
+
+// RecordSmall converts echo context to params.
+func (w *ServerInterfaceWrapper) RecordSmall(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RecordSmall(ctx, machineId)
 	return err
 }
 
@@ -1797,6 +2656,15 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/machines/:machine_id/care", wrapper.RecordCare, options.OperationMiddlewares["recordCare"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/use", wrapper.ListUse, options.OperationMiddlewares["listUse"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/use", wrapper.LogUse, options.OperationMiddlewares["logUse"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/schools", wrapper.GetSchools, options.OperationMiddlewares["getSchools"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/schools", wrapper.ChooseSchool, options.OperationMiddlewares["chooseSchool"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/pairings", wrapper.PreviewPairing, options.OperationMiddlewares["previewPairing"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/interval-changes", wrapper.ChangeInterval, options.OperationMiddlewares["changeInterval"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/counter", wrapper.ReadCounter, options.OperationMiddlewares["readCounter"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/imports", wrapper.ImportUse, options.OperationMiddlewares["importUse"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/away", wrapper.SayAway, options.OperationMiddlewares["sayAway"]...)
+	router.DELETE(options.BaseURL+"/machines/:machine_id/away/:away_id", wrapper.ForgetAway, options.OperationMiddlewares["forgetAway"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/small", wrapper.RecordSmall, options.OperationMiddlewares["recordSmall"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/runs", wrapper.StartRun, options.OperationMiddlewares["startRun"]...)
 	router.GET(options.BaseURL+"/runs/:run_id", wrapper.GetRun, options.OperationMiddlewares["getRun"]...)
 	router.POST(options.BaseURL+"/runs/:run_id/presses", wrapper.Press, options.OperationMiddlewares["press"]...)
@@ -2002,6 +2870,86 @@ func (response ChangeAnswersdefaultApplicationProblemPlusJSONResponse) VisitChan
 	return err
 }
 
+type SayAwayRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *SayAwayJSONRequestBody
+}
+
+type SayAwayResponseObject interface {
+	VisitSayAwayResponse(w http.ResponseWriter) error
+}
+
+type SayAway201JSONResponse Machine
+
+func (response SayAway201JSONResponse) VisitSayAwayResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SayAwaydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SayAwaydefaultApplicationProblemPlusJSONResponse) VisitSayAwayResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgetAwayRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	AwayId    ID        `json:"away_id"`
+}
+
+type ForgetAwayResponseObject interface {
+	VisitForgetAwayResponse(w http.ResponseWriter) error
+}
+
+type ForgetAway200JSONResponse Machine
+
+func (response ForgetAway200JSONResponse) VisitForgetAwayResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgetAwaydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ForgetAwaydefaultApplicationProblemPlusJSONResponse) VisitForgetAwayResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type RecordCareRequestObject struct {
 	MachineId MachineID `json:"machine_id"`
 	Body      *RecordCareJSONRequestBody
@@ -2031,6 +2979,46 @@ type RecordCaredefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RecordCaredefaultApplicationProblemPlusJSONResponse) VisitRecordCareResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadCounterRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *ReadCounterJSONRequestBody
+}
+
+type ReadCounterResponseObject interface {
+	VisitReadCounterResponse(w http.ResponseWriter) error
+}
+
+type ReadCounter201JSONResponse Counted
+
+func (response ReadCounter201JSONResponse) VisitReadCounterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadCounterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadCounterdefaultApplicationProblemPlusJSONResponse) VisitReadCounterResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2122,6 +3110,86 @@ func (response ChangeFactsdefaultApplicationProblemPlusJSONResponse) VisitChange
 	return err
 }
 
+type ImportUseRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *ImportUseJSONRequestBody
+}
+
+type ImportUseResponseObject interface {
+	VisitImportUseResponse(w http.ResponseWriter) error
+}
+
+type ImportUse200JSONResponse Imported
+
+func (response ImportUse200JSONResponse) VisitImportUseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportUsedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportUsedefaultApplicationProblemPlusJSONResponse) VisitImportUseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeIntervalRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *ChangeIntervalJSONRequestBody
+}
+
+type ChangeIntervalResponseObject interface {
+	VisitChangeIntervalResponse(w http.ResponseWriter) error
+}
+
+type ChangeInterval201JSONResponse Schools
+
+func (response ChangeInterval201JSONResponse) VisitChangeIntervalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeIntervaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeIntervaldefaultApplicationProblemPlusJSONResponse) VisitChangeIntervalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetMixRequestObject struct {
 	MachineId MachineID `json:"machine_id"`
 }
@@ -2150,6 +3218,46 @@ type GetMixdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetMixdefaultApplicationProblemPlusJSONResponse) VisitGetMixResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewPairingRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *PreviewPairingJSONRequestBody
+}
+
+type PreviewPairingResponseObject interface {
+	VisitPreviewPairingResponse(w http.ResponseWriter) error
+}
+
+type PreviewPairing200JSONResponse SchoolRow
+
+func (response PreviewPairing200JSONResponse) VisitPreviewPairingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewPairingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewPairingdefaultApplicationProblemPlusJSONResponse) VisitPreviewPairingResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2201,6 +3309,85 @@ func (response StartRundefaultApplicationProblemPlusJSONResponse) VisitStartRunR
 	return err
 }
 
+type GetSchoolsRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+}
+
+type GetSchoolsResponseObject interface {
+	VisitGetSchoolsResponse(w http.ResponseWriter) error
+}
+
+type GetSchools200JSONResponse Schools
+
+func (response GetSchools200JSONResponse) VisitGetSchoolsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSchoolsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSchoolsdefaultApplicationProblemPlusJSONResponse) VisitGetSchoolsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChooseSchoolRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *ChooseSchoolJSONRequestBody
+}
+
+type ChooseSchoolResponseObject interface {
+	VisitChooseSchoolResponse(w http.ResponseWriter) error
+}
+
+type ChooseSchool201JSONResponse Schools
+
+func (response ChooseSchool201JSONResponse) VisitChooseSchoolResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChooseSchooldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChooseSchooldefaultApplicationProblemPlusJSONResponse) VisitChooseSchoolResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SignOffRequestObject struct {
 	MachineId MachineID `json:"machine_id"`
 	Body      *SignOffJSONRequestBody
@@ -2230,6 +3417,46 @@ type SignOffdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SignOffdefaultApplicationProblemPlusJSONResponse) VisitSignOffResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RecordSmallRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *RecordSmallJSONRequestBody
+}
+
+type RecordSmallResponseObject interface {
+	VisitRecordSmallResponse(w http.ResponseWriter) error
+}
+
+type RecordSmall201JSONResponse BenchMachine
+
+func (response RecordSmall201JSONResponse) VisitRecordSmallResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RecordSmalldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RecordSmalldefaultApplicationProblemPlusJSONResponse) VisitRecordSmallResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2611,24 +3838,51 @@ type StrictServerInterface interface {
 	// ChangeAnswers Answer the five questions anew. Holds from now on; what was worked out before stays.
 	// (POST /machines/{machine_id}/answers)
 	ChangeAnswers(ctx context.Context, request ChangeAnswersRequestObject) (ChangeAnswersResponseObject, error)
+	// SayAway Enter days on which nobody is there, a holiday or a closed season.
+	// (POST /machines/{machine_id}/away)
+	SayAway(ctx context.Context, request SayAwayRequestObject) (SayAwayResponseObject, error)
+	// ForgetAway Take a holiday back.
+	// (DELETE /machines/{machine_id}/away/{away_id})
+	ForgetAway(ctx context.Context, request ForgetAwayRequestObject) (ForgetAwayResponseObject, error)
 	// RecordCare Put care on record that was done without a run.
 	// (POST /machines/{machine_id}/care)
 	RecordCare(ctx context.Context, request RecordCareRequestObject) (RecordCareResponseObject, error)
+	// ReadCounter Say what the machine's own counter shows. It becomes use over the span since the reading before, and absorbs what was pressed inside it.
+	// (POST /machines/{machine_id}/counter)
+	ReadCounter(ctx context.Context, request ReadCounterRequestObject) (ReadCounterResponseObject, error)
 	// ChangeDetails Name, owner and place; archive the machine or take it back. Nothing is deleted.
 	// (POST /machines/{machine_id}/details)
 	ChangeDetails(ctx context.Context, request ChangeDetailsRequestObject) (ChangeDetailsResponseObject, error)
 	// ChangeFacts Say facts of the machine, or take them back to the default. All of them or none.
 	// (POST /machines/{machine_id}/facts)
 	ChangeFacts(ctx context.Context, request ChangeFactsRequestObject) (ChangeFactsResponseObject, error)
+	// ImportUse Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing.
+	// (POST /machines/{machine_id}/imports)
+	ImportUse(ctx context.Context, request ImportUseRequestObject) (ImportUseResponseObject, error)
+	// ChangeInterval Take the interval that the first discharges propose, take the newest change back, or shorten the present interval for oily beans or a party.
+	// (POST /machines/{machine_id}/interval-changes)
+	ChangeInterval(ctx context.Context, request ChangeIntervalRequestObject) (ChangeIntervalResponseObject, error)
 	// GetMix How much of what for the next wash and the soak bath, and what is left of it.
 	// (GET /machines/{machine_id}/mix)
 	GetMix(ctx context.Context, request GetMixRequestObject) (GetMixResponseObject, error)
+	// PreviewPairing What a choice would come to on the ruler. Writes nothing.
+	// (POST /machines/{machine_id}/pairings)
+	PreviewPairing(ctx context.Context, request PreviewPairingRequestObject) (PreviewPairingResponseObject, error)
 	// StartRun Start a wash of one group. Where the group holds detergent, only the rinse is planned.
 	// (POST /machines/{machine_id}/runs)
 	StartRun(ctx context.Context, request StartRunRequestObject) (StartRunResponseObject, error)
+	// GetSchools Every school on the ruler of this machine's own use, what holds now, what the first discharges taught, and the history of it.
+	// (GET /machines/{machine_id}/schools)
+	GetSchools(ctx context.Context, request GetSchoolsRequestObject) (GetSchoolsResponseObject, error)
+	// ChooseSchool Choose a school, pair a method with an interval, or give own numbers. Holds from now on.
+	// (POST /machines/{machine_id}/schools)
+	ChooseSchool(ctx context.Context, request ChooseSchoolRequestObject) (ChooseSchoolResponseObject, error)
 	// SignOff A technician vouches, by name, that no detergent is left in a group.
 	// (POST /machines/{machine_id}/sign-offs)
 	SignOff(ctx context.Context, request SignOffRequestObject) (SignOffResponseObject, error)
+	// RecordSmall Put small tasks of the day on record, all or none.
+	// (POST /machines/{machine_id}/small)
+	RecordSmall(ctx context.Context, request RecordSmallRequestObject) (RecordSmallResponseObject, error)
 	// ListUse The newest entries of the ledger, newest first, as they stand after corrections.
 	// (GET /machines/{machine_id}/use)
 	ListUse(ctx context.Context, request ListUseRequestObject) (ListUseResponseObject, error)
@@ -2839,6 +4093,80 @@ func (sh *strictHandler) ChangeAnswers(ctx *echo.Context, machineId MachineID) e
 	return nil
 }
 
+// SayAway operation middleware
+func (sh *strictHandler) SayAway(ctx *echo.Context, machineId MachineID) error {
+	var request SayAwayRequestObject
+
+	request.MachineId = machineId
+
+	var body SayAwayJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SayAway(ctx.Request().Context(), request.(SayAwayRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SayAway")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SayAwayResponseObject); ok {
+		return validResponse.VisitSayAwayResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ForgetAway operation middleware
+func (sh *strictHandler) ForgetAway(ctx *echo.Context, machineId MachineID, awayId ID) error {
+	var request ForgetAwayRequestObject
+
+	request.MachineId = machineId
+	request.AwayId = awayId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgetAway(ctx.Request().Context(), request.(ForgetAwayRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgetAway")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ForgetAwayResponseObject); ok {
+		return validResponse.VisitForgetAwayResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // RecordCare operation middleware
 func (sh *strictHandler) RecordCare(ctx *echo.Context, machineId MachineID) error {
 	var request RecordCareRequestObject
@@ -2881,6 +4209,54 @@ func (sh *strictHandler) RecordCare(ctx *echo.Context, machineId MachineID) erro
 		return err
 	} else if validResponse, ok := response.(RecordCareResponseObject); ok {
 		return validResponse.VisitRecordCareResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadCounter operation middleware
+func (sh *strictHandler) ReadCounter(ctx *echo.Context, machineId MachineID) error {
+	var request ReadCounterRequestObject
+
+	request.MachineId = machineId
+
+	var body ReadCounterJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadCounter(ctx.Request().Context(), request.(ReadCounterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadCounter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadCounterResponseObject); ok {
+		return validResponse.VisitReadCounterResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -2983,6 +4359,102 @@ func (sh *strictHandler) ChangeFacts(ctx *echo.Context, machineId MachineID) err
 	return nil
 }
 
+// ImportUse operation middleware
+func (sh *strictHandler) ImportUse(ctx *echo.Context, machineId MachineID) error {
+	var request ImportUseRequestObject
+
+	request.MachineId = machineId
+
+	var body ImportUseJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportUse(ctx.Request().Context(), request.(ImportUseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportUse")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportUseResponseObject); ok {
+		return validResponse.VisitImportUseResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeInterval operation middleware
+func (sh *strictHandler) ChangeInterval(ctx *echo.Context, machineId MachineID) error {
+	var request ChangeIntervalRequestObject
+
+	request.MachineId = machineId
+
+	var body ChangeIntervalJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeInterval(ctx.Request().Context(), request.(ChangeIntervalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeInterval")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeIntervalResponseObject); ok {
+		return validResponse.VisitChangeIntervalResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetMix operation middleware
 func (sh *strictHandler) GetMix(ctx *echo.Context, machineId MachineID) error {
 	var request GetMixRequestObject
@@ -3002,6 +4474,54 @@ func (sh *strictHandler) GetMix(ctx *echo.Context, machineId MachineID) error {
 		return err
 	} else if validResponse, ok := response.(GetMixResponseObject); ok {
 		return validResponse.VisitGetMixResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PreviewPairing operation middleware
+func (sh *strictHandler) PreviewPairing(ctx *echo.Context, machineId MachineID) error {
+	var request PreviewPairingRequestObject
+
+	request.MachineId = machineId
+
+	var body PreviewPairingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewPairing(ctx.Request().Context(), request.(PreviewPairingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewPairing")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PreviewPairingResponseObject); ok {
+		return validResponse.VisitPreviewPairingResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -3056,6 +4576,79 @@ func (sh *strictHandler) StartRun(ctx *echo.Context, machineId MachineID) error 
 	return nil
 }
 
+// GetSchools operation middleware
+func (sh *strictHandler) GetSchools(ctx *echo.Context, machineId MachineID) error {
+	var request GetSchoolsRequestObject
+
+	request.MachineId = machineId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSchools(ctx.Request().Context(), request.(GetSchoolsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSchools")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetSchoolsResponseObject); ok {
+		return validResponse.VisitGetSchoolsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChooseSchool operation middleware
+func (sh *strictHandler) ChooseSchool(ctx *echo.Context, machineId MachineID) error {
+	var request ChooseSchoolRequestObject
+
+	request.MachineId = machineId
+
+	var body ChooseSchoolJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChooseSchool(ctx.Request().Context(), request.(ChooseSchoolRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChooseSchool")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChooseSchoolResponseObject); ok {
+		return validResponse.VisitChooseSchoolResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // SignOff operation middleware
 func (sh *strictHandler) SignOff(ctx *echo.Context, machineId MachineID) error {
 	var request SignOffRequestObject
@@ -3098,6 +4691,54 @@ func (sh *strictHandler) SignOff(ctx *echo.Context, machineId MachineID) error {
 		return err
 	} else if validResponse, ok := response.(SignOffResponseObject); ok {
 		return validResponse.VisitSignOffResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RecordSmall operation middleware
+func (sh *strictHandler) RecordSmall(ctx *echo.Context, machineId MachineID) error {
+	var request RecordSmallRequestObject
+
+	request.MachineId = machineId
+
+	var body RecordSmallJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RecordSmall(ctx.Request().Context(), request.(RecordSmallRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RecordSmall")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RecordSmallResponseObject); ok {
+		return validResponse.VisitRecordSmallResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -10,6 +10,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/oapi-codegen/runtime/types"
+
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
 	"freshanvil/core/machine"
@@ -32,7 +34,7 @@ func (s *Server) PreviewPlan(ctx context.Context, r PreviewPlanRequestObject) (P
 	if err != nil {
 		return nil, err
 	}
-	p, err := planOut(a, care.AllDue(a, h, now, time.UTC), in, now)
+	p, err := planOut(a, care.Choice{}, care.AllDue(a, h, now, time.UTC), in, now)
 	return PreviewPlan200JSONResponse(p), err
 }
 
@@ -347,7 +349,7 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 	}
 	now := s.now()
 	list := []store.Machine{m}
-	history, err := s.Store.Histories(ctx, list)
+	h, err := s.history(ctx, m, now)
 	if err != nil {
 		return Machine{}, err
 	}
@@ -355,7 +357,7 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 	if err != nil {
 		return Machine{}, err
 	}
-	plan, err := planOut(m.Answers, care.AllDue(m.Answers, history[m.ID], now, m.Zone), in, now)
+	plan, err := planOut(m.Answers, h.Choice, care.AllDue(m.Answers, h, now, m.Zone), in, now)
 	if err != nil {
 		return Machine{}, err
 	}
@@ -363,7 +365,24 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 	if err != nil {
 		return Machine{}, err
 	}
-	return Machine{Id: m.ID, Name: m.Name, Owner: m.Owner, Place: m.Place, Archived: m.Archived, Facts: factsOut(m.Answers), Zone: m.Zone.String(), Answers: answersOut(m), Plan: plan, Hazards: bench[0].Hazards, OpenRun: bench[0].OpenRun}, nil
+	aways, err := s.Store.Aways(ctx, m.ID)
+	if err != nil {
+		return Machine{}, err
+	}
+	reading, err := s.Store.LastReading(ctx, m.ID)
+	if err != nil {
+		return Machine{}, err
+	}
+	out := Machine{Id: m.ID, Name: m.Name, Owner: m.Owner, Place: m.Place, Archived: m.Archived, Facts: factsOut(m.Answers), Zone: m.Zone.String(), Answers: answersOut(m), Plan: plan, Hazards: bench[0].Hazards, OpenRun: bench[0].OpenRun, Away: make([]Away, len(aways))}
+	for i, w := range aways {
+		last := w.To.In(m.Zone).AddDate(0, 0, -1)
+		out.Away[i] = Away{Id: w.ID, From: types.Date{Time: w.From.In(m.Zone)}, To: types.Date{Time: last}, Note: w.Note}
+	}
+	out.Counter.Each = m.Answers.Facts().CountsADrink()
+	if wash := lastWash(h); reading != nil {
+		out.Counter.Last, out.Counter.LastAt, out.Counter.Washed = &reading.Value, &reading.At, ptr(wash.After(reading.At))
+	}
+	return out, nil
 }
 
 // GetBench is every machine with its one next job.
@@ -396,7 +415,7 @@ func presses(m BenchMachine) int {
 }
 
 func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time) ([]BenchMachine, error) {
-	histories, err := s.Store.Histories(ctx, list)
+	histories, err := s.Store.Histories(ctx, list, now)
 	if err != nil {
 		return nil, err
 	}
@@ -420,7 +439,9 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 	for i, m := range list {
 		b := BenchMachine{Id: m.ID, Name: m.Name, Owner: m.Owner, Place: m.Place, Archived: m.Archived, Zone: m.Zone.String(), LayoutTitle: m.Answers.Layout.Title(), Groups: m.Answers.Facts().Groups,
 			Gate: backflush.Gate(m.Answers.Facts()), Hazards: []Hazard{}}
-		dues := care.AllDue(m.Answers, histories[m.ID], now, m.Zone)
+		h := histories[m.ID]
+		dues := care.AllDue(m.Answers, h, now, m.Zone)
+		b.Small = smallOut(care.Chores(m.Answers, h, now, m.Zone))
 		group := 1
 		if len(dues) > 0 {
 			b.Next, group = dueOut(dues[0], b.Groups, now), dues[0].Group
@@ -436,7 +457,7 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 				b.OpenRun = &OpenRun{Id: r.ID, Group: r.Group, Title: r.Plan.Title}
 			}
 		}
-		if b.Wash, err = washOut(m.Answers, group, len(b.Hazards) > 0, in); err != nil {
+		if b.Wash, err = washOut(m.Answers, h.Choice.Settled(m.Answers).Method, group, len(b.Hazards) > 0, in); err != nil {
 			return nil, err
 		}
 		if t, any := today[m.ID]; any {

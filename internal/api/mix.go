@@ -48,7 +48,11 @@ func (s *Server) GetMix(ctx context.Context, r GetMixRequestObject) (GetMixRespo
 	out.Soak, out.SoakWhy = *doseOut(&soak), backflush.SoakBath(f.Handle)
 	dose := soak
 	if out.Gate.Verdict != reason.Refused {
-		method, err := backflush.Lookup(backflush.HalfTeaspoon)
+		h, err := s.history(ctx, m, s.now())
+		if err != nil {
+			return nil, err
+		}
+		method, err := backflush.Lookup(h.Choice.Settled(m.Answers).Method)
 		if err != nil {
 			return nil, err
 		}
@@ -71,6 +75,9 @@ func (s *Server) GetMix(ctx context.Context, r GetMixRequestObject) (GetMixRespo
 		return nil, err
 	}
 	now := s.now()
+	if dose.Form != t.Form {
+		dose = soak // the tub's own measure: this machine's method takes tablets
+	}
 	o := t.Look(t.Used, dose.Amount(), needs)
 	look := Outlook{Left: o.Left, Washes: o.Washes, FullShare: math.Min(1, o.Left.Value/t.Holds)}
 	if o.Uses {
@@ -92,17 +99,24 @@ func (s *Server) needs(ctx context.Context, in backflush.Detergent) ([]supply.Ne
 	if err != nil {
 		return nil, err
 	}
-	method, err := backflush.Lookup(backflush.HalfTeaspoon)
+	histories, err := s.Store.Histories(ctx, list, s.now())
 	if err != nil {
 		return nil, err
 	}
-	dose, err := backflush.DoseFor(method, in)
-	if err != nil {
-		return nil, err
-	}
-	needs := make([]supply.Need, len(list))
-	for i, m := range list {
-		needs[i] = supply.Need{Machine: m.Name, PerDay: care.PerDay(m.Answers), Dose: dose.Amount()}
+	var needs []supply.Need
+	for _, m := range list {
+		c := histories[m.ID].Choice.Settled(m.Answers)
+		method, err := backflush.Lookup(c.Method)
+		if err != nil {
+			continue // cleaned by hand: takes none
+		}
+		dose, err := backflush.DoseFor(method, in)
+		if err != nil {
+			return nil, err
+		}
+		if dose.Form == in.Form { // a tablet does not come out of a tub of powder
+			needs = append(needs, supply.Need{Machine: m.Name, PerDay: care.PerDay(m.Answers, c), Dose: dose.Amount()})
+		}
 	}
 	return needs, nil
 }

@@ -73,24 +73,28 @@ func classOut(c water.Class) HardnessClass {
 
 const descaling = "The date for descaling comes later: it needs the water's alkalinity beside its hardness, and what the treatment takes out. Until then follow the maker's manual."
 
-func planOut(a machine.Answers, dues []care.Due, in backflush.Detergent, now time.Time) (MachinePlan, error) {
+func planOut(a machine.Answers, c care.Choice, dues []care.Due, in backflush.Detergent, now time.Time) (MachinePlan, error) {
 	cafe, _ := a.Cafe()
-	p := MachinePlan{LayoutTitle: a.Layout.Title(), Groups: a.Facts().Groups, Cafe: cafe, Gate: backflush.Gate(a.Facts()),
+	c = c.Settled(a)
+	p := MachinePlan{School: c.Title(), LayoutTitle: a.Layout.Title(), Groups: a.Facts().Groups, Cafe: cafe, Gate: backflush.Gate(a.Facts()),
 		Hardness: hardnessOut(a.Hardness), Assumptions: a.Assumptions(), Descaling: descaling, Dues: make([]Due, len(dues))}
-	for _, i := range care.Intervals(a) {
-		p.Intervals = append(p.Intervals, Interval{Task: string(i.Task), Title: i.Task.Title(), Shots: ptr(i.Shots), CoffeeG: ptr(i.Coffee), Days: ptr(i.Days), Daily: i.Daily, Because: i.Because})
+	for _, i := range care.Intervals(a, c) {
+		p.Intervals = append(p.Intervals, intervalOut(i))
 	}
 	for i, d := range dues {
 		p.Dues[i] = *dueOut(d, p.Groups, now)
 	}
 	var err error
-	p.Wash, err = washOut(a, 1, false, in)
+	p.Wash, err = washOut(a, c.Method, 1, false, in)
 	return p, err
 }
 
 // washOut is what a wash of one group takes; nil where it must not be washed.
-func washOut(a machine.Answers, group int, dirty bool, in backflush.Detergent) (*WashPlan, error) {
-	p, err := job.Wash(a, backflush.HalfTeaspoon, group, dirty, in)
+func washOut(a machine.Answers, method backflush.MethodID, group int, dirty bool, in backflush.Detergent) (*WashPlan, error) {
+	if method == "" {
+		return nil, nil
+	}
+	p, err := job.Wash(a, method, group, dirty, in)
 	if _, no := err.(*job.Refused); no {
 		return nil, nil
 	}
@@ -106,7 +110,7 @@ func washPlanOut(p job.Plan) WashPlan {
 	if err != nil {
 		m.Name = string(p.Method) // a plan from a time when the method had another name
 	}
-	return WashPlan{Method: string(p.Method), MethodName: m.Name, Why: m.Why, Dose: doseOut(p.Dose), Minutes: p.Minutes, TankUses: p.TankUses, TrayGets: p.TrayGets,
+	return WashPlan{Method: string(p.Method), MethodName: m.Name, Pattern: m.Pattern, Why: m.Why, Ours: ptr(m.Ours), Dose: doseOut(p.Dose), Minutes: p.Minutes, TankUses: p.TankUses, TrayGets: p.TrayGets,
 		Rinse: p.Rinse.Shown, Residue: p.Rinse.Residue}
 }
 
@@ -114,7 +118,7 @@ func doseOut(d *backflush.Dose) *Dose {
 	if d == nil {
 		return nil
 	}
-	return &Dose{Form: DoseForm(d.Form), Tablets: d.Tablets, Mass: d.Mass, Spoon: Spoon{Whole: d.Spoon.Whole, Num: d.Spoon.Num, Den: d.Spoon.Den}}
+	return &Dose{Form: DoseForm(d.Form), Tablets: d.Tablets, Pinch: ptr(d.Pinch), Mass: d.Mass, Spoon: Spoon{Whole: d.Spoon.Whole, Num: d.Spoon.Num, Den: d.Spoon.Den}}
 }
 
 func dueOut(d care.Due, groups int, now time.Time) *Due {
@@ -144,7 +148,7 @@ func bandText(group int) string {
 func runOut(r store.Run, m store.Machine, now time.Time) Run {
 	s := r.At(now)
 	out := Run{
-		Id: r.ID, MachineId: r.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: r.Plan.Title, Group: r.Group,
+		Id: r.ID, MachineId: r.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: r.Plan.Title, Task: RunTask(r.Plan.Task), Group: r.Group,
 		Wash: washPlanOut(r.Plan), Speed: r.Speed, StartedAt: r.Started, ServerTime: now,
 		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding, EmptyTray: s.EmptyTray,
 		Allowed: []RunAllowed{}, Schedule: []Segment{}, Lines: []Line{},
@@ -189,6 +193,9 @@ func stepOut(s job.Step) Step {
 	if s.Hazard == job.Sets {
 		out.Doses = ptr(true)
 	}
+	if s.Waits > 0 {
+		out.WaitsS = ptr(s.Waits.Seconds())
+	}
 	if s.Pulses != nil {
 		on, off := s.Pulses.On.Seconds(), s.Pulses.Off.Seconds()
 		out.OnS, out.OffS, out.Pulses = &on, &off, &s.Pulses.Count
@@ -200,6 +207,7 @@ func entryOut(e store.Entry, m store.Machine) LogEntry {
 	out := LogEntry{Id: e.ID, MachineId: e.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: e.Title, Group: e.Group, At: e.At, Outcome: LogEntryOutcome(e.Outcome), RunId: ptr(e.RunID), Note: ptr(e.Record.Note)}
 	if e.RunID != "" {
 		out.Method, out.Dose, out.SoapyPulses, out.RinsePulses, out.Minutes = ptr(string(e.Record.Method)), doseOut(e.Record.Dose), &e.Record.Soapy, &e.Record.Rinsed, &e.Record.Minutes
+		out.First = ptr(string(e.Record.First))
 		if len(e.Record.Cups) > 0 {
 			out.Cups = &e.Record.Cups
 		}

@@ -36,11 +36,27 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 	if err != nil {
 		return nil, err
 	}
-	plan, err := job.Wash(m.Answers, backflush.MethodID(r.Body.Method), r.Body.Group, dirty, in)
+	now := s.now()
+	h, err := s.history(ctx, m, now)
 	if err != nil {
 		return nil, err
 	}
-	started := store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Group: r.Body.Group, Speed: max(1, s.Speed), Plan: plan, Started: s.now()}
+	method := h.Choice.Settled(m.Answers).Method
+	if r.Body.Method != nil {
+		method = backflush.MethodID(*r.Body.Method)
+	} else if method == "" {
+		method = backflush.HalfTeaspoon // refused with the gate's reason
+	}
+	plan, err := job.Wash(m.Answers, method, r.Body.Group, dirty, in)
+	if err != nil {
+		return nil, err
+	}
+	for _, d := range care.AllDue(m.Answers, h, now, m.Zone) {
+		if d.Task == care.Wash && d.Group == r.Body.Group {
+			plan.Gone = d.Gone()
+		}
+	}
+	started := store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Group: r.Body.Group, Speed: max(1, s.Speed), Plan: plan, Started: now}
 	if err := s.Store.StartRun(ctx, started); errors.Is(err, store.ErrConflict) {
 		return nil, s.openAlready(ctx, m)
 	} else if err != nil {
@@ -104,6 +120,9 @@ func (s *Server) GetRun(ctx context.Context, r GetRunRequestObject) (GetRunRespo
 func (s *Server) Press(ctx context.Context, r PressRequestObject) (PressResponseObject, error) {
 	b := r.Body
 	p := run.Press{ID: b.Id, Device: b.Device, Step: b.Step, Segment: b.Segment, Kind: run.PressKind(b.Kind), At: b.At, Cup: b.Cup}
+	if b.First != nil {
+		p.First = backflush.Colour(*b.First)
+	}
 	if b.NothingIn != nil {
 		p.NothingIn = *b.NothingIn
 	}
@@ -133,11 +152,22 @@ func (s *Server) run(ctx context.Context, r store.Run, m store.Machine) (Run, er
 	if out.Outcome == nil {
 		return out, nil
 	}
-	history, err := s.Store.Histories(ctx, []store.Machine{m})
+	h, err := s.history(ctx, m, now)
 	if err != nil {
 		return out, err
 	}
-	dues := care.AllDue(m.Answers, history[m.ID], now, m.Zone)
+	if out.Task == RunTaskWaterBackflush {
+		return out, nil
+	}
+	if *out.Outcome == RunOutcomeDone && out.Task == RunTaskWash {
+		lesson, err := s.lesson(ctx, m, h)
+		if err != nil {
+			return out, err
+		}
+		shown := lessonOut(lesson)
+		out.Lesson = &shown
+	}
+	dues := care.AllDue(m.Answers, h, now, m.Zone)
 	if d, ok := care.Then(dues, r.Group); ok {
 		out.Then = dueOut(d, m.Answers.Facts().Groups, now)
 	}
@@ -165,15 +195,16 @@ func (s *Server) GetLog(ctx context.Context, r GetLogRequestObject) (GetLogRespo
 	if err != nil {
 		return nil, err
 	}
-	entries, err := s.Store.Log(ctx, only, limit)
+	entries, err := s.Store.Log(ctx, only, r.Params.Small != nil && *r.Params.Small, limit)
 	if err != nil {
 		return nil, err
 	}
-	histories, err := s.Store.Histories(ctx, machines)
+	now := s.now()
+	histories, err := s.Store.Histories(ctx, machines, now)
 	if err != nil {
 		return nil, err
 	}
-	now, byID := s.now(), map[string]store.Machine{}
+	byID := map[string]store.Machine{}
 	out := Log{Entries: make([]LogEntry, len(entries)), Machines: []NextDate{}}
 	for _, m := range machines {
 		byID[m.ID] = m

@@ -68,6 +68,10 @@ type bench struct {
 	recorded           []int  // days ago, put on record
 	cleaned            []int  // hand cleans, days ago
 	away               [2]int // from so many days ago to so many: nobody there
+	firsts             string // first discharges of the led washes: c, p, b, d
+	choice             func(machine.Answers) (care.Choice, error)
+	chosen             int    // days ago
+	holiday            [2]int // entered: from so many days ahead to so many
 }
 
 // every lists the days ago from one to another in steps.
@@ -89,13 +93,17 @@ func benches() []bench {
 			answers: machine.Answers{Layout: machine.HXHome, Valve: machine.Yes, Drinks: 24, MilkDrinks: 15, Treatment: machine.UnderSink,
 				Overrides: map[string]string{"groups": "2", "steam_l": "6", "water": "mains", "pump": "rotary", "tray_l": "0", "flow_ml_s": "20"}},
 			water:  store.HardnessAnswer{Known: true, Value: 7, Unit: units.GermanDegree},
-			washes: every(30, 2, 4), recorded: every(178, 34, 4),
+			washes: every(30, 2, 4), recorded: every(178, 34, 4), firsts: "bppcppcc",
 		},
 		{
 			name: "Observatory kitchen", owner: "Observatory", place: "hill road, kitchen",
 			answers: machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4, MilkDrinks: 2, Treatment: machine.InTank},
 			water:   store.HardnessAnswer{Known: true, Value: 14, Unit: units.GermanDegree},
 			washes:  []int{167, 154, 142, 129, 116, 104, 92, 79, 44, 29, 15}, away: [2]int{75, 52},
+			firsts: "pbppcppccp", chosen: 120, holiday: [2]int{24, 38},
+			choice: func(a machine.Answers) (care.Choice, error) {
+				return care.Pair(a, backflush.HalfTeaspoon, care.FiftyShots, care.Interval{})
+			},
 		},
 		{
 			name: "Potter's studio", owner: "Pottery", place: "old boathouse",
@@ -107,7 +115,7 @@ func benches() []bench {
 			name: "Corner shop", owner: "Corner shop", place: "fish market",
 			answers: machine.Answers{Layout: machine.HXCafe, Valve: machine.Yes, Drinks: 190, MilkDrinks: 110, Treatment: machine.UnderSink},
 			water:   store.HardnessAnswer{Known: true, Value: 2.1, Unit: units.MmolPerL},
-			washes:  []int{2, 1}, recorded: every(181, 3, 1),
+			washes:  []int{2, 1}, recorded: every(181, 3, 1), firsts: "pp",
 		},
 		{
 			name: "Bench loaner", owner: "Repair bench", place: "lent to the harbour office",
@@ -153,14 +161,34 @@ func (b bench) fill(ctx context.Context, db *store.Store, zone *time.Location, b
 	if err := db.AddUse(ctx, m.ID, "demo", "", use(b, m, begin, now)...); err != nil {
 		return err
 	}
+	if b.choice != nil {
+		c, err := b.choice(m.Answers)
+		if err != nil {
+			return err
+		}
+		if err := db.ChangeInterval(ctx, m.ID, store.Change{ID: id(b.name, "choice"), What: store.Chosen, At: evening(now, b.chosen, zone), Choice: c, Why: "chosen"}); err != nil {
+			return err
+		}
+	}
+	if b.holiday[1] > 0 {
+		day := care.Day(now, zone)
+		away := store.Away{ID: id(b.name, "away"), From: day.AddDate(0, 0, b.holiday[0]), To: day.AddDate(0, 0, b.holiday[1]), Note: "dome closed"}
+		if err := db.SayAway(ctx, m.ID, away, now); err != nil {
+			return err
+		}
+	}
 	for group := 1; group <= m.Answers.Facts().Groups; group++ {
 		for _, ago := range b.recorded {
 			if err := db.AddCare(ctx, id(b.name, "wash", group, ago), m.ID, care.Wash, group, evening(now, ago, zone)); err != nil {
 				return err
 			}
 		}
-		for _, ago := range b.washes {
-			if err := wash(ctx, db, m, group, evening(now, ago, zone).Add(time.Duration(group-1)*15*time.Minute)); err != nil {
+		for i, ago := range b.washes {
+			first := backflush.Unseen
+			if i < len(b.firsts) {
+				first = map[byte]backflush.Colour{'c': backflush.ColourClear, 'p': backflush.ColourPale, 'b': backflush.ColourBrown, 'd': backflush.ColourDark}[b.firsts[i]]
+			}
+			if err := wash(ctx, db, m, group, first, evening(now, ago, zone).Add(time.Duration(group-1)*15*time.Minute)); err != nil {
 				return err
 			}
 		}
@@ -214,10 +242,19 @@ func use(b bench, m store.Machine, begin, now time.Time) []care.UseEvent {
 }
 
 // wash carries a wash out as a person would, through the same door.
-func wash(ctx context.Context, db *store.Store, m store.Machine, group int, at time.Time) error {
+func wash(ctx context.Context, db *store.Store, m store.Machine, group int, first backflush.Colour, at time.Time) error {
 	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, group, false, backflush.UsualPowder)
 	if err != nil {
 		return err
+	}
+	h, err := db.Histories(ctx, []store.Machine{m}, at)
+	if err != nil {
+		return err
+	}
+	for _, d := range care.AllDue(m.Answers, h[m.ID], at, m.Zone) {
+		if d.Task == care.Wash && d.Group == group {
+			plan.Gone = d.Gone()
+		}
 	}
 	r := store.Run{ID: id(m.Name, "run", group, at.Unix()), MachineID: m.ID, Device: "demo", Group: group, Speed: 1, Plan: plan, Started: at}
 	if err := db.StartRun(ctx, r); err != nil {
@@ -240,6 +277,8 @@ func wash(ctx context.Context, db *store.Store, m store.Machine, group int, at t
 			continue
 		case s.Step.Kind == job.Act:
 			p.Kind = run.Done
+		case s.Step.Kind == job.Grade:
+			p.Kind, p.First = run.Graded, first
 		case s.Step.Kind == job.Look:
 			p.Kind, p.Cup, cups = run.Reading, &cups[0], cups[1:]
 		default:

@@ -30,11 +30,11 @@ func TestDemoIsBelievableAndTheSameAtEveryStart(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		h, err := db.Histories(ctx, list)
+		h, err := db.Histories(ctx, list, now)
 		if err != nil {
 			t.Fatal(err)
 		}
-		log, err := db.Log(ctx, "", 100)
+		log, err := db.Log(ctx, "", false, 100)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -18,6 +18,7 @@ type Machine struct {
 	Owner, Place string
 	Archived     bool
 	Zone         *time.Location
+	Created      time.Time
 	LoggedSince  time.Time // zero where no use is on record
 	Answers      machine.Answers
 	Hardness     HardnessAnswer
@@ -129,7 +130,7 @@ func (s *Store) machines(ctx context.Context, where string, arg any) ([]Machine,
 		Setting settingRow `gorm:"embedded;embeddedPrefix:s_"`
 	}
 	err := s.db.WithContext(ctx).Raw(`
-		SELECT m.id m_id, m.name m_name, m.zone m_zone, m.owner m_owner, m.place m_place, m.archived_ms m_archived_ms, m.logged_since_ms m_logged_since_ms,
+		SELECT m.id m_id, m.name m_name, m.zone m_zone, m.owner m_owner, m.place m_place, m.created_ms m_created_ms, m.archived_ms m_archived_ms, m.logged_since_ms m_logged_since_ms,
 		       s.layout s_layout, s.valve s_valve, s.facts s_facts, s.drinks s_drinks, s.milk_drinks s_milk_drinks,
 		       s.hardness_known s_hardness_known, s.hardness_value s_hardness_value, s.hardness_unit s_hardness_unit, s.treatment s_treatment
 		FROM machines m JOIN settings s ON s.id = (SELECT MAX(id) FROM settings WHERE machine_id = m.id)
@@ -144,7 +145,7 @@ func (s *Store) machines(ctx context.Context, where string, arg any) ([]Machine,
 			return nil, fmt.Errorf("machine %s: %w", r.Machine.ID, err)
 		}
 		set := r.Setting
-		m := Machine{ID: r.Machine.ID, Name: r.Machine.Name, Owner: r.Machine.Owner, Place: r.Machine.Place, Archived: r.Machine.ArchivedMs != nil, Zone: zone, Hardness: HardnessAnswer{set.HardnessKnown, set.HardnessValue, set.HardnessUnit}}
+		m := Machine{ID: r.Machine.ID, Name: r.Machine.Name, Owner: r.Machine.Owner, Place: r.Machine.Place, Created: at(r.Machine.CreatedMs), Archived: r.Machine.ArchivedMs != nil, Zone: zone, Hardness: HardnessAnswer{set.HardnessKnown, set.HardnessValue, set.HardnessUnit}}
 		if r.Machine.LoggedSinceMs != nil {
 			m.LoggedSince = at(*r.Machine.LoggedSinceMs)
 		}
@@ -210,6 +211,9 @@ func addUse(tx *gorm.DB, machineID, source, supersedes string, e care.UseEvent) 
 	} else if err != nil {
 		return err
 	}
+	if err := tally(tx, machineID, supersedes, e); err != nil {
+		return err
+	}
 	arg := map[string]any{"at": row.FromMs, "id": machineID, "gone": supersedes}
 	if supersedes != "" {
 		// where the first drink was taken back, the log begins with the next
@@ -229,14 +233,15 @@ func addUse(tx *gorm.DB, machineID, source, supersedes string, e care.UseEvent) 
 // sinceLastCare is the use of each machine since the oldest of its newest
 // completions. It walks use_by_machine from that instant on, no further back.
 const sinceLastCare = `WITH since AS (
-	SELECT machine_id, MIN(at_ms) at_ms FROM last_care WHERE @only = '' OR machine_id = @only GROUP BY machine_id)
+	SELECT machine_id, MIN(at_ms) at_ms FROM last_care WHERE (@only = '' OR machine_id = @only) AND task IN ('wash', 'hand_clean') GROUP BY machine_id)
 	SELECT e.* FROM since CROSS JOIN use_events e INDEXED BY use_by_machine ON e.machine_id = since.machine_id AND e.to_ms > since.at_ms
-	WHERE e.kind IN ('single', 'double', 'milk') AND ` + standing
+	WHERE e.kind <> 'undo' AND ` + standing
 
 // Histories gives, for every machine asked for, what its due answers rest on:
 // the newest completion of each task and group, and the use since the oldest
-// of those. It reads no older use.
-func (s *Store) Histories(ctx context.Context, list []Machine) (map[string]care.History, error) {
+// of those; use by the day over the last weeks; what was chosen; and when nobody
+// is there. It reads no older use, but counts up what is not kept by the day.
+func (s *Store) Histories(ctx context.Context, list []Machine, now time.Time) (map[string]care.History, error) {
 	only := ""
 	if len(list) == 1 {
 		only = list[0].ID
@@ -272,7 +277,19 @@ func (s *Store) Histories(ctx context.Context, list []Machine) (map[string]care.
 		h.Events = append(h.Events, u.event())
 		out[u.MachineID] = h
 	}
-	return out, nil
+	var aways []awayRow
+	if err := db.Raw("SELECT * FROM away WHERE (@only = '' OR machine_id = @only) AND gone_ms IS NULL AND to_ms > @since", map[string]any{"only": only, "since": ms(now.Add(-habitReach))}).Scan(&aways).Error; err != nil {
+		return nil, err
+	}
+	for _, a := range aways {
+		h := out[a.MachineID]
+		h.Away = append(h.Away, care.Spell{From: at(a.FromMs), To: at(a.ToMs), Entered: true})
+		out[a.MachineID] = h
+	}
+	if err := choices(db, only, out); err != nil {
+		return nil, err
+	}
+	return out, s.habits(ctx, list, only, out, now)
 }
 
 func (u useRow) event() care.UseEvent {

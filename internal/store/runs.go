@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"time"
 
+	"github.com/google/uuid"
 	"gorm.io/gorm"
 
 	"freshanvil/core/backflush"
@@ -83,6 +84,8 @@ type Record struct {
 	Soapy   int                `json:"soapy,omitempty"`
 	Rinsed  int                `json:"rinsed,omitempty"`
 	Cups    []backflush.Cup    `json:"cups,omitempty"`
+	First   backflush.Colour   `json:"first,omitempty"`   // of the first discharge
+	Gone    float64            `json:"gone,omitempty"`    // share of the interval
 	Minutes float64            `json:"minutes,omitempty"` // run time
 	Note    string             `json:"note,omitempty"`
 }
@@ -236,7 +239,7 @@ func follow(tx *gorm.DB, r Run, after run.State, now time.Time) error {
 			return err
 		}
 	}
-	record := Record{Method: r.Plan.Method, Dose: r.Plan.Dose, Soapy: after.Soapy, Rinsed: after.Detergent.Rinsed, Cups: after.Cups,
+	record := Record{Method: r.Plan.Method, Dose: r.Plan.Dose, Soapy: after.Soapy, Rinsed: after.Detergent.Rinsed, Cups: after.Cups, First: after.First, Gone: r.Plan.Gone,
 		Minutes: after.EndedAt.Sub(r.Started).Minutes() * float64(r.Speed)}
 	if !after.Detergent.Ever {
 		record.Dose = nil // none went in
@@ -247,6 +250,7 @@ func follow(tx *gorm.DB, r Run, after run.State, now time.Time) error {
 // Entry is one line of the log.
 type Entry struct {
 	ID, MachineID, Outcome, Title, RunID string
+	Task                                 care.Task
 	Group                                int
 	At                                   time.Time
 	Record                               Record
@@ -265,22 +269,44 @@ func (s *Store) AddCare(ctx context.Context, id, machineID string, task care.Tas
 	return err
 }
 
-// Log lists what was done, newest first, of one machine or of all.
-func (s *Store) Log(ctx context.Context, machineID string, limit int) ([]Entry, error) {
+// AddSmall puts small tasks of the day on record, all or none. The same again
+// changes nothing.
+func (s *Store) AddSmall(ctx context.Context, id, machineID string, tasks []care.Task, done time.Time) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		for _, task := range tasks {
+			err := tx.Create(&careRow{ID: uuid.NewSHA1(uuid.NameSpaceOID, []byte(id+string(task))).String(), MachineID: machineID, GroupNo: 1, Task: task, AtMs: ms(done), Outcome: Recorded, Title: task.Title()}).Error
+			if err != nil && !duplicate(err) {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// Log lists what was done, newest first, of one machine or of all; the small
+// tasks of the day only if asked for.
+func (s *Store) Log(ctx context.Context, machineID string, small bool, limit int) ([]Entry, error) {
 	q := s.db.WithContext(ctx).Order("at_ms DESC, id DESC").Limit(limit)
+	if !small {
+		q = q.Where("NOT (outcome = ? AND task IN ('water_backflush', 'brush', 'tray', 'waste', 'tank_water'))", Recorded)
+	}
 	if machineID != "" {
 		q = q.Where("machine_id = ?", machineID)
 	}
 	var rows []careRow
 	err := q.Find(&rows).Error
+	return entries(rows), err
+}
+
+func entries(rows []careRow) []Entry {
 	list := make([]Entry, len(rows))
 	for i, r := range rows {
-		list[i] = Entry{ID: r.ID, MachineID: r.MachineID, Outcome: r.Outcome, Title: r.Title, Group: r.GroupNo, At: at(r.AtMs), Record: r.Record}
+		list[i] = Entry{ID: r.ID, MachineID: r.MachineID, Outcome: r.Outcome, Title: r.Title, Task: r.Task, Group: r.GroupNo, At: at(r.AtMs), Record: r.Record}
 		if r.RunID != nil {
 			list[i].RunID = *r.RunID
 		}
 	}
-	return list, err
+	return list
 }
 
 // SignedOff is the outcome of a technician's word.

@@ -260,6 +260,160 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/machines/{machine_id}/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** Every school on the ruler of this machine's own use, what holds now, what the first discharges taught, and the history of it. */
+        get: operations["getSchools"];
+        put?: never;
+        /** Choose a school, pair a method with an interval, or give own numbers. Holds from now on. */
+        post: operations["chooseSchool"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/pairings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a choice would come to on the ruler. Writes nothing. */
+        post: operations["previewPairing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/interval-changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the interval that the first discharges propose, take the newest change back, or shorten the present interval for oily beans or a party. */
+        post: operations["changeInterval"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/counter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what the machine's own counter shows. It becomes use over the span since the reading before, and absorbs what was pressed inside it. */
+        post: operations["readCounter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing. */
+        post: operations["importUse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Enter days on which nobody is there, a holiday or a closed season. */
+        post: operations["sayAway"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/away/{away_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+                away_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a holiday back. */
+        delete: operations["forgetAway"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/small": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put small tasks of the day on record, all or none. */
+        post: operations["recordSmall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}/runs": {
         parameters: {
             query?: never;
@@ -586,8 +740,11 @@ export interface components {
             id: components["schemas"]["ID"];
             device: string;
             group: number;
-            /** @enum {string} */
-            method: "half_teaspoon";
+            /**
+             * @description Left out, the method chosen for the machine
+             * @enum {string}
+             */
+            method?: "half_teaspoon" | "soak" | "ten_and_five" | "short_pulse" | "three_pulse" | "tablet" | "machine_program" | "water_only";
         };
         Cup: {
             /** @enum {string} */
@@ -605,7 +762,12 @@ export interface components {
             /** @description The segment it was made in */
             segment: number;
             /** @enum {string} */
-            kind: "done" | "begin" | "hold" | "no_pressure" | "reading" | "again" | "stop";
+            kind: "done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "again" | "stop";
+            /**
+             * @description With graded: how brown the first discharge was
+             * @enum {string}
+             */
+            first?: "clear" | "pale" | "brown" | "dark" | "unseen";
             /**
              * Format: date-time
              * @description When it was made; taken as now where it lies ahead
@@ -639,7 +801,7 @@ export interface components {
         };
         Clock: {
             /** @enum {string} */
-            kind: "shots" | "coffee" | "days";
+            kind: "shots" | "coffee" | "counter" | "litres" | "days";
             used: components["schemas"]["Worked"];
             /** Format: double */
             limit: number;
@@ -689,6 +851,8 @@ export interface components {
             /** @enum {string} */
             form: "powder" | "tablets";
             tablets: number;
+            /** @description Between two fingers */
+            pinch?: boolean;
             mass: components["schemas"]["Worked"];
             spoon: components["schemas"]["Spoon"];
         };
@@ -696,7 +860,11 @@ export interface components {
         WashPlan: {
             method: string;
             method_name: string;
+            /** @description The pulses in words */
+            pattern: string;
             why: string;
+            /** @description What of it is no practice but our own choice */
+            ours?: string;
             dose?: components["schemas"]["Dose"];
             minutes: components["schemas"]["Worked"];
             tank_uses: components["schemas"]["Worked"];
@@ -712,6 +880,10 @@ export interface components {
             /** Format: double */
             coffee_g?: number;
             /** Format: double */
+            counter?: number;
+            /** Format: double */
+            litres?: number;
+            /** Format: double */
             days?: number;
             daily: boolean;
             because: components["schemas"]["Reason"][];
@@ -722,6 +894,8 @@ export interface components {
             groups: number;
             cafe: boolean;
             gate: components["schemas"]["Finding"];
+            /** @description What was chosen, or the default */
+            school: string;
             intervals: components["schemas"]["Interval"][];
             wash?: components["schemas"]["WashPlan"];
             dues: components["schemas"]["Due"][];
@@ -755,6 +929,8 @@ export interface components {
             wash?: components["schemas"]["WashPlan"];
             hazards: components["schemas"]["Hazard"][];
             open_run?: components["schemas"]["OpenRun"];
+            /** @description The small tasks of today */
+            small: components["schemas"]["Small"][];
             today: {
                 /**
                  * Format: double
@@ -787,11 +963,28 @@ export interface components {
             plan: components["schemas"]["MachinePlan"];
             hazards: components["schemas"]["Hazard"][];
             open_run?: components["schemas"]["OpenRun"];
+            away: components["schemas"]["Away"][];
+            counter: {
+                /**
+                 * Format: double
+                 * @description The newest reading
+                 */
+                last?: number;
+                /** Format: date-time */
+                last_at?: string;
+                /** @description A wash is on record since, so a reading must say whether the counter went back to 0 */
+                washed?: boolean;
+                /**
+                 * Format: double
+                 * @description Counts a drink
+                 */
+                each: number;
+            };
         };
         Segment: {
             index: number;
             /** @enum {string} */
-            kind: "open" | "on" | "off" | "held";
+            kind: "open" | "on" | "off" | "held" | "soak";
             pulse: number;
             /** Format: date-time */
             starts_at: string;
@@ -801,7 +994,7 @@ export interface components {
         Step: {
             id: string;
             /** @enum {string} */
-            kind: "act" | "pulses" | "look";
+            kind: "act" | "pulses" | "look" | "wait" | "grade";
             title: string;
             head: string;
             do: string[];
@@ -816,6 +1009,11 @@ export interface components {
             /** Format: double */
             off_s?: number;
             pulses?: number;
+            /**
+             * Format: double
+             * @description How long a soak or a program runs
+             */
+            waits_s?: number;
         };
         Line: {
             id: string;
@@ -840,8 +1038,11 @@ export interface components {
             machine_name: string;
             zone: string;
             title: string;
+            /** @enum {string} */
+            task: "wash" | "rinse" | "water_backflush";
             group: number;
             wash: components["schemas"]["WashPlan"];
+            lesson?: components["schemas"]["Lesson"];
             /** @description Run seconds a wall second */
             speed: number;
             /** Format: date-time */
@@ -851,7 +1052,7 @@ export interface components {
             step: components["schemas"]["Step"];
             segment: components["schemas"]["Segment"];
             schedule: components["schemas"]["Segment"][];
-            allowed: ("done" | "begin" | "hold" | "no_pressure" | "reading" | "again" | "stop")[];
+            allowed: ("done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "again" | "stop")[];
             lines: components["schemas"]["Line"][];
             /** @enum {string} */
             outcome?: "done" | "stopped" | "stopped_unsafe";
@@ -892,6 +1093,8 @@ export interface components {
             soapy_pulses?: number;
             rinse_pulses?: number;
             cups?: components["schemas"]["Cup"][];
+            /** @description How brown the first discharge was */
+            first?: string;
             /** Format: double */
             minutes?: number;
             run_id?: components["schemas"]["ID"];
@@ -906,6 +1109,203 @@ export interface components {
             name: string;
             zone: string;
             next?: components["schemas"]["Due"];
+        };
+        /** @description At least one; whichever runs out first decides. */
+        OwnNumbers: {
+            /** Format: double */
+            shots?: number;
+            /** Format: double */
+            coffee_g?: number;
+            /** Format: double */
+            counter?: number;
+            /** Format: double */
+            litres?: number;
+            /** Format: double */
+            days?: number;
+        };
+        /** @description A school; or a method and an interval; with every own, own numbers. */
+        SchoolChoice: {
+            id: components["schemas"]["ID"];
+            /** @enum {string} */
+            school?: "fifty" | "close" | "soak" | "ten" | "pinch" | "three" | "tablet" | "program" | "seldom" | "cam" | "hand_monthly" | "hand_weekly";
+            /** @enum {string} */
+            method?: "half_teaspoon" | "soak" | "ten_and_five" | "short_pulse" | "three_pulse" | "tablet" | "machine_program" | "water_only";
+            /** @enum {string} */
+            every?: "day" | "week" | "two_weeks" | "month" | "fifty_or_kilo" | "fifty_shots" | "counter" | "kilogram" | "five_a_year" | "twice_a_year" | "own";
+            own?: components["schemas"]["OwnNumbers"];
+        };
+        IntervalChange: {
+            id: components["schemas"]["ID"];
+            /** @enum {string} */
+            kind: "take" | "undo" | "oily" | "party";
+        };
+        /** @description One school or pairing on the ruler; without figures where it does not suit the machine. */
+        SchoolRow: {
+            id: string;
+            title: string;
+            why: string;
+            by_default: boolean;
+            chosen: boolean;
+            method?: string;
+            method_name?: string;
+            pattern?: string;
+            every: string;
+            every_title: string;
+            interval: components["schemas"]["Interval"];
+            fits: components["schemas"]["Finding"];
+            days?: components["schemas"]["Worked"];
+            shots?: components["schemas"]["Worked"];
+            times?: components["schemas"]["Worked"];
+            grams?: components["schemas"]["Worked"];
+            minutes?: components["schemas"]["Worked"];
+        };
+        MethodRow: {
+            id: string;
+            name: string;
+            pattern: string;
+            why: string;
+            ours?: string;
+            fits: components["schemas"]["Finding"];
+            wash?: components["schemas"]["WashPlan"];
+        };
+        EveryRow: {
+            id: string;
+            title: string;
+            why: string;
+        };
+        /** @description What the first discharges say about the interval. */
+        Lesson: {
+            finding: components["schemas"]["Finding"];
+            proposed: boolean;
+            factor?: components["schemas"]["Worked"];
+            interval?: components["schemas"]["Interval"];
+        };
+        ChangeShown: {
+            id: string;
+            /** @enum {string} */
+            what: "begun" | "chosen" | "learned" | "oily" | "party" | "undone";
+            title: string;
+            /** Format: date-time */
+            at: string;
+            why: string;
+            taken_back: boolean;
+            /** @description The one that undo takes back */
+            newest: boolean;
+            interval?: components["schemas"]["Interval"];
+        };
+        /** @description One care that was done, with the use since the one before in its group. */
+        Passed: {
+            /** Format: date-time */
+            at: string;
+            group: number;
+            task: string;
+            /** @description By a run */
+            led: boolean;
+            first?: string;
+            /** Format: double */
+            shots?: number;
+            /** Format: double */
+            days?: number;
+        };
+        Schools: {
+            machine_id: components["schemas"]["ID"];
+            machine_name: string;
+            zone: string;
+            groups: number;
+            by_hand: boolean;
+            gate: components["schemas"]["Finding"];
+            rate: components["schemas"]["Worked"];
+            /** @description Shots a group by the day of the week, Sunday first */
+            by_day: components["schemas"]["Worked"][];
+            current: components["schemas"]["SchoolRow"];
+            schools: components["schemas"]["SchoolRow"][];
+            methods: components["schemas"]["MethodRow"][];
+            everies: components["schemas"]["EveryRow"][];
+            lesson: components["schemas"]["Lesson"];
+            shortened: string[];
+            changes: components["schemas"]["ChangeShown"][];
+            passed: components["schemas"]["Passed"][];
+        };
+        CounterReading: {
+            id: components["schemas"]["ID"];
+            /** Format: double */
+            reading: number;
+            /** Format: date-time */
+            at: string;
+            /** @description It went back to 0 since the reading before */
+            reset?: boolean;
+        };
+        Counted: {
+            /** Format: double */
+            drinks: number;
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+        };
+        UseFile: {
+            /** @description The file */
+            text: string;
+            preview: boolean;
+        };
+        Imported: {
+            kept: boolean;
+            entries: number;
+            /** Format: double */
+            drinks?: number;
+            /** Format: date-time */
+            from?: string;
+            /** Format: date-time */
+            to?: string;
+            /** @description Entries that are new */
+            fresh: number;
+            /** @description Entries that correct an earlier import */
+            changed: number;
+            /** @description Entries that are there already */
+            same: number;
+            bad: {
+                line: number;
+                field: string;
+                value: string;
+                allowed: string;
+            }[];
+        };
+        NewAway: {
+            id: components["schemas"]["ID"];
+            /**
+             * Format: date
+             * @description The first day nobody is there
+             */
+            from: string;
+            /**
+             * Format: date
+             * @description The last one
+             */
+            to: string;
+            note?: string;
+        };
+        Away: {
+            id: components["schemas"]["ID"];
+            /** Format: date */
+            from: string;
+            /** Format: date */
+            to: string;
+            note: string;
+        };
+        Small: {
+            /** @enum {string} */
+            task: "water_backflush" | "brush" | "tray" | "waste" | "tank_water";
+            title: string;
+            how: string;
+            because: components["schemas"]["Reason"];
+            /** Format: date-time */
+            last?: string;
+        };
+        SmallDone: {
+            id: components["schemas"]["ID"];
+            tasks: ("water_backflush" | "brush" | "tray" | "waste" | "tank_water")[];
+            /** Format: date-time */
+            at: string;
         };
     };
     responses: {
@@ -1332,6 +1732,242 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getSchools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The schools */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Schools"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    chooseSchool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SchoolChoice"];
+            };
+        };
+        responses: {
+            /** @description The schools */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Schools"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewPairing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SchoolChoice"];
+            };
+        };
+        responses: {
+            /** @description Its row */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolRow"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeInterval: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IntervalChange"];
+            };
+        };
+        responses: {
+            /** @description The schools */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Schools"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readCounter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CounterReading"];
+            };
+        };
+        responses: {
+            /** @description What it came to */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Counted"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importUse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseFile"];
+            };
+        };
+        responses: {
+            /** @description What it comes to */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sayAway: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAway"];
+            };
+        };
+        responses: {
+            /** @description The machine */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Machine"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    forgetAway: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+                away_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The machine */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Machine"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    recordSmall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SmallDone"];
+            };
+        };
+        responses: {
+            /** @description The machine as it stands on the bench */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchMachine"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     startRun: {
         parameters: {
             query?: never;
@@ -1413,6 +2049,8 @@ export interface operations {
         parameters: {
             query?: {
                 machine_id?: components["schemas"]["ID"];
+                /** @description The small tasks of the day too */
+                small?: boolean;
                 limit?: number;
             };
             header?: never;
