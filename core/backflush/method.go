@@ -75,41 +75,41 @@ const TabletMass units.Mass = 3
 
 var methods = []Method{
 	{
-		ID: HalfTeaspoon, Name: "Half-teaspoon school", Pattern: "10 s on, 5 s off, five times; the same with water", Dose: 3,
+		ID: HalfTeaspoon, Name: "Half-teaspoon method", Pattern: "10 s on, 5 s off, five times; the same with water", Dose: 3,
 		Detergent: set(10, 5, 5), Rinse: set(10, 5, 5), More: set(10, 5, 2), Source: reason.Trade,
 		Why: "Half a level teaspoon a group, five pulses with it and five without, more while soap shows. It is the default because its own rinse already meets the residue limit.",
 	},
 	{
-		ID: Soak, Name: "Soak school", Pattern: "4 short pulses, soak 3 min, 6 pulses, wiggle, 6 with water", Dose: 1.5,
+		ID: Soak, Name: "Soak method", Pattern: "4 short pulses, soak 3 min, 6 pulses, wiggle, 6 with water", Dose: 1.5,
 		First: set(5, 5, 4), Soak: 3 * time.Minute, Detergent: set(5, 5, 6), Wiggle: true, Rinse: set(5, 5, 6), More: set(5, 5, 2), Source: reason.Trade,
 		Why:  "A quarter of a teaspoon and three minutes of standing do what more powder does elsewhere. The soak is never longer unattended.",
 		Ours: "The row gives no seconds: 5 on and 5 off.",
 	},
 	{
-		ID: TenAndFive, Name: "Ten-and-five school", Pattern: "10 s on, 5 s off, ten times; screen washed; ten with water", Dose: 2,
+		ID: TenAndFive, Name: "Ten-and-five method", Pattern: "10 s on, 5 s off, ten times; screen washed; ten with water", Dose: 2,
 		Detergent: set(10, 5, 10), Screen: true, Rinse: set(10, 5, 10), More: set(10, 5, 2), Source: reason.Trade,
 		Why: "Water first, so that no grounds are driven back; a third of a teaspoon a group, so one teaspoon does three. The screen is dropped, looked at and washed in between.",
 	},
 	{
-		ID: ShortPulse, Name: "Short-pulse school", Pattern: "5 s on, 2 s off, five times; flush twice", Dose: 0.75, Pinch: true,
+		ID: ShortPulse, Name: "Short-pulse method", Pattern: "5 s on, 2 s off, five times; flush twice", Dose: 0.75, Pinch: true,
 		Detergent: set(5, 2, 5), Rinse: set(5, 2, 5), More: set(5, 2, 2), Source: reason.Trade,
 		Why:  "A pinch and quick pulses: little powder, little time, often.",
 		Ours: "A pinch is taken as an eighth of a teaspoon, more than most fingers hold. The row has no rinse but two flushes: five water pulses are added.",
 	},
 	{
-		ID: ThreePulse, Name: "Three-pulse school", Pattern: "10 s on three times; wiggle, brush, flush", Dose: 2,
+		ID: ThreePulse, Name: "Three-pulse method", Pattern: "10 s on three times; wiggle, brush, flush", Dose: 2,
 		Detergent: set(10, 10, 3), Wiggle: true, Rinse: set(10, 10, 5), More: set(10, 10, 2), Source: reason.Trade,
 		Why:  "A third of a teaspoon and three long pulses; the handle is loosened slightly and wiggled under running water, which washes the rim of the seal.",
 		Ours: "The row gives no seconds off and no rinse: 10 off, and water pulses as many as the residue asks for.",
 	},
 	{
-		ID: Tablet, Name: "Tablet school", Pattern: "at most 10 s on, ten times; the same with water", Dose: TabletMass, Tablet: true,
+		ID: Tablet, Name: "Tablet method", Pattern: "at most 10 s on, ten times; the same with water", Dose: TabletMass, Tablet: true,
 		Detergent: set(10, 10, 10), Rinse: set(10, 10, 10), More: set(10, 10, 2), Source: reason.Trade,
 		Why:  "One tablet a group: nothing to measure. It dissolves slowly, so ten pulses, and a look whether it is gone.",
 		Ours: "The row gives no seconds off: 10. A tablet is taken as 3 g.",
 	},
 	{
-		ID: MachineProgram, Name: "Machine-program school", Pattern: "the machine's own program, 6 to 7 min, then five with water", Dose: TabletMass, Tablet: true,
+		ID: MachineProgram, Name: "Machine-program method", Pattern: "the machine's own program, 6 to 7 min, then five with water", Dose: TabletMass, Tablet: true,
 		Program: 390 * time.Second, Detergent: set(10, 5, 5), Rinse: set(10, 5, 5), More: set(10, 5, 2), Source: reason.Trade,
 		Why:  "The machine pulses by itself, and only its own program puts out its light. At least 1 L in the tank, tray empty, tablet on the disc.",
 		Ours: "Nobody counts the program's own rinse, so it is taken as five detergent pulses; five water pulses by hand and a clear cup prove it.",

@@ -1,6 +1,7 @@
 package care
 
 import (
+	"slices"
 	"time"
 
 	"freshanvil/core/backflush"
@@ -19,8 +20,27 @@ type Chore struct {
 	Last    time.Time // zero where nothing is on record
 }
 
-// fewAWeek is what "a few times a week" comes to at home.
+// Water is how often a group is backflushed without detergent (common
+// practice); it stands beside the wash, never in its place.
+type Water struct {
+	Says  string // the answer to the fact of that name
+	Title string
+	Shots float64 // 1 after each drink
+	Days  int
+	Why   string
+}
+
+// fewAWeek is what "a few times a week" comes to, in days.
 const fewAWeek = 3
+
+var waters = []Water{
+	{"after each drink", "After each drink", 1, 1, "Two pulses, before anything can dry: the group is never dirty."},
+	{"daily", "Every day", 0, 1, "With the last drink: what a café does beside its wash."},
+	{"a few times a week", "A few times a week", 0, fewAWeek, "Enough for a home; every third day of use."},
+}
+
+// Waters lists the ways, most often first.
+func Waters() []Water { return slices.Clone(waters) }
 
 // Chores lists the small tasks that are for today, on a day the machine is
 // used: on a day without a drink, or with nobody there, none. What was missed
@@ -31,17 +51,21 @@ func Chores(a machine.Answers, h History, now time.Time, zone *time.Location) []
 	if !h.LoggedSince.IsZero() && h.Habit.On(now, 0, f.Groups, zone) == 0 || away(h.Away, now) || (h.LoggedSince.IsZero() && a.Drinks == 0) {
 		return nil
 	}
-	cafe, _ := a.Cafe()
 	all := []Chore{
 		{Task: Brush, How: "Dry brush, round the seal and over the screen; flush once.", Every: 1, Because: reason.Reason{Text: "Daily: grounds on the rim wear the seal.", Source: reason.Trade}},
 	}
-	if backflush.Gate(f).Verdict != reason.Refused {
-		c := Chore{Task: WaterBackflush, How: "Clean blind, no powder: five pulses, each held at full pressure a few seconds.", Every: fewAWeek,
-			Because: reason.Reason{Text: "A few times a week at home, daily in a café; it does not take the detergent wash's place.", Source: reason.Trade}}
-		if cafe {
-			c.Every = 1
+	for _, w := range waters {
+		if w.Says != f.WaterOnly || backflush.Gate(f).Verdict == reason.Refused {
+			continue
 		}
-		all = append(all, c)
+		how := "Clean blind, no powder: five pulses, each held at full pressure a few seconds."
+		if w.Shots > 0 {
+			how = "Clean blind, no powder: two pulses after each drink, each held at full pressure a few seconds."
+		}
+		if f.Groups > 1 {
+			how += " Each group."
+		}
+		all = append(all, Chore{Task: WaterBackflush, How: how, Every: w.Days, Because: reason.Reason{Text: w.Title + ". It does not take the detergent wash's place.", Source: reason.Trade}})
 	}
 	if f.Tray > 0 {
 		all = append(all, Chore{Task: Tray, How: "Empty it, wash it, put it back.", Every: 1, Because: reason.Reason{Text: "Daily: what stands in it grows.", Source: reason.Trade}})

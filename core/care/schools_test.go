@@ -238,8 +238,9 @@ func TestClosedDays(t *testing.T) {
 // what it does anyway.
 func TestChores(t *testing.T) {
 	used := []UseEvent{{Kind: Double, Count: 3, From: noon.Add(-time.Hour), To: noon.Add(-time.Hour)}}
-	none, plumbed := home(4), home(4)
+	none, plumbed, never := home(4), home(4), home(4)
 	none.Valve = machine.No
+	never.Overrides = map[string]string{"water_backflush": "never"}
 	plumbed.Overrides = map[string]string{"water": "mains", "tray_l": "0"}
 	for name, c := range map[string]struct {
 		a      machine.Answers
@@ -253,6 +254,7 @@ func TestChores(t *testing.T) {
 		"on holiday":            {home(4), used, nil, true, nil},
 		"no valve":              {none, used, nil, false, []Task{Brush, Tray, TankWater}},
 		"mains and waste pipe":  {plumbed, used, nil, false, []Task{Brush, WaterBackflush, Waste}},
+		"no water backflush":    {never, used, nil, false, []Task{Brush, Tray, TankWater}},
 		"washed this morning":   {home(4), used, []Done{{Wash, 1, daysAgo(0.1)}}, false, []Task{Tray, TankWater}},
 		"water two days ago":    {home(4), used, []Done{{WaterBackflush, 1, daysAgo(2)}, {Brush, 1, daysAgo(1)}}, false, []Task{Brush, Tray, TankWater}},
 		"water three days ago":  {home(4), used, []Done{{WaterBackflush, 1, daysAgo(3)}}, false, []Task{Brush, WaterBackflush, Tray, TankWater}},
@@ -284,5 +286,46 @@ func TestWarnIsEmptyByHand(t *testing.T) {
 	c, err := Pick(none, SchoolHandWk)
 	if err != nil || len(c.Warn(none)) != 0 || c.For(none).Because[0].Source.Kind == reason.Kind("") {
 		t.Errorf("%v, %+v", err, c.Warn(none))
+	}
+}
+
+// A year replayed, day by day: drinks are logged, the wash is done on the day
+// it falls due, and the washes of the year are what the ruler said, under five
+// schools for the same machine.
+func TestAYearReplayed(t *testing.T) {
+	a := home(4)
+	for school, want := range map[SchoolID]float64{
+		// by hand at 4 a day: 365 ÷ 12.5, ÷ 7, ÷ 14, ÷ 13.9 and ÷ 30
+		SchoolFifty: 29.2, SchoolSoak: 52.1, SchoolTen: 26.1, SchoolThree: 26.3, SchoolTablet: 12.2,
+	} {
+		choice, err := Pick(a, school)
+		if err != nil {
+			t.Fatal(err)
+		}
+		begin := time.Date(2025, 3, 1, 20, 0, 0, 0, time.UTC)
+		h := History{Choice: choice, LoggedSince: begin.Add(-12 * time.Hour), Done: []Done{{Wash, 1, begin}}}
+		washes, early := 0, 0
+		for day := 1; day <= 365; day++ {
+			evening := begin.AddDate(0, 0, day)
+			// five on a weekday, two on Saturday, one on Sunday: 4 a day
+			drinks := map[time.Weekday]float64{time.Saturday: 2, time.Sunday: 1}[evening.Weekday()]
+			if drinks == 0 {
+				drinks = 5
+			}
+			at := evening.Add(-8 * time.Hour)
+			h.Events = append(h.Events, UseEvent{Kind: Double, Count: drinks, From: at, To: at})
+			h.Habit = HabitOf(h.Events, evening, time.UTC)
+			d := AllDue(a, h, evening, time.UTC)[0]
+			if d.State == Overdue || d.State == Today {
+				if d.State == Today && d.Gone() < 0.8 {
+					early++
+				}
+				washes++
+				h.Done = []Done{{Wash, 1, evening}}
+			}
+		}
+		if math.Abs(float64(washes)-want) > 0.05*want+1 || early > 2 {
+			t.Errorf("%s: %d washes in the year, %d of them early; the ruler says %.1f", school, washes, early, want)
+		}
 	}
 }

@@ -50,6 +50,32 @@ func Lay(a machine.Answers, c care.Choice, rate reason.Worked, in backflush.Dete
 	if warn := c.Warn(a); len(warn) > 0 {
 		r.Fits = reason.Finding{Verdict: reason.Look, Title: "Something speaks against it", Because: warn}
 	}
+	r.year(f, rate, dose, minutes)
+	return r, nil
+}
+
+// afterADrink is two pulses of water and what they take by hand, in minutes
+// (our own engineering choice).
+const afterADrink = 0.75
+
+// LayWater puts a way of backflushing with water only on the ruler.
+func LayWater(a machine.Answers, w care.Water, rate reason.Worked) (Row, error) {
+	r := Row{Method: backflush.WaterOnly, Interval: care.Interval{Task: care.WaterBackflush, Shots: w.Shots, Days: float64(w.Days), Because: []reason.Reason{{Text: w.Why, Source: reason.Trade}}}}
+	minutes := reason.Input{Symbol: "minutes", Label: "two pulses after a drink take", Value: afterADrink, Unit: "min", Source: reason.Ours}
+	if w.Shots == 0 {
+		p, err := Wash(a, backflush.WaterOnly, 1, false, backflush.UsualPowder)
+		if err != nil {
+			return Row{}, err
+		}
+		minutes = p.Minutes.AsInput("minutes")
+	}
+	r.Fits = reason.Finding{Verdict: reason.Fine, Title: "Suits this machine", Because: r.Interval.Because}
+	r.year(a.Facts(), rate, reason.Input{Symbol: "dose", Label: "water only", Value: 0, Unit: "g", Source: reason.Trade}, minutes)
+	return r, nil
+}
+
+// year works the figures of a row out.
+func (r *Row) year(f machine.Facts, rate reason.Worked, dose, minutes reason.Input) {
 	would := []string{"more or fewer drinks", "another interval"}
 	r.Days = r.Interval.Span(f, rate)
 	r.Shots = reason.Worked{Name: "shots between two of them", Value: r.Days.Value * rate.Value, Unit: "shots", Formula: "days × rate", Source: reason.Ours,
@@ -61,5 +87,4 @@ func Lay(a machine.Answers, c care.Choice, rate reason.Worked, in backflush.Dete
 			Inputs: []reason.Input{r.Times.AsInput("times"), each}, WouldChange: append([]string{"another method"}, would...)}.Exact()
 	}
 	r.Grams, r.Minutes = year("detergent a year", "g", dose), year("minutes a year", "min", minutes)
-	return r, nil
 }

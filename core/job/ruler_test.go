@@ -141,3 +141,25 @@ func TestEveryMethodPlans(t *testing.T) {
 		t.Errorf("rinse only: %d, %v", p.Rinse.Least, err)
 	}
 }
+
+// Water only, by hand, one group at 4 drinks a day: ready 30 s, blind 20,
+// basket 30 and five pulses of 13 s are 145 s; two pulses after a drink 0.75 min.
+func TestWaterOnTheRuler(t *testing.T) {
+	a := answers(machine.SingleBoiler, machine.Yes)
+	want := map[string][3]float64{"after each drink": {0.25, 4 * 365, 4 * 365 * 0.75}, "daily": {1, 365, 365 * 145.0 / 60}, "a few times a week": {3, 365.0 / 3, 365.0 / 3 * 145 / 60}}
+	for _, w := range care.Waters() {
+		r, err := LayWater(a, w, care.Declared(a))
+		if err != nil {
+			t.Fatal(err)
+		}
+		got := [3]float64{r.Days.Value, r.Times.Value, r.Minutes.Value}
+		for i := range got {
+			if math.Abs(got[i]-want[w.Says][i]) > 1e-9*want[w.Says][i] {
+				t.Errorf("%s: %v, by hand %v", w.Says, got, want[w.Says])
+			}
+		}
+		if r.Grams.Value != 0 || w.Why == "" {
+			t.Errorf("%s: %v g", w.Says, r.Grams.Value)
+		}
+	}
+}

@@ -47,6 +47,7 @@ var facts = []Fact{
 	{Key: "counter_limit", Label: "the machine's own counter asks at (0 is none)", Unit: "", Min: 0, Max: 5000, Changes: "what a reading of it means; when it falls due by the counter"},
 	{Key: "counter_flushes", Label: "its counter counts flushes", Options: []string{"no", "yes"}, Changes: "how many drinks a reading stands for"},
 	{Key: "own_program", Label: "has a cleaning program", Options: []string{"no", "yes"}, Changes: "whether a wash by its own program is offered"},
+	{Key: "water_backflush", Label: "water backflush, without detergent", Options: []string{"after each drink", "daily", "a few times a week", "never"}, Changes: "when it stands among the small ones of the day"},
 	{Key: "handle", Label: "handle", Options: []string{"not said", "wood", "plastic", "metal"}, Changes: "the caution at the soak bath"},
 	{Key: "blind", Label: "spare blind", Options: []string{"not said", "metal", "rubber without a hole", "rubber with a hole", "none"}, Changes: "what the run says before the pulses"},
 	{Key: "double_g", Label: "coffee in a double", Unit: "g", Min: 8, Max: 30, Changes: "how much coffee a shot counts for"},
@@ -88,6 +89,7 @@ steam_cooling_h | -           | -             | -       | -       | 2.7       | 
 counter_limit   | 0           | 0             | 0       | 0       | 0         | 0          | 0         | -
 counter_flushes | yes         | yes           | yes     | yes     | yes       | yes        | yes       | -
 own_program     | no          | no            | no      | no      | no        | no         | no        | -
+water_backflush | a few times a week p | a few times a week p | a few times a week p | daily p | a few times a week p | daily p | a few times a week p | -
 handle          | not said    | not said      | not said| not said| not said  | not said   | not said  | not said
 blind           | not said    | not said      | not said| not said| not said  | not said   | not said  | -
 double_g        | 18 p        | 18 p          | 18 p    | 18 p    | 18 p      | 18 p       | 18 p      | 18 p
@@ -223,7 +225,7 @@ func (a Answers) read() Facts {
 		Tank: litres("tank_l"), Tray: litres("tray_l"), Pump: Pump(text("pump")), FreeFlow: num("flow_ml_s"),
 		Stays: units.Volume(num("stays_ml")), Vents: units.Volume(num("vents_ml")),
 		Double: units.Mass(num("double_g")), Single: units.Mass(num("single_g")), Closes: num("closes_h"),
-		Blind: text("blind"), Handle: text("handle"), Program: text("own_program") == "yes",
+		Blind: text("blind"), Handle: text("handle"), Program: text("own_program") == "yes", WaterOnly: text("water_backflush"),
 		CounterLimit: num("counter_limit"), CounterFlushes: text("counter_flushes") == "yes",
 		BrewWater: units.Volume(num("beverage_g") + num("puck_g") + num("vent_ml") + num("flush_ml")), Flush: units.Volume(num("flush_ml")),
 	}

@@ -104,6 +104,8 @@ type Facts struct {
 	Blind    string
 	Handle   string
 	Program  bool // has a cleaning program of its own
+	// WaterOnly is how often it is backflushed without detergent.
+	WaterOnly string
 	// CounterLimit is where the machine's own counter asks for a wash, 0 where
 	// it has none; CounterFlushes says whether it counts flushes too.
 	CounterLimit   float64

@@ -271,10 +271,14 @@ type live struct {
 	Run
 }
 
-func (b *bench) start(machine string) *live {
+func (b *bench) start(machine string, more ...string) *live {
 	b.t.Helper()
 	l := &live{bench: b, id: newID()}
-	b.call("POST", "/api/machines/"+machine+"/runs", fields{"id": l.id, "device": "phone", "group": 1, "method": "half_teaspoon"}, 201, &l.Run)
+	body := fields{"id": l.id, "device": "phone", "group": 1, "method": "half_teaspoon"}
+	for i := 0; i < len(more); i += 2 {
+		body[more[i]] = more[i+1]
+	}
+	b.call("POST", "/api/machines/"+machine+"/runs", body, 201, &l.Run)
 	return l
 }
 

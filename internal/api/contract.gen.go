@@ -1751,7 +1751,10 @@ type Schools struct {
 	Rate      Worked      `json:"rate"`
 	Schools   []SchoolRow `json:"schools"`
 	Shortened []string    `json:"shortened"`
-	Zone      string      `json:"zone"`
+
+	// Water Water only in between. Chosen by the fact water_backflush
+	Water []SchoolRow `json:"water"`
+	Zone  string      `json:"zone"`
 }
 
 // Segment defines model for Segment.
@@ -1906,6 +1909,9 @@ type UseList struct {
 type UseShown struct {
 	At    time.Time `json:"at"`
 	Count float64   `json:"count"`
+
+	// From Before at where it was counted over a span
+	From  time.Time `json:"from"`
 	Group int       `json:"group"`
 
 	// Id A UUID in lower case
@@ -1941,7 +1947,7 @@ type WashPlan struct {
 	Pattern string `json:"pattern"`
 
 	// Residue A computed number with how it was worked out.
-	Residue Worked `json:"residue"`
+	Residue *Worked `json:"residue,omitempty"`
 
 	// Rinse A computed number with how it was worked out.
 	Rinse Worked `json:"rinse"`

@@ -308,6 +308,14 @@ func (s *Server) LogUse(ctx context.Context, r LogUseRequestObject) (LogUseRespo
 	if e.Kind == store.Undo && supersedes == "" {
 		return nil, &units.OutOfRange{Field: "supersedes", Value: "nothing", Allowed: "the id of the entry to take back"}
 	}
+	if supersedes != "" { // what was counted over a span stays over it
+		was, err := s.Store.Use(ctx, m.ID, supersedes)
+		if err == nil && was.From.Before(was.To) {
+			e.From, e.To = was.From, was.To
+		} else if err != nil && !errors.Is(err, store.ErrNotFound) {
+			return nil, err
+		}
+	}
 	if err := s.refuseDrink(ctx, m, e); err != nil {
 		return nil, err
 	}
@@ -499,7 +507,7 @@ func (s *Server) ListUse(ctx context.Context, r ListUseRequestObject) (ListUseRe
 	list, err := s.Store.Ledger(ctx, m.ID, ledgerShown)
 	out := ListUse200JSONResponse{Entries: make([]UseShown, len(list))}
 	for i, e := range list {
-		out.Entries[i] = UseShown{Id: e.ID, Kind: string(e.Kind), Count: e.Count, Group: e.Group, At: e.To}
+		out.Entries[i] = UseShown{Id: e.ID, Kind: string(e.Kind), Count: e.Count, Group: e.Group, From: e.From, At: e.To}
 	}
 	return out, err
 }

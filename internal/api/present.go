@@ -110,8 +110,12 @@ func washPlanOut(p job.Plan) WashPlan {
 	if err != nil {
 		m.Name = string(p.Method) // a plan from a time when the method had another name
 	}
-	return WashPlan{Method: string(p.Method), MethodName: m.Name, Pattern: m.Pattern, Why: m.Why, Ours: ptr(m.Ours), Dose: doseOut(p.Dose), Minutes: p.Minutes, TankUses: p.TankUses, TrayGets: p.TrayGets,
-		Rinse: p.Rinse.Shown, Residue: p.Rinse.Residue}
+	out := WashPlan{Method: string(p.Method), MethodName: m.Name, Pattern: m.Pattern, Why: m.Why, Ours: ptr(m.Ours), Dose: doseOut(p.Dose), Minutes: p.Minutes, TankUses: p.TankUses, TrayGets: p.TrayGets,
+		Rinse: p.Rinse.Shown}
+	if p.Rinse.Residue.Name != "" {
+		out.Residue = &p.Rinse.Residue
+	}
+	return out
 }
 
 func doseOut(d *backflush.Dose) *Dose {

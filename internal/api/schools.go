@@ -67,7 +67,11 @@ func (s *Server) schools(ctx context.Context, m store.Machine) (Schools, error) 
 		row.ByDefault, row.Chosen = school.ID == usual.ID, school.ID == choice.School
 		out.Schools = append(out.Schools, row)
 	}
+	out.Water = []SchoolRow{}
 	if !out.ByHand {
+		if out.Water, err = watersOut(a, pace.Mean()); err != nil {
+			return out, err
+		}
 		for _, method := range backflush.Methods() {
 			row, err := methodOut(a, method, in)
 			if err != nil {
@@ -99,7 +103,8 @@ func rowOut(a machine.Answers, c care.Choice, rate reason.Worked, in backflush.D
 	if err != nil {
 		return SchoolRow{}, err
 	}
-	row := SchoolRow{Id: string(c.School), Title: c.Title(), Why: "Your own pairing.", Every: string(c.Every), EveryTitle: "own numbers", Interval: intervalOut(r.Interval), Fits: r.Fits}
+	row := figuresOut(r)
+	row.Id, row.Title, row.Why, row.Every, row.EveryTitle = string(c.School), c.Title(), "Your own pairing.", string(c.Every), "own numbers"
 	if school, err := care.FindSchool(c.School); err == nil {
 		row.Why = school.Why
 	}
@@ -108,14 +113,37 @@ func rowOut(a machine.Answers, c care.Choice, rate reason.Worked, in backflush.D
 			row.EveryTitle = e.Title
 		}
 	}
-	if m, err := backflush.Lookup(c.Method); err == nil {
+	return row, nil
+}
+
+func figuresOut(r job.Row) SchoolRow {
+	row := SchoolRow{Interval: intervalOut(r.Interval), Fits: r.Fits}
+	if m, err := backflush.Lookup(r.Method); err == nil {
 		id := string(m.ID)
 		row.Method, row.MethodName, row.Pattern = &id, &m.Name, &m.Pattern
 	}
 	if r.Days.Name != "" {
 		row.Days, row.Shots, row.Times, row.Grams, row.Minutes = &r.Days, &r.Shots, &r.Times, &r.Grams, &r.Minutes
 	}
-	return row, nil
+	return row
+}
+
+// watersOut is water only in between, on the ruler.
+func watersOut(a machine.Answers, rate reason.Worked) ([]SchoolRow, error) {
+	list := []SchoolRow{}
+	usual := a
+	usual.Overrides = nil
+	for _, w := range care.Waters() {
+		r, err := job.LayWater(a, w, rate)
+		if err != nil {
+			return nil, err
+		}
+		row := figuresOut(r)
+		row.Id, row.Title, row.Why, row.Every, row.EveryTitle = w.Says, w.Title, w.Why, w.Says, w.Says
+		row.Chosen, row.ByDefault = w.Says == a.Facts().WaterOnly, w.Says == usual.Facts().WaterOnly
+		list = append(list, row)
+	}
+	return list, nil
 }
 
 func methodOut(a machine.Answers, m backflush.Method, in backflush.Detergent) (MethodRow, error) {

@@ -330,6 +330,19 @@ func (s *Store) Todays(ctx context.Context, list []Machine, zone *time.Location,
 	return out, err
 }
 
+// Use finds one entry of a machine's ledger, standing or not; else ErrNotFound.
+func (s *Store) Use(ctx context.Context, machineID, id string) (care.UseEvent, error) {
+	var rows []useRow
+	err := s.db.WithContext(ctx).Find(&rows, "id = ? AND machine_id = ?", id, machineID).Error
+	if err == nil && len(rows) == 0 {
+		err = fmt.Errorf("entry %s of this machine: %w", id, ErrNotFound)
+	}
+	if err != nil {
+		return care.UseEvent{}, err
+	}
+	return rows[0].event(), nil
+}
+
 // Ledger lists the newest entries of one machine as they stand, newest first.
 func (s *Store) Ledger(ctx context.Context, machineID string, limit int) ([]care.UseEvent, error) {
 	var rows []useRow

@@ -101,14 +101,17 @@ const unchanged = "NOT EXISTS (SELECT 1 FROM interval_changes u WHERE u.supersed
 
 // Changes lists every change of a machine's interval, oldest first.
 func (s *Store) Changes(ctx context.Context, machineID string) ([]Change, error) {
-	var rows []struct {
-		changeRow
-		TakenBack bool
+	var rows []changeRow
+	err := s.db.WithContext(ctx).Order("at_ms, rowid").Find(&rows, "machine_id = ?", machineID).Error
+	gone := map[string]bool{}
+	for _, r := range rows {
+		if r.Supersedes != nil {
+			gone[*r.Supersedes] = true
+		}
 	}
-	err := s.db.WithContext(ctx).Raw("SELECT e.*, NOT ("+unchanged+") taken_back FROM interval_changes e WHERE machine_id = ? ORDER BY at_ms, rowid", machineID).Scan(&rows).Error
 	list := make([]Change, len(rows))
 	for i, r := range rows {
-		list[i] = Change{ID: r.ID, What: r.What, Why: r.Why, At: at(r.AtMs), Choice: r.Choice, TakenBack: r.TakenBack}
+		list[i] = Change{ID: r.ID, What: r.What, Why: r.Why, At: at(r.AtMs), Choice: r.Choice, TakenBack: gone[r.ID]}
 	}
 	return list, err
 }

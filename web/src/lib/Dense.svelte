@@ -4,6 +4,7 @@
   import Around from './Around.svelte'
   import { navigate, p } from './router'
   import Ruler from './Ruler.svelte'
+  import SmallOnes from './SmallOnes.svelte'
   import StartWash from './StartWash.svelte'
   import UseKeys from './UseKeys.svelte'
 
@@ -72,6 +73,14 @@
               onchanged()
             }}
           />
+          {#if m.small.length > 0 && !dirty}
+            <SmallOnes
+              machine={m}
+              onchanged={(changed) => {
+                machines[at] = changed
+              }}
+            />
+          {/if}
         </div>
       {/if}
     </li>
@@ -146,7 +155,7 @@
   }
   .stub {
     grid-column: 1 / -1;
-    max-width: 420px;
+    max-width: 620px;
     padding-bottom: 10px;
   }
   @media (max-width: 1000px) {

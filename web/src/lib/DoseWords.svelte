@@ -6,4 +6,4 @@
   let { dose }: { dose: Schemas['Dose'] } = $props()
 </script>
 
-{#if dose.form === 'tablets'}{dose.tablets} tablet{:else}<Fraction spoon={dose.spoon} /> tsp{/if}
+{#if dose.form === 'tablets'}{dose.tablets} tablet{:else if dose.pinch}a pinch{:else}<Fraction spoon={dose.spoon} /> tsp{/if}

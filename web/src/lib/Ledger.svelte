@@ -40,7 +40,7 @@
   {#each list as e (e.id)}
     <li class="border-rule flex flex-wrap items-center gap-x-5 gap-y-1 border-b py-1">
       <span class="num-voice w-44">{stamp(e.at, zone)}</span>
-      <span class="grow">{figure(e.count)} {e.kind}{e.group ? `, group ${e.group}` : ''}</span>
+      <span class="grow">{figure(e.count)} {e.kind}{e.group ? `, group ${e.group}` : ''}{e.from === e.at ? '' : `, since ${stamp(e.from, zone)}`}</span>
       {#if open === e.id}
         <label class="flex items-center gap-2">how many <input class="border-ink bg-slip h-11 w-24 border-[1.5px] px-3" type="number" bind:value={count} aria-label="how many" /></label>
         <button type="button" class="btn btn-primary" onclick={() => change(e, false)}>Keep</button>

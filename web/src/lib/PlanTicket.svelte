@@ -1,7 +1,7 @@
 <!-- What the answers come to: when, how much, and what was taken for granted. -->
 <script lang="ts">
   import type { MachinePlan } from './api'
-  import { every, marks, round, worked } from './format'
+  import { every, marks, residue, round, worked } from './format'
   import Around from './Around.svelte'
   import DoseWords from './DoseWords.svelte'
   import Hardness from './Hardness.svelte'
@@ -28,10 +28,10 @@
     </div>
     <p class="mt-2">
       <b class="num-voice text-[26px]"><Num worked={wash.dose!.mass} text={worked(wash.dose!.mass)} /></b>,
-      <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />, at least <Num worked={wash.rinse} text="{round(wash.rinse.value)} rinse pulses" />, which leave
-      <Num worked={wash.residue} text="{round(wash.residue.value)} mg/L" /> before the drink you pour away.
+      <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />, at least <Num worked={wash.rinse} text="{round(wash.rinse.value)} rinse pulses" />{#if wash.residue}, which leave
+      <Num worked={wash.residue} text={residue(wash.residue)} /> before the drink you pour away{/if}.
     </p>
-    <p class="text-ink-2 mt-1 text-[15px]">{wash.method_name}. {wash.why}</p>
+    <p class="text-ink-2 mt-1 text-[15px]">{wash.method_name}: {wash.pattern}. {wash.why} {wash.ours ?? ''}</p>
     {#if plan.gate.verdict === 'look'}<p class="caution mt-2"><b>{plan.gate.title}.</b> {plan.gate.because[0]?.text}</p>{/if}
   </section>
 {/if}

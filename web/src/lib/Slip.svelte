@@ -9,6 +9,7 @@
   import { navigate, p } from './router'
   import Ruler from './Ruler.svelte'
   import SpoonPicture from './SpoonPicture.svelte'
+  import SmallOnes from './SmallOnes.svelte'
   import StartWash from './StartWash.svelte'
   import UseKeys from './UseKeys.svelte'
 
@@ -54,12 +55,12 @@
         {:else}
           <div class="dose">
             {#if generous}
-              <SpoonPicture spoon={wash.dose!.spoon} height={150} />
+              {#if !wash.dose!.pinch}<SpoonPicture spoon={wash.dose!.spoon} height={150} />{/if}
               <span class="huge-voice text-[84px]"><DoseWords dose={wash.dose!} /></span>
             {/if}
           </div>
           <p>
-            <b><Num worked={wash.dose!.mass} text={wash.dose!.form === 'tablets' ? 'one tablet' : worked(wash.dose!.mass)} /></b>{machine.groups > 1 ? ' a group' : ''}, <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />.
+            <b><Num worked={wash.dose!.mass} text={wash.dose!.form === 'tablets' ? 'one tablet' : wash.dose!.pinch ? 'a pinch' : worked(wash.dose!.mass)} /></b>{machine.groups > 1 ? ' a group' : ''}, <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />.
             {due.says}
             {#if due.daily && !due.now && due.days}About <b><Num worked={due.days} text={clock(due.likely, zone)} /></b>.{/if}
           </p>
@@ -76,6 +77,7 @@
         </p>
         {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
       {/if}
+      {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}
       {#if refused}
         <details class="caution mt-1">
           <summary class="cursor-pointer py-1"><b>{machine.gate.title}</b></summary>

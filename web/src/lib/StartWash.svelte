@@ -1,9 +1,10 @@
 <script lang="ts">
-  import { ask, client, device, newId, problemOf, type Problem } from './api'
+  import { ask, client, device, newId, problemOf, type Problem, type Schemas } from './api'
   import ProblemNote from './ProblemNote.svelte'
   import { navigate } from './router'
 
-  let { machine, group, text, line = false }: { machine: string; group: number; text: string; line?: boolean } = $props()
+  // without a method, the one chosen for the machine
+  let { machine, group, text, method, line = false }: { machine: string; group: number; text: string; method?: Schemas['NewRun']['method']; line?: boolean } = $props()
   let problem = $state<Problem>()
   let busy = $state(false)
   const id = newId() // a second press is the same request
@@ -11,7 +12,7 @@
   async function start() {
     busy = true
     try {
-      const body = { id, device: device(), group, method: 'half_teaspoon' as const }
+      const body = { id, device: device(), group, ...(method && { method }) }
       const run = await ask(client.POST('/machines/{machine_id}/runs', { params: { path: { machine_id: machine } }, body }))
       await navigate('/machines/:id/runs/:run', { params: { id: machine, run: run.id } })
     } catch (error) {

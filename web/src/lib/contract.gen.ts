@@ -707,6 +707,11 @@ export interface components {
             /** Format: double */
             count: number;
             group: number;
+            /**
+             * Format: date-time
+             * @description Before at where it was counted over a span
+             */
+            from: string;
             /** Format: date-time */
             at: string;
         };
@@ -870,7 +875,7 @@ export interface components {
             tank_uses: components["schemas"]["Worked"];
             tray_gets: components["schemas"]["Worked"];
             rinse: components["schemas"]["Worked"];
-            residue: components["schemas"]["Worked"];
+            residue?: components["schemas"]["Worked"];
         };
         Interval: {
             task: string;
@@ -1219,6 +1224,8 @@ export interface components {
             by_day: components["schemas"]["Worked"][];
             current: components["schemas"]["SchoolRow"];
             schools: components["schemas"]["SchoolRow"][];
+            /** @description Water only in between. Chosen by the fact water_backflush */
+            water: components["schemas"]["SchoolRow"][];
             methods: components["schemas"]["MethodRow"][];
             everies: components["schemas"]["EveryRow"][];
             lesson: components["schemas"]["Lesson"];

@@ -73,6 +73,8 @@ export function every(i: Schemas['Interval']): string {
   const parts: string[] = []
   if (i.shots) parts.push(`${round(i.shots)} shots`)
   if (i.coffee_g) parts.push(`${amount(i.coffee_g / 1000, 'kg')} of coffee`)
+  if (i.counter) parts.push(`${round(i.counter)} on the counter`)
+  if (i.litres) parts.push(`${amount(i.litres, 'L')} of water`)
   if (i.days) parts.push(`${round(i.days)} days`)
   const last = parts.pop() ?? ''
   return `every ${parts.length ? parts.join(', ') + ' or ' : ''}${last}${parts.length ? ', whichever comes first' : ''}`
@@ -109,3 +111,9 @@ export const marks: Record<Schemas['Source']['kind'], string> = {
   model: 'assumption',
   given: 'given',
 }
+
+/** How brown the first discharge was, in words. */
+export const firsts: Record<string, string> = { clear: 'clear', pale: 'pale', brown: 'brown', dark: 'dark', unseen: 'not seen' }
+
+/** What is left of the detergent: so little that a figure would mislead is said in words. */
+export const residue = (w: Worked): string => (w.value < 0.1 ? 'under 0.1 mg/L' : worked(w))

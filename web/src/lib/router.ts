@@ -7,6 +7,7 @@ import Mix from '../routes/Mix.svelte'
 import Preferences from '../routes/Preferences.svelte'
 import Missing from '../routes/Missing.svelte'
 import Run from '../routes/Run.svelte'
+import Schools from '../routes/Schools.svelte'
 
 export const { p, navigate, isActive, route } = createRouter({
   '/': Bench,
@@ -19,5 +20,6 @@ export const { p, navigate, isActive, route } = createRouter({
   '/machines/:id/log': Log,
   '/machines/:id/mix': Mix,
   '/machines/:id/runs/:run': Run,
+  '/machines/:id/schools': Schools,
   '*': Missing,
 })

@@ -10,9 +10,10 @@
   let problem = $state<Problem>()
   const id = $derived((route.params as { id?: string }).id)
 
-  async function load(of?: string) {
+  let small = $state(false)
+  async function load(of: string | undefined, small: boolean) {
     try {
-      log = await ask(client.GET('/log', { params: { query: of ? { machine_id: of } : {} } }))
+      log = await ask(client.GET('/log', { params: { query: { small, ...(of && { machine_id: of }) } } }))
       problem = undefined
     } catch (error) {
       problem = problemOf(error)
@@ -20,7 +21,7 @@
   }
   $effect(() => {
     document.title = 'Log · Fresh Anvil'
-    void load(id)
+    void load(id, small)
   })
   const few = 8 // more than these: the bench says what is due
   const outcomes: Record<Schemas['LogEntry']['outcome'], string> = { done: 'done', recorded: 'put on record', signed_off: 'signed off', stopped: 'stopped before the dose', stopped_unsafe: 'stopped, detergent left in' }
@@ -46,6 +47,7 @@
         </div>
       {/each}
     </div>
+    <label class="mt-4 flex min-h-11 items-center gap-2"><input class="size-5" type="checkbox" bind:checked={small} /> with the small ones of the day</label>
     {#if log.entries.length === 0}
       <p class="mt-8 text-[20px]">Nothing is on record yet. A wash that is led through writes itself down here.</p>
     {:else}
@@ -59,6 +61,7 @@
             </div>
             <div class="text-[15px]">
               {#if e.note}{e.note}{/if}
+              {#if e.first && e.first !== 'unseen'}<div>first discharge: {e.first}</div>{/if}
               {#if e.dose}<Num worked={e.dose.mass} text={e.dose.form === 'tablets' ? 'one tablet' : worked(e.dose.mass)} /> detergent, {/if}
               {#if e.soapy_pulses}{e.soapy_pulses} pulses with it, {/if}
               {#if e.rinse_pulses}{e.rinse_pulses} of water{/if}

@@ -2,6 +2,8 @@
 <script lang="ts">
   import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
   import Around from '../lib/Around.svelte'
+  import Away from '../lib/Away.svelte'
+  import Counter from '../lib/Counter.svelte'
   import DoneBefore from '../lib/DoneBefore.svelte'
   import Facts from '../lib/Facts.svelte'
   import Ledger from '../lib/Ledger.svelte'
@@ -12,6 +14,7 @@
   import { navigate, p, route } from '../lib/router'
   import Ruler from '../lib/Ruler.svelte'
   import StartWash from '../lib/StartWash.svelte'
+  import UseFile from '../lib/UseFile.svelte'
   import { loadHazards } from '../lib/state.svelte'
 
   let machine = $state<Schemas['Machine']>()
@@ -28,6 +31,11 @@
     }
   }
   $effect(() => void load(id))
+  let entries = $state(0) // counts up when the ledger was added to elsewhere
+  async function reread(of: string) {
+    await load(of)
+    entries++
+  }
 
   let details = $state({ name: '', owner: '', place: '' })
   let refused = $state<Problem>()
@@ -63,6 +71,7 @@
       <div class="mt-3 flex flex-wrap gap-3">
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/answers', { params: { id: m.id } })}>Change the answers</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/log', { params: { id: m.id } })}>See its log</a>
+        <a class="btn btn-outline btn-primary" href={p('/machines/:id/schools', { params: { id: m.id } })}>How often, and how</a>
         {#if m.plan.wash}<a class="btn btn-outline btn-primary" href={p('/machines/:id/mix', { params: { id: m.id } })}>See the dose</a>{/if}
       </div>
 
@@ -80,6 +89,7 @@
           <div class="mt-3 grid max-w-xl gap-2">
             {#each due.clocks as clock (clock.kind)}<Ruler {clock} {due} zone={m.zone} />{/each}
           </div>
+          {#each due.because.filter((r) => !m.plan.intervals.some((i) => i.because.some((x) => x.text === r.text))) as r (r.text)}<p class="text-ink-2 mt-1 max-w-2xl text-[15px]">{r.text}</p>{/each}
           <div class="mt-4 grid gap-3">
             {#if m.open_run}
               {@const run = m.open_run.id}
@@ -94,12 +104,24 @@
       {/each}
 
       <section class="mt-10">
+        <h2 class="head-voice mb-3 text-[28px]">Days nobody is there</h2>
+        <Away machine={m.id} list={m.away} onchanged={(changed) => (machine = changed)} />
+      </section>
+      <section class="mt-10">
+        <h2 class="head-voice mb-3 text-[28px]">The machine's own counter</h2>
+        <Counter machine={m.id} zone={m.zone} counter={m.counter} onread={() => reread(m.id)} />
+      </section>
+      <section class="mt-10">
+        <h2 class="head-voice mb-3 text-[28px]">Use from a file</h2>
+        <UseFile machine={m.id} zone={m.zone} onkept={() => reread(m.id)} />
+      </section>
+      <section class="mt-10">
         <h2 class="head-voice mb-3 text-[28px]">What is known of it</h2>
         <Facts machine={m.id} facts={m.facts} onchanged={(changed) => (machine = changed)} />
       </section>
       <section class="mt-10">
         <h2 class="head-voice mb-3 text-[28px]">Use, newest first</h2>
-        <Ledger machine={m.id} zone={m.zone} onchanged={() => load(m.id)} />
+        {#key entries}<Ledger machine={m.id} zone={m.zone} onchanged={() => load(m.id)} />{/key}
       </section>
       <section class="mt-10">
         <h2 class="head-voice mb-3 text-[28px]">Whose it is</h2>

@@ -64,7 +64,7 @@
           {#if m.groups === 1}<Num worked={m.dose.mass} /> in the blind{:else}{#each Array.from({ length: m.groups }, (_, g) => g + 1) as g (g)}<Num worked={m.dose.mass} text={m.dose.form === 'tablets' ? `${m.dose.tablets}` : worked(m.dose.mass)} /> in group {g}{g < m.groups ? ', ' : '; '}{/each}<Num worked={m.in_all!} /> in all{/if}
         </p>
         <div class="pictures">
-          {#if m.dose.form === 'powder'}
+          {#if m.dose.form === 'powder' && !m.dose.pinch}
             {#each Array.from({ length: m.groups }, (_, g) => g) as g (g)}<SpoonPicture spoon={m.dose.spoon} height={m.groups > 3 ? 170 : 250} />{/each}
           {/if}
           {#if m.outlook}
@@ -92,6 +92,9 @@
           <h2 class="label-voice">Why this much</h2>
           {#each m.why as r (r.text)}<p class="mt-1">{r.text}</p>{/each}
         </div>
+      {/if}
+      {#if m.dose && m.tub && m.dose.form !== m.tub.form}
+        <p class="caution">The method chosen for this machine takes tablets; the tub that is kept here holds powder. <a class="underline underline-offset-4" href={p('/machines/:id/schools', { params: { id: m.machine_id } })}>Choose another</a></p>
       {/if}
       {#if m.freshness}
         {@const f = m.freshness}

@@ -7,6 +7,8 @@
   import { amount, figure, preferred, worked } from '../lib/format'
   import DoseWords from '../lib/DoseWords.svelte'
   import { Live } from '../lib/live.svelte'
+  import FirstDischarge from '../lib/FirstDischarge.svelte'
+  import Lesson from '../lib/Lesson.svelte'
   import Num from '../lib/Num.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { p, route } from '../lib/router'
@@ -20,10 +22,12 @@
   const step = $derived(run?.step)
   const pulsing = $derived(live.segment?.kind === 'on' || live.segment?.kind === 'off')
   const on = $derived(live.segment?.kind === 'on')
+  const soaking = $derived(live.segment?.kind === 'soak')
   const seconds = $derived(Math.max(1, Math.ceil(live.left - 0.001)))
   const allowed = (kind: Schemas['Press']['kind']) => run?.allowed.includes(kind) ?? false
   let cup = $state<Partial<Schemas['Cup']>>({})
   const picked = $derived(cup.colour && cup.foam && cup.grains ? (cup as Schemas['Cup']) : undefined)
+  let first = $state<Schemas['Press']['first']>()
   let leaving = $state<HTMLDialogElement>()
 
   $effect(() => {
@@ -51,15 +55,17 @@
   $effect(() => {
     void step?.id
     cup = {}
+    first = undefined
   })
   $effect(() => {
     if (run?.outcome) void loadHazards()
   })
   $effect(() => {
-    const what = run?.outcome ? 'ended' : pulsing ? `${on ? 'ON' : 'OFF'} ${seconds}` : (step?.head ?? 'Run')
+    const what = run?.outcome ? 'ended' : pulsing ? `${on ? 'ON' : 'OFF'} ${seconds}` : soaking ? `${step?.head} ${minutes(live.left)}` : (step?.head ?? 'Run')
     document.title = `${what} · ${run?.machine_name ?? 'Fresh Anvil'}`
   })
 
+  const minutes = (s: number) => `${Math.floor(Math.ceil(s) / 60)}:${String(Math.ceil(s) % 60).padStart(2, '0')}`
   type Main = { text: string; act: () => void; off?: boolean }
   const main = $derived.by((): Main | undefined => {
     if (!run || !step || run.outcome) return undefined
@@ -67,6 +73,8 @@
     if (pulsing) return { text: on ? 'Stop pulse' : 'Pause', act: () => live.press('hold') }
     if (allowed('begin')) return { text: tray + (run.segment.kind === 'held' ? 'Pulse again' : step.button), act: () => live.press('begin') }
     if (allowed('reading')) return { text: picked ? step.button : 'Pick one in each row', act: () => picked && live.press('reading', { cup: picked }), off: !picked }
+    if (allowed('graded')) return { text: first ? step.button : 'Pick one', act: () => first && live.press('graded', { first }), off: !first }
+    if (soaking && allowed('done')) return { text: 'It has finished', act: () => live.press('done') }
     if (allowed('again')) return { text: 'Two more pulses', act: () => live.press('again') }
     if (allowed('done')) return { text: tray + step.button, act: () => live.press('done') }
     return undefined
@@ -118,13 +126,18 @@
       {#if run.outcome}
         <div class="middle">
           {#if run.outcome === 'done'}
-            <h1 class="huge-voice big">{run.wash.dose ? 'Washed.' : 'Rinsed.'}</h1>
+            <h1 class="huge-voice big">{run.task === 'wash' ? 'Washed.' : run.task === 'rinse' ? 'Rinsed.' : 'Backflushed.'}</h1>
+            {#if run.task === 'water_backflush'}
+              <p class="say">Written down: {run.detergent.rinsed} pulses of water. It does not take the detergent wash's place.</p>
+            {:else}
             <p class="say">Written down: {run.wash.dose ? `${run.wash.dose.form === 'tablets' ? 'one tablet' : worked(run.wash.dose.mass)}, ${run.soapy_pulses} pulses with it, ` : ''}{run.detergent.rinsed} of water, cup clear.</p>
-            {#if !run.wash.dose}<p class="say">Group {run.group} may make drinks again. This was a rinse: the wash itself does not count as done.</p>{/if}
+            {/if}
+            {#if run.task === 'rinse'}<p class="say">Group {run.group} may make drinks again. This was a rinse: the wash itself does not count as done.</p>{/if}
             {#if run.next?.days && run.next.state !== 'overdue'}
               {@const next = run.next}
               <p class="say">Next wash <Around due={next} zone={run.zone} />.</p>
             {/if}
+            {#if run.lesson}<Lesson machine={run.machine_id} lesson={run.lesson} />{/if}
             {#if run.then}
               <StartWash machine={run.machine_id} group={run.then.group} text="Go on with group {run.then.group}" />
             {/if}
@@ -149,6 +162,13 @@
             <b class="num-voice whitespace-nowrap">next: {on ? `OFF ${step.off_s} s` : live.segment?.pulse === step.pulses ? 'done' : `ON ${step.on_s} s`}</b>
           </div>
         </div>
+      {:else if soaking}
+        <h1 class="huge-voice soak">{step.head}</h1>
+        <div class="pulse"><span class="seconds wide huge-voice" data-left={live.left.toFixed(3)}>{minutes(live.left)}</span></div>
+        <div>
+          <div class="bar"><div style:width="{live.gone * 100}%"></div></div>
+          <p class="say mt-2">{step.do.at(-1)}</p>
+        </div>
       {:else}
         <div class="middle">
           {#if run.finding}
@@ -161,7 +181,7 @@
           {#if step.doses && run.wash.dose}
             <div class="flex flex-wrap items-center gap-x-12 gap-y-4">
               <h1 class="huge-voice dose"><DoseWords dose={run.wash.dose} /></h1>
-              <SpoonPicture spoon={run.wash.dose.spoon} height={240} />
+              {#if !run.wash.dose.pinch}<SpoonPicture spoon={run.wash.dose.spoon} height={240} />{/if}
             </div>
             <p class="head-voice text-[44px]">{#if run.wash.dose.form === 'powder'}<Num worked={run.wash.dose.mass} /> in the blind{:else}in the blind, for <Num worked={run.wash.dose.mass} />{/if}</p>
           {:else if run.segment.kind === 'held' && step.kind === 'pulses'}
@@ -173,6 +193,10 @@
           {#if run.empty_tray}<p class="say text-stop"><b>Empty the tray first.</b> It would overflow.</p>{/if}
           {#if allowed('reading')}
             <CupReading bind:cup />
+          {:else if allowed('graded')}
+            <p class="say">{step.do[0]}</p>
+            <FirstDischarge bind:first />
+            <p class="say">{step.do[1]}</p>
           {:else if !(run.segment.kind === 'held')}
             <ol class="say do">
               {#each step.do as d (d)}<li>{d}</li>{/each}
@@ -322,6 +346,9 @@
   }
   .big {
     font-size: clamp(56px, 8vw, 116px);
+  }
+  .soak {
+    font-size: clamp(64px, 9vw, 130px);
   }
   .smaller {
     font-size: clamp(44px, 4.5vw, 64px);
