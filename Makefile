@@ -50,6 +50,7 @@ screenshots: build chromium
 
 fuzz:
 	go test -fuzz FuzzParseHardness -fuzztime 30s ./core/units
+	go test -fuzz FuzzReadUse -fuzztime 30s ./core/care
 	go test -fuzz FuzzFold -fuzztime 30s ./core/run
 
 # Figures: ratios beside named baselines. Nothing here passes or fails by time.

@@ -130,20 +130,27 @@ func TestKeyboardOnly(t *testing.T) {
 		p.must(p.Keyboard.Type(input.Tab))
 	}
 	p.must(p.Keyboard.Type(input.Enter))
-	for _, step := range []string{"Get ready", "Brush and flush", "tsp", "Detergent pulses", "Empty the blind", "Water pulses"} {
-		p.step(step)
-		p.space()
-	}
-	p.step("Look in the cup")
-	// a row at a time: tab to it, space picks, arrows change
-	p.must(p.Keyboard.Type(input.Tab))
-	for range 3 {
+	goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	p.step("The first discharge")
+	toRadio := func() {
+		t.Helper()
 		for i := 0; p.eval(`() => document.activeElement.type === 'radio' && !document.activeElement.checked`) != "true"; i++ {
 			if i > 30 {
 				t.Fatal("tab never comes to the next row")
 			}
 			p.must(p.Keyboard.Type(input.Tab))
 		}
+	}
+	toRadio()
+	p.space()
+	p.sees("That is how it looked")
+	p.space()
+	goOn(p, "Empty the blind", "Water pulses")
+	p.step("Look in the cup")
+	// a row at a time: tab to it, space picks, arrows change
+	p.must(p.Keyboard.Type(input.Tab))
+	for range 3 {
+		toRadio()
 		p.space()
 	}
 	p.sees("That is what I see")
@@ -293,6 +300,8 @@ func TestAxe(t *testing.T) {
 		p = a.open(b, "/", width, 844)
 		at := fmt.Sprintf(" at %d", width)
 		visit("/", "Ferry tea deck", "bench"+at)
+		p.click("summary", "small ones")
+		check("small ones" + at)
 		visit("/log", "Detergent wash", "log"+at)
 		visit("/mix", "Why this much", "mix"+at)
 		visit("/preferences", "Currency", "preferences"+at)
@@ -304,6 +313,11 @@ func TestAxe(t *testing.T) {
 		p.click("h2 a", "Ferry tea deck")
 		p.sees("What is known of it")
 		check("machine" + at)
+		p.click("a", "How often, and how")
+		p.sees("How it went so far")
+		check("schools" + at)
+		p.must(p.NavigateBack())
+		p.sees("What is known of it")
 		p.click(".ruler button", "of")
 		p.sees("What would change it")
 		check("how it was worked out" + at)
@@ -422,10 +436,9 @@ func TestCloseOfTwoGroups(t *testing.T) {
 	p.click("button", "Start the first wash")
 	for group := 1; group <= 2; group++ {
 		p.sees(fmt.Sprintf("group %d", group))
-		for _, step := range []string{"Get ready", "Brush and flush", "tsp", "Detergent pulses", "Empty the blind", "Water pulses"} {
-			p.step(step)
-			p.space()
-		}
+		goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+		firstDischarge(p, "missed it")
+		goOn(p, "Empty the blind", "Water pulses")
 		p.step("Look in the cup")
 		pickClear(p)
 		p.space()

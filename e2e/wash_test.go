@@ -24,6 +24,23 @@ func pickClear(p *page) {
 	p.click(".row:nth-child(3) label", "1 to 3")
 }
 
+// goOn presses through the named steps; the first discharge comes of itself.
+func goOn(p *page, steps ...string) {
+	p.t.Helper()
+	for _, step := range steps {
+		p.step(step)
+		p.space()
+	}
+}
+
+// firstDischarge says how brown the first discharge was.
+func firstDischarge(p *page, grade string) {
+	p.t.Helper()
+	p.step("The first discharge")
+	p.click(".picks label", grade)
+	p.space()
+}
+
 func word(p *page) string {
 	return p.eval(`() => document.querySelector('.word')?.textContent ?? ''`)
 }
@@ -71,10 +88,8 @@ func TestFirstWashFromAnEmptyDatabase(t *testing.T) {
 		t.Errorf("after the reload: %s in pulse %s, want ON in pulse 2 with %.1f s left", word(p), pulse(p), expected)
 	}
 
-	p.step("Empty the blind")
-	p.space()
-	p.step("Water pulses")
-	p.space()
+	firstDischarge(p, "pale")
+	goOn(p, "Empty the blind", "Water pulses")
 	p.step("Look in the cup")
 	p.click(".row:nth-child(1) label", "clear")
 	p.click(".row:nth-child(2) label", "some")
@@ -92,8 +107,9 @@ func TestFirstWashFromAnEmptyDatabase(t *testing.T) {
 	p.space()
 	p.step("Washed.")
 	p.sees("Next wash around")
+	p.sees("The first discharge was pale: the interval fits.")
 	p.click("a", "Log")
-	for _, text := range []string{"Detergent wash", "3 g", "5 pulses with it", "7 of water", "no colour, no foam", "at the 2nd look", "next detergent wash around"} {
+	for _, text := range []string{"Detergent wash", "3 g", "5 pulses with it", "7 of water", "no colour, no foam", "at the 2nd look", "first discharge: pale", "next detergent wash around"} {
 		p.sees(text)
 	}
 

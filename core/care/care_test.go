@@ -127,7 +127,8 @@ func TestHeadAndSentence(t *testing.T) {
 	}{
 		{Due{Task: Wash, Group: 1, State: Later}, 1, "Nothing to do", ""},
 		{Due{Task: Wash, Group: 1, State: Unrecorded}, 1, "Detergent wash", "Nothing on record: due now."},
-		{Due{Task: Wash, Group: 2, State: Today, Interval: Interval{Daily: true}}, 2, "Close tonight: wash, group 2", "After the last drink."},
+		{Due{Task: Wash, Group: 1, State: Today, Interval: Interval{Daily: true}}, 1, "Tonight: wash", "After the last drink."},
+		{Due{Task: Wash, Group: 2, State: Today, Interval: Interval{Daily: true}, Cafe: true}, 2, "Close tonight: wash, group 2", "After the last drink."},
 		{Due{Task: HandClean, Group: 1, State: Today}, 1, "Hand clean of screen and seal", "Falls due today."},
 		{Due{Task: Wash, Group: 2, State: Overdue, Clocks: over(ByShots, "shots", 62, 50)}, 2, "Detergent wash, group 2", "Fell due 12 shots ago."},
 		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByShots, "shots", 51, 50)}, 1, "Detergent wash", "Fell due 1 shot ago."},

@@ -64,6 +64,7 @@ type Due struct {
 	Earliest, Likely, Latest time.Time
 	Days                     reason.Worked // from now to Likely
 	Because                  []reason.Reason
+	Cafe                     bool // cared for like a café's: the wash is part of the close
 }
 
 // Head is the job in few words, for a machine of so many groups.
@@ -75,8 +76,10 @@ func (d Due) Head(groups int) string {
 	switch {
 	case d.State == Later:
 		return "Nothing to do"
-	case d.State == Today && d.Interval.Daily:
+	case d.State == Today && d.Interval.Daily && d.Cafe:
 		return "Close tonight: wash" + which
+	case d.State == Today && d.Interval.Daily:
+		return "Tonight: wash" + which
 	}
 	return d.Task.Title() + which
 }
@@ -158,12 +161,15 @@ type History struct {
 func AllDue(a machine.Answers, h History, now time.Time, zone *time.Location) []Due {
 	var list []Due
 	f := a.Facts()
+	cafe, _ := a.Cafe()
 	if h.Habit.From.IsZero() {
 		h.Habit = HabitOf(h.Events, now, zone)
 	}
 	for _, every := range Intervals(a, h.Choice) {
 		for g := 1; g <= f.Groups; g++ {
-			list = append(list, dueOf(a.Drinks, f, every, g, h, now, zone))
+			d := dueOf(a.Drinks, f, every, g, h, now, zone)
+			d.Cafe = cafe
+			list = append(list, d)
 		}
 	}
 	// few entries; keep the order of intervals and groups among equals
@@ -314,7 +320,7 @@ func (d Due) daily(f machine.Facts, h History, now time.Time, zone *time.Locatio
 	closes := time.Date(dueDay.Year(), dueDay.Month(), dueDay.Day(), 0, int(f.Closes*60), 0, 0, zone)
 	used := daysSince(d.Last, now, d.Task)
 	d.Clocks = []Clock{{Kind: ByDays, Used: used, Limit: end.Sub(d.Last).Hours() / 24, Unit: "days", Leads: true}}
-	d.Because = append(slices.Clone(d.Because), reason.Reason{Text: fmt.Sprintf("The day turns at %02d:00 in the machine's zone; the café is taken to close at %s.", dayTurns, closes.Format("15:04")), Source: reason.Ours})
+	d.Because = append(slices.Clone(d.Because), reason.Reason{Text: fmt.Sprintf("The day turns at %02d:00 in the machine's zone; the last drink is taken to be made by %s.", dayTurns, closes.Format("15:04")), Source: reason.Ours})
 	d.Earliest, d.Likely, d.Latest = latest(dueDay, now), latest(closes, now), latest(end, now)
 	days := func(t time.Time) float64 { return t.Sub(now).Hours() / 24 }
 	d.Days = reason.Worked{

@@ -16,9 +16,10 @@ const leastRate = 0.1
 // How evidence is weighed (our own engineering choices, set so that the range
 // holds in simulated futures: see TestRangeHolds).
 const (
-	halfLife  = 10.0 // days after which a day counts half
-	dayPrior  = 1.0  // days of the mean rate added to each day of the week
+	halfLife  = 16.0 // days after which a day counts half
+	dayPrior  = 0.5  // days of the mean rate added to each day of the week
 	spreadOld = 2.0  // weeks of plain chance added to what the spread is judged by
+	clumps    = 1.8  // what swings from week to week swings so much more over months
 )
 
 // Pace is what is believed of one group's shots a day: a Gamma distribution
@@ -78,7 +79,11 @@ func (p Pace) judge(e evidence) float64 {
 			weeks++
 		}
 	}
-	return math.Min(25, math.Max(0.5, (spreadOld+sum)/(spreadOld+math.Max(0, weeks-1))))
+	spread := (spreadOld + sum) / (spreadOld + math.Max(0, weeks-1))
+	if spread > 1 {
+		spread = 1 + clumps*(spread-1)
+	}
+	return math.Min(25, math.Max(0.5, spread))
 }
 
 // shape of the Gamma distribution, where spread shots come in a clump.
@@ -161,7 +166,7 @@ func (p Pace) rate(day int, pace float64) reason.Worked {
 	// the sums are not kept by day: they follow from the pace
 	w := reason.Worked{Name: "shots a group on a " + time.Weekday(day).String(), Value: pace, Unit: "shots/day", Formula: "mean × share", Source: reason.Log,
 		Inputs: []reason.Input{mean.AsInput("mean"),
-			{Symbol: "share", Label: "this day of the week beside the mean, as logged; one mean day is added to each", Value: pace / mean.Value, Source: reason.Log}},
+			{Symbol: "share", Label: "this day of the week beside the mean, as logged; half a mean day is added to each", Value: pace / mean.Value, Source: reason.Log}},
 		WouldChange: []string{"logging more or less on that day of the week"}}
 	return w.Exact()
 }

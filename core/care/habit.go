@@ -124,7 +124,7 @@ func away(list []Spell, t time.Time) bool {
 // and stay in the rate (our own engineering choices).
 const (
 	idleDays  = 3
-	idleShots = 8
+	idleShots = 10
 	idleHabit = 2
 )
 

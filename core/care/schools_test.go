@@ -324,6 +324,7 @@ func TestAYearReplayed(t *testing.T) {
 				h.Done = []Done{{Wash, 1, evening}}
 			}
 		}
+		t.Logf("%-7s %3d washes in the replayed year, by the ruler %.1f", school, washes, want)
 		if math.Abs(float64(washes)-want) > 0.05*want+1 || early > 2 {
 			t.Errorf("%s: %d washes in the year, %d of them early; the ruler says %.1f", school, washes, early, want)
 		}

@@ -10,6 +10,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"os"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -71,6 +72,7 @@ type bench struct {
 	firsts             string // first discharges of the led washes: c, p, b, d
 	choice             func(machine.Answers) (care.Choice, error)
 	chosen             int    // days ago
+	taken              []int  // washes, days ago, whose lesson was taken
 	holiday            [2]int // entered: from so many days ahead to so many
 }
 
@@ -100,7 +102,7 @@ func benches() []bench {
 			answers: machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4, MilkDrinks: 2, Treatment: machine.InTank},
 			water:   store.HardnessAnswer{Known: true, Value: 14, Unit: units.GermanDegree},
 			washes:  []int{167, 154, 142, 129, 116, 104, 92, 79, 44, 29, 15}, away: [2]int{75, 52},
-			firsts: "pbppcppccp", chosen: 120, holiday: [2]int{24, 38},
+			firsts: "pbpppccpcpp", chosen: 170, taken: []int{154, 92}, holiday: [2]int{24, 38},
 			choice: func(a machine.Answers) (care.Choice, error) {
 				return care.Pair(a, backflush.HalfTeaspoon, care.FiftyShots, care.Interval{})
 			},
@@ -161,6 +163,9 @@ func (b bench) fill(ctx context.Context, db *store.Store, zone *time.Location, b
 	if err := db.AddUse(ctx, m.ID, "demo", "", use(b, m, begin, now)...); err != nil {
 		return err
 	}
+	if m, err = db.Machine(ctx, m.ID); err != nil { // now with use on record
+		return err
+	}
 	if b.choice != nil {
 		c, err := b.choice(m.Answers)
 		if err != nil {
@@ -190,6 +195,11 @@ func (b bench) fill(ctx context.Context, db *store.Store, zone *time.Location, b
 			}
 			if err := wash(ctx, db, m, group, first, evening(now, ago, zone).Add(time.Duration(group-1)*15*time.Minute)); err != nil {
 				return err
+			}
+			if slices.Contains(b.taken, ago) {
+				if err := take(ctx, db, m, evening(now, ago, zone).Add(time.Hour)); err != nil {
+					return err
+				}
 			}
 		}
 		for _, ago := range b.cleaned {
@@ -239,6 +249,26 @@ func use(b bench, m store.Machine, begin, now time.Time) []care.UseEvent {
 		}
 	}
 	return list
+}
+
+// take takes what the first discharges propose.
+func take(ctx context.Context, db *store.Store, m store.Machine, at time.Time) error {
+	all, err := db.Histories(ctx, []store.Machine{m}, at)
+	if err != nil {
+		return err
+	}
+	h := all[m.ID]
+	graded, err := db.Graded(ctx, m.ID, h.ChoiceSince)
+	if err != nil {
+		return err
+	}
+	lesson := care.Learn(m.Answers, h.Choice, graded)
+	if !lesson.Proposed {
+		return fmt.Errorf("%s teaches nothing on %s: %s", m.Name, at.Format(time.DateOnly), lesson.Finding.Because[0].Text)
+	}
+	c := store.Change{ID: id(m.Name, "lesson", at.Unix()), What: store.Learned, At: at, Choice: h.Choice.Settled(m.Answers), Why: lesson.Finding.Because[0].Text}
+	c.Choice.Factor = lesson.Factor.Value
+	return db.ChangeInterval(ctx, m.ID, c)
 }
 
 // wash carries a wash out as a person would, through the same door.

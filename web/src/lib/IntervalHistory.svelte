@@ -29,6 +29,8 @@
 </script>
 
 <figure>
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex: it scrolls sideways on a phone -->
+  <div class="wide" role="group" aria-label="Chart" tabindex="0">
   <svg viewBox="0 0 {width} {height}" role="img" aria-label="Each wash at the {byShots ? 'shots' : 'days'} since the one before, beside what the interval allowed">
     {#each y.ticks(4) as t (t)}
       <line x1={edge.left} x2={width - edge.right} y1={y(t)} y2={y(t)} stroke="var(--color-rule)" />
@@ -58,6 +60,7 @@
       </g>
     {/each}
   </svg>
+  </div>
   <figcaption>
     <span><svg viewBox="0 0 26 18"><path d="M0 13H13V5H26" fill="none" stroke="var(--color-act)" stroke-width="4" /></svg> {byShots ? 'shots' : 'days'} allowed</span>
     <span><svg viewBox="-9 -9 18 18"><circle r="7" fill="none" stroke="currentColor" stroke-width="2.5" /></svg> clear</span>
@@ -70,7 +73,7 @@
 </figure>
 
 <style>
-  figure > svg {
+  figure .wide > svg {
     width: 100%;
     display: block;
   }
@@ -98,10 +101,10 @@
     height: 18px;
   }
   @media (max-width: 700px) {
-    figure {
+    .wide {
       overflow-x: auto;
     }
-    figure > svg {
+    figure .wide > svg {
       width: 820px;
     }
   }

@@ -17,7 +17,7 @@
       <div>
         <b class="num-voice text-[20px]">{row.title}</b>
         {#if row.by_default}<span class="label-voice ml-1">default here</span>{/if}
-        <div class="text-[15px]">{row.method_name && row.method !== 'water_only' ? `${row.method_name}, ` : ''}{row.every_title}</div>
+        {#if row.method !== 'water_only'}<div class="text-[15px]">{row.method_name ? `${row.method_name}, ` : ''}{row.every_title}</div>{/if}
         <div class="label-voice">{row.why}</div>
         {#if row.fits.verdict !== 'fine'}<div class="mt-1 text-[15px]" class:text-stop={row.fits.verdict === 'refused'}>{row.fits.verdict === 'refused' ? row.fits.title : row.fits.because.map((r) => r.text).join(' ')}</div>{/if}
       </div>

@@ -12,7 +12,7 @@
     <rect y="7" width="100%" height="14" fill="url(#{id})" />
   {:else}
     {#each posts as at (at)}
-      <line x1="{at}%" y1="3" x2="{at}%" y2="21" stroke="currentColor" stroke-width={strong ? 3.5 : 2.5} />
+      <line x1="{at}%" y1="3" x2="{at}%" y2="21" stroke="currentColor" stroke-width={days < 6 ? 1.6 : strong ? 3.5 : 2.5} />
     {/each}
   {/if}
 </svg>

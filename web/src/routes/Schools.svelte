@@ -97,9 +97,9 @@
       <IntervalHistory schools={s} />
       <ul class="border-ink mt-4 border-t-2">
         {#each [...s.changes].reverse() as c (c.id)}
-          <li class="border-rule flex flex-wrap items-center gap-x-5 gap-y-1 border-b py-1.5">
-            <span class="num-voice w-36">{weekday(c.at, s.zone)}</span>
-            <span class="grow" class:line-through={c.taken_back}><b>{c.title}</b>, {what[c.what]}{#if c.interval}: {every(c.interval)}{/if}{#if c.what === 'learned'}. {c.why}{/if}</span>
+          <li class="change">
+            <span class="num-voice">{weekday(c.at, s.zone)}</span>
+            <span class:line-through={c.taken_back}><b>{c.title}</b>, {what[c.what]}{#if c.interval}: {every(c.interval)}{/if}{#if c.what === 'learned'}. {c.why}{/if}</span>
             {#if c.newest}<button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => change('undo')}>take back</button>{/if}
           </li>
         {/each}
@@ -139,6 +139,14 @@
     border-left: 2px dashed var(--color-rule);
     padding-left: 28px;
   }
+  .change {
+    display: grid;
+    grid-template-columns: 130px 1fr 90px;
+    gap: 4px 16px;
+    align-items: baseline;
+    padding: 8px 0;
+    border-bottom: 1px solid var(--color-rule);
+  }
   .method {
     display: grid;
     grid-template-columns: 300px 1fr 220px;
@@ -154,6 +162,13 @@
       border-left: 0;
       border-top: 2px dashed var(--color-rule);
       padding: 14px 0 0;
+    }
+    .change {
+      grid-template-columns: 1fr auto;
+    }
+    .change > :nth-child(2) {
+      grid-column: 1 / -1;
+      grid-row: 2;
     }
     .method {
       grid-template-columns: 1fr;

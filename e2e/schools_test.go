@@ -1,0 +1,183 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+)
+
+// home keeps one machine of 4 drinks a day, through the screens, and goes to
+// its page.
+func home(t *testing.T, a *app) *page {
+	t.Helper()
+	p := a.open(browse(t), "/machines/new", 1280, 800)
+	answerFive(p)
+	p.sees("every 50 shots")
+	p.click("button", "Keep this machine")
+	p.sees("Nothing on record")
+	p.click("h2 a", "Dual boiler, home")
+	p.sees("Days nobody is there")
+	return p
+}
+
+// A school is chosen and taken back; another pairing and own numbers are shown
+// before they are chosen; the next wash is done by the method chosen.
+func TestSchoolChangedAndBack(t *testing.T) {
+	a := start(t, "serve", "--speed", "60")
+	p := home(t, a)
+	p.click("a", "How often, and how")
+	p.sees("Every 12.5 days")
+	p.click(`[aria-label="Choose Weekly soak"]`, "Choose")
+	p.sees("Weekly soak: every 7 days")
+	p.click("button", "take back")
+	p.sees("By use: every 50 shots")
+	if gone := p.eval(`() => document.querySelectorAll('.line-through').length`); gone != "1" {
+		t.Errorf("%s changes are struck out, want the one that was taken back", gone)
+	}
+	p.must(p.MustElement(".pair label:first-child select").Select([]string{"Three-pulse method"}, true, "text"))
+	p.must(p.MustElement(".pair label:nth-child(2) select").Select([]string{"own numbers"}, true, "text"))
+	p.sees("own is not allowed")
+	p.fill("shots", "2")
+	p.sees("Allowed: a number from 5 to 1000")
+	p.fill("shots", "40")
+	p.sees("every 40 shots or 30 days")
+	p.click("button", "Choose this pairing")
+	p.sees("Own pairing: every 40 shots")
+	p.click(`[aria-label="Choose Every day"]`, "Choose") // water only, every day
+	p.until("the water chosen", func() bool {
+		return strings.Contains(p.eval(`() => [...document.querySelectorAll('li.chosen')].map((l) => l.textContent).join()`), "Every day")
+	})
+	p.click("button", "Oily beans")
+	p.click("a", "Dual boiler, home")
+	p.click("button", "Start the wash")
+	goOn(p, "Get ready", "Brush and flush")
+	p.step("tsp")
+	p.sees("2 g")
+	p.space()
+	goOn(p, "Detergent pulses")
+	firstDischarge(p, "dark")
+	p.step("Loosen and wiggle")
+	p.sees("Never unlock the handle while the pump runs")
+	p.space()
+	goOn(p, "Empty the blind", "Water pulses")
+	p.step("Look in the cup")
+	pickClear(p)
+	p.space()
+	goOn(p, "Basket back", "Pour the first drink away")
+	p.step("Washed.")
+	p.sees("3 pulses with it, 7 of water")
+	p.sees("Wash more often: every 28 shots")
+	p.click("button", "Take it")
+	p.sees("Taken: every 28 shots")
+	p.click("button", "Undo")
+	p.sees("Wash more often: every 28 shots")
+}
+
+// The machine's own counter after a month, and a holiday entered.
+func TestCounterAndHoliday(t *testing.T) {
+	a := start(t, "serve")
+	p := home(t, a)
+	p.click("button", "a month ago")
+	p.sees("Overdue") // 4 drinks a day were said
+	p.fillIn("It shows", "200")
+	p.click("button", "Keep the reading")
+	p.sees("100 drinks since") // each with a flush that counts too
+	p.sees("100 double, since")
+	p.fillIn("It shows", "10")
+	p.sees("counted on")
+	p.click("button", "Keep the reading")
+	p.sees("Allowed: 200 or more, as the reading before; or say that the counter was reset")
+	p.click("button", "today")
+	p.sees("Next around")
+	likely := func() string {
+		var bench struct {
+			Machines []struct{ Next struct{ Likely time.Time } }
+		}
+		a.get("/api/bench", &bench)
+		return bench.Machines[0].Next.Likely.Format(time.DateOnly)
+	}
+	before := likely()
+	for i, ahead := range []int{1, 10} {
+		field, err := p.ElementR("label", "^"+[]string{"First day", "Last day"}[i])
+		p.must(err)
+		input, err := field.Element("input")
+		p.must(err)
+		p.must(input.InputTime(time.Now().AddDate(0, 0, ahead)))
+	}
+	p.fillIn("What for", "boat out of the water")
+	p.click("button", "Enter it")
+	p.sees("boat out of the water")
+	if moved := likely(); moved <= before {
+		t.Errorf("the date was %s and is %s with a holiday ahead", before, moved)
+	}
+	p.click("li button", "take back")
+	p.until("the holiday gone", func() bool { return likely() == before })
+}
+
+// A file with bad rows is refused line by line and nothing is kept; mended, it
+// is taken; the same file again changes nothing.
+func TestImportWithBadRowsAndAgain(t *testing.T) {
+	a := start(t, "serve")
+	p := home(t, a)
+	day := func(ago int) string { return time.Now().AddDate(0, 0, -ago).Format(time.DateOnly) }
+	pick := func(text string) {
+		t.Helper()
+		file := filepath.Join(t.TempDir(), "use.csv")
+		p.must(os.WriteFile(file, []byte(text), 0o600))
+		input, err := p.Element(`input[type="file"]`)
+		p.must(err)
+		p.must(input.SetFiles([]string{file}))
+	}
+	pick(fmt.Sprintf("date,double,milk\n%s,5,3\n%s,five,3\n%s,2,1\n", day(3), day(2), day(1)))
+	p.sees("1 line cannot be taken, so nothing is.")
+	p.sees("line 3")
+	p.sees("Allowed: a number from 0 to 2000.")
+	p.sees("Nothing was logged yet")
+	good := fmt.Sprintf("date,double,milk\n%s,5,3\n%s,2,1\n", day(3), day(2))
+	pick(good)
+	p.sees("11 drinks")
+	p.sees("4 new, 0 corrected, 0 there already")
+	p.click("button", "Take it all")
+	p.sees("Kept.")
+	p.sees("5 double, since")
+	pick(good)
+	p.sees("0 new, 0 corrected, 4 there already")
+	p.click("button", "Take it all")
+	p.sees("Nothing changed.")
+}
+
+// Today's one job stands alone; the small ones are folded under it, ticked off
+// together, and a water backflush can be led.
+func TestSmallOnesAreFolded(t *testing.T) {
+	a := start(t, "demo", "--speed", "60")
+	p := a.open(browse(t), "/", 1280, 800)
+	const of = `article[aria-label="Observatory kitchen"] `
+	p.sees("Observatory kitchen")
+	p.click(`[aria-label="Log use of Observatory kitchen"] button`, "double") // a day of use, whatever the hour
+	p.click(of+"summary", "4 small ones")
+	if open := p.eval(`() => document.querySelectorAll('article details[open]').length`); open != "1" {
+		t.Errorf("%s folds are open, want the one that was pressed", open)
+	}
+	p.click(of+"button", "Lead me")
+	p.step("Get ready")
+	p.space()
+	p.step("Blind in")
+	p.space()
+	goOn(p, "Water pulses", "Basket back")
+	p.step("Backflushed.")
+	p.sees("5 pulses of water")
+	p.click("a", "To the bench")
+	p.sees("Detergent wash")
+	p.click(of+"summary", "3 small ones")
+	p.click(of+"button", "All of them are done")
+	p.until("the fold gone", func() bool {
+		return p.eval(`() => document.querySelector('article[aria-label="Observatory kitchen"] details') === null`) == "true"
+	})
+	p.must(p.Navigate(a.address + "/log"))
+	p.sees("Water backflush")
+	p.click("label", "with the small ones")
+	p.sees("Empty and wash the tray")
+}
