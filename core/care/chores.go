@@ -48,7 +48,7 @@ func Waters() []Water { return slices.Clone(waters) }
 func Chores(a machine.Answers, h History, now time.Time, zone *time.Location) []Chore {
 	f := a.Facts()
 	today := Day(now, zone)
-	if !h.LoggedSince.IsZero() && h.Habit.On(now, 0, f.Groups, zone) == 0 || away(h.Away, now) || (h.LoggedSince.IsZero() && a.Drinks == 0) {
+	if !h.LoggedSince.IsZero() && h.logged(now) && h.Habit.On(now, 0, f.Groups, zone) == 0 || away(h.Away, now) || a.Drinks == 0 && h.LoggedSince.IsZero() {
 		return nil
 	}
 	all := []Chore{

@@ -261,15 +261,12 @@ func (t *table) span(line int, text string) (from, to time.Time, ok bool) {
 	} else if day, err := time.ParseInLocation(time.DateOnly, text, t.zone); err == nil {
 		from = time.Date(day.Year(), day.Month(), day.Day(), dayTurns, 0, 0, 0, t.zone)
 		to = NextDay(from, t.zone)
-		if to.After(t.now) && from.Before(t.now) {
-			to = t.now
-		}
 	} else {
 		t.refuse(line, "date", text, "a day such as 2026-03-10, or a time such as 2026-03-10T07:00:00Z")
 		return from, to, false
 	}
 	if to.After(t.now) || from.Before(t.now.AddDate(-10, 0, 0)) {
-		t.refuse(line, "date", text, "a day that is past, at most 10 years back")
+		t.refuse(line, "date", text, "a day that is over, at most 10 years back; a machine's day ends at 04:00")
 		return from, to, false
 	}
 	return from.UTC(), to.UTC(), true

@@ -118,9 +118,9 @@ func TestReadUse(t *testing.T) {
 	if again, _ := read("Date;Group;Double;Milk;Flush\n2026-03-01;;3;2;0\n2026-03-02;2;4;;1\n"); len(again) != 4 || again[3] != events[3] {
 		t.Errorf("the same table reads as %+v", again)
 	}
-	// counts of the machine's own counter, put back once; today ends now
-	events, bad = read("date,counter\n2026-03-01,100\n2026-03-06,140\n2026-03-08,20\n2026-03-10,30\n")
-	if len(bad) != 0 || len(events) != 3 || events[0].Count != 20 || events[1].Count != 10 || events[2].Count != 5 || !events[2].To.Equal(noon) {
+	// counts of the machine's own counter, put back once; today is not over
+	events, bad = read("date,counter\n2026-03-01,100\n2026-03-06,140\n2026-03-08,20\n2026-03-09,30\n")
+	if len(bad) != 0 || len(events) != 3 || events[0].Count != 20 || events[1].Count != 10 || events[2].Count != 5 || !events[2].To.Equal(time.Date(2026, 3, 10, 4, 0, 0, 0, zone)) {
 		t.Errorf("%+v, %+v", events, bad)
 	}
 	if events, _ := read("date\tdrinks\n2026-03-10T07:30:00Z\t2\n"); len(events) != 1 || events[0].From != events[0].To {
@@ -134,7 +134,7 @@ func TestReadUse(t *testing.T) {
 		"date,drinks,drinks\n": {"header"},
 		"date,drinks,double\n": {"header"},
 		"date,drinks\n":        {"line"},
-		"date,drinks\n2026-03-01,x\n2026-02-30,2\n2026-03-11,2\n2026-03-03,-1\n2026-03-04,NaN\n2026-03-05,9999\n2026-03-06,4\n2026-03-06,4\n2026-03-07,\n2026-03-08,1,2\n": {"drinks", "date", "date", "drinks", "drinks", "drinks", "date", "line", "line"},
+		"date,drinks\n2026-03-01,x\n2026-02-30,2\n2026-03-10,2\n2026-03-03,-1\n2026-03-04,NaN\n2026-03-05,9999\n2026-03-06,4\n2026-03-06,4\n2026-03-07,\n2026-03-08,1,2\n": {"drinks", "date", "date", "drinks", "drinks", "drinks", "date", "line", "line"},
 		"date,group,drinks\n2026-03-01,3,1\n2026-03-02,one,1\n": {"group", "group"},
 		"date,counter\n2026-03-05,10\n2026-03-04,20\n":          {"date"},
 		"date,drinks\n\"2026-03-01,3\n":                         {"line"},
@@ -176,4 +176,24 @@ func FuzzReadUse(f *testing.F) {
 			}
 		}
 	})
+}
+
+// After a reading of the counter nothing is pressed until the next: the days
+// since are taken at the rate that was learned, not as days without use.
+func TestUseSinceTheLastReading(t *testing.T) {
+	span := UseEvent{Kind: Double, Count: 60, From: daysAgo(40), To: daysAgo(10)} // two a day
+	h := History{Done: []Done{{Wash, 1, daysAgo(20)}}, LoggedSince: daysAgo(40), LoggedUntil: daysAgo(10), Events: []UseEvent{span}}
+	d := AllDue(home(4), h, noon, time.UTC)[0]
+	if used := d.Clocks[0].Used.Value; math.Abs(used-40) > 2.5 {
+		t.Errorf("20 days at about two a day: %v shots, want about 40", used)
+	}
+	for _, r := range d.Because {
+		if strings.Contains(r.Text, "nobody there") {
+			t.Errorf("days that were not logged are taken as idle: %s", r.Text)
+		}
+	}
+	h.LoggedUntil = time.Time{}
+	if used := AllDue(home(4), h, noon, time.UTC)[0].Clocks[0].Used.Value; used != 20 {
+		t.Errorf("with presses going on: %v shots, want the reading's share", used)
+	}
 }

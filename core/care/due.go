@@ -146,6 +146,10 @@ type History struct {
 	// LoggedSince is when the machine's first use was logged; zero where it
 	// never was. Before it, use is taken at the declared rate.
 	LoggedSince time.Time
+	// LoggedUntil is where the log ends for now: the end of a counter reading or
+	// of a file's last day, where nothing was pressed after it. Use after it is
+	// taken at the believed rate. Zero where presses go on.
+	LoggedUntil time.Time
 	// Habit is use by the day over the last weeks; where it is empty, the
 	// events stand in.
 	Habit Habit
@@ -232,6 +236,7 @@ func dueOf(drinks float64, f machine.Facts, every Interval, group int, h History
 	use := usage(drinks, f, group, h, d.Last, now)
 	if every.wears() {
 		use.pace = PaceOf(use.perDay, group, f.Groups, h, now, zone)
+		use.believed = use.pace.mean()
 		d.Because = append(slices.Clone(d.Because), use.pace.Says...)
 	}
 	var ahead []reason.Worked
@@ -306,11 +311,16 @@ func (d Due) settle(ahead []reason.Worked, now time.Time, zone *time.Location) D
 	return d
 }
 
+// logged says whether the log reaches as far as a day.
+func (h History) logged(day time.Time) bool {
+	return h.LoggedUntil.IsZero() || day.Before(h.LoggedUntil)
+}
+
 // daily: once in each of the machine's days, by its end. A day that is over,
 // on which nothing was made, asked for no wash; nor does a day nobody is there.
 func (d Due) daily(f machine.Facts, h History, now time.Time, zone *time.Location) Due {
 	dueDay, today := NextDay(d.Last, zone), Day(now, zone)
-	for dueDay.Before(today) && !h.LoggedSince.IsZero() && dueDay.After(h.LoggedSince) && h.Habit.On(dueDay, d.Group, f.Groups, zone) == 0 {
+	for dueDay.Before(today) && h.logged(dueDay) && !h.LoggedSince.IsZero() && dueDay.After(h.LoggedSince) && h.Habit.On(dueDay, d.Group, f.Groups, zone) == 0 {
 		dueDay = NextDay(dueDay, zone)
 	}
 	for day := 0; day < 400 && !dueDay.Before(today) && away(h.Away, dueDay.Add(12*time.Hour)); day++ {
@@ -363,7 +373,9 @@ type used struct {
 	logged, whole Tally
 	declared      float64 // shots taken at the declared rate
 	perDay        float64
-	blank         float64 // days without a log
+	blank         float64 // days before the first log
+	since         float64 // days after the last reading
+	believed      float64 // shots a day taken for those
 	pace          Pace
 }
 
@@ -379,6 +391,9 @@ func usage(drinks float64, f machine.Facts, group int, h History, last, now time
 		u.whole = Count(h.Events, 0, f, last, now)
 	}
 	u.declared = u.perDay * u.blank
+	if until := latest(last, h.LoggedUntil); !h.LoggedUntil.IsZero() && until.Before(now) {
+		u.since = now.Sub(until).Hours() / 24
+	}
 	return u
 }
 
@@ -392,13 +407,20 @@ func (u used) gramsAShot(f machine.Facts) float64 {
 
 func (u used) worked(name, unit string, logged, perShot float64) reason.Worked {
 	w := reason.Worked{
-		Name: name, Value: logged + u.declared*perShot, Unit: unit, Formula: "logged + rate × blank", Source: reason.Ours,
+		Name: name, Value: logged + u.declared*perShot + u.believed*perShot*u.since, Unit: unit, Formula: "logged + rate × blank", Source: reason.Ours,
 		Inputs: []reason.Input{
 			{Symbol: "logged", Label: "logged for this group", Value: logged, Unit: unit, Source: reason.Log},
 			{Symbol: "rate", Label: "a day a group, from your drinks a day", Value: u.perDay * perShot, Unit: unit + "/day", Source: reason.Said},
 			{Symbol: "blank", Label: "days before the first drink was logged", Value: u.blank, Unit: "days", Source: reason.Log},
 		},
 		WouldChange: []string{"logging drinks", "another date for the last care"},
+	}
+	if u.since > 0 {
+		w.Formula += " + believed × since"
+		w.Inputs = append(w.Inputs,
+			reason.Input{Symbol: "believed", Label: "a day a group, as learned from what was logged", Value: u.believed * perShot, Unit: unit + "/day", Source: reason.Log},
+			reason.Input{Symbol: "since", Label: "days since the newest reading, with nothing logged", Value: u.since, Unit: "days", Source: reason.Log})
+		w.WouldChange = append(w.WouldChange, "a new reading")
 	}
 	return w.Exact()
 }

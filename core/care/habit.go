@@ -148,6 +148,9 @@ func gather(h History, group, groups int, now time.Time, zone *time.Location) ev
 		return e
 	}
 	begin := h.Habit.index(h.LoggedSince, zone)
+	if !h.LoggedUntil.IsZero() { // what was not logged is no evidence of none
+		today = max(first, min(today, h.Habit.index(h.LoggedUntil, zone)))
+	}
 	var whole []float64
 	for day := first; day < today; day++ {
 		open := 1.0

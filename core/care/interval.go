@@ -389,11 +389,11 @@ func longest(a machine.Answers) float64 {
 	return monthlyCap
 }
 
-// times scales the limits. A calendar limit beside use is a cap and stays; a
+// times scales the limits, shots and counts to whole ones. A calendar limit beside use is a cap and stays; a
 // calendar interval is never scaled past the cap, or past its own length where
 // that is longer already.
 func (i Interval) times(share, most float64) Interval {
-	i.Shots, i.Coffee, i.Counter, i.Litres = i.Shots*share, i.Coffee*share, i.Counter*share, i.Litres*share
+	i.Shots, i.Coffee, i.Counter, i.Litres = math.Round(i.Shots*share), i.Coffee*share, math.Round(i.Counter*share), i.Litres*share
 	if !i.wears() || share < 1 {
 		i.Days = math.Min(i.Days*share, math.Max(i.Days, most))
 	}

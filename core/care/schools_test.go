@@ -172,10 +172,10 @@ func TestLearn(t *testing.T) {
 	}{
 		"nothing seen":          {home(4), Choice{}, g(backflush.Unseen), 0, 0, 0},
 		"clear once":            {home(4), Choice{}, g(clear), 0, 0, 0},
-		"clear twice":           {home(4), Choice{}, g(clear, clear), 1.25, 62.5, 30},
-		"clear twice, one seen": {home(4), Choice{}, g(clear, backflush.Unseen, clear), 1.25, 62.5, 30},
+		"clear twice":           {home(4), Choice{}, g(clear, clear), 1.25, 63, 30},
+		"clear twice, one seen": {home(4), Choice{}, g(clear, backflush.Unseen, clear), 1.25, 63, 30},
 		"pale after clear":      {home(4), Choice{}, g(clear, pale), 0, 0, 0},
-		"brown":                 {home(4), Choice{}, g(pale, brown), 0.85, 42.5, 30},
+		"brown":                 {home(4), Choice{}, g(pale, brown), 0.85, 43, 30},
 		"dark":                  {home(4), Choice{}, g(dark), 0.7, 35, 30},
 		"clear, too early":      {home(4), Choice{}, early, 0, 0, 0},
 		"dark, far too late":    {home(4), Choice{}, late, 0, 0, 0},

@@ -127,6 +127,7 @@ func schools(check func(reason.Worked), t *testing.T, a machine.Answers, h care.
 	if a.Layout == machine.LeverManual {
 		a.Overrides = nil
 	}
+	h.LoggedUntil = now.Add(now.Sub(h.LoggedSince) / -4) // a reading, and nothing since
 	pace := care.PaceOf(a.Drinks, 1, a.Facts().Groups, h, now, time.UTC)
 	check(pace.Mean())
 	var choices []care.Choice

@@ -50,6 +50,7 @@ type (
 		MachineID string     `gorm:"primaryKey"`
 		Body      care.Habit `gorm:"serializer:json"`
 		SpansMs   int64
+		UntilMs   int64
 	}
 )
 
@@ -264,15 +265,19 @@ func (s *Store) habits(ctx context.Context, list []Machine, only string, out map
 		return err
 	}
 	have := make(map[string]bool, len(rows))
-	take := func(id string, habit care.Habit) {
+	take := func(r habitRow) {
+		id := r.MachineID
 		if h, asked := out[id]; asked {
-			h.Habit = habit
+			h.Habit = r.Body
+			if r.UntilMs > 0 {
+				h.LoggedUntil = at(r.UntilMs)
+			}
 			out[id] = h
 			have[id] = true
 		}
 	}
 	for _, r := range rows {
-		take(r.MachineID, r.Body)
+		take(r)
 	}
 	var missing []Machine
 	for _, m := range list {
@@ -300,10 +305,17 @@ func (s *Store) habits(ctx context.Context, list []Machine, only string, out map
 				}
 			}
 			row.Body = care.HabitOf(events, now, m.Zone)
+			var newest []useRow
+			if err := tx.Raw("SELECT e.* FROM use_events e INDEXED BY use_by_machine WHERE e.machine_id = ? AND e.kind IN ('single', 'double', 'milk') AND "+standing+" ORDER BY e.to_ms DESC LIMIT 1", m.ID).Scan(&newest).Error; err != nil {
+				return err
+			}
+			if len(newest) > 0 && newest[0].FromMs < newest[0].ToMs {
+				row.UntilMs = newest[0].ToMs
+			}
 			if err := tx.Save(&row).Error; err != nil {
 				return err
 			}
-			take(m.ID, row.Body)
+			take(row)
 		}
 		return nil
 	})
@@ -329,6 +341,7 @@ func tally(tx *gorm.DB, machineID, supersedes string, e care.UseEvent) error {
 			return err
 		}
 		if zone, err := time.LoadLocation(name); err == nil && row.Body.Add(e, zone) {
+			row.UntilMs = 0 // presses go on
 			return tx.Save(&row).Error
 		}
 	}

@@ -41,7 +41,8 @@ CREATE INDEX counter_by_machine ON counter_readings (machine_id, at_ms);
 CREATE TABLE habits (
   machine_id TEXT PRIMARY KEY REFERENCES machines (id),
   body       TEXT NOT NULL,
-  spans_ms   INTEGER NOT NULL        -- end of the latest span in it
+  spans_ms   INTEGER NOT NULL,       -- end of the latest span in it
+  until_ms   INTEGER NOT NULL        -- end of the newest entry where that is a span, else 0
 ) STRICT;
 
 -- +goose Down

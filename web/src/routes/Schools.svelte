@@ -1,7 +1,7 @@
 <!-- How often, and how: every school on the ruler of this machine's own use. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../lib/api'
-  import { every, figure, residue, round, weekday, worked } from '../lib/format'
+  import { every, figure, residue, round, short, weekday, worked } from '../lib/format'
   import IntervalHistory from '../lib/IntervalHistory.svelte'
   import Lesson from '../lib/Lesson.svelte'
   import Num from '../lib/Num.svelte'
@@ -47,7 +47,7 @@
     <div class="top">
       <div>
         <div class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: s.machine_id } })}>{s.machine_name}</a>, how often and how</div>
-        <h1 class="huge-voice mt-2 text-[clamp(44px,6vw,84px)]">{now.interval.daily ? 'Every day' : now.days ? 'Every ' : now.title}{#if !now.interval.daily && now.days}<Num worked={now.days} text="{figure(now.days.value)} days" />{/if}</h1>
+        <h1 class="huge-voice mt-2 text-[clamp(44px,6vw,84px)]">{now.interval.daily ? 'Every day' : now.days ? 'Every ' : now.title}{#if !now.interval.daily && now.days}<Num worked={now.days} text="{short(now.days.value)} days" />{/if}</h1>
         <p class="head-voice mt-3 text-[26px]">{now.title}: {every(now.interval)}</p>
         <p class="mt-1 text-[18px]">{#if now.method_name}{now.method_name}: {now.pattern}.{/if}
           {#if now.times}<Num worked={now.times} text="{round(now.times.value)} times" /> a year{s.groups > 1 ? ', all groups' : ''}.{/if}</p>
