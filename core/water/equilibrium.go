@@ -1,0 +1,450 @@
+package water
+
+import (
+	"errors"
+	"fmt"
+	"math"
+)
+
+// Water is a water whose makeup is known in full, in mol/kg (taken as mol/L).
+// Carbon is all inorganic carbon; Alkalinity is in equivalents.
+type Water struct {
+	Calcium, Magnesium, Sodium, Potassium, Chloride, Sulfate float64
+	Carbon, Alkalinity                                       float64
+	// Strength is the ionic strength in mol/kg where the ions are not all
+	// known; 0 has it worked out from them.
+	Strength float64
+}
+
+// State is a water at equilibrium with itself at a temperature, in a closed
+// vessel: no carbon dioxide lost.
+type State struct {
+	PH       float64
+	SI       float64 // saturation index of calcite: log of ion product over constant
+	Strength float64 // ionic strength, mol/kg
+}
+
+// ErrNoEquilibrium: the makeup does not come to an equilibrium; it is no water.
+var ErrNoEquilibrium = errors.New("no equilibrium is found for this makeup")
+
+// CalciteMass is the molar mass of calcium carbonate in g/mol (CRC Handbook).
+const CalciteMass = 100.0869
+
+// unknowns of the solver: the logarithms of the basis activities, the calcite
+// that forms, and the ionic strength
+const (
+	uX = basis
+	uI = basis + 1
+	n  = basis + 2
+)
+
+// solver holds one water at one temperature. It allocates nothing.
+type solver struct {
+	w     Water
+	c     constants
+	lnK   [len(all)]float64
+	u     [n]float64 // ln activities; x
+	m     [len(all)]float64
+	gamma [len(all)]float64 // ln
+	slope [len(all)]float64 // of gamma by the strength
+	inert float64           // ½ Σ m z² of what forms no pair
+	total [basis]float64
+	// what stands in the place of the carbon balance, and of x = 0
+	fixH   bool
+	lnH    float64
+	fixCO2 bool
+	lnCO2  float64
+	form   bool // calcite forms until its saturation index is shift
+	shift  float64
+}
+
+// trace stands in for a total of nothing, mol/kg: a logarithm must be had.
+const trace = 1e-12
+
+func (s *solver) begin(w *Water, celsius float64) {
+	*s = solver{w: *w, c: at(celsius)}
+	for i := range all {
+		s.lnK[i] = all[i].k(s.c)
+	}
+	s.inert = 0.5 * (w.Potassium + w.Chloride)
+	s.total = [basis]float64{bH: w.Alkalinity, bC: math.Max(w.Carbon, trace), bCa: math.Max(w.Calcium, trace), bMg: math.Max(w.Magnesium, trace), bNa: math.Max(w.Sodium, trace), bS: math.Max(w.Sulfate, trace)}
+	// near enough: all alkalinity as bicarbonate, the other carbon as dissolved gas
+	c := math.Max(w.Alkalinity, 1e-6)
+	gas := math.Max(w.Carbon-c, 0.01*c)
+	s.u = [n]float64{bC: math.Log(c)}
+	for _, b := range []int{bCa, bMg, bNa, bS} {
+		s.u[b] = math.Log(s.total[b])
+	}
+	s.u[uI] = w.Strength
+	if w.Strength == 0 {
+		s.u[uI] = s.inert + 0.9*(2*(w.Calcium+w.Magnesium+w.Sulfate)+0.5*(w.Sodium+c))
+	}
+	// some of it in pairs, all of it with its activity
+	s.activities()
+	for b, i := range own {
+		s.u[b] += s.gamma[i] - 0.04*all[i].charge*all[i].charge/2
+	}
+	s.u[bH] = math.Log(gas/c) + s.c.k1 - s.gamma[own[bC]]
+}
+
+// own is the species that each of the basis is itself.
+var own = [basis]int{0, 2, 5, 10, 15, 18}
+
+// activities by Truesdell & Jones; a neutral species 10^(0.1 I).
+func (s *solver) activities() {
+	strength := s.u[uI]
+	root := math.Sqrt(strength)
+	neutral := 0.1 * strength * math.Ln10
+	for i := range all {
+		p := &all[i]
+		if p.charge == 0 {
+			s.gamma[i], s.slope[i] = neutral, 0.1*math.Ln10
+			continue
+		}
+		z, wide := s.c.a*p.charge*p.charge, 1/(1+s.c.b*p.size*root)
+		s.gamma[i] = p.b*strength*math.Ln10 - z*root*wide
+		s.slope[i] = p.b*math.Ln10 - z*wide*wide/(2*root)
+	}
+}
+
+// speciate gives every species its concentration.
+func (s *solver) speciate() {
+	s.activities()
+	for i := range all {
+		ln := s.lnK[i] - s.gamma[i]
+		for _, t := range made[i] {
+			ln += t.share * s.u[t.at]
+		}
+		if ln > 5 {
+			ln = 5 // far off yet: keep it finite
+		}
+		s.m[i] = math.Exp(ln)
+	}
+}
+
+func (s *solver) lnCalcite() float64 { return s.u[bCa] + s.u[bC] - s.u[bH] + s.c.k2 - s.c.calcite }
+
+// near is how small the last step must be, relative: Newton squares it, so that
+// what is left is below a millionth.
+const near = 5e-4
+
+// most steps of Newton before a makeup is given up
+const mostSteps = 120
+
+// solve brings the balances to zero by Newton's method, in the logarithms of
+// the activities.
+func (s *solver) solve() error {
+	for range mostSteps {
+		s.speciate()
+		var j [n][n + 1]float64 // Jacobian, and minus the residual
+		worst := s.balances(&j)
+		step, ok := eliminate(&j)
+		if !ok {
+			return ErrNoEquilibrium
+		}
+		// no more than a factor of e² at a time, never more calcite than most of
+		// what is left, and a strength that stays positive
+		damp, change := 1.0, 0.0
+		for b := range basis {
+			if d := math.Abs(step[b]); d > change {
+				change = d
+			}
+		}
+		if change > 2 {
+			damp = 2 / change
+		}
+		if left := s.total[bCa] - s.u[uX]; s.form && step[uX]*damp > 0.9*left {
+			damp = 0.9 * left / step[uX]
+		}
+		if -step[uI]*damp > 0.8*s.u[uI] {
+			damp = 0.8 * s.u[uI] / -step[uI]
+		}
+		for i := range n {
+			s.u[i] += damp * step[i]
+		}
+		if math.IsNaN(change) {
+			return ErrNoEquilibrium
+		}
+		if worst < near && change < near {
+			return nil
+		}
+	}
+	return ErrNoEquilibrium
+}
+
+// balances fills in the Jacobian and the residuals; it reports the worst
+// residual relative to its total.
+func (s *solver) balances(j *[n][n + 1]float64) float64 {
+	x := s.u[uX]
+	sum := [n]float64{uI: s.inert}
+	for i := range parts {
+		p := &parts[i]
+		m := p.share * s.m[p.of]
+		sum[p.row] += m
+		j[p.row][uI] -= m * s.slope[p.of]
+	}
+	for i := range links {
+		l := &links[i]
+		j[l.row][l.col] += l.share * s.m[l.of]
+	}
+	worst := 0.0
+	for b := range basis {
+		r := sum[b] - s.total[b] + formed[b]*x
+		j[b][uX], j[b][n] = formed[b], -r
+		if b == bC && (s.fixH || s.fixCO2) {
+			continue
+		}
+		if r = math.Abs(r) / (math.Abs(s.total[b]) + 1e-6); r > worst {
+			worst = r
+		}
+	}
+	if s.fixH || s.fixCO2 {
+		j[bC] = [n + 1]float64{bH: 1, n: s.lnH - s.u[bH]}
+		if s.fixCO2 {
+			j[bC][bC] = 1
+			j[bC][n] = s.lnCO2 - s.u[bH] - s.u[bC] + s.c.k1
+		}
+		worst = math.Max(worst, math.Abs(j[bC][n]))
+	}
+	if s.w.Strength != 0 {
+		j[uI] = [n + 1]float64{uI: 1, n: s.w.Strength - s.u[uI]}
+	} else {
+		j[uI][uI]--
+		j[uI][n] = s.u[uI] - sum[uI]
+	}
+	if s.form {
+		j[uX] = [n + 1]float64{bCa: 1, bC: 1, bH: -1, n: s.shift - s.lnCalcite()}
+		return math.Max(worst, math.Abs(j[uX][n]))
+	}
+	j[uX] = [n + 1]float64{uX: 1, n: -x}
+	return worst
+}
+
+// formed is what a mol of calcite takes out of each balance.
+var formed = [basis]float64{bH: 2, bC: 1, bCa: 1}
+
+// the metals are not coupled with one another, so they are eliminated first;
+// the rest is solved by Gauss
+var (
+	metals = [...]int{bCa, bMg, bNa}
+	rest   = [...]int{bH, bC, bS, uX, uI}
+)
+
+const few = len(rest)
+
+// eliminate solves the linear system, rows scaled, with pivots.
+func eliminate(j *[n][n + 1]float64) (step [n]float64, ok bool) {
+	for _, m := range metals {
+		row := &j[m]
+		if !(row[m] > 0 && row[m] < math.MaxFloat64) {
+			return step, false
+		}
+		for _, r := range rest {
+			f := j[r][m] / row[m]
+			if f == 0 {
+				continue
+			}
+			for _, k := range rest {
+				j[r][k] -= f * row[k]
+			}
+			j[r][n] -= f * row[n]
+		}
+	}
+	var a [few][few + 1]float64
+	for r, from := range rest {
+		most := 0.0
+		for c, at := range rest {
+			a[r][c] = j[from][at]
+			if d := math.Abs(a[r][c]); d > most {
+				most = d
+			}
+		}
+		if !(most > 0 && most < math.MaxFloat64) {
+			return step, false
+		}
+		most = 1 / most
+		for c := range few {
+			a[r][c] *= most
+		}
+		a[r][few] = j[from][n] * most
+	}
+	for c := range few {
+		p := c
+		for r := c + 1; r < few; r++ {
+			if math.Abs(a[r][c]) > math.Abs(a[p][c]) {
+				p = r
+			}
+		}
+		if a[p][c] == 0 {
+			return step, false
+		}
+		a[c], a[p] = a[p], a[c]
+		for r := c + 1; r < few; r++ {
+			f := a[r][c] / a[c][c]
+			for k := c; k <= few; k++ {
+				a[r][k] -= f * a[c][k]
+			}
+		}
+	}
+	for r := few - 1; r >= 0; r-- {
+		v := a[r][few]
+		for c := r + 1; c < few; c++ {
+			v -= a[r][c] * step[rest[c]]
+		}
+		step[rest[r]] = v / a[r][r]
+	}
+	for _, m := range metals {
+		row := &j[m]
+		v := row[n]
+		for _, k := range rest {
+			v -= row[k] * step[k]
+		}
+		step[m] = v / row[m]
+	}
+	return step, true
+}
+
+// carbon is all inorganic carbon as speciated.
+func (s *solver) carbon() float64 {
+	sum := 0.0
+	for i := range all {
+		sum += s.m[i] * all[i].nu[bC]
+	}
+	return sum
+}
+
+func (s *solver) state() State {
+	return State{PH: -s.u[bH] / math.Ln10, SI: s.lnCalcite() / math.Ln10, Strength: s.u[uI]}
+}
+
+// Temperatures that are computed, °C.
+const (
+	Coldest = 0.0
+	Hottest = 100.0
+)
+
+func checkTemp(celsius float64) error {
+	if !(celsius >= Coldest && celsius <= Hottest) {
+		return fmt.Errorf("%v °C is outside %v to %v", celsius, Coldest, Hottest)
+	}
+	return nil
+}
+
+// WithPH gives the water its inorganic carbon from the pH it has at a
+// temperature; its alkalinity and ions must be set.
+func (w Water) WithPH(ph, celsius float64) (Water, error) {
+	if err := checkTemp(celsius); err != nil {
+		return w, err
+	}
+	var s solver
+	s.begin(&w, celsius)
+	s.fixH, s.lnH = true, -ph*math.Ln10
+	s.u[bH] = s.lnH
+	if err := s.solve(); err != nil {
+		return w, err
+	}
+	w.Carbon = s.carbon()
+	return w, nil
+}
+
+// Warm is the water brought to a temperature in a closed vessel.
+func (w Water) Warm(celsius float64) (State, error) {
+	var s solver
+	if err := s.warm(&w, celsius); err != nil {
+		return State{}, err
+	}
+	return s.state(), nil
+}
+
+func (s *solver) warm(w *Water, celsius float64) error {
+	if err := checkTemp(celsius); err != nil {
+		return err
+	}
+	s.begin(w, celsius)
+	return s.solve()
+}
+
+// Precipitate is the calcium carbonate precipitation potential in a closed
+// vessel, of either sign (Standard Methods 2330): the calcite that forms until
+// the saturation index is 0, in mg/L; negative where it would dissolve. It
+// gives the state before, too.
+func (w Water) Precipitate(celsius float64) (State, float64, error) {
+	return w.precipitate(celsius, 0)
+}
+
+// stride is how far a condition is moved at a time, in natural logarithms,
+// where moving it all at once does not come to an end.
+const stride = 0.7
+
+// march moves a condition to its target by strides, solving at each.
+func (s *solver) march(condition *float64, target float64) error {
+	for *condition != target {
+		if d := target - *condition; math.Abs(d) <= stride {
+			*condition = target
+		} else {
+			*condition += math.Copysign(stride, d)
+		}
+		if err := s.solve(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// saturate lets calcite form or dissolve until its ion product is so far from
+// its constant, in natural logarithms.
+func (s *solver) saturate(to float64) error {
+	before := s.u
+	s.form, s.shift = true, to
+	if s.solve() == nil {
+		return nil
+	}
+	s.u = before
+	s.shift = s.lnCalcite()
+	return s.march(&s.shift, to)
+}
+
+// precipitate with the constant of calcite lowered by so much, in log10.
+func (w Water) precipitate(celsius, lower float64) (State, float64, error) {
+	var s solver
+	if err := s.warm(&w, celsius); err != nil {
+		return State{}, 0, err
+	}
+	before := s.state()
+	if err := s.saturate(-lower * math.Ln10); err != nil {
+		return before, 0, err
+	}
+	return before, s.u[uX] * CalciteMass * 1000, nil
+}
+
+// Boiled is what is left when the carbon dioxide goes off too.
+type Boiled struct {
+	PH float64
+	// Formed is the calcite in mg/L; Calcium and Alkalinity are what stays
+	// dissolved, as mg/L CaCO3.
+	Formed, Calcium, Alkalinity float64
+}
+
+// OpenAir is the log10 of the partial pressure of carbon dioxide in air, in
+// atmospheres, that a boiler is taken to come to (our own engineering choice).
+const OpenAir = -3.4
+
+// Degas is the calcite that forms when the water also gives off carbon dioxide
+// down to a partial pressure, log10 of atmospheres: the most that a boiler
+// which steams can drop.
+func (w Water) Degas(celsius, logPCO2 float64) (Boiled, error) {
+	var s solver
+	if err := s.warm(&w, celsius); err != nil {
+		return Boiled{}, err
+	}
+	if err := s.saturate(0); err != nil {
+		return Boiled{}, err
+	}
+	target := s.c.henry + logPCO2*math.Ln10
+	s.fixCO2, s.lnCO2 = true, s.u[bH]+s.u[bC]-s.c.k1
+	if err := s.march(&s.lnCO2, target); err != nil {
+		return Boiled{}, err
+	}
+	x := s.u[uX]
+	return Boiled{PH: s.state().PH, Formed: x * CalciteMass * 1000, Calcium: (w.Calcium - x) * CalciteMass * 1000, Alkalinity: (w.Alkalinity - 2*x) * CalciteMass / 2 * 1000}, nil
+}
