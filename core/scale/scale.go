@@ -1,0 +1,124 @@
+// Package scale says how fast scale grows where water is heated, how thick it
+// is, what it does to the element, and when it reaches its limit.
+//
+// It does not decide whether the owner should take it off (package descale),
+// nor what a water is (package water).
+package scale
+
+import (
+	"fmt"
+	"math"
+
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+)
+
+// Surface is what scale grows on.
+type Surface struct {
+	Area    float64 // cm²
+	Limit   float64 // mm at which it is due
+	Heated  bool    // by an element: it overheats
+	Density float64 // of heat, W/cm²
+}
+
+// Choices of ours, and one published density.
+const (
+	Porous       = 2.0   // g/cm³, scale as it grows (model); dense calcite is 2.71 (published)
+	Dense        = 2.71  // g/cm³
+	elementLimit = 0.2   // mm
+	tubeLimit    = 0.3   // mm, as lost flow
+	tubeArea     = 125.0 // cm², the brew tube of a heat exchanger
+	wattDensity  = 8.0   // W/cm² of an element
+	conducts     = 1.0   // W/(m K), 0.7 to 2.5
+	// MostDays is the calendar's cap: never later than a year.
+	MostDays = 365.0
+)
+
+// Element is the surface of an element or a thermoblock of so many watts.
+func Element(watts float64) (Surface, error) {
+	if !(watts >= 100 && watts <= 20000) {
+		return Surface{}, &units.OutOfRange{Field: "heater_w", Value: fmt.Sprint(watts), Allowed: "100 to 20000 W"}
+	}
+	return Surface{Area: watts / wattDensity, Limit: elementLimit, Heated: true, Density: wattDensity}, nil
+}
+
+// Tube is the brew tube of a heat exchanger: it has no element and is due as
+// lost flow.
+func Tube() Surface { return Surface{Area: tubeArea, Limit: tubeLimit} }
+
+// Thickness is the scale of a mass in grams, in mm.
+func (s Surface) Thickness(grams float64) float64 { return grams / (Porous * s.Area) * 10 }
+
+// Holds is the mass in grams at which the surface is due.
+func (s Surface) Holds() float64 { return s.Limit / 10 * Porous * s.Area }
+
+// Hotter is by how many kelvin an element runs hotter under so many mm of
+// scale: q t ÷ k, with the range of k. A tube does not overheat.
+func (s Surface) Hotter(mm float64) units.Reading {
+	if !s.Heated {
+		return units.Reading{}
+	}
+	flux := s.Density * 1e4
+	by := func(k float64) float64 { return flux * mm / 1000 / k }
+	return units.Reading{Low: by(2.5), Likely: by(conducts), High: by(0.7), Known: true}
+}
+
+// Brew is the scale a brew circuit gets, in mg a day: what precipitates of a
+// litre at brew temperature (mg/L, of either sign) × litres a day × the share
+// that is deposited. A water that dissolves scale is taken to give none.
+func Brew(precipitates units.Reading, litres, share float64) units.Reading {
+	by := func(v float64) float64 { return math.Max(0, v) * litres * share }
+	return units.Reading{Low: by(precipitates.Low), Likely: by(precipitates.Likely), High: by(precipitates.High), Known: true}
+}
+
+// Steam is the scale a steam boiler gets, in mg a day: max(0, M m − B r), with M
+// litres made up and B drawn off, m the smaller of calcium and alkalinity of the
+// feed and r what stays dissolved, both mg/L CaCO3. With nothing drawn off all
+// of m falls out: what stays dissolved concentrates and falls out later.
+func Steam(feed, left units.Reading, makeUp, drawnOff, share float64) units.Reading {
+	by := func(m, r float64) float64 { return math.Max(0, makeUp*m-drawnOff*r) * share }
+	return units.Reading{Low: by(feed.Low, left.High), Likely: by(feed.Likely, left.Likely), High: by(feed.High, left.Low), Known: true}
+}
+
+// Due is when a surface reaches its limit.
+type Due struct {
+	Days reason.Worked // from clean, never more than a year
+	// Inspect: the water gives no scale over its whole range, so the date is one
+	// to look, not to descale.
+	Inspect bool
+	Because []reason.Reason
+}
+
+// Grows works the days out at so many mg a day. A negative or endless rate is a
+// *units.OutOfRange.
+func (s Surface) Grows(mgADay units.Reading) (Due, error) {
+	if !(mgADay.Low >= 0 && mgADay.Low <= mgADay.Likely && mgADay.Likely <= mgADay.High) || math.IsInf(mgADay.High, 0) {
+		return Due{}, &units.OutOfRange{Field: "mg_a_day", Value: mgADay.String(), Allowed: "0 or more, low, likely and high in that order"}
+	}
+	if !(s.Area > 0 && s.Limit > 0) {
+		return Due{}, &units.OutOfRange{Field: "area_cm2", Value: fmt.Sprint(s.Area), Allowed: "above 0"}
+	}
+	days := func(rate float64) float64 { return math.Min(MostDays, s.Holds()*1000/math.Max(rate, 1e-9)) }
+	d := Due{Days: reason.Worked{
+		Name: "days from clean to the limit", Value: days(mgADay.Likely), Low: days(mgADay.High), High: days(mgADay.Low), Unit: "days", Source: reason.Ours,
+		Formula: "min(cap, limit ÷ 10 × density × area × 1000 ÷ max(rate, 0.000000001))",
+		Inputs: []reason.Input{
+			{Symbol: "cap", Label: "never later than", Value: MostDays, Unit: "days", Source: reason.Ours},
+			{Symbol: "limit", Label: "thickness at which it is due", Value: s.Limit, Unit: "mm", Source: reason.Ours},
+			{Symbol: "density", Label: "of porous scale", Value: Porous, Unit: "g/cm³", Source: reason.Ours},
+			{Symbol: "area", Label: "of the surface it grows on", Value: s.Area, Unit: "cm²", Source: reason.Ours},
+			{Symbol: "rate", Label: "scale a day", Value: mgADay.Likely, Unit: "mg/day", Source: reason.Ours},
+		}, WouldChange: []string{"softer water", "fewer litres a day", "another limit"}}}
+	switch {
+	case mgADay.High == 0:
+		d.Inspect = true
+		d.Because = []reason.Reason{{Text: "This water gives no scale over its whole range: look once a year, do not descale.", Source: reason.Ours}}
+	case d.Days.Value >= MostDays:
+		d.Because = []reason.Reason{{Text: "It would take longer than a year: the calendar's cap decides.", Source: reason.Ours}}
+	case s.Heated:
+		d.Because = []reason.Reason{{Text: fmt.Sprintf("At %.1f mm the element runs about %.0f K hotter.", s.Limit, s.Hotter(s.Limit).Likely), Source: reason.Ours}}
+	default:
+		d.Because = []reason.Reason{{Text: fmt.Sprintf("At %.1f mm the tube loses flow.", s.Limit), Source: reason.Ours}}
+	}
+	return d, nil
+}

@@ -1,0 +1,388 @@
+package water
+
+import (
+	"fmt"
+	"math"
+
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+)
+
+// Sample is what was read of a water. What was not read is zero and is filled
+// by what waters are usually like.
+type Sample struct {
+	PH     units.Reading
+	PHTemp units.Reading // °C at which the pH was read; 25 unless said
+	// mg/L as CaCO3
+	Hardness, Alkalinity units.Reading
+	// mg/L
+	Calcium, Magnesium, Sodium, Potassium, Chloride, Sulfate units.Reading
+	Solids                                                   units.Reading // mg/L
+	Conductivity                                             units.Reading // µS/cm
+}
+
+// mg/L as CaCO3 in a mg/L of the ion, and molar masses in g/mol (IUPAC)
+const (
+	massCa  = 40.078
+	massMg  = 24.305
+	massNa  = 22.98977
+	massK   = 39.0983
+	massCl  = 35.453
+	massSO4 = 96.0626
+	// CalciumAs and MagnesiumAs turn mg/L of the ion into mg/L as CaCO3.
+	CalciumAs   = CalciteMass / massCa
+	MagnesiumAs = CalciteMass / massMg
+)
+
+// What waters are usually like, likely and range (our own engineering choices).
+var (
+	usualHardness    = units.Reading{Low: 30, Likely: 250, High: 400}
+	usualCalcium     = units.Reading{Low: 0.6, Likely: 0.78, High: 0.92} // of the hardness
+	usualAlkalinity  = units.Reading{Low: 0.6, Likely: 0.8, High: 1.0}   // of the hardness
+	usualPH          = units.Reading{Low: 7.2, Likely: 7.6, High: 8.0}
+	usualSolids      = [2]float64{1.5, 50} // × hardness +
+	solidsToStrength = 2.5e-5              // mol/kg a mg/L
+)
+
+// Imbalance is the share by which charges may differ before a water is flagged.
+const Imbalance = 0.10
+
+// makeup is a water in plain numbers: one point of what a sample may be.
+type makeup struct {
+	hardness, calcium float64 // mg/L CaCO3; share of it
+	alkalinity        float64 // share of the hardness, or mg/L where shared is false
+	shared            bool
+	ph, phTemp        float64
+	sodium, potassium float64 // mg/L
+	chloride, sulfate float64
+	closed            bool // chloride closes the charges, or sodium
+	solids            float64
+	ions              bool // the ions are known: the strength follows from them
+}
+
+// one value that is not sharp: how it moves a makeup
+type loose struct {
+	low, high float64
+	set       func(*makeup, float64)
+}
+
+// Filled is a sample with what was not read filled in.
+type Filled struct {
+	Water Water
+	// Hardness, Alkalinity, Calcium are what was taken, mg/L CaCO3; PH at its
+	// own temperature.
+	Hardness, Alkalinity, Calcium, PH units.Reading
+	Chloride                          units.Reading // mg/L; not known where it only closes the charges
+	Says                              []reason.Reason
+	likely                            makeup
+	loose                             []loose
+}
+
+var ranges = []struct {
+	field     string
+	low, high float64
+	of        func(*Sample) *units.Reading
+}{
+	{"ph", 4, 11, func(s *Sample) *units.Reading { return &s.PH }},
+	{"ph_temp_c", 0, 60, func(s *Sample) *units.Reading { return &s.PHTemp }},
+	{"hardness_mg_l_caco3", 0, 2000, func(s *Sample) *units.Reading { return &s.Hardness }},
+	{"alkalinity_mg_l_caco3", 0, 2000, func(s *Sample) *units.Reading { return &s.Alkalinity }},
+	{"ca_mg_l", 0, 800, func(s *Sample) *units.Reading { return &s.Calcium }},
+	{"mg_mg_l", 0, 500, func(s *Sample) *units.Reading { return &s.Magnesium }},
+	{"na_mg_l", 0, 2000, func(s *Sample) *units.Reading { return &s.Sodium }},
+	{"k_mg_l", 0, 500, func(s *Sample) *units.Reading { return &s.Potassium }},
+	{"cl_mg_l", 0, 3000, func(s *Sample) *units.Reading { return &s.Chloride }},
+	{"so4_mg_l", 0, 2500, func(s *Sample) *units.Reading { return &s.Sulfate }},
+	{"tds_mg_l", 0, 6000, func(s *Sample) *units.Reading { return &s.Solids }},
+	{"conductivity_us_cm", 0, 10000, func(s *Sample) *units.Reading { return &s.Conductivity }},
+}
+
+// Check refuses what no drinking water can be; the error is a *units.OutOfRange
+// with the contract's field.
+func (s Sample) Check() error {
+	for _, r := range ranges {
+		v := *r.of(&s)
+		if !v.Known {
+			continue
+		}
+		for _, x := range []float64{v.Low, v.Likely, v.High} {
+			if !(x >= r.low && x <= r.high) {
+				return &units.OutOfRange{Field: r.field, Value: fmt.Sprint(x), Allowed: fmt.Sprintf("%g to %g", r.low, r.high)}
+			}
+		}
+		if v.Low > v.Likely || v.Likely > v.High {
+			return &units.OutOfRange{Field: r.field, Value: v.String(), Allowed: "low, likely and high in that order"}
+		}
+	}
+	return nil
+}
+
+// Fill completes a sample. It refuses, with *units.OutOfRange, what contradicts
+// itself: more calcium than hardness, more alkalinity than the cations allow,
+// charges that differ by more than a tenth where all ions were read.
+func (s Sample) Fill() (Filled, error) {
+	if err := s.Check(); err != nil {
+		return Filled{}, err
+	}
+	f := Filled{likely: makeup{phTemp: 25}}
+	m := &f.likely
+	say := func(text string) { f.Says = append(f.Says, reason.Reason{Text: text, Source: reason.Ours}) }
+	// value takes what was read, or what stands in for it, and keeps its range
+	value := func(r, usual units.Reading, set func(*makeup, float64), text string) units.Reading {
+		if !r.Known {
+			r = usual
+			say(text)
+		}
+		set(m, r.Likely)
+		if r.Low < r.High {
+			f.loose = append(f.loose, loose{r.Low, r.High, set})
+		}
+		return r
+	}
+	if s.PHTemp.Known {
+		m.phTemp = s.PHTemp.Likely
+	}
+	hardness := s.Hardness
+	if s.Calcium.Known && s.Magnesium.Known {
+		both := units.Reading{Known: true, Low: CalciumAs*s.Calcium.Low + MagnesiumAs*s.Magnesium.Low, Likely: CalciumAs*s.Calcium.Likely + MagnesiumAs*s.Magnesium.Likely, High: CalciumAs*s.Calcium.High + MagnesiumAs*s.Magnesium.High}
+		if s.Hardness.Known && (both.High < 0.9*s.Hardness.Low-2 || both.Low > 1.1*s.Hardness.High+2) {
+			return f, &units.OutOfRange{Field: "hardness_mg_l_caco3", Value: s.Hardness.String(), Allowed: fmt.Sprintf("about %.0f, which calcium and magnesium make; or leave one of them out", both.Likely)}
+		}
+		hardness = both
+	}
+	f.Hardness = value(hardness, usualHardness, func(m *makeup, v float64) { m.hardness = v }, "Nobody read the hardness: 250 mg/L is taken, anywhere from 30 to 400, until a strip is read.")
+	switch {
+	case s.Calcium.Known && f.Hardness.High > 0:
+		share := func(ca float64) float64 { return math.Min(1, CalciumAs*ca/math.Max(f.Hardness.Likely, 1e-9)) }
+		if CalciumAs*s.Calcium.Low > 1.02*f.Hardness.High+1 {
+			return f, &units.OutOfRange{Field: "ca_mg_l", Value: s.Calcium.String(), Allowed: fmt.Sprintf("at most %.1f, the whole hardness", f.Hardness.High/CalciumAs)}
+		}
+		value(units.Reading{Known: true, Low: share(s.Calcium.Low), Likely: share(s.Calcium.Likely), High: share(s.Calcium.High)}, units.Reading{}, func(m *makeup, v float64) { m.calcium = v }, "")
+	case s.Magnesium.Known && f.Hardness.Likely > 0:
+		share := func(mg float64) float64 { return math.Max(0, 1-MagnesiumAs*mg/f.Hardness.Likely) }
+		value(units.Reading{Known: true, Low: share(s.Magnesium.High), Likely: share(s.Magnesium.Likely), High: share(s.Magnesium.Low)}, units.Reading{}, func(m *makeup, v float64) { m.calcium = v }, "")
+	default:
+		value(units.Reading{}, usualCalcium, func(m *makeup, v float64) { m.calcium = v }, "Calcium was not read: 78 % of the hardness is taken, 60 to 92.")
+	}
+	if s.Alkalinity.Known {
+		f.Alkalinity = value(s.Alkalinity, units.Reading{}, func(m *makeup, v float64) { m.alkalinity = v }, "")
+	} else {
+		m.shared = true
+		share := value(units.Reading{}, usualAlkalinity, func(m *makeup, v float64) { m.alkalinity = v }, "Alkalinity was not read: 0.8 of the hardness is taken, 0.6 to 1.0.")
+		f.Alkalinity = units.Reading{Low: share.Low * f.Hardness.Low, Likely: share.Likely * f.Hardness.Likely, High: share.High * f.Hardness.High}
+	}
+	f.PH = value(s.PH, usualPH, func(m *makeup, v float64) { m.ph = v }, "pH was not read: 7.6 is taken, 7.2 to 8.0.")
+	m.ions = s.Sodium.Known || s.Potassium.Known || s.Chloride.Known || s.Sulfate.Known
+	if m.ions {
+		for _, x := range []struct {
+			r   units.Reading
+			set func(*makeup, float64)
+		}{
+			{s.Sodium, func(m *makeup, v float64) { m.sodium = v }}, {s.Potassium, func(m *makeup, v float64) { m.potassium = v }},
+			{s.Chloride, func(m *makeup, v float64) { m.chloride = v }}, {s.Sulfate, func(m *makeup, v float64) { m.sulfate = v }},
+		} {
+			if x.r.Known {
+				value(x.r, units.Reading{}, x.set, "")
+			}
+		}
+		if m.closed = !s.Chloride.Known || !s.Sodium.Known; m.closed {
+			say("Of the ions that were not read, chloride or sodium is taken as what the charges leave over.")
+		}
+	} else {
+		solids := s.Solids
+		if !solids.Known && s.Conductivity.Known {
+			solids = s.Conductivity.Scale(units.SolidsFactor)
+			say(fmt.Sprintf("Dissolved solids from the conductivity: %.2f mg/L a µS/cm.", units.SolidsFactor))
+		}
+		usual := func(h float64) float64 { return usualSolids[0]*h + usualSolids[1] }
+		value(solids, units.Sharp(usual(f.Hardness.Likely)), func(m *makeup, v float64) { m.solids = v }, "The other ions were not read: dissolved solids are taken as 1.5 times the hardness and 50 mg/L, and the ionic strength from them.")
+	}
+	f.Calcium = f.Hardness.Scale(m.calcium)
+	f.Chloride = s.Chloride
+	if err := m.check(s); err != nil {
+		return f, err
+	}
+	var err error
+	f.Water, err = m.water()
+	return f, err
+}
+
+func (m makeup) alk() float64 {
+	if m.shared {
+		return m.alkalinity * m.hardness
+	}
+	return m.alkalinity
+}
+
+// charges are the sums in milliequivalents a litre.
+func (m makeup) charges() (cations, anions float64) {
+	return 2*m.hardness/CalciteMass + m.sodium/massNa + m.potassium/massK, 2*m.alk()/CalciteMass + m.chloride/massCl + 2*m.sulfate/massSO4
+}
+
+func (m makeup) check(s Sample) error {
+	cations, anions := m.charges()
+	if s.Sodium.Known && s.Alkalinity.Known && 2*s.Alkalinity.Low/CalciteMass > (1+Imbalance)*cations+0.1 {
+		return &units.OutOfRange{Field: "alkalinity_mg_l_caco3", Value: s.Alkalinity.String(), Allowed: fmt.Sprintf("at most about %.0f: more than the calcium, magnesium, sodium and potassium can carry", cations*CalciteMass/2)}
+	}
+	if s.Sodium.Known && s.Chloride.Known && s.Sulfate.Known && s.Alkalinity.Known && s.Calcium.Known && s.Magnesium.Known {
+		if off := math.Abs(cations - anions); off > Imbalance*(cations+anions)/2 && off > 0.1 {
+			return &units.OutOfRange{Field: "ions", Value: fmt.Sprintf("%.2f meq/L of cations, %.2f of anions", cations, anions), Allowed: "sums that differ by 10 % at most: read them again, or leave one out"}
+		}
+	}
+	return nil
+}
+
+// water turns plain numbers into a water with its carbon.
+func (m makeup) water() (Water, error) {
+	w := Water{
+		Calcium: m.calcium * m.hardness / CalciteMass / 1000, Magnesium: (1 - m.calcium) * m.hardness / CalciteMass / 1000,
+		Alkalinity: 2 * m.alk() / CalciteMass / 1000,
+	}
+	if m.ions {
+		w.Sodium, w.Potassium, w.Chloride, w.Sulfate = m.sodium/massNa/1000, m.potassium/massK/1000, m.chloride/massCl/1000, m.sulfate/massSO4/1000
+		if cations, anions := m.charges(); m.closed {
+			if left := (cations - anions) / 1000; left > 0 {
+				w.Chloride += left
+			} else {
+				w.Sodium -= left
+			}
+		}
+	} else {
+		w.Strength = math.Max(1e-5, solidsToStrength*m.solids)
+	}
+	return w.WithPH(m.ph, m.phTemp)
+}
+
+// Answer is a water at one temperature: likely, and the range that what is not
+// known and the spread of published constants leave.
+type Answer struct {
+	Celsius      float64
+	PH, SI       units.Reading
+	Precipitates units.Reading // CCPP in mg/L, of either sign
+	Degassed     units.Reading // calcite in mg/L when steamed; at 95 °C
+	Left         units.Reading // what then stays dissolved, mg/L CaCO3: the smaller of calcium and alkalinity
+	Extrapolated bool          // beyond the range the constants were fitted in
+}
+
+// newer is how much lower log K of calcite the newer published set lies than the
+// one used, by temperature in °C: the middle of phreeqc.dat (2024) beside
+// wateq4f.dat over 30 waters.
+var newer = [][2]float64{{0, 0}, {25, 0.01}, {40, 0.045}, {60, 0.12}, {80, 0.21}, {88, 0.255}, {93, 0.28}, {100, 0.31}}
+
+func newerAt(celsius float64) float64 {
+	for i := 1; i < len(newer); i++ {
+		if a, b := newer[i-1], newer[i]; celsius <= b[0] {
+			return a[1] + (b[1]-a[1])*(celsius-a[0])/(b[0]-a[0])
+		}
+	}
+	return newer[len(newer)-1][1]
+}
+
+// SteamTemp is the temperature the degassed equilibrium is taken at, °C: the
+// constants are not known far above it (our own engineering choice).
+const SteamTemp = 95.0
+
+// At computes a filled sample at a temperature, 0 to 100 °C. Each value that is
+// not sharp is moved to both its ends; the effects are joined as independent
+// ones (root of the sum of squares), and what the newer constants add is added.
+func (f Filled) At(celsius float64) (Answer, error) {
+	a := Answer{Celsius: celsius, Extrapolated: celsius > Extrapolated}
+	base, err := f.point(f.likely, celsius)
+	if err != nil {
+		return a, err
+	}
+	var up, down [5]float64
+	for _, l := range f.loose {
+		for _, v := range []float64{l.low, l.high} {
+			m := f.likely
+			l.set(&m, v)
+			p, err := f.point(m, celsius)
+			if err != nil {
+				return a, err
+			}
+			for i := range p {
+				if d := p[i] - base[i]; d > 0 {
+					up[i] += d * d
+				} else {
+					down[i] += d * d
+				}
+			}
+		}
+	}
+	lower := newerAt(celsius)
+	_, more, err := f.Water.precipitate(celsius, lower)
+	if err != nil {
+		return a, err
+	}
+	add := [5]float64{1: lower, 2: math.Max(0, more-base[2])}
+	for i, to := range []*units.Reading{&a.PH, &a.SI, &a.Precipitates, &a.Degassed, &a.Left} {
+		*to = units.Reading{Known: true, Low: base[i] - math.Sqrt(down[i]), Likely: base[i], High: base[i] + math.Sqrt(up[i]) + add[i]}
+	}
+	a.Left.Low = math.Max(0, a.Left.Low)
+	return a, nil
+}
+
+func (f Filled) point(m makeup, celsius float64) (p [5]float64, err error) {
+	w, err := m.water()
+	if err != nil {
+		return p, err
+	}
+	s, ccpp, err := w.Precipitate(celsius)
+	if err != nil {
+		return p, err
+	}
+	b, err := w.Degas(SteamTemp, OpenAir)
+	return [5]float64{s.PH, s.SI, ccpp, b.Formed, math.Min(b.Calcium, b.Alkalinity)}, err
+}
+
+// Langelier is the saturation index by the handbook formula (Carrier 1965): pH
+// less (9.3 + A + B) + (C + D), with solids, calcium and alkalinity in mg/L (the
+// latter two as CaCO3) above 1. It knows neither ion pairs nor that pH moves as
+// the water is warmed; it stands beside the equilibrium for comparison.
+func Langelier(ph, solids, calcium, alkalinity, celsius float64) (float64, error) {
+	for _, x := range []struct {
+		field string
+		v     float64
+	}{{"tds_mg_l", solids}, {"ca_mg_l_caco3", calcium}, {"alkalinity_mg_l_caco3", alkalinity}} {
+		if !(x.v >= 1 && x.v < 1e5) {
+			return 0, &units.OutOfRange{Field: x.field, Value: fmt.Sprint(x.v), Allowed: "1 to 100000 mg/L: the formula takes its logarithm"}
+		}
+	}
+	if !(celsius >= 0 && celsius <= 100) || !(ph >= 0 && ph <= 14) {
+		return 0, &units.OutOfRange{Field: "ph", Value: fmt.Sprintf("%v at %v °C", ph, celsius), Allowed: "pH 0 to 14, 0 to 100 °C"}
+	}
+	a := (math.Log10(solids) - 1) / 10
+	b := -13.12*math.Log10(celsius+kelvin) + 34.55
+	c := math.Log10(calcium) - 0.4
+	d := math.Log10(alkalinity)
+	return ph - ((9.3 + a + b) - (c + d)), nil
+}
+
+// The corrosion side.
+const (
+	mostChloride    = 30.0 // mg/L with stainless steel
+	leastAlkalinity = 40.0 // mg/L CaCO3
+	clearlyNegative = -0.5 // saturation index
+)
+
+// Corrosion says what speaks for corrosion, with what is known of the water.
+func Corrosion(f Filled, hot Answer, stainless bool) reason.Finding {
+	out := reason.Finding{Verdict: reason.Fine, Title: "Nothing speaks for corrosion"}
+	add := func(text string) {
+		out.Verdict, out.Title = reason.Look, "It may corrode"
+		out.Because = append(out.Because, reason.Reason{Text: text, Source: reason.Trade})
+	}
+	if f.Chloride.Known && f.Chloride.Likely > mostChloride && stainless {
+		add(fmt.Sprintf("Chloride is %.0f mg/L, over about %.0f with stainless steel: it can pit.", f.Chloride.Likely, mostChloride))
+	}
+	if f.Alkalinity.Likely < leastAlkalinity && hot.SI.Likely < clearlyNegative {
+		add(fmt.Sprintf("Alkalinity is %.0f mg/L, under about %.0f, and the water would dissolve calcite (index %.1f): it takes metal, too.", f.Alkalinity.Likely, leastAlkalinity, hot.SI.Likely))
+	}
+	if !f.Chloride.Known {
+		out.Because = append(out.Because, reason.Reason{Text: "Chloride was not read, so nothing is said about it.", Source: reason.Ours})
+	}
+	if out.Verdict == reason.Fine && len(out.Because) == 0 {
+		out.Because = append(out.Because, reason.Reason{Text: "Chloride and alkalinity are on the safe side.", Source: reason.Trade})
+	}
+	return out
+}
