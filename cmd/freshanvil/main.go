@@ -1,5 +1,5 @@
 // Command freshanvil is the whole application in one file: the server with
-// its pages, and the demo.
+// its pages, the demo, and the calculators.
 package main
 
 import (
@@ -30,6 +30,7 @@ const usage = `Usage: freshanvil COMMAND [flags]
 
   serve   keep machines in a database and serve the application
   demo    the same, with demo data made anew at every start
+  calc    work one thing out: water, boiler, scale
 
 freshanvil COMMAND -h lists the flags.
 `
@@ -56,6 +57,9 @@ func command(ctx context.Context, args []string) error {
 		return flag.ErrHelp
 	}
 	name := args[0]
+	if name == "calc" {
+		return calc(ctx, args[1:], os.Stdin, os.Stdout, os.Stderr)
+	}
 	defaults := map[string]string{"serve": "freshanvil.db", "demo": "freshanvil-demo.db"}
 	if defaults[name] == "" {
 		return fmt.Errorf("no command %q\n\n%s", name, usage)

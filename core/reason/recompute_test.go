@@ -16,6 +16,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
+	"freshanvil/core/scale"
 	"freshanvil/core/supply"
 	"freshanvil/core/units"
 	"freshanvil/core/water"
@@ -52,6 +53,19 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 		}
 		if w.Low > w.Value || w.Value > w.High {
 			t.Errorf("%s: %v is outside %v to %v", w.Name, w.Value, w.Low, w.High)
+		}
+	}
+	for _, rate := range []float64{0, 3, 82} {
+		element, err := scale.Element(1100)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, s := range []scale.Surface{element, scale.Tube()} {
+			d, err := s.Grows(units.Sharp(rate))
+			if err != nil {
+				t.Fatal(err)
+			}
+			check(d.Days)
 		}
 	}
 	for _, in := range water.InAllUnits(units.UnknownHardness()) {

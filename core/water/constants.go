@@ -85,6 +85,12 @@ var pairs = [...]fit{
 	{a: -11.44, h: 15.952},                                // Mg + H2O - H
 }
 
+// the hydroxides among the pairs
+const (
+	pairCaOH = 8
+	pairMgOH = 9
+)
+
 func pair(i int) func(constants) float64 { return func(c constants) float64 { return c.pairs[i] } }
 func pairCO3(i int) func(constants) float64 {
 	return func(c constants) float64 { return c.pairs[i] + c.k2 }
@@ -101,12 +107,12 @@ var all = [...]species{
 	{"Ca++", [basis]float64{0, 0, 1, 0, 0, 0}, 2, 5.0, 0.165, 0, free},
 	{"CaHCO3+", [basis]float64{0, 1, 1, 0, 0, 0}, 1, 6, 0, 1, pair(0)},
 	{"CaCO3", [basis]float64{-1, 1, 1, 0, 0, 0}, 0, 0, 0, 2, pairCO3(1)},
-	{"CaOH+", [basis]float64{-1, 0, 1, 0, 0, 0}, 1, 6, 0, 1, pair(8)},
+	{"CaOH+", [basis]float64{-1, 0, 1, 0, 0, 0}, 1, 6, 0, 1, pair(pairCaOH)},
 	{"CaSO4", [basis]float64{0, 0, 1, 0, 0, 1}, 0, 0, 0, 0, pair(4)},
 	{"Mg++", [basis]float64{0, 0, 0, 1, 0, 0}, 2, 5.5, 0.20, 0, free},
 	{"MgHCO3+", [basis]float64{0, 1, 0, 1, 0, 0}, 1, 4, 0, 1, pair(2)},
 	{"MgCO3", [basis]float64{-1, 1, 0, 1, 0, 0}, 0, 0, 0, 2, pairCO3(3)},
-	{"MgOH+", [basis]float64{-1, 0, 0, 1, 0, 0}, 1, 6.5, 0, 1, pair(9)},
+	{"MgOH+", [basis]float64{-1, 0, 0, 1, 0, 0}, 1, 6.5, 0, 1, pair(pairMgOH)},
 	{"MgSO4", [basis]float64{0, 0, 0, 1, 0, 1}, 0, 0, 0, 0, pair(5)},
 	{"Na+", [basis]float64{0, 0, 0, 0, 1, 0}, 1, 4.0, 0.075, 0, free},
 	{"NaHCO3", [basis]float64{0, 1, 0, 0, 1, 0}, 0, 0, 0, 1, pair(7)},

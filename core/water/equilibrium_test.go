@@ -6,6 +6,8 @@ import (
 	"os"
 	"strconv"
 	"testing"
+
+	"freshanvil/internal/beside"
 )
 
 // table reads a file of testdata by its columns. The tables were made with
@@ -122,12 +124,16 @@ func TestDegassedAgainstPHREEQC(t *testing.T) {
 	t.Logf("worst: %.2f of what is allowed (%s)", worst, at)
 }
 
+// BenchmarkClosedVessel: pH, index and precipitate of one water at 93 °C, beside
+// the constants of one temperature alone. (PHREEQC needs about 400 µs.)
 func BenchmarkClosedVessel(b *testing.B) {
 	w := reference(b)["W03"]
-	b.ReportAllocs()
-	for b.Loop() {
+	beside.Run(b, "constants_alone", func() { at(93) }, func() {
 		if _, _, err := w.Precipitate(93); err != nil {
 			b.Fatal(err)
 		}
+	})
+	if n := testing.AllocsPerRun(100, func() { _, _, _ = w.Precipitate(93) }); n > 0 {
+		b.Errorf("%v allocations", n)
 	}
 }

@@ -1,5 +1,28 @@
-// Package water says what a water is: so far its hardness in every customary
-// unit and its classes.
+// Package water says what a water is, and what it does when it is heated.
+//
+// Hardness is shown in every customary unit and classed (hardness.go). The
+// equilibrium (equilibrium.go, constants.go) is that of the carbonate system with
+// its ion pairs between 0 and 100 °C: calcium, magnesium, sodium, sulfate,
+// hydrogen, hydroxide and carbonate in nineteen species; potassium and chloride
+// only add to the ionic strength. Balances are for alkalinity, inorganic carbon
+// and each of those ions; a litre is taken as a kilogram; the activity of water is
+// 1. All of it, ionic strength and calcite that forms among it, is solved at once
+// by Newton's method in the logarithms of the activities.
+//
+//	Warm         pH, saturation index of calcite; closed vessel
+//	Precipitate  the calcite that forms (+) or would dissolve (−) to index 0
+//	Degas        the same when carbon dioxide goes off down to a partial pressure
+//	Langelier    the handbook formula, for comparison
+//
+// A sample (sample.go) is what somebody read. What was not read is filled in by
+// what waters are usually like, said, and carried as a range, to which the newer
+// of two published sets of constants is added. Concentrations are mg/L,
+// hardness and alkalinity mg/L as CaCO3 at the door and mol/kg inside;
+// temperatures °C at the door and K inside.
+//
+// It was judged against PHREEQC with wateq4f.dat (testdata). Not in it: the ion
+// pairs of sulfate with hydrogen and sodium, silica, iron, organic acids, and
+// pressure.
 //
 // It decides nothing about a machine.
 package water

@@ -1,6 +1,7 @@
 package water
 
 import (
+	"errors"
 	"fmt"
 	"math"
 
@@ -197,7 +198,13 @@ func (s Sample) Fill() (Filled, error) {
 		usual := func(h float64) float64 { return usualSolids[0]*h + usualSolids[1] }
 		value(solids, units.Sharp(usual(f.Hardness.Likely)), func(m *makeup, v float64) { m.solids = v }, "The other ions were not read: dissolved solids are taken as 1.5 times the hardness and 50 mg/L, and the ionic strength from them.")
 	}
-	f.Calcium = f.Hardness.Scale(m.calcium)
+	f.Calcium = s.Calcium.Scale(CalciumAs)
+	if !s.Calcium.Known {
+		f.Calcium = units.Reading{Low: usualCalcium.Low * f.Hardness.Low, Likely: m.calcium * f.Hardness.Likely, High: usualCalcium.High * f.Hardness.High}
+		if s.Magnesium.Known {
+			f.Calcium = f.Hardness.Scale(m.calcium)
+		}
+	}
 	f.Chloride = s.Chloride
 	if err := m.check(s); err != nil {
 		return f, err
@@ -250,6 +257,13 @@ func (m makeup) water() (Water, error) {
 	} else {
 		w.Strength = math.Max(1e-5, solidsToStrength*m.solids)
 	}
+	// hydroxide alone must not be more than the alkalinity, nor acid less than none
+	c := at(m.phTemp)
+	lnH := -m.ph * math.Ln10
+	bound := w.Calcium*math.Exp(c.pairs[pairCaOH]-lnH) + w.Magnesium*math.Exp(c.pairs[pairMgOH]-lnH)
+	if hydroxide := math.Exp(c.kw-lnH) - math.Exp(lnH) + bound; hydroxide > 0.9*w.Alkalinity {
+		return w, &units.OutOfRange{Field: "ph", Value: fmt.Sprint(m.ph), Allowed: fmt.Sprintf("lower: an alkalinity of %.3g mg/L leaves no room for it", m.alk())}
+	}
 	return w.WithPH(m.ph, m.phTemp)
 }
 
@@ -297,6 +311,10 @@ func (f Filled) At(celsius float64) (Answer, error) {
 			m := f.likely
 			l.set(&m, v)
 			p, err := f.point(m, celsius)
+			var never *units.OutOfRange
+			if errors.As(err, &never) {
+				continue // this end contradicts the rest: it cannot be
+			}
 			if err != nil {
 				return a, err
 			}
@@ -385,4 +403,14 @@ func Corrosion(f Filled, hot Answer, stainless bool) reason.Finding {
 		out.Because = append(out.Because, reason.Reason{Text: "Chloride and alkalinity are on the safe side.", Source: reason.Trade})
 	}
 	return out
+}
+
+// SolidsLikely is the dissolved solids in mg/L: as read or taken, else the sum
+// of the ions, with alkalinity as bicarbonate.
+func (f Filled) SolidsLikely() float64 {
+	if !f.likely.ions {
+		return f.likely.solids
+	}
+	w := f.Water
+	return 1000 * (w.Calcium*massCa + w.Magnesium*massMg + w.Sodium*massNa + w.Potassium*massK + w.Chloride*massCl + w.Sulfate*massSO4 + w.Alkalinity*61.0168)
 }

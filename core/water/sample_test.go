@@ -170,6 +170,43 @@ func TestBalancesAndDirections(t *testing.T) {
 	}
 }
 
+// Every water within the accepted ranges that does not contradict itself comes
+// to an equilibrium, at every temperature.
+func TestEveryAcceptedWaterIsSolved(t *testing.T) {
+	r := rand.New(rand.NewPCG(2, 2))
+	s := units.Sharp
+	span := func(low, high float64) units.Reading {
+		return s(math.Exp(math.Log(low) + r.Float64()*math.Log(high/low)))
+	}
+	solved := 0
+	for range 4000 {
+		x := Sample{PH: s(4.5 + 6*r.Float64()), Hardness: span(0.5, 1500), Alkalinity: span(0.5, 1200)}
+		if r.IntN(2) == 0 {
+			x.Sodium, x.Sulfate = span(0.5, 800), span(0.5, 1500)
+		}
+		f, err := x.Fill()
+		var bad *units.OutOfRange
+		if errors.As(err, &bad) {
+			continue
+		}
+		if err != nil {
+			t.Fatalf("%+v: %v", x, err)
+		}
+		for _, temp := range []float64{0, 25, 93, 100} {
+			if _, _, err := f.Water.Precipitate(temp); err != nil {
+				t.Fatalf("%+v at %v °C: %v", x, temp, err)
+			}
+		}
+		if _, err := f.Water.Degas(SteamTemp, OpenAir); err != nil {
+			t.Fatalf("%+v degassed: %v", x, err)
+		}
+		solved++
+	}
+	if solved < 2000 {
+		t.Errorf("only %d of 4000 were accepted", solved)
+	}
+}
+
 // pH was read at the tap's own temperature: cold water of the same pH holds
 // other carbon than warm water.
 func TestPHAtItsOwnTemperature(t *testing.T) {

@@ -110,6 +110,24 @@ func (e AnswersValve) Valid() bool {
 	}
 }
 
+// Defines values for CalcScaleSurface.
+const (
+	Element CalcScaleSurface = "element"
+	Tube    CalcScaleSurface = "tube"
+)
+
+// Valid indicates whether the value is a known member of the CalcScaleSurface enum.
+func (e CalcScaleSurface) Valid() bool {
+	switch e {
+	case Element:
+		return true
+	case Tube:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for CareRecordTask.
 const (
 	CareRecordTaskHandClean CareRecordTask = "hand_clean"
@@ -860,6 +878,36 @@ func (e TubForm) Valid() bool {
 	}
 }
 
+// Defines values for UnitReadingInUnit.
+const (
+	UnitReadingInUnitClark    UnitReadingInUnit = "clark"
+	UnitReadingInUnitDh       UnitReadingInUnit = "dh"
+	UnitReadingInUnitFh       UnitReadingInUnit = "fh"
+	UnitReadingInUnitGpg      UnitReadingInUnit = "gpg"
+	UnitReadingInUnitMgLCaco3 UnitReadingInUnit = "mg_l_caco3"
+	UnitReadingInUnitMmolL    UnitReadingInUnit = "mmol_l"
+)
+
+// Valid indicates whether the value is a known member of the UnitReadingInUnit enum.
+func (e UnitReadingInUnit) Valid() bool {
+	switch e {
+	case UnitReadingInUnitClark:
+		return true
+	case UnitReadingInUnitDh:
+		return true
+	case UnitReadingInUnitFh:
+		return true
+	case UnitReadingInUnitGpg:
+		return true
+	case UnitReadingInUnitMgLCaco3:
+		return true
+	case UnitReadingInUnitMmolL:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for UseEntryKind.
 const (
 	UseEntryKindDouble UseEntryKind = "double"
@@ -963,6 +1011,98 @@ type BenchMachine struct {
 	// Wash What the wash of one group takes.
 	Wash *WashPlan `json:"wash,omitempty"`
 	Zone string    `json:"zone"`
+}
+
+// BoilerAnswers defines model for BoilerAnswers.
+type BoilerAnswers struct {
+	BoilsC *float64 `json:"boils_c,omitempty"`
+
+	// Concentration Times the feed after the days
+	Concentration *float64 `json:"concentration,omitempty"`
+
+	// DrawL The largest safe draw
+	DrawL       *float64 `json:"draw_l,omitempty"`
+	DrawOffLDay *float64 `json:"draw_off_l_day,omitempty"`
+	Draws       *int     `json:"draws,omitempty"`
+
+	// Emptied And after it was emptied and filled
+	Emptied    *float64 `json:"emptied,omitempty"`
+	GaugeOfBar *float64 `json:"gauge_of_bar,omitempty"`
+	LatentKjKg *float64 `json:"latent_kj_kg,omitempty"`
+
+	// Renewed By so many draws
+	Renewed *float64 `json:"renewed,omitempty"`
+
+	// SteamG A milk drink, purge too
+	SteamG *float64 `json:"steam_g,omitempty"`
+}
+
+// CalcBoiler defines model for CalcBoiler.
+type CalcBoiler struct {
+	// BoilerL For draw_l and draws; with steam_l_day, for concentration
+	BoilerL *float64 `json:"boiler_l,omitempty"`
+
+	// Cycles With steam_l_day, for draw_off_l_day
+	Cycles       *float64 `json:"cycles,omitempty"`
+	Days         *float64 `json:"days,omitempty"`
+	DrawnOffLDay *float64 `json:"drawn_off_l_day,omitempty"`
+
+	// GaugeBar For boils_c, latent_kj_kg, steam_g
+	GaugeBar *float64 `json:"gauge_bar,omitempty"`
+
+	// Heel Share that stays when it is emptied, for emptied
+	Heel      *float64 `json:"heel,omitempty"`
+	MilkFromC *float64 `json:"milk_from_c,omitempty"`
+
+	// MilkG For steam_g, with gauge_bar
+	MilkG   *float64 `json:"milk_g,omitempty"`
+	MilkToC *float64 `json:"milk_to_c,omitempty"`
+	PurgeG  *float64 `json:"purge_g,omitempty"`
+
+	// Share To be renewed by the draws
+	Share     *float64 `json:"share,omitempty"`
+	SteamLDay *float64 `json:"steam_l_day,omitempty"`
+
+	// TemperatureC For gauge_of_bar
+	TemperatureC *float64 `json:"temperature_c,omitempty"`
+}
+
+// CalcScale A surface, and either what precipitates at brew temperature or the feed of a steam boiler.
+type CalcScale struct {
+	// CcppMgL A value, or low and high where it was read as an interval.
+	CcppMgL      *ReadingIn `json:"ccpp_mg_l,omitempty"`
+	DrawnOffLDay *float64   `json:"drawn_off_l_day,omitempty"`
+
+	// FeedMgLCaco3 A value, or low and high where it was read as an interval.
+	FeedMgLCaco3 *ReadingIn `json:"feed_mg_l_caco3,omitempty"`
+
+	// HeaterW For an element
+	HeaterW *float64 `json:"heater_w,omitempty"`
+
+	// LeftMgLCaco3 A value, or low and high where it was read as an interval.
+	LeftMgLCaco3 *ReadingIn `json:"left_mg_l_caco3,omitempty"`
+
+	// LitresADay Through the circuit; for a steam boiler the make-up
+	LitresADay float64 `json:"litres_a_day"`
+
+	// Share Of it that is deposited
+	Share   *float64         `json:"share,omitempty"`
+	Surface CalcScaleSurface `json:"surface"`
+}
+
+// CalcScaleSurface defines model for CalcScale.Surface.
+type CalcScaleSurface string
+
+// CalcWater defines model for CalcWater.
+type CalcWater struct {
+	// Sample What was read; what was not is filled in, said, and widens the range.
+	Sample WaterSample `json:"sample"`
+
+	// Stainless The boiler is of stainless steel
+	Stainless *bool `json:"stainless,omitempty"`
+
+	// TempsC 25 and 93 unless said
+	TempsC *[]float64 `json:"temps_c,omitempty"`
 }
 
 // CareRecord defines model for CareRecord.
@@ -1600,6 +1740,20 @@ type Problem struct {
 	Value *string `json:"value,omitempty"`
 }
 
+// ReadingIn A value, or low and high where it was read as an interval.
+type ReadingIn struct {
+	High  *float64 `json:"high,omitempty"`
+	Low   *float64 `json:"low,omitempty"`
+	Value *float64 `json:"value,omitempty"`
+}
+
+// ReadingOut defines model for ReadingOut.
+type ReadingOut struct {
+	High   float64 `json:"high"`
+	Likely float64 `json:"likely"`
+	Low    float64 `json:"low"`
+}
+
 // Reason defines model for Reason.
 type Reason = reason.Reason
 
@@ -1667,6 +1821,19 @@ type RunOutcome string
 
 // RunTask defines model for Run.Task.
 type RunTask string
+
+// ScaleAnswers defines model for ScaleAnswers.
+type ScaleAnswers struct {
+	Because []Reason `json:"because"`
+
+	// Days A computed number with how it was worked out.
+	Days    Worked      `json:"days"`
+	HoldsG  float64     `json:"holds_g"`
+	HotterK *ReadingOut `json:"hotter_k,omitempty"`
+	Inspect bool        `json:"inspect"`
+	LimitMm float64     `json:"limit_mm"`
+	MgADay  ReadingOut  `json:"mg_a_day"`
+}
 
 // SchoolChoice A school; or a method and an interval; with every own, own numbers.
 type SchoolChoice struct {
@@ -1869,6 +2036,19 @@ type Tub struct {
 // TubForm defines model for Tub.Form.
 type TubForm string
 
+// UnitReadingIn defines model for UnitReadingIn.
+type UnitReadingIn struct {
+	High *float64 `json:"high,omitempty"`
+	Low  *float64 `json:"low,omitempty"`
+
+	// Unit For alkalinity, mmol_l is of charge
+	Unit  UnitReadingInUnit `json:"unit"`
+	Value *float64          `json:"value,omitempty"`
+}
+
+// UnitReadingInUnit For alkalinity, mmol_l is of charge
+type UnitReadingInUnit string
+
 // UseEntry defines model for UseEntry.
 type UseEntry struct {
 	At    time.Time `json:"at"`
@@ -1960,6 +2140,73 @@ type WashPlan struct {
 	Why      string `json:"why"`
 }
 
+// WaterAnswers defines model for WaterAnswers.
+type WaterAnswers struct {
+	AlkalinityMgLCaco3 ReadingOut `json:"alkalinity_mg_l_caco3"`
+	At                 []WaterAt  `json:"at"`
+	CalciumMgLCaco3    ReadingOut `json:"calcium_mg_l_caco3"`
+	Corrosion          Finding    `json:"corrosion"`
+	DegassedCalciteMgL ReadingOut `json:"degassed_calcite_mg_l"`
+	HardnessMgLCaco3   ReadingOut `json:"hardness_mg_l_caco3"`
+	LeftMgLCaco3       ReadingOut `json:"left_mg_l_caco3"`
+	Ph                 ReadingOut `json:"ph"`
+
+	// Says What was taken for what was not read
+	Says []Reason      `json:"says"`
+	Usgs HardnessClass `json:"usgs"`
+	Wrmg HardnessClass `json:"wrmg"`
+}
+
+// WaterAt defines model for WaterAt.
+type WaterAt struct {
+	CcppMgL ReadingOut `json:"ccpp_mg_l"`
+
+	// Extrapolated Beyond the range the constants were fitted in
+	Extrapolated bool `json:"extrapolated"`
+
+	// Langelier By the handbook formula, beside it
+	Langelier *float64   `json:"langelier,omitempty"`
+	Ph        ReadingOut `json:"ph"`
+	Si        ReadingOut `json:"si"`
+	TempC     float64    `json:"temp_c"`
+}
+
+// WaterSample What was read; what was not is filled in, said, and widens the range.
+type WaterSample struct {
+	Alkalinity *UnitReadingIn `json:"alkalinity,omitempty"`
+
+	// CaMgL A value, or low and high where it was read as an interval.
+	CaMgL *ReadingIn `json:"ca_mg_l,omitempty"`
+
+	// ClMgL A value, or low and high where it was read as an interval.
+	ClMgL *ReadingIn `json:"cl_mg_l,omitempty"`
+
+	// ConductivityUsCm A value, or low and high where it was read as an interval.
+	ConductivityUsCm *ReadingIn     `json:"conductivity_us_cm,omitempty"`
+	Hardness         *UnitReadingIn `json:"hardness,omitempty"`
+
+	// KMgL A value, or low and high where it was read as an interval.
+	KMgL *ReadingIn `json:"k_mg_l,omitempty"`
+
+	// MgMgL A value, or low and high where it was read as an interval.
+	MgMgL *ReadingIn `json:"mg_mg_l,omitempty"`
+
+	// NaMgL A value, or low and high where it was read as an interval.
+	NaMgL *ReadingIn `json:"na_mg_l,omitempty"`
+
+	// Ph A value, or low and high where it was read as an interval.
+	Ph *ReadingIn `json:"ph,omitempty"`
+
+	// PhTempC Where the pH was read
+	PhTempC *float64 `json:"ph_temp_c,omitempty"`
+
+	// So4MgL A value, or low and high where it was read as an interval.
+	So4MgL *ReadingIn `json:"so4_mg_l,omitempty"`
+
+	// TdsMgL A value, or low and high where it was read as an interval.
+	TdsMgL *ReadingIn `json:"tds_mg_l,omitempty"`
+}
+
 // Worked A computed number with how it was worked out.
 type Worked = reason.Worked
 
@@ -1987,6 +2234,15 @@ type GetLogParams struct {
 	Small *bool `form:"small,omitempty" json:"small,omitempty"`
 	Limit *int  `form:"limit,omitempty" json:"limit,omitempty"`
 }
+
+// CalcBoilerJSONRequestBody defines body for CalcBoiler for application/json ContentType.
+type CalcBoilerJSONRequestBody = CalcBoiler
+
+// CalcScaleJSONRequestBody defines body for CalcScale for application/json ContentType.
+type CalcScaleJSONRequestBody = CalcScale
+
+// CalcWaterJSONRequestBody defines body for CalcWater for application/json ContentType.
+type CalcWaterJSONRequestBody = CalcWater
 
 // CreateMachineJSONRequestBody defines body for CreateMachine for application/json ContentType.
 type CreateMachineJSONRequestBody = NewMachine
@@ -2053,6 +2309,15 @@ type ServerInterface interface {
 	// GetBench Every machine with its one next job.
 	// (GET /bench)
 	GetBench(ctx *echo.Context, params GetBenchParams) error
+	// CalcBoiler The boiler side. Each answer needs the inputs named at it; what lacks them is left out. Stateless.
+	// (POST /calc/boiler)
+	CalcBoiler(ctx *echo.Context) error
+	// CalcScale How fast scale grows on one surface, and when it reaches its limit. Stateless.
+	// (POST /calc/scale)
+	CalcScale(ctx *echo.Context) error
+	// CalcWater What a water does when it is heated, with the range that what is not known leaves. Stateless.
+	// (POST /calc/water)
+	CalcWater(ctx *echo.Context) error
 	// GetLog What was done, newest first.
 	// (GET /log)
 	GetLog(ctx *echo.Context, params GetLogParams) error
@@ -2159,6 +2424,33 @@ func (w *ServerInterfaceWrapper) GetBench(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetBench(ctx, params)
+	return err
+}
+
+// CalcBoiler converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcBoiler(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcBoiler(ctx)
+	return err
+}
+
+// CalcScale converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcScale(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcScale(ctx)
+	return err
+}
+
+// CalcWater converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcWater(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcWater(ctx)
 	return err
 }
 
@@ -2674,6 +2966,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/machines/:machine_id/runs", wrapper.StartRun, options.OperationMiddlewares["startRun"]...)
 	router.GET(options.BaseURL+"/runs/:run_id", wrapper.GetRun, options.OperationMiddlewares["getRun"]...)
 	router.POST(options.BaseURL+"/runs/:run_id/presses", wrapper.Press, options.OperationMiddlewares["press"]...)
+	router.POST(options.BaseURL+"/calc/water", wrapper.CalcWater, options.OperationMiddlewares["calcWater"]...)
+	router.POST(options.BaseURL+"/calc/boiler", wrapper.CalcBoiler, options.OperationMiddlewares["calcBoiler"]...)
+	router.POST(options.BaseURL+"/calc/scale", wrapper.CalcScale, options.OperationMiddlewares["calcScale"]...)
 	router.GET(options.BaseURL+"/log", wrapper.GetLog, options.OperationMiddlewares["getLog"]...)
 
 }
@@ -2708,6 +3003,123 @@ type GetBenchdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetBenchdefaultApplicationProblemPlusJSONResponse) VisitGetBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcBoilerRequestObject struct {
+	Body *CalcBoilerJSONRequestBody
+}
+
+type CalcBoilerResponseObject interface {
+	VisitCalcBoilerResponse(w http.ResponseWriter) error
+}
+
+type CalcBoiler200JSONResponse BoilerAnswers
+
+func (response CalcBoiler200JSONResponse) VisitCalcBoilerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcBoilerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcBoilerdefaultApplicationProblemPlusJSONResponse) VisitCalcBoilerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcScaleRequestObject struct {
+	Body *CalcScaleJSONRequestBody
+}
+
+type CalcScaleResponseObject interface {
+	VisitCalcScaleResponse(w http.ResponseWriter) error
+}
+
+type CalcScale200JSONResponse ScaleAnswers
+
+func (response CalcScale200JSONResponse) VisitCalcScaleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcScaledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcScaledefaultApplicationProblemPlusJSONResponse) VisitCalcScaleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcWaterRequestObject struct {
+	Body *CalcWaterJSONRequestBody
+}
+
+type CalcWaterResponseObject interface {
+	VisitCalcWaterResponse(w http.ResponseWriter) error
+}
+
+type CalcWater200JSONResponse WaterAnswers
+
+func (response CalcWater200JSONResponse) VisitCalcWaterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcWaterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcWaterdefaultApplicationProblemPlusJSONResponse) VisitCalcWaterResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3832,6 +4244,15 @@ type StrictServerInterface interface {
 	// GetBench Every machine with its one next job.
 	// (GET /bench)
 	GetBench(ctx context.Context, request GetBenchRequestObject) (GetBenchResponseObject, error)
+	// CalcBoiler The boiler side. Each answer needs the inputs named at it; what lacks them is left out. Stateless.
+	// (POST /calc/boiler)
+	CalcBoiler(ctx context.Context, request CalcBoilerRequestObject) (CalcBoilerResponseObject, error)
+	// CalcScale How fast scale grows on one surface, and when it reaches its limit. Stateless.
+	// (POST /calc/scale)
+	CalcScale(ctx context.Context, request CalcScaleRequestObject) (CalcScaleResponseObject, error)
+	// CalcWater What a water does when it is heated, with the range that what is not known leaves. Stateless.
+	// (POST /calc/water)
+	CalcWater(ctx context.Context, request CalcWaterRequestObject) (CalcWaterResponseObject, error)
 	// GetLog What was done, newest first.
 	// (GET /log)
 	GetLog(ctx context.Context, request GetLogRequestObject) (GetLogResponseObject, error)
@@ -3949,6 +4370,144 @@ func (sh *strictHandler) GetBench(ctx *echo.Context, params GetBenchParams) erro
 		return err
 	} else if validResponse, ok := response.(GetBenchResponseObject); ok {
 		return validResponse.VisitGetBenchResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcBoiler operation middleware
+func (sh *strictHandler) CalcBoiler(ctx *echo.Context) error {
+	var request CalcBoilerRequestObject
+
+	var body CalcBoilerJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcBoiler(ctx.Request().Context(), request.(CalcBoilerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcBoiler")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcBoilerResponseObject); ok {
+		return validResponse.VisitCalcBoilerResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcScale operation middleware
+func (sh *strictHandler) CalcScale(ctx *echo.Context) error {
+	var request CalcScaleRequestObject
+
+	var body CalcScaleJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcScale(ctx.Request().Context(), request.(CalcScaleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcScale")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcScaleResponseObject); ok {
+		return validResponse.VisitCalcScaleResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcWater operation middleware
+func (sh *strictHandler) CalcWater(ctx *echo.Context) error {
+	var request CalcWaterRequestObject
+
+	var body CalcWaterJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcWater(ctx.Request().Context(), request.(CalcWaterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcWater")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcWaterResponseObject); ok {
+		return validResponse.VisitCalcWaterResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -471,6 +471,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/water": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a water does when it is heated, with the range that what is not known leaves. Stateless. */
+        post: operations["calcWater"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/boiler": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The boiler side. Each answer needs the inputs named at it; what lacks them is left out. Stateless. */
+        post: operations["calcBoiler"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How fast scale grows on one surface, and when it reaches its limit. Stateless. */
+        post: operations["calcScale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/log": {
         parameters: {
             query?: never;
@@ -1314,6 +1365,235 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /** @description A value, or low and high where it was read as an interval. */
+        ReadingIn: {
+            /** Format: double */
+            value?: number;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            high?: number;
+        };
+        UnitReadingIn: {
+            /** Format: double */
+            value?: number;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            high?: number;
+            /**
+             * @description For alkalinity, mmol_l is of charge
+             * @enum {string}
+             */
+            unit: "mg_l_caco3" | "mmol_l" | "dh" | "fh" | "clark" | "gpg";
+        };
+        ReadingOut: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            likely: number;
+            /** Format: double */
+            high: number;
+        };
+        /** @description What was read; what was not is filled in, said, and widens the range. */
+        WaterSample: {
+            ph?: components["schemas"]["ReadingIn"];
+            /**
+             * Format: double
+             * @description Where the pH was read
+             * @default 25
+             */
+            ph_temp_c?: number;
+            hardness?: components["schemas"]["UnitReadingIn"];
+            alkalinity?: components["schemas"]["UnitReadingIn"];
+            ca_mg_l?: components["schemas"]["ReadingIn"];
+            mg_mg_l?: components["schemas"]["ReadingIn"];
+            na_mg_l?: components["schemas"]["ReadingIn"];
+            k_mg_l?: components["schemas"]["ReadingIn"];
+            cl_mg_l?: components["schemas"]["ReadingIn"];
+            so4_mg_l?: components["schemas"]["ReadingIn"];
+            tds_mg_l?: components["schemas"]["ReadingIn"];
+            conductivity_us_cm?: components["schemas"]["ReadingIn"];
+        };
+        CalcWater: {
+            sample: components["schemas"]["WaterSample"];
+            /** @description 25 and 93 unless said */
+            temps_c?: number[];
+            /**
+             * @description The boiler is of stainless steel
+             * @default true
+             */
+            stainless?: boolean;
+        };
+        WaterAt: {
+            /** Format: double */
+            temp_c: number;
+            ph: components["schemas"]["ReadingOut"];
+            si: components["schemas"]["ReadingOut"];
+            ccpp_mg_l: components["schemas"]["ReadingOut"];
+            /**
+             * Format: double
+             * @description By the handbook formula, beside it
+             */
+            langelier?: number;
+            /** @description Beyond the range the constants were fitted in */
+            extrapolated: boolean;
+        };
+        WaterAnswers: {
+            hardness_mg_l_caco3: components["schemas"]["ReadingOut"];
+            alkalinity_mg_l_caco3: components["schemas"]["ReadingOut"];
+            calcium_mg_l_caco3: components["schemas"]["ReadingOut"];
+            ph: components["schemas"]["ReadingOut"];
+            usgs: components["schemas"]["HardnessClass"];
+            wrmg: components["schemas"]["HardnessClass"];
+            /** @description What was taken for what was not read */
+            says: components["schemas"]["Reason"][];
+            at: components["schemas"]["WaterAt"][];
+            degassed_calcite_mg_l: components["schemas"]["ReadingOut"];
+            left_mg_l_caco3: components["schemas"]["ReadingOut"];
+            corrosion: components["schemas"]["Finding"];
+        };
+        CalcBoiler: {
+            /**
+             * Format: double
+             * @description For boils_c, latent_kj_kg, steam_g
+             */
+            gauge_bar?: number;
+            /**
+             * Format: double
+             * @description For gauge_of_bar
+             */
+            temperature_c?: number;
+            /**
+             * Format: double
+             * @description For steam_g, with gauge_bar
+             */
+            milk_g?: number;
+            /**
+             * Format: double
+             * @default 5
+             */
+            milk_from_c?: number;
+            /**
+             * Format: double
+             * @default 65
+             */
+            milk_to_c?: number;
+            /**
+             * Format: double
+             * @default 5
+             */
+            purge_g?: number;
+            /**
+             * Format: double
+             * @description For draw_l and draws; with steam_l_day, for concentration
+             */
+            boiler_l?: number;
+            /**
+             * Format: double
+             * @description To be renewed by the draws
+             * @default 0.95
+             */
+            share?: number;
+            /** Format: double */
+            steam_l_day?: number;
+            /**
+             * Format: double
+             * @description With steam_l_day, for draw_off_l_day
+             */
+            cycles?: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            drawn_off_l_day?: number;
+            /**
+             * Format: double
+             * @default 7
+             */
+            days?: number;
+            /**
+             * Format: double
+             * @description Share that stays when it is emptied, for emptied
+             */
+            heel?: number;
+        };
+        BoilerAnswers: {
+            /** Format: double */
+            boils_c?: number;
+            /** Format: double */
+            latent_kj_kg?: number;
+            /** Format: double */
+            gauge_of_bar?: number;
+            /**
+             * Format: double
+             * @description A milk drink, purge too
+             */
+            steam_g?: number;
+            /**
+             * Format: double
+             * @description The largest safe draw
+             */
+            draw_l?: number;
+            draws?: number;
+            /**
+             * Format: double
+             * @description By so many draws
+             */
+            renewed?: number;
+            /** Format: double */
+            draw_off_l_day?: number;
+            /**
+             * Format: double
+             * @description Times the feed after the days
+             */
+            concentration?: number;
+            /**
+             * Format: double
+             * @description And after it was emptied and filled
+             */
+            emptied?: number;
+        };
+        /** @description A surface, and either what precipitates at brew temperature or the feed of a steam boiler. */
+        CalcScale: {
+            /** @enum {string} */
+            surface: "element" | "tube";
+            /**
+             * Format: double
+             * @description For an element
+             */
+            heater_w?: number;
+            /**
+             * Format: double
+             * @description Through the circuit; for a steam boiler the make-up
+             */
+            litres_a_day: number;
+            ccpp_mg_l?: components["schemas"]["ReadingIn"];
+            feed_mg_l_caco3?: components["schemas"]["ReadingIn"];
+            left_mg_l_caco3?: components["schemas"]["ReadingIn"];
+            /**
+             * Format: double
+             * @default 0
+             */
+            drawn_off_l_day?: number;
+            /**
+             * Format: double
+             * @description Of it that is deposited
+             * @default 1
+             */
+            share?: number;
+        };
+        ScaleAnswers: {
+            mg_a_day: components["schemas"]["ReadingOut"];
+            days: components["schemas"]["Worked"];
+            inspect: boolean;
+            because: components["schemas"]["Reason"][];
+            /** Format: double */
+            limit_mm: number;
+            /** Format: double */
+            holds_g: number;
+            hotter_k?: components["schemas"]["ReadingOut"];
+        };
     };
     responses: {
         /** @description What was wrong */
@@ -2047,6 +2327,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcWater: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalcWater"];
+            };
+        };
+        responses: {
+            /** @description The answers */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaterAnswers"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcBoiler: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalcBoiler"];
+            };
+        };
+        responses: {
+            /** @description The answers */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoilerAnswers"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcScale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalcScale"];
+            };
+        };
+        responses: {
+            /** @description The answers */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleAnswers"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,204 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"encoding/json"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"freshanvil/core/units"
+	"freshanvil/core/water"
+	"freshanvil/internal/api"
+)
+
+const calcUsage = `Usage: freshanvil calc NAME < document.json
+       freshanvil calc water --csv FILE [--temps 25,93]
+
+NAME is water, boiler or scale. The document is the one that /api/calc/NAME
+takes; the answer is printed.
+
+With --csv, a line a water goes in and a line a water and temperature comes out:
+id,temp_c,ph,si,ccpp_mg_l,degassed_calcite_mg_l. FILE may be - for the standard
+input. Columns in: id, ph_25c, alkalinity_mg_l_caco3, ca_mg_l, mg_mg_l, na_mg_l,
+k_mg_l, cl_mg_l, so4_mg_l; others are passed over.
+`
+
+// errRows: some rows could not be computed; each was named already.
+var errRows = errors.New("some rows could not be computed")
+
+func calc(ctx context.Context, args []string, in io.Reader, out, complain io.Writer) error {
+	names := []string{"water", "boiler", "scale"}
+	if len(args) == 0 || !slices.Contains(names, args[0]) {
+		fmt.Fprint(complain, calcUsage)
+		return fmt.Errorf("calc what? allowed: %s", strings.Join(names, ", "))
+	}
+	var file, temps string
+	flags := flag.NewFlagSet("calc "+args[0], flag.ContinueOnError)
+	flags.SetOutput(complain)
+	flags.Usage = func() { fmt.Fprint(complain, calcUsage) }
+	if args[0] == "water" {
+		flags.StringVar(&file, "csv", "", "a file of waters")
+		flags.StringVar(&temps, "temps", "25,93", "temperatures in °C, with --csv")
+	}
+	if err := flags.Parse(args[1:]); err != nil {
+		return err
+	}
+	if flags.NArg() > 0 {
+		return fmt.Errorf("%q is not understood", flags.Arg(0))
+	}
+	switch file {
+	case "":
+		return document(ctx, args[0], in, out)
+	case "-":
+		return waters(in, temps, out, complain)
+	}
+	f, err := os.Open(file)
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	return waters(f, temps, out, complain)
+}
+
+// document answers as the endpoint does, through the same door.
+func document(ctx context.Context, name string, in io.Reader, out io.Writer) error {
+	server, err := api.New(api.Config{Log: slog.New(slog.DiscardHandler), Now: time.Now, Speed: 1})
+	if err != nil {
+		return err
+	}
+	body, err := io.ReadAll(in)
+	if err != nil {
+		return err
+	}
+	request := httptest.NewRequestWithContext(ctx, http.MethodPost, "http://localhost/api/calc/"+name, bytes.NewReader(body))
+	request.Header.Set("Content-Type", "application/json")
+	answer := httptest.NewRecorder()
+	server.ServeHTTP(answer, request)
+	var pretty bytes.Buffer
+	if err := json.Indent(&pretty, answer.Body.Bytes(), "", "  "); err != nil {
+		return err
+	}
+	if answer.Code != http.StatusOK {
+		return fmt.Errorf("refused:\n%s", pretty.String())
+	}
+	_, err = fmt.Fprintln(out, pretty.String())
+	return err
+}
+
+// columns of a file of waters, and where they go
+var columns = map[string]func(*water.Sample) *units.Reading{
+	"ph_25c":                func(s *water.Sample) *units.Reading { return &s.PH },
+	"alkalinity_mg_l_caco3": func(s *water.Sample) *units.Reading { return &s.Alkalinity },
+	"ca_mg_l":               func(s *water.Sample) *units.Reading { return &s.Calcium },
+	"mg_mg_l":               func(s *water.Sample) *units.Reading { return &s.Magnesium },
+	"na_mg_l":               func(s *water.Sample) *units.Reading { return &s.Sodium },
+	"k_mg_l":                func(s *water.Sample) *units.Reading { return &s.Potassium },
+	"cl_mg_l":               func(s *water.Sample) *units.Reading { return &s.Chloride },
+	"so4_mg_l":              func(s *water.Sample) *units.Reading { return &s.Sulfate },
+}
+
+// waters computes a file of waters, a row a water and temperature.
+func waters(in io.Reader, temps string, out, complain io.Writer) error {
+	var at []float64
+	for _, text := range strings.Split(temps, ",") {
+		t, err := strconv.ParseFloat(strings.TrimSpace(text), 64)
+		if err != nil || !(t >= water.Coldest && t <= water.Hottest) {
+			return fmt.Errorf("temps has %q; allowed: numbers from %g to %g, parted by commas", text, water.Coldest, water.Hottest)
+		}
+		at = append(at, t)
+	}
+	r := csv.NewReader(in)
+	r.FieldsPerRecord = -1
+	header, err := r.Read()
+	if err != nil {
+		return fmt.Errorf("the file has no header that can be read: %w", err)
+	}
+	header[0] = strings.TrimPrefix(header[0], "\ufeff")
+	id := slices.Index(header, "id")
+	for _, needed := range []string{"id", "ph_25c", "alkalinity_mg_l_caco3", "ca_mg_l", "mg_mg_l"} {
+		if !slices.Contains(header, needed) {
+			return fmt.Errorf("the file has no column %s", needed)
+		}
+	}
+	w := csv.NewWriter(out)
+	if err := w.Write([]string{"id", "temp_c", "ph", "si", "ccpp_mg_l", "degassed_calcite_mg_l"}); err != nil {
+		return err
+	}
+	failed := false
+	for line := 2; ; line++ {
+		cells, err := r.Read()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		name := fmt.Sprintf("line %d", line)
+		if err == nil && id < len(cells) {
+			name = cells[id]
+		}
+		var rows [][]string
+		if err == nil {
+			rows, err = row(name, header, cells, at)
+		}
+		if err != nil {
+			failed = true
+			fmt.Fprintf(complain, "%s: %v\n", name, err)
+			continue
+		}
+		if err := w.WriteAll(rows); err != nil {
+			return err
+		}
+	}
+	w.Flush()
+	if failed {
+		return errRows
+	}
+	return w.Error()
+}
+
+func row(name string, header, cells []string, at []float64) ([][]string, error) {
+	if len(cells) != len(header) {
+		return nil, fmt.Errorf("%d cells, the header has %d", len(cells), len(header))
+	}
+	var s water.Sample
+	for i, column := range header {
+		to, known := columns[column]
+		text := strings.TrimSpace(cells[i])
+		if !known || text == "" {
+			continue
+		}
+		v, err := strconv.ParseFloat(text, 64)
+		if err != nil {
+			return nil, fmt.Errorf("%s is %q; allowed: a number", column, cells[i])
+		}
+		*to(&s) = units.Sharp(v)
+	}
+	f, err := s.Fill()
+	if err != nil {
+		return nil, err
+	}
+	boiled, err := f.Water.Degas(water.SteamTemp, water.OpenAir)
+	if err != nil {
+		return nil, err
+	}
+	rows := make([][]string, len(at))
+	for i, t := range at {
+		state, ccpp, err := f.Water.Precipitate(t)
+		if err != nil {
+			return nil, err
+		}
+		write := func(v float64, digits int) string { return strconv.FormatFloat(v, 'f', digits, 64) }
+		rows[i] = []string{name, strconv.FormatFloat(t, 'f', -1, 64), write(state.PH, 4), write(state.SI, 4), write(ccpp, 3), write(boiled.Formed, 3)}
+	}
+	return rows, nil
+}

@@ -1,0 +1,108 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"encoding/json"
+	"errors"
+	"math"
+	"os"
+	"strconv"
+	"strings"
+	"testing"
+)
+
+func run(t *testing.T, in string, args ...string) (out, complaints string, err error) {
+	t.Helper()
+	var o, c bytes.Buffer
+	err = calc(context.Background(), args, strings.NewReader(in), &o, &c)
+	return o.String(), c.String(), err
+}
+
+// The command line over the reference waters gives what PHREEQC has, row by row
+// (testdata of core/water, PHREEQC 3 with wateq4f.dat).
+func TestCalcWatersAgainstPHREEQC(t *testing.T) {
+	const dir = "../../core/water/testdata/"
+	out, complaints, err := run(t, "", "water", "--csv", dir+"waters.csv", "--temps", "5,15,25,40,60,80,88,93,95")
+	if err != nil || complaints != "" {
+		t.Fatalf("%v, %s", err, complaints)
+	}
+	got, err := csv.NewReader(strings.NewReader(out)).ReadAll()
+	if err != nil {
+		t.Fatal(err)
+	}
+	raw, err := os.ReadFile(dir + "calcite.csv")
+	if err != nil {
+		t.Fatal(err)
+	}
+	want, err := csv.NewReader(bytes.NewReader(raw)).ReadAll()
+	if err != nil || len(got) != len(want) || strings.Join(got[0], ",") != "id,temp_c,ph,si,ccpp_mg_l,degassed_calcite_mg_l" {
+		t.Fatalf("%d rows, want %d; header %v, %v", len(got), len(want), got[0], err)
+	}
+	number := func(text string) float64 {
+		v, err := strconv.ParseFloat(text, 64)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return v
+	}
+	for i := 1; i < len(want); i++ {
+		g, w := got[i], want[i]
+		ccpp := number(w[4])
+		if g[0] != w[0] || g[1] != w[1] || math.Abs(number(g[2])-number(w[2])) > 0.03 || math.Abs(number(g[3])-number(w[3])) > 0.03 || math.Abs(number(g[4])-ccpp) > math.Max(0.5, 0.01*math.Abs(ccpp)) {
+			t.Errorf("row %d: %v, PHREEQC has %v", i, g, w)
+		}
+	}
+}
+
+// A row that cannot be computed is named with its reason, the others are done,
+// and the command fails.
+func TestCalcNamesBadRows(t *testing.T) {
+	const header = "note,id,ph_25c,alkalinity_mg_l_caco3,ca_mg_l,mg_mg_l,so4_mg_l\n"
+	out, complaints, err := run(t, header+"x,good,7.6,150,60,10,20\nx,sour,15,150,60,10,20\nx,word,7.6,much,60,10,20\nx,short,7.6\nx,again,7.2,90,40,6,\n", "water", "--csv", "-", "--temps", "93")
+	if !errors.Is(err, errRows) || strings.Count(out, "\n") != 3 || !strings.Contains(out, "again,93,") {
+		t.Errorf("%v:\n%s", err, out)
+	}
+	for _, text := range []string{"sour: ph is 15; allowed: 4 to 11", `word: alkalinity_mg_l_caco3 is "much"`, "short: 3 cells"} {
+		if !strings.Contains(complaints, text) {
+			t.Errorf("%q is not among the complaints:\n%s", text, complaints)
+		}
+	}
+	for _, bad := range []struct{ in, temps string }{{"", "93"}, {"id,ph_25c\n", "93"}, {header, "hot"}, {header, "300"}} {
+		if _, _, err := run(t, bad.in, "water", "--csv", "-", "--temps", bad.temps); err == nil {
+			t.Errorf("%+v was taken", bad)
+		}
+	}
+}
+
+// The document in is the endpoint's, and so is the answer.
+func TestCalcDocuments(t *testing.T) {
+	out, _, err := run(t, `{"sample": {"hardness": {"value": 14, "unit": "dh"}}, "temps_c": [93]}`, "water")
+	var answers struct {
+		At []struct {
+			Ccpp struct{ Likely float64 } `json:"ccpp_mg_l"`
+		}
+		Usgs struct{ Likely string }
+	}
+	if err != nil || json.Unmarshal([]byte(out), &answers) != nil || len(answers.At) != 1 || answers.At[0].Ccpp.Likely < 50 || answers.Usgs.Likely != "very hard" {
+		t.Errorf("%v: %s", err, out)
+	}
+	if out, _, err := run(t, `{"surface": "element", "heater_w": 1100, "ccpp_mg_l": {"value": 81.7}, "litres_a_day": 1}`, "scale"); err != nil || !strings.Contains(out, `"holds_g": 5.5`) {
+		t.Errorf("%v: %s", err, out)
+	}
+	if out, _, err := run(t, `{"gauge_bar": 1.2}`, "boiler"); err != nil || !strings.Contains(out, `"boils_c": 123.44`) {
+		t.Errorf("%v: %s", err, out)
+	}
+	for _, bad := range []struct{ in, name, says string }{
+		{`{"sample": {"ph": {"value": 15}}}`, "water", "sample.ph"}, {`{"sample": {"lead": 3}}`, "water", "lead"}, {"not json", "water", "not JSON"}, {"{}", "tea", "allowed: water, boiler, scale"},
+		{`{"surface": "element", "litres_a_day": 1, "ccpp_mg_l": {"value": 3}}`, "scale", "heater_w"}, {`{"gauge_bar": 99}`, "boiler", "gauge_bar"},
+	} {
+		if out, _, err := run(t, bad.in, bad.name); err == nil || !strings.Contains(err.Error(), bad.says) || out != "" {
+			t.Errorf("%s: %v, %s", bad.in, err, out)
+		}
+	}
+	if _, _, err := run(t, "", "boiler", "--csv", "x"); err == nil {
+		t.Error("a file of boilers")
+	}
+}

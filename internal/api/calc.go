@@ -1,0 +1,239 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+
+	"freshanvil/core/boiler"
+	"freshanvil/core/scale"
+	"freshanvil/core/units"
+	"freshanvil/core/water"
+)
+
+// readingIn is a reading as a request gives it: a value, or low and high.
+func readingIn(field string, r *ReadingIn) (units.Reading, error) {
+	switch {
+	case r == nil:
+		return units.Reading{}, nil
+	case r.Value != nil && r.Low == nil && r.High == nil:
+		return units.Sharp(*r.Value), nil
+	case r.Value == nil && r.Low != nil && r.High != nil && *r.Low <= *r.High:
+		return units.Between(*r.Low, *r.High), nil
+	}
+	return units.Reading{}, &units.OutOfRange{Field: field, Value: "neither", Allowed: "value alone, or low and high in that order"}
+}
+
+func unitReadingIn(field string, r *UnitReadingIn, toMg func(float64, string) (float64, error)) (units.Reading, error) {
+	if r == nil {
+		return units.Reading{}, nil
+	}
+	v, err := readingIn(field, &ReadingIn{Value: r.Value, Low: r.Low, High: r.High})
+	if err != nil {
+		return v, err
+	}
+	out := units.Reading{Known: true}
+	for _, x := range []struct {
+		from float64
+		to   *float64
+	}{{v.Low, &out.Low}, {v.Likely, &out.Likely}, {v.High, &out.High}} {
+		*x.to, err = toMg(x.from, string(r.Unit))
+		var bad *units.OutOfRange
+		if errors.As(err, &bad) {
+			return out, &units.OutOfRange{Field: field + ".value", Value: bad.Value, Allowed: bad.Allowed}
+		}
+		if err != nil {
+			return out, err
+		}
+	}
+	return out, nil
+}
+
+func readingOut(r units.Reading) ReadingOut {
+	return ReadingOut{Low: r.Low, Likely: r.Likely, High: r.High}
+}
+
+func sampleIn(in WaterSample) (water.Sample, error) {
+	var s water.Sample
+	var err error
+	if s.Hardness, err = unitReadingIn("hardness", in.Hardness, func(v float64, unit string) (float64, error) {
+		h, err := units.NewHardness(v, units.HardnessUnit(unit))
+		return h.In(units.MgPerLCaCO3), err
+	}); err != nil {
+		return s, err
+	}
+	if s.Alkalinity, err = unitReadingIn("alkalinity", in.Alkalinity, func(v float64, unit string) (float64, error) {
+		a, err := units.NewAlkalinity(v, unit)
+		return float64(a), err
+	}); err != nil {
+		return s, err
+	}
+	if in.PhTempC != nil {
+		s.PHTemp = units.Sharp(*in.PhTempC)
+	}
+	for _, x := range []struct {
+		field string
+		from  *ReadingIn
+		to    *units.Reading
+	}{
+		{"ph", in.Ph, &s.PH}, {"ca_mg_l", in.CaMgL, &s.Calcium}, {"mg_mg_l", in.MgMgL, &s.Magnesium}, {"na_mg_l", in.NaMgL, &s.Sodium}, {"k_mg_l", in.KMgL, &s.Potassium},
+		{"cl_mg_l", in.ClMgL, &s.Chloride}, {"so4_mg_l", in.So4MgL, &s.Sulfate}, {"tds_mg_l", in.TdsMgL, &s.Solids}, {"conductivity_us_cm", in.ConductivityUsCm, &s.Conductivity},
+	} {
+		if *x.to, err = readingIn(x.field, x.from); err != nil {
+			return s, err
+		}
+	}
+	return s, nil
+}
+
+// CalcWater is what a water does when it is heated.
+func (s *Server) CalcWater(_ context.Context, r CalcWaterRequestObject) (CalcWaterResponseObject, error) {
+	sample, err := sampleIn(r.Body.Sample)
+	if err != nil {
+		return nil, under("sample", err)
+	}
+	f, err := sample.Fill()
+	if err != nil {
+		return nil, under("sample", err)
+	}
+	temps := []float64{25, 93}
+	if r.Body.TempsC != nil {
+		temps = *r.Body.TempsC
+	}
+	mmol := func(v float64) units.Hardness { return units.Hardness(v / water.CalciteMass) }
+	usgs, wrmg := water.Classes(units.HardnessReading{Likely: mmol(f.Hardness.Likely), Low: mmol(f.Hardness.Low), High: mmol(f.Hardness.High)})
+	out := WaterAnswers{HardnessMgLCaco3: readingOut(f.Hardness), AlkalinityMgLCaco3: readingOut(f.Alkalinity), CalciumMgLCaco3: readingOut(f.Calcium), Ph: readingOut(f.PH),
+		Usgs: classOut(usgs), Wrmg: classOut(wrmg), Says: f.Says, At: []WaterAt{}}
+	if out.Says == nil {
+		out.Says = []Reason{}
+	}
+	for _, t := range temps {
+		a, err := f.At(t)
+		if err != nil {
+			return nil, fmt.Errorf("at %v °C: %w", t, err)
+		}
+		row := WaterAt{TempC: t, Ph: readingOut(a.PH), Si: readingOut(a.SI), CcppMgL: readingOut(a.Precipitates), Extrapolated: a.Extrapolated}
+		if l, err := water.Langelier(f.PH.Likely, f.SolidsLikely(), f.Calcium.Likely, f.Alkalinity.Likely, t); err == nil {
+			row.Langelier = &l
+		}
+		out.At = append(out.At, row)
+	}
+	hot, err := f.At(93)
+	if err != nil {
+		return nil, err
+	}
+	out.DegassedCalciteMgL, out.LeftMgLCaco3 = readingOut(hot.Degassed), readingOut(hot.Left)
+	out.Corrosion = water.Corrosion(f, hot, r.Body.Stainless == nil || *r.Body.Stainless)
+	return CalcWater200JSONResponse(out), nil
+}
+
+// orElse is what was given, or what stands in for it.
+func orElse(v *float64, usual float64) float64 {
+	if v == nil {
+		return usual
+	}
+	return *v
+}
+
+// CalcBoiler is the boiler side.
+func (s *Server) CalcBoiler(_ context.Context, r CalcBoilerRequestObject) (CalcBoilerResponseObject, error) {
+	b := r.Body
+	var out BoilerAnswers
+	if b.GaugeBar != nil {
+		hot, err := boiler.Boils(units.Pressure(*b.GaugeBar))
+		if err != nil {
+			return nil, err
+		}
+		c, heat := float64(hot), boiler.Latent(hot)
+		out.BoilsC, out.LatentKjKg = &c, &heat
+		if b.MilkG != nil {
+			m := boiler.Milk{Mass: units.Mass(*b.MilkG), From: units.Temperature(orElse(b.MilkFromC, 5)), To: units.Temperature(orElse(b.MilkToC, 65)), Purge: units.Mass(orElse(b.PurgeG, 5))}
+			steam, err := boiler.SteamFor(m, units.Pressure(*b.GaugeBar))
+			if err != nil {
+				return nil, err
+			}
+			g := float64(steam)
+			out.SteamG = &g
+		}
+	}
+	if b.TemperatureC != nil {
+		p, err := boiler.Saturated(units.Temperature(*b.TemperatureC))
+		if err != nil {
+			return nil, err
+		}
+		bar := float64(p)
+		out.GaugeOfBar = &bar
+	}
+	if b.BoilerL != nil {
+		draw, n, err := boiler.Draws(*b.BoilerL, orElse(b.Share, 0.95))
+		if err != nil {
+			return nil, err
+		}
+		renewed := boiler.Turnover(*b.BoilerL, draw, n)
+		out.DrawL, out.Draws, out.Renewed = &draw, &n, &renewed
+	}
+	if b.SteamLDay != nil && b.Cycles != nil {
+		v, err := boiler.DrawOff(*b.SteamLDay, *b.Cycles)
+		if err != nil {
+			return nil, err
+		}
+		out.DrawOffLDay = &v
+	}
+	if b.SteamLDay != nil && b.BoilerL != nil {
+		c, err := boiler.Concentration(*b.BoilerL, *b.SteamLDay, orElse(b.DrawnOffLDay, 0), orElse(b.Days, 7))
+		if err != nil {
+			return nil, err
+		}
+		out.Concentration = &c
+		if b.Heel != nil {
+			e := boiler.Emptied(c, *b.Heel)
+			out.Emptied = &e
+		}
+	}
+	return CalcBoiler200JSONResponse(out), nil
+}
+
+// CalcScale is how fast scale grows on one surface.
+func (s *Server) CalcScale(_ context.Context, r CalcScaleRequestObject) (CalcScaleResponseObject, error) {
+	b := r.Body
+	surface := scale.Tube()
+	if b.Surface == "element" {
+		var err error
+		if surface, err = scale.Element(orElse(b.HeaterW, math.NaN())); err != nil {
+			return nil, err
+		}
+	}
+	share := orElse(b.Share, 1)
+	var rate units.Reading
+	switch {
+	case b.CcppMgL != nil && b.FeedMgLCaco3 == nil:
+		ccpp, err := readingIn("ccpp_mg_l", b.CcppMgL)
+		if err != nil {
+			return nil, err
+		}
+		rate = scale.Brew(ccpp, b.LitresADay, share)
+	case b.FeedMgLCaco3 != nil && b.LeftMgLCaco3 != nil && b.CcppMgL == nil:
+		feed, err := readingIn("feed_mg_l_caco3", b.FeedMgLCaco3)
+		if err != nil {
+			return nil, err
+		}
+		left, err := readingIn("left_mg_l_caco3", b.LeftMgLCaco3)
+		if err != nil {
+			return nil, err
+		}
+		rate = scale.Steam(feed, left, b.LitresADay, orElse(b.DrawnOffLDay, 0), share)
+	default:
+		return nil, &units.OutOfRange{Field: "ccpp_mg_l", Value: "nothing that can be used", Allowed: "ccpp_mg_l alone for a brew circuit, or feed_mg_l_caco3 and left_mg_l_caco3 for a steam boiler"}
+	}
+	d, err := surface.Grows(rate)
+	if err != nil {
+		return nil, err
+	}
+	out := ScaleAnswers{MgADay: readingOut(rate), Days: d.Days, Inspect: d.Inspect, Because: d.Because, LimitMm: surface.Limit, HoldsG: surface.Holds()}
+	if hot := surface.Hotter(surface.Limit); hot.Known {
+		shown := readingOut(hot)
+		out.HotterK = &shown
+	}
+	return CalcScale200JSONResponse(out), nil
+}
