@@ -41,15 +41,17 @@ var (
 	fitWater   = fit{a: -283.971, b: -0.05069842, c: 13323, d: 102.24447, e: -1119669}
 )
 
-// the basis: what every species is made of
+// the basis: what every species is made of; the metals, which are not coupled
+// with one another, come first
 const (
-	bH = iota // H+
-	bC        // HCO3-
-	bCa
+	bCa = iota
 	bMg
 	bNa
+	bH // H+
+	bC // HCO3-
 	bS // SO4--
 	basis
+	metals = bH // how many
 )
 
 // species of the water. In ln K + Σ nu ln a it is formed from the basis; a
@@ -97,27 +99,26 @@ func pairCO3(i int) func(constants) float64 {
 }
 func free(constants) float64 { return 0 }
 
-// nu in the order H, HCO3, Ca, Mg, Na, SO4
 var all = [...]species{
-	{"H+", [basis]float64{1, 0, 0, 0, 0, 0}, 1, 9, 0, -1, free},
-	{"OH-", [basis]float64{-1, 0, 0, 0, 0, 0}, -1, 3.5, 0, 1, func(c constants) float64 { return c.kw }},
-	{"HCO3-", [basis]float64{0, 1, 0, 0, 0, 0}, -1, 5.4, 0, 1, free},
-	{"CO3--", [basis]float64{-1, 1, 0, 0, 0, 0}, -2, 5.4, 0, 2, func(c constants) float64 { return c.k2 }},
-	{"CO2", [basis]float64{1, 1, 0, 0, 0, 0}, 0, 0, 0, 0, func(c constants) float64 { return -c.k1 }},
-	{"Ca++", [basis]float64{0, 0, 1, 0, 0, 0}, 2, 5.0, 0.165, 0, free},
-	{"CaHCO3+", [basis]float64{0, 1, 1, 0, 0, 0}, 1, 6, 0, 1, pair(0)},
-	{"CaCO3", [basis]float64{-1, 1, 1, 0, 0, 0}, 0, 0, 0, 2, pairCO3(1)},
-	{"CaOH+", [basis]float64{-1, 0, 1, 0, 0, 0}, 1, 6, 0, 1, pair(pairCaOH)},
-	{"CaSO4", [basis]float64{0, 0, 1, 0, 0, 1}, 0, 0, 0, 0, pair(4)},
-	{"Mg++", [basis]float64{0, 0, 0, 1, 0, 0}, 2, 5.5, 0.20, 0, free},
-	{"MgHCO3+", [basis]float64{0, 1, 0, 1, 0, 0}, 1, 4, 0, 1, pair(2)},
-	{"MgCO3", [basis]float64{-1, 1, 0, 1, 0, 0}, 0, 0, 0, 2, pairCO3(3)},
-	{"MgOH+", [basis]float64{-1, 0, 0, 1, 0, 0}, 1, 6.5, 0, 1, pair(pairMgOH)},
-	{"MgSO4", [basis]float64{0, 0, 0, 1, 0, 1}, 0, 0, 0, 0, pair(5)},
-	{"Na+", [basis]float64{0, 0, 0, 0, 1, 0}, 1, 4.0, 0.075, 0, free},
-	{"NaHCO3", [basis]float64{0, 1, 0, 0, 1, 0}, 0, 0, 0, 1, pair(7)},
-	{"NaCO3-", [basis]float64{-1, 1, 0, 0, 1, 0}, -1, 5.4, 0, 2, pairCO3(6)},
-	{"SO4--", [basis]float64{0, 0, 0, 0, 0, 1}, -2, 5.0, -0.04, 0, free},
+	{"H+", [basis]float64{bH: 1}, 1, 9, 0, -1, free},
+	{"OH-", [basis]float64{bH: -1}, -1, 3.5, 0, 1, func(c constants) float64 { return c.kw }},
+	{"HCO3-", [basis]float64{bC: 1}, -1, 5.4, 0, 1, free},
+	{"CO3--", [basis]float64{bH: -1, bC: 1}, -2, 5.4, 0, 2, func(c constants) float64 { return c.k2 }},
+	{"CO2", [basis]float64{bH: 1, bC: 1}, 0, 0, 0, 0, func(c constants) float64 { return -c.k1 }},
+	{"Ca++", [basis]float64{bCa: 1}, 2, 5.0, 0.165, 0, free},
+	{"CaHCO3+", [basis]float64{bC: 1, bCa: 1}, 1, 6, 0, 1, pair(0)},
+	{"CaCO3", [basis]float64{bH: -1, bC: 1, bCa: 1}, 0, 0, 0, 2, pairCO3(1)},
+	{"CaOH+", [basis]float64{bH: -1, bCa: 1}, 1, 6, 0, 1, pair(pairCaOH)},
+	{"CaSO4", [basis]float64{bCa: 1, bS: 1}, 0, 0, 0, 0, pair(4)},
+	{"Mg++", [basis]float64{bMg: 1}, 2, 5.5, 0.20, 0, free},
+	{"MgHCO3+", [basis]float64{bC: 1, bMg: 1}, 1, 4, 0, 1, pair(2)},
+	{"MgCO3", [basis]float64{bH: -1, bC: 1, bMg: 1}, 0, 0, 0, 2, pairCO3(3)},
+	{"MgOH+", [basis]float64{bH: -1, bMg: 1}, 1, 6.5, 0, 1, pair(pairMgOH)},
+	{"MgSO4", [basis]float64{bMg: 1, bS: 1}, 0, 0, 0, 0, pair(5)},
+	{"Na+", [basis]float64{bNa: 1}, 1, 4.0, 0.075, 0, free},
+	{"NaHCO3", [basis]float64{bC: 1, bNa: 1}, 0, 0, 0, 1, pair(7)},
+	{"NaCO3-", [basis]float64{bH: -1, bC: 1, bNa: 1}, -1, 5.4, 0, 2, pairCO3(6)},
+	{"SO4--", [basis]float64{bS: 1}, -2, 5.0, -0.04, 0, free},
 }
 
 // term is one basis species in another: how often it goes into the mass action.
@@ -127,15 +128,17 @@ type term struct {
 }
 
 // part is what a species puts into one balance, and link into one place of the
-// Jacobian: a share of its concentration.
+// Jacobian, counted row by row: a share of its concentration.
 type (
 	part struct {
-		of, row int
-		share   float64
+		share float64
+		of    uint8
+		row   uint8
 	}
 	link struct {
-		of, row, col int
-		share        float64
+		share float64
+		of    uint8
+		at    uint8
 	}
 )
 
@@ -152,9 +155,9 @@ var made, parts, links = func() (made [len(all)][]term, parts []part, links []li
 			if share == 0 {
 				return
 			}
-			parts = append(parts, part{i, row, share})
+			parts = append(parts, part{share, uint8(i), uint8(row)})
 			for _, t := range made[i] {
-				links = append(links, link{i, row, t.at, share * t.share})
+				links = append(links, link{share * t.share, uint8(i), uint8(row*width + t.at)})
 			}
 		}
 		for b, nu := range p.nu {

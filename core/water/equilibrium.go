@@ -36,6 +36,20 @@ const (
 	uX = basis
 	uI = basis + 1
 	n  = basis + 2
+	// a row of the system, with its right-hand side
+	width = n + 1
+)
+
+// system is the Jacobian with minus the residuals beside it, row by row. It and
+// the concentrations are a power of two long, so that a masked index needs no
+// check.
+type system [128]float64
+
+func (j *system) row(r int) *[width]float64 { return (*[width]float64)(j[r*width:]) }
+
+const (
+	inSystem  = len(system{}) - 1
+	inSpecies = 31
 )
 
 // solver holds one water at one temperature. It allocates nothing.
@@ -45,6 +59,7 @@ type solver struct {
 	lnK   [len(all)]float64
 	u     [n]float64 // ln activities; x
 	m     [len(all)]float64
+	ln    [len(all)]float64 // of m
 	gamma [len(all)]float64 // ln
 	slope [len(all)]float64 // of gamma by the strength
 	inert float64           // ½ Σ m z² of what forms no pair
@@ -65,6 +80,7 @@ func (s *solver) begin(w *Water, celsius float64) {
 	*s = solver{w: *w, c: at(celsius)}
 	for i := range all {
 		s.lnK[i] = all[i].k(s.c)
+		s.ln[i] = math.Inf(1) // not computed yet
 	}
 	s.inert = 0.5 * (w.Potassium + w.Chloride)
 	s.total = [basis]float64{bH: w.Alkalinity, bC: math.Max(w.Carbon, trace), bCa: math.Max(w.Calcium, trace), bMg: math.Max(w.Magnesium, trace), bNa: math.Max(w.Sodium, trace), bS: math.Max(w.Sulfate, trace)}
@@ -72,7 +88,7 @@ func (s *solver) begin(w *Water, celsius float64) {
 	c := math.Max(w.Alkalinity, 1e-6)
 	gas := math.Max(w.Carbon-c, 0.01*c)
 	s.u = [n]float64{bC: math.Log(c)}
-	for _, b := range []int{bCa, bMg, bNa, bS} {
+	for _, b := range [...]int{bCa, bMg, bNa, bS} {
 		s.u[b] = math.Log(s.total[b])
 	}
 	s.u[uI] = w.Strength
@@ -88,7 +104,7 @@ func (s *solver) begin(w *Water, celsius float64) {
 }
 
 // own is the species that each of the basis is itself.
-var own = [basis]int{0, 2, 5, 10, 15, 18}
+var own = [basis]int{bH: 0, bC: 2, bCa: 5, bMg: 10, bNa: 15, bS: 18}
 
 // activities by Truesdell & Jones; a neutral species 10^(0.1 I).
 func (s *solver) activities() {
@@ -118,7 +134,13 @@ func (s *solver) speciate() {
 		if ln > 5 {
 			ln = 5 // far off yet: keep it finite
 		}
-		s.m[i] = math.Exp(ln)
+		d := ln - s.ln[i]
+		s.ln[i] = ln
+		if math.Abs(d) < 0.02 { // the series is good to a hundred-millionth here, and quicker
+			s.m[i] *= 1 + d*(1+d*(0.5+d*(1.0/6)))
+		} else {
+			s.m[i] = math.Exp(ln)
+		}
 	}
 }
 
@@ -136,7 +158,7 @@ const mostSteps = 120
 func (s *solver) solve() error {
 	for range mostSteps {
 		s.speciate()
-		var j [n][n + 1]float64 // Jacobian, and minus the residual
+		var j system
 		worst := s.balances(&j)
 		step, ok := eliminate(&j)
 		if !ok {
@@ -174,23 +196,24 @@ func (s *solver) solve() error {
 
 // balances fills in the Jacobian and the residuals; it reports the worst
 // residual relative to its total.
-func (s *solver) balances(j *[n][n + 1]float64) float64 {
+func (s *solver) balances(j *system) float64 {
 	x := s.u[uX]
 	sum := [n]float64{uI: s.inert}
 	for i := range parts {
 		p := &parts[i]
-		m := p.share * s.m[p.of]
-		sum[p.row] += m
-		j[p.row][uI] -= m * s.slope[p.of]
+		m := p.share * s.m[p.of&inSpecies]
+		sum[p.row&(n-1)] += m
+		j[(int(p.row)*width+uI)&inSystem] -= m * s.slope[p.of&inSpecies]
 	}
 	for i := range links {
 		l := &links[i]
-		j[l.row][l.col] += l.share * s.m[l.of]
+		j[int(l.at)&inSystem] += l.share * s.m[l.of&inSpecies]
 	}
 	worst := 0.0
 	for b := range basis {
 		r := sum[b] - s.total[b] + formed[b]*x
-		j[b][uX], j[b][n] = formed[b], -r
+		row := j.row(b)
+		row[uX], row[n] = formed[b], -r
 		if b == bC && (s.fixH || s.fixCO2) {
 			continue
 		}
@@ -199,63 +222,61 @@ func (s *solver) balances(j *[n][n + 1]float64) float64 {
 		}
 	}
 	if s.fixH || s.fixCO2 {
-		j[bC] = [n + 1]float64{bH: 1, n: s.lnH - s.u[bH]}
+		row := j.row(bC)
+		*row = [width]float64{bH: 1, n: s.lnH - s.u[bH]}
 		if s.fixCO2 {
-			j[bC][bC] = 1
-			j[bC][n] = s.lnCO2 - s.u[bH] - s.u[bC] + s.c.k1
+			row[bC] = 1
+			row[n] = s.lnCO2 - s.u[bH] - s.u[bC] + s.c.k1
 		}
-		worst = math.Max(worst, math.Abs(j[bC][n]))
+		worst = math.Max(worst, math.Abs(row[n]))
 	}
-	if s.w.Strength != 0 {
-		j[uI] = [n + 1]float64{uI: 1, n: s.w.Strength - s.u[uI]}
+	if row := j.row(uI); s.w.Strength != 0 {
+		*row = [width]float64{uI: 1, n: s.w.Strength - s.u[uI]}
 	} else {
-		j[uI][uI]--
-		j[uI][n] = s.u[uI] - sum[uI]
+		row[uI]--
+		row[n] = s.u[uI] - sum[uI]
 	}
+	row := j.row(uX)
 	if s.form {
-		j[uX] = [n + 1]float64{bCa: 1, bC: 1, bH: -1, n: s.shift - s.lnCalcite()}
-		return math.Max(worst, math.Abs(j[uX][n]))
+		*row = [width]float64{bCa: 1, bC: 1, bH: -1, n: s.shift - s.lnCalcite()}
+		return math.Max(worst, math.Abs(row[n]))
 	}
-	j[uX] = [n + 1]float64{uX: 1, n: -x}
+	*row = [width]float64{uX: 1, n: -x}
 	return worst
 }
 
 // formed is what a mol of calcite takes out of each balance.
 var formed = [basis]float64{bH: 2, bC: 1, bCa: 1}
 
-// the metals are not coupled with one another, so they are eliminated first;
-// the rest is solved by Gauss
-var (
-	metals = [...]int{bCa, bMg, bNa}
-	rest   = [...]int{bH, bC, bS, uX, uI}
-)
+const few = n - metals // unknowns once the metals are eliminated
 
-const few = len(rest)
-
-// eliminate solves the linear system, rows scaled, with pivots.
-func eliminate(j *[n][n + 1]float64) (step [n]float64, ok bool) {
-	for _, m := range metals {
-		row := &j[m]
+// eliminate solves the linear system: the metals first, since they are not
+// coupled with one another, then the rest by Gauss, rows scaled, with pivots.
+func eliminate(j *system) (step [n]float64, ok bool) {
+	for m := range metals {
+		row := j.row(m)
 		if !(row[m] > 0 && row[m] < math.MaxFloat64) {
 			return step, false
 		}
-		for _, r := range rest {
-			f := j[r][m] / row[m]
+		inverse := 1 / row[m]
+		for r := metals; r < n; r++ {
+			to := j.row(r)
+			f := to[m] * inverse
 			if f == 0 {
 				continue
 			}
-			for _, k := range rest {
-				j[r][k] -= f * row[k]
+			for k := metals; k < width; k++ {
+				to[k] -= f * row[k]
 			}
-			j[r][n] -= f * row[n]
 		}
 	}
 	var a [few][few + 1]float64
-	for r, from := range rest {
+	for r := range few {
+		row := &a[r]
+		copy(row[:], j.row(r + metals)[metals:])
 		most := 0.0
-		for c, at := range rest {
-			a[r][c] = j[from][at]
-			if d := math.Abs(a[r][c]); d > most {
+		for c := range few {
+			if d := math.Abs(row[c]); d > most {
 				most = d
 			}
 		}
@@ -263,10 +284,9 @@ func eliminate(j *[n][n + 1]float64) (step [n]float64, ok bool) {
 			return step, false
 		}
 		most = 1 / most
-		for c := range few {
-			a[r][c] *= most
+		for c := range few + 1 {
+			row[c] *= most
 		}
-		a[r][few] = j[from][n] * most
 	}
 	for c := range few {
 		p := c
@@ -278,25 +298,33 @@ func eliminate(j *[n][n + 1]float64) (step [n]float64, ok bool) {
 		if a[p][c] == 0 {
 			return step, false
 		}
-		a[c], a[p] = a[p], a[c]
+		if p != c {
+			a[c], a[p] = a[p], a[c]
+		}
+		pivot := &a[c]
+		inverse := 1 / pivot[c]
 		for r := c + 1; r < few; r++ {
-			f := a[r][c] / a[c][c]
-			for k := c; k <= few; k++ {
-				a[r][k] -= f * a[c][k]
+			row := &a[r]
+			f := row[c] * inverse
+			if f == 0 {
+				continue
+			}
+			for k := c + 1; k <= few; k++ {
+				row[k] -= f * pivot[k]
 			}
 		}
 	}
 	for r := few - 1; r >= 0; r-- {
 		v := a[r][few]
 		for c := r + 1; c < few; c++ {
-			v -= a[r][c] * step[rest[c]]
+			v -= a[r][c] * step[c+metals]
 		}
-		step[rest[r]] = v / a[r][r]
+		step[r+metals] = v / a[r][r]
 	}
-	for _, m := range metals {
-		row := &j[m]
+	for m := range metals {
+		row := j.row(m)
 		v := row[n]
-		for _, k := range rest {
+		for k := metals; k < n; k++ {
 			v -= row[k] * step[k]
 		}
 		step[m] = v / row[m]
