@@ -163,7 +163,7 @@ func TestMachineWithoutTheValve(t *testing.T) {
 	p.click("button", "Keep this machine")
 	p.sees("Hand clean of screen and seal")
 	p.sees("Never backflush this machine")
-	if p.eval(`() => [...document.querySelectorAll('button')].some((b) => b.textContent.includes('wash')) + ''`) != "false" {
+	if p.eval(`() => [...document.querySelectorAll('button')].some((b) => /^(Start|Lead)/.test(b.textContent.trim())) + ''`) != "false" {
 		t.Error("a wash can be started on a machine without a valve")
 	}
 	p.click("button", "a week ago")

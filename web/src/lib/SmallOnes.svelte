@@ -21,13 +21,15 @@
   <ul class="border-rule border-t">
     {#each machine.small as s (s.task)}
       <li class="border-rule flex flex-wrap items-center gap-x-4 gap-y-1 border-b py-1">
-        <div class="min-w-[220px] flex-1">
+        <div class="min-w-[190px] flex-1">
           <b>{s.title}</b>
           <p class="text-[15px]">{s.how}</p>
           <p class="label-voice">{s.because.text}</p>
         </div>
+        <div class="flex items-center gap-3">
         {#if s.task === 'water_backflush'}<div class="lead"><StartWash machine={machine.id} group={1} method="water_only" text="Lead me" line /></div>{/if}
         <button type="button" class="tick" onclick={() => done([s.task])}>done<span class="sr-only">: {s.title}</span></button>
+        </div>
       </li>
     {/each}
   </ul>

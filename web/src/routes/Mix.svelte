@@ -41,6 +41,8 @@
       problem = problemOf(error)
     }
   }
+  // this machine's dose comes out of that tub
+  const same = $derived(!mix?.dose || !mix.tub || mix.dose.form === mix.tub.form)
   const stale = $derived(mix?.freshness?.verdict === 'stop')
 </script>
 
@@ -73,8 +75,8 @@
               <TubPicture share={o.full_share} />
               <div class="pb-2">
                 <div class="num-voice text-act text-[24px]"><Num worked={o.left} text="{worked(o.left)} left" /></div>
-                <div><Num worked={o.washes} text="{round(o.washes.value)} washes" />{#if o.days && o.empty_at}, <Num worked={o.days} text="to {month(o.empty_at, m.zone)}" />{/if}</div>
-                {#if o.price}<div><Num worked={o.price} text={money(o.price.value)} /> a wash</div>{/if}
+                <div>{#if same}<Num worked={o.washes} text="{round(o.washes.value)} washes" />{:else}other machines use it{/if}{#if o.days && o.empty_at}, <Num worked={o.days} text="to {month(o.empty_at, m.zone)}" />{/if}</div>
+                {#if o.price && same}<div><Num worked={o.price} text={money(o.price.value)} /> a wash</div>{/if}
               </div>
             </div>
           {/if}
@@ -93,7 +95,7 @@
           {#each m.why as r (r.text)}<p class="mt-1">{r.text}</p>{/each}
         </div>
       {/if}
-      {#if m.dose && m.tub && m.dose.form !== m.tub.form}
+      {#if !same}
         <p class="caution">The method chosen for this machine takes tablets; the tub that is kept here holds powder. <a class="underline underline-offset-4" href={p('/machines/:id/schools', { params: { id: m.machine_id } })}>Choose another</a></p>
       {/if}
       {#if m.freshness}
