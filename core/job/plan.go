@@ -32,8 +32,9 @@ const (
 	Act    StepKind = "act"
 	Pulsed StepKind = "pulses"
 	Look   StepKind = "look"
-	Wait   StepKind = "wait"  // a soak, or the machine's own program
-	Grade  StepKind = "grade" // asks how the first discharge looked
+	Wait   StepKind = "wait"   // a soak, or the machine's own program
+	Grade  StepKind = "grade"  // asks how the first discharge looked
+	Choose StepKind = "choose" // asks what happens when the pump runs
 )
 
 // Hazard is what a step does to the chemical in its group.
@@ -154,7 +155,7 @@ func Wash(a machine.Answers, id backflush.MethodID, group int, dirty bool, in ba
 	if dirty {
 		p.Task, p.Title = care.Rinse, "Rinse the detergent out"
 		p.Rinse = backflush.LeastRinse(m, max(gram, backflush.TabletMass), f, 0)
-		p.Steps = []Step{prepare(f), p.clean()}
+		p.Steps = []Step{prepare(f), open(), Listen("listen"), p.blind()}
 	} else {
 		p.Dose = &dose
 		p.Rinse = backflush.LeastRinse(m, gram, f, m.First.Count+m.Detergent.Count)
@@ -303,18 +304,47 @@ func (p Plan) blind() Step {
 		Do: []string{"Brush the seal and the screen.", "Clean blind basket in the handle, no powder. Lock in."}, Cautions: []reason.Caution{scald}}
 }
 
+// What happens when the pump runs for a second, in a group that detergent was
+// left in: water comes; nothing does and no valve clicks; or it clicks, and no
+// water comes.
+const (
+	Flows   = "flows"
+	NoClick = "no_click"
+	Clicks  = "clicks"
+)
+
+// Listen asks which of them it is.
+func Listen(id string) Step {
+	return Step{ID: id, Kind: Choose, Title: "does it click, does water come?", Head: "Listen: does it click?", Button: "That is what happens", Takes: 15 * time.Second,
+		Do:       []string{"Handle out. Pump on for one second.", "The valve clicks, and water comes from the group: as it should be."},
+		Cautions: []reason.Caution{scald, drink}}
+}
+
+// Brim dissolves what has dried in the valve with hot water, and at the last try
+// with the foam of a little powder.
+func Brim(id string, powder bool) Step {
+	s := Step{ID: id, Kind: Act, Title: "hot water to the brim", Head: "Fill the blind to the brim", Button: "Locked in and waited", Takes: 3 * time.Minute,
+		Do:       []string{"Dried powder holds the valve. Fill the blind with hot water, to the brim.", "Lock it in, so that the water stands against the screen. Wait three minutes.", "Handle out, carefully."},
+		Cautions: []reason.Caution{scald, drink}}
+	if powder {
+		s.Title, s.Head, s.Hazard = "hot water and a little powder", "Once more, with a little powder", Sets
+		s.Do[0] = "The same with a pinch of powder in the hot water: its foam creeps where water does not."
+		s.Cautions = []reason.Caution{soap, scald}
+	}
+	return s
+}
+
 // rest ends a water backflush.
 func rest(f machine.Facts) Step {
 	return Step{ID: "rest", Kind: Act, Title: "basket back, flush", Head: "Basket back, flush", Button: "Flushed", Water: backflush.RinseFlush, Takes: 30 * time.Second, Flush: flushTime(f),
 		Do: []string{"Wait until the hiss has ended.", "Blind out, coffee basket in.", "Flush into the tray."}, Cautions: []reason.Caution{lock, scald}}
 }
 
-// clean begins a rinse of a group that already holds detergent.
-func (p Plan) clean() Step {
-	s := p.empty()
-	s.Do = []string{"If a handle is locked in: wait until no hiss is left, cloth over it, loosen a few degrees, stop, wait, then take it out.", "Empty the blind and rinse it under clean water.", "Blind back in, no powder. Lock in."}
-	s.Cautions = []reason.Caution{lock, drain, drink}
-	return s
+// open begins a rinse of a group that already holds detergent.
+func open() Step {
+	return Step{ID: "open", Kind: Act, Title: "handle out, empty the blind", Head: "Handle out, carefully", Button: "Handle is out, blind is clean", Takes: 60 * time.Second,
+		Do:       []string{"If a handle is locked in: wait until no hiss is left, cloth over it, loosen a few degrees, stop, wait, then take it out.", "Empty the blind and rinse it under clean water."},
+		Cautions: []reason.Caution{lock, drain, drink}}
 }
 
 func rinsing(id string, p backflush.Pulses, begin string) Step {

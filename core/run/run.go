@@ -33,6 +33,7 @@ const (
 	NoPressure PressKind = "no_pressure" // the pulse built none: void, comes again
 	Reading    PressKind = "reading"     // what the cup shows
 	Graded     PressKind = "graded"      // how the first discharge looked
+	Heard      PressKind = "heard"       // what happens when the pump runs
 	Again      PressKind = "again"       // two more pulses, after the advice to stop and look
 	Stop       PressKind = "stop"        // the run cannot go on
 )
@@ -48,6 +49,8 @@ type Press struct {
 	Cup     *backflush.Cup `json:"cup,omitempty"`
 	// First, with Graded: the colour of the first discharge, or unseen.
 	First backflush.Colour `json:"first,omitempty"`
+	// What, with Heard: flows, no_click or clicks.
+	What string `json:"what,omitempty"`
 	// NothingIn, with Stop in the dose step: no powder went in.
 	NothingIn bool   `json:"nothing_in,omitempty"`
 	Note      string `json:"note,omitempty"`
@@ -64,8 +67,12 @@ func (p Press) Check() error {
 		return p.Cup.Check()
 	case Graded:
 		return backflush.CheckFirst(p.First)
+	case Heard:
+		if p.What != job.Flows && p.What != job.NoClick && p.What != job.Clicks {
+			return &units.OutOfRange{Field: "what", Value: p.What, Allowed: "flows, no_click, clicks"}
+		}
 	default:
-		return &units.OutOfRange{Field: "kind", Value: string(p.Kind), Allowed: "done, begin, hold, no_pressure, reading, graded, again, stop"}
+		return &units.OutOfRange{Field: "kind", Value: string(p.Kind), Allowed: "done, begin, hold, no_pressure, reading, graded, heard, again, stop"}
 	}
 	return nil
 }
@@ -136,8 +143,12 @@ type State struct {
 	// EmptyTray: the tray has no room for what comes; it is to be emptied
 	// before the next press that lets water run.
 	EmptyTray bool
-	Tray      Water // since it was emptied
-	Used      Water // from the tank
+	// FillTank: the tank would run dry in what comes; it is to be filled before
+	// the next press that lets water run.
+	FillTank bool
+	Tray     Water // since it was emptied
+	Used     Water // in all
+	Drawn    Water // from the tank since it was full
 }
 
 // Water is water counted by how it came: pulses, void ones too, and flushes.
@@ -160,7 +171,7 @@ func (w Water) Worked(name string, vents units.Volume) reason.Worked {
 // Left is what a full tank of this size has left.
 func (w Water) Left(tank, vents units.Volume) reason.Worked {
 	return reason.Worked{Name: "water left in the tank", Value: math.Max(0, float64(tank-w.Volume(vents))), Unit: "mL", Formula: "max(0, tank − pulses × vents − flushed)",
-		Inputs: append(w.inputs(vents), reason.Input{Symbol: "tank", Label: "a full tank, as the run began", Value: float64(tank), Unit: "mL", Source: reason.Ours}),
+		Inputs: append(w.inputs(vents), reason.Input{Symbol: "tank", Label: "a full tank, as the run began or as you said since", Value: float64(tank), Unit: "mL", Source: reason.Ours}),
 		Source: reason.Ours, WouldChange: []string{"a tank that was not full", "a group that vents more or less"}}.Exact()
 }
 
@@ -188,6 +199,7 @@ type fold struct {
 	extra   int       // sets of pulses added
 	pairs   int       // unclear pairs in a row
 	dry     int       // pulses without pressure in a row
+	brims   int       // tries to dissolve what has dried
 	ended   bool
 	state   State
 }
@@ -258,6 +270,7 @@ func (f *fold) waited() {
 func (f *fold) flowed(v units.Volume) {
 	f.state.Tray.Flushed += v
 	f.state.Used.Flushed += v
+	f.state.Drawn.Flushed += v
 }
 
 // full counts a pulse that had its on and its off time.
@@ -280,6 +293,7 @@ func (f *fold) full() {
 func (f *fold) vent() {
 	f.state.Tray.Pulses++
 	f.state.Used.Pulses++
+	f.state.Drawn.Pulses++
 }
 
 func (f *fold) next() {
@@ -336,6 +350,10 @@ func (f *fold) apply(p Press) {
 		if f.step().Kind == job.Grade && backflush.CheckFirst(p.First) == nil {
 			f.state.First = p.First
 			f.next()
+		}
+	case Heard:
+		if f.step().Kind == job.Choose && f.mode == Open && p.Check() == nil {
+			f.heard(p.What)
 		}
 	case Reading:
 		if f.step().Kind == job.Look && f.mode == Open && p.Cup != nil && p.Cup.Check() == nil {
@@ -440,6 +458,38 @@ func (f *fold) more(count int) {
 	f.next()
 }
 
+// mostBrims is how often hot water is tried, the last time with a little powder.
+const mostBrims = 3
+
+// heard follows what happens in a group that detergent dried in. Only water
+// that comes leads on; a valve that does not let go, or a jet that is blocked,
+// is a technician's.
+func (f *fold) heard(what string) {
+	call := func(title, because string, next ...string) {
+		f.state.Finding = &reason.Finding{Verdict: reason.Stop, Title: title, Because: []reason.Reason{{Text: because, Source: reason.Trade}}, Next: append(next, "Stop here. The group stays marked, no drinks from it.")}
+	}
+	switch {
+	case what == job.Flows:
+		f.state.Finding = nil
+		f.next()
+	case what == job.Clicks:
+		call("It clicks, but no water comes: the group's jet is blocked", "The valve lets go. A jet of about 0.8 mm behind a small strainer is stopped, usual after standing unused.",
+			"Technician's work: unplugged, cold, supply shut, boiler gauge at 0, steam tap open.")
+	case f.brims == mostBrims:
+		call("Still no click: the coil", "Hot water and foam did not free it, so it is not dried powder.", "A technician measures the coil and opens the valve, unplugged and cold.")
+	default:
+		f.brims++
+		brim := job.Brim(fmt.Sprintf("brim-%d", f.brims), f.brims == mostBrims)
+		again := job.Listen(fmt.Sprintf("listen-%d", f.brims+1))
+		brim.Lane, brim.Group, brim.After = f.step().Lane, f.step().Group, []string{f.step().ID}
+		again.Lane, again.Group, again.After = f.step().Lane, f.step().Group, []string{brim.ID}
+		rest := append([]job.Step{brim, again}, f.steps[f.i+1:]...)
+		f.steps = append(f.steps[:f.i+1:f.i+1], rest...)
+		f.state.Finding = nil
+		f.next()
+	}
+}
+
 func (f *fold) stop(p Press) {
 	d := &f.state.Detergent
 	if f.step().Hazard == job.Sets && !p.NothingIn {
@@ -461,28 +511,52 @@ const fullTray = 0.8
 // needsTray says whether the water of the present step would fill the tray
 // beyond what is safe to carry.
 func (f *fold) needsTray() bool {
-	if f.plan.Tray == 0 || f.ended || f.mode == On || f.mode == Off || f.mode == Soak {
+	ahead := f.ahead()
+	if f.plan.Tray == 0 {
 		return false
+	}
+	return ahead > 0 && f.state.Tray.Volume(f.plan.Vents)+ahead > units.Volume(fullTray*float64(f.plan.Tray))
+}
+
+// tray: where it had to be emptied, or the tank filled, the press says that it
+// was.
+func (f *fold) tray() {
+	if f.needsTray() {
+		f.state.Tray = Water{}
+	}
+	if f.needsTank() {
+		f.state.Drawn = Water{}
+	}
+}
+
+// spare is the share of the tank that is left in it: a pump must not draw air.
+const spare = 0.1
+
+// needsTank says whether the water of the present step would draw the tank down
+// to what must stay in it.
+func (f *fold) needsTank() bool {
+	ahead := f.ahead()
+	return f.plan.Tank > 0 && ahead > 0 && f.state.Drawn.Volume(f.plan.Vents)+ahead > units.Volume((1-spare)*float64(f.plan.Tank))
+}
+
+// ahead is the water of the present step that is still to come; 0 while it runs.
+func (f *fold) ahead() units.Volume {
+	if f.ended || f.mode == On || f.mode == Off || f.mode == Soak {
+		return 0
 	}
 	s := f.step()
 	ahead := s.Water
 	if s.Pulses != nil {
 		ahead += units.Volume(s.Pulses.Count-f.pulse) * f.plan.Vents
 	}
-	return ahead > 0 && f.state.Tray.Volume(f.plan.Vents)+ahead > units.Volume(fullTray*float64(f.plan.Tray))
-}
-
-// tray: where it had to be emptied, the press says that it was.
-func (f *fold) tray() {
-	if f.needsTray() {
-		f.state.Tray = Water{}
-	}
+	return ahead
 }
 
 func (f *fold) view() State {
 	s := f.state
 	s.Step = f.step()
 	s.EmptyTray = f.needsTray() && s.Tray != (Water{})
+	s.FillTank = f.needsTank() && s.Drawn != (Water{})
 	s.Segment = Segment{Index: f.segment, Kind: f.mode, Start: f.since}
 	if s.Step.Pulses != nil && !f.ended {
 		s.Segment.Pulse = f.pulse + 1
@@ -525,6 +599,8 @@ func (f *fold) allowed() []PressKind {
 		list = []PressKind{Done}
 	case s.Kind == job.Grade:
 		list = []PressKind{Graded}
+	case s.Kind == job.Choose:
+		list = []PressKind{Heard}
 	case f.mode == Soak:
 	case s.Kind == job.Look && f.mode == Held:
 		list = []PressKind{Again}

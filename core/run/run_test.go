@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"reflect"
+	"strings"
 	"testing"
 	"time"
 
@@ -72,6 +73,8 @@ func (h *hand) to(step string) *hand {
 			h.press(Done)
 		case s.Step.Kind == job.Look:
 			h.read(clean)
+		case s.Step.Kind == job.Choose:
+			h.with(Press{Kind: Heard, What: job.Flows})
 		case s.Step.Kind == job.Grade:
 			h.with(Press{Kind: Graded, First: backflush.ColourPale})
 		case s.Segment.Kind == Open || s.Segment.Kind == Held:
@@ -261,7 +264,7 @@ func TestPressRefused(t *testing.T) {
 // storm is a log of random presses: mostly sensible, often late, doubled, for
 // the wrong step or segment, from two devices.
 func storm(random *rand.Rand, p job.Plan, speed int) ([]Press, time.Time) {
-	kinds := []PressKind{Done, Begin, Hold, NoPressure, Reading, Graded, Again, Stop}
+	kinds := []PressKind{Done, Begin, Hold, NoPressure, Reading, Graded, Heard, Again, Stop}
 	var list []Press
 	now := start
 	for i := range 20 + random.IntN(60) {
@@ -292,6 +295,7 @@ func storm(random *rand.Rand, p job.Plan, speed int) ([]Press, time.Time) {
 			cup = foamy
 		}
 		press.Cup, press.First = &cup, cup.Colour
+		press.What = []string{job.Flows, job.Flows, job.NoClick, job.Clicks}[random.IntN(4)]
 		press.NothingIn = random.IntN(2) == 0
 		list = append(list, press)
 	}
@@ -331,6 +335,9 @@ func TestNoOrderOfPressesClearsTheHazardEarly(t *testing.T) {
 			}
 			if after.Tray.Volume(40) > 500 {
 				t.Fatalf("round %d: %v mL in a tray of 500", round, after.Tray)
+			}
+			if after.Drawn.Volume(40) > 1900 { // a tenth stays, and a pulse that runs
+				t.Fatalf("round %d: %v mL drawn from a tank of 2000", round, after.Drawn)
 			}
 		}
 		d := s.Detergent
@@ -457,5 +464,70 @@ func TestMachineProgram(t *testing.T) {
 	}
 	if (Press{Kind: Graded, First: "green"}).Check() == nil || (Press{Kind: Graded, First: backflush.Unseen}).Check() != nil {
 		t.Error("grades are not checked")
+	}
+}
+
+// Left in overnight: no click is answered with hot water to the brim, again, and
+// with a little powder for its foam; then it is the coil. A click without water
+// is the jet. Both are a technician's; only water that comes leads to the rinse.
+func TestRecoveryTheNextMorning(t *testing.T) {
+	hear := func(h *hand, what string) State { return h.with(Press{Kind: Heard, What: what}) }
+	h := newHand(t, plan(t, machine.SingleBoiler, true)).to("listen")
+	if s := hear(h, job.Flows); s.Step.ID != "blind" || s.Finding != nil {
+		t.Errorf("water comes: %s", s.Step.ID)
+	}
+	h = newHand(t, plan(t, machine.SingleBoiler, true)).to("listen")
+	for try := 1; try <= 3; try++ {
+		s := hear(h, job.NoClick)
+		if s.Step.ID != fmt.Sprintf("brim-%d", try) || (s.Step.Hazard == job.Sets) != (try == 3) {
+			t.Fatalf("no click for the %d. time: %s, hazard %q", try, s.Step.ID, s.Step.Hazard)
+		}
+		h.press(Done)
+	}
+	s := hear(h, job.NoClick)
+	if s.Finding == nil || s.Finding.Verdict != reason.Stop || !strings.Contains(s.Finding.Title, "coil") || !s.Detergent.In {
+		t.Fatalf("still no click: %+v", s.Finding)
+	}
+	if s := h.press(Stop); s.Outcome != StoppedUnsafe {
+		t.Errorf("stopped: %q", s.Outcome)
+	}
+	h = newHand(t, plan(t, machine.SingleBoiler, true)).to("listen")
+	if s := hear(h, job.Clicks); s.Finding == nil || !strings.Contains(s.Finding.Title, "jet") || s.Step.ID != "listen" {
+		t.Errorf("a click without water: %+v", s.Finding)
+	}
+	if s := hear(h, job.Flows); s.Step.ID != "blind" {
+		t.Errorf("it came after all: %s", s.Step.ID)
+	}
+	h = newHand(t, plan(t, machine.SingleBoiler, true)).to("listen")
+	hear(h, job.NoClick)
+	h.press(Done)
+	hear(h, job.Flows)
+	if s := h.to("discard").press(Done); s.Outcome != Finished || s.Detergent.In {
+		t.Errorf("freed by hot water: %q, %+v", s.Outcome, s.Detergent)
+	}
+	if (Press{Kind: Heard, What: "hums"}).Check() == nil {
+		t.Error("a sound that is none of the three was taken")
+	}
+}
+
+// The tank is asked to be filled before a set of pulses would draw it down to
+// its last tenth; the press that goes on says that it was.
+func TestTankIsFilledInTime(t *testing.T) {
+	a := machine.Answers{Layout: machine.HXHome, Valve: machine.Yes, Drinks: 4, Hardness: units.UnknownHardness(), Treatment: machine.Untreated, Overrides: map[string]string{"tank_l": "0.5", "tray_l": "0"}}
+	p, err := job.Wash(a, backflush.HalfTeaspoon, 1, false, backflush.UsualPowder)
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := newHand(t, p).to("rinse")
+	if s := h.state(); s.FillTank { // 250 of 500 mL are drawn, 200 to come: 450
+		t.Errorf("%v mL drawn", s.Drawn)
+	}
+	h.to("basket")
+	if s := h.state(); !s.FillTank {
+		t.Errorf("450 mL drawn of 500, 50 to come: %v", s.Drawn)
+	}
+	s := h.press(Done)
+	if s.FillTank || s.Drawn.Volume(40) != 50 || s.Used.Volume(40) != 500 {
+		t.Errorf("filled: %v drawn since, %v in all", s.Drawn, s.Used)
 	}
 }

@@ -390,6 +390,13 @@ func TestStoppedUnsafeLeavesTheHazardAndPlansARinse(t *testing.T) {
 	}
 	rinse.press("done")
 	rinse.press("done")
+	rinse.press("heard", "what", "no_click")
+	if rinse.Step.Head != "Fill the blind to the brim" {
+		t.Errorf("no click leads to %s", rinse.Step.Head)
+	}
+	rinse.press("done")
+	rinse.press("heard", "what", "flows")
+	rinse.press("done")
 	rinse.press("begin")
 	rinse.wait(151 * time.Second)
 	rinse.press("reading", "cup", clearCup)

@@ -515,6 +515,7 @@ const (
 	PressKindBegin      PressKind = "begin"
 	PressKindDone       PressKind = "done"
 	PressKindGraded     PressKind = "graded"
+	PressKindHeard      PressKind = "heard"
 	PressKindHold       PressKind = "hold"
 	PressKindNoPressure PressKind = "no_pressure"
 	PressKindReading    PressKind = "reading"
@@ -532,6 +533,8 @@ func (e PressKind) Valid() bool {
 		return true
 	case PressKindGraded:
 		return true
+	case PressKindHeard:
+		return true
 	case PressKindHold:
 		return true
 	case PressKindNoPressure:
@@ -545,12 +548,34 @@ func (e PressKind) Valid() bool {
 	}
 }
 
+// Defines values for PressWhat.
+const (
+	Clicks  PressWhat = "clicks"
+	Flows   PressWhat = "flows"
+	NoClick PressWhat = "no_click"
+)
+
+// Valid indicates whether the value is a known member of the PressWhat enum.
+func (e PressWhat) Valid() bool {
+	switch e {
+	case Clicks:
+		return true
+	case Flows:
+		return true
+	case NoClick:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for RunAllowed.
 const (
 	RunAllowedAgain      RunAllowed = "again"
 	RunAllowedBegin      RunAllowed = "begin"
 	RunAllowedDone       RunAllowed = "done"
 	RunAllowedGraded     RunAllowed = "graded"
+	RunAllowedHeard      RunAllowed = "heard"
 	RunAllowedHold       RunAllowed = "hold"
 	RunAllowedNoPressure RunAllowed = "no_pressure"
 	RunAllowedReading    RunAllowed = "reading"
@@ -567,6 +592,8 @@ func (e RunAllowed) Valid() bool {
 	case RunAllowedDone:
 		return true
 	case RunAllowedGraded:
+		return true
+	case RunAllowedHeard:
 		return true
 	case RunAllowedHold:
 		return true
@@ -836,6 +863,7 @@ func (e SmallDoneTasks) Valid() bool {
 // Defines values for StepKind.
 const (
 	Act    StepKind = "act"
+	Choose StepKind = "choose"
 	Grade  StepKind = "grade"
 	Look   StepKind = "look"
 	Pulses StepKind = "pulses"
@@ -846,6 +874,8 @@ const (
 func (e StepKind) Valid() bool {
 	switch e {
 	case Act:
+		return true
+	case Choose:
 		return true
 	case Grade:
 		return true
@@ -1603,6 +1633,12 @@ type NewRun struct {
 
 	// Method Left out, the method chosen for the machine
 	Method *NewRunMethod `json:"method,omitempty"`
+
+	// Practice Play it without a machine. Nothing is written down
+	Practice *bool `json:"practice,omitempty"`
+
+	// Speed Of a practice run, run seconds a wall second
+	Speed *int `json:"speed,omitempty"`
 }
 
 // NewRunMethod Left out, the method chosen for the machine
@@ -1715,6 +1751,9 @@ type Press struct {
 
 	// Step The step it was made in
 	Step string `json:"step"`
+
+	// What With heard: what happens when the pump runs
+	What *PressWhat `json:"what,omitempty"`
 }
 
 // PressFirst With graded: how brown the first discharge was
@@ -1722,6 +1761,9 @@ type PressFirst string
 
 // PressKind defines model for Press.Kind.
 type PressKind string
+
+// PressWhat With heard: what happens when the pump runs
+type PressWhat string
 
 // Problem defines model for Problem.
 type Problem struct {
@@ -1774,8 +1816,14 @@ type Run struct {
 	// EmptyTray Empty the tray before the next press
 	EmptyTray bool       `json:"empty_tray"`
 	EndedAt   *time.Time `json:"ended_at,omitempty"`
-	Finding   *Finding   `json:"finding,omitempty"`
-	Group     int        `json:"group"`
+
+	// FillTank Fill the tank before the next press
+	FillTank bool     `json:"fill_tank"`
+	Finding  *Finding `json:"finding,omitempty"`
+	Group    int      `json:"group"`
+
+	// Help What may go wrong in the middle
+	Help []Finding `json:"help"`
 
 	// Id A UUID in lower case
 	//
@@ -1793,10 +1841,13 @@ type Run struct {
 	MachineName string      `json:"machine_name"`
 	Next        *Due        `json:"next,omitempty"`
 	Outcome     *RunOutcome `json:"outcome,omitempty"`
-	Schedule    []Segment   `json:"schedule"`
-	Segment     Segment     `json:"segment"`
-	ServerTime  time.Time   `json:"server_time"`
-	SoapyPulses int         `json:"soapy_pulses"`
+
+	// Practice Played without a machine. Nothing is written down
+	Practice    bool      `json:"practice"`
+	Schedule    []Segment `json:"schedule"`
+	Segment     Segment   `json:"segment"`
+	ServerTime  time.Time `json:"server_time"`
+	SoapyPulses int       `json:"soapy_pulses"`
 
 	// Speed Run seconds a wall second
 	Speed     int       `json:"speed"`

@@ -3,12 +3,14 @@ package api
 import (
 	"context"
 	"errors"
+	"fmt"
 	"net/http"
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
 	"freshanvil/core/job"
 	"freshanvil/core/run"
+	"freshanvil/core/units"
 	"freshanvil/internal/store"
 )
 
@@ -27,6 +29,14 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 		return StartRun201JSONResponse(out), err
 	} else if !errors.Is(err, store.ErrNotFound) {
 		return nil, err
+	}
+	practice := r.Body.Practice != nil && *r.Body.Practice
+	speed := max(1, s.Speed)
+	if r.Body.Speed != nil {
+		if !practice {
+			return nil, &units.OutOfRange{Field: "speed", Value: fmt.Sprint(*r.Body.Speed), Allowed: "nothing, but in practice: a real wash takes its time"}
+		}
+		speed = *r.Body.Speed
 	}
 	dirty, err := s.dirty(ctx, m.ID, r.Body.Group)
 	if err != nil {
@@ -47,7 +57,7 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 	} else if method == "" {
 		method = backflush.HalfTeaspoon // refused with the gate's reason
 	}
-	plan, err := job.Wash(m.Answers, method, r.Body.Group, dirty, in)
+	plan, err := job.Wash(m.Answers, method, r.Body.Group, dirty && !practice, in)
 	if err != nil {
 		return nil, err
 	}
@@ -56,7 +66,7 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 			plan.Gone = d.Gone()
 		}
 	}
-	started := store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Group: r.Body.Group, Speed: max(1, s.Speed), Plan: plan, Started: now}
+	started := store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Group: r.Body.Group, Speed: speed, Practice: practice, Plan: plan, Started: now}
 	if err := s.Store.StartRun(ctx, started); errors.Is(err, store.ErrConflict) {
 		return nil, s.openAlready(ctx, m)
 	} else if err != nil {
@@ -123,6 +133,9 @@ func (s *Server) Press(ctx context.Context, r PressRequestObject) (PressResponse
 	if b.First != nil {
 		p.First = backflush.Colour(*b.First)
 	}
+	if b.What != nil {
+		p.What = string(*b.What)
+	}
 	if b.NothingIn != nil {
 		p.NothingIn = *b.NothingIn
 	}
@@ -156,7 +169,7 @@ func (s *Server) run(ctx context.Context, r store.Run, m store.Machine) (Run, er
 	if err != nil {
 		return out, err
 	}
-	if out.Task == RunTaskWaterBackflush {
+	if out.Task == RunTaskWaterBackflush || r.Practice {
 		return out, nil
 	}
 	if *out.Outcome == RunOutcomeDone && out.Task == RunTaskWash {

@@ -340,3 +340,35 @@ func TestSmallOnes(t *testing.T) {
 		t.Error("a water backflush without a valve is put on record")
 	}
 }
+
+// A practice run is played at its own speed without a machine: no hazard, no
+// log, no use, and it does not stand in the way of a real one.
+func TestPracticeLeavesNothingBehind(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	var run Run
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "group": 1, "practice": true, "speed": 30, "method": "soak"}, 201, &run)
+	l := &live{bench: b, id: run.Id, Run: run}
+	if !run.Practice || run.Speed != 30 || len(run.Help) < 4 {
+		t.Errorf("%+v", run)
+	}
+	for range 3 {
+		l.press("done")
+	}
+	if !l.Detergent.In || len(b.first().Hazards) != 0 || b.first().OpenRun != nil {
+		t.Error("practice marks the machine")
+	}
+	b.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "double", "at": b.now}, 201, nil)
+	b.start(id)
+	l.press("stop")
+	var log Log
+	b.call("GET", "/api/log", nil, 200, &log)
+	if *l.Outcome != "stopped_unsafe" || len(log.Entries) != 0 || len(b.first().Hazards) != 0 {
+		t.Errorf("practice is written down: %+v", log.Entries)
+	}
+	var p Problem
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "group": 1, "speed": 30}, 422, &p)
+	if *p.Field != "speed" {
+		t.Errorf("a real run at speed: %+v", p)
+	}
+}

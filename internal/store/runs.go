@@ -19,6 +19,7 @@ import (
 type Run struct {
 	ID, MachineID, Device string
 	Group, Speed          int
+	Practice              bool // played without a machine: nothing follows from it
 	Plan                  job.Plan
 	Started               time.Time
 	Presses               []run.Press
@@ -36,6 +37,7 @@ type (
 		GroupNo   int
 		Device    string
 		Speed     int
+		Practice  bool
 		Plan      job.Plan `gorm:"serializer:json"`
 		StartedMs int64
 		EndedMs   *int64
@@ -107,7 +109,7 @@ func (s *Store) StartRun(ctx context.Context, r Run) error {
 		if err := tx.Model(&runRow{}).Where("id = ?", r.ID).Count(&there).Error; err != nil || there > 0 {
 			return err
 		}
-		return tx.Create(&runRow{ID: r.ID, MachineID: r.MachineID, GroupNo: r.Group, Device: r.Device, Speed: r.Speed, Plan: r.Plan, StartedMs: ms(r.Started)}).Error
+		return tx.Create(&runRow{ID: r.ID, MachineID: r.MachineID, GroupNo: r.Group, Device: r.Device, Speed: r.Speed, Practice: r.Practice, Plan: r.Plan, StartedMs: ms(r.Started)}).Error
 	})
 	if duplicate(err) {
 		return fmt.Errorf("another run is open on this machine: %w", ErrConflict)
@@ -131,7 +133,7 @@ func loadRun(db *gorm.DB, id string) (Run, error) {
 	if err := db.Order("seq").Find(&presses, "run_id = ?", id).Error; err != nil {
 		return Run{}, err
 	}
-	r := Run{ID: row.ID, MachineID: row.MachineID, Device: row.Device, Group: row.GroupNo, Speed: row.Speed, Plan: row.Plan, Started: at(row.StartedMs), Presses: make([]run.Press, len(presses))}
+	r := Run{ID: row.ID, MachineID: row.MachineID, Device: row.Device, Group: row.GroupNo, Speed: row.Speed, Practice: row.Practice, Plan: row.Plan, Started: at(row.StartedMs), Presses: make([]run.Press, len(presses))}
 	for i, p := range presses {
 		r.Presses[i] = p.Body
 		r.Presses[i].At = at(p.AtMs)
@@ -139,10 +141,10 @@ func loadRun(db *gorm.DB, id string) (Run, error) {
 	return r, nil
 }
 
-// OpenRuns lists the runs that go on.
+// OpenRuns lists the runs that go on, practice left out.
 func (s *Store) OpenRuns(ctx context.Context) ([]Run, error) {
 	var rows []runRow
-	err := s.db.WithContext(ctx).Find(&rows, "ended_ms IS NULL").Error
+	err := s.db.WithContext(ctx).Find(&rows, "ended_ms IS NULL AND practice = 0").Error
 	list := make([]Run, len(rows))
 	for i, r := range rows {
 		list[i] = Run{ID: r.ID, MachineID: r.MachineID, Group: r.GroupNo, Plan: r.Plan, Started: at(r.StartedMs), Speed: r.Speed}
@@ -208,6 +210,12 @@ func clamp(t, low, high time.Time) time.Time {
 const detergent = "detergent"
 
 func follow(tx *gorm.DB, r Run, after run.State, now time.Time) error {
+	if r.Practice {
+		if after.Outcome == "" {
+			return nil
+		}
+		return tx.Model(&runRow{}).Where("id = ?", r.ID).Updates(map[string]any{"ended_ms": ms(after.EndedAt), "outcome": string(after.Outcome)}).Error
+	}
 	open := tx.Model(&hazardRow{}).Where("machine_id = ? AND group_no = ? AND chemical = ? AND cleared_ms IS NULL", r.MachineID, r.Group, detergent)
 	switch {
 	case after.Detergent.In:
@@ -321,7 +329,7 @@ func (s *Store) SignOff(ctx context.Context, id, machineID string, group int, na
 		if err := tx.Model(&careRow{}).Where("id = ?", id).Count(&there).Error; err != nil || there > 0 {
 			return err
 		}
-		if err := tx.Model(&runRow{}).Where("machine_id = ? AND group_no = ? AND ended_ms IS NULL", machineID, group).Count(&open).Error; err != nil {
+		if err := tx.Model(&runRow{}).Where("machine_id = ? AND group_no = ? AND ended_ms IS NULL AND practice = 0", machineID, group).Count(&open).Error; err != nil {
 			return err
 		}
 		if open > 0 {

@@ -3,12 +3,27 @@
   import Band from './lib/Band.svelte'
   import Help from './lib/Help.svelte'
   import HowWorked from './lib/HowWorked.svelte'
+  import { ask, client } from './lib/api'
   import { stamp } from './lib/format'
   import { isActive, navigate, p, route } from './lib/router'
   import { help, loadHazards, loadPreferences, startTheme } from './lib/state.svelte'
 
   startTheme()
   void loadPreferences()
+  void leadBack()
+
+  // whoever opens a page while detergent stands in a group with its run open is
+  // led back to it, once
+  async function leadBack() {
+    if (/\/runs\//.test(location.pathname)) return
+    try {
+      const { machines } = await ask(client.GET('/bench'))
+      const left = machines.find((m) => m.open_run && m.hazards.some((h) => h.group === m.open_run?.group))
+      if (left?.open_run) await navigate('/machines/:id/runs/:run', { params: { id: left.id, run: left.open_run.id }, replace: true })
+    } catch {
+      // the band leads there too
+    }
+  }
   let now = $state(new Date())
   $effect(() => {
     const tick = setInterval(() => (now = new Date()), 10_000)

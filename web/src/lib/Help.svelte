@@ -18,6 +18,8 @@
     ['space', 'in a run: the main button'],
     ['n', 'in a run: no pressure'],
     ['x', 'in a run: I cannot go on'],
+    ['h', 'in a run: something is wrong'],
+    ['s', 'in a run: sound on or off'],
     ['tab, enter', 'everything else; dotted numbers open'],
     ['?', 'this list'],
   ]

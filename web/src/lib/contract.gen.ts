@@ -801,6 +801,13 @@ export interface components {
              * @enum {string}
              */
             method?: "half_teaspoon" | "soak" | "ten_and_five" | "short_pulse" | "three_pulse" | "tablet" | "machine_program" | "water_only";
+            /**
+             * @description Play it without a machine. Nothing is written down
+             * @default false
+             */
+            practice?: boolean;
+            /** @description Of a practice run, run seconds a wall second */
+            speed?: number;
         };
         Cup: {
             /** @enum {string} */
@@ -818,7 +825,12 @@ export interface components {
             /** @description The segment it was made in */
             segment: number;
             /** @enum {string} */
-            kind: "done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "again" | "stop";
+            kind: "done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "heard" | "again" | "stop";
+            /**
+             * @description With heard: what happens when the pump runs
+             * @enum {string}
+             */
+            what?: "flows" | "no_click" | "clicks";
             /**
              * @description With graded: how brown the first discharge was
              * @enum {string}
@@ -1050,7 +1062,7 @@ export interface components {
         Step: {
             id: string;
             /** @enum {string} */
-            kind: "act" | "pulses" | "look" | "wait" | "grade";
+            kind: "act" | "pulses" | "look" | "wait" | "grade" | "choose";
             title: string;
             head: string;
             do: string[];
@@ -1108,7 +1120,7 @@ export interface components {
             step: components["schemas"]["Step"];
             segment: components["schemas"]["Segment"];
             schedule: components["schemas"]["Segment"][];
-            allowed: ("done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "again" | "stop")[];
+            allowed: ("done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "heard" | "again" | "stop")[];
             lines: components["schemas"]["Line"][];
             /** @enum {string} */
             outcome?: "done" | "stopped" | "stopped_unsafe";
@@ -1127,6 +1139,12 @@ export interface components {
             finding?: components["schemas"]["Finding"];
             /** @description Empty the tray before the next press */
             empty_tray: boolean;
+            /** @description Fill the tank before the next press */
+            fill_tank: boolean;
+            /** @description Played without a machine. Nothing is written down */
+            practice: boolean;
+            /** @description What may go wrong in the middle */
+            help: components["schemas"]["Finding"][];
             tray?: components["schemas"]["Vessel"];
             tank?: components["schemas"]["Vessel"];
             next?: components["schemas"]["Due"];

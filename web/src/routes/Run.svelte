@@ -7,6 +7,7 @@
   import { amount, figure, preferred, worked } from '../lib/format'
   import DoseWords from '../lib/DoseWords.svelte'
   import { Live } from '../lib/live.svelte'
+  import { Sounds } from '../lib/sounds.svelte'
   import FirstDischarge from '../lib/FirstDischarge.svelte'
   import Lesson from '../lib/Lesson.svelte'
   import Num from '../lib/Num.svelte'
@@ -27,6 +28,18 @@
   const allowed = (kind: Schemas['Press']['kind']) => run?.allowed.includes(kind) ?? false
   let cup = $state<Partial<Schemas['Cup']>>({})
   const picked = $derived(cup.colour && cup.foam && cup.grains ? (cup as Schemas['Cup']) : undefined)
+  let what = $state<Schemas['Press']['what']>()
+  const heard = [
+    ['flows', 'It clicks, and water comes'],
+    ['no_click', 'No click, no water'],
+    ['clicks', 'It clicks, but no water'],
+  ] as const
+  let trouble = $state<HTMLDialogElement>()
+  const sounds = new Sounds()
+  // a run that stands still with detergent in the group is not to be forgotten
+  const standing = $derived(run && !run.outcome && run.detergent.in && !pulsing && !soaking ? ((live.now - Date.parse(run.segment.starts_at)) / 1000) * run.speed : 0)
+  const patience = 60 // seconds
+  const nagging = $derived(standing > patience)
   let first = $state<Schemas['Press']['first']>()
   let leaving = $state<HTMLDialogElement>()
 
@@ -56,24 +69,37 @@
     void step?.id
     cup = {}
     first = undefined
+    what = undefined
   })
+  const moment = $derived(run && !run.outcome ? `${step?.id} ${live.segment?.index} ${live.segment?.kind}` : '')
+  $effect(() => {
+    if (!moment) return
+    const kind = live.segment?.kind
+    sounds.play(kind === 'on' ? 'on' : kind === 'off' ? 'off' : 'ready', moment)
+  })
+  const turn = $derived(nagging ? Math.floor((standing - patience) / 15) : -1)
+  $effect(() => {
+    if (turn >= 0) sounds.play('overdue', `${moment} ${turn}`)
+  })
+  $effect(() => sounds.keepAwake(Boolean(run && !run.outcome)))
   $effect(() => {
     if (run?.outcome) void loadHazards()
   })
   $effect(() => {
-    const what = run?.outcome ? 'ended' : pulsing ? `${on ? 'ON' : 'OFF'} ${seconds}` : soaking ? `${step?.head} ${minutes(live.left)}` : (step?.head ?? 'Run')
-    document.title = `${what} · ${run?.machine_name ?? 'Fresh Anvil'}`
+    const now = run?.outcome ? 'ended' : nagging ? `! waiting ${minutes(standing)}` : pulsing ? `${on ? 'ON' : 'OFF'} ${seconds}` : soaking ? `${step?.head} ${minutes(live.left)}` : (step?.head ?? 'Run')
+    document.title = `${now} · ${run?.machine_name ?? 'Fresh Anvil'}`
   })
 
   const minutes = (s: number) => `${Math.floor(Math.ceil(s) / 60)}:${String(Math.ceil(s) % 60).padStart(2, '0')}`
   type Main = { text: string; act: () => void; off?: boolean }
   const main = $derived.by((): Main | undefined => {
     if (!run || !step || run.outcome) return undefined
-    const tray = run.empty_tray ? 'Tray is empty. ' : ''
+    const tray = (run.empty_tray ? 'Tray is empty. ' : '') + (run.fill_tank ? 'Tank is full. ' : '')
     if (pulsing) return { text: on ? 'Stop pulse' : 'Pause', act: () => live.press('hold') }
     if (allowed('begin')) return { text: tray + (run.segment.kind === 'held' ? 'Pulse again' : step.button), act: () => live.press('begin') }
     if (allowed('reading')) return { text: picked ? step.button : 'Pick one in each row', act: () => picked && live.press('reading', { cup: picked }), off: !picked }
     if (allowed('graded')) return { text: first ? step.button : 'Pick one', act: () => first && live.press('graded', { first }), off: !first }
+    if (allowed('heard')) return { text: what ? step.button : 'Pick one', act: () => what && live.press('heard', { what }), off: !what }
     if (soaking && allowed('done')) return { text: 'It has finished', act: () => live.press('done') }
     if (allowed('again')) return { text: 'Two more pulses', act: () => live.press('again') }
     if (allowed('done')) return { text: tray + step.button, act: () => live.press('done') }
@@ -85,9 +111,11 @@
     act()
   }
   function key(event: KeyboardEvent) {
-    if (event.repeat || leaving?.open || opened.path.length > 0 || help.shown) return
+    if (event.repeat || leaving?.open || trouble?.open || opened.path.length > 0 || help.shown) return
     if (event.key === 'n' && pulsing) return void live.press('no_pressure')
     if (event.key === 'x' && allowed('stop')) return leaving?.showModal()
+    if (event.key === 'h') return trouble?.showModal()
+    if (event.key === 's') return sounds.mute(!sounds.muted)
     if (event.key !== ' ') return
     // a picked choice has said what it can: space goes on; all else keeps its own space
     const on = event.target as HTMLElement
@@ -108,10 +136,12 @@
   <div class="p-8"><ProblemNote problem={problemOf(live.problem)} /><a class="btn btn-primary" href={p('/')}>Go to the bench</a></div>
 {/if}
 {#if run && step}
-  {#if run.detergent.in}
+  {#if run.practice}
+    <p class="practice"><b>Practice.</b> No machine, no powder: nothing is written down.</p>
+  {:else if run.detergent.in}
     <div class="band" role="alert">
       <div class="flex flex-wrap justify-between gap-x-8">
-        <span>{run.detergent.text}</span>
+        <span>{run.detergent.text}{#if nagging}. <b>Waiting for you: {minutes(standing)}</b>{/if}</span>
         {#if cautionShort && !run.outcome}<span class="max-md:hidden">{cautionShort}</span>{/if}
       </div>
     </div>
@@ -126,13 +156,15 @@
       {#if run.outcome}
         <div class="middle">
           {#if run.outcome === 'done'}
-            <h1 class="huge-voice big">{run.task === 'wash' ? 'Washed.' : run.task === 'rinse' ? 'Rinsed.' : 'Backflushed.'}</h1>
-            {#if run.task === 'water_backflush'}
+            <h1 class="huge-voice big">{run.practice ? 'Practised.' : run.task === 'wash' ? 'Washed.' : run.task === 'rinse' ? 'Rinsed.' : 'Backflushed.'}</h1>
+            {#if run.practice}
+              <p class="say">{run.soapy_pulses} pulses with detergent, {run.detergent.rinsed} of water. Nothing is written down.</p>
+            {:else if run.task === 'water_backflush'}
               <p class="say">Written down: {run.detergent.rinsed} pulses of water. It does not take the detergent wash's place.</p>
             {:else}
             <p class="say">Written down: {run.wash.dose ? `${run.wash.dose.form === 'tablets' ? 'one tablet' : worked(run.wash.dose.mass)}, ${run.soapy_pulses} pulses with it, ` : ''}{run.detergent.rinsed} of water, cup clear.</p>
             {/if}
-            {#if run.task === 'rinse'}<p class="say">Group {run.group} may make drinks again. This was a rinse: the wash itself does not count as done.</p>{/if}
+            {#if run.task === 'rinse' && !run.practice}<p class="say">Group {run.group} may make drinks again. This was a rinse: the wash itself does not count as done.</p>{/if}
             {#if run.next?.days && run.next.state !== 'overdue'}
               {@const next = run.next}
               <p class="say">Next wash <Around due={next} zone={run.zone} />.</p>
@@ -141,6 +173,9 @@
             {#if run.then}
               <StartWash machine={run.machine_id} group={run.then.group} text="Go on with group {run.then.group}" />
             {/if}
+          {:else if run.practice}
+            <h1 class="huge-voice big">Stopped.</h1>
+            <p class="say">Practice: nothing is written down. With real powder, the group would now be marked until it is rinsed.</p>
           {:else if run.outcome === 'stopped'}
             <h1 class="huge-voice big">Stopped.</h1>
             <p class="say">No detergent went in. Nothing is counted as done.</p>
@@ -191,8 +226,17 @@
             <h1 class="huge-voice big" class:smaller={step.kind === 'look'}>{step.head}</h1>
           {/if}
           {#if run.empty_tray}<p class="say text-stop"><b>Empty the tray first.</b> It would overflow.</p>{/if}
+          {#if run.fill_tank}<p class="say text-stop"><b>Fill the tank first.</b> The pump would draw air.</p>{/if}
           {#if allowed('reading')}
+            <p class="say">Rinsed <b>{run.detergent.rinsed}</b> times; at least <b><Num worked={run.wash.rinse} text={String(run.detergent.least)} /></b>, the larger of the method's own count and what the residue asks for. The cup has the last word.</p>
             <CupReading bind:cup />
+          {:else if allowed('heard')}
+            <p class="say">{step.do[0]}</p>
+            <div class="grid gap-2" role="radiogroup" aria-label={step.head}>
+              {#each heard as [value, text] (value)}
+                <label class="hear"><input class="sr-only" type="radio" name="heard" {value} bind:group={what} />{text}</label>
+              {/each}
+            </div>
           {:else if allowed('graded')}
             <p class="say">{step.do[0]}</p>
             <FirstDischarge bind:first />
@@ -228,7 +272,13 @@
         {#if !run.outcome}
           <div class="flex flex-wrap justify-between gap-x-6">
             {#if allowed('stop')}<button type="button" class="cannot" onclick={() => leaving?.showModal()}>I cannot go on</button>{/if}
-            <a class="cannot" href={p('/')}>Bench; the run goes on</a>
+            <button type="button" class="cannot" onclick={() => trouble?.showModal()}>Something is wrong</button>
+            <a class="cannot" href={p('/')}>{run.practice ? 'Leave it' : 'Bench; the run goes on'}</a>
+          </div>
+          <div class="sound">
+            <button type="button" class="cannot" aria-pressed={!sounds.muted} onclick={() => sounds.mute(!sounds.muted)}>{sounds.muted ? 'Sound is off' : sounds.asleep ? 'Sound off, touch' : 'Sound is on'}</button>
+            <input type="range" min="0" max="1" step="0.1" aria-label="Volume" value={sounds.volume} oninput={(e) => sounds.louder(Number(e.currentTarget.value))} />
+            {#if sounds.dark}<span class="label-voice">the screen may go dark here</span>{/if}
           </div>
         {/if}
       </div>
@@ -246,6 +296,19 @@
     </aside>
   </div>
 
+  <dialog bind:this={trouble} class="modal" aria-labelledby="trouble-title">
+    <div class="modal-box border-ink bg-slip max-w-2xl border-2">
+      <h2 id="trouble-title" class="head-voice text-[30px]">Something is wrong</h2>
+      {#each run.help as h (h.title)}
+        <details class="border-rule border-b py-1">
+          <summary class="min-h-11 cursor-pointer py-2 text-[19px]"><b class:text-stop={h.verdict === 'stop'}>{h.title}</b></summary>
+          {#each h.because as r (r.text)}<p class="mb-1">{r.text}</p>{/each}
+          {#each h.next ?? [] as n (n)}<p class="mb-1"><b>{n}</b></p>{/each}
+        </details>
+      {/each}
+      <button type="button" class="btn btn-primary mt-5" onclick={() => trouble?.close()}>Go on with the run</button>
+    </div>
+  </dialog>
   <dialog bind:this={leaving} class="modal" aria-labelledby="leaving-title">
     <div class="modal-box border-ink bg-slip max-w-xl border-2">
       <h2 id="leaving-title" class="head-voice text-[30px]">Stop this run?</h2>
@@ -346,6 +409,42 @@
   }
   .big {
     font-size: clamp(56px, 8vw, 116px);
+  }
+  .practice {
+    background: var(--color-act-soft);
+    border-bottom: 2px solid var(--color-ink);
+    padding: 10px 32px;
+  }
+  .hear {
+    display: flex;
+    align-items: center;
+    min-height: 60px;
+    max-width: 560px;
+    padding: 6px 20px;
+    border: 2px solid currentColor;
+    font-size: 22px;
+    font-weight: 600;
+    font-stretch: 80%;
+    cursor: pointer;
+  }
+  .hear:has(input:checked) {
+    background: var(--color-ink);
+    color: var(--color-paper);
+  }
+  .hear:has(input:focus-visible) {
+    outline: 4px solid var(--color-act);
+    outline-offset: 2px;
+  }
+  .sound {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 0 16px;
+  }
+  .sound input {
+    width: 110px;
+    min-height: 44px;
+    accent-color: var(--color-ink);
   }
   .soak {
     font-size: clamp(64px, 9vw, 130px);

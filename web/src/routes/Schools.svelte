@@ -9,6 +9,7 @@
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { p, route } from '../lib/router'
   import RulerRows from '../lib/RulerRows.svelte'
+  import StartWash from '../lib/StartWash.svelte'
   import WeekRhythm from '../lib/WeekRhythm.svelte'
 
   let schools = $state<Schemas['Schools']>()
@@ -118,6 +119,7 @@
                 {#if m.wash}
                   {#if m.wash.dose}<Num worked={m.wash.dose.mass} text={worked(m.wash.dose.mass)} />,{/if}
                   <Num worked={m.wash.minutes} text="{round(m.wash.minutes.value)} min" />
+                  {#if m.fits.verdict !== 'refused'}<div class="try"><StartWash machine={s.machine_id} group={1} method={m.id as Schemas['NewRun']['method']} text="Practise" practice line /></div>{/if}
                   {#if m.wash.residue}<div><Num worked={m.wash.rinse} text="{round(m.wash.rinse.value)} of water" /> leave <Num worked={m.wash.residue} text={residue(m.wash.residue)} /></div>{/if}
                 {/if}
               </div>
@@ -146,6 +148,12 @@
     align-items: baseline;
     padding: 8px 0;
     border-bottom: 1px solid var(--color-rule);
+  }
+  .try :global(.btn) {
+    min-height: 44px;
+    padding: 4px 14px;
+    font-size: 15px;
+    margin: 4px 0;
   }
   .method {
     display: grid;

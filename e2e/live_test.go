@@ -1,0 +1,124 @@
+package e2e
+
+import (
+	"encoding/json"
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+)
+
+// sounded is what was sounded so far, or would have been.
+func (p *page) sounded() (list []struct {
+	Sound string
+	Muted bool
+}) {
+	p.t.Helper()
+	p.must(json.Unmarshal([]byte(p.eval(`() => JSON.stringify(window.freshAnvilSounds ?? [])`)), &list))
+	return list
+}
+
+// ON and OFF sound once each at every boundary, muted ones are marked; a run
+// that stands still with detergent in the group nags, and the next page that is
+// opened leads back to it.
+func TestSoundsAndNagging(t *testing.T) {
+	a := start(t, "demo", "--speed", "30")
+	b := browse(t)
+	p := a.open(b, "/", 1280, 800)
+	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
+	goOn(p, "Get ready", "Brush and flush", "tsp")
+	p.step("Detergent pulses")
+	p.must(p.Keyboard.Type(input.KeyS))
+	p.sees("Sound is off")
+	before := len(p.sounded())
+	p.space()
+	p.step("The first discharge")
+	count := map[string]int{}
+	for _, s := range p.sounded()[before:] {
+		count[s.Sound]++
+		if !s.Muted {
+			t.Errorf("%s sounds while the sound is off", s.Sound)
+		}
+	}
+	if count["on"] != 5 || count["off"] != 5 || count["ready"] != 1 {
+		t.Errorf("five pulses sound as %v", count)
+	}
+	p.must(p.Keyboard.Type(input.KeyS))
+	p.sees("Sound is on")
+	// nobody comes: a minute of run time is two seconds here
+	p.sees("Waiting for you")
+	p.until("the nagging", func() bool {
+		list := p.sounded()
+		return len(list) > 0 && list[len(list)-1].Sound == "overdue" && !list[len(list)-1].Muted
+	})
+	if title := p.eval(`() => document.title`); !strings.HasPrefix(title, "! waiting") {
+		t.Errorf("the title says %q", title)
+	}
+	q := a.open(b, "/log", 390, 844)
+	q.step("The first discharge")
+	q.sees("Waiting for you")
+	// nor can it be forgotten by leaving: the band stands, and leads back
+	q.click("a", "Bench; the run goes on")
+	q.sees("Detergent in group 1: no drinks")
+}
+
+// The next morning: no click is answered with hot water to the brim; when water
+// comes, the rinse goes on. What may be wrong is at hand in the run.
+func TestRecoveryNextMorning(t *testing.T) {
+	a := start(t, "demo", "--speed", "60")
+	p := a.open(browse(t), "/", 1280, 800)
+	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
+	goOn(p, "Get ready", "Brush and flush", "tsp")
+	p.step("Detergent pulses")
+	p.must(p.Keyboard.Type(input.KeyH))
+	p.sees("The handle is stuck")
+	p.click("summary", "Still soapy")
+	p.sees("Blind out, wash it in clean water")
+	p.click("dialog button", "Go on with the run")
+	p.must(p.Keyboard.Type(input.KeyX))
+	p.click("dialog button", "Stop, detergent left in")
+	p.step("Stopped, unsafe")
+	p.click("a", "To the bench")
+	p.click("button", "Start the rinse")
+	goOn(p, "Get ready", "Handle out, carefully")
+	p.step("Listen")
+	p.click("label.hear", "No click, no water")
+	p.space()
+	p.step("Fill the blind to the brim")
+	p.space()
+	p.step("Listen")
+	p.click("label.hear", "It clicks, but no water")
+	p.space()
+	p.sees("the group's jet is blocked")
+	p.click("label.hear", "It clicks, and water comes")
+	p.click("aside button", "That is what happens")
+	goOn(p, "Blind in", "Water pulses")
+	p.step("Look in the cup")
+	p.sees("at least 10")
+	pickClear(p)
+	p.space()
+	goOn(p, "Basket back", "Pour the first drink away")
+	p.step("Rinsed.")
+}
+
+// A method is tried without a machine, at speed: marked on screen, nothing is
+// written down, the machine stays as it was.
+func TestPractice(t *testing.T) {
+	a := start(t, "serve", "--speed", "60")
+	p := home(t, a)
+	p.click("a", "How often, and how")
+	p.sees("The methods")
+	p.click(".method:first-child button", "Practise")
+	p.sees("No machine, no powder: nothing is written down.")
+	p.sees("at 10 times the speed")
+	goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	firstDischarge(p, "brown")
+	goOn(p, "Empty the blind", "Water pulses")
+	p.step("Look in the cup")
+	pickClear(p)
+	p.space()
+	goOn(p, "Basket back", "Pour the first drink away")
+	p.step("Practised.")
+	p.must(p.Navigate(a.address + "/log"))
+	p.sees("Nothing is on record yet")
+}
