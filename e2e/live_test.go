@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"encoding/json"
+	"fmt"
 	"strings"
 	"testing"
 
@@ -121,4 +122,34 @@ func TestPractice(t *testing.T) {
 	p.step("Practised.")
 	p.must(p.Navigate(a.address + "/log"))
 	p.sees("Nothing is on record yet")
+}
+
+// ON and OFF are readable: the capitals are at least a quarter of the height at
+// 1280×800 and an eighth at 390 px, and nothing runs over the edge, with ten
+// seconds of OFF either.
+func TestPulseIsReadable(t *testing.T) {
+	a := start(t, "serve")
+	p := home(t, a)
+	p.click("a", "How often, and how")
+	p.click(".method:nth-child(5) button", "Practise") // three pulses: 10 on, 10 off
+	goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	phone := a.open(p.Browser(), p.eval(`() => location.pathname`), 390, 844)
+	for _, c := range []struct {
+		p    *page
+		part float64
+	}{{p, 0.25}, {phone, 0.125}} {
+		for _, w := range []string{"OFF", "ON"} {
+			c.p.until(w, func() bool { return word(c.p) == w })
+			got := c.p.eval(`() => {
+				const word = document.querySelector('.word'), pulse = document.querySelector('.pulse'), seconds = document.querySelector('.seconds')
+				const over = seconds.getBoundingClientRect().right > innerWidth + 1 || word.getBoundingClientRect().right > seconds.getBoundingClientRect().left + 1 || pulse.scrollWidth > pulse.clientWidth + 1
+				return (parseFloat(getComputedStyle(word).fontSize) * 0.7) / innerHeight + ' ' + over
+			}`)
+			var share float64
+			var over bool
+			if _, err := fmt.Sscan(got, &share, &over); err != nil || share < c.part || over {
+				t.Errorf("%s: %.3f of the height, want %v; over the edge %v, %v", w, share, c.part, over, err)
+			}
+		}
+	}
 }

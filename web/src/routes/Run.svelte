@@ -79,6 +79,10 @@
   })
   const turn = $derived(nagging ? Math.floor((standing - patience) / 15) : -1)
   $effect(() => {
+    void step?.id
+    queueMicrotask(() => document.querySelector('.lines .now')?.scrollIntoView({ block: 'nearest' }))
+  })
+  $effect(() => {
     if (turn >= 0) sounds.play('overdue', `${moment} ${turn}`)
   })
   $effect(() => sounds.keepAwake(Boolean(run && !run.outcome)))
@@ -270,14 +274,14 @@
           <div class="vessel"><span>tank</span><div class="track"><div class="waves" style:width="{run.tank.share * 82}%"></div><i></i></div><b><Num worked={run.tank.has} text="{amount(run.tank.has.value / 1000, 'L')} left" /></b></div>
         {/if}
         {#if !run.outcome}
-          <div class="flex flex-wrap justify-between gap-x-6">
+          <div class="ways">
             {#if allowed('stop')}<button type="button" class="cannot" onclick={() => leaving?.showModal()}>I cannot go on</button>{/if}
             <button type="button" class="cannot" onclick={() => trouble?.showModal()}>Something is wrong</button>
             <a class="cannot" href={p('/')}>{run.practice ? 'Leave it' : 'Bench; the run goes on'}</a>
-          </div>
-          <div class="sound">
-            <button type="button" class="cannot" aria-pressed={!sounds.muted} onclick={() => sounds.mute(!sounds.muted)}>{sounds.muted ? 'Sound is off' : sounds.asleep ? 'Sound off, touch' : 'Sound is on'}</button>
-            <input type="range" min="0" max="1" step="0.1" aria-label="Volume" value={sounds.volume} oninput={(e) => sounds.louder(Number(e.currentTarget.value))} />
+            <span class="sound">
+              <button type="button" class="cannot" aria-pressed={!sounds.muted} onclick={() => sounds.mute(!sounds.muted)}>{sounds.muted ? 'Sound is off' : sounds.asleep ? 'Sound off, touch' : 'Sound is on'}</button>
+              <input type="range" min="0" max="1" step="0.1" aria-label="Volume" value={sounds.volume} oninput={(e) => sounds.louder(Number(e.currentTarget.value))} />
+            </span>
             {#if sounds.dark}<span class="label-voice">the screen may go dark here</span>{/if}
           </div>
         {/if}
@@ -435,14 +439,21 @@
     outline: 4px solid var(--color-act);
     outline-offset: 2px;
   }
+  .ways {
+    display: grid;
+    grid-template-columns: auto auto;
+    justify-content: space-between;
+    align-items: center;
+    gap: 0 12px;
+    font-size: 16px;
+  }
   .sound {
     display: flex;
-    flex-wrap: wrap;
     align-items: center;
-    gap: 0 16px;
+    gap: 10px;
   }
   .sound input {
-    width: 110px;
+    width: 64px;
     min-height: 44px;
     accent-color: var(--color-ink);
   }
@@ -478,12 +489,14 @@
   }
   .lines {
     font-stretch: 80%;
+    min-height: 0;
+    overflow-y: auto;
   }
   .lines li {
     display: flex;
     justify-content: space-between;
     gap: 12px;
-    padding: 8px 16px;
+    padding: 6px 16px;
     border-bottom: 1px solid var(--color-rule);
   }
   .lines .gone span {
@@ -584,7 +597,23 @@
     outline-offset: -6px;
     outline-color: var(--color-act);
   }
+  @media (min-width: 1001px) {
+    .stage {
+      flex: 1 0 0;
+      height: 0;
+      min-height: 600px;
+    }
+    .show {
+      overflow-y: auto;
+    }
+  }
   @media (max-width: 1000px) {
+    .word {
+      font-size: min(44cqw, 42vh, 340px);
+    }
+    .word + .seconds.wide {
+      font-size: min(43cqw, 72vh, 560px);
+    }
     .stage {
       display: flex;
       flex-direction: column;
