@@ -6,11 +6,13 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"net"
 	"net/http"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -30,6 +32,19 @@ type app struct {
 // start runs the built binary on a free port and stops it with the test.
 func start(t testing.TB, args ...string) *app {
 	t.Helper()
+	a, cmd := launch(t, append(args, "--port", "0", "--db", filepath.Join(t.TempDir(), "test.db"))...)
+	t.Cleanup(func() {
+		_ = cmd.Process.Signal(os.Interrupt)
+		if err := cmd.Wait(); err != nil {
+			t.Errorf("the server did not stop cleanly: %v", err)
+		}
+	})
+	return a
+}
+
+// launch runs the built binary and waits for its address.
+func launch(t testing.TB, args ...string) (*app, *exec.Cmd) {
+	t.Helper()
 	binary, err := filepath.Abs("../bin/freshanvil")
 	if err != nil {
 		t.Fatal(err)
@@ -37,7 +52,7 @@ func start(t testing.TB, args ...string) *app {
 	if _, err := os.Stat(binary); err != nil {
 		t.Fatalf("%v: run make build first", err)
 	}
-	cmd := exec.Command(binary, append(args, "--port", "0", "--db", filepath.Join(t.TempDir(), "test.db"))...)
+	cmd := exec.Command(binary, args...)
 	cmd.Stderr = os.Stderr
 	out, err := cmd.StdoutPipe()
 	if err != nil {
@@ -46,18 +61,76 @@ func start(t testing.TB, args ...string) *app {
 	if err := cmd.Start(); err != nil {
 		t.Fatal(err)
 	}
-	t.Cleanup(func() {
-		_ = cmd.Process.Signal(os.Interrupt)
-		if err := cmd.Wait(); err != nil {
-			t.Errorf("the server did not stop cleanly: %v", err)
-		}
-	})
 	line, err := bufio.NewReader(out).ReadString('\n')
 	at := strings.Index(line, "http://")
 	if err != nil || at < 0 {
 		t.Fatalf("the server printed %q, %v: no address", line, err)
 	}
-	return &app{t, strings.TrimSpace(line[at:])}
+	return &app{t, strings.TrimSpace(line[at:])}, cmd
+}
+
+// wire is a connection that can be cut: a proxy on its way to an application.
+type wire struct {
+	mu    sync.Mutex
+	cut   bool
+	open  map[net.Conn]bool
+	front net.Listener
+}
+
+// over puts a wire in front of an application; the test takes it away.
+func (a *app) over() (*app, *wire) {
+	a.t.Helper()
+	front, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		a.t.Fatal(err)
+	}
+	w := &wire{open: map[net.Conn]bool{}, front: front}
+	a.t.Cleanup(func() {
+		_ = front.Close()
+		w.breaks(true)
+	})
+	back := strings.TrimPrefix(a.address, "http://")
+	go func() {
+		for {
+			in, err := front.Accept()
+			if err != nil {
+				return
+			}
+			out, err := net.Dial("tcp", back)
+			w.mu.Lock()
+			if err != nil || w.cut {
+				w.mu.Unlock()
+				_ = in.Close()
+				if out != nil {
+					_ = out.Close()
+				}
+				continue
+			}
+			w.open[in], w.open[out] = true, true
+			w.mu.Unlock()
+			for _, pair := range [][2]net.Conn{{in, out}, {out, in}} {
+				go func() {
+					_, _ = io.Copy(pair[0], pair[1])
+					_ = pair[0].Close()
+					_ = pair[1].Close()
+				}()
+			}
+		}
+	}()
+	return &app{a.t, "http://" + front.Addr().String()}, w
+}
+
+// breaks cuts the wire or mends it.
+func (w *wire) breaks(cut bool) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	w.cut = cut
+	if cut {
+		for c := range w.open {
+			_ = c.Close()
+			delete(w.open, c)
+		}
+	}
 }
 
 // get reads a document of the API.

@@ -121,7 +121,7 @@ func serve(ctx context.Context, o options, withDemo bool) error {
 			return err
 		}
 	}
-	server, err := api.New(api.Config{Store: db, Pages: pages, Log: log, Now: time.Now, Speed: o.speed})
+	server, err := api.New(api.Config{Store: db, Pages: pages, Log: log, Now: time.Now, Speed: o.speed, Stop: ctx})
 	if err != nil {
 		return err
 	}

@@ -34,7 +34,7 @@ type bench struct {
 	now    time.Time
 }
 
-func newBench(t testing.TB) *bench {
+func newBench(t testing.TB, stop ...context.Context) *bench {
 	t.Helper()
 	db, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "test.db"))
 	if err != nil {
@@ -54,7 +54,11 @@ func newBench(t testing.TB) *bench {
 	}
 	b := &bench{t: t, store: db, router: router, now: time.Date(2026, 3, 10, 7, 0, 0, 0, time.UTC)}
 	pages := fstest.MapFS{"index.html": {Data: []byte("<!doctype html><title>Fresh Anvil</title>")}, "assets/a.js": {Data: []byte("1")}}
-	b.handle, err = New(Config{Store: db, Pages: pages, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Now: func() time.Time { return b.now }, Speed: 1})
+	cfg := Config{Store: db, Pages: pages, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Now: func() time.Time { return b.now }, Speed: 1}
+	if len(stop) > 0 {
+		cfg.Stop = stop[0]
+	}
+	b.handle, err = New(cfg)
 	if err != nil {
 		t.Fatal(err)
 	}

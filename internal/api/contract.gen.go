@@ -1813,6 +1813,9 @@ type Run struct {
 		Text string `json:"text"`
 	} `json:"detergent"`
 
+	// Device The one that started it
+	Device string `json:"device"`
+
 	// EmptyTray Empty the tray before the next press
 	EmptyTray bool       `json:"empty_tray"`
 	EndedAt   *time.Time `json:"ended_at,omitempty"`
@@ -1829,6 +1832,9 @@ type Run struct {
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id ID `json:"id"`
+
+	// LastDevice The one that pressed last. It leads
+	LastDevice string `json:"last_device"`
 
 	// Lesson What the first discharges say about the interval.
 	Lesson *Lesson `json:"lesson,omitempty"`

@@ -154,7 +154,7 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 	out := Run{
 		Id: r.ID, MachineId: r.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: r.Plan.Title, Task: RunTask(r.Plan.Task), Group: r.Group,
 		Wash: washPlanOut(r.Plan), Speed: r.Speed, StartedAt: r.Started, ServerTime: now,
-		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding, EmptyTray: s.EmptyTray, FillTank: s.FillTank, Practice: r.Practice, Help: backflush.Help(m.Answers.Facts()),
+		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding, EmptyTray: s.EmptyTray, FillTank: s.FillTank, Practice: r.Practice, Device: r.Device, LastDevice: lastDevice(r), Help: backflush.Help(m.Answers.Facts()),
 		Allowed: []RunAllowed{}, Schedule: []Segment{}, Lines: []Line{},
 	}
 	out.Detergent.In, out.Detergent.Rinsed, out.Detergent.Least, out.Detergent.Clear = s.Detergent.In, s.Detergent.Rinsed, s.Detergent.Least, s.Detergent.Clear
@@ -186,6 +186,14 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 		out.Tank = vesselOut(s.Drawn.Left(r.Plan.Tank, r.Plan.Vents), r.Plan.Tank)
 	}
 	return out
+}
+
+// lastDevice is the one that pressed last: it leads, the others follow.
+func lastDevice(r store.Run) string {
+	if len(r.Presses) == 0 {
+		return r.Device
+	}
+	return r.Presses[len(r.Presses)-1].Device
 }
 
 func vesselOut(has reason.Worked, holds units.Volume) *Vessel {

@@ -149,6 +149,7 @@ func (s *Server) Press(ctx context.Context, r PressRequestObject) (PressResponse
 	if err != nil {
 		return nil, runNotFound(r.RunId, err)
 	}
+	s.hub.tell(r.RunId)
 	m, err := s.find(ctx, have.MachineID)
 	if err != nil {
 		return nil, err

@@ -3,6 +3,7 @@
 package api
 
 import (
+	"context"
 	_ "embed"
 	"io/fs"
 	"log/slog"
@@ -34,11 +35,14 @@ type Config struct {
 	Log   *slog.Logger
 	Now   func() time.Time
 	Speed int // run seconds a wall second of runs started here
+	// Stop ends the streams of events, so that a shutdown need not wait for them.
+	Stop context.Context
 }
 
 // Server answers the contract.
 type Server struct {
 	Config
+	hub hub
 }
 
 // maxBody is far above any request of the contract.
@@ -54,7 +58,7 @@ func New(cfg Config) (*echo.Echo, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{cfg}
+	s := &Server{Config: cfg}
 	e := echo.New()
 	e.Logger = cfg.Log
 	e.HTTPErrorHandler = handleError(cfg.Log)
@@ -68,16 +72,20 @@ func New(cfg Config) (*echo.Echo, error) {
 	e.Use(middleware.Recover(), onlyHere, middleware.SecureWithConfig(middleware.SecureConfig{
 		ContentTypeNosniff: "nosniff", XFrameOptions: "DENY",
 		ContentSecurityPolicy: "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'",
-	}), middleware.Gzip())
+	}), middleware.GzipWithConfig(middleware.GzipConfig{Skipper: isStream}))
 
 	e.GET("/healthz", s.health)
 	e.GET("/api/openapi.yaml", func(c *echo.Context) error { return c.Blob(http.StatusOK, "application/yaml", contract) })
+	e.GET("/api/runs/:run_id/events", s.events)
 	group := e.Group("/api", middleware.BodyLimit(maxBody), validate(router))
 	RegisterHandlers(group, NewStrictHandler(s, nil))
 	e.Any("/api/*", func(*echo.Context) error { return echo.ErrNotFound })
 	e.GET("/*", s.page)
 	return e, nil
 }
+
+// isStream says whether a request opens a stream: nothing may hold it back.
+func isStream(c *echo.Context) bool { return strings.HasSuffix(c.Request().URL.Path, "/events") }
 
 // onlyHere answers only requests that name this machine: a page elsewhere
 // must not reach in through a name that resolves to the loopback address.

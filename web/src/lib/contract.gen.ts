@@ -452,6 +452,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/runs/{run_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: components["parameters"]["RunID"];
+            };
+            cookie?: never;
+        };
+        /** A stream of server-sent events. "changed" whenever the run was pressed, on any device. */
+        get: operations["runEvents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/runs/{run_id}/presses": {
         parameters: {
             query?: never;
@@ -1143,6 +1162,10 @@ export interface components {
             fill_tank: boolean;
             /** @description Played without a machine. Nothing is written down */
             practice: boolean;
+            /** @description The one that started it */
+            device: string;
+            /** @description The one that pressed last. It leads */
+            last_device: string;
             /** @description What may go wrong in the middle */
             help: components["schemas"]["Finding"][];
             tray?: components["schemas"]["Vessel"];
@@ -2318,6 +2341,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    runEvents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: components["parameters"]["RunID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The stream */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -18,9 +18,43 @@ export class Live {
   #sending = false
   #asked = 0
 
+  #stream: EventSource | undefined
+
   constructor(id: string) {
     this.#id = id
+    this.waiting = this.#kept()
   }
+
+  /** Follows the presses of other devices. Gives what ends it. */
+  follow(): () => void {
+    this.#stream = new EventSource(`/api/runs/${this.#id}/events`)
+    this.#stream.addEventListener('changed', () => void this.load())
+    this.#stream.addEventListener('open', () => void this.load()) // after a break, too
+    return () => this.#stream?.close()
+  }
+
+  // Presses that wait for a connection are kept across a reload.
+  get #key() {
+    return `freshanvil.waiting.${this.#id}`
+  }
+  #kept(): Press[] {
+    try {
+      return JSON.parse(localStorage.getItem(this.#key) ?? '[]') as Press[]
+    } catch {
+      return []
+    }
+  }
+  #keep() {
+    try {
+      if (this.waiting.length > 0) localStorage.setItem(this.#key, JSON.stringify(this.waiting))
+      else localStorage.removeItem(this.#key)
+    } catch {
+      // they are kept while the page is open
+    }
+  }
+
+  /** Another device pressed last: this one follows. */
+  following = $derived(this.run !== undefined && !this.run.outcome && this.run.last_device !== device())
 
   /** The segment that runs now, by the schedule; the last one until the server says what is next. */
   segment = $derived.by((): Schemas['Segment'] | undefined => {
@@ -87,6 +121,7 @@ export class Live {
       at: new Date(performance.now() + this.#ahead).toISOString(),
       ...more,
     })
+    this.#keep()
     await this.#send()
   }
 
@@ -100,12 +135,16 @@ export class Live {
         this.#asked = sent
         const run = await ask(client.POST('/runs/{run_id}/presses', { params: { path: { run_id: this.#id } }, body }))
         this.waiting.shift()
+        this.#keep()
         this.#take(run, sent, performance.now())
         this.problem = undefined
       }
     } catch (error) {
       this.problem = error
-      if (!(error instanceof Refused && error.offline)) this.waiting.shift() // refused for good
+      if (!(error instanceof Refused && error.offline)) {
+        this.waiting.shift() // refused for good
+        this.#keep()
+      }
     } finally {
       this.#sending = false
     }

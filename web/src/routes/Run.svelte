@@ -46,6 +46,7 @@
   $effect(() => {
     const it = live
     void it.load()
+    const unfollow = it.follow()
     let frame = 0
     const loop = () => {
       it.tick()
@@ -59,6 +60,7 @@
     document.addEventListener('visibilitychange', woken)
     window.addEventListener('online', woken)
     return () => {
+      unfollow()
       document.removeEventListener('visibilitychange', woken)
       window.removeEventListener('online', woken)
       cancelAnimationFrame(frame)
@@ -266,6 +268,7 @@
         {/each}
       </ol>
       <div class="vessels">
+        {#if live.following}<p role="status"><b>{run.device === run.last_device ? 'The device that started leads.' : 'Another device has taken over.'}</b> This one follows; any press here takes it back.</p>{/if}
         {#if live.waiting.length > 0}<p class="caution" role="status">No connection. Your press is kept and sent again.</p>{/if}
         {#if run.tray}
           <div class="vessel"><span>tray</span><div class="track"><div class="waves" style:width="{run.tray.share * 82}%"></div><i></i></div><b><Num worked={run.tray.has} text="{figure(preferred(run.tray.has.value / 1000, 'L').value)} of {amount(run.tray.holds_ml / 1000, 'L')}" /></b></div>

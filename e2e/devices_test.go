@@ -1,0 +1,107 @@
+package e2e
+
+import (
+	"math"
+	"os"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+)
+
+// A second browser sees a press within a second, and what it presses is seen by
+// the first, which is told that it follows now.
+func TestTwoBrowsersAgree(t *testing.T) {
+	a := start(t, "demo", "--speed", "1")
+	p := a.open(browse(t), "/", 1280, 800)
+	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
+	p.step("Get ready")
+	other := a.open(browse(t), p.eval(`() => location.pathname`), 390, 844)
+	other.step("Get ready")
+	within := func(watching *page, step string, press func()) {
+		t.Helper()
+		watching.script(`window.seen = 0; new MutationObserver(() => { if (!window.seen && document.querySelector('h1')?.textContent.includes('` + step + `')) window.seen = Date.now() }).observe(document.body, { subtree: true, childList: true, characterData: true })`)
+		at := time.Now()
+		press()
+		watching.step(step)
+		if took := time.Since(at); took > 2*time.Second {
+			t.Errorf("%s is seen after %v, want a second or so on a busy machine", step, took)
+		}
+	}
+	within(other, "Brush and flush", func() { p.front(); p.space() })
+	other.sees("This one follows; any press here takes it back.")
+	within(p, "tsp", func() { other.click("button", "Brushed and flushed") })
+	p.sees("Another device has taken over.")
+	p.front()
+	p.space()
+	other.step("Detergent pulses")
+	p.until("it leads again", func() bool {
+		return !strings.Contains(p.eval(`() => document.body.innerText`), "Another device has taken over")
+	})
+}
+
+// The connection is cut in a pulse: the step goes on, the press is kept, over a
+// reload of neither, and taken once when the wire is mended.
+func TestConnectionCutInAPulse(t *testing.T) {
+	real := start(t, "demo", "--speed", "1")
+	a, wire := real.over()
+	p := a.open(browse(t), "/", 1280, 800)
+	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
+	goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	p.until("ON", func() bool { return word(p) == "ON" })
+	wire.breaks(true)
+	before, _ := left(p)
+	time.Sleep(time.Second)
+	if after, _ := left(p); before-after < 0.5 {
+		t.Errorf("without connection the pulse stands at %.1f s, was %.1f", after, before)
+	}
+	p.until("OFF, by its own clock", func() bool { return word(p) == "OFF" })
+	p.space() // pause
+	p.sees("Your press is kept and sent again")
+	wire.breaks(false)
+	p.step("Held")
+	var run struct {
+		Segment struct{ Kind string }
+		Tray    struct{ Has struct{ Value float64 } }
+	}
+	real.get("/api/runs/"+filepath.Base(p.eval(`() => location.pathname`)), &run)
+	// one pulse of 40 mL that counts for nothing, and the 50 mL of the flush
+	if run.Segment.Kind != "held" || run.Tray.Has.Value != 90 {
+		t.Errorf("after the wire was mended: %+v, want one pulse held, once", run)
+	}
+}
+
+// The server is killed in a soak and started again: nothing is lost, and the
+// soak has gone on.
+func TestKilledInASoak(t *testing.T) {
+	db := filepath.Join(t.TempDir(), "kept.db")
+	a, server := launch(t, "serve", "--speed", "4", "--port", "0", "--db", db)
+	p := home(t, a)
+	p.click("a", "How often, and how")
+	p.click(`[aria-label="Choose Weekly soak"]`, "Choose")
+	p.sees("Weekly soak: every 7 days")
+	p.click("a", "Dual boiler, home")
+	p.click("button", "Start the wash")
+	goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	p.step("Soak")
+	before, at := left(p)
+	if err := server.Process.Signal(syscall.SIGKILL); err != nil {
+		t.Fatal(err)
+	}
+	_ = server.Wait()
+	port := a.address[strings.LastIndex(a.address, ":")+1:]
+	time.Sleep(time.Second)
+	_, again := launch(t, "serve", "--speed", "4", "--port", port, "--db", db)
+	t.Cleanup(func() {
+		_ = again.Process.Signal(os.Interrupt)
+		_ = again.Wait()
+	})
+	p.must(p.Reload())
+	p.step("Soak")
+	after, now := left(p)
+	if gone := 4 * now.Sub(at).Seconds(); math.Abs(before-after-gone) > 2 {
+		t.Errorf("%.1f run seconds were left, %.1f went by, %.1f are left", before, gone, after)
+	}
+	p.sees("Detergent in group 1")
+}
