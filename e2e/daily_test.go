@@ -24,6 +24,7 @@ func (p *page) today(name, count string) {
 
 // Log with one press, several with a digit, undo in sight, per group.
 func TestLogAndUndo(t *testing.T) {
+	t.Parallel()
 	a := start(t, "demo")
 	p := a.open(browse(t), "/", 1280, 800)
 	const name = "Ferry tea deck"
@@ -78,6 +79,7 @@ func TestLogAndUndo(t *testing.T) {
 // While a group holds detergent the band stands on every screen, drinks are
 // refused, and a technician may sign the group off.
 func TestBandRefusalAndSignOff(t *testing.T) {
+	t.Parallel()
 	a := start(t, "demo", "--speed", "30")
 	p := a.open(browse(t), "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
@@ -114,6 +116,7 @@ func TestBandRefusalAndSignOff(t *testing.T) {
 
 // From the Bench to a finished run without touching the mouse.
 func TestKeyboardOnly(t *testing.T) {
+	t.Parallel()
 	a := start(t, "demo", "--speed", "30")
 	p := a.open(browse(t), "/log", 1280, 800)
 	p.sees("Detergent wash")
@@ -164,6 +167,7 @@ func TestKeyboardOnly(t *testing.T) {
 
 // Bad input on each form says at the field what is allowed and keeps what was typed.
 func TestBadInputAtTheField(t *testing.T) {
+	t.Parallel()
 	a := start(t, "demo")
 	p := a.open(browse(t), "/machines/new", 1280, 800)
 	answerFive(p)
@@ -223,6 +227,7 @@ func TestBadInputAtTheField(t *testing.T) {
 
 // Forty machines: filter, sort, archive and take back.
 func TestManyMachines(t *testing.T) {
+	t.Parallel()
 	a := start(t, "demo")
 	p := a.open(browse(t), "/", 1280, 800)
 	p.sees("Ferry tea deck")
@@ -261,6 +266,7 @@ func (p *page) addMachines(n int) {
 
 // axe-core finds nothing on any view, in either theme, wide and narrow.
 func TestAxe(t *testing.T) {
+	t.Parallel()
 	script, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	if err != nil {
 		t.Fatal(err)
@@ -357,6 +363,7 @@ func TestAxe(t *testing.T) {
 // Contrast of both themes from the tokens themselves: AA (4.5) for text, AAA
 // (7) for what a run shows. Formula: WCAG 2.2, relative luminance (published).
 func TestContrastOfBothThemes(t *testing.T) {
+	t.Parallel()
 	css, err := os.ReadFile("../web/src/app.css")
 	if err != nil {
 		t.Fatal(err)
@@ -410,6 +417,7 @@ func luminance(rgb uint64) float64 {
 // A newcomer's first trustworthy plan in under a minute: typed as fast as a
 // person would, a field or choice every two seconds, it takes seven inputs.
 func TestFiveAnswersAreFewInputs(t *testing.T) {
+	t.Parallel()
 	a := start(t, "serve")
 	p := a.open(browse(t), "/machines/new", 1280, 800)
 	began := time.Now()
@@ -423,6 +431,7 @@ func TestFiveAnswersAreFewInputs(t *testing.T) {
 
 // The closer of a café goes from the first group straight on to the second.
 func TestCloseOfTwoGroups(t *testing.T) {
+	t.Parallel()
 	a := start(t, "serve", "--speed", "60")
 	p := a.open(browse(t), "/machines/new", 390, 844)
 	p.click("label.key", "Heat exchanger, café")

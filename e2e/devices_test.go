@@ -13,6 +13,7 @@ import (
 // A second browser sees a press within a second, and what it presses is seen by
 // the first, which is told that it follows now.
 func TestTwoBrowsersAgree(t *testing.T) {
+	t.Parallel()
 	a := start(t, "demo", "--speed", "1")
 	p := a.open(browse(t), "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
@@ -44,6 +45,7 @@ func TestTwoBrowsersAgree(t *testing.T) {
 // The connection is cut in a pulse: the step goes on, the press is kept, over a
 // reload of neither, and taken once when the wire is mended.
 func TestConnectionCutInAPulse(t *testing.T) {
+	t.Parallel()
 	real := start(t, "demo", "--speed", "1")
 	a, wire := real.over()
 	p := a.open(browse(t), "/", 1280, 800)
@@ -75,6 +77,7 @@ func TestConnectionCutInAPulse(t *testing.T) {
 // The server is killed in a soak and started again: nothing is lost, and the
 // soak has gone on.
 func TestKilledInASoak(t *testing.T) {
+	t.Parallel()
 	db := filepath.Join(t.TempDir(), "kept.db")
 	a, server := launch(t, "serve", "--speed", "4", "--port", "0", "--db", db)
 	p := home(t, a)

@@ -61,6 +61,7 @@ func launch(t testing.TB, args ...string) (*app, *exec.Cmd) {
 	if err := cmd.Start(); err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(func() { _ = cmd.Process.Kill() }) // whatever else fails
 	line, err := bufio.NewReader(out).ReadString('\n')
 	at := strings.Index(line, "http://")
 	if err != nil || at < 0 {

@@ -23,6 +23,7 @@ func (p *page) sounded() (list []struct {
 // that stands still with detergent in the group nags, and the next page that is
 // opened leads back to it.
 func TestSoundsAndNagging(t *testing.T) {
+	t.Parallel()
 	a := start(t, "demo", "--speed", "30")
 	b := browse(t)
 	p := a.open(b, "/", 1280, 800)
@@ -66,6 +67,7 @@ func TestSoundsAndNagging(t *testing.T) {
 // The next morning: no click is answered with hot water to the brim; when water
 // comes, the rinse goes on. What may be wrong is at hand in the run.
 func TestRecoveryNextMorning(t *testing.T) {
+	t.Parallel()
 	a := start(t, "demo", "--speed", "60")
 	p := a.open(browse(t), "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
@@ -105,6 +107,7 @@ func TestRecoveryNextMorning(t *testing.T) {
 // A method is tried without a machine, at speed: marked on screen, nothing is
 // written down, the machine stays as it was.
 func TestPractice(t *testing.T) {
+	t.Parallel()
 	a := start(t, "serve", "--speed", "60")
 	p := home(t, a)
 	p.click("a", "How often, and how")
@@ -128,6 +131,7 @@ func TestPractice(t *testing.T) {
 // 1280×800 and an eighth at 390 px, and nothing runs over the edge, with ten
 // seconds of OFF either.
 func TestPulseIsReadable(t *testing.T) {
+	t.Parallel()
 	a := start(t, "serve")
 	p := home(t, a)
 	p.click("a", "How often, and how")

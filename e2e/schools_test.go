@@ -26,6 +26,7 @@ func home(t *testing.T, a *app) *page {
 // A school is chosen and taken back; another pairing and own numbers are shown
 // before they are chosen; the next wash is done by the method chosen.
 func TestSchoolChangedAndBack(t *testing.T) {
+	t.Parallel()
 	a := start(t, "serve", "--speed", "60")
 	p := home(t, a)
 	p.click("a", "How often, and how")
@@ -78,6 +79,7 @@ func TestSchoolChangedAndBack(t *testing.T) {
 
 // The machine's own counter after a month, and a holiday entered.
 func TestCounterAndHoliday(t *testing.T) {
+	t.Parallel()
 	a := start(t, "serve")
 	p := home(t, a)
 	p.click("button", "a month ago")
@@ -120,6 +122,7 @@ func TestCounterAndHoliday(t *testing.T) {
 // A file with bad rows is refused line by line and nothing is kept; mended, it
 // is taken; the same file again changes nothing.
 func TestImportWithBadRowsAndAgain(t *testing.T) {
+	t.Parallel()
 	a := start(t, "serve")
 	p := home(t, a)
 	day := func(ago int) string { return time.Now().AddDate(0, 0, -ago).Format(time.DateOnly) }
@@ -152,6 +155,7 @@ func TestImportWithBadRowsAndAgain(t *testing.T) {
 // Today's one job stands alone; the small ones are folded under it, ticked off
 // together, and a water backflush can be led.
 func TestSmallOnesAreFolded(t *testing.T) {
+	t.Parallel()
 	a := start(t, "demo", "--speed", "60")
 	p := a.open(browse(t), "/", 1280, 800)
 	const of = `article[aria-label="Observatory kitchen"] `

@@ -48,6 +48,7 @@ func word(p *page) string {
 // From an empty database to the logged backflush: five answers, the plan, the
 // run with a reload in the middle of a pulse, the log with the next date.
 func TestFirstWashFromAnEmptyDatabase(t *testing.T) {
+	t.Parallel()
 	a := start(t, "serve", "--speed", "6")
 	p := a.open(browse(t), "/", 1280, 800)
 	p.sees("Five answers")
@@ -145,6 +146,7 @@ func left(p *page) (float64, time.Time) {
 
 // A machine without the valve is refused, with the reason and what to do.
 func TestMachineWithoutTheValve(t *testing.T) {
+	t.Parallel()
 	a := start(t, "serve")
 	p := a.open(browse(t), "/machines/new", 390, 844)
 	p.click("label.key", "Thermoblock")

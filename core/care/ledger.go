@@ -6,6 +6,7 @@
 package care
 
 import (
+	"fmt"
 	"time"
 
 	"freshanvil/core/machine"
@@ -178,6 +179,22 @@ func Day(t time.Time, zone *time.Location) time.Time {
 func NextDay(t time.Time, zone *time.Location) time.Time {
 	d := Day(t, zone)
 	return time.Date(d.Year(), d.Month(), d.Day()+1, dayTurns, 0, 0, 0, zone)
+}
+
+// longestAway bounds a holiday, in days.
+const longestAway = 400
+
+// NewSpell is the days from a first to a last one on which nobody is there, both
+// as starts of a machine's day. Too long, the wrong way round, or far from now is
+// a *units.OutOfRange.
+func NewSpell(first, last, now time.Time, zone *time.Location) (Spell, error) {
+	switch {
+	case first.Before(now.AddDate(-1, 0, 0)) || first.After(now.AddDate(2, 0, 0)):
+		return Spell{}, &units.OutOfRange{Field: "from", Value: first.In(zone).Format(time.DateOnly), Allowed: "a day within the last year or the next two"}
+	case last.Before(first) || last.Sub(first) > longestAway*24*time.Hour:
+		return Spell{}, &units.OutOfRange{Field: "to", Value: last.In(zone).Format(time.DateOnly), Allowed: fmt.Sprintf("the first day, %s, or up to %d days after it", first.In(zone).Format(time.DateOnly), longestAway)}
+	}
+	return Spell{From: first, To: NextDay(last, zone), Entered: true}, nil
 }
 
 // DayOf is the start of the machine's day of a date.

@@ -505,6 +505,10 @@ func (f *fold) stop(p Press) {
 	}
 }
 
+// Patience is the run time that a run may stand still with detergent in the
+// group before it nags (our own engineering choice).
+const Patience = time.Minute
+
 // fullTray is the share of the tray that is used before it is emptied.
 const fullTray = 0.8
 

@@ -1848,6 +1848,9 @@ type Run struct {
 	Next        *Due        `json:"next,omitempty"`
 	Outcome     *RunOutcome `json:"outcome,omitempty"`
 
+	// PatienceS Run seconds it may stand still with detergent in before it nags
+	PatienceS float64 `json:"patience_s"`
+
 	// Practice Played without a machine. Nothing is written down
 	Practice    bool      `json:"practice"`
 	Schedule    []Segment `json:"schedule"`

@@ -11,6 +11,7 @@ import (
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/run"
 	"freshanvil/core/units"
 	"freshanvil/core/water"
 	"freshanvil/internal/store"
@@ -154,7 +155,7 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 	out := Run{
 		Id: r.ID, MachineId: r.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: r.Plan.Title, Task: RunTask(r.Plan.Task), Group: r.Group,
 		Wash: washPlanOut(r.Plan), Speed: r.Speed, StartedAt: r.Started, ServerTime: now,
-		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding, EmptyTray: s.EmptyTray, FillTank: s.FillTank, Practice: r.Practice, Device: r.Device, LastDevice: lastDevice(r), Help: backflush.Help(m.Answers.Facts()),
+		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding, EmptyTray: s.EmptyTray, FillTank: s.FillTank, Practice: r.Practice, Device: r.Device, LastDevice: lastDevice(r), PatienceS: run.Patience.Seconds(), Help: backflush.Help(m.Answers.Facts()),
 		Allowed: []RunAllowed{}, Schedule: []Segment{}, Lines: []Line{},
 	}
 	out.Detergent.In, out.Detergent.Rinsed, out.Detergent.Least, out.Detergent.Clear = s.Detergent.In, s.Detergent.Rinsed, s.Detergent.Least, s.Detergent.Clear

@@ -3,7 +3,6 @@ package api
 import (
 	"context"
 	"errors"
-	"fmt"
 	"net/http"
 	"time"
 
@@ -432,9 +431,6 @@ func (s *Server) ImportUse(ctx context.Context, r ImportUseRequestObject) (Impor
 	return ImportUse200JSONResponse(out), nil
 }
 
-// longestAway bounds a holiday, in days.
-const longestAway = 400
-
 // SayAway enters days on which nobody is there.
 func (s *Server) SayAway(ctx context.Context, r SayAwayRequestObject) (SayAwayResponseObject, error) {
 	m, err := s.find(ctx, r.MachineId)
@@ -443,14 +439,11 @@ func (s *Server) SayAway(ctx context.Context, r SayAwayRequestObject) (SayAwayRe
 	}
 	now := s.now()
 	day := func(d types.Date) time.Time { return care.DayOf(d.Year(), d.Month(), d.Day(), m.Zone) }
-	from, to := day(r.Body.From), day(r.Body.To)
-	switch {
-	case from.Before(now.AddDate(-1, 0, 0)) || from.After(now.AddDate(2, 0, 0)):
-		return nil, &units.OutOfRange{Field: "from", Value: r.Body.From.Format(time.DateOnly), Allowed: "a day within the last year or the next two"}
-	case to.Before(from) || to.Sub(from) > longestAway*24*time.Hour:
-		return nil, &units.OutOfRange{Field: "to", Value: r.Body.To.Format(time.DateOnly), Allowed: fmt.Sprintf("the first day, %s, or up to %d days after it", r.Body.From.Format(time.DateOnly), longestAway)}
+	spell, err := care.NewSpell(day(r.Body.From), day(r.Body.To), now, m.Zone)
+	if err != nil {
+		return nil, err
 	}
-	away := store.Away{ID: r.Body.Id, From: from, To: care.NextDay(to, m.Zone)}
+	away := store.Away{ID: r.Body.Id, From: spell.From, To: spell.To}
 	if r.Body.Note != nil {
 		away.Note = *r.Body.Note
 	}

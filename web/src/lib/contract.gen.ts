@@ -1162,6 +1162,11 @@ export interface components {
             fill_tank: boolean;
             /** @description Played without a machine. Nothing is written down */
             practice: boolean;
+            /**
+             * Format: double
+             * @description Run seconds it may stand still with detergent in before it nags
+             */
+            patience_s: number;
             /** @description The one that started it */
             device: string;
             /** @description The one that pressed last. It leads */

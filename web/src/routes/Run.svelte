@@ -38,8 +38,9 @@
   const sounds = new Sounds()
   // a run that stands still with detergent in the group is not to be forgotten
   const standing = $derived(run && !run.outcome && run.detergent.in && !pulsing && !soaking ? ((live.now - Date.parse(run.segment.starts_at)) / 1000) * run.speed : 0)
-  const patience = 60 // seconds
+  const patience = $derived(run?.patience_s ?? 0)
   const nagging = $derived(standing > patience)
+  const nagEvery = 15 // run seconds
   let first = $state<Schemas['Press']['first']>()
   let leaving = $state<HTMLDialogElement>()
 
@@ -79,7 +80,7 @@
     const kind = live.segment?.kind
     sounds.play(kind === 'on' ? 'on' : kind === 'off' ? 'off' : 'ready', moment)
   })
-  const turn = $derived(nagging ? Math.floor((standing - patience) / 15) : -1)
+  const turn = $derived(nagging ? Math.floor((standing - patience) / nagEvery) : -1)
   $effect(() => {
     void step?.id
     queueMicrotask(() => document.querySelector('.lines .now')?.scrollIntoView({ block: 'nearest' }))
