@@ -373,6 +373,9 @@ func (f *fold) act() {
 	switch s.Hazard {
 	case job.Sets:
 		d.In, d.Ever, d.Rinsed, d.Clear, d.Flushed = true, true, 0, false, false
+		if f.plan.Dirty { // a pinch on top of all that was left in: a pulse more than halves it
+			d.Least = f.plan.Rinse.Least + 1
+		}
 	case job.Proves:
 		d.Flushed = true
 		if d.Rinsed >= d.Least && d.Clear {

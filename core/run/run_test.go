@@ -484,6 +484,9 @@ func TestRecoveryTheNextMorning(t *testing.T) {
 		}
 		h.press(Done)
 	}
+	if d := h.state().Detergent; d.Least != 11 { // ten for what was left in
+		t.Errorf("with a pinch of powder more: at least %d pulses", d.Least)
+	}
 	s := hear(h, job.NoClick)
 	if s.Finding == nil || s.Finding.Verdict != reason.Stop || !strings.Contains(s.Finding.Title, "coil") || !s.Detergent.In {
 		t.Fatalf("still no click: %+v", s.Finding)
