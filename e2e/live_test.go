@@ -157,3 +157,32 @@ func TestPulseIsReadable(t *testing.T) {
 		}
 	}
 }
+
+// At one's own pace nothing moves without a press, and none is taken before its
+// part has lasted.
+func TestOwnPace(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "10")
+	p := a.open(browse(t), "/", 1280, 800)
+	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
+	goOn(p, "Get ready", "Brush and flush", "tsp")
+	p.step("Detergent pulses")
+	p.click("label", "at my own pace")
+	p.click(".buttons button", "Begin")
+	p.until("ON", func() bool { return word(p) == "ON" })
+	if text := p.eval(`() => document.querySelector('.buttons button').textContent + document.querySelector('.buttons button').disabled`); !strings.Contains(text, "Build pressure") || !strings.Contains(text, "true") {
+		t.Errorf("the button says %q at once", text)
+	}
+	p.sees("Pump is off")
+	p.until("well past the ten seconds", func() bool {
+		return strings.TrimSpace(p.eval(`() => document.querySelector('.seconds').textContent`)) >= "15"
+	})
+	if word(p) != "ON" || pulse(p) != "1" {
+		t.Errorf("%s in pulse %s, nobody pressed", word(p), pulse(p))
+	}
+	p.space()
+	p.until("OFF", func() bool { return word(p) == "OFF" })
+	p.sees("Go on")
+	p.space()
+	p.until("the second pulse", func() bool { return word(p) == "ON" && pulse(p) == "2" })
+}

@@ -34,6 +34,7 @@ const (
 	Reading    PressKind = "reading"     // what the cup shows
 	Graded     PressKind = "graded"      // how the first discharge looked
 	Heard      PressKind = "heard"       // what happens when the pump runs
+	Turn       PressKind = "turn"        // at one's own pace: the pump goes off, or on again
 	Again      PressKind = "again"       // two more pulses, after the advice to stop and look
 	Stop       PressKind = "stop"        // the run cannot go on
 )
@@ -51,6 +52,8 @@ type Press struct {
 	First backflush.Colour `json:"first,omitempty"`
 	// What, with Heard: flows, no_click or clicks.
 	What string `json:"what,omitempty"`
+	// Own, with Begin: the set goes at one's own pace, each boundary a press.
+	Own bool `json:"own,omitempty"`
 	// NothingIn, with Stop in the dose step: no powder went in.
 	NothingIn bool   `json:"nothing_in,omitempty"`
 	Note      string `json:"note,omitempty"`
@@ -59,7 +62,7 @@ type Press struct {
 // Check refuses a press that means nothing; the error is a *units.OutOfRange.
 func (p Press) Check() error {
 	switch p.Kind {
-	case Done, Begin, Hold, NoPressure, Again, Stop:
+	case Done, Begin, Hold, NoPressure, Turn, Again, Stop:
 	case Reading:
 		if p.Cup == nil {
 			return &units.OutOfRange{Field: "cup", Value: "nothing", Allowed: "colour, foam and grains with a reading"}
@@ -72,7 +75,7 @@ func (p Press) Check() error {
 			return &units.OutOfRange{Field: "what", Value: p.What, Allowed: "flows, no_click, clicks"}
 		}
 	default:
-		return &units.OutOfRange{Field: "kind", Value: string(p.Kind), Allowed: "done, begin, hold, no_pressure, reading, graded, heard, again, stop"}
+		return &units.OutOfRange{Field: "kind", Value: string(p.Kind), Allowed: "done, begin, hold, no_pressure, reading, graded, heard, turn, again, stop"}
 	}
 	return nil
 }
@@ -199,6 +202,8 @@ type fold struct {
 	extra   int       // sets of pulses added
 	pairs   int       // unclear pairs in a row
 	dry     int       // pulses without pressure in a row
+	own     bool      // the running set goes at one's own pace
+	turned  time.Time // when the pump went off, at one's own pace
 	brims   int       // tries to dissolve what has dried
 	ended   bool
 	state   State
@@ -230,7 +235,7 @@ func (f *fold) advance(t time.Time) {
 	if t.Before(f.now) {
 		return // a press that claims to be older than one accepted before it
 	}
-	for !f.ended && (f.mode == On || f.mode == Off || f.mode == Soak) {
+	for !f.ended && (f.mode == Soak || !f.own && (f.mode == On || f.mode == Off)) {
 		end := f.ends()
 		if end.After(t) {
 			break
@@ -337,8 +342,12 @@ func (f *fold) apply(p Press) {
 		if f.step().Kind == job.Pulsed && (f.mode == Open || f.mode == Held) && p.Segment == f.segment {
 			f.tray()
 			f.segment++
-			f.mode, f.since, f.first, f.begun = On, f.now, f.segment, f.segment
+			f.mode, f.since, f.first, f.begun, f.own = On, f.now, f.segment, f.segment, p.Own
 			f.state.Finding = nil
+		}
+	case Turn:
+		if f.own && (f.mode == On || f.mode == Off) && p.Segment == f.segment {
+			f.turn()
 		}
 	case Done:
 		if f.step().Kind == job.Act {
@@ -388,6 +397,30 @@ func (f *fold) act() {
 	}
 	f.state.Finding = nil
 	f.next()
+}
+
+// turn is a boundary at one's own pace, never quicker than the method's: shorter
+// than it gives the on or the off part, the pulse counts for nothing and is held,
+// to come again.
+func (f *fold) turn() {
+	f.segment++
+	part, asked := f.now.Sub(f.since), f.on()
+	if f.mode == Off {
+		part, asked = f.now.Sub(f.turned), f.off()
+	}
+	switch {
+	case part < asked:
+		f.vent()
+		f.mode, f.since = Held, f.now
+		p := f.step().Pulses
+		f.state.Finding = &reason.Finding{Verdict: reason.Look, Title: "Too quick: the pulse comes again",
+			Because: []reason.Reason{{Text: fmt.Sprintf("On takes at least %.0f seconds to build pressure, off at least %.0f: then it cleans.", p.On.Seconds(), p.Off.Seconds()), Source: reason.Trade}}}
+	case f.mode == On:
+		f.mode, f.turned = Off, f.now
+	default:
+		f.state.Finding = nil
+		f.full()
+	}
 }
 
 // void makes the running pulse count for nothing. Pressed just after its end,
@@ -579,6 +612,12 @@ func (f *fold) schedule(present *Segment) []Segment {
 	if f.mode == Soak {
 		present.End = f.ends()
 	}
+	if f.own && (f.mode == On || f.mode == Off) {
+		if f.mode == Off {
+			present.Start = f.turned
+		}
+		return []Segment{*present}
+	}
 	if f.mode != On && f.mode != Off {
 		return []Segment{*present}
 	}
@@ -613,6 +652,8 @@ func (f *fold) allowed() []PressKind {
 		list = []PressKind{Again}
 	case s.Kind == job.Look:
 		list = []PressKind{Reading}
+	case f.own && (f.mode == On || f.mode == Off):
+		list = []PressKind{Turn, Hold, NoPressure}
 	case f.mode == On || f.mode == Off:
 		list = []PressKind{Hold, NoPressure}
 	default:

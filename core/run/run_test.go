@@ -264,7 +264,7 @@ func TestPressRefused(t *testing.T) {
 // storm is a log of random presses: mostly sensible, often late, doubled, for
 // the wrong step or segment, from two devices.
 func storm(random *rand.Rand, p job.Plan, speed int) ([]Press, time.Time) {
-	kinds := []PressKind{Done, Begin, Hold, NoPressure, Reading, Graded, Heard, Again, Stop}
+	kinds := []PressKind{Done, Begin, Hold, NoPressure, Reading, Graded, Heard, Turn, Again, Stop}
 	var list []Press
 	now := start
 	for i := range 20 + random.IntN(60) {
@@ -295,6 +295,7 @@ func storm(random *rand.Rand, p job.Plan, speed int) ([]Press, time.Time) {
 			cup = foamy
 		}
 		press.Cup, press.First = &cup, cup.Colour
+		press.Own = random.IntN(4) == 0
 		press.What = []string{job.Flows, job.Flows, job.NoClick, job.Clicks}[random.IntN(4)]
 		press.NothingIn = random.IntN(2) == 0
 		list = append(list, press)
@@ -532,5 +533,42 @@ func TestTankIsFilledInTime(t *testing.T) {
 	s := h.press(Done)
 	if s.FillTank || s.Drawn.Volume(40) != 50 || s.Used.Volume(40) != 500 {
 		t.Errorf("filled: %v drawn since, %v in all", s.Drawn, s.Used)
+	}
+}
+
+// At one's own pace each boundary is a press: nothing moves without one, an off
+// part that is cut short counts for nothing, and the rinse is as long as ever.
+func TestOwnPace(t *testing.T) {
+	h := newHand(t, plan(t, machine.DualHome, false)).to("detergent")
+	s := h.with(Press{Kind: Begin, Own: true})
+	if s.Segment.Kind != On || !s.Segment.End.IsZero() || !reflect.DeepEqual(s.Allowed, []PressKind{Turn, Hold, NoPressure, Stop}) {
+		t.Fatalf("begun: %+v, allowed %v", s.Segment, s.Allowed)
+	}
+	h.wait(3 * time.Minute)
+	if s := h.state(); s.Segment.Kind != On || s.Segment.Pulse != 1 {
+		t.Errorf("three minutes later: %+v", s.Segment)
+	}
+	h.press(Turn)
+	h.wait(2 * time.Second)
+	if s := h.press(Turn); s.Segment.Kind != Held || s.Segment.Pulse != 1 || s.Finding == nil || s.Soapy != 0 {
+		t.Errorf("two seconds of off: pulse %d, %d counted, %+v", s.Segment.Pulse, s.Soapy, s.Finding)
+	}
+	h.with(Press{Kind: Begin, Own: true})
+	for pulse := 1; pulse <= 5; pulse++ {
+		h.wait(11 * time.Second)
+		h.press(Turn)
+		h.wait(6 * time.Second)
+		s = h.press(Turn)
+		if s.Soapy != pulse {
+			t.Fatalf("pulse %d: %d counted", pulse, s.Soapy)
+		}
+	}
+	if s.Step.ID != "first" {
+		t.Errorf("after five pulses: %s", s.Step.ID)
+	}
+	// the next set goes by the clock again unless it is begun so
+	h.to("rinse")
+	if s := h.press(Begin); s.Segment.End.IsZero() {
+		t.Errorf("by the clock: %+v", s.Segment)
 	}
 }

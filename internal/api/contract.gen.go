@@ -520,6 +520,7 @@ const (
 	PressKindNoPressure PressKind = "no_pressure"
 	PressKindReading    PressKind = "reading"
 	PressKindStop       PressKind = "stop"
+	PressKindTurn       PressKind = "turn"
 )
 
 // Valid indicates whether the value is a known member of the PressKind enum.
@@ -542,6 +543,8 @@ func (e PressKind) Valid() bool {
 	case PressKindReading:
 		return true
 	case PressKindStop:
+		return true
+	case PressKindTurn:
 		return true
 	default:
 		return false
@@ -580,6 +583,7 @@ const (
 	RunAllowedNoPressure RunAllowed = "no_pressure"
 	RunAllowedReading    RunAllowed = "reading"
 	RunAllowedStop       RunAllowed = "stop"
+	RunAllowedTurn       RunAllowed = "turn"
 )
 
 // Valid indicates whether the value is a known member of the RunAllowed enum.
@@ -602,6 +606,8 @@ func (e RunAllowed) Valid() bool {
 	case RunAllowedReading:
 		return true
 	case RunAllowedStop:
+		return true
+	case RunAllowedTurn:
 		return true
 	default:
 		return false
@@ -1745,6 +1751,9 @@ type Press struct {
 
 	// NothingIn With stop at the dose: no powder went in
 	NothingIn *bool `json:"nothing_in,omitempty"`
+
+	// Own With begin: at one's own pace, each boundary a press
+	Own *bool `json:"own,omitempty"`
 
 	// Segment The segment it was made in
 	Segment int `json:"segment"`

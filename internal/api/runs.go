@@ -133,6 +133,7 @@ func (s *Server) Press(ctx context.Context, r PressRequestObject) (PressResponse
 	if b.First != nil {
 		p.First = backflush.Colour(*b.First)
 	}
+	p.Own = b.Own != nil && *b.Own
 	if b.What != nil {
 		p.What = string(*b.What)
 	}

@@ -844,7 +844,12 @@ export interface components {
             /** @description The segment it was made in */
             segment: number;
             /** @enum {string} */
-            kind: "done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "heard" | "again" | "stop";
+            kind: "done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "heard" | "turn" | "again" | "stop";
+            /**
+             * @description With begin: at one's own pace, each boundary a press
+             * @default false
+             */
+            own?: boolean;
             /**
              * @description With heard: what happens when the pump runs
              * @enum {string}
@@ -1139,7 +1144,7 @@ export interface components {
             step: components["schemas"]["Step"];
             segment: components["schemas"]["Segment"];
             schedule: components["schemas"]["Segment"][];
-            allowed: ("done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "heard" | "again" | "stop")[];
+            allowed: ("done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "heard" | "turn" | "again" | "stop")[];
             lines: components["schemas"]["Line"][];
             /** @enum {string} */
             outcome?: "done" | "stopped" | "stopped_unsafe";

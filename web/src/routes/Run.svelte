@@ -24,8 +24,13 @@
   const pulsing = $derived(live.segment?.kind === 'on' || live.segment?.kind === 'off')
   const on = $derived(live.segment?.kind === 'on')
   const soaking = $derived(live.segment?.kind === 'soak')
-  const seconds = $derived(Math.max(1, Math.ceil(live.left - 0.001)))
   const allowed = (kind: Schemas['Press']['kind']) => run?.allowed.includes(kind) ?? false
+  // at one's own pace the seconds count up, and a press ends each part
+  const ownPace = $derived(allowed('turn'))
+  const seconds = $derived(ownPace ? Math.floor(live.since) : Math.max(1, Math.ceil(live.left - 0.001)))
+  const part = $derived(on ? (step?.on_s ?? 0) : (step?.off_s ?? 0))
+  const enough = $derived(!ownPace || live.since >= part)
+  let own = $state(false)
   let cup = $state<Partial<Schemas['Cup']>>({})
   const picked = $derived(cup.colour && cup.foam && cup.grains ? (cup as Schemas['Cup']) : undefined)
   let what = $state<Schemas['Press']['what']>()
@@ -102,8 +107,9 @@
   const main = $derived.by((): Main | undefined => {
     if (!run || !step || run.outcome) return undefined
     const tray = (run.empty_tray ? 'Tray is empty. ' : '') + (run.fill_tank ? 'Tank is full. ' : '')
+    if (ownPace) return { text: !enough ? (on ? 'Build pressure' : 'Let it vent') : on ? 'Pump is off' : 'Go on', act: () => enough && live.press('turn'), off: !enough }
     if (pulsing) return { text: on ? 'Stop pulse' : 'Pause', act: () => live.press('hold') }
-    if (allowed('begin')) return { text: tray + (run.segment.kind === 'held' ? 'Pulse again' : step.button), act: () => live.press('begin') }
+    if (allowed('begin')) return { text: tray + (run.segment.kind === 'held' ? 'Pulse again' : step.button), act: () => live.press('begin', { own }) }
     if (allowed('reading')) return { text: picked ? step.button : 'Pick one in each row', act: () => picked && live.press('reading', { cup: picked }), off: !picked }
     if (allowed('graded')) return { text: first ? step.button : 'Pick one', act: () => first && live.press('graded', { first }), off: !first }
     if (allowed('heard')) return { text: what ? step.button : 'Pick one', act: () => what && live.press('heard', { what }), off: !what }
@@ -198,10 +204,10 @@
           <span class="seconds huge-voice" class:wide={seconds > 9} data-left={live.left.toFixed(3)}>{seconds}</span>
         </div>
         <div>
-          <div class="bar"><div style:width="{live.gone * 100}%"></div></div>
+          <div class="bar"><div style:width="{(ownPace ? Math.min(1, live.since / part) : live.gone) * 100}%"></div></div>
           <div class="under">
             <span>{on ? 'pump on, pressure building' : 'the valve vents: this is what cleans'}</span>
-            <b class="num-voice whitespace-nowrap">next: {on ? `OFF ${step.off_s} s` : live.segment?.pulse === step.pulses ? 'done' : `ON ${step.on_s} s`}</b>
+            <b class="num-voice whitespace-nowrap">{#if ownPace}at least {part} s{:else}next: {on ? `OFF ${step.off_s} s` : live.segment?.pulse === step.pulses ? 'done' : `ON ${step.on_s} s`}{/if}</b>
           </div>
         </div>
       {:else if soaking}
@@ -253,6 +259,9 @@
               {#each step.do as d (d)}<li>{d}</li>{/each}
               {#if step.flush}<li>Flush for about <b><Num worked={step.flush} text="{step.flush.value} seconds" /></b>.</li>{/if}
             </ol>
+          {/if}
+          {#if allowed('begin') && step.kind === 'pulses'}
+            <label class="say flex min-h-11 items-center gap-3"><input class="size-6 accent-[var(--color-act)]" type="checkbox" bind:checked={own} /> at my own pace: each ON and OFF when I press</label>
           {/if}
           <div class="cautions"><Cautions list={step.cautions} /></div>
         </div>
