@@ -146,6 +146,8 @@ func TestPulseIsReadable(t *testing.T) {
 			c.p.until(w, func() bool { return word(c.p) == w })
 			got := c.p.eval(`() => {
 				const word = document.querySelector('.word'), pulse = document.querySelector('.pulse'), seconds = document.querySelector('.seconds')
+				seconds.textContent = '10' // the widest there is
+				seconds.classList.add('wide')
 				const over = seconds.getBoundingClientRect().right > innerWidth + 1 || word.getBoundingClientRect().right > seconds.getBoundingClientRect().left + 1 || pulse.scrollWidth > pulse.clientWidth + 1
 				return (parseFloat(getComputedStyle(word).fontSize) * 0.7) / innerHeight + ' ' + over
 			}`)

@@ -402,6 +402,10 @@
     letter-spacing: -0.03em;
     font-size: min(62cqw, 72vh, 560px);
   }
+  /* beside the word, two figures must fit as well */
+  .word + .seconds.wide {
+    font-size: min(43cqw, 72vh, 560px);
+  }
   .bar {
     height: 26px;
     border: 2px solid currentColor;
@@ -623,9 +627,6 @@
   @media (max-width: 1000px) {
     .word {
       font-size: min(44cqw, 42vh, 340px);
-    }
-    .word + .seconds.wide {
-      font-size: min(43cqw, 72vh, 560px);
     }
     .stage {
       display: flex;
