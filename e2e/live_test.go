@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod/lib/input"
 )
@@ -56,6 +57,13 @@ func TestSoundsAndNagging(t *testing.T) {
 	if title := p.eval(`() => document.title`); !strings.HasPrefix(title, "! waiting") {
 		t.Errorf("the title says %q", title)
 	}
+	// what was picked stays while the run is asked for again, as it is every five seconds
+	p.click(".picks label", "pale")
+	time.Sleep(7 * time.Second)
+	if picked := p.eval(`() => document.querySelector('.picks input:checked')?.value ?? 'nothing'`); picked != "pale" {
+		t.Errorf("pale was picked, %s is after seven seconds", picked)
+	}
+	p.sees("That is how it looked")
 	q := a.open(b, "/log", 390, 844)
 	q.step("The first discharge")
 	q.sees("Waiting for you")

@@ -16,7 +16,7 @@
       <legend class="num-voice text-[24px]">{row.title}</legend>
       <div class="picks">
         {#each row.grades as [grade, text], i (grade)}
-          <label class="pick">
+          <label class="picture-pick">
             <input class="sr-only" type="radio" name={row.what} value={grade} checked={cup[row.what] === grade} onchange={() => (cup = { ...cup, [row.what]: grade })} />
             <CupPicture what={row.what} grade={i} />
             <b>{text}</b>
@@ -34,24 +34,5 @@
   .picks {
     display: grid;
     grid-template-columns: repeat(4, minmax(0, 150px));
-  }
-  .pick {
-    display: grid;
-    justify-items: center;
-    min-height: 44px;
-    padding: 4px 4px 6px;
-    border: 2px solid currentColor;
-    margin: 0 -2px -2px 0;
-    font-stretch: 80%;
-    cursor: pointer;
-  }
-  .pick:has(input:checked) {
-    background: var(--color-ink);
-    color: var(--color-paper);
-  }
-  .pick:has(input:focus-visible) {
-    outline: 4px solid var(--color-act);
-    outline-offset: 2px;
-    z-index: 1;
   }
 </style>

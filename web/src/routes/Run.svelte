@@ -21,6 +21,7 @@
   const live = $derived(new Live(params.run ?? ''))
   const run = $derived(live.run)
   const step = $derived(run?.step)
+  const stepId = $derived(run?.step.id) // the same while the run is only asked for again
   const pulsing = $derived(live.segment?.kind === 'on' || live.segment?.kind === 'off')
   const on = $derived(live.segment?.kind === 'on')
   const soaking = $derived(live.segment?.kind === 'soak')
@@ -74,7 +75,7 @@
     }
   })
   $effect(() => {
-    void step?.id
+    void stepId
     cup = {}
     first = undefined
     what = undefined
@@ -87,7 +88,7 @@
   })
   const turn = $derived(nagging ? Math.floor((standing - patience) / nagEvery) : -1)
   $effect(() => {
-    void step?.id
+    void stepId
     queueMicrotask(() => document.querySelector('.lines .now')?.scrollIntoView({ block: 'nearest' }))
   })
   $effect(() => {
