@@ -291,6 +291,18 @@ func TestThenTheNextGroup(t *testing.T) {
 	if d, ok := Then(dues, 2); !ok || d.Group != 1 {
 		t.Errorf("after group 2: %d, %v, want group 1", d.Group, ok)
 	}
+	if _, ok := Then(dues, 1, 2); ok {
+		t.Error("both are washed, and one comes next")
+	}
+	if got := Together(dues[1:]); !slices.Equal(got, []int{1, 2}) || dues[1].Head(2, got...) != "Detergent wash, groups 1 and 2" {
+		t.Errorf("together: %v, %q", got, dues[1].Head(2, got...))
+	}
+	if got := Groups([]int{1, 2, 4}); got != "groups 1, 2 and 4" {
+		t.Error(got)
+	}
+	if Together(dues) != nil || Together(dues[3:]) != nil || Together(nil) != nil {
+		t.Error("something is washed together that is not due")
+	}
 	if _, ok := Then(dues[3:], 1); ok {
 		t.Error("a wash that is not due comes next")
 	}

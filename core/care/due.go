@@ -68,10 +68,12 @@ type Due struct {
 }
 
 // Head is the job in few words, for a machine of so many groups.
-func (d Due) Head(groups int) string {
+func (d Due) Head(groups int, together ...int) string {
 	which := ""
-	if groups > 1 {
-		which = fmt.Sprintf(", group %d", d.Group)
+	if len(together) > 1 {
+		which = ", " + Groups(together)
+	} else if groups > 1 {
+		which = ", " + Groups([]int{d.Group})
 	}
 	switch {
 	case d.State == Later:
@@ -187,15 +189,44 @@ func AllDue(a machine.Answers, h History, now time.Time, zone *time.Location) []
 
 var rank = map[State]int{Overdue: 0, Unrecorded: 1, Today: 2, Later: 3}
 
-// Then is the wash of another group that comes next after a wash of this one,
+// Then is the wash of another group that comes next after a wash of these,
 // where one is due today or before; dues are as AllDue gives them.
-func Then(dues []Due, group int) (Due, bool) {
+func Then(dues []Due, washed ...int) (Due, bool) {
 	for _, d := range dues {
-		if d.Task == Wash && d.Group != group && d.State != Later {
+		if d.Task == Wash && !slices.Contains(washed, d.Group) && d.State != Later {
 			return d, true
 		}
 	}
 	return Due{}, false
+}
+
+// Together are the groups to wash in one sitting: where a wash presses most,
+// every group whose wash is due today or before; none where it does not.
+func Together(dues []Due) []int {
+	if len(dues) == 0 || dues[0].Task != Wash || dues[0].State == Later {
+		return nil
+	}
+	var list []int
+	for _, d := range dues {
+		if d.Task == Wash && d.State != Later {
+			list = append(list, d.Group)
+		}
+	}
+	slices.Sort(list)
+	return list
+}
+
+// Groups names groups in words: group 1, or groups 1, 2 and 3.
+func Groups(list []int) string {
+	names := make([]string, len(list))
+	for i, g := range list {
+		names[i] = fmt.Sprint(g)
+	}
+	if len(list) == 1 {
+		return "group " + names[0]
+	}
+	last := len(names) - 1
+	return "groups " + strings.Join(names[:last], ", ") + " and " + names[last]
 }
 
 // Rank is how much a state presses, 0 the most.

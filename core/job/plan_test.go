@@ -17,7 +17,7 @@ func answers(l machine.Layout, v machine.Answer) machine.Answers {
 // The half-teaspoon school's order (common practice): brush and flush, dose,
 // pulses, empty the blind, water pulses, look, basket back and flush, discard.
 func TestWashOrder(t *testing.T) {
-	p, err := Wash(answers(machine.DualHome, machine.Yes), backflush.HalfTeaspoon, 1, false, backflush.UsualPowder)
+	p, err := Wash(answers(machine.DualHome, machine.Yes), backflush.HalfTeaspoon, backflush.UsualPowder, Part{Group: 1})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -37,14 +37,14 @@ func TestWashOrder(t *testing.T) {
 	if p.TankUses.Value != 500 || p.TrayGets.Value != 550.0000000000001 && p.TrayGets.Value != 550 {
 		t.Errorf("tank %v, tray %v mL, want 500 and 550", p.TankUses.Value, p.TrayGets.Value)
 	}
-	if p.Dose.Mass.Value != 3 || p.Rinse.Least != 5 {
-		t.Errorf("dose %v g, least rinse %d", p.Dose.Mass.Value, p.Rinse.Least)
+	if p.Parts[0].Dose.Mass.Value != 3 || p.Parts[0].Rinse.Least != 5 {
+		t.Errorf("dose %v g, least rinse %d", p.Parts[0].Dose.Mass.Value, p.Parts[0].Rinse.Least)
 	}
 }
 
 func TestWashRefused(t *testing.T) {
 	for _, v := range []machine.Answer{machine.No, machine.CannotTell} {
-		_, err := Wash(answers(machine.SingleBoiler, v), backflush.HalfTeaspoon, 1, false, backflush.UsualPowder)
+		_, err := Wash(answers(machine.SingleBoiler, v), backflush.HalfTeaspoon, backflush.UsualPowder, Part{Group: 1})
 		var no *Refused
 		if !errors.As(err, &no) || len(no.Finding.Because) == 0 || len(no.Finding.Next) == 0 {
 			t.Errorf("valve %s: %v, want a refusal with its reason", v, err)
@@ -55,7 +55,7 @@ func TestWashRefused(t *testing.T) {
 		method backflush.MethodID
 		field  string
 	}{{0, backflush.HalfTeaspoon, "group"}, {2, backflush.HalfTeaspoon, "group"}, {1, "fistful", "method"}} {
-		_, err := Wash(answers(machine.SingleBoiler, machine.Yes), c.method, c.group, false, backflush.UsualPowder)
+		_, err := Wash(answers(machine.SingleBoiler, machine.Yes), c.method, backflush.UsualPowder, Part{Group: c.group})
 		var bad *units.OutOfRange
 		if !errors.As(err, &bad) || bad.Field != c.field {
 			t.Errorf("group %d, %s: %v", c.group, c.method, err)
@@ -66,7 +66,7 @@ func TestWashRefused(t *testing.T) {
 // A group that already holds detergent is only rinsed, as if the whole dose
 // still lay in it: ten pulses by the residue model.
 func TestRinseOnlyTakesTheWholeDose(t *testing.T) {
-	p, err := Wash(answers(machine.SingleBoiler, machine.Yes), backflush.HalfTeaspoon, 1, true, backflush.UsualPowder)
+	p, err := Wash(answers(machine.SingleBoiler, machine.Yes), backflush.HalfTeaspoon, backflush.UsualPowder, Part{Group: 1, Dirty: true})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -75,8 +75,8 @@ func TestRinseOnlyTakesTheWholeDose(t *testing.T) {
 			t.Errorf("a rinse puts detergent in at %s", s.ID)
 		}
 	}
-	if p.Rinse.Least != 10 || p.Dose != nil {
-		t.Errorf("least rinse %d, want 10", p.Rinse.Least)
+	if p.Parts[0].Rinse.Least != 10 || p.Parts[0].Dose != nil {
+		t.Errorf("least rinse %d, want 10", p.Parts[0].Rinse.Least)
 	}
 }
 
@@ -88,7 +88,7 @@ func TestEveryLayoutWithAValveHasASafePlan(t *testing.T) {
 		a := answers(l, machine.Yes)
 		for g := 1; g <= a.Facts().Groups; g++ {
 			for _, dirty := range []bool{false, true} {
-				if _, err := Wash(a, backflush.HalfTeaspoon, g, dirty, backflush.UsualPowder); err != nil {
+				if _, err := Wash(a, backflush.HalfTeaspoon, backflush.UsualPowder, Part{Group: g, Dirty: dirty}); err != nil {
 					t.Errorf("%s group %d, dirty %v: %v", l, g, dirty, err)
 				}
 			}
@@ -100,7 +100,7 @@ func TestEveryLayoutWithAValveHasASafePlan(t *testing.T) {
 // stays and no drink is made before the proof. The oracle below restates the
 // rule by positions instead of walking the steps.
 func TestUnsafeOrdersAreRefused(t *testing.T) {
-	base, err := Wash(answers(machine.SingleBoiler, machine.Yes), backflush.HalfTeaspoon, 1, false, backflush.UsualPowder)
+	base, err := Wash(answers(machine.SingleBoiler, machine.Yes), backflush.HalfTeaspoon, backflush.UsualPowder, Part{Group: 1})
 	if err != nil {
 		t.Fatal(err)
 	}

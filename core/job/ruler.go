@@ -41,11 +41,11 @@ func Lay(a machine.Answers, c care.Choice, rate reason.Worked, in backflush.Dete
 		if r.Fits = m.Fits(f); r.Fits.Verdict == reason.Refused {
 			return r, nil
 		}
-		p, err := Wash(a, c.Method, 1, false, in)
+		p, err := Wash(a, c.Method, in, Part{Group: 1})
 		if err != nil {
 			return Row{}, err
 		}
-		minutes, dose = p.Minutes.AsInput("minutes"), p.Dose.Mass.AsInput("dose")
+		minutes, dose = p.Minutes.AsInput("minutes"), p.Parts[0].Dose.Mass.AsInput("dose")
 	}
 	if warn := c.Warn(a); len(warn) > 0 {
 		r.Fits = reason.Finding{Verdict: reason.Look, Title: "Something speaks against it", Because: warn}
@@ -63,7 +63,7 @@ func LayWater(a machine.Answers, w care.Water, rate reason.Worked) (Row, error) 
 	r := Row{Method: backflush.WaterOnly, Interval: care.Interval{Task: care.WaterBackflush, Shots: w.Shots, Days: float64(w.Days), Because: []reason.Reason{{Text: w.Why, Source: reason.Trade}}}}
 	minutes := reason.Input{Symbol: "minutes", Label: "two pulses after a drink take", Value: afterADrink, Unit: "min", Source: reason.Ours}
 	if w.Shots == 0 {
-		p, err := Wash(a, backflush.WaterOnly, 1, false, backflush.UsualPowder)
+		p, err := Wash(a, backflush.WaterOnly, backflush.UsualPowder, Part{Group: 1})
 		if err != nil {
 			return Row{}, err
 		}

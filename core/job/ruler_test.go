@@ -108,7 +108,7 @@ func TestEveryMethodPlans(t *testing.T) {
 	} {
 		a := answers(machine.HXHome, machine.Yes)
 		a.Overrides = map[string]string{"own_program": "yes"}
-		p, err := Wash(a, id, 1, false, backflush.UsualPowder)
+		p, err := Wash(a, id, backflush.UsualPowder, Part{Group: 1})
 		if err != nil {
 			t.Errorf("%s: %v", id, err)
 			continue
@@ -122,23 +122,23 @@ func TestEveryMethodPlans(t *testing.T) {
 				t.Errorf("%s: step %d is %s, want %s in full", id, i, s.ID, want[i])
 			}
 		}
-		if least := map[backflush.MethodID]int{backflush.ThreePulse: 7, backflush.Soak: 6, backflush.TenAndFive: 10, backflush.Tablet: 10}[id]; least > 0 && p.Rinse.Least != least {
-			t.Errorf("%s: least rinse %d, want %d", id, p.Rinse.Least, least)
+		if least := map[backflush.MethodID]int{backflush.ThreePulse: 7, backflush.Soak: 6, backflush.TenAndFive: 10, backflush.Tablet: 10}[id]; least > 0 && p.Parts[0].Rinse.Least != least {
+			t.Errorf("%s: least rinse %d, want %d", id, p.Parts[0].Rinse.Least, least)
 		}
-		if p.Dose != nil && p.Rinse.Residue.Value > backflush.Limit {
-			t.Errorf("%s leaves %.1f mg/L", id, p.Rinse.Residue.Value)
+		if p.Parts[0].Dose != nil && p.Parts[0].Rinse.Residue.Value > backflush.Limit {
+			t.Errorf("%s leaves %.1f mg/L", id, p.Parts[0].Rinse.Residue.Value)
 		}
-		if (p.Dose == nil) != (id == backflush.WaterOnly) {
-			t.Errorf("%s: dose %+v", id, p.Dose)
+		if (p.Parts[0].Dose == nil) != (id == backflush.WaterOnly) {
+			t.Errorf("%s: dose %+v", id, p.Parts[0].Dose)
 		}
 	}
-	if _, err := Wash(answers(machine.HXHome, machine.Yes), backflush.MachineProgram, 1, false, backflush.UsualPowder); err == nil {
+	if _, err := Wash(answers(machine.HXHome, machine.Yes), backflush.MachineProgram, backflush.UsualPowder, Part{Group: 1}); err == nil {
 		t.Error("a program was planned on a machine that has none")
 	}
 	// the largest dose of any method counts as left in, whatever is chosen now
-	p, err := Wash(answers(machine.HXHome, machine.Yes), backflush.ShortPulse, 1, true, backflush.UsualPowder)
-	if err != nil || p.Rinse.Least != 10 || p.Task != care.Rinse {
-		t.Errorf("rinse only: %d, %v", p.Rinse.Least, err)
+	p, err := Wash(answers(machine.HXHome, machine.Yes), backflush.ShortPulse, backflush.UsualPowder, Part{Group: 1, Dirty: true})
+	if err != nil || p.Parts[0].Rinse.Least != 10 || p.Parts[0].Task != care.Rinse {
+		t.Errorf("rinse only: %d, %v", p.Parts[0].Rinse.Least, err)
 	}
 }
 

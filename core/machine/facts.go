@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
@@ -37,8 +38,8 @@ var facts = []Fact{
 	{Key: "tank_l", Label: "tank", Unit: "L", Min: 0.2, Max: 20, Changes: "what the run says is left in it"},
 	{Key: "tray_l", Label: "drip tray (0 is a waste pipe)", Unit: "L", Min: 0, Max: 10, Changes: "when a run asks for it to be emptied"},
 	{Key: "pump", Label: "pump", Options: []string{"vibratory", "rotary", "none"}, Changes: "the words that begin a pulse"},
-	{Key: "duty_on_min", Label: "pump may run for", Unit: "min", Min: 0.5, Max: 60, Changes: "nothing yet: this wash never runs it longer"},
-	{Key: "duty_off_min", Label: "pump then rests for", Unit: "min", Min: 0, Max: 60, Changes: "nothing yet: this wash never runs it longer"},
+	{Key: "duty_on_min", Label: "pump may run for", Unit: "min", Min: 0.5, Max: 60, Changes: "when a run lets the pump rest"},
+	{Key: "duty_off_min", Label: "pump then rests for", Unit: "min", Min: 0, Max: 60, Changes: "when a run lets the pump rest"},
 	{Key: "flow_ml_s", Label: "free flow from the group", Unit: "mL/s", Min: 1, Max: 100, Changes: "how many seconds a flush is"},
 	{Key: "stays_ml", Label: "stays behind in the head", Unit: "mL", Min: 5, Max: 200, Changes: "how many rinse pulses it takes"},
 	{Key: "vents_ml", Label: "vents a pulse", Unit: "mL", Min: 5, Max: 300, Changes: "how many rinse pulses it takes, and how full the tray gets"},
@@ -231,6 +232,12 @@ func (a Answers) read() Facts {
 	}
 	if f.Plumbed {
 		f.Tank = 0
+	}
+	if f.Pump == Vibratory { // one put where the layout has another is taken as usual
+		f.Duty = Duty{On: 2 * time.Minute, Off: time.Minute}
+		if on := num("duty_on_min"); on > 0 {
+			f.Duty = Duty{On: time.Duration(on * float64(time.Minute)), Off: time.Duration(num("duty_off_min") * float64(time.Minute))}
+		}
 	}
 	return f
 }

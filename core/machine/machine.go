@@ -95,6 +95,7 @@ type Facts struct {
 	Plumbed  bool
 	Tray     units.Volume
 	Pump     Pump
+	Duty     Duty    // of the pump
 	FreeFlow float64 // mL/s through an open group
 	Stays    units.Volume
 	Vents    units.Volume // a pulse

@@ -109,11 +109,11 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 					check(soak.Mass)
 				}
 				for _, dirty := range []bool{false, true} {
-					p, err := job.Wash(a, backflush.HalfTeaspoon, 1, dirty, backflush.UsualPowder)
+					p, err := job.Wash(a, backflush.HalfTeaspoon, backflush.UsualPowder, job.Part{Group: 1, Dirty: dirty})
 					if err != nil {
 						t.Fatal(err)
 					}
-					for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Rinse.Model, p.Rinse.Shown, p.Rinse.Residue,
+					for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Parts[0].Rinse.Model, p.Parts[0].Rinse.Shown, p.Parts[0].Rinse.Residue,
 						run.Water{Pulses: 7, Flushed: 50}.Worked("water in the tray", p.Vents), run.Water{Pulses: 7, Flushed: 50}.Left(p.Tank, p.Vents)} {
 						check(w)
 					}
@@ -122,8 +122,8 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 							check(*s.Flush)
 						}
 					}
-					if p.Dose != nil {
-						check(p.Dose.Mass)
+					if p.Parts[0].Dose != nil {
+						check(p.Parts[0].Dose.Mass)
 					}
 				}
 			}
@@ -178,21 +178,21 @@ func schools(check func(reason.Worked), t *testing.T, a machine.Answers, h care.
 			check(l.Factor)
 		}
 		if c.Method != "" {
-			p, err := job.Wash(a, c.Method, 1, false, backflush.UsualPowder)
+			p, err := job.Wash(a, c.Method, backflush.UsualPowder, job.Part{Group: 1})
 			if err != nil {
 				t.Fatal(err)
 			}
-			for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Rinse.Model, p.Rinse.Shown, p.Rinse.Residue, p.Dose.Mass} {
+			for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Parts[0].Rinse.Model, p.Parts[0].Rinse.Shown, p.Parts[0].Rinse.Residue, p.Parts[0].Dose.Mass} {
 				check(w)
 			}
 		}
 	}
 	if a.Facts().Valve.Vents() {
-		p, err := job.Wash(a, backflush.WaterOnly, 1, false, backflush.UsualPowder)
+		p, err := job.Wash(a, backflush.WaterOnly, backflush.UsualPowder, job.Part{Group: 1})
 		if err != nil {
 			t.Fatal(err)
 		}
-		check(p.Rinse.Shown)
+		check(p.Parts[0].Rinse.Shown)
 		check(p.Minutes)
 	}
 }

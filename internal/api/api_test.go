@@ -187,9 +187,9 @@ func TestBadInput(t *testing.T) {
 		{"an id that is none", "POST", "/api/machines", fields{"id": "seven", "name": "x", "zone": "UTC", "answers": home()}, 422, "id", "seven"},
 		{"a machine that is not there", "GET", "/api/machines/" + nobody, nil, 404, "machine_id", nobody},
 		{"a path that is no id", "GET", "/api/machines/seven", nil, 422, "machine_id", "seven"},
-		{"a run on a machine that is not there", "POST", "/api/machines/" + nobody + "/runs", fields{"id": newID(), "device": "d", "group": 1, "method": "half_teaspoon"}, 404, "machine_id", nobody},
-		{"a run on a group that is not there", "POST", "/api/machines/" + id + "/runs", fields{"id": newID(), "device": "d", "group": 2, "method": "half_teaspoon"}, 422, "group", "2"},
-		{"a run by no known method", "POST", "/api/machines/" + id + "/runs", fields{"id": newID(), "device": "d", "group": 1, "method": "fistful"}, 422, "method", "fistful"},
+		{"a run on a machine that is not there", "POST", "/api/machines/" + nobody + "/runs", fields{"id": newID(), "device": "d", "groups": []int{1}, "method": "half_teaspoon"}, 404, "machine_id", nobody},
+		{"a run on a group that is not there", "POST", "/api/machines/" + id + "/runs", fields{"id": newID(), "device": "d", "groups": []int{2}, "method": "half_teaspoon"}, 422, "group", "2"},
+		{"a run by no known method", "POST", "/api/machines/" + id + "/runs", fields{"id": newID(), "device": "d", "groups": []int{1}, "method": "fistful"}, 422, "method", "fistful"},
 		{"a run that is not there", "GET", "/api/runs/" + nobody, nil, 404, "run_id", nobody},
 		{"a press in a run that is not there", "POST", "/api/runs/" + nobody + "/presses", fields{"id": newID(), "device": "d", "step": "ready", "segment": 0, "kind": "done", "at": b.now}, 404, "run_id", nobody},
 		{"care in the future", "POST", "/api/machines/" + id + "/care", fields{"id": newID(), "task": "wash", "group": 1, "at": "2027-01-01T00:00:00Z"}, 422, "at", "2027-01-01T00:00:00Z"},
@@ -278,7 +278,7 @@ type live struct {
 func (b *bench) start(machine string, more ...string) *live {
 	b.t.Helper()
 	l := &live{bench: b, id: newID()}
-	body := fields{"id": l.id, "device": "phone", "group": 1, "method": "half_teaspoon"}
+	body := fields{"id": l.id, "device": "phone", "groups": []int{1}, "method": "half_teaspoon"}
 	for i := 0; i < len(more); i += 2 {
 		body[more[i]] = more[i+1]
 	}
@@ -315,12 +315,12 @@ func TestWashFromStartToLog(t *testing.T) {
 	}
 	l := b.start(id)
 	var again Run
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": l.id, "device": "phone", "group": 1, "method": "half_teaspoon"}, 201, &again)
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": l.id, "device": "phone", "groups": []int{1}, "method": "half_teaspoon"}, 201, &again)
 	if again.Id != l.id {
 		t.Error("the same request made another run")
 	}
 	var p Problem
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "tablet", "group": 1, "method": "half_teaspoon"}, 409, &p)
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "tablet", "groups": []int{1}, "method": "half_teaspoon"}, 409, &p)
 	l.press("done")
 	l.press("done")
 	b.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "double", "at": b.now}, 201, nil)
@@ -448,7 +448,7 @@ func TestRefusedMachine(t *testing.T) {
 	a["valve"] = "cannot_tell"
 	id := b.add(a)
 	var p Problem
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "d", "group": 1, "method": "half_teaspoon"}, 422, &p)
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "d", "groups": []int{1}, "method": "half_teaspoon"}, 422, &p)
 	if p.Finding == nil || len(p.Finding.Because) == 0 || len(p.Finding.Next) == 0 {
 		t.Errorf("refused without a reason: %+v", p)
 	}

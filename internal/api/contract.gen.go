@@ -334,15 +334,18 @@ func (e IntervalChangeKind) Valid() bool {
 
 // Defines values for LineStatus.
 const (
-	Ahead LineStatus = "ahead"
-	Gone  LineStatus = "gone"
-	Now   LineStatus = "now"
+	Ahead  LineStatus = "ahead"
+	Beside LineStatus = "beside"
+	Gone   LineStatus = "gone"
+	Now    LineStatus = "now"
 )
 
 // Valid indicates whether the value is a known member of the LineStatus enum.
 func (e LineStatus) Valid() bool {
 	switch e {
 	case Ahead:
+		return true
+	case Beside:
 		return true
 	case Gone:
 		return true
@@ -656,6 +659,48 @@ func (e RunTask) Valid() bool {
 	}
 }
 
+// Defines values for RunGroupOutcome.
+const (
+	RunGroupOutcomeDone          RunGroupOutcome = "done"
+	RunGroupOutcomeStopped       RunGroupOutcome = "stopped"
+	RunGroupOutcomeStoppedUnsafe RunGroupOutcome = "stopped_unsafe"
+)
+
+// Valid indicates whether the value is a known member of the RunGroupOutcome enum.
+func (e RunGroupOutcome) Valid() bool {
+	switch e {
+	case RunGroupOutcomeDone:
+		return true
+	case RunGroupOutcomeStopped:
+		return true
+	case RunGroupOutcomeStoppedUnsafe:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RunGroupTask.
+const (
+	RunGroupTaskRinse          RunGroupTask = "rinse"
+	RunGroupTaskWash           RunGroupTask = "wash"
+	RunGroupTaskWaterBackflush RunGroupTask = "water_backflush"
+)
+
+// Valid indicates whether the value is a known member of the RunGroupTask enum.
+func (e RunGroupTask) Valid() bool {
+	switch e {
+	case RunGroupTaskRinse:
+		return true
+	case RunGroupTaskWash:
+		return true
+	case RunGroupTaskWaterBackflush:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for SchoolChoiceEvery.
 const (
 	SchoolChoiceEveryCounter     SchoolChoiceEvery = "counter"
@@ -791,6 +836,7 @@ const (
 	SegmentKindOff  SegmentKind = "off"
 	SegmentKindOn   SegmentKind = "on"
 	SegmentKindOpen SegmentKind = "open"
+	SegmentKindRest SegmentKind = "rest"
 	SegmentKindSoak SegmentKind = "soak"
 )
 
@@ -804,6 +850,8 @@ func (e SegmentKind) Valid() bool {
 	case SegmentKindOn:
 		return true
 	case SegmentKindOpen:
+		return true
+	case SegmentKindRest:
 		return true
 	case SegmentKindSoak:
 		return true
@@ -1043,6 +1091,9 @@ type BenchMachine struct {
 		LastEntry *ID     `json:"last_entry,omitempty"`
 		LastKind  *string `json:"last_kind,omitempty"`
 	} `json:"today"`
+
+	// Together The groups that one sitting is for
+	Together []int `json:"together"`
 
 	// Wash What the wash of one group takes.
 	Wash *WashPlan `json:"wash,omitempty"`
@@ -1452,6 +1503,7 @@ type Lesson struct {
 
 // Line defines model for Line.
 type Line struct {
+	Group  int        `json:"group"`
 	Id     string     `json:"id"`
 	Note   *string    `json:"note,omitempty"`
 	Status LineStatus `json:"status"`
@@ -1630,7 +1682,9 @@ type NewMachine struct {
 // NewRun defines model for NewRun.
 type NewRun struct {
 	Device string `json:"device"`
-	Group  int    `json:"group"`
+
+	// Groups One sitting for all of them, each once
+	Groups []int `json:"groups"`
 
 	// Id A UUID in lower case
 	//
@@ -1663,13 +1717,14 @@ type NextDate struct {
 
 // OpenRun defines model for OpenRun.
 type OpenRun struct {
-	Group int `json:"group"`
-
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id    ID     `json:"id"`
 	Title string `json:"title"`
+
+	// Where Its groups, in words
+	Where string `json:"where"`
 }
 
 // Outlook defines model for Outlook.
@@ -1813,7 +1868,11 @@ type Run struct {
 	Allowed   []RunAllowed `json:"allowed"`
 	Cups      []Cup        `json:"cups"`
 	Detergent struct {
-		Clear  bool `json:"clear"`
+		// Any In any group
+		Any   bool `json:"any"`
+		Clear bool `json:"clear"`
+
+		// In In the group of the present step
 		In     bool `json:"in"`
 		Least  int  `json:"least"`
 		Rinsed int  `json:"rinsed"`
@@ -1832,10 +1891,16 @@ type Run struct {
 	// FillTank Fill the tank before the next press
 	FillTank bool     `json:"fill_tank"`
 	Finding  *Finding `json:"finding,omitempty"`
-	Group    int      `json:"group"`
+
+	// Group Of the present step
+	Group  int        `json:"group"`
+	Groups []RunGroup `json:"groups"`
 
 	// Help What may go wrong in the middle
 	Help []Finding `json:"help"`
+
+	// Here What the present step is for, in words
+	Here string `json:"here"`
 
 	// Id A UUID in lower case
 	//
@@ -1865,6 +1930,7 @@ type Run struct {
 	Schedule    []Segment `json:"schedule"`
 	Segment     Segment   `json:"segment"`
 	ServerTime  time.Time `json:"server_time"`
+	Soaks       []Soaking `json:"soaks"`
 	SoapyPulses int       `json:"soapy_pulses"`
 
 	// Speed Run seconds a wall second
@@ -1879,7 +1945,10 @@ type Run struct {
 
 	// Wash What the wash of one group takes.
 	Wash WashPlan `json:"wash"`
-	Zone string   `json:"zone"`
+
+	// Where All its groups, in words
+	Where string `json:"where"`
+	Zone  string `json:"zone"`
 }
 
 // RunAllowed defines model for Run.Allowed.
@@ -1890,6 +1959,27 @@ type RunOutcome string
 
 // RunTask defines model for Run.Task.
 type RunTask string
+
+// RunGroup What a run has come to in one group
+type RunGroup struct {
+	Cups []Cup `json:"cups"`
+
+	// Detergent In the group now
+	Detergent bool `json:"detergent"`
+	Group     int  `json:"group"`
+
+	// Outcome How it ends for the group or would if the run ended now
+	Outcome     RunGroupOutcome `json:"outcome"`
+	Rinsed      int             `json:"rinsed"`
+	SoapyPulses int             `json:"soapy_pulses"`
+	Task        RunGroupTask    `json:"task"`
+}
+
+// RunGroupOutcome How it ends for the group or would if the run ended now
+type RunGroupOutcome string
+
+// RunGroupTask defines model for RunGroup.Task.
+type RunGroupTask string
 
 // ScaleAnswers defines model for ScaleAnswers.
 type ScaleAnswers struct {
@@ -2046,6 +2136,14 @@ type SmallDone struct {
 
 // SmallDoneTasks defines model for SmallDone.Tasks.
 type SmallDoneTasks string
+
+// Soaking A soak that runs while the hands are in another group
+type Soaking struct {
+	EndsAt   time.Time `json:"ends_at"`
+	Group    int       `json:"group"`
+	StartsAt time.Time `json:"starts_at"`
+	Text     string    `json:"text"`
+}
 
 // Source defines model for Source.
 type Source = reason.Source

@@ -14,6 +14,7 @@ import (
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
+	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/units"
 	"freshanvil/internal/store"
@@ -212,7 +213,7 @@ func (s *Server) refuseChange(ctx context.Context, id string) error {
 	}
 	for _, h := range hazards {
 		if h.MachineID == id {
-			return newProblem(http.StatusConflict, bandText(h.Group)).at("machine_id", id, "a machine without detergent inside: rinse it first")
+			return newProblem(http.StatusConflict, bandText([]int{h.Group})).at("machine_id", id, "a machine without detergent inside: rinse it first")
 		}
 	}
 	open, err := s.Store.OpenRuns(ctx)
@@ -345,8 +346,8 @@ func (s *Server) refuseDrink(ctx context.Context, m store.Machine, e care.UseEve
 	if len(barred) == 0 {
 		return nil
 	}
-	return newProblem(http.StatusConflict, bandText(barred[0])).
-		at("group", fmt.Sprint(e.Group), "a group without detergent; group "+groupList(barred)+" holds some: rinse it first")
+	return newProblem(http.StatusConflict, bandText(barred)).
+		at("group", fmt.Sprint(e.Group), "a group without detergent; it is in "+care.Groups(barred)+": rinse it first")
 }
 
 // machine is one machine as it stands.
@@ -450,22 +451,38 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 		h := histories[m.ID]
 		dues := care.AllDue(m.Answers, h, now, m.Zone)
 		b.Small = smallOut(care.Chores(m.Answers, h, now, m.Zone))
-		group := 1
 		if len(dues) > 0 {
-			b.Next, group = dueOut(dues[0], b.Groups, now), dues[0].Group
+			b.Next = dueOut(dues[0], b.Groups, now)
 		}
+		b.Together = append([]int{}, care.Together(dues)...)
+		if len(b.Together) > 0 {
+			b.Next.Head = dues[0].Head(b.Groups, b.Together...)
+		}
+		var parts []job.Part
 		for _, h := range hazards {
 			if h.MachineID == m.ID {
 				b.Hazards = append(b.Hazards, hazardOut(h, m.Name))
-				group = h.Group
+				parts = append(parts, job.Part{Group: h.Group, Dirty: true})
 			}
+		}
+		if len(parts) > 0 { // what was left in comes first
+			b.Together = make([]int, len(parts))
+			for i, p := range parts {
+				b.Together[i] = p.Group
+			}
+		}
+		for _, g := range b.Together[len(parts):] {
+			parts = append(parts, job.Part{Group: g})
+		}
+		if len(parts) == 0 {
+			parts = []job.Part{{Group: 1}}
 		}
 		for _, r := range open {
 			if r.MachineID == m.ID {
-				b.OpenRun = &OpenRun{Id: r.ID, Group: r.Group, Title: r.Plan.Title}
+				b.OpenRun = &OpenRun{Id: r.ID, Where: care.Groups(r.Plan.Groups()), Title: r.Plan.Leads().Title}
 			}
 		}
-		if b.Wash, err = washOut(m.Answers, h.Choice.Settled(m.Answers).Method, group, len(b.Hazards) > 0, in); err != nil {
+		if b.Wash, err = washOut(m.Answers, h.Choice.Settled(m.Answers).Method, in, parts...); err != nil {
 			return nil, err
 		}
 		if t, any := today[m.ID]; any {

@@ -3,7 +3,6 @@ package api
 import (
 	"fmt"
 	"math"
-	"strings"
 	"time"
 
 	"freshanvil/core/backflush"
@@ -86,35 +85,36 @@ func planOut(a machine.Answers, c care.Choice, dues []care.Due, in backflush.Det
 		p.Dues[i] = *dueOut(d, p.Groups, now)
 	}
 	var err error
-	p.Wash, err = washOut(a, c.Method, 1, false, in)
+	p.Wash, err = washOut(a, c.Method, in, job.Part{Group: 1})
 	return p, err
 }
 
-// washOut is what a wash of one group takes; nil where it must not be washed.
-func washOut(a machine.Answers, method backflush.MethodID, group int, dirty bool, in backflush.Detergent) (*WashPlan, error) {
+// washOut is what a wash takes; nil where it must not be washed.
+func washOut(a machine.Answers, method backflush.MethodID, in backflush.Detergent, parts ...job.Part) (*WashPlan, error) {
 	if method == "" {
 		return nil, nil
 	}
-	p, err := job.Wash(a, method, group, dirty, in)
+	p, err := job.Wash(a, method, in, parts...)
 	if _, no := err.(*job.Refused); no {
 		return nil, nil
 	}
 	if err != nil {
 		return nil, err
 	}
-	w := washPlanOut(p)
+	w := washPlanOut(p, p.Leads())
 	return &w, nil
 }
 
-func washPlanOut(p job.Plan) WashPlan {
-	m, err := backflush.Lookup(p.Method)
+// washPlanOut is a plan as it is for one of its groups.
+func washPlanOut(p job.Plan, part job.Part) WashPlan {
+	m, err := backflush.Lookup(part.Method)
 	if err != nil {
-		m.Name = string(p.Method) // a plan from a time when the method had another name
+		m.Name = string(part.Method) // a plan from a time when the method had another name
 	}
-	out := WashPlan{Method: string(p.Method), MethodName: m.Name, Pattern: m.Pattern, Why: m.Why, Ours: ptr(m.Ours), Dose: doseOut(p.Dose), Minutes: p.Minutes, TankUses: p.TankUses, TrayGets: p.TrayGets,
-		Rinse: p.Rinse.Shown}
-	if p.Rinse.Residue.Name != "" {
-		out.Residue = &p.Rinse.Residue
+	out := WashPlan{Method: string(part.Method), MethodName: m.Name, Pattern: m.Pattern, Why: m.Why, Ours: ptr(m.Ours), Dose: doseOut(part.Dose), Minutes: p.Minutes, TankUses: p.TankUses, TrayGets: p.TrayGets,
+		Rinse: part.Rinse.Shown}
+	if part.Rinse.Residue.Name != "" {
+		out.Residue = &part.Rinse.Residue
 	}
 	return out
 }
@@ -143,23 +143,40 @@ func dueOut(d care.Due, groups int, now time.Time) *Due {
 }
 
 func hazardOut(h store.Hazard, name string) Hazard {
-	return Hazard{MachineId: h.MachineID, MachineName: name, Group: h.Group, Chemical: HazardChemical(h.Chemical), Since: h.Since, Text: bandText(h.Group), RunId: &h.RunID}
+	return Hazard{MachineId: h.MachineID, MachineName: name, Group: h.Group, Chemical: HazardChemical(h.Chemical), Since: h.Since, Text: bandText([]int{h.Group}), RunId: &h.RunID}
 }
 
-func bandText(group int) string {
-	return fmt.Sprintf("Detergent in group %d: no drinks until the rinse is proven", group)
+func bandText(groups []int) string {
+	return fmt.Sprintf("Detergent in %s: no drinks until the rinse is proven", care.Groups(groups))
 }
 
 func runOut(r store.Run, m store.Machine, now time.Time) Run {
 	s := r.At(now)
 	out := Run{
-		Id: r.ID, MachineId: r.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: r.Plan.Title, Task: RunTask(r.Plan.Task), Group: r.Group,
-		Wash: washPlanOut(r.Plan), Speed: r.Speed, StartedAt: r.Started, ServerTime: now,
+		Id: r.ID, MachineId: r.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: r.Plan.Leads().Title, Task: RunTask(r.Plan.Leads().Task), Group: s.Number,
+		Where: care.Groups(r.Plan.Groups()), Here: care.Groups([]int{s.Number}), Soaks: []Soaking{}, Groups: []RunGroup{},
+		Wash: washPlanOut(r.Plan, r.Plan.Part(s.Number)), Speed: r.Speed, StartedAt: r.Started, ServerTime: now,
 		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding, EmptyTray: s.EmptyTray, FillTank: s.FillTank, Practice: r.Practice, Device: r.Device, LastDevice: lastDevice(r), PatienceS: run.Patience.Seconds(), Help: backflush.Help(m.Answers.Facts()),
 		Allowed: []RunAllowed{}, Schedule: []Segment{}, Lines: []Line{},
 	}
 	out.Detergent.In, out.Detergent.Rinsed, out.Detergent.Least, out.Detergent.Clear = s.Detergent.In, s.Detergent.Rinsed, s.Detergent.Least, s.Detergent.Clear
-	out.Detergent.Text = bandText(r.Group)
+	var dirty []int
+	for _, g := range s.Groups {
+		if g.Detergent.In {
+			dirty = append(dirty, g.Number)
+		}
+		out.Groups = append(out.Groups, RunGroup{Group: g.Number, Task: RunGroupTask(r.Plan.Part(g.Number).Task), Detergent: g.Detergent.In, SoapyPulses: g.Soapy, Rinsed: g.Detergent.Rinsed,
+			Cups: append([]Cup{}, g.Cups...), Outcome: RunGroupOutcome(g.Outcome())})
+	}
+	if out.Detergent.Any = len(dirty) > 0; out.Detergent.Any {
+		out.Detergent.Text = bandText(dirty)
+	}
+	if s.Step.ID == r.Plan.Steps[0].ID { // getting ready is for all
+		out.Here = out.Where
+	}
+	for _, b := range s.Soaks {
+		out.Soaks = append(out.Soaks, Soaking{Group: b.Step.Group, Text: b.Step.Head, StartsAt: b.Start, EndsAt: b.End})
+	}
 	segment := func(g Segment, end time.Time) Segment {
 		if !end.IsZero() {
 			g.EndsAt = &end
@@ -174,7 +191,7 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 		out.Allowed = append(out.Allowed, RunAllowed(k))
 	}
 	for _, l := range s.Lines {
-		out.Lines = append(out.Lines, Line{Id: l.ID, Title: l.Title, Note: ptr(l.Note), Status: LineStatus(l.Status)})
+		out.Lines = append(out.Lines, Line{Id: l.ID, Title: l.Title, Group: l.Group, Note: ptr(l.Note), Status: LineStatus(l.Status)})
 	}
 	if s.Outcome != "" {
 		outcome := RunOutcome(s.Outcome)
@@ -226,14 +243,6 @@ func entryOut(e store.Entry, m store.Machine) LogEntry {
 		}
 	}
 	return out
-}
-
-func groupList(groups []int) string {
-	names := make([]string, len(groups))
-	for i, g := range groups {
-		names[i] = fmt.Sprint(g)
-	}
-	return strings.Join(names, " and ")
 }
 
 func factsOut(a machine.Answers) []Fact {

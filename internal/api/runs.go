@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
@@ -14,8 +15,8 @@ import (
 	"freshanvil/internal/store"
 )
 
-// StartRun plans a wash of one group and begins it. Where detergent is in the
-// group already, only the rinse is planned.
+// StartRun plans a wash of one group or more and begins it. Where detergent is
+// in a group already, only its rinse is planned.
 func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRunResponseObject, error) {
 	m, err := s.find(ctx, r.MachineId)
 	if err != nil {
@@ -38,9 +39,13 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 		}
 		speed = *r.Body.Speed
 	}
-	dirty, err := s.dirty(ctx, m.ID, r.Body.Group)
-	if err != nil {
-		return nil, err
+	parts := make([]job.Part, len(r.Body.Groups))
+	for i, g := range r.Body.Groups {
+		dirty, err := s.dirty(ctx, m.ID, g)
+		if err != nil {
+			return nil, err
+		}
+		parts[i] = job.Part{Group: g, Dirty: dirty && !practice}
 	}
 	in, err := s.detergent(ctx)
 	if err != nil {
@@ -57,16 +62,18 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 	} else if method == "" {
 		method = backflush.HalfTeaspoon // refused with the gate's reason
 	}
-	plan, err := job.Wash(m.Answers, method, r.Body.Group, dirty && !practice, in)
+	for _, d := range care.AllDue(m.Answers, h, now, m.Zone) {
+		for i := range parts {
+			if d.Task == care.Wash && d.Group == parts[i].Group {
+				parts[i].Gone = d.Gone()
+			}
+		}
+	}
+	plan, err := job.Wash(m.Answers, method, in, parts...)
 	if err != nil {
 		return nil, err
 	}
-	for _, d := range care.AllDue(m.Answers, h, now, m.Zone) {
-		if d.Task == care.Wash && d.Group == r.Body.Group {
-			plan.Gone = d.Gone()
-		}
-	}
-	started := store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Group: r.Body.Group, Speed: speed, Practice: practice, Plan: plan, Started: now}
+	started := store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Speed: speed, Practice: practice, Plan: plan, Started: now}
 	if err := s.Store.StartRun(ctx, started); errors.Is(err, store.ErrConflict) {
 		return nil, s.openAlready(ctx, m)
 	} else if err != nil {
@@ -183,11 +190,11 @@ func (s *Server) run(ctx context.Context, r store.Run, m store.Machine) (Run, er
 		out.Lesson = &shown
 	}
 	dues := care.AllDue(m.Answers, h, now, m.Zone)
-	if d, ok := care.Then(dues, r.Group); ok {
+	if d, ok := care.Then(dues, r.Plan.Groups()...); ok {
 		out.Then = dueOut(d, m.Answers.Facts().Groups, now)
 	}
 	for _, d := range dues {
-		if d.Task == care.Wash && d.Group == r.Group {
+		if d.Task == care.Wash && slices.Contains(r.Plan.Groups(), d.Group) && out.Next == nil {
 			out.Next = dueOut(d, m.Answers.Facts().Groups, now)
 		}
 	}

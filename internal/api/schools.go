@@ -147,7 +147,7 @@ func watersOut(a machine.Answers, rate reason.Worked) ([]SchoolRow, error) {
 
 func methodOut(a machine.Answers, m backflush.Method, in backflush.Detergent) (MethodRow, error) {
 	row := MethodRow{Id: string(m.ID), Name: m.Name, Pattern: m.Pattern, Why: m.Why, Ours: ptr(m.Ours), Fits: m.Fits(a.Facts())}
-	wash, err := washOut(a, m.ID, 1, false, in)
+	wash, err := washOut(a, m.ID, in, job.Part{Group: 1})
 	row.Wash = wash
 	return row, err
 }

@@ -44,7 +44,7 @@ func TestSchoolChosenAndBack(t *testing.T) {
 		t.Errorf("the dose card says %v g, the soak takes 1.5", mix.Dose.Mass.Value)
 	}
 	var run Run
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "group": 1}, 201, &run)
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "groups": []int{1}}, 201, &run)
 	if run.Wash.Method != "soak" || run.Task != "wash" {
 		t.Errorf("the run is by %s", run.Wash.Method)
 	}
@@ -347,7 +347,7 @@ func TestPracticeLeavesNothingBehind(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
 	var run Run
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "group": 1, "practice": true, "speed": 30, "method": "soak"}, 201, &run)
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "groups": []int{1}, "practice": true, "speed": 30, "method": "soak"}, 201, &run)
 	l := &live{bench: b, id: run.Id, Run: run}
 	if !run.Practice || run.Speed != 30 || len(run.Help) < 4 {
 		t.Errorf("%+v", run)
@@ -367,7 +367,7 @@ func TestPracticeLeavesNothingBehind(t *testing.T) {
 		t.Errorf("practice is written down: %+v", log.Entries)
 	}
 	var p Problem
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "group": 1, "speed": 30}, 422, &p)
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "groups": []int{1}, "speed": 30}, 422, &p)
 	if *p.Field != "speed" {
 		t.Errorf("a real run at speed: %+v", p)
 	}

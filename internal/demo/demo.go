@@ -273,7 +273,7 @@ func take(ctx context.Context, db *store.Store, m store.Machine, at time.Time) e
 
 // wash carries a wash out as a person would, through the same door.
 func wash(ctx context.Context, db *store.Store, m store.Machine, group int, first backflush.Colour, at time.Time) error {
-	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, group, false, backflush.UsualPowder)
+	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, backflush.UsualPowder, job.Part{Group: group})
 	if err != nil {
 		return err
 	}
@@ -283,10 +283,10 @@ func wash(ctx context.Context, db *store.Store, m store.Machine, group int, firs
 	}
 	for _, d := range care.AllDue(m.Answers, h[m.ID], at, m.Zone) {
 		if d.Task == care.Wash && d.Group == group {
-			plan.Gone = d.Gone()
+			plan.Parts[0].Gone = d.Gone()
 		}
 	}
-	r := store.Run{ID: id(m.Name, "run", group, at.Unix()), MachineID: m.ID, Device: "demo", Group: group, Speed: 1, Plan: plan, Started: at}
+	r := store.Run{ID: id(m.Name, "run", group, at.Unix()), MachineID: m.ID, Device: "demo", Speed: 1, Plan: plan, Started: at}
 	if err := db.StartRun(ctx, r); err != nil {
 		return err
 	}

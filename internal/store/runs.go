@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -18,7 +19,7 @@ import (
 // Run is a run with everything its state follows from.
 type Run struct {
 	ID, MachineID, Device string
-	Group, Speed          int
+	Speed                 int
 	Practice              bool // played without a machine: nothing follows from it
 	Plan                  job.Plan
 	Started               time.Time
@@ -109,7 +110,7 @@ func (s *Store) StartRun(ctx context.Context, r Run) error {
 		if err := tx.Model(&runRow{}).Where("id = ?", r.ID).Count(&there).Error; err != nil || there > 0 {
 			return err
 		}
-		return tx.Create(&runRow{ID: r.ID, MachineID: r.MachineID, GroupNo: r.Group, Device: r.Device, Speed: r.Speed, Practice: r.Practice, Plan: r.Plan, StartedMs: ms(r.Started)}).Error
+		return tx.Create(&runRow{ID: r.ID, MachineID: r.MachineID, GroupNo: r.Plan.Parts[0].Group, Device: r.Device, Speed: r.Speed, Practice: r.Practice, Plan: r.Plan, StartedMs: ms(r.Started)}).Error
 	})
 	if duplicate(err) {
 		return fmt.Errorf("another run is open on this machine: %w", ErrConflict)
@@ -133,7 +134,7 @@ func loadRun(db *gorm.DB, id string) (Run, error) {
 	if err := db.Order("seq").Find(&presses, "run_id = ?", id).Error; err != nil {
 		return Run{}, err
 	}
-	r := Run{ID: row.ID, MachineID: row.MachineID, Device: row.Device, Group: row.GroupNo, Speed: row.Speed, Practice: row.Practice, Plan: row.Plan, Started: at(row.StartedMs), Presses: make([]run.Press, len(presses))}
+	r := Run{ID: row.ID, MachineID: row.MachineID, Device: row.Device, Speed: row.Speed, Practice: row.Practice, Plan: row.Plan, Started: at(row.StartedMs), Presses: make([]run.Press, len(presses))}
 	for i, p := range presses {
 		r.Presses[i] = p.Body
 		r.Presses[i].At = at(p.AtMs)
@@ -147,7 +148,7 @@ func (s *Store) OpenRuns(ctx context.Context) ([]Run, error) {
 	err := s.db.WithContext(ctx).Find(&rows, "ended_ms IS NULL AND practice = 0").Error
 	list := make([]Run, len(rows))
 	for i, r := range rows {
-		list[i] = Run{ID: r.ID, MachineID: r.MachineID, Group: r.GroupNo, Plan: r.Plan, Started: at(r.StartedMs), Speed: r.Speed}
+		list[i] = Run{ID: r.ID, MachineID: r.MachineID, Plan: r.Plan, Started: at(r.StartedMs), Speed: r.Speed}
 	}
 	return list, err
 }
@@ -209,50 +210,63 @@ func clamp(t, low, high time.Time) time.Time {
 
 const detergent = "detergent"
 
+// follow writes down what a press led to, group by group.
 func follow(tx *gorm.DB, r Run, after run.State, now time.Time) error {
-	if r.Practice {
-		if after.Outcome == "" {
-			return nil
-		}
-		return tx.Model(&runRow{}).Where("id = ?", r.ID).Updates(map[string]any{"ended_ms": ms(after.EndedAt), "outcome": string(after.Outcome)}).Error
-	}
-	open := tx.Model(&hazardRow{}).Where("machine_id = ? AND group_no = ? AND chemical = ? AND cleared_ms IS NULL", r.MachineID, r.Group, detergent)
-	switch {
-	case after.Detergent.In:
-		var there int64
-		if err := open.Count(&there).Error; err != nil {
-			return err
-		}
-		if there == 0 {
-			h := hazardRow{MachineID: r.MachineID, GroupNo: r.Group, Chemical: detergent, RunID: r.ID, SinceMs: ms(now)}
-			if err := tx.Create(&h).Error; err != nil {
+	if !r.Practice {
+		for _, g := range after.Groups {
+			if err := followHazard(tx, r, g, now); err != nil {
 				return err
 			}
-		}
-	case after.Detergent.Ever:
-		if err := open.Updates(map[string]any{"cleared_ms": ms(now), "cleared_by": "rinse " + r.ID}).Error; err != nil {
-			return err
 		}
 	}
 	if after.Outcome == "" {
 		return nil
 	}
-	outcome := string(after.Outcome)
-	if err := tx.Model(&runRow{}).Where("id = ?", r.ID).Updates(map[string]any{"ended_ms": ms(after.EndedAt), "outcome": outcome}).Error; err != nil {
+	if err := tx.Model(&runRow{}).Where("id = ?", r.ID).Updates(map[string]any{"ended_ms": ms(after.EndedAt), "outcome": string(after.Outcome)}).Error; err != nil || r.Practice {
 		return err
 	}
-	if used := after.Used.Volume(r.Plan.Vents); used > 0 {
-		e := care.UseEvent{ID: r.ID, Group: r.Group, Kind: care.RunWater, Count: float64(used), From: r.Started, To: after.EndedAt}
+	for i, g := range after.Groups {
+		if err := writeDown(tx, r, i, g, after.EndedAt); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func followHazard(tx *gorm.DB, r Run, g run.Group, now time.Time) error {
+	open := tx.Model(&hazardRow{}).Where("machine_id = ? AND group_no = ? AND chemical = ? AND cleared_ms IS NULL", r.MachineID, g.Number, detergent)
+	switch {
+	case g.Detergent.In:
+		var there int64
+		if err := open.Count(&there).Error; err != nil || there > 0 {
+			return err
+		}
+		return tx.Create(&hazardRow{MachineID: r.MachineID, GroupNo: g.Number, Chemical: detergent, RunID: r.ID, SinceMs: ms(now)}).Error
+	case g.Detergent.Ever:
+		return open.Updates(map[string]any{"cleared_ms": ms(now), "cleared_by": "rinse " + r.ID}).Error
+	}
+	return nil
+}
+
+// writeDown puts on record what a run that has ended came to in one group. The
+// first group's entry has the run's own id, the others one that follows from it.
+func writeDown(tx *gorm.DB, r Run, i int, g run.Group, ended time.Time) error {
+	id := r.ID
+	if i > 0 {
+		id = uuid.NewSHA1(uuid.NameSpaceOID, fmt.Append(nil, r.ID, g.Number)).String()
+	}
+	if used := g.Through.Volume(r.Plan.Vents); used > 0 {
+		e := care.UseEvent{ID: id, Group: g.Number, Kind: care.RunWater, Count: float64(used), From: r.Started, To: ended}
 		if err := addUse(tx, r.MachineID, "run", "", e); err != nil {
 			return err
 		}
 	}
-	record := Record{Method: r.Plan.Method, Dose: r.Plan.Dose, Soapy: after.Soapy, Rinsed: after.Detergent.Rinsed, Cups: after.Cups, First: after.First, Gone: r.Plan.Gone,
-		Minutes: after.EndedAt.Sub(r.Started).Minutes() * float64(r.Speed)}
-	if !after.Detergent.Ever {
+	part := r.Plan.Part(g.Number)
+	record := Record{Method: part.Method, Dose: part.Dose, Soapy: g.Soapy, Rinsed: g.Detergent.Rinsed, Cups: g.Cups, First: g.First, Gone: part.Gone, Minutes: ended.Sub(r.Started).Minutes() * float64(r.Speed)}
+	if !g.Detergent.Ever {
 		record.Dose = nil // none went in
 	}
-	return tx.Create(&careRow{ID: r.ID, MachineID: r.MachineID, GroupNo: r.Group, Task: r.Plan.Task, AtMs: ms(after.EndedAt), Outcome: outcome, Title: r.Plan.Title, RunID: &r.ID, Record: record}).Error
+	return tx.Create(&careRow{ID: id, MachineID: r.MachineID, GroupNo: g.Number, Task: part.Task, AtMs: ms(ended), Outcome: string(g.Outcome()), Title: part.Title, RunID: &r.ID, Record: record}).Error
 }
 
 // Entry is one line of the log.
@@ -325,15 +339,18 @@ const SignedOff = "signed_off"
 // or with a run that goes on, is ErrConflict.
 func (s *Store) SignOff(ctx context.Context, id, machineID string, group int, name, note string, now time.Time) error {
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		var there, open int64
+		var there int64
 		if err := tx.Model(&careRow{}).Where("id = ?", id).Count(&there).Error; err != nil || there > 0 {
 			return err
 		}
-		if err := tx.Model(&runRow{}).Where("machine_id = ? AND group_no = ? AND ended_ms IS NULL AND practice = 0", machineID, group).Count(&open).Error; err != nil {
+		var open []runRow
+		if err := tx.Find(&open, "machine_id = ? AND ended_ms IS NULL AND practice = 0", machineID).Error; err != nil {
 			return err
 		}
-		if open > 0 {
-			return fmt.Errorf("a run goes on in group %d: %w", group, ErrConflict)
+		for _, r := range open {
+			if slices.Contains(r.Plan.Groups(), group) {
+				return fmt.Errorf("a run goes on in group %d: %w", group, ErrConflict)
+			}
 		}
 		cleared := tx.Model(&hazardRow{}).Where("machine_id = ? AND group_no = ? AND cleared_ms IS NULL", machineID, group).
 			Updates(map[string]any{"cleared_ms": ms(now), "cleared_by": "sign-off: " + name})

@@ -4,12 +4,15 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"io/fs"
+	"os"
 	"path/filepath"
 	"reflect"
 	"testing"
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/pressly/goose/v3"
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
@@ -139,11 +142,11 @@ func TestRunSurvivesARestart(t *testing.T) {
 	if err := s.AddMachine(ctx, m, now); err != nil {
 		t.Fatal(err)
 	}
-	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, 1, false, backflush.UsualPowder)
+	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, backflush.UsualPowder, job.Part{Group: 1})
 	if err != nil {
 		t.Fatal(err)
 	}
-	r := Run{ID: uuid.NewString(), MachineID: m.ID, Device: "phone", Group: 1, Speed: 1, Plan: plan, Started: now}
+	r := Run{ID: uuid.NewString(), MachineID: m.ID, Device: "phone", Speed: 1, Plan: plan, Started: now}
 	if err := s.StartRun(ctx, r); err != nil {
 		t.Fatal(err)
 	}
@@ -182,6 +185,65 @@ func TestRunSurvivesARestart(t *testing.T) {
 	}
 	if open, err := s.OpenRuns(ctx); err != nil || len(open) != 1 {
 		t.Errorf("open runs %v, %v", open, err)
+	}
+}
+
+// A run that was begun when a plan knew one group only goes on after the update.
+func TestRunOfAnOlderPlanGoesOn(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "test.db")
+	s := open(t, file)
+	m := Machine{ID: uuid.NewString(), Name: "Tea deck", Zone: time.UTC, Answers: machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes, Drinks: 4, Treatment: machine.Untreated}}
+	if err := s.AddMachine(ctx, m, now); err != nil {
+		t.Fatal(err)
+	}
+	plan, err := os.ReadFile("testdata/plan_v1.json") // as the version before kept it
+	if err != nil {
+		t.Fatal(err)
+	}
+	raw, err := s.db.DB()
+	if err != nil {
+		t.Fatal(err)
+	}
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := goose.NewProvider(goose.DialectSQLite3, raw, files)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := p.DownTo(ctx, 3); err != nil {
+		t.Fatal(err)
+	}
+	id := uuid.NewString()
+	if err := s.db.Exec("INSERT INTO runs (id, machine_id, group_no, device, speed, plan, started_ms) VALUES (?, ?, 1, 'phone', 1, ?, ?)", id, m.ID, string(plan), ms(now)).Error; err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Close(); err != nil {
+		t.Fatal(err)
+	}
+	s = open(t, file)
+	defer s.Close()
+	r, err := s.Run(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	part := r.Plan.Part(1)
+	if len(r.Plan.Parts) != 1 || part.Group != 1 || part.Dirty || part.Gone != 0.8 || part.Method != backflush.Soak || part.Dose.Mass.Value != 1.5 || part.Rinse.Least < 6 || part.More.Count != 2 {
+		t.Fatalf("the part: %+v", part)
+	}
+	at := now
+	for _, step := range []struct {
+		id   string
+		kind run.PressKind
+	}{{"ready", run.Done}, {"brush", run.Done}, {"dose", run.Done}, {"short", run.Begin}} {
+		at = at.Add(time.Second)
+		if r, err = s.Accept(ctx, r.ID, run.Press{ID: uuid.NewString(), Step: step.id, Kind: step.kind, At: at}, at); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if st := r.At(at.Add(time.Minute)); st.Step.ID != "soak" || st.Segment.Kind != run.Soak || !st.Detergent.In || st.Soapy != 4 {
+		t.Errorf("a minute on: %s, %+v", st.Step.ID, st.Detergent)
 	}
 }
 

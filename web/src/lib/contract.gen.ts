@@ -814,7 +814,8 @@ export interface components {
         NewRun: {
             id: components["schemas"]["ID"];
             device: string;
-            group: number;
+            /** @description One sitting for all of them, each once */
+            groups: number[];
             /**
              * @description Left out, the method chosen for the machine
              * @enum {string}
@@ -1019,6 +1020,8 @@ export interface components {
             gate: components["schemas"]["Finding"];
             next?: components["schemas"]["Due"];
             wash?: components["schemas"]["WashPlan"];
+            /** @description The groups that one sitting is for */
+            together: number[];
             hazards: components["schemas"]["Hazard"][];
             open_run?: components["schemas"]["OpenRun"];
             /** @description The small tasks of today */
@@ -1035,7 +1038,8 @@ export interface components {
         };
         OpenRun: {
             id: components["schemas"]["ID"];
-            group: number;
+            /** @description Its groups, in words */
+            where: string;
             title: string;
         };
         Bench: {
@@ -1076,7 +1080,7 @@ export interface components {
         Segment: {
             index: number;
             /** @enum {string} */
-            kind: "open" | "on" | "off" | "held" | "soak";
+            kind: "open" | "on" | "off" | "held" | "soak" | "rest";
             pulse: number;
             /** Format: date-time */
             starts_at: string;
@@ -1110,9 +1114,35 @@ export interface components {
         Line: {
             id: string;
             title: string;
+            group: number;
             note?: string;
             /** @enum {string} */
-            status: "gone" | "now" | "ahead";
+            status: "gone" | "now" | "beside" | "ahead";
+        };
+        /** @description A soak that runs while the hands are in another group */
+        Soaking: {
+            group: number;
+            text: string;
+            /** Format: date-time */
+            starts_at: string;
+            /** Format: date-time */
+            ends_at: string;
+        };
+        /** @description What a run has come to in one group */
+        RunGroup: {
+            group: number;
+            /** @enum {string} */
+            task: "wash" | "rinse" | "water_backflush";
+            /** @description In the group now */
+            detergent: boolean;
+            soapy_pulses: number;
+            rinsed: number;
+            cups: components["schemas"]["Cup"][];
+            /**
+             * @description How it ends for the group or would if the run ended now
+             * @enum {string}
+             */
+            outcome: "done" | "stopped" | "stopped_unsafe";
         };
         Vessel: {
             has: components["schemas"]["Worked"];
@@ -1132,7 +1162,14 @@ export interface components {
             title: string;
             /** @enum {string} */
             task: "wash" | "rinse" | "water_backflush";
+            /** @description Of the present step */
             group: number;
+            groups: components["schemas"]["RunGroup"][];
+            /** @description All its groups, in words */
+            where: string;
+            /** @description What the present step is for, in words */
+            here: string;
+            soaks: components["schemas"]["Soaking"][];
             wash: components["schemas"]["WashPlan"];
             lesson?: components["schemas"]["Lesson"];
             /** @description Run seconds a wall second */
@@ -1151,7 +1188,10 @@ export interface components {
             /** Format: date-time */
             ended_at?: string;
             detergent: {
+                /** @description In the group of the present step */
                 in: boolean;
+                /** @description In any group */
+                any: boolean;
                 rinsed: number;
                 least: number;
                 clear: boolean;
