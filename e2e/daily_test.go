@@ -429,7 +429,7 @@ func TestFiveAnswersAreFewInputs(t *testing.T) {
 	}
 }
 
-// The closer of a café goes from the first group straight on to the second.
+// A closer with one blind goes from the first group straight on to the second.
 func TestCloseOfTwoGroups(t *testing.T) {
 	t.Parallel()
 	a := start(t, "serve", "--speed", "60")
@@ -442,7 +442,7 @@ func TestCloseOfTwoGroups(t *testing.T) {
 	p.click("label.key", "nothing")
 	p.sees("every day, after the last drink")
 	p.click("button", "Keep this machine")
-	p.click("button", "Start the first wash")
+	p.click("button", "Group 1 only")
 	for group := 1; group <= 2; group++ {
 		p.sees(fmt.Sprintf("group %d", group))
 		goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")

@@ -108,3 +108,74 @@ func TestKilledInASoak(t *testing.T) {
 	}
 	p.sees("Detergent in group 1")
 }
+
+// A shop closes with both groups in one sitting: one group soaks at the side
+// while the hands are in the other, and both are written down. At twenty times
+// the speed, from the bench to the log.
+func TestTwoGroupsSoakInTurn(t *testing.T) {
+	t.Parallel()
+	a := start(t, "serve", "--speed", "20")
+	p := a.open(browse(t), "/machines/new", 1280, 800)
+	p.click("label.key", "Heat exchanger, café")
+	p.click("label.key", "Yes")
+	p.fill("Drinks a day", "200")
+	p.fill("Milk drinks a day", "90")
+	p.click("label.key", "I don't know")
+	p.click("label.key", "nothing")
+	p.sees("every day, after the last drink")
+	p.click("button", "Keep this machine")
+	p.sees("Detergent wash, groups 1 and 2")
+	p.click("a", "Heat exchanger, café")
+	p.click("a", "How often, and how")
+	p.click(`[aria-label="Choose Weekly soak"]`, "Choose")
+	p.sees("Weekly soak:")
+	p.click("a", "Bench")
+	p.sees("Detergent wash, groups 1 and 2")
+	p.click("button", "Start the first wash")
+	p.step("Get ready")
+	p.sees("A handle and a blind for each group")
+	steps, side, late := 0, map[string]bool{}, false
+	done := func() bool {
+		return strings.Contains(p.eval(`() => document.querySelector('h1')?.textContent ?? ''`), "Washed.")
+	}
+	for limit := time.Now().Add(3 * time.Minute); !done() && time.Now().Before(limit); {
+		text := p.eval(`() => document.querySelector('h1')?.textContent ?? ''`)
+		if soaks := p.eval(`() => document.querySelector('[data-soak]')?.dataset.soak ?? ''`); soaks != "" {
+			side[soaks+" beside "+p.eval(`() => document.querySelector('.where b').textContent`)] = true
+		}
+		late = late || strings.Contains(p.eval(`() => document.querySelector('.meanwhile')?.textContent ?? ''`), "is over")
+		switch {
+		case strings.Contains(text, "first discharge"):
+			p.click(".picks label", "pale")
+		case strings.Contains(text, "Look in the cup"):
+			pickClear(p)
+		case word(p) != "" || strings.Contains(text, "Soak"):
+			time.Sleep(50 * time.Millisecond)
+			continue
+		}
+		p.space()
+		steps++
+		time.Sleep(60 * time.Millisecond)
+	}
+	if !done() {
+		t.Fatalf("after three minutes: %s", p.eval(`() => document.querySelector('h1')?.textContent ?? ''`))
+	}
+	if !side["1 beside group 2"] || !side["2 beside group 1"] {
+		t.Errorf("soaks seen at the side: %v", side)
+	}
+	t.Logf("%d presses, a soak over before anybody came: %v", steps, late)
+	p.sees("Written down for each group.")
+	p.click("a", "Log")
+	p.sees("group 1")
+	p.sees("group 2")
+	var log struct {
+		Entries []struct {
+			Group   int
+			Outcome string
+		}
+	}
+	a.get("/api/log", &log)
+	if len(log.Entries) != 2 || log.Entries[0].Outcome != "done" || log.Entries[1].Outcome != "done" {
+		t.Errorf("log: %+v", log.Entries)
+	}
+}

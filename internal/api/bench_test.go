@@ -1,12 +1,15 @@
 package api
 
 import (
+	"bufio"
+	"bytes"
 	"encoding/json"
 	"io"
 	"net/http"
 	"net/http/httptest"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/labstack/echo/v5"
 
@@ -49,4 +52,120 @@ func BenchmarkLogDrink(b *testing.B) {
 	plain := httptest.NewServer(bare)
 	defer plain.Close()
 	beside.Run(b, "bare_echo", func() { post(plain.URL, "/use") }, func() { post(own.URL, path) })
+}
+
+// begun starts a run of the home machine and leads it to its detergent pulses.
+func begun(b *bench, machine string) *live {
+	var run Run
+	b.call("POST", "/api/machines/"+machine+"/runs", fields{"id": newID(), "device": "phone", "groups": []int{1}, "practice": true, "speed": 1, "method": "half_teaspoon"}, 201, &run)
+	l := &live{bench: b, id: run.Id, Run: run}
+	for range 3 {
+		l.press("done")
+	}
+	return l
+}
+
+// BenchmarkPress: presses a second through the run's door, written down and
+// folded anew each time, beside a bare Echo handler that answers as many bytes.
+func BenchmarkPress(b *testing.B) {
+	s := newBench(b)
+	machine := s.add(home())
+	own := httptest.NewServer(s.handle)
+	defer own.Close()
+	post := func(base, path string, body fields, into any) int {
+		raw, _ := json.Marshal(body)
+		res, err := http.Post(base+path, "application/json", bytes.NewReader(raw))
+		if err != nil {
+			b.Fatal(err)
+		}
+		defer res.Body.Close()
+		got, err := io.ReadAll(res.Body)
+		if err != nil || res.StatusCode != http.StatusOK {
+			b.Fatalf("%s %.200s, %v", res.Status, got, err)
+		}
+		if into != nil {
+			if err := json.Unmarshal(got, into); err != nil {
+				b.Fatal(err)
+			}
+		}
+		return len(got)
+	}
+	l, pressed, size := begun(s, machine), 0, 0
+	press := func() {
+		if pressed++; pressed%60 == 0 { // a wash of one group takes some fourteen
+			l = begun(s, machine)
+		}
+		kind := "begin"
+		if l.Segment.Kind == "on" {
+			kind = "hold"
+		}
+		next := struct{ Segment Segment }{}
+		size = post(own.URL, "/api/runs/"+l.id+"/presses", fields{"id": newID(), "device": "phone", "step": "detergent", "segment": l.Segment.Index, "kind": kind, "at": s.now}, &next)
+		l.Segment = next.Segment
+	}
+	press()
+	bare := echo.New()
+	answer := map[string]string{"text": strings.Repeat("x", size)}
+	bare.POST("/press", func(c *echo.Context) error {
+		var in map[string]any
+		if err := c.Bind(&in); err != nil {
+			return err
+		}
+		return c.JSON(http.StatusOK, answer)
+	})
+	plain := httptest.NewServer(bare)
+	defer plain.Close()
+	beside.Run(b, "bare_echo", func() { post(plain.URL, "/press", fields{"id": newID(), "kind": "begin"}, &struct{}{}) }, press)
+}
+
+// BenchmarkSecondDevice: from a press on one device until another, told by
+// server-sent events, has the new state; beside the second it may take.
+func BenchmarkSecondDevice(b *testing.B) {
+	s := newBench(b)
+	machine := s.add(home())
+	own := httptest.NewServer(s.handle)
+	defer own.Close()
+	var l *live
+	var stream *http.Response
+	var lines *bufio.Scanner
+	fresh := func() {
+		if stream != nil {
+			_ = stream.Body.Close()
+		}
+		l = begun(s, machine)
+		var err error
+		if stream, err = http.Get(own.URL + "/api/runs/" + l.id + "/events"); err != nil {
+			b.Fatal(err)
+		}
+		lines = bufio.NewScanner(stream.Body)
+	}
+	var total time.Duration
+	n := 0
+	for b.Loop() {
+		if n++; n%60 == 1 { // a wash of one group takes some fourteen presses
+			fresh()
+		}
+		kind := "begin"
+		if l.Segment.Kind == "on" {
+			kind = "hold"
+		}
+		at := time.Now()
+		l.press(kind)
+		for lines.Scan() && lines.Text() != "event: changed" {
+		}
+		res, err := http.Get(own.URL + "/api/runs/" + l.id)
+		if err != nil {
+			b.Fatal(err)
+		}
+		if _, err := io.Copy(io.Discard, res.Body); err != nil {
+			b.Fatal(err)
+		}
+		_ = res.Body.Close()
+		total += time.Since(at)
+	}
+	_ = stream.Body.Close()
+	each := total.Seconds() * 1000 / float64(n)
+	b.ReportMetric(each, "ms_to_second_device")
+	b.ReportMetric(each/1000, "of_1_s")
+	b.ReportMetric(0, "ns/op")
 }

@@ -1717,6 +1717,8 @@ type NextDate struct {
 
 // OpenRun defines model for OpenRun.
 type OpenRun struct {
+	Groups []int `json:"groups"`
+
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11

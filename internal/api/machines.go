@@ -479,7 +479,7 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 		}
 		for _, r := range open {
 			if r.MachineID == m.ID {
-				b.OpenRun = &OpenRun{Id: r.ID, Where: care.Groups(r.Plan.Groups()), Title: r.Plan.Leads().Title}
+				b.OpenRun = &OpenRun{Id: r.ID, Groups: r.Plan.Groups(), Where: care.Groups(r.Plan.Groups()), Title: r.Plan.Leads().Title}
 			}
 		}
 		if b.Wash, err = washOut(m.Answers, h.Choice.Settled(m.Answers).Method, in, parts...); err != nil {

@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { BenchMachine } from './api'
   import Around from './Around.svelte'
+  import { inWords } from './format'
   import { navigate, p } from './router'
   import Ruler from './Ruler.svelte'
   import SmallOnes from './SmallOnes.svelte'
@@ -51,7 +52,7 @@
       <div class="min-w-0">
         <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{m.open_run ? `${m.open_run.title} under way` : dirty ? 'Rinse the detergent out' : (due?.head ?? 'Nothing to do')}</b>
         <div class="label-voice truncate">
-          {#if dirty}detergent was left in group {m.hazards[0]?.group}: no drinks before{:else if due?.state === 'later' && due.days}{due.title.toLowerCase()} <Around {due} zone={m.zone} />{:else}{due?.says}{/if}
+          {#if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due?.state === 'later' && due.days}{due.title.toLowerCase()} <Around {due} zone={m.zone} />{:else}{due?.says}{/if}
         </div>
       </div>
       <div class="ruled">{#each due?.clocks.filter((c) => c.leads) ?? [] as clock (clock.kind)}<Ruler {clock} due={due!} zone={m.zone} />{/each}</div>
@@ -61,7 +62,7 @@
           {@const run = m.open_run.id}
           <button type="button" class="small act" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>go back</button>
         {:else if m.wash && (dirty || (due?.task === 'wash' && due.state !== 'later'))}
-          <div class="start"><StartWash machine={m.id} group={m.hazards[0]?.group ?? due?.group ?? 1} text={dirty ? 'rinse' : 'wash'} /></div>
+          <div class="start"><StartWash machine={m.id} groups={m.together} text={dirty ? 'rinse' : 'wash'} /></div>
         {/if}
       </div>
       {#if open === m.id}

@@ -3,7 +3,7 @@
   import type { BenchMachine } from './api'
   import Around from './Around.svelte'
   import DoneBefore from './DoneBefore.svelte'
-  import { clock, day, round, stamp, worked } from './format'
+  import { clock, day, inWords, round, stamp, worked } from './format'
   import DoseWords from './DoseWords.svelte'
   import Num from './Num.svelte'
   import { navigate, p } from './router'
@@ -30,7 +30,7 @@
 <article class="slip" class:now={pressing} class:generous aria-label={machine.name}>
   <div class="stub">
     <h2 class="num-voice text-[21px] leading-tight max-[1000px]:text-[17px]"><a class="hover:underline" href={p('/machines/:id', { params: { id: machine.id } })}>{machine.name}</a></h2>
-    <div class="label-voice">{machine.name === machine.layout_title ? '' : machine.layout_title.toLowerCase()}{machine.groups > 1 ? `, ${machine.groups} groups` : ''}</div>
+    <div class="label-voice">{[machine.name !== machine.layout_title && machine.layout_title.toLowerCase(), machine.groups > 1 && `${machine.groups} groups`].filter(Boolean).join(', ')}</div>
     <UseKeys {machine} onlogged={(m) => { machine = m; onchanged() }} />
   </div>
 
@@ -38,12 +38,12 @@
     <div class="num-voice text-[19px] min-[1001px]:hidden">{machine.name}</div>
     <h3 class="title head-voice" class:text-act={pressing} class:small={!pressing}>{title}</h3>
     {#if machine.open_run}
-      <p>In group {machine.open_run.group}.{dirty ? ' Detergent is in it: finish the rinse.' : ''}</p>
+      <p>In {machine.open_run.where}.{dirty ? ' Detergent is in: finish the rinse.' : ''}</p>
       {@const run = machine.open_run.id}
       <button type="button" class="btn btn-primary self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: machine.id, run } })}>Go back to the run</button>
     {:else if dirty && machine.wash}
-      <p>Detergent was left in group {machine.hazards[0]?.group}. <b><Num worked={machine.wash.rinse} text="{round(machine.wash.rinse.value)} water pulses" /></b>, <Num worked={machine.wash.minutes} text="{round(machine.wash.minutes.value)} minutes" />. No drinks before.</p>
-      <StartWash machine={machine.id} group={machine.hazards[0]?.group ?? 1} text="Start the rinse" />
+      <p>Detergent was left in {inWords(machine.together)}. <b><Num worked={machine.wash.rinse} text="{round(machine.wash.rinse.value)} water pulses" /></b>, <Num worked={machine.wash.minutes} text="{round(machine.wash.minutes.value)} minutes" />. No drinks before.</p>
+      <StartWash machine={machine.id} groups={machine.together} text="Start the rinse" />
     {:else if due}
       {#if due.task === 'wash' && machine.wash?.dose}
         {@const wash = machine.wash}
@@ -64,7 +64,10 @@
             {due.says}
             {#if due.daily && !due.now && due.days}About <b><Num worked={due.days} text={clock(due.likely, zone)} /></b>.{/if}
           </p>
-          <StartWash machine={machine.id} group={due.group} text={due.state === 'unrecorded' ? 'Start the first wash' : 'Start the wash'} line={!due.now} />
+          <div class="flex flex-wrap gap-3">
+            <StartWash machine={machine.id} groups={machine.together} text={due.state === 'unrecorded' ? 'Start the first wash' : machine.together.length > 1 ? `Start the wash, ${inWords(machine.together)}` : 'Start the wash'} line={!due.now} />
+            {#if machine.together.length > 1}<StartWash machine={machine.id} groups={[due.group]} text="Group {due.group} only" line />{/if}
+          </div>
         {/if}
         {#if due.state === 'unrecorded'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
       {:else}
@@ -111,8 +114,7 @@
     font-size: 30px;
   }
   .generous {
-    flex-grow: 1;
-    max-height: 560px;
+    min-height: 560px;
   }
   .generous .title {
     font-size: clamp(44px, 6vw, 76px);
@@ -130,7 +132,7 @@
   }
   @media (max-width: 1000px) {
     .generous {
-      max-height: none;
+      min-height: 0;
     }
   }
 </style>

@@ -27,7 +27,7 @@
           <p class="label-voice">{s.because.text}</p>
         </div>
         <div class="flex items-center gap-3">
-        {#if s.task === 'water_backflush'}<div class="lead"><StartWash machine={machine.id} group={1} method="water_only" text="Lead me" line /></div>{/if}
+        {#if s.task === 'water_backflush'}<div class="lead"><StartWash machine={machine.id} groups={Array.from({ length: machine.groups }, (_, i) => i + 1)} method="water_only" text="Lead me" line /></div>{/if}
         <button type="button" class="tick" onclick={() => done([s.task])}>done<span class="sr-only">: {s.title}</span></button>
         </div>
       </li>

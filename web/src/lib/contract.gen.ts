@@ -1038,6 +1038,7 @@ export interface components {
         };
         OpenRun: {
             id: components["schemas"]["ID"];
+            groups: number[];
             /** @description Its groups, in words */
             where: string;
             title: string;

@@ -117,3 +117,9 @@ export const firsts: Record<string, string> = { clear: 'clear', pale: 'pale', br
 
 /** What is left of the detergent: so little that a figure would mislead is said in words. */
 export const residue = (w: Worked): string => (w.value < 0.1 ? 'under 0.1 mg/L' : worked(w))
+
+/** Groups in words: group 1; groups 1 and 2. */
+export function inWords(groups: number[]): string {
+  if (groups.length < 2) return `group ${groups[0]}`
+  return `groups ${groups.slice(0, -1).join(', ')} and ${groups.at(-1)}`
+}

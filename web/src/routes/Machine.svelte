@@ -93,9 +93,9 @@
           <div class="mt-4 grid gap-3">
             {#if m.open_run}
               {@const run = m.open_run.id}
-              {#if m.open_run.group === due.group}<button type="button" class="btn btn-primary justify-self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>Go back to the run</button>{/if}
+              {#if m.open_run.groups.includes(due.group)}<button type="button" class="btn btn-primary justify-self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>Go back to the run</button>{/if}
             {:else if due.task === 'wash'}
-              <div><StartWash machine={m.id} group={due.group} text={dirty ? 'Start the rinse' : 'Start the wash'} line={due.state === 'later' && !dirty} /></div>
+              <div><StartWash machine={m.id} groups={[due.group]} text={dirty ? 'Start the rinse' : 'Start the wash'} line={due.state === 'later' && !dirty} /></div>
             {/if}
             <DoneBefore machine={m.id} {due} onrecorded={() => load(m.id)} />
             {#if dirty && !m.open_run}<SignOff machine={m.id} group={due.group} onsigned={signed} />{/if}

@@ -4,7 +4,7 @@
   import Around from '../lib/Around.svelte'
   import Cautions from '../lib/Cautions.svelte'
   import CupReading from '../lib/CupReading.svelte'
-  import { amount, figure, preferred, worked } from '../lib/format'
+  import { amount, figure, inWords, preferred, worked } from '../lib/format'
   import DoseWords from '../lib/DoseWords.svelte'
   import { Live } from '../lib/live.svelte'
   import { Sounds } from '../lib/sounds.svelte'
@@ -24,7 +24,9 @@
   const stepId = $derived(run?.step.id) // the same while the run is only asked for again
   const pulsing = $derived(live.segment?.kind === 'on' || live.segment?.kind === 'off')
   const on = $derived(live.segment?.kind === 'on')
-  const soaking = $derived(live.segment?.kind === 'soak')
+  const resting = $derived(live.segment?.kind === 'rest')
+  const soaking = $derived(live.segment?.kind === 'soak' || resting)
+  const several = $derived((run?.groups.length ?? 0) > 1)
   const allowed = (kind: Schemas['Press']['kind']) => run?.allowed.includes(kind) ?? false
   // at one's own pace the seconds count up, and a press ends each part
   const ownPace = $derived(allowed('turn'))
@@ -43,8 +45,11 @@
   let trouble = $state<HTMLDialogElement>()
   const sounds = new Sounds()
   // a run that stands still with detergent in the group is not to be forgotten
-  const standing = $derived(run && !run.outcome && run.detergent.in && !pulsing && !soaking ? ((live.now - Date.parse(run.segment.starts_at)) / 1000) * run.speed : 0)
+  const standing = $derived(run && !run.outcome && run.detergent.any && !pulsing && !soaking ? ((live.now - Date.parse(run.segment.starts_at)) / 1000) * run.speed : 0)
   const patience = $derived(run?.patience_s ?? 0)
+  // a soak beside what the hands do, and how long it has been over
+  const over = (s: Schemas['Soaking']) => ((live.now - Date.parse(s.ends_at)) / 1000) * (run?.speed ?? 1)
+  const soakOver = $derived(Math.max(-1, ...(run?.soaks ?? []).map(over)))
   const nagging = $derived(standing > patience)
   const nagEvery = 15 // run seconds
   let first = $state<Schemas['Press']['first']>()
@@ -86,6 +91,10 @@
     const kind = live.segment?.kind
     sounds.play(kind === 'on' ? 'on' : kind === 'off' ? 'off' : 'ready', moment)
   })
+  const soakTurn = $derived(soakOver >= 0 ? Math.floor(soakOver / nagEvery) : -1)
+  $effect(() => {
+    if (soakTurn >= 0) sounds.play('overdue', `soak ${soakTurn}`)
+  })
   const turn = $derived(nagging ? Math.floor((standing - patience) / nagEvery) : -1)
   $effect(() => {
     void stepId
@@ -109,6 +118,7 @@
     if (!run || !step || run.outcome) return undefined
     const tray = (run.empty_tray ? 'Tray is empty. ' : '') + (run.fill_tank ? 'Tank is full. ' : '')
     if (ownPace) return { text: !enough ? (on ? 'Build pressure' : 'Let it vent') : on ? 'Pump is off' : 'Go on', act: () => enough && live.press('turn'), off: !enough }
+    if (resting) return { text: 'Pause', act: () => live.press('hold') }
     if (pulsing) return { text: on ? 'Stop pulse' : 'Pause', act: () => live.press('hold') }
     if (allowed('begin')) return { text: tray + (run.segment.kind === 'held' ? 'Pulse again' : step.button), act: () => live.press('begin', { own }) }
     if (allowed('reading')) return { text: picked ? step.button : 'Pick one in each row', act: () => picked && live.press('reading', { cup: picked }), off: !picked }
@@ -126,7 +136,7 @@
   }
   function key(event: KeyboardEvent) {
     if (event.repeat || leaving?.open || trouble?.open || opened.path.length > 0 || help.shown) return
-    if (event.key === 'n' && pulsing) return void live.press('no_pressure')
+    if (event.key === 'n' && (pulsing || resting)) return void live.press('no_pressure')
     if (event.key === 'x' && allowed('stop')) return leaving?.showModal()
     if (event.key === 'h') return trouble?.showModal()
     if (event.key === 's') return sounds.mute(!sounds.muted)
@@ -152,7 +162,7 @@
 {#if run && step}
   {#if run.practice}
     <p class="practice"><b>Practice.</b> No machine, no powder: nothing is written down.</p>
-  {:else if run.detergent.in}
+  {:else if run.detergent.any}
     <div class="band" role="alert">
       <div class="flex flex-wrap justify-between gap-x-8">
         <span>{run.detergent.text}{#if nagging}. <b>Waiting for you: {minutes(standing)}</b>{/if}</span>
@@ -163,7 +173,7 @@
   <div class="stage" class:inverse={on && !run.outcome}>
     <section class="show" aria-live="off">
       <div class="where">
-        <span>{run.machine_name}, group {run.group}{#if pulsing && live.segment}, pulse {live.segment.pulse} of {step.pulses}{/if}</span>
+        <span>{run.machine_name}, <b class:group={several}>{run.outcome ? run.where : run.here}</b>{#if (pulsing || resting) && live.segment}, pulse {live.segment.pulse} of {step.pulses}{/if}</span>
         {#if run.speed > 1}<span>at {run.speed} times the speed</span>{/if}
       </div>
 
@@ -172,7 +182,11 @@
           {#if run.outcome === 'done'}
             <h1 class="huge-voice big">{run.practice ? 'Practised.' : run.task === 'wash' ? 'Washed.' : run.task === 'rinse' ? 'Rinsed.' : 'Backflushed.'}</h1>
             {#if run.practice}
-              <p class="say">{run.soapy_pulses} pulses with detergent, {run.detergent.rinsed} of water. Nothing is written down.</p>
+              {#each run.groups as g (g.group)}<p class="say">{several ? `Group ${g.group}: ` : ''}{g.soapy_pulses} pulses with detergent, {g.rinsed} of water.</p>{/each}
+              <p class="say">Nothing is written down.</p>
+            {:else if several}
+              {#each run.groups as g (g.group)}<p class="say">Group {g.group}: {g.task === 'wash' ? `${g.soapy_pulses} pulses with detergent, ` : ''}{g.rinsed} of water{g.cups.length > 0 ? ', cup clear' : ''}.</p>{/each}
+              <p class="say">Written down for each group.</p>
             {:else if run.task === 'water_backflush'}
               <p class="say">Written down: {run.detergent.rinsed} pulses of water. It does not take the detergent wash's place.</p>
             {:else}
@@ -185,17 +199,22 @@
             {/if}
             {#if run.lesson}<Lesson machine={run.machine_id} lesson={run.lesson} />{/if}
             {#if run.then}
-              <StartWash machine={run.machine_id} group={run.then.group} text="Go on with group {run.then.group}" />
+              <StartWash machine={run.machine_id} groups={[run.then.group]} text="Go on with group {run.then.group}" />
             {/if}
           {:else if run.practice}
             <h1 class="huge-voice big">Stopped.</h1>
             <p class="say">Practice: nothing is written down. With real powder, the group would now be marked until it is rinsed.</p>
           {:else if run.outcome === 'stopped'}
             <h1 class="huge-voice big">Stopped.</h1>
-            <p class="say">No detergent went in. Nothing is counted as done.</p>
+            {#if several}
+              {#each run.groups as g (g.group)}<p class="say">Group {g.group}: {g.outcome === 'done' ? 'done, and written down' : 'no detergent went in; it does not count as done'}.</p>{/each}
+            {:else}
+              <p class="say">No detergent went in. Nothing is counted as done.</p>
+            {/if}
           {:else}
+            {@const left = run.groups.filter((g) => g.detergent).map((g) => g.group)}
             <h1 class="huge-voice big text-stop">Stopped, unsafe</h1>
-            <p class="say"><b>Detergent is in group {run.group}.</b> No drinks from it until it is rinsed, or a technician has seen to it. Left in, it dries hard and can freeze the valve.</p>
+            <p class="say"><b>Detergent is in {inWords(left)}.</b> No drinks from there until it is rinsed, or a technician has seen to it. Left in, it dries hard and can freeze the valve.</p>
           {/if}
         </div>
       {:else if pulsing}
@@ -212,11 +231,11 @@
           </div>
         </div>
       {:else if soaking}
-        <h1 class="huge-voice soak">{step.head}</h1>
+        <h1 class="huge-voice soak">{resting ? 'Pump rests' : step.head}</h1>
         <div class="pulse"><span class="seconds wide huge-voice" data-left={live.left.toFixed(3)}>{minutes(live.left)}</span></div>
         <div>
           <div class="bar"><div style:width="{live.gone * 100}%"></div></div>
-          <p class="say mt-2">{step.do.at(-1)}</p>
+          <p class="say mt-2">{resting ? 'It has run nearly as long as it may. Leave it off; the next pulse begins by itself.' : step.do.at(-1)}</p>
         </div>
       {:else}
         <div class="middle">
@@ -273,12 +292,19 @@
       <ol class="lines" aria-label="Steps">
         {#each run.lines as line (line.id)}
           <li class={line.status} aria-current={line.status === 'now' ? 'step' : undefined}>
-            <span>{line.title}</span>
-            <b>{line.status === 'now' && pulsing ? `${live.segment?.pulse} of ${step.pulses}` : (line.note ?? '')}</b>
+            <span>{#if several && line !== run.lines[0]}<i class="tag">{line.group}</i>{/if}{line.title}</span>
+            <b>{line.status === 'beside' ? 'soaking' : line.status === 'now' && pulsing ? `${live.segment?.pulse} of ${step.pulses}` : (line.note ?? '')}</b>
           </li>
         {/each}
       </ol>
       <div class="vessels">
+        {#each run.soaks as s (s.group)}
+          {@const late = over(s)}
+          <div class="meanwhile" class:late={late >= 0} role={late >= 0 ? 'alert' : undefined}>
+            <span>group {s.group}<br /><b>{late >= 0 ? `${s.text} is over: comes next` : s.text}</b></span>
+            <b class="huge-voice" data-soak={s.group}>{late >= 0 ? `+${minutes(late)}` : minutes(-late)}</b>
+          </div>
+        {/each}
         {#if live.following}<p role="status"><b>{run.device === run.last_device ? 'The device that started leads.' : 'Another device has taken over.'}</b> This one follows; any press here takes it back.</p>{/if}
         {#if live.waiting.length > 0}<p class="caution" role="status">No connection. Your press is kept and sent again.</p>{/if}
         {#if run.tray}
@@ -306,7 +332,7 @@
           <a class="press line" href={p('/machines/:id/log', { params: { id: run.machine_id } })}>Log</a>
         {:else if main}
           <button type="button" class="press" disabled={main.off} onclick={(e) => press(e, main.act)}>{main.text}<small>space</small></button>
-          {#if pulsing}
+          {#if pulsing || resting}
             <button type="button" class="press line" onclick={(e) => press(e, () => live.press('no_pressure'))}>No pressure</button>
           {/if}
         {/if}
@@ -337,14 +363,14 @@
           <button type="button" class="btn btn-error" onclick={() => stop(false)}>Powder is in, or may be</button>
           <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
         </div>
-      {:else if run.detergent.in}
-        <p class="mt-2"><b>Detergent stays in group {run.group}.</b> It ends as stopped, unsafe: no drinks from the group until it is rinsed. Left in, it dries hard and can freeze the valve.</p>
+      {:else if run.detergent.any}
+        <p class="mt-2"><b>Detergent stays in {inWords(run.groups.filter((g) => g.detergent).map((g) => g.group))}.</b> It ends as stopped, unsafe: no drinks from there until it is rinsed. Left in, it dries hard and can freeze the valve.</p>
         <div class="mt-4 flex flex-wrap gap-3">
           <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
           <button type="button" class="btn btn-error" onclick={() => stop(false)}>Stop, detergent left in</button>
         </div>
       {:else}
-        <p class="mt-2">No detergent has gone in. Nothing is counted as done.</p>
+        <p class="mt-2">{run.groups.some((g) => g.outcome === 'done') ? 'What is done is written down; the rest does not count.' : 'No detergent has gone in. Nothing is counted as done.'}</p>
         <div class="mt-4 flex flex-wrap gap-3">
           <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
           <button type="button" class="btn btn-outline btn-primary" onclick={() => stop(true)}>Stop here</button>
@@ -382,6 +408,36 @@
     font-stretch: 78%;
     font-weight: 600;
     font-size: 20px;
+  }
+  .where .group {
+    font-size: 34px;
+    line-height: 1;
+  }
+  .tag {
+    display: inline-block;
+    min-width: 1.5em;
+    margin-right: 8px;
+    border: 1.5px solid currentColor;
+    text-align: center;
+    font-style: normal;
+    font-weight: 700;
+  }
+  .meanwhile {
+    display: flex;
+    align-items: center;
+    justify-content: space-between;
+    padding: 8px 12px;
+    border: 2px solid currentColor;
+    font-size: 17px;
+    line-height: 1.15;
+  }
+  .meanwhile > b {
+    font-size: 54px;
+  }
+  .meanwhile.late {
+    background: var(--color-stop);
+    border-color: var(--color-stop);
+    color: var(--color-paper);
   }
   .pulse {
     display: flex;
@@ -519,6 +575,9 @@
   }
   .lines .gone span {
     text-decoration: line-through;
+  }
+  .lines .beside {
+    font-weight: 700;
   }
   .lines .now {
     background: var(--color-ink);
