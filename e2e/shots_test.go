@@ -116,6 +116,14 @@ func TestScreenshots(t *testing.T) {
 	settle()
 	log.shot(to("log-night"))
 
+	two := a.open(b, "/", 1280, 800)
+	two.click("a", "Corner shop")
+	two.click("a", "How often, and how")
+	two.click(".method:nth-child(2) button", "Practise")
+	goOn(two, "Get ready", "Brush and flush", "tsp", "Detergent pulses", "Brush and flush", "tsp", "Detergent pulses")
+	two.until("ON", func() bool { return word(two) == "ON" })
+	two.shot(to("run-two-groups"))
+
 	left := a.open(b, "/", 1280, 800)
 	left.click(`article[aria-label="Corner shop"] button`, "Start the wash")
 	for _, step := range []string{"Get ready", "Brush and flush", "tsp"} {
@@ -131,5 +139,4 @@ func TestScreenshots(t *testing.T) {
 	left.sees("40 of 40 machines")
 	settle()
 	left.shot(to("bench-many"))
-
 }

@@ -119,7 +119,7 @@
                 {#if m.wash}
                   {#if m.wash.dose}<Num worked={m.wash.dose.mass} text={worked(m.wash.dose.mass)} />,{/if}
                   <Num worked={m.wash.minutes} text="{round(m.wash.minutes.value)} min" />
-                  {#if m.fits.verdict !== 'refused'}<div class="try"><StartWash machine={s.machine_id} groups={[1]} method={m.id as Schemas['NewRun']['method']} text="Practise" practice line /></div>{/if}
+                  {#if m.fits.verdict !== 'refused'}<div class="try"><StartWash machine={s.machine_id} groups={Array.from({ length: s.groups }, (_, i) => i + 1)} method={m.id as Schemas['NewRun']['method']} text="Practise" practice line /></div>{/if}
                   {#if m.wash.residue}<div><Num worked={m.wash.rinse} text="{round(m.wash.rinse.value)} of water" /> leave <Num worked={m.wash.residue} text={residue(m.wash.residue)} /></div>{/if}
                 {/if}
               </div>
