@@ -135,6 +135,26 @@ func TestPractice(t *testing.T) {
 	p.sees("Nothing is on record yet")
 }
 
+// A pump that may run for half a minute rests in the middle of a set, and goes
+// on by itself.
+func TestThePumpRests(t *testing.T) {
+	t.Parallel()
+	a := start(t, "serve", "--speed", "60")
+	p := home(t, a)
+	machine := p.eval(`async () => (await (await fetch('/api/bench')).json()).machines[0].id`)
+	put := fmt.Sprintf(`async () => String((await fetch('/api/machines/%s/facts', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ facts: [{ key: 'duty_on_min', value: '0.5' }] }) })).status)`, machine)
+	if status := p.eval(put); status != "200" {
+		t.Fatalf("the fact: %s", status)
+	}
+	p.click("a", "How often, and how")
+	p.click(".method:first-child button", "Practise")
+	goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	p.step("Pump rests")
+	p.sees("the next pulse begins by itself")
+	p.sees("pulse 4 of 5")
+	p.step("The first discharge")
+}
+
 // ON and OFF are readable: the capitals are at least a quarter of the height at
 // 1280×800 and an eighth at 390 px, and nothing runs over the edge, with ten
 // seconds of OFF either.
