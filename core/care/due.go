@@ -64,12 +64,24 @@ type Due struct {
 	Earliest, Likely, Latest time.Time
 	Days                     reason.Worked // from now to Likely
 	Because                  []reason.Reason
-	Cafe                     bool // cared for like a café's: the wash is part of the close
+	Cafe                     bool   // cared for like a café's: the wash is part of the close
+	As                       string // what it is called here, where that is not the task's own title
+}
+
+// Title is the task as it is called here.
+func (d Due) Title() string {
+	if d.As != "" {
+		return d.As
+	}
+	return d.Task.Title()
 }
 
 // Head is the job in few words, for a machine of so many groups.
 func (d Due) Head(groups int, together ...int) string {
 	which := ""
+	if d.OfMachine() {
+		groups = 1
+	}
 	if len(together) > 1 {
 		which = ", " + Groups(together)
 	} else if groups > 1 {
@@ -83,7 +95,12 @@ func (d Due) Head(groups int, together ...int) string {
 	case d.State == Today && d.Interval.Daily:
 		return "Tonight: wash" + which
 	}
-	return d.Task.Title() + which
+	return d.Title() + which
+}
+
+// OfMachine says whether the task is of the whole machine, not of a group.
+func (d Due) OfMachine() bool {
+	return d.Task == Descale || d.Task == FilterChange || d.Task == Regenerate
 }
 
 // Now says whether the job is for now, not just for later today.
@@ -123,6 +140,8 @@ func (c Clock) fell() string {
 		unit = "on the counter"
 	case c.Kind == ByLitres:
 		unit = "litres"
+	case c.Kind == ByScale:
+		return fmt.Sprintf("%.2f mm of scale, %.1f are the limit.", c.Used.Value, c.Limit)
 	case over == 1:
 		unit = strings.TrimSuffix(unit, "s")
 	}
@@ -160,6 +179,13 @@ type History struct {
 	// Choice is how often and how, as chosen.
 	Choice      Choice
 	ChoiceSince time.Time
+	// Waters are what reached the machine, oldest first; where there is none,
+	// nothing is said of descaling. Settled is the use since the last descale
+	// before the events.
+	Waters  []Regime
+	Settled []Settled
+	// Since is the instant from which Settled and Events leave nothing out.
+	Since time.Time
 }
 
 // AllDue works out every task of every group of a machine at an instant,
@@ -178,6 +204,7 @@ func AllDue(a machine.Answers, h History, now time.Time, zone *time.Location) []
 			list = append(list, d)
 		}
 	}
+	list = ofWater(list, a, h, now, zone)
 	// few entries; keep the order of intervals and groups among equals
 	for i := 1; i < len(list); i++ {
 		for j := i; j > 0 && list[j].Before(list[j-1]); j-- {
@@ -392,8 +419,15 @@ func (d Due) Gone() float64 {
 }
 
 func (t Task) short() string {
-	if t == Wash {
+	switch t {
+	case Wash:
 		return "wash"
+	case Descale:
+		return "descale"
+	case FilterChange:
+		return "filter"
+	case Regenerate:
+		return "regeneration"
 	}
 	return "hand clean"
 }

@@ -27,12 +27,12 @@ const later = "nothing yet: kept for descaling"
 var facts = []Fact{
 	{Key: "groups", Label: "groups", Unit: "", Min: 1, Max: 6, Changes: "how drinks are split; every group has its own clocks"},
 	{Key: "basket_mm", Label: "basket diameter", Unit: "mm", Min: 40, Max: 70, Changes: "nothing yet: kept for blinds and seals"},
-	{Key: "brew_l", Label: "brew water heated, a group", Unit: "L", Min: 0.01, Max: 30, Changes: later},
-	{Key: "steam_l", Label: "steam boiler", Unit: "L", Min: 0.1, Max: 60, Changes: later},
-	{Key: "heater_w", Label: "heater", Unit: "W", Min: 100, Max: 12000, Changes: later},
-	{Key: "steam_heater_w", Label: "heater of the steam boiler", Unit: "W", Min: 100, Max: 12000, Changes: later},
-	{Key: "boiler_material", Label: "boiler", Options: []string{"not said", "copper", "brass", "stainless", "aluminium"}, Changes: later},
-	{Key: "drain", Label: "boiler is emptied by", Options: []string{"flushing only", "tap", "plug", "screws", "technician", "pouring out"}, Changes: later},
+	{Key: "brew_l", Label: "brew water heated, a group", Unit: "L", Min: 0.01, Max: 30, Changes: "what suits it, and what is kept for descaling"},
+	{Key: "steam_l", Label: "steam boiler", Unit: "L", Min: 0.1, Max: 60, Changes: "what suits it, and what is kept for descaling"},
+	{Key: "heater_w", Label: "heater", Unit: "W", Min: 100, Max: 12000, Changes: "the surface that scale grows on, so the date for descaling"},
+	{Key: "steam_heater_w", Label: "heater of the steam boiler", Unit: "W", Min: 100, Max: 12000, Changes: "the surface that scale grows on, so the date for descaling"},
+	{Key: "boiler_material", Label: "boiler", Options: []string{"not said", "copper", "brass", "stainless", "aluminium"}, Changes: "whether it may be descaled, and what its water may hold"},
+	{Key: "drain", Label: "boiler is emptied by", Options: []string{"flushing only", "tap", "plug", "screws", "technician", "pouring out"}, Changes: "whether it is descaled at home"},
 	{Key: "heel", Label: "share that stays after draining", Unit: "of the boiler", Min: 0, Max: 0.9, Changes: later},
 	{Key: "water", Label: "water comes from", Options: []string{"tank", "mains", "by hand"}, Changes: "what the run asks to get ready"},
 	{Key: "tank_l", Label: "tank", Unit: "L", Min: 0.2, Max: 20, Changes: "what the run says is left in it"},
@@ -57,8 +57,14 @@ var facts = []Fact{
 	{Key: "puck_g", Label: "water kept in the puck", Unit: "g", Min: 0, Max: 60, Changes: "how much water a drink takes through the group"},
 	{Key: "vent_ml", Label: "vented after a shot", Unit: "mL", Min: 0, Max: 100, Changes: "how much water a drink takes through the group"},
 	{Key: "flush_ml", Label: "flushed a drink", Unit: "mL", Min: 0, Max: 300, Changes: "how much water a drink takes through the group"},
-	{Key: "milk_g", Label: "milk in a milk drink", Unit: "g", Min: 20, Max: 500, Changes: later},
-	{Key: "hot_water_l", Label: "hot water drawn a day", Unit: "L", Min: 0, Max: 100, Changes: later},
+	{Key: "milk_g", Label: "milk in a milk drink", Unit: "g", Min: 20, Max: 500, Changes: "how much steam a milk drink takes"},
+	{Key: "hot_water_l", Label: "hot water drawn a day", Unit: "L", Min: 0, Max: 100, Changes: "how much water the steam boiler makes up and gives off"},
+	{Key: "brew_c", Label: "brew temperature", Unit: "°C", Min: 80, Max: 98, Changes: "how much scale falls out"},
+	{Key: "steam_bar", Label: "steam gauge", Unit: "bar", Min: 0.3, Max: 2, Changes: "how much steam a milk drink takes"},
+	{Key: "descale_school", Label: "descaling by the calendar", Options: []string{"by hardness class", "every month", "no calendar"}, Changes: "when descaling falls due beside the scale itself"},
+	{Key: "stance", Label: "who descales", Options: []string{"by layout", "the owner", "nobody, low-mineral water", "a workshop"}, Changes: "whether descaling is offered here"},
+	{Key: "warranty", Label: "warranty", Options: []string{"not said", "allows descaling", "forbids descaling", "over"}, Changes: "whether it is descaled at home"},
+	{Key: "condition", Label: "condition", Options: []string{"not said", "sound", "flow is weak", "leaks"}, Changes: "whether it is descaled at home"},
 	{Key: "closes_h", Label: "a café closes at", Unit: "o'clock", Min: 5, Max: 28, Changes: "when tonight's wash falls due"},
 }
 
@@ -101,6 +107,12 @@ vent_ml         | 25          | 25            | 25      | 25      | 25        | 
 flush_ml        | 50          | 50            | 50      | 50      | 50        | 50         | 50        | 50
 milk_g          | 150         | 150           | 150     | 150     | 150       | 150        | 150       | 150
 hot_water_l     | 0           | 0             | 0       | 0       | 0         | 0          | 0         | 0
+brew_c          | 93          | 93            | 93      | 93      | 93        | 93         | 93        | 93
+steam_bar       | 1.2         | 1.2           | 1.2     | 1.2     | 1.2       | 1.2        | 1.2       | 1.2
+descale_school  | by hardness class p | by hardness class p | by hardness class p | by hardness class p | by hardness class p | by hardness class p | by hardness class p | by hardness class p
+stance          | by layout   | by layout     | by layout | by layout | by layout | by layout | by layout | by layout
+warranty        | not said    | not said      | not said| not said| not said  | not said   | not said  | not said
+condition       | not said    | not said      | not said| not said| not said  | not said   | not said  | not said
 closes_h        | 19          | 19            | 19      | 19      | 19        | 19         | 19        | 19
 `
 
@@ -228,6 +240,10 @@ func (a Answers) read() Facts {
 		Double: units.Mass(num("double_g")), Single: units.Mass(num("single_g")), Closes: num("closes_h"),
 		Blind: text("blind"), Handle: text("handle"), Program: text("own_program") == "yes", WaterOnly: text("water_backflush"),
 		CounterLimit: num("counter_limit"), CounterFlushes: text("counter_flushes") == "yes",
+		BrewBoiler: litres("brew_l"), SteamBoiler: litres("steam_l"), Heater: num("heater_w"), SteamHeater: num("steam_heater_w"), Material: text("boiler_material"), Drain: text("drain"), Heel: num("heel"),
+		BrewTemp: units.Temperature(num("brew_c")), Gauge: units.Pressure(num("steam_bar")), Milk: units.Mass(num("milk_g")), HotWater: litres("hot_water_l"),
+		Beverage: units.Mass(num("beverage_g")), Puck: units.Mass(num("puck_g")), Vent: units.Volume(num("vent_ml")),
+		Calendar: text("descale_school"), Stance: text("stance"), Warranty: text("warranty"), Condition: text("condition"),
 		BrewWater: units.Volume(num("beverage_g") + num("puck_g") + num("vent_ml") + num("flush_ml")), Flush: units.Volume(num("flush_ml")),
 	}
 	if f.Plumbed {

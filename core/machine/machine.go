@@ -111,6 +111,21 @@ type Facts struct {
 	// it has none; CounterFlushes says whether it counts flushes too.
 	CounterLimit   float64
 	CounterFlushes bool
+	// BrewBoiler is the water heated for brewing, a group; SteamBoiler is 0 where
+	// brewing and steam share one. Heaters in watts.
+	BrewBoiler, SteamBoiler units.Volume
+	Heater, SteamHeater     float64
+	Material, Drain         string
+	Heel                    float64 // share that stays after draining
+	BrewTemp                units.Temperature
+	Gauge                   units.Pressure // of the steam boiler
+	Milk                    units.Mass     // in a milk drink
+	HotWater                units.Volume   // drawn a day
+	Beverage, Puck          units.Mass
+	Vent                    units.Volume // after a shot
+	// Calendar, Stance, Warranty and Condition are about descaling, in the words
+	// of the facts.
+	Calendar, Stance, Warranty, Condition string
 	// BrewWater is the water a drink takes through the group, its flush too.
 	BrewWater, Flush units.Volume
 }

@@ -12,12 +12,14 @@ import (
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
+	"freshanvil/core/circuit"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
 	"freshanvil/core/scale"
 	"freshanvil/core/supply"
+	"freshanvil/core/treat"
 	"freshanvil/core/units"
 	"freshanvil/core/water"
 )
@@ -66,6 +68,57 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 				t.Fatal(err)
 			}
 			check(d.Days)
+		}
+	}
+	for _, hardness := range []float64{0, 60, 260} {
+		f, err := water.Sample{Hardness: units.Sharp(hardness)}.Fill()
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, l := range machine.Layouts() {
+			a := machine.Answers{Layout: l, Valve: machine.Yes, Drinks: 4, MilkDrinks: 2, Overrides: map[string]string{"hot_water_l": "0.4"}}
+			for _, drinks := range []float64{0, 6} {
+				litres, err := circuit.LitresADay(a.Facts(), circuit.UseOf(drinks, drinks/2))
+				if err != nil {
+					t.Fatal(err)
+				}
+				for _, k := range machine.Treatments() {
+					r, err := treat.Lay(treat.Usual(k), f, a.Facts(), litres)
+					if err != nil {
+						t.Fatal(err)
+					}
+					for _, w := range []reason.Worked{r.Scale, r.Descale, r.Cost, r.Minutes, r.Life.Litres, r.Life.Days} {
+						if w.Name != "" {
+							check(w)
+						}
+					}
+					if r.Blend != nil {
+						check(*r.Blend)
+					}
+					h := care.History{Waters: []care.Regime{{Effect: r.Effect, Renew: &care.Renewal{Task: care.FilterChange, Litres: 50, Days: 60}}}, Done: []care.Done{{Task: care.Descale, Group: 1, At: now.AddDate(0, 0, -20)}, {Task: care.FilterChange, Group: 1, At: now.AddDate(0, 0, -20)}}}
+					d, err := care.DescalingOf(a, h, now, time.UTC)
+					if err != nil {
+						t.Fatal(err)
+					}
+					filter, _, err := care.Renewing(a, h, now, time.UTC)
+					if err != nil {
+						t.Fatal(err)
+					}
+					all := []reason.Worked{d.Litres.All, d.Litres.Steam, d.Calendar, d.Due.Days, filter.Days, d.Use.Milk}
+					for _, p := range d.Places {
+						all = append(all, p.Rate, p.Grown, p.Days)
+						if p.Hotter != nil {
+							all = append(all, *p.Hotter)
+						}
+					}
+					for _, c := range append(d.Due.Clocks, filter.Clocks...) {
+						all = append(all, c.Used)
+					}
+					for _, w := range all {
+						check(w)
+					}
+				}
+			}
 		}
 	}
 	for _, in := range water.InAllUnits(units.UnknownHardness()) {

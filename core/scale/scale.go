@@ -29,7 +29,7 @@ const (
 	tubeLimit    = 0.3   // mm, as lost flow
 	tubeArea     = 125.0 // cm², the brew tube of a heat exchanger
 	wattDensity  = 8.0   // W/cm² of an element
-	conducts     = 1.0   // W/(m K), 0.7 to 2.5
+	Conducts     = 1.0   // W/(m K), 0.7 to 2.5
 	// MostDays is the calendar's cap: never later than a year.
 	MostDays = 365.0
 )
@@ -60,7 +60,7 @@ func (s Surface) Hotter(mm float64) units.Reading {
 	}
 	flux := s.Density * 1e4
 	by := func(k float64) float64 { return flux * mm / 1000 / k }
-	return units.Reading{Low: by(2.5), Likely: by(conducts), High: by(0.7), Known: true}
+	return units.Reading{Low: by(2.5), Likely: by(Conducts), High: by(0.7), Known: true}
 }
 
 // Brew is the scale a brew circuit gets, in mg a day: what precipitates of a

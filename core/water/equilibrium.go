@@ -82,8 +82,7 @@ func (s *solver) begin(w *Water, celsius float64) {
 		s.lnK[i] = all[i].k(s.c)
 		s.ln[i] = math.Inf(1) // not computed yet
 	}
-	s.inert = 0.5 * (w.Potassium + w.Chloride)
-	s.total = [basis]float64{bH: w.Alkalinity, bC: math.Max(w.Carbon, trace), bCa: math.Max(w.Calcium, trace), bMg: math.Max(w.Magnesium, trace), bNa: math.Max(w.Sodium, trace), bS: math.Max(w.Sulfate, trace)}
+	s.turn(w)
 	// near enough: all alkalinity as bicarbonate, the other carbon as dissolved gas
 	c := math.Max(w.Alkalinity, 1e-6)
 	gas := math.Max(w.Carbon-c, 0.01*c)
@@ -101,6 +100,14 @@ func (s *solver) begin(w *Water, celsius float64) {
 		s.u[b] += s.gamma[i] - 0.04*all[i].charge*all[i].charge/2
 	}
 	s.u[bH] = math.Log(gas/c) + s.c.k1 - s.gamma[own[bC]]
+}
+
+// turn puts another water in the place of the one that was solved: the next
+// solution begins where the last one ended.
+func (s *solver) turn(w *Water) {
+	s.w = *w
+	s.inert = 0.5 * (w.Potassium + w.Chloride)
+	s.total = [basis]float64{bH: w.Alkalinity, bC: math.Max(w.Carbon, trace), bCa: math.Max(w.Calcium, trace), bMg: math.Max(w.Magnesium, trace), bNa: math.Max(w.Sodium, trace), bS: math.Max(w.Sulfate, trace)}
 }
 
 // own is the species that each of the basis is itself.
@@ -462,17 +469,80 @@ const OpenAir = -3.4
 // which steams can drop.
 func (w Water) Degas(celsius, logPCO2 float64) (Boiled, error) {
 	var s solver
-	if err := s.warm(&w, celsius); err != nil {
+	if err := s.degas(&w, celsius, logPCO2); err != nil {
 		return Boiled{}, err
 	}
+	return s.boiled(), nil
+}
+
+func (s *solver) degas(w *Water, celsius, logPCO2 float64) error {
+	if err := s.warm(w, celsius); err != nil {
+		return err
+	}
 	if err := s.saturate(0); err != nil {
-		return Boiled{}, err
+		return err
 	}
 	target := s.c.henry + logPCO2*math.Ln10
 	s.fixCO2, s.lnCO2 = true, s.u[bH]+s.u[bC]-s.c.k1
-	if err := s.march(&s.lnCO2, target); err != nil {
-		return Boiled{}, err
-	}
+	return s.march(&s.lnCO2, target)
+}
+
+func (s *solver) boiled() Boiled {
 	x := s.u[uX]
-	return Boiled{PH: s.state().PH, Formed: x * CalciteMass * 1000, Calcium: (w.Calcium - x) * CalciteMass * 1000, Alkalinity: (w.Alkalinity - 2*x) * CalciteMass / 2 * 1000}, nil
+	return Boiled{PH: s.state().PH, Formed: x * CalciteMass * 1000, Calcium: (s.w.Calcium - x) * CalciteMass * 1000, Alkalinity: (s.w.Alkalinity - 2*x) * CalciteMass / 2 * 1000}
+}
+
+// family solves waters that are much alike at one temperature: warmed,
+// saturated and degassed. Each begins where the first one ended.
+type family struct {
+	celsius           float64
+	warm, full, boils solver
+}
+
+// first solves the one that the others are like.
+func (f *family) first(w Water, celsius float64) (p [5]float64, err error) {
+	f.celsius = celsius
+	if err = f.warm.warm(&w, celsius); err != nil {
+		return p, err
+	}
+	f.full = f.warm
+	if err = f.full.saturate(0); err != nil {
+		return p, err
+	}
+	if err = f.boils.degas(&w, SteamTemp, OpenAir); err != nil {
+		return p, err
+	}
+	return figures(&f.warm, &f.full, &f.boils), nil
+}
+
+// like solves another; where that does not come to an end it begins anew.
+func (f *family) like(w Water) ([5]float64, error) {
+	a, b, c := f.warm, f.full, f.boils
+	a.turn(&w)
+	b.turn(&w)
+	c.turn(&w)
+	if a.solve() == nil && b.solve() == nil && c.solve() == nil {
+		return figures(&a, &b, &c), nil
+	}
+	var anew family
+	return anew.first(w, f.celsius)
+}
+
+// lowered is the calcite that forms of the first one with the constant of calcite
+// lowered by so much, in log10; mg/L.
+func (f *family) lowered(w Water, by float64) (float64, error) {
+	s := f.full
+	s.shift = -by * math.Ln10
+	if s.solve() == nil {
+		return s.u[uX] * CalciteMass * 1000, nil
+	}
+	_, more, err := w.precipitate(f.celsius, by)
+	return more, err
+}
+
+// figures are pH and index as warmed, the calcite that forms, the calcite that
+// forms when steamed, and what then stays dissolved.
+func figures(warm, full, boils *solver) [5]float64 {
+	s, b := warm.state(), boils.boiled()
+	return [5]float64{s.PH, s.SI, full.u[uX] * CalciteMass * 1000, b.Formed, math.Min(b.Calcium, b.Alkalinity)}
 }

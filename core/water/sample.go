@@ -41,8 +41,9 @@ var (
 	usualCalcium     = units.Reading{Low: 0.6, Likely: 0.78, High: 0.92} // of the hardness
 	usualAlkalinity  = units.Reading{Low: 0.6, Likely: 0.8, High: 1.0}   // of the hardness
 	usualPH          = units.Reading{Low: 7.2, Likely: 7.6, High: 8.0}
-	usualSolids      = [2]float64{1.5, 50} // × hardness +
-	solidsToStrength = 2.5e-5              // mol/kg a mg/L
+	purePH           = units.Reading{Low: 5.6, Likely: 6, High: 6.6} // of a water that holds next to nothing
+	usualSolids      = [2]float64{1.5, 50}                           // × hardness +
+	solidsToStrength = 2.5e-5                                        // mol/kg a mg/L
 )
 
 // Imbalance is the share by which charges may differ before a water is flagged.
@@ -75,8 +76,10 @@ type Filled struct {
 	Hardness, Alkalinity, Calcium, PH units.Reading
 	Chloride                          units.Reading // mg/L; not known where it only closes the charges
 	Says                              []reason.Reason
+	Sodium                            units.Reading // mg/L; set behind a treatment
 	likely                            makeup
 	loose                             []loose
+	around                            []Water // with each value that is not sharp at one of its ends
 }
 
 var ranges = []struct {
@@ -211,7 +214,15 @@ func (s Sample) Fill() (Filled, error) {
 	}
 	var err error
 	f.Water, err = m.water()
-	return f, err
+	if err != nil && !s.PH.Known { // next to no alkalinity carries no such pH
+		f.PH, m.ph = purePH, purePH.Likely
+		say("This water holds next to nothing, so a pH of 6 is taken, 5.6 to 6.6.")
+		f.Water, err = m.water()
+	}
+	if err != nil {
+		return f, err
+	}
+	return f, f.surround()
 }
 
 func (m makeup) alk() float64 {
@@ -255,7 +266,7 @@ func (m makeup) water() (Water, error) {
 			}
 		}
 	} else {
-		w.Strength = math.Max(1e-5, solidsToStrength*m.solids)
+		w.Strength = math.Max(leastStrength, solidsToStrength*m.solids)
 	}
 	// hydroxide alone must not be more than the alkalinity, nor acid less than none
 	c := at(m.phTemp)
@@ -301,34 +312,31 @@ const SteamTemp = 95.0
 // ones (root of the sum of squares), and what the newer constants add is added.
 func (f Filled) At(celsius float64) (Answer, error) {
 	a := Answer{Celsius: celsius, Extrapolated: celsius > Extrapolated}
-	base, err := f.point(f.likely, celsius)
+	var alike family
+	base, err := alike.first(f.Water, celsius)
 	if err != nil {
 		return a, err
 	}
 	var up, down [5]float64
-	for _, l := range f.loose {
-		for _, v := range []float64{l.low, l.high} {
-			m := f.likely
-			l.set(&m, v)
-			p, err := f.point(m, celsius)
-			var never *units.OutOfRange
-			if errors.As(err, &never) {
-				continue // this end contradicts the rest: it cannot be
-			}
-			if err != nil {
-				return a, err
-			}
-			for i := range p {
-				if d := p[i] - base[i]; d > 0 {
-					up[i] += d * d
-				} else {
-					down[i] += d * d
-				}
+	for _, w := range f.around {
+		p, err := alike.like(w)
+		var never *units.OutOfRange
+		if errors.As(err, &never) {
+			continue
+		}
+		if err != nil {
+			return a, err
+		}
+		for i := range p {
+			if d := p[i] - base[i]; d > 0 {
+				up[i] += d * d
+			} else {
+				down[i] += d * d
 			}
 		}
 	}
 	lower := newerAt(celsius)
-	_, more, err := f.Water.precipitate(celsius, lower)
+	more, err := alike.lowered(f.Water, lower)
 	if err != nil {
 		return a, err
 	}
@@ -338,19 +346,6 @@ func (f Filled) At(celsius float64) (Answer, error) {
 	}
 	a.Left.Low = math.Max(0, a.Left.Low)
 	return a, nil
-}
-
-func (f Filled) point(m makeup, celsius float64) (p [5]float64, err error) {
-	w, err := m.water()
-	if err != nil {
-		return p, err
-	}
-	s, ccpp, err := w.Precipitate(celsius)
-	if err != nil {
-		return p, err
-	}
-	b, err := w.Degas(SteamTemp, OpenAir)
-	return [5]float64{s.PH, s.SI, ccpp, b.Formed, math.Min(b.Calcium, b.Alkalinity)}, err
 }
 
 // Langelier is the saturation index by the handbook formula (Carrier 1965): pH
@@ -409,7 +404,7 @@ func Corrosion(f Filled, hot Answer, stainless bool) reason.Finding {
 // of the ions, with alkalinity as bicarbonate.
 func (f Filled) SolidsLikely() float64 {
 	if !f.likely.ions {
-		return f.likely.solids
+		return f.Water.Strength / solidsToStrength
 	}
 	w := f.Water
 	return 1000 * (w.Calcium*massCa + w.Magnesium*massMg + w.Sodium*massNa + w.Potassium*massK + w.Chloride*massCl + w.Sulfate*massSO4 + w.Alkalinity*61.0168)

@@ -267,3 +267,14 @@ func FuzzSample(f *testing.F) {
 		}
 	})
 }
+
+// A strip that shows nothing is a water too: its pH is not the usual one.
+func TestNextToNothingInIt(t *testing.T) {
+	f, err := Sample{Hardness: units.Sharp(0)}.Fill()
+	if err != nil || f.PH.Likely != 6 {
+		t.Fatalf("%+v, %v", f.PH, err)
+	}
+	if hot, err := f.At(93); err != nil || hot.Precipitates.Likely > 0 || hot.SI.Likely > 0 {
+		t.Errorf("%+v, %v", hot, err)
+	}
+}

@@ -1,0 +1,142 @@
+package circuit
+
+import (
+	"math"
+	"testing"
+
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+	"freshanvil/core/water"
+)
+
+func facts(l machine.Layout, set map[string]string) machine.Facts {
+	return machine.Answers{Layout: l, Valve: machine.Yes, Overrides: set}.Facts()
+}
+
+// test is the water of which practice is known: hardness, 0.78 of it calcium, 0.8
+// of it alkalinity, pH 7.6, sulfate 25 and sodium 15 mg/L.
+func test(t *testing.T, hardness float64) water.Filled {
+	t.Helper()
+	f, err := water.Sample{Hardness: units.Sharp(hardness), Calcium: units.Sharp(0.78 * hardness / water.CalciumAs), Alkalinity: units.Sharp(0.8 * hardness), PH: units.Sharp(7.6), Sulfate: units.Sharp(25), Sodium: units.Sharp(15)}.Fill()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return f
+}
+
+func effect(t *testing.T, w water.Filled, f machine.Facts) Effect {
+	t.Helper()
+	e, err := EffectOf(w, f)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return e
+}
+
+func near(a, b, share float64) bool { return math.Abs(a-b) <= share*math.Max(math.Abs(a), math.Abs(b)) }
+
+// By hand: a drink takes 36 + 20 + 25 + 50 mL through the group; 150 g of milk from
+// 5 to 65 °C at 1.2 bar take 14.5 g of steam, and 5 g are purged.
+func TestLitresByHand(t *testing.T) {
+	f := facts(machine.DualHome, map[string]string{"hot_water_l": "0.3"})
+	l, err := LitresADay(f, UseOf(4, 2))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !near(l.Brew.Value, 0.524, 1e-9) || !near(l.Steam.Value, 2*0.0195, 0.01) || l.Hot.Value != 0.3 || !near(l.All.Value, l.Brew.Value+l.Steam.Value+0.3, 1e-12) {
+		t.Errorf("brew %v, steam %v, hot %v, all %v", l.Brew.Value, l.Steam.Value, l.Hot.Value, l.All.Value)
+	}
+	if l.Puck.Value != 0.08 || l.Vent.Value != 0.1 || l.Flush.Value != 0.2 || l.Beverage.Value != 0.144 {
+		t.Errorf("puck %v, vent %v, flush %v", l.Puck.Value, l.Vent.Value, l.Flush.Value)
+	}
+}
+
+// Practice (trade): a litre a day through a 0.3 L boiler of 1100 W at 93 °C is due
+// in 2 to 3 months with very hard water, 4 to 6 with hard, and at the yearly cap
+// with moderate.
+func TestDueAsInPractice(t *testing.T) {
+	f := facts(machine.DualHome, map[string]string{"heater_w": "1100"})
+	for _, c := range []struct{ hardness, low, high float64 }{{260, 2, 2.45}, {160, 4.9, 6.1}, {85, 12, 1000}} {
+		places, err := Places(f)
+		if err != nil {
+			t.Fatal(err)
+		}
+		p := places[0]
+		d := p.Days(units.Reading{}, p.Rate(effect(t, test(t, c.hardness), f), Amount{Brew: 1}))
+		if months := d.Value / 30.4; p.ID != Brew || months < c.low || months > c.high {
+			t.Errorf("%v mg/L: %.2f months, want %v to %v", c.hardness, months, c.low, c.high)
+		}
+	}
+}
+
+// Harder water and more use never leave less scale, on any surface of any layout,
+// and what several surfaces get adds up.
+func TestMonotone(t *testing.T) {
+	for _, l := range machine.Layouts() {
+		f := facts(l, nil)
+		places, err := Places(f)
+		if err != nil || len(places) == 0 {
+			t.Fatalf("%s: %v, %v", l, places, err)
+		}
+		for _, p := range places {
+			before := -1.0
+			for _, h := range []float64{20, 60, 120, 200, 320, 500} {
+				e := effect(t, test(t, h), f)
+				some, more := p.Rate(e, Amount{1, 0.1, 0.2}), p.Rate(e, Amount{2, 0.2, 0.4})
+				if some.Likely < before || more.Likely < some.Likely || some.Low > some.Likely || some.Likely > some.High {
+					t.Errorf("%s, %s at %v: %v, twice the use %v, softer %v", l, p.Title, h, some, more, before)
+				}
+				before = some.Likely
+			}
+		}
+	}
+	// two brew tubes share the water
+	f := facts(machine.HXCafe, nil)
+	places, _ := Places(f)
+	e := effect(t, test(t, 200), f)
+	if one := places[0]; one.Count != 2 || !near(one.Rate(e, Amount{Brew: 2}).Likely, e.Brews.Likely, 1e-9) {
+		t.Errorf("%+v", one)
+	}
+}
+
+// By the class of the water: 12, 6, 3 and 2 months (common practice).
+func TestCalendar(t *testing.T) {
+	f := facts(machine.DualHome, nil)
+	for hardness, months := range map[float64]float64{40: 12, 100: 6, 150: 3, 250: 2} {
+		if got := Calendar(f, units.Sharp(hardness)); !near(got.Value, months*30.4, 1e-9) {
+			t.Errorf("%v mg/L: %v days", hardness, got.Value)
+		}
+	}
+	if got := Calendar(facts(machine.DualHome, map[string]string{"descale_school": "no calendar"}), units.Sharp(250)); got.Value != 0 {
+		t.Errorf("no calendar: %v", got.Value)
+	}
+	if got := Calendar(facts(machine.DualHome, map[string]string{"descale_school": "every month"}), units.Sharp(40)); got.Value != 30.4 {
+		t.Errorf("monthly: %v", got.Value)
+	}
+}
+
+// Who descales: by layout, and what stands against home goes before a wish.
+func TestJudge(t *testing.T) {
+	for _, c := range []struct {
+		l    machine.Layout
+		set  map[string]string
+		want Way
+	}{
+		{machine.Thermoblock, nil, AtHome}, {machine.SingleBoiler, nil, AtHome}, {machine.LeverManual, nil, AtHome},
+		{machine.HXHome, nil, WithCare}, {machine.DualHome, nil, WithCare}, {machine.HXCafe, nil, Workshop}, {machine.MultiCafe, nil, Workshop},
+		{machine.DualHome, map[string]string{"stance": "nobody, low-mineral water"}, TreatWater}, {machine.SingleBoiler, map[string]string{"stance": "a workshop"}, Workshop},
+		{machine.SingleBoiler, map[string]string{"condition": "flow is weak", "stance": "the owner"}, Workshop}, {machine.Thermoblock, map[string]string{"condition": "leaks"}, Workshop},
+		{machine.SingleBoiler, map[string]string{"boiler_material": "aluminium"}, WithCare}, {machine.SingleBoiler, map[string]string{"warranty": "forbids descaling"}, Workshop},
+		{machine.SingleBoiler, map[string]string{"brew_l": "0.8"}, Workshop}, {machine.HXHome, map[string]string{"drain": "flushing only"}, Workshop},
+		{machine.HXCafe, map[string]string{"stance": "the owner"}, Workshop}, {machine.DualHome, map[string]string{"stance": "nobody, low-mineral water", "condition": "leaks"}, Workshop},
+	} {
+		got := Judge(facts(c.l, c.set))
+		if got.Way != c.want || len(got.Finding.Because) == 0 || got.Finding.Title == "" {
+			t.Errorf("%s %v: %s, want %s; %v", c.l, c.set, got.Way, c.want, got.Finding.Because)
+		}
+		if got.Way != AtHome && len(got.Finding.Next) == 0 || got.Way == Workshop && got.Finding.Verdict != reason.Refused {
+			t.Errorf("%s %v: %+v", c.l, c.set, got.Finding)
+		}
+	}
+}

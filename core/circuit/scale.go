@@ -1,0 +1,194 @@
+package circuit
+
+import (
+	"fmt"
+	"math"
+
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/scale"
+	"freshanvil/core/units"
+	"freshanvil/core/water"
+)
+
+// Effect is what a litre of a water leaves where it is heated, as the machine
+// gets it; mg/L as CaCO3.
+type Effect struct {
+	Brews     units.Reading // calcite that falls out at brew temperature, of either sign
+	Feed      units.Reading // the smaller of calcium and alkalinity: all a steam boiler can drop
+	Left      units.Reading // what then stays dissolved
+	Hardness  units.Reading
+	Corrosion reason.Finding
+	Hot       water.Answer
+	Says      []reason.Reason
+}
+
+// EffectOf works it out for one machine.
+func EffectOf(w water.Filled, f machine.Facts) (Effect, error) {
+	hot, err := w.At(float64(f.BrewTemp))
+	if err != nil {
+		return Effect{}, err
+	}
+	feed := w.Range(func(w water.Water) float64 {
+		return math.Max(0, math.Min(w.Calcium*water.CalciteMass*1000, w.Alk()))
+	})
+	left := hot.Left
+	left.High, left.Likely, left.Low = math.Min(left.High, feed.High), math.Min(left.Likely, feed.Likely), math.Min(left.Low, feed.Low)
+	return Effect{Brews: hot.Precipitates, Feed: feed, Left: left, Hardness: w.Hardness, Corrosion: water.Corrosion(w, hot, f.Material != "copper" && f.Material != "brass" && f.Material != "aluminium"), Hot: hot, Says: w.Says}, nil
+}
+
+// PlaceID is where scale grows.
+type PlaceID string
+
+// The places: brewing and steam may share one boiler.
+const (
+	Brew   PlaceID = "brew"
+	Steam  PlaceID = "steam"
+	Shared PlaceID = "shared"
+)
+
+// Place is one kind of surface of a machine.
+type Place struct {
+	ID      PlaceID
+	Title   string
+	Count   int // of them, each with its share of the water
+	Surface scale.Surface
+}
+
+// Places are the surfaces of a layout. A heat exchanger's tube has no element.
+func Places(f machine.Facts) ([]Place, error) {
+	element := func(id PlaceID, title string, count int, watts float64) (Place, error) {
+		s, err := scale.Element(watts)
+		return Place{id, title, count, s}, err
+	}
+	var list []Place
+	add := func(p Place, err error) error {
+		list = append(list, p)
+		return err
+	}
+	var err error
+	switch f.Layout {
+	case machine.Thermoblock:
+		err = add(element(Shared, "heating block", 1, f.Heater))
+	case machine.SingleBoiler, machine.LeverManual:
+		err = add(element(Shared, "boiler", 1, f.Heater))
+	case machine.DualHome:
+		err = add(element(Brew, "brew boiler", f.Groups, f.Heater))
+	case machine.MultiCafe:
+		err = add(element(Brew, "brew boiler", f.Groups, f.Heater))
+	default: // heat exchangers, a cam lever among them: one tube a group in a steam boiler
+		_ = add(Place{Brew, "brew tube", f.Groups, scale.Tube()}, nil)
+		err = add(element(Steam, "steam boiler", 1, f.Heater))
+	}
+	if err == nil && f.SteamHeater > 0 {
+		err = add(element(Steam, "steam boiler", 1, f.SteamHeater))
+	}
+	return list, err
+}
+
+// Rate is the scale one surface of a place gets of some water, in mg: of the
+// water through a brew circuit what falls out at brew temperature; of what a
+// steam boiler makes up, less what is drawn off (package scale).
+func (p Place) Rate(e Effect, a Amount) units.Reading {
+	n := float64(p.Count)
+	add := func(x, y units.Reading) units.Reading {
+		return units.Reading{Known: true, Low: x.Low + y.Low, Likely: x.Likely + y.Likely, High: x.High + y.High}
+	}
+	switch p.ID {
+	case Brew:
+		return scale.Brew(e.Brews, a.Brew/n, 1)
+	case Steam:
+		return scale.Steam(e.Feed, e.Left, (a.Steam+a.Hot)/n, a.Hot/n, 1)
+	}
+	return add(scale.Brew(e.Brews, a.Brew+a.Hot, 1), scale.Steam(e.Feed, e.Left, a.Steam, 0, 1))
+}
+
+// Worked is Rate for a day with how it came about.
+func (p Place) Worked(e Effect, l Litres) reason.Worked {
+	r := p.Rate(e, l.Amount())
+	w := reason.Worked{Name: "scale a day, each " + p.Title, Value: r.Likely, Low: r.Low, High: r.High, Unit: "mg/day", Source: reason.Ours, WouldChange: []string{"softer water", "fewer drinks", "what treats the water"}}
+	n := reason.Input{Symbol: "count", Label: "of them", Value: float64(p.Count), Source: reason.Ours}
+	falls := reason.Input{Symbol: "falls", Label: "calcite that falls out of a litre at brew temperature", Value: e.Brews.Likely, Unit: "mg/L", Source: plummer}
+	feed := reason.Input{Symbol: "feed", Label: "the smaller of calcium and alkalinity, as CaCO3", Value: e.Feed.Likely, Unit: "mg/L", Source: reason.Ours}
+	left := reason.Input{Symbol: "left", Label: "stays dissolved when steamed", Value: e.Left.Likely, Unit: "mg/L", Source: plummer}
+	switch p.ID {
+	case Brew:
+		w.Formula, w.Inputs = "max(0, falls) × brew ÷ count", []reason.Input{falls, l.Brew.AsInput("brew"), n}
+	case Steam:
+		w.Formula, w.Inputs = "max(0, (steam + hot) × feed − hot × left) ÷ count", []reason.Input{l.Steam.AsInput("steam"), l.Hot.AsInput("hot"), feed, left, n}
+	default:
+		w.Formula, w.Inputs = "max(0, falls) × (brew + hot) + steam × feed", []reason.Input{falls, l.Brew.AsInput("brew"), l.Hot.AsInput("hot"), l.Steam.AsInput("steam"), feed}
+	}
+	return w
+}
+
+var plummer = reason.Source{Kind: reason.Published, Which: "Plummer & Busenberg 1982, calcite equilibrium"}
+
+// Grown is the scale that lies on one surface of a place, in mm, from its mass.
+func (p Place) Grown(mg units.Reading) reason.Worked {
+	mm := func(v float64) float64 { return p.Surface.Thickness(v / 1000) }
+	return reason.Worked{Name: "scale on the " + p.Title, Value: mm(mg.Likely), Low: mm(mg.Low), High: mm(mg.High), Unit: "mm", Formula: "grams ÷ (density × area) × 10", Source: reason.Ours,
+		Inputs: []reason.Input{
+			{Symbol: "grams", Label: "grown since the last descale, of the water that went through", Value: mg.Likely / 1000, Unit: "g", Source: reason.Log},
+			{Symbol: "density", Label: "of porous scale", Value: scale.Porous, Unit: "g/cm³", Source: reason.Ours},
+			{Symbol: "area", Label: "of the surface it grows on", Value: p.Surface.Area, Unit: "cm²", Source: reason.Ours},
+		}, WouldChange: []string{"another water", "another date for the last descale"}}
+}
+
+// Hotter is by how much an element runs hotter under the scale that lies on it,
+// in K; false where nothing overheats.
+func (p Place) Hotter(grown reason.Worked) (reason.Worked, bool) {
+	if !p.Surface.Heated {
+		return reason.Worked{}, false
+	}
+	at := func(mm float64) units.Reading { return p.Surface.Hotter(mm) }
+	return reason.Worked{Name: "hotter under its scale, " + p.Title, Value: at(grown.Value).Likely, Low: at(grown.Low).Low, High: at(grown.High).High, Unit: "K", Formula: "flux × 10 × mm ÷ conducts", Source: reason.Ours,
+		Inputs: []reason.Input{
+			{Symbol: "flux", Label: "heat through its surface", Value: p.Surface.Density, Unit: "W/cm²", Source: reason.Ours},
+			grown.AsInput("mm"),
+			{Symbol: "conducts", Label: "scale, 0.7 to 2.5", Value: scale.Conducts, Unit: "W/(m K)", Source: reason.Ours},
+		}, WouldChange: []string{"descaling"}}, true
+}
+
+// Days is how long until a surface reaches its limit from what lies on it
+// already, by scale alone: no cap. Without growth it is Never.
+func (p Place) Days(mg, mgADay units.Reading) reason.Worked {
+	holds := p.Surface.Holds() * 1000
+	days := func(lies, rate float64) float64 {
+		return math.Min(Never, math.Max(0, holds-lies)/math.Max(rate, 1e-9))
+	}
+	w := reason.Worked{Name: "days until the " + p.Title + " has its limit", Value: days(mg.Likely, mgADay.Likely), Low: days(mg.High, mgADay.High), High: days(mg.Low, mgADay.Low), Unit: "days", Source: reason.Ours,
+		Formula: "min(never, max(0, limit ÷ 10 × density × area × 1000 − lies) ÷ max(rate, 0.000000001))",
+		Inputs: []reason.Input{
+			{Symbol: "never", Label: "shown as never", Value: Never, Unit: "days", Source: reason.Ours},
+			{Symbol: "limit", Label: "thickness at which it is due", Value: p.Surface.Limit, Unit: "mm", Source: reason.Ours},
+			{Symbol: "density", Label: "of porous scale", Value: scale.Porous, Unit: "g/cm³", Source: reason.Ours},
+			{Symbol: "area", Label: "of the surface it grows on", Value: p.Surface.Area, Unit: "cm²", Source: reason.Ours},
+			{Symbol: "lies", Label: "lies there already", Value: mg.Likely, Unit: "mg", Source: reason.Log},
+			{Symbol: "rate", Label: "scale a day", Value: mgADay.Likely, Unit: "mg/day", Source: reason.Ours},
+		}, WouldChange: []string{"softer water", "fewer drinks", "what treats the water"}}
+	return w
+}
+
+// Never stands for a surface that does not reach its limit: ten years.
+const Never = 3650.0
+
+// Calendar is the calendar school's interval for a water, in days: by the class
+// of its hardness (common practice: 12, 6, 3 or 2 months), every month, or none
+// (0).
+func Calendar(f machine.Facts, hardness units.Reading) reason.Worked {
+	w := reason.Worked{Name: "days between two, by the calendar", Unit: "days", Formula: "months × 30.4", Source: reason.Trade, WouldChange: []string{"another hardness", "another calendar: the machine's page"}}
+	months, why := 0.0, "no calendar is kept"
+	switch f.Calendar {
+	case "every month":
+		months, why = 1, "every month, because more does no harm, as one school says"
+	case "by hardness class":
+		class := units.Hardness(hardness.Likely / water.CalciteMass).USGSClass()
+		months, why = classMonths[class], fmt.Sprintf("for %s water, %.0f mg/L", class, hardness.Likely)
+	}
+	w.Value = months * 30.4
+	w.Inputs = []reason.Input{{Symbol: "months", Label: why, Value: months, Unit: "months", Source: reason.Trade}}
+	return w.Exact()
+}
+
+var classMonths = map[string]float64{"soft": 12, "moderately hard": 6, "hard": 3, "very hard": 2}
