@@ -214,6 +214,9 @@ func addUse(tx *gorm.DB, machineID, source, supersedes string, e care.UseEvent) 
 	if err := tally(tx, machineID, supersedes, e); err != nil {
 		return err
 	}
+	if err := unsettle(tx, machineID, supersedes, e); err != nil {
+		return err
+	}
 	arg := map[string]any{"at": row.FromMs, "id": machineID, "gone": supersedes}
 	if supersedes != "" {
 		// where the first drink was taken back, the log begins with the next
@@ -287,6 +290,9 @@ func (s *Store) Histories(ctx context.Context, list []Machine, now time.Time) (m
 		out[a.MachineID] = h
 	}
 	if err := choices(db, only, out); err != nil {
+		return nil, err
+	}
+	if err := s.waters(ctx, list, only, out); err != nil {
 		return nil, err
 	}
 	return out, s.habits(ctx, list, only, out, now)

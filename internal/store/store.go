@@ -36,7 +36,10 @@ var (
 )
 
 // Store is an open database.
-type Store struct{ db *gorm.DB }
+type Store struct {
+	db      *gorm.DB
+	effects effects
+}
 
 // Open opens or makes the database file and brings it up to date.
 func Open(ctx context.Context, file string) (*Store, error) {
@@ -57,7 +60,7 @@ func Open(ctx context.Context, file string) (*Store, error) {
 	if err := migrate(ctx, raw); err != nil {
 		return nil, errors.Join(err, raw.Close())
 	}
-	return &Store{db}, nil
+	return &Store{db: db}, nil
 }
 
 // ours is the application id that the first migration writes.
