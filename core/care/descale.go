@@ -262,8 +262,19 @@ func (h History) water(now time.Time) Regime {
 	return at
 }
 
+// Ahead is what to take for the time to come, in the place of what is believed.
+type Ahead struct {
+	Effect *circuit.Effect
+	Use    *circuit.Use
+}
+
 // DescalingOf works it out at an instant. The history must hold a water.
 func DescalingOf(a machine.Answers, h History, now time.Time, zone *time.Location) (Descaling, error) {
+	return DescalingIf(a, h, now, zone, Ahead{})
+}
+
+// DescalingIf is DescalingOf if the time to come were another.
+func DescalingIf(a machine.Answers, h History, now time.Time, zone *time.Location, ahead Ahead) (Descaling, error) {
 	if len(h.Waters) == 0 {
 		return Descaling{}, fmt.Errorf("no water is known for this machine")
 	}
@@ -275,7 +286,13 @@ func DescalingOf(a machine.Answers, h History, now time.Time, zone *time.Locatio
 		return Descaling{}, err
 	}
 	d := Descaling{Suits: circuit.Judge(b.f), Use: b.use, Effect: h.water(now).Effect}
-	if d.Litres, err = circuit.LitresADay(b.f, b.use); err != nil {
+	if ahead.Effect != nil {
+		d.Effect = *ahead.Effect
+	}
+	if ahead.Use != nil {
+		d.Use = *ahead.Use
+	}
+	if d.Litres, err = circuit.LitresADay(b.f, d.Use); err != nil {
 		return d, err
 	}
 	places, err := circuit.Places(b.f)

@@ -170,6 +170,25 @@ func (p Place) Days(mg, mgADay units.Reading) reason.Worked {
 	return w
 }
 
+// Point is the scale on a surface so many days from now, in mm.
+type Point struct{ Days, Low, Likely, High float64 }
+
+// Curve is how the scale on one surface grows from what lies there, until its
+// limit is reached even at the low end, a year and a half at most, 60 days at
+// least.
+func (p Place) Curve(mg, mgADay units.Reading) []Point {
+	const points = 12
+	reaches := (p.Surface.Holds()*1000 - mg.Low) / math.Max(mgADay.Low, 1e-9)
+	until := math.Max(60, math.Min(548, reaches*1.1))
+	list := make([]Point, points+1)
+	mm := func(lies, rate, days float64) float64 { return p.Surface.Thickness((lies + rate*days) / 1000) }
+	for i := range list {
+		d := until * float64(i) / points
+		list[i] = Point{d, mm(mg.Low, mgADay.Low, d), mm(mg.Likely, mgADay.Likely, d), mm(mg.High, mgADay.High, d)}
+	}
+	return list
+}
+
 // Never stands for a surface that does not reach its limit: ten years.
 const Never = 3650.0
 

@@ -43,12 +43,13 @@ const (
 // Hazard is what a step does to the chemical in its group.
 type Hazard string
 
-// The effects: Sets puts detergent in; Empties takes what is left out of the
+// The effects: Sets puts detergent in; Holds lets it stand or work; Empties takes what is left out of the
 // blind; Rinses counts towards getting it out of the group; Proves is the flush
 // after a clear cup, which ends it; Pours makes a drink.
 const (
 	NoHazard Hazard = ""
 	Sets     Hazard = "sets"
+	Holds    Hazard = "holds"
 	Empties  Hazard = "empties"
 	Rinses   Hazard = "rinses"
 	Proves   Hazard = "proves"
@@ -301,7 +302,7 @@ type progress struct {
 }
 
 func (g *progress) take(s Step) error {
-	soapy := (s.Kind == Pulsed || s.Kind == Wait) && s.Hazard != Rinses
+	soapy := s.Kind == Pulsed && s.Hazard != Rinses || s.Hazard == Holds
 	switch {
 	case s.Hazard == Sets:
 		if g.rinsed > 0 || g.dirty {

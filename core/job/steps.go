@@ -68,7 +68,7 @@ func soapy(id string, p backflush.Pulses, f machine.Facts) Step {
 
 // soak stands with detergent in the group, begun by the last pulse's end.
 func soak(long time.Duration) Step {
-	return Step{ID: "soak", Kind: Wait, Title: fmt.Sprintf("soak %.0f min", long.Minutes()), Head: "Soak", Button: "Go on", Waits: long, AtOnce: true,
+	return Step{ID: "soak", Kind: Wait, Title: fmt.Sprintf("soak %.0f min", long.Minutes()), Head: "Soak", Button: "Go on", Waits: long, AtOnce: true, Hazard: Holds,
 		Do:       []string{"Leave the handle in. Stay here: never longer unattended, or it dries hard in the valve."},
 		Cautions: []reason.Caution{lock, drink}}
 }
@@ -78,7 +78,7 @@ func soak(long time.Duration) Step {
 const programPulses = 10
 
 func program(m backflush.Method, f machine.Facts) Step {
-	return Step{ID: "program", Kind: Wait, Title: "the machine's own program", Head: "Start the cleaning program", Button: "The program has started", Waits: m.Program, Early: true,
+	return Step{ID: "program", Kind: Wait, Title: "the machine's own program", Head: "Start the cleaning program", Button: "The program has started", Waits: m.Program, Early: true, Hazard: Holds,
 		Soapy: m.Detergent.Count, Water: programPulses * f.Vents,
 		Do:       []string{"At least 1 L in the tank, tray empty.", "Start the machine's cleaning program by its manual. It runs 6 to 7 minutes.", "Hold a clear cup under the drain for the first discharge."},
 		Cautions: []reason.Caution{lock, drain}}
