@@ -171,7 +171,12 @@ func (p Place) Days(mg, mgADay units.Reading) reason.Worked {
 }
 
 // Point is the scale on a surface so many days from now, in mm.
-type Point struct{ Days, Low, Likely, High float64 }
+type Point struct {
+	Days   float64 `json:"days"`
+	Low    float64 `json:"low"`
+	Likely float64 `json:"likely"`
+	High   float64 `json:"high"`
+}
 
 // Curve is how the scale on one surface grows from what lies there, until its
 // limit is reached even at the low end, a year and a half at most, 60 days at

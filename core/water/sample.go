@@ -83,22 +83,39 @@ type Filled struct {
 }
 
 var ranges = []struct {
-	field     string
-	low, high float64
-	of        func(*Sample) *units.Reading
+	field, label, unit string
+	low, high          float64
+	of                 func(*Sample) *units.Reading
 }{
-	{"ph", 4, 11, func(s *Sample) *units.Reading { return &s.PH }},
-	{"ph_temp_c", 0, 60, func(s *Sample) *units.Reading { return &s.PHTemp }},
-	{"hardness_mg_l_caco3", 0, 2000, func(s *Sample) *units.Reading { return &s.Hardness }},
-	{"alkalinity_mg_l_caco3", 0, 2000, func(s *Sample) *units.Reading { return &s.Alkalinity }},
-	{"ca_mg_l", 0, 800, func(s *Sample) *units.Reading { return &s.Calcium }},
-	{"mg_mg_l", 0, 500, func(s *Sample) *units.Reading { return &s.Magnesium }},
-	{"na_mg_l", 0, 2000, func(s *Sample) *units.Reading { return &s.Sodium }},
-	{"k_mg_l", 0, 500, func(s *Sample) *units.Reading { return &s.Potassium }},
-	{"cl_mg_l", 0, 3000, func(s *Sample) *units.Reading { return &s.Chloride }},
-	{"so4_mg_l", 0, 2500, func(s *Sample) *units.Reading { return &s.Sulfate }},
-	{"tds_mg_l", 0, 6000, func(s *Sample) *units.Reading { return &s.Solids }},
-	{"conductivity_us_cm", 0, 10000, func(s *Sample) *units.Reading { return &s.Conductivity }},
+	{"ph", "pH", "", 4, 11, func(s *Sample) *units.Reading { return &s.PH }},
+	{"ph_temp_c", "pH read at", "°C", 0, 60, func(s *Sample) *units.Reading { return &s.PHTemp }},
+	{"hardness_mg_l_caco3", "hardness", "mg/L", 0, 2000, func(s *Sample) *units.Reading { return &s.Hardness }},
+	{"alkalinity_mg_l_caco3", "alkalinity", "mg/L", 0, 2000, func(s *Sample) *units.Reading { return &s.Alkalinity }},
+	{"ca_mg_l", "calcium", "mg/L", 0, 800, func(s *Sample) *units.Reading { return &s.Calcium }},
+	{"mg_mg_l", "magnesium", "mg/L", 0, 500, func(s *Sample) *units.Reading { return &s.Magnesium }},
+	{"na_mg_l", "sodium", "mg/L", 0, 2000, func(s *Sample) *units.Reading { return &s.Sodium }},
+	{"k_mg_l", "potassium", "mg/L", 0, 500, func(s *Sample) *units.Reading { return &s.Potassium }},
+	{"cl_mg_l", "chloride", "mg/L", 0, 3000, func(s *Sample) *units.Reading { return &s.Chloride }},
+	{"so4_mg_l", "sulfate", "mg/L", 0, 2500, func(s *Sample) *units.Reading { return &s.Sulfate }},
+	{"tds_mg_l", "dissolved solids", "mg/L", 0, 6000, func(s *Sample) *units.Reading { return &s.Solids }},
+	{"conductivity_us_cm", "conductivity", "µS/cm", 0, 10000, func(s *Sample) *units.Reading { return &s.Conductivity }},
+}
+
+// Said is one thing that was read, as it is shown.
+type Said struct {
+	Label, Unit string
+	Value       units.Reading
+}
+
+// Said lists what was read of a sample.
+func (s Sample) Said() []Said {
+	var list []Said
+	for _, r := range ranges {
+		if v := *r.of(&s); v.Known && r.of(&s) != &s.PHTemp {
+			list = append(list, Said{r.label, r.unit, v})
+		}
+	}
+	return list
 }
 
 // Check refuses what no drinking water can be; the error is a *units.OutOfRange

@@ -117,10 +117,12 @@ func home() fields {
 	return fields{"layout": "dual_home", "valve": "yes", "drinks_per_day": 4, "milk_drinks_per_day": 2, "hardness": fields{"known": true, "value": 14, "unit": "dh"}, "treatment": "none"}
 }
 
+// add keeps a machine that was descaled just now.
 func (b *bench) add(answers fields) string {
 	b.t.Helper()
 	id := newID()
 	b.call("POST", "/api/machines", fields{"id": id, "name": "Tea deck", "zone": "Europe/Lisbon", "answers": answers}, 201, nil)
+	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "descale", "group": 1, "at": b.now}, 201, nil)
 	return id
 }
 
@@ -230,7 +232,7 @@ func TestBadInput(t *testing.T) {
 	b.call("GET", "/api/bench", nil, 200, &out)
 	var log Log
 	b.call("GET", "/api/log", nil, 200, &log)
-	if len(out.Machines) != 1 || out.Machines[0].Today.Drinks != 0 || out.Machines[0].OpenRun != nil || len(log.Entries) != 0 {
+	if len(out.Machines) != 1 || out.Machines[0].Today.Drinks != 0 || out.Machines[0].OpenRun != nil || len(log.Entries) != 1 {
 		t.Errorf("bad input left a trace: %+v, %+v", out, log)
 	}
 }
@@ -358,7 +360,7 @@ func TestWashFromStartToLog(t *testing.T) {
 	}
 	var log Log
 	b.call("GET", "/api/log?machine_id="+id, nil, 200, &log)
-	if len(log.Entries) != 1 {
+	if len(log.Entries) != 2 {
 		t.Fatalf("%d entries", len(log.Entries))
 	}
 	e := log.Entries[0]
@@ -544,7 +546,7 @@ func TestFactsChangeThePlanAndGoBack(t *testing.T) {
 		return m
 	}
 	m := change(fields{"key": "groups", "value": "2"}, fields{"key": "vents_ml", "value": "20"})
-	if m.Plan.Groups != 2 || len(m.Plan.Dues) != 2 || m.Plan.Wash.Rinse.Value <= 5 {
+	if m.Plan.Groups != 2 || len(m.Plan.Dues) != 3 || m.Plan.Wash.Rinse.Value <= 5 {
 		t.Errorf("two groups that vent little: %d groups, %d dues, %v rinse pulses", m.Plan.Groups, len(m.Plan.Dues), m.Plan.Wash.Rinse.Value)
 	}
 	// a layout without the fact drops it, the others stay
@@ -653,7 +655,7 @@ func TestSignOffClearsOnlyWithANameAndNoOpenRun(t *testing.T) {
 	}
 	var log Log
 	b.call("GET", "/api/log", nil, 200, &log)
-	if len(log.Entries) != 2 || log.Entries[0].Outcome != "signed_off" || *log.Entries[0].Note != "opened and rinsed" {
+	if len(log.Entries) != 3 || log.Entries[0].Outcome != "signed_off" || *log.Entries[0].Note != "opened and rinsed" {
 		t.Errorf("%+v", log.Entries)
 	}
 }

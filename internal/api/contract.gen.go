@@ -12,8 +12,10 @@ import (
 	"time"
 
 	"freshanvil/core/backflush"
+	"freshanvil/core/circuit"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/treat"
 
 	"github.com/labstack/echo/v5"
 	"github.com/oapi-codegen/runtime"
@@ -130,14 +132,23 @@ func (e CalcScaleSurface) Valid() bool {
 
 // Defines values for CareRecordTask.
 const (
-	CareRecordTaskHandClean CareRecordTask = "hand_clean"
-	CareRecordTaskWash      CareRecordTask = "wash"
+	CareRecordTaskDescale      CareRecordTask = "descale"
+	CareRecordTaskFilterChange CareRecordTask = "filter_change"
+	CareRecordTaskHandClean    CareRecordTask = "hand_clean"
+	CareRecordTaskRegenerate   CareRecordTask = "regenerate"
+	CareRecordTaskWash         CareRecordTask = "wash"
 )
 
 // Valid indicates whether the value is a known member of the CareRecordTask enum.
 func (e CareRecordTask) Valid() bool {
 	switch e {
+	case CareRecordTaskDescale:
+		return true
+	case CareRecordTaskFilterChange:
+		return true
 	case CareRecordTaskHandClean:
+		return true
+	case CareRecordTaskRegenerate:
 		return true
 	case CareRecordTaskWash:
 		return true
@@ -182,6 +193,7 @@ const (
 	ClockKindCounter ClockKind = "counter"
 	ClockKindDays    ClockKind = "days"
 	ClockKindLitres  ClockKind = "litres"
+	ClockKindScale   ClockKind = "scale"
 	ClockKindShots   ClockKind = "shots"
 )
 
@@ -195,6 +207,8 @@ func (e ClockKind) Valid() bool {
 	case ClockKindDays:
 		return true
 	case ClockKindLitres:
+		return true
+	case ClockKindScale:
 		return true
 	case ClockKindShots:
 		return true
@@ -247,14 +261,23 @@ func (e DueState) Valid() bool {
 
 // Defines values for DueTask.
 const (
-	DueTaskHandClean DueTask = "hand_clean"
-	DueTaskWash      DueTask = "wash"
+	DueTaskDescale      DueTask = "descale"
+	DueTaskFilterChange DueTask = "filter_change"
+	DueTaskHandClean    DueTask = "hand_clean"
+	DueTaskRegenerate   DueTask = "regenerate"
+	DueTaskWash         DueTask = "wash"
 )
 
 // Valid indicates whether the value is a known member of the DueTask enum.
 func (e DueTask) Valid() bool {
 	switch e {
+	case DueTaskDescale:
+		return true
+	case DueTaskFilterChange:
+		return true
 	case DueTaskHandClean:
+		return true
+	case DueTaskRegenerate:
 		return true
 	case DueTaskWash:
 		return true
@@ -383,6 +406,30 @@ func (e LogEntryOutcome) Valid() bool {
 	}
 }
 
+// Defines values for NewReadingHow.
+const (
+	NewReadingHowDrops  NewReadingHow = "drops"
+	NewReadingHowMeter  NewReadingHow = "meter"
+	NewReadingHowReport NewReadingHow = "report"
+	NewReadingHowStrip  NewReadingHow = "strip"
+)
+
+// Valid indicates whether the value is a known member of the NewReadingHow enum.
+func (e NewReadingHow) Valid() bool {
+	switch e {
+	case NewReadingHowDrops:
+		return true
+	case NewReadingHowMeter:
+		return true
+	case NewReadingHowReport:
+		return true
+	case NewReadingHowStrip:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for NewRunMethod.
 const (
 	NewRunMethodHalfTeaspoon   NewRunMethod = "half_teaspoon"
@@ -413,6 +460,24 @@ func (e NewRunMethod) Valid() bool {
 	case NewRunMethodThreePulse:
 		return true
 	case NewRunMethodWaterOnly:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NewRunTask.
+const (
+	NewRunTaskRenew NewRunTask = "renew"
+	NewRunTaskWash  NewRunTask = "wash"
+)
+
+// Valid indicates whether the value is a known member of the NewRunTask enum.
+func (e NewRunTask) Valid() bool {
+	switch e {
+	case NewRunTaskRenew:
+		return true
+	case NewRunTaskWash:
 		return true
 	default:
 		return false
@@ -640,6 +705,8 @@ func (e RunOutcome) Valid() bool {
 
 // Defines values for RunTask.
 const (
+	RunTaskFilterChange   RunTask = "filter_change"
+	RunTaskRegenerate     RunTask = "regenerate"
 	RunTaskRinse          RunTask = "rinse"
 	RunTaskWash           RunTask = "wash"
 	RunTaskWaterBackflush RunTask = "water_backflush"
@@ -648,6 +715,10 @@ const (
 // Valid indicates whether the value is a known member of the RunTask enum.
 func (e RunTask) Valid() bool {
 	switch e {
+	case RunTaskFilterChange:
+		return true
+	case RunTaskRegenerate:
+		return true
 	case RunTaskRinse:
 		return true
 	case RunTaskWash:
@@ -682,6 +753,8 @@ func (e RunGroupOutcome) Valid() bool {
 
 // Defines values for RunGroupTask.
 const (
+	RunGroupTaskFilterChange   RunGroupTask = "filter_change"
+	RunGroupTaskRegenerate     RunGroupTask = "regenerate"
 	RunGroupTaskRinse          RunGroupTask = "rinse"
 	RunGroupTaskWash           RunGroupTask = "wash"
 	RunGroupTaskWaterBackflush RunGroupTask = "water_backflush"
@@ -690,11 +763,36 @@ const (
 // Valid indicates whether the value is a known member of the RunGroupTask enum.
 func (e RunGroupTask) Valid() bool {
 	switch e {
+	case RunGroupTaskFilterChange:
+		return true
+	case RunGroupTaskRegenerate:
+		return true
 	case RunGroupTaskRinse:
 		return true
 	case RunGroupTaskWash:
 		return true
 	case RunGroupTaskWaterBackflush:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ScalePlaceId.
+const (
+	Brew   ScalePlaceId = "brew"
+	Shared ScalePlaceId = "shared"
+	Steam  ScalePlaceId = "steam"
+)
+
+// Valid indicates whether the value is a known member of the ScalePlaceId enum.
+func (e ScalePlaceId) Valid() bool {
+	switch e {
+	case Brew:
+		return true
+	case Shared:
+		return true
+	case Steam:
 		return true
 	default:
 		return false
@@ -1013,6 +1111,54 @@ func (e UseEntryKind) Valid() bool {
 	case UseEntryKindSingle:
 		return true
 	case UseEntryKindUndo:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for WaterAtWorkSuitsWay.
+const (
+	AtHome     WaterAtWorkSuitsWay = "at_home"
+	TreatWater WaterAtWorkSuitsWay = "treat_water"
+	WithCare   WaterAtWorkSuitsWay = "with_care"
+	Workshop   WaterAtWorkSuitsWay = "workshop"
+)
+
+// Valid indicates whether the value is a known member of the WaterAtWorkSuitsWay enum.
+func (e WaterAtWorkSuitsWay) Valid() bool {
+	switch e {
+	case AtHome:
+		return true
+	case TreatWater:
+		return true
+	case WithCare:
+		return true
+	case Workshop:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for WaterReadingHow.
+const (
+	WaterReadingHowDrops  WaterReadingHow = "drops"
+	WaterReadingHowMeter  WaterReadingHow = "meter"
+	WaterReadingHowReport WaterReadingHow = "report"
+	WaterReadingHowStrip  WaterReadingHow = "strip"
+)
+
+// Valid indicates whether the value is a known member of the WaterReadingHow enum.
+func (e WaterReadingHow) Valid() bool {
+	switch e {
+	case WaterReadingHowDrops:
+		return true
+	case WaterReadingHowMeter:
+		return true
+	case WaterReadingHowReport:
+		return true
+	case WaterReadingHowStrip:
 		return true
 	default:
 		return false
@@ -1665,6 +1811,23 @@ type NewAway struct {
 	To openapi_types.Date `json:"to"`
 }
 
+// NewDraw defines model for NewDraw.
+type NewDraw struct {
+	// From Now, unless said
+	From *time.Time `json:"from,omitempty"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id ID `json:"id"`
+
+	// SourceId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	SourceId  *ID              `json:"source_id,omitempty"`
+	Treatment TreatmentSetting `json:"treatment"`
+}
+
 // NewMachine defines model for NewMachine.
 type NewMachine struct {
 	Answers Answers `json:"answers"`
@@ -1678,6 +1841,23 @@ type NewMachine struct {
 	// Zone IANA time zone the machine stands in
 	Zone string `json:"zone"`
 }
+
+// NewReading defines model for NewReading.
+type NewReading struct {
+	How NewReadingHow `json:"how"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id ID `json:"id"`
+
+	// Sample What was read; what was not is filled in, said, and widens the range.
+	Sample WaterSample `json:"sample"`
+	Taken  time.Time   `json:"taken"`
+}
+
+// NewReadingHow defines model for NewReading.How.
+type NewReadingHow string
 
 // NewRun defines model for NewRun.
 type NewRun struct {
@@ -1699,10 +1879,25 @@ type NewRun struct {
 
 	// Speed Of a practice run, run seconds a wall second
 	Speed *int `json:"speed,omitempty"`
+
+	// Task renew: change the filter, or regenerate the softener; of the whole machine
+	Task *NewRunTask `json:"task,omitempty"`
 }
 
 // NewRunMethod Left out, the method chosen for the machine
 type NewRunMethod string
+
+// NewRunTask renew: change the filter, or regenerate the softener; of the whole machine
+type NewRunTask string
+
+// NewSource defines model for NewSource.
+type NewSource struct {
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id   ID     `json:"id"`
+	Name string `json:"name"`
+}
 
 // NextDate defines model for NextDate.
 type NextDate struct {
@@ -1865,6 +2060,37 @@ type ReadingOut struct {
 // Reason defines model for Reason.
 type Reason = reason.Reason
 
+// Report defines model for Report.
+type Report struct {
+	Bad []struct {
+		Allowed string `json:"allowed"`
+		Field   string `json:"field"`
+
+		// Line 0 is the report as a whole
+		Line  int    `json:"line"`
+		Value string `json:"value"`
+	} `json:"bad"`
+	Kept bool `json:"kept"`
+
+	// Passed Lines of what does not matter to a machine
+	Passed int           `json:"passed"`
+	Said   []SaidOfWater `json:"said"`
+	Waters Waters        `json:"waters"`
+}
+
+// ReportFile defines model for ReportFile.
+type ReportFile struct {
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id      ID        `json:"id"`
+	Preview bool      `json:"preview"`
+	Taken   time.Time `json:"taken"`
+
+	// Text The file: parameter, value, unit
+	Text string `json:"text"`
+}
+
 // Run defines model for Run.
 type Run struct {
 	Allowed   []RunAllowed `json:"allowed"`
@@ -1983,6 +2209,13 @@ type RunGroupOutcome string
 // RunGroupTask defines model for RunGroup.Task.
 type RunGroupTask string
 
+// SaidOfWater defines model for SaidOfWater.
+type SaidOfWater struct {
+	Label string     `json:"label"`
+	Unit  string     `json:"unit"`
+	Value ReadingOut `json:"value"`
+}
+
 // ScaleAnswers defines model for ScaleAnswers.
 type ScaleAnswers struct {
 	Because []Reason `json:"because"`
@@ -1995,6 +2228,36 @@ type ScaleAnswers struct {
 	LimitMm float64     `json:"limit_mm"`
 	MgADay  ReadingOut  `json:"mg_a_day"`
 }
+
+// ScalePlace defines model for ScalePlace.
+type ScalePlace struct {
+	Count int          `json:"count"`
+	Curve []ScalePoint `json:"curve"`
+
+	// Days A computed number with how it was worked out.
+	Days Worked `json:"days"`
+
+	// Grown A computed number with how it was worked out.
+	Grown Worked `json:"grown"`
+
+	// Hotter A computed number with how it was worked out.
+	Hotter *Worked      `json:"hotter,omitempty"`
+	Id     ScalePlaceId `json:"id"`
+
+	// Leads It reaches its limit first
+	Leads   bool    `json:"leads"`
+	LimitMm float64 `json:"limit_mm"`
+
+	// Rate A computed number with how it was worked out.
+	Rate  Worked `json:"rate"`
+	Title string `json:"title"`
+}
+
+// ScalePlaceId defines model for ScalePlace.Id.
+type ScalePlaceId string
+
+// ScalePoint defines model for ScalePoint.
+type ScalePoint = circuit.Point
 
 // SchoolChoice A school; or a method and an interval; with every own, own numbers.
 type SchoolChoice struct {
@@ -2184,6 +2447,42 @@ type Step struct {
 // StepKind defines model for Step.Kind.
 type StepKind string
 
+// TreatmentRow defines model for TreatmentRow.
+type TreatmentRow struct {
+	Alkalinity float64 `json:"alkalinity"`
+
+	// Blend A computed number with how it was worked out.
+	Blend     *Worked `json:"blend,omitempty"`
+	Chosen    bool    `json:"chosen"`
+	Corrosion Finding `json:"corrosion"`
+
+	// Cost A computed number with how it was worked out.
+	Cost Worked `json:"cost"`
+
+	// Days A computed number with how it was worked out.
+	Days *Worked `json:"days,omitempty"`
+
+	// Descale A computed number with how it was worked out.
+	Descale  Worked  `json:"descale"`
+	Hardness float64 `json:"hardness"`
+
+	// Litres A computed number with how it was worked out.
+	Litres *Worked `json:"litres,omitempty"`
+
+	// Minutes A computed number with how it was worked out.
+	Minutes Worked     `json:"minutes"`
+	Reaches WaterShown `json:"reaches"`
+	Says    []Reason   `json:"says"`
+
+	// Scale A computed number with how it was worked out.
+	Scale   Worked           `json:"scale"`
+	Setting TreatmentSetting `json:"setting"`
+	Title   string           `json:"title"`
+}
+
+// TreatmentSetting defines model for TreatmentSetting.
+type TreatmentSetting = treat.Setting
+
 // Tub defines model for Tub.
 type Tub struct {
 	// Amount Grams or tablets in it now
@@ -2340,6 +2639,90 @@ type WaterAt struct {
 	TempC     float64    `json:"temp_c"`
 }
 
+// WaterAtWork defines model for WaterAtWork.
+type WaterAtWork struct {
+	// ByScale A computed number with how it was worked out.
+	ByScale Worked `json:"by_scale"`
+
+	// Calendar A computed number with how it was worked out.
+	Calendar  Worked  `json:"calendar"`
+	CapDays   float64 `json:"cap_days"`
+	Corrosion Finding `json:"corrosion"`
+
+	// Drinks A day as taken here
+	Drinks       float64    `json:"drinks"`
+	Due          Due        `json:"due"`
+	Extrapolated bool       `json:"extrapolated"`
+	Falls        ReadingOut `json:"falls"`
+
+	// HardnessMgL Of the raw water
+	HardnessMgL float64 `json:"hardness_mg_l"`
+
+	// Inspect The date is one to look
+	Inspect bool `json:"inspect"`
+
+	// Known Its hardness was read
+	Known bool `json:"known"`
+
+	// Litres A day by what becomes of it
+	Litres []Worked `json:"litres"`
+
+	// MachineId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	MachineId   ID           `json:"machine_id"`
+	MachineName string       `json:"machine_name"`
+	Places      []ScalePlace `json:"places"`
+	Raw         WaterShown   `json:"raw"`
+	Reaches     WaterShown   `json:"reaches"`
+	Renew       *Due         `json:"renew,omitempty"`
+
+	// Says What was taken for granted
+	Says   []Reason     `json:"says"`
+	Source *WaterSource `json:"source,omitempty"`
+	Suits  struct {
+		Finding Finding             `json:"finding"`
+		Way     WaterAtWorkSuitsWay `json:"way"`
+	} `json:"suits"`
+	Table []TreatmentRow `json:"table"`
+
+	// ThroughL Since the last descale
+	ThroughL       float64          `json:"through_l"`
+	Treatment      TreatmentSetting `json:"treatment"`
+	TreatmentTitle string           `json:"treatment_title"`
+	Zone           string           `json:"zone"`
+}
+
+// WaterAtWorkSuitsWay defines model for WaterAtWork.Suits.Way.
+type WaterAtWorkSuitsWay string
+
+// WaterIf defines model for WaterIf.
+type WaterIf struct {
+	Drinks *float64 `json:"drinks,omitempty"`
+
+	// Sample What was read; what was not is filled in, said, and widens the range.
+	Sample *WaterSample `json:"sample,omitempty"`
+
+	// Table The treatments side by side too
+	Table     *bool             `json:"table,omitempty"`
+	Treatment *TreatmentSetting `json:"treatment,omitempty"`
+}
+
+// WaterReading defines model for WaterReading.
+type WaterReading struct {
+	How WaterReadingHow `json:"how"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id    ID            `json:"id"`
+	Said  []SaidOfWater `json:"said"`
+	Taken time.Time     `json:"taken"`
+}
+
+// WaterReadingHow defines model for WaterReading.How.
+type WaterReadingHow string
+
 // WaterSample What was read; what was not is filled in, said, and widens the range.
 type WaterSample struct {
 	Alkalinity *UnitReadingIn `json:"alkalinity,omitempty"`
@@ -2374,6 +2757,35 @@ type WaterSample struct {
 
 	// TdsMgL A value, or low and high where it was read as an interval.
 	TdsMgL *ReadingIn `json:"tds_mg_l,omitempty"`
+}
+
+// WaterShown defines model for WaterShown.
+type WaterShown struct {
+	AlkalinityMgL ReadingOut    `json:"alkalinity_mg_l"`
+	CalciumMgL    ReadingOut    `json:"calcium_mg_l"`
+	Hardness      HardnessShown `json:"hardness"`
+
+	// InWindow In the window an espresso machine is aimed at
+	InWindow bool       `json:"in_window"`
+	Ph       ReadingOut `json:"ph"`
+}
+
+// WaterSource defines model for WaterSource.
+type WaterSource struct {
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id   ID     `json:"id"`
+	Name string `json:"name"`
+
+	// Readings Newest first
+	Readings []WaterReading `json:"readings"`
+}
+
+// Waters defines model for Waters.
+type Waters struct {
+	Sources    []WaterSource      `json:"sources"`
+	Treatments []TreatmentSetting `json:"treatments"`
 }
 
 // Worked A computed number with how it was worked out.
@@ -2458,6 +2870,12 @@ type RecordSmallJSONRequestBody = SmallDone
 // LogUseJSONRequestBody defines body for LogUse for application/json ContentType.
 type LogUseJSONRequestBody = UseEntry
 
+// ChooseWaterJSONRequestBody defines body for ChooseWater for application/json ContentType.
+type ChooseWaterJSONRequestBody = NewDraw
+
+// WaterIfJSONRequestBody defines body for WaterIf for application/json ContentType.
+type WaterIfJSONRequestBody = WaterIf
+
 // SetPreferencesJSONRequestBody defines body for SetPreferences for application/json ContentType.
 type SetPreferencesJSONRequestBody = Preferences
 
@@ -2467,11 +2885,23 @@ type PreviewPlanJSONRequestBody = Answers
 // PressJSONRequestBody defines body for Press for application/json ContentType.
 type PressJSONRequestBody = Press
 
+// SayTreatmentJSONRequestBody defines body for SayTreatment for application/json ContentType.
+type SayTreatmentJSONRequestBody = TreatmentSetting
+
 // SayTubJSONRequestBody defines body for SayTub for application/json ContentType.
 type SayTubJSONRequestBody = Tub
 
 // TestFoamJSONRequestBody defines body for TestFoam for application/json ContentType.
 type TestFoamJSONRequestBody = FoamTest
+
+// AddSourceJSONRequestBody defines body for AddSource for application/json ContentType.
+type AddSourceJSONRequestBody = NewSource
+
+// AddReadingJSONRequestBody defines body for AddReading for application/json ContentType.
+type AddReadingJSONRequestBody = NewReading
+
+// AddReportJSONRequestBody defines body for AddReport for application/json ContentType.
+type AddReportJSONRequestBody = ReportFile
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -2550,6 +2980,15 @@ type ServerInterface interface {
 	// LogUse Log drinks or flushes, correct an entry, or take one back. Refused for a group that holds detergent.
 	// (POST /machines/{machine_id}/use)
 	LogUse(ctx *echo.Context, machineId MachineID) error
+	// GetWater What its water does in this machine, when it is descaled, and the treatments side by side.
+	// (GET /machines/{machine_id}/water)
+	GetWater(ctx *echo.Context, machineId MachineID) error
+	// ChooseWater Let the machine draw from a source through a treatment, from an instant on.
+	// (POST /machines/{machine_id}/water)
+	ChooseWater(ctx *echo.Context, machineId MachineID) error
+	// WaterIf The same if the water, the drinks or the treatment were another. Writes nothing.
+	// (POST /machines/{machine_id}/water/if)
+	WaterIf(ctx *echo.Context, machineId MachineID) error
 
 	// (GET /preferences)
 	GetPreferences(ctx *echo.Context) error
@@ -2559,18 +2998,36 @@ type ServerInterface interface {
 	// PreviewPlan What the five answers come to; the due dates are as if everything had been done now. Writes nothing.
 	// (POST /preview)
 	PreviewPlan(ctx *echo.Context) error
+	// ForgetReading Take a reading back.
+	// (DELETE /readings/{reading_id})
+	ForgetReading(ctx *echo.Context, readingId ID) error
 	// GetRun The run at this instant, with the present step as a finished schedule.
 	// (GET /runs/{run_id})
 	GetRun(ctx *echo.Context, runId RunID) error
 	// Press One press. Repeats, and presses for a state already gone, are accepted and do nothing.
 	// (POST /runs/{run_id}/presses)
 	Press(ctx *echo.Context, runId RunID) error
+	// SayTreatment The user's own numbers and prices of a treatment.
+	// (PUT /treatments)
+	SayTreatment(ctx *echo.Context) error
 	// SayTub Say what is in the tub of detergent now. The newest word counts for every machine.
 	// (POST /tubs)
 	SayTub(ctx *echo.Context) error
 	// TestFoam A pinch in hot water, whether it foams.
 	// (POST /tubs/{tub_id}/foam-tests)
 	TestFoam(ctx *echo.Context, tubId ID) error
+	// ListWaters The sources with what was read of them, and the treatments with the user's numbers.
+	// (GET /waters)
+	ListWaters(ctx *echo.Context) error
+	// AddSource Keep a source of water.
+	// (POST /waters)
+	AddSource(ctx *echo.Context) error
+	// AddReading Keep what was read of a source.
+	// (POST /waters/{source_id}/readings)
+	AddReading(ctx *echo.Context, sourceId ID) error
+	// AddReport Take a supplier's report from a CSV file, all of it or none; with preview nothing is kept.
+	// (POST /waters/{source_id}/report)
+	AddReport(ctx *echo.Context, sourceId ID) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -2976,6 +3433,54 @@ func (w *ServerInterfaceWrapper) LogUse(ctx *echo.Context) error {
 	return err
 }
 
+// GetWater converts echo context to params.
+func (w *ServerInterfaceWrapper) GetWater(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetWater(ctx, machineId)
+	return err
+}
+
+// ChooseWater converts echo context to params.
+func (w *ServerInterfaceWrapper) ChooseWater(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChooseWater(ctx, machineId)
+	return err
+}
+
+// WaterIf converts echo context to params.
+func (w *ServerInterfaceWrapper) WaterIf(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.WaterIf(ctx, machineId)
+	return err
+}
+
 // GetPreferences converts echo context to params.
 func (w *ServerInterfaceWrapper) GetPreferences(ctx *echo.Context) error {
 	var err error
@@ -3000,6 +3505,22 @@ func (w *ServerInterfaceWrapper) PreviewPlan(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PreviewPlan(ctx)
+	return err
+}
+
+// ForgetReading converts echo context to params.
+func (w *ServerInterfaceWrapper) ForgetReading(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "reading_id" -------------
+	var readingId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "reading_id", ctx.Param("reading_id"), &readingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter reading_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ForgetReading(ctx, readingId)
 	return err
 }
 
@@ -3035,6 +3556,15 @@ func (w *ServerInterfaceWrapper) Press(ctx *echo.Context) error {
 	return err
 }
 
+// SayTreatment converts echo context to params.
+func (w *ServerInterfaceWrapper) SayTreatment(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SayTreatment(ctx)
+	return err
+}
+
 // SayTub converts echo context to params.
 func (w *ServerInterfaceWrapper) SayTub(ctx *echo.Context) error {
 	var err error
@@ -3057,6 +3587,56 @@ func (w *ServerInterfaceWrapper) TestFoam(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.TestFoam(ctx, tubId)
+	return err
+}
+
+// ListWaters converts echo context to params.
+func (w *ServerInterfaceWrapper) ListWaters(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListWaters(ctx)
+	return err
+}
+
+// AddSource converts echo context to params.
+func (w *ServerInterfaceWrapper) AddSource(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddSource(ctx)
+	return err
+}
+
+// AddReading converts echo context to params.
+func (w *ServerInterfaceWrapper) AddReading(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "source_id" -------------
+	var sourceId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "source_id", ctx.Param("source_id"), &sourceId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter source_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddReading(ctx, sourceId)
+	return err
+}
+
+// AddReport converts echo context to params.
+func (w *ServerInterfaceWrapper) AddReport(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "source_id" -------------
+	var sourceId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "source_id", ctx.Param("source_id"), &sourceId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter source_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddReport(ctx, sourceId)
 	return err
 }
 
@@ -3135,6 +3715,15 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/machines/:machine_id/runs", wrapper.StartRun, options.OperationMiddlewares["startRun"]...)
 	router.GET(options.BaseURL+"/runs/:run_id", wrapper.GetRun, options.OperationMiddlewares["getRun"]...)
 	router.POST(options.BaseURL+"/runs/:run_id/presses", wrapper.Press, options.OperationMiddlewares["press"]...)
+	router.GET(options.BaseURL+"/waters", wrapper.ListWaters, options.OperationMiddlewares["listWaters"]...)
+	router.POST(options.BaseURL+"/waters", wrapper.AddSource, options.OperationMiddlewares["addSource"]...)
+	router.POST(options.BaseURL+"/waters/:source_id/readings", wrapper.AddReading, options.OperationMiddlewares["addReading"]...)
+	router.POST(options.BaseURL+"/waters/:source_id/report", wrapper.AddReport, options.OperationMiddlewares["addReport"]...)
+	router.DELETE(options.BaseURL+"/readings/:reading_id", wrapper.ForgetReading, options.OperationMiddlewares["forgetReading"]...)
+	router.PUT(options.BaseURL+"/treatments", wrapper.SayTreatment, options.OperationMiddlewares["sayTreatment"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/water", wrapper.GetWater, options.OperationMiddlewares["getWater"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/water", wrapper.ChooseWater, options.OperationMiddlewares["chooseWater"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/water/if", wrapper.WaterIf, options.OperationMiddlewares["waterIf"]...)
 	router.POST(options.BaseURL+"/calc/water", wrapper.CalcWater, options.OperationMiddlewares["calcWater"]...)
 	router.POST(options.BaseURL+"/calc/boiler", wrapper.CalcBoiler, options.OperationMiddlewares["calcBoiler"]...)
 	router.POST(options.BaseURL+"/calc/scale", wrapper.CalcScale, options.OperationMiddlewares["calcScale"]...)
@@ -4134,6 +4723,125 @@ func (response LogUsedefaultApplicationProblemPlusJSONResponse) VisitLogUseRespo
 	return err
 }
 
+type GetWaterRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+}
+
+type GetWaterResponseObject interface {
+	VisitGetWaterResponse(w http.ResponseWriter) error
+}
+
+type GetWater200JSONResponse WaterAtWork
+
+func (response GetWater200JSONResponse) VisitGetWaterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWaterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetWaterdefaultApplicationProblemPlusJSONResponse) VisitGetWaterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChooseWaterRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *ChooseWaterJSONRequestBody
+}
+
+type ChooseWaterResponseObject interface {
+	VisitChooseWaterResponse(w http.ResponseWriter) error
+}
+
+type ChooseWater201JSONResponse WaterAtWork
+
+func (response ChooseWater201JSONResponse) VisitChooseWaterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChooseWaterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChooseWaterdefaultApplicationProblemPlusJSONResponse) VisitChooseWaterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WaterIfRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *WaterIfJSONRequestBody
+}
+
+type WaterIfResponseObject interface {
+	VisitWaterIfResponse(w http.ResponseWriter) error
+}
+
+type WaterIf200JSONResponse WaterAtWork
+
+func (response WaterIf200JSONResponse) VisitWaterIfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WaterIfdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WaterIfdefaultApplicationProblemPlusJSONResponse) VisitWaterIfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetPreferencesRequestObject struct {
 }
 
@@ -4250,6 +4958,45 @@ func (response PreviewPlandefaultApplicationProblemPlusJSONResponse) VisitPrevie
 	return err
 }
 
+type ForgetReadingRequestObject struct {
+	ReadingId ID `json:"reading_id"`
+}
+
+type ForgetReadingResponseObject interface {
+	VisitForgetReadingResponse(w http.ResponseWriter) error
+}
+
+type ForgetReading200JSONResponse Waters
+
+func (response ForgetReading200JSONResponse) VisitForgetReadingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgetReadingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ForgetReadingdefaultApplicationProblemPlusJSONResponse) VisitForgetReadingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetRunRequestObject struct {
 	RunId RunID `json:"run_id"`
 }
@@ -4318,6 +5065,45 @@ type PressdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PressdefaultApplicationProblemPlusJSONResponse) VisitPressResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SayTreatmentRequestObject struct {
+	Body *SayTreatmentJSONRequestBody
+}
+
+type SayTreatmentResponseObject interface {
+	VisitSayTreatmentResponse(w http.ResponseWriter) error
+}
+
+type SayTreatment200JSONResponse Waters
+
+func (response SayTreatment200JSONResponse) VisitSayTreatmentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SayTreatmentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SayTreatmentdefaultApplicationProblemPlusJSONResponse) VisitSayTreatmentResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4408,6 +5194,163 @@ func (response TestFoamdefaultApplicationProblemPlusJSONResponse) VisitTestFoamR
 	return err
 }
 
+type ListWatersRequestObject struct {
+}
+
+type ListWatersResponseObject interface {
+	VisitListWatersResponse(w http.ResponseWriter) error
+}
+
+type ListWaters200JSONResponse Waters
+
+func (response ListWaters200JSONResponse) VisitListWatersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListWatersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListWatersdefaultApplicationProblemPlusJSONResponse) VisitListWatersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddSourceRequestObject struct {
+	Body *AddSourceJSONRequestBody
+}
+
+type AddSourceResponseObject interface {
+	VisitAddSourceResponse(w http.ResponseWriter) error
+}
+
+type AddSource201JSONResponse Waters
+
+func (response AddSource201JSONResponse) VisitAddSourceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddSourcedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddSourcedefaultApplicationProblemPlusJSONResponse) VisitAddSourceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddReadingRequestObject struct {
+	SourceId ID `json:"source_id"`
+	Body     *AddReadingJSONRequestBody
+}
+
+type AddReadingResponseObject interface {
+	VisitAddReadingResponse(w http.ResponseWriter) error
+}
+
+type AddReading201JSONResponse Waters
+
+func (response AddReading201JSONResponse) VisitAddReadingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddReadingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddReadingdefaultApplicationProblemPlusJSONResponse) VisitAddReadingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddReportRequestObject struct {
+	SourceId ID `json:"source_id"`
+	Body     *AddReportJSONRequestBody
+}
+
+type AddReportResponseObject interface {
+	VisitAddReportResponse(w http.ResponseWriter) error
+}
+
+type AddReport200JSONResponse Report
+
+func (response AddReport200JSONResponse) VisitAddReportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddReportdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddReportdefaultApplicationProblemPlusJSONResponse) VisitAddReportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 	// GetBench Every machine with its one next job.
@@ -4485,6 +5428,15 @@ type StrictServerInterface interface {
 	// LogUse Log drinks or flushes, correct an entry, or take one back. Refused for a group that holds detergent.
 	// (POST /machines/{machine_id}/use)
 	LogUse(ctx context.Context, request LogUseRequestObject) (LogUseResponseObject, error)
+	// GetWater What its water does in this machine, when it is descaled, and the treatments side by side.
+	// (GET /machines/{machine_id}/water)
+	GetWater(ctx context.Context, request GetWaterRequestObject) (GetWaterResponseObject, error)
+	// ChooseWater Let the machine draw from a source through a treatment, from an instant on.
+	// (POST /machines/{machine_id}/water)
+	ChooseWater(ctx context.Context, request ChooseWaterRequestObject) (ChooseWaterResponseObject, error)
+	// WaterIf The same if the water, the drinks or the treatment were another. Writes nothing.
+	// (POST /machines/{machine_id}/water/if)
+	WaterIf(ctx context.Context, request WaterIfRequestObject) (WaterIfResponseObject, error)
 
 	// (GET /preferences)
 	GetPreferences(ctx context.Context, request GetPreferencesRequestObject) (GetPreferencesResponseObject, error)
@@ -4494,18 +5446,36 @@ type StrictServerInterface interface {
 	// PreviewPlan What the five answers come to; the due dates are as if everything had been done now. Writes nothing.
 	// (POST /preview)
 	PreviewPlan(ctx context.Context, request PreviewPlanRequestObject) (PreviewPlanResponseObject, error)
+	// ForgetReading Take a reading back.
+	// (DELETE /readings/{reading_id})
+	ForgetReading(ctx context.Context, request ForgetReadingRequestObject) (ForgetReadingResponseObject, error)
 	// GetRun The run at this instant, with the present step as a finished schedule.
 	// (GET /runs/{run_id})
 	GetRun(ctx context.Context, request GetRunRequestObject) (GetRunResponseObject, error)
 	// Press One press. Repeats, and presses for a state already gone, are accepted and do nothing.
 	// (POST /runs/{run_id}/presses)
 	Press(ctx context.Context, request PressRequestObject) (PressResponseObject, error)
+	// SayTreatment The user's own numbers and prices of a treatment.
+	// (PUT /treatments)
+	SayTreatment(ctx context.Context, request SayTreatmentRequestObject) (SayTreatmentResponseObject, error)
 	// SayTub Say what is in the tub of detergent now. The newest word counts for every machine.
 	// (POST /tubs)
 	SayTub(ctx context.Context, request SayTubRequestObject) (SayTubResponseObject, error)
 	// TestFoam A pinch in hot water, whether it foams.
 	// (POST /tubs/{tub_id}/foam-tests)
 	TestFoam(ctx context.Context, request TestFoamRequestObject) (TestFoamResponseObject, error)
+	// ListWaters The sources with what was read of them, and the treatments with the user's numbers.
+	// (GET /waters)
+	ListWaters(ctx context.Context, request ListWatersRequestObject) (ListWatersResponseObject, error)
+	// AddSource Keep a source of water.
+	// (POST /waters)
+	AddSource(ctx context.Context, request AddSourceRequestObject) (AddSourceResponseObject, error)
+	// AddReading Keep what was read of a source.
+	// (POST /waters/{source_id}/readings)
+	AddReading(ctx context.Context, request AddReadingRequestObject) (AddReadingResponseObject, error)
+	// AddReport Take a supplier's report from a CSV file, all of it or none; with preview nothing is kept.
+	// (POST /waters/{source_id}/report)
+	AddReport(ctx context.Context, request AddReportRequestObject) (AddReportResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -5552,6 +6522,127 @@ func (sh *strictHandler) LogUse(ctx *echo.Context, machineId MachineID) error {
 	return nil
 }
 
+// GetWater operation middleware
+func (sh *strictHandler) GetWater(ctx *echo.Context, machineId MachineID) error {
+	var request GetWaterRequestObject
+
+	request.MachineId = machineId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWater(ctx.Request().Context(), request.(GetWaterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWater")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetWaterResponseObject); ok {
+		return validResponse.VisitGetWaterResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChooseWater operation middleware
+func (sh *strictHandler) ChooseWater(ctx *echo.Context, machineId MachineID) error {
+	var request ChooseWaterRequestObject
+
+	request.MachineId = machineId
+
+	var body ChooseWaterJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChooseWater(ctx.Request().Context(), request.(ChooseWaterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChooseWater")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChooseWaterResponseObject); ok {
+		return validResponse.VisitChooseWaterResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WaterIf operation middleware
+func (sh *strictHandler) WaterIf(ctx *echo.Context, machineId MachineID) error {
+	var request WaterIfRequestObject
+
+	request.MachineId = machineId
+
+	var body WaterIfJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WaterIf(ctx.Request().Context(), request.(WaterIfRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WaterIf")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WaterIfResponseObject); ok {
+		return validResponse.VisitWaterIfResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetPreferences operation middleware
 func (sh *strictHandler) GetPreferences(ctx *echo.Context) error {
 	var request GetPreferencesRequestObject
@@ -5667,6 +6758,31 @@ func (sh *strictHandler) PreviewPlan(ctx *echo.Context) error {
 	return nil
 }
 
+// ForgetReading operation middleware
+func (sh *strictHandler) ForgetReading(ctx *echo.Context, readingId ID) error {
+	var request ForgetReadingRequestObject
+
+	request.ReadingId = readingId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgetReading(ctx.Request().Context(), request.(ForgetReadingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgetReading")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ForgetReadingResponseObject); ok {
+		return validResponse.VisitForgetReadingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetRun operation middleware
 func (sh *strictHandler) GetRun(ctx *echo.Context, runId RunID) error {
 	var request GetRunRequestObject
@@ -5734,6 +6850,52 @@ func (sh *strictHandler) Press(ctx *echo.Context, runId RunID) error {
 		return err
 	} else if validResponse, ok := response.(PressResponseObject); ok {
 		return validResponse.VisitPressResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SayTreatment operation middleware
+func (sh *strictHandler) SayTreatment(ctx *echo.Context) error {
+	var request SayTreatmentRequestObject
+
+	var body SayTreatmentJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SayTreatment(ctx.Request().Context(), request.(SayTreatmentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SayTreatment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SayTreatmentResponseObject); ok {
+		return validResponse.VisitSayTreatmentResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -5828,6 +6990,171 @@ func (sh *strictHandler) TestFoam(ctx *echo.Context, tubId ID) error {
 		return err
 	} else if validResponse, ok := response.(TestFoamResponseObject); ok {
 		return validResponse.VisitTestFoamResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListWaters operation middleware
+func (sh *strictHandler) ListWaters(ctx *echo.Context) error {
+	var request ListWatersRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListWaters(ctx.Request().Context(), request.(ListWatersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListWaters")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListWatersResponseObject); ok {
+		return validResponse.VisitListWatersResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddSource operation middleware
+func (sh *strictHandler) AddSource(ctx *echo.Context) error {
+	var request AddSourceRequestObject
+
+	var body AddSourceJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddSource(ctx.Request().Context(), request.(AddSourceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddSource")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddSourceResponseObject); ok {
+		return validResponse.VisitAddSourceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddReading operation middleware
+func (sh *strictHandler) AddReading(ctx *echo.Context, sourceId ID) error {
+	var request AddReadingRequestObject
+
+	request.SourceId = sourceId
+
+	var body AddReadingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddReading(ctx.Request().Context(), request.(AddReadingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddReading")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddReadingResponseObject); ok {
+		return validResponse.VisitAddReadingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddReport operation middleware
+func (sh *strictHandler) AddReport(ctx *echo.Context, sourceId ID) error {
+	var request AddReportRequestObject
+
+	request.SourceId = sourceId
+
+	var body AddReportJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddReport(ctx.Request().Context(), request.(AddReportRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddReport")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddReportResponseObject); ok {
+		return validResponse.VisitAddReportResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

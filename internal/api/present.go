@@ -71,7 +71,7 @@ func classOut(c water.Class) HardnessClass {
 	return HardnessClass{Likely: c.Likely, Low: c.Low, High: c.High, Source: c.Source}
 }
 
-const descaling = "The date for descaling comes later: it needs the water's alkalinity beside its hardness, and what the treatment takes out. Until then follow the maker's manual."
+const descaling = "When, and by whom, stands on the machine's water page: its hardness, its treatment and your drinks set the date."
 
 func planOut(a machine.Answers, c care.Choice, dues []care.Due, in backflush.Detergent, now time.Time) (MachinePlan, error) {
 	cafe, _ := a.Cafe()
@@ -111,6 +111,9 @@ func washPlanOut(p job.Plan, part job.Part) WashPlan {
 	if err != nil {
 		m.Name = string(part.Method) // a plan from a time when the method had another name
 	}
+	if part.Rinse.Shown.Name == "" { // nothing is rinsed
+		part.Rinse.Shown.Inputs, part.Rinse.Shown.WouldChange = []reason.Input{}, []string{}
+	}
 	out := WashPlan{Method: string(part.Method), MethodName: m.Name, Pattern: m.Pattern, Why: m.Why, Ours: ptr(m.Ours), Dose: doseOut(part.Dose), Minutes: p.Minutes, TankUses: p.TankUses, TrayGets: p.TrayGets,
 		Rinse: part.Rinse.Shown}
 	if part.Rinse.Residue.Name != "" {
@@ -127,7 +130,7 @@ func doseOut(d *backflush.Dose) *Dose {
 }
 
 func dueOut(d care.Due, groups int, now time.Time) *Due {
-	out := &Due{Task: DueTask(d.Task), Title: d.Task.Title(), Head: d.Head(groups), Says: d.Says(), Daily: d.Interval.Daily, Now: d.Now(now), Group: d.Group, State: DueState(d.State), Clocks: []Clock{},
+	out := &Due{Task: DueTask(d.Task), Title: d.Title(), Head: d.Head(groups), Says: d.Says(), Daily: d.Interval.Daily, Now: d.Now(now), Group: d.Group, State: DueState(d.State), Clocks: []Clock{},
 		Earliest: d.Earliest.UTC(), Likely: d.Likely.UTC(), Latest: d.Latest.UTC(), Because: d.Because}
 	if d.Days.Name != "" {
 		out.Days = &d.Days

@@ -39,6 +39,19 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 		}
 		speed = *r.Body.Speed
 	}
+	now := s.now()
+	if r.Body.Task != nil && *r.Body.Task == NewRunTaskRenew {
+		setting, err := s.renewal(ctx, m, now)
+		if err != nil {
+			return nil, err
+		}
+		plan, err := job.Renew(m.Answers, setting, now)
+		if err != nil {
+			return nil, err
+		}
+		out, err := s.begin(ctx, store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Speed: speed, Practice: practice, Plan: plan, Started: now}, m)
+		return StartRun201JSONResponse(out), err
+	}
 	parts := make([]job.Part, len(r.Body.Groups))
 	for i, g := range r.Body.Groups {
 		dirty, err := s.dirty(ctx, m.ID, g)
@@ -51,7 +64,6 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 	if err != nil {
 		return nil, err
 	}
-	now := s.now()
 	h, err := s.history(ctx, m, now)
 	if err != nil {
 		return nil, err
@@ -73,14 +85,29 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 	if err != nil {
 		return nil, err
 	}
-	started := store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Speed: speed, Practice: practice, Plan: plan, Started: now}
-	if err := s.Store.StartRun(ctx, started); errors.Is(err, store.ErrConflict) {
-		return nil, s.openAlready(ctx, m)
-	} else if err != nil {
-		return nil, err
-	}
-	out, err := s.run(ctx, started, m)
+	out, err := s.begin(ctx, store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Speed: speed, Practice: practice, Plan: plan, Started: now}, m)
 	return StartRun201JSONResponse(out), err
+}
+
+// begin keeps a run that is planned.
+func (s *Server) begin(ctx context.Context, r store.Run, m store.Machine) (Run, error) {
+	if err := s.Store.StartRun(ctx, r); errors.Is(err, store.ErrConflict) {
+		return Run{}, s.openAlready(ctx, m)
+	} else if err != nil {
+		return Run{}, err
+	}
+	return s.run(ctx, r, m)
+}
+
+// nextOf is the task whose next date the end of a run tells.
+func nextOf(t RunTask) care.Task {
+	switch t {
+	case RunTaskFilterChange:
+		return care.FilterChange
+	case RunTaskRegenerate:
+		return care.Regenerate
+	}
+	return care.Wash
 }
 
 func (s *Server) dirty(ctx context.Context, machineID string, group int) (bool, error) {
@@ -194,7 +221,7 @@ func (s *Server) run(ctx context.Context, r store.Run, m store.Machine) (Run, er
 		out.Then = dueOut(d, m.Answers.Facts().Groups, now)
 	}
 	for _, d := range dues {
-		if d.Task == care.Wash && slices.Contains(r.Plan.Groups(), d.Group) && out.Next == nil {
+		if d.Task == nextOf(out.Task) && slices.Contains(r.Plan.Groups(), d.Group) && out.Next == nil {
 			out.Next = dueOut(d, m.Answers.Facts().Groups, now)
 		}
 	}

@@ -490,6 +490,137 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/waters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sources with what was read of them, and the treatments with the user's numbers. */
+        get: operations["listWaters"];
+        put?: never;
+        /** Keep a source of water. */
+        post: operations["addSource"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/waters/{source_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep what was read of a source. */
+        post: operations["addReading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/waters/{source_id}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a supplier's report from a CSV file, all of it or none; with preview nothing is kept. */
+        post: operations["addReport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/readings/{reading_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a reading back. */
+        delete: operations["forgetReading"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/treatments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** The user's own numbers and prices of a treatment. */
+        put: operations["sayTreatment"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/water": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** What its water does in this machine, when it is descaled, and the treatments side by side. */
+        get: operations["getWater"];
+        put?: never;
+        /** Let the machine draw from a source through a treatment, from an instant on. */
+        post: operations["chooseWater"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/water/if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same if the water, the drinks or the treatment were another. Writes nothing. */
+        post: operations["waterIf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/water": {
         parameters: {
             query?: never;
@@ -788,7 +919,7 @@ export interface components {
         CareRecord: {
             id: components["schemas"]["ID"];
             /** @enum {string} */
-            task: "wash" | "hand_clean";
+            task: "wash" | "hand_clean" | "descale" | "filter_change" | "regenerate";
             group: number;
             /** Format: date-time */
             at: string;
@@ -816,6 +947,12 @@ export interface components {
             device: string;
             /** @description One sitting for all of them, each once */
             groups: number[];
+            /**
+             * @description renew: change the filter, or regenerate the softener; of the whole machine
+             * @default wash
+             * @enum {string}
+             */
+            task?: "wash" | "renew";
             /**
              * @description Left out, the method chosen for the machine
              * @enum {string}
@@ -894,7 +1031,7 @@ export interface components {
         };
         Clock: {
             /** @enum {string} */
-            kind: "shots" | "coffee" | "counter" | "litres" | "days";
+            kind: "shots" | "coffee" | "counter" | "litres" | "days" | "scale";
             used: components["schemas"]["Worked"];
             /** Format: double */
             limit: number;
@@ -910,7 +1047,7 @@ export interface components {
         };
         Due: {
             /** @enum {string} */
-            task: "wash" | "hand_clean";
+            task: "wash" | "hand_clean" | "descale" | "filter_change" | "regenerate";
             title: string;
             /** @description The job in few words */
             head: string;
@@ -1133,7 +1270,7 @@ export interface components {
         RunGroup: {
             group: number;
             /** @enum {string} */
-            task: "wash" | "rinse" | "water_backflush";
+            task: "wash" | "rinse" | "water_backflush" | "filter_change" | "regenerate";
             /** @description In the group now */
             detergent: boolean;
             soapy_pulses: number;
@@ -1162,7 +1299,7 @@ export interface components {
             zone: string;
             title: string;
             /** @enum {string} */
-            task: "wash" | "rinse" | "water_backflush";
+            task: "wash" | "rinse" | "water_backflush" | "filter_change" | "regenerate";
             /** @description Of the present step */
             group: number;
             groups: components["schemas"]["RunGroup"][];
@@ -1486,6 +1623,246 @@ export interface components {
             likely: number;
             /** Format: double */
             high: number;
+        };
+        NewSource: {
+            id: components["schemas"]["ID"];
+            name: string;
+        };
+        NewReading: {
+            id: components["schemas"]["ID"];
+            /** Format: date-time */
+            taken: string;
+            /** @enum {string} */
+            how: "strip" | "drops" | "meter" | "report";
+            sample: components["schemas"]["WaterSample"];
+        };
+        ReportFile: {
+            id: components["schemas"]["ID"];
+            /** Format: date-time */
+            taken: string;
+            /** @description The file: parameter, value, unit */
+            text: string;
+            preview: boolean;
+        };
+        Report: {
+            kept: boolean;
+            /** @description Lines of what does not matter to a machine */
+            passed: number;
+            said: components["schemas"]["SaidOfWater"][];
+            waters: components["schemas"]["Waters"];
+            bad: {
+                /** @description 0 is the report as a whole */
+                line: number;
+                field: string;
+                value: string;
+                allowed: string;
+            }[];
+        };
+        SaidOfWater: {
+            label: string;
+            unit: string;
+            value: components["schemas"]["ReadingOut"];
+        };
+        WaterReading: {
+            id: components["schemas"]["ID"];
+            /** Format: date-time */
+            taken: string;
+            /** @enum {string} */
+            how: "strip" | "drops" | "meter" | "report";
+            said: components["schemas"]["SaidOfWater"][];
+        };
+        WaterSource: {
+            id: components["schemas"]["ID"];
+            name: string;
+            /** @description Newest first */
+            readings: components["schemas"]["WaterReading"][];
+        };
+        Waters: {
+            sources: components["schemas"]["WaterSource"][];
+            treatments: components["schemas"]["TreatmentSetting"][];
+        };
+        TreatmentSetting: {
+            /** @enum {string} */
+            kind: "none" | "jug" | "in_tank" | "under_sink" | "softener" | "reverse_osmosis" | "bottled";
+            /** Format: double */
+            rated_l?: number;
+            /**
+             * Format: double
+             * @description Carbonate hardness the litres are meant for
+             */
+            rating_mg_l?: number;
+            /** Format: double */
+            rated_bypass?: number;
+            /** Format: double */
+            bypass?: number;
+            /**
+             * Format: double
+             * @description Share of carbonate hardness
+             */
+            takes?: number;
+            /**
+             * Format: double
+             * @description Never longer
+             */
+            days?: number;
+            /** Format: double */
+            resin_l?: number;
+            /** Format: double */
+            salt_g?: number;
+            /**
+             * Format: double
+             * @description Share of the ions through a membrane
+             */
+            pass?: number;
+            /**
+             * Format: double
+             * @description Share of tap water; below 0 it is worked out
+             */
+            blend?: number;
+            /**
+             * Format: double
+             * @description Of a renewal, in the preferred currency
+             */
+            price: number;
+            /**
+             * Format: double
+             * @description Of a litre
+             */
+            litre: number;
+            /**
+             * Format: double
+             * @description Of work each time
+             */
+            minutes: number;
+            /** Format: double */
+            hardness_mg_l?: number;
+            /** Format: double */
+            alkalinity_mg_l?: number;
+        };
+        NewDraw: {
+            id: components["schemas"]["ID"];
+            source_id?: components["schemas"]["ID"];
+            treatment: components["schemas"]["TreatmentSetting"];
+            /**
+             * Format: date-time
+             * @description Now, unless said
+             */
+            from?: string;
+        };
+        WaterIf: {
+            sample?: components["schemas"]["WaterSample"];
+            /** Format: double */
+            drinks?: number;
+            treatment?: components["schemas"]["TreatmentSetting"];
+            /**
+             * @description The treatments side by side too
+             * @default false
+             */
+            table?: boolean;
+        };
+        WaterShown: {
+            hardness: components["schemas"]["HardnessShown"];
+            alkalinity_mg_l: components["schemas"]["ReadingOut"];
+            calcium_mg_l: components["schemas"]["ReadingOut"];
+            ph: components["schemas"]["ReadingOut"];
+            /** @description In the window an espresso machine is aimed at */
+            in_window: boolean;
+        };
+        ScalePoint: {
+            /** Format: double */
+            days: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            low: number;
+            /** Format: double */
+            likely: number;
+            /** Format: double */
+            high: number;
+        };
+        ScalePlace: {
+            /** @enum {string} */
+            id: "brew" | "steam" | "shared";
+            title: string;
+            count: number;
+            /** Format: double */
+            limit_mm: number;
+            /** @description It reaches its limit first */
+            leads: boolean;
+            rate: components["schemas"]["Worked"];
+            grown: components["schemas"]["Worked"];
+            days: components["schemas"]["Worked"];
+            hotter?: components["schemas"]["Worked"];
+            curve: components["schemas"]["ScalePoint"][];
+        };
+        TreatmentRow: {
+            setting: components["schemas"]["TreatmentSetting"];
+            title: string;
+            chosen: boolean;
+            reaches: components["schemas"]["WaterShown"];
+            /** Format: double */
+            hardness: number;
+            /** Format: double */
+            alkalinity: number;
+            blend?: components["schemas"]["Worked"];
+            litres?: components["schemas"]["Worked"];
+            days?: components["schemas"]["Worked"];
+            scale: components["schemas"]["Worked"];
+            descale: components["schemas"]["Worked"];
+            corrosion: components["schemas"]["Finding"];
+            cost: components["schemas"]["Worked"];
+            minutes: components["schemas"]["Worked"];
+            says: components["schemas"]["Reason"][];
+        };
+        WaterAtWork: {
+            machine_id: components["schemas"]["ID"];
+            machine_name: string;
+            zone: string;
+            source?: components["schemas"]["WaterSource"];
+            /** @description Its hardness was read */
+            known: boolean;
+            /** @description What was taken for granted */
+            says: components["schemas"]["Reason"][];
+            raw: components["schemas"]["WaterShown"];
+            reaches: components["schemas"]["WaterShown"];
+            /**
+             * Format: double
+             * @description Of the raw water
+             */
+            hardness_mg_l: number;
+            treatment: components["schemas"]["TreatmentSetting"];
+            treatment_title: string;
+            corrosion: components["schemas"]["Finding"];
+            falls: components["schemas"]["ReadingOut"];
+            extrapolated: boolean;
+            /**
+             * Format: double
+             * @description A day as taken here
+             */
+            drinks: number;
+            /** @description A day by what becomes of it */
+            litres: components["schemas"]["Worked"][];
+            /**
+             * Format: double
+             * @description Since the last descale
+             */
+            through_l: number;
+            places: components["schemas"]["ScalePlace"][];
+            by_scale: components["schemas"]["Worked"];
+            calendar: components["schemas"]["Worked"];
+            /** Format: double */
+            cap_days: number;
+            /** @description The date is one to look */
+            inspect: boolean;
+            suits: {
+                /** @enum {string} */
+                way: "at_home" | "with_care" | "workshop" | "treat_water";
+                finding: components["schemas"]["Finding"];
+            };
+            due: components["schemas"]["Due"];
+            renew?: components["schemas"]["Due"];
+            table: components["schemas"]["TreatmentRow"][];
         };
         /** @description What was read; what was not is filled in, said, and widens the range. */
         WaterSample: {
@@ -2442,6 +2819,231 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listWaters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description They */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Waters"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSource"];
+            };
+        };
+        responses: {
+            /** @description The sources */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Waters"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addReading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReading"];
+            };
+        };
+        responses: {
+            /** @description The sources */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Waters"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportFile"];
+            };
+        };
+        responses: {
+            /** @description What it comes to */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    forgetReading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sources */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Waters"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sayTreatment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatmentSetting"];
+            };
+        };
+        responses: {
+            /** @description The treatments */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Waters"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getWater: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaterAtWork"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    chooseWater: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDraw"];
+            };
+        };
+        responses: {
+            /** @description What it does */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaterAtWork"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    waterIf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaterIf"];
+            };
+        };
+        responses: {
+            /** @description What it would do */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaterAtWork"];
                 };
             };
             default: components["responses"]["Problem"];
