@@ -112,7 +112,7 @@ func washPlanOut(p job.Plan, part job.Part) WashPlan {
 		m.Name = string(part.Method) // a plan from a time when the method had another name
 	}
 	if part.Rinse.Shown.Name == "" { // nothing is rinsed
-		part.Rinse.Shown.Inputs, part.Rinse.Shown.WouldChange = []reason.Input{}, []string{}
+		part.Rinse.Shown = reason.Worked{Name: "water pulses", Source: reason.Ours, Inputs: []reason.Input{}, WouldChange: []string{}}
 	}
 	out := WashPlan{Method: string(part.Method), MethodName: m.Name, Pattern: m.Pattern, Why: m.Why, Ours: ptr(m.Ours), Dose: doseOut(part.Dose), Minutes: p.Minutes, TankUses: p.TankUses, TrayGets: p.TrayGets,
 		Rinse: part.Rinse.Shown}

@@ -45,8 +45,10 @@ func TestFromAStripToADate(t *testing.T) {
 	if chosen.Source == nil || chosen.HardnessMgL > 130 || chosen.Reaches.Hardness.Units[0].Likely.Value >= chosen.Raw.Hardness.Units[0].Likely.Value || chosen.Renew == nil || chosen.Renew.State != "unrecorded" {
 		t.Fatalf("chosen: %v mg/L, renew %+v", chosen.HardnessMgL, chosen.Renew)
 	}
-	if !(chosen.ByScale.Low < chosen.ByScale.Value) {
-		t.Errorf("a strip is an interval, the date is not: %+v", chosen.ByScale)
+	var bare WaterAtWork
+	b.call("POST", "/api/machines/"+id+"/water/if", fields{"treatment": treat.Usual(machine.Untreated)}, 200, &bare)
+	if !(bare.ByScale.Low < bare.ByScale.Value && bare.ByScale.Value < chosen.ByScale.Value) {
+		t.Errorf("a strip is an interval, the date is not: %v to %v; behind a filter %v", bare.ByScale.Low, bare.ByScale.Value, chosen.ByScale.Value)
 	}
 	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now}, 201, nil)
 	if next := b.first().Next; next.Task != "filter_change" || next.Head != "Change the filter" {
