@@ -52,11 +52,12 @@ fuzz:
 	go test -fuzz FuzzParseHardness -fuzztime 30s ./core/units
 	go test -fuzz FuzzReadUse -fuzztime 30s ./core/care
 	go test -fuzz FuzzSample -fuzztime 30s ./core/water
+	go test -fuzz FuzzReadReport -fuzztime 30s ./core/water
 	go test -fuzz FuzzParseReading -fuzztime 30s ./core/units
 	go test -fuzz FuzzFold -fuzztime 30s ./core/run
 
 # Figures: ratios beside named baselines. Nothing here passes or fails by time.
 bench: build
-	go test -run '^$$' -bench . -benchtime 2s ./core/care ./core/water ./internal/api
+	go test -run '^$$' -bench . -benchtime 2s ./core/care ./core/water ./core/treat ./internal/api
 	go test -run '^$$' -bench DueList -benchtime 9x -timeout 20m ./internal/store
 	go test -run '^$$' -bench . -benchtime 5x ./e2e

@@ -20,7 +20,23 @@ func home(t *testing.T, a *app) *page {
 	p.sees("Nothing on record")
 	p.click("h2 a", "Dual boiler, home")
 	p.sees("Days nobody is there")
+	p.descaled()
+	p.must(p.Reload())
+	p.sees("Days nobody is there")
 	return p
+}
+
+// descaled puts on record that the first machine was descaled today.
+func (p *page) descaled() {
+	p.t.Helper()
+	status := p.eval(`async () => {
+		const id = (await (await fetch('/api/bench')).json()).machines[0].id
+		const body = JSON.stringify({ id: crypto.randomUUID(), task: 'descale', group: 1, at: new Date().toISOString() })
+		return String((await fetch('/api/machines/' + id + '/care', { method: 'POST', headers: { 'content-type': 'application/json' }, body })).status)
+	}`)
+	if status != "201" {
+		p.t.Fatalf("descaled: %s", status)
+	}
 }
 
 // A school is chosen and taken back; another pairing and own numbers are shown

@@ -55,11 +55,12 @@ func TestFirstWashFromAnEmptyDatabase(t *testing.T) {
 	p.click("a", "Answer the five questions")
 	answerFive(p)
 	// shown back in all units and on both scales: 14 °dH is 250 mg/L, 2.5 mmol/L
-	for _, text := range []string{"every 50 shots", "3 g", "250", "2.5", "25", "17.5", "14.6", "very hard", "medium", "date for descaling comes later"} {
+	for _, text := range []string{"every 50 shots", "3 g", "250", "2.5", "25", "17.5", "14.6", "very hard", "medium", "stands on the machine's water page"} {
 		p.sees(text)
 	}
 	p.click("button", "Keep this machine")
 	p.sees("Nothing on record")
+	p.descaled()
 	p.click("button", "Start the first wash")
 
 	p.step("Get ready")
@@ -169,5 +170,7 @@ func TestMachineWithoutTheValve(t *testing.T) {
 		t.Error("a wash can be started on a machine without a valve")
 	}
 	p.click("button", "a week ago")
+	p.sees("Who descales it")
+	p.click("button", "today")
 	p.sees("Nothing to do")
 }

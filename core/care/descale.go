@@ -96,7 +96,9 @@ type Descaling struct {
 	Effect   circuit.Effect
 	Places   []AtPlace
 	Lead     int           // the place that reaches its limit first
+	ByScale  reason.Worked // days from clean until the first limit, by the scale alone
 	Calendar reason.Worked // days between two, by the calendar; 0 where none is kept
+	Every    reason.Worked // days from clean to the next: the first of both, and a year
 	Due      Due
 	Through  circuit.Amount // litres since the last one
 	// Inspect: this water leaves no scale over its whole range, or it is not
@@ -308,6 +310,7 @@ func DescalingIf(a machine.Answers, h History, now time.Time, zone *time.Locatio
 		}
 	}
 	grows := false
+	var clean []reason.Worked
 	for i, p := range places {
 		at := AtPlace{Place: p, MgADay: p.Rate(d.Effect, d.Litres.Amount()), Rate: p.Worked(d.Effect, d.Litres)}
 		for _, s := range past {
@@ -320,6 +323,7 @@ func DescalingIf(a machine.Answers, h History, now time.Time, zone *time.Locatio
 		}
 		at.Days = p.Days(at.Lies, at.MgADay)
 		grows = grows || at.MgADay.High > 0
+		clean = append(clean, p.Days(units.Reading{}, at.MgADay))
 		d.Places = append(d.Places, at)
 		if at.Days.Value < d.Places[d.Lead].Days.Value {
 			d.Lead = i
@@ -327,8 +331,35 @@ func DescalingIf(a machine.Answers, h History, now time.Time, zone *time.Locatio
 	}
 	d.Calendar = circuit.Calendar(b.f, d.Effect.Hardness)
 	d.Inspect = !grows || d.Suits.Way == circuit.TreatWater
+	d.every(clean)
 	d.due(last, now, zone)
 	return d, nil
+}
+
+// every is how often it comes, from clean.
+func (d *Descaling) every(clean []reason.Worked) {
+	d.ByScale = clean[0]
+	for _, w := range clean {
+		if w.Value < d.ByScale.Value {
+			d.ByScale = w
+		}
+	}
+	w := reason.Worked{Name: "days between two descales", Unit: "days", Formula: "cap", Source: reason.Ours, Value: scale.MostDays, Low: scale.MostDays, High: scale.MostDays, WouldChange: []string{"another water", "more or fewer drinks", "another calendar"},
+		Inputs: []reason.Input{{Symbol: "cap", Label: "never later than", Value: scale.MostDays, Unit: "days", Source: reason.Ours}}}
+	add := func(symbol string, x reason.Worked) {
+		w.Formula += ", " + symbol
+		w.Inputs = append(w.Inputs, x.AsInput(symbol))
+		w.Value, w.Low, w.High = math.Min(w.Value, x.Value), math.Min(w.Low, x.Low), math.Min(w.High, x.High)
+	}
+	if !d.Inspect {
+		add("scale", d.ByScale)
+		if d.Calendar.Value > 0 {
+			add("calendar", d.Calendar)
+		}
+	}
+	if d.Every = w; len(w.Inputs) > 1 {
+		d.Every.Formula = "min(" + w.Formula + ")"
+	}
 }
 
 func (d *Descaling) due(last, now time.Time, zone *time.Location) {

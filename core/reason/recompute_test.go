@@ -104,7 +104,7 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 					if err != nil {
 						t.Fatal(err)
 					}
-					all := []reason.Worked{d.Litres.All, d.Litres.Steam, d.Calendar, d.Due.Days, filter.Days, d.Use.Milk}
+					all := []reason.Worked{d.Litres.All, d.Litres.Steam, d.Calendar, d.ByScale, d.Every, d.Due.Days, filter.Days, d.Use.Milk}
 					for _, p := range d.Places {
 						all = append(all, p.Rate, p.Grown, p.Days)
 						if p.Hotter != nil {

@@ -169,3 +169,37 @@ func BenchmarkSecondDevice(b *testing.B) {
 	b.ReportMetric(each/1000, "of_1_s")
 	b.ReportMetric(0, "ns/op")
 }
+
+// BenchmarkWhatIf: another water tried in a machine with half a year behind it,
+// with the treatments side by side, beside the 5 ms it may take at the server.
+func BenchmarkWhatIf(b *testing.B) {
+	s := newBench(b)
+	id := s.add(home())
+	own := httptest.NewServer(s.handle)
+	defer own.Close()
+	for _, table := range []bool{false, true} {
+		name := "date"
+		if table {
+			name = "date_and_table"
+		}
+		b.Run(name, func(b *testing.B) {
+			n := 0
+			for b.Loop() {
+				n++
+				body, _ := json.Marshal(fields{"sample": fields{"hardness": fields{"value": 100 + n%300, "unit": "mg_l_caco3"}}, "drinks": 2 + n%20, "table": table})
+				res, err := http.Post(own.URL+"/api/machines/"+id+"/water/if", "application/json", bytes.NewReader(body))
+				if err != nil {
+					b.Fatal(err)
+				}
+				if _, err := io.Copy(io.Discard, res.Body); err != nil || res.StatusCode != http.StatusOK {
+					b.Fatal(res.Status, err)
+				}
+				_ = res.Body.Close()
+			}
+			each := b.Elapsed().Seconds() * 1000 / float64(n)
+			b.ReportMetric(each, "ms")
+			b.ReportMetric(each/5, "of_5_ms")
+			b.ReportMetric(0, "ns/op")
+		})
+	}
+}

@@ -2650,8 +2650,11 @@ type WaterAtWork struct {
 	Corrosion Finding `json:"corrosion"`
 
 	// Drinks A day as taken here
-	Drinks       float64    `json:"drinks"`
-	Due          Due        `json:"due"`
+	Drinks float64 `json:"drinks"`
+	Due    Due     `json:"due"`
+
+	// Every A computed number with how it was worked out.
+	Every        Worked     `json:"every"`
 	Extrapolated bool       `json:"extrapolated"`
 	Falls        ReadingOut `json:"falls"`
 
@@ -3025,7 +3028,7 @@ type ServerInterface interface {
 	// AddReading Keep what was read of a source.
 	// (POST /waters/{source_id}/readings)
 	AddReading(ctx *echo.Context, sourceId ID) error
-	// AddReport Take a supplier's report from a CSV file, all of it or none; with preview nothing is kept.
+	// AddReport Take a supplier's report from a CSV file, all of it or none; with preview nothing is kept and the source need not be there yet.
 	// (POST /waters/{source_id}/report)
 	AddReport(ctx *echo.Context, sourceId ID) error
 }
@@ -5473,7 +5476,7 @@ type StrictServerInterface interface {
 	// AddReading Keep what was read of a source.
 	// (POST /waters/{source_id}/readings)
 	AddReading(ctx context.Context, request AddReadingRequestObject) (AddReadingResponseObject, error)
-	// AddReport Take a supplier's report from a CSV file, all of it or none; with preview nothing is kept.
+	// AddReport Take a supplier's report from a CSV file, all of it or none; with preview nothing is kept and the source need not be there yet.
 	// (POST /waters/{source_id}/report)
 	AddReport(ctx context.Context, request AddReportRequestObject) (AddReportResponseObject, error)
 }

@@ -112,9 +112,6 @@ func (s *Server) AddReading(ctx context.Context, r AddReadingRequestObject) (Add
 
 // AddReport takes a supplier's report, or says what it would come to.
 func (s *Server) AddReport(ctx context.Context, r AddReportRequestObject) (AddReportResponseObject, error) {
-	if _, err := s.Store.SourceNamed(ctx, r.SourceId); err != nil {
-		return nil, noSource(r.SourceId, err)
-	}
 	taken, err := s.past(r.Body.Taken, readingsReach)
 	if err != nil {
 		return nil, as("taken", err)
@@ -294,7 +291,7 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 	}
 	out := WaterAtWork{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Known: d.sample.Hardness.Known || d.sample.Calcium.Known, Says: append([]Reason{}, raw.Says...), Raw: waterOut(raw), Reaches: waterOut(reaches),
 		HardnessMgL: raw.Hardness.Likely, Treatment: d.setting, TreatmentTitle: treat.Title(d.setting.Kind), Corrosion: effect.Corrosion, Falls: readingOut(effect.Brews), Extrapolated: effect.Hot.Extrapolated,
-		Drinks: at.Use.Shots.Value, ThroughL: at.Through.All(), CapDays: scale.MostDays, Calendar: at.Calendar, Inspect: at.Inspect, Due: *dueOut(at.Due, facts.Groups, now), Table: []TreatmentRow{}, Places: []ScalePlace{}}
+		Drinks: at.Use.Shots.Value, ThroughL: at.Through.All(), CapDays: scale.MostDays, Calendar: at.Calendar, ByScale: at.ByScale, Every: at.Every, Inspect: at.Inspect, Due: *dueOut(at.Due, facts.Groups, now), Table: []TreatmentRow{}, Places: []ScalePlace{}}
 	l := at.Litres
 	out.Litres = []Worked{l.Beverage, l.Puck, l.Vent, l.Flush, l.Runs, l.Steam, l.Hot, l.All}
 	out.Suits.Way, out.Suits.Finding = WaterAtWorkSuitsWay(at.Suits.Way), at.Suits.Finding
@@ -304,9 +301,6 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 	}
 	for i, p := range at.Places {
 		out.Places = append(out.Places, ScalePlace{Id: ScalePlaceId(p.ID), Title: p.Title, Count: p.Count, LimitMm: p.Surface.Limit, Leads: i == at.Lead, Rate: p.Rate, Grown: p.Grown, Days: p.Days, Hotter: p.Hotter, Curve: p.Curve(p.Lies, p.MgADay)})
-		if clean := p.Place.Days(units.Reading{}, p.MgADay); i == 0 || clean.Value < out.ByScale.Value {
-			out.ByScale = clean
-		}
 	}
 	if renew, any, err := care.Renewing(m.Answers, h, now, m.Zone); err != nil {
 		return out, err

@@ -148,7 +148,7 @@ func Fill(ctx context.Context, db *store.Store, now time.Time) error {
 			return fmt.Errorf("%s: %w", b.name, err)
 		}
 	}
-	return nil
+	return fillWater(ctx, db, zone, now)
 }
 
 func (b bench) fill(ctx context.Context, db *store.Store, zone *time.Location, begin, now time.Time) error {

@@ -51,6 +51,44 @@ func TestDemoIsBelievableAndTheSameAtEveryStart(t *testing.T) {
 	if len(list) != 5 || states[care.Overdue] != 1 || valves[false] != 1 || len(log) < 40 {
 		t.Errorf("%d machines, states %v, with valve %v, %d log entries", len(list), states, valves, len(log))
 	}
+	// its waters: one very hard, one soft, a filter near its end, a bare membrane that may corrode
+	for _, m := range list {
+		h := histories[m.ID]
+		d, err := care.DescalingOf(m.Answers, h, now, m.Zone)
+		if err != nil {
+			t.Fatal(err)
+		}
+		filter, any, err := care.Renewing(m.Answers, h, now, m.Zone)
+		if err != nil {
+			t.Fatal(err)
+		}
+		raw := d.Effect.Hardness.Likely
+		if r := h.Waters[len(h.Waters)-1].Raw; r != nil {
+			raw = r.Hardness.Likely
+		}
+		left := filter.Days.Value
+		switch m.Name {
+		case "Ferry tea deck":
+			if raw < 300 {
+				t.Errorf("the ferry's water is of %v mg/L", raw)
+			}
+		case "Potter's studio":
+			if raw > 60 {
+				t.Errorf("the potter's water is of %v mg/L", raw)
+			}
+		case "Observatory kitchen":
+			if !any || left > 10 || left < 1 {
+				t.Errorf("the observatory's filter lasts %v days", left)
+			}
+		case "Corner shop":
+			if d.Effect.Corrosion.Verdict != "look" {
+				t.Errorf("the shop's water: %+v", d.Effect.Corrosion)
+			}
+		}
+		if d.Due.State != care.Later || any && filter.State != care.Later {
+			t.Errorf("%s: descale %s, filter %s", m.Name, d.Due.State, filter.State)
+		}
+	}
 	list2, histories2, log2 := fill()
 	if !reflect.DeepEqual(list, list2) || !reflect.DeepEqual(histories, histories2) || !reflect.DeepEqual(log, log2) {
 		t.Error("the demo differs from start to start")

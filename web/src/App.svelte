@@ -42,12 +42,14 @@
     if (running) return
     if (event.key === 'b') void navigate('/')
     if (event.key === 'm') void navigate('/mix')
+    if (event.key === 'w') void navigate('/water')
     if (event.key === 'l') void navigate('/log')
     if (event.key === 'a') void navigate('/machines/new')
     if (event.key === 'p') void navigate('/preferences')
   }
   const links = [
     { to: '/', text: 'Bench', also: '/' },
+    { to: '/water', text: 'Water', also: '/machines/:id/water' },
     { to: '/mix', text: 'Mix', also: '/machines/:id/mix' },
     { to: '/log', text: 'Log', also: '/machines/:id/log' },
     { to: '/machines/new', text: 'Add a machine', also: '/machines/new' },

@@ -10,6 +10,7 @@
   const filled = $derived(Math.min(100, (clock.used.value / clock.limit) * post))
   const words = $derived.by(() => {
     if (due.daily && !clock.over) return due.last ? `since ${hour(due.last, zone)}` : ''
+    if (clock.kind === 'scale') return `${clock.used.value.toFixed(2)} of ${clock.limit} mm`
     if (clock.over && clock.kind !== 'coffee') return `+${round(-clock.left)}`
     if (clock.kind === 'coffee') return `${figure(preferred(clock.used.value / 1000, 'kg').value)} of ${amount(clock.limit / 1000, 'kg')}`
     if (clock.kind === 'litres') return `${figure(preferred(clock.used.value, 'L').value)} of ${amount(clock.limit, 'L')}`
@@ -27,6 +28,8 @@
         <pattern {id} width="9" height="8" patternUnits="userSpaceOnUse"><path d="M4.5 .8l3.6 3.2-3.6 3.2-3.6-3.200z" fill="none" stroke="currentColor" stroke-width="1.4" /></pattern>
       {:else if clock.kind === 'litres'}
         <pattern {id} width="14" height="8" patternUnits="userSpaceOnUse"><path d="M0 4q3.5-5 7 0t7 0" fill="none" stroke="currentColor" stroke-width="1.8" /></pattern>
+      {:else if clock.kind === 'scale'}
+        <pattern {id} width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M1.5 0V6" stroke="currentColor" stroke-width="1.8" /></pattern>
       {:else if clock.kind === 'counter'}
         <pattern {id} width="11" height="16" patternUnits="userSpaceOnUse"><path d="M2 1v14M5 1v14" stroke="currentColor" stroke-width="1.6" /></pattern>
       {:else}

@@ -75,9 +75,11 @@
           {#if due.state === 'later'}
             {due.title} <Around {due} {zone} />.
           {:else}
-            {due.says} Screen off, scrubbed on both sides; seal brushed and looked at.
+            {due.says} {due.task === 'hand_clean' ? 'Screen off, scrubbed on both sides; seal brushed and looked at.' : ''}
+            {#if due.task === 'descale'}<a class="underline underline-offset-4" href={p('/machines/:id/water', { params: { id: machine.id } })}>Who descales it, and what the water does</a>{/if}
           {/if}
         </p>
+        {#if due.state !== 'later' && (due.task === 'filter_change' || due.task === 'regenerate')}<StartWash machine={machine.id} groups={[1]} task="renew" text="Lead me" />{/if}
         {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
       {/if}
       {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}

@@ -538,7 +538,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take a supplier's report from a CSV file, all of it or none; with preview nothing is kept. */
+        /** Take a supplier's report from a CSV file, all of it or none; with preview nothing is kept and the source need not be there yet. */
         post: operations["addReport"];
         delete?: never;
         options?: never;
@@ -1851,6 +1851,7 @@ export interface components {
             places: components["schemas"]["ScalePlace"][];
             by_scale: components["schemas"]["Worked"];
             calendar: components["schemas"]["Worked"];
+            every: components["schemas"]["Worked"];
             /** Format: double */
             cap_days: number;
             /** @description The date is one to look */

@@ -8,12 +8,14 @@ import Preferences from '../routes/Preferences.svelte'
 import Missing from '../routes/Missing.svelte'
 import Run from '../routes/Run.svelte'
 import Schools from '../routes/Schools.svelte'
+import Water from '../routes/Water.svelte'
 
 export const { p, navigate, isActive, route } = createRouter({
   '/': Bench,
   '/log': Log,
   '/mix': Mix,
   '/preferences': Preferences,
+  '/water': Water,
   '/machines/new': Answers,
   '/machines/:id': Machine,
   '/machines/:id/answers': Answers,
@@ -21,5 +23,6 @@ export const { p, navigate, isActive, route } = createRouter({
   '/machines/:id/mix': Mix,
   '/machines/:id/runs/:run': Run,
   '/machines/:id/schools': Schools,
+  '/machines/:id/water': Water,
   '*': Missing,
 })

@@ -72,13 +72,14 @@
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/answers', { params: { id: m.id } })}>Change the answers</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/log', { params: { id: m.id } })}>See its log</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/schools', { params: { id: m.id } })}>How often, and how</a>
+        <a class="btn btn-outline btn-primary" href={p('/machines/:id/water', { params: { id: m.id } })}>Its water</a>
         {#if m.plan.wash}<a class="btn btn-outline btn-primary" href={p('/machines/:id/mix', { params: { id: m.id } })}>See the dose</a>{/if}
       </div>
 
       {#each m.plan.dues as due (due.task + due.group)}
-        {@const dirty = m.hazards.find((h) => h.group === due.group)}
+        {@const dirty = due.task === 'wash' || due.task === 'hand_clean' ? m.hazards.find((h) => h.group === due.group) : undefined}
         <section class="border-ink mt-8 border-t-2 pt-3">
-          <h2 class="head-voice text-[28px]">{due.title}{m.plan.groups > 1 ? `, group ${due.group}` : ''}</h2>
+          <h2 class="head-voice text-[28px]">{due.title}{m.plan.groups > 1 && (due.task === 'wash' || due.task === 'hand_clean') ? `, group ${due.group}` : ''}</h2>
           <p class="mt-1">
             {#if due.state === 'overdue'}<b class="text-stop">Overdue.</b>
             {:else if due.state === 'unrecorded'}Nothing on record: due now.
@@ -96,6 +97,8 @@
               {#if m.open_run.groups.includes(due.group)}<button type="button" class="btn btn-primary justify-self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>Go back to the run</button>{/if}
             {:else if due.task === 'wash'}
               <div><StartWash machine={m.id} groups={[due.group]} text={dirty ? 'Start the rinse' : 'Start the wash'} line={due.state === 'later' && !dirty} /></div>
+            {:else if due.task === 'filter_change' || due.task === 'regenerate'}
+              <div><StartWash machine={m.id} groups={[1]} task="renew" text="Lead me" line={due.state === 'later'} /></div>
             {/if}
             <DoneBefore machine={m.id} {due} onrecorded={() => load(m.id)} />
             {#if dirty && !m.open_run}<SignOff machine={m.id} group={due.group} onsigned={signed} />{/if}

@@ -173,27 +173,29 @@
   <div class="stage" class:inverse={on && !run.outcome}>
     <section class="show" aria-live="off">
       <div class="where">
-        <span>{run.machine_name}, <b class:group={several}>{run.outcome ? run.where : run.here}</b>{#if (pulsing || resting) && live.segment}, pulse {live.segment.pulse} of {step.pulses}{/if}</span>
+        <span>{run.machine_name}{#if run.task !== 'filter_change' && run.task !== 'regenerate'}, <b class:group={several}>{run.outcome ? run.where : run.here}</b>{/if}{#if (pulsing || resting) && live.segment}, pulse {live.segment.pulse} of {step.pulses}{/if}</span>
         {#if run.speed > 1}<span>at {run.speed} times the speed</span>{/if}
       </div>
 
       {#if run.outcome}
         <div class="middle">
           {#if run.outcome === 'done'}
-            <h1 class="huge-voice big">{run.practice ? 'Practised.' : run.task === 'wash' ? 'Washed.' : run.task === 'rinse' ? 'Rinsed.' : 'Backflushed.'}</h1>
+            <h1 class="huge-voice big">{run.practice ? 'Practised.' : run.task === 'wash' ? 'Washed.' : run.task === 'rinse' ? 'Rinsed.' : run.task === 'filter_change' ? 'Filter changed.' : run.task === 'regenerate' ? 'Regenerated.' : 'Backflushed.'}</h1>
             {#if run.practice}
               {#each run.groups as g (g.group)}<p class="say">{several ? `Group ${g.group}: ` : ''}{g.soapy_pulses} pulses with detergent, {g.rinsed} of water.</p>{/each}
               <p class="say">Nothing is written down.</p>
             {:else if several}
               {#each run.groups as g (g.group)}<p class="say">Group {g.group}: {g.task === 'wash' ? `${g.soapy_pulses} pulses with detergent, ` : ''}{g.rinsed} of water{g.cups.length > 0 ? ', cup clear' : ''}.</p>{/each}
               <p class="say">Written down for each group.</p>
+            {:else if run.task === 'filter_change' || run.task === 'regenerate'}
+              <p class="say">Written down.{#if run.next?.days} The next comes <Around due={run.next} zone={run.zone} />.{/if}</p>
             {:else if run.task === 'water_backflush'}
               <p class="say">Written down: {run.detergent.rinsed} pulses of water. It does not take the detergent wash's place.</p>
             {:else}
             <p class="say">Written down: {run.wash.dose ? `${run.wash.dose.form === 'tablets' ? 'one tablet' : worked(run.wash.dose.mass)}, ${run.soapy_pulses} pulses with it, ` : ''}{run.detergent.rinsed} of water, cup clear.</p>
             {/if}
             {#if run.task === 'rinse' && !run.practice}<p class="say">Group {run.group} may make drinks again. This was a rinse: the wash itself does not count as done.</p>{/if}
-            {#if run.next?.days && run.next.state !== 'overdue'}
+            {#if run.next?.days && run.next.state !== 'overdue' && run.next.task === 'wash'}
               {@const next = run.next}
               <p class="say">Next wash <Around due={next} zone={run.zone} />.</p>
             {/if}

@@ -1,0 +1,333 @@
+<!-- Water: what was read, what it does inside this machine, and what would change it. -->
+<script lang="ts">
+  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../lib/api'
+  import { amount, day, figure, range, round, short, stamp } from '../lib/format'
+  import DoneBefore from '../lib/DoneBefore.svelte'
+  import Hardness from '../lib/Hardness.svelte'
+  import Num from '../lib/Num.svelte'
+  import ProblemNote from '../lib/ProblemNote.svelte'
+  import { navigate, p, route } from '../lib/router'
+  import Ruler from '../lib/Ruler.svelte'
+  import ScaleCurve from '../lib/ScaleCurve.svelte'
+  import StartWash from '../lib/StartWash.svelte'
+  import Treatments from '../lib/Treatments.svelte'
+  import WaterForm from '../lib/WaterForm.svelte'
+
+  type Work = Schemas['WaterAtWork']
+  let water = $state<Work>()
+  let tried = $state<Work>() // what if
+  let waters = $state<Schemas['Waters']>()
+  let machines = $state<Schemas['BenchMachine'][]>([])
+  let problem = $state<Problem>()
+  let entering = $state(false)
+  let sample = $state<Schemas['WaterSample']>()
+  let hardness = $state<number>()
+  let drinks = $state<number>()
+  let kind = $state<Schemas['TreatmentSetting']['kind']>()
+  const id = $derived((route.params as { id?: string }).id ?? machines[0]?.id ?? '')
+  const shown = $derived(tried ?? water)
+  const asking = $derived(sample !== undefined || hardness !== undefined || drinks !== undefined || kind !== undefined)
+
+  async function attempt(call: () => Promise<void>) {
+    try {
+      await call()
+      problem = undefined
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
+  const load = (of: string) =>
+    attempt(async () => {
+      water = await ask(client.GET('/machines/{machine_id}/water', { params: { path: { machine_id: of } } }))
+      waters = await ask(client.GET('/waters'))
+      document.title = `Water, ${water.machine_name} · Fresh Anvil`
+    })
+  $effect(() => void attempt(async () => void (machines = (await ask(client.GET('/bench'))).machines)))
+  $effect(() => {
+    if (id) void load(id)
+    reset()
+  })
+  function reset() {
+    hardness = drinks = kind = sample = tried = undefined
+  }
+  // what if: asked of the server as the hand moves, the newest answer stands
+  let turn = 0
+  $effect(() => {
+    if (!asking || !water) {
+      tried = undefined
+      return
+    }
+    const body: Schemas['WaterIf'] = {
+      ...(sample ? { sample } : hardness !== undefined && { sample: { hardness: { value: hardness, unit: 'mg_l_caco3' as const } } }),
+      ...(drinks !== undefined && { drinks }),
+      ...(kind && { treatment: water.table.find((r) => r.setting.kind === kind)!.setting }),
+      table: true,
+    }
+    const mine = ++turn
+    const path = { params: { path: { machine_id: water.machine_id } } }
+    void attempt(async () => {
+      const answer = await ask(client.POST('/machines/{machine_id}/water/if', { ...path, body }))
+      if (mine === turn) tried = answer
+    })
+  })
+  const kept = (source: string) =>
+    attempt(async () => {
+      sample = undefined
+      entering = false
+      if (!water) return
+      await ask(client.POST('/machines/{machine_id}/water', { params: { path: { machine_id: water.machine_id } }, body: { id: newId(), source_id: source, treatment: water.treatment } }))
+      await load(water.machine_id)
+    })
+  const forget = (reading: string) =>
+    attempt(async () => {
+      await ask(client.DELETE('/readings/{reading_id}', { params: { path: { reading_id: reading } } }))
+      await load(id)
+    })
+  const away: Record<Work['suits']['way'], string> = { at_home: 'text-done', with_care: '', workshop: 'text-stop', treat_water: 'text-stop' }
+  const span = (days: number) => (days >= 3650 ? 'never' : days >= 360 && days <= 370 ? 'a year' : days > 370 ? `${short(days / 365)} years` : days >= 60 ? `${figure(days / 30.4)} months` : `${round(days)} days`)
+  const spread = (r: Schemas['ReadingOut']) => (r.high - r.low > 0.01 * Math.max(1, r.likely) ? ` (${short(r.low)} to ${short(r.high)})` : '')
+  const hows: Record<Schemas['WaterReading']['how'], string> = { strip: 'strip', drops: 'drop kit', meter: 'meter', report: 'report' }
+</script>
+
+{#if problem}<div class="px-8"><ProblemNote {problem} /></div>{/if}
+{#if shown && water}
+  {@const w = shown}
+  {@const lead = w.places.find((q) => q.leads)}
+  <div class="px-5 pt-5 pb-16 md:px-8">
+    <div class="flex flex-wrap items-baseline justify-between gap-x-8 gap-y-2">
+      <label class="label-voice flex items-center gap-2">Water of
+        <select class="which" value={id} onchange={(e) => navigate('/machines/:id/water', { params: { id: e.currentTarget.value } })}>
+          {#each machines as m (m.id)}<option value={m.id}>{m.name}</option>{/each}
+        </select>
+      </label>
+      <button type="button" class="btn btn-outline btn-primary" aria-expanded={entering} onclick={() => { entering = !entering; sample = undefined }}>{entering ? 'Leave it as it is' : 'Enter a reading'}</button>
+    </div>
+
+    {#if entering}
+      <section class="enter" aria-label="Enter a reading">
+        <WaterForm sources={waters?.sources ?? []} onsample={(s) => (sample = s)} onkept={kept} />
+      </section>
+    {/if}
+
+    <div class="work" class:tried={tried !== undefined}>
+      <section class="answer">
+        <div class="label-voice">{tried ? 'What if' : w.suits.finding.title}{tried ? '' : `, ${w.machine_name}`}</div>
+        <h1 class="huge-voice date" class:text-act={w.due.now && !tried}>
+          {#if tried}{w.inspect ? 'Only look' : w.every.value >= 360 ? '' : 'Every '}{#if !w.inspect}<Num worked={w.every} text={span(w.every.value)} />{/if}
+          {:else if w.due.state === 'unrecorded'}Due now
+          {:else if w.due.state === 'overdue'}{w.due.title}: overdue
+          {:else}{#if w.due.days}<Num worked={w.due.days} text={day(w.due.likely, w.zone)} />{:else}{day(w.due.likely, w.zone)}{/if}{/if}
+        </h1>
+        {#if !tried}
+          <p class="text-[19px]"><b>{w.due.title}</b>{#if w.due.state === 'later' && range(w.due, w.zone)} ({range(w.due, w.zone)}){/if}. {w.due.state === 'unrecorded' ? 'Nothing on record: if it was done, say when.' : w.due.last ? `Last done ${stamp(w.due.last, w.zone)}.` : ''}</p>
+          <div class="mt-2 grid max-w-xl gap-1">{#each w.due.clocks as c (c.kind)}<Ruler clock={c} due={w.due} zone={w.zone} />{/each}</div>
+        {/if}
+        <table class="schools mt-4">
+          <caption class="label-voice">From clean, the schools side by side; the first decides</caption>
+          <tbody>
+            <tr><th scope="row">by the scale itself</th><td><b><Num worked={w.by_scale} text={span(w.by_scale.value)} /></b>{#if w.by_scale.low < w.by_scale.high && w.by_scale.value < 3650}<div class="label-voice">{span(w.by_scale.low)} to {span(w.by_scale.high)}</div>{/if}</td></tr>
+            <tr><th scope="row">by the trade's calendar</th><td><b>{#if w.calendar.value}<Num worked={w.calendar} text={span(w.calendar.value)} />{:else}none kept{/if}</b></td></tr>
+            <tr><th scope="row">at the latest</th><td><b>{span(w.cap_days)}</b></td></tr>
+          </tbody>
+        </table>
+        {#if !tried}<div class="mt-3"><DoneBefore machine={w.machine_id} due={w.due} onrecorded={() => load(id)} /></div>{/if}
+      </section>
+
+      <section class="curve">
+        <h2 class="head-voice mb-1 text-[24px]">Scale from now on</h2>
+        <ScaleCurve places={w.places} />
+        <ul class="mt-2 text-[16px]">
+          {#each w.places as q (q.id)}
+            <li><b>{q.title}</b>: <Num worked={q.rate} text="{figure(q.rate.value)} mg a day" />, <Num worked={q.grown} text="{q.grown.value.toFixed(2)} mm" /> now{#if q.hotter}, which runs it <Num worked={q.hotter} text="{short(q.hotter.value)} K" /> hotter{/if}.{q.leads && w.places.length > 1 ? ' It decides.' : ''}</li>
+          {/each}
+        </ul>
+      </section>
+
+      <section class="if" aria-label="What if">
+        <h2 class="head-voice mb-1 text-[24px]">What if</h2>
+        <label class="slide">hardness of the tap<b>{round(hardness ?? w.hardness_mg_l)} mg/L</b>
+          <input type="range" min="0" max="450" step="5" value={hardness ?? w.hardness_mg_l} oninput={(e) => { sample = undefined; hardness = Number(e.currentTarget.value) }} /></label>
+        <label class="slide">drinks a day<b>{round(drinks ?? w.drinks)}</b>
+          <input type="range" min="0" max={Math.max(30, Math.ceil(water.drinks * 3))} step="1" value={drinks ?? w.drinks} oninput={(e) => (drinks = Number(e.currentTarget.value))} /></label>
+        <label class="slide">what treats it
+          <select value={kind ?? w.treatment.kind} onchange={(e) => (kind = e.currentTarget.value as typeof kind)}>{#each water.table as r (r.setting.kind)}<option value={r.setting.kind}>{r.title}</option>{/each}</select></label>
+        <button type="button" class="btn btn-outline btn-primary mt-1 self-start" disabled={!asking} onclick={reset}>As it is</button>
+        <p class="text-ink-2 text-[15px]">Nothing is kept. A date from a hardness alone takes the rest as waters usually are.</p>
+      </section>
+    </div>
+
+    <div class="three">
+      <section>
+        <h2 class="head-voice text-[24px]">The water</h2>
+        <p class="mb-2">{#if w.source}{w.source.name}{:else}By the five answers{/if}, through {w.treatment_title}.{#if !w.known} <b>Nobody has read it yet.</b>{/if}</p>
+        <Hardness hardness={w.raw.hardness} />
+        <p class="mt-2">Alkalinity <b>{round(w.raw.alkalinity_mg_l.likely)}</b>{spread(w.raw.alkalinity_mg_l)} mg/L, pH <b>{short(w.raw.ph.likely)}</b>{spread(w.raw.ph)}.</p>
+        <p class="mt-2">At the machine: hardness <b>{round(w.reaches.hardness.units[0]?.likely.value ?? 0)} {w.reaches.hardness.units[0]?.symbol}</b>, alkalinity <b>{round(w.reaches.alkalinity_mg_l.likely)}</b> mg/L, pH <b>{short(w.reaches.ph.likely)}</b>. A litre {#if w.falls.likely > 0}drops <b>{short(w.falls.likely)}</b>{spread(w.falls)} mg{:else}drops nothing{/if} when it brews{w.extrapolated ? ', extrapolated beyond 90 °C' : ''}.</p>
+        <p class="mt-2" class:caution={w.corrosion.verdict !== 'fine'}><b>{w.corrosion.title}.</b> {w.corrosion.because.map((r) => r.text).join(' ')}</p>
+        {#if w.says.length > 0}
+          <details class="mt-2"><summary class="min-h-11 cursor-pointer py-2"><b>{w.says.length} things taken for granted</b></summary>
+            <ul class="text-[15px]">{#each w.says as r (r.text)}<li>{r.text}</li>{/each}</ul></details>
+        {/if}
+        {#if w.source && w.source.readings.length > 0}
+          <h3 class="label-voice mt-3">What was read, newest first</h3>
+          <ul class="text-[15px]">
+            {#each w.source.readings as r (r.id)}
+              <li class="border-rule flex justify-between gap-3 border-b py-1"><span><b>{day(r.taken, w.zone)}</b>, {hows[r.how]}: {r.said.map((s) => `${s.label} ${short(s.value.likely)}${spread(s.value)} ${s.unit}`.trim()).join(', ')}</span>
+                <button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => forget(r.id)}>take back</button></li>
+            {/each}
+          </ul>
+        {/if}
+      </section>
+      <section>
+        <h2 class="head-voice text-[24px]">Where it goes</h2>
+        <table class="litres">
+          <tbody>
+            {#each w.litres as l, i (l.name)}
+              <tr class:sum={i === w.litres.length - 1}><th scope="row">{l.name}</th><td><Num worked={l} text={amount(l.value, 'L')} /></td></tr>
+            {/each}
+          </tbody>
+        </table>
+        <p class="text-ink-2 text-[15px]">a day{w.through_l > 0 ? `; ${amount(w.through_l, 'L')} since the last descale` : ''}.</p>
+        {#if w.renew && !tried}
+          {@const renew = w.renew}
+          <div class="border-rule mt-4 border-t pt-2">
+            <h3 class="head-voice text-[22px]" class:text-act={renew.now}>{renew.title}</h3>
+            <p>{renew.state === 'later' ? `Around ${day(renew.likely, w.zone)}${range(renew, w.zone) ? ` (${range(renew, w.zone)})` : ''}.` : renew.says}</p>
+            <div class="my-2 grid gap-1">{#each renew.clocks as c (c.kind)}<Ruler clock={c} due={renew} zone={w.zone} />{/each}</div>
+            <div class="grid gap-2"><StartWash machine={w.machine_id} groups={[1]} task="renew" text="Lead me" line={!renew.now} /><DoneBefore machine={w.machine_id} due={renew} onrecorded={() => load(id)} /></div>
+          </div>
+        {/if}
+      </section>
+      <section>
+        <h2 class="head-voice text-[24px]">Who descales it</h2>
+        <p class="head-voice mt-1 text-[22px] {away[w.suits.way]}">{w.suits.finding.title}</p>
+        {#each w.suits.finding.because as r (r.text)}<p class="mt-1">{r.text}</p>{/each}
+        {#each w.suits.finding.next ?? [] as n (n)}<p class="mt-1"><b>{n}</b></p>{/each}
+        <p class="text-ink-2 mt-2 text-[15px]">Another stance, the boiler's material, its warranty and condition: <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: w.machine_id } })}>the machine's page</a>. The descale itself is not led here yet: follow the maker's manual.</p>
+      </section>
+    </div>
+
+    <section class="mt-8">
+      <h2 class="head-voice mb-1 text-[28px]">What may stand before it</h2>
+      <p class="text-ink-2 mb-2 text-[15px]">For this water, this machine and {figure(w.drinks)} drinks a day. None stops scale completely. Prices are round figures of ours until you type in yours.</p>
+      <Treatments water={w} onchosen={(chosen) => { reset(); water = chosen; void load(id) }} onsaid={() => load(id)} />
+    </section>
+    {#if lead}<p class="sr-only">The {lead.title} reaches its limit first.</p>{/if}
+  </div>
+{:else if !problem && machines.length === 0}
+  <p class="px-8 pt-8 text-[20px]">No machine yet. <a class="underline" href={p('/machines/new')}>Answer the five questions</a> first.</p>
+{/if}
+
+<style>
+  .which {
+    height: 46px;
+    padding: 0 12px;
+    border: 1.5px solid var(--color-ink);
+    background: var(--color-slip);
+    color: var(--color-ink);
+    font-weight: 700;
+    font-size: 18px;
+  }
+  .enter {
+    margin-top: 14px;
+    padding: 16px 20px;
+    border: 2px solid var(--color-ink);
+    background: var(--color-slip);
+  }
+  .work {
+    display: grid;
+    grid-template-columns: minmax(0, 430px) minmax(0, 1fr) 250px;
+    gap: 20px 36px;
+    margin-top: 14px;
+    padding-bottom: 20px;
+    border-bottom: 2px solid var(--color-ink);
+  }
+  .tried .answer {
+    background: var(--color-act-soft);
+    margin: -8px -14px;
+    padding: 8px 14px;
+  }
+  .date {
+    margin: 10px 0 14px;
+    font-size: clamp(52px, 6.4vw, 92px);
+  }
+  .schools {
+    width: 100%;
+    border-top: 1px solid var(--color-rule);
+  }
+  .schools caption {
+    text-align: left;
+    padding-bottom: 2px;
+  }
+  .schools th,
+  .litres th {
+    text-align: left;
+    font-weight: 400;
+    padding: 4px 12px 4px 0;
+  }
+  .schools td,
+  .litres td {
+    text-align: right;
+    padding: 4px 0;
+  }
+  .schools tr,
+  .litres tr {
+    border-bottom: 1px solid var(--color-rule);
+  }
+  .litres {
+    width: 100%;
+    margin-top: 6px;
+  }
+  .litres td {
+    font-stretch: 75%;
+    font-weight: 700;
+  }
+  .sum th {
+    font-weight: 700;
+  }
+  .if {
+    display: flex;
+    flex-direction: column;
+    gap: 12px;
+  }
+  .slide {
+    display: grid;
+    grid-template-columns: 1fr auto;
+    gap: 2px 10px;
+    font-size: 16px;
+  }
+  .slide input,
+  .slide select {
+    grid-column: 1 / -1;
+    width: 100%;
+    min-height: 44px;
+    accent-color: var(--color-act);
+  }
+  .slide select {
+    padding: 0 10px;
+    border: 1.5px solid var(--color-ink);
+    background: var(--color-slip);
+    font-weight: 600;
+  }
+  .three {
+    display: grid;
+    grid-template-columns: repeat(3, minmax(0, 1fr));
+    gap: 20px 36px;
+    margin-top: 18px;
+  }
+  @media (max-width: 1000px) {
+    .work,
+    .three {
+      grid-template-columns: minmax(0, 1fr);
+    }
+  }
+  @media print {
+    .if,
+    .enter {
+      display: none;
+    }
+    .work {
+      grid-template-columns: 1fr 1fr;
+    }
+  }
+</style>
