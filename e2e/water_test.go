@@ -47,6 +47,18 @@ func TestFromAStripToADate(t *testing.T) {
 	p.click("button", "As it is")
 	p.until("as it is", func() bool { return headline(p) == date })
 
+	// who would rather not descale looks once a year
+	stance := func(v string) {
+		p.script(`{ const s = [...document.querySelectorAll('select')].find((s) => s.innerText.includes('low-mineral')); s.value = '` + v + `'; s.dispatchEvent(new Event('change', { bubbles: true })) }`)
+	}
+	stance("nobody, low-mineral water")
+	p.sees("Do not descale: treat the water")
+	p.sees("Look for scale")
+	stance("by layout")
+	p.sees("Descale at home, with care")
+
+	p.click(`[aria-label="Choose filter jug"]`, "Choose")
+	p.sees("through filter jug")
 	p.click(`[aria-label="Choose filter in the tank"]`, "Choose")
 	p.sees("Change the filter")
 	p.sees("through filter in the tank")

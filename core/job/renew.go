@@ -24,7 +24,7 @@ const (
 // *units.OutOfRange.
 func Renew(a machine.Answers, s treat.Setting, now time.Time) (Plan, error) {
 	f := a.Facts()
-	p := Plan{Version: 2, Begin: starts(f.Pump), Vents: f.Vents, Flow: f.FreeFlow, Tray: f.Tray, Tank: f.Tank, Duty: f.Duty}
+	p := Plan{Version: 2, Begin: starts(f.Pump), Flow: f.FreeFlow, Duty: f.Duty}
 	part := Part{Group: 1, Task: care.FilterChange}
 	strainer := Step{ID: "strainer", Kind: Act, Title: "look at the strainer", Head: "Look at the strainer", Button: "Looked, and it is clean", Takes: time.Minute,
 		Do:       []string{"The gauze on the intake, or the strainer under the sink: white grains or flakes?", "Rinse it under the tap. Flakes of scale mean more scale behind: bring the descaling forward."},
@@ -56,16 +56,17 @@ func Renew(a machine.Answers, s treat.Setting, now time.Time) (Plan, error) {
 		case machine.UnderSink, machine.ReverseOsmosis:
 			in = "its head"
 		}
-		shut := "Machine off."
+		shut, danger := "Machine off.", reason.Caution{Danger: "break", Text: "Do not run the pump while the intake is in the air."}
 		if f.Plumbed || s.Kind == machine.UnderSink || s.Kind == machine.ReverseOsmosis {
 			shut = "Machine off, supply shut: the lever across the pipe. Open the tap once, so that no pressure is left."
+			danger = reason.Caution{Danger: "pressure", Text: "Supply shut and pressure off before anything is unscrewed. Local codes and licensed people go first."}
 		}
 		p.Steps = []Step{
 			{ID: "in", Kind: Act, Title: "new filter into water", Head: "New filter into water", Button: "It stands in water", Takes: time.Minute,
 				Do:       []string{"Unpack the new one, rinse it, and stand it in a jug of cold water. Press it until no bubbles come."},
 				Cautions: []reason.Caution{{Danger: "break", Text: "A dry filter lets air into the pump."}}},
 			{ID: "out", Kind: Act, Title: "old filter out", Head: "Old filter out", Button: "It is out", Takes: time.Minute,
-				Do: []string{shut, "Take the old filter out."}, Cautions: []reason.Caution{{Danger: "pressure", Text: "Under the sink: supply shut and pressure off before anything is unscrewed. Local codes and licensed people go first."}}},
+				Do: []string{shut, "Take the old filter out."}, Cautions: []reason.Caution{danger}},
 			strainer,
 			{ID: "soak", Kind: Wait, Title: fmt.Sprintf("soaks %.0f min in all", filterSoaks.Minutes()), Head: "Filter soaks", Button: "Go on", Waits: filterSoaks, AtOnce: true,
 				Do: []string{"Until the bed is wet through."}, Cautions: []reason.Caution{{Danger: "break", Text: "A dry filter lets air into the pump."}}},

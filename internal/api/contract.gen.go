@@ -2683,6 +2683,9 @@ type WaterAtWork struct {
 	// Says What was taken for granted
 	Says   []Reason     `json:"says"`
 	Source *WaterSource `json:"source,omitempty"`
+
+	// Stance Who descales as somebody said
+	Stance string `json:"stance"`
 	Suits  struct {
 		Finding Finding             `json:"finding"`
 		Way     WaterAtWorkSuitsWay `json:"way"`

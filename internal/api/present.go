@@ -163,6 +163,9 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 		Allowed: []RunAllowed{}, Schedule: []Segment{}, Lines: []Line{},
 	}
 	out.Detergent.In, out.Detergent.Rinsed, out.Detergent.Least, out.Detergent.Clear = s.Detergent.In, s.Detergent.Rinsed, s.Detergent.Least, s.Detergent.Clear
+	if out.Task == RunTaskFilterChange || out.Task == RunTaskRegenerate {
+		out.Help = []Finding{} // what goes wrong in a wash does not here
+	}
 	var dirty []int
 	for _, g := range s.Groups {
 		if g.Detergent.In {

@@ -3,6 +3,7 @@
 package api
 
 import (
+	"compress/gzip"
 	"context"
 	_ "embed"
 	"io/fs"
@@ -72,7 +73,7 @@ func New(cfg Config) (*echo.Echo, error) {
 	e.Use(middleware.Recover(), onlyHere, middleware.SecureWithConfig(middleware.SecureConfig{
 		ContentTypeNosniff: "nosniff", XFrameOptions: "DENY",
 		ContentSecurityPolicy: "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'",
-	}), middleware.GzipWithConfig(middleware.GzipConfig{Skipper: isStream}))
+	}), middleware.GzipWithConfig(middleware.GzipConfig{Skipper: isStream, Level: gzip.BestSpeed}))
 
 	e.GET("/healthz", s.health)
 	e.GET("/api/openapi.yaml", func(c *echo.Context) error { return c.Blob(http.StatusOK, "application/yaml", contract) })

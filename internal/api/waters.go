@@ -291,7 +291,7 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 	}
 	out := WaterAtWork{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Known: d.sample.Hardness.Known || d.sample.Calcium.Known, Says: append([]Reason{}, raw.Says...), Raw: waterOut(raw), Reaches: waterOut(reaches),
 		HardnessMgL: raw.Hardness.Likely, Treatment: d.setting, TreatmentTitle: treat.Title(d.setting.Kind), Corrosion: effect.Corrosion, Falls: readingOut(effect.Brews), Extrapolated: effect.Hot.Extrapolated,
-		Drinks: at.Use.Shots.Value, ThroughL: at.Through.All(), CapDays: scale.MostDays, Calendar: at.Calendar, ByScale: at.ByScale, Every: at.Every, Inspect: at.Inspect, Due: *dueOut(at.Due, facts.Groups, now), Table: []TreatmentRow{}, Places: []ScalePlace{}}
+		Drinks: at.Use.Shots.Value, ThroughL: at.Through.All(), CapDays: scale.MostDays, Calendar: at.Calendar, ByScale: at.ByScale, Every: at.Every, Inspect: at.Inspect, Stance: facts.Stance, Due: *dueOut(at.Due, facts.Groups, now), Table: []TreatmentRow{}, Places: []ScalePlace{}}
 	l := at.Litres
 	out.Litres = []Worked{l.Beverage, l.Puck, l.Vent, l.Flush, l.Runs, l.Steam, l.Hot, l.All}
 	out.Suits.Way, out.Suits.Finding = WaterAtWorkSuitsWay(at.Suits.Way), at.Suits.Finding

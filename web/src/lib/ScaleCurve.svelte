@@ -46,7 +46,7 @@
   </svg>
   <figcaption>
     {#each places as q, i (q.id)}
-      <span class="key"><svg width="46" height="14" aria-hidden="true"><rect width="46" height="14" fill="url(#{id}-{i % 3})" /><path d="M0 7H46" stroke="currentColor" stroke-width={q.leads ? 4 : 2.5} stroke-dasharray={dashes[i % 3]} /></svg>{q.title}{q.count > 1 ? `, ${q.count} of them` : ''}: limit {q.limit_mm} mm</span>
+      <span class="legend"><svg width="46" height="14" aria-hidden="true"><rect width="46" height="14" fill="url(#{id}-{i % 3})" /><path d="M0 7H46" stroke="currentColor" stroke-width={q.leads ? 4 : 2.5} stroke-dasharray={dashes[i % 3]} /></svg>{q.title}{q.count > 1 ? `, ${q.count} of them` : ''}: limit {q.limit_mm} mm</span>
     {/each}
   </figcaption>
 </figure>
@@ -68,7 +68,7 @@
     gap: 4px 24px;
     font-size: 15px;
   }
-  .key {
+  .legend {
     display: inline-flex;
     align-items: center;
     gap: 8px;

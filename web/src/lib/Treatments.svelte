@@ -1,7 +1,7 @@
 <!-- The treatments side by side, for this water, machine and use. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem, type Schemas } from './api'
-  import { amount, figure, money, round } from './format'
+  import { amount, money, round, span } from './format'
   import Num from './Num.svelte'
   import ProblemNote from './ProblemNote.svelte'
 
@@ -50,7 +50,6 @@
       open = undefined
       onsaid()
     })
-  const days = (v: number) => (v >= 3650 ? 'no end' : v >= 60 ? `${figure(v / 30.4)} months` : `${round(v)} days`)
 </script>
 
 {#if problem}<ProblemNote {problem} />{/if}
@@ -67,14 +66,14 @@
             {#if row.blend}<div class="label-voice">with <Num worked={row.blend} text="{round(row.blend.value * 100)} %" /> of tap water</div>{/if}
             {#if row.reaches.in_window}<div class="label-voice">in the espresso window</div>{/if}
           </th>
-          <td class="n">{round(row.hardness)}</td>
-          <td class="n">{round(row.alkalinity)}</td>
-          <td class="n">{#if row.days}<Num worked={row.days} text={days(row.days.value)} />{#if row.litres && row.litres.value < 1e6}<div class="label-voice"><Num worked={row.litres} text={amount(row.litres.value, 'L')} /></div>{/if}{:else}–{/if}</td>
-          <td class="n"><Num worked={row.scale} text={amount(row.scale.value, 'g')} /></td>
-          <td class="n"><Num worked={row.descale} text={days(row.descale.value)} /></td>
-          <td class="why" class:text-stop={row.corrosion.verdict !== 'fine'}>{row.corrosion.verdict === 'fine' ? 'nothing' : row.corrosion.because[0]?.text}</td>
-          <td class="n"><Num worked={row.cost} text={money(row.cost.value)} /></td>
-          <td class="n"><Num worked={row.minutes} text="{round(row.minutes.value)} min" /></td>
+          <td class="n" data-l="hardness, mg/L">{round(row.hardness)}</td>
+          <td class="n" data-l="alkalinity">{round(row.alkalinity)}</td>
+          <td class="n" data-l="lasts">{#if row.days}<Num worked={row.days} text={span(row.days.value)} />{#if row.litres && row.litres.value < 1e6}<div class="label-voice"><Num worked={row.litres} text={amount(row.litres.value, 'L')} /></div>{/if}{:else}–{/if}</td>
+          <td class="n" data-l="scale a year"><Num worked={row.scale} text={amount(row.scale.value, 'g')} /></td>
+          <td class="n" data-l="descale every"><Num worked={row.descale} text={span(row.descale.value)} /></td>
+          <td class="why" data-l="corrosion" class:text-stop={row.corrosion.verdict !== 'fine'}>{row.corrosion.verdict === 'fine' ? 'nothing' : row.corrosion.because[0]?.text}</td>
+          <td class="n" data-l="a year"><Num worked={row.cost} text={money(row.cost.value)} /></td>
+          <td class="n" data-l="work a year"><Num worked={row.minutes} text="{round(row.minutes.value)} min" /></td>
           <td class="do">
             {#if row.chosen}<b>{water.source || row.days ? 'holds now' : 'as you said'}</b>{/if}
             {#if !row.chosen || !water.source}<button type="button" class="btn btn-outline btn-primary" aria-label="Choose {row.title}" onclick={() => choose(row.setting)}>Choose</button>{/if}
@@ -181,6 +180,49 @@
     padding: 0 10px;
     border: 1.5px solid var(--color-ink);
     background: var(--color-slip);
+  }
+  @media (max-width: 1000px) {
+    thead {
+      display: none;
+    }
+    table,
+    tbody {
+      display: block;
+    }
+    tr:not(.under) {
+      display: grid;
+      grid-template-columns: repeat(3, 1fr);
+      gap: 4px 12px;
+      padding: 8px 0;
+    }
+    tr.chosen {
+      padding-inline: 12px;
+    }
+    tr.under,
+    .under td {
+      display: block;
+    }
+    tr th,
+    tr td {
+      padding: 0;
+    }
+    tr > th,
+    .why,
+    .do {
+      grid-column: 1 / -1;
+      max-width: none;
+    }
+    .n,
+    .do {
+      text-align: left;
+    }
+    td[data-l]::before {
+      content: attr(data-l);
+      display: block;
+      font-size: 13px;
+      font-weight: 600;
+      color: var(--color-ink-2);
+    }
   }
   @media print {
     .do {

@@ -1861,6 +1861,8 @@ export interface components {
                 way: "at_home" | "with_care" | "workshop" | "treat_water";
                 finding: components["schemas"]["Finding"];
             };
+            /** @description Who descales as somebody said */
+            stance: string;
             due: components["schemas"]["Due"];
             renew?: components["schemas"]["Due"];
             table: components["schemas"]["TreatmentRow"][];

@@ -53,6 +53,22 @@ function inZone(iso: string, zone: string, options: Intl.DateTimeFormatOptions):
 }
 
 export const day = (iso: string, zone: string): string => inZone(iso, zone, { day: 'numeric', month: 'long' })
+/** The year of a date, where it is not this one. */
+export function otherYear(iso: string, zone: string): string {
+  const year = inZone(iso, zone, { year: 'numeric' })
+  return year === inZone(new Date().toISOString(), zone, { year: 'numeric' }) ? '' : year
+}
+
+/** A stretch of days, as a person says it. */
+export function span(days: number): string {
+  if (days >= 3650) return 'no end'
+  if (days > 370) return `${one.format(days / 365)} years`
+  if (days >= 360) return 'a year'
+  if (days >= 60) return `${one.format(days / 30.4)} months`
+  const n = whole.format(days)
+  return `${n} ${n === '1' ? 'day' : 'days'}`
+}
+
 export const dayShort = (iso: string, zone: string): string => inZone(iso, zone, { day: 'numeric', month: 'short' })
 export const month = (iso: string, zone: string): string => inZone(iso, zone, { month: 'long', year: 'numeric' })
 export const weekday = (iso: string, zone: string): string => inZone(iso, zone, { weekday: 'short', day: 'numeric', month: 'short' })

@@ -26,6 +26,7 @@
   const on = $derived(live.segment?.kind === 'on')
   const resting = $derived(live.segment?.kind === 'rest')
   const soaking = $derived(live.segment?.kind === 'soak' || resting)
+  const washing = $derived(run?.task !== 'filter_change' && run?.task !== 'regenerate')
   const several = $derived((run?.groups.length ?? 0) > 1)
   const allowed = (kind: Schemas['Press']['kind']) => run?.allowed.includes(kind) ?? false
   // at one's own pace the seconds count up, and a press ends each part
@@ -138,7 +139,7 @@
     if (event.repeat || leaving?.open || trouble?.open || opened.path.length > 0 || help.shown) return
     if (event.key === 'n' && (pulsing || resting)) return void live.press('no_pressure')
     if (event.key === 'x' && allowed('stop')) return leaving?.showModal()
-    if (event.key === 'h') return trouble?.showModal()
+    if (event.key === 'h' && run && run.help.length > 0) return trouble?.showModal()
     if (event.key === 's') return sounds.mute(!sounds.muted)
     if (event.key !== ' ') return
     // a picked choice has said what it can: space goes on; all else keeps its own space
@@ -173,7 +174,7 @@
   <div class="stage" class:inverse={on && !run.outcome}>
     <section class="show" aria-live="off">
       <div class="where">
-        <span>{run.machine_name}{#if run.task !== 'filter_change' && run.task !== 'regenerate'}, <b class:group={several}>{run.outcome ? run.where : run.here}</b>{/if}{#if (pulsing || resting) && live.segment}, pulse {live.segment.pulse} of {step.pulses}{/if}</span>
+        <span>{run.machine_name}{#if washing}, <b class:group={several}>{run.outcome ? run.where : run.here}</b>{/if}{#if (pulsing || resting) && live.segment}, pulse {live.segment.pulse} of {step.pulses}{/if}</span>
         {#if run.speed > 1}<span>at {run.speed} times the speed</span>{/if}
       </div>
 
@@ -187,7 +188,7 @@
             {:else if several}
               {#each run.groups as g (g.group)}<p class="say">Group {g.group}: {g.task === 'wash' ? `${g.soapy_pulses} pulses with detergent, ` : ''}{g.rinsed} of water{g.cups.length > 0 ? ', cup clear' : ''}.</p>{/each}
               <p class="say">Written down for each group.</p>
-            {:else if run.task === 'filter_change' || run.task === 'regenerate'}
+            {:else if !washing}
               <p class="say">Written down.{#if run.next?.days} The next comes <Around due={run.next} zone={run.zone} />.{/if}</p>
             {:else if run.task === 'water_backflush'}
               <p class="say">Written down: {run.detergent.rinsed} pulses of water. It does not take the detergent wash's place.</p>
@@ -211,7 +212,7 @@
             {#if several}
               {#each run.groups as g (g.group)}<p class="say">Group {g.group}: {g.outcome === 'done' ? 'done, and written down' : 'no detergent went in; it does not count as done'}.</p>{/each}
             {:else}
-              <p class="say">No detergent went in. Nothing is counted as done.</p>
+              <p class="say">{washing ? 'No detergent went in. ' : ''}Nothing is counted as done.</p>
             {/if}
           {:else}
             {@const left = run.groups.filter((g) => g.detergent).map((g) => g.group)}
@@ -303,7 +304,7 @@
         {#each run.soaks as s (s.group)}
           {@const late = over(s)}
           <div class="meanwhile" class:late={late >= 0} role={late >= 0 ? 'alert' : undefined}>
-            <span>group {s.group}<br /><b>{late >= 0 ? `${s.text} is over: comes next` : s.text}</b></span>
+            <span>{#if washing}group {s.group}<br />{/if}<b>{late >= 0 ? `${s.text} is over: comes next` : s.text}</b></span>
             <b class="huge-voice" data-soak={s.group}>{late >= 0 ? `+${minutes(late)}` : minutes(-late)}</b>
           </div>
         {/each}
@@ -318,7 +319,7 @@
         {#if !run.outcome}
           <div class="ways">
             {#if allowed('stop')}<button type="button" class="cannot" onclick={() => leaving?.showModal()}>I cannot go on</button>{/if}
-            <button type="button" class="cannot" onclick={() => trouble?.showModal()}>Something is wrong</button>
+            {#if run.help.length > 0}<button type="button" class="cannot" onclick={() => trouble?.showModal()}>Something is wrong</button>{/if}
             <a class="cannot" href={p('/')}>{run.practice ? 'Leave it' : 'Bench; the run goes on'}</a>
             <span class="sound">
               <button type="button" class="cannot" aria-pressed={!sounds.muted} onclick={() => sounds.mute(!sounds.muted)}>{sounds.muted ? 'Sound is off' : sounds.asleep ? 'Sound off, touch' : 'Sound is on'}</button>
@@ -372,7 +373,7 @@
           <button type="button" class="btn btn-error" onclick={() => stop(false)}>Stop, detergent left in</button>
         </div>
       {:else}
-        <p class="mt-2">{run.groups.some((g) => g.outcome === 'done') ? 'What is done is written down; the rest does not count.' : 'No detergent has gone in. Nothing is counted as done.'}</p>
+        <p class="mt-2">{run.groups.some((g) => g.outcome === 'done') ? 'What is done is written down; the rest does not count.' : !washing ? 'Nothing is counted as done.' : 'No detergent has gone in. Nothing is counted as done.'}</p>
         <div class="mt-4 flex flex-wrap gap-3">
           <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
           <button type="button" class="btn btn-outline btn-primary" onclick={() => stop(true)}>Stop here</button>

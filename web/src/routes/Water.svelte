@@ -1,7 +1,8 @@
 <!-- Water: what was read, what it does inside this machine, and what would change it. -->
 <script lang="ts">
+  import { untrack } from 'svelte'
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../lib/api'
-  import { amount, day, figure, range, round, short, stamp } from '../lib/format'
+  import { amount, day, figure, otherYear, range, round, short, span, stamp } from '../lib/format'
   import DoneBefore from '../lib/DoneBefore.svelte'
   import Hardness from '../lib/Hardness.svelte'
   import Num from '../lib/Num.svelte'
@@ -61,14 +62,19 @@
       ...(sample ? { sample } : hardness !== undefined && { sample: { hardness: { value: hardness, unit: 'mg_l_caco3' as const } } }),
       ...(drinks !== undefined && { drinks }),
       ...(kind && { treatment: water.table.find((r) => r.setting.kind === kind)!.setting }),
-      table: true,
     }
     const mine = ++turn
     const path = { params: { path: { machine_id: water.machine_id } } }
-    void attempt(async () => {
-      const answer = await ask(client.POST('/machines/{machine_id}/water/if', { ...path, body }))
-      if (mine === turn) tried = answer
-    })
+    const rows = water.table
+    // the date at once, the table when the hand rests
+    const put = (table: boolean) =>
+      attempt(async () => {
+        const answer = await ask(client.POST('/machines/{machine_id}/water/if', { ...path, body: { ...body, table } }))
+        if (mine === turn) tried = answer.table.length > 0 ? answer : { ...answer, table: untrack(() => tried?.table) ?? rows }
+      })
+    void put(false)
+    const rest = setTimeout(() => void put(true), 300)
+    return () => clearTimeout(rest)
   })
   const kept = (source: string) =>
     attempt(async () => {
@@ -83,8 +89,15 @@
       await ask(client.DELETE('/readings/{reading_id}', { params: { path: { reading_id: reading } } }))
       await load(id)
     })
+  // the three stances; the layout's own stands until one is said
+  const stances = ['by layout', 'the owner', 'nobody, low-mineral water', 'a workshop']
+  const stance = $derived(water?.stance ?? 'by layout')
+  const stand = (value: string) =>
+    attempt(async () => {
+      await ask(client.POST('/machines/{machine_id}/facts', { params: { path: { machine_id: id } }, body: { facts: [{ key: 'stance', value }] } }))
+      await load(id)
+    })
   const away: Record<Work['suits']['way'], string> = { at_home: 'text-done', with_care: '', workshop: 'text-stop', treat_water: 'text-stop' }
-  const span = (days: number) => (days >= 3650 ? 'never' : days >= 360 && days <= 370 ? 'a year' : days > 370 ? `${short(days / 365)} years` : days >= 60 ? `${figure(days / 30.4)} months` : `${round(days)} days`)
   const spread = (r: Schemas['ReadingOut']) => (r.high - r.low > 0.01 * Math.max(1, r.likely) ? ` (${short(r.low)} to ${short(r.high)})` : '')
   const hows: Record<Schemas['WaterReading']['how'], string> = { strip: 'strip', drops: 'drop kit', meter: 'meter', report: 'report' }
 </script>
@@ -116,7 +129,7 @@
           {#if tried}{w.inspect ? 'Only look' : w.every.value >= 360 ? '' : 'Every '}{#if !w.inspect}<Num worked={w.every} text={span(w.every.value)} />{/if}
           {:else if w.due.state === 'unrecorded'}Due now
           {:else if w.due.state === 'overdue'}{w.due.title}: overdue
-          {:else}{#if w.due.days}<Num worked={w.due.days} text={day(w.due.likely, w.zone)} />{:else}{day(w.due.likely, w.zone)}{/if}{/if}
+          {:else}{#if w.due.days}<Num worked={w.due.days} text={day(w.due.likely, w.zone)} />{:else}{day(w.due.likely, w.zone)}{/if}{#if otherYear(w.due.likely, w.zone)}<span class="head-voice ml-3 text-[30px]">{otherYear(w.due.likely, w.zone)}</span>{/if}{/if}
         </h1>
         {#if !tried}
           <p class="text-[19px]"><b>{w.due.title}</b>{#if w.due.state === 'later' && range(w.due, w.zone)} ({range(w.due, w.zone)}){/if}. {w.due.state === 'unrecorded' ? 'Nothing on record: if it was done, say when.' : w.due.last ? `Last done ${stamp(w.due.last, w.zone)}.` : ''}</p>
@@ -159,7 +172,14 @@
     <div class="three">
       <section>
         <h2 class="head-voice text-[24px]">The water</h2>
-        <p class="mb-2">{#if w.source}{w.source.name}{:else}By the five answers{/if}, through {w.treatment_title}.{#if !w.known} <b>Nobody has read it yet.</b>{/if}</p>
+        <p class="mb-2">{#if w.source}{w.source.name}{:else}By the five answers{/if}, through {w.treatment_title}.
+          {#if !tried && (waters?.sources.length ?? 0) > (w.source ? 1 : 0)}
+            <label class="label-voice">It draws from
+              <select class="small" value={w.source?.id ?? ''} onchange={(e) => kept(e.currentTarget.value)}>
+                {#if !w.source}<option value="">the five answers</option>{/if}
+                {#each waters?.sources ?? [] as s (s.id)}<option value={s.id}>{s.name}</option>{/each}
+              </select></label>
+          {/if}{#if !w.known} <b>Nobody has read it yet.</b>{/if}</p>
         <Hardness hardness={w.raw.hardness} />
         <p class="mt-2">Alkalinity <b>{round(w.raw.alkalinity_mg_l.likely)}</b>{spread(w.raw.alkalinity_mg_l)} mg/L, pH <b>{short(w.raw.ph.likely)}</b>{spread(w.raw.ph)}.</p>
         <p class="mt-2">At the machine: hardness <b>{round(w.reaches.hardness.units[0]?.likely.value ?? 0)} {w.reaches.hardness.units[0]?.symbol}</b>, alkalinity <b>{round(w.reaches.alkalinity_mg_l.likely)}</b> mg/L, pH <b>{short(w.reaches.ph.likely)}</b>. A litre {#if w.falls.likely > 0}drops <b>{short(w.falls.likely)}</b>{spread(w.falls)} mg{:else}drops nothing{/if} when it brews{w.extrapolated ? ', extrapolated beyond 90 °C' : ''}.</p>
@@ -173,7 +193,7 @@
           <ul class="text-[15px]">
             {#each w.source.readings as r (r.id)}
               <li class="border-rule flex justify-between gap-3 border-b py-1"><span><b>{day(r.taken, w.zone)}</b>, {hows[r.how]}: {r.said.map((s) => `${s.label} ${short(s.value.likely)}${spread(s.value)} ${s.unit}`.trim()).join(', ')}</span>
-                <button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => forget(r.id)}>take back</button></li>
+                <button type="button" class="text-act min-h-11 cursor-pointer whitespace-nowrap underline underline-offset-4" onclick={() => forget(r.id)}>take back</button></li>
             {/each}
           </ul>
         {/if}
@@ -203,7 +223,11 @@
         <p class="head-voice mt-1 text-[22px] {away[w.suits.way]}">{w.suits.finding.title}</p>
         {#each w.suits.finding.because as r (r.text)}<p class="mt-1">{r.text}</p>{/each}
         {#each w.suits.finding.next ?? [] as n (n)}<p class="mt-1"><b>{n}</b></p>{/each}
-        <p class="text-ink-2 mt-2 text-[15px]">Another stance, the boiler's material, its warranty and condition: <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: w.machine_id } })}>the machine's page</a>. The descale itself is not led here yet: follow the maker's manual.</p>
+        <label class="label-voice mt-2 block">Your stance
+          <select class="small" value={stance} onchange={(e) => stand(e.currentTarget.value)}>
+            {#each stances as s (s)}<option value={s}>{s}</option>{/each}
+          </select></label>
+        <p class="text-ink-2 mt-2 text-[15px]">The boiler's material, its warranty and condition: <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: w.machine_id } })}>the machine's page</a>. The descale itself is not led here yet: follow the maker's manual.</p>
       </section>
     </div>
 
@@ -219,6 +243,15 @@
 {/if}
 
 <style>
+  .small {
+    min-height: 44px;
+    margin-left: 6px;
+    padding: 0 10px;
+    border: 1.5px solid var(--color-ink);
+    background: var(--color-slip);
+    color: var(--color-ink);
+    font-weight: 600;
+  }
   .which {
     height: 46px;
     padding: 0 12px;
