@@ -1224,6 +1224,7 @@ type BenchMachine struct {
 	OpenRun     *OpenRun `json:"open_run,omitempty"`
 	Owner       string   `json:"owner"`
 	Place       string   `json:"place"`
+	Scale       *Due     `json:"scale,omitempty"`
 
 	// Small The small tasks of today
 	Small []Small `json:"small"`

@@ -454,6 +454,11 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 		if len(dues) > 0 {
 			b.Next = dueOut(dues[0], b.Groups, now)
 		}
+		for i, d := range dues {
+			if i > 0 && d.Task == care.Descale {
+				b.Scale = dueOut(d, b.Groups, now)
+			}
+		}
 		b.Together = append([]int{}, care.Together(dues)...)
 		if len(b.Together) > 0 {
 			b.Next.Head = dues[0].Head(b.Groups, b.Together...)

@@ -3,7 +3,7 @@
   import type { BenchMachine } from './api'
   import Around from './Around.svelte'
   import DoneBefore from './DoneBefore.svelte'
-  import { clock, day, inWords, round, stamp, worked } from './format'
+  import { clock, day, inWords, otherYear, round, stamp, worked } from './format'
   import DoseWords from './DoseWords.svelte'
   import Num from './Num.svelte'
   import { navigate, p } from './router'
@@ -98,6 +98,13 @@
       {#each due.clocks as c (c.kind)}
         <Ruler clock={c} {due} {zone} big={generous} />
       {/each}
+      {#if machine.scale}
+        {@const scale = machine.scale}
+        {#each scale.clocks.filter((c) => c.kind === 'scale') as c (c.kind)}
+          <a href={p('/machines/:id/water', { params: { id: machine.id } })} class="label-voice mt-1 block hover:underline">{scale.title.toLowerCase()} {scale.state === 'later' ? `around ${day(scale.likely, zone)} ${otherYear(scale.likely, zone)}`.trimEnd() : 'now'}</a>
+          <Ruler clock={c} due={scale} {zone} />
+        {/each}
+      {/if}
     {/if}
     {#if generous || due?.state === 'unrecorded'}
       <div class="grid gap-2 text-[15px]" class:mt-3={generous}>

@@ -1157,6 +1157,7 @@ export interface components {
             gate: components["schemas"]["Finding"];
             next?: components["schemas"]["Due"];
             wash?: components["schemas"]["WashPlan"];
+            scale?: components["schemas"]["Due"];
             /** @description The groups that one sitting is for */
             together: number[];
             hazards: components["schemas"]["Hazard"][];
