@@ -8,7 +8,6 @@ package circuit
 
 import (
 	"fmt"
-	"math"
 
 	"freshanvil/core/boiler"
 	"freshanvil/core/machine"
@@ -103,4 +102,3 @@ func (a Amount) Plus(b Amount) Amount {
 }
 func (a Amount) Times(x float64) Amount { return Amount{a.Brew * x, a.Steam * x, a.Hot * x} }
 func (a Amount) All() float64           { return a.Brew + a.Steam + a.Hot }
-func (a Amount) nothing() bool          { return math.Abs(a.All()) < 1e-12 }

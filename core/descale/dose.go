@@ -1,0 +1,226 @@
+package descale
+
+import (
+	"fmt"
+	"math"
+
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+)
+
+// Circuit is one kind of vessel to be descaled.
+type Circuit struct {
+	Title string
+	Count int
+	Litre float64 // each holds
+	// Heel is the share that stays after draining; 0 where it cannot be drained,
+	// only flushed.
+	Heel  float64
+	Grams float64 // of scale in each, as predicted; High is planned for
+	High  float64
+}
+
+// pipes is what the lines of a circuit hold besides its vessel, in litres (our own
+// engineering choice).
+const pipes = 0.05
+
+// Circuits are the vessels of a machine, with the scale predicted in each (likely
+// and high, grams): brew first.
+func Circuits(f machine.Facts, brew, steam units.Reading) []Circuit {
+	heel := f.Heel
+	if f.Drain == "flushing only" || f.Drain == "technician" {
+		heel = 0
+	}
+	c := func(title string, n int, litre, heel float64, g units.Reading) Circuit {
+		return Circuit{title, n, litre + pipes, heel, g.Likely, g.High}
+	}
+	switch f.Layout {
+	case machine.Thermoblock:
+		return []Circuit{c("heating block", 1, f.BrewBoiler.Litres(), 0, brew)}
+	case machine.SingleBoiler, machine.LeverManual:
+		return []Circuit{c("boiler", 1, f.BrewBoiler.Litres(), heel, brew)}
+	case machine.DualHome, machine.MultiCafe:
+		return []Circuit{c("brew boiler", f.Groups, f.BrewBoiler.Litres(), heel, brew), c("steam boiler", 1, f.SteamBoiler.Litres(), heel, steam)}
+	}
+	return []Circuit{c("brew tube", f.Groups, f.BrewBoiler.Litres(), 0, brew), c("steam boiler", 1, f.SteamBoiler.Litres(), heel, steam)}
+}
+
+// margin is how much more acid is made than the predicted scale asks for (our own
+// engineering choice).
+const margin = 1.5
+
+// through is how many volumes of solution are pushed into a circuit that is not
+// drained: 1 − e^−3 of the strength (our own engineering choice).
+const through = 3.0
+
+// Need is what one circuit takes.
+type Need struct {
+	Circuit
+	Fill     reason.Worked // L of solution a fill, each
+	Strength reason.Worked // g/L of acid in it once filled
+	Takes    reason.Worked // g of scale a fill takes up before its limit
+	Fills    reason.Worked
+	Rinse    Rinse
+}
+
+// Card is the dose for a machine.
+type Card struct {
+	Product  Product
+	Strength float64 // g/L anhydrous, as mixed
+	Needs    []Need
+	Solution reason.Worked // L in all
+	Measure  reason.Worked // g, mL or sachets of the product in all
+	ALitre   reason.Worked // of it in a litre
+	Ounces   reason.Worked // fl oz of water to an ounce of powder; zero for the others
+	Fresh    reason.Worked // pH as mixed
+	Limits   Limits
+	Findings []reason.Finding
+	Because  []reason.Reason
+}
+
+var phreeqc = reason.Source{Kind: reason.Published, Which: "acid–base equilibrium with the complexes of NIST 46 (MINTEQA2 4)"}
+
+// Mix works the dose out: volumes that fill every circuit, fills for the scale
+// predicted with a margin, and rinse. Strength is g/L of anhydrous acid; 0 is as
+// the label says. Bad input is a *units.OutOfRange; a product that must not touch
+// a material is a *Refused.
+func Mix(p Product, gPerL float64, circuits []Circuit, materials ...Material) (Card, error) {
+	if err := p.Check(); err != nil {
+		return Card{}, err
+	}
+	if gPerL == 0 {
+		gPerL = p.Strength()
+	}
+	a, err := find(p.Main())
+	if err == nil {
+		err = a.check(gPerL)
+	}
+	if err != nil {
+		return Card{}, err
+	}
+	c := Card{Product: p, Strength: gPerL}
+	for _, m := range materials {
+		f := p.Suits(m, gPerL)
+		if f.Verdict == reason.Refused {
+			return Card{}, &Refused{f}
+		}
+		if f.Verdict != reason.Fine {
+			c.Findings = append(c.Findings, f)
+		}
+	}
+	if c.Limits, err = p.TakesUp(gPerL); err != nil {
+		return c, err
+	}
+	fresh, err := Dissolve(p.Main(), gPerL, 0)
+	if err != nil {
+		return c, err
+	}
+	c.Fresh = reason.Worked{Name: "pH as mixed", Value: fresh.PH, Formula: "equilibrium", Source: phreeqc, Inputs: []reason.Input{{Symbol: "equilibrium", Label: fmt.Sprintf("%s of %.3g g/L, nothing dissolved, 25 °C", p.Main().Name(), gPerL), Value: fresh.PH, Source: phreeqc}}, WouldChange: []string{"another strength", "another acid"}}.Exact()
+	solution := reason.Worked{Name: "solution in all", Unit: "L", Source: reason.Ours, WouldChange: []string{"more or less scale", "larger circuits", "another strength"}}
+	for i, x := range circuits {
+		n, err := p.need(x, gPerL)
+		if err != nil {
+			return c, err
+		}
+		c.Needs = append(c.Needs, n)
+		fills, fill, count := fmt.Sprintf("fills%d", i+1), fmt.Sprintf("fill%d", i+1), fmt.Sprintf("n%d", i+1)
+		if i > 0 {
+			solution.Formula += " + "
+		}
+		solution.Formula += fmt.Sprintf("%s × %s × %s", fills, fill, count)
+		solution.Value += n.Fills.Value * n.Fill.Value * float64(x.Count)
+		solution.Inputs = append(solution.Inputs, n.Fills.AsInput(fills), n.Fill.AsInput(fill), reason.Input{Symbol: count, Label: "of them: " + x.Title, Value: float64(x.Count), Source: reason.Ours})
+	}
+	if len(circuits) == 0 {
+		return c, &units.OutOfRange{Field: "circuits", Value: "none", Allowed: "at least one"}
+	}
+	c.Solution = solution.Exact()
+	c.measure()
+	c.because()
+	return c, nil
+}
+
+// Refused says why no card is made.
+type Refused struct{ Finding reason.Finding }
+
+func (r *Refused) Error() string { return r.Finding.Title }
+
+func (p Product) need(x Circuit, gPerL float64) (Need, error) {
+	if !(x.Litre > 0 && x.Litre <= 100) {
+		return Need{}, &units.OutOfRange{Field: "litre", Value: fmt.Sprint(x.Litre), Allowed: "above 0, to 100 L"}
+	}
+	if x.Count < 1 || !(x.Heel >= 0 && x.Heel < 1) || !(x.Grams >= 0 && x.High >= x.Grams && x.High <= 5000) {
+		return Need{}, &units.OutOfRange{Field: "circuits", Value: fmt.Sprintf("%d of them, heel %v, %v to %v g", x.Count, x.Heel, x.Grams, x.High), Allowed: "one or more, a heel of 0 to below 1, scale of 0 to 5000 g"}
+	}
+	ours := func(symbol, label string, v float64, unit string) reason.Input {
+		return reason.Input{Symbol: symbol, Label: label, Value: v, Unit: unit, Source: reason.Ours}
+	}
+	n := Need{Circuit: x}
+	would := []string{"another strength", "the volume of the circuit: the machine's page"}
+	if x.Heel > 0 {
+		n.Fill = reason.Worked{Name: "solution a fill, " + x.Title, Value: x.Litre * (1 - x.Heel), Unit: "L", Formula: "holds × (1 − heel)", Source: reason.Ours, WouldChange: would,
+			Inputs: []reason.Input{ours("holds", "it holds, with its lines", x.Litre, "L"), ours("heel", "stays after draining", x.Heel, "")}}.Exact()
+		n.Strength = reason.Worked{Name: "strength in the " + x.Title, Value: gPerL * (1 - x.Heel), Unit: "g/L", Formula: "mixed × (1 − heel)", Source: reason.Ours, WouldChange: would,
+			Inputs: []reason.Input{ours("mixed", "as mixed", gPerL, "g/L"), ours("heel", "stays after draining, and dilutes it", x.Heel, "")}}.Exact()
+	} else {
+		n.Fill = reason.Worked{Name: "solution a fill, " + x.Title, Value: x.Litre * through, Unit: "L", Formula: "holds × through", Source: reason.Ours, WouldChange: would,
+			Inputs: []reason.Input{ours("holds", "it holds, with its lines", x.Litre, "L"), ours("through", "volumes pushed through, since it is not drained", through, "")}}.Exact()
+		n.Strength = reason.Worked{Name: "strength in the " + x.Title, Value: gPerL * (1 - math.Exp(-through)), Unit: "g/L", Formula: "mixed × (1 − exp(−through))", Source: reason.Ours, WouldChange: would,
+			Inputs: []reason.Input{ours("mixed", "as mixed", gPerL, "g/L"), ours("through", "volumes pushed through", through, "")}}.Exact()
+	}
+	l, err := p.TakesUp(math.Max(weakest, n.Strength.Value))
+	if err != nil {
+		return n, err
+	}
+	limit := "to pH 4, where it becomes slow"
+	if l.Cloudy < l.Slow {
+		limit = "until calcium citrate can drop out and stick"
+	}
+	n.Takes = reason.Worked{Name: "scale a fill takes up, " + x.Title, Value: l.Plans() * x.Litre, Unit: "g", Formula: "limit × holds", Source: phreeqc, WouldChange: would,
+		Inputs: []reason.Input{{Symbol: "limit", Label: "calcium carbonate a litre takes up, " + limit, Value: l.Plans(), Unit: "g/L", Source: phreeqc}, ours("holds", "it holds", x.Litre, "L")}}.Exact()
+	n.Fills = reason.Worked{Name: "fills, " + x.Title, Value: math.Max(1, math.Ceil(margin*x.High/n.Takes.Value)), Unit: "fills", Formula: "max(1, ceil(margin × scale ÷ takes))", Source: reason.Ours, WouldChange: []string{"more or less scale", "another strength"},
+		Inputs: []reason.Input{ours("margin", "more acid than it asks for", margin, ""), ours("scale", "predicted in each, at the high end", x.High, "g"), n.Takes.AsInput("takes")}}.Exact()
+	n.Rinse, err = RinseOf(x.Litre, x.Heel)
+	return n, err
+}
+
+// an ounce and a US fluid ounce
+const (
+	ounce      = 28.349523
+	fluidOunce = 29.573530
+)
+
+// measure works out what is measured out.
+func (c *Card) measure() {
+	p := c.Product
+	unit := map[Form]string{Powder: "g", Sachets: "sachets", Liquid: "mL"}[p.Form]
+	each := p.Strength() / p.Litre
+	c.ALitre = reason.Worked{Name: p.Name + " in a litre", Value: c.Strength / each, Unit: unit, Formula: "strength ÷ acid", Source: reason.Trade, WouldChange: []string{"another strength", "another product"},
+		Inputs: []reason.Input{{Symbol: "strength", Label: "acid of a litre, anhydrous", Value: c.Strength, Unit: "g/L", Source: reason.Trade}, {Symbol: "acid", Label: "acid in one of it, by its label", Value: each, Unit: "g", Source: reason.Said}}}.Exact()
+	c.Measure = reason.Worked{Name: p.Name + " in all", Value: c.Solution.Value * c.ALitre.Value, Unit: unit, Formula: "solution × litre", Source: reason.Ours, WouldChange: []string{"more or less scale", "another strength"}, Inputs: []reason.Input{c.Solution.AsInput("solution"), c.ALitre.AsInput("litre")}}.Exact()
+	if p.Form == Sachets {
+		c.Measure.Value, c.Measure.Formula = math.Ceil(c.Measure.Value-1e-9), "ceil(solution × litre − 0.000000001)"
+		c.Measure = c.Measure.Exact()
+	}
+	if p.Form == Powder {
+		c.Ounces = reason.Worked{Name: "water to an ounce of powder", Value: ounce / c.ALitre.Value * 1000 / fluidOunce, Unit: "fl oz", Formula: "ounce ÷ litre × 1000 ÷ fluid", Source: reason.Ours, WouldChange: []string{"another strength"},
+			Inputs: []reason.Input{{Symbol: "ounce", Label: "grams in an ounce", Value: ounce, Unit: "g", Source: reason.Source{Kind: reason.Published, Which: "definition of the unit"}}, c.ALitre.AsInput("litre"), {Symbol: "fluid", Label: "millilitres in a US fluid ounce", Value: fluidOunce, Unit: "mL", Source: reason.Source{Kind: reason.Published, Which: "definition of the unit"}}}}.Exact()
+	}
+}
+
+func (c *Card) because() {
+	say := func(source reason.Source, text string, args ...any) {
+		c.Because = append(c.Because, reason.Reason{Text: fmt.Sprintf(text, args...), Source: source})
+	}
+	say(reason.Ours, "Every circuit is filled, not one litre as usual: %.2g L in all. Half as much again as the predicted scale asks for, at the high end of its range.", c.Solution.Value)
+	if c.Limits.Cloudy < c.Limits.Slow {
+		say(phreeqc, "Citric acid is planned by its cloudy limit, %.1f g of scale a litre: beyond it white calcium citrate can drop out and stick. To pH 4 it would take %.1f.", c.Limits.Cloudy, c.Limits.Slow)
+	} else {
+		say(phreeqc, "Planned to pH 4, %.1f g of scale a litre: beyond it the acid is slow.", c.Limits.Slow)
+	}
+	if c.Product.Main() == Acetic {
+		say(reason.Trade, "Weak, and it smells: another acid is the better choice.")
+	}
+	say(reason.Ours, "Contact in all at most %d minutes or as the label says, whichever is less; never overnight.", MostContact)
+}

@@ -1,0 +1,149 @@
+package descale
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+)
+
+// Clean is the share of the fresh strength that may stay: about what brings the pH
+// back to within 0.3 of the feed (our own engineering choice).
+const Clean = 1e-4
+
+// Left is the share of the acid that stays after n drain-and-refills with a heel
+// and so many litres flushed through a circuit, well mixed: h^n e^(−V ÷ Vb).
+func Left(holds, heel float64, refills int, flushed float64) float64 {
+	return math.Pow(heel, float64(refills)) * math.Exp(-flushed/holds)
+}
+
+// Rinse is how a circuit is rinsed.
+type Rinse struct {
+	Flush   reason.Worked // L to flush, without draining
+	Refills reason.Worked // drain-and-refills; zero where it is not drained
+	// Advice: with a large heel, flushing or a workshop.
+	Advice *reason.Finding
+}
+
+// tooManyRefills is where draining no longer makes sense (our own engineering
+// choice).
+const tooManyRefills = 6
+
+// RinseOf works both ways out. A circuit of 0 L is a *units.OutOfRange.
+func RinseOf(holds, heel float64) (Rinse, error) {
+	if !(holds > 0 && holds <= 100) {
+		return Rinse{}, &units.OutOfRange{Field: "litre", Value: fmt.Sprint(holds), Allowed: "above 0, to 100 L"}
+	}
+	if !(heel >= 0 && heel < 1) {
+		return Rinse{}, &units.OutOfRange{Field: "heel", Value: fmt.Sprint(heel), Allowed: "0 to below 1"}
+	}
+	limit := reason.Input{Symbol: "limit", Label: "share of the acid that may stay", Value: Clean, Source: reason.Ours}
+	would := []string{"what the strip says", "the volume of the circuit"}
+	r := Rinse{Flush: reason.Worked{Name: "water to flush through", Value: -holds * math.Log(Clean), Unit: "L", Formula: "−holds × ln(limit)", Source: reason.Ours, WouldChange: would,
+		Inputs: []reason.Input{{Symbol: "holds", Label: "the circuit holds", Value: holds, Unit: "L", Source: reason.Ours}, limit}}.Exact()}
+	if heel == 0 {
+		return r, nil
+	}
+	r.Refills = reason.Worked{Name: "drain-and-refills", Value: math.Ceil(math.Log(Clean) / math.Log(heel)), Unit: "refills", Formula: "ceil(ln(limit) ÷ ln(heel))", Source: reason.Ours, WouldChange: would,
+		Inputs: []reason.Input{limit, {Symbol: "heel", Label: "stays after draining", Value: heel, Source: reason.Ours}}}.Exact()
+	if r.Refills.Value > tooManyRefills {
+		r.Advice = &reason.Finding{Verdict: reason.Look, Title: "Draining leaves too much behind", Because: []reason.Reason{{Text: fmt.Sprintf("%.0f %% stays each time: it would take %.0f refills.", heel*100, r.Refills.Value), Source: reason.Ours}},
+			Next: []string{fmt.Sprintf("Flush %.1f L through instead, or let a workshop drain it by its plug.", r.Flush.Value)}}
+	}
+	return r, nil
+}
+
+// Match is how near the rinse water's pH must be to the feed's.
+const Match = 0.3
+
+// More is how much more rinse it takes when the strip does not match the feed: what
+// brings what is left to a tenth.
+func More(holds, heel, feed, strip float64) (again bool, flush float64, refills int) {
+	if math.Abs(feed-strip) <= Match {
+		return false, 0, 0
+	}
+	flush = holds * math.Ln10
+	if heel > 0 {
+		refills = int(math.Ceil(math.Log(0.1) / math.Log(heel)))
+	}
+	return true, flush, refills
+}
+
+// What may be touched, °C of bare metal (ISO 13732-1, from memory): for a minute,
+// ten, and longer. By hand it is drained below 45 (our own engineering choice).
+const (
+	TouchMinute = 51.0
+	TouchTen    = 48.0
+	TouchLong   = 43.0
+	SafeToDrain = 45.0
+)
+
+// leastCool is how long a home dual boiler cools at least (common practice).
+const leastCool = 4 * time.Hour
+
+// Cooling is a boiler that cools by itself: T(t) = Ta + (T0 − Ta) e^(−t ÷ τ).
+type Cooling struct {
+	From, Air float64       // °C
+	Tau       time.Duration // time constant
+}
+
+// UsualTau is the time constant of a boiler of so many litres: 2.7 h × V^⅓ (our own
+// engineering model: 125 to 45 °C in four hours for one litre).
+func UsualTau(litres float64) time.Duration {
+	return time.Duration(2.7 * math.Cbrt(litres) * float64(time.Hour))
+}
+
+// Check refuses what does not cool; the error is a *units.OutOfRange.
+func (c Cooling) Check() error {
+	switch {
+	case !(c.From >= 20 && c.From <= 180):
+		return &units.OutOfRange{Field: "from_c", Value: fmt.Sprint(c.From), Allowed: "20 to 180 °C"}
+	case !(c.Air >= -10 && c.Air <= 42):
+		return &units.OutOfRange{Field: "air_c", Value: fmt.Sprint(c.Air), Allowed: "-10 to 42 °C: above it never cools enough to be drained by hand"}
+	case !(c.Tau >= time.Minute && c.Tau <= 72*time.Hour):
+		return &units.OutOfRange{Field: "tau_h", Value: fmt.Sprint(c.Tau.Hours()), Allowed: "a minute to 72 h"}
+	}
+	return nil
+}
+
+// At is the temperature after a time.
+func (c Cooling) At(t time.Duration) float64 {
+	return c.Air + (c.From-c.Air)*math.Exp(-float64(t)/float64(c.Tau))
+}
+
+// Below is how long it takes to a temperature above the air's.
+func (c Cooling) Below(celsius float64) time.Duration {
+	if c.From <= celsius {
+		return 0
+	}
+	return time.Duration(float64(c.Tau) * math.Log((c.From-c.Air)/(celsius-c.Air)))
+}
+
+// Calibrated takes two readings, °C so long after it was switched off, and gives
+// the cooling they lie on. Readings that do not fall are a *units.OutOfRange.
+func (c Cooling) Calibrated(first, second time.Duration, a, b float64) (Cooling, error) {
+	if !(second > first && a > b && b > c.Air+1) {
+		return c, &units.OutOfRange{Field: "readings", Value: fmt.Sprintf("%.1f and %.1f °C", a, b), Allowed: "two that fall with time and stay above the air"}
+	}
+	c.Tau = time.Duration(float64(second-first) / math.Log((a-c.Air)/(b-c.Air)))
+	c.From = c.Air + (a-c.Air)*math.Exp(float64(first)/float64(c.Tau))
+	return c, c.Check()
+}
+
+// Opens is when it is cool enough to be drained by hand: below 45 °C, and for a
+// home dual boiler at least four hours.
+func (c Cooling) Opens(dual bool) reason.Worked {
+	w := reason.Worked{Name: "hours until it may be drained", Value: c.Below(SafeToDrain).Hours(), Unit: "h", Formula: "tau × ln((from − air) ÷ (safe − air))", Source: reason.Ours, WouldChange: []string{"two readings of its own", "a cooler room"},
+		Inputs: []reason.Input{
+			{Symbol: "tau", Label: "time constant of its cooling", Value: c.Tau.Hours(), Unit: "h", Source: reason.Ours},
+			{Symbol: "from", Label: "as hot as it is when switched off", Value: math.Max(c.From, SafeToDrain), Unit: "°C", Source: reason.Ours},
+			{Symbol: "air", Label: "the room", Value: c.Air, Unit: "°C", Source: reason.Ours},
+			{Symbol: "safe", Label: "drained by hand below", Value: SafeToDrain, Unit: "°C", Source: reason.Ours}}}
+	if least := leastCool.Hours(); dual {
+		w.Value, w.Formula = math.Max(least, w.Value), "max(least, "+w.Formula+")"
+		w.Inputs = append(w.Inputs, reason.Input{Symbol: "least", Label: "a home dual boiler at least", Value: least, Unit: "h", Source: reason.Trade})
+	}
+	return w.Exact()
+}
