@@ -157,21 +157,46 @@ func (a acid) at(ph, acidTotal, calcium, strength float64) speciation {
 	return s
 }
 
-// balanced finds what makes the charges balance, by bisection, with the ionic
-// strength that goes with it.
+// root is where f changes its sign between two ends, by the Illinois method: false
+// position that halves the end which stays.
+func root(low, high float64, f func(float64) float64) float64 {
+	fl, fh := f(low), f(high)
+	side := 0
+	for range 100 {
+		x := (low*fh - high*fl) / (fh - fl)
+		if !(x > math.Min(low, high) && x < math.Max(low, high)) {
+			x = (low + high) / 2
+		}
+		fx := f(x)
+		if fx == 0 || math.Abs(high-low) < 1e-11*(1+math.Abs(x)) {
+			return x
+		}
+		if (fx > 0) == (fh > 0) {
+			high, fh = x, fx
+			if side == 1 {
+				fl /= 2
+			}
+			side = 1
+		} else {
+			low, fl = x, fx
+			if side == -1 {
+				fh /= 2
+			}
+			side = -1
+		}
+		if math.Abs(fx) < 1e-13 {
+			return x
+		}
+	}
+	return (low + high) / 2
+}
+
+// balanced finds what makes the charges balance, with the ionic strength that goes
+// with it.
 func balanced(low, high float64, of func(x, strength float64) speciation) (x float64, s speciation) {
-	rising := of(high, 0.1).charge > of(low, 0.1).charge
 	strength := 0.1
 	for range 60 {
-		a, b := low, high
-		for range 52 {
-			x = (a + b) / 2
-			if (of(x, strength).charge > 0) == rising {
-				b = x
-			} else {
-				a = x
-			}
-		}
+		x = root(low, high, func(x float64) float64 { return of(x, strength).charge })
 		s = of(x, strength)
 		if math.Abs(s.strength-strength) < 1e-9 {
 			break
@@ -257,22 +282,17 @@ func LimitsOf(id AcidID, gPerL float64) (Limits, error) {
 		return l, nil
 	}
 	a, _ := find(id)
-	low, high := 0.0, a.neutral(gPerL)*1.4
-	if s, err := Dissolve(id, gPerL, high); err != nil || s.Cloudy < 0 {
+	low, high := 1e-6, a.neutral(gPerL)*1.4
+	index := func(caco3 float64) float64 {
+		s, failed := Dissolve(id, gPerL, caco3)
+		if failed != nil {
+			err = failed
+		}
+		return s.Cloudy
+	}
+	if index(high) < 0 || err != nil {
 		return l, err
 	}
-	for range 50 {
-		mid := (low + high) / 2
-		s, err := Dissolve(id, gPerL, mid)
-		if err != nil {
-			return l, err
-		}
-		if s.Cloudy > 0 {
-			high = mid
-		} else {
-			low = mid
-		}
-	}
-	l.Cloudy = low
-	return l, nil
+	l.Cloudy = root(low, high, index)
+	return l, err
 }

@@ -1,0 +1,263 @@
+package descale
+
+import (
+	"errors"
+	"math"
+	"math/rand/v2"
+	"strings"
+	"testing"
+	"time"
+
+	"freshanvil/core/machine"
+	"freshanvil/core/units"
+)
+
+func near(a, b, off float64) bool { return math.Abs(a-b) <= off }
+
+func product(t *testing.T, id string) Product {
+	t.Helper()
+	for _, p := range Products() {
+		if p.ID == id {
+			return p
+		}
+	}
+	t.Fatalf("no %s", id)
+	return Product{}
+}
+
+func mix(t *testing.T, p Product, g float64, list []Circuit, m ...Material) Card {
+	t.Helper()
+	c, err := Mix(p, g, list, m...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return c
+}
+
+// Worked by hand for three layouts, citric acid of 30 g/L, which takes up 6.5 g/L
+// before it can turn cloudy (30 ÷ 4.6).
+//
+// A single boiler of 0.3 L with its lines holds 0.35 and is not drained: three
+// volumes, 1.05 L a fill; 3 g of scale at most ask for 1.5 × 3 = 4.5 g, a fill
+// takes about 0.35 × 6.3 = 2.2: three fills, 3.15 L, 95 g.
+//
+// A heat exchanger's 1.8 L with its lines holds 1.85, and 0.4 stays in the tap:
+// 1.11 L a fill at 18 g/L; its tube of 0.1 L is flushed.
+//
+// A home dual boiler drains to 0.08 by its screws: 0.92 of each vessel a fill.
+func TestDoseByHandForThreeLayouts(t *testing.T) {
+	citric := product(t, "citric")
+	single := machine.Answers{Layout: machine.SingleBoiler}.Facts()
+	c := mix(t, citric, 0, Circuits(single, units.Reading{Known: true, Likely: 2, High: 3}, units.Reading{}))
+	if n := c.Needs[0]; len(c.Needs) != 1 || !near(n.Fill.Value, 1.05, 1e-9) || n.Fills.Value != 3 || !near(n.Takes.Value, 2.2, 0.15) || !near(c.Solution.Value, 3.15, 1e-9) || !near(c.Measure.Value, 94.5, 1e-6) {
+		t.Errorf("single boiler: %v L a fill, takes %v g, %v fills, %v L, %v g", n.Fill.Value, n.Takes.Value, n.Fills.Value, c.Solution.Value, c.Measure.Value)
+	}
+	hx := machine.Answers{Layout: machine.HXHome}.Facts()
+	c = mix(t, citric, 0, Circuits(hx, units.Sharp(1), units.Sharp(4)))
+	if tube, steam := c.Needs[0], c.Needs[1]; !near(tube.Fill.Value, 0.45, 1e-9) || !near(steam.Fill.Value, 1.85*0.6, 1e-9) || !near(steam.Strength.Value, 18, 1e-9) || steam.Fill.Value < 1 || steam.Rinse.Advice == nil || steam.Rinse.Refills.Value != 11 {
+		t.Errorf("heat exchanger: %+v", steam)
+	}
+	dual := machine.Answers{Layout: machine.DualHome}.Facts()
+	c = mix(t, citric, 0, Circuits(dual, units.Sharp(1), units.Sharp(2)))
+	if brew, steam := c.Needs[0], c.Needs[1]; !near(brew.Fill.Value, 0.35*0.92, 1e-9) || !near(steam.Fill.Value, 1.05*0.92, 1e-9) || steam.Rinse.Refills.Value != 4 || steam.Rinse.Advice != nil {
+		t.Errorf("dual boiler: %v and %v L, %v refills", brew.Fill.Value, steam.Fill.Value, steam.Rinse.Refills.Value)
+	}
+	// every layout fills every one of its vessels at least once
+	for _, l := range machine.Layouts() {
+		f := machine.Answers{Layout: l}.Facts()
+		c := mix(t, citric, 0, Circuits(f, units.Reading{}, units.Reading{}))
+		for _, n := range c.Needs {
+			if n.Fills.Value < 1 || n.Fill.Value < n.Litre*(1-n.Heel)-1e-9 || n.Count < 1 {
+				t.Errorf("%s, %s: %v fills of %v L for %v L", l, n.Title, n.Fills.Value, n.Fill.Value, n.Litre)
+			}
+		}
+	}
+}
+
+// An ounce to 32 fluid ounces is about 30 g/L (common practice, by the definitions);
+// the monohydrate takes 1.094 as much; a sachet a litre, rounded up; a liquid to the
+// mark as its label says.
+func TestMeasures(t *testing.T) {
+	one := []Circuit{{Title: "boiler", Count: 1, Litre: 1, Heel: 0.1}}
+	citric := mix(t, product(t, "citric"), 30, one)
+	if !near(citric.Ounces.Value, 32, 0.1) {
+		t.Errorf("an ounce to %v fl oz", citric.Ounces.Value)
+	}
+	hydrate := mix(t, product(t, "citric_hydrate"), 30, one)
+	if got := hydrate.ALitre.Value / citric.ALitre.Value; !near(got, 1.094, 0.0005) {
+		t.Errorf("the monohydrate takes %v as much", got)
+	}
+	if s := mix(t, product(t, "sachet"), 0, []Circuit{{Title: "boiler", Count: 1, Litre: 2.2, Heel: 0.05}}); s.Measure.Value != 3 || s.Measure.Unit != "sachets" {
+		t.Errorf("2.1 L take %v %s", s.Measure.Value, s.Measure.Unit)
+	}
+	if m := mix(t, product(t, "mark"), 0, one); !near(m.ALitre.Value, 125, 1e-9) || m.Measure.Unit != "mL" {
+		t.Errorf("%v %s a litre", m.ALitre.Value, m.ALitre.Unit)
+	}
+	if v := mix(t, product(t, "vinegar"), 0, one); !near(v.Strength, 50, 1e-9) || !near(v.Fresh.Value, 2.42, 0.02) {
+		t.Errorf("vinegar: %v g/L, pH %v", v.Strength, v.Fresh.Value)
+	}
+}
+
+// More scale never asks for less acid, nor a larger vessel for less solution; the
+// acid that goes in is what is left and what went out, over fills and rinses.
+func TestMoreScaleNeverAsksForLess(t *testing.T) {
+	random := rand.New(rand.NewPCG(5, 8))
+	for range 120 {
+		p := Products()[random.IntN(len(products))]
+		x := Circuit{Title: "boiler", Count: 1 + random.IntN(2), Litre: 0.1 + 5*random.Float64(), Heel: []float64{0, 0.08, 0.4}[random.IntN(3)], Grams: 20 * random.Float64()}
+		x.High = x.Grams * (1 + random.Float64())
+		more := x
+		more.Grams, more.High = x.Grams+3, x.High+3
+		a, b := mix(t, p, 0, []Circuit{x}), mix(t, p, 0, []Circuit{more})
+		if b.Measure.Value < a.Measure.Value {
+			t.Errorf("%s: %v to %v g of scale ask for %v, 3 g more for %v", p.ID, x.Grams, x.High, a.Measure.Value, b.Measure.Value)
+		}
+		n := a.Needs[0]
+		if n.Fills.Value*n.Takes.Value < x.High {
+			t.Errorf("%s: %v fills take up %v g of %v", p.ID, n.Fills.Value, n.Fills.Value*n.Takes.Value, x.High)
+		}
+		// a stepwise rinse, drained and refilled or pushed through in small steps
+		left, out := 1.0, 0.0
+		if x.Heel > 0 {
+			for range int(n.Rinse.Refills.Value) {
+				out += left * (1 - x.Heel)
+				left *= x.Heel
+			}
+		} else {
+			steps := 200000
+			each := n.Rinse.Flush.Value / n.Litre / float64(steps)
+			for range steps {
+				gone := left * each
+				left, out = left-gone, out+gone
+			}
+		}
+		if !near(left+out, 1, 1e-9) || left > Clean*1.01 {
+			t.Errorf("%+v: %v left, %v went out", x, left, out)
+		}
+	}
+}
+
+// Three quarts clear a boiler of 0.3 L but leave over a fifth in one of 1.8; 9.2
+// volumes, or four refills at 0.08, or three and 1.7 volumes; 11 at 0.4.
+func TestRinseByHand(t *testing.T) {
+	quarts := 3 * 0.946353
+	if small, large := Left(0.3, 0, 0, quarts), Left(1.8, 0, 0, quarts); !near(small, 8e-5, 1e-5) || large < 0.2 || large > 0.21 {
+		t.Errorf("three quarts leave %v of 0.3 L and %v of 1.8 L", small, large)
+	}
+	r, err := RinseOf(1, 0.08)
+	if err != nil || !near(r.Flush.Value, 9.21, 0.01) || r.Refills.Value != 4 {
+		t.Errorf("%v L or %v refills, %v", r.Flush.Value, r.Refills.Value, err)
+	}
+	if got := Left(1, 0.08, 3, 1.7); got > Clean {
+		t.Errorf("three refills and 1.7 volumes leave %v", got)
+	}
+	if again, flush, refills := More(1.8, 0.08, 7.4, 6.4); !again || !near(flush, 4.14, 0.01) || refills != 1 {
+		t.Errorf("a strip a whole step off: %v, %v L, %v refills", again, flush, refills)
+	}
+	if again, _, _ := More(1.8, 0.08, 7.4, 7.2); again {
+		t.Error("a strip within 0.3 asks for more")
+	}
+}
+
+// 125 to 45 °C in four hours for a litre (our own model's anchor); two readings set
+// the constant; a home dual boiler waits four hours whatever the curve says.
+func TestCooling(t *testing.T) {
+	c := Cooling{From: 125, Air: 22, Tau: UsualTau(1)}
+	if got := c.Below(SafeToDrain).Hours(); !near(got, 4, 0.1) {
+		t.Errorf("a litre from 125 °C: %v h", got)
+	}
+	if big := (Cooling{125, 22, UsualTau(11)}).Opens(false).Value; !near(big/c.Opens(false).Value, math.Cbrt(11), 1e-9) {
+		t.Errorf("eleven litres: %v h", big)
+	}
+	real := Cooling{From: 120, Air: 20, Tau: 5 * time.Hour}
+	got, err := Cooling{Air: 20}.Calibrated(time.Hour, 3*time.Hour, real.At(time.Hour), real.At(3*time.Hour))
+	if err != nil || !near(got.Tau.Hours(), 5, 1e-6) || !near(got.From, 120, 1e-6) {
+		t.Errorf("%+v, %v", got, err)
+	}
+	small := Cooling{From: 93, Air: 22, Tau: time.Hour}
+	if w := small.Opens(false).Value; w > 1.2 {
+		t.Errorf("a small boiler opens after %v h", w)
+	}
+	if w := small.Opens(true).Value; w != 4 {
+		t.Errorf("a home dual boiler opens after %v h", w)
+	}
+	for _, bad := range []Cooling{{10, 20, time.Hour}, {120, 44, time.Hour}, {120, 20, 0}, {math.NaN(), 20, time.Hour}} {
+		if bad.Check() == nil {
+			t.Errorf("%+v was taken", bad)
+		}
+	}
+	if _, err := (Cooling{Air: 20}).Calibrated(time.Hour, 2*time.Hour, 60, 70); err == nil {
+		t.Error("a boiler that warms was taken as cooling")
+	}
+}
+
+// Citric acid of 30 g/L at pH 2.7 by a strip: 1.4, 2.8 or 4.9 g/L (worked with the
+// complexes); the share moves halfway, within its bounds, and can be undone.
+func TestSpentSolution(t *testing.T) {
+	s, err := Was(Citric, 30, 2.7, 1, 0, true, false)
+	if err != nil || !near(s.Grams.Low, 1.4, 0.1) || !near(s.Grams.Likely, 2.8, 0.1) || !near(s.Grams.High, 4.9, 0.15) {
+		t.Errorf("%+v, %v", s.Grams, err)
+	}
+	if m, _ := Was(Citric, 30, 2.7, 2, 200, false, true); !m.AtLeast || m.Grams.Low != m.Grams.High || !near(m.Grams.Likely, 2*(s.Grams.Likely-0.2), 1e-9) {
+		t.Errorf("by a meter, two litres, less the feed: %+v", m)
+	}
+	for ph, title := range map[float64]string{1.2: "Not spent yet", 2.4: "Spent"} {
+		if s, err := Was(Sulfamic, 30, ph, 1, 0, true, false); err != nil || s.Grams.Known || s.Finding.Title != title {
+			t.Errorf("sulfamic at pH %v: %+v, %v", ph, s, err)
+		}
+	}
+	for _, c := range []struct{ share, measured, predicted, want float64 }{{1, 5, 10, 0.75}, {1, 100, 10, 1.25}, {1, 0, 10, 0.6}, {0.5, 4, 2, 0.75}, {0.8, 3, 0, 0.8}} {
+		if got := Calibrate(c.share, c.measured, c.predicted).Value; !near(got, c.want, 1e-12) {
+			t.Errorf("%+v: %v", c, got)
+		}
+	}
+}
+
+// Bad input is refused with the field, and what must not touch is refused with its
+// reason.
+func TestBadInput(t *testing.T) {
+	one := []Circuit{{Title: "boiler", Count: 1, Litre: 1}}
+	citric := product(t, "citric")
+	unknown := citric
+	unknown.Parts = []Part{{"hydrochloric", 1}}
+	for field, call := range map[string]func() error{
+		"acid":       func() error { _, err := Mix(unknown, 30, one); return err },
+		"acid_g_l":   func() error { _, err := Mix(citric, 500, one); return err },
+		"acid_g_l ":  func() error { _, err := Mix(citric, -1, one); return err },
+		"litre":      func() error { _, err := Mix(citric, 30, []Circuit{{Title: "boiler", Count: 1}}); return err },
+		"circuits":   func() error { _, err := Mix(citric, 30, nil); return err },
+		"litres":     func() error { _, err := Was(Citric, 30, 2.7, 0, 0, true, false); return err },
+		"a_litre":    func() error { p := citric; p.Litre = 0; return p.Check() },
+		"form":       func() error { p := citric; p.Form = "gas"; return p.Check() },
+		"heel":       func() error { _, err := RinseOf(1, 1); return err },
+		"name":       func() error { p := citric; p.Name = ""; return p.Check() },
+		"grams":      func() error { p := citric; p.Parts = []Part{{Citric, 2}}; return p.Check() },
+		"parts":      func() error { p := citric; p.Parts = nil; return p.Check() },
+		"circuits  ": func() error { _, err := Mix(citric, 30, []Circuit{{Title: "b", Count: 0, Litre: 1}}); return err },
+	} {
+		var bad *units.OutOfRange
+		if err := call(); !errors.As(err, &bad) || bad.Field != strings.TrimSpace(field) {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+	var no *Refused
+	if _, err := Mix(product(t, "sulfamic"), 0, one, Aluminium); !errors.As(err, &no) || len(no.Finding.Because) == 0 || len(no.Finding.Next) == 0 {
+		t.Errorf("sulfamic on aluminium: %v", err)
+	}
+	if _, err := Mix(citric, 30, one, Aluminium); !errors.As(err, &no) {
+		t.Errorf("30 g/L on aluminium: %v", err)
+	}
+	if c := mix(t, citric, 15, one, Aluminium, Copper, Stainless, Stone, NotSaid); len(c.Findings) != 4 {
+		t.Errorf("%+v", c.Findings)
+	}
+	for _, p := range Products() {
+		if err := p.Check(); err != nil {
+			t.Errorf("%s: %v", p.ID, err)
+		}
+		for _, m := range Materials() {
+			if f := p.Suits(m, p.Strength()); f.Title == "" || len(f.Because) == 0 {
+				t.Errorf("%s on %s: %+v", p.ID, m, f)
+			}
+		}
+	}
+}
