@@ -132,7 +132,10 @@ func TestPractice(t *testing.T) {
 	goOn(p, "Basket back", "Pour the first drink away")
 	p.step("Practised.")
 	p.must(p.Navigate(a.address + "/log"))
-	p.sees("Nothing is on record yet")
+	p.sees("Descale") // what was put on record before
+	if strings.Contains(p.eval(`() => document.body.innerText`), "Detergent wash, group") {
+		t.Error("practice is in the log")
+	}
 }
 
 // A pump that may run for half a minute rests in the middle of a set, and goes

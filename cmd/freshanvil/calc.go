@@ -25,11 +25,15 @@ import (
 
 const calcUsage = `Usage: freshanvil calc NAME < document.json
        freshanvil calc water --csv FILE [--temps 25,93]
+       freshanvil calc acid --csv FILE
 
-NAME is water, boiler or scale. The document is the one that /api/calc/NAME
-takes; the answer is printed.
+NAME is water, boiler, scale, acid, descale, rinse, cooling or spent. The
+document is the one that /api/calc/NAME takes; the answer is printed.
 
-With --csv, a line a water goes in and a line a water and temperature comes out:
+Of acids, a line goes in and the same comes out, filled in: columns acid, acid_g_l,
+caco3_dissolved_g_l, ph, one of the last two empty; si_calcium_citrate is added.
+
+Of waters, with --csv, a line a water goes in and a line a water and temperature comes out:
 id,temp_c,ph,si,ccpp_mg_l,degassed_calcite_mg_l. FILE may be - for the standard
 input. Columns in: id, ph_25c, alkalinity_mg_l_caco3, ca_mg_l, mg_mg_l, na_mg_l,
 k_mg_l, cl_mg_l, so4_mg_l; others are passed over.
@@ -39,7 +43,7 @@ k_mg_l, cl_mg_l, so4_mg_l; others are passed over.
 var errRows = errors.New("some rows could not be computed")
 
 func calc(ctx context.Context, args []string, in io.Reader, out, complain io.Writer) error {
-	names := []string{"water", "boiler", "scale"}
+	names := []string{"water", "boiler", "scale", "acid", "descale", "rinse", "cooling", "spent"}
 	if len(args) == 0 || !slices.Contains(names, args[0]) {
 		fmt.Fprint(complain, calcUsage)
 		return fmt.Errorf("calc what? allowed: %s", strings.Join(names, ", "))
@@ -48,8 +52,14 @@ func calc(ctx context.Context, args []string, in io.Reader, out, complain io.Wri
 	flags := flag.NewFlagSet("calc "+args[0], flag.ContinueOnError)
 	flags.SetOutput(complain)
 	flags.Usage = func() { fmt.Fprint(complain, calcUsage) }
+	many := map[string]func(in io.Reader, out io.Writer) error{
+		"water": func(in io.Reader, out io.Writer) error { return waters(in, temps, out, complain) },
+		"acid":  func(in io.Reader, out io.Writer) error { return acids(in, out, complain) },
+	}[args[0]]
+	if many != nil {
+		flags.StringVar(&file, "csv", "", "a file of many")
+	}
 	if args[0] == "water" {
-		flags.StringVar(&file, "csv", "", "a file of waters")
 		flags.StringVar(&temps, "temps", "25,93", "temperatures in °C, with --csv")
 	}
 	if err := flags.Parse(args[1:]); err != nil {
@@ -62,14 +72,14 @@ func calc(ctx context.Context, args []string, in io.Reader, out, complain io.Wri
 	case "":
 		return document(ctx, args[0], in, out)
 	case "-":
-		return waters(in, temps, out, complain)
+		return many(in, out)
 	}
 	f, err := os.Open(file)
 	if err != nil {
 		return err
 	}
 	defer f.Close()
-	return waters(f, temps, out, complain)
+	return many(f, out)
 }
 
 // document answers as the endpoint does, through the same door.

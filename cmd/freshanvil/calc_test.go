@@ -106,3 +106,54 @@ func TestCalcDocuments(t *testing.T) {
 		t.Error("a file of boilers")
 	}
 }
+
+// The command line over the reference acids, once with the pH left out and once with
+// what was dissolved: each comes back (testdata of core/descale, PHREEQC 3 with
+// minteq.v4.dat).
+func TestCalcAcidsAgainstPHREEQC(t *testing.T) {
+	raw, err := os.ReadFile("../../core/descale/testdata/acids.csv")
+	if err != nil {
+		t.Fatal(err)
+	}
+	want, err := csv.NewReader(bytes.NewReader(raw)).ReadAll()
+	if err != nil {
+		t.Fatal(err)
+	}
+	number := func(text string) float64 {
+		v, err := strconv.ParseFloat(text, 64)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return v
+	}
+	for _, empty := range []int{2, 3} {
+		in := "acid,acid_g_l,caco3_dissolved_g_l,ph\n"
+		for _, w := range want[1:] {
+			cells := []string{w[0], w[1], w[2], w[3]}
+			cells[empty] = ""
+			in += strings.Join(cells, ",") + "\n"
+		}
+		out, complaints, err := run(t, in, "acid", "--csv", "-")
+		if err != nil || complaints != "" {
+			t.Fatalf("%v, %s", err, complaints)
+		}
+		got, err := csv.NewReader(strings.NewReader(out)).ReadAll()
+		if err != nil || len(got) != len(want) || strings.Join(got[0], ",") != "acid,acid_g_l,caco3_dissolved_g_l,ph,si_calcium_citrate" {
+			t.Fatalf("%d rows of %d, %v", len(got), len(want), err)
+		}
+		for i := 1; i < len(want); i++ {
+			g, w := got[i], want[i]
+			caco3 := number(w[2])
+			if math.Abs(number(g[3])-number(w[3])) > 0.02 || number(w[3]) <= 4.5 && math.Abs(number(g[2])-caco3) > math.Max(0.1, 0.02*caco3) || empty == 3 && w[5] != "" && math.Abs(number(g[4])-number(w[5])) > 0.05 {
+				t.Errorf("row %d: %v, PHREEQC has %v", i, g, w)
+			}
+		}
+	}
+	out, complaints, err := run(t, "acid,acid_g_l,caco3_dissolved_g_l,ph\ncitric,30,2,\nhydrochloric,30,2,\ncitric,500,,3\ncitric,30,1,2\n", "acid", "--csv", "-")
+	if !errors.Is(err, errRows) || strings.Count(out, "\n") != 2 || strings.Count(complaints, "line ") != 3 {
+		t.Errorf("%v, %q, %q", err, out, complaints)
+	}
+	if out, _, err := run(t, `{"layout": "hx_home", "steam_g": 4}`, "descale"); err != nil || !strings.Contains(out, "steam boiler") {
+		t.Errorf("%v, %s", err, out)
+	}
+}

@@ -312,6 +312,7 @@ func DescalingIf(a machine.Answers, h History, now time.Time, zone *time.Locatio
 	grows := false
 	var clean []reason.Worked
 	for i, p := range places {
+		p.Share = h.Share
 		at := AtPlace{Place: p, MgADay: p.Rate(d.Effect, d.Litres.Amount()), Rate: p.Worked(d.Effect, d.Litres)}
 		for _, s := range past {
 			r := p.Rate(s.effect, s.amount)

@@ -184,6 +184,8 @@ type History struct {
 	// before the events.
 	Waters  []Regime
 	Settled []Settled
+	// Share of what falls out stays in the machine, as calibrated; 0 is all.
+	Share float64
 	// Since is the instant from which Settled and Events leave nothing out.
 	Since time.Time
 }

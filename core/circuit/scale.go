@@ -53,13 +53,22 @@ type Place struct {
 	Title   string
 	Count   int // of them, each with its share of the water
 	Surface scale.Surface
+	// Share of what falls out stays, as calibrated by spent solutions; 0 is all.
+	Share float64
+}
+
+func (p Place) share() float64 {
+	if p.Share == 0 {
+		return 1
+	}
+	return p.Share
 }
 
 // Places are the surfaces of a layout. A heat exchanger's tube has no element.
 func Places(f machine.Facts) ([]Place, error) {
 	element := func(id PlaceID, title string, count int, watts float64) (Place, error) {
 		s, err := scale.Element(watts)
-		return Place{id, title, count, s}, err
+		return Place{ID: id, Title: title, Count: count, Surface: s}, err
 	}
 	var list []Place
 	add := func(p Place, err error) error {
@@ -77,7 +86,7 @@ func Places(f machine.Facts) ([]Place, error) {
 	case machine.MultiCafe:
 		err = add(element(Brew, "brew boiler", f.Groups, f.Heater))
 	default: // heat exchangers, a cam lever among them: one tube a group in a steam boiler
-		_ = add(Place{Brew, "brew tube", f.Groups, scale.Tube()}, nil)
+		_ = add(Place{ID: Brew, Title: "brew tube", Count: f.Groups, Surface: scale.Tube()}, nil)
 		err = add(element(Steam, "steam boiler", 1, f.Heater))
 	}
 	if err == nil && f.SteamHeater > 0 {
@@ -96,11 +105,11 @@ func (p Place) Rate(e Effect, a Amount) units.Reading {
 	}
 	switch p.ID {
 	case Brew:
-		return scale.Brew(e.Brews, a.Brew/n, 1)
+		return scale.Brew(e.Brews, a.Brew/n, p.share())
 	case Steam:
-		return scale.Steam(e.Feed, e.Left, (a.Steam+a.Hot)/n, a.Hot/n, 1)
+		return scale.Steam(e.Feed, e.Left, (a.Steam+a.Hot)/n, a.Hot/n, p.share())
 	}
-	return add(scale.Brew(e.Brews, a.Brew+a.Hot, 1), scale.Steam(e.Feed, e.Left, a.Steam, 0, 1))
+	return add(scale.Brew(e.Brews, a.Brew+a.Hot, p.share()), scale.Steam(e.Feed, e.Left, a.Steam, 0, p.share()))
 }
 
 // Worked is Rate for a day with how it came about.
@@ -118,6 +127,10 @@ func (p Place) Worked(e Effect, l Litres) reason.Worked {
 		w.Formula, w.Inputs = "max(0, (steam + hot) × feed − hot × left) ÷ count", []reason.Input{l.Steam.AsInput("steam"), l.Hot.AsInput("hot"), feed, left, n}
 	default:
 		w.Formula, w.Inputs = "max(0, falls) × (brew + hot) + steam × feed", []reason.Input{falls, l.Brew.AsInput("brew"), l.Hot.AsInput("hot"), l.Steam.AsInput("steam"), feed}
+	}
+	if p.Share != 0 {
+		w.Formula = "(" + w.Formula + ") × share"
+		w.Inputs = append(w.Inputs, reason.Input{Symbol: "share", Label: "of what falls out that stays here, by spent solutions", Value: p.Share, Source: reason.Log})
 	}
 	return w
 }

@@ -22,18 +22,16 @@ type Fact struct {
 	Changes string // what a change of it changes
 }
 
-const later = "nothing yet: kept for descaling"
-
 var facts = []Fact{
 	{Key: "groups", Label: "groups", Unit: "", Min: 1, Max: 6, Changes: "how drinks are split; every group has its own clocks"},
 	{Key: "basket_mm", Label: "basket diameter", Unit: "mm", Min: 40, Max: 70, Changes: "nothing yet: kept for blinds and seals"},
-	{Key: "brew_l", Label: "brew water heated, a group", Unit: "L", Min: 0.01, Max: 30, Changes: "what suits it, and what is kept for descaling"},
-	{Key: "steam_l", Label: "steam boiler", Unit: "L", Min: 0.1, Max: 60, Changes: "what suits it, and what is kept for descaling"},
+	{Key: "brew_l", Label: "brew water heated, a group", Unit: "L", Min: 0.01, Max: 30, Changes: "who descales it, and how much solution fills it"},
+	{Key: "steam_l", Label: "steam boiler", Unit: "L", Min: 0.1, Max: 60, Changes: "who descales it, and how much solution fills it"},
 	{Key: "heater_w", Label: "heater", Unit: "W", Min: 100, Max: 12000, Changes: "the surface that scale grows on, so the date for descaling"},
 	{Key: "steam_heater_w", Label: "heater of the steam boiler", Unit: "W", Min: 100, Max: 12000, Changes: "the surface that scale grows on, so the date for descaling"},
 	{Key: "boiler_material", Label: "boiler", Options: []string{"not said", "copper", "brass", "stainless", "aluminium"}, Changes: "whether it may be descaled, and what its water may hold"},
 	{Key: "drain", Label: "boiler is emptied by", Options: []string{"flushing only", "tap", "plug", "screws", "technician", "pouring out"}, Changes: "whether it is descaled at home"},
-	{Key: "heel", Label: "share that stays after draining", Unit: "of the boiler", Min: 0, Max: 0.9, Changes: later},
+	{Key: "heel", Label: "share that stays after draining", Unit: "of the boiler", Min: 0, Max: 0.9, Changes: "how strong a fill of acid is, and how many rinses it takes"},
 	{Key: "water", Label: "water comes from", Options: []string{"tank", "mains", "by hand"}, Changes: "what the run asks to get ready"},
 	{Key: "tank_l", Label: "tank", Unit: "L", Min: 0.2, Max: 20, Changes: "what the run says is left in it"},
 	{Key: "tray_l", Label: "drip tray (0 is a waste pipe)", Unit: "L", Min: 0, Max: 10, Changes: "when a run asks for it to be emptied"},
@@ -43,8 +41,8 @@ var facts = []Fact{
 	{Key: "flow_ml_s", Label: "free flow from the group", Unit: "mL/s", Min: 1, Max: 100, Changes: "how many seconds a flush is"},
 	{Key: "stays_ml", Label: "stays behind in the head", Unit: "mL", Min: 5, Max: 200, Changes: "how many rinse pulses it takes"},
 	{Key: "vents_ml", Label: "vents a pulse", Unit: "mL", Min: 5, Max: 300, Changes: "how many rinse pulses it takes, and how full the tray gets"},
-	{Key: "cooling_h", Label: "cools with a time constant of", Unit: "h", Min: 0.1, Max: 24, Changes: later},
-	{Key: "steam_cooling_h", Label: "steam boiler cools with", Unit: "h", Min: 0.1, Max: 24, Changes: later},
+	{Key: "cooling_h", Label: "cools with a time constant of", Unit: "h", Min: 0.1, Max: 24, Changes: "when it is cool enough to be drained"},
+	{Key: "steam_cooling_h", Label: "steam boiler cools with", Unit: "h", Min: 0.1, Max: 24, Changes: "when it is cool enough to be drained"},
 	{Key: "counter_limit", Label: "the machine's own counter asks at (0 is none)", Unit: "", Min: 0, Max: 5000, Changes: "what a reading of it means; when it falls due by the counter"},
 	{Key: "counter_flushes", Label: "its counter counts flushes", Options: []string{"no", "yes"}, Changes: "how many drinks a reading stands for"},
 	{Key: "own_program", Label: "has a cleaning program", Options: []string{"no", "yes"}, Changes: "whether a wash by its own program is offered"},
@@ -241,6 +239,7 @@ func (a Answers) read() Facts {
 		Blind: text("blind"), Handle: text("handle"), Program: text("own_program") == "yes", WaterOnly: text("water_backflush"),
 		CounterLimit: num("counter_limit"), CounterFlushes: text("counter_flushes") == "yes",
 		BrewBoiler: litres("brew_l"), SteamBoiler: litres("steam_l"), Heater: num("heater_w"), SteamHeater: num("steam_heater_w"), Material: text("boiler_material"), Drain: text("drain"), Heel: num("heel"),
+		Cooling: time.Duration(num("cooling_h") * float64(time.Hour)), SteamCooling: time.Duration(num("steam_cooling_h") * float64(time.Hour)),
 		BrewTemp: units.Temperature(num("brew_c")), Gauge: units.Pressure(num("steam_bar")), Milk: units.Mass(num("milk_g")), HotWater: litres("hot_water_l"),
 		Beverage: units.Mass(num("beverage_g")), Puck: units.Mass(num("puck_g")), Vent: units.Volume(num("vent_ml")),
 		Calendar: text("descale_school"), Stance: text("stance"), Warranty: text("warranty"), Condition: text("condition"),

@@ -12,6 +12,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
@@ -117,12 +118,15 @@ type Facts struct {
 	Heater, SteamHeater     float64
 	Material, Drain         string
 	Heel                    float64 // share that stays after draining
-	BrewTemp                units.Temperature
-	Gauge                   units.Pressure // of the steam boiler
-	Milk                    units.Mass     // in a milk drink
-	HotWater                units.Volume   // drawn a day
-	Beverage, Puck          units.Mass
-	Vent                    units.Volume // after a shot
+	// Cooling is the time constant it cools with; SteamCooling of the steam boiler,
+	// 0 where that is the same.
+	Cooling, SteamCooling time.Duration
+	BrewTemp              units.Temperature
+	Gauge                 units.Pressure // of the steam boiler
+	Milk                  units.Mass     // in a milk drink
+	HotWater              units.Volume   // drawn a day
+	Beverage, Puck        units.Mass
+	Vent                  units.Volume // after a shot
 	// Calendar, Stance, Warranty and Condition are about descaling, in the words
 	// of the facts.
 	Calendar, Stance, Warranty, Condition string

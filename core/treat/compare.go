@@ -91,6 +91,10 @@ type Row struct {
 
 // Lay works one treatment out.
 func Lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres) (Row, error) {
+	return lay(s, f, m, l, 0)
+}
+
+func lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres, share float64) (Row, error) {
 	after, blend, lands, err := s.After(f)
 	if err != nil {
 		return Row{}, err
@@ -124,16 +128,20 @@ func Lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres) (Row, err
 	if err != nil {
 		return r, err
 	}
+	for i := range places {
+		places[i].Share = share
+	}
 	r.weigh(places, m, l)
 	return r, nil
 }
 
-// Table lays treatments out side by side, each worked out by itself.
-func Table(list []Setting, f water.Filled, m machine.Facts, l circuit.Litres) ([]Row, error) {
+// Table lays treatments out side by side, each worked out by itself. Share is what
+// stays in the machine of what falls out, as calibrated; 0 is all.
+func Table(list []Setting, f water.Filled, m machine.Facts, l circuit.Litres, share float64) ([]Row, error) {
 	rows, errs := make([]Row, len(list)), make([]error, len(list))
 	var all sync.WaitGroup
 	for i, s := range list {
-		all.Go(func() { rows[i], errs[i] = Lay(s, f, m, l) })
+		all.Go(func() { rows[i], errs[i] = lay(s, f, m, l, share) })
 	}
 	all.Wait()
 	return rows, errors.Join(errs...)

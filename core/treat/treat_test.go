@@ -197,7 +197,7 @@ func BenchmarkTable(b *testing.B) {
 		list = append(list, Usual(k))
 	}
 	for b.Loop() {
-		if _, err := Table(list, f, m, l); err != nil {
+		if _, err := Table(list, f, m, l, 0); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -13,6 +13,7 @@ import (
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/circuit"
+	"freshanvil/core/descale"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/treat"
@@ -24,34 +25,34 @@ import (
 
 // Defines values for AnswersLayout.
 const (
-	DualHome     AnswersLayout = "dual_home"
-	HxCafe       AnswersLayout = "hx_cafe"
-	HxHome       AnswersLayout = "hx_home"
-	LeverCam     AnswersLayout = "lever_cam"
-	LeverManual  AnswersLayout = "lever_manual"
-	MultiCafe    AnswersLayout = "multi_cafe"
-	SingleBoiler AnswersLayout = "single_boiler"
-	Thermoblock  AnswersLayout = "thermoblock"
+	AnswersLayoutDualHome     AnswersLayout = "dual_home"
+	AnswersLayoutHxCafe       AnswersLayout = "hx_cafe"
+	AnswersLayoutHxHome       AnswersLayout = "hx_home"
+	AnswersLayoutLeverCam     AnswersLayout = "lever_cam"
+	AnswersLayoutLeverManual  AnswersLayout = "lever_manual"
+	AnswersLayoutMultiCafe    AnswersLayout = "multi_cafe"
+	AnswersLayoutSingleBoiler AnswersLayout = "single_boiler"
+	AnswersLayoutThermoblock  AnswersLayout = "thermoblock"
 )
 
 // Valid indicates whether the value is a known member of the AnswersLayout enum.
 func (e AnswersLayout) Valid() bool {
 	switch e {
-	case DualHome:
+	case AnswersLayoutDualHome:
 		return true
-	case HxCafe:
+	case AnswersLayoutHxCafe:
 		return true
-	case HxHome:
+	case AnswersLayoutHxHome:
 		return true
-	case LeverCam:
+	case AnswersLayoutLeverCam:
 		return true
-	case LeverManual:
+	case AnswersLayoutLeverManual:
 		return true
-	case MultiCafe:
+	case AnswersLayoutMultiCafe:
 		return true
-	case SingleBoiler:
+	case AnswersLayoutSingleBoiler:
 		return true
-	case Thermoblock:
+	case AnswersLayoutThermoblock:
 		return true
 	default:
 		return false
@@ -112,6 +113,102 @@ func (e AnswersValve) Valid() bool {
 	}
 }
 
+// Defines values for CalcAcidAcid.
+const (
+	CalcAcidAcidAcetic   CalcAcidAcid = "acetic"
+	CalcAcidAcidCitric   CalcAcidAcid = "citric"
+	CalcAcidAcidLactic   CalcAcidAcid = "lactic"
+	CalcAcidAcidSulfamic CalcAcidAcid = "sulfamic"
+)
+
+// Valid indicates whether the value is a known member of the CalcAcidAcid enum.
+func (e CalcAcidAcid) Valid() bool {
+	switch e {
+	case CalcAcidAcidAcetic:
+		return true
+	case CalcAcidAcidCitric:
+		return true
+	case CalcAcidAcidLactic:
+		return true
+	case CalcAcidAcidSulfamic:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CalcDescaleLayout.
+const (
+	CalcDescaleLayoutDualHome     CalcDescaleLayout = "dual_home"
+	CalcDescaleLayoutHxCafe       CalcDescaleLayout = "hx_cafe"
+	CalcDescaleLayoutHxHome       CalcDescaleLayout = "hx_home"
+	CalcDescaleLayoutLeverCam     CalcDescaleLayout = "lever_cam"
+	CalcDescaleLayoutLeverManual  CalcDescaleLayout = "lever_manual"
+	CalcDescaleLayoutMultiCafe    CalcDescaleLayout = "multi_cafe"
+	CalcDescaleLayoutSingleBoiler CalcDescaleLayout = "single_boiler"
+	CalcDescaleLayoutThermoblock  CalcDescaleLayout = "thermoblock"
+)
+
+// Valid indicates whether the value is a known member of the CalcDescaleLayout enum.
+func (e CalcDescaleLayout) Valid() bool {
+	switch e {
+	case CalcDescaleLayoutDualHome:
+		return true
+	case CalcDescaleLayoutHxCafe:
+		return true
+	case CalcDescaleLayoutHxHome:
+		return true
+	case CalcDescaleLayoutLeverCam:
+		return true
+	case CalcDescaleLayoutLeverManual:
+		return true
+	case CalcDescaleLayoutMultiCafe:
+		return true
+	case CalcDescaleLayoutSingleBoiler:
+		return true
+	case CalcDescaleLayoutThermoblock:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CalcDescaleMaterials.
+const (
+	Aluminium CalcDescaleMaterials = "aluminium"
+	Brass     CalcDescaleMaterials = "brass"
+	Chrome    CalcDescaleMaterials = "chrome"
+	Copper    CalcDescaleMaterials = "copper"
+	NotSaid   CalcDescaleMaterials = "not said"
+	Seals     CalcDescaleMaterials = "seals"
+	Stainless CalcDescaleMaterials = "stainless"
+	Stone     CalcDescaleMaterials = "stone"
+)
+
+// Valid indicates whether the value is a known member of the CalcDescaleMaterials enum.
+func (e CalcDescaleMaterials) Valid() bool {
+	switch e {
+	case Aluminium:
+		return true
+	case Brass:
+		return true
+	case Chrome:
+		return true
+	case Copper:
+		return true
+	case NotSaid:
+		return true
+	case Seals:
+		return true
+	case Stainless:
+		return true
+	case Stone:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for CalcScaleSurface.
 const (
 	Element CalcScaleSurface = "element"
@@ -124,6 +221,30 @@ func (e CalcScaleSurface) Valid() bool {
 	case Element:
 		return true
 	case Tube:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CalcSpentAcid.
+const (
+	CalcSpentAcidAcetic   CalcSpentAcid = "acetic"
+	CalcSpentAcidCitric   CalcSpentAcid = "citric"
+	CalcSpentAcidLactic   CalcSpentAcid = "lactic"
+	CalcSpentAcidSulfamic CalcSpentAcid = "sulfamic"
+)
+
+// Valid indicates whether the value is a known member of the CalcSpentAcid enum.
+func (e CalcSpentAcid) Valid() bool {
+	switch e {
+	case CalcSpentAcidAcetic:
+		return true
+	case CalcSpentAcidCitric:
+		return true
+	case CalcSpentAcidLactic:
+		return true
+	case CalcSpentAcidSulfamic:
 		return true
 	default:
 		return false
@@ -400,6 +521,30 @@ func (e LogEntryOutcome) Valid() bool {
 	case LogEntryOutcomeStopped:
 		return true
 	case LogEntryOutcomeStoppedUnsafe:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for MachineDescaleWay.
+const (
+	MachineDescaleWayAtHome     MachineDescaleWay = "at_home"
+	MachineDescaleWayTreatWater MachineDescaleWay = "treat_water"
+	MachineDescaleWayWithCare   MachineDescaleWay = "with_care"
+	MachineDescaleWayWorkshop   MachineDescaleWay = "workshop"
+)
+
+// Valid indicates whether the value is a known member of the MachineDescaleWay enum.
+func (e MachineDescaleWay) Valid() bool {
+	switch e {
+	case MachineDescaleWayAtHome:
+		return true
+	case MachineDescaleWayTreatWater:
+		return true
+	case MachineDescaleWayWithCare:
+		return true
+	case MachineDescaleWayWorkshop:
 		return true
 	default:
 		return false
@@ -1119,22 +1264,22 @@ func (e UseEntryKind) Valid() bool {
 
 // Defines values for WaterAtWorkSuitsWay.
 const (
-	AtHome     WaterAtWorkSuitsWay = "at_home"
-	TreatWater WaterAtWorkSuitsWay = "treat_water"
-	WithCare   WaterAtWorkSuitsWay = "with_care"
-	Workshop   WaterAtWorkSuitsWay = "workshop"
+	WaterAtWorkSuitsWayAtHome     WaterAtWorkSuitsWay = "at_home"
+	WaterAtWorkSuitsWayTreatWater WaterAtWorkSuitsWay = "treat_water"
+	WaterAtWorkSuitsWayWithCare   WaterAtWorkSuitsWay = "with_care"
+	WaterAtWorkSuitsWayWorkshop   WaterAtWorkSuitsWay = "workshop"
 )
 
 // Valid indicates whether the value is a known member of the WaterAtWorkSuitsWay enum.
 func (e WaterAtWorkSuitsWay) Valid() bool {
 	switch e {
-	case AtHome:
+	case WaterAtWorkSuitsWayAtHome:
 		return true
-	case TreatWater:
+	case WaterAtWorkSuitsWayTreatWater:
 		return true
-	case WithCare:
+	case WaterAtWorkSuitsWayWithCare:
 		return true
-	case Workshop:
+	case WaterAtWorkSuitsWayWorkshop:
 		return true
 	default:
 		return false
@@ -1163,6 +1308,20 @@ func (e WaterReadingHow) Valid() bool {
 	default:
 		return false
 	}
+}
+
+// AcidAnswers defines model for AcidAnswers.
+type AcidAnswers struct {
+	Caco3DissolvedGL float64 `json:"caco3_dissolved_g_l"`
+
+	// CloudyGL Until calcium citrate can drop out
+	CloudyGL         *float64 `json:"cloudy_g_l,omitempty"`
+	FreshPh          float64  `json:"fresh_ph"`
+	Ph               float64  `json:"ph"`
+	SiCalciumCitrate *float64 `json:"si_calcium_citrate,omitempty"`
+
+	// SlowGL Taken up to pH 4
+	SlowGL float64 `json:"slow_g_l"`
 }
 
 // Answers defines model for Answers.
@@ -1271,6 +1430,21 @@ type BoilerAnswers struct {
 	SteamG *float64 `json:"steam_g,omitempty"`
 }
 
+// CalcAcid defines model for CalcAcid.
+type CalcAcid struct {
+	Acid CalcAcidAcid `json:"acid"`
+
+	// AcidGL Anhydrous
+	AcidGL float64 `json:"acid_g_l"`
+
+	// Caco3DissolvedGL One of the two
+	Caco3DissolvedGL *float64 `json:"caco3_dissolved_g_l,omitempty"`
+	Ph               *float64 `json:"ph,omitempty"`
+}
+
+// CalcAcidAcid defines model for CalcAcid.Acid.
+type CalcAcidAcid string
+
 // CalcBoiler defines model for CalcBoiler.
 type CalcBoiler struct {
 	// BoilerL For draw_l and draws; with steam_l_day, for concentration
@@ -1301,6 +1475,58 @@ type CalcBoiler struct {
 	TemperatureC *float64 `json:"temperature_c,omitempty"`
 }
 
+// CalcCooling defines model for CalcCooling.
+type CalcCooling struct {
+	AirC     *float64 `json:"air_c,omitempty"`
+	DualHome *bool    `json:"dual_home,omitempty"`
+	FromC    float64  `json:"from_c"`
+
+	// Litre For the usual time constant
+	Litre    *float64 `json:"litre,omitempty"`
+	Readings *[]struct {
+		AfterH float64 `json:"after_h"`
+		C      float64 `json:"c"`
+	} `json:"readings,omitempty"`
+
+	// TauH In its place
+	TauH *float64 `json:"tau_h,omitempty"`
+}
+
+// CalcDescale defines model for CalcDescale.
+type CalcDescale struct {
+	// BrewG Of scale in each brew circuit, with layout
+	BrewG    *float64          `json:"brew_g,omitempty"`
+	Circuits *[]DescaleCircuit `json:"circuits,omitempty"`
+
+	// Layout In the place of circuits
+	Layout    *CalcDescaleLayout      `json:"layout,omitempty"`
+	Materials *[]CalcDescaleMaterials `json:"materials,omitempty"`
+	Own       *Product                `json:"own,omitempty"`
+
+	// Product A generic one
+	Product *string  `json:"product,omitempty"`
+	SteamG  *float64 `json:"steam_g,omitempty"`
+
+	// StrengthGL As the label says unless given
+	StrengthGL *float64 `json:"strength_g_l,omitempty"`
+}
+
+// CalcDescaleLayout In the place of circuits
+type CalcDescaleLayout string
+
+// CalcDescaleMaterials defines model for CalcDescale.Materials.
+type CalcDescaleMaterials string
+
+// CalcRinse defines model for CalcRinse.
+type CalcRinse struct {
+	FeedPh   *float64 `json:"feed_ph,omitempty"`
+	FlushedL *float64 `json:"flushed_l,omitempty"`
+	Heel     *float64 `json:"heel,omitempty"`
+	Litre    float64  `json:"litre"`
+	Refills  *int     `json:"refills,omitempty"`
+	StripPh  *float64 `json:"strip_ph,omitempty"`
+}
+
 // CalcScale A surface, and either what precipitates at brew temperature or the feed of a steam boiler.
 type CalcScale struct {
 	// CcppMgL A value, or low and high where it was read as an interval.
@@ -1326,6 +1552,24 @@ type CalcScale struct {
 
 // CalcScaleSurface defines model for CalcScale.Surface.
 type CalcScaleSurface string
+
+// CalcSpent defines model for CalcSpent.
+type CalcSpent struct {
+	Acid   CalcSpentAcid `json:"acid"`
+	AcidGL float64       `json:"acid_g_l"`
+	Cloudy *bool         `json:"cloudy,omitempty"`
+
+	// FeedMgLCaco3 The water's own alkalinity
+	FeedMgLCaco3 *float64 `json:"feed_mg_l_caco3,omitempty"`
+	Litres       float64  `json:"litres"`
+	Ph           float64  `json:"ph"`
+
+	// Strip Read by a strip, off by 0.3 either way
+	Strip *bool `json:"strip,omitempty"`
+}
+
+// CalcSpentAcid defines model for CalcSpent.Acid.
+type CalcSpentAcid string
 
 // CalcWater defines model for CalcWater.
 type CalcWater struct {
@@ -1394,6 +1638,20 @@ type Clock struct {
 // ClockKind defines model for Clock.Kind.
 type ClockKind string
 
+// CoolingAnswers defines model for CoolingAnswers.
+type CoolingAnswers struct {
+	// Opens A computed number with how it was worked out.
+	Opens Worked  `json:"opens"`
+	TauH  float64 `json:"tau_h"`
+	Touch []struct {
+		AfterH float64 `json:"after_h"`
+		C      float64 `json:"c"`
+
+		// Minutes It may be touched so long; 0 is longer
+		Minutes float64 `json:"minutes"`
+	} `json:"touch"`
+}
+
 // Counted defines model for Counted.
 type Counted struct {
 	Drinks float64   `json:"drinks"`
@@ -1417,6 +1675,87 @@ type CounterReading struct {
 
 // Cup defines model for Cup.
 type Cup = backflush.Cup
+
+// DescaleCard defines model for DescaleCard.
+type DescaleCard struct {
+	// ALitre A computed number with how it was worked out.
+	ALitre   Worked    `json:"a_litre"`
+	Because  []Reason  `json:"because"`
+	Cautions []Caution `json:"cautions"`
+	CloudyGL *float64  `json:"cloudy_g_l,omitempty"`
+	Findings []Finding `json:"findings"`
+
+	// FreshPh A computed number with how it was worked out.
+	FreshPh Worked `json:"fresh_ph"`
+
+	// Measure A computed number with how it was worked out.
+	Measure Worked        `json:"measure"`
+	Needs   []DescaleNeed `json:"needs"`
+
+	// Ounces A computed number with how it was worked out.
+	Ounces  *Worked `json:"ounces,omitempty"`
+	Product Product `json:"product"`
+	SlowGL  float64 `json:"slow_g_l"`
+
+	// Solution A computed number with how it was worked out.
+	Solution Worked `json:"solution"`
+
+	// Spoons A computed number with how it was worked out.
+	Spoons     *Worked `json:"spoons,omitempty"`
+	StrengthGL float64 `json:"strength_g_l"`
+}
+
+// DescaleCircuit defines model for DescaleCircuit.
+type DescaleCircuit struct {
+	Count int `json:"count"`
+
+	// Grams Of scale predicted in each
+	Grams *float64 `json:"grams,omitempty"`
+
+	// Heel Share that stays after draining; 0 is flushed only
+	Heel *float64 `json:"heel,omitempty"`
+
+	// High At the high end; as likely unless said
+	High *float64 `json:"high,omitempty"`
+
+	// Litre Each holds, with its lines
+	Litre float64 `json:"litre"`
+	Title string  `json:"title"`
+}
+
+// DescaleNeed defines model for DescaleNeed.
+type DescaleNeed struct {
+	Count int `json:"count"`
+
+	// Fill A computed number with how it was worked out.
+	Fill Worked `json:"fill"`
+
+	// Fills A computed number with how it was worked out.
+	Fills Worked       `json:"fills"`
+	Grams float64      `json:"grams"`
+	Heel  float64      `json:"heel"`
+	High  float64      `json:"high"`
+	Litre float64      `json:"litre"`
+	Rinse DescaleRinse `json:"rinse"`
+
+	// Strength A computed number with how it was worked out.
+	Strength Worked `json:"strength"`
+
+	// Takes A computed number with how it was worked out.
+	Takes Worked `json:"takes"`
+	Title string `json:"title"`
+}
+
+// DescaleRinse defines model for DescaleRinse.
+type DescaleRinse struct {
+	Advice *Finding `json:"advice,omitempty"`
+
+	// Flush A computed number with how it was worked out.
+	Flush Worked `json:"flush"`
+
+	// Refills A computed number with how it was worked out.
+	Refills *Worked `json:"refills,omitempty"`
+}
 
 // Details defines model for Details.
 type Details struct {
@@ -1739,6 +2078,36 @@ type Machine struct {
 	Zone string      `json:"zone"`
 }
 
+// MachineDescale defines model for MachineDescale.
+type MachineDescale struct {
+	AirC float64      `json:"air_c"`
+	Card *DescaleCard `json:"card,omitempty"`
+	Due  *Due         `json:"due,omitempty"`
+
+	// MachineId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	MachineId   ID     `json:"machine_id"`
+	MachineName string `json:"machine_name"`
+
+	// Opens A computed number with how it was worked out.
+	Opens Worked `json:"opens"`
+
+	// OpensAt Cool enough to be drained if switched off now
+	OpensAt time.Time `json:"opens_at"`
+	Refused *Finding  `json:"refused,omitempty"`
+
+	// Share Of the scale that stays in the machine as calibrated
+	Share   float64           `json:"share"`
+	Spent   []SpentShown      `json:"spent"`
+	Verdict Finding           `json:"verdict"`
+	Way     MachineDescaleWay `json:"way"`
+	Zone    string            `json:"zone"`
+}
+
+// MachineDescaleWay defines model for MachineDescale.Way.
+type MachineDescaleWay string
+
 // MachinePlan What the answers come to, with nothing on record yet or with what is.
 type MachinePlan struct {
 	Assumptions []Assumption `json:"assumptions"`
@@ -1900,6 +2269,15 @@ type NewSource struct {
 	Name string `json:"name"`
 }
 
+// NewSpent defines model for NewSpent.
+type NewSpent struct {
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id      ID        `json:"id"`
+	Reading CalcSpent `json:"reading"`
+}
+
 // NextDate defines model for NextDate.
 type NextDate struct {
 	// Id A UUID in lower case
@@ -2044,6 +2422,15 @@ type Problem struct {
 	Value *string `json:"value,omitempty"`
 }
 
+// Product defines model for Product.
+type Product = descale.Product
+
+// Products defines model for Products.
+type Products struct {
+	Generic []Product `json:"generic"`
+	Own     []Product `json:"own"`
+}
+
 // ReadingIn A value, or low and high where it was read as an interval.
 type ReadingIn struct {
 	High  *float64 `json:"high,omitempty"`
@@ -2090,6 +2477,17 @@ type ReportFile struct {
 
 	// Text The file: parameter, value, unit
 	Text string `json:"text"`
+}
+
+// RinseAnswers defines model for RinseAnswers.
+type RinseAnswers struct {
+	// Left Share of the acid left after what was done
+	Left        float64      `json:"left"`
+	Limit       float64      `json:"limit"`
+	Matches     *bool        `json:"matches,omitempty"`
+	MoreFlushL  *float64     `json:"more_flush_l,omitempty"`
+	MoreRefills *int         `json:"more_refills,omitempty"`
+	Rinse       DescaleRinse `json:"rinse"`
 }
 
 // Run defines model for Run.
@@ -2361,6 +2759,11 @@ type Segment struct {
 // SegmentKind defines model for Segment.Kind.
 type SegmentKind string
 
+// ShareNow defines model for ShareNow.
+type ShareNow struct {
+	Share float64 `json:"share"`
+}
+
 // SignOff defines model for SignOff.
 type SignOff struct {
 	Group int `json:"group"`
@@ -2413,6 +2816,28 @@ type Soaking struct {
 
 // Source defines model for Source.
 type Source = reason.Source
+
+// SpentAnswers defines model for SpentAnswers.
+type SpentAnswers struct {
+	AtLeast    bool        `json:"at_least"`
+	Finding    Finding     `json:"finding"`
+	Grams      *ReadingOut `json:"grams,omitempty"`
+	PredictedG *float64    `json:"predicted_g,omitempty"`
+
+	// Share A computed number with how it was worked out.
+	Share *Worked `json:"share,omitempty"`
+}
+
+// SpentShown defines model for SpentShown.
+type SpentShown struct {
+	At time.Time `json:"at"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id    ID      `json:"id"`
+	Share float64 `json:"share"`
+}
 
 // Spoon defines model for Spoon.
 type Spoon struct {
@@ -2823,11 +3248,35 @@ type GetLogParams struct {
 	Limit *int  `form:"limit,omitempty" json:"limit,omitempty"`
 }
 
+// DescaleCardParams defines parameters for DescaleCard.
+type DescaleCardParams struct {
+	// Product Citric acid unless said
+	Product *string `form:"product,omitempty" json:"product,omitempty"`
+
+	// StrengthGL As the label says unless given
+	StrengthGL *float64 `form:"strength_g_l,omitempty" json:"strength_g_l,omitempty"`
+}
+
+// CalcAcidJSONRequestBody defines body for CalcAcid for application/json ContentType.
+type CalcAcidJSONRequestBody = CalcAcid
+
 // CalcBoilerJSONRequestBody defines body for CalcBoiler for application/json ContentType.
 type CalcBoilerJSONRequestBody = CalcBoiler
 
+// CalcCoolingJSONRequestBody defines body for CalcCooling for application/json ContentType.
+type CalcCoolingJSONRequestBody = CalcCooling
+
+// CalcDescaleJSONRequestBody defines body for CalcDescale for application/json ContentType.
+type CalcDescaleJSONRequestBody = CalcDescale
+
+// CalcRinseJSONRequestBody defines body for CalcRinse for application/json ContentType.
+type CalcRinseJSONRequestBody = CalcRinse
+
 // CalcScaleJSONRequestBody defines body for CalcScale for application/json ContentType.
 type CalcScaleJSONRequestBody = CalcScale
+
+// CalcSpentJSONRequestBody defines body for CalcSpent for application/json ContentType.
+type CalcSpentJSONRequestBody = CalcSpent
 
 // CalcWaterJSONRequestBody defines body for CalcWater for application/json ContentType.
 type CalcWaterJSONRequestBody = CalcWater
@@ -2874,6 +3323,9 @@ type SignOffJSONRequestBody = SignOff
 // RecordSmallJSONRequestBody defines body for RecordSmall for application/json ContentType.
 type RecordSmallJSONRequestBody = SmallDone
 
+// AddSpentJSONRequestBody defines body for AddSpent for application/json ContentType.
+type AddSpentJSONRequestBody = NewSpent
+
 // LogUseJSONRequestBody defines body for LogUse for application/json ContentType.
 type LogUseJSONRequestBody = UseEntry
 
@@ -2888,6 +3340,9 @@ type SetPreferencesJSONRequestBody = Preferences
 
 // PreviewPlanJSONRequestBody defines body for PreviewPlan for application/json ContentType.
 type PreviewPlanJSONRequestBody = Answers
+
+// AddProductJSONRequestBody defines body for AddProduct for application/json ContentType.
+type AddProductJSONRequestBody = Product
 
 // PressJSONRequestBody defines body for Press for application/json ContentType.
 type PressJSONRequestBody = Press
@@ -2915,12 +3370,27 @@ type ServerInterface interface {
 	// GetBench Every machine with its one next job.
 	// (GET /bench)
 	GetBench(ctx *echo.Context, params GetBenchParams) error
+	// CalcAcid What an acid has taken up from its pH, or its pH from what it has taken up; and its limits.
+	// (POST /calc/acid)
+	CalcAcid(ctx *echo.Context) error
 	// CalcBoiler The boiler side. Each answer needs the inputs named at it; what lacks them is left out. Stateless.
 	// (POST /calc/boiler)
 	CalcBoiler(ctx *echo.Context) error
+	// CalcCooling When a boiler is cool enough to be drained or touched.
+	// (POST /calc/cooling)
+	CalcCooling(ctx *echo.Context) error
+	// CalcDescale The dose for circuits, or for a layout with the scale predicted in it.
+	// (POST /calc/descale)
+	CalcDescale(ctx *echo.Context) error
+	// CalcRinse How much rinse, what is left after some, and how much more when the strip says no.
+	// (POST /calc/rinse)
+	CalcRinse(ctx *echo.Context) error
 	// CalcScale How fast scale grows on one surface, and when it reaches its limit. Stateless.
 	// (POST /calc/scale)
 	CalcScale(ctx *echo.Context) error
+	// CalcSpent How much scale a spent solution has taken up.
+	// (POST /calc/spent)
+	CalcSpent(ctx *echo.Context) error
 	// CalcWater What a water does when it is heated, with the range that what is not known leaves. Stateless.
 	// (POST /calc/water)
 	CalcWater(ctx *echo.Context) error
@@ -2948,6 +3418,9 @@ type ServerInterface interface {
 	// ReadCounter Say what the machine's own counter shows. It becomes use over the span since the reading before, and absorbs what was pressed inside it.
 	// (POST /machines/{machine_id}/counter)
 	ReadCounter(ctx *echo.Context, machineId MachineID) error
+	// DescaleCard What a descale of this machine takes. Volumes, acid, fills, rinse, cooling, and who should do it.
+	// (GET /machines/{machine_id}/descale)
+	DescaleCard(ctx *echo.Context, machineId MachineID, params DescaleCardParams) error
 	// ChangeDetails Name, owner and place; archive the machine or take it back. Nothing is deleted.
 	// (POST /machines/{machine_id}/details)
 	ChangeDetails(ctx *echo.Context, machineId MachineID) error
@@ -2981,6 +3454,12 @@ type ServerInterface interface {
 	// RecordSmall Put small tasks of the day on record, all or none.
 	// (POST /machines/{machine_id}/small)
 	RecordSmall(ctx *echo.Context, machineId MachineID) error
+	// AddSpent What the spent solution said. It moves the share of the scale that stays in the machine.
+	// (POST /machines/{machine_id}/spent)
+	AddSpent(ctx *echo.Context, machineId MachineID) error
+	// ForgetSpent Take it back; the share is as it was before.
+	// (DELETE /machines/{machine_id}/spent/{spent_id})
+	ForgetSpent(ctx *echo.Context, machineId MachineID, spentId ID) error
 	// ListUse The newest entries of the ledger, newest first, as they stand after corrections.
 	// (GET /machines/{machine_id}/use)
 	ListUse(ctx *echo.Context, machineId MachineID) error
@@ -3005,6 +3484,15 @@ type ServerInterface interface {
 	// PreviewPlan What the five answers come to; the due dates are as if everything had been done now. Writes nothing.
 	// (POST /preview)
 	PreviewPlan(ctx *echo.Context) error
+	// ListProducts The descalers, generic ones and the user's own.
+	// (GET /products)
+	ListProducts(ctx *echo.Context) error
+	// AddProduct Keep a descaler as its label says.
+	// (POST /products)
+	AddProduct(ctx *echo.Context) error
+	// ForgetProduct Take one of the user's own away.
+	// (DELETE /products/{product_id})
+	ForgetProduct(ctx *echo.Context, productId string) error
 	// ForgetReading Take a reading back.
 	// (DELETE /readings/{reading_id})
 	ForgetReading(ctx *echo.Context, readingId ID) error
@@ -3060,6 +3548,15 @@ func (w *ServerInterfaceWrapper) GetBench(ctx *echo.Context) error {
 	return err
 }
 
+// CalcAcid converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcAcid(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcAcid(ctx)
+	return err
+}
+
 // CalcBoiler converts echo context to params.
 func (w *ServerInterfaceWrapper) CalcBoiler(ctx *echo.Context) error {
 	var err error
@@ -3069,12 +3566,48 @@ func (w *ServerInterfaceWrapper) CalcBoiler(ctx *echo.Context) error {
 	return err
 }
 
+// CalcCooling converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcCooling(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcCooling(ctx)
+	return err
+}
+
+// CalcDescale converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcDescale(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcDescale(ctx)
+	return err
+}
+
+// CalcRinse converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcRinse(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcRinse(ctx)
+	return err
+}
+
 // CalcScale converts echo context to params.
 func (w *ServerInterfaceWrapper) CalcScale(ctx *echo.Context) error {
 	var err error
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CalcScale(ctx)
+	return err
+}
+
+// CalcSpent converts echo context to params.
+func (w *ServerInterfaceWrapper) CalcSpent(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalcSpent(ctx)
 	return err
 }
 
@@ -3229,6 +3762,38 @@ func (w *ServerInterfaceWrapper) ReadCounter(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ReadCounter(ctx, machineId)
+	return err
+}
+
+// DescaleCard converts echo context to params.
+func (w *ServerInterfaceWrapper) DescaleCard(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DescaleCardParams
+	// ------------- Optional query parameter "product" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "product", ctx.QueryParams(), &params.Product, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter product: %s", err))
+	}
+
+	// ------------- Optional query parameter "strength_g_l" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "strength_g_l", ctx.QueryParams(), &params.StrengthGL, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter strength_g_l: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DescaleCard(ctx, machineId, params)
 	return err
 }
 
@@ -3408,6 +3973,46 @@ func (w *ServerInterfaceWrapper) RecordSmall(ctx *echo.Context) error {
 	return err
 }
 
+// AddSpent converts echo context to params.
+func (w *ServerInterfaceWrapper) AddSpent(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddSpent(ctx, machineId)
+	return err
+}
+
+// ForgetSpent converts echo context to params.
+func (w *ServerInterfaceWrapper) ForgetSpent(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// ------------- Path parameter "spent_id" -------------
+	var spentId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "spent_id", ctx.Param("spent_id"), &spentId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter spent_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ForgetSpent(ctx, machineId, spentId)
+	return err
+}
+
 // ListUse converts echo context to params.
 func (w *ServerInterfaceWrapper) ListUse(ctx *echo.Context) error {
 	var err error
@@ -3512,6 +4117,40 @@ func (w *ServerInterfaceWrapper) PreviewPlan(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PreviewPlan(ctx)
+	return err
+}
+
+// ListProducts converts echo context to params.
+func (w *ServerInterfaceWrapper) ListProducts(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListProducts(ctx)
+	return err
+}
+
+// AddProduct converts echo context to params.
+func (w *ServerInterfaceWrapper) AddProduct(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddProduct(ctx)
+	return err
+}
+
+// ForgetProduct converts echo context to params.
+func (w *ServerInterfaceWrapper) ForgetProduct(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "product_id" -------------
+	var productId string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "product_id", ctx.Param("product_id"), &productId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter product_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ForgetProduct(ctx, productId)
 	return err
 }
 
@@ -3731,6 +4370,17 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/machines/:machine_id/water", wrapper.GetWater, options.OperationMiddlewares["getWater"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/water", wrapper.ChooseWater, options.OperationMiddlewares["chooseWater"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/water/if", wrapper.WaterIf, options.OperationMiddlewares["waterIf"]...)
+	router.GET(options.BaseURL+"/products", wrapper.ListProducts, options.OperationMiddlewares["listProducts"]...)
+	router.POST(options.BaseURL+"/products", wrapper.AddProduct, options.OperationMiddlewares["addProduct"]...)
+	router.DELETE(options.BaseURL+"/products/:product_id", wrapper.ForgetProduct, options.OperationMiddlewares["forgetProduct"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/descale", wrapper.DescaleCard, options.OperationMiddlewares["descaleCard"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/spent", wrapper.AddSpent, options.OperationMiddlewares["addSpent"]...)
+	router.DELETE(options.BaseURL+"/machines/:machine_id/spent/:spent_id", wrapper.ForgetSpent, options.OperationMiddlewares["forgetSpent"]...)
+	router.POST(options.BaseURL+"/calc/acid", wrapper.CalcAcid, options.OperationMiddlewares["calcAcid"]...)
+	router.POST(options.BaseURL+"/calc/descale", wrapper.CalcDescale, options.OperationMiddlewares["calcDescale"]...)
+	router.POST(options.BaseURL+"/calc/rinse", wrapper.CalcRinse, options.OperationMiddlewares["calcRinse"]...)
+	router.POST(options.BaseURL+"/calc/cooling", wrapper.CalcCooling, options.OperationMiddlewares["calcCooling"]...)
+	router.POST(options.BaseURL+"/calc/spent", wrapper.CalcSpent, options.OperationMiddlewares["calcSpent"]...)
 	router.POST(options.BaseURL+"/calc/water", wrapper.CalcWater, options.OperationMiddlewares["calcWater"]...)
 	router.POST(options.BaseURL+"/calc/boiler", wrapper.CalcBoiler, options.OperationMiddlewares["calcBoiler"]...)
 	router.POST(options.BaseURL+"/calc/scale", wrapper.CalcScale, options.OperationMiddlewares["calcScale"]...)
@@ -3768,6 +4418,45 @@ type GetBenchdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetBenchdefaultApplicationProblemPlusJSONResponse) VisitGetBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcAcidRequestObject struct {
+	Body *CalcAcidJSONRequestBody
+}
+
+type CalcAcidResponseObject interface {
+	VisitCalcAcidResponse(w http.ResponseWriter) error
+}
+
+type CalcAcid200JSONResponse AcidAnswers
+
+func (response CalcAcid200JSONResponse) VisitCalcAcidResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcAciddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcAciddefaultApplicationProblemPlusJSONResponse) VisitCalcAcidResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3818,6 +4507,123 @@ func (response CalcBoilerdefaultApplicationProblemPlusJSONResponse) VisitCalcBoi
 	return err
 }
 
+type CalcCoolingRequestObject struct {
+	Body *CalcCoolingJSONRequestBody
+}
+
+type CalcCoolingResponseObject interface {
+	VisitCalcCoolingResponse(w http.ResponseWriter) error
+}
+
+type CalcCooling200JSONResponse CoolingAnswers
+
+func (response CalcCooling200JSONResponse) VisitCalcCoolingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcCoolingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcCoolingdefaultApplicationProblemPlusJSONResponse) VisitCalcCoolingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcDescaleRequestObject struct {
+	Body *CalcDescaleJSONRequestBody
+}
+
+type CalcDescaleResponseObject interface {
+	VisitCalcDescaleResponse(w http.ResponseWriter) error
+}
+
+type CalcDescale200JSONResponse DescaleCard
+
+func (response CalcDescale200JSONResponse) VisitCalcDescaleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcDescaledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcDescaledefaultApplicationProblemPlusJSONResponse) VisitCalcDescaleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcRinseRequestObject struct {
+	Body *CalcRinseJSONRequestBody
+}
+
+type CalcRinseResponseObject interface {
+	VisitCalcRinseResponse(w http.ResponseWriter) error
+}
+
+type CalcRinse200JSONResponse RinseAnswers
+
+func (response CalcRinse200JSONResponse) VisitCalcRinseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcRinsedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcRinsedefaultApplicationProblemPlusJSONResponse) VisitCalcRinseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CalcScaleRequestObject struct {
 	Body *CalcScaleJSONRequestBody
 }
@@ -3846,6 +4652,45 @@ type CalcScaledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CalcScaledefaultApplicationProblemPlusJSONResponse) VisitCalcScaleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcSpentRequestObject struct {
+	Body *CalcSpentJSONRequestBody
+}
+
+type CalcSpentResponseObject interface {
+	VisitCalcSpentResponse(w http.ResponseWriter) error
+}
+
+type CalcSpent200JSONResponse SpentAnswers
+
+func (response CalcSpent200JSONResponse) VisitCalcSpentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalcSpentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalcSpentdefaultApplicationProblemPlusJSONResponse) VisitCalcSpentResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4202,6 +5047,46 @@ type ReadCounterdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ReadCounterdefaultApplicationProblemPlusJSONResponse) VisitReadCounterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DescaleCardRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Params    DescaleCardParams
+}
+
+type DescaleCardResponseObject interface {
+	VisitDescaleCardResponse(w http.ResponseWriter) error
+}
+
+type DescaleCard200JSONResponse MachineDescale
+
+func (response DescaleCard200JSONResponse) VisitDescaleCardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DescaleCarddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DescaleCarddefaultApplicationProblemPlusJSONResponse) VisitDescaleCardResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4651,6 +5536,86 @@ func (response RecordSmalldefaultApplicationProblemPlusJSONResponse) VisitRecord
 	return err
 }
 
+type AddSpentRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *AddSpentJSONRequestBody
+}
+
+type AddSpentResponseObject interface {
+	VisitAddSpentResponse(w http.ResponseWriter) error
+}
+
+type AddSpent201JSONResponse SpentAnswers
+
+func (response AddSpent201JSONResponse) VisitAddSpentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddSpentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddSpentdefaultApplicationProblemPlusJSONResponse) VisitAddSpentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgetSpentRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	SpentId   ID        `json:"spent_id"`
+}
+
+type ForgetSpentResponseObject interface {
+	VisitForgetSpentResponse(w http.ResponseWriter) error
+}
+
+type ForgetSpent200JSONResponse ShareNow
+
+func (response ForgetSpent200JSONResponse) VisitForgetSpentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgetSpentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ForgetSpentdefaultApplicationProblemPlusJSONResponse) VisitForgetSpentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListUseRequestObject struct {
 	MachineId MachineID `json:"machine_id"`
 }
@@ -4954,6 +5919,122 @@ type PreviewPlandefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PreviewPlandefaultApplicationProblemPlusJSONResponse) VisitPreviewPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListProductsRequestObject struct {
+}
+
+type ListProductsResponseObject interface {
+	VisitListProductsResponse(w http.ResponseWriter) error
+}
+
+type ListProducts200JSONResponse Products
+
+func (response ListProducts200JSONResponse) VisitListProductsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListProductsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListProductsdefaultApplicationProblemPlusJSONResponse) VisitListProductsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddProductRequestObject struct {
+	Body *AddProductJSONRequestBody
+}
+
+type AddProductResponseObject interface {
+	VisitAddProductResponse(w http.ResponseWriter) error
+}
+
+type AddProduct201JSONResponse Products
+
+func (response AddProduct201JSONResponse) VisitAddProductResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddProductdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddProductdefaultApplicationProblemPlusJSONResponse) VisitAddProductResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgetProductRequestObject struct {
+	ProductId string `json:"product_id"`
+}
+
+type ForgetProductResponseObject interface {
+	VisitForgetProductResponse(w http.ResponseWriter) error
+}
+
+type ForgetProduct200JSONResponse Products
+
+func (response ForgetProduct200JSONResponse) VisitForgetProductResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgetProductdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ForgetProductdefaultApplicationProblemPlusJSONResponse) VisitForgetProductResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5363,12 +6444,27 @@ type StrictServerInterface interface {
 	// GetBench Every machine with its one next job.
 	// (GET /bench)
 	GetBench(ctx context.Context, request GetBenchRequestObject) (GetBenchResponseObject, error)
+	// CalcAcid What an acid has taken up from its pH, or its pH from what it has taken up; and its limits.
+	// (POST /calc/acid)
+	CalcAcid(ctx context.Context, request CalcAcidRequestObject) (CalcAcidResponseObject, error)
 	// CalcBoiler The boiler side. Each answer needs the inputs named at it; what lacks them is left out. Stateless.
 	// (POST /calc/boiler)
 	CalcBoiler(ctx context.Context, request CalcBoilerRequestObject) (CalcBoilerResponseObject, error)
+	// CalcCooling When a boiler is cool enough to be drained or touched.
+	// (POST /calc/cooling)
+	CalcCooling(ctx context.Context, request CalcCoolingRequestObject) (CalcCoolingResponseObject, error)
+	// CalcDescale The dose for circuits, or for a layout with the scale predicted in it.
+	// (POST /calc/descale)
+	CalcDescale(ctx context.Context, request CalcDescaleRequestObject) (CalcDescaleResponseObject, error)
+	// CalcRinse How much rinse, what is left after some, and how much more when the strip says no.
+	// (POST /calc/rinse)
+	CalcRinse(ctx context.Context, request CalcRinseRequestObject) (CalcRinseResponseObject, error)
 	// CalcScale How fast scale grows on one surface, and when it reaches its limit. Stateless.
 	// (POST /calc/scale)
 	CalcScale(ctx context.Context, request CalcScaleRequestObject) (CalcScaleResponseObject, error)
+	// CalcSpent How much scale a spent solution has taken up.
+	// (POST /calc/spent)
+	CalcSpent(ctx context.Context, request CalcSpentRequestObject) (CalcSpentResponseObject, error)
 	// CalcWater What a water does when it is heated, with the range that what is not known leaves. Stateless.
 	// (POST /calc/water)
 	CalcWater(ctx context.Context, request CalcWaterRequestObject) (CalcWaterResponseObject, error)
@@ -5396,6 +6492,9 @@ type StrictServerInterface interface {
 	// ReadCounter Say what the machine's own counter shows. It becomes use over the span since the reading before, and absorbs what was pressed inside it.
 	// (POST /machines/{machine_id}/counter)
 	ReadCounter(ctx context.Context, request ReadCounterRequestObject) (ReadCounterResponseObject, error)
+	// DescaleCard What a descale of this machine takes. Volumes, acid, fills, rinse, cooling, and who should do it.
+	// (GET /machines/{machine_id}/descale)
+	DescaleCard(ctx context.Context, request DescaleCardRequestObject) (DescaleCardResponseObject, error)
 	// ChangeDetails Name, owner and place; archive the machine or take it back. Nothing is deleted.
 	// (POST /machines/{machine_id}/details)
 	ChangeDetails(ctx context.Context, request ChangeDetailsRequestObject) (ChangeDetailsResponseObject, error)
@@ -5429,6 +6528,12 @@ type StrictServerInterface interface {
 	// RecordSmall Put small tasks of the day on record, all or none.
 	// (POST /machines/{machine_id}/small)
 	RecordSmall(ctx context.Context, request RecordSmallRequestObject) (RecordSmallResponseObject, error)
+	// AddSpent What the spent solution said. It moves the share of the scale that stays in the machine.
+	// (POST /machines/{machine_id}/spent)
+	AddSpent(ctx context.Context, request AddSpentRequestObject) (AddSpentResponseObject, error)
+	// ForgetSpent Take it back; the share is as it was before.
+	// (DELETE /machines/{machine_id}/spent/{spent_id})
+	ForgetSpent(ctx context.Context, request ForgetSpentRequestObject) (ForgetSpentResponseObject, error)
 	// ListUse The newest entries of the ledger, newest first, as they stand after corrections.
 	// (GET /machines/{machine_id}/use)
 	ListUse(ctx context.Context, request ListUseRequestObject) (ListUseResponseObject, error)
@@ -5453,6 +6558,15 @@ type StrictServerInterface interface {
 	// PreviewPlan What the five answers come to; the due dates are as if everything had been done now. Writes nothing.
 	// (POST /preview)
 	PreviewPlan(ctx context.Context, request PreviewPlanRequestObject) (PreviewPlanResponseObject, error)
+	// ListProducts The descalers, generic ones and the user's own.
+	// (GET /products)
+	ListProducts(ctx context.Context, request ListProductsRequestObject) (ListProductsResponseObject, error)
+	// AddProduct Keep a descaler as its label says.
+	// (POST /products)
+	AddProduct(ctx context.Context, request AddProductRequestObject) (AddProductResponseObject, error)
+	// ForgetProduct Take one of the user's own away.
+	// (DELETE /products/{product_id})
+	ForgetProduct(ctx context.Context, request ForgetProductRequestObject) (ForgetProductResponseObject, error)
 	// ForgetReading Take a reading back.
 	// (DELETE /readings/{reading_id})
 	ForgetReading(ctx context.Context, request ForgetReadingRequestObject) (ForgetReadingResponseObject, error)
@@ -5522,6 +6636,52 @@ func (sh *strictHandler) GetBench(ctx *echo.Context, params GetBenchParams) erro
 	return nil
 }
 
+// CalcAcid operation middleware
+func (sh *strictHandler) CalcAcid(ctx *echo.Context) error {
+	var request CalcAcidRequestObject
+
+	var body CalcAcidJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcAcid(ctx.Request().Context(), request.(CalcAcidRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcAcid")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcAcidResponseObject); ok {
+		return validResponse.VisitCalcAcidResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // CalcBoiler operation middleware
 func (sh *strictHandler) CalcBoiler(ctx *echo.Context) error {
 	var request CalcBoilerRequestObject
@@ -5568,6 +6728,144 @@ func (sh *strictHandler) CalcBoiler(ctx *echo.Context) error {
 	return nil
 }
 
+// CalcCooling operation middleware
+func (sh *strictHandler) CalcCooling(ctx *echo.Context) error {
+	var request CalcCoolingRequestObject
+
+	var body CalcCoolingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcCooling(ctx.Request().Context(), request.(CalcCoolingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcCooling")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcCoolingResponseObject); ok {
+		return validResponse.VisitCalcCoolingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcDescale operation middleware
+func (sh *strictHandler) CalcDescale(ctx *echo.Context) error {
+	var request CalcDescaleRequestObject
+
+	var body CalcDescaleJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcDescale(ctx.Request().Context(), request.(CalcDescaleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcDescale")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcDescaleResponseObject); ok {
+		return validResponse.VisitCalcDescaleResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcRinse operation middleware
+func (sh *strictHandler) CalcRinse(ctx *echo.Context) error {
+	var request CalcRinseRequestObject
+
+	var body CalcRinseJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcRinse(ctx.Request().Context(), request.(CalcRinseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcRinse")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcRinseResponseObject); ok {
+		return validResponse.VisitCalcRinseResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // CalcScale operation middleware
 func (sh *strictHandler) CalcScale(ctx *echo.Context) error {
 	var request CalcScaleRequestObject
@@ -5608,6 +6906,52 @@ func (sh *strictHandler) CalcScale(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(CalcScaleResponseObject); ok {
 		return validResponse.VisitCalcScaleResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalcSpent operation middleware
+func (sh *strictHandler) CalcSpent(ctx *echo.Context) error {
+	var request CalcSpentRequestObject
+
+	var body CalcSpentJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalcSpent(ctx.Request().Context(), request.(CalcSpentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalcSpent")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalcSpentResponseObject); ok {
+		return validResponse.VisitCalcSpentResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -5968,6 +7312,32 @@ func (sh *strictHandler) ReadCounter(ctx *echo.Context, machineId MachineID) err
 		return err
 	} else if validResponse, ok := response.(ReadCounterResponseObject); ok {
 		return validResponse.VisitReadCounterResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DescaleCard operation middleware
+func (sh *strictHandler) DescaleCard(ctx *echo.Context, machineId MachineID, params DescaleCardParams) error {
+	var request DescaleCardRequestObject
+
+	request.MachineId = machineId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DescaleCard(ctx.Request().Context(), request.(DescaleCardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DescaleCard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DescaleCardResponseObject); ok {
+		return validResponse.VisitDescaleCardResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -6456,6 +7826,80 @@ func (sh *strictHandler) RecordSmall(ctx *echo.Context, machineId MachineID) err
 	return nil
 }
 
+// AddSpent operation middleware
+func (sh *strictHandler) AddSpent(ctx *echo.Context, machineId MachineID) error {
+	var request AddSpentRequestObject
+
+	request.MachineId = machineId
+
+	var body AddSpentJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddSpent(ctx.Request().Context(), request.(AddSpentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddSpent")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddSpentResponseObject); ok {
+		return validResponse.VisitAddSpentResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ForgetSpent operation middleware
+func (sh *strictHandler) ForgetSpent(ctx *echo.Context, machineId MachineID, spentId ID) error {
+	var request ForgetSpentRequestObject
+
+	request.MachineId = machineId
+	request.SpentId = spentId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgetSpent(ctx.Request().Context(), request.(ForgetSpentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgetSpent")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ForgetSpentResponseObject); ok {
+		return validResponse.VisitForgetSpentResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListUse operation middleware
 func (sh *strictHandler) ListUse(ctx *echo.Context, machineId MachineID) error {
 	var request ListUseRequestObject
@@ -6759,6 +8203,100 @@ func (sh *strictHandler) PreviewPlan(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(PreviewPlanResponseObject); ok {
 		return validResponse.VisitPreviewPlanResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListProducts operation middleware
+func (sh *strictHandler) ListProducts(ctx *echo.Context) error {
+	var request ListProductsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListProducts(ctx.Request().Context(), request.(ListProductsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListProducts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListProductsResponseObject); ok {
+		return validResponse.VisitListProductsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddProduct operation middleware
+func (sh *strictHandler) AddProduct(ctx *echo.Context) error {
+	var request AddProductRequestObject
+
+	var body AddProductJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddProduct(ctx.Request().Context(), request.(AddProductRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddProduct")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddProductResponseObject); ok {
+		return validResponse.VisitAddProductResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ForgetProduct operation middleware
+func (sh *strictHandler) ForgetProduct(ctx *echo.Context, productId string) error {
+	var request ForgetProductRequestObject
+
+	request.ProductId = productId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgetProduct(ctx.Request().Context(), request.(ForgetProductRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgetProduct")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ForgetProductResponseObject); ok {
+		return validResponse.VisitForgetProductResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -319,7 +319,7 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 			settings[i] = d.setting
 		}
 	}
-	rows, err := treat.Table(settings, raw, facts, l)
+	rows, err := treat.Table(settings, raw, facts, l, h.Share)
 	if err != nil {
 		return out, err
 	}

@@ -311,6 +311,9 @@ func (s *Store) waters(ctx context.Context, list []Machine, only string, out map
 		}
 		out[m.ID] = h
 	}
+	if err := s.shares(ctx, only, out); err != nil {
+		return err
+	}
 	return s.settle(ctx, list, only, out)
 }
 

@@ -621,6 +621,186 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/products": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The descalers, generic ones and the user's own. */
+        get: operations["listProducts"];
+        put?: never;
+        /** Keep a descaler as its label says. */
+        post: operations["addProduct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/products/{product_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                product_id: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take one of the user's own away. */
+        delete: operations["forgetProduct"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/descale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** What a descale of this machine takes. Volumes, acid, fills, rinse, cooling, and who should do it. */
+        get: operations["descaleCard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/spent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the spent solution said. It moves the share of the scale that stays in the machine. */
+        post: operations["addSpent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/spent/{spent_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+                spent_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take it back; the share is as it was before. */
+        delete: operations["forgetSpent"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/acid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an acid has taken up from its pH, or its pH from what it has taken up; and its limits. */
+        post: operations["calcAcid"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/descale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The dose for circuits, or for a layout with the scale predicted in it. */
+        post: operations["calcDescale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/rinse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How much rinse, what is left after some, and how much more when the strip says no. */
+        post: operations["calcRinse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/cooling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** When a boiler is cool enough to be drained or touched. */
+        post: operations["calcCooling"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/spent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How much scale a spent solution has taken up. */
+        post: operations["calcSpent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/water": {
         parameters: {
             query?: never;
@@ -753,7 +933,7 @@ export interface components {
         };
         Caution: {
             /** @enum {string} */
-            danger: "scald" | "pressure" | "poison" | "break";
+            danger: "scald" | "pressure" | "poison" | "gas" | "break";
             text: string;
         };
         Assumption: {
@@ -1624,6 +1804,318 @@ export interface components {
             likely: number;
             /** Format: double */
             high: number;
+        };
+        Product: {
+            id: string;
+            name: string;
+            /** @enum {string} */
+            form: "powder" | "sachets" | "liquid";
+            parts: {
+                /** @enum {string} */
+                acid: "citric" | "lactic" | "sulfamic" | "acetic";
+                /**
+                 * Format: double
+                 * @description Anhydrous, in a gram of powder, a sachet, a millilitre
+                 */
+                grams: number;
+            }[];
+            /**
+             * Format: double
+             * @description Grams, sachets or millilitres a litre by its label
+             */
+            a_litre: number;
+            /**
+             * Format: double
+             * @description Grams in a level teaspoon
+             */
+            spoon_g?: number;
+            note?: string;
+        };
+        Products: {
+            generic: components["schemas"]["Product"][];
+            own: components["schemas"]["Product"][];
+        };
+        DescaleCircuit: {
+            title: string;
+            count: number;
+            /**
+             * Format: double
+             * @description Each holds, with its lines
+             */
+            litre: number;
+            /**
+             * Format: double
+             * @description Share that stays after draining; 0 is flushed only
+             * @default 0
+             */
+            heel?: number;
+            /**
+             * Format: double
+             * @description Of scale predicted in each
+             * @default 0
+             */
+            grams?: number;
+            /**
+             * Format: double
+             * @description At the high end; as likely unless said
+             */
+            high?: number;
+        };
+        CalcDescale: {
+            /**
+             * @description A generic one
+             * @default citric
+             */
+            product?: string;
+            own?: components["schemas"]["Product"];
+            /**
+             * Format: double
+             * @description As the label says unless given
+             */
+            strength_g_l?: number;
+            circuits?: components["schemas"]["DescaleCircuit"][];
+            /**
+             * @description In the place of circuits
+             * @enum {string}
+             */
+            layout?: "thermoblock" | "single_boiler" | "hx_home" | "hx_cafe" | "dual_home" | "multi_cafe" | "lever_cam" | "lever_manual";
+            /**
+             * Format: double
+             * @description Of scale in each brew circuit, with layout
+             * @default 0
+             */
+            brew_g?: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            steam_g?: number;
+            materials?: ("copper" | "brass" | "stainless" | "aluminium" | "chrome" | "stone" | "seals" | "not said")[];
+        };
+        DescaleRinse: {
+            flush: components["schemas"]["Worked"];
+            refills?: components["schemas"]["Worked"];
+            advice?: components["schemas"]["Finding"];
+        };
+        DescaleNeed: {
+            title: string;
+            count: number;
+            /** Format: double */
+            litre: number;
+            /** Format: double */
+            heel: number;
+            /** Format: double */
+            grams: number;
+            /** Format: double */
+            high: number;
+            fill: components["schemas"]["Worked"];
+            strength: components["schemas"]["Worked"];
+            takes: components["schemas"]["Worked"];
+            fills: components["schemas"]["Worked"];
+            rinse: components["schemas"]["DescaleRinse"];
+        };
+        DescaleCard: {
+            product: components["schemas"]["Product"];
+            /** Format: double */
+            strength_g_l: number;
+            needs: components["schemas"]["DescaleNeed"][];
+            solution: components["schemas"]["Worked"];
+            measure: components["schemas"]["Worked"];
+            a_litre: components["schemas"]["Worked"];
+            ounces?: components["schemas"]["Worked"];
+            spoons?: components["schemas"]["Worked"];
+            fresh_ph: components["schemas"]["Worked"];
+            /** Format: double */
+            slow_g_l: number;
+            /** Format: double */
+            cloudy_g_l?: number;
+            findings: components["schemas"]["Finding"][];
+            because: components["schemas"]["Reason"][];
+            cautions: components["schemas"]["Caution"][];
+        };
+        MachineDescale: {
+            machine_id: components["schemas"]["ID"];
+            machine_name: string;
+            zone: string;
+            /** @enum {string} */
+            way: "at_home" | "with_care" | "workshop" | "treat_water";
+            verdict: components["schemas"]["Finding"];
+            card?: components["schemas"]["DescaleCard"];
+            refused?: components["schemas"]["Finding"];
+            opens: components["schemas"]["Worked"];
+            /**
+             * Format: date-time
+             * @description Cool enough to be drained if switched off now
+             */
+            opens_at: string;
+            /** Format: double */
+            air_c: number;
+            due?: components["schemas"]["Due"];
+            /**
+             * Format: double
+             * @description Of the scale that stays in the machine as calibrated
+             */
+            share: number;
+            spent: components["schemas"]["SpentShown"][];
+        };
+        SpentShown: {
+            id: components["schemas"]["ID"];
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            share: number;
+        };
+        ShareNow: {
+            /** Format: double */
+            share: number;
+        };
+        CalcSpent: {
+            /** @enum {string} */
+            acid: "citric" | "lactic" | "sulfamic" | "acetic";
+            /** Format: double */
+            acid_g_l: number;
+            /** Format: double */
+            ph: number;
+            /** Format: double */
+            litres: number;
+            /**
+             * Format: double
+             * @description The water's own alkalinity
+             * @default 0
+             */
+            feed_mg_l_caco3?: number;
+            /**
+             * @description Read by a strip, off by 0.3 either way
+             * @default true
+             */
+            strip?: boolean;
+            /** @default false */
+            cloudy?: boolean;
+        };
+        NewSpent: {
+            id: components["schemas"]["ID"];
+            reading: components["schemas"]["CalcSpent"];
+        };
+        SpentAnswers: {
+            grams?: components["schemas"]["ReadingOut"];
+            at_least: boolean;
+            finding: components["schemas"]["Finding"];
+            /** Format: double */
+            predicted_g?: number;
+            share?: components["schemas"]["Worked"];
+        };
+        CalcAcid: {
+            /** @enum {string} */
+            acid: "citric" | "lactic" | "sulfamic" | "acetic";
+            /**
+             * Format: double
+             * @description Anhydrous
+             */
+            acid_g_l: number;
+            /**
+             * Format: double
+             * @description One of the two
+             */
+            caco3_dissolved_g_l?: number;
+            /** Format: double */
+            ph?: number;
+        };
+        AcidAnswers: {
+            /** Format: double */
+            caco3_dissolved_g_l: number;
+            /** Format: double */
+            ph: number;
+            /** Format: double */
+            fresh_ph: number;
+            /** Format: double */
+            si_calcium_citrate?: number;
+            /**
+             * Format: double
+             * @description Taken up to pH 4
+             */
+            slow_g_l: number;
+            /**
+             * Format: double
+             * @description Until calcium citrate can drop out
+             */
+            cloudy_g_l?: number;
+        };
+        CalcRinse: {
+            /** Format: double */
+            litre: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            heel?: number;
+            /** @default 0 */
+            refills?: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            flushed_l?: number;
+            /** Format: double */
+            feed_ph?: number;
+            /** Format: double */
+            strip_ph?: number;
+        };
+        RinseAnswers: {
+            rinse: components["schemas"]["DescaleRinse"];
+            /**
+             * Format: double
+             * @description Share of the acid left after what was done
+             */
+            left: number;
+            /** Format: double */
+            limit: number;
+            matches?: boolean;
+            /** Format: double */
+            more_flush_l?: number;
+            more_refills?: number;
+        };
+        CalcCooling: {
+            /** Format: double */
+            from_c: number;
+            /**
+             * Format: double
+             * @default 22
+             */
+            air_c?: number;
+            /**
+             * Format: double
+             * @description For the usual time constant
+             */
+            litre?: number;
+            /**
+             * Format: double
+             * @description In its place
+             */
+            tau_h?: number;
+            /** @default false */
+            dual_home?: boolean;
+            readings?: {
+                /** Format: double */
+                after_h: number;
+                /** Format: double */
+                c: number;
+            }[];
+        };
+        CoolingAnswers: {
+            /** Format: double */
+            tau_h: number;
+            opens: components["schemas"]["Worked"];
+            touch: {
+                /** Format: double */
+                c: number;
+                /**
+                 * Format: double
+                 * @description It may be touched so long; 0 is longer
+                 */
+                minutes: number;
+                /** Format: double */
+                after_h: number;
+            }[];
         };
         NewSource: {
             id: components["schemas"]["ID"];
@@ -3048,6 +3540,279 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WaterAtWork"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listProducts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description They */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Products"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addProduct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Product"];
+            };
+        };
+        responses: {
+            /** @description They */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Products"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    forgetProduct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                product_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description They */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Products"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    descaleCard: {
+        parameters: {
+            query?: {
+                /** @description Citric acid unless said */
+                product?: string;
+                /** @description As the label says unless given */
+                strength_g_l?: number;
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The card */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineDescale"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addSpent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSpent"];
+            };
+        };
+        responses: {
+            /** @description What was there */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpentAnswers"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    forgetSpent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+                spent_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The share that stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareNow"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcAcid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalcAcid"];
+            };
+        };
+        responses: {
+            /** @description The answers */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AcidAnswers"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcDescale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalcDescale"];
+            };
+        };
+        responses: {
+            /** @description The card */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescaleCard"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcRinse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalcRinse"];
+            };
+        };
+        responses: {
+            /** @description The answers */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RinseAnswers"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcCooling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalcCooling"];
+            };
+        };
+        responses: {
+            /** @description The answers */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoolingAnswers"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calcSpent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalcSpent"];
+            };
+        };
+        responses: {
+            /** @description The answers */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpentAnswers"];
                 };
             };
             default: components["responses"]["Problem"];

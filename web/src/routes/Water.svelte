@@ -55,6 +55,7 @@
   let turn = 0
   $effect(() => {
     if (!asking || !water) {
+      turn++ // an answer that is still under way comes too late
       tried = undefined
       return
     }

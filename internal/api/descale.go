@@ -1,0 +1,436 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"net/http"
+	"slices"
+	"time"
+
+	"freshanvil/core/boiler"
+	"freshanvil/core/care"
+	"freshanvil/core/circuit"
+	"freshanvil/core/descale"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+	"freshanvil/internal/store"
+)
+
+func (s *Server) products(ctx context.Context) (Products, error) {
+	own, err := s.Store.Products(ctx)
+	return Products{Generic: descale.Products(), Own: own}, err
+}
+
+// ListProducts are the descalers.
+func (s *Server) ListProducts(ctx context.Context, _ ListProductsRequestObject) (ListProductsResponseObject, error) {
+	out, err := s.products(ctx)
+	return ListProducts200JSONResponse(out), err
+}
+
+// AddProduct keeps a descaler as its label says.
+func (s *Server) AddProduct(ctx context.Context, r AddProductRequestObject) (AddProductResponseObject, error) {
+	if err := r.Body.Check(); err != nil {
+		return nil, err
+	}
+	if slices.ContainsFunc(descale.Products(), func(p Product) bool { return p.ID == r.Body.ID }) {
+		return nil, &units.OutOfRange{Field: "id", Value: r.Body.ID, Allowed: "an id that no generic product has"}
+	}
+	if err := s.Store.AddProduct(ctx, *r.Body); err != nil {
+		return nil, err
+	}
+	out, err := s.products(ctx)
+	return AddProduct201JSONResponse(out), err
+}
+
+// ForgetProduct takes one of the user's own away.
+func (s *Server) ForgetProduct(ctx context.Context, r ForgetProductRequestObject) (ForgetProductResponseObject, error) {
+	if err := s.Store.ForgetProduct(ctx, r.ProductId); errors.Is(err, store.ErrNotFound) {
+		return nil, newProblem(http.StatusNotFound, "No such product of your own").at("product_id", r.ProductId, "the id of one that was kept")
+	} else if err != nil {
+		return nil, err
+	}
+	out, err := s.products(ctx)
+	return ForgetProduct200JSONResponse(out), err
+}
+
+func among(list []descale.Product, id string) (descale.Product, error) {
+	var names []string
+	for _, p := range list {
+		if p.ID == id {
+			return p, nil
+		}
+		names = append(names, p.ID)
+	}
+	return descale.Product{}, &units.OutOfRange{Field: "product", Value: id, Allowed: fmt.Sprintf("one of %v", names)}
+}
+
+// descaleCautions are shown wherever acid is handled.
+var descaleCautions = []reason.Caution{
+	{Danger: "poison", Text: "Gloves and eye protection. Acid into water, never water into acid; never beside detergent or bleach. Away from children. The label goes before this card. Food-grade acid only."},
+	{Danger: "gas", Text: "Scale frees carbon dioxide, a quarter of a litre a gram: heater off, steam tap open into a jug, never every outlet shut. Air the room."},
+	{Danger: "break", Text: "Never into a mains line. Sponge every drop off chrome and stone at once. Blue or green solution is copper: stop, rinse."},
+	{Danger: "scald", Text: "Before any drain is opened: unplugged, cold, gauge at 0, steam tap open. Never heat an empty boiler."},
+}
+
+func cardOut(c descale.Card) DescaleCard {
+	out := DescaleCard{Product: c.Product, StrengthGL: c.Strength, Solution: c.Solution, Measure: c.Measure, ALitre: c.ALitre, FreshPh: c.Fresh, SlowGL: c.Limits.Slow, Findings: append([]Finding{}, c.Findings...), Because: c.Because, Cautions: descaleCautions, Needs: []DescaleNeed{}}
+	if !math.IsInf(c.Limits.Cloudy, 1) {
+		out.CloudyGL = &c.Limits.Cloudy
+	}
+	if c.Ounces.Name != "" {
+		out.Ounces = &c.Ounces
+	}
+	if c.Product.Spoon > 0 {
+		w := reason.Worked{Name: "level teaspoons in all", Value: c.Measure.Value / c.Product.Spoon, Unit: "tsp", Formula: "grams ÷ spoon", Source: reason.Trade, WouldChange: []string{"a scale is better"},
+			Inputs: []reason.Input{c.Measure.AsInput("grams"), {Symbol: "spoon", Label: "in a level teaspoon", Value: c.Product.Spoon, Unit: "g", Source: reason.Ours}}}.Exact()
+		out.Spoons = &w
+	}
+	for _, n := range c.Needs {
+		out.Needs = append(out.Needs, DescaleNeed{Title: n.Title, Count: n.Count, Litre: n.Litre, Heel: n.Heel, Grams: n.Grams, High: n.High, Fill: n.Fill, Strength: n.Strength, Takes: n.Takes, Fills: n.Fills, Rinse: rinseOut(n.Rinse)})
+	}
+	return out
+}
+
+func rinseOut(r descale.Rinse) DescaleRinse {
+	out := DescaleRinse{Flush: r.Flush, Advice: r.Advice}
+	if r.Refills.Name != "" {
+		out.Refills = &r.Refills
+	}
+	return out
+}
+
+func refusedCard(err error) error {
+	var no *descale.Refused
+	if errors.As(err, &no) {
+		p := newProblem(http.StatusUnprocessableEntity, no.Finding.Title).at("product", "this one", "a product that may touch the material")
+		p.Finding = &no.Finding
+		return p
+	}
+	return err
+}
+
+// CalcDescale is the dose for circuits, or for a layout.
+func (s *Server) CalcDescale(_ context.Context, r CalcDescaleRequestObject) (CalcDescaleResponseObject, error) {
+	b := r.Body
+	id := "citric"
+	if b.Product != nil {
+		id = *b.Product
+	}
+	p, err := among(descale.Products(), id)
+	if b.Own != nil {
+		p, err = *b.Own, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	var list []descale.Circuit
+	switch {
+	case b.Layout != nil && b.Circuits == nil:
+		brew, steam := orElse(b.BrewG, 0), orElse(b.SteamG, 0)
+		list = descale.Circuits(machine.Answers{Layout: machine.Layout(*b.Layout)}.Facts(), units.Sharp(brew), units.Sharp(steam))
+	case b.Circuits != nil && b.Layout == nil:
+		for _, c := range *b.Circuits {
+			grams := orElse(c.Grams, 0)
+			list = append(list, descale.Circuit{Title: c.Title, Count: c.Count, Litre: c.Litre, Heel: orElse(c.Heel, 0), Grams: grams, High: orElse(c.High, grams)})
+		}
+	default:
+		return nil, &units.OutOfRange{Field: "circuits", Value: "neither or both", Allowed: "circuits, or a layout"}
+	}
+	var materials []descale.Material
+	if b.Materials != nil {
+		for _, m := range *b.Materials {
+			materials = append(materials, descale.Material(m))
+		}
+	}
+	if b.StrengthGL != nil && *b.StrengthGL <= 0 {
+		return nil, &units.OutOfRange{Field: "strength_g_l", Value: fmt.Sprint(*b.StrengthGL), Allowed: "above 0; left out, as the label says"}
+	}
+	c, err := descale.Mix(p, orElse(b.StrengthGL, 0), list, materials...)
+	if err != nil {
+		return nil, refusedCard(err)
+	}
+	return CalcDescale200JSONResponse(cardOut(c)), nil
+}
+
+// CalcAcid is an acid and what it has taken up.
+func (s *Server) CalcAcid(_ context.Context, r CalcAcidRequestObject) (CalcAcidResponseObject, error) {
+	b := r.Body
+	id := descale.AcidID(b.Acid)
+	var caco3 float64
+	switch {
+	case b.Caco3DissolvedGL != nil && b.Ph == nil:
+		caco3 = *b.Caco3DissolvedGL
+	case b.Ph != nil && b.Caco3DissolvedGL == nil:
+		var err error
+		if caco3, err = descale.TakenUp(id, b.AcidGL, *b.Ph); err != nil {
+			return nil, err
+		}
+	default:
+		return nil, &units.OutOfRange{Field: "caco3_dissolved_g_l", Value: "neither or both", Allowed: "caco3_dissolved_g_l or ph, one of them"}
+	}
+	now, err := descale.Dissolve(id, b.AcidGL, caco3)
+	if err != nil {
+		return nil, err
+	}
+	fresh, err := descale.Dissolve(id, b.AcidGL, 0)
+	if err != nil {
+		return nil, err
+	}
+	limits, err := descale.LimitsOf(id, b.AcidGL)
+	if err != nil {
+		return nil, err
+	}
+	out := AcidAnswers{Caco3DissolvedGL: caco3, Ph: now.PH, FreshPh: fresh.PH, SlowGL: limits.Slow}
+	if b.Ph != nil {
+		out.Ph = *b.Ph
+	}
+	if !math.IsInf(now.Cloudy, -1) {
+		out.SiCalciumCitrate = &now.Cloudy
+	}
+	if !math.IsInf(limits.Cloudy, 1) {
+		out.CloudyGL = &limits.Cloudy
+	}
+	return CalcAcid200JSONResponse(out), nil
+}
+
+// CalcRinse is how much rinse.
+func (s *Server) CalcRinse(_ context.Context, r CalcRinseRequestObject) (CalcRinseResponseObject, error) {
+	b := r.Body
+	heel := orElse(b.Heel, 0)
+	rinse, err := descale.RinseOf(b.Litre, heel)
+	if err != nil {
+		return nil, err
+	}
+	refills := 0
+	if b.Refills != nil {
+		refills = *b.Refills
+	}
+	if refills > 0 && heel == 0 {
+		return nil, &units.OutOfRange{Field: "refills", Value: fmt.Sprint(refills), Allowed: "0 where there is no heel: it is not drained"}
+	}
+	out := RinseAnswers{Rinse: rinseOut(rinse), Left: descale.Left(b.Litre, heel, refills, orElse(b.FlushedL, 0)), Limit: descale.Clean}
+	if b.FeedPh != nil && b.StripPh != nil {
+		again, flush, more := descale.More(b.Litre, heel, *b.FeedPh, *b.StripPh)
+		matches := !again
+		out.Matches = &matches
+		if again {
+			out.MoreFlushL = &flush
+			if more > 0 {
+				out.MoreRefills = &more
+			}
+		}
+	}
+	return CalcRinse200JSONResponse(out), nil
+}
+
+// CalcCooling is when a boiler is cool enough.
+func (s *Server) CalcCooling(_ context.Context, r CalcCoolingRequestObject) (CalcCoolingResponseObject, error) {
+	b := r.Body
+	c := descale.Cooling{From: b.FromC, Air: orElse(b.AirC, 22)}
+	switch {
+	case b.TauH != nil:
+		c.Tau = time.Duration(*b.TauH * float64(time.Hour))
+	case b.Litre != nil && *b.Litre > 0 && *b.Litre <= 100:
+		c.Tau = descale.UsualTau(*b.Litre)
+	case b.Readings == nil:
+		return nil, &units.OutOfRange{Field: "litre", Value: "nothing that can be used", Allowed: "litre above 0 to 100, or tau_h, or two readings"}
+	}
+	if b.Readings != nil {
+		list, from := *b.Readings, c.From
+		hours := func(h float64) time.Duration { return time.Duration(h * float64(time.Hour)) }
+		var err error
+		if c, err = c.Calibrated(hours(list[0].AfterH), hours(list[1].AfterH), list[0].C, list[1].C); err != nil {
+			return nil, err
+		}
+		c.From = from
+	}
+	if err := c.Check(); err != nil {
+		return nil, err
+	}
+	out := CoolingAnswers{TauH: c.Tau.Hours(), Opens: c.Opens(b.DualHome != nil && *b.DualHome)}
+	for _, t := range []struct{ c, minutes float64 }{{descale.TouchMinute, 1}, {descale.TouchTen, 10}, {descale.TouchLong, 0}} {
+		out.Touch = append(out.Touch, struct {
+			AfterH  float64 `json:"after_h"`
+			C       float64 `json:"c"`
+			Minutes float64 `json:"minutes"`
+		}{c.Below(t.c).Hours(), t.c, t.minutes})
+	}
+	return CalcCooling200JSONResponse(out), nil
+}
+
+func spentIn(b CalcSpent) (descale.Spent, error) {
+	return descale.Was(descale.AcidID(b.Acid), b.AcidGL, b.Ph, b.Litres, orElse(b.FeedMgLCaco3, 0), b.Strip == nil || *b.Strip, b.Cloudy != nil && *b.Cloudy)
+}
+
+func spentOut(x descale.Spent) SpentAnswers {
+	out := SpentAnswers{Finding: x.Finding, AtLeast: x.AtLeast}
+	if x.Grams.Known {
+		grams := readingOut(x.Grams)
+		out.Grams = &grams
+	}
+	return out
+}
+
+// CalcSpent is how much scale a spent solution has taken up.
+func (s *Server) CalcSpent(_ context.Context, r CalcSpentRequestObject) (CalcSpentResponseObject, error) {
+	x, err := spentIn(*r.Body)
+	return CalcSpent200JSONResponse(spentOut(x)), err
+}
+
+// scaleOf is what is predicted in each vessel of a machine, g.
+func scaleOf(d care.Descaling) (brew, steam units.Reading, all float64) {
+	for _, p := range d.Places {
+		g := p.Lies.Scale(0.001)
+		if p.ID == circuit.Steam {
+			steam = g
+		} else {
+			brew = g
+		}
+		all += g.Likely * float64(p.Count)
+	}
+	return brew, steam, all
+}
+
+func boilsAt(f machine.Facts) (float64, error) {
+	t, err := boiler.Boils(f.Gauge)
+	return float64(t), err
+}
+
+// room is the air a machine cools in, °C (our own engineering choice).
+const room = 22.0
+
+// DescaleCard is what a descale of a machine takes.
+func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (DescaleCardResponseObject, error) {
+	m, err := s.find(ctx, r.MachineId)
+	if err != nil {
+		return nil, err
+	}
+	own, err := s.Store.Products(ctx)
+	if err != nil {
+		return nil, err
+	}
+	id := "citric"
+	if r.Params.Product != nil {
+		id = *r.Params.Product
+	}
+	p, err := among(append(descale.Products(), own...), id)
+	if err != nil {
+		return nil, err
+	}
+	now := s.now()
+	h, err := s.history(ctx, m, now)
+	if err != nil {
+		return nil, err
+	}
+	d, err := care.DescalingOf(m.Answers, h, now, m.Zone)
+	if err != nil {
+		return nil, err
+	}
+	f := m.Answers.Facts()
+	brew, steam, _ := scaleOf(d)
+	hot, tau := float64(f.BrewTemp), f.Cooling
+	if f.SteamBoiler > 0 {
+		if steamAt, err := boilsAt(f); err == nil {
+			hot = steamAt
+		}
+		if f.SteamCooling > 0 {
+			tau = f.SteamCooling
+		}
+	}
+	cool := descale.Cooling{From: hot, Air: room, Tau: tau}
+	if err := cool.Check(); err != nil {
+		return nil, err
+	}
+	opens := cool.Opens(f.Layout == machine.DualHome)
+	out := MachineDescale{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Way: MachineDescaleWay(d.Suits.Way), Verdict: d.Suits.Finding, Opens: opens, AirC: room,
+		OpensAt: now.Add(time.Duration(opens.Value * float64(time.Hour))), Due: dueOut(d.Due, f.Groups, now), Share: 1, Spent: []SpentShown{}}
+	if h.Share > 0 {
+		out.Share = h.Share
+	}
+	shares, err := s.Store.Shares(ctx, m.ID)
+	if err != nil {
+		return nil, err
+	}
+	for _, x := range shares {
+		out.Spent = append(out.Spent, SpentShown{Id: x.ID, At: x.At, Share: x.Share})
+	}
+	strength := 0.0
+	if r.Params.StrengthGL != nil {
+		if strength = *r.Params.StrengthGL; strength <= 0 {
+			return nil, &units.OutOfRange{Field: "strength_g_l", Value: fmt.Sprint(strength), Allowed: "above 0; left out, as the label says"}
+		}
+	}
+	card, err := descale.Mix(p, strength, descale.Circuits(f, brew, steam), descale.Material(f.Material), descale.Chrome, descale.Seals)
+	var no *descale.Refused
+	if errors.As(err, &no) {
+		out.Refused = &no.Finding
+		return DescaleCard200JSONResponse(out), nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	shown := cardOut(card)
+	out.Card = &shown
+	return DescaleCard200JSONResponse(out), nil
+}
+
+// AddSpent keeps what a spent solution said.
+func (s *Server) AddSpent(ctx context.Context, r AddSpentRequestObject) (AddSpentResponseObject, error) {
+	m, err := s.find(ctx, r.MachineId)
+	if err != nil {
+		return nil, err
+	}
+	x, err := spentIn(r.Body.Reading)
+	if err != nil {
+		return nil, under("reading", err)
+	}
+	out := spentOut(x)
+	if !x.Grams.Known {
+		return AddSpent201JSONResponse(out), nil
+	}
+	now := s.now()
+	h, err := s.history(ctx, m, now)
+	if err != nil {
+		return nil, err
+	}
+	d, err := care.DescalingOf(m.Answers, h, now, m.Zone)
+	if err != nil {
+		return nil, err
+	}
+	_, _, predicted := scaleOf(d)
+	share := 1.0
+	if h.Share > 0 {
+		share = h.Share
+	}
+	to := descale.Calibrate(share, x.Grams.Likely, predicted)
+	out.PredictedG, out.Share = &predicted, &to
+	if predicted > 0 {
+		if err := s.Store.AddShare(ctx, m.ID, store.Share{ID: r.Body.Id, At: now, Share: to.Value, Spent: x}); err != nil {
+			return nil, err
+		}
+	}
+	return AddSpent201JSONResponse(out), nil
+}
+
+// ForgetSpent takes it back.
+func (s *Server) ForgetSpent(ctx context.Context, r ForgetSpentRequestObject) (ForgetSpentResponseObject, error) {
+	m, err := s.find(ctx, r.MachineId)
+	if err != nil {
+		return nil, err
+	}
+	now := s.now()
+	if err := s.Store.TakeShareBack(ctx, m.ID, r.SpentId, now); errors.Is(err, store.ErrNotFound) {
+		return nil, newProblem(http.StatusNotFound, "No such spent solution").at("spent_id", r.SpentId, "the id of one that stands")
+	} else if err != nil {
+		return nil, err
+	}
+	h, err := s.history(ctx, m, now)
+	out := ShareNow{Share: 1}
+	if h.Share > 0 {
+		out.Share = h.Share
+	}
+	return ForgetSpent200JSONResponse(out), err
+}

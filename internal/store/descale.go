@@ -1,0 +1,107 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm/clause"
+
+	"freshanvil/core/care"
+	"freshanvil/core/descale"
+)
+
+// Share is the share of the scale that stays in a machine, after a spent solution.
+type Share struct {
+	ID    string
+	At    time.Time
+	Share float64
+	Spent descale.Spent
+}
+
+type (
+	productRow struct {
+		ID   string
+		Body descale.Product `gorm:"serializer:json"`
+	}
+	shareRow struct {
+		ID        string
+		MachineID string
+		AtMs      int64
+		Share     float64
+		Body      descale.Spent `gorm:"serializer:json"`
+		GoneMs    *int64
+	}
+)
+
+func (productRow) TableName() string { return "products" }
+func (shareRow) TableName() string   { return "shares" }
+
+// Products lists the user's own descalers.
+func (s *Store) Products(ctx context.Context) ([]descale.Product, error) {
+	var rows []productRow
+	err := s.db.WithContext(ctx).Order("rowid").Find(&rows).Error
+	list := make([]descale.Product, len(rows))
+	for i, r := range rows {
+		list[i] = r.Body
+	}
+	return list, err
+}
+
+// AddProduct keeps one; the same id again replaces it.
+func (s *Store) AddProduct(ctx context.Context, p descale.Product) error {
+	return s.db.WithContext(ctx).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "id"}}, UpdateAll: true}).Create(&productRow{p.ID, p}).Error
+}
+
+// ForgetProduct takes one away; ErrNotFound where it is not there.
+func (s *Store) ForgetProduct(ctx context.Context, id string) error {
+	gone := s.db.WithContext(ctx).Delete(&productRow{}, "id = ?", id)
+	if gone.Error == nil && gone.RowsAffected == 0 {
+		return fmt.Errorf("product %s: %w", id, ErrNotFound)
+	}
+	return gone.Error
+}
+
+// AddShare keeps what a spent solution came to; the same id again changes nothing.
+func (s *Store) AddShare(ctx context.Context, machineID string, x Share) error {
+	err := s.db.WithContext(ctx).Create(&shareRow{ID: x.ID, MachineID: machineID, AtMs: ms(x.At), Share: x.Share, Body: x.Spent}).Error
+	if duplicate(err) {
+		return nil
+	}
+	return err
+}
+
+// Shares lists those of a machine that stand, newest first.
+func (s *Store) Shares(ctx context.Context, machineID string) ([]Share, error) {
+	var rows []shareRow
+	err := s.db.WithContext(ctx).Order("at_ms DESC, rowid DESC").Find(&rows, "machine_id = ? AND gone_ms IS NULL", machineID).Error
+	list := make([]Share, len(rows))
+	for i, r := range rows {
+		list[i] = Share{r.ID, at(r.AtMs), r.Share, r.Body}
+	}
+	return list, err
+}
+
+// TakeShareBack takes one back; ErrNotFound where it does not stand.
+func (s *Store) TakeShareBack(ctx context.Context, machineID, id string, now time.Time) error {
+	done := s.db.WithContext(ctx).Model(&shareRow{}).Where("id = ? AND machine_id = ? AND gone_ms IS NULL", id, machineID).Update("gone_ms", ms(now))
+	if done.Error == nil && done.RowsAffected == 0 {
+		return fmt.Errorf("spent solution %s: %w", id, ErrNotFound)
+	}
+	return done.Error
+}
+
+// shares fills in the newest share of each machine.
+func (s *Store) shares(ctx context.Context, only string, out map[string]care.History) error {
+	var rows []shareRow
+	if err := s.db.WithContext(ctx).Order("at_ms, rowid").Find(&rows, "gone_ms IS NULL AND (@only = '' OR machine_id = @only)", map[string]any{"only": only}).Error; err != nil {
+		return err
+	}
+	for _, r := range rows {
+		if h, asked := out[r.MachineID]; asked {
+			h.Share = r.Share
+			out[r.MachineID] = h
+		}
+	}
+	return nil
+}
