@@ -117,3 +117,52 @@ func TestSuppliersReport(t *testing.T) {
 		t.Errorf("in print, chart, table, levers, header: %s", got)
 	}
 }
+
+// The descale card of three layouts: the verdict on top, every circuit filled, the
+// product changed, one of the user's own, and what the spent solution said.
+func TestDescaleCard(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo")
+	b := browse(t)
+	p := a.open(b, "/", 1280, 800)
+	p.click(`article[aria-label="Observatory kitchen"] a`, "Observatory kitchen")
+	p.click("a", "Descale card")
+	p.sees("Descale at home, with care")
+	p.sees("an ounce to 32 fl oz")
+	p.sees("steam boiler")
+	p.sees("Gloves and eye protection")
+	choose := func(v string) {
+		p.script(`{ const s = document.querySelector('select'); s.value = '` + v + `'; s.dispatchEvent(new Event('change', { bubbles: true })) }`)
+	}
+	choose("sachet")
+	p.until("sachets", func() bool {
+		return strings.Contains(p.eval(`() => document.querySelector('h1').innerText`), "sachets")
+	})
+	p.click("button", "Another product")
+	p.fillIn("What it is called", "harbour mix")
+	p.click("button", "Keep it")
+	p.until("the own product", func() bool {
+		return p.eval(`() => document.querySelector('select').selectedOptions[0].textContent`) == "harbour mix"
+	})
+	p.fillIn("pH of the spent solution", "2.6")
+	p.fillIn("litres of it", "1")
+	p.click("button", "What was there?")
+	p.sees("The share that stays here is now taken as")
+	p.click("button", "take back")
+	p.until("taken back", func() bool {
+		return !strings.Contains(p.eval(`() => document.body.innerText`), "of what falls out stays")
+	})
+	p.must(p.Navigate(a.address + "/"))
+	p.click("a", "Corner shop")
+	p.click("a", "Descale card")
+	p.sees("A workshop descales it")
+	p.sees("Not for you to do.")
+	p.must(p.Navigate(a.address + "/"))
+	p.click("a", "Ferry tea deck")
+	p.click("a", "Descale card")
+	p.sees("Draining leaves too much behind")
+	p.must(proto.EmulationSetEmulatedMedia{Media: "print"}.Call(p))
+	if got := p.eval(`() => [['table', true], ['.after', false], ['.verdict', true]].map(([s, on]) => (document.querySelector(s).getBoundingClientRect().height > 0) === on).join()`); got != "true,true,true" {
+		t.Errorf("in print, table, form, verdict: %s", got)
+	}
+}

@@ -7,6 +7,7 @@ import (
 	"os"
 	"strconv"
 	"testing"
+	"time"
 
 	"freshanvil/core/units"
 )
@@ -151,4 +152,31 @@ func TestAcidsRefused(t *testing.T) {
 			t.Errorf("%s: %v", field, err)
 		}
 	}
+}
+
+// BenchmarkTakenUp: what was dissolved from a pH, over the table's rows, beside
+// finding it by going through what could be dissolved in steps of 0.01 g/L.
+func BenchmarkTakenUp(b *testing.B) {
+	rows := table(b)
+	i := 0
+	for b.Loop() {
+		r := rows[i%len(rows)]
+		if _, err := TakenUp(r.acid, r.g, math.Min(5.5, r.ph)); err != nil {
+			b.Fatal(err)
+		}
+		i++
+	}
+	each := float64(b.Elapsed().Nanoseconds()) / float64(b.N)
+	began := time.Now()
+	steps := 0
+	for x := 0.0; x < 6; x += 0.01 {
+		s, err := Dissolve(Citric, 30, x)
+		if err != nil {
+			b.Fatal(err)
+		}
+		if steps++; s.PH > 3.2 {
+			break
+		}
+	}
+	b.ReportMetric(float64(time.Since(began).Nanoseconds())/each, "x_faster_than_steps")
 }

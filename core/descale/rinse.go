@@ -23,6 +23,7 @@ func Left(holds, heel float64, refills int, flushed float64) float64 {
 type Rinse struct {
 	Flush   reason.Worked // L to flush, without draining
 	Refills reason.Worked // drain-and-refills; zero where it is not drained
+	More    reason.Worked // L more where the strip does not match: to a tenth of what is left
 	// Advice: with a large heel, flushing or a workshop.
 	Advice *reason.Finding
 }
@@ -43,6 +44,8 @@ func RinseOf(holds, heel float64) (Rinse, error) {
 	would := []string{"what the strip says", "the volume of the circuit"}
 	r := Rinse{Flush: reason.Worked{Name: "water to flush through", Value: -holds * math.Log(Clean), Unit: "L", Formula: "−holds × ln(limit)", Source: reason.Ours, WouldChange: would,
 		Inputs: []reason.Input{{Symbol: "holds", Label: "the circuit holds", Value: holds, Unit: "L", Source: reason.Ours}, limit}}.Exact()}
+	r.More = reason.Worked{Name: "more water, where the strip does not match", Value: holds * math.Ln10, Unit: "L", Formula: "holds × ln(10)", Source: reason.Ours, WouldChange: would,
+		Inputs: []reason.Input{{Symbol: "holds", Label: "the circuit holds: a tenth of what is left stays", Value: holds, Unit: "L", Source: reason.Ours}}}.Exact()
 	if heel == 0 {
 		return r, nil
 	}

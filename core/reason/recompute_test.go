@@ -13,6 +13,7 @@ import (
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
 	"freshanvil/core/circuit"
+	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
@@ -121,6 +122,32 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 			}
 		}
 	}
+	for _, l := range machine.Layouts() {
+		f := machine.Answers{Layout: l}.Facts()
+		for _, p := range descale.Products() {
+			c, err := descale.Mix(p, 0, descale.Circuits(f, units.Between(1, 3), units.Sharp(4)))
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, w := range []reason.Worked{c.Solution, c.Measure, c.ALitre, c.Fresh, c.Ounces} {
+				if w.Name != "" {
+					check(w)
+				}
+			}
+			for _, n := range c.Needs {
+				for _, w := range []reason.Worked{n.Fill, n.Strength, n.Takes, n.Fills, n.Rinse.Flush, n.Rinse.More, n.Rinse.Refills} {
+					if w.Name != "" {
+						check(w)
+					}
+				}
+			}
+		}
+		cool := descale.Cooling{From: 120, Air: 22, Tau: f.Cooling}
+		check(cool.Opens(false))
+		check(cool.Opens(true))
+	}
+	check(descale.Calibrate(0.9, 3, 5))
+	check(descale.Calibrate(0.9, 3, 0))
 	for _, in := range water.InAllUnits(units.UnknownHardness()) {
 		check(in.Shown)
 	}

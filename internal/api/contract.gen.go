@@ -1753,6 +1753,9 @@ type DescaleRinse struct {
 	// Flush A computed number with how it was worked out.
 	Flush Worked `json:"flush"`
 
+	// More A computed number with how it was worked out.
+	More Worked `json:"more"`
+
 	// Refills A computed number with how it was worked out.
 	Refills *Worked `json:"refills,omitempty"`
 }

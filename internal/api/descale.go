@@ -95,7 +95,7 @@ func cardOut(c descale.Card) DescaleCard {
 }
 
 func rinseOut(r descale.Rinse) DescaleRinse {
-	out := DescaleRinse{Flush: r.Flush, Advice: r.Advice}
+	out := DescaleRinse{Flush: r.Flush, More: r.More, Advice: r.Advice}
 	if r.Refills.Name != "" {
 		out.Refills = &r.Refills
 	}

@@ -1894,6 +1894,7 @@ export interface components {
         };
         DescaleRinse: {
             flush: components["schemas"]["Worked"];
+            more: components["schemas"]["Worked"];
             refills?: components["schemas"]["Worked"];
             advice?: components["schemas"]["Finding"];
         };

@@ -1,6 +1,7 @@
 import { createRouter } from 'sv-router'
 import Answers from '../routes/Answers.svelte'
 import Bench from '../routes/Bench.svelte'
+import DescaleCard from '../routes/DescaleCard.svelte'
 import Log from '../routes/Log.svelte'
 import Machine from '../routes/Machine.svelte'
 import Mix from '../routes/Mix.svelte'
@@ -24,5 +25,6 @@ export const { p, navigate, isActive, route } = createRouter({
   '/machines/:id/runs/:run': Run,
   '/machines/:id/schools': Schools,
   '/machines/:id/water': Water,
+  '/machines/:id/descale': DescaleCard,
   '*': Missing,
 })

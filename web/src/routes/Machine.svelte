@@ -73,6 +73,7 @@
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/log', { params: { id: m.id } })}>See its log</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/schools', { params: { id: m.id } })}>How often, and how</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/water', { params: { id: m.id } })}>Its water</a>
+        <a class="btn btn-outline btn-primary" href={p('/machines/:id/descale', { params: { id: m.id } })}>Descale card</a>
         {#if m.plan.wash}<a class="btn btn-outline btn-primary" href={p('/machines/:id/mix', { params: { id: m.id } })}>See the dose</a>{/if}
       </div>
 

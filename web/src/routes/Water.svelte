@@ -144,6 +144,7 @@
             <tr><th scope="row">at the latest</th><td><b>{span(w.cap_days)}</b></td></tr>
           </tbody>
         </table>
+        {#if !tried}<div class="mt-3"><a class="btn btn-outline btn-primary" href={p('/machines/:id/descale', { params: { id: w.machine_id } })}>The descale card</a></div>{/if}
         {#if !tried}<div class="mt-3"><DoneBefore machine={w.machine_id} due={w.due} onrecorded={() => load(id)} /></div>{/if}
       </section>
 
@@ -228,7 +229,7 @@
           <select class="small" value={stance} onchange={(e) => stand(e.currentTarget.value)}>
             {#each stances as s (s)}<option value={s}>{s}</option>{/each}
           </select></label>
-        <p class="text-ink-2 mt-2 text-[15px]">The boiler's material, its warranty and condition: <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: w.machine_id } })}>the machine's page</a>. The descale itself is not led here yet: follow the maker's manual.</p>
+        <p class="text-ink-2 mt-2 text-[15px]">The boiler's material, its warranty and condition: <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: w.machine_id } })}>the machine's page</a>. The descale itself is not led yet: the card says how much of what; the order is the maker's manual's.</p>
       </section>
     </div>
 

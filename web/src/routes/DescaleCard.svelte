@@ -1,0 +1,296 @@
+<!-- The descale card: who, how much of what, how many fills, how much rinse, and when it may be opened. -->
+<script lang="ts">
+  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../lib/api'
+  import { amount, clock, round, short, weekday } from '../lib/format'
+  import Cautions from '../lib/Cautions.svelte'
+  import Num from '../lib/Num.svelte'
+  import ProblemNote from '../lib/ProblemNote.svelte'
+  import { p, route } from '../lib/router'
+  import SpentForm from '../lib/SpentForm.svelte'
+  import SpoonPicture from '../lib/SpoonPicture.svelte'
+  import VesselPictures from '../lib/VesselPictures.svelte'
+
+  let shown = $state<Schemas['MachineDescale']>()
+  let products = $state<Schemas['Products']>()
+  let product = $state('citric')
+  let strength = $state<number>()
+  let problem = $state<Problem>()
+  let adding = $state(false)
+  const blank = { name: '', form: 'powder' as Schemas['Product']['form'], acid: 'citric' as Schemas['Product']['parts'][number]['acid'], grams: 1, litre: 30 }
+  let own = $state({ ...blank })
+  const id = $derived((route.params as { id?: string }).id ?? '')
+
+  async function attempt(call: () => Promise<void>) {
+    try {
+      await call()
+      problem = undefined
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
+  const load = () =>
+    attempt(async () => {
+      products ??= await ask(client.GET('/products'))
+      shown = await ask(client.GET('/machines/{machine_id}/descale', { params: { path: { machine_id: id }, query: { product, ...(strength && { strength_g_l: strength }) } } }))
+      document.title = `Descale card, ${shown.machine_name} · Fresh Anvil`
+    })
+  $effect(() => {
+    void [id, product, strength]
+    void load()
+  })
+  const keep = () =>
+    attempt(async () => {
+      const fresh: Schemas['Product'] = { id: newId(), name: own.name.trim(), form: own.form, parts: [{ acid: own.acid, grams: own.grams }], a_litre: own.litre }
+      products = await ask(client.POST('/products', { body: fresh }))
+      product = fresh.id
+      strength = undefined
+      adding = false
+      own = { ...blank }
+    })
+  const units: Record<Schemas['Product']['form'], string> = { powder: 'g', sachets: 'sachets', liquid: 'mL' }
+  const measured = (w: Schemas['Worked']) => (w.unit === 'sachets' ? `${round(w.value)} ${w.value === 1 ? 'sachet' : 'sachets'}` : amount(w.value >= 100 ? Math.round(w.value) : w.value, w.unit))
+</script>
+
+{#if problem}<div class="px-8"><ProblemNote {problem} /></div>{/if}
+{#if shown}
+  {@const s = shown}
+  <div class="px-5 pt-6 pb-16 md:px-8">
+    <div class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: s.machine_id } })}>{s.machine_name}</a>, descale card</div>
+    <section class="verdict" class:stop={s.way === 'workshop' || s.way === 'treat_water'}>
+      <h2 class="head-voice text-[clamp(28px,3.4vw,44px)]">{s.verdict.title}</h2>
+      {#each s.verdict.because as r (r.text)}<p>{r.text}</p>{/each}
+      {#each s.verdict.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
+    </section>
+
+    {#if s.way === 'workshop' || s.way === 'treat_water'}<p class="mt-4 text-[19px]"><b>Not for you to do.</b> The figures below are for whoever does it.</p>{/if}
+    {#if s.refused}
+      <section class="caution mt-5"><h1 class="head-voice text-stop text-[34px]">{s.refused.title}</h1>
+        {#each s.refused.because as r (r.text)}<p>{r.text}</p>{/each}
+        {#each s.refused.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}</section>
+    {/if}
+    <div class="card mt-5">
+      <section>
+        {#if s.card}
+          {@const c = s.card}
+          <div class="flex items-center gap-8">
+            <h1 class="huge-voice amount"><Num worked={c.measure} text={measured(c.measure)} /></h1>
+            {#if c.product.form === 'powder' && c.spoons}<span class="head-voice text-[44px]">{round(c.spoons.value)} ×</span><SpoonPicture spoon={{ whole: 1, num: 0, den: 1 }} height={130} />{/if}
+          </div>
+          <p class="head-voice text-[30px]">in <Num worked={c.solution} text={amount(c.solution.value, 'L')} /> of water, in all</p>
+          <p class="mt-2 text-[19px]"><b><Num worked={c.a_litre} text={measured(c.a_litre)} /></b> a litre{#if c.spoons}; in all about <b><Num worked={c.spoons} text="{round(c.spoons.value)} level teaspoons" /></b>, a scale is better{/if}{#if c.ounces}; an ounce to <Num worked={c.ounces} text="{short(c.ounces.value)} fl oz" />{/if}.</p>
+          <p class="mt-1">{short(c.strength_g_l)} g/L of acid, pH <Num worked={c.fresh_ph} text={c.fresh_ph.value.toFixed(1)} /> as mixed. {c.product.note ?? ''}</p>
+        {/if}
+        <div class="mt-4 flex flex-wrap gap-4">
+          <label class="field">Product
+            <select value={product} onchange={(e) => { strength = undefined; product = e.currentTarget.value }}>
+              {#each [...(products?.generic ?? []), ...(products?.own ?? [])] as q (q.id)}<option value={q.id}>{q.name}</option>{/each}
+            </select></label>
+          <label class="field">acid, g/L<input type="number" step="any" min="1" value={strength ?? s.card?.strength_g_l} onchange={(e) => (strength = Number(e.currentTarget.value) || undefined)} /></label>
+          <button type="button" class="btn btn-outline btn-primary self-end" aria-expanded={adding} onclick={() => (adding = !adding)}>{adding ? 'No other' : 'Another product'}</button>
+        </div>
+        {#if adding}
+          <form class="mt-3 flex flex-wrap items-end gap-4" onsubmit={(e) => { e.preventDefault(); void keep() }}>
+            <label class="field">What it is called<input bind:value={own.name} maxlength="80" /></label>
+            <label class="field">It is<select bind:value={own.form}><option value="powder">a powder</option><option value="sachets">sachets</option><option value="liquid">a liquid</option></select></label>
+            <label class="field">of<select bind:value={own.acid}><option value="citric">citric acid</option><option value="lactic">lactic acid</option><option value="sulfamic">sulfamic acid</option><option value="acetic">acetic acid</option></select></label>
+            <label class="field">acid, g in {own.form === 'powder' ? 'a gram' : own.form === 'sachets' ? 'a sachet' : 'a millilitre'}<input type="number" step="any" bind:value={own.grams} /></label>
+            <label class="field">{units[own.form]} a litre, by its label<input type="number" step="any" bind:value={own.litre} /></label>
+            <button class="btn btn-primary" disabled={own.name.trim() === ''}>Keep it</button>
+          </form>
+        {/if}
+      </section>
+      <section>
+        {#if s.card}
+          <h2 class="head-voice mb-3 text-[24px]">What is filled</h2>
+          <VesselPictures needs={s.card.needs} />
+        {/if}
+        <div class="cool">
+          <div class="label-voice">Switched off now, it may be drained</div>
+          <p class="huge-voice text-[56px]"><Num worked={s.opens} text={clock(s.opens_at, s.zone)} /></p>
+          <p class="mt-3">{weekday(s.opens_at, s.zone)}, below 45 °C, in a room of {round(s.air_c)} °C. Feel the boiler first; the gauge at 0.</p>
+        </div>
+      </section>
+    </div>
+
+    {#if s.card}
+      {@const c = s.card}
+      <section class="mt-6">
+        <h2 class="head-voice mb-1 text-[24px]">Fills and rinse</h2>
+        <div class="scroll" role="group" aria-label="Fills and rinse" tabindex="-1">
+          <table>
+            <thead><tr class="label-voice"><th>circuit</th><th class="n">a fill</th><th class="n">strength</th><th class="n">scale predicted</th><th class="n">a fill takes up</th><th class="n">fills</th><th class="n">rinse: refills</th><th class="n">or flush</th><th class="n">strip off: more</th></tr></thead>
+            <tbody>
+              {#each c.needs as n (n.title)}
+                <tr>
+                  <th scope="row"><b class="num-voice text-[19px]">{n.title}</b>{n.count > 1 ? `, ${n.count} of them` : ''}<div class="label-voice">{n.heel > 0 ? 'drained and refilled' : 'pushed through, not drained'}</div></th>
+                  <td class="n" data-l="a fill"><Num worked={n.fill} text={amount(n.fill.value, 'L')} /></td>
+                  <td class="n" data-l="strength"><Num worked={n.strength} text="{short(n.strength.value)} g/L" /></td>
+                  <td class="n" data-l="scale predicted">{amount(n.grams, 'g')}{#if n.high > n.grams * 1.05}<div class="label-voice">to {amount(n.high, 'g')}</div>{/if}</td>
+                  <td class="n" data-l="a fill takes up"><Num worked={n.takes} text={amount(n.takes.value, 'g')} /></td>
+                  <td class="n big" data-l="fills"><Num worked={n.fills} text={round(n.fills.value)} /></td>
+                  <td class="n" data-l="rinse: refills">{#if n.rinse.refills}<Num worked={n.rinse.refills} text={round(n.rinse.refills.value)} />{:else}–{/if}</td>
+                  <td class="n" data-l="or flush"><Num worked={n.rinse.flush} text={amount(n.rinse.flush.value, 'L')} /></td>
+                  <td class="n" data-l="strip off: more"><Num worked={n.rinse.more} text={amount(n.rinse.more.value, 'L')} /></td>
+                </tr>
+                {#if n.rinse.advice}<tr class="under"><td colspan="9"><b>{n.rinse.advice.title}.</b> {n.rinse.advice.because.map((r) => r.text).join(' ')} {n.rinse.advice.next?.join(' ')}</td></tr>{/if}
+              {/each}
+            </tbody>
+          </table>
+        </div>
+        <p class="mt-2 max-w-4xl text-[16px]">Then two strips in a row, or a meter, within 0.3 of the feed, and no taste of acid. Strip still off? The last column once more, then strip again: it leaves a tenth of what is there.</p>
+        {#each c.because as r (r.text)}<p class="text-ink-2 mt-1 max-w-4xl text-[15px]">{r.text}</p>{/each}
+      </section>
+      <div class="two">
+        <section>
+          <h2 class="head-voice mb-2 text-[24px]">Before you touch it</h2>
+          <div class="grid gap-2"><Cautions list={c.cautions} /></div>
+        </section>
+        <section>
+          <h2 class="head-voice mb-2 text-[24px]">What it touches</h2>
+          {#each c.findings as f (f.title)}<p class="mb-2"><b>{f.title}.</b> {f.because.map((r) => r.text).join(' ')} {f.next?.join(' ') ?? ''}</p>{/each}
+          <p class="text-ink-2 text-[15px]">What the boiler is made of is said on <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: s.machine_id } })}>the machine's page</a>.</p>
+        </section>
+      </div>
+      <section class="after">
+        <h2 class="head-voice mb-2 text-[24px]">Afterwards: what was really there</h2>
+        <SpentForm card={s} onchanged={load} />
+      </section>
+    {/if}
+  </div>
+{/if}
+
+<style>
+  .verdict {
+    margin-top: 10px;
+    padding: 12px 18px;
+    border: 2px solid var(--color-ink);
+    background: var(--color-slip);
+  }
+  .verdict.stop {
+    border-left: 12px solid var(--color-stop);
+  }
+  .card {
+    display: grid;
+    grid-template-columns: minmax(0, 1.25fr) minmax(0, 1fr);
+    gap: 24px 48px;
+  }
+  .amount {
+    font-size: clamp(84px, 11vw, 150px);
+    padding: 14px 0 18px;
+  }
+  .cool {
+    margin-top: 22px;
+    padding-top: 12px;
+    border-top: 2px solid var(--color-ink);
+  }
+  .two {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 20px 48px;
+    margin-top: 24px;
+  }
+  .after {
+    margin-top: 26px;
+    padding-top: 12px;
+    border-top: 2px solid var(--color-ink);
+  }
+  .field {
+    display: grid;
+    gap: 4px;
+    font-weight: 600;
+    font-size: 16px;
+  }
+  .field input,
+  .field select {
+    height: 48px;
+    min-width: 130px;
+    padding: 0 12px;
+    border: 1.5px solid var(--color-ink);
+    background: var(--color-slip);
+    font-weight: 600;
+  }
+  .field input[type='number'] {
+    width: 130px;
+  }
+  .scroll {
+    overflow-x: auto;
+  }
+  table {
+    width: 100%;
+    border-top: 2px solid var(--color-ink);
+  }
+  th,
+  td {
+    padding: 8px 14px 8px 0;
+    text-align: left;
+    vertical-align: baseline;
+    font-weight: 400;
+  }
+  tbody tr {
+    border-bottom: 1px solid var(--color-rule);
+  }
+  .n {
+    text-align: right;
+    font-stretch: 72%;
+    font-weight: 700;
+    font-size: 18px;
+    white-space: nowrap;
+  }
+  thead .n {
+    font-size: 14px;
+    font-weight: 600;
+  }
+  .big {
+    font-size: 26px;
+  }
+  .under td {
+    padding-top: 0;
+    font-size: 15px;
+  }
+  @media (max-width: 1000px) {
+    .card,
+    .two {
+      grid-template-columns: minmax(0, 1fr);
+    }
+    thead {
+      display: none;
+    }
+    table,
+    tbody {
+      display: block;
+    }
+    tbody tr:not(.under) {
+      display: grid;
+      grid-template-columns: repeat(3, 1fr);
+      gap: 6px 12px;
+      padding: 8px 0;
+    }
+    .under,
+    .under td {
+      display: block;
+    }
+    tbody tr > th {
+      grid-column: 1 / -1;
+    }
+    th,
+    td {
+      padding: 0;
+    }
+    .n {
+      text-align: left;
+    }
+    td[data-l]::before {
+      content: attr(data-l);
+      display: block;
+      font-size: 13px;
+      font-weight: 600;
+      color: var(--color-ink-2);
+    }
+  }
+  @media print {
+    .after,
+    .field {
+      display: none;
+    }
+  }
+</style>
