@@ -236,9 +236,12 @@ func (a acid) solution(ph float64, s speciation) Solution {
 // neutral is the g/L of calcium carbonate that takes up all its protons.
 func (a acid) neutral(gPerL float64) float64 { return gPerL / a.molar * a.protons / 2 * calciteMass }
 
+// mostPH is the highest pH that still says anything of what was taken up.
+const mostPH = 6.5
+
 // TakenUp is the g/L of calcium carbonate that an acid of so many g/L has taken up
 // when it shows a pH; 0 where it shows no more than fresh. Above pH 4.5 it says
-// little: the error is a *units.OutOfRange above 5.5.
+// little: the error is a *units.OutOfRange above 6.5.
 func TakenUp(id AcidID, gPerL, ph float64) (float64, error) {
 	a, err := find(id)
 	if err == nil {
@@ -247,8 +250,8 @@ func TakenUp(id AcidID, gPerL, ph float64) (float64, error) {
 	if err != nil {
 		return 0, err
 	}
-	if !(ph >= 0 && ph <= 5.5) {
-		return 0, &units.OutOfRange{Field: "ph", Value: fmt.Sprint(ph), Allowed: "0 to 5.5: above it the acid is spent, and pH tells no more"}
+	if !(ph >= 0 && ph <= mostPH) {
+		return 0, &units.OutOfRange{Field: "ph", Value: fmt.Sprint(ph), Allowed: "0 to 6.5: above it the acid is spent, and pH tells no more"}
 	}
 	total := gPerL / a.molar
 	if a.at(ph, total, 0, 0.01).charge > 0 { // more acid than fresh

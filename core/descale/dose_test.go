@@ -62,6 +62,17 @@ func TestDoseByHandForThreeLayouts(t *testing.T) {
 	if brew, steam := c.Needs[0], c.Needs[1]; !near(brew.Fill.Value, 0.35*0.92, 1e-9) || !near(steam.Fill.Value, 1.05*0.92, 1e-9) || steam.Rinse.Refills.Value != 4 || steam.Rinse.Advice != nil {
 		t.Errorf("dual boiler: %v and %v L, %v refills", brew.Fill.Value, steam.Fill.Value, steam.Rinse.Refills.Value)
 	}
+	// by hand, a fill of each vessel with its 0.05 L of lines: three volumes where it is
+	// flushed, what its heel leaves where it is drained
+	for l, litres := range map[machine.Layout]float64{
+		machine.Thermoblock: 0.1 * 3, machine.SingleBoiler: 0.35 * 3, machine.HXHome: 0.15*3 + 1.85*0.6, machine.HXCafe: 2*0.2*3 + 11.05*0.92,
+		machine.DualHome: (0.35 + 1.05) * 0.92, machine.MultiCafe: 2*0.75*3 + 8.05*3, machine.LeverCam: 0.15*3 + 1.85*0.6, machine.LeverManual: 0.85 * 0.95,
+	} {
+		c := mix(t, citric, 0, Circuits(machine.Answers{Layout: l}.Facts(), units.Reading{}, units.Reading{}))
+		if !near(c.Solution.Value, litres, 1e-9) || !near(c.Measure.Value, 30*litres, 1e-6) {
+			t.Errorf("%s: %v L and %v g, want %v L", l, c.Solution.Value, c.Measure.Value, litres)
+		}
+	}
 	// every layout fills every one of its vessels at least once
 	for _, l := range machine.Layouts() {
 		f := machine.Answers{Layout: l}.Facts()
@@ -116,8 +127,30 @@ func TestMoreScaleNeverAsksForLess(t *testing.T) {
 		if n.Fills.Value*n.Takes.Value < x.High {
 			t.Errorf("%s: %v fills take up %v g of %v", p.ID, n.Fills.Value, n.Fills.Value*n.Takes.Value, x.High)
 		}
+		// the acid over the fills: what went in is inside or was let out, and after the
+		// first fill it is as strong as the card says
+		in, inside, out := 0.0, 0.0, 0.0
+		for fill := range int(n.Fills.Value) {
+			if x.Heel > 0 {
+				out += inside * (1 - x.Heel)
+				inside = inside*x.Heel + n.Fill.Value*a.Strength
+			} else { // pushed through: what was inside leaves as e^(−V ÷ Vb)
+				kept := math.Exp(-n.Fill.Value / x.Litre)
+				now := inside*kept + a.Strength*x.Litre*(1-kept)
+				out += inside + n.Fill.Value*a.Strength - now
+				inside = now
+			}
+			in += n.Fill.Value * a.Strength
+			if fill == 0 && !near(inside/x.Litre, n.Strength.Value, 1e-9*a.Strength) || inside/x.Litre > a.Strength*(1+1e-9) {
+				t.Errorf("%+v: %v g/L inside after fill %d, the card says %v", x, inside/x.Litre, fill+1, n.Strength.Value)
+			}
+		}
+		if each := p.Strength() / p.Litre; !near(in, inside+out, 1e-9*in) || p.Form != Sachets && !near(in*float64(x.Count), a.Measure.Value*each, 1e-6*in) {
+			t.Errorf("%s, %+v: %v g in, %v inside, %v let out; %v measured", p.ID, x, in, inside, out, a.Measure.Value*each)
+		}
 		// a stepwise rinse, drained and refilled or pushed through in small steps
-		left, out := 1.0, 0.0
+		left := 1.0
+		out = 0
 		if x.Heel > 0 {
 			for range int(n.Rinse.Refills.Value) {
 				out += left * (1 - x.Heel)

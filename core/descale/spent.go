@@ -51,7 +51,7 @@ func Was(id AcidID, gPerL, ph, litres, feed float64, strip, cloudy bool) (Spent,
 		if low, err = TakenUp(id, gPerL, math.Max(0, ph-stripOff)); err != nil {
 			return Spent{}, err
 		}
-		if high, err = TakenUp(id, gPerL, math.Min(5.5, ph+stripOff)); err != nil {
+		if high, err = TakenUp(id, gPerL, math.Min(mostPH, ph+stripOff)); err != nil {
 			return Spent{}, err
 		}
 	}

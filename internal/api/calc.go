@@ -50,6 +50,27 @@ func unitReadingIn(field string, r *UnitReadingIn, toMg func(float64, string) (f
 	return out, nil
 }
 
+// inUnit turns a reading that names a unit into the unit of its field.
+func inUnit(field string, from *ReadingIn, to *units.Reading) error {
+	if from == nil || from.Unit == nil {
+		return nil
+	}
+	one := func(text string) (float64, error) {
+		if field == "conductivity_us_cm" {
+			c, err := units.ParseConductivity(text)
+			return float64(c), err
+		}
+		c, err := units.ParseConcentration(text)
+		return float64(c), err
+	}
+	by, err := one("1 " + *from.Unit)
+	if field == "ph" || err != nil {
+		return &units.OutOfRange{Field: field + ".unit", Value: *from.Unit, Allowed: "mg/L, g/L or µg/L; of the conductivity µS/cm, mS/cm or mS/m; none of pH"}
+	}
+	*to = to.Scale(by)
+	return nil
+}
+
 func readingOut(r units.Reading) ReadingOut {
 	return ReadingOut{Low: r.Low, Likely: r.Likely, High: r.High}
 }
@@ -81,6 +102,9 @@ func sampleIn(in WaterSample) (water.Sample, error) {
 		{"cl_mg_l", in.ClMgL, &s.Chloride}, {"so4_mg_l", in.So4MgL, &s.Sulfate}, {"tds_mg_l", in.TdsMgL, &s.Solids}, {"conductivity_us_cm", in.ConductivityUsCm, &s.Conductivity},
 	} {
 		if *x.to, err = readingIn(x.field, x.from); err != nil {
+			return s, err
+		}
+		if err = inUnit(x.field, x.from, x.to); err != nil {
 			return s, err
 		}
 	}

@@ -2436,8 +2436,11 @@ type Products struct {
 
 // ReadingIn A value, or low and high where it was read as an interval.
 type ReadingIn struct {
-	High  *float64 `json:"high,omitempty"`
-	Low   *float64 `json:"low,omitempty"`
+	High *float64 `json:"high,omitempty"`
+	Low  *float64 `json:"low,omitempty"`
+
+	// Unit Of an ion or the solids mg/L (as without one), g/L or µg/L; of the conductivity µS/cm, mS/cm or mS/m
+	Unit  *string  `json:"unit,omitempty"`
 	Value *float64 `json:"value,omitempty"`
 }
 

@@ -280,10 +280,14 @@ func (s *Server) CalcSpent(_ context.Context, r CalcSpentRequestObject) (CalcSpe
 	return CalcSpent200JSONResponse(spentOut(x)), err
 }
 
-// scaleOf is what is predicted in each vessel of a machine, g.
+// scaleOf is what is predicted in each vessel of a machine, g; where no descale is
+// on record, the limit of its surface.
 func scaleOf(d care.Descaling) (brew, steam units.Reading, all float64) {
 	for _, p := range d.Places {
 		g := p.Lies.Scale(0.001)
+		if d.Due.State == care.Unrecorded { // nobody knows: as much as it may ever be
+			g = units.Sharp(p.Surface.Holds())
+		}
 		if p.ID == circuit.Steam {
 			steam = g
 		} else {
@@ -373,6 +377,10 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		return nil, err
 	}
 	shown := cardOut(card)
+	if d.Due.State == care.Unrecorded {
+		shown.Findings = append([]Finding{{Verdict: reason.Look, Title: "No descale is on record", Because: []reason.Reason{{Text: "What is in it is not known, so as much is taken as may ever be: the limit of each surface.", Source: reason.Ours}},
+			Next: []string{"Go by the spent solution: fizzing, or above pH 4, asks for another fill."}}}, shown.Findings...)
+	}
 	out.Card = &shown
 	return DescaleCard200JSONResponse(out), nil
 }
@@ -406,8 +414,14 @@ func (s *Server) AddSpent(ctx context.Context, r AddSpentRequestObject) (AddSpen
 		share = h.Share
 	}
 	to := descale.Calibrate(share, x.Grams.Likely, predicted)
-	out.PredictedG, out.Share = &predicted, &to
-	if predicted > 0 {
+	out.PredictedG = &predicted
+	if x.AtLeast && to.Value < share { // at least so much: it cannot teach that there was less
+		return AddSpent201JSONResponse(out), nil
+	}
+	out.Share = &to
+	if d.Due.State == care.Unrecorded {
+		out.Share = nil // nothing was predicted
+	} else if predicted > 0 {
 		if err := s.Store.AddShare(ctx, m.ID, store.Share{ID: r.Body.Id, At: now, Share: to.Value, Spent: x}); err != nil {
 			return nil, err
 		}

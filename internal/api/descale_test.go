@@ -123,6 +123,26 @@ func TestSpentSolutionMovesTheDate(t *testing.T) {
 	if !(after.ByScale.Value > before.ByScale.Value) || !(after.Table[0].Scale.Value < before.Table[0].Scale.Value) {
 		t.Errorf("less was there than predicted: %v days, before %v", after.ByScale.Value, before.ByScale.Value)
 	}
+	var cloudy SpentAnswers
+	b.call("POST", "/api/machines/"+id+"/spent", fields{"id": newID(), "reading": fields{"acid": "citric", "acid_g_l": 30, "ph": 2.0, "litres": 1, "strip": false, "cloudy": true}}, 201, &cloudy)
+	if !cloudy.AtLeast || cloudy.Share != nil || b.water(id).ByScale.Value != after.ByScale.Value {
+		t.Errorf("a lower bound taught that there was less: %+v", cloudy)
+	}
+	fresh := b.add(home())
+	b.call("POST", "/api/machines", fields{"id": newID(), "name": "Loaner", "zone": "Europe/Lisbon", "answers": home()}, 201, nil)
+	var bench Bench
+	b.call("GET", "/api/bench", nil, 200, &bench)
+	for _, m := range bench.Machines {
+		if m.Name != "Loaner" {
+			continue
+		}
+		var known, unknown MachineDescale
+		b.call("GET", "/api/machines/"+fresh+"/descale", nil, 200, &known)
+		b.call("GET", "/api/machines/"+m.Id+"/descale", nil, 200, &unknown)
+		if unknown.Card.Measure.Value <= known.Card.Measure.Value || unknown.Card.Findings[0].Title != "No descale is on record" {
+			t.Errorf("nothing on record asks for %v, just descaled %v", unknown.Card.Measure.Value, known.Card.Measure.Value)
+		}
+	}
 	var share ShareNow
 	b.call("DELETE", "/api/machines/"+id+"/spent/"+spent, nil, 200, &share)
 	if again := b.water(id); share.Share != 1 || again.ByScale.Value != before.ByScale.Value {

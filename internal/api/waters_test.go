@@ -37,6 +37,12 @@ func TestFromAStripToADate(t *testing.T) {
 	strip := fields{"id": reading, "taken": b.now, "how": "strip", "sample": fields{"hardness": fields{"low": 4, "high": 7, "unit": "dh"}, "ph": fields{"value": 7.4}}}
 	b.call("POST", "/api/waters/"+source+"/readings", strip, 201, &all)
 	b.call("POST", "/api/waters/"+source+"/readings", strip, 201, &all) // the same again
+	b.call("POST", "/api/calc/water", fields{"sample": fields{"hardness": fields{"value": 14, "unit": "dh"}, "conductivity_us_cm": fields{"value": 52, "unit": "mS/m"}, "cl_mg_l": fields{"value": 0.03, "unit": "g/L"}}}, 200, nil)
+	var bad Problem
+	b.call("POST", "/api/calc/water", fields{"sample": fields{"cl_mg_l": fields{"value": 3, "unit": "stone"}}}, 422, &bad)
+	if *bad.Field != "sample.cl_mg_l.unit" {
+		t.Errorf("%+v", bad)
+	}
 	if len(all.Sources) != 1 || len(all.Sources[0].Readings) != 1 || len(all.Sources[0].Readings[0].Said) != 2 || len(all.Treatments) != 7 {
 		t.Fatalf("%+v", all)
 	}

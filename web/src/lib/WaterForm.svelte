@@ -46,7 +46,13 @@
   ] as const
 
   // 4..7 or 4-7 is an interval
-  function reading(said: string): { value?: number; low?: number; high?: number } | undefined {
+  // and a unit may follow: 52 mS/m
+  function reading(text: string): { value?: number; low?: number; high?: number; unit?: string } | undefined {
+    const [, said = '', named = ''] = /^([\d.,\s–-]*)(.*)$/.exec(text) ?? []
+    const bare = interval(said)
+    return bare && named.trim() ? { ...bare, unit: named.trim() } : bare
+  }
+  function interval(said: string): { value?: number; low?: number; high?: number } | undefined {
     const [low, high] = said.replace(',', '.').split(/\.\.|(?<=\d)\s*[-–]\s*/).map((v) => (v.trim() === '' ? NaN : Number(v)))
     if (low === undefined || Number.isNaN(low)) return undefined
     return high === undefined || Number.isNaN(high) ? { value: low } : { low, high }
@@ -54,9 +60,9 @@
   const sample = $derived.by((): Schemas['WaterSample'] | undefined => {
     const out: Record<string, unknown> = {}
     if (how === 'strip' && pads !== undefined) out.hardness = { low: strip[pads]![0], high: strip[pads]![1], unit: 'dh' }
-    const h = how === 'strip' ? undefined : reading(hardness)
+    const h = how === 'strip' ? undefined : interval(hardness)
     if (h) out.hardness = { ...h, unit }
-    const a = reading(alkalinity)
+    const a = interval(alkalinity)
     if (a) out.alkalinity = { ...a, unit }
     for (const [field] of others) {
       const v = reading(more[field] ?? '')
@@ -138,7 +144,7 @@
     </div>
   {/if}
   <details open={how === 'report' || how === 'meter'}>
-    <summary class="min-h-11 cursor-pointer py-2">alkalinity, pH and the rest, if you have them</summary>
+    <summary class="min-h-11 cursor-pointer py-2">alkalinity, pH and the rest, if you have them; another unit may follow the number, such as 52 mS/m</summary>
     <div class="mt-1 flex flex-wrap gap-4">
       <label class="field">Alkalinity, in the same unit<input inputmode="decimal" bind:value={alkalinity} /></label>
       {#each others as [field, label] (field)}<label class="field">{label}<input inputmode="decimal" bind:value={more[field]} /></label>{/each}

@@ -1783,6 +1783,8 @@ export interface components {
             low?: number;
             /** Format: double */
             high?: number;
+            /** @description Of an ion or the solids mg/L (as without one), g/L or µg/L; of the conductivity µS/cm, mS/cm or mS/m */
+            unit?: string;
         };
         UnitReadingIn: {
             /** Format: double */
