@@ -134,7 +134,7 @@ func believe(a machine.Answers, h History, now time.Time, zone *time.Location) (
 	b.gram = float64(gram)
 	shots := reason.Worked{Name: "drinks a day", Unit: "a day", Source: reason.Ours, WouldChange: []string{"logging drinks", "other answers"}}
 	for g := 1; g <= f.Groups; g++ {
-		p := PaceOf(a.Drinks/float64(f.Groups), g, f.Groups, h, now, zone)
+		p := h.pace(a.Drinks/float64(f.Groups), g, f.Groups, now, zone)
 		symbol := fmt.Sprintf("g%d", g)
 		if g > 1 {
 			shots.Formula += " + "

@@ -188,6 +188,20 @@ type History struct {
 	Share float64
 	// Since is the instant from which Settled and Events leave nothing out.
 	Since time.Time
+
+	paces map[int]Pace // by group, while one list of dues is worked out
+}
+
+// pace is what is believed of one group, worked out once for a list of dues.
+func (h History) pace(declared float64, group, groups int, now time.Time, zone *time.Location) Pace {
+	p, known := h.paces[group]
+	if !known {
+		p = PaceOf(declared, group, groups, h, now, zone)
+		if h.paces != nil {
+			h.paces[group] = p
+		}
+	}
+	return p
 }
 
 // AllDue works out every task of every group of a machine at an instant,
@@ -199,6 +213,7 @@ func AllDue(a machine.Answers, h History, now time.Time, zone *time.Location) []
 	if h.Habit.From.IsZero() {
 		h.Habit = HabitOf(h.Events, now, zone)
 	}
+	h.paces = make(map[int]Pace, f.Groups)
 	for _, every := range Intervals(a, h.Choice) {
 		for g := 1; g <= f.Groups; g++ {
 			d := dueOf(a.Drinks, f, every, g, h, now, zone)
@@ -295,7 +310,7 @@ func dueOf(drinks float64, f machine.Facts, every Interval, group int, h History
 
 	use := usage(drinks, f, group, h, d.Last, now)
 	if every.wears() {
-		use.pace = PaceOf(use.perDay, group, f.Groups, h, now, zone)
+		use.pace = h.pace(use.perDay, group, f.Groups, now, zone)
 		use.believed = use.pace.mean()
 		d.Because = append(slices.Clone(d.Because), use.pace.Says...)
 	}
