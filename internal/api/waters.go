@@ -227,8 +227,19 @@ func (s *Server) ChooseWater(ctx context.Context, r ChooseWaterRequestObject) (C
 		}
 	}
 	d := store.Draws{ID: r.Body.Id, From: from, Treatment: r.Body.Treatment}
+	sample := store.Answered(m)
 	if r.Body.SourceId != nil {
 		d.SourceID = *r.Body.SourceId
+		x, err := s.Store.SourceNamed(ctx, d.SourceID)
+		if err != nil {
+			return nil, noSource(d.SourceID, err)
+		}
+		if reading, any := x.Sampled(s.now()); any {
+			sample = reading.Sample
+		}
+	}
+	if err := comesTo(sample, d.Treatment, m.Answers.Facts()); err != nil {
+		return nil, err
 	}
 	if err := s.Store.Draw(ctx, m.ID, d); err != nil {
 		return nil, noSource(d.SourceID, err)
@@ -236,6 +247,20 @@ func (s *Server) ChooseWater(ctx context.Context, r ChooseWaterRequestObject) (C
 	table := true
 	out, err := s.atWork(ctx, m.ID, WaterIf{Table: &table})
 	return ChooseWater201JSONResponse(out), err
+}
+
+// comesTo refuses a water that comes to nothing behind a treatment.
+func comesTo(sample water.Sample, t treat.Setting, f machine.Facts) error {
+	raw, err := sample.Fill()
+	if err == nil {
+		if raw, _, _, err = t.After(raw); err == nil {
+			_, err = circuit.EffectOf(raw, f)
+		}
+	}
+	if errors.Is(err, water.ErrNoEquilibrium) {
+		return &units.OutOfRange{Field: "source_id", Value: "a water that comes to no equilibrium behind " + treat.Title(t.Kind), Allowed: "another reading, or another treatment"}
+	}
+	return err
 }
 
 // atWork puts a water to work in a machine: its own, or another if one is given.

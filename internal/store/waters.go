@@ -306,8 +306,11 @@ func (s *Store) waters(ctx context.Context, list []Machine, only string, out map
 	}
 	for _, m := range list {
 		h := out[m.ID]
+		// a water that comes to no equilibrium is refused where it is chosen; should one
+		// be kept all the same, the other machines have their dates, and this one's
+		// water screen says why it has none
 		if h.Waters, err = s.regimes(m, drawn[m.ID], sources, settings); err != nil {
-			return fmt.Errorf("water of %s: %w", m.Name, err)
+			h.Waters = nil
 		}
 		out[m.ID] = h
 	}
