@@ -114,6 +114,12 @@ type AtPlace struct {
 	Lies, MgADay      units.Reading // mg
 }
 
+// Predicted is the scale in one vessel of a place, in grams.
+func (p AtPlace) Predicted() reason.Worked {
+	return reason.Worked{Name: "scale predicted, " + p.Title, Value: p.Lies.Likely / 1000, Low: p.Lies.Low / 1000, High: p.Lies.High / 1000, Unit: "g", Formula: "mm ÷ 10 × density × area", Source: reason.Ours, WouldChange: []string{"another water", "another date for the last descale"},
+		Inputs: []reason.Input{p.Grown.AsInput("mm"), {Symbol: "density", Label: "of porous scale", Value: scale.Porous, Unit: "g/cm³", Source: reason.Ours}, {Symbol: "area", Label: "of the surface it grows on", Value: p.Surface.Area, Unit: "cm²", Source: reason.Ours}}}
+}
+
 // believed is how a machine is used from now on.
 type believed struct {
 	use    circuit.Use

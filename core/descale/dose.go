@@ -19,6 +19,7 @@ type Circuit struct {
 	Heel  float64
 	Grams float64 // of scale in each, as predicted; High is planned for
 	High  float64
+	From  reason.Worked // how the prediction came about, where it did
 }
 
 // pipes is what the lines of a circuit hold besides its vessel, in litres (our own
@@ -33,7 +34,7 @@ func Circuits(f machine.Facts, brew, steam units.Reading) []Circuit {
 		heel = 0
 	}
 	c := func(title string, n int, litre, heel float64, g units.Reading) Circuit {
-		return Circuit{title, n, litre + pipes, heel, g.Likely, g.High}
+		return Circuit{Title: title, Count: n, Litre: litre + pipes, Heel: heel, Grams: g.Likely, High: g.High}
 	}
 	switch f.Layout {
 	case machine.Thermoblock:
@@ -57,6 +58,7 @@ const through = 3.0
 // Need is what one circuit takes.
 type Need struct {
 	Circuit
+	Scale    reason.Worked // g predicted in each
 	Fill     reason.Worked // L of solution a fill, each
 	Strength reason.Worked // g/L of acid in it once filled
 	Takes    reason.Worked // g of scale a fill takes up before its limit
@@ -156,7 +158,10 @@ func (p Product) need(x Circuit, gPerL float64) (Need, error) {
 	ours := func(symbol, label string, v float64, unit string) reason.Input {
 		return reason.Input{Symbol: symbol, Label: label, Value: v, Unit: unit, Source: reason.Ours}
 	}
-	n := Need{Circuit: x}
+	n := Need{Circuit: x, Scale: x.From}
+	if n.Scale.Name == "" {
+		n.Scale = reason.Worked{Name: "scale predicted, " + x.Title, Value: x.Grams, Low: x.Grams, High: x.High, Unit: "g", Formula: "given", Source: reason.Said, WouldChange: []string{"another prediction"}, Inputs: []reason.Input{{Symbol: "given", Label: "in each, as given", Value: x.Grams, Unit: "g", Source: reason.Said}}}
+	}
 	would := []string{"another strength", "the volume of the circuit: the machine's page"}
 	if x.Heel > 0 {
 		n.Fill = reason.Worked{Name: "solution a fill, " + x.Title, Value: x.Litre * (1 - x.Heel), Unit: "L", Formula: "holds × (1 − heel)", Source: reason.Ours, WouldChange: would,

@@ -88,7 +88,7 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 					if err != nil {
 						t.Fatal(err)
 					}
-					for _, w := range []reason.Worked{r.Scale, r.Descale, r.Cost, r.Minutes, r.Life.Litres, r.Life.Days} {
+					for _, w := range []reason.Worked{r.Shown.Hardness, r.Shown.Alkalinity, r.Shown.PH, r.Shown.Falls, r.Scale, r.Descale, r.Cost, r.Minutes, r.Life.Litres, r.Life.Days} {
 						if w.Name != "" {
 							check(w)
 						}
@@ -107,7 +107,7 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 					}
 					all := []reason.Worked{d.Litres.All, d.Litres.Steam, d.Calendar, d.ByScale, d.Every, d.Due.Days, filter.Days, d.Use.Milk}
 					for _, p := range d.Places {
-						all = append(all, p.Rate, p.Grown, p.Days)
+						all = append(all, p.Rate, p.Grown, p.Days, p.Predicted())
 						if p.Hotter != nil {
 							all = append(all, *p.Hotter)
 						}

@@ -81,6 +81,7 @@ type Row struct {
 	After         water.Filled
 	Effect        circuit.Effect
 	Blend         *reason.Worked // share of tap water, where one is blended in
+	Shown         Shown
 	InWindow      bool
 	Life          Life
 	Scale         reason.Worked // grams a year, all surfaces
@@ -104,6 +105,7 @@ func lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres, share flo
 		return Row{}, fmt.Errorf("behind %s: %w", Title(s.Kind), err)
 	}
 	r := Row{Setting: s, After: after, Effect: e, Life: s.Lasts(f, l.All), InWindow: InWindow(after.Hardness.Likely, after.Alkalinity.Likely)}
+	r.Shown = s.Shows(f, after, blend, e)
 	say := func(source reason.Source, text string, args ...any) {
 		r.Says = append(r.Says, reason.Reason{Text: fmt.Sprintf(text, args...), Source: source})
 	}

@@ -1732,11 +1732,12 @@ type DescaleNeed struct {
 
 	// Fills A computed number with how it was worked out.
 	Fills Worked       `json:"fills"`
-	Grams float64      `json:"grams"`
 	Heel  float64      `json:"heel"`
-	High  float64      `json:"high"`
 	Litre float64      `json:"litre"`
 	Rinse DescaleRinse `json:"rinse"`
+
+	// Scale A computed number with how it was worked out.
+	Scale Worked `json:"scale"`
 
 	// Strength A computed number with how it was worked out.
 	Strength Worked `json:"strength"`
@@ -2841,8 +2842,10 @@ type SpentShown struct {
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	Id    ID      `json:"id"`
-	Share float64 `json:"share"`
+	Id ID `json:"id"`
+
+	// Share A computed number with how it was worked out.
+	Share Worked `json:"share"`
 }
 
 // Spoon defines model for Spoon.
@@ -2881,8 +2884,6 @@ type StepKind string
 
 // TreatmentRow defines model for TreatmentRow.
 type TreatmentRow struct {
-	Alkalinity float64 `json:"alkalinity"`
-
 	// Blend A computed number with how it was worked out.
 	Blend     *Worked `json:"blend,omitempty"`
 	Chosen    bool    `json:"chosen"`
@@ -2895,8 +2896,7 @@ type TreatmentRow struct {
 	Days *Worked `json:"days,omitempty"`
 
 	// Descale A computed number with how it was worked out.
-	Descale  Worked  `json:"descale"`
-	Hardness float64 `json:"hardness"`
+	Descale Worked `json:"descale"`
 
 	// Litres A computed number with how it was worked out.
 	Litres *Worked `json:"litres,omitempty"`
@@ -3086,9 +3086,11 @@ type WaterAtWork struct {
 	Due    Due     `json:"due"`
 
 	// Every A computed number with how it was worked out.
-	Every        Worked     `json:"every"`
-	Extrapolated bool       `json:"extrapolated"`
-	Falls        ReadingOut `json:"falls"`
+	Every        Worked `json:"every"`
+	Extrapolated bool   `json:"extrapolated"`
+
+	// Falls A computed number with how it was worked out.
+	Falls Worked `json:"falls"`
 
 	// HardnessMgL Of the raw water
 	HardnessMgL float64 `json:"hardness_mg_l"`
@@ -3199,13 +3201,18 @@ type WaterSample struct {
 
 // WaterShown defines model for WaterShown.
 type WaterShown struct {
-	AlkalinityMgL ReadingOut    `json:"alkalinity_mg_l"`
-	CalciumMgL    ReadingOut    `json:"calcium_mg_l"`
-	Hardness      HardnessShown `json:"hardness"`
+	// Alkalinity A computed number with how it was worked out.
+	Alkalinity Worked        `json:"alkalinity"`
+	Hardness   HardnessShown `json:"hardness"`
+
+	// Here A computed number with how it was worked out.
+	Here Worked `json:"here"`
 
 	// InWindow In the window an espresso machine is aimed at
-	InWindow bool       `json:"in_window"`
-	Ph       ReadingOut `json:"ph"`
+	InWindow bool `json:"in_window"`
+
+	// Ph A computed number with how it was worked out.
+	Ph Worked `json:"ph"`
 }
 
 // WaterSource defines model for WaterSource.

@@ -89,7 +89,7 @@ func cardOut(c descale.Card) DescaleCard {
 		out.Spoons = &w
 	}
 	for _, n := range c.Needs {
-		out.Needs = append(out.Needs, DescaleNeed{Title: n.Title, Count: n.Count, Litre: n.Litre, Heel: n.Heel, Grams: n.Grams, High: n.High, Fill: n.Fill, Strength: n.Strength, Takes: n.Takes, Fills: n.Fills, Rinse: rinseOut(n.Rinse)})
+		out.Needs = append(out.Needs, DescaleNeed{Title: n.Title, Count: n.Count, Litre: n.Litre, Heel: n.Heel, Scale: n.Scale, Fill: n.Fill, Strength: n.Strength, Takes: n.Takes, Fills: n.Fills, Rinse: rinseOut(n.Rinse)})
 	}
 	return out
 }
@@ -359,7 +359,7 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		return nil, err
 	}
 	for _, x := range shares {
-		out.Spent = append(out.Spent, SpentShown{Id: x.ID, At: x.At, Share: x.Share})
+		out.Spent = append(out.Spent, SpentShown{Id: x.ID, At: x.At, Share: x.Worked})
 	}
 	strength := 0.0
 	if r.Params.StrengthGL != nil {
@@ -367,7 +367,13 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 			return nil, &units.OutOfRange{Field: "strength_g_l", Value: fmt.Sprint(strength), Allowed: "above 0; left out, as the label says"}
 		}
 	}
-	card, err := descale.Mix(p, strength, descale.Circuits(f, brew, steam), descale.Material(f.Material), descale.Chrome, descale.Seals)
+	circuits := descale.Circuits(f, brew, steam)
+	for i := range circuits { // brew, or both in one, first; then steam
+		if i < len(d.Places) && d.Due.State != care.Unrecorded {
+			circuits[i].From = d.Places[i].Predicted()
+		}
+	}
+	card, err := descale.Mix(p, strength, circuits, descale.Material(f.Material), descale.Chrome, descale.Seals)
 	var no *descale.Refused
 	if errors.As(err, &no) {
 		out.Refused = &no.Finding
@@ -422,7 +428,7 @@ func (s *Server) AddSpent(ctx context.Context, r AddSpentRequestObject) (AddSpen
 	if d.Due.State == care.Unrecorded {
 		out.Share = nil // nothing was predicted
 	} else if predicted > 0 {
-		if err := s.Store.AddShare(ctx, m.ID, store.Share{ID: r.Body.Id, At: now, Share: to.Value, Spent: x}); err != nil {
+		if err := s.Store.AddShare(ctx, m.ID, store.Share{ID: r.Body.Id, At: now, Share: to.Value, Worked: to, Spent: x}); err != nil {
 			return nil, err
 		}
 	}

@@ -293,7 +293,7 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		return WaterAtWork{}, under("sample", err)
 	}
 	facts := m.Answers.Facts()
-	reaches, _, _, err := d.setting.After(raw)
+	reaches, blend, _, err := d.setting.After(raw)
 	if err != nil {
 		return WaterAtWork{}, err
 	}
@@ -301,6 +301,7 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 	if err != nil {
 		return WaterAtWork{}, err
 	}
+	here, plain := d.setting.Shows(raw, reaches, blend, effect), treat.Usual(machine.Untreated).Shows(raw, raw, 0, effect)
 	ahead := care.Ahead{Effect: &effect}
 	if what.Drinks != nil {
 		share := 0.0
@@ -314,8 +315,8 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 	if err != nil {
 		return WaterAtWork{}, err
 	}
-	out := WaterAtWork{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Known: d.sample.Hardness.Known || d.sample.Calcium.Known, Says: append([]Reason{}, raw.Says...), Raw: waterOut(raw), Reaches: waterOut(reaches),
-		HardnessMgL: raw.Hardness.Likely, Treatment: d.setting, TreatmentTitle: treat.Title(d.setting.Kind), Corrosion: effect.Corrosion, Falls: readingOut(effect.Brews), Extrapolated: effect.Hot.Extrapolated,
+	out := WaterAtWork{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Known: d.sample.Hardness.Known || d.sample.Calcium.Known, Says: append([]Reason{}, raw.Says...), Raw: waterOut(raw, plain), Reaches: waterOut(reaches, here),
+		HardnessMgL: raw.Hardness.Likely, Treatment: d.setting, TreatmentTitle: treat.Title(d.setting.Kind), Corrosion: effect.Corrosion, Falls: here.Falls, Extrapolated: effect.Hot.Extrapolated,
 		Drinks: at.Use.Shots.Value, ThroughL: at.Through.All(), CapDays: scale.MostDays, Calendar: at.Calendar, ByScale: at.ByScale, Every: at.Every, Inspect: at.Inspect, Stance: facts.Stance, Due: *dueOut(at.Due, facts.Groups, now), Table: []TreatmentRow{}, Places: []ScalePlace{}}
 	l := at.Litres
 	out.Litres = []Worked{l.Beverage, l.Puck, l.Vent, l.Flush, l.Runs, l.Steam, l.Hot, l.All}
@@ -354,14 +355,14 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 	return out, nil
 }
 
-func waterOut(f water.Filled) WaterShown {
+func waterOut(f water.Filled, s treat.Shown) WaterShown {
 	mmol := func(v float64) units.Hardness { return units.Hardness(v / water.CalciteMass) }
 	h := units.HardnessReading{Likely: mmol(f.Hardness.Likely), Low: mmol(f.Hardness.Low), High: mmol(f.Hardness.High), Known: f.Hardness.Known}
-	return WaterShown{Hardness: hardnessOut(h), AlkalinityMgL: readingOut(f.Alkalinity), CalciumMgL: readingOut(f.Calcium), Ph: readingOut(f.PH), InWindow: treat.InWindow(f.Hardness.Likely, f.Alkalinity.Likely)}
+	return WaterShown{Hardness: hardnessOut(h), Here: s.Hardness, Alkalinity: s.Alkalinity, Ph: s.PH, InWindow: treat.InWindow(f.Hardness.Likely, f.Alkalinity.Likely)}
 }
 
 func treatmentOut(r treat.Row, chosen bool) TreatmentRow {
-	out := TreatmentRow{Setting: r.Setting, Title: treat.Title(r.Setting.Kind), Chosen: chosen, Reaches: waterOut(r.After), Hardness: r.After.Hardness.Likely, Alkalinity: r.After.Alkalinity.Likely, Blend: r.Blend,
+	out := TreatmentRow{Setting: r.Setting, Title: treat.Title(r.Setting.Kind), Chosen: chosen, Reaches: waterOut(r.After, r.Shown), Blend: r.Blend,
 		Scale: r.Scale, Descale: r.Descale, Corrosion: r.Effect.Corrosion, Cost: r.Cost, Minutes: r.Minutes, Says: append([]reason.Reason{}, r.Says...)}
 	if r.Life.Litres.Name != "" {
 		out.Litres = &r.Life.Litres

@@ -9,6 +9,7 @@ import (
 
 	"freshanvil/core/care"
 	"freshanvil/core/descale"
+	"freshanvil/core/reason"
 )
 
 // Share is the share of the scale that stays in a machine, after a spent solution.
@@ -16,7 +17,14 @@ type Share struct {
 	ID    string
 	At    time.Time
 	Share float64
-	Spent descale.Spent
+	// Worked is how it came about.
+	Worked reason.Worked
+	Spent  descale.Spent
+}
+
+type taught struct {
+	Worked reason.Worked `json:"worked"`
+	Spent  descale.Spent `json:"spent"`
 }
 
 type (
@@ -29,7 +37,7 @@ type (
 		MachineID string
 		AtMs      int64
 		Share     float64
-		Body      descale.Spent `gorm:"serializer:json"`
+		Body      taught `gorm:"serializer:json"`
 		GoneMs    *int64
 	}
 )
@@ -64,7 +72,7 @@ func (s *Store) ForgetProduct(ctx context.Context, id string) error {
 
 // AddShare keeps what a spent solution came to; the same id again changes nothing.
 func (s *Store) AddShare(ctx context.Context, machineID string, x Share) error {
-	err := s.db.WithContext(ctx).Create(&shareRow{ID: x.ID, MachineID: machineID, AtMs: ms(x.At), Share: x.Share, Body: x.Spent}).Error
+	err := s.db.WithContext(ctx).Create(&shareRow{ID: x.ID, MachineID: machineID, AtMs: ms(x.At), Share: x.Share, Body: taught{x.Worked, x.Spent}}).Error
 	if duplicate(err) {
 		return nil
 	}
@@ -77,7 +85,7 @@ func (s *Store) Shares(ctx context.Context, machineID string) ([]Share, error) {
 	err := s.db.WithContext(ctx).Order("at_ms DESC, rowid DESC").Find(&rows, "machine_id = ? AND gone_ms IS NULL", machineID).Error
 	list := make([]Share, len(rows))
 	for i, r := range rows {
-		list[i] = Share{r.ID, at(r.AtMs), r.Share, r.Body}
+		list[i] = Share{r.ID, at(r.AtMs), r.Share, r.Body.Worked, r.Body.Spent}
 	}
 	return list, err
 }

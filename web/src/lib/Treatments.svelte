@@ -66,8 +66,8 @@
             {#if row.blend}<div class="label-voice">with <Num worked={row.blend} text="{round(row.blend.value * 100)} %" /> of tap water</div>{/if}
             {#if row.reaches.in_window}<div class="label-voice">in the espresso window</div>{/if}
           </th>
-          <td class="n" data-l="hardness, mg/L">{round(row.hardness)}</td>
-          <td class="n" data-l="alkalinity">{round(row.alkalinity)}</td>
+          <td class="n" data-l="hardness, mg/L"><Num worked={row.reaches.here} text={round(row.reaches.here.value)} /></td>
+          <td class="n" data-l="alkalinity"><Num worked={row.reaches.alkalinity} text={round(row.reaches.alkalinity.value)} /></td>
           <td class="n" data-l="lasts">{#if row.days}<Num worked={row.days} text={span(row.days.value)} />{#if row.litres && row.litres.value < 1e6}<div class="label-voice"><Num worked={row.litres} text={amount(row.litres.value, 'L')} /></div>{/if}{:else}–{/if}</td>
           <td class="n" data-l="scale a year"><Num worked={row.scale} text={amount(row.scale.value, 'g')} /></td>
           <td class="n" data-l="descale every"><Num worked={row.descale} text={span(row.descale.value)} /></td>

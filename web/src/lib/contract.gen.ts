@@ -1907,10 +1907,7 @@ export interface components {
             litre: number;
             /** Format: double */
             heel: number;
-            /** Format: double */
-            grams: number;
-            /** Format: double */
-            high: number;
+            scale: components["schemas"]["Worked"];
             fill: components["schemas"]["Worked"];
             strength: components["schemas"]["Worked"];
             takes: components["schemas"]["Worked"];
@@ -1965,8 +1962,7 @@ export interface components {
             id: components["schemas"]["ID"];
             /** Format: date-time */
             at: string;
-            /** Format: double */
-            share: number;
+            share: components["schemas"]["Worked"];
         };
         ShareNow: {
             /** Format: double */
@@ -2258,9 +2254,9 @@ export interface components {
         };
         WaterShown: {
             hardness: components["schemas"]["HardnessShown"];
-            alkalinity_mg_l: components["schemas"]["ReadingOut"];
-            calcium_mg_l: components["schemas"]["ReadingOut"];
-            ph: components["schemas"]["ReadingOut"];
+            here: components["schemas"]["Worked"];
+            alkalinity: components["schemas"]["Worked"];
+            ph: components["schemas"]["Worked"];
             /** @description In the window an espresso machine is aimed at */
             in_window: boolean;
         };
@@ -2297,10 +2293,6 @@ export interface components {
             title: string;
             chosen: boolean;
             reaches: components["schemas"]["WaterShown"];
-            /** Format: double */
-            hardness: number;
-            /** Format: double */
-            alkalinity: number;
             blend?: components["schemas"]["Worked"];
             litres?: components["schemas"]["Worked"];
             days?: components["schemas"]["Worked"];
@@ -2330,7 +2322,7 @@ export interface components {
             treatment: components["schemas"]["TreatmentSetting"];
             treatment_title: string;
             corrosion: components["schemas"]["Finding"];
-            falls: components["schemas"]["ReadingOut"];
+            falls: components["schemas"]["Worked"];
             extrapolated: boolean;
             /**
              * Format: double

@@ -125,7 +125,7 @@
                   <th scope="row"><b class="num-voice text-[19px]">{n.title}</b>{n.count > 1 ? `, ${n.count} of them` : ''}<div class="label-voice">{n.heel > 0 ? 'drained and refilled' : 'pushed through, not drained'}</div></th>
                   <td class="n" data-l="a fill"><Num worked={n.fill} text={amount(n.fill.value, 'L')} /></td>
                   <td class="n" data-l="strength"><Num worked={n.strength} text="{short(n.strength.value)} g/L" /></td>
-                  <td class="n" data-l="scale predicted">{amount(n.grams, 'g')}{#if n.high > n.grams * 1.05}<div class="label-voice">to {amount(n.high, 'g')}</div>{/if}</td>
+                  <td class="n" data-l="scale predicted"><Num worked={n.scale} text={amount(n.scale.value, 'g')} />{#if n.scale.high > n.scale.value * 1.05}<div class="label-voice">to {amount(n.scale.high, 'g')}</div>{/if}</td>
                   <td class="n" data-l="a fill takes up"><Num worked={n.takes} text={amount(n.takes.value, 'g')} /></td>
                   <td class="n big" data-l="fills"><Num worked={n.fills} text={round(n.fills.value)} /></td>
                   <td class="n" data-l="rinse: refills">{#if n.rinse.refills}<Num worked={n.rinse.refills} text={round(n.rinse.refills.value)} />{:else}–{/if}</td>

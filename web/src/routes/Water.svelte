@@ -100,6 +100,7 @@
     })
   const away: Record<Work['suits']['way'], string> = { at_home: 'text-done', with_care: '', workshop: 'text-stop', treat_water: 'text-stop' }
   const spread = (r: Schemas['ReadingOut']) => (r.high - r.low > 0.01 * Math.max(1, r.likely) ? ` (${short(r.low)} to ${short(r.high)})` : '')
+  const wide = (v: Schemas['Worked']) => spread({ low: v.low, likely: v.value, high: v.high })
   const hows: Record<Schemas['WaterReading']['how'], string> = { strip: 'strip', drops: 'drop kit', meter: 'meter', report: 'report' }
 </script>
 
@@ -183,8 +184,8 @@
               </select></label>
           {/if}{#if !w.known} <b>Nobody has read it yet.</b>{/if}</p>
         <Hardness hardness={w.raw.hardness} />
-        <p class="mt-2">Alkalinity <b>{round(w.raw.alkalinity_mg_l.likely)}</b>{spread(w.raw.alkalinity_mg_l)} mg/L, pH <b>{short(w.raw.ph.likely)}</b>{spread(w.raw.ph)}.</p>
-        <p class="mt-2">At the machine: hardness <b>{round(w.reaches.hardness.units[0]?.likely.value ?? 0)} {w.reaches.hardness.units[0]?.symbol}</b>, alkalinity <b>{round(w.reaches.alkalinity_mg_l.likely)}</b> mg/L, pH <b>{short(w.reaches.ph.likely)}</b>. A litre {#if w.falls.likely > 0}drops <b>{short(w.falls.likely)}</b>{spread(w.falls)} mg{:else}drops nothing{/if} when it brews{w.extrapolated ? ', extrapolated beyond 90 °C' : ''}.</p>
+        <p class="mt-2">Alkalinity <b><Num worked={w.raw.alkalinity} text={round(w.raw.alkalinity.value)} /></b>{wide(w.raw.alkalinity)} mg/L, pH <b><Num worked={w.raw.ph} text={short(w.raw.ph.value)} /></b>{wide(w.raw.ph)}.</p>
+        <p class="mt-2">At the machine: hardness <b><Num worked={w.reaches.here} text={round(w.reaches.here.value)} /></b>{wide(w.reaches.here)}, alkalinity <b><Num worked={w.reaches.alkalinity} text={round(w.reaches.alkalinity.value)} /></b>{wide(w.reaches.alkalinity)} mg/L, pH <b><Num worked={w.reaches.ph} text={short(w.reaches.ph.value)} /></b>. A litre drops <b><Num worked={w.falls} text={w.falls.value > 0 ? `${short(w.falls.value)} mg` : 'nothing'} /></b>{w.falls.high > 0 ? wide({ ...w.falls, low: Math.max(0, w.falls.low) }) : ''} when it brews{w.extrapolated ? ', extrapolated beyond 90 °C' : ''}.</p>
         <p class="mt-2" class:caution={w.corrosion.verdict !== 'fine'}><b>{w.corrosion.title}.</b> {w.corrosion.because.map((r) => r.text).join(' ')}</p>
         {#if w.says.length > 0}
           <details class="mt-2"><summary class="min-h-11 cursor-pointer py-2"><b>{w.says.length} things taken for granted</b></summary>
