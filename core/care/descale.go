@@ -120,6 +120,31 @@ func (p AtPlace) Predicted() reason.Worked {
 		Inputs: []reason.Input{p.Grown.AsInput("mm"), {Symbol: "density", Label: "of porous scale", Value: scale.Porous, Unit: "g/cm³", Source: reason.Ours}, {Symbol: "area", Label: "of the surface it grows on", Value: p.Surface.Area, Unit: "cm²", Source: reason.Ours}}}
 }
 
+// InVessels is what is predicted in each vessel, g, brew (or the one that both
+// share) and steam, and in all of them. Where no descale is on record nobody knows:
+// then it is as much as may ever be, the limit of each surface.
+func (d Descaling) InVessels() (brew, steam units.Reading, all float64) {
+	for _, p := range d.Places {
+		g := p.Lies.Scale(0.001)
+		if d.Due.State == Unrecorded {
+			g = units.Sharp(p.Surface.Holds())
+		}
+		if p.ID == circuit.Steam {
+			steam = g
+		} else {
+			brew = g
+		}
+		all += g.Likely * float64(p.Count)
+	}
+	return brew, steam, all
+}
+
+// Unknown says that the scale is taken, not known; false where it is predicted.
+func (d Descaling) Unknown() (reason.Finding, bool) {
+	return reason.Finding{Verdict: reason.Look, Title: "No descale is on record", Because: []reason.Reason{{Text: "What is in it is not known, so as much is taken as may ever be: the limit of each surface.", Source: reason.Ours}},
+		Next: []string{"Go by the spent solution: fizzing, or above pH 4, asks for another fill."}}, d.Due.State == Unrecorded
+}
+
 // believed is how a machine is used from now on.
 type believed struct {
 	use    circuit.Use

@@ -74,6 +74,7 @@ type Card struct {
 	Solution reason.Worked // L in all
 	Measure  reason.Worked // g, mL or sachets of the product in all
 	ALitre   reason.Worked // of it in a litre
+	Spoons   reason.Worked // level teaspoons in all, of a powder; zero for the others
 	Ounces   reason.Worked // fl oz of water to an ounce of powder; zero for the others
 	Fresh    reason.Worked // pH as mixed
 	Limits   Limits
@@ -207,6 +208,10 @@ func (c *Card) measure() {
 	if p.Form == Sachets {
 		c.Measure.Value, c.Measure.Formula = math.Ceil(c.Measure.Value-1e-9), "ceil(solution × litre − 0.000000001)"
 		c.Measure = c.Measure.Exact()
+	}
+	if p.Spoon > 0 {
+		c.Spoons = reason.Worked{Name: "level teaspoons in all", Value: c.Measure.Value / p.Spoon, Unit: "tsp", Formula: "grams ÷ spoon", Source: reason.Trade, WouldChange: []string{"a scale is better"},
+			Inputs: []reason.Input{c.Measure.AsInput("grams"), {Symbol: "spoon", Label: "in a level teaspoon", Value: p.Spoon, Unit: "g", Source: reason.Ours}}}.Exact()
 	}
 	if p.Form == Powder {
 		c.Ounces = reason.Worked{Name: "water to an ounce of powder", Value: ounce / c.ALitre.Value * 1000 / fluidOunce, Unit: "fl oz", Formula: "ounce ÷ litre × 1000 ÷ fluid", Source: reason.Ours, WouldChange: []string{"another strength"},

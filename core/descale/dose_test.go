@@ -239,6 +239,15 @@ func TestSpentSolution(t *testing.T) {
 			t.Errorf("sulfamic at pH %v: %+v, %v", ph, s, err)
 		}
 	}
+	for _, c := range []struct {
+		s         Spent
+		predicted float64
+		teaches   bool
+	}{{s, 5, true}, {s, 0, false}, {Spent{}, 5, false}, {Spent{Grams: units.Sharp(2), AtLeast: true}, 5, false}, {Spent{Grams: units.Sharp(9), AtLeast: true}, 5, true}} {
+		if _, teaches := c.s.Teaches(1, c.predicted); teaches != c.teaches {
+			t.Errorf("%+v beside %v g predicted teaches: %v", c.s, c.predicted, teaches)
+		}
+	}
 	for _, c := range []struct{ share, measured, predicted, want float64 }{{1, 5, 10, 0.75}, {1, 100, 10, 1.25}, {1, 0, 10, 0.6}, {0.5, 4, 2, 0.75}, {0.8, 3, 0, 0.8}} {
 		if got := Calibrate(c.share, c.measured, c.predicted).Value; !near(got, c.want, 1e-12) {
 			t.Errorf("%+v: %v", c, got)

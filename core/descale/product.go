@@ -186,3 +186,13 @@ func (p Product) Suits(m Material, gPerL float64) reason.Finding {
 	}
 	return f
 }
+
+// Cautions are shown wherever acid is handled.
+func Cautions() []reason.Caution {
+	return []reason.Caution{
+		{Danger: "poison", Text: "Gloves and eye protection. Acid into water, never water into acid; never beside detergent or bleach. Away from children. The label goes before this card. Food-grade acid only."},
+		{Danger: "gas", Text: "Scale frees carbon dioxide, a quarter of a litre a gram: heater off, steam tap open into a jug, never every outlet shut. Air the room."},
+		{Danger: "break", Text: "Never into a mains line. Sponge every drop off chrome and stone at once. Blue or green solution is copper: stop, rinse."},
+		{Danger: "scald", Text: "Before any drain is opened: unplugged, cold, gauge at 0, steam tap open. Never heat an empty boiler."},
+	}
+}

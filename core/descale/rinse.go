@@ -5,6 +5,8 @@ import (
 	"math"
 	"time"
 
+	"freshanvil/core/boiler"
+	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
 )
@@ -96,6 +98,26 @@ type Cooling struct {
 // engineering model: 125 to 45 °C in four hours for one litre).
 func UsualTau(litres float64) time.Duration {
 	return time.Duration(2.7 * math.Cbrt(litres) * float64(time.Hour))
+}
+
+// room is the air a machine cools in, °C (our own engineering choice).
+const room = 22.0
+
+// CoolingOf is the cooling of a machine's hottest boiler, switched off now: from
+// the steam gauge where it has one, else from brew temperature.
+func CoolingOf(f machine.Facts) (Cooling, error) {
+	c := Cooling{From: float64(f.BrewTemp), Air: room, Tau: f.Cooling}
+	if f.SteamBoiler > 0 {
+		hot, err := boiler.Boils(f.Gauge)
+		if err != nil {
+			return c, err
+		}
+		c.From = float64(hot)
+		if f.SteamCooling > 0 {
+			c.Tau = f.SteamCooling
+		}
+	}
+	return c, c.Check()
 }
 
 // Check refuses what does not cool; the error is a *units.OutOfRange.

@@ -69,6 +69,17 @@ func Was(id AcidID, gPerL, ph, litres, feed float64, strip, cloudy bool) (Spent,
 	return s, nil
 }
 
+// Teaches is what a spent solution makes of the share so far, and whether it says
+// anything: not where its pH does not tell, where nothing was predicted, or where it
+// was cloudy and so cannot say that there was less.
+func (s Spent) Teaches(share, predicted float64) (to reason.Worked, teaches bool) {
+	if !s.Grams.Known || predicted <= 0 {
+		return to, false
+	}
+	to = Calibrate(share, s.Grams.Likely, predicted)
+	return to, !s.AtLeast || to.Value >= share
+}
+
 // How far one reading moves the share of scale that is deposited, and between what
 // it stays (our own engineering choices).
 const (

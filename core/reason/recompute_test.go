@@ -129,7 +129,7 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			for _, w := range []reason.Worked{c.Solution, c.Measure, c.ALitre, c.Fresh, c.Ounces} {
+			for _, w := range []reason.Worked{c.Solution, c.Measure, c.ALitre, c.Fresh, c.Ounces, c.Spoons} {
 				if w.Name != "" {
 					check(w)
 				}

@@ -9,12 +9,9 @@ import (
 	"slices"
 	"time"
 
-	"freshanvil/core/boiler"
 	"freshanvil/core/care"
-	"freshanvil/core/circuit"
 	"freshanvil/core/descale"
 	"freshanvil/core/machine"
-	"freshanvil/core/reason"
 	"freshanvil/core/units"
 	"freshanvil/internal/store"
 )
@@ -67,26 +64,16 @@ func among(list []descale.Product, id string) (descale.Product, error) {
 	return descale.Product{}, &units.OutOfRange{Field: "product", Value: id, Allowed: fmt.Sprintf("one of %v", names)}
 }
 
-// descaleCautions are shown wherever acid is handled.
-var descaleCautions = []reason.Caution{
-	{Danger: "poison", Text: "Gloves and eye protection. Acid into water, never water into acid; never beside detergent or bleach. Away from children. The label goes before this card. Food-grade acid only."},
-	{Danger: "gas", Text: "Scale frees carbon dioxide, a quarter of a litre a gram: heater off, steam tap open into a jug, never every outlet shut. Air the room."},
-	{Danger: "break", Text: "Never into a mains line. Sponge every drop off chrome and stone at once. Blue or green solution is copper: stop, rinse."},
-	{Danger: "scald", Text: "Before any drain is opened: unplugged, cold, gauge at 0, steam tap open. Never heat an empty boiler."},
-}
-
 func cardOut(c descale.Card) DescaleCard {
-	out := DescaleCard{Product: c.Product, StrengthGL: c.Strength, Solution: c.Solution, Measure: c.Measure, ALitre: c.ALitre, FreshPh: c.Fresh, SlowGL: c.Limits.Slow, Findings: append([]Finding{}, c.Findings...), Because: c.Because, Cautions: descaleCautions, Needs: []DescaleNeed{}}
+	out := DescaleCard{Product: c.Product, StrengthGL: c.Strength, Solution: c.Solution, Measure: c.Measure, ALitre: c.ALitre, FreshPh: c.Fresh, SlowGL: c.Limits.Slow, Findings: append([]Finding{}, c.Findings...), Because: c.Because, Cautions: descale.Cautions(), Needs: []DescaleNeed{}}
 	if !math.IsInf(c.Limits.Cloudy, 1) {
 		out.CloudyGL = &c.Limits.Cloudy
 	}
 	if c.Ounces.Name != "" {
 		out.Ounces = &c.Ounces
 	}
-	if c.Product.Spoon > 0 {
-		w := reason.Worked{Name: "level teaspoons in all", Value: c.Measure.Value / c.Product.Spoon, Unit: "tsp", Formula: "grams ÷ spoon", Source: reason.Trade, WouldChange: []string{"a scale is better"},
-			Inputs: []reason.Input{c.Measure.AsInput("grams"), {Symbol: "spoon", Label: "in a level teaspoon", Value: c.Product.Spoon, Unit: "g", Source: reason.Ours}}}.Exact()
-		out.Spoons = &w
+	if c.Spoons.Name != "" {
+		out.Spoons = &c.Spoons
 	}
 	for _, n := range c.Needs {
 		out.Needs = append(out.Needs, DescaleNeed{Title: n.Title, Count: n.Count, Litre: n.Litre, Heel: n.Heel, Scale: n.Scale, Fill: n.Fill, Strength: n.Strength, Takes: n.Takes, Fills: n.Fills, Rinse: rinseOut(n.Rinse)})
@@ -280,32 +267,6 @@ func (s *Server) CalcSpent(_ context.Context, r CalcSpentRequestObject) (CalcSpe
 	return CalcSpent200JSONResponse(spentOut(x)), err
 }
 
-// scaleOf is what is predicted in each vessel of a machine, g; where no descale is
-// on record, the limit of its surface.
-func scaleOf(d care.Descaling) (brew, steam units.Reading, all float64) {
-	for _, p := range d.Places {
-		g := p.Lies.Scale(0.001)
-		if d.Due.State == care.Unrecorded { // nobody knows: as much as it may ever be
-			g = units.Sharp(p.Surface.Holds())
-		}
-		if p.ID == circuit.Steam {
-			steam = g
-		} else {
-			brew = g
-		}
-		all += g.Likely * float64(p.Count)
-	}
-	return brew, steam, all
-}
-
-func boilsAt(f machine.Facts) (float64, error) {
-	t, err := boiler.Boils(f.Gauge)
-	return float64(t), err
-}
-
-// room is the air a machine cools in, °C (our own engineering choice).
-const room = 22.0
-
 // DescaleCard is what a descale of a machine takes.
 func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (DescaleCardResponseObject, error) {
 	m, err := s.find(ctx, r.MachineId)
@@ -334,22 +295,13 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		return nil, err
 	}
 	f := m.Answers.Facts()
-	brew, steam, _ := scaleOf(d)
-	hot, tau := float64(f.BrewTemp), f.Cooling
-	if f.SteamBoiler > 0 {
-		if steamAt, err := boilsAt(f); err == nil {
-			hot = steamAt
-		}
-		if f.SteamCooling > 0 {
-			tau = f.SteamCooling
-		}
-	}
-	cool := descale.Cooling{From: hot, Air: room, Tau: tau}
-	if err := cool.Check(); err != nil {
+	brew, steam, _ := d.InVessels()
+	cool, err := descale.CoolingOf(f)
+	if err != nil {
 		return nil, err
 	}
 	opens := cool.Opens(f.Layout == machine.DualHome)
-	out := MachineDescale{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Way: MachineDescaleWay(d.Suits.Way), Verdict: d.Suits.Finding, Opens: opens, AirC: room,
+	out := MachineDescale{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Way: MachineDescaleWay(d.Suits.Way), Verdict: d.Suits.Finding, Opens: opens, AirC: cool.Air,
 		OpensAt: now.Add(time.Duration(opens.Value * float64(time.Hour))), Due: dueOut(d.Due, f.Groups, now), Share: 1, Spent: []SpentShown{}}
 	if h.Share > 0 {
 		out.Share = h.Share
@@ -383,9 +335,8 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		return nil, err
 	}
 	shown := cardOut(card)
-	if d.Due.State == care.Unrecorded {
-		shown.Findings = append([]Finding{{Verdict: reason.Look, Title: "No descale is on record", Because: []reason.Reason{{Text: "What is in it is not known, so as much is taken as may ever be: the limit of each surface.", Source: reason.Ours}},
-			Next: []string{"Go by the spent solution: fizzing, or above pH 4, asks for another fill."}}}, shown.Findings...)
+	if f, any := d.Unknown(); any {
+		shown.Findings = append([]Finding{f}, shown.Findings...)
 	}
 	out.Card = &shown
 	return DescaleCard200JSONResponse(out), nil
@@ -414,23 +365,19 @@ func (s *Server) AddSpent(ctx context.Context, r AddSpentRequestObject) (AddSpen
 	if err != nil {
 		return nil, err
 	}
-	_, _, predicted := scaleOf(d)
+	_, _, predicted := d.InVessels()
 	share := 1.0
 	if h.Share > 0 {
 		share = h.Share
 	}
-	to := descale.Calibrate(share, x.Grams.Likely, predicted)
 	out.PredictedG = &predicted
-	if x.AtLeast && to.Value < share { // at least so much: it cannot teach that there was less
+	to, teaches := x.Teaches(share, predicted)
+	if !teaches || d.Due.State == care.Unrecorded { // without a record nothing was predicted
 		return AddSpent201JSONResponse(out), nil
 	}
 	out.Share = &to
-	if d.Due.State == care.Unrecorded {
-		out.Share = nil // nothing was predicted
-	} else if predicted > 0 {
-		if err := s.Store.AddShare(ctx, m.ID, store.Share{ID: r.Body.Id, At: now, Share: to.Value, Worked: to, Spent: x}); err != nil {
-			return nil, err
-		}
+	if err := s.Store.AddShare(ctx, m.ID, store.Share{ID: r.Body.Id, At: now, Share: to.Value, Worked: to, Spent: x}); err != nil {
+		return nil, err
 	}
 	return AddSpent201JSONResponse(out), nil
 }
