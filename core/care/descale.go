@@ -298,7 +298,7 @@ func (h History) water(now time.Time) Regime {
 // Ahead is what to take for the time to come, in the place of what is believed.
 type Ahead struct {
 	Effect *circuit.Effect
-	Use    *circuit.Use
+	Drinks *float64 // a day, with as many milk drinks among them as now
 }
 
 // DescalingOf works it out at an instant. The history must hold a water.
@@ -322,8 +322,8 @@ func DescalingIf(a machine.Answers, h History, now time.Time, zone *time.Locatio
 	if ahead.Effect != nil {
 		d.Effect = *ahead.Effect
 	}
-	if ahead.Use != nil {
-		d.Use = *ahead.Use
+	if ahead.Drinks != nil {
+		d.Use = circuit.UseOf(*ahead.Drinks, *ahead.Drinks*b.milk)
 	}
 	if d.Litres, err = circuit.LitresADay(b.f, d.Use); err != nil {
 		return d, err

@@ -51,10 +51,17 @@ func TestOneSoakIsTheNextGroupsPulses(t *testing.T) {
 	if !strings.HasPrefix(ids(p), want) {
 		t.Errorf("order:\n%s\nwant it to begin\n%s", ids(p), want)
 	}
+	asks := func(p Plan) bool { return strings.Contains(strings.Join(p.Steps[0].Do, " "), "a blind for each group") }
+	if !asks(p) {
+		t.Error("groups that soak in turn ask for one blind only")
+	}
 	// without a soak there is nothing to gain: one group after the other
 	p = washAll(t, cafe(2, nil), backflush.HalfTeaspoon)
 	if want := "ready 1-brush 1-dose 1-detergent 1-first 1-blind 1-rinse 1-cup 1-basket 1-discard 2-brush"; !strings.HasPrefix(ids(p), want) {
 		t.Errorf("half teaspoon: %s", ids(p))
+	}
+	if asks(p) {
+		t.Error("groups washed one after the other ask for two blinds")
 	}
 	for _, g := range []int{0, 1, 3} {
 		_, err := Wash(cafe(2, nil), backflush.Soak, backflush.UsualPowder, Part{Group: 1}, Part{Group: g})

@@ -193,8 +193,16 @@ func Wash(a machine.Answers, id backflush.MethodID, in backflush.Detergent, part
 	if len(parts) == 0 {
 		return Plan{}, &units.OutOfRange{Field: "group", Value: "none", Allowed: fmt.Sprintf("1 to %d", f.Groups)}
 	}
-	p.lay(prepare(f, p.Parts), chains)
+	p.lay(prepare(f, overlaps(chains)), chains)
 	return p, p.Check()
+}
+
+// overlaps says whether one group stands in its soak while another is washed: then
+// each needs a blind of its own.
+func overlaps(chains [][]Step) bool {
+	return len(chains) > 1 && slices.ContainsFunc(chains, func(list []Step) bool {
+		return slices.ContainsFunc(list, func(s Step) bool { return s.AtOnce })
+	})
 }
 
 // wash is what is done to one group.

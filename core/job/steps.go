@@ -10,8 +10,8 @@ import (
 	"freshanvil/core/reason"
 )
 
-// prepare begins a sitting.
-func prepare(f machine.Facts, parts []Part) Step {
+// prepare begins a sitting; in one whose groups overlap each needs its own blind.
+func prepare(f machine.Facts, overlap bool) Step {
 	do := []string{"Machine on and at pressure."}
 	switch {
 	case f.Tank > 0:
@@ -22,7 +22,7 @@ func prepare(f machine.Facts, parts []Part) Step {
 	if f.Tray > 0 {
 		do = append(do, "Tray empty and back in.")
 	}
-	if len(parts) > 1 {
+	if overlap {
 		do = append(do, "A handle and a blind for each group. With one blind only, wash the groups one after the other instead.")
 	}
 	switch f.Blind {

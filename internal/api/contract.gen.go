@@ -338,6 +338,30 @@ func (e ClockKind) Valid() bool {
 	}
 }
 
+// Defines values for DescaleCardAcid.
+const (
+	DescaleCardAcidAcetic   DescaleCardAcid = "acetic"
+	DescaleCardAcidCitric   DescaleCardAcid = "citric"
+	DescaleCardAcidLactic   DescaleCardAcid = "lactic"
+	DescaleCardAcidSulfamic DescaleCardAcid = "sulfamic"
+)
+
+// Valid indicates whether the value is a known member of the DescaleCardAcid enum.
+func (e DescaleCardAcid) Valid() bool {
+	switch e {
+	case DescaleCardAcidAcetic:
+		return true
+	case DescaleCardAcidCitric:
+		return true
+	case DescaleCardAcidLactic:
+		return true
+	case DescaleCardAcidSulfamic:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DoseForm.
 const (
 	DoseFormPowder  DoseForm = "powder"
@@ -1679,11 +1703,14 @@ type Cup = backflush.Cup
 // DescaleCard defines model for DescaleCard.
 type DescaleCard struct {
 	// ALitre A computed number with how it was worked out.
-	ALitre   Worked    `json:"a_litre"`
-	Because  []Reason  `json:"because"`
-	Cautions []Caution `json:"cautions"`
-	CloudyGL *float64  `json:"cloudy_g_l,omitempty"`
-	Findings []Finding `json:"findings"`
+	ALitre Worked `json:"a_litre"`
+
+	// Acid There is most of
+	Acid     DescaleCardAcid `json:"acid"`
+	Because  []Reason        `json:"because"`
+	Cautions []Caution       `json:"cautions"`
+	CloudyGL *float64        `json:"cloudy_g_l,omitempty"`
+	Findings []Finding       `json:"findings"`
 
 	// FreshPh A computed number with how it was worked out.
 	FreshPh Worked `json:"fresh_ph"`
@@ -1704,6 +1731,9 @@ type DescaleCard struct {
 	Spoons     *Worked `json:"spoons,omitempty"`
 	StrengthGL float64 `json:"strength_g_l"`
 }
+
+// DescaleCardAcid There is most of
+type DescaleCardAcid string
 
 // DescaleCircuit defines model for DescaleCircuit.
 type DescaleCircuit struct {

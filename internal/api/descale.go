@@ -65,7 +65,7 @@ func among(list []descale.Product, id string) (descale.Product, error) {
 }
 
 func cardOut(c descale.Card) DescaleCard {
-	out := DescaleCard{Product: c.Product, StrengthGL: c.Strength, Solution: c.Solution, Measure: c.Measure, ALitre: c.ALitre, FreshPh: c.Fresh, SlowGL: c.Limits.Slow, Findings: append([]Finding{}, c.Findings...), Because: c.Because, Cautions: descale.Cautions(), Needs: []DescaleNeed{}}
+	out := DescaleCard{Product: c.Product, Acid: DescaleCardAcid(c.Product.Main()), StrengthGL: c.Strength, Solution: c.Solution, Measure: c.Measure, ALitre: c.ALitre, FreshPh: c.Fresh, SlowGL: c.Limits.Slow, Findings: append([]Finding{}, c.Findings...), Because: c.Because, Cautions: descale.Cautions(), Needs: []DescaleNeed{}}
 	if !math.IsInf(c.Limits.Cloudy, 1) {
 		out.CloudyGL = &c.Limits.Cloudy
 	}

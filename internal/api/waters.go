@@ -302,16 +302,7 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		return WaterAtWork{}, err
 	}
 	here, plain := d.setting.Shows(raw, reaches, blend, effect), treat.Usual(machine.Untreated).Shows(raw, raw, 0, effect)
-	ahead := care.Ahead{Effect: &effect}
-	if what.Drinks != nil {
-		share := 0.0
-		if m.Answers.Drinks > 0 {
-			share = m.Answers.MilkDrinks / m.Answers.Drinks
-		}
-		use := circuit.UseOf(*what.Drinks, *what.Drinks*share)
-		ahead.Use = &use
-	}
-	at, err := care.DescalingIf(m.Answers, h, now, m.Zone, ahead)
+	at, err := care.DescalingIf(m.Answers, h, now, m.Zone, care.Ahead{Effect: &effect, Drinks: what.Drinks})
 	if err != nil {
 		return WaterAtWork{}, err
 	}

@@ -13,7 +13,7 @@
   let said = $state<Schemas['SpentAnswers']>()
   let problem = $state<Problem>()
   const path = $derived({ params: { path: { machine_id: card.machine_id } } })
-  const acid = $derived(card.card?.product.parts.reduce((a, b) => (b.grams > a.grams ? b : a)).acid)
+  const acid = $derived(card.card?.acid)
 
   async function attempt(call: () => Promise<void>) {
     try {

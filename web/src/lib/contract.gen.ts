@@ -1916,6 +1916,11 @@ export interface components {
         };
         DescaleCard: {
             product: components["schemas"]["Product"];
+            /**
+             * @description There is most of
+             * @enum {string}
+             */
+            acid: "citric" | "lactic" | "sulfamic" | "acetic";
             /** Format: double */
             strength_g_l: number;
             needs: components["schemas"]["DescaleNeed"][];

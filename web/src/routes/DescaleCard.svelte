@@ -137,7 +137,7 @@
             </tbody>
           </table>
         </div>
-        <p class="mt-2 max-w-4xl text-[16px]">Then two strips in a row, or a meter, within 0.3 of the feed, and no taste of acid. Strip still off? The last column once more, then strip again: it leaves a tenth of what is there.</p>
+        <p class="mt-2 max-w-4xl text-[16px]">Then two strips in a row, or a meter, within 0.3 of the feed, and no taste of acid. Strip still off? Flush what stands under “strip off: more”, then strip again: it leaves a tenth of what is there.</p>
         {#each c.because as r (r.text)}<p class="text-ink-2 mt-1 max-w-4xl text-[15px]">{r.text}</p>{/each}
       </section>
       <div class="two">

@@ -82,7 +82,8 @@
       sample = undefined
       entering = false
       if (!water) return
-      await ask(client.POST('/machines/{machine_id}/water', { params: { path: { machine_id: water.machine_id } }, body: { id: newId(), source_id: source, treatment: water.treatment } }))
+      // a reading more of the source it draws from already changes nothing about that
+      if (water.source?.id !== source) await ask(client.POST('/machines/{machine_id}/water', { params: { path: { machine_id: water.machine_id } }, body: { id: newId(), source_id: source, treatment: water.treatment } }))
       await load(water.machine_id)
     })
   const forget = (reading: string) =>
