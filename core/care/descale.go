@@ -16,6 +16,7 @@ import (
 // The tasks of the water.
 const (
 	Descale      Task = "descale"
+	AcidRinse    Task = "acid_rinse" // of what a descale left in
 	FilterChange Task = "filter_change"
 	Regenerate   Task = "regenerate"
 )

@@ -42,7 +42,11 @@ func Circuits(f machine.Facts, brew, steam units.Reading) []Circuit {
 	case machine.SingleBoiler, machine.LeverManual:
 		return []Circuit{c("boiler", 1, f.BrewBoiler.Litres(), heel, brew)}
 	case machine.DualHome, machine.MultiCafe:
-		return []Circuit{c("brew boiler", f.Groups, f.BrewBoiler.Litres(), heel, brew), c("steam boiler", 1, f.SteamBoiler.Litres(), heel, steam)}
+		own := heel
+		if f.Drain == "tap" { // it empties the steam boiler alone
+			own = 0
+		}
+		return []Circuit{c("brew boiler", f.Groups, f.BrewBoiler.Litres(), own, brew), c("steam boiler", 1, f.SteamBoiler.Litres(), heel, steam)}
 	}
 	return []Circuit{c("brew tube", f.Groups, f.BrewBoiler.Litres(), 0, brew), c("steam boiler", 1, f.SteamBoiler.Litres(), heel, steam)}
 }
@@ -233,4 +237,14 @@ func (c *Card) because() {
 		say(reason.Trade, "Weak, and it smells: another acid is the better choice.")
 	}
 	say(reason.Ours, "Contact in all at most %d minutes or as the label says, whichever is less; never overnight.", MostContact)
+}
+
+// DrawnFrom is the card for a source that keeps so many litres back, and takes
+// least in all: what stays in it is mixed too.
+func (c Card) DrawnFrom(keeps, least float64) Card {
+	through := c.Solution
+	c.Solution = reason.Worked{Name: "solution in all", Value: math.Max(least, through.Value+keeps), Unit: "L", Formula: "max(least, through + keeps)", Source: reason.Ours, WouldChange: through.WouldChange,
+		Inputs: []reason.Input{through.AsInput("through"), {Symbol: "keeps", Label: "stays in the tank, so that the pump draws no air", Value: keeps, Unit: "L", Source: reason.Ours}, {Symbol: "least", Label: "its own program asks for at least; 0 for the others", Value: least, Unit: "L", Source: reason.Trade}}}.Exact()
+	c.measure()
+	return c
 }

@@ -34,7 +34,9 @@ type Product struct {
 	Litre float64 `json:"a_litre"` // units of the product a litre of water, by its label
 	// Spoon is the grams of powder in a level teaspoon; 0 for the others.
 	Spoon float64 `json:"spoon_g,omitempty"`
-	Note  string  `json:"note,omitempty"`
+	// Minutes is the longest contact by its label; 0 where it names none.
+	Minutes int    `json:"minutes,omitempty"`
+	Note    string `json:"note,omitempty"`
 }
 
 // monohydrate is how much more of citric acid's monohydrate it takes (molar masses
@@ -83,6 +85,9 @@ func (p Product) Check() error {
 	}
 	if strength := p.Strength(); !(strength >= 2 && strength <= strongest) {
 		return &units.OutOfRange{Field: "a_litre", Value: fmt.Sprint(p.Litre), Allowed: fmt.Sprintf("what makes 2 to %g g of acid a litre; this makes %.3g", strongest, strength)}
+	}
+	if p.Minutes < 0 || p.Minutes > 600 {
+		return &units.OutOfRange{Field: "minutes", Value: fmt.Sprint(p.Minutes), Allowed: "0 to 600 minutes"}
 	}
 	if p.Spoon < 0 || p.Spoon > 20 {
 		return &units.OutOfRange{Field: "spoon_g", Value: fmt.Sprint(p.Spoon), Allowed: "0 to 20 g"}

@@ -12,6 +12,7 @@ import (
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
+	"freshanvil/core/descale"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
@@ -78,6 +79,28 @@ type Step struct {
 	Soapy    int               `json:"soapy,omitempty"`   // detergent pulses a program stands for
 	// Flush is how long the flush of this step runs, where there is one to measure.
 	Flush *reason.Worked `json:"flush,omitempty"`
+	// Of a descale: the phase it belongs to and the round of the soak, what it does to
+	// the liquids, the circuit it is about, what it reads, the answers of a choice,
+	// what is mixed, and how a wait was worked out.
+	Phase   Phase          `json:"phase,omitempty"`
+	Round   int            `json:"round,omitempty"`
+	Does    []descale.Move `json:"does,omitempty"`
+	Circuit string         `json:"circuit,omitempty"`
+	Reads   Reads          `json:"reads,omitempty"`
+	Ways    []Way          `json:"ways,omitempty"`
+	Mix     *Mix           `json:"mix,omitempty"`
+	Length  *reason.Worked `json:"length,omitempty"`
+	Stands  bool           `json:"stands,omitempty"` // a wait in which acid works
+}
+
+// Litres is what a step pushes through.
+func (s Step) Litres() float64 {
+	for _, m := range s.Does {
+		if m.Kind == descale.Pushes {
+			return m.Litres
+		}
+	}
+	return 0
 }
 
 // Part is what a plan does to one group.
@@ -110,6 +133,9 @@ type Plan struct {
 	Minutes  reason.Worked `json:"minutes"`
 	TankUses reason.Worked `json:"tank_uses"`
 	TrayGets reason.Worked `json:"tray_gets"`
+	// Acid is set in a descale; Errands are done beside the parts.
+	Acid    *Acid    `json:"acid,omitempty"`
+	Errands []Errand `json:"errands,omitempty"`
 }
 
 // Part finds what the plan does to a group; the first part for a group it does
@@ -135,6 +161,13 @@ func (p Plan) Groups() []int {
 // Leads is the part that names the whole plan: the first that washes, or else
 // the first.
 func (p Plan) Leads() Part {
+	if p.Acid != nil {
+		lead := Part{Group: p.Parts[0].Group, Task: care.Descale, Title: care.Descale.Title()}
+		if p.Acid.Dirty {
+			lead.Task, lead.Title = care.AcidRinse, care.AcidRinse.Title()
+		}
+		return lead
+	}
 	for _, part := range p.Parts {
 		if part.Task == care.Wash {
 			return part
@@ -300,7 +333,7 @@ func (p Plan) Check() error {
 			return fmt.Errorf("the plan ends with detergent in group %d", part.Group)
 		}
 	}
-	return nil
+	return p.checkAcid()
 }
 
 // progress is how far a plan has come with one group.
@@ -330,7 +363,7 @@ func (g *progress) take(s Step) error {
 		g.rinsed += s.Pulses.Count
 	case s.Hazard == Empties:
 		g.blind = g.dirty
-	case s.Kind == Look:
+	case s.Kind == Look && s.Reads == "":
 		if g.dirty && g.rinsed < g.least {
 			return fmt.Errorf("step %s looks after %d rinse pulses, before the least of %d", s.ID, g.rinsed, g.least)
 		}

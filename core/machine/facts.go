@@ -35,6 +35,7 @@ var facts = []Fact{
 	{Key: "water", Label: "water comes from", Options: []string{"tank", "mains", "by hand"}, Changes: "what the run asks to get ready"},
 	{Key: "tank_l", Label: "tank", Unit: "L", Min: 0.2, Max: 20, Changes: "what the run says is left in it"},
 	{Key: "tray_l", Label: "drip tray (0 is a waste pipe)", Unit: "L", Min: 0, Max: 10, Changes: "when a run asks for it to be emptied"},
+	{Key: "jug_l", Label: "jug or basin that catches what comes out", Unit: "L", Min: 0.3, Max: 20, Changes: "how often a descale asks for it to be emptied"},
 	{Key: "pump", Label: "pump", Options: []string{"vibratory", "rotary", "none"}, Changes: "the words that begin a pulse"},
 	{Key: "duty_on_min", Label: "pump may run for", Unit: "min", Min: 0.5, Max: 60, Changes: "when a run lets the pump rest"},
 	{Key: "duty_off_min", Label: "pump then rests for", Unit: "min", Min: 0, Max: 60, Changes: "when a run lets the pump rest"},
@@ -46,6 +47,7 @@ var facts = []Fact{
 	{Key: "counter_limit", Label: "the machine's own counter asks at (0 is none)", Unit: "", Min: 0, Max: 5000, Changes: "what a reading of it means; when it falls due by the counter"},
 	{Key: "counter_flushes", Label: "its counter counts flushes", Options: []string{"no", "yes"}, Changes: "how many drinks a reading stands for"},
 	{Key: "own_program", Label: "has a cleaning program", Options: []string{"no", "yes"}, Changes: "whether a wash by its own program is offered"},
+	{Key: "own_descale", Label: "has a descaling program", Options: []string{"no", "yes"}, Changes: "whether a descale by its own program is offered"},
 	{Key: "water_backflush", Label: "water backflush, without detergent", Options: []string{"after each drink", "daily", "a few times a week", "never"}, Changes: "when it stands among the small ones of the day"},
 	{Key: "handle", Label: "handle", Options: []string{"not said", "wood", "plastic", "metal"}, Changes: "the caution at the soak bath"},
 	{Key: "blind", Label: "spare blind", Options: []string{"not said", "metal", "rubber without a hole", "rubber with a hole", "none"}, Changes: "what the run says before the pulses"},
@@ -83,6 +85,7 @@ heel            | -           | -             | 0.4     | 0.08    | 0.08 p    | 
 water           | tank        | tank          | tank    | mains   | tank      | mains      | tank      | by hand
 tank_l          | 1.8         | 2             | 2.5     | -       | 2         | -          | 2.5       | -
 tray_l          | 0.5         | 0.5           | 1       | 0       | 0.8       | 0          | 1         | 0.3
+jug_l           | 1           | 1             | 1       | 1       | 1         | 1          | 1         | 1
 pump            | vibratory p | vibratory p   | vibratory p | rotary p | vibratory p | rotary p | none  | none
 duty_on_min     | 2 p         | 2 p           | 2 p     | -       | 2 p       | -          | -         | -
 duty_off_min    | 1 p         | 1 p           | 1 p     | -       | 1 p       | -          | -         | -
@@ -94,6 +97,7 @@ steam_cooling_h | -           | -             | -       | -       | 2.7       | 
 counter_limit   | 0           | 0             | 0       | 0       | 0         | 0          | 0         | -
 counter_flushes | yes         | yes           | yes     | yes     | yes       | yes        | yes       | -
 own_program     | no          | no            | no      | no      | no        | no         | no        | -
+own_descale     | no          | no            | no      | no      | no        | no         | no        | no
 water_backflush | a few times a week p | a few times a week p | a few times a week p | daily p | a few times a week p | daily p | a few times a week p | -
 handle          | not said    | not said      | not said| not said| not said  | not said   | not said  | not said
 blind           | not said    | not said      | not said| not said| not said  | not said   | not said  | -
@@ -236,7 +240,7 @@ func (a Answers) read() Facts {
 		Tank: litres("tank_l"), Tray: litres("tray_l"), Pump: Pump(text("pump")), FreeFlow: num("flow_ml_s"),
 		Stays: units.Volume(num("stays_ml")), Vents: units.Volume(num("vents_ml")),
 		Double: units.Mass(num("double_g")), Single: units.Mass(num("single_g")), Closes: num("closes_h"),
-		Blind: text("blind"), Handle: text("handle"), Program: text("own_program") == "yes", WaterOnly: text("water_backflush"),
+		Blind: text("blind"), Handle: text("handle"), Program: text("own_program") == "yes", OwnDescale: text("own_descale") == "yes", Jug: litres("jug_l"), WaterOnly: text("water_backflush"),
 		CounterLimit: num("counter_limit"), CounterFlushes: text("counter_flushes") == "yes",
 		BrewBoiler: litres("brew_l"), SteamBoiler: litres("steam_l"), Heater: num("heater_w"), SteamHeater: num("steam_heater_w"), Material: text("boiler_material"), Drain: text("drain"), Heel: num("heel"),
 		Cooling: time.Duration(num("cooling_h") * float64(time.Hour)), SteamCooling: time.Duration(num("steam_cooling_h") * float64(time.Hour)),

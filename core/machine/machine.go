@@ -106,6 +106,10 @@ type Facts struct {
 	Blind    string
 	Handle   string
 	Program  bool // has a cleaning program of its own
+	// OwnDescale says that it has a descaling program of its own.
+	OwnDescale bool
+	// Jug catches what comes out.
+	Jug units.Volume
 	// WaterOnly is how often it is backflushed without detergent.
 	WaterOnly string
 	// CounterLimit is where the machine's own counter asks for a wash, 0 where

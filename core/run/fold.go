@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"freshanvil/core/backflush"
+	"freshanvil/core/care"
 	"freshanvil/core/job"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
@@ -32,6 +33,7 @@ type fold struct {
 	warmAt  time.Time            // when it was that warm
 	ended   map[string]time.Time // when a step was done
 	over    bool
+	acid    acidity
 	state   State
 }
 
@@ -41,6 +43,8 @@ type group struct {
 	extra int // sets of pulses added
 	pairs int // unclear pairs in a row
 	brims int // tries to dissolve what has dried
+	// descaled: it stands for the whole machine, which is descaled
+	descaled bool
 }
 
 // Fold replays the accepted presses, in their order, up to now. Speed is run
@@ -49,8 +53,10 @@ func Fold(plan job.Plan, started time.Time, speed int, presses []Press, now time
 	f := &fold{plan: plan, speed: time.Duration(max(1, speed)), now: started, steps: plan.Steps[:len(plan.Steps):len(plan.Steps)], mode: Open, since: started, warmAt: started, ended: map[string]time.Time{}}
 	f.groups = make([]group, len(plan.Parts))
 	for i, part := range plan.Parts {
+		f.groups[i].descaled = part.Task == care.Descale || part.Task == care.AcidRinse
 		f.groups[i].Number, f.groups[i].Detergent = part.Group, Detergent{In: part.Dirty, Ever: part.Dirty, Least: part.Rinse.Least}
 	}
+	f.acid = begin(plan.Acid)
 	for _, p := range presses {
 		if p.At.After(now) {
 			break
@@ -83,7 +89,7 @@ func (f *fold) runs() bool {
 	case Soak, Rest:
 		return true
 	case On: // at one's own pace only the pump's duty does
-		return !f.own || f.plan.Duty.On > 0
+		return f.pushes() || !f.own || f.plan.Duty.On > 0
 	case Off:
 		return !f.own
 	}
@@ -105,6 +111,10 @@ func (f *fold) advance(t time.Time) {
 		}
 		switch f.mode {
 		case On:
+			if f.pushes() {
+				f.stretched()
+				continue
+			}
 			if f.own {
 				f.overrun()
 				continue
@@ -130,6 +140,9 @@ func (f *fold) advance(t time.Time) {
 func (f *fold) ends() time.Time {
 	switch f.mode {
 	case On:
+		if f.pushes() {
+			return f.since.Add(f.stretch() / f.speed)
+		}
 		if f.own {
 			return f.since.Add(f.plan.Duty.Left(f.warmth(f.since)) / f.speed)
 		}
@@ -139,7 +152,7 @@ func (f *fold) ends() time.Time {
 	case Rest:
 		return f.rests
 	}
-	return f.since.Add(f.step().Waits / f.speed)
+	return f.stands(f.since.Add(f.step().Waits / f.speed))
 }
 
 // warmth is how warm the pump is at an instant at which it has not run since
@@ -155,7 +168,7 @@ func (f *fold) ran(on time.Duration) {
 
 // pump begins a pulse, or first lets the pump rest.
 func (f *fold) pump() {
-	if rest := f.plan.Duty.Rest(f.warmth(f.now), f.step().Pulses.On); rest > 0 && f.mode != Rest {
+	if rest := f.plan.Duty.Rest(f.warmth(f.now), f.want()); rest > 0 && f.mode != Rest {
 		f.mode, f.since, f.rests = Rest, f.now, f.now.Add(rest/f.speed)
 		return
 	}
@@ -182,6 +195,9 @@ func says(d time.Duration) string {
 // interrupted counts the pump time and the water of a pulse that is cut short.
 func (f *fold) interrupted() {
 	switch {
+	case f.mode == On && f.pushes():
+		f.ran(f.now.Sub(f.since) * f.speed)
+		f.poured(f.now.Sub(f.since) * f.speed)
 	case f.mode == On:
 		f.ran(f.now.Sub(f.since) * f.speed)
 		f.vent()
@@ -192,6 +208,7 @@ func (f *fold) interrupted() {
 
 // waited ends a soak or a program; what ran into the tray is counted then.
 func (f *fold) waited() {
+	f.leaves()
 	f.at().Soapy += f.step().Soapy
 	f.flowed(f.step().Water)
 	f.next()
@@ -234,7 +251,9 @@ func (f *fold) counts(n int) {
 func (f *fold) next() {
 	f.ended[f.step().ID] = f.now
 	f.at().Ended = !f.more(f.i + 1)
+	f.passed()
 	f.i++
+	f.enough()
 	f.pull()
 	f.segment, f.mode, f.since, f.pulse = 0, Open, f.now, 0
 	switch {
@@ -242,6 +261,7 @@ func (f *fold) next() {
 		f.end()
 	case f.step().AtOnce:
 		f.mode, f.since = Soak, f.begins(f.step())
+		f.enters()
 	}
 }
 
@@ -295,6 +315,7 @@ func (f *fold) end() {
 	f.interrupted()
 	f.over, f.mode = true, Open
 	f.i = min(f.i, len(f.steps)-1)
+	f.chemistry()
 	worst := Finished
 	for _, g := range f.groups {
 		if o := g.Outcome(); o == StoppedUnsafe || o == Stopped && worst == Finished {
@@ -310,7 +331,16 @@ func (f *fold) apply(p Press) {
 	if f.over || p.Step != f.step().ID {
 		return
 	}
+	if f.acid.cut && p.Kind != Back && p.Kind != Stop {
+		return
+	}
 	switch p.Kind {
+	case Cut, Back:
+		f.power(p.Kind == Cut)
+	case Measured:
+		if f.step().Reads != "" && f.mode == Open && p.Strip != nil && p.Strip.Check() == nil {
+			f.measured(*p.Strip)
+		}
 	case Stop:
 		f.stop(p)
 	case Hold, NoPressure:
@@ -321,6 +351,16 @@ func (f *fold) apply(p Press) {
 			f.segment++
 			f.mode, f.since = Soak, f.now
 			f.state.Finding = nil
+			f.enters()
+		}
+		if f.pushes() && (f.mode == Open || f.mode == Held) && p.Segment == f.segment {
+			f.segment++
+			f.begun, f.own = f.segment, false
+			f.state.Finding = nil
+			if !f.acid.entered {
+				f.enters()
+			}
+			f.pump()
 		}
 		if f.step().Kind == job.Pulsed && (f.mode == Open || f.mode == Held) && p.Segment == f.segment {
 			f.tray()
@@ -349,11 +389,13 @@ func (f *fold) apply(p Press) {
 			f.heard(p.What)
 		}
 	case Reading:
-		if f.step().Kind == job.Look && f.mode == Open && p.Cup != nil && p.Cup.Check() == nil {
+		if f.step().Kind == job.Look && f.step().Reads == "" && f.mode == Open && p.Cup != nil && p.Cup.Check() == nil {
 			f.look(*p.Cup)
 		}
 	case Again:
-		if f.step().Kind == job.Look && f.mode == Held {
+		if f.step().Kind == job.Look && f.mode == Held && f.step().Reads != "" {
+			f.rinseOn()
+		} else if f.step().Kind == job.Look && f.mode == Held {
 			f.at().pairs = 0
 			f.rinseMore(f.plan.Part(f.step().Group).More.Count)
 		}
@@ -375,6 +417,8 @@ func (f *fold) act() {
 			d.In = false
 		}
 	}
+	f.enters()
+	f.leaves()
 	if s.Water > 0 {
 		f.tray()
 		f.flowed(s.Water)
@@ -418,6 +462,10 @@ func (f *fold) void(p Press) {
 	if p.Kind == NoPressure {
 		if f.mode == Rest && f.segment == f.begun {
 			return // no pulse has run yet
+		}
+		if f.pushes() {
+			f.dryPush()
+			return
 		}
 		if (p.Segment < f.first || f.mode == Rest) && f.pulse > 0 {
 			f.pulse--
@@ -497,6 +545,10 @@ const mostBrims = 3
 func (f *fold) heard(what string) {
 	call := func(title, because string, next ...string) {
 		f.state.Finding = &reason.Finding{Verdict: reason.Stop, Title: title, Because: []reason.Reason{{Text: because, Source: reason.Trade}}, Next: append(next, "Stop here. The group stays marked, no drinks from it.")}
+	}
+	if len(f.step().Ways) > 0 {
+		f.choose(what)
+		return
 	}
 	switch {
 	case what == job.Flows:

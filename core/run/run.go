@@ -13,9 +13,12 @@ package run
 
 import (
 	"math"
+	"slices"
+	"strings"
 	"time"
 
 	"freshanvil/core/backflush"
+	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
@@ -35,6 +38,9 @@ const (
 	Heard      PressKind = "heard"       // what happens when the pump runs
 	Turn       PressKind = "turn"        // at one's own pace: the pump goes off, or on again
 	Again      PressKind = "again"       // two more pulses, after the advice to stop and look
+	Measured   PressKind = "measured"    // what a strip or a meter reads
+	Cut        PressKind = "cut"         // the power is gone
+	Back       PressKind = "back"        // the power is back
 	Stop       PressKind = "stop"        // the run cannot go on
 )
 
@@ -49,7 +55,9 @@ type Press struct {
 	Cup     *backflush.Cup `json:"cup,omitempty"`
 	// First, with Graded: the colour of the first discharge, or unseen.
 	First backflush.Colour `json:"first,omitempty"`
-	// What, with Heard: flows, no_click or clicks.
+	// Strip, with Measured.
+	Strip *descale.Strip `json:"strip,omitempty"`
+	// What, with Heard: flows, no_click or clicks, or an answer of the step's own.
 	What string `json:"what,omitempty"`
 	// Own, with Begin: the set goes at one's own pace, each boundary a press.
 	Own bool `json:"own,omitempty"`
@@ -61,7 +69,12 @@ type Press struct {
 // Check refuses a press that means nothing; the error is a *units.OutOfRange.
 func (p Press) Check() error {
 	switch p.Kind {
-	case Done, Begin, Hold, NoPressure, Turn, Again, Stop:
+	case Done, Begin, Hold, NoPressure, Turn, Again, Stop, Cut, Back:
+	case Measured:
+		if p.Strip == nil {
+			return &units.OutOfRange{Field: "strip", Value: "nothing", Allowed: "a pH, or none, with measured"}
+		}
+		return p.Strip.Check()
 	case Reading:
 		if p.Cup == nil {
 			return &units.OutOfRange{Field: "cup", Value: "nothing", Allowed: "colour, foam and grains with a reading"}
@@ -70,11 +83,11 @@ func (p Press) Check() error {
 	case Graded:
 		return backflush.CheckFirst(p.First)
 	case Heard:
-		if p.What != job.Flows && p.What != job.NoClick && p.What != job.Clicks {
-			return &units.OutOfRange{Field: "what", Value: p.What, Allowed: "flows, no_click, clicks"}
+		if list := job.Answers(); !slices.Contains(list, p.What) {
+			return &units.OutOfRange{Field: "what", Value: p.What, Allowed: strings.Join(list, ", ")}
 		}
 	default:
-		return &units.OutOfRange{Field: "kind", Value: string(p.Kind), Allowed: "done, begin, hold, no_pressure, reading, graded, heard, turn, again, stop"}
+		return &units.OutOfRange{Field: "kind", Value: string(p.Kind), Allowed: "done, begin, hold, no_pressure, reading, graded, heard, turn, again, measured, cut, back, stop"}
 	}
 	return nil
 }
@@ -131,14 +144,16 @@ type Group struct {
 	Cups      []backflush.Cup
 	Through   Water // what ran through it
 	Ended     bool  // its last step is done
+	Acid      bool  // acid is in the machine
+	Proven    bool  // it is being descaled, and the rinse of every circuit is proven
 }
 
 // Outcome is how it ends, or would end now, for this group.
 func (g Group) Outcome() Outcome {
 	switch {
-	case g.Detergent.In:
+	case g.Detergent.In, g.Acid:
 		return StoppedUnsafe
-	case g.Ended, g.Detergent.Ever: // what may be left is one drink to pour away
+	case g.Ended, g.Detergent.Ever, g.Proven: // what may be left is one drink to pour away
 		return Finished
 	}
 	return Stopped
@@ -183,16 +198,23 @@ type State struct {
 	Drawn    Water // from the tank since it was full
 	// Ran is how long the pump has run on top of what its rests made good.
 	Ran time.Duration
+	// Of a descale: its circuits, where the liquid is, how long acid has stood, what
+	// the spent solution said, the errands, and whether the power is cut.
+	Acids   []Acid
+	Pipes   descale.Pipes
+	Contact time.Duration
+	Feed    *descale.Strip
+	Marks   []string
+	Errands []Errand
+	Cut     bool
+	// Broke is set where a step did to the liquids what must not be: a fault of the
+	// plan.
+	Broke error
 }
 
-// In says whether detergent is in any group.
+// In says whether detergent is in any group, or acid in the machine.
 func (s State) In() bool {
-	for _, g := range s.Groups {
-		if g.Detergent.In {
-			return true
-		}
-	}
-	return false
+	return slices.ContainsFunc(s.Groups, func(g Group) bool { return g.Detergent.In || g.Acid })
 }
 
 // Water is water counted by how it came: pulses, void ones too, and flushes.

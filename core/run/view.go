@@ -61,6 +61,7 @@ func (f *fold) ahead() units.Volume {
 }
 
 func (f *fold) view() State {
+	f.chemistry()
 	s := f.state
 	s.Step = f.step()
 	s.Group = f.at().Group
@@ -72,6 +73,7 @@ func (f *fold) view() State {
 	if f.mode == On {
 		s.Ran = f.plan.Duty.Ran(f.warmth(f.since), f.now.Sub(f.since)*f.speed)
 	}
+	f.shown(&s)
 	s.EmptyTray = f.needsTray() && s.Tray != (Water{})
 	s.FillTank = f.needsTank() && s.Drawn != (Water{})
 	s.Segment = Segment{Index: f.segment, Kind: f.mode, Start: f.since}
@@ -91,6 +93,9 @@ func (f *fold) schedule(present *Segment) []Segment {
 	}
 	if f.own && f.mode == Off {
 		present.Start = f.turned
+	}
+	if f.pushes() {
+		return f.pushing(present)
 	}
 	if f.own || f.mode != On && f.mode != Off && f.mode != Rest {
 		return []Segment{*present}
@@ -131,6 +136,9 @@ func (f *fold) allowed() []PressKind {
 		return nil
 	}
 	var list []PressKind
+	if f.acid.cut {
+		return []PressKind{Back, Stop}
+	}
 	switch s := f.step(); {
 	case s.Kind == job.Act, f.mode == Soak && s.Early:
 		list = []PressKind{Done}
@@ -141,6 +149,8 @@ func (f *fold) allowed() []PressKind {
 	case f.mode == Soak:
 	case s.Kind == job.Look && f.mode == Held:
 		list = []PressKind{Again}
+	case s.Kind == job.Look && s.Reads != "":
+		list = []PressKind{Measured}
 	case s.Kind == job.Look:
 		list = []PressKind{Reading}
 	case f.own && (f.mode == On || f.mode == Off):
@@ -152,6 +162,9 @@ func (f *fold) allowed() []PressKind {
 	}
 	if f.stoppable() {
 		list = append(list, Stop)
+	}
+	if f.plan.Acid != nil {
+		list = append(list, Cut)
 	}
 	return list
 }
