@@ -17,6 +17,7 @@ import (
 const (
 	Descale      Task = "descale"
 	AcidRinse    Task = "acid_rinse" // of what a descale left in
+	DrawOff      Task = "draw_off"   // of the steam boiler, in the place of a descale
 	FilterChange Task = "filter_change"
 	Regenerate   Task = "regenerate"
 )

@@ -28,7 +28,7 @@ const (
 
 var titles = map[Task]string{
 	Wash: "Detergent wash", HandClean: "Hand clean of screen and seal", Rinse: "Rinse the detergent out", WaterBackflush: "Water backflush",
-	Descale: "Descale", AcidRinse: "Rinse the acid out", FilterChange: "Change the filter", Regenerate: "Regenerate the softener",
+	Descale: "Descale", AcidRinse: "Rinse the acid out", DrawOff: "Draw off the steam boiler", FilterChange: "Change the filter", Regenerate: "Regenerate the softener",
 	Brush: "Brush seal and screen", Tray: "Empty and wash the tray", Waste: "Hot water down the waste", TankWater: "Fresh water in the tank",
 }
 

@@ -29,6 +29,40 @@ func (w Way) Title() string {
 type Suits struct {
 	Way     Way
 	Finding reason.Finding
+	// Instead is what to do in its place, where it is not descaled by whoever keeps it.
+	Instead []Offer
+}
+
+// OfferKind is what is done in the place of a descale.
+type OfferKind string
+
+// The offers: treating the water, drawing off the steam boiler, booking a workshop.
+const (
+	Treats   OfferKind = "treat_water"
+	DrawsOff OfferKind = "draw_off"
+	Books    OfferKind = "workshop"
+)
+
+// Offer is one of them, and why.
+type Offer struct {
+	Kind  OfferKind
+	Title string
+	Why   string
+}
+
+// instead is what may be done with a machine that is not descaled here.
+func (s Suits) instead(f machine.Facts) []Offer {
+	if s.Way != Workshop && s.Way != TreatWater {
+		return nil
+	}
+	list := []Offer{{Treats, "Treat the water", "What never gets in need not come out: see what each treatment leaves."}}
+	if f.SteamBoiler > 0 && f.Condition != "leaks" {
+		list = append(list, Offer{DrawsOff, "Draw off the steam boiler", "Steam leaves its salts behind; drawing off by the tap carries them out before they set."})
+	}
+	if s.Way == Workshop {
+		list = append(list, Offer{Books, "Note that a workshop is booked", "The note stands in the log; the date moves when it has been done."})
+	}
+	return list
 }
 
 // undrained is the boiler that may do without a drain (common practice).
@@ -112,6 +146,7 @@ func Judge(f machine.Facts) Suits {
 	}
 	verdicts := map[Way]reason.Verdict{AtHome: reason.Fine, WithCare: reason.Look, Workshop: reason.Refused, TreatWater: reason.Refused}
 	s.Finding.Verdict, s.Finding.Title = verdicts[s.Way], s.Way.Title()
+	s.Instead = s.instead(f)
 	return s
 }
 

@@ -2,6 +2,8 @@ package job
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"freshanvil/core/care"
@@ -144,6 +146,60 @@ func (in Inside) Meets(acid bool) error {
 		return nil
 	}
 	return &Refused{f}
+}
+
+// Says is what the band says of it; empty where nothing is in.
+func (in Inside) Says() string {
+	what := ""
+	switch {
+	case len(in.Detergent) > 0 && len(in.Acid) > 0:
+		what = "Detergent in " + care.Groups(in.Detergent) + ", acid in the " + in.circuits()
+	case len(in.Detergent) > 0:
+		what = "Detergent in " + care.Groups(in.Detergent)
+	case len(in.Acid) > 0:
+		what = "Acid in the " + in.circuits()
+	default:
+		return ""
+	}
+	return what + ": no drinks until the rinse is proven"
+}
+
+// Where is where it is, in words.
+func (in Inside) Where() string {
+	switch {
+	case len(in.Acid) == 0 && len(in.Detergent) == 0:
+		return ""
+	case len(in.Acid) == 0:
+		return care.Groups(in.Detergent)
+	case len(in.Detergent) == 0:
+		return "the " + in.circuits()
+	}
+	return care.Groups(in.Detergent) + ", the " + in.circuits()
+}
+
+func (in Inside) circuits() string {
+	list := slices.Clone(in.Acid)
+	for i := range list {
+		list[i] = strings.ReplaceAll(list[i], "-", " ")
+	}
+	slices.Sort(list)
+	if n := len(list); n > 1 {
+		return strings.Join(list[:n-1], ", ") + " and " + list[n-1]
+	}
+	return strings.Join(list, "")
+}
+
+// Bars gives the groups that bar a use from being logged on a machine of so many:
+// acid bars all of them.
+func (in Inside) Bars(kind care.UseKind, group, groups int) []int {
+	dirty := in.Detergent
+	if len(in.Acid) > 0 {
+		dirty = nil
+		for g := range groups {
+			dirty = append(dirty, g+1)
+		}
+	}
+	return care.Barred(kind, group, dirty)
 }
 
 // checkAcid plays the liquids of a descale through: nothing runs over, no pump

@@ -885,4 +885,6 @@ func (p *Plan) sums() {
 		waits += time.Duration(float64(pulsing) * float64(d.Off) / float64(d.On) / 2).Round(time.Second)
 	}
 	p.work(hands, pulsing, waits)
+	p.Minutes.Inputs[1].Label = "the pump runs, and pulses"
+	p.Minutes.WouldChange = []string{"a strip that does not match: it is rinsed on", "a larger jug, a larger tank"}
 }

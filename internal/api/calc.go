@@ -153,7 +153,7 @@ func (s *Server) CalcWater(_ context.Context, r CalcWaterRequestObject) (CalcWat
 }
 
 // orElse is what was given, or what stands in for it.
-func orElse(v *float64, usual float64) float64 {
+func orElse[T any](v *T, usual T) T {
 	if v == nil {
 		return usual
 	}

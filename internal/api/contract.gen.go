@@ -431,6 +431,27 @@ func (e DueTask) Valid() bool {
 	}
 }
 
+// Defines values for ErrandNowOutcome.
+const (
+	ErrandNowOutcomeDone          ErrandNowOutcome = "done"
+	ErrandNowOutcomeStopped       ErrandNowOutcome = "stopped"
+	ErrandNowOutcomeStoppedUnsafe ErrandNowOutcome = "stopped_unsafe"
+)
+
+// Valid indicates whether the value is a known member of the ErrandNowOutcome enum.
+func (e ErrandNowOutcome) Valid() bool {
+	switch e {
+	case ErrandNowOutcomeDone:
+		return true
+	case ErrandNowOutcomeStopped:
+		return true
+	case ErrandNowOutcomeStoppedUnsafe:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for HardnessAnswerUnit.
 const (
 	HardnessAnswerUnitClark    HardnessAnswerUnit = "clark"
@@ -463,12 +484,15 @@ func (e HardnessAnswerUnit) Valid() bool {
 
 // Defines values for HazardChemical.
 const (
+	Acid      HazardChemical = "acid"
 	Detergent HazardChemical = "detergent"
 )
 
 // Valid indicates whether the value is a known member of the HazardChemical enum.
 func (e HazardChemical) Valid() bool {
 	switch e {
+	case Acid:
+		return true
 	case Detergent:
 		return true
 	default:
@@ -527,6 +551,7 @@ func (e LineStatus) Valid() bool {
 // Defines values for LogEntryOutcome.
 const (
 	LogEntryOutcomeDone          LogEntryOutcome = "done"
+	LogEntryOutcomeNoted         LogEntryOutcome = "noted"
 	LogEntryOutcomeRecorded      LogEntryOutcome = "recorded"
 	LogEntryOutcomeSignedOff     LogEntryOutcome = "signed_off"
 	LogEntryOutcomeStopped       LogEntryOutcome = "stopped"
@@ -538,6 +563,8 @@ func (e LogEntryOutcome) Valid() bool {
 	switch e {
 	case LogEntryOutcomeDone:
 		return true
+	case LogEntryOutcomeNoted:
+		return true
 	case LogEntryOutcomeRecorded:
 		return true
 	case LogEntryOutcomeSignedOff:
@@ -545,6 +572,24 @@ func (e LogEntryOutcome) Valid() bool {
 	case LogEntryOutcomeStopped:
 		return true
 	case LogEntryOutcomeStoppedUnsafe:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for MachineDescaleRenews.
+const (
+	MachineDescaleRenewsFilterChange MachineDescaleRenews = "filter_change"
+	MachineDescaleRenewsRegenerate   MachineDescaleRenews = "regenerate"
+)
+
+// Valid indicates whether the value is a known member of the MachineDescaleRenews enum.
+func (e MachineDescaleRenews) Valid() bool {
+	switch e {
+	case MachineDescaleRenewsFilterChange:
+		return true
+	case MachineDescaleRenewsRegenerate:
 		return true
 	default:
 		return false
@@ -635,18 +680,78 @@ func (e NewRunMethod) Valid() bool {
 	}
 }
 
+// Defines values for NewRunProgram.
+const (
+	NewRunProgramByTap      NewRunProgram = "by_tap"
+	NewRunProgramDrained    NewRunProgram = "drained"
+	NewRunProgramHotSoaks   NewRunProgram = "hot_soaks"
+	NewRunProgramOwnProgram NewRunProgram = "own_program"
+	NewRunProgramPoured     NewRunProgram = "poured"
+	NewRunProgramThreeSoaks NewRunProgram = "three_soaks"
+	NewRunProgramTwoSoaks   NewRunProgram = "two_soaks"
+)
+
+// Valid indicates whether the value is a known member of the NewRunProgram enum.
+func (e NewRunProgram) Valid() bool {
+	switch e {
+	case NewRunProgramByTap:
+		return true
+	case NewRunProgramDrained:
+		return true
+	case NewRunProgramHotSoaks:
+		return true
+	case NewRunProgramOwnProgram:
+		return true
+	case NewRunProgramPoured:
+		return true
+	case NewRunProgramThreeSoaks:
+		return true
+	case NewRunProgramTwoSoaks:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for NewRunTask.
 const (
-	NewRunTaskRenew NewRunTask = "renew"
-	NewRunTaskWash  NewRunTask = "wash"
+	NewRunTaskDescale NewRunTask = "descale"
+	NewRunTaskDrawOff NewRunTask = "draw_off"
+	NewRunTaskRenew   NewRunTask = "renew"
+	NewRunTaskWash    NewRunTask = "wash"
 )
 
 // Valid indicates whether the value is a known member of the NewRunTask enum.
 func (e NewRunTask) Valid() bool {
 	switch e {
+	case NewRunTaskDescale:
+		return true
+	case NewRunTaskDrawOff:
+		return true
 	case NewRunTaskRenew:
 		return true
 	case NewRunTaskWash:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for OfferKind.
+const (
+	OfferKindDrawOff    OfferKind = "draw_off"
+	OfferKindTreatWater OfferKind = "treat_water"
+	OfferKindWorkshop   OfferKind = "workshop"
+)
+
+// Valid indicates whether the value is a known member of the OfferKind enum.
+func (e OfferKind) Valid() bool {
+	switch e {
+	case OfferKindDrawOff:
+		return true
+	case OfferKindTreatWater:
+		return true
+	case OfferKindWorkshop:
 		return true
 	default:
 		return false
@@ -749,11 +854,14 @@ func (e PressFirst) Valid() bool {
 // Defines values for PressKind.
 const (
 	PressKindAgain      PressKind = "again"
+	PressKindBack       PressKind = "back"
 	PressKindBegin      PressKind = "begin"
+	PressKindCut        PressKind = "cut"
 	PressKindDone       PressKind = "done"
 	PressKindGraded     PressKind = "graded"
 	PressKindHeard      PressKind = "heard"
 	PressKindHold       PressKind = "hold"
+	PressKindMeasured   PressKind = "measured"
 	PressKindNoPressure PressKind = "no_pressure"
 	PressKindReading    PressKind = "reading"
 	PressKindStop       PressKind = "stop"
@@ -765,7 +873,11 @@ func (e PressKind) Valid() bool {
 	switch e {
 	case PressKindAgain:
 		return true
+	case PressKindBack:
+		return true
 	case PressKindBegin:
+		return true
+	case PressKindCut:
 		return true
 	case PressKindDone:
 		return true
@@ -774,6 +886,8 @@ func (e PressKind) Valid() bool {
 	case PressKindHeard:
 		return true
 	case PressKindHold:
+		return true
+	case PressKindMeasured:
 		return true
 	case PressKindNoPressure:
 		return true
@@ -790,19 +904,46 @@ func (e PressKind) Valid() bool {
 
 // Defines values for PressWhat.
 const (
-	Clicks  PressWhat = "clicks"
-	Flows   PressWhat = "flows"
-	NoClick PressWhat = "no_click"
+	PressWhatAirLock    PressWhat = "air_lock"
+	PressWhatClean      PressWhat = "clean"
+	PressWhatClicks     PressWhat = "clicks"
+	PressWhatCold       PressWhat = "cold"
+	PressWhatCrusted    PressWhat = "crusted"
+	PressWhatDrained    PressWhat = "drained"
+	PressWhatDusting    PressWhat = "dusting"
+	PressWhatFlows      PressWhat = "flows"
+	PressWhatFull       PressWhat = "full"
+	PressWhatNoClick    PressWhat = "no_click"
+	PressWhatNotDrained PressWhat = "not_drained"
+	PressWhatNotYet     PressWhat = "not_yet"
 )
 
 // Valid indicates whether the value is a known member of the PressWhat enum.
 func (e PressWhat) Valid() bool {
 	switch e {
-	case Clicks:
+	case PressWhatAirLock:
 		return true
-	case Flows:
+	case PressWhatClean:
 		return true
-	case NoClick:
+	case PressWhatClicks:
+		return true
+	case PressWhatCold:
+		return true
+	case PressWhatCrusted:
+		return true
+	case PressWhatDrained:
+		return true
+	case PressWhatDusting:
+		return true
+	case PressWhatFlows:
+		return true
+	case PressWhatFull:
+		return true
+	case PressWhatNoClick:
+		return true
+	case PressWhatNotDrained:
+		return true
+	case PressWhatNotYet:
 		return true
 	default:
 		return false
@@ -812,11 +953,14 @@ func (e PressWhat) Valid() bool {
 // Defines values for RunAllowed.
 const (
 	RunAllowedAgain      RunAllowed = "again"
+	RunAllowedBack       RunAllowed = "back"
 	RunAllowedBegin      RunAllowed = "begin"
+	RunAllowedCut        RunAllowed = "cut"
 	RunAllowedDone       RunAllowed = "done"
 	RunAllowedGraded     RunAllowed = "graded"
 	RunAllowedHeard      RunAllowed = "heard"
 	RunAllowedHold       RunAllowed = "hold"
+	RunAllowedMeasured   RunAllowed = "measured"
 	RunAllowedNoPressure RunAllowed = "no_pressure"
 	RunAllowedReading    RunAllowed = "reading"
 	RunAllowedStop       RunAllowed = "stop"
@@ -828,7 +972,11 @@ func (e RunAllowed) Valid() bool {
 	switch e {
 	case RunAllowedAgain:
 		return true
+	case RunAllowedBack:
+		return true
 	case RunAllowedBegin:
+		return true
+	case RunAllowedCut:
 		return true
 	case RunAllowedDone:
 		return true
@@ -837,6 +985,8 @@ func (e RunAllowed) Valid() bool {
 	case RunAllowedHeard:
 		return true
 	case RunAllowedHold:
+		return true
+	case RunAllowedMeasured:
 		return true
 	case RunAllowedNoPressure:
 		return true
@@ -874,6 +1024,9 @@ func (e RunOutcome) Valid() bool {
 
 // Defines values for RunTask.
 const (
+	RunTaskAcidRinse      RunTask = "acid_rinse"
+	RunTaskDescale        RunTask = "descale"
+	RunTaskDrawOff        RunTask = "draw_off"
 	RunTaskFilterChange   RunTask = "filter_change"
 	RunTaskRegenerate     RunTask = "regenerate"
 	RunTaskRinse          RunTask = "rinse"
@@ -884,6 +1037,12 @@ const (
 // Valid indicates whether the value is a known member of the RunTask enum.
 func (e RunTask) Valid() bool {
 	switch e {
+	case RunTaskAcidRinse:
+		return true
+	case RunTaskDescale:
+		return true
+	case RunTaskDrawOff:
+		return true
 	case RunTaskFilterChange:
 		return true
 	case RunTaskRegenerate:
@@ -922,6 +1081,9 @@ func (e RunGroupOutcome) Valid() bool {
 
 // Defines values for RunGroupTask.
 const (
+	RunGroupTaskAcidRinse      RunGroupTask = "acid_rinse"
+	RunGroupTaskDescale        RunGroupTask = "descale"
+	RunGroupTaskDrawOff        RunGroupTask = "draw_off"
 	RunGroupTaskFilterChange   RunGroupTask = "filter_change"
 	RunGroupTaskRegenerate     RunGroupTask = "regenerate"
 	RunGroupTaskRinse          RunGroupTask = "rinse"
@@ -932,6 +1094,12 @@ const (
 // Valid indicates whether the value is a known member of the RunGroupTask enum.
 func (e RunGroupTask) Valid() bool {
 	switch e {
+	case RunGroupTaskAcidRinse:
+		return true
+	case RunGroupTaskDescale:
+		return true
+	case RunGroupTaskDrawOff:
+		return true
 	case RunGroupTaskFilterChange:
 		return true
 	case RunGroupTaskRegenerate:
@@ -1188,6 +1356,7 @@ const (
 	Grade  StepKind = "grade"
 	Look   StepKind = "look"
 	Pulses StepKind = "pulses"
+	Push   StepKind = "push"
 	Wait   StepKind = "wait"
 )
 
@@ -1204,7 +1373,30 @@ func (e StepKind) Valid() bool {
 		return true
 	case Pulses:
 		return true
+	case Push:
+		return true
 	case Wait:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StepReads.
+const (
+	Feed  StepReads = "feed"
+	Proof StepReads = "proof"
+	Spent StepReads = "spent"
+)
+
+// Valid indicates whether the value is a known member of the StepReads enum.
+func (e StepReads) Valid() bool {
+	switch e {
+	case Feed:
+		return true
+	case Proof:
+		return true
+	case Spent:
 		return true
 	default:
 		return false
@@ -1286,6 +1478,27 @@ func (e UseEntryKind) Valid() bool {
 	}
 }
 
+// Defines values for VesselNowKind.
+const (
+	VesselNowKindCatch   VesselNowKind = "catch"
+	VesselNowKindCircuit VesselNowKind = "circuit"
+	VesselNowKindSource  VesselNowKind = "source"
+)
+
+// Valid indicates whether the value is a known member of the VesselNowKind enum.
+func (e VesselNowKind) Valid() bool {
+	switch e {
+	case VesselNowKindCatch:
+		return true
+	case VesselNowKindCircuit:
+		return true
+	case VesselNowKindSource:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for WaterAtWorkSuitsWay.
 const (
 	WaterAtWorkSuitsWayAtHome     WaterAtWorkSuitsWay = "at_home"
@@ -1348,6 +1561,18 @@ type AcidAnswers struct {
 	SlowGL float64 `json:"slow_g_l"`
 }
 
+// AcidNow defines model for AcidNow.
+type AcidNow struct {
+	Ever bool   `json:"ever"`
+	Id   string `json:"id"`
+	In   bool   `json:"in"`
+
+	// Left A computed number with how it was worked out.
+	Left   Worked  `json:"left"`
+	Strips []Strip `json:"strips"`
+	Title  string  `json:"title"`
+}
+
 // Answers defines model for Answers.
 type Answers struct {
 	DrinksPerDay     float64          `json:"drinks_per_day"`
@@ -1382,6 +1607,15 @@ type Away struct {
 	Id   ID                 `json:"id"`
 	Note string             `json:"note"`
 	To   openapi_types.Date `json:"to"`
+}
+
+// Batch What a batch of solution is made of
+type Batch struct {
+	// Measure A computed number with how it was worked out.
+	Measure Worked `json:"measure"`
+
+	// Water A computed number with how it was worked out.
+	Water Worked `json:"water"`
 }
 
 // Bench defines model for Bench.
@@ -1777,6 +2011,38 @@ type DescaleNeed struct {
 	Title string `json:"title"`
 }
 
+// DescalePlan The sitting as it would be led
+type DescalePlan struct {
+	ContactMostMin float64   `json:"contact_most_min"`
+	Findings       []Finding `json:"findings"`
+	HandsMin       float64   `json:"hands_min"`
+
+	// Jugs How often what catches the water is emptied
+	Jugs  int    `json:"jugs"`
+	Lines []Line `json:"lines"`
+
+	// Measure A computed number with how it was worked out.
+	Measure *Worked `json:"measure,omitempty"`
+
+	// Minutes A computed number with how it was worked out.
+	Minutes Worked `json:"minutes"`
+	Program string `json:"program"`
+
+	// Solution A computed number with how it was worked out.
+	Solution  *Worked `json:"solution,omitempty"`
+	TankFills int     `json:"tank_fills"`
+	WaitsMin  float64 `json:"waits_min"`
+}
+
+// DescaleProgram defines model for DescaleProgram.
+type DescaleProgram struct {
+	Id      string `json:"id"`
+	Pattern string `json:"pattern"`
+	Source  Source `json:"source"`
+	Title   string `json:"title"`
+	Why     string `json:"why"`
+}
+
 // DescaleRinse defines model for DescaleRinse.
 type DescaleRinse struct {
 	Advice *Finding `json:"advice,omitempty"`
@@ -1849,6 +2115,17 @@ type DueState string
 
 // DueTask defines model for Due.Task.
 type DueTask string
+
+// ErrandNow defines model for ErrandNow.
+type ErrandNow struct {
+	Next    *Due             `json:"next,omitempty"`
+	Outcome ErrandNowOutcome `json:"outcome"`
+	Task    string           `json:"task"`
+	Title   string           `json:"title"`
+}
+
+// ErrandNowOutcome defines model for ErrandNow.Outcome.
+type ErrandNowOutcome string
 
 // EveryRow defines model for EveryRow.
 type EveryRow struct {
@@ -1936,7 +2213,10 @@ type HardnessShown struct {
 // Hazard defines model for Hazard.
 type Hazard struct {
 	Chemical HazardChemical `json:"chemical"`
-	Group    int            `json:"group"`
+
+	// Circuit Of acid: the circuit it is in; its group is 0
+	Circuit *string `json:"circuit,omitempty"`
+	Group   int     `json:"group"`
 
 	// MachineId A UUID in lower case
 	//
@@ -2118,26 +2398,50 @@ type MachineDescale struct {
 	Card *DescaleCard `json:"card,omitempty"`
 	Due  *Due         `json:"due,omitempty"`
 
+	// Instead What to do in its place, where it is not for its keeper
+	Instead []Offer `json:"instead"`
+
 	// MachineId A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	MachineId   ID     `json:"machine_id"`
 	MachineName string `json:"machine_name"`
 
+	// OpenRun A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	OpenRun *ID `json:"open_run,omitempty"`
+
 	// Opens A computed number with how it was worked out.
 	Opens Worked `json:"opens"`
 
 	// OpensAt Cool enough to be drained if switched off now
 	OpensAt time.Time `json:"opens_at"`
-	Refused *Finding  `json:"refused,omitempty"`
+
+	// Plan The sitting as it would be led
+	Plan *DescalePlan `json:"plan,omitempty"`
+
+	// Programs Those that suit, the usual one first
+	Programs []DescaleProgram `json:"programs"`
+	Refused  *Finding         `json:"refused,omitempty"`
+
+	// Renews What treats its water may be renewed with it
+	Renews *MachineDescaleRenews `json:"renews,omitempty"`
 
 	// Share Of the scale that stays in the machine as calibrated
-	Share   float64           `json:"share"`
-	Spent   []SpentShown      `json:"spent"`
-	Verdict Finding           `json:"verdict"`
-	Way     MachineDescaleWay `json:"way"`
-	Zone    string            `json:"zone"`
+	Share   float64      `json:"share"`
+	Spent   []SpentShown `json:"spent"`
+	Unready *Finding     `json:"unready,omitempty"`
+	Verdict Finding      `json:"verdict"`
+
+	// Washable A detergent wash may follow it
+	Washable bool              `json:"washable"`
+	Way      MachineDescaleWay `json:"way"`
+	Zone     string            `json:"zone"`
 }
+
+// MachineDescaleRenews What treats its water may be renewed with it
+type MachineDescaleRenews string
 
 // MachineDescaleWay defines model for MachineDescale.Way.
 type MachineDescaleWay string
@@ -2200,6 +2504,14 @@ type Mix struct {
 	Zone        string   `json:"zone"`
 }
 
+// MoveNow defines model for MoveNow.
+type MoveNow struct {
+	From    *string `json:"from,omitempty"`
+	Kind    string  `json:"kind"`
+	Through *string `json:"through,omitempty"`
+	To      *string `json:"to,omitempty"`
+}
+
 // NewAway defines model for NewAway.
 type NewAway struct {
 	// From The first day nobody is there
@@ -2246,6 +2558,15 @@ type NewMachine struct {
 	Zone string `json:"zone"`
 }
 
+// NewNote defines model for NewNote.
+type NewNote struct {
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id   ID     `json:"id"`
+	Text string `json:"text"`
+}
+
 // NewReading defines model for NewReading.
 type NewReading struct {
 	How NewReadingHow `json:"how"`
@@ -2281,17 +2602,35 @@ type NewRun struct {
 	// Practice Play it without a machine. Nothing is written down
 	Practice *bool `json:"practice,omitempty"`
 
+	// Product Of a descale; left out, citric acid
+	Product *string `json:"product,omitempty"`
+
+	// Program Of a descale; left out, the usual one for the machine
+	Program *NewRunProgram `json:"program,omitempty"`
+
+	// Renew With a descale: a new filter, or the softener in salt
+	Renew *bool `json:"renew,omitempty"`
+
 	// Speed Of a practice run, run seconds a wall second
 	Speed *int `json:"speed,omitempty"`
 
-	// Task renew: change the filter, or regenerate the softener; of the whole machine
+	// StrengthGL Of a descale; left out, as the label says
+	StrengthGL *float64 `json:"strength_g_l,omitempty"`
+
+	// Task All but wash are of the whole machine. renew: change the filter, or regenerate the softener
 	Task *NewRunTask `json:"task,omitempty"`
+
+	// Wash With a descale: a detergent wash of every group after it
+	Wash *bool `json:"wash,omitempty"`
 }
 
 // NewRunMethod Left out, the method chosen for the machine
 type NewRunMethod string
 
-// NewRunTask renew: change the filter, or regenerate the softener; of the whole machine
+// NewRunProgram Of a descale; left out, the usual one for the machine
+type NewRunProgram string
+
+// NewRunTask All but wash are of the whole machine. renew: change the filter, or regenerate the softener
 type NewRunTask string
 
 // NewSource defines model for NewSource.
@@ -2322,6 +2661,16 @@ type NextDate struct {
 	Next *Due   `json:"next,omitempty"`
 	Zone string `json:"zone"`
 }
+
+// Offer defines model for Offer.
+type Offer struct {
+	Kind  OfferKind `json:"kind"`
+	Title string    `json:"title"`
+	Why   string    `json:"why"`
+}
+
+// OfferKind defines model for Offer.Kind.
+type OfferKind string
 
 // OpenRun defines model for OpenRun.
 type OpenRun struct {
@@ -2424,9 +2773,10 @@ type Press struct {
 	Segment int `json:"segment"`
 
 	// Step The step it was made in
-	Step string `json:"step"`
+	Step  string `json:"step"`
+	Strip *Strip `json:"strip,omitempty"`
 
-	// What With heard: what happens when the pump runs
+	// What With heard: one of the answers of the step
 	What *PressWhat `json:"what,omitempty"`
 }
 
@@ -2436,7 +2786,7 @@ type PressFirst string
 // PressKind defines model for Press.Kind.
 type PressKind string
 
-// PressWhat With heard: what happens when the pump runs
+// PressWhat With heard: one of the answers of the step
 type PressWhat string
 
 // Problem defines model for Problem.
@@ -2529,20 +2879,18 @@ type RinseAnswers struct {
 
 // Run defines model for Run.
 type Run struct {
-	Allowed   []RunAllowed `json:"allowed"`
-	Cups      []Cup        `json:"cups"`
+	Allowed []RunAllowed `json:"allowed"`
+	Cups    []Cup        `json:"cups"`
+
+	// Descale Where the liquid of a descale is, and what has become of the acid
+	Descale   *RunDescale `json:"descale,omitempty"`
 	Detergent struct {
-		// Any In any group
-		Any   bool `json:"any"`
 		Clear bool `json:"clear"`
 
 		// In In the group of the present step
 		In     bool `json:"in"`
 		Least  int  `json:"least"`
 		Rinsed int  `json:"rinsed"`
-
-		// Text What the band says
-		Text string `json:"text"`
 	} `json:"detergent"`
 
 	// Device The one that started it
@@ -2570,6 +2918,17 @@ type Run struct {
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id ID `json:"id"`
+
+	// Inside What must not be drunk, and where
+	Inside struct {
+		Any bool `json:"any"`
+
+		// Parts Where it is, in words
+		Parts string `json:"parts"`
+
+		// Text What the band says
+		Text string `json:"text"`
+	} `json:"inside"`
 
 	// LastDevice The one that pressed last. It leads
 	LastDevice string `json:"last_device"`
@@ -2623,6 +2982,48 @@ type RunOutcome string
 
 // RunTask defines model for Run.Task.
 type RunTask string
+
+// RunDescale Where the liquid of a descale is, and what has become of the acid
+type RunDescale struct {
+	// AtLeast It was at least that much
+	AtLeast  *bool     `json:"at_least,omitempty"`
+	Circuits []AcidNow `json:"circuits"`
+
+	// ContactMin Minutes acid has stood
+	ContactMin     float64 `json:"contact_min"`
+	ContactMostMin float64 `json:"contact_most_min"`
+
+	// Cut The power is gone
+	Cut      bool         `json:"cut"`
+	Errands  *[]ErrandNow `json:"errands,omitempty"`
+	FeedPh   *float64     `json:"feed_ph,omitempty"`
+	Findings []Finding    `json:"findings"`
+	Grams    *ReadingOut  `json:"grams,omitempty"`
+
+	// Hot The heater is on
+	Hot bool `json:"hot"`
+
+	// Measure A computed number with how it was worked out.
+	Measure *Worked `json:"measure,omitempty"`
+
+	// Moves What the present step does
+	Moves   []MoveNow `json:"moves"`
+	Product string    `json:"product"`
+	Program string    `json:"program"`
+
+	// Says What is written down
+	Says *string `json:"says,omitempty"`
+
+	// Share A computed number with how it was worked out.
+	Share *Worked `json:"share,omitempty"`
+
+	// Solution A computed number with how it was worked out.
+	Solution *Worked `json:"solution,omitempty"`
+
+	// Vented An outlet is open
+	Vented  bool        `json:"vented"`
+	Vessels []VesselNow `json:"vessels"`
+}
 
 // RunGroup What a run has come to in one group
 type RunGroup struct {
@@ -2803,6 +3204,7 @@ type ShareNow struct {
 
 // SignOff defines model for SignOff.
 type SignOff struct {
+	// Group 0 is the machine: acid in its circuits
 	Group int `json:"group"`
 
 	// Id A UUID in lower case
@@ -2849,6 +3251,9 @@ type Soaking struct {
 	Group    int       `json:"group"`
 	StartsAt time.Time `json:"starts_at"`
 	Text     string    `json:"text"`
+
+	// What What soaks: a group, the softener, the filter
+	What string `json:"what"`
 }
 
 // Source defines model for Source.
@@ -2889,28 +3294,45 @@ type Spoon struct {
 type Step struct {
 	Button   string    `json:"button"`
 	Cautions []Caution `json:"cautions"`
+	Circuit  *string   `json:"circuit,omitempty"`
 	Do       []string  `json:"do"`
 
 	// Doses This step puts the detergent in
 	Doses *bool `json:"doses,omitempty"`
 
 	// Flush A computed number with how it was worked out.
-	Flush  *Worked  `json:"flush,omitempty"`
-	Group  int      `json:"group"`
-	Head   string   `json:"head"`
-	Id     string   `json:"id"`
-	Kind   StepKind `json:"kind"`
+	Flush *Worked  `json:"flush,omitempty"`
+	Group int      `json:"group"`
+	Head  string   `json:"head"`
+	Id    string   `json:"id"`
+	Kind  StepKind `json:"kind"`
+
+	// Length A computed number with how it was worked out.
+	Length *Worked `json:"length,omitempty"`
+
+	// Mix What a batch of solution is made of
+	Mix    *Batch   `json:"mix,omitempty"`
 	OffS   *float64 `json:"off_s,omitempty"`
 	OnS    *float64 `json:"on_s,omitempty"`
 	Pulses *int     `json:"pulses,omitempty"`
-	Title  string   `json:"title"`
+
+	// Reads What a strip is for
+	Reads *StepReads `json:"reads,omitempty"`
+	Title string     `json:"title"`
 
 	// WaitsS How long a soak or a program runs
 	WaitsS *float64 `json:"waits_s,omitempty"`
+	Ways   *[]Way   `json:"ways,omitempty"`
 }
 
 // StepKind defines model for Step.Kind.
 type StepKind string
+
+// StepReads What a strip is for
+type StepReads string
+
+// Strip defines model for Strip.
+type Strip = descale.Strip
 
 // TreatmentRow defines model for TreatmentRow.
 type TreatmentRow struct {
@@ -3040,6 +3462,20 @@ type Vessel struct {
 	// Share Of what it holds, for the drawing
 	Share float64 `json:"share"`
 }
+
+// VesselNow defines model for VesselNow.
+type VesselNow struct {
+	// Acid Share of the fresh strength
+	Acid   float64       `json:"acid"`
+	HoldsL float64       `json:"holds_l"`
+	Id     string        `json:"id"`
+	Kind   VesselNowKind `json:"kind"`
+	Litres float64       `json:"litres"`
+	Title  string        `json:"title"`
+}
+
+// VesselNowKind defines model for VesselNow.Kind.
+type VesselNowKind string
 
 // WashPlan What the wash of one group takes.
 type WashPlan struct {
@@ -3263,6 +3699,12 @@ type Waters struct {
 	Treatments []TreatmentSetting `json:"treatments"`
 }
 
+// Way An answer to a choice
+type Way struct {
+	Text string `json:"text"`
+	What string `json:"what"`
+}
+
 // Worked A computed number with how it was worked out.
 type Worked = reason.Worked
 
@@ -3298,6 +3740,15 @@ type DescaleCardParams struct {
 
 	// StrengthGL As the label says unless given
 	StrengthGL *float64 `form:"strength_g_l,omitempty" json:"strength_g_l,omitempty"`
+
+	// Program The usual one for the machine unless said
+	Program *string `form:"program,omitempty" json:"program,omitempty"`
+
+	// Renew With a new filter, or the softener in salt
+	Renew *bool `form:"renew,omitempty" json:"renew,omitempty"`
+
+	// Wash With a detergent wash after it
+	Wash *bool `form:"wash,omitempty" json:"wash,omitempty"`
 }
 
 // CalcAcidJSONRequestBody defines body for CalcAcid for application/json ContentType.
@@ -3350,6 +3801,9 @@ type ImportUseJSONRequestBody = UseFile
 
 // ChangeIntervalJSONRequestBody defines body for ChangeInterval for application/json ContentType.
 type ChangeIntervalJSONRequestBody = IntervalChange
+
+// AddNoteJSONRequestBody defines body for AddNote for application/json ContentType.
+type AddNoteJSONRequestBody = NewNote
 
 // PreviewPairingJSONRequestBody defines body for PreviewPairing for application/json ContentType.
 type PreviewPairingJSONRequestBody = SchoolChoice
@@ -3479,6 +3933,9 @@ type ServerInterface interface {
 	// GetMix How much of what for the next wash and the soak bath, and what is left of it.
 	// (GET /machines/{machine_id}/mix)
 	GetMix(ctx *echo.Context, machineId MachineID) error
+	// AddNote A note on descaling for the log, such as a workshop that is booked. It moves no date.
+	// (POST /machines/{machine_id}/notes)
+	AddNote(ctx *echo.Context, machineId MachineID) error
 	// PreviewPairing What a choice would come to on the ruler. Writes nothing.
 	// (POST /machines/{machine_id}/pairings)
 	PreviewPairing(ctx *echo.Context, machineId MachineID) error
@@ -3835,6 +4292,27 @@ func (w *ServerInterfaceWrapper) DescaleCard(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter strength_g_l: %s", err))
 	}
 
+	// ------------- Optional query parameter "program" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "program", ctx.QueryParams(), &params.Program, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter program: %s", err))
+	}
+
+	// ------------- Optional query parameter "renew" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "renew", ctx.QueryParams(), &params.Renew, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter renew: %s", err))
+	}
+
+	// ------------- Optional query parameter "wash" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "wash", ctx.QueryParams(), &params.Wash, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter wash: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.DescaleCard(ctx, machineId, params)
 	return err
@@ -3917,6 +4395,22 @@ func (w *ServerInterfaceWrapper) GetMix(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetMix(ctx, machineId)
+	return err
+}
+
+// AddNote converts echo context to params.
+func (w *ServerInterfaceWrapper) AddNote(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddNote(ctx, machineId)
 	return err
 }
 
@@ -4417,6 +4911,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/products", wrapper.AddProduct, options.OperationMiddlewares["addProduct"]...)
 	router.DELETE(options.BaseURL+"/products/:product_id", wrapper.ForgetProduct, options.OperationMiddlewares["forgetProduct"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/descale", wrapper.DescaleCard, options.OperationMiddlewares["descaleCard"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/notes", wrapper.AddNote, options.OperationMiddlewares["addNote"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/spent", wrapper.AddSpent, options.OperationMiddlewares["addSpent"]...)
 	router.DELETE(options.BaseURL+"/machines/:machine_id/spent/:spent_id", wrapper.ForgetSpent, options.OperationMiddlewares["forgetSpent"]...)
 	router.POST(options.BaseURL+"/calc/acid", wrapper.CalcAcid, options.OperationMiddlewares["calcAcid"]...)
@@ -5329,6 +5824,46 @@ type GetMixdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetMixdefaultApplicationProblemPlusJSONResponse) VisitGetMixResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddNoteRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *AddNoteJSONRequestBody
+}
+
+type AddNoteResponseObject interface {
+	VisitAddNoteResponse(w http.ResponseWriter) error
+}
+
+type AddNote201JSONResponse LogEntry
+
+func (response AddNote201JSONResponse) VisitAddNoteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddNotedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddNotedefaultApplicationProblemPlusJSONResponse) VisitAddNoteResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6553,6 +7088,9 @@ type StrictServerInterface interface {
 	// GetMix How much of what for the next wash and the soak bath, and what is left of it.
 	// (GET /machines/{machine_id}/mix)
 	GetMix(ctx context.Context, request GetMixRequestObject) (GetMixResponseObject, error)
+	// AddNote A note on descaling for the log, such as a workshop that is booked. It moves no date.
+	// (POST /machines/{machine_id}/notes)
+	AddNote(ctx context.Context, request AddNoteRequestObject) (AddNoteResponseObject, error)
 	// PreviewPairing What a choice would come to on the ruler. Writes nothing.
 	// (POST /machines/{machine_id}/pairings)
 	PreviewPairing(ctx context.Context, request PreviewPairingRequestObject) (PreviewPairingResponseObject, error)
@@ -7598,6 +8136,54 @@ func (sh *strictHandler) GetMix(ctx *echo.Context, machineId MachineID) error {
 		return err
 	} else if validResponse, ok := response.(GetMixResponseObject); ok {
 		return validResponse.VisitGetMixResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddNote operation middleware
+func (sh *strictHandler) AddNote(ctx *echo.Context, machineId MachineID) error {
+	var request AddNoteRequestObject
+
+	request.MachineId = machineId
+
+	var body AddNoteJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddNote(ctx.Request().Context(), request.(AddNoteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddNote")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddNoteResponseObject); ok {
+		return validResponse.VisitAddNoteResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -11,6 +11,7 @@ import (
 
 	"freshanvil/core/care"
 	"freshanvil/core/descale"
+	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/units"
 	"freshanvil/internal/store"
@@ -267,35 +268,19 @@ func (s *Server) CalcSpent(_ context.Context, r CalcSpentRequestObject) (CalcSpe
 	return CalcSpent200JSONResponse(spentOut(x)), err
 }
 
-// DescaleCard is what a descale of a machine takes.
+// DescaleCard is what a descale of a machine takes, and the sitting as it would be
+// led.
 func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (DescaleCardResponseObject, error) {
 	m, err := s.find(ctx, r.MachineId)
 	if err != nil {
 		return nil, err
 	}
-	own, err := s.Store.Products(ctx)
-	if err != nil {
-		return nil, err
-	}
-	id := "citric"
-	if r.Params.Product != nil {
-		id = *r.Params.Product
-	}
-	p, err := among(append(descale.Products(), own...), id)
-	if err != nil {
-		return nil, err
-	}
 	now := s.now()
-	h, err := s.history(ctx, m, now)
-	if err != nil {
-		return nil, err
-	}
-	d, err := care.DescalingOf(m.Answers, h, now, m.Zone)
+	d, err := s.descaling(ctx, m, now)
 	if err != nil {
 		return nil, err
 	}
 	f := m.Answers.Facts()
-	brew, steam, _ := d.InVessels()
 	cool, err := descale.CoolingOf(f)
 	if err != nil {
 		return nil, err
@@ -303,8 +288,9 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	opens := cool.Opens(f.Layout == machine.DualHome)
 	out := MachineDescale{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Way: MachineDescaleWay(d.Suits.Way), Verdict: d.Suits.Finding, Opens: opens, AirC: cool.Air,
 		OpensAt: now.Add(time.Duration(opens.Value * float64(time.Hour))), Due: dueOut(d.Due, f.Groups, now), Share: 1, Spent: []SpentShown{}}
-	if h.Share > 0 {
-		out.Share = h.Share
+	out.Instead, out.Programs = offersOut(d.Descaling, f)
+	if d.history.Share > 0 {
+		out.Share = d.history.Share
 	}
 	shares, err := s.Store.Shares(ctx, m.ID)
 	if err != nil {
@@ -313,19 +299,22 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	for _, x := range shares {
 		out.Spent = append(out.Spent, SpentShown{Id: x.ID, At: x.At, Share: x.Worked})
 	}
-	strength := 0.0
-	if r.Params.StrengthGL != nil {
-		if strength = *r.Params.StrengthGL; strength <= 0 {
-			return nil, &units.OutOfRange{Field: "strength_g_l", Value: fmt.Sprint(strength), Allowed: "above 0; left out, as the label says"}
+	open, err := s.Store.OpenRuns(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, o := range open {
+		if o.MachineID == m.ID {
+			out.OpenRun = &o.ID
 		}
 	}
-	circuits := descale.Circuits(f, brew, steam)
-	for i := range circuits { // brew, or both in one, first; then steam
-		if i < len(d.Places) && d.Due.State != care.Unrecorded {
-			circuits[i].From = d.Places[i].Predicted()
-		}
+	in, err := s.inside(ctx, m.ID)
+	if err != nil {
+		return nil, err
 	}
-	card, err := descale.Mix(p, strength, circuits, descale.Material(f.Material), descale.Chrome, descale.Seals)
+	p := r.Params
+	a := asked{program: orElse(p.Program, ""), product: orElse(p.Product, "citric"), strength: p.StrengthGL, renew: orElse(p.Renew, false), wash: orElse(p.Wash, false)}
+	sit, err := s.sitting(ctx, m, d, a, in, now)
 	var no *descale.Refused
 	if errors.As(err, &no) {
 		out.Refused = &no.Finding
@@ -334,11 +323,30 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	if err != nil {
 		return nil, err
 	}
-	shown := cardOut(card)
+	if sit.Setting.Resin > 0 {
+		out.Renews = ptr(MachineDescaleRenews(care.Regenerate))
+	} else if sit.Setting.Rated > 0 || sit.Setting.Days > 0 {
+		out.Renews = ptr(MachineDescaleRenews(care.FilterChange))
+	}
+	out.Washable = d.history.Choice.Settled(m.Answers).Method != ""
+	shown := cardOut(sit.Card)
 	if f, any := d.Unknown(); any {
 		shown.Findings = append([]Finding{f}, shown.Findings...)
 	}
 	out.Card = &shown
+	if len(out.Programs) == 0 {
+		return DescaleCard200JSONResponse(out), nil
+	}
+	plan, err := s.descalePlan(ctx, m, d, sit, a)
+	var beside *job.Refused
+	switch {
+	case errors.As(err, &beside):
+		out.Unready = &beside.Finding
+	case err != nil:
+		return nil, err
+	default:
+		out.Plan = descalePlanOut(plan)
+	}
 	return DescaleCard200JSONResponse(out), nil
 }
 

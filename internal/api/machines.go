@@ -195,7 +195,7 @@ func (s *Server) SignOff(ctx context.Context, r SignOffRequestObject) (SignOffRe
 	}
 	err = s.Store.SignOff(ctx, r.Body.Id, m.ID, r.Body.Group, name, r.Body.Note, s.now())
 	if errors.Is(err, store.ErrConflict) {
-		return nil, newProblem(http.StatusConflict, "Nothing to sign off").at("group", fmt.Sprint(r.Body.Group), "a group that holds detergent and has no open run")
+		return nil, newProblem(http.StatusConflict, "Nothing to sign off").at("group", fmt.Sprint(r.Body.Group), "a group that holds detergent, or 0 where acid is in the circuits, and no open run")
 	}
 	if err != nil {
 		return nil, err
@@ -211,10 +211,8 @@ func (s *Server) refuseChange(ctx context.Context, id string) error {
 	if err != nil {
 		return err
 	}
-	for _, h := range hazards {
-		if h.MachineID == id {
-			return newProblem(http.StatusConflict, bandText([]int{h.Group})).at("machine_id", id, "a machine without detergent inside: rinse it first")
-		}
+	if text := store.Inside(hazards, id).Says(); text != "" {
+		return newProblem(http.StatusConflict, text).at("machine_id", id, "a machine without detergent or acid inside: rinse it first")
 	}
 	open, err := s.Store.OpenRuns(ctx)
 	if err != nil {
@@ -330,24 +328,22 @@ func (s *Server) LogUse(ctx context.Context, r LogUseRequestObject) (LogUseRespo
 	return LogUse201JSONResponse(list[0]), nil
 }
 
-// refuseDrink: no drinks from a group that holds detergent.
+// refuseDrink: no drinks from a group that holds detergent, none at all where acid
+// is in.
 func (s *Server) refuseDrink(ctx context.Context, m store.Machine, e care.UseEvent) error {
 	all, err := s.Store.Hazards(ctx)
 	if err != nil {
 		return err
 	}
-	var dirty []int
-	for _, h := range all {
-		if h.MachineID == m.ID {
-			dirty = append(dirty, h.Group)
-		}
-	}
-	barred := care.Barred(e.Kind, e.Group, dirty)
+	in := store.Inside(all, m.ID)
+	barred := in.Bars(e.Kind, e.Group, m.Answers.Facts().Groups)
 	if len(barred) == 0 {
 		return nil
 	}
-	return newProblem(http.StatusConflict, bandText(barred)).
-		at("group", fmt.Sprint(e.Group), "a group without detergent; it is in "+care.Groups(barred)+": rinse it first")
+	if len(in.Acid) == 0 {
+		in.Detergent = barred
+	}
+	return newProblem(http.StatusConflict, in.Says()).at("group", fmt.Sprint(e.Group), "a group without detergent or acid; it is in "+in.Where()+": rinse it first")
 }
 
 // machine is one machine as it stands.
@@ -467,6 +463,8 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 		for _, h := range hazards {
 			if h.MachineID == m.ID {
 				b.Hazards = append(b.Hazards, hazardOut(h, m.Name))
+			}
+			if h.MachineID == m.ID && h.Chemical == store.Detergent {
 				parts = append(parts, job.Part{Group: h.Group, Dirty: true})
 			}
 		}
@@ -484,7 +482,7 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 		}
 		for _, r := range open {
 			if r.MachineID == m.ID {
-				b.OpenRun = &OpenRun{Id: r.ID, Groups: r.Plan.Groups(), Where: care.Groups(r.Plan.Groups()), Title: r.Plan.Leads().Title}
+				b.OpenRun = &OpenRun{Id: r.ID, Groups: r.Plan.Groups(), Where: whereOut(r.Plan), Title: r.Plan.Leads().Title}
 			}
 		}
 		if b.Wash, err = washOut(m.Answers, h.Choice.Settled(m.Answers).Method, in, parts...); err != nil {

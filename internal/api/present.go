@@ -1,12 +1,12 @@
 package api
 
 import (
-	"fmt"
 	"math"
 	"time"
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
+	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
@@ -146,42 +146,58 @@ func dueOut(d care.Due, groups int, now time.Time) *Due {
 }
 
 func hazardOut(h store.Hazard, name string) Hazard {
-	return Hazard{MachineId: h.MachineID, MachineName: name, Group: h.Group, Chemical: HazardChemical(h.Chemical), Since: h.Since, Text: bandText([]int{h.Group}), RunId: &h.RunID}
+	return Hazard{MachineId: h.MachineID, MachineName: name, Group: h.Group, Circuit: ptr(h.Circuit), Chemical: HazardChemical(h.Chemical), Since: h.Since, Text: store.Inside([]store.Hazard{h}, h.MachineID).Says(), RunId: &h.RunID}
 }
 
-func bandText(groups []int) string {
-	return fmt.Sprintf("Detergent in %s: no drinks until the rinse is proven", care.Groups(groups))
+// whereOut says what a plan is for: its groups, or the machine.
+func whereOut(p job.Plan) string {
+	if p.Acid != nil || p.Parts[0].Task == care.DrawOff {
+		return "the machine"
+	}
+	return care.Groups(p.Groups())
 }
 
 func runOut(r store.Run, m store.Machine, now time.Time) Run {
 	s := r.At(now)
 	out := Run{
 		Id: r.ID, MachineId: r.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: r.Plan.Leads().Title, Task: RunTask(r.Plan.Leads().Task), Group: s.Number,
-		Where: care.Groups(r.Plan.Groups()), Here: care.Groups([]int{s.Number}), Soaks: []Soaking{}, Groups: []RunGroup{},
+		Where: whereOut(r.Plan), Here: care.Groups([]int{s.Number}), Soaks: []Soaking{}, Groups: []RunGroup{},
 		Wash: washPlanOut(r.Plan, r.Plan.Part(s.Number)), Speed: r.Speed, StartedAt: r.Started, ServerTime: now,
 		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding, EmptyTray: s.EmptyTray, FillTank: s.FillTank, Practice: r.Practice, Device: r.Device, LastDevice: lastDevice(r), PatienceS: run.Patience.Seconds(), Help: backflush.Help(m.Answers.Facts()),
 		Allowed: []RunAllowed{}, Schedule: []Segment{}, Lines: []Line{},
 	}
 	out.Detergent.In, out.Detergent.Rinsed, out.Detergent.Least, out.Detergent.Clear = s.Detergent.In, s.Detergent.Rinsed, s.Detergent.Least, s.Detergent.Clear
-	if out.Task == RunTaskFilterChange || out.Task == RunTaskRegenerate {
+	switch out.Task {
+	case RunTaskFilterChange, RunTaskRegenerate, RunTaskDrawOff:
 		out.Help = []Finding{} // what goes wrong in a wash does not here
+	case RunTaskDescale, RunTaskAcidRinse:
+		if s.Step.Phase != "" {
+			out.Help = descale.Help(m.Answers.Facts())
+		}
 	}
-	var dirty []int
+	var in job.Inside
 	for _, g := range s.Groups {
 		if g.Detergent.In {
-			dirty = append(dirty, g.Number)
+			in.Detergent = append(in.Detergent, g.Number)
 		}
 		out.Groups = append(out.Groups, RunGroup{Group: g.Number, Task: RunGroupTask(r.Plan.Part(g.Number).Task), Detergent: g.Detergent.In, SoapyPulses: g.Soapy, Rinsed: g.Detergent.Rinsed,
 			Cups: append([]Cup{}, g.Cups...), Outcome: RunGroupOutcome(g.Outcome())})
 	}
-	if out.Detergent.Any = len(dirty) > 0; out.Detergent.Any {
-		out.Detergent.Text = bandText(dirty)
+	for _, a := range s.Acids {
+		if a.In {
+			in.Acid = append(in.Acid, a.ID)
+		}
 	}
-	if s.Step.ID == r.Plan.Steps[0].ID { // getting ready is for all
+	out.Inside.Text, out.Inside.Parts = in.Says(), in.Where()
+	out.Inside.Any = out.Inside.Text != ""
+	if r.Plan.Acid != nil {
+		out.Descale = runDescaleOut(r, s)
+	}
+	if s.Step.ID == r.Plan.Steps[0].ID || s.Step.Phase != "" { // getting ready is for all
 		out.Here = out.Where
 	}
 	for _, b := range s.Soaks {
-		out.Soaks = append(out.Soaks, Soaking{Group: b.Step.Group, Text: b.Step.Head, StartsAt: b.Start, EndsAt: b.End})
+		out.Soaks = append(out.Soaks, Soaking{Group: b.Step.Group, What: string(b.Step.Lane), Text: b.Step.Head, StartsAt: b.Start, EndsAt: b.End})
 	}
 	segment := func(g Segment, end time.Time) Segment {
 		if !end.IsZero() {
@@ -231,6 +247,24 @@ func stepOut(s job.Step) Step {
 	}
 	if s.Waits > 0 {
 		out.WaitsS = ptr(s.Waits.Seconds())
+	}
+	out.Length, out.Circuit = s.Length, ptr(s.Circuit)
+	if s.Reads != "" {
+		out.Reads = ptr(StepReads(s.Reads))
+	}
+	if s.Mix != nil {
+		out.Mix = &Batch{Measure: s.Mix.Measure, Water: s.Mix.Water}
+	}
+	if s.Kind == job.Choose {
+		ways := s.Ways
+		if len(ways) == 0 {
+			ways = job.Heard()
+		}
+		list := make([]Way, len(ways))
+		for i, w := range ways {
+			list[i] = Way{What: w.What, Text: w.Text}
+		}
+		out.Ways = &list
 	}
 	if s.Pulses != nil {
 		on, off := s.Pulses.On.Seconds(), s.Pulses.Off.Seconds()

@@ -52,15 +52,29 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 		out, err := s.begin(ctx, store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Speed: speed, Practice: practice, Plan: plan, Started: now}, m)
 		return StartRun201JSONResponse(out), err
 	}
-	parts := make([]job.Part, len(r.Body.Groups))
-	for i, g := range r.Body.Groups {
-		dirty, err := s.dirty(ctx, m.ID, g)
+	in, err := s.inside(ctx, m.ID)
+	if err != nil {
+		return nil, err
+	}
+	if practice {
+		in = job.Inside{}
+	}
+	if r.Body.Task != nil && (*r.Body.Task == NewRunTaskDescale || *r.Body.Task == NewRunTaskDrawOff) {
+		plan, err := s.ofMachine(ctx, m, *r.Body, in, now)
 		if err != nil {
 			return nil, err
 		}
-		parts[i] = job.Part{Group: g, Dirty: dirty && !practice}
+		out, err := s.begin(ctx, store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Speed: speed, Practice: practice, Plan: plan, Started: now}, m)
+		return StartRun201JSONResponse(out), err
 	}
-	in, err := s.detergent(ctx)
+	if err := in.Meets(false); err != nil {
+		return nil, err
+	}
+	parts := make([]job.Part, len(r.Body.Groups))
+	for i, g := range r.Body.Groups {
+		parts[i] = job.Part{Group: g, Dirty: slices.Contains(in.Detergent, g)}
+	}
+	powder, err := s.detergent(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -81,7 +95,7 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 			}
 		}
 	}
-	plan, err := job.Wash(m.Answers, method, in, parts...)
+	plan, err := job.Wash(m.Answers, method, powder, parts...)
 	if err != nil {
 		return nil, err
 	}
@@ -106,18 +120,16 @@ func nextOf(t RunTask) care.Task {
 		return care.FilterChange
 	case RunTaskRegenerate:
 		return care.Regenerate
+	case RunTaskDescale, RunTaskAcidRinse, RunTaskDrawOff:
+		return care.Descale
 	}
 	return care.Wash
 }
 
-func (s *Server) dirty(ctx context.Context, machineID string, group int) (bool, error) {
+// inside is what is in a machine now.
+func (s *Server) inside(ctx context.Context, machineID string) (job.Inside, error) {
 	hazards, err := s.Store.Hazards(ctx)
-	for _, h := range hazards {
-		if h.MachineID == machineID && h.Group == group {
-			return true, err
-		}
-	}
-	return false, err
+	return store.Inside(hazards, machineID), err
 }
 
 func (s *Server) openAlready(ctx context.Context, m store.Machine) error {
@@ -168,6 +180,7 @@ func (s *Server) Press(ctx context.Context, r PressRequestObject) (PressResponse
 		p.First = backflush.Colour(*b.First)
 	}
 	p.Own = b.Own != nil && *b.Own
+	p.Strip = b.Strip
 	if b.What != nil {
 		p.What = string(*b.What)
 	}
@@ -204,6 +217,15 @@ func (s *Server) run(ctx context.Context, r store.Run, m store.Machine) (Run, er
 	h, err := s.history(ctx, m, now)
 	if err != nil {
 		return out, err
+	}
+	if out.Descale != nil && out.Descale.Errands != nil && !r.Practice {
+		for i, e := range *out.Descale.Errands {
+			for _, d := range care.AllDue(m.Answers, h, now, m.Zone) {
+				if string(d.Task) == e.Task && (d.OfMachine() || d.Group == 1) {
+					(*out.Descale.Errands)[i].Next = dueOut(d, m.Answers.Facts().Groups, now)
+				}
+			}
+		}
 	}
 	if out.Task == RunTaskWaterBackflush || r.Practice {
 		return out, nil

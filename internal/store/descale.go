@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"time"
 
+	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
 	"freshanvil/core/care"
@@ -72,7 +73,11 @@ func (s *Store) ForgetProduct(ctx context.Context, id string) error {
 
 // AddShare keeps what a spent solution came to; the same id again changes nothing.
 func (s *Store) AddShare(ctx context.Context, machineID string, x Share) error {
-	err := s.db.WithContext(ctx).Create(&shareRow{ID: x.ID, MachineID: machineID, AtMs: ms(x.At), Share: x.Share, Body: taught{x.Worked, x.Spent}}).Error
+	return addShare(s.db.WithContext(ctx), machineID, x)
+}
+
+func addShare(db *gorm.DB, machineID string, x Share) error {
+	err := db.Create(&shareRow{ID: x.ID, MachineID: machineID, AtMs: ms(x.At), Share: x.Share, Body: taught{x.Worked, x.Spent}}).Error
 	if duplicate(err) {
 		return nil
 	}

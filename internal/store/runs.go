@@ -56,6 +56,7 @@ type (
 		ID        int64
 		MachineID string
 		GroupNo   int
+		Circuit   string
 		Chemical  string
 		RunID     string
 		SinceMs   int64
@@ -93,10 +94,12 @@ type Record struct {
 	Note    string             `json:"note,omitempty"`
 }
 
-// Hazard is a chemical in a part of a machine.
+// Hazard is a chemical in a part of a machine: detergent in a group, acid in a
+// circuit of group 0.
 type Hazard struct {
 	MachineID string
 	Group     int
+	Circuit   string // its id
 	Chemical  string
 	RunID     string
 	Since     time.Time
@@ -159,7 +162,7 @@ func (s *Store) Hazards(ctx context.Context) ([]Hazard, error) {
 	err := s.db.WithContext(ctx).Order("since_ms").Find(&rows, "cleared_ms IS NULL").Error
 	list := make([]Hazard, len(rows))
 	for i, r := range rows {
-		list[i] = Hazard{MachineID: r.MachineID, Group: r.GroupNo, Chemical: r.Chemical, RunID: r.RunID, Since: at(r.SinceMs)}
+		list[i] = Hazard{MachineID: r.MachineID, Group: r.GroupNo, Circuit: r.Circuit, Chemical: r.Chemical, RunID: r.RunID, Since: at(r.SinceMs)}
 	}
 	return list, err
 }
@@ -208,13 +211,36 @@ func clamp(t, low, high time.Time) time.Time {
 	return t
 }
 
-const detergent = "detergent"
+// The chemicals.
+const (
+	Detergent = "detergent"
+	Acid      = "acid"
+)
+
+// Inside is what is in a machine, by the hazards on record.
+func Inside(list []Hazard, machineID string) (in job.Inside) {
+	for _, h := range list {
+		switch {
+		case h.MachineID != machineID:
+		case h.Chemical == Acid:
+			in.Acid = append(in.Acid, h.Circuit)
+		default:
+			in.Detergent = append(in.Detergent, h.Group)
+		}
+	}
+	return in
+}
 
 // follow writes down what a press led to, group by group.
 func follow(tx *gorm.DB, r Run, after run.State, now time.Time) error {
 	if !r.Practice {
 		for _, g := range after.Groups {
-			if err := followHazard(tx, r, g, now); err != nil {
+			if err := followHazard(tx, r, hazardRow{GroupNo: g.Number, Chemical: Detergent}, g.Detergent.In, g.Detergent.Ever, now); err != nil {
+				return err
+			}
+		}
+		for _, a := range after.Acids {
+			if err := followHazard(tx, r, hazardRow{Circuit: a.ID, Chemical: Acid}, a.In, a.Ever, now); err != nil {
 				return err
 			}
 		}
@@ -226,23 +252,52 @@ func follow(tx *gorm.DB, r Run, after run.State, now time.Time) error {
 		return err
 	}
 	for i, g := range after.Groups {
-		if err := writeDown(tx, r, i, g, after.EndedAt); err != nil {
+		if err := writeDown(tx, r, i, g, after); err != nil {
 			return err
 		}
+	}
+	for _, e := range after.Errands {
+		row := careRow{ID: derived(r.ID, string(e.Task)), MachineID: r.MachineID, GroupNo: 1, Task: e.Task, AtMs: ms(after.EndedAt), Outcome: string(e.Outcome), Title: e.Title, RunID: &r.ID}
+		if row.Record.Minutes = after.EndedAt.Sub(r.Started).Minutes() * float64(r.Speed); e.Task == care.Descale {
+			row.Record.Note = after.Says(r.Plan)
+		}
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+	}
+	return learn(tx, r, after)
+}
+
+// learn lets the spent solution of a descale that is done move the share of the
+// scale that stays.
+func learn(tx *gorm.DB, r Run, after run.State) error {
+	spent, any := after.Spent(r.Plan)
+	if !any || after.In() || after.Outcome == run.StoppedUnsafe {
+		return nil
+	}
+	if to, teaches := spent.Teaches(r.Plan.Acid.Share, r.Plan.Acid.Predicted()); teaches {
+		return addShare(tx, r.MachineID, Share{ID: derived(r.ID, "spent"), At: after.EndedAt, Share: to.Value, Worked: to, Spent: spent})
 	}
 	return nil
 }
 
-func followHazard(tx *gorm.DB, r Run, g run.Group, now time.Time) error {
-	open := tx.Model(&hazardRow{}).Where("machine_id = ? AND group_no = ? AND chemical = ? AND cleared_ms IS NULL", r.MachineID, g.Number, detergent)
+// derived is an id that follows from a run's own.
+func derived(run string, what any) string {
+	return uuid.NewSHA1(uuid.NameSpaceOID, fmt.Append(nil, run, what)).String()
+}
+
+// followHazard opens or clears the hazard of one part, which h names.
+func followHazard(tx *gorm.DB, r Run, h hazardRow, in, ever bool, now time.Time) error {
+	open := tx.Model(&hazardRow{}).Where("machine_id = ? AND group_no = ? AND circuit = ? AND chemical = ? AND cleared_ms IS NULL", r.MachineID, h.GroupNo, h.Circuit, h.Chemical)
 	switch {
-	case g.Detergent.In:
+	case in:
 		var there int64
 		if err := open.Count(&there).Error; err != nil || there > 0 {
 			return err
 		}
-		return tx.Create(&hazardRow{MachineID: r.MachineID, GroupNo: g.Number, Chemical: detergent, RunID: r.ID, SinceMs: ms(now)}).Error
-	case g.Detergent.Ever:
+		h.MachineID, h.RunID, h.SinceMs = r.MachineID, r.ID, ms(now)
+		return tx.Create(&h).Error
+	case ever:
 		return open.Updates(map[string]any{"cleared_ms": ms(now), "cleared_by": "rinse " + r.ID}).Error
 	}
 	return nil
@@ -250,10 +305,10 @@ func followHazard(tx *gorm.DB, r Run, g run.Group, now time.Time) error {
 
 // writeDown puts on record what a run that has ended came to in one group. The
 // first group's entry has the run's own id, the others one that follows from it.
-func writeDown(tx *gorm.DB, r Run, i int, g run.Group, ended time.Time) error {
-	id := r.ID
+func writeDown(tx *gorm.DB, r Run, i int, g run.Group, after run.State) error {
+	id, ended := r.ID, after.EndedAt
 	if i > 0 {
-		id = uuid.NewSHA1(uuid.NameSpaceOID, fmt.Append(nil, r.ID, g.Number)).String()
+		id = derived(r.ID, g.Number)
 	}
 	if used := g.Through.Volume(r.Plan.Vents); used > 0 {
 		e := care.UseEvent{ID: id, Group: g.Number, Kind: care.RunWater, Count: float64(used), From: r.Started, To: ended}
@@ -265,6 +320,9 @@ func writeDown(tx *gorm.DB, r Run, i int, g run.Group, ended time.Time) error {
 	record := Record{Method: part.Method, Dose: part.Dose, Soapy: g.Soapy, Rinsed: g.Detergent.Rinsed, Cups: g.Cups, First: g.First, Gone: part.Gone, Minutes: ended.Sub(r.Started).Minutes() * float64(r.Speed)}
 	if !g.Detergent.Ever {
 		record.Dose = nil // none went in
+	}
+	if part.Task == care.Descale || part.Task == care.AcidRinse {
+		record.Note = after.Says(r.Plan)
 	}
 	return tx.Create(&careRow{ID: id, MachineID: r.MachineID, GroupNo: g.Number, Task: part.Task, AtMs: ms(ended), Outcome: string(g.Outcome()), Title: part.Title, RunID: &r.ID, Record: record}).Error
 }
@@ -334,7 +392,19 @@ func entries(rows []careRow) []Entry {
 // SignedOff is the outcome of a technician's word.
 const SignedOff = "signed_off"
 
-// SignOff clears the hazard of a group on a technician's word, which is
+// Noted is the outcome of something that is only said, and moves no date.
+const Noted = "noted"
+
+// Note puts a note on record. The same id again changes nothing.
+func (s *Store) Note(ctx context.Context, id, machineID string, task care.Task, title, text string, now time.Time) error {
+	err := s.db.WithContext(ctx).Create(&careRow{ID: id, MachineID: machineID, GroupNo: 1, Task: task, AtMs: ms(now), Outcome: Noted, Title: title, Record: Record{Note: text}}).Error
+	if duplicate(err) {
+		return nil
+	}
+	return err
+}
+
+// SignOff clears the hazard of a group, or of the circuits of a machine (group 0), on a technician's word, which is
 // written down. The same id again changes nothing; a group without a hazard,
 // or with a run that goes on, is ErrConflict.
 func (s *Store) SignOff(ctx context.Context, id, machineID string, group int, name, note string, now time.Time) error {
@@ -348,7 +418,7 @@ func (s *Store) SignOff(ctx context.Context, id, machineID string, group int, na
 			return err
 		}
 		for _, r := range open {
-			if slices.Contains(r.Plan.Groups(), group) {
+			if slices.Contains(r.Plan.Groups(), group) || group == 0 && r.Plan.Acid != nil {
 				return fmt.Errorf("a run goes on in group %d: %w", group, ErrConflict)
 			}
 		}
@@ -360,6 +430,10 @@ func (s *Store) SignOff(ctx context.Context, id, machineID string, group int, na
 		if cleared.RowsAffected == 0 {
 			return fmt.Errorf("nothing is in group %d: %w", group, ErrConflict)
 		}
-		return tx.Create(&careRow{ID: id, MachineID: machineID, GroupNo: group, Task: care.Rinse, AtMs: ms(now), Outcome: SignedOff, Title: "Signed off by " + name, Record: Record{Note: note}}).Error
+		task := care.Rinse
+		if group == 0 {
+			task = care.AcidRinse
+		}
+		return tx.Create(&careRow{ID: id, MachineID: machineID, GroupNo: max(1, group), Task: task, AtMs: ms(now), Outcome: SignedOff, Title: "Signed off by " + name, Record: Record{Note: note}}).Error
 	})
 }

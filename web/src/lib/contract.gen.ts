@@ -677,6 +677,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/machines/{machine_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A note on descaling for the log, such as a workshop that is booked. It moves no date. */
+        post: operations["addNote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}/spent": {
         parameters: {
             query?: never;
@@ -1003,6 +1022,7 @@ export interface components {
         };
         SignOff: {
             id: components["schemas"]["ID"];
+            /** @description 0 is the machine: acid in its circuits */
             group: number;
             /** @description Who vouches */
             name: string;
@@ -1128,11 +1148,33 @@ export interface components {
             /** @description One sitting for all of them, each once */
             groups: number[];
             /**
-             * @description renew: change the filter, or regenerate the softener; of the whole machine
+             * @description All but wash are of the whole machine. renew: change the filter, or regenerate the softener
              * @default wash
              * @enum {string}
              */
-            task?: "wash" | "renew";
+            task?: "wash" | "renew" | "descale" | "draw_off";
+            /**
+             * @description Of a descale; left out, the usual one for the machine
+             * @enum {string}
+             */
+            program?: "three_soaks" | "two_soaks" | "hot_soaks" | "drained" | "by_tap" | "poured" | "own_program";
+            /** @description Of a descale; left out, citric acid */
+            product?: string;
+            /**
+             * Format: double
+             * @description Of a descale; left out, as the label says
+             */
+            strength_g_l?: number;
+            /**
+             * @description With a descale: a new filter, or the softener in salt
+             * @default false
+             */
+            renew?: boolean;
+            /**
+             * @description With a descale: a detergent wash of every group after it
+             * @default false
+             */
+            wash?: boolean;
             /**
              * @description Left out, the method chosen for the machine
              * @enum {string}
@@ -1154,6 +1196,19 @@ export interface components {
             /** @enum {string} */
             grains: "0" | "1-3" | "4-10" | "more";
         };
+        Strip: {
+            /** Format: double */
+            ph: number;
+            /** @description Else by a strip */
+            meter?: boolean;
+            /** @description Not read; only the spent solution may go unread */
+            none?: boolean;
+            cloudy?: boolean;
+            /** @description Blue or green */
+            blue?: boolean;
+            /** @enum {string} */
+            taste?: "gone" | "acid";
+        };
         Press: {
             id: components["schemas"]["ID"];
             device: string;
@@ -1162,17 +1217,18 @@ export interface components {
             /** @description The segment it was made in */
             segment: number;
             /** @enum {string} */
-            kind: "done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "heard" | "turn" | "again" | "stop";
+            kind: "done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "heard" | "turn" | "again" | "measured" | "cut" | "back" | "stop";
             /**
              * @description With begin: at one's own pace, each boundary a press
              * @default false
              */
             own?: boolean;
             /**
-             * @description With heard: what happens when the pump runs
+             * @description With heard: one of the answers of the step
              * @enum {string}
              */
-            what?: "flows" | "no_click" | "clicks";
+            what?: "flows" | "no_click" | "clicks" | "cold" | "not_yet" | "drained" | "not_drained" | "full" | "air_lock" | "clean" | "dusting" | "crusted";
+            strip?: components["schemas"]["Strip"];
             /**
              * @description With graded: how brown the first discharge was
              * @enum {string}
@@ -1319,7 +1375,9 @@ export interface components {
             machine_name: string;
             group: number;
             /** @enum {string} */
-            chemical: "detergent";
+            chemical: "detergent" | "acid";
+            /** @description Of acid: the circuit it is in; its group is 0 */
+            circuit?: string;
             /** Format: date-time */
             since: string;
             text: string;
@@ -1409,7 +1467,7 @@ export interface components {
         Step: {
             id: string;
             /** @enum {string} */
-            kind: "act" | "pulses" | "look" | "wait" | "grade" | "choose";
+            kind: "act" | "pulses" | "look" | "wait" | "grade" | "choose" | "push";
             title: string;
             head: string;
             do: string[];
@@ -1429,6 +1487,95 @@ export interface components {
              * @description How long a soak or a program runs
              */
             waits_s?: number;
+            /**
+             * @description What a strip is for
+             * @enum {string}
+             */
+            reads?: "feed" | "spent" | "proof";
+            ways?: components["schemas"]["Way"][];
+            mix?: components["schemas"]["Batch"];
+            length?: components["schemas"]["Worked"];
+            circuit?: string;
+        };
+        /** @description An answer to a choice */
+        Way: {
+            what: string;
+            text: string;
+        };
+        /** @description What a batch of solution is made of */
+        Batch: {
+            measure: components["schemas"]["Worked"];
+            water: components["schemas"]["Worked"];
+        };
+        /** @description Where the liquid of a descale is, and what has become of the acid */
+        RunDescale: {
+            program: string;
+            product: string;
+            measure?: components["schemas"]["Worked"];
+            solution?: components["schemas"]["Worked"];
+            /**
+             * Format: double
+             * @description Minutes acid has stood
+             */
+            contact_min: number;
+            /** Format: double */
+            contact_most_min: number;
+            vessels: components["schemas"]["VesselNow"][];
+            /** @description What the present step does */
+            moves: components["schemas"]["MoveNow"][];
+            /** @description The heater is on */
+            hot: boolean;
+            /** @description An outlet is open */
+            vented: boolean;
+            /** Format: double */
+            feed_ph?: number;
+            /** @description The power is gone */
+            cut: boolean;
+            circuits: components["schemas"]["AcidNow"][];
+            findings: components["schemas"]["Finding"][];
+            grams?: components["schemas"]["ReadingOut"];
+            /** @description It was at least that much */
+            at_least?: boolean;
+            share?: components["schemas"]["Worked"];
+            /** @description What is written down */
+            says?: string;
+            errands?: components["schemas"]["ErrandNow"][];
+        };
+        ErrandNow: {
+            task: string;
+            title: string;
+            /** @enum {string} */
+            outcome: "done" | "stopped" | "stopped_unsafe";
+            next?: components["schemas"]["Due"];
+        };
+        VesselNow: {
+            id: string;
+            title: string;
+            /** @enum {string} */
+            kind: "source" | "circuit" | "catch";
+            /** Format: double */
+            holds_l: number;
+            /** Format: double */
+            litres: number;
+            /**
+             * Format: double
+             * @description Share of the fresh strength
+             */
+            acid: number;
+        };
+        MoveNow: {
+            kind: string;
+            from?: string;
+            through?: string;
+            to?: string;
+        };
+        AcidNow: {
+            id: string;
+            title: string;
+            in: boolean;
+            ever: boolean;
+            left: components["schemas"]["Worked"];
+            strips: components["schemas"]["Strip"][];
         };
         Line: {
             id: string;
@@ -1441,6 +1588,8 @@ export interface components {
         /** @description A soak that runs while the hands are in another group */
         Soaking: {
             group: number;
+            /** @description What soaks: a group, the softener, the filter */
+            what: string;
             text: string;
             /** Format: date-time */
             starts_at: string;
@@ -1451,7 +1600,7 @@ export interface components {
         RunGroup: {
             group: number;
             /** @enum {string} */
-            task: "wash" | "rinse" | "water_backflush" | "filter_change" | "regenerate";
+            task: "wash" | "rinse" | "water_backflush" | "filter_change" | "regenerate" | "descale" | "acid_rinse" | "draw_off";
             /** @description In the group now */
             detergent: boolean;
             soapy_pulses: number;
@@ -1480,7 +1629,7 @@ export interface components {
             zone: string;
             title: string;
             /** @enum {string} */
-            task: "wash" | "rinse" | "water_backflush" | "filter_change" | "regenerate";
+            task: "wash" | "rinse" | "water_backflush" | "filter_change" | "regenerate" | "descale" | "acid_rinse" | "draw_off";
             /** @description Of the present step */
             group: number;
             groups: components["schemas"]["RunGroup"][];
@@ -1500,22 +1649,27 @@ export interface components {
             step: components["schemas"]["Step"];
             segment: components["schemas"]["Segment"];
             schedule: components["schemas"]["Segment"][];
-            allowed: ("done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "heard" | "turn" | "again" | "stop")[];
+            allowed: ("done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "heard" | "turn" | "again" | "measured" | "cut" | "back" | "stop")[];
             lines: components["schemas"]["Line"][];
             /** @enum {string} */
             outcome?: "done" | "stopped" | "stopped_unsafe";
             /** Format: date-time */
             ended_at?: string;
+            /** @description What must not be drunk, and where */
+            inside: {
+                any: boolean;
+                /** @description What the band says */
+                text: string;
+                /** @description Where it is, in words */
+                parts: string;
+            };
+            descale?: components["schemas"]["RunDescale"];
             detergent: {
                 /** @description In the group of the present step */
                 in: boolean;
-                /** @description In any group */
-                any: boolean;
                 rinsed: number;
                 least: number;
                 clear: boolean;
-                /** @description What the band says */
-                text: string;
             };
             soapy_pulses: number;
             cups: components["schemas"]["Cup"][];
@@ -1552,7 +1706,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            outcome: "done" | "stopped" | "stopped_unsafe" | "recorded" | "signed_off";
+            outcome: "done" | "stopped" | "stopped_unsafe" | "recorded" | "signed_off" | "noted";
             note?: string;
             method?: string;
             dose?: components["schemas"]["Dose"];
@@ -1831,6 +1985,8 @@ export interface components {
              * @description Grams in a level teaspoon
              */
             spoon_g?: number;
+            /** @description Longest contact by its label, 0 where it names none */
+            minutes?: number;
             note?: string;
         };
         Products: {
@@ -1900,6 +2056,41 @@ export interface components {
             refills?: components["schemas"]["Worked"];
             advice?: components["schemas"]["Finding"];
         };
+        NewNote: {
+            id: components["schemas"]["ID"];
+            text: string;
+        };
+        Offer: {
+            /** @enum {string} */
+            kind: "treat_water" | "draw_off" | "workshop";
+            title: string;
+            why: string;
+        };
+        DescaleProgram: {
+            id: string;
+            title: string;
+            pattern: string;
+            why: string;
+            source: components["schemas"]["Source"];
+        };
+        /** @description The sitting as it would be led */
+        DescalePlan: {
+            program: string;
+            measure?: components["schemas"]["Worked"];
+            solution?: components["schemas"]["Worked"];
+            minutes: components["schemas"]["Worked"];
+            /** Format: double */
+            waits_min: number;
+            /** Format: double */
+            hands_min: number;
+            /** Format: double */
+            contact_most_min: number;
+            tank_fills: number;
+            /** @description How often what catches the water is emptied */
+            jugs: number;
+            lines: components["schemas"]["Line"][];
+            findings: components["schemas"]["Finding"][];
+        };
         DescaleNeed: {
             title: string;
             count: number;
@@ -1945,6 +2136,20 @@ export interface components {
             /** @enum {string} */
             way: "at_home" | "with_care" | "workshop" | "treat_water";
             verdict: components["schemas"]["Finding"];
+            /** @description What to do in its place, where it is not for its keeper */
+            instead: components["schemas"]["Offer"][];
+            /** @description Those that suit, the usual one first */
+            programs: components["schemas"]["DescaleProgram"][];
+            plan?: components["schemas"]["DescalePlan"];
+            unready?: components["schemas"]["Finding"];
+            /**
+             * @description What treats its water may be renewed with it
+             * @enum {string}
+             */
+            renews?: "filter_change" | "regenerate";
+            /** @description A detergent wash may follow it */
+            washable: boolean;
+            open_run?: components["schemas"]["ID"];
             card?: components["schemas"]["DescaleCard"];
             refused?: components["schemas"]["Finding"];
             opens: components["schemas"]["Worked"];
@@ -3621,6 +3826,12 @@ export interface operations {
                 product?: string;
                 /** @description As the label says unless given */
                 strength_g_l?: number;
+                /** @description The usual one for the machine unless said */
+                program?: string;
+                /** @description With a new filter, or the softener in salt */
+                renew?: boolean;
+                /** @description With a detergent wash after it */
+                wash?: boolean;
             };
             header?: never;
             path: {
@@ -3637,6 +3848,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MachineDescale"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNote"];
+            };
+        };
+        responses: {
+            /** @description It stands in the log */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,237 @@
+package api
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"net/http"
+	"strings"
+	"time"
+
+	"freshanvil/core/care"
+	"freshanvil/core/descale"
+	"freshanvil/core/job"
+	"freshanvil/core/machine"
+	"freshanvil/core/run"
+	"freshanvil/core/units"
+	"freshanvil/internal/store"
+)
+
+// asked is what is chosen of a descale.
+type asked struct {
+	program, product string
+	strength         *float64
+	renew, wash      bool
+}
+
+// ofMachine plans what is done to a machine as a whole.
+func (s *Server) ofMachine(ctx context.Context, m store.Machine, b NewRun, in job.Inside, now time.Time) (job.Plan, error) {
+	if *b.Task == NewRunTaskDrawOff {
+		if text := in.Says(); text != "" {
+			return job.Plan{}, newProblem(http.StatusConflict, text).at("task", "draw_off", "a machine without detergent or acid inside: rinse it first")
+		}
+		return job.DrawOff(m.Answers)
+	}
+	a := asked{product: orElse(b.Product, "citric"), strength: b.StrengthGL, renew: orElse(b.Renew, false), wash: orElse(b.Wash, false)}
+	if b.Program != nil {
+		a.program = string(*b.Program)
+	}
+	d, err := s.descaling(ctx, m, now)
+	if err != nil {
+		return job.Plan{}, err
+	}
+	sit, err := s.sitting(ctx, m, d, a, in, now)
+	if err != nil {
+		return job.Plan{}, refusedCard(err)
+	}
+	return s.descalePlan(ctx, m, d, sit, a)
+}
+
+// standing is what is known of a machine's scale.
+type standing struct {
+	history care.History
+	care.Descaling
+}
+
+func (s *Server) descaling(ctx context.Context, m store.Machine, now time.Time) (standing, error) {
+	h, err := s.history(ctx, m, now)
+	if err != nil {
+		return standing{}, err
+	}
+	d, err := care.DescalingOf(m.Answers, h, now, m.Zone)
+	return standing{h, d}, err
+}
+
+// card is the dose for a machine as it stands.
+func (s *Server) card(ctx context.Context, m store.Machine, d standing, product string, strength *float64) (descale.Card, error) {
+	own, err := s.Store.Products(ctx)
+	if err != nil {
+		return descale.Card{}, err
+	}
+	p, err := among(append(descale.Products(), own...), product)
+	if err != nil {
+		return descale.Card{}, err
+	}
+	gPerL := 0.0
+	if strength != nil {
+		if gPerL = *strength; gPerL <= 0 {
+			return descale.Card{}, &units.OutOfRange{Field: "strength_g_l", Value: fmt.Sprint(gPerL), Allowed: "above 0; left out, as the label says"}
+		}
+	}
+	f := m.Answers.Facts()
+	brew, steam, _ := d.InVessels()
+	circuits := descale.Circuits(f, brew, steam)
+	for i := range circuits { // brew, or both in one, first; then steam
+		if i < len(d.Places) && d.Due.State != care.Unrecorded {
+			circuits[i].From = d.Places[i].Predicted()
+		}
+	}
+	return descale.Mix(p, gPerL, circuits, descale.Material(f.Material), descale.Chrome, descale.Seals)
+}
+
+// sitting gathers what a descale is planned from.
+func (s *Server) sitting(ctx context.Context, m store.Machine, d standing, a asked, in job.Inside, now time.Time) (job.Sitting, error) {
+	card, err := s.card(ctx, m, d, a.product, a.strength)
+	if err != nil {
+		return job.Sitting{}, err
+	}
+	w, err := s.drawn(ctx, m, now)
+	if err != nil {
+		return job.Sitting{}, err
+	}
+	filled, err := w.sample.Fill()
+	if err != nil {
+		return job.Sitting{}, err
+	}
+	share := 1.0
+	if d.history.Share > 0 {
+		share = d.history.Share
+	}
+	return job.Sitting{Program: descale.ProgramID(a.program), Card: card, Setting: w.setting, Renew: a.renew, FeedAlk: filled.Alkalinity.Likely, Share: share, Known: d.Due.State != care.Unrecorded, Dirty: len(in.Acid) > 0, Inside: in, Now: now, Zone: m.Zone}, nil
+}
+
+// descalePlan plans it, with a wash of every group where one is to follow.
+func (s *Server) descalePlan(ctx context.Context, m store.Machine, d standing, sit job.Sitting, a asked) (job.Plan, error) {
+	if a.wash && !sit.Dirty {
+		powder, err := s.detergent(ctx)
+		if err != nil {
+			return job.Plan{}, err
+		}
+		var parts []job.Part
+		for g := range m.Answers.Facts().Groups {
+			parts = append(parts, job.Part{Group: g + 1})
+		}
+		method := d.history.Choice.Settled(m.Answers).Method
+		if method == "" {
+			return job.Plan{}, &units.OutOfRange{Field: "wash", Value: "true", Allowed: "false: this machine is not washed with detergent"}
+		}
+		w, err := job.Wash(m.Answers, method, powder, parts...)
+		if err != nil {
+			return job.Plan{}, err
+		}
+		sit.Wash = &w
+	}
+	return job.Descale(m.Answers, sit)
+}
+
+// descalePlanOut is a plan before it is led.
+func descalePlanOut(p job.Plan) *DescalePlan {
+	out := &DescalePlan{Program: string(p.Acid.Program), Minutes: p.Minutes, ContactMostMin: p.Acid.Contact.Minutes(), TankFills: p.Acid.Tubs, Jugs: p.Acid.Catches, Findings: append([]Finding{}, p.Acid.Findings...), Lines: []Line{}}
+	if p.Acid.Measure.Name != "" {
+		out.Measure, out.Solution = &p.Acid.Measure, &p.Acid.Solution
+	}
+	for _, in := range p.Minutes.Inputs {
+		switch in.Symbol {
+		case "hands":
+			out.HandsMin = in.Value / 60
+		default:
+			out.WaitsMin += in.Value / 60
+		}
+	}
+	for _, st := range p.Steps {
+		out.Lines = append(out.Lines, Line{Id: st.ID, Title: st.Title, Group: st.Group, Status: LineStatus("ahead")})
+	}
+	return out
+}
+
+// offersOut are what to do in the place of a descale, and the programs there are.
+func offersOut(d care.Descaling, f machine.Facts) (instead []Offer, programs []DescaleProgram) {
+	instead, programs = []Offer{}, []DescaleProgram{}
+	for _, o := range d.Suits.Instead {
+		instead = append(instead, Offer{Kind: OfferKind(o.Kind), Title: o.Title, Why: o.Why})
+	}
+	for _, p := range descale.ProgramsFor(f) {
+		programs = append(programs, DescaleProgram{Id: string(p.ID), Title: p.Title, Pattern: p.Pattern, Why: p.Why, Source: p.Source})
+	}
+	return instead, programs
+}
+
+// runDescaleOut is what a descale has come to.
+func runDescaleOut(r store.Run, s run.State) *RunDescale {
+	a := r.Plan.Acid
+	out := &RunDescale{Program: a.Title, Product: a.Product, ContactMin: s.Contact.Minutes(), ContactMostMin: a.Contact.Minutes(), Hot: s.Pipes.Hot, Vented: s.Pipes.Vented, Cut: s.Cut,
+		Vessels: []VesselNow{}, Moves: []MoveNow{}, Circuits: []AcidNow{}, Findings: append([]Finding{}, a.Findings...)}
+	if a.Measure.Name != "" {
+		out.Measure, out.Solution = &a.Measure, &a.Solution
+	}
+	if s.Feed != nil {
+		out.FeedPh = &s.Feed.PH
+	}
+	for _, v := range s.Pipes.Vessels {
+		out.Vessels = append(out.Vessels, VesselNow{Id: v.ID, Title: v.Title, Kind: VesselNowKind(v.Kind), HoldsL: v.Holds, Litres: math.Max(0, v.Litres), Acid: v.Acid})
+	}
+	if s.Outcome == "" {
+		for _, m := range s.Step.Does {
+			if m.From != "" || m.To != "" {
+				out.Moves = append(out.Moves, MoveNow{Kind: string(m.Kind), From: ptr(m.From), Through: ptr(m.Through), To: ptr(m.To)})
+			}
+		}
+	}
+	for _, c := range s.Acids {
+		out.Circuits = append(out.Circuits, AcidNow{Id: c.ID, Title: c.Title, In: c.In, Ever: c.Ever, Left: c.Left(), Strips: append([]Strip{}, c.Strips...)})
+	}
+	if s.Outcome == "" {
+		return out
+	}
+	if spent, any := s.Spent(r.Plan); spent.Grams.Likely > 0 {
+		grams := readingOut(spent.Grams)
+		out.Grams, out.AtLeast = &grams, &spent.AtLeast
+		if to, teaches := spent.Teaches(a.Share, a.Predicted()); any && teaches && !s.In() {
+			out.Share = &to
+		}
+	}
+	out.Says = ptr(s.Says(r.Plan))
+	list := []ErrandNow{}
+	if part := r.Plan.Parts[0]; part.Task == care.Descale {
+		list = append(list, ErrandNow{Task: string(part.Task), Title: part.Title, Outcome: ErrandNowOutcome(s.Groups[0].Outcome())})
+	}
+	for _, e := range s.Errands {
+		list = append(list, ErrandNow{Task: string(e.Task), Title: e.Title, Outcome: ErrandNowOutcome(e.Outcome)})
+	}
+	for _, part := range r.Plan.Parts {
+		if part.Task == care.Wash {
+			list = append(list, ErrandNow{Task: string(part.Task), Title: part.Title, Outcome: ErrandNowOutcome(s.Groups[0].Outcome())})
+			break
+		}
+	}
+	out.Errands = &list
+	return out
+}
+
+// AddNote puts a note on descaling into the log.
+func (s *Server) AddNote(ctx context.Context, r AddNoteRequestObject) (AddNoteResponseObject, error) {
+	m, err := s.find(ctx, r.MachineId)
+	if err != nil {
+		return nil, err
+	}
+	text := strings.TrimSpace(r.Body.Text)
+	if text == "" {
+		return nil, &units.OutOfRange{Field: "text", Value: shorten(r.Body.Text), Allowed: "what is to be remembered"}
+	}
+	now := s.now()
+	title := "Note on descaling"
+	if err := s.Store.Note(ctx, r.Body.Id, m.ID, care.Descale, title, text, now); err != nil {
+		return nil, err
+	}
+	return AddNote201JSONResponse(entryOut(store.Entry{ID: r.Body.Id, MachineID: m.ID, Outcome: store.Noted, Title: title, Task: care.Descale, Group: 1, At: now, Record: store.Record{Note: text}}, m)), nil
+}
