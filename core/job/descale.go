@@ -304,9 +304,9 @@ func (l *laying) cool() {
 	w := c.Opens(l.f.Layout == machine.DualHome)
 	l.add(Step{ID: "off", Kind: Act, Title: "switch off, steam tap open", Head: "Switch off, steam tap open", Button: "Off, and it has hissed out", Takes: time.Minute, Does: []descale.Move{{Kind: descale.Cools}, {Kind: descale.Vents}},
 		Do: []string{"Machine off. Steam tap open slowly, into a jug, until nothing hisses. Leave it open."}, Cautions: []reason.Caution{steamy}})
-	l.add(Step{ID: "cool", Kind: Wait, Title: "cools until it may be opened", Head: "It cools", Button: "The clock runs", Waits: time.Duration(w.Value * float64(time.Hour)).Round(time.Minute), AtOnce: true, Early: true, Length: &w,
+	l.add(Step{ID: "cool", Kind: Wait, Title: "cools until it may be opened", Head: "It cools", Button: "The clock runs", Ends: "It is cold already", Waits: time.Duration(w.Value * float64(time.Hour)).Round(time.Minute), AtOnce: true, Early: true, Length: &w,
 		Do: []string{"Leave it. Cold already, because it stood overnight? Say so."}, Cautions: []reason.Caution{unplug}})
-	wait := Step{ID: "cool-on", Kind: Wait, Title: "cools half an hour more", Head: "It cools", Button: "The clock runs", Waits: 30 * time.Minute, Early: true, Do: []string{"Half an hour more, then feel it again."}, Cautions: []reason.Caution{unplug}}
+	wait := Step{ID: "cool-on", Kind: Wait, Title: "cools half an hour more", Head: "It cools", Button: "The clock runs", Ends: "It is cold now", Waits: 30 * time.Minute, Early: true, Do: []string{"Half an hour more, then feel it again."}, Cautions: []reason.Caution{unplug}}
 	s := l.add(Step{ID: "cold", Kind: Choose, Title: "cold, gauge at 0, unplugged?", Head: "Cold and unplugged?", Button: "That is how it is", Takes: time.Minute,
 		Do:       []string{"Plug out. Gauge at 0. A hand rests on the boiler without hurry: below 45 °C."},
 		Cautions: []reason.Caution{unplug},
@@ -689,7 +689,7 @@ func (l *laying) program(through map[string]float64) {
 			l.program(rest)
 		}
 	}()
-	l.add(Step{ID: "own", Kind: Wait, Title: "its own descaling program", Head: "Start its program", Button: "The program has started", Waits: l.prog.Soak, Early: true, Stands: true, Does: does,
+	l.add(Step{ID: "own", Kind: Wait, Title: "its own descaling program", Head: "Start its program", Button: "The program has started", Ends: "It asks for clean water", Waits: l.prog.Soak, Early: true, Stands: true, Does: does,
 		Do: []string{"Basin under every outlet: it lets out about a litre.", "Start the descaling program by its manual; it pushes and soaks by itself. Say when it asks for clean water."}, Cautions: []reason.Caution{gas, gloves, steamy}})
 }
 
@@ -723,7 +723,7 @@ func (l *laying) heat() {
 			watts = l.f.Heater
 		}
 		w := descale.HeatUp(c.Holds, watts, 105)
-		l.add(Step{ID: "heat-" + c.ID, Kind: Wait, Title: "heats, steam tap a crack open", Head: "It heats", Button: "It is on", Waits: time.Duration(w.Value * float64(time.Minute)).Round(time.Second), Early: true, Length: &w, Circuit: c.ID, Does: []descale.Move{{Kind: descale.Vents}, {Kind: descale.Heats}},
+		l.add(Step{ID: "heat-" + c.ID, Kind: Wait, Title: "heats, steam tap a crack open", Head: "It heats", Button: "It is on", Ends: "The gauge has lifted", Waits: time.Duration(w.Value * float64(time.Minute)).Round(time.Second), Early: true, Length: &w, Circuit: c.ID, Does: []descale.Move{{Kind: descale.Vents}, {Kind: descale.Heats}},
 			Do:       []string{"It is full? Only then: plug in, machine on.", "Steam tap a crack open into the " + l.catch + " all the while: gas must leave. Say when the gauge has lifted."},
 			Cautions: []reason.Caution{gas, dryHeat, steamy}})
 	}

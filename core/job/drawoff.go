@@ -51,7 +51,7 @@ func DrawOff(a machine.Answers) (Plan, error) {
 		add(Step{ID: fmt.Sprintf("draw-%d", i+1), Kind: Act, Title: fmt.Sprintf("draw %s, %d of %d", litres(draw), i+1, n), Head: "Draw " + litres(draw), Button: "Drawn, tap shut", Takes: 30 * time.Second,
 			Do: []string{"Tap open slowly. Never more than this at once: the element must stay covered.", "Tap shut; pour it away."}, Cautions: []reason.Caution{steamy}})
 		if i+1 < n {
-			add(Step{ID: fmt.Sprintf("back-%d", i+1), Kind: Wait, Title: "pressure back", Head: "Pressure comes back", Button: "The pump refills it", Waits: time.Duration(back.Value * float64(time.Minute)).Round(time.Second), AtOnce: true, Early: true, Length: &back,
+			add(Step{ID: fmt.Sprintf("back-%d", i+1), Kind: Wait, Title: "pressure back", Head: "Pressure comes back", Button: "The pump refills it", Ends: "The gauge is up", Waits: time.Duration(back.Value * float64(time.Minute)).Round(time.Second), AtOnce: true, Early: true, Length: &back,
 				Do: []string{"The pump refills it and the heater brings it back. Go by the gauge; say when it is up."}, Cautions: []reason.Caution{scald}})
 		}
 	}

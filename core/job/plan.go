@@ -91,6 +91,7 @@ type Step struct {
 	Mix     *Mix           `json:"mix,omitempty"`
 	Length  *reason.Worked `json:"length,omitempty"`
 	Stands  bool           `json:"stands,omitempty"` // a wait in which acid works
+	Ends    string         `json:"ends,omitempty"`   // what pressing says that ends a wait early
 }
 
 // Litres is what a step pushes through.

@@ -78,7 +78,7 @@ func soak(long time.Duration) Step {
 const programPulses = 10
 
 func program(m backflush.Method, f machine.Facts) Step {
-	return Step{ID: "program", Kind: Wait, Title: "the machine's own program", Head: "Start the cleaning program", Button: "The program has started", Waits: m.Program, Early: true, Hazard: Holds,
+	return Step{ID: "program", Kind: Wait, Title: "the machine's own program", Head: "Start the cleaning program", Button: "The program has started", Waits: m.Program, Early: true, Ends: "It has finished", Hazard: Holds,
 		Soapy: m.Detergent.Count, Water: programPulses * f.Vents,
 		Do:       []string{"At least 1 L in the tank, tray empty.", "Start the machine's cleaning program by its manual. It runs 6 to 7 minutes.", "Hold a clear cup under the drain for the first discharge."},
 		Cautions: []reason.Caution{lock, drain}}

@@ -3300,6 +3300,9 @@ type Step struct {
 	// Doses This step puts the detergent in
 	Doses *bool `json:"doses,omitempty"`
 
+	// Ends What pressing says that ends a wait early
+	Ends *string `json:"ends,omitempty"`
+
 	// Flush A computed number with how it was worked out.
 	Flush *Worked  `json:"flush,omitempty"`
 	Group int      `json:"group"`

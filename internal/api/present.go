@@ -248,7 +248,7 @@ func stepOut(s job.Step) Step {
 	if s.Waits > 0 {
 		out.WaitsS = ptr(s.Waits.Seconds())
 	}
-	out.Length, out.Circuit = s.Length, ptr(s.Circuit)
+	out.Length, out.Circuit, out.Ends = s.Length, ptr(s.Circuit), ptr(s.Ends)
 	if s.Reads != "" {
 		out.Reads = ptr(StepReads(s.Reads))
 	}

@@ -1,4 +1,4 @@
-<!-- A technician vouches, by name, that no detergent is left. -->
+<!-- A technician vouches, by name, that no detergent is left in a group, or no acid in the machine (group 0). -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem } from './api'
   import ProblemNote from './ProblemNote.svelte'
@@ -21,9 +21,9 @@
 </script>
 
 <details>
-  <summary class="cursor-pointer py-1"><b>Sign off group {group} as a technician</b></summary>
+  <summary class="cursor-pointer py-1"><b>Sign off {group > 0 ? `group ${group}` : 'the machine'} as a technician</b></summary>
   <form class="mt-3 grid max-w-xl gap-3" onsubmit={sign} novalidate>
-    <p>Only if you have seen to it that no detergent is left: the group opened, rinsed through, the valve working.</p>
+    <p>{group > 0 ? 'Only if you have seen to it that no detergent is left: the group opened, rinsed through, the valve working.' : 'Only if you have seen to it that no acid is left: every circuit rinsed, its pH that of the water that goes in.'}</p>
     <label>Your name <input bind:value={name} maxlength="80" /></label>
     <label>What was done <input bind:value={note} maxlength="500" /></label>
     {#if problem}<ProblemNote {problem} />{/if}

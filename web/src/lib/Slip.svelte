@@ -16,12 +16,13 @@
   let { machine = $bindable(), generous = false, onchanged }: { machine: BenchMachine; generous?: boolean; onchanged: () => void } = $props()
   const due = $derived(machine.next)
   const zone = $derived(machine.zone)
+  const sour = $derived(machine.hazards.some((h) => h.chemical === 'acid'))
   const dirty = $derived(machine.hazards.length > 0)
   const refused = $derived(machine.gate.verdict === 'refused')
   const pressing = $derived(dirty || machine.open_run !== undefined || due?.now === true)
   const title = $derived.by(() => {
     if (machine.open_run) return `${machine.open_run.title} under way`
-    if (dirty) return 'Rinse the detergent out'
+    if (dirty) return sour ? 'Rinse the acid out' : 'Rinse the detergent out'
     if (!due) return 'Nothing to do'
     return due.state === 'later' && generous ? `${due.head} until about` : due.head
   })
@@ -38,9 +39,12 @@
     <div class="num-voice text-[19px] min-[1001px]:hidden">{machine.name}</div>
     <h3 class="title head-voice" class:text-act={pressing} class:small={!pressing}>{title}</h3>
     {#if machine.open_run}
-      <p>In {machine.open_run.where}.{dirty ? ' Detergent is in: finish the rinse.' : ''}</p>
+      <p>In {machine.open_run.where}.{sour ? ' Acid is in: finish the rinse.' : dirty ? ' Detergent is in: finish the rinse.' : ''}</p>
       {@const run = machine.open_run.id}
       <button type="button" class="btn btn-primary self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: machine.id, run } })}>Go back to the run</button>
+    {:else if sour}
+      <p>Acid was left in. No drinks before the strip matches the water that goes in. Heater off, an outlet open.</p>
+      <StartWash machine={machine.id} task="descale" text="Start the rinse" />
     {:else if dirty && machine.wash}
       <p>Detergent was left in {inWords(machine.together)}. <b><Num worked={machine.wash.rinse} text="{round(machine.wash.rinse.value)} water pulses" /></b>, <Num worked={machine.wash.minutes} text="{round(machine.wash.minutes.value)} minutes" />. No drinks before.</p>
       <StartWash machine={machine.id} groups={machine.together} text="Start the rinse" />
@@ -76,9 +80,10 @@
             {due.title} <Around {due} {zone} />.
           {:else}
             {due.says} {due.task === 'hand_clean' ? 'Screen off, scrubbed on both sides; seal brushed and looked at.' : ''}
-            {#if due.task === 'descale'}<a class="underline underline-offset-4" href={p('/machines/:id/water', { params: { id: machine.id } })}>Who descales it, and what the water does</a>{/if}
+            {#if due.task === 'descale'}<a class="underline underline-offset-4" href={p('/machines/:id/water', { params: { id: machine.id } })}>What the water does</a>{/if}
           {/if}
         </p>
+        {#if due.state !== 'later' && due.task === 'descale'}<a class="btn btn-primary self-start" href={p('/machines/:id/descale', { params: { id: machine.id } })}>See the plan</a>{/if}
         {#if due.state !== 'later' && (due.task === 'filter_change' || due.task === 'regenerate')}<StartWash machine={machine.id} groups={[1]} task="renew" text="Lead me" />{/if}
         {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
       {/if}

@@ -1487,6 +1487,8 @@ export interface components {
              * @description How long a soak or a program runs
              */
             waits_s?: number;
+            /** @description What pressing says that ends a wait early */
+            ends?: string;
             /**
              * @description What a strip is for
              * @enum {string}

@@ -3,6 +3,8 @@
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../lib/api'
   import { amount, clock, round, short, weekday } from '../lib/format'
   import Cautions from '../lib/Cautions.svelte'
+  import DescalePlan from '../lib/DescalePlan.svelte'
+  import Instead from '../lib/Instead.svelte'
   import Num from '../lib/Num.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { p, route } from '../lib/router'
@@ -14,6 +16,9 @@
   let products = $state<Schemas['Products']>()
   let product = $state('citric')
   let strength = $state<number>()
+  let program = $state<string>()
+  let renew = $state(false)
+  let wash = $state(false)
   let problem = $state<Problem>()
   let adding = $state(false)
   const blank = { name: '', form: 'powder' as Schemas['Product']['form'], acid: 'citric' as Schemas['Product']['parts'][number]['acid'], grams: 1, litre: 30 }
@@ -31,11 +36,11 @@
   const load = () =>
     attempt(async () => {
       products ??= await ask(client.GET('/products'))
-      shown = await ask(client.GET('/machines/{machine_id}/descale', { params: { path: { machine_id: id }, query: { product, ...(strength && { strength_g_l: strength }) } } }))
+      shown = await ask(client.GET('/machines/{machine_id}/descale', { params: { path: { machine_id: id }, query: { product, renew, wash, ...(program && { program }), ...(strength && { strength_g_l: strength }) } } }))
       document.title = `Descale card, ${shown.machine_name} · Fresh Anvil`
     })
   $effect(() => {
-    void [id, product, strength]
+    void [id, product, strength, program, renew, wash]
     void load()
   })
   const keep = () =>
@@ -62,7 +67,10 @@
       {#each s.verdict.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
     </section>
 
-    {#if s.way === 'workshop' || s.way === 'treat_water'}<p class="mt-4 text-[19px]"><b>Not for you to do.</b> The figures below are for whoever does it.</p>{/if}
+    {#if s.instead.length > 0}
+      <Instead machine={s.machine_id} offers={s.instead} />
+      <p class="border-ink mt-5 border-t-2 pt-3 text-[19px]"><b>Not for you to do.</b> The figures below are for whoever does it.</p>
+    {/if}
     {#if s.refused}
       <section class="caution mt-5"><h1 class="head-voice text-stop text-[34px]">{s.refused.title}</h1>
         {#each s.refused.because as r (r.text)}<p>{r.text}</p>{/each}
@@ -111,6 +119,8 @@
         </div>
       </section>
     </div>
+
+    {#if s.programs.length > 0 && s.card}<DescalePlan card={s} {product} {strength} bind:program bind:renew bind:wash />{/if}
 
     {#if s.card}
       {@const c = s.card}

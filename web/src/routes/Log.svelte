@@ -24,7 +24,7 @@
     void load(id, small)
   })
   const few = 8 // more than these: the bench says what is due
-  const outcomes: Record<Schemas['LogEntry']['outcome'], string> = { done: 'done', recorded: 'put on record', signed_off: 'signed off', stopped: 'stopped before the dose', stopped_unsafe: 'stopped, detergent left in' }
+  const outcomes: Record<Schemas['LogEntry']['outcome'], string> = { done: 'done', recorded: 'put on record', signed_off: 'signed off', stopped: 'stopped before the dose', stopped_unsafe: 'stopped, something left in', noted: 'a note' }
   const cupWords = (c: Schemas['Cup']) => `${c.colour === 'clear' ? 'no colour' : c.colour}, ${c.foam === 'none' ? 'no' : c.foam} foam, ${c.grains === '0' ? 'no' : c.grains} grains`
 </script>
 

@@ -98,6 +98,9 @@
               {#if m.open_run.groups.includes(due.group)}<button type="button" class="btn btn-primary justify-self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>Go back to the run</button>{/if}
             {:else if due.task === 'wash'}
               <div><StartWash machine={m.id} groups={[due.group]} text={dirty ? 'Start the rinse' : 'Start the wash'} line={due.state === 'later' && !dirty} /></div>
+            {:else if due.task === 'descale'}
+              <div><a class="btn btn-primary" class:btn-outline={due.state === 'later' && !m.hazards.some((h) => h.chemical === 'acid')} href={p('/machines/:id/descale', { params: { id: m.id } })}>{m.hazards.some((h) => h.chemical === 'acid') ? 'Rinse the acid out' : 'See the plan'}</a></div>
+              {#if m.hazards.some((h) => h.chemical === 'acid')}<SignOff machine={m.id} group={0} onsigned={signed} />{/if}
             {:else if due.task === 'filter_change' || due.task === 'regenerate'}
               <div><StartWash machine={m.id} groups={[1]} task="renew" text="Lead me" line={due.state === 'later'} /></div>
             {/if}

@@ -3,8 +3,10 @@
   import { problemOf, type Schemas } from '../lib/api'
   import Around from '../lib/Around.svelte'
   import Cautions from '../lib/Cautions.svelte'
+  import CircuitMap from '../lib/CircuitMap.svelte'
   import CupReading from '../lib/CupReading.svelte'
-  import { amount, figure, inWords, preferred, worked } from '../lib/format'
+  import DescaleEnd from '../lib/DescaleEnd.svelte'
+  import { amount, clock, figure, inWords, preferred, round, weekday, worked } from '../lib/format'
   import DoseWords from '../lib/DoseWords.svelte'
   import { Live } from '../lib/live.svelte'
   import { Sounds } from '../lib/sounds.svelte'
@@ -15,6 +17,7 @@
   import { p, route } from '../lib/router'
   import SpoonPicture from '../lib/SpoonPicture.svelte'
   import StartWash from '../lib/StartWash.svelte'
+  import StripReading from '../lib/StripReading.svelte'
   import { help, loadHazards, opened } from '../lib/state.svelte'
 
   const params = $derived(route.params as { id?: string; run?: string })
@@ -26,7 +29,11 @@
   const on = $derived(live.segment?.kind === 'on')
   const resting = $derived(live.segment?.kind === 'rest')
   const soaking = $derived(live.segment?.kind === 'soak' || resting)
-  const washing = $derived(run?.task !== 'filter_change' && run?.task !== 'regenerate')
+  const ofMachine = $derived(['filter_change', 'regenerate', 'draw_off', 'descale', 'acid_rinse'].includes(run?.task ?? ''))
+  const washing = $derived(!ofMachine || run?.detergent.in === true)
+  const pushing = $derived(step?.kind === 'push')
+  // a wait of more than half an hour is told by the clock on the wall
+  const longWait = $derived(live.segment?.kind === 'soak' && (step?.waits_s ?? 0) > 1800)
   const several = $derived((run?.groups.length ?? 0) > 1)
   const allowed = (kind: Schemas['Press']['kind']) => run?.allowed.includes(kind) ?? false
   // at one's own pace the seconds count up, and a press ends each part
@@ -38,15 +45,11 @@
   let cup = $state<Partial<Schemas['Cup']>>({})
   const picked = $derived(cup.colour && cup.foam && cup.grains ? (cup as Schemas['Cup']) : undefined)
   let what = $state<Schemas['Press']['what']>()
-  const heard = [
-    ['flows', 'It clicks, and water comes'],
-    ['no_click', 'No click, no water'],
-    ['clicks', 'It clicks, but no water'],
-  ] as const
+  let strip = $state<Schemas['Strip']>()
   let trouble = $state<HTMLDialogElement>()
   const sounds = new Sounds()
   // a run that stands still with detergent in the group is not to be forgotten
-  const standing = $derived(run && !run.outcome && run.detergent.any && !pulsing && !soaking ? ((live.now - Date.parse(run.segment.starts_at)) / 1000) * run.speed : 0)
+  const standing = $derived(run && !run.outcome && run.inside.any && !pulsing && !soaking ? ((live.now - Date.parse(run.segment.starts_at)) / 1000) * run.speed : 0)
   const patience = $derived(run?.patience_s ?? 0)
   // a soak beside what the hands do, and how long it has been over
   const over = (s: Schemas['Soaking']) => ((live.now - Date.parse(s.ends_at)) / 1000) * (run?.speed ?? 1)
@@ -85,6 +88,7 @@
     cup = {}
     first = undefined
     what = undefined
+    strip = undefined
   })
   const moment = $derived(run && !run.outcome ? `${step?.id} ${live.segment?.index} ${live.segment?.kind}` : '')
   $effect(() => {
@@ -118,15 +122,17 @@
   const main = $derived.by((): Main | undefined => {
     if (!run || !step || run.outcome) return undefined
     const tray = (run.empty_tray ? 'Tray is empty. ' : '') + (run.fill_tank ? 'Tank is full. ' : '')
+    if (allowed('back')) return { text: 'Power is back', act: () => live.press('back') }
     if (ownPace) return { text: !enough ? (on ? 'Build pressure' : 'Let it vent') : on ? 'Pump is off' : 'Go on', act: () => enough && live.press('turn'), off: !enough }
     if (resting) return { text: 'Pause', act: () => live.press('hold') }
-    if (pulsing) return { text: on ? 'Stop pulse' : 'Pause', act: () => live.press('hold') }
-    if (allowed('begin')) return { text: tray + (run.segment.kind === 'held' ? 'Pulse again' : step.button), act: () => live.press('begin', { own }) }
+    if (pulsing) return { text: pushing ? 'Stop the pump' : on ? 'Stop pulse' : 'Pause', act: () => live.press('hold') }
+    if (allowed('begin')) return { text: tray + (run.segment.kind === 'held' ? (pushing ? 'Go on: pump on' : 'Pulse again') : step.button), act: () => live.press('begin', { own }) }
     if (allowed('reading')) return { text: picked ? step.button : 'Pick one in each row', act: () => picked && live.press('reading', { cup: picked }), off: !picked }
+    if (allowed('measured')) return { text: strip ? step.button : step.reads === 'proof' ? 'Pick the pH and the taste' : 'Pick the pH', act: () => strip && live.press('measured', { strip }), off: !strip }
     if (allowed('graded')) return { text: first ? step.button : 'Pick one', act: () => first && live.press('graded', { first }), off: !first }
     if (allowed('heard')) return { text: what ? step.button : 'Pick one', act: () => what && live.press('heard', { what }), off: !what }
-    if (soaking && allowed('done')) return { text: 'It has finished', act: () => live.press('done') }
-    if (allowed('again')) return { text: 'Two more pulses', act: () => live.press('again') }
+    if (soaking && allowed('done')) return { text: step.ends ?? 'It has finished', act: () => live.press('done') }
+    if (allowed('again')) return { text: step.reads ? 'Rinse on' : 'Two more pulses', act: () => live.press('again') }
     if (allowed('done')) return { text: tray + step.button, act: () => live.press('done') }
     return undefined
   })
@@ -152,6 +158,12 @@
     leaving?.close()
     void live.press('stop', { nothing_in: nothingIn })
   }
+  const leftOf = (v: number) => (v >= 0.01 ? `${round(v * 100)} % acid left` : v > 1.001e-4 ? `${(v * 100).toFixed(2)} % acid left` : 'rinsed; prove it')
+  function inHours(s: number): string {
+    const m = Math.ceil(s / 60)
+    return m >= 60 ? `${Math.floor(m / 60)} h ${m % 60} min` : `${m} min`
+  }
+  const measured = (w: Schemas['Worked']) => (w.unit === 'sachets' ? `${round(w.value)} ${w.value === 1 ? 'sachet' : 'sachets'}` : amount(w.value, w.unit))
   const cautionShort = $derived(step?.cautions.find((c) => c.danger === 'pressure')?.text ?? step?.cautions[0]?.text)
 </script>
 
@@ -163,10 +175,10 @@
 {#if run && step}
   {#if run.practice}
     <p class="practice"><b>Practice.</b> No machine, no powder: nothing is written down.</p>
-  {:else if run.detergent.any}
+  {:else if run.inside.any}
     <div class="band" role="alert">
       <div class="flex flex-wrap justify-between gap-x-8">
-        <span>{run.detergent.text}{#if nagging}. <b>Waiting for you: {minutes(standing)}</b>{/if}</span>
+        <span>{run.inside.text}{#if nagging}. <b>Waiting for you: {minutes(standing)}</b>{/if}</span>
         {#if cautionShort && !run.outcome}<span class="max-md:hidden">{cautionShort}</span>{/if}
       </div>
     </div>
@@ -174,21 +186,23 @@
   <div class="stage" class:inverse={on && !run.outcome}>
     <section class="show" aria-live="off">
       <div class="where">
-        <span>{run.machine_name}{#if washing}, <b class:group={several}>{run.outcome ? run.where : run.here}</b>{/if}{#if (pulsing || resting) && live.segment}, pulse {live.segment.pulse} of {step.pulses}{/if}</span>
+        <span>{run.machine_name}{#if washing}, <b class:group={several}>{run.outcome ? run.where : run.here}</b>{/if}{#if (pulsing || resting) && live.segment && !pushing}, pulse {live.segment.pulse} of {step.pulses}{/if}</span>
         {#if run.speed > 1}<span>at {run.speed} times the speed</span>{/if}
       </div>
 
       {#if run.outcome}
         <div class="middle">
           {#if run.outcome === 'done'}
-            <h1 class="huge-voice big">{run.practice ? 'Practised.' : run.task === 'wash' ? 'Washed.' : run.task === 'rinse' ? 'Rinsed.' : run.task === 'filter_change' ? 'Filter changed.' : run.task === 'regenerate' ? 'Regenerated.' : 'Backflushed.'}</h1>
-            {#if run.practice}
+            <h1 class="huge-voice big">{run.practice ? 'Practised.' : run.task === 'descale' ? 'Descaled.' : run.task === 'acid_rinse' ? 'Rinsed.' : run.task === 'draw_off' ? 'Drawn off.' : run.task === 'wash' ? 'Washed.' : run.task === 'rinse' ? 'Rinsed.' : run.task === 'filter_change' ? 'Filter changed.' : run.task === 'regenerate' ? 'Regenerated.' : 'Backflushed.'}</h1>
+            {#if run.descale}
+              <DescaleEnd {run} />
+            {:else if run.practice}
               {#each run.groups as g (g.group)}<p class="say">{several ? `Group ${g.group}: ` : ''}{g.soapy_pulses} pulses with detergent, {g.rinsed} of water.</p>{/each}
               <p class="say">Nothing is written down.</p>
             {:else if several}
               {#each run.groups as g (g.group)}<p class="say">Group {g.group}: {g.task === 'wash' ? `${g.soapy_pulses} pulses with detergent, ` : ''}{g.rinsed} of water{g.cups.length > 0 ? ', cup clear' : ''}.</p>{/each}
               <p class="say">Written down for each group.</p>
-            {:else if !washing}
+            {:else if ofMachine}
               <p class="say">Written down.{#if run.next?.days} The next comes <Around due={run.next} zone={run.zone} />.{/if}</p>
             {:else if run.task === 'water_backflush'}
               <p class="say">Written down: {run.detergent.rinsed} pulses of water. It does not take the detergent wash's place.</p>
@@ -196,7 +210,7 @@
             <p class="say">Written down: {run.wash.dose ? `${run.wash.dose.form === 'tablets' ? 'one tablet' : worked(run.wash.dose.mass)}, ${run.soapy_pulses} pulses with it, ` : ''}{run.detergent.rinsed} of water, cup clear.</p>
             {/if}
             {#if run.task === 'rinse' && !run.practice}<p class="say">Group {run.group} may make drinks again. This was a rinse: the wash itself does not count as done.</p>{/if}
-            {#if run.next?.days && run.next.state !== 'overdue' && run.next.task === 'wash'}
+            {#if run.next?.days && run.next.state !== 'overdue' && run.next.task === 'wash' && !run.descale}
               {@const next = run.next}
               <p class="say">Next wash <Around due={next} zone={run.zone} />.</p>
             {/if}
@@ -209,15 +223,20 @@
             <p class="say">Practice: nothing is written down. With real powder, the group would now be marked until it is rinsed.</p>
           {:else if run.outcome === 'stopped'}
             <h1 class="huge-voice big">Stopped.</h1>
-            {#if several}
+            {#if run.descale}
+              <p class="say">{run.inside.any ? '' : 'No acid is in. '}Put the filter back in, and see that every drain is shut.</p>
+              <DescaleEnd {run} />
+            {:else if several}
               {#each run.groups as g (g.group)}<p class="say">Group {g.group}: {g.outcome === 'done' ? 'done, and written down' : 'no detergent went in; it does not count as done'}.</p>{/each}
             {:else}
-              <p class="say">{washing ? 'No detergent went in. ' : ''}Nothing is counted as done.</p>
+              <p class="say">{ofMachine ? '' : 'No detergent went in. '}Nothing is counted as done.</p>
             {/if}
           {:else}
             {@const left = run.groups.filter((g) => g.detergent).map((g) => g.group)}
             <h1 class="huge-voice big text-stop">Stopped, unsafe</h1>
-            <p class="say"><b>Detergent is in {inWords(left)}.</b> No drinks from there until it is rinsed, or a technician has seen to it. Left in, it dries hard and can freeze the valve.</p>
+            {#if run.descale}<DescaleEnd {run} />{/if}
+            {#if left.length > 0}
+            <p class="say"><b>Detergent is in {inWords(left)}.</b> No drinks from there until it is rinsed, or a technician has seen to it. Left in, it dries hard and can freeze the valve.</p>{/if}
           {/if}
         </div>
       {:else if pulsing}
@@ -229,16 +248,20 @@
         <div>
           <div class="bar"><div style:width="{(ownPace ? Math.min(1, live.since / part) : live.gone) * 100}%"></div></div>
           <div class="under">
-            <span>{on ? 'pump on, pressure building' : 'the valve vents: this is what cleans'}</span>
-            <b class="num-voice whitespace-nowrap">{#if ownPace}at least {part} s{:else}next: {on ? `OFF ${step.off_s} s` : live.segment?.pulse === step.pulses ? 'done' : `ON ${step.on_s} s`}{/if}</b>
+            <span>{pushing ? step.title : on ? 'pump on, pressure building' : 'the valve vents: this is what cleans'}</span>
+            <b class="num-voice whitespace-nowrap">{#if ownPace}at least {part} s{:else}next: {pushing ? (run.schedule.length > 1 ? 'the pump rests' : 'off') : on ? `OFF ${step.off_s} s` : live.segment?.pulse === step.pulses ? 'done' : `ON ${step.on_s} s`}{/if}</b>
           </div>
         </div>
       {:else if soaking}
         <h1 class="huge-voice soak">{resting ? 'Pump rests' : step.head}</h1>
-        <div class="pulse"><span class="seconds wide huge-voice" data-left={live.left.toFixed(3)}>{minutes(live.left)}</span></div>
+        {#if longWait && live.segment?.ends_at}
+          <div><p class="until huge-voice" data-left={live.left.toFixed(3)}>{clock(live.segment.ends_at, run.zone)}</p><p class="say">{weekday(live.segment.ends_at, run.zone)}, in {inHours(live.left)}{#if step.length}: <Num worked={step.length} text="how that comes about" />{/if}.</p></div>
+        {:else}
+          <div class="pulse"><span class="seconds wide huge-voice" data-left={live.left.toFixed(3)}>{minutes(live.left)}</span></div>
+        {/if}
         <div>
           <div class="bar"><div style:width="{live.gone * 100}%"></div></div>
-          <p class="say mt-2">{resting ? 'It has run nearly as long as it may. Leave it off; the next pulse begins by itself.' : step.do.at(-1)}</p>
+          <p class="say mt-2">{resting ? `It has run nearly as long as it may. Leave it off; ${pushing ? 'then the pump goes on again' : 'the next pulse begins'} by itself.` : step.do.at(-1)}</p>
         </div>
       {:else}
         <div class="middle">
@@ -249,7 +272,12 @@
               {#each run.finding.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
             </div>
           {/if}
-          {#if step.doses && run.wash.dose}
+          {#if step.mix}
+            <h1 class="huge-voice dose"><Num worked={step.mix.measure} text={measured(step.mix.measure)} /></h1>
+            <p class="head-voice text-[44px]">in <Num worked={step.mix.water} text={amount(step.mix.water.value, 'L')} /> of water</p>
+          {:else if run.descale?.cut}
+            <h1 class="huge-voice big">No power</h1>
+          {:else if step.doses && run.wash.dose}
             <div class="flex flex-wrap items-center gap-x-12 gap-y-4">
               <h1 class="huge-voice dose"><DoseWords dose={run.wash.dose} /></h1>
               {#if !run.wash.dose.pinch}<SpoonPicture spoon={run.wash.dose.spoon} height={240} />{/if}
@@ -259,27 +287,31 @@
             <h1 class="huge-voice big">Held</h1>
             <p class="say">Pulse {run.segment.pulse} does not count; it comes again.</p>
           {:else}
-            <h1 class="huge-voice big" class:smaller={step.kind === 'look'}>{step.head}</h1>
+            <h1 class="huge-voice big" class:smaller={step.kind === 'look' || step.kind === 'choose'}>{step.head}</h1>
           {/if}
           {#if run.empty_tray}<p class="say text-stop"><b>Empty the tray first.</b> It would overflow.</p>{/if}
           {#if run.fill_tank}<p class="say text-stop"><b>Fill the tank first.</b> The pump would draw air.</p>{/if}
           {#if allowed('reading')}
             <p class="say">Rinsed <b>{run.detergent.rinsed}</b> times; at least <b><Num worked={run.wash.rinse} text={String(run.detergent.least)} /></b>, the larger of the method's own count and what the residue asks for. The cup has the last word.</p>
             <CupReading bind:cup />
+          {:else if allowed('measured') && step.reads}
+            {#each step.do as d (d)}<p class="say">{d}</p>{/each}
+            {#key `${step.id} ${run.segment.index}`}<StripReading reads={step.reads} feed={run.descale?.feed_ph} bind:strip />{/key}
           {:else if allowed('heard')}
-            <p class="say">{step.do[0]}</p>
+            {#if step.do.length > 1 && run.descale}<ol class="say do">{#each step.do as d (d)}<li>{d}</li>{/each}</ol>{:else}<p class="say">{step.do[0]}</p>{/if}
             <div class="grid gap-2" role="radiogroup" aria-label={step.head}>
-              {#each heard as [value, text] (value)}
-                <label class="hear"><input class="sr-only" type="radio" name="heard" {value} bind:group={what} />{text}</label>
+              {#each step.ways ?? [] as way (way.what)}
+                <label class="hear"><input class="sr-only" type="radio" name="heard" value={way.what} bind:group={what} />{way.text}</label>
               {/each}
             </div>
           {:else if allowed('graded')}
             <p class="say">{step.do[0]}</p>
             <FirstDischarge bind:first />
             <p class="say">{step.do[1]}</p>
-          {:else if !(run.segment.kind === 'held')}
+          {:else if !(run.segment.kind === 'held') && !run.descale?.cut}
             <ol class="say do">
               {#each step.do as d (d)}<li>{d}</li>{/each}
+              {#if step.length && pushing}<li>The pump runs <b><Num worked={step.length} text="{round(step.length.value)} seconds" /></b>, rests apart.</li>{/if}
               {#if step.flush}<li>Flush for about <b><Num worked={step.flush} text="{step.flush.value} seconds" /></b>.</li>{/if}
             </ol>
           {/if}
@@ -288,6 +320,9 @@
           {/if}
           <div class="cautions"><Cautions list={step.cautions} /></div>
         </div>
+      {/if}
+      {#if run.descale && !run.outcome && (step.circuit || step.mix || run.descale.circuits.some((c) => c.in))}
+        <CircuitMap descale={run.descale} moving={pulsing} />
       {/if}
     </section>
 
@@ -301,15 +336,22 @@
         {/each}
       </ol>
       <div class="vessels">
-        {#each run.soaks as s (s.group)}
+        {#each run.soaks as s (s.what)}
           {@const late = over(s)}
           <div class="meanwhile" class:late={late >= 0} role={late >= 0 ? 'alert' : undefined}>
-            <span>{#if washing}group {s.group}<br />{/if}<b>{late >= 0 ? `${s.text} is over: comes next` : s.text}</b></span>
-            <b class="huge-voice" data-soak={s.group}>{late >= 0 ? `+${minutes(late)}` : minutes(-late)}</b>
+            <span>{s.what}<br /><b>{late >= 0 ? `${s.text} is over: comes next` : s.text}</b></span>
+            <b class="huge-voice" data-soak={s.what}>{late >= 0 ? `+${minutes(late)}` : minutes(-late)}</b>
           </div>
         {/each}
         {#if live.following}<p role="status"><b>{run.device === run.last_device ? 'The device that started leads.' : 'Another device has taken over.'}</b> This one follows; any press here takes it back.</p>{/if}
         {#if live.waiting.length > 0}<p class="caution" role="status">No connection. Your press is kept and sent again.</p>{/if}
+        {#if run.descale && run.descale.contact_min > 0}
+          {@const d = run.descale}
+          <div class="vessel"><span>acid</span><div class="track"><div class="hatch" style:width="{Math.min(1.15, d.contact_min / d.contact_most_min) * 82}%"></div><i></i></div><b>{round(d.contact_min)} of {round(d.contact_most_min)} min</b></div>
+          {#each d.circuits.filter((c) => c.ever) as c (c.id)}
+            <div class="vessel"><span class="two">{c.title}</span><b class="span">{#if c.in}<Num worked={c.left} text={leftOf(c.left.value)} />{:else}proven clean{/if}</b></div>
+          {/each}
+        {/if}
         {#if run.tray}
           <div class="vessel"><span>tray</span><div class="track"><div class="waves" style:width="{run.tray.share * 82}%"></div><i></i></div><b><Num worked={run.tray.has} text="{figure(preferred(run.tray.has.value / 1000, 'L').value)} of {amount(run.tray.holds_ml / 1000, 'L')}" /></b></div>
         {/if}
@@ -320,6 +362,7 @@
           <div class="ways">
             {#if allowed('stop')}<button type="button" class="cannot" onclick={() => leaving?.showModal()}>I cannot go on</button>{/if}
             {#if run.help.length > 0}<button type="button" class="cannot" onclick={() => trouble?.showModal()}>Something is wrong</button>{/if}
+            {#if allowed('cut')}<button type="button" class="cannot" onclick={() => live.press('cut')}>The power is gone</button>{/if}
             <a class="cannot" href={p('/')}>{run.practice ? 'Leave it' : 'Bench; the run goes on'}</a>
             <span class="sound">
               <button type="button" class="cannot" aria-pressed={!sounds.muted} onclick={() => sounds.mute(!sounds.muted)}>{sounds.muted ? 'Sound is off' : sounds.asleep ? 'Sound off, touch' : 'Sound is on'}</button>
@@ -336,7 +379,7 @@
         {:else if main}
           <button type="button" class="press" disabled={main.off} onclick={(e) => press(e, main.act)}>{main.text}<small>space</small></button>
           {#if pulsing || resting}
-            <button type="button" class="press line" onclick={(e) => press(e, () => live.press('no_pressure'))}>No pressure</button>
+            <button type="button" class="press line" onclick={(e) => press(e, () => live.press('no_pressure'))}>{pushing ? 'No water comes' : 'No pressure'}</button>
           {/if}
         {/if}
       </div>
@@ -366,14 +409,20 @@
           <button type="button" class="btn btn-error" onclick={() => stop(false)}>Powder is in, or may be</button>
           <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
         </div>
-      {:else if run.detergent.any}
+      {:else if run.descale?.circuits.some((c) => c.in)}
+        <p class="mt-2"><b>Acid stays in {run.inside.parts}.</b> It ends as stopped, unsafe: no drinks from this machine until it is rinsed. Acid eats on, and its gas needs an open outlet; never overnight.</p>
+        <div class="mt-4 flex flex-wrap gap-3">
+          <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
+          <button type="button" class="btn btn-error" onclick={() => stop(false)}>Stop, acid left in</button>
+        </div>
+      {:else if run.inside.any}
         <p class="mt-2"><b>Detergent stays in {inWords(run.groups.filter((g) => g.detergent).map((g) => g.group))}.</b> It ends as stopped, unsafe: no drinks from there until it is rinsed. Left in, it dries hard and can freeze the valve.</p>
         <div class="mt-4 flex flex-wrap gap-3">
           <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
           <button type="button" class="btn btn-error" onclick={() => stop(false)}>Stop, detergent left in</button>
         </div>
       {:else}
-        <p class="mt-2">{run.groups.some((g) => g.outcome === 'done') ? 'What is done is written down; the rest does not count.' : !washing ? 'Nothing is counted as done.' : 'No detergent has gone in. Nothing is counted as done.'}</p>
+        <p class="mt-2">{run.groups.some((g) => g.outcome === 'done') ? 'What is done is written down; the rest does not count.' : ofMachine ? 'Nothing is counted as done.' : 'No detergent has gone in. Nothing is counted as done.'}</p>
         <div class="mt-4 flex flex-wrap gap-3">
           <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
           <button type="button" class="btn btn-outline btn-primary" onclick={() => stop(true)}>Stop here</button>
@@ -622,6 +671,20 @@
     top: -3px;
     height: 22px;
     border-left: 2.5px solid currentColor;
+  }
+  .hatch {
+    height: 16px;
+    color: var(--color-stop);
+    background: repeating-linear-gradient(45deg, currentColor 0 2px, transparent 2px 6px);
+  }
+  .vessel .span {
+    grid-column: 2 / -1;
+  }
+  .vessel .two {
+    white-space: nowrap;
+  }
+  .until {
+    font-size: min(34cqw, 44vh, 300px);
   }
   .waves {
     height: 16px;
