@@ -227,7 +227,7 @@ func (c *Card) because() {
 	say := func(source reason.Source, text string, args ...any) {
 		c.Because = append(c.Because, reason.Reason{Text: fmt.Sprintf(text, args...), Source: source})
 	}
-	say(reason.Ours, "Every circuit is filled, not one litre as usual: %.2g L in all. Half as much again as the predicted scale asks for, at the high end of its range.", c.Solution.Value)
+	say(reason.Ours, "Every circuit is filled, not one litre as usual: %.2g L goes in. Half as much again as the predicted scale asks for, at the high end of its range.", c.Solution.Value)
 	if c.Limits.Cloudy < c.Limits.Slow {
 		say(phreeqc, "Citric acid is planned by its cloudy limit, %.1f g of scale a litre: beyond it white calcium citrate can drop out and stick. To pH 4 it would take %.1f.", c.Limits.Cloudy, c.Limits.Slow)
 	} else {

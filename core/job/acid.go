@@ -85,6 +85,7 @@ type Acid struct {
 	Strength float64           `json:"strength"` // g/L as mixed
 	Measure  reason.Worked     `json:"measure"`
 	Solution reason.Worked     `json:"solution"`
+	Spoons   reason.Worked     `json:"spoons"`  // of a powder; zero for the others
 	Contact  time.Duration     `json:"contact"` // at most
 	FeedAlk  float64           `json:"feed_alk"`
 	Known    bool              `json:"known"` // a descale was on record, so scale was predicted

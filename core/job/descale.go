@@ -40,6 +40,10 @@ const (
 	ownLeast  = 1.0 // L, for a program of the machine's own (common practice)
 )
 
+// settles is how long the group comes to its usual heat before a wash (common
+// practice: a few minutes).
+const settles = 5 * time.Minute
+
 // shortest is the soak that is still worth beginning (our own engineering choice).
 const shortest = 2 * time.Minute
 
@@ -159,6 +163,9 @@ func (l *laying) vessels() {
 			if n.Heel > 0 {
 				c.Least = n.Rinse.Refills
 			}
+			if x := n.Rinse.Advice; x != nil && i == 0 {
+				l.acid.Findings = append(l.acid.Findings, *x)
+			}
 			l.acid.Circuits = append(l.acid.Circuits, c)
 			v := descale.Vessel{ID: c.ID, Title: c.Title, Kind: descale.InCircuit, Holds: c.Holds, Litres: c.Holds, Heel: c.Heel}
 			if l.in.Dirty {
@@ -206,7 +213,7 @@ func (l *laying) at(id string) *descale.Vessel { return l.pipes.At(id) }
 
 func litres(v float64) string {
 	if v < 0.995 {
-		return fmt.Sprintf("%.0f mL", math.Round(v*1000))
+		return fmt.Sprintf("%.0f mL", math.Max(10, math.Round(v*100)*10))
 	}
 	return fmt.Sprintf("%.1f L", v)
 }
@@ -443,7 +450,7 @@ func (l *laying) soaking() {
 		least = ownLeast
 	}
 	card = card.DrawnFrom(l.at(sourceID).Keeps, least)
-	l.acid.Measure, l.acid.Solution = card.Measure, card.Solution
+	l.acid.Measure, l.acid.Solution, l.acid.Spoons = card.Measure, card.Solution, card.Spoons
 	rounds := l.prog.Soaks
 	for _, n := range card.Needs {
 		if l.prog.Empties == descale.ByDrain || l.prog.Empties == descale.ByOwnTap || l.prog.Empties == descale.ByPouring {
@@ -542,7 +549,7 @@ func (l *laying) mix(card descale.Card) {
 	}
 	l.add(Step{ID: "mix", Kind: Act, Title: fmt.Sprintf("mix %s of solution", litres(v)), Head: "Mix", Button: "It is dissolved, in the " + l.tank, Takes: 3 * time.Minute, Mix: &Mix{measure, water},
 		Does:     append(does, descale.Move{Kind: descale.Pours, To: sourceID, Litres: v, Acid: true}),
-		Do:       []string{fmt.Sprintf("%s empty. Lukewarm water to the amount, then the %s into it; stir until it is gone.", l.name(l.tank), card.Product.Name)},
+		Do:       []string{fmt.Sprintf("%s empty. Lukewarm water to the amount, then the %s into it; stir until it is gone.", l.name(l.tank), map[descale.Form]string{descale.Powder: "powder", descale.Sachets: "sachets", descale.Liquid: "liquid"}[card.Product.Form])},
 		Cautions: []reason.Caution{gloves, sponge}})
 }
 
@@ -616,9 +623,6 @@ func (l *laying) push(c Circuit, amount float64, turn int, card descale.Card) {
 			}
 			l.mix(card)
 			gives = l.at(sourceID).Gives()
-		case l.phase != Acidic && gives < math.Min(left, 0.05):
-			does, do = append(does, descale.Move{Kind: descale.Tops, To: sourceID}), append(do, l.name(l.tank)+" full of clean water.")
-			gives = s.Holds - s.Keeps
 		}
 		jug := l.at(jugID)
 		room := jug.Room()
@@ -626,7 +630,14 @@ func (l *laying) push(c Circuit, amount float64, turn int, card descale.Card) {
 			does = append(does, descale.Move{Kind: descale.Empties, From: jugID})
 			room = 0.8 * jug.Holds
 		}
-		v := math.Min(left, math.Min(room, gives))
+		most := math.Min(room, s.Holds-s.Keeps)
+		v := left / math.Ceil(left/most-1e-9) // as many goes as it takes, all alike
+		switch {
+		case l.phase == Acidic:
+			v = math.Min(v, gives)
+		case gives < v:
+			does, do = append(does, descale.Move{Kind: descale.Tops, To: sourceID}), append(do, l.name(l.tank)+" full of clean water.")
+		}
 		outlet := c.Outlet
 		if outlet == "steam wand" && turn%2 == 0 {
 			outlet = "group"
@@ -856,6 +867,9 @@ func (l *laying) errands(p *Plan) {
 func (p *Plan) join(w Plan) {
 	last := p.Steps[len(p.Steps)-1].ID
 	p.Parts, p.Vents, p.Tray, p.Tank = w.Parts, w.Vents, w.Tray, w.Tank
+	p.Steps = append(p.Steps, Step{ID: "settle", Kind: Wait, Lane: Hands, Group: 1, After: []string{last}, Phase: After, Title: "to its usual heat, a few minutes", Head: "A few minutes", Button: "The clock runs", Ends: "It is at its usual heat", Waits: settles, Early: true,
+		Do: []string{"Until group and gauge stand as usual. Then the wash; the acid is out."}, Cautions: []reason.Caution{scald}})
+	last = "settle"
 	for _, s := range w.Steps {
 		if len(s.After) == 0 {
 			s.After = []string{last}

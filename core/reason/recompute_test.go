@@ -142,6 +142,7 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 				}
 			}
 		}
+		checkSitting(t, l, check)
 		cool := descale.Cooling{From: 120, Air: 22, Tau: f.Cooling}
 		check(cool.Opens(false))
 		check(cool.Opens(true))
@@ -412,4 +413,44 @@ func call(name string, a []float64) float64 {
 		return mathext.InvRegIncBeta(a[0], a[1], a[2])
 	}
 	panic("no function called " + name)
+}
+
+// checkSitting checks every figure of a descale of a layout, and of one under way.
+func checkSitting(t *testing.T, l machine.Layout, check func(reason.Worked)) {
+	t.Helper()
+	a := machine.Answers{Layout: l, Valve: machine.No, Hardness: units.UnknownHardness(), Treatment: machine.InTank}
+	if p, err := job.DrawOff(a); err == nil {
+		check(p.Minutes)
+		check(*p.Steps[2].Length)
+	}
+	list := descale.ProgramsFor(a.Facts())
+	if len(list) == 0 {
+		return
+	}
+	for _, product := range descale.Products() {
+		card, err := descale.Mix(product, 0, descale.Circuits(a.Facts(), units.Between(1, 2), units.Between(1, 2)))
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := job.Descale(a, job.Sitting{Program: list[len(list)-1].ID, Card: card, Setting: treat.Usual(machine.InTank), Renew: true, Share: 1})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, w := range []reason.Worked{p.Minutes, p.Acid.Measure, p.Acid.Solution} {
+			check(w)
+		}
+		for _, s := range p.Steps {
+			if s.Length != nil {
+				check(*s.Length)
+			}
+			if s.Mix != nil {
+				check(s.Mix.Measure)
+				check(s.Mix.Water)
+			}
+		}
+		for _, c := range run.Fold(p, time.Unix(0, 0), 1, nil, time.Unix(60, 0)).Acids {
+			check(c.Left())
+			check(p.Acid.Circuit(c.ID).Least)
+		}
+	}
 }

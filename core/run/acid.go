@@ -22,7 +22,18 @@ type Acid struct {
 	Tally     descale.Tally   // of the spent solution
 
 	holds, start, kept, flushed float64 // of the rinse: share at its start, share the refills kept, litres
-	row, strikes, more          int     // readings that match in a row, those that do not, rinses added
+	refills                     int
+	drained                     bool
+	row, strikes, more          int // readings that match in a row, those that do not, rinses added
+}
+
+// Rinsed is the clean water that went through it since the rinse began, in litres,
+// or the refills where it is drained.
+func (a Acid) Rinsed() float64 {
+	if a.drained {
+		return float64(a.refills)
+	}
+	return a.flushed
 }
 
 // Left is the acid left in the circuit, as a share of the fresh strength.
@@ -68,7 +79,7 @@ func begin(plan *job.Acid) acidity {
 	}
 	a.pipes = plan.Pipes.Clone()
 	for _, c := range plan.Circuits {
-		a.circuits = append(a.circuits, Acid{ID: c.ID, Title: c.Title, In: plan.Dirty, Ever: plan.Dirty, holds: c.Holds, start: a.pipes.At(c.ID).Acid, kept: 1})
+		a.circuits = append(a.circuits, Acid{ID: c.ID, Title: c.Title, In: plan.Dirty, Ever: plan.Dirty, holds: c.Holds, start: a.pipes.At(c.ID).Acid, kept: 1, drained: c.Heel > 0})
 	}
 	return a
 }
@@ -189,6 +200,9 @@ func (f *fold) move(m descale.Move) {
 		case m.Kind == descale.Fills && m.To == a.ID && is.Litres > 0:
 			a.Tally.Carries(was.Litres / is.Litres)
 			a.kept *= was.Litres / is.Litres
+			if is.Full() {
+				a.refills++
+			}
 		default:
 			continue
 		}
@@ -283,7 +297,7 @@ func (f *fold) enough() {
 		f.acid.until = f.now
 		for i := range f.acid.circuits {
 			a := &f.acid.circuits[i]
-			a.start, a.kept, a.flushed = f.acid.pipes.At(a.ID).Acid, 1, 0
+			a.start, a.kept, a.flushed, a.refills = f.acid.pipes.At(a.ID).Acid, 1, 0, 0
 		}
 	}
 }
@@ -522,6 +536,12 @@ func (f *fold) shown(s *State) {
 		g.acid.pipes, g.acid.circuits = s.Pipes, s.Acids
 		g.poured(f.now.Sub(f.since) * f.speed)
 		s.Pipes, s.Acids = g.acid.pipes, g.acid.circuits
+	}
+	if f.acid.until.IsZero() { // nothing is rinsed yet: it is as strong as it stands
+		for i := range s.Acids {
+			a := &s.Acids[i]
+			a.start, a.kept, a.flushed, a.refills = s.Pipes.At(a.ID).Acid, 1, 0, 0
+		}
 	}
 	s.Contact, s.Feed, s.Marks, s.Cut, s.Broke = f.contact(), f.acid.feed, f.acid.marks, f.acid.cut, f.acid.broke
 }

@@ -289,7 +289,7 @@ func (f *fold) pull() {
 	best, over := -1, f.now
 	for j := f.i; j < len(f.steps); j++ {
 		s := f.steps[j]
-		if !s.AtOnce {
+		if !s.AtOnce || s.Phase != "" { // a filter in its jug does not press
 			continue
 		}
 		began := f.begins(s)

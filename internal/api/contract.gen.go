@@ -1567,8 +1567,17 @@ type AcidNow struct {
 	Id   string `json:"id"`
 	In   bool   `json:"in"`
 
+	// Least A computed number with how it was worked out.
+	Least Worked `json:"least"`
+
 	// Left A computed number with how it was worked out.
-	Left   Worked  `json:"left"`
+	Left Worked `json:"left"`
+
+	// Refilled It is drained and refilled, not flushed
+	Refilled bool `json:"refilled"`
+
+	// Rinsed Litres of water through it, or refills where it is drained
+	Rinsed float64 `json:"rinsed"`
 	Strips []Strip `json:"strips"`
 	Title  string  `json:"title"`
 }

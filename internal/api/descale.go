@@ -345,7 +345,12 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	case err != nil:
 		return nil, err
 	default:
-		out.Plan = descalePlanOut(plan)
+		if out.Plan = descalePlanOut(plan); out.Plan.Solution != nil { // with what stays in the tank
+			shown.Measure, shown.Solution = plan.Acid.Measure, plan.Acid.Solution
+			if shown.Spoons != nil {
+				shown.Spoons = &plan.Acid.Spoons
+			}
+		}
 	}
 	return DescaleCard200JSONResponse(out), nil
 }

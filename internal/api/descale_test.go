@@ -28,7 +28,8 @@ func TestDescaleCards(t *testing.T) {
 		for _, n := range d.Card.Needs {
 			sum += n.Fills.Value * n.Fill.Value * float64(n.Count)
 		}
-		if math.Abs(sum-d.Card.Solution.Value) > 1e-9 || math.Abs(sum*d.Card.ALitre.Value-d.Card.Measure.Value) > 1e-6 {
+		// with what stays in the tank, a tenth of it
+		if keeps := d.Card.Solution.Value - sum; keeps < 0.1 || keeps > 0.3 || math.Abs(d.Card.Solution.Value*d.Card.ALitre.Value-d.Card.Measure.Value) > 1e-6 {
 			t.Errorf("%s: %v L in all, the circuits make %v", c.layout, d.Card.Solution.Value, sum)
 		}
 		if c.layout == "dual_home" && d.Opens.Value < 4 {

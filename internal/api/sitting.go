@@ -188,7 +188,7 @@ func runDescaleOut(r store.Run, s run.State) *RunDescale {
 		}
 	}
 	for _, c := range s.Acids {
-		out.Circuits = append(out.Circuits, AcidNow{Id: c.ID, Title: c.Title, In: c.In, Ever: c.Ever, Left: c.Left(), Strips: append([]Strip{}, c.Strips...)})
+		out.Circuits = append(out.Circuits, AcidNow{Id: c.ID, Title: c.Title, In: c.In, Ever: c.Ever, Left: c.Left(), Rinsed: c.Rinsed(), Least: a.Circuit(c.ID).Least, Refilled: a.Circuit(c.ID).Heel > 0, Strips: append([]Strip{}, c.Strips...)})
 	}
 	if s.Outcome == "" {
 		return out

@@ -6,10 +6,11 @@
   let { descale, moving = false }: { descale: Schemas['RunDescale']; moving?: boolean } = $props()
   const id = $props.id()
   const kinds = ['source', 'circuit', 'catch'] as const
-  const of = (kind: (typeof kinds)[number]) => descale.vessels.filter((v) => v.kind === kind)
-  const tall = 74
+  // a catch that is not in use is left out
+  const of = (kind: (typeof kinds)[number]) => descale.vessels.filter((v) => v.kind === kind && (kind !== 'catch' || touched.has(v.id) || v.litres > 0.001))
+  const tall = 66
   const scale = $derived(tall / Math.sqrt(Math.max(...descale.vessels.filter((v) => v.kind !== 'source').map((v) => v.holds_l), 0.5)))
-  const side = (v: Schemas['VesselNow']) => Math.min(96, Math.max(26, Math.sqrt(v.holds_l) * scale))
+  const side = (v: Schemas['VesselNow']) => Math.min(90, Math.max(26, Math.sqrt(v.holds_l) * scale))
   const touched = $derived(new Set(descale.moves.flatMap((m) => [m.from, m.through, m.to]).filter(Boolean)))
   const drains = $derived(descale.moves.some((m) => m.kind === 'drains'))
   const draws = $derived(descale.moves.some((m) => m.kind === 'pushes' || m.kind === 'fills'))
@@ -48,18 +49,17 @@
   .map {
     display: flex;
     flex-wrap: wrap;
-    align-items: center;
-    gap: 8px 14px;
+    align-items: flex-end;
+    gap: 8px 16px;
   }
   .kind {
     display: flex;
-    flex-wrap: wrap;
-    gap: 8px 16px;
-  }
-  figure {
-    display: flex;
     align-items: flex-end;
-    gap: 8px;
+    gap: 8px 20px;
+  }
+  figcaption {
+    margin-top: 3px;
+    min-height: 3.5em;
   }
   figcaption {
     font-size: 14px;
@@ -79,6 +79,7 @@
     stroke-width: 3;
   }
   .arrow {
+    margin-bottom: 70px;
     opacity: 0.25;
   }
   .arrow.go {
@@ -107,11 +108,24 @@
     }
   }
   @media (max-width: 600px) {
+    .map {
+      flex-wrap: nowrap;
+      gap: 6px;
+    }
+    .kind {
+      gap: 6px 10px;
+    }
+    figure svg {
+      zoom: 0.6;
+    }
     figcaption {
-      font-size: 13px;
+      font-size: 12px;
+      font-stretch: 72%;
     }
     .arrow {
-      width: 32px;
+      width: 24px;
+      flex: none;
+      margin-bottom: 56px;
     }
   }
 </style>

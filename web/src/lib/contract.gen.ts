@@ -1577,6 +1577,14 @@ export interface components {
             in: boolean;
             ever: boolean;
             left: components["schemas"]["Worked"];
+            /**
+             * Format: double
+             * @description Litres of water through it, or refills where it is drained
+             */
+            rinsed: number;
+            least: components["schemas"]["Worked"];
+            /** @description It is drained and refilled, not flushed */
+            refilled: boolean;
             strips: components["schemas"]["Strip"][];
         };
         Line: {

@@ -4,6 +4,7 @@
   import { amount, clock, round, short, weekday } from '../lib/format'
   import Cautions from '../lib/Cautions.svelte'
   import DescalePlan from '../lib/DescalePlan.svelte'
+  import DescaleStart from '../lib/DescaleStart.svelte'
   import Instead from '../lib/Instead.svelte'
   import Num from '../lib/Num.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
@@ -84,7 +85,7 @@
             <h1 class="huge-voice amount"><Num worked={c.measure} text={measured(c.measure)} /></h1>
             {#if c.product.form === 'powder' && c.spoons}<span class="head-voice text-[44px]">{round(c.spoons.value)} ×</span><SpoonPicture spoon={{ whole: 1, num: 0, den: 1 }} height={130} />{/if}
           </div>
-          <p class="head-voice text-[30px]">in <Num worked={c.solution} text={amount(c.solution.value, 'L')} /> of water, in all</p>
+          <p class="head-voice text-[30px]">in <Num worked={c.solution} text={amount(c.solution.value, 'L')} /> of water, in all{s.plan ? ', with what stays in the tank' : ''}</p>
           <p class="mt-2 text-[19px]"><b><Num worked={c.a_litre} text={measured(c.a_litre)} /></b> a litre{#if c.spoons}; in all about <b><Num worked={c.spoons} text="{round(c.spoons.value)} level teaspoons" /></b>, a scale is better{/if}{#if c.ounces}; an ounce to <Num worked={c.ounces} text="{short(c.ounces.value)} fl oz" />{/if}.</p>
           <p class="mt-1">{short(c.strength_g_l)} g/L of acid, pH <Num worked={c.fresh_ph} text={c.fresh_ph.value.toFixed(1)} /> as mixed. {c.product.note ?? ''}</p>
         {/if}
@@ -108,6 +109,7 @@
         {/if}
       </section>
       <section>
+        {#if s.programs.length > 0}<div class="mb-5"><DescaleStart card={s} {product} {strength} {program} {renew} {wash} /></div>{/if}
         {#if s.card}
           <h2 class="head-voice mb-3 text-[24px]">What is filled</h2>
           <VesselPictures needs={s.card.needs} />
@@ -120,7 +122,7 @@
       </section>
     </div>
 
-    {#if s.programs.length > 0 && s.card}<DescalePlan card={s} {product} {strength} bind:program bind:renew bind:wash />{/if}
+    {#if s.programs.length > 0 && s.card}<DescalePlan card={s} bind:program bind:renew bind:wash />{/if}
 
     {#if s.card}
       {@const c = s.card}

@@ -103,6 +103,7 @@
   const turn = $derived(nagging ? Math.floor((standing - patience) / nagEvery) : -1)
   $effect(() => {
     void stepId
+    if (innerWidth <= 1000) scrollTo(0, 0) // a new step begins at its head
     queueMicrotask(() => document.querySelector('.lines .now')?.scrollIntoView({ block: 'nearest' }))
   })
   $effect(() => {
@@ -158,7 +159,12 @@
     leaving?.close()
     void live.press('stop', { nothing_in: nothingIn })
   }
-  const leftOf = (v: number) => (v >= 0.01 ? `${round(v * 100)} % acid left` : v > 1.001e-4 ? `${(v * 100).toFixed(2)} % acid left` : 'rinsed; prove it')
+  // how much of the rinse is done, or how strong it stands before it
+  function counted(c: Schemas['AcidNow']): string {
+    const rinsed = c.refilled ? `${round(c.rinsed)} of ${round(c.least.value)} refills` : `${figure(preferred(c.rinsed, 'L').value)} of ${amount(c.least.value, 'L')} rinsed`
+    if (c.left.value <= 1.001e-4) return `${rinsed}; prove it`
+    return c.rinsed > 0 ? rinsed : `${round(c.left.value * 100)} % of the strength`
+  }
   function inHours(s: number): string {
     const m = Math.ceil(s / 60)
     return m >= 60 ? `${Math.floor(m / 60)} h ${m % 60} min` : `${m} min`
@@ -203,7 +209,7 @@
               {#each run.groups as g (g.group)}<p class="say">Group {g.group}: {g.task === 'wash' ? `${g.soapy_pulses} pulses with detergent, ` : ''}{g.rinsed} of water{g.cups.length > 0 ? ', cup clear' : ''}.</p>{/each}
               <p class="say">Written down for each group.</p>
             {:else if ofMachine}
-              <p class="say">Written down.{#if run.next?.days} The next comes <Around due={run.next} zone={run.zone} />.{/if}</p>
+              <p class="say">Written down.{#if run.next?.days && run.task !== 'draw_off'} The next comes <Around due={run.next} zone={run.zone} />.{/if}</p>
             {:else if run.task === 'water_backflush'}
               <p class="say">Written down: {run.detergent.rinsed} pulses of water. It does not take the detergent wash's place.</p>
             {:else}
@@ -257,7 +263,7 @@
         {#if longWait && live.segment?.ends_at}
           <div><p class="until huge-voice" data-left={live.left.toFixed(3)}>{clock(live.segment.ends_at, run.zone)}</p><p class="say">{weekday(live.segment.ends_at, run.zone)}, in {inHours(live.left)}{#if step.length}: <Num worked={step.length} text="how that comes about" />{/if}.</p></div>
         {:else}
-          <div class="pulse"><span class="seconds wide huge-voice" data-left={live.left.toFixed(3)}>{minutes(live.left)}</span></div>
+          <div class="pulse"><span class="seconds wide huge-voice" class:wider={live.left >= 600} data-left={live.left.toFixed(3)}>{minutes(live.left)}</span></div>
         {/if}
         <div>
           <div class="bar"><div style:width="{live.gone * 100}%"></div></div>
@@ -266,7 +272,7 @@
       {:else}
         <div class="middle">
           {#if run.finding}
-            <div class="caution" role="alert">
+            <div class={run.finding.verdict === 'fine' ? 'fine' : 'caution'} role="alert">
               <h2 class="head-voice text-[30px]" class:text-stop={run.finding.verdict === 'stop'}>{run.finding.title}</h2>
               {#each run.finding.because as r (r.text)}<p>{r.text}</p>{/each}
               {#each run.finding.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
@@ -321,7 +327,7 @@
           <div class="cautions"><Cautions list={step.cautions} /></div>
         </div>
       {/if}
-      {#if run.descale && !run.outcome && (step.circuit || step.mix || run.descale.circuits.some((c) => c.in))}
+      {#if run.descale && !run.outcome && !step.reads && (step.circuit || step.mix || (soaking && !longWait && run.inside.any))}
         <CircuitMap descale={run.descale} moving={pulsing} />
       {/if}
     </section>
@@ -331,7 +337,7 @@
         {#each run.lines as line (line.id)}
           <li class={line.status} aria-current={line.status === 'now' ? 'step' : undefined}>
             <span>{#if several && line !== run.lines[0]}<i class="tag">{line.group}</i>{/if}{line.title}</span>
-            <b>{line.status === 'beside' ? 'soaking' : line.status === 'now' && pulsing ? `${live.segment?.pulse} of ${step.pulses}` : (line.note ?? '')}</b>
+            <b>{line.status === 'beside' ? 'soaking' : line.status === 'now' && pulsing && !pushing ? `${live.segment?.pulse} of ${step.pulses}` : (line.note ?? '')}</b>
           </li>
         {/each}
       </ol>
@@ -349,7 +355,7 @@
           {@const d = run.descale}
           <div class="vessel"><span>acid</span><div class="track"><div class="hatch" style:width="{Math.min(1.15, d.contact_min / d.contact_most_min) * 82}%"></div><i></i></div><b>{round(d.contact_min)} of {round(d.contact_most_min)} min</b></div>
           {#each d.circuits.filter((c) => c.ever) as c (c.id)}
-            <div class="vessel"><span class="two">{c.title}</span><b class="span">{#if c.in}<Num worked={c.left} text={leftOf(c.left.value)} />{:else}proven clean{/if}</b></div>
+            <div class="vessel"><span class="two">{c.title}</span><b class="span">{#if c.in}<Num worked={c.left} text={counted(c)} />{:else}proven clean{/if}</b></div>
           {/each}
         {/if}
         {#if run.tray}
@@ -511,6 +517,9 @@
     letter-spacing: -0.03em;
     font-size: min(62cqw, 72vh, 560px);
   }
+  .seconds.wider {
+    font-size: min(44cqw, 46vh, 400px);
+  }
   /* beside the word, two figures must fit as well */
   .word + .seconds.wide {
     font-size: min(43cqw, 72vh, 560px);
@@ -544,6 +553,10 @@
     background: var(--color-act-soft);
     border-bottom: 2px solid var(--color-ink);
     padding: 10px 32px;
+  }
+  .fine {
+    padding-left: 14px;
+    border-left: 8px solid var(--color-ink);
   }
   .hear {
     display: flex;

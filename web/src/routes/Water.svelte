@@ -231,7 +231,7 @@
           <select class="small" value={stance} onchange={(e) => stand(e.currentTarget.value)}>
             {#each stances as s (s)}<option value={s}>{s}</option>{/each}
           </select></label>
-        <p class="text-ink-2 mt-2 text-[15px]">The boiler's material, its warranty and condition: <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: w.machine_id } })}>the machine's page</a>. The descale itself is not led yet: the card says how much of what; the order is the maker's manual's.</p>
+        <p class="text-ink-2 mt-2 text-[15px]">The boiler's material, its warranty and condition: <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: w.machine_id } })}>the machine's page</a>. How it is descaled, led step by step: <a class="underline underline-offset-4" href={p('/machines/:id/descale', { params: { id: w.machine_id } })}>the descale card</a>.</p>
       </section>
     </div>
 

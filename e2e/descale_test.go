@@ -1,0 +1,203 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+)
+
+// machine keeps a machine of a layout, descaled two months ago, and gives its id.
+func (p *page) machine(layout string) string {
+	p.t.Helper()
+	return p.eval(`async (layout) => {
+		const post = async (path, body) => { const r = await fetch('/api' + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }); if (!r.ok) throw new Error(path + ' ' + await r.text()) }
+		const id = crypto.randomUUID()
+		const answers = { layout, valve: 'yes', drinks_per_day: 4, milk_drinks_per_day: 2, hardness: { known: true, value: 14, unit: 'dh' }, treatment: 'in_tank' }
+		await post('/machines', { id, name: 'Trial ' + layout, zone: 'Europe/Lisbon', answers })
+		await post('/machines/' + id + '/care', { id: crypto.randomUUID(), task: 'descale', group: 1, at: new Date(Date.now() - 60 * 86400e3).toISOString() })
+		return id
+	}`, layout)
+}
+
+// demoMachine is the id of a machine of the demo.
+func (p *page) demoMachine(name string) string {
+	p.t.Helper()
+	return p.eval(`async (name) => (await (await fetch('/api/bench')).json()).machines.find((m) => m.name === name).id`, name)
+}
+
+// beginDescale goes from the plan of a machine to its running descale.
+func (p *page) beginDescale(a *app, id string) {
+	p.t.Helper()
+	p.must(p.Navigate(a.address + "/machines/" + id + "/descale"))
+	p.sees("How it goes")
+	p.click("button", "Start the descale")
+	p.step("Gloves on")
+}
+
+// heading is the big words of the present step.
+func (p *page) heading() string {
+	p.t.Helper()
+	return strings.TrimSpace(p.eval(`() => document.querySelector('h1')?.textContent ?? ''`))
+}
+
+// lead presses what a careful person would, until the big words hold the text. It
+// presses the buttons of the screen, nothing else.
+func (p *page) lead(to string) {
+	p.t.Helper()
+	for end := time.Now().Add(100 * time.Second); time.Now().Before(end); time.Sleep(60 * time.Millisecond) {
+		if strings.Contains(p.heading(), to) {
+			return
+		}
+		p.eval(`() => {
+			const first = document.querySelector('label.hear input')
+			if (first && !document.querySelector('label.hear input:checked')) return first.click()
+			const pads = [...document.querySelectorAll('label.pad')]
+			const at = (text) => pads.find((l) => l.textContent.trim() === text)?.querySelector('input')
+			if (pads.length > 0 && !document.querySelector('label.pad.picked')) { (at('7.5') ?? at('2.5'))?.click(); at('no taste of acid')?.click(); return }
+			const grades = document.querySelectorAll('.picks')
+			for (const g of grades) if (!g.querySelector('input:checked')) g.querySelector('input')?.click()
+			const main = document.querySelector('.buttons button.press')
+			if (main && !main.disabled && !/^(Stop|Pause|To the bench)/.test(main.textContent)) main.click()
+		}`)
+	}
+	p.t.Fatalf("never came to %s; at %s", to, p.heading())
+}
+
+// A home single boiler from the plan to the log, at speed, with a reload in the
+// middle of a soak: it goes on from where it stood, the band over it.
+func TestDescaleSingleBoiler(t *testing.T) {
+	t.Parallel()
+	a := start(t, "serve", "--speed", "150")
+	p := a.open(browse(t), "/", 1280, 800)
+	id := p.machine("single_boiler")
+	p.must(p.Navigate(a.address + "/machines/" + id + "/descale"))
+	p.sees("Three soaks, switched off")
+	p.click("label.tick", "with a new filter")
+	p.sees("set the month")
+	p.click("button", "Start the descale")
+	p.lead("It soaks")
+	p.sees("Acid in the boiler: no drinks until the rinse is proven")
+	at, _ := left(p)
+	p.must(p.Reload())
+	p.step("It soaks")
+	if after, _ := left(p); after > at || after < at-1100 {
+		t.Errorf("%.0f s of the soak left before the reload, %.0f after", at, after)
+	}
+	if map_ := p.eval(`() => document.querySelector('.map')?.getAttribute('aria-label') ?? ''`); !strings.Contains(map_, "boiler: 0.35 of 0.35 litres, acid") {
+		t.Errorf("the map says %q", map_)
+	}
+	q := a.open(p.Browser(), "/", 390, 844)
+	q.sees("Acid in the boiler: no drinks")
+	_ = q.Close()
+	p.lead("Strip: boiler")
+	p.sees("the water that goes in reads 7.5")
+	p.click("label.pad", "5.0")
+	p.click("label.pad", "no taste of acid")
+	p.click(".buttons button", "That is what it reads")
+	p.sees("Not clean yet: rinse on")
+	p.lead("Descaled.")
+	p.sees("of scale came out")
+	p.sees("Change the filter: done; next")
+	if strings.Contains(p.eval(`() => document.body.innerText`), "no drinks until") {
+		t.Error("the band stays after the proof")
+	}
+	p.click("a", "Log")
+	p.sees("citric acid")
+	p.sees("Change the filter")
+}
+
+// A drained home dual boiler: the clock on the wall says when it may be opened,
+// “not drained” is led round, and both boilers are proven.
+func TestDescaleDrainedDualBoiler(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "200")
+	p := a.open(browse(t), "/", 1280, 800)
+	p.beginDescale(a, p.demoMachine("Observatory kitchen"))
+	p.lead("It cools")
+	p.sees("how that comes about")
+	if clock := p.eval(`() => document.querySelector('.until')?.textContent ?? ''`); len(strings.TrimSpace(clock)) < 4 {
+		t.Errorf("the clock says %q", clock)
+	}
+	p.lead("Drain the steam boiler")
+	p.click("label.hear", "Nothing comes")
+	p.click(".buttons button", "That is what happened")
+	p.step("Reopen that drain")
+	p.sees("is no fault")
+	p.click(".buttons button", "Open, and waited")
+	p.step("Drain the steam boiler")
+	p.lead("Strip: steam boiler")
+	p.lead("Descaled.")
+	p.sees("Seen: not drained")
+}
+
+// A heat exchanger of 1.8 L is emptied by its tap, switched off each time, and
+// refilled as often as the rinse asks.
+func TestDescaleHeatExchanger(t *testing.T) {
+	t.Parallel()
+	a := start(t, "serve", "--speed", "600")
+	p := a.open(browse(t), "/", 1280, 800)
+	p.beginDescale(a, p.machine("hx_home"))
+	p.lead("Off. Tap open")
+	p.sees("never emptied under heat")
+	p.lead("Fill the steam boiler")
+	p.lead("It heats")
+	p.lead("Strip: steam boiler")
+	p.sees("11 of 11 refills; prove it")
+	p.lead("Descaled.")
+}
+
+// The power is cut in a soak, and the machine that serves with it: when both are
+// back, the run says what to do, and leaves out what there is no time for.
+func TestPowerCutInASoak(t *testing.T) {
+	t.Parallel()
+	db := filepath.Join(t.TempDir(), "cut.db")
+	a, cmd := launch(t, "serve", "--speed", "150", "--port", "0", "--db", db)
+	p := a.open(browse(t), "/", 1280, 800)
+	p.beginDescale(a, p.machine("single_boiler"))
+	p.lead("It soaks")
+	p.click("button", "The power is gone")
+	p.sees("No power: switch it off")
+	p.sees("Steam tap stays open")
+	run := p.eval(`() => location.pathname`)
+	p.must(cmd.Process.Signal(os.Kill))
+	_ = cmd.Wait()
+	time.Sleep(25 * time.Second) // an hour of run time and a little
+	a, cmd = launch(t, "serve", "--speed", "150", "--port", "0", "--db", db)
+	defer func() { _ = cmd.Process.Signal(os.Interrupt) }()
+	p.must(p.Navigate(a.address + run))
+	p.sees("Acid in the boiler")
+	p.click(".buttons button", "Power is back")
+	p.sees("no more soaking, rinse")
+	p.sees("may stand 60 in all")
+	p.lead("Tank rinsed")
+	if text := p.eval(`() => document.querySelector('.lines').innerText`); strings.Count(text, "soak 20 min") != 1 {
+		t.Errorf("the other soaks are still listed:\n%s", text)
+	}
+}
+
+// A café's machine is not led: treating, drawing off and a note stand in its place.
+func TestRefusedMachine(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "600")
+	p := a.open(browse(t), "/", 1280, 800)
+	id := p.demoMachine("Corner shop")
+	p.must(p.Navigate(a.address + "/machines/" + id + "/descale"))
+	p.sees("A workshop descales it")
+	p.sees("Not for you to do.")
+	if strings.Contains(p.eval(`() => document.body.innerText`), "Start the descale") {
+		t.Error("it may be started")
+	}
+	p.fillIn("Who, and when", "bench in town, Friday")
+	p.click("button", "Note it")
+	p.sees("Noted.")
+	p.click("button", "Lead me")
+	p.step("At pressure")
+	p.lead("Draw 1.8 L")
+	p.lead("Drawn off.")
+	p.must(p.Navigate(fmt.Sprintf("%s/machines/%s/log", a.address, id)))
+	p.sees("bench in town, Friday")
+	p.sees("Draw off the steam boiler")
+}
