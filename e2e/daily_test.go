@@ -340,6 +340,13 @@ func TestAxe(t *testing.T) {
 		p.click(".ruler button", "of")
 		p.sees("What would change it")
 		check("how it was worked out" + at)
+		visit("/machines/"+p.demoMachine("Corner shop")+"/descale", "Not for you to do", "refused"+at)
+		visit("/machines/"+p.demoMachine("Ferry tea deck")+"/descale", "How it goes", "descale card"+at)
+		p.click("button", "Practise")
+		p.lead("Off. Tap open")
+		check("a choice of a descale" + at)
+		p.lead("The water that goes in")
+		check("a strip of a descale" + at)
 	}
 	for _, width := range []int{1280, 390} {
 		a := start(t, "demo")

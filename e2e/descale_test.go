@@ -17,6 +17,8 @@ func (p *page) machine(layout string) string {
 		const id = crypto.randomUUID()
 		const answers = { layout, valve: 'yes', drinks_per_day: 4, milk_drinks_per_day: 2, hardness: { known: true, value: 14, unit: 'dh' }, treatment: 'in_tank' }
 		await post('/machines', { id, name: 'Trial ' + layout, zone: 'Europe/Lisbon', answers })
+		const water = (await (await fetch('/api/waters')).json()).treatments.find((t) => t.kind === 'in_tank')
+		await post('/machines/' + id + '/water', { id: crypto.randomUUID(), treatment: water })
 		await post('/machines/' + id + '/care', { id: crypto.randomUUID(), task: 'descale', group: 1, at: new Date(Date.now() - 60 * 86400e3).toISOString() })
 		return id
 	}`, layout)
@@ -70,7 +72,7 @@ func (p *page) lead(to string) {
 // middle of a soak: it goes on from where it stood, the band over it.
 func TestDescaleSingleBoiler(t *testing.T) {
 	t.Parallel()
-	a := start(t, "serve", "--speed", "150")
+	a := start(t, "serve", "--speed", "200")
 	p := a.open(browse(t), "/", 1280, 800)
 	id := p.machine("single_boiler")
 	p.must(p.Navigate(a.address + "/machines/" + id + "/descale"))
@@ -83,7 +85,7 @@ func TestDescaleSingleBoiler(t *testing.T) {
 	at, _ := left(p)
 	p.must(p.Reload())
 	p.step("It soaks")
-	if after, _ := left(p); after > at || after < at-1100 {
+	if after, _ := left(p); after > at || after < at-1150 {
 		t.Errorf("%.0f s of the soak left before the reload, %.0f after", at, after)
 	}
 	if map_ := p.eval(`() => document.querySelector('.map')?.getAttribute('aria-label') ?? ''`); !strings.Contains(map_, "boiler: 0.35 of 0.35 litres, acid") {
@@ -154,7 +156,7 @@ func TestDescaleHeatExchanger(t *testing.T) {
 func TestPowerCutInASoak(t *testing.T) {
 	t.Parallel()
 	db := filepath.Join(t.TempDir(), "cut.db")
-	a, cmd := launch(t, "serve", "--speed", "150", "--port", "0", "--db", db)
+	a, cmd := launch(t, "serve", "--speed", "200", "--port", "0", "--db", db)
 	p := a.open(browse(t), "/", 1280, 800)
 	p.beginDescale(a, p.machine("single_boiler"))
 	p.lead("It soaks")
@@ -164,8 +166,8 @@ func TestPowerCutInASoak(t *testing.T) {
 	run := p.eval(`() => location.pathname`)
 	p.must(cmd.Process.Signal(os.Kill))
 	_ = cmd.Wait()
-	time.Sleep(25 * time.Second) // an hour of run time and a little
-	a, cmd = launch(t, "serve", "--speed", "150", "--port", "0", "--db", db)
+	time.Sleep(18500 * time.Millisecond) // an hour of run time and a little
+	a, cmd = launch(t, "serve", "--speed", "200", "--port", "0", "--db", db)
 	defer func() { _ = cmd.Process.Signal(os.Interrupt) }()
 	p.must(p.Navigate(a.address + run))
 	p.sees("Acid in the boiler")

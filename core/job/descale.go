@@ -239,6 +239,9 @@ func (l *laying) lay() {
 	l.phase, l.round = Rinsing, 0
 	l.rinse()
 	l.phase = Proving
+	if l.prog.Empties == descale.ByOwnTap { // without pressure its tap gives no cup
+		l.heat()
+	}
 	for _, c := range l.acid.Circuits {
 		l.prove(c)
 	}
@@ -399,7 +402,7 @@ func (l *laying) drain(c Circuit, what string) {
 		return
 	}
 	l.add(Step{ID: "drain-" + c.ID, Kind: Choose, Title: fmt.Sprintf("drain the %s, %s", c.Title, litres(amount)), Head: "Drain the " + c.Title, Button: "That is what happened", Takes: 4 * time.Minute, Circuit: c.ID, Does: does,
-		Do:       []string{fmt.Sprintf("Open its drain slowly: about %s of %s. %s", litres(amount), what, where), "It has stopped? Shut the drain gently, no tighter than hand-tight."},
+		Do:       []string{where, fmt.Sprintf("Open its drain slowly: about %s of %s.", litres(amount), what), "It has stopped? Shut the drain gently, no tighter than hand-tight."},
 		Cautions: l.wet(unplug),
 		Ways: []Way{{What: "drained", Text: "It ran, and stopped by itself"}, {What: "not_drained", Text: "Nothing comes, or “not drained”", Detour: []Step{again}, Most: mostTries,
 			Stop: stop("The drain stays shut: flakes or the valve", "Opened twice, and nothing came.", "Two tries at most. Do not force it; leave it cold and unplugged.", "A workshop opens it."), Marks: "not drained"}}})
@@ -485,7 +488,6 @@ func (l *laying) soaking() {
 		}
 		if r == 1 {
 			l.mix(card)
-			l.at(sourceID) // the solution is in the source
 		}
 		l.fill(card, true)
 		if l.prog.Empties == descale.ByMachine {
@@ -494,13 +496,17 @@ func (l *laying) soaking() {
 			for _, c := range l.pushed() {
 				l.push(c, through[c.ID], r, card)
 			}
-			l.soak(soak, r)
+			l.soak(soak)
 		}
 		stood += soak
-		for _, c := range l.acid.Circuits {
-			l.spent(c, r)
+		for _, c := range l.pushed() {
+			l.spent(c)
 		}
-		l.empty()
+		l.empty(func() {
+			for _, c := range l.drained() {
+				l.spent(c)
+			}
+		})
 	}
 }
 
@@ -657,7 +663,7 @@ func (l *laying) push(c Circuit, amount float64, turn int, card descale.Card) {
 }
 
 // soak lets the solution stand.
-func (l *laying) soak(long time.Duration, round int) {
+func (l *laying) soak(long time.Duration) {
 	s := Step{ID: "soak", Kind: Wait, Title: fmt.Sprintf("soak %.0f min, switched off", long.Minutes()), Head: "It soaks", Button: "Go on", Waits: long, AtOnce: true, Stands: true,
 		Do: []string{"Machine off, an outlet open into the " + l.catch + ". Leave it; stay in the house."}, Cautions: []reason.Caution{gas, gloves}}
 	if l.prog.Hot {
@@ -705,24 +711,38 @@ func (l *laying) program(through map[string]float64) {
 }
 
 // spent asks for the solution's pH before it mixes with another's.
-func (l *laying) spent(c Circuit, round int) {
+func (l *laying) spent(c Circuit) {
+	from := fmt.Sprintf("A small cup from the %s, the pump on for a moment,", c.Outlet)
+	switch {
+	case c.Heel > 0 && l.prog.Empties == descale.ByOwnTap:
+		from = "A small cup of what came from the tap,"
+	case c.Heel > 0 && l.prog.Empties == descale.ByDrain:
+		from = fmt.Sprintf("A small cup at the drain of the %s, opened for a moment,", c.Title)
+	case c.Heel > 0:
+		from = "A small cup, dipped out,"
+	case l.prog.Empties == descale.ByMachine:
+		from = "A small cup of the last that came out,"
+	}
 	l.add(Step{ID: "spent-" + c.ID, Kind: Look, Reads: Spent, Circuit: c.ID, Title: "spent solution, " + c.Title, Head: "The spent solution", Button: "That is what it reads", Takes: time.Minute,
-		Do: []string{fmt.Sprintf("A small cup from the %s, before anything else goes through: its pH tells how much scale was there. Look at its colour too.", c.Title)}, Cautions: []reason.Caution{gloves}})
+		Do: []string{from + " before anything else goes through: its pH tells how much scale was there. Look at its colour too."}, Cautions: []reason.Caution{gloves}})
 }
 
-// empty lets the spent solution out, where it is let out.
-func (l *laying) empty() {
+// empty lets what is in the circuits out, where it is let out; sample is what is
+// looked at of it on the way.
+func (l *laying) empty(sample func()) {
 	switch l.prog.Empties {
 	case descale.ByDrain, descale.ByPouring:
 		if l.prog.Empties == descale.ByDrain && l.f.Pump != machine.NoPump {
 			l.add(Step{ID: "plug", Kind: Act, Title: "unplug, gauge at 0", Head: "Unplug", Button: "Unplugged, gauge at 0", Takes: 20 * time.Second, Does: []descale.Move{{Kind: descale.Cools}}, Do: []string{"Plug out before a drain is opened. Gauge at 0, steam tap open."}, Cautions: []reason.Caution{unplug}})
 		}
+		sample()
 		for _, c := range l.drained() {
 			l.drain(c, map[bool]string{true: "spent solution", false: "rinse water"}[l.phase == Acidic])
 		}
 	case descale.ByOwnTap:
 		l.heat()
 		l.tap(map[bool]string{true: "spent solution", false: "rinse water"}[l.phase == Acidic])
+		sample()
 	}
 }
 
@@ -756,16 +776,17 @@ func (l *laying) rinse() {
 	for _, c := range l.drained() {
 		refills = max(refills, int(c.Least.Value))
 	}
+	unseen := func() {}
 	if l.in.Dirty {
 		l.fill(l.in.Card, false) // where it was left empty
 		if refills > 0 {
-			l.empty()
+			l.empty(unseen)
 		}
 	}
 	for n := range refills {
 		l.fill(l.in.Card, false)
 		if n+1 < refills {
-			l.empty()
+			l.empty(unseen)
 		}
 	}
 	for _, c := range l.pushed() {
@@ -775,8 +796,15 @@ func (l *laying) rinse() {
 
 // prove asks for a strip beside the feed, and a taste.
 func (l *laying) prove(c Circuit) {
+	from := "from the " + c.Outlet
+	switch {
+	case c.Heel > 0 && l.prog.Empties == descale.ByDrain:
+		from = "at its drain, opened for a moment, unplugged"
+	case c.Heel > 0 && l.prog.Empties == descale.ByPouring:
+		from = "poured out of it"
+	}
 	l.add(Step{ID: "prove-" + c.ID, Kind: Look, Reads: Proof, Circuit: c.ID, Title: "strip and taste, " + c.Title, Head: "Strip: " + c.Title, Button: "That is what it reads", Takes: 2 * time.Minute,
-		Do:       []string{fmt.Sprintf("A cup from the %s. A strip in it, a strip in the clean water: the same?", c.Outlet), "Then a sip, cooled, spat out: no taste of acid. (Of acid only; detergent is never tasted.)"},
+		Do:       []string{"A cup " + from + ". A strip in it, a strip in the clean water: the same?", "Then a sip, cooled, spat out: no taste of acid. (Of acid only; detergent is never tasted.)"},
 		Cautions: []reason.Caution{steamy}})
 }
 
@@ -791,7 +819,7 @@ func (l *laying) more(c *Circuit) {
 		}
 	}
 	if c.Heel > 0 {
-		x.empty()
+		x.empty(func() {})
 		x.fill(x.in.Card, false)
 	} else {
 		x.push(*c, c.Holds*math.Ln10, 1, x.in.Card)

@@ -86,7 +86,7 @@ func TestProgramsByLayout(t *testing.T) {
 func TestDrainedDualBoiler(t *testing.T) {
 	p := descaled(t, answers(machine.DualHome, machine.Yes), 0.3, nil)
 	got := ids(p)
-	want := "prepare off cool cold drain-steam-boiler drain-brew-boiler feed mix fill-steam-boiler fill-brew-boiler soak spent-brew-boiler spent-steam-boiler plug drain-steam-boiler-2 drain-brew-boiler-2 clean-source fill-steam-boiler-2"
+	want := "prepare off cool cold drain-steam-boiler drain-brew-boiler feed mix fill-steam-boiler fill-brew-boiler soak plug spent-steam-boiler spent-brew-boiler drain-steam-boiler-2 drain-brew-boiler-2 clean-source fill-steam-boiler-2"
 	if !strings.HasPrefix(got, want) || strings.Count(got, "fill-brew-boiler") != 5 || strings.Count(got, "drain-steam-boiler") != 5 {
 		t.Errorf("%s\nwant\n%s…, five fills and five drains of each", got, want)
 	}

@@ -333,7 +333,8 @@
     </section>
 
     <aside class="side">
-      <ol class="lines" aria-label="Steps">
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+      <ol class="lines" aria-label="Steps" tabindex="0">
         {#each run.lines as line (line.id)}
           <li class={line.status} aria-current={line.status === 'now' ? 'step' : undefined}>
             <span>{#if several && line !== run.lines[0]}<i class="tag">{line.group}</i>{/if}{line.title}</span>
