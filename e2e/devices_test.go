@@ -160,7 +160,7 @@ func TestTwoGroupsSoakInTurn(t *testing.T) {
 	if !done() {
 		t.Fatalf("after three minutes: %s", p.eval(`() => document.querySelector('h1')?.textContent ?? ''`))
 	}
-	if !side["1 beside group 2"] || !side["2 beside group 1"] {
+	if !side["group 1 beside group 2"] || !side["group 2 beside group 1"] {
 		t.Errorf("soaks seen at the side: %v", side)
 	}
 	t.Logf("%d presses, a soak over before anybody came: %v", steps, late)

@@ -2,9 +2,11 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
+	"sync"
 	"time"
 
 	"github.com/google/uuid"
@@ -44,6 +46,16 @@ type (
 		EndedMs   *int64
 		Outcome   *string
 	}
+	// keptRow is a run as it is read: its plan is frozen, so it is decoded once.
+	keptRow struct {
+		ID        string
+		MachineID string
+		Device    string
+		Speed     int
+		Practice  bool
+		Plan      string
+		StartedMs int64
+	}
 	pressRow struct {
 		ID         string
 		RunID      string
@@ -77,9 +89,36 @@ type (
 )
 
 func (runRow) TableName() string    { return "runs" }
+func (keptRow) TableName() string   { return "runs" }
 func (pressRow) TableName() string  { return "presses" }
 func (hazardRow) TableName() string { return "hazards" }
 func (careRow) TableName() string   { return "care_log" }
+
+// plans are those of the runs last asked for.
+type plans struct {
+	mu   sync.Mutex
+	made map[string]job.Plan
+}
+
+// mostPlans bounds what is kept.
+const mostPlans = 64
+
+func (p *plans) of(row keptRow) (job.Plan, error) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if plan, known := p.made[row.ID]; known {
+		return plan, nil
+	}
+	var plan job.Plan
+	if err := json.Unmarshal([]byte(row.Plan), &plan); err != nil {
+		return plan, fmt.Errorf("the plan of run %s: %w", row.ID, err)
+	}
+	if p.made == nil || len(p.made) >= mostPlans {
+		p.made = map[string]job.Plan{}
+	}
+	p.made[row.ID] = plan
+	return plan, nil
+}
 
 // Record is what a run came to, as it is written down.
 type Record struct {
@@ -123,21 +162,25 @@ func (s *Store) StartRun(ctx context.Context, r Run) error {
 
 // Run finds one run; ErrNotFound where it is not there.
 func (s *Store) Run(ctx context.Context, id string) (Run, error) {
-	return loadRun(s.db.WithContext(ctx), id)
+	return s.loadRun(s.db.WithContext(ctx), id)
 }
 
-func loadRun(db *gorm.DB, id string) (Run, error) {
-	var row runRow
+func (s *Store) loadRun(db *gorm.DB, id string) (Run, error) {
+	var row keptRow
 	if err := db.Take(&row, "id = ?", id).Error; errors.Is(err, gorm.ErrRecordNotFound) {
 		return Run{}, fmt.Errorf("run %s: %w", id, ErrNotFound)
 	} else if err != nil {
+		return Run{}, err
+	}
+	plan, err := s.plans.of(row)
+	if err != nil {
 		return Run{}, err
 	}
 	var presses []pressRow
 	if err := db.Order("seq").Find(&presses, "run_id = ?", id).Error; err != nil {
 		return Run{}, err
 	}
-	r := Run{ID: row.ID, MachineID: row.MachineID, Device: row.Device, Speed: row.Speed, Practice: row.Practice, Plan: row.Plan, Started: at(row.StartedMs), Presses: make([]run.Press, len(presses))}
+	r := Run{ID: row.ID, MachineID: row.MachineID, Device: row.Device, Speed: row.Speed, Practice: row.Practice, Plan: plan, Started: at(row.StartedMs), Presses: make([]run.Press, len(presses))}
 	for i, p := range presses {
 		r.Presses[i] = p.Body
 		r.Presses[i].At = at(p.AtMs)
@@ -147,11 +190,15 @@ func loadRun(db *gorm.DB, id string) (Run, error) {
 
 // OpenRuns lists the runs that go on, practice left out.
 func (s *Store) OpenRuns(ctx context.Context) ([]Run, error) {
-	var rows []runRow
+	var rows []keptRow
 	err := s.db.WithContext(ctx).Find(&rows, "ended_ms IS NULL AND practice = 0").Error
 	list := make([]Run, len(rows))
 	for i, r := range rows {
-		list[i] = Run{ID: r.ID, MachineID: r.MachineID, Plan: r.Plan, Started: at(r.StartedMs), Speed: r.Speed}
+		plan, err := s.plans.of(r)
+		if err != nil {
+			return nil, err
+		}
+		list[i] = Run{ID: r.ID, MachineID: r.MachineID, Plan: plan, Started: at(r.StartedMs), Speed: r.Speed}
 	}
 	return list, err
 }
@@ -175,7 +222,7 @@ func (s *Store) Accept(ctx context.Context, runID string, p run.Press, now time.
 	var r Run
 	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		var err error
-		if r, err = loadRun(tx, runID); err != nil {
+		if r, err = s.loadRun(tx, runID); err != nil {
 			return err
 		}
 		floor := r.Started

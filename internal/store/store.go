@@ -39,6 +39,7 @@ var (
 type Store struct {
 	db      *gorm.DB
 	effects effects
+	plans   plans
 }
 
 // Open opens or makes the database file and brings it up to date.

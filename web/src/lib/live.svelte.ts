@@ -15,6 +15,7 @@ export class Live {
   #id: string
   #ahead = 0 // server time less this device's monotonic clock
   #asking = false
+  #again = false
   #sending = false
   #asked = 0
 
@@ -84,7 +85,10 @@ export class Live {
   }
 
   async load() {
-    if (this.#asking) return
+    if (this.#asking) {
+      this.#again = true // what is being asked may be older than what was just told
+      return
+    }
     this.#asking = true
     const sent = performance.now()
     this.#asked = sent
@@ -96,6 +100,10 @@ export class Live {
       this.problem = error
     } finally {
       this.#asking = false
+    }
+    if (this.#again) {
+      this.#again = false
+      await this.load()
     }
   }
 
@@ -114,11 +122,14 @@ export class Live {
   async press(kind: Press['kind'], more: Partial<Press> = {}) {
     const run = this.run
     if (!run || run.outcome) return
+    const step = run.step.id
+    const segment = this.segment?.index ?? run.segment.index
+    if (this.waiting.some((w) => w.step === step && w.segment === segment && w.kind === kind)) return // pressed again before the answer came
     this.waiting.push({
       id: newId(),
       device: device(),
-      step: run.step.id,
-      segment: this.segment?.index ?? run.segment.index,
+      step,
+      segment,
       kind,
       at: new Date(performance.now() + this.#ahead).toISOString(),
       ...more,

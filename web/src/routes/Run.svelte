@@ -64,8 +64,12 @@
     void it.load()
     const unfollow = it.follow()
     let frame = 0
-    const loop = () => {
-      it.tick()
+    let last = 0
+    const loop = (at: number) => {
+      if (at - last >= 30) { // thirty times a second is as smooth as a bar needs
+        last = at
+        it.tick()
+      }
       frame = requestAnimationFrame(loop)
     }
     frame = requestAnimationFrame(loop)
