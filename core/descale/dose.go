@@ -86,6 +86,9 @@ type Card struct {
 	Because  []reason.Reason
 }
 
+// Equilibrium is the source of what an acid takes up.
+var Equilibrium = phreeqc
+
 var phreeqc = reason.Source{Kind: reason.Published, Which: "acid–base equilibrium with the complexes of NIST 46 (MINTEQA2 4)"}
 
 // Mix works the dose out: volumes that fill every circuit, fills for the scale

@@ -147,7 +147,7 @@ func (l *laying) vessels() {
 		basin.Title, basin.Holds = "basin", basinful
 	}
 	l.tank, l.catch = source.Title, jug.Title
-	l.pipes = descale.Pipes{Vessels: []descale.Vessel{source}, Hot: l.prog.Empties == descale.ByDrain || l.prog.Empties == descale.ByOwnTap || l.prog.Empties == descale.ByPouring}
+	l.pipes = descale.Pipes{Vessels: []descale.Vessel{source}, Hot: !l.in.Dirty && (l.prog.Empties == descale.ByDrain || l.prog.Empties == descale.ByOwnTap || l.prog.Empties == descale.ByPouring)}
 	for _, n := range l.in.Card.Needs {
 		for i := range n.Count {
 			c := Circuit{ID: strings.ReplaceAll(n.Title, " ", "-"), Title: n.Title, Holds: n.Litre, Heel: n.Heel, Strength: n.Strength.Value, Scale: n.Grams, Least: n.Rinse.Flush, Outlet: "group"}
@@ -254,6 +254,9 @@ func (l *laying) lay() {
 
 func (l *laying) begin() {
 	do := []string{"Gloves on, glasses on. A wet cloth and a sponge within reach, the window open.", fmt.Sprintf("A %s of %s under the outlet, pH strips or a meter, something to time by is here.", l.catch, litres(l.at(jugID).Holds))}
+	if l.prog.Empties == descale.ByPump {
+		do = append(do, "Machine on to pump, off while it soaks; the steam switch stays off.")
+	}
 	if l.prog.Empties == descale.ByDrain {
 		do = append(do, "The screwdriver or key for the drains, by the maker's manual.")
 	}

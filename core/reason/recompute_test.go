@@ -448,7 +448,12 @@ func checkSitting(t *testing.T, l machine.Layout, check func(reason.Worked)) {
 				check(s.Mix.Water)
 			}
 		}
-		for _, c := range run.Fold(p, time.Unix(0, 0), 1, nil, time.Unix(60, 0)).Acids {
+		at := run.Fold(p, time.Unix(0, 0), 1, nil, time.Unix(60, 0))
+		for i := range at.Acids {
+			at.Acids[i].Tally.Adds(descale.Citric, 25, descale.Strip{PH: 2.8}, 0.4, 80)
+		}
+		check(at.Came())
+		for _, c := range at.Acids {
 			check(c.Left())
 			check(p.Acid.Circuit(c.ID).Least)
 		}

@@ -6,6 +6,7 @@ import (
 
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
+	"freshanvil/core/reason"
 )
 
 // Says is what a descale came to, in sentences for the log; empty for other runs.
@@ -43,6 +44,28 @@ func (s State) Says(plan job.Plan) string {
 		say("Seen: %s.", strings.Join(s.Marks, ", "))
 	}
 	return strings.Join(said, " ")
+}
+
+// Came is the scale that came out, by what the spent solutions said; its name is
+// empty where none was read.
+func (s State) Came() reason.Worked {
+	w := reason.Worked{Name: "scale that came out", Unit: "g", Source: descale.Equilibrium, WouldChange: []string{"a meter in the place of a strip", "a reading of every fill"}}
+	for i, a := range s.Acids {
+		if a.Tally.Read == 0 {
+			continue
+		}
+		symbol := fmt.Sprintf("c%d", i+1)
+		if w.Formula != "" {
+			w.Formula += " + "
+		}
+		w.Formula += symbol
+		w.Value, w.Low, w.High = w.Value+a.Tally.Likely, w.Low+a.Tally.Low, w.High+a.Tally.High
+		w.Inputs = append(w.Inputs, reason.Input{Symbol: symbol, Label: fmt.Sprintf("%s, from the pH of %d of %d fills, less what the fill before had left", a.Title, a.Tally.Read, a.Tally.Fills), Value: a.Tally.Likely, Unit: "g", Source: descale.Equilibrium})
+	}
+	if w.Formula == "" {
+		return reason.Worked{}
+	}
+	return w
 }
 
 // Spent is what the spent solutions of a descale said in all, and whether they move

@@ -1563,9 +1563,11 @@ type AcidAnswers struct {
 
 // AcidNow defines model for AcidNow.
 type AcidNow struct {
-	Ever bool   `json:"ever"`
-	Id   string `json:"id"`
-	In   bool   `json:"in"`
+	// Enough As much as the model asks for is through; the strip has the last word
+	Enough bool   `json:"enough"`
+	Ever   bool   `json:"ever"`
+	Id     string `json:"id"`
+	In     bool   `json:"in"`
 
 	// Least A computed number with how it was worked out.
 	Least Worked `json:"least"`
@@ -2995,7 +2997,10 @@ type RunTask string
 // RunDescale Where the liquid of a descale is, and what has become of the acid
 type RunDescale struct {
 	// AtLeast It was at least that much
-	AtLeast  *bool     `json:"at_least,omitempty"`
+	AtLeast *bool `json:"at_least,omitempty"`
+
+	// Came A computed number with how it was worked out.
+	Came     *Worked   `json:"came,omitempty"`
 	Circuits []AcidNow `json:"circuits"`
 
 	// ContactMin Minutes acid has stood
@@ -3007,7 +3012,6 @@ type RunDescale struct {
 	Errands  *[]ErrandNow `json:"errands,omitempty"`
 	FeedPh   *float64     `json:"feed_ph,omitempty"`
 	Findings []Finding    `json:"findings"`
-	Grams    *ReadingOut  `json:"grams,omitempty"`
 
 	// Hot The heater is on
 	Hot bool `json:"hot"`
@@ -3483,7 +3487,10 @@ type VesselNow struct {
 	Id     string        `json:"id"`
 	Kind   VesselNowKind `json:"kind"`
 	Litres float64       `json:"litres"`
-	Title  string        `json:"title"`
+
+	// Sour More acid is in it than may stay
+	Sour  bool   `json:"sour"`
+	Title string `json:"title"`
 }
 
 // VesselNowKind defines model for VesselNow.Kind.

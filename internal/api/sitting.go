@@ -178,7 +178,7 @@ func runDescaleOut(r store.Run, s run.State) *RunDescale {
 		out.FeedPh = &s.Feed.PH
 	}
 	for _, v := range s.Pipes.Vessels {
-		out.Vessels = append(out.Vessels, VesselNow{Id: v.ID, Title: v.Title, Kind: VesselNowKind(v.Kind), HoldsL: v.Holds, Litres: math.Max(0, v.Litres), Acid: v.Acid})
+		out.Vessels = append(out.Vessels, VesselNow{Id: v.ID, Title: v.Title, Kind: VesselNowKind(v.Kind), HoldsL: v.Holds, Litres: math.Max(0, v.Litres), Acid: v.Acid, Sour: v.Sour() && v.Litres > 0.001})
 	}
 	if s.Outcome == "" {
 		for _, m := range s.Step.Does {
@@ -188,14 +188,14 @@ func runDescaleOut(r store.Run, s run.State) *RunDescale {
 		}
 	}
 	for _, c := range s.Acids {
-		out.Circuits = append(out.Circuits, AcidNow{Id: c.ID, Title: c.Title, In: c.In, Ever: c.Ever, Left: c.Left(), Rinsed: c.Rinsed(), Least: a.Circuit(c.ID).Least, Refilled: a.Circuit(c.ID).Heel > 0, Strips: append([]Strip{}, c.Strips...)})
+		out.Circuits = append(out.Circuits, AcidNow{Id: c.ID, Title: c.Title, In: c.In, Ever: c.Ever, Left: c.Left(), Rinsed: c.Rinsed(), Least: a.Circuit(c.ID).Least, Refilled: a.Circuit(c.ID).Heel > 0, Enough: !s.Pipes.At(c.ID).Sour(), Strips: append([]Strip{}, c.Strips...)})
 	}
 	if s.Outcome == "" {
 		return out
 	}
-	if spent, any := s.Spent(r.Plan); spent.Grams.Likely > 0 {
-		grams := readingOut(spent.Grams)
-		out.Grams, out.AtLeast = &grams, &spent.AtLeast
+	if came := s.Came(); came.Name != "" {
+		spent, any := s.Spent(r.Plan)
+		out.Came, out.AtLeast = &came, &spent.AtLeast
 		if to, teaches := spent.Teaches(a.Share, a.Predicted()); any && teaches && !s.In() {
 			out.Share = &to
 		}

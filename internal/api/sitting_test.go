@@ -97,7 +97,7 @@ func TestDescaleFromPlanToLog(t *testing.T) {
 	}
 	l.goOnTo("the dose", func() bool { return l.Step.Doses != nil })
 	l.goOnTo("the end", func() bool { return l.Outcome != nil })
-	if *l.Outcome != "done" || l.Descale.Grams == nil || l.Descale.Share == nil || len(*l.Descale.Errands) != 3 {
+	if *l.Outcome != "done" || l.Descale.Came == nil || l.Descale.Share == nil || len(*l.Descale.Errands) != 3 {
 		t.Fatalf("ended: %v, %+v", *l.Outcome, l.Descale)
 	}
 	for _, e := range *l.Descale.Errands {

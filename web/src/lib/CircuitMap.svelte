@@ -15,8 +15,7 @@
   const drains = $derived(descale.moves.some((m) => m.kind === 'drains'))
   const draws = $derived(descale.moves.some((m) => m.kind === 'pushes' || m.kind === 'fills'))
   const pushes = $derived(descale.moves.some((m) => m.kind === 'pushes'))
-  const sour = (v: Schemas['VesselNow']) => v.acid > 1e-4 && v.litres > 0.001
-  const what = (v: Schemas['VesselNow']) => (v.litres < 0.001 ? 'empty' : sour(v) ? (v.acid < 0.01 ? 'a trace of acid' : `acid, ${round(v.acid * 100)} %`) : 'water')
+  const what = (v: Schemas['VesselNow']) => (v.litres < 0.001 ? 'empty' : v.sour ? (v.acid < 0.01 ? 'a trace of acid' : `acid, ${round(v.acid * 100)} %`) : 'water')
 </script>
 
 <div class="map" role="img" aria-label={descale.vessels.map((v) => `${v.title}: ${v.litres.toFixed(2)} of ${v.holds_l.toFixed(2)} litres, ${what(v)}`).join('; ')}>
@@ -34,7 +33,7 @@
               <pattern id="{id}-acid" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M1 0V7" stroke="currentColor" stroke-width="2.4" /></pattern>
               <pattern id="{id}-water" width="14" height="8" patternUnits="userSpaceOnUse"><path d="M0 4q3.5-5 7 0t7 0" fill="none" stroke="currentColor" stroke-width="1.5" /></pattern>
             </defs>
-            <rect class:acid={sour(v)} x="2" y={2 + s - level} width={s} height={level} fill="url(#{id}-{sour(v) ? 'acid' : 'water'})" />
+            <rect class:acid={v.sour} x="2" y={2 + s - level} width={s} height={level} fill="url(#{id}-{v.sour ? 'acid' : 'water'})" />
             <path d="M2 {2 + s - level}H{2 + s}" class="level" />
             <rect x="2" y="2" width={s} height={s} fill="none" stroke="currentColor" stroke-width="3" />
           </svg>

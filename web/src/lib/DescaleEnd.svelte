@@ -13,8 +13,8 @@
 
 {#if left.length > 0}
   <p class="say"><b>Acid is in {run.inside.parts}.</b> No drinks from this machine until it is rinsed, or a technician has seen to it. Heater off, an outlet open; it is not left overnight.</p>
-{:else if d.grams}
-  <p class="say"><b class="huge-voice text-[clamp(44px,6vw,84px)]">{amount(d.grams.likely, 'g')}</b> of scale came out{d.at_least ? ', at least' : ''}{#if d.grams.low < d.grams.high}; between {figure(d.grams.low)} and {amount(d.grams.high, 'g')}{/if}.</p>
+{:else if d.came}
+  <p class="say"><b class="huge-voice text-[clamp(44px,6vw,84px)]"><Num worked={d.came} text={amount(d.came.value, 'g')} /></b> of scale came out{d.at_least ? ', at least' : ''}{#if d.came.low < d.came.high}; between {figure(d.came.low)} and {amount(d.came.high, 'g')}{/if}.</p>
   {#if d.share}<p class="say">Of what falls out, <b><Num worked={d.share} text="{round(d.share.value * 100)} %" /></b> is now taken to stay in this machine.</p>{/if}
 {/if}
 {#if run.practice}

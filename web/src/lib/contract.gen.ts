@@ -1535,7 +1535,7 @@ export interface components {
             cut: boolean;
             circuits: components["schemas"]["AcidNow"][];
             findings: components["schemas"]["Finding"][];
-            grams?: components["schemas"]["ReadingOut"];
+            came?: components["schemas"]["Worked"];
             /** @description It was at least that much */
             at_least?: boolean;
             share?: components["schemas"]["Worked"];
@@ -1564,6 +1564,8 @@ export interface components {
              * @description Share of the fresh strength
              */
             acid: number;
+            /** @description More acid is in it than may stay */
+            sour: boolean;
         };
         MoveNow: {
             kind: string;
@@ -1583,6 +1585,8 @@ export interface components {
              */
             rinsed: number;
             least: components["schemas"]["Worked"];
+            /** @description As much as the model asks for is through; the strip has the last word */
+            enough: boolean;
             /** @description It is drained and refilled, not flushed */
             refilled: boolean;
             strips: components["schemas"]["Strip"][];

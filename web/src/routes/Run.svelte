@@ -166,7 +166,7 @@
   // how much of the rinse is done, or how strong it stands before it
   function counted(c: Schemas['AcidNow']): string {
     const rinsed = c.refilled ? `${round(c.rinsed)} of ${round(c.least.value)} refills` : `${figure(preferred(c.rinsed, 'L').value)} of ${amount(c.least.value, 'L')} rinsed`
-    if (c.left.value <= 1.001e-4) return `${rinsed}; prove it`
+    if (c.enough) return `${rinsed}; prove it`
     return c.rinsed > 0 ? rinsed : `${round(c.left.value * 100)} % of the strength`
   }
   function inHours(s: number): string {
