@@ -18,7 +18,7 @@ func (s State) Says(plan job.Plan) string {
 	var said []string
 	say := func(text string, args ...any) { said = append(said, fmt.Sprintf(text, args...)) }
 	if !a.Dirty {
-		say("%s: %.3g %s of %s in %.1f L.", a.Title, a.Measure.Value, a.Measure.Unit, a.Product, a.Solution.Value)
+		say("%s: %.3g %s of %s in %.2g L.", a.Title, a.Measure.Value, a.Measure.Unit, a.Product, a.Solution.Value)
 		if s.Contact > 0 {
 			say("Acid stood %.0f min.", s.Contact.Minutes())
 		}
@@ -27,10 +27,10 @@ func (s State) Says(plan job.Plan) string {
 	for _, c := range s.Acids {
 		tallies = append(tallies, c.Tally)
 		if n := len(c.Strips); n > 0 && s.Feed != nil && !c.In {
-			say("%s: strip %.1f beside %.1f.", c.Title, c.Strips[n-1].PH, s.Feed.PH)
+			say("%s: strip %.1f beside %.1f.", capital(c.Title), c.Strips[n-1].PH, s.Feed.PH)
 		}
 		if c.In {
-			say("%s: acid left in.", c.Title)
+			say("%s: acid left in.", capital(c.Title))
 		}
 	}
 	if sum, any := descale.Sum(tallies...); any {
@@ -45,6 +45,8 @@ func (s State) Says(plan job.Plan) string {
 	}
 	return strings.Join(said, " ")
 }
+
+func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 
 // Came is the scale that came out, by what the spent solutions said; its name is
 // empty where none was read.

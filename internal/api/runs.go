@@ -40,7 +40,17 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 		speed = *r.Body.Speed
 	}
 	now := s.now()
+	in, err := s.inside(ctx, m.ID)
+	if err != nil {
+		return nil, err
+	}
+	if practice {
+		in = job.Inside{}
+	}
 	if r.Body.Task != nil && *r.Body.Task == NewRunTaskRenew {
+		if len(in.Acid) > 0 {
+			return nil, newProblem(http.StatusConflict, in.Says()).at("task", "renew", "a machine without acid inside: the filter goes back after the rinse")
+		}
 		setting, err := s.renewal(ctx, m, now)
 		if err != nil {
 			return nil, err
@@ -51,13 +61,6 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 		}
 		out, err := s.begin(ctx, store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Speed: speed, Practice: practice, Plan: plan, Started: now}, m)
 		return StartRun201JSONResponse(out), err
-	}
-	in, err := s.inside(ctx, m.ID)
-	if err != nil {
-		return nil, err
-	}
-	if practice {
-		in = job.Inside{}
 	}
 	if r.Body.Task != nil && (*r.Body.Task == NewRunTaskDescale || *r.Body.Task == NewRunTaskDrawOff) {
 		plan, err := s.ofMachine(ctx, m, *r.Body, in, now)

@@ -157,6 +157,11 @@ func TestAcidAndDetergentAreKeptApart(t *testing.T) {
 	if !strings.Contains(p.Title, "Acid is in the machine: no detergent") {
 		t.Errorf("detergent beside acid: %+v", p)
 	}
+	b.call("POST", "/api/machines/"+id+"/water", fields{"id": newID(), "treatment": treat.Usual(machine.InTank)}, 201, nil)
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "groups": []int{1}, "task": "renew"}, 409, &p)
+	if *p.Field != "task" {
+		t.Errorf("a filter into acid: %+v", p)
+	}
 	rinse := b.descale(id, nil)
 	if rinse.Title != "Rinse the acid out" || rinse.Task != "acid_rinse" || rinse.Descale.Measure != nil {
 		t.Fatalf("the next run: %s", rinse.Title)

@@ -79,7 +79,10 @@
     {/if}
     <div class="card mt-5">
       <section>
-        {#if s.card}
+        {#if s.plan && !s.plan.solution}
+          <h1 class="huge-voice text-[clamp(48px,7vw,96px)]">Rinse the acid out</h1>
+          <p class="mt-4 text-[19px]">Acid was left in. No fresh acid goes in: it is only rinsed, until the strip matches the water that goes in.</p>
+        {:else if s.card}
           {@const c = s.card}
           <div class="flex items-center gap-8">
             <h1 class="huge-voice amount"><Num worked={c.measure} text={measured(c.measure)} /></h1>

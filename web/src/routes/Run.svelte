@@ -32,6 +32,7 @@
   const ofMachine = $derived(['filter_change', 'regenerate', 'draw_off', 'descale', 'acid_rinse'].includes(run?.task ?? ''))
   const washing = $derived(!ofMachine || run?.detergent.in === true)
   const pushing = $derived(step?.kind === 'push')
+  const cut = $derived(run?.descale?.cut === true)
   // a wait of more than half an hour is told by the clock on the wall
   const longWait = $derived(live.segment?.kind === 'soak' && (step?.waits_s ?? 0) > 1800)
   const several = $derived((run?.groups.length ?? 0) > 1)
@@ -179,6 +180,14 @@
 
 <svelte:window onkeydown={key} />
 
+{#snippet found(f: Schemas['Finding'])}
+  <div class={f.verdict === 'fine' ? 'fine' : 'caution'} role="alert">
+    <h2 class="head-voice text-[30px]" class:text-stop={f.verdict === 'stop'}>{f.title}</h2>
+    {#each f.because as r (r.text)}<p>{r.text}</p>{/each}
+    {#each f.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
+  </div>
+{/snippet}
+
 {#if live.problem && !run}
   <div class="p-8"><ProblemNote problem={problemOf(live.problem)} /><a class="btn btn-primary" href={p('/')}>Go to the bench</a></div>
 {/if}
@@ -249,7 +258,7 @@
             <p class="say"><b>Detergent is in {inWords(left)}.</b> No drinks from there until it is rinsed, or a technician has seen to it. Left in, it dries hard and can freeze the valve.</p>{/if}
           {/if}
         </div>
-      {:else if pulsing}
+      {:else if pulsing && !cut}
         <h1 class="sr-only">{step.head}</h1>
         <div class="pulse">
           <span class="word huge-voice">{on ? 'ON' : 'OFF'}</span>
@@ -262,7 +271,8 @@
             <b class="num-voice whitespace-nowrap">{#if ownPace}at least {part} s{:else}next: {pushing ? (run.schedule.length > 1 ? 'the pump rests' : 'off') : on ? `OFF ${step.off_s} s` : live.segment?.pulse === step.pulses ? 'done' : `ON ${step.on_s} s`}{/if}</b>
           </div>
         </div>
-      {:else if soaking}
+      {:else if soaking && !cut}
+        {#if run.finding && !resting}{@render found(run.finding)}{/if}
         <h1 class="huge-voice soak">{resting ? 'Pump rests' : step.head}</h1>
         {#if longWait && live.segment?.ends_at}
           <div><p class="until huge-voice" data-left={live.left.toFixed(3)}>{clock(live.segment.ends_at, run.zone)}</p><p class="say">{weekday(live.segment.ends_at, run.zone)}, in {inHours(live.left)}{#if step.length}: <Num worked={step.length} text="how that comes about" />{/if}.</p></div>
@@ -276,16 +286,12 @@
       {:else}
         <div class="middle">
           {#if run.finding}
-            <div class={run.finding.verdict === 'fine' ? 'fine' : 'caution'} role="alert">
-              <h2 class="head-voice text-[30px]" class:text-stop={run.finding.verdict === 'stop'}>{run.finding.title}</h2>
-              {#each run.finding.because as r (r.text)}<p>{r.text}</p>{/each}
-              {#each run.finding.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
-            </div>
+            {@render found(run.finding)}
           {/if}
           {#if step.mix}
             <h1 class="huge-voice dose"><Num worked={step.mix.measure} text={measured(step.mix.measure)} /></h1>
             <p class="head-voice text-[44px]">in <Num worked={step.mix.water} text={amount(step.mix.water.value, 'L')} /> of water</p>
-          {:else if run.descale?.cut}
+          {:else if cut}
             <h1 class="huge-voice big">No power</h1>
           {:else if step.doses && run.wash.dose}
             <div class="flex flex-wrap items-center gap-x-12 gap-y-4">
@@ -318,7 +324,7 @@
             <p class="say">{step.do[0]}</p>
             <FirstDischarge bind:first />
             <p class="say">{step.do[1]}</p>
-          {:else if !(run.segment.kind === 'held') && !run.descale?.cut}
+          {:else if !(run.segment.kind === 'held') && !cut}
             <ol class="say do">
               {#each step.do as d (d)}<li>{d}</li>{/each}
               {#if step.length && pushing}<li>The pump runs <b><Num worked={step.length} text="{round(step.length.value)} seconds" /></b>, rests apart.</li>{/if}
@@ -389,7 +395,7 @@
           <a class="press line" href={p('/machines/:id/log', { params: { id: run.machine_id } })}>Log</a>
         {:else if main}
           <button type="button" class="press" disabled={main.off} onclick={(e) => press(e, main.act)}>{main.text}<small>space</small></button>
-          {#if pulsing || resting}
+          {#if (pulsing || resting) && !cut}
             <button type="button" class="press line" onclick={(e) => press(e, () => live.press('no_pressure'))}>{pushing ? 'No water comes' : 'No pressure'}</button>
           {/if}
         {/if}
