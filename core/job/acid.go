@@ -65,15 +65,14 @@ type Mix struct {
 
 // Circuit is one circuit of a descale.
 type Circuit struct {
-	ID       string        `json:"id"`
-	Title    string        `json:"title"`
-	Holds    float64       `json:"holds"` // L
-	Heel     float64       `json:"heel"`  // 0 where it is pushed through
-	Strength float64       `json:"strength"`
-	Outlet   string        `json:"outlet"`
-	Least    reason.Worked `json:"least"` // L to flush, or refills
-	More     []Step        `json:"more"`  // where the strip does not match
-	Scale    float64       `json:"scale"` // g predicted
+	ID     string        `json:"id"`
+	Title  string        `json:"title"`
+	Holds  float64       `json:"holds"` // L
+	Heel   float64       `json:"heel"`  // 0 where it is pushed through
+	Outlet string        `json:"outlet"`
+	Least  reason.Worked `json:"least"` // L to flush, or refills
+	More   []Step        `json:"more"`  // where the strip does not match
+	Scale  float64       `json:"scale"` // g predicted
 }
 
 // Acid is what a descale knows beside its steps.

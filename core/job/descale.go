@@ -150,7 +150,7 @@ func (l *laying) vessels() {
 	l.pipes = descale.Pipes{Vessels: []descale.Vessel{source}, Hot: !l.in.Dirty && (l.prog.Empties == descale.ByDrain || l.prog.Empties == descale.ByOwnTap || l.prog.Empties == descale.ByPouring)}
 	for _, n := range l.in.Card.Needs {
 		for i := range n.Count {
-			c := Circuit{ID: strings.ReplaceAll(n.Title, " ", "-"), Title: n.Title, Holds: n.Litre, Heel: n.Heel, Strength: n.Strength.Value, Scale: n.Grams, Least: n.Rinse.Flush, Outlet: "group"}
+			c := Circuit{ID: strings.ReplaceAll(n.Title, " ", "-"), Title: n.Title, Holds: n.Litre, Heel: n.Heel, Scale: n.Grams, Least: n.Rinse.Flush, Outlet: "group"}
 			if n.Count > 1 {
 				c.ID, c.Title, c.Outlet = fmt.Sprintf("%s-%d", c.ID, i+1), fmt.Sprintf("%s %d", c.Title, i+1), fmt.Sprintf("group %d", i+1)
 			}
@@ -392,7 +392,7 @@ func (l *laying) drain(c Circuit, what string) {
 		}
 	}
 	catch := l.at(basinID)
-	where := fmt.Sprintf("%s empty, a cloth on it.", strings.ToUpper(catch.Title[:1])+catch.Title[1:])
+	where := l.name(catch.Title) + " empty, a cloth on it."
 	if goes > 1 {
 		where += fmt.Sprintf(" It takes %s at a time: shut the drain, empty it, open again, %d times.", litres(0.8*catch.Holds), goes)
 	}
@@ -911,23 +911,24 @@ func (p *Plan) join(w Plan) {
 
 // sums is what a descale takes in all.
 func (p *Plan) sums() {
-	var hands, pulsing, waits, beside time.Duration
+	var hands, pulsing, waits time.Duration
+	clock := &sitting{plan: p}
 	for _, s := range p.Steps {
+		if s.Kind == Wait && (s.Lane == softenerLane || s.Lane == filterLane) {
+			continue // it runs beside the soaks
+		}
+		long, warm := clock.spell(s)
+		clock.warm = warm
 		switch {
 		case s.Kind == Push:
-			pulsing += s.Takes
-		case s.Kind == Wait && (s.Lane == softenerLane || s.Lane == filterLane):
-			beside = max(beside, s.Waits) // it runs beside the soaks
+			pulsing, waits = pulsing+s.Takes, waits+long-s.Takes
+		case s.Pulses != nil:
+			pulsing, waits = pulsing+s.Pulses.Length(), waits+long-s.Pulses.Length()
 		case s.Kind == Wait:
 			waits += s.Waits
-		case s.Pulses != nil:
-			pulsing += s.Pulses.Length()
 		default:
 			hands += s.Takes
 		}
-	}
-	if d := p.Duty; d.On > 0 { // what the pump rests, at its rating
-		waits += time.Duration(float64(pulsing) * float64(d.Off) / float64(d.On) / 2).Round(time.Second)
 	}
 	p.work(hands, pulsing, waits)
 	p.Minutes.Inputs[1].Label = "the pump runs, and pulses"

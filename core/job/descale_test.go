@@ -125,6 +125,13 @@ func TestThreeSoaks(t *testing.T) {
 	if p.Acid.Contact != time.Hour || p.Acid.Tubs < 3 {
 		t.Errorf("contact %v, source filled %d times", p.Acid.Contact, p.Acid.Tubs)
 	}
+	// a pump that may run half a minute and then rests two makes it longer by its rests:
+	// over 500 s of pumping, all but the first half minute at four seconds' rest a second
+	weak := answers(machine.SingleBoiler, machine.Yes)
+	weak.Overrides = map[string]string{"duty_on_min": "0.5", "duty_off_min": "2"}
+	if more := descaled(t, weak, 1, nil).Minutes.Value - p.Minutes.Value; more < 12 || more > 40 {
+		t.Errorf("a weak pump takes %.1f min more", more)
+	}
 	alu := answers(machine.SingleBoiler, machine.Yes)
 	alu.Overrides = map[string]string{"boiler_material": "aluminium"}
 	if p := descaled(t, alu, 1, nil); strings.Contains(ids(p), "soak-2") || p.Acid.Contact != 20*time.Minute || len(p.Acid.Findings) != 1 {

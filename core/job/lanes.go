@@ -44,6 +44,17 @@ func (c sitting) spell(s Step) (long, warm time.Duration) {
 			long += rest + s.Pulses.On + s.Pulses.Off
 		}
 		return long, c.warm
+	case s.Kind == Push:
+		for left := s.Takes; left > 0; {
+			want := left
+			if d.On > 0 {
+				want = min(left, d.On)
+			}
+			rest := d.Rest(c.warm, want)
+			c.warm = d.Ran(d.Cooled(c.warm, rest), want)
+			long, left = long+rest+want, left-want
+		}
+		return long, c.warm
 	case s.Kind == Wait:
 		return s.Waits, d.Cooled(c.warm, s.Waits)
 	}

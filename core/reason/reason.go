@@ -90,7 +90,7 @@ type Finding struct {
 
 // Caution is a danger shown at the step where it applies.
 type Caution struct {
-	// Danger is what can happen: scald, pressure, poison, break.
+	// Danger is what can happen: scald, pressure, poison, gas, shock, break.
 	Danger string `json:"danger"`
 	Text   string `json:"text"`
 }

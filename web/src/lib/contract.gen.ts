@@ -952,7 +952,7 @@ export interface components {
         };
         Caution: {
             /** @enum {string} */
-            danger: "scald" | "pressure" | "poison" | "gas" | "break";
+            danger: "scald" | "pressure" | "poison" | "gas" | "shock" | "break";
             text: string;
         };
         Assumption: {
