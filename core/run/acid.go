@@ -84,77 +84,6 @@ func begin(plan *job.Acid) acidity {
 	return a
 }
 
-// pushes says whether the present step lets the pump run until so much is through.
-func (f *fold) pushes() bool { return f.step().Kind == job.Push }
-
-// pushTime is how long the pump runs for the present push.
-func (f *fold) pushTime() time.Duration {
-	return time.Duration(f.step().Litres() * 1000 / f.plan.Flow * float64(time.Second))
-}
-
-// want is how long the pump is to run next, if it may.
-func (f *fold) want() time.Duration {
-	if !f.pushes() {
-		return f.step().Pulses.On
-	}
-	left := f.pushTime() - f.acid.pushed
-	if on := f.plan.Duty.On; on > 0 {
-		left = min(left, on)
-	}
-	return left
-}
-
-// stretch is how long it runs from the start of the present segment.
-func (f *fold) stretch() time.Duration {
-	left := f.pushTime() - f.acid.pushed
-	if may := f.plan.Duty.Left(f.warmth(f.since)); may >= 0 {
-		left = min(left, may)
-	}
-	return max(0, left)
-}
-
-// stretched: the pump has run as long as it may, or as it must.
-func (f *fold) stretched() {
-	on := f.stretch()
-	f.ran(on)
-	f.poured(on)
-	f.segment++
-	if f.pushTime()-f.acid.pushed < time.Millisecond {
-		f.next()
-		return
-	}
-	f.pump()
-}
-
-// poured counts what the pump has brought through in that time.
-func (f *fold) poured(on time.Duration) {
-	f.acid.pushed += on
-	for _, m := range f.step().Does {
-		if m.Kind == descale.Pushes {
-			m.Litres = math.Max(0, m.Litres*math.Min(1, float64(f.acid.pushed)/float64(f.pushTime()))-f.acid.given)
-			f.acid.given += m.Litres
-			f.move(m)
-		}
-	}
-}
-
-// dryPush: the pump ran, and nothing came.
-func (f *fold) dryPush() {
-	if f.mode == On {
-		f.ran(f.now.Sub(f.since) * f.speed)
-	}
-	f.dry++
-	f.segment++
-	f.mode, f.since = Held, f.now
-	f.state.Finding = &reason.Finding{Verdict: reason.Look, Title: "No water comes: it does not count",
-		Because: []reason.Reason{{Text: "A pump that draws air runs dry, and a circuit that is empty must not be heated.", Source: reason.Trade}},
-		Next:    []string{"Is the intake under water, and is the tank in its seat?", "Air lock: steam tap and group open, pump on for ten seconds, off for ten, three times."}}
-	if f.dry >= 2 {
-		f.state.Finding.Verdict = reason.Stop
-		f.state.Finding.Next = append(f.state.Finding.Next, "Two tries at most. Off, unplugged, and a technician.")
-	}
-}
-
 // stands ends a wait in which acid works no later than acid may stand in all.
 func (f *fold) stands(end time.Time) time.Time {
 	if !f.step().Stands || f.acid.since.IsZero() {
@@ -268,10 +197,6 @@ func (f *fold) passed() {
 	f.dry = 0
 }
 
-// shortest is the contact that is still worth another round (our own engineering
-// choice).
-const shortest = 2 * time.Minute
-
 // enough leaves out the rounds of acid that there is no time for any more, and
 // marks where the rinse begins.
 func (f *fold) enough() {
@@ -280,7 +205,7 @@ func (f *fold) enough() {
 	}
 	for f.i < len(f.steps) {
 		s := f.steps[f.i]
-		if s.Phase != job.Acidic || s.Round < 2 || s.Round <= f.steps[f.i-1].Round || !f.acid.hurry && f.acid.plan.Contact-f.contact() >= shortest {
+		if s.Phase != job.Acidic || s.Round < 2 || s.Round <= f.steps[f.i-1].Round || !f.acid.hurry && f.acid.plan.Contact-f.contact() >= job.ShortestSoak {
 			break
 		}
 		end := f.i
@@ -329,7 +254,7 @@ func (f *fold) power(cut bool) {
 			finding.Next = append(finding.Next, fmt.Sprintf("The %s is not full: leave the heater off until it is.", v.Title))
 		}
 	}
-	if stood := f.contact(); in && f.acid.until.IsZero() && f.acid.plan.Contact-stood < shortest {
+	if stood := f.contact(); in && f.acid.until.IsZero() && f.acid.plan.Contact-stood < job.ShortestSoak {
 		finding.Title, finding.Verdict = "Power is back: no more soaking, rinse", reason.Stop
 		finding.Because = append(finding.Because, reason.Reason{Text: fmt.Sprintf("Acid has stood %.0f minutes, and may stand %.0f in all.", stood.Minutes(), f.acid.plan.Contact.Minutes()), Source: reason.Ours})
 		f.acid.hurry = true
@@ -337,118 +262,6 @@ func (f *fold) power(cut bool) {
 		finding.Next = append(finding.Next, "It has lost heat meanwhile: go by the gauge, not by the clock.")
 	}
 	f.state.Finding = &finding
-}
-
-// measured takes what a strip or a meter reads.
-func (f *fold) measured(s descale.Strip) {
-	step := f.step()
-	if step.Reads == job.Feed {
-		if err := s.CheckFeed(); err != nil {
-			f.state.Finding = &reason.Finding{Verdict: reason.Look, Title: "That is not clean water, or not read right", Because: []reason.Reason{{Text: "Drinking water reads about 6 to 9; the rinse is measured against it.", Source: reason.Ours}}, Next: []string{"A fresh strip in a clean glass."}}
-			return
-		}
-		f.acid.feed = &s
-		f.state.Finding = nil
-		f.next()
-		return
-	}
-	i := slices.IndexFunc(f.acid.circuits, func(a Acid) bool { return a.ID == step.Circuit })
-	if i < 0 {
-		return
-	}
-	if a := &f.acid.circuits[i]; step.Reads == job.Spent {
-		f.spent(a, s)
-	} else {
-		f.proof(a, s)
-	}
-}
-
-func (f *fold) spent(a *Acid, s descale.Strip) {
-	plan := f.acid.plan
-	strength := plan.Strength * f.acid.pipes.At(a.ID).Acid
-	a.Tally.Adds(plan.Kind, strength, s, a.holds, plan.FeedAlk)
-	f.state.Finding = nil
-	switch {
-	case s.Blue:
-		f.acid.hurry = true
-		f.acid.marks = append(f.acid.marks, "blue or green solution")
-		f.state.Finding = &reason.Finding{Verdict: reason.Stop, Title: "Blue or green is copper: rinse now", Because: []reason.Reason{{Text: "The acid has begun on the metal. No more soaking.", Source: reason.Trade}}, Next: []string{"Go on to the rinse without a pause.", "Next time: weaker, or shorter; ask the maker."}}
-	case !s.None:
-		if x, err := descale.Was(plan.Kind, strength, s.PH, a.holds, plan.FeedAlk, !s.Meter, s.Cloudy); err == nil {
-			f.state.Finding = &x.Finding
-		}
-	}
-	f.next()
-}
-
-// mostStrikes is how many readings may differ before somebody stops and looks (our
-// own engineering choice, as for the cup).
-const mostStrikes = 3
-
-func (f *fold) proof(a *Acid, s descale.Strip) {
-	a.Strips = append(a.Strips, s)
-	feed := f.acid.feed
-	if feed == nil {
-		return // cannot be in a plan that passes its check
-	}
-	if s.Matches(feed.PH) {
-		if a.row++; a.row >= s.Needs() {
-			a.In = f.acid.pipes.At(a.ID).Sour()
-			f.state.Finding = nil
-			if a.In { // never by a strip alone
-				f.rinseOn()
-				return
-			}
-			f.next()
-			return
-		}
-		f.segment++
-		f.since = f.now
-		f.state.Finding = &reason.Finding{Verdict: reason.Fine, Title: "It matches. Once more, with a new strip", Because: []reason.Reason{{Text: "Two strips in a row, or a meter: one alone may err.", Source: reason.Ours}}}
-		return
-	}
-	a.row = 0
-	a.strikes++
-	why := fmt.Sprintf("It reads %.1f, the water that goes in %.1f: more than %.1f apart.", s.PH, feed.PH, descale.Match)
-	if math.Abs(s.PH-feed.PH) <= descale.Match {
-		why = "The strip matches, but it tastes of acid."
-		if s.Taste == "" {
-			why = "The strip matches; nobody has tasted it."
-		}
-	}
-	if a.strikes >= mostStrikes {
-		f.segment++
-		f.mode, f.since = Held, f.now
-		f.state.Finding = &reason.Finding{Verdict: reason.Stop, Title: "Still acid after three rinses: stop and look", Because: []reason.Reason{{Text: why, Source: reason.Log}},
-			Next: []string{"Is the tank clean, and was its water changed?", "Is there a part that no water reaches: a tap never opened, a group never flushed?", "A new strip from another pot. Then rinse on, or a workshop."}}
-		return
-	}
-	f.state.Finding = &reason.Finding{Verdict: reason.Look, Title: "Not clean yet: rinse on", Because: []reason.Reason{{Text: why, Source: reason.Log}, {Text: "What follows brings what is left to a tenth.", Source: reason.Ours}}}
-	f.rinseMoreAcid(a)
-}
-
-// rinseOn goes on rinsing after the advice to stop and look.
-func (f *fold) rinseOn() {
-	for i := range f.acid.circuits {
-		if a := &f.acid.circuits[i]; a.ID == f.step().Circuit {
-			a.strikes = 0
-			f.state.Finding = nil
-			f.rinseMoreAcid(a)
-			return
-		}
-	}
-}
-
-func (f *fold) rinseMoreAcid(a *Acid) {
-	a.more++
-	var list []job.Step
-	for _, s := range f.acid.plan.Circuit(a.ID).More {
-		s.ID = fmt.Sprintf("more-%d-%s", a.more, s.ID)
-		list = append(list, s)
-	}
-	look := f.step()
-	look.ID = fmt.Sprintf("%s-more-%d", strings.TrimSuffix(look.ID, fmt.Sprintf("-more-%d", a.more-1)), a.more)
-	f.insert(append(list, look)...)
 }
 
 // choose follows the answer to a choice: on, round a detour and back to it, or to a
@@ -544,41 +357,4 @@ func (f *fold) shown(s *State) {
 		}
 	}
 	s.Contact, s.Feed, s.Marks, s.Cut, s.Broke = f.contact(), f.acid.feed, f.acid.marks, f.acid.cut, f.acid.broke
-}
-
-// pushing lists the segments of a push from the present one to its end.
-func (f *fold) pushing(present *Segment) []Segment {
-	if f.mode != On && f.mode != Rest {
-		return []Segment{*present}
-	}
-	duty := f.plan.Duty
-	left, warm := f.pushTime()-f.acid.pushed, f.warmth(f.since)
-	next := Segment{Index: f.segment, Kind: f.mode, Pulse: 1, Start: f.since}
-	var list []Segment
-	for len(list) < 200 {
-		var long time.Duration
-		kind := On
-		if next.Kind == Rest {
-			want := left
-			if duty.On > 0 {
-				want = min(want, duty.On)
-			}
-			long = duty.Rest(warm, want)
-			warm = duty.Cooled(warm, long)
-		} else {
-			long = left
-			if may := duty.Left(warm); may >= 0 {
-				long = min(long, may)
-			}
-			warm, left, kind = duty.Ran(warm, long), left-long, Rest
-		}
-		next.End = next.Start.Add(long / f.speed)
-		list = append(list, next)
-		if left < time.Millisecond {
-			break
-		}
-		next = Segment{Index: next.Index + 1, Kind: kind, Pulse: 1, Start: next.End}
-	}
-	*present = list[0]
-	return list
 }
