@@ -96,6 +96,7 @@ func TestDescaleSingleBoiler(t *testing.T) {
 	}
 	q := a.open(p.Browser(), "/", 390, 844)
 	q.sees("Acid in the boiler: no drinks")
+	q.until("the way back to the run", func() bool { return strings.Contains(q.eval(`() => location.pathname`), "/runs/") })
 	_ = q.Close()
 	p.lead("Strip: boiler")
 	p.sees("the water that goes in reads 7.5")

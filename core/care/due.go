@@ -99,8 +99,15 @@ func (d Due) Head(groups int, together ...int) string {
 }
 
 // OfMachine says whether the task is of the whole machine, not of a group.
-func (d Due) OfMachine() bool {
-	return d.Task == Descale || d.Task == FilterChange || d.Task == Regenerate
+func (d Due) OfMachine() bool { return d.Task.OfMachine() }
+
+// OfMachine says whether a task is of the whole machine, not of a group.
+func (t Task) OfMachine() bool {
+	switch t {
+	case Descale, AcidRinse, DrawOff, FilterChange, Regenerate:
+		return true
+	}
+	return false
 }
 
 // Now says whether the job is for now, not just for later today.

@@ -484,16 +484,16 @@ func (e HardnessAnswerUnit) Valid() bool {
 
 // Defines values for HazardChemical.
 const (
-	Acid      HazardChemical = "acid"
-	Detergent HazardChemical = "detergent"
+	HazardChemicalAcid      HazardChemical = "acid"
+	HazardChemicalDetergent HazardChemical = "detergent"
 )
 
 // Valid indicates whether the value is a known member of the HazardChemical enum.
 func (e HazardChemical) Valid() bool {
 	switch e {
-	case Acid:
+	case HazardChemicalAcid:
 		return true
-	case Detergent:
+	case HazardChemicalDetergent:
 		return true
 	default:
 		return false
@@ -1382,21 +1382,48 @@ func (e StepKind) Valid() bool {
 	}
 }
 
+// Defines values for StepPhase.
+const (
+	StepPhaseAcid   StepPhase = "acid"
+	StepPhaseAfter  StepPhase = "after"
+	StepPhaseBefore StepPhase = "before"
+	StepPhaseProof  StepPhase = "proof"
+	StepPhaseRinse  StepPhase = "rinse"
+)
+
+// Valid indicates whether the value is a known member of the StepPhase enum.
+func (e StepPhase) Valid() bool {
+	switch e {
+	case StepPhaseAcid:
+		return true
+	case StepPhaseAfter:
+		return true
+	case StepPhaseBefore:
+		return true
+	case StepPhaseProof:
+		return true
+	case StepPhaseRinse:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for StepReads.
 const (
-	Feed  StepReads = "feed"
-	Proof StepReads = "proof"
-	Spent StepReads = "spent"
+	StepReadsFeed  StepReads = "feed"
+	StepReadsProof StepReads = "proof"
+	StepReadsSpent StepReads = "spent"
 )
 
 // Valid indicates whether the value is a known member of the StepReads enum.
 func (e StepReads) Valid() bool {
 	switch e {
-	case Feed:
+	case StepReadsFeed:
 		return true
-	case Proof:
+	case StepReadsProof:
 		return true
-	case Spent:
+	case StepReadsSpent:
 		return true
 	default:
 		return false
@@ -2340,7 +2367,9 @@ type LogEntry struct {
 
 	// First How brown the first discharge was
 	First *string `json:"first,omitempty"`
-	Group int     `json:"group"`
+
+	// Group 0 where it is of the whole machine
+	Group int `json:"group"`
 
 	// Id A UUID in lower case
 	//
@@ -2951,10 +2980,13 @@ type Run struct {
 	// MachineId A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	MachineId   ID          `json:"machine_id"`
-	MachineName string      `json:"machine_name"`
-	Next        *Due        `json:"next,omitempty"`
-	Outcome     *RunOutcome `json:"outcome,omitempty"`
+	MachineId   ID     `json:"machine_id"`
+	MachineName string `json:"machine_name"`
+	Next        *Due   `json:"next,omitempty"`
+
+	// OfMachine Of the whole machine, not of a group
+	OfMachine bool        `json:"of_machine"`
+	Outcome   *RunOutcome `json:"outcome,omitempty"`
 
 	// PatienceS Run seconds it may stand still with detergent in before it nags
 	PatienceS float64 `json:"patience_s"`
@@ -3327,10 +3359,13 @@ type Step struct {
 	Length *Worked `json:"length,omitempty"`
 
 	// Mix What a batch of solution is made of
-	Mix    *Batch   `json:"mix,omitempty"`
-	OffS   *float64 `json:"off_s,omitempty"`
-	OnS    *float64 `json:"on_s,omitempty"`
-	Pulses *int     `json:"pulses,omitempty"`
+	Mix  *Batch   `json:"mix,omitempty"`
+	OffS *float64 `json:"off_s,omitempty"`
+	OnS  *float64 `json:"on_s,omitempty"`
+
+	// Phase Of a descale
+	Phase  *StepPhase `json:"phase,omitempty"`
+	Pulses *int       `json:"pulses,omitempty"`
 
 	// Reads What a strip is for
 	Reads *StepReads `json:"reads,omitempty"`
@@ -3343,6 +3378,9 @@ type Step struct {
 
 // StepKind defines model for Step.Kind.
 type StepKind string
+
+// StepPhase Of a descale
+type StepPhase string
 
 // StepReads What a strip is for
 type StepReads string
@@ -3958,7 +3996,7 @@ type ServerInterface interface {
 	// PreviewPairing What a choice would come to on the ruler. Writes nothing.
 	// (POST /machines/{machine_id}/pairings)
 	PreviewPairing(ctx *echo.Context, machineId MachineID) error
-	// StartRun Start a wash of one group. Where the group holds detergent, only the rinse is planned.
+	// StartRun Start a run. A wash of one group or more, a renewal, a descale, a draw-off. What detergent or acid was left in is only rinsed out.
 	// (POST /machines/{machine_id}/runs)
 	StartRun(ctx *echo.Context, machineId MachineID) error
 	// GetSchools Every school on the ruler of this machine's own use, what holds now, what the first discharges taught, and the history of it.
@@ -7113,7 +7151,7 @@ type StrictServerInterface interface {
 	// PreviewPairing What a choice would come to on the ruler. Writes nothing.
 	// (POST /machines/{machine_id}/pairings)
 	PreviewPairing(ctx context.Context, request PreviewPairingRequestObject) (PreviewPairingResponseObject, error)
-	// StartRun Start a wash of one group. Where the group holds detergent, only the rinse is planned.
+	// StartRun Start a run. A wash of one group or more, a renewal, a descale, a draw-off. What detergent or acid was left in is only rinsed out.
 	// (POST /machines/{machine_id}/runs)
 	StartRun(ctx context.Context, request StartRunRequestObject) (StartRunResponseObject, error)
 	// GetSchools Every school on the ruler of this machine's own use, what holds now, what the first discharges taught, and the history of it.

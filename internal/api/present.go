@@ -151,7 +151,7 @@ func hazardOut(h store.Hazard, name string) Hazard {
 
 // whereOut says what a plan is for: its groups, or the machine.
 func whereOut(p job.Plan) string {
-	if p.Acid != nil || p.Parts[0].Task == care.DrawOff {
+	if p.Leads().Task.OfMachine() {
 		return "the machine"
 	}
 	return care.Groups(p.Groups())
@@ -160,7 +160,7 @@ func whereOut(p job.Plan) string {
 func runOut(r store.Run, m store.Machine, now time.Time) Run {
 	s := r.At(now)
 	out := Run{
-		Id: r.ID, MachineId: r.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: r.Plan.Leads().Title, Task: RunTask(r.Plan.Leads().Task), Group: s.Number,
+		Id: r.ID, MachineId: r.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: r.Plan.Leads().Title, Task: RunTask(r.Plan.Leads().Task), OfMachine: r.Plan.Leads().Task.OfMachine(), Group: s.Number,
 		Where: whereOut(r.Plan), Here: care.Groups([]int{s.Number}), Soaks: []Soaking{}, Groups: []RunGroup{},
 		Wash: washPlanOut(r.Plan, r.Plan.Part(s.Number)), Speed: r.Speed, StartedAt: r.Started, ServerTime: now,
 		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding, EmptyTray: s.EmptyTray, FillTank: s.FillTank, Practice: r.Practice, Device: r.Device, LastDevice: lastDevice(r), PatienceS: run.Patience.Seconds(), Help: backflush.Help(m.Answers.Facts()),
@@ -249,6 +249,9 @@ func stepOut(s job.Step) Step {
 		out.WaitsS = ptr(s.Waits.Seconds())
 	}
 	out.Length, out.Circuit, out.Ends = s.Length, ptr(s.Circuit), ptr(s.Ends)
+	if s.Phase != "" {
+		out.Phase = ptr(StepPhase(s.Phase))
+	}
 	if s.Reads != "" {
 		out.Reads = ptr(StepReads(s.Reads))
 	}
@@ -275,6 +278,9 @@ func stepOut(s job.Step) Step {
 
 func entryOut(e store.Entry, m store.Machine) LogEntry {
 	out := LogEntry{Id: e.ID, MachineId: e.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: e.Title, Group: e.Group, At: e.At, Outcome: LogEntryOutcome(e.Outcome), RunId: ptr(e.RunID), Note: ptr(e.Record.Note)}
+	if e.Task.OfMachine() {
+		out.Group = 0
+	}
 	if e.RunID != "" {
 		out.Method, out.Dose, out.SoapyPulses, out.RinsePulses, out.Minutes = ptr(string(e.Record.Method)), doseOut(e.Record.Dose), &e.Record.Soapy, &e.Record.Rinsed, &e.Record.Minutes
 		out.First = ptr(string(e.Record.First))

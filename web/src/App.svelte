@@ -12,13 +12,13 @@
   void loadPreferences()
   void leadBack()
 
-  // whoever opens a page while detergent stands in a group with its run open is
+  // whoever opens a page while detergent or acid stands in a machine with its run open is
   // led back to it, once
   async function leadBack() {
     if (/\/runs\//.test(location.pathname)) return
     try {
       const { machines } = await ask(client.GET('/bench'))
-      const left = machines.find((m) => m.open_run && m.hazards.some((h) => m.open_run?.groups.includes(h.group)))
+      const left = machines.find((m) => m.open_run && m.hazards.some((h) => h.run_id === m.open_run?.id || m.open_run?.groups.includes(h.group)))
       if (left?.open_run) await navigate('/machines/:id/runs/:run', { params: { id: left.id, run: left.open_run.id }, replace: true })
     } catch {
       // the band leads there too

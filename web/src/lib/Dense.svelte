@@ -44,15 +44,16 @@
   {#each shown as { m, at } (m.id)}
     {@const due = m.next}
     {@const dirty = m.hazards.length > 0}
+    {@const sour = m.hazards.some((h) => h.chemical === 'acid')}
     <li class="line" class:now={dirty || m.open_run || due?.now}>
       <div class="min-w-0">
         <a class="num-voice text-[19px] hover:underline" href={p('/machines/:id', { params: { id: m.id } })}>{m.name}</a>
         <div class="label-voice truncate">{[m.owner, m.place].filter(Boolean).join(', ')}</div>
       </div>
       <div class="min-w-0">
-        <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{m.open_run ? `${m.open_run.title} under way` : dirty ? 'Rinse the detergent out' : (due?.head ?? 'Nothing to do')}</b>
+        <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{m.open_run ? `${m.open_run.title} under way` : sour ? 'Rinse the acid out' : dirty ? 'Rinse the detergent out' : (due?.head ?? 'Nothing to do')}</b>
         <div class="label-voice truncate">
-          {#if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due?.state === 'later' && due.days}{due.title.toLowerCase()} <Around {due} zone={m.zone} />{:else}{due?.says}{/if}
+          {#if sour}acid was left in: no drinks before{:else if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due?.state === 'later' && due.days}{due.title.toLowerCase()} <Around {due} zone={m.zone} />{:else}{due?.says}{/if}
         </div>
       </div>
       <div class="ruled">{#each due?.clocks.filter((c) => c.leads) ?? [] as clock (clock.kind)}<Ruler {clock} due={due!} zone={m.zone} />{/each}</div>
@@ -61,6 +62,8 @@
         {#if m.open_run}
           {@const run = m.open_run.id}
           <button type="button" class="small act" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>go back</button>
+        {:else if sour}
+          <div class="start"><StartWash machine={m.id} task="descale" text="rinse" /></div>
         {:else if m.wash && (dirty || (due?.task === 'wash' && due.state !== 'later'))}
           <div class="start"><StartWash machine={m.id} groups={m.together} text={dirty ? 'rinse' : 'wash'} /></div>
         {/if}

@@ -425,7 +425,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Start a wash of one group. Where the group holds detergent, only the rinse is planned. */
+        /** Start a run. A wash of one group or more, a renewal, a descale, a draw-off. What detergent or acid was left in is only rinsed out. */
         post: operations["startRun"];
         delete?: never;
         options?: never;
@@ -1494,6 +1494,11 @@ export interface components {
              * @enum {string}
              */
             reads?: "feed" | "spent" | "proof";
+            /**
+             * @description Of a descale
+             * @enum {string}
+             */
+            phase?: "before" | "acid" | "rinse" | "proof" | "after";
             ways?: components["schemas"]["Way"][];
             mix?: components["schemas"]["Batch"];
             length?: components["schemas"]["Worked"];
@@ -1644,6 +1649,8 @@ export interface components {
             title: string;
             /** @enum {string} */
             task: "wash" | "rinse" | "water_backflush" | "filter_change" | "regenerate" | "descale" | "acid_rinse" | "draw_off";
+            /** @description Of the whole machine, not of a group */
+            of_machine: boolean;
             /** @description Of the present step */
             group: number;
             groups: components["schemas"]["RunGroup"][];
@@ -1716,6 +1723,7 @@ export interface components {
             machine_name: string;
             zone: string;
             title: string;
+            /** @description 0 where it is of the whole machine */
             group: number;
             /** Format: date-time */
             at: string;

@@ -56,7 +56,7 @@
           <li class="entry">
             <div class="num-voice text-[19px]">{weekday(e.at, e.zone)}<span class="label-voice block">{clock(e.at, e.zone)}</span></div>
             <div>
-              <b>{e.title}</b>{#if !id}, {e.machine_name}{/if}, group {e.group}
+              <b>{e.title}</b>{#if !id}, {e.machine_name}{/if}{#if e.group > 0}, group {e.group}{/if}
               <div class:text-stop={e.outcome === 'stopped_unsafe'} class:text-done={e.outcome === 'done'}>{outcomes[e.outcome]}</div>
             </div>
             <div class="text-[15px]">

@@ -29,7 +29,7 @@
   const on = $derived(live.segment?.kind === 'on')
   const resting = $derived(live.segment?.kind === 'rest')
   const soaking = $derived(live.segment?.kind === 'soak' || resting)
-  const ofMachine = $derived(['filter_change', 'regenerate', 'draw_off', 'descale', 'acid_rinse'].includes(run?.task ?? ''))
+  const ofMachine = $derived(run?.of_machine === true)
   const washing = $derived(!ofMachine || run?.detergent.in === true)
   const pushing = $derived(step?.kind === 'push')
   const cut = $derived(run?.descale?.cut === true)
@@ -362,17 +362,17 @@
         {/each}
         {#if live.following}<p role="status"><b>{run.device === run.last_device ? 'The device that started leads.' : 'Another device has taken over.'}</b> This one follows; any press here takes it back.</p>{/if}
         {#if live.waiting.length > 0}<p class="caution" role="status">No connection. Your press is kept and sent again.</p>{/if}
-        {#if run.descale && run.descale.contact_min > 0}
+        {#if run.descale && run.descale.contact_min > 0 && (step.phase || run.outcome)}
           {@const d = run.descale}
           <div class="vessel"><span>acid</span><div class="track"><div class="hatch" style:width="{Math.min(1.15, d.contact_min / d.contact_most_min) * 82}%"></div><i></i></div><b>{round(d.contact_min)} of {round(d.contact_most_min)} min</b></div>
           {#each d.circuits.filter((c) => c.ever) as c (c.id)}
             <div class="vessel"><span class="two">{c.title}</span><b class="span">{#if c.in}<Num worked={c.left} text={counted(c)} />{:else}proven clean{/if}</b></div>
           {/each}
         {/if}
-        {#if run.tray}
+        {#if run.tray && !step.phase}
           <div class="vessel"><span>tray</span><div class="track"><div class="waves" style:width="{run.tray.share * 82}%"></div><i></i></div><b><Num worked={run.tray.has} text="{figure(preferred(run.tray.has.value / 1000, 'L').value)} of {amount(run.tray.holds_ml / 1000, 'L')}" /></b></div>
         {/if}
-        {#if run.tank}
+        {#if run.tank && !step.phase}
           <div class="vessel"><span>tank</span><div class="track"><div class="waves" style:width="{run.tank.share * 82}%"></div><i></i></div><b><Num worked={run.tank.has} text="{amount(run.tank.has.value / 1000, 'L')} left" /></b></div>
         {/if}
         {#if !run.outcome}
