@@ -62,13 +62,13 @@
   }
   figcaption {
     font-size: 14px;
-    line-height: 1.15;
+    line-height: 1.25;
     font-stretch: 80%;
   }
   .touched figcaption b {
     text-decoration: underline;
-    text-decoration-thickness: 3px;
-    text-underline-offset: 3px;
+    text-decoration-thickness: 2px;
+    text-underline-offset: 2px;
   }
   .acid {
     color: var(--color-stop);
