@@ -303,8 +303,8 @@ func (l *laying) beside(s Step, after string) {
 func (l *laying) name(word string) string { return strings.ToUpper(word[:1]) + word[1:] }
 
 func (l *laying) renews() bool {
-	s := l.in.Setting
-	return s.Resin > 0 || s.Rated > 0 || s.Days > 0
+	_, any := Renews(l.in.Setting)
+	return any
 }
 
 // after puts everything back and says what is left to do.

@@ -19,6 +19,15 @@ const (
 	teaspoon    = 6.0 // g of salt (common practice)
 )
 
+// Renews is the task by which a treatment is renewed: a softener is regenerated, a
+// filter changed; false where there is nothing to renew.
+func Renews(s treat.Setting) (care.Task, bool) {
+	if s.Resin > 0 {
+		return care.Regenerate, true
+	}
+	return care.FilterChange, s.Rated > 0 || s.Days > 0
+}
+
 func saltBath(s treat.Setting) Step {
 	return Step{ID: "out", Kind: Act, Title: "softener out, into salt", Head: "Softener into salt", Button: "It stands in salt water", Takes: 2 * time.Minute,
 		Do:       []string{"Machine off. Take the softener out.", fmt.Sprintf("%.0f g of salt, about %.0f teaspoons, in a jug of warm water; the softener into it.", s.Salt, s.Salt/teaspoon)},

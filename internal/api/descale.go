@@ -323,10 +323,8 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	if err != nil {
 		return nil, err
 	}
-	if sit.Setting.Resin > 0 {
-		out.Renews = ptr(MachineDescaleRenews(care.Regenerate))
-	} else if sit.Setting.Rated > 0 || sit.Setting.Days > 0 {
-		out.Renews = ptr(MachineDescaleRenews(care.FilterChange))
+	if task, any := job.Renews(sit.Setting); any {
+		out.Renews = ptr(MachineDescaleRenews(task))
 	}
 	out.Washable = d.history.Choice.Settled(m.Answers).Method != ""
 	shown := cardOut(sit.Card)
