@@ -33,6 +33,7 @@ lint: pages
 	npm --prefix web run check
 	test -z "$$(gofmt -l cmd core internal e2e web/embed.go)" || { gofmt -l cmd core internal e2e web/embed.go; exit 1; }
 	go vet ./...
+	scripts/width
 	$(TOOL) staticcheck ./...
 	scripts/generated
 

@@ -12,7 +12,22 @@ import (
 // Arrows run one way, and core reaches nothing but the standard library and
 // gonum. A package may import those that stand before it.
 func TestArrowsRunOneWay(t *testing.T) {
-	order := []string{"units", "reason", "water", "boiler", "scale", "machine", "backflush", "circuit", "treat", "descale", "care", "supply", "job", "run"}
+	order := []string{
+		"units",
+		"reason",
+		"water",
+		"boiler",
+		"scale",
+		"machine",
+		"backflush",
+		"circuit",
+		"treat",
+		"descale",
+		"care",
+		"supply",
+		"job",
+		"run",
+	}
 	out, err := exec.Command("go", "list", "-f", `{{.ImportPath}} {{join .Imports " "}}`, "./...").Output()
 	if err != nil {
 		t.Fatal(err)

@@ -18,7 +18,11 @@ import (
 func (p *page) today(name, count string) {
 	p.t.Helper()
 	p.until(name+" at "+count, func() bool {
-		return p.eval(`(n) => [...document.querySelectorAll('article')].find((a) => a.getAttribute('aria-label') === n)?.querySelector('.stub')?.textContent.match(/today (\d+)/)?.[1] ?? ''`, name) == count
+		return p.eval(
+			`(n) => [...document.querySelectorAll('article')].find((a) =>
+				a.getAttribute('aria-label') === n)?.querySelector('.stub')?.textContent.match(/today (\d+)/)?.[1] ?? ''`,
+			name,
+		) == count
 	})
 }
 
@@ -30,7 +34,11 @@ func TestLogAndUndo(t *testing.T) {
 	const name = "Ferry tea deck"
 	p.sees(name)
 	count := func() int {
-		n, err := strconv.Atoi(p.eval(`() => document.querySelector('article[aria-label="Ferry tea deck"] .stub').textContent.match(/today (\d+)/)[1]`))
+		n, err := strconv.Atoi(
+			p.eval(
+				`() => document.querySelector('article[aria-label="Ferry tea deck"] .stub').textContent.match(/today (\d+)/)[1]`,
+			),
+		)
 		p.must(err)
 		return n
 	}
@@ -137,7 +145,8 @@ func TestKeyboardOnly(t *testing.T) {
 	p.step("The first discharge")
 	toRadio := func() {
 		t.Helper()
-		for i := 0; p.eval(`() => document.activeElement.type === 'radio' && !document.activeElement.checked`) != "true"; i++ {
+		unpicked := `() => document.activeElement.type === 'radio' && !document.activeElement.checked`
+		for i := 0; p.eval(unpicked) != "true"; i++ {
 			if i > 30 {
 				t.Fatal("tab never comes to the next row")
 			}
@@ -254,12 +263,16 @@ func (p *page) addMachines(n int) {
 	p.t.Helper()
 	p.eval(`async (n) => {
 		for (let i = 0; i < n; i++) {
-			const answers = { layout: ['dual_home', 'hx_home', 'lever_cam', 'thermoblock', 'hx_cafe'][i % 5], valve: 'yes', drinks_per_day: 4 + i, milk_drinks_per_day: 2, hardness: { known: false }, treatment: 'none' }
-			const r = await fetch('/api/machines', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ id: crypto.randomUUID(), name: 'Machine ' + (i + 1), zone: 'Europe/Lisbon', answers }) })
+			const answers = { layout: ['dual_home', 'hx_home', 'lever_cam', 'thermoblock', 'hx_cafe'][i % 5], valve: 'yes',
+				drinks_per_day: 4 + i, milk_drinks_per_day: 2, hardness: { known: false }, treatment: 'none' }
+			const r = await fetch('/api/machines', { method: 'POST', headers: { 'content-type': 'application/json' },
+				body: JSON.stringify({ id: crypto.randomUUID(), name: 'Machine ' + (i + 1), zone: 'Europe/Lisbon', answers }) })
 			if (!r.ok) throw new Error(await r.text())
 			const { id } = await r.json()
-			const care = { id: crypto.randomUUID(), task: 'wash', group: 1, at: new Date(Date.now() - (i % 7) * 864e5).toISOString() }
-			if (i % 4) await fetch('/api/machines/' + id + '/care', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(care) })
+			const care = { id: crypto.randomUUID(), task: 'wash', group: 1,
+				at: new Date(Date.now() - (i % 7) * 864e5).toISOString() }
+			if (i % 4) await fetch('/api/machines/' + id + '/care', { method: 'POST', headers: {
+				'content-type': 'application/json' }, body: JSON.stringify(care) })
 		}
 	}`, n)
 }
@@ -284,7 +297,8 @@ func TestAxe(t *testing.T) {
 				document.documentElement.dataset.theme = theme
 				await new Promise((r) => setTimeout(r, 60))
 				const { violations } = await axe.run(document, { resultTypes: ['violations'] })
-				return JSON.stringify(violations.map((v) => ({ id: v.id, nodes: v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160) + ' ' + (n.any[0]?.message ?? '')) })))
+				return JSON.stringify(violations.map((v) => ({ id: v.id, nodes: v.nodes.slice(0, 3).map((n) => n.html.slice(0,
+					160) + ' ' + (n.any[0]?.message ?? '')) })))
 			}`, theme)
 			var found []struct {
 				ID    string
@@ -406,11 +420,14 @@ func TestContrastOfBothThemes(t *testing.T) {
 			ink, ground string
 			least       float64
 		}{
-			{"color-base-content", "color-base-100", 7}, {"color-base-content", "color-base-200", 7}, {"color-neutral-content", "color-neutral", 7},
+			{"color-base-content", "color-base-100", 7}, {"color-base-content", "color-base-200", 7},
+			{"color-neutral-content", "color-neutral", 7},
 			{"ink-2", "color-base-100", 4.5}, {"ink-2", "color-base-200", 4.5}, {"ink-2", "color-secondary", 4.5},
-			{"color-primary", "color-base-100", 4.5}, {"color-primary", "color-base-200", 4.5}, {"color-primary", "color-secondary", 4.5},
+			{"color-primary", "color-base-100", 4.5}, {"color-primary", "color-base-200", 4.5},
+			{"color-primary", "color-secondary", 4.5},
 			{"color-primary-content", "color-primary", 4.5}, {"color-secondary-content", "color-secondary", 7},
-			{"color-error", "color-base-100", 4.5}, {"color-error", "color-base-200", 4.5}, {"color-error", "color-secondary", 4.5}, {"color-error-content", "color-error", 4.5},
+			{"color-error", "color-base-100", 4.5}, {"color-error", "color-base-200", 4.5},
+			{"color-error", "color-secondary", 4.5}, {"color-error-content", "color-error", 4.5},
 			{"color-success", "color-base-100", 4.5}, {"color-success", "color-base-200", 4.5},
 		} {
 			ink, ok1 := colour[c.ink]
@@ -481,7 +498,8 @@ func TestCloseOfTwoGroups(t *testing.T) {
 			p.click("button", "Go on with group 2")
 		}
 	}
-	if again := p.eval(`() => [...document.querySelectorAll('button')].some((b) => b.textContent.includes('Go on with group')) + ''`); again != "false" {
+	if again := p.eval(`() => [...document.querySelectorAll('button')].some((b) =>
+		b.textContent.includes('Go on with group')) + ''`); again != "false" {
 		t.Error("both groups are washed, and a third is offered")
 	}
 }

@@ -13,13 +13,17 @@ import (
 func (p *page) machine(layout string) string {
 	p.t.Helper()
 	return p.eval(`async (layout) => {
-		const post = async (path, body) => { const r = await fetch('/api' + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }); if (!r.ok) throw new Error(path + ' ' + await r.text()) }
+		const post = async (path, body) => { const r = await fetch('/api' + path, { method: 'POST', headers: {
+			'content-type': 'application/json' }, body: JSON.stringify(body) });
+				if (!r.ok) throw new Error(path + ' ' + await r.text()) }
 		const id = crypto.randomUUID()
-		const answers = { layout, valve: 'yes', drinks_per_day: 4, milk_drinks_per_day: 2, hardness: { known: true, value: 14, unit: 'dh' }, treatment: 'in_tank' }
+		const answers = { layout, valve: 'yes', drinks_per_day: 4, milk_drinks_per_day: 2, hardness: { known: true,
+			value: 14, unit: 'dh' }, treatment: 'in_tank' }
 		await post('/machines', { id, name: 'Trial ' + layout, zone: 'Europe/Lisbon', answers })
 		const water = (await (await fetch('/api/waters')).json()).treatments.find((t) => t.kind === 'in_tank')
 		await post('/machines/' + id + '/water', { id: crypto.randomUUID(), treatment: water })
-		await post('/machines/' + id + '/care', { id: crypto.randomUUID(), task: 'descale', group: 1, at: new Date(Date.now() - 60 * 86400e3).toISOString() })
+		await post('/machines/' + id + '/care', { id: crypto.randomUUID(), task: 'descale', group: 1,
+			at: new Date(Date.now() - 60 * 86400e3).toISOString() })
 		return id
 	}`, layout)
 }
@@ -27,7 +31,10 @@ func (p *page) machine(layout string) string {
 // demoMachine is the id of a machine of the demo.
 func (p *page) demoMachine(name string) string {
 	p.t.Helper()
-	return p.eval(`async (name) => (await (await fetch('/api/bench')).json()).machines.find((m) => m.name === name).id`, name)
+	return p.eval(
+		`async (name) => (await (await fetch('/api/bench')).json()).machines.find((m) => m.name === name).id`,
+		name,
+	)
 }
 
 // beginDescale goes from the plan of a machine to its running descale.
@@ -57,7 +64,8 @@ func (p *page) lead(to string) {
 			if (first && !document.querySelector('label.hear input:checked')) return void first.click()
 			const pads = [...document.querySelectorAll('label.pad')]
 			const at = (text) => pads.find((l) => l.textContent.trim() === text)?.querySelector('input')
-			if (pads.length > 0 && !document.querySelector('label.pad.picked')) { (at('7.5') ?? at('2.5'))?.click(); at('no taste of acid')?.click(); return }
+			if (pads.length > 0 && !document.querySelector('label.pad.picked')) { (at('7.5') ?? at('2.5'))?.click();
+				at('no taste of acid')?.click(); return }
 			const grades = document.querySelectorAll('.picks')
 			for (const g of grades) if (!g.querySelector('input:checked')) g.querySelector('input')?.click()
 			const main = document.querySelector('.buttons button.press')
@@ -91,12 +99,18 @@ func TestDescaleSingleBoiler(t *testing.T) {
 	if after, _ := left(p); after > at || after < at-1150 {
 		t.Errorf("%.0f s of the soak left before the reload, %.0f after", at, after)
 	}
-	if map_ := p.eval(`() => document.querySelector('.map')?.getAttribute('aria-label') ?? ''`); !strings.Contains(map_, "boiler: 0.35 of 0.35 litres, acid") {
+	if map_ := p.eval(`() => document.querySelector('.map')?.getAttribute('aria-label') ?? ''`); !strings.Contains(
+		map_,
+		"boiler: 0.35 of 0.35 litres, acid",
+	) {
 		t.Errorf("the map says %q", map_)
 	}
 	q := a.open(p.Browser(), "/", 390, 844)
 	q.sees("Acid in the boiler: no drinks")
-	q.until("the way back to the run", func() bool { return strings.Contains(q.eval(`() => location.pathname`), "/runs/") })
+	q.until(
+		"the way back to the run",
+		func() bool { return strings.Contains(q.eval(`() => location.pathname`), "/runs/") },
+	)
 	_ = q.Close()
 	p.lead("Strip: boiler")
 	p.sees("the water that goes in reads 7.5")
@@ -124,7 +138,9 @@ func TestDescaleDrainedDualBoiler(t *testing.T) {
 	p.beginDescale(a, p.demoMachine("Observatory kitchen"))
 	p.lead("It cools")
 	p.sees("how that comes about")
-	if clock := p.eval(`() => document.querySelector('.until')?.textContent ?? ''`); len(strings.TrimSpace(clock)) < 4 {
+	if clock := p.eval(`() => document.querySelector('.until')?.textContent ?? ''`); len(
+		strings.TrimSpace(clock),
+	) < 4 {
 		t.Errorf("the clock says %q", clock)
 	}
 	p.lead("Drain the steam boiler")

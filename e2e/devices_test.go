@@ -22,7 +22,11 @@ func TestTwoBrowsersAgree(t *testing.T) {
 	other.step("Get ready")
 	within := func(watching *page, step string, press func()) {
 		t.Helper()
-		watching.script(`window.seen = 0; new MutationObserver(() => { if (!window.seen && document.querySelector('h1')?.textContent.includes('` + step + `')) window.seen = Date.now() }).observe(document.body, { subtree: true, childList: true, characterData: true })`)
+		watching.script(
+			`window.seen = 0; new MutationObserver(() => { if (!window.seen &&
+				document.querySelector('h1')?.textContent.includes('` + step + `')) window.seen = Date.now() }).observe(
+				document.body, { subtree: true, childList: true, characterData: true })`,
+		)
 		at := time.Now()
 		press()
 		watching.step(step)
@@ -143,7 +147,8 @@ func TestTwoGroupsSoakInTurn(t *testing.T) {
 		if soaks := p.eval(`() => document.querySelector('[data-soak]')?.dataset.soak ?? ''`); soaks != "" {
 			side[soaks+" beside "+p.eval(`() => document.querySelector('.where b').textContent`)] = true
 		}
-		late = late || strings.Contains(p.eval(`() => document.querySelector('.meanwhile')?.textContent ?? ''`), "is over")
+		late = late ||
+			strings.Contains(p.eval(`() => document.querySelector('.meanwhile')?.textContent ?? ''`), "is over")
 		switch {
 		case strings.Contains(text, "first discharge"):
 			p.click(".picks label", "pale")

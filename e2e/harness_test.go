@@ -166,7 +166,8 @@ func browse(t testing.TB) *rod.Browser {
 		t.Fatal(err)
 	}
 	l := launcher.New().Bin(bin).Leakless(false).Headless(true).UserDataDir(data)
-	for _, flag := range []string{"no-sandbox", "disable-gpu", "disable-quic", "no-first-run", "disable-background-networking", "disable-component-update", "disable-sync"} {
+	for _, flag := range []string{"no-sandbox", "disable-gpu", "disable-quic", "no-first-run",
+		"disable-background-networking", "disable-component-update", "disable-sync"} {
 		l = l.Set(flags.Flag(flag))
 	}
 	control, err := l.Launch()
@@ -199,7 +200,16 @@ func (a *app) open(b *rod.Browser, path string, width, height int) *page {
 	}
 	tab = tab.Timeout(3 * time.Minute)
 	p := &page{a.t, tab}
-	p.must(tab.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1, Mobile: width < 500}))
+	p.must(
+		tab.SetViewport(
+			&proto.EmulationSetDeviceMetricsOverride{
+				Width:             width,
+				Height:            height,
+				DeviceScaleFactor: 1,
+				Mobile:            width < 500,
+			},
+		),
+	)
 	p.must(tab.Navigate(a.address + path))
 	p.must(tab.WaitLoad())
 	return p

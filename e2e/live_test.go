@@ -145,7 +145,12 @@ func TestThePumpRests(t *testing.T) {
 	a := start(t, "serve", "--speed", "60")
 	p := home(t, a)
 	machine := p.eval(`async () => (await (await fetch('/api/bench')).json()).machines[0].id`)
-	put := fmt.Sprintf(`async () => String((await fetch('/api/machines/%s/facts', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ facts: [{ key: 'duty_on_min', value: '0.5' }] }) })).status)`, machine)
+	put := fmt.Sprintf(
+		`async () => String((await fetch('/api/machines/%s/facts', { method: 'POST', headers: {
+			'content-type': 'application/json' }, body: JSON.stringify({ facts: [{ key: 'duty_on_min',
+				value: '0.5' }] }) })).status)`,
+		machine,
+	)
 	if status := p.eval(put); status != "200" {
 		t.Fatalf("the fact: %s", status)
 	}
@@ -176,10 +181,12 @@ func TestPulseIsReadable(t *testing.T) {
 		for _, w := range []string{"OFF", "ON"} {
 			c.p.until(w, func() bool { return word(c.p) == w })
 			got := c.p.eval(`() => {
-				const word = document.querySelector('.word'), pulse = document.querySelector('.pulse'), seconds = document.querySelector('.seconds')
+				const word = document.querySelector('.word'), pulse = document.querySelector('.pulse'),
+					seconds = document.querySelector('.seconds')
 				seconds.textContent = '10' // the widest there is
 				seconds.classList.add('wide')
-				const over = seconds.getBoundingClientRect().right > innerWidth + 1 || word.getBoundingClientRect().right > seconds.getBoundingClientRect().left + 1 || pulse.scrollWidth > pulse.clientWidth + 1
+				const over = seconds.getBoundingClientRect().right > innerWidth + 1 || word.getBoundingClientRect().right >
+					seconds.getBoundingClientRect().left + 1 || pulse.scrollWidth > pulse.clientWidth + 1
 				return (parseFloat(getComputedStyle(word).fontSize) * 0.7) / innerHeight + ' ' + over
 			}`)
 			var share float64
@@ -203,7 +210,8 @@ func TestOwnPace(t *testing.T) {
 	p.click("label", "at my own pace")
 	p.click(".buttons button", "Begin")
 	p.until("ON", func() bool { return word(p) == "ON" })
-	if text := p.eval(`() => document.querySelector('.buttons button').textContent + document.querySelector('.buttons button').disabled`); !strings.Contains(text, "Build pressure") || !strings.Contains(text, "true") {
+	text := p.eval(`() => { const b = document.querySelector('.buttons button'); return b.textContent + b.disabled }`)
+	if !strings.Contains(text, "Build pressure") || !strings.Contains(text, "true") {
 		t.Errorf("the button says %q at once", text)
 	}
 	p.sees("Pump is off")

@@ -32,7 +32,8 @@ func (p *page) descaled() {
 	status := p.eval(`async () => {
 		const id = (await (await fetch('/api/bench')).json()).machines[0].id
 		const body = JSON.stringify({ id: crypto.randomUUID(), task: 'descale', group: 1, at: new Date().toISOString() })
-		return String((await fetch('/api/machines/' + id + '/care', { method: 'POST', headers: { 'content-type': 'application/json' }, body })).status)
+		return String((await fetch('/api/machines/' + id + '/care', { method: 'POST', headers: {
+			'content-type': 'application/json' }, body })).status)
 	}`)
 	if status != "201" {
 		p.t.Fatalf("descaled: %s", status)
@@ -65,7 +66,10 @@ func TestSchoolChangedAndBack(t *testing.T) {
 	p.sees("Own pairing: every 40 shots")
 	p.click(`[aria-label="Choose Every day"]`, "Choose") // water only, every day
 	p.until("the water chosen", func() bool {
-		return strings.Contains(p.eval(`() => [...document.querySelectorAll('li.chosen')].map((l) => l.textContent).join()`), "Every day")
+		return strings.Contains(
+			p.eval(`() => [...document.querySelectorAll('li.chosen')].map((l) => l.textContent).join()`),
+			"Every day",
+		)
 	})
 	p.click("button", "Oily beans")
 	p.click("a", "Dual boiler, home")
@@ -132,7 +136,10 @@ func TestCounterAndHoliday(t *testing.T) {
 		t.Errorf("the date was %v and is %v with a holiday ahead", before, moved)
 	}
 	p.click("li button", "take back")
-	p.until("the holiday gone", func() bool { return likely().Sub(before).Abs() < time.Hour }) // it moves with the clock
+	p.until(
+		"the holiday gone",
+		func() bool { return likely().Sub(before).Abs() < time.Hour },
+	) // it moves with the clock
 }
 
 // A file with bad rows is refused line by line and nothing is kept; mended, it
@@ -194,7 +201,9 @@ func TestSmallOnesAreFolded(t *testing.T) {
 	p.click(of+"summary", "3 small ones")
 	p.click(of+"button", "All of them are done")
 	p.until("the fold gone", func() bool {
-		return p.eval(`() => document.querySelector('article[aria-label="Observatory kitchen"] details') === null`) == "true"
+		return p.eval(
+			`() => document.querySelector('article[aria-label="Observatory kitchen"] details') === null`,
+		) == "true"
 	})
 	p.must(p.Navigate(a.address + "/log"))
 	p.sees("Water backflush")

@@ -89,12 +89,21 @@ func TestScreenshots(t *testing.T) {
 	run.space()
 	run.step("Detergent pulses")
 	run.space()
-	run.until("ON", func() bool { return run.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "ON" })
+	run.until(
+		"ON",
+		func() bool { return run.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "ON" },
+	)
 	time.Sleep(700 * time.Millisecond)
 	run.shot(to("run-on"))
-	run.until("OFF", func() bool { return run.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "OFF" })
+	run.until(
+		"OFF",
+		func() bool { return run.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "OFF" },
+	)
 	phone := a.open(b, run.eval(`() => location.pathname`), 390, 844)
-	phone.until("ON", func() bool { return phone.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "ON" })
+	phone.until(
+		"ON",
+		func() bool { return phone.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "ON" },
+	)
 	phone.shot(to("run-phone"))
 	run.step("The first discharge")
 	run.click(".picks label", "brown")

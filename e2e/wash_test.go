@@ -55,7 +55,8 @@ func TestFirstWashFromAnEmptyDatabase(t *testing.T) {
 	p.click("a", "Answer the five questions")
 	answerFive(p)
 	// shown back in all units and on both scales: 14 °dH is 250 mg/L, 2.5 mmol/L
-	for _, text := range []string{"every 50 shots", "3 g", "250", "2.5", "25", "17.5", "14.6", "very hard", "medium", "stands on the machine's water page"} {
+	for _, text := range []string{"every 50 shots", "3 g", "250", "2.5", "25", "17.5", "14.6", "very hard", "medium",
+		"stands on the machine's water page"} {
 		p.sees(text)
 	}
 	p.click("button", "Keep this machine")
@@ -111,7 +112,8 @@ func TestFirstWashFromAnEmptyDatabase(t *testing.T) {
 	p.sees("Next wash around")
 	p.sees("The first discharge was pale: the interval fits.")
 	p.click("a", "Log")
-	for _, text := range []string{"Detergent wash", "3 g", "5 pulses with it", "7 of water", "no colour, no foam", "at the 2nd look", "first discharge: pale", "next detergent wash around"} {
+	for _, text := range []string{"Detergent wash", "3 g", "5 pulses with it", "7 of water", "no colour, no foam",
+		"at the 2nd look", "first discharge: pale", "next detergent wash around"} {
 		p.sees(text)
 	}
 
@@ -166,7 +168,9 @@ func TestMachineWithoutTheValve(t *testing.T) {
 	p.click("button", "Keep this machine")
 	p.sees("Hand clean of screen and seal")
 	p.sees("Never backflush this machine")
-	if p.eval(`() => [...document.querySelectorAll('button')].some((b) => /^(Start|Lead)/.test(b.textContent.trim())) + ''`) != "false" {
+	if p.eval(
+		`() => [...document.querySelectorAll('button')].some((b) => /^(Start|Lead)/.test(b.textContent.trim())) + ''`,
+	) != "false" {
 		t.Error("a wash can be started on a machine without a valve")
 	}
 	p.click("button", "a week ago")

@@ -35,13 +35,20 @@ func TestFromAStripToADate(t *testing.T) {
 	date := headline(p)
 
 	slide := func(i int, v string) {
-		p.script(`{ const s = document.querySelectorAll('.slide input')[` + string(rune('0'+i)) + `]; s.value = '` + v + `'; s.dispatchEvent(new Event('input', { bubbles: true })) }`)
+		p.script(
+			`{ const s = document.querySelectorAll('.slide input')[` + string(
+				rune('0'+i),
+			) + `]; s.value = '` + v + `'; s.dispatchEvent(new Event('input', { bubbles: true })) }`,
+		)
 	}
 	slide(0, "40")
 	p.until("a year of soft water", func() bool { return strings.Contains(headline(p), "a year") })
 	slide(0, "400")
 	p.until("hard water", func() bool { return headline(p) == "Every 2 months" })
-	p.script(`{ const s = document.querySelector('.slide select'); s.value = 'none'; s.dispatchEvent(new Event('change', { bubbles: true })) }`)
+	p.script(
+		`{ const s = document.querySelector('.slide select'); s.value = 'none'; s.dispatchEvent(new Event('change', {
+			bubbles: true })) }`,
+	)
 	slide(1, "30")
 	p.until("thirty drinks of it, untreated", func() bool { return strings.HasSuffix(headline(p), "days") })
 	p.click("button", "As it is")
@@ -49,7 +56,10 @@ func TestFromAStripToADate(t *testing.T) {
 
 	// who would rather not descale looks once a year
 	stance := func(v string) {
-		p.script(`{ const s = [...document.querySelectorAll('select')].find((s) => s.innerText.includes('low-mineral')); s.value = '` + v + `'; s.dispatchEvent(new Event('change', { bubbles: true })) }`)
+		p.script(
+			`{ const s = [...document.querySelectorAll('select')].find((s) => s.innerText.includes('low-mineral'));
+				s.value = '` + v + `'; s.dispatchEvent(new Event('change', { bubbles: true })) }`,
+		)
 	}
 	stance("nobody, low-mineral water")
 	p.sees("Do not descale: treat the water")
@@ -112,7 +122,10 @@ func TestSuppliersReport(t *testing.T) {
 
 	// on paper: the chart and the table, not the levers
 	p.must(proto.EmulationSetEmulatedMedia{Media: "print"}.Call(p))
-	got := p.eval(`() => [['.curve svg', true], ['table', true], ['.if', false], ['header', false]].map(([s, on]) => (document.querySelector(s).getBoundingClientRect().height > 0) === on).join()`)
+	got := p.eval(
+		`() => [['.curve svg', true], ['table', true], ['.if', false], ['header', false]].map(([s, on]) =>
+			(document.querySelector(s).getBoundingClientRect().height > 0) === on).join()`,
+	)
 	if got != "true,true,true,true" {
 		t.Errorf("in print, chart, table, levers, header: %s", got)
 	}
@@ -132,7 +145,10 @@ func TestDescaleCard(t *testing.T) {
 	p.sees("steam boiler")
 	p.sees("Gloves and eye protection")
 	choose := func(v string) {
-		p.script(`{ const s = document.querySelector('select'); s.value = '` + v + `'; s.dispatchEvent(new Event('change', { bubbles: true })) }`)
+		p.script(
+			`{ const s = document.querySelector('select'); s.value = '` + v + `'; s.dispatchEvent(new Event('change', {
+				bubbles: true })) }`,
+		)
 	}
 	choose("sachet")
 	p.until("sachets", func() bool {
@@ -162,7 +178,8 @@ func TestDescaleCard(t *testing.T) {
 	p.click("a", "Descale card")
 	p.sees("Draining leaves too much behind")
 	p.must(proto.EmulationSetEmulatedMedia{Media: "print"}.Call(p))
-	if got := p.eval(`() => [['table', true], ['.after', false], ['.verdict', true]].map(([s, on]) => (document.querySelector(s).getBoundingClientRect().height > 0) === on).join()`); got != "true,true,true" {
+	if got := p.eval(`() => [['table', true], ['.after', false], ['.verdict', true]].map(([s, on]) =>
+		(document.querySelector(s).getBoundingClientRect().height > 0) === on).join()`); got != "true,true,true" {
 		t.Errorf("in print, table, form, verdict: %s", got)
 	}
 }

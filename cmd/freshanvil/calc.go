@@ -92,7 +92,12 @@ func document(ctx context.Context, name string, in io.Reader, out io.Writer) err
 	if err != nil {
 		return err
 	}
-	request := httptest.NewRequestWithContext(ctx, http.MethodPost, "http://localhost/api/calc/"+name, bytes.NewReader(body))
+	request := httptest.NewRequestWithContext(
+		ctx,
+		http.MethodPost,
+		"http://localhost/api/calc/"+name,
+		bytes.NewReader(body),
+	)
 	request.Header.Set("Content-Type", "application/json")
 	answer := httptest.NewRecorder()
 	server.ServeHTTP(answer, request)
@@ -125,7 +130,12 @@ func waters(in io.Reader, temps string, out, complain io.Writer) error {
 	for _, text := range strings.Split(temps, ",") {
 		t, err := strconv.ParseFloat(strings.TrimSpace(text), 64)
 		if err != nil || !(t >= water.Coldest && t <= water.Hottest) {
-			return fmt.Errorf("temps has %q; allowed: numbers from %g to %g, parted by commas", text, water.Coldest, water.Hottest)
+			return fmt.Errorf(
+				"temps has %q; allowed: numbers from %g to %g, parted by commas",
+				text,
+				water.Coldest,
+				water.Hottest,
+			)
 		}
 		at = append(at, t)
 	}
@@ -208,7 +218,14 @@ func row(name string, header, cells []string, at []float64) ([][]string, error) 
 			return nil, err
 		}
 		write := func(v float64, digits int) string { return strconv.FormatFloat(v, 'f', digits, 64) }
-		rows[i] = []string{name, strconv.FormatFloat(t, 'f', -1, 64), write(state.PH, 4), write(state.SI, 4), write(ccpp, 3), write(boiled.Formed, 3)}
+		rows[i] = []string{
+			name,
+			strconv.FormatFloat(t, 'f', -1, 64),
+			write(state.PH, 4),
+			write(state.SI, 4),
+			write(ccpp, 3),
+			write(boiled.Formed, 3),
+		}
 	}
 	return rows, nil
 }

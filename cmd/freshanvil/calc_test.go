@@ -37,7 +37,8 @@ func TestCalcWatersAgainstPHREEQC(t *testing.T) {
 		t.Fatal(err)
 	}
 	want, err := csv.NewReader(bytes.NewReader(raw)).ReadAll()
-	if err != nil || len(got) != len(want) || strings.Join(got[0], ",") != "id,temp_c,ph,si,ccpp_mg_l,degassed_calcite_mg_l" {
+	if err != nil || len(got) != len(want) ||
+		strings.Join(got[0], ",") != "id,temp_c,ph,si,ccpp_mg_l,degassed_calcite_mg_l" {
 		t.Fatalf("%d rows, want %d; header %v, %v", len(got), len(want), got[0], err)
 	}
 	number := func(text string) float64 {
@@ -50,7 +51,9 @@ func TestCalcWatersAgainstPHREEQC(t *testing.T) {
 	for i := 1; i < len(want); i++ {
 		g, w := got[i], want[i]
 		ccpp := number(w[4])
-		if g[0] != w[0] || g[1] != w[1] || math.Abs(number(g[2])-number(w[2])) > 0.03 || math.Abs(number(g[3])-number(w[3])) > 0.03 || math.Abs(number(g[4])-ccpp) > math.Max(0.5, 0.01*math.Abs(ccpp)) {
+		if g[0] != w[0] || g[1] != w[1] || math.Abs(number(g[2])-number(w[2])) > 0.03 ||
+			math.Abs(number(g[3])-number(w[3])) > 0.03 ||
+			math.Abs(number(g[4])-ccpp) > math.Max(0.5, 0.01*math.Abs(ccpp)) {
 			t.Errorf("row %d: %v, PHREEQC has %v", i, g, w)
 		}
 	}
@@ -60,11 +63,21 @@ func TestCalcWatersAgainstPHREEQC(t *testing.T) {
 // and the command fails.
 func TestCalcNamesBadRows(t *testing.T) {
 	const header = "note,id,ph_25c,alkalinity_mg_l_caco3,ca_mg_l,mg_mg_l,so4_mg_l\n"
-	out, complaints, err := run(t, header+"x,good,7.6,150,60,10,20\nx,sour,15,150,60,10,20\nx,word,7.6,much,60,10,20\nx,short,7.6\nx,again,7.2,90,40,6,\n", "water", "--csv", "-", "--temps", "93")
+	out, complaints, err := run(
+		t,
+		header+"x,good,7.6,150,60,10,20\nx,sour,15,150,60,10,20\n"+
+			"x,word,7.6,much,60,10,20\nx,short,7.6\nx,again,7.2,90,40,6,\n",
+		"water",
+		"--csv",
+		"-",
+		"--temps",
+		"93",
+	)
 	if !errors.Is(err, errRows) || strings.Count(out, "\n") != 3 || !strings.Contains(out, "again,93,") {
 		t.Errorf("%v:\n%s", err, out)
 	}
-	for _, text := range []string{"sour: ph is 15; allowed: 4 to 11", `word: alkalinity_mg_l_caco3 is "much"`, "short: 3 cells"} {
+	for _, text := range []string{"sour: ph is 15; allowed: 4 to 11", `word: alkalinity_mg_l_caco3 is "much"`,
+		"short: 3 cells"} {
 		if !strings.Contains(complaints, text) {
 			t.Errorf("%q is not among the complaints:\n%s", text, complaints)
 		}
@@ -85,20 +98,28 @@ func TestCalcDocuments(t *testing.T) {
 		}
 		Usgs struct{ Likely string }
 	}
-	if err != nil || json.Unmarshal([]byte(out), &answers) != nil || len(answers.At) != 1 || answers.At[0].Ccpp.Likely < 50 || answers.Usgs.Likely != "very hard" {
+	if err != nil || json.Unmarshal([]byte(out), &answers) != nil || len(answers.At) != 1 ||
+		answers.At[0].Ccpp.Likely < 50 ||
+		answers.Usgs.Likely != "very hard" {
 		t.Errorf("%v: %s", err, out)
 	}
-	if out, _, err := run(t, `{"surface": "element", "heater_w": 1100, "ccpp_mg_l": {"value": 81.7}, "litres_a_day": 1}`, "scale"); err != nil || !strings.Contains(out, `"holds_g": 5.5`) {
+	if out, _, err := run(t, `{"surface": "element", "heater_w": 1100, "ccpp_mg_l": {"value": 81.7}, "litres_a_day": 1}`,
+		"scale"); err != nil ||
+		!strings.Contains(out, `"holds_g": 5.5`) {
 		t.Errorf("%v: %s", err, out)
 	}
-	if out, _, err := run(t, `{"gauge_bar": 1.2}`, "boiler"); err != nil || !strings.Contains(out, `"boils_c": 123.44`) {
+	if out, _, err := run(t, `{"gauge_bar": 1.2}`, "boiler"); err != nil ||
+		!strings.Contains(out, `"boils_c": 123.44`) {
 		t.Errorf("%v: %s", err, out)
 	}
 	for _, bad := range []struct{ in, name, says string }{
-		{`{"sample": {"ph": {"value": 15}}}`, "water", "sample.ph"}, {`{"sample": {"lead": 3}}`, "water", "lead"}, {"not json", "water", "not JSON"}, {"{}", "tea", "allowed: water, boiler, scale"},
-		{`{"surface": "element", "litres_a_day": 1, "ccpp_mg_l": {"value": 3}}`, "scale", "heater_w"}, {`{"gauge_bar": 99}`, "boiler", "gauge_bar"},
+		{`{"sample": {"ph": {"value": 15}}}`, "water", "sample.ph"}, {`{"sample": {"lead": 3}}`, "water", "lead"},
+		{"not json", "water", "not JSON"}, {"{}", "tea", "allowed: water, boiler, scale"},
+		{`{"surface": "element", "litres_a_day": 1, "ccpp_mg_l": {"value": 3}}`, "scale", "heater_w"},
+		{`{"gauge_bar": 99}`, "boiler", "gauge_bar"},
 	} {
-		if out, _, err := run(t, bad.in, bad.name); err == nil || !strings.Contains(err.Error(), bad.says) || out != "" {
+		if out, _, err := run(t, bad.in, bad.name); err == nil || !strings.Contains(err.Error(), bad.says) ||
+			out != "" {
 			t.Errorf("%s: %v, %s", bad.in, err, out)
 		}
 	}
@@ -138,22 +159,32 @@ func TestCalcAcidsAgainstPHREEQC(t *testing.T) {
 			t.Fatalf("%v, %s", err, complaints)
 		}
 		got, err := csv.NewReader(strings.NewReader(out)).ReadAll()
-		if err != nil || len(got) != len(want) || strings.Join(got[0], ",") != "acid,acid_g_l,caco3_dissolved_g_l,ph,si_calcium_citrate" {
+		if err != nil || len(got) != len(want) ||
+			strings.Join(got[0], ",") != "acid,acid_g_l,caco3_dissolved_g_l,ph,si_calcium_citrate" {
 			t.Fatalf("%d rows of %d, %v", len(got), len(want), err)
 		}
 		for i := 1; i < len(want); i++ {
 			g, w := got[i], want[i]
 			caco3 := number(w[2])
-			if math.Abs(number(g[3])-number(w[3])) > 0.02 || number(w[3]) <= 4.5 && math.Abs(number(g[2])-caco3) > math.Max(0.1, 0.02*caco3) || empty == 3 && w[5] != "" && math.Abs(number(g[4])-number(w[5])) > 0.05 {
+			if math.Abs(number(g[3])-number(w[3])) > 0.02 ||
+				number(w[3]) <= 4.5 && math.Abs(number(g[2])-caco3) > math.Max(0.1, 0.02*caco3) ||
+				empty == 3 && w[5] != "" && math.Abs(number(g[4])-number(w[5])) > 0.05 {
 				t.Errorf("row %d: %v, PHREEQC has %v", i, g, w)
 			}
 		}
 	}
-	out, complaints, err := run(t, "acid,acid_g_l,caco3_dissolved_g_l,ph\ncitric,30,2,\nhydrochloric,30,2,\ncitric,500,,3\ncitric,30,1,2\n", "acid", "--csv", "-")
+	out, complaints, err := run(
+		t,
+		"acid,acid_g_l,caco3_dissolved_g_l,ph\ncitric,30,2,\nhydrochloric,30,2,\ncitric,500,,3\ncitric,30,1,2\n",
+		"acid",
+		"--csv",
+		"-",
+	)
 	if !errors.Is(err, errRows) || strings.Count(out, "\n") != 2 || strings.Count(complaints, "line ") != 3 {
 		t.Errorf("%v, %q, %q", err, out, complaints)
 	}
-	if out, _, err := run(t, `{"layout": "hx_home", "steam_g": 4}`, "descale"); err != nil || !strings.Contains(out, "steam boiler") {
+	if out, _, err := run(t, `{"layout": "hx_home", "steam_g": 4}`, "descale"); err != nil ||
+		!strings.Contains(out, "steam boiler") {
 		t.Errorf("%v, %s", err, out)
 	}
 }

@@ -82,7 +82,10 @@ func command(ctx context.Context, args []string) error {
 
 func (o options) check() error {
 	if ip := net.ParseIP(o.listen); ip == nil || !ip.IsLoopback() {
-		return fmt.Errorf("listen is %q; allowed: a loopback address such as 127.0.0.1, because there is no login yet", o.listen)
+		return fmt.Errorf(
+			"listen is %q; allowed: a loopback address such as 127.0.0.1, because there is no login yet",
+			o.listen,
+		)
 	}
 	if o.port < 0 || o.port > 65535 {
 		return fmt.Errorf("port is %d; allowed: 0 to 65535", o.port)
@@ -126,7 +129,10 @@ func serve(ctx context.Context, o options, withDemo bool) error {
 		return err
 	}
 	start := echo.StartConfig{
-		Address: net.JoinHostPort(o.listen, strconv.Itoa(o.port)), HideBanner: true, HidePort: true, GracefulTimeout: 5 * time.Second,
+		Address: net.JoinHostPort(
+			o.listen,
+			strconv.Itoa(o.port),
+		), HideBanner: true, HidePort: true, GracefulTimeout: 5 * time.Second,
 		ListenerAddrFunc: func(a net.Addr) { fmt.Printf("Fresh Anvil is at http://%s\n", a) },
 	}
 	if err := start.Start(ctx, server); err != nil {

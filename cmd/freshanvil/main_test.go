@@ -15,7 +15,8 @@ func TestCommandRefuses(t *testing.T) {
 		"demo --speed 0":               "speed is 0; allowed: 1 to 600",
 		"serve --no-such-flag":         "not defined",
 	} {
-		if err := command(context.Background(), strings.Fields(args)); err == nil || !strings.Contains(err.Error(), want) {
+		if err := command(context.Background(), strings.Fields(args)); err == nil ||
+			!strings.Contains(err.Error(), want) {
 			t.Errorf("freshanvil %s: %v, want %q", args, err, want)
 		}
 	}

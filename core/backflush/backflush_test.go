@@ -19,7 +19,8 @@ func facts(v machine.Valve) machine.Facts {
 // practice); can't tell counts as no, with how to find out.
 func TestGate(t *testing.T) {
 	for valve, want := range map[machine.Valve]reason.Verdict{
-		machine.Solenoid: reason.Fine, machine.Cam: reason.Look, machine.NoValve: reason.Refused, machine.Unsure: reason.Refused,
+		machine.Solenoid: reason.Fine, machine.Cam: reason.Look, machine.NoValve: reason.Refused,
+		machine.Unsure: reason.Refused,
 	} {
 		got := Gate(facts(valve))
 		if got.Verdict != want || len(got.Because) == 0 || got.Title == "" {
@@ -94,7 +95,15 @@ func TestResidueByHand(t *testing.T) {
 	} {
 		r := LeastRinse(m, c.dose, facts(machine.Solenoid), c.detergent)
 		if int(r.Model.Value) != c.model || r.Least != c.least {
-			t.Errorf("%v g after %d pulses: model %v, least %d, want %d and %d", c.dose, c.detergent, r.Model.Value, r.Least, c.model, c.least)
+			t.Errorf(
+				"%v g after %d pulses: model %v, least %d, want %d and %d",
+				c.dose,
+				c.detergent,
+				r.Model.Value,
+				r.Least,
+				c.model,
+				c.least,
+			)
 		}
 		if r.Residue.Value > Limit {
 			t.Errorf("%v g after %d pulses leaves %.1f mg/L, over the limit", c.dose, c.detergent, r.Residue.Value)

@@ -14,7 +14,8 @@ func TestHelpAtHand(t *testing.T) {
 	titles := func(f machine.Facts) string {
 		var list []string
 		for _, h := range Help(f) {
-			if h.Title == "" || len(h.Because) == 0 || len(h.Next) == 0 || h.Because[0].Source.Kind != reason.Practice {
+			if h.Title == "" || len(h.Because) == 0 || len(h.Next) == 0 ||
+				h.Because[0].Source.Kind != reason.Practice {
 				t.Errorf("%+v is not said in full", h)
 			}
 			list = append(list, h.Title)
@@ -30,7 +31,8 @@ func TestHelpAtHand(t *testing.T) {
 	if strings.Contains(plain, "drips") || strings.Contains(plain, "light") {
 		t.Errorf("a metal blind and no counter: %s", plain)
 	}
-	if all := titles(machine.Facts{Blind: "rubber with a hole", Program: true}); !strings.Contains(all, "drips") || !strings.Contains(all, "light") {
+	if all := titles(machine.Facts{Blind: "rubber with a hole", Program: true}); !strings.Contains(all, "drips") ||
+		!strings.Contains(all, "light") {
 		t.Errorf("%s", all)
 	}
 }

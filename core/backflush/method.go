@@ -77,42 +77,58 @@ var methods = []Method{
 	{
 		ID: HalfTeaspoon, Name: "Half-teaspoon method", Pattern: "10 s on, 5 s off, five times; the same with water", Dose: 3,
 		Detergent: set(10, 5, 5), Rinse: set(10, 5, 5), More: set(10, 5, 2), Source: reason.Trade,
-		Why: "Half a level teaspoon a group, five pulses with it and five without, more while soap shows. It is the default because its own rinse already meets the residue limit.",
+		Why: "Half a level teaspoon a group, five pulses with it and five without, more while soap shows. It is the " +
+			"default because its own rinse already meets the residue limit.",
 	},
 	{
 		ID: Soak, Name: "Soak method", Pattern: "4 short pulses, soak 3 min, 6 pulses, wiggle, 6 with water", Dose: 1.5,
-		First: set(5, 5, 4), Soak: 3 * time.Minute, Detergent: set(5, 5, 6), Wiggle: true, Rinse: set(5, 5, 6), More: set(5, 5, 2), Source: reason.Trade,
-		Why:  "A quarter of a teaspoon and three minutes of standing do what more powder does elsewhere. The soak is never longer unattended.",
+		First: set(
+			5,
+			5,
+			4,
+		), Soak: 3 * time.Minute, Detergent: set(5, 5, 6), Wiggle: true, Rinse: set(5, 5, 6), More: set(5, 5, 2),
+		Source: reason.Trade,
+		Why: "A quarter of a teaspoon and three minutes of standing do what more powder does elsewhere. The soak is " +
+			"never longer unattended.",
 		Ours: "The row gives no seconds: 5 on and 5 off.",
 	},
 	{
-		ID: TenAndFive, Name: "Ten-and-five method", Pattern: "10 s on, 5 s off, ten times; screen washed; ten with water", Dose: 2,
+		ID: TenAndFive, Name: "Ten-and-five method", Pattern: "10 s on, 5 s off, ten times; screen washed; ten with water",
+		Dose:      2,
 		Detergent: set(10, 5, 10), Screen: true, Rinse: set(10, 5, 10), More: set(10, 5, 2), Source: reason.Trade,
-		Why: "Water first, so that no grounds are driven back; a third of a teaspoon a group, so one teaspoon does three. The screen is dropped, looked at and washed in between.",
+		Why: "Water first, so that no grounds are driven back; a third of a teaspoon a group, so one teaspoon does " +
+			"three. The screen is dropped, looked at and washed in between.",
 	},
 	{
-		ID: ShortPulse, Name: "Short-pulse method", Pattern: "5 s on, 2 s off, five times; flush twice", Dose: 0.75, Pinch: true,
+		ID: ShortPulse, Name: "Short-pulse method", Pattern: "5 s on, 2 s off, five times; flush twice", Dose: 0.75,
+		Pinch:     true,
 		Detergent: set(5, 2, 5), Rinse: set(5, 2, 5), More: set(5, 2, 2), Source: reason.Trade,
-		Why:  "A pinch and quick pulses: little powder, little time, often.",
-		Ours: "A pinch is taken as an eighth of a teaspoon, more than most fingers hold. The row has no rinse but two flushes: five water pulses are added.",
+		Why: "A pinch and quick pulses: little powder, little time, often.",
+		Ours: "A pinch is taken as an eighth of a teaspoon, more than most fingers hold. The row has no rinse but two " +
+			"flushes: five water pulses are added.",
 	},
 	{
 		ID: ThreePulse, Name: "Three-pulse method", Pattern: "10 s on three times; wiggle, brush, flush", Dose: 2,
 		Detergent: set(10, 10, 3), Wiggle: true, Rinse: set(10, 10, 5), More: set(10, 10, 2), Source: reason.Trade,
-		Why:  "A third of a teaspoon and three long pulses; the handle is loosened slightly and wiggled under running water, which washes the rim of the seal.",
+		Why: "A third of a teaspoon and three long pulses; the handle is loosened slightly and wiggled under running " +
+			"water, which washes the rim of the seal.",
 		Ours: "The row gives no seconds off and no rinse: 10 off, and water pulses as many as the residue asks for.",
 	},
 	{
-		ID: Tablet, Name: "Tablet method", Pattern: "at most 10 s on, ten times; the same with water", Dose: TabletMass, Tablet: true,
+		ID: Tablet, Name: "Tablet method", Pattern: "at most 10 s on, ten times; the same with water", Dose: TabletMass,
+		Tablet:    true,
 		Detergent: set(10, 10, 10), Rinse: set(10, 10, 10), More: set(10, 10, 2), Source: reason.Trade,
 		Why:  "One tablet a group: nothing to measure. It dissolves slowly, so ten pulses, and a look whether it is gone.",
 		Ours: "The row gives no seconds off: 10. A tablet is taken as 3 g.",
 	},
 	{
-		ID: MachineProgram, Name: "Machine-program method", Pattern: "the machine's own program, 6 to 7 min, then five with water", Dose: TabletMass, Tablet: true,
+		ID: MachineProgram, Name: "Machine-program method",
+		Pattern: "the machine's own program, 6 to 7 min, then five with water", Dose: TabletMass, Tablet: true,
 		Program: 390 * time.Second, Detergent: set(10, 5, 5), Rinse: set(10, 5, 5), More: set(10, 5, 2), Source: reason.Trade,
-		Why:  "The machine pulses by itself, and only its own program puts out its light. At least 1 L in the tank, tray empty, tablet on the disc.",
-		Ours: "Nobody counts the program's own rinse, so it is taken as five detergent pulses; five water pulses by hand and a clear cup prove it.",
+		Why: "The machine pulses by itself, and only its own program puts out its light. At least 1 L in the tank, " +
+			"tray empty, tablet on the disc.",
+		Ours: "Nobody counts the program's own rinse, so it is taken as five detergent pulses; five water pulses by " +
+			"hand and a clear cup prove it.",
 	},
 	{
 		ID: WaterOnly, Name: "Water only", Pattern: "8 s on, 5 s off, five times at the end of the day; twice after a drink",
@@ -134,7 +150,11 @@ func Lookup(id MethodID) (Method, error) {
 		}
 		names = append(names, string(m.ID))
 	}
-	return Method{}, &units.OutOfRange{Field: "method", Value: string(id), Allowed: "one of " + strings.Join(names, ", ")}
+	return Method{}, &units.OutOfRange{
+		Field:   "method",
+		Value:   string(id),
+		Allowed: "one of " + strings.Join(names, ", "),
+	}
 }
 
 // Wet says whether the method is water only: no detergent, no rinse to prove.
@@ -148,13 +168,25 @@ func (m Method) Fits(f machine.Facts) reason.Finding {
 	switch {
 	case m.ID == MachineProgram && !f.Program:
 		return reason.Finding{Verdict: reason.Refused, Title: "It has no cleaning program on record",
-			Because: []reason.Reason{{Text: "Only a machine with a program of its own can be washed by it.", Source: reason.Trade}},
-			Next:    []string{"If it has one, say so on the machine's page."}}
+			Because: []reason.Reason{
+				{Text: "Only a machine with a program of its own can be washed by it.", Source: reason.Trade},
+			},
+			Next: []string{"If it has one, say so on the machine's page."}}
 	case f.Valve == machine.Cam && !m.Wet():
 		return reason.Finding{Verdict: reason.Look, Title: "Detergent strips the cam's grease",
-			Because: []reason.Reason{{Text: "At most twice a year on a cam; a stiff or squeaking lever afterwards is normal for a few shots, then it needs food-safe grease.", Source: reason.Trade}}}
+			Because: []reason.Reason{
+				{
+					Text: "At most twice a year on a cam; a stiff or squeaking lever afterwards is normal for a few shots, " +
+						"then it needs food-safe grease.",
+					Source: reason.Trade,
+				},
+			}}
 	}
-	return reason.Finding{Verdict: reason.Fine, Title: "Suits this machine", Because: []reason.Reason{{Text: m.Why, Source: m.Source}}}
+	return reason.Finding{
+		Verdict: reason.Fine,
+		Title:   "Suits this machine",
+		Because: []reason.Reason{{Text: m.Why, Source: m.Source}},
+	}
 }
 
 // Gate says whether a group of this machine may be backflushed. A machine
@@ -166,11 +198,20 @@ func Gate(f machine.Facts) reason.Finding {
 		return reason.Finding{
 			Verdict: reason.Refused, Title: "Do not backflush until you know the valve",
 			Because: []reason.Reason{
-				{Text: "Nobody has told yet whether a three-way valve lets the pressed water out. Not knowing counts as no valve.", Source: reason.Ours},
-				{Text: "Without one, pressure behind a blind basket has nowhere to go: the handle can spit hot water when it is unlocked.", Source: source},
+				{
+					Text: "Nobody has told yet whether a three-way valve lets the pressed water out. Not knowing counts as no " +
+						"valve.",
+					Source: reason.Ours,
+				},
+				{
+					Text: "Without one, pressure behind a blind basket has nowhere to go: the handle can spit hot water when " +
+						"it is unlocked.",
+					Source: source,
+				},
 			},
 			Next: []string{
-				"Pull a shot and stop the pump. A valve answers with a hiss and a gush into the tray, and the puck comes out fairly dry.",
+				"Pull a shot and stop the pump. A valve answers with a hiss and a gush into the tray, and the puck comes out " +
+					"fairly dry.",
 				"No hiss, and a wet, soupy puck: there is no valve.",
 				"Still unsure: the maker's manual says whether a blind basket may be used.",
 			},
@@ -179,20 +220,37 @@ func Gate(f machine.Facts) reason.Finding {
 		return reason.Finding{
 			Verdict: reason.Refused, Title: "Never backflush this machine",
 			Because: []reason.Reason{
-				{Text: "It has no three-way valve. A blind basket would hold the pressure in the head, nothing runs backwards, and nothing gets clean.", Source: source},
+				{
+					Text: "It has no three-way valve. A blind basket would hold the pressure in the head, nothing runs " +
+						"backwards, and nothing gets clean.",
+					Source: source,
+				},
 				{Text: "The handle would be under pressure when you unlock it.", Source: source},
 			},
-			Next: []string{"Clean the group by hand instead: brush the seal and the screen, take the screen off and scrub it."},
+			Next: []string{
+				"Clean the group by hand instead: brush the seal and the screen, take the screen off and scrub it.",
+			},
 		}
 	case f.Valve == machine.Cam:
 		return reason.Finding{
 			Verdict: reason.Look, Title: "Backflush seldom, and grease the cam",
-			Because: []reason.Reason{{Text: "The cam valve vents, but detergent strips its grease. A stiff or squeaking lever after a wash is normal for a few shots, then it needs food-safe grease.", Source: source}},
+			Because: []reason.Reason{
+				{
+					Text: "The cam valve vents, but detergent strips its grease. A stiff or squeaking lever after a wash is " +
+						"normal for a few shots, then it needs food-safe grease.",
+					Source: source,
+				},
+			},
 		}
 	}
 	return reason.Finding{
 		Verdict: reason.Fine, Title: "May be backflushed",
-		Because: []reason.Reason{{Text: "A solenoid three-way valve lets the pressed water out backwards, through the screen into the tray.", Source: source}},
+		Because: []reason.Reason{
+			{
+				Text:   "A solenoid three-way valve lets the pressed water out backwards, through the screen into the tray.",
+				Source: source,
+			},
+		},
 	}
 }
 
@@ -246,7 +304,15 @@ func DoseFor(m Method, in Detergent) (Dose, error) {
 	d.Pinch, d.Spoon = true, units.Spoon{}
 	d.Mass = reason.Worked{
 		Name: "detergent in the blind", Value: float64(m.Dose), Unit: "g", Formula: "pinch", Source: reason.Ours,
-		Inputs:      []reason.Input{{Symbol: "pinch", Label: "a pinch is taken as an eighth of a teaspoon of usual powder", Value: float64(m.Dose), Unit: "g", Source: reason.Ours}},
+		Inputs: []reason.Input{
+			{
+				Symbol: "pinch",
+				Label:  "a pinch is taken as an eighth of a teaspoon of usual powder",
+				Value:  float64(m.Dose),
+				Unit:   "g",
+				Source: reason.Ours,
+			},
+		},
 		WouldChange: []string{"another school", "larger fingers: more than it is taken as needs a longer rinse"},
 	}.Exact()
 	return d, nil
@@ -263,8 +329,20 @@ func measure(asked units.Mass, source reason.Source, in Detergent) (Dose, error)
 		w := reason.Worked{
 			Name: "detergent in a tablet", Value: float64(TabletMass), Unit: "g", Formula: "tablets × mass", Source: reason.Ours,
 			Inputs: []reason.Input{
-				{Symbol: "tablets", Label: "a tablet is one group, or one basin", Value: 1, Unit: "tablets", Source: reason.Trade},
-				{Symbol: "mass", Label: "a tablet is taken as", Value: float64(TabletMass), Unit: "g", Source: reason.Ours},
+				{
+					Symbol: "tablets",
+					Label:  "a tablet is one group, or one basin",
+					Value:  1,
+					Unit:   "tablets",
+					Source: reason.Trade,
+				},
+				{
+					Symbol: "mass",
+					Label:  "a tablet is taken as",
+					Value:  float64(TabletMass),
+					Unit:   "g",
+					Source: reason.Ours,
+				},
 			},
 			WouldChange: []string{"the label of your tablets: it goes before this card", "powder instead"},
 		}.Exact()
@@ -272,19 +350,45 @@ func measure(asked units.Mass, source reason.Source, in Detergent) (Dose, error)
 	}
 	powder := in.Density
 	if !(powder >= 0.3 && powder <= 2) {
-		return Dose{}, &units.OutOfRange{Field: "powder_g_tsp", Value: fmt.Sprint(float64(powder * units.Density(units.Teaspoon))), Allowed: "1.5 to 10 g a level teaspoon"}
+		return Dose{}, &units.OutOfRange{
+			Field:   "powder_g_tsp",
+			Value:   fmt.Sprint(float64(powder * units.Density(units.Teaspoon))),
+			Allowed: "1.5 to 10 g a level teaspoon",
+		}
 	}
 	s := units.NearestSpoon(asked, powder)
 	w := reason.Worked{
 		Name: "detergent in the blind", Value: float64(s.Mass(powder)), Unit: "g",
 		Formula: "spoons × spoon × powder",
 		Inputs: []reason.Input{
-			{Symbol: "spoons", Label: fmt.Sprintf("level teaspoons nearest to %g g", float64(asked)), Value: s.Teaspoons(), Unit: "tsp", Source: source},
-			{Symbol: "spoon", Label: "a level teaspoon", Value: float64(units.Teaspoon), Unit: "mL", Source: reason.Ours},
-			{Symbol: "powder", Label: "this powder's density", Value: float64(powder), Unit: "g/mL", Source: reason.Trade},
+			{
+				Symbol: "spoons",
+				Label:  fmt.Sprintf("level teaspoons nearest to %g g", float64(asked)),
+				Value:  s.Teaspoons(),
+				Unit:   "tsp",
+				Source: source,
+			},
+			{
+				Symbol: "spoon",
+				Label:  "a level teaspoon",
+				Value:  float64(units.Teaspoon),
+				Unit:   "mL",
+				Source: reason.Ours,
+			},
+			{
+				Symbol: "powder",
+				Label:  "this powder's density",
+				Value:  float64(powder),
+				Unit:   "g/mL",
+				Source: reason.Trade,
+			},
 		},
-		Source:      source,
-		WouldChange: []string{"another school", "a powder that is lighter or heavier a spoon", "the label of your powder: it goes before this card"},
+		Source: source,
+		WouldChange: []string{
+			"another school",
+			"a powder that is lighter or heavier a spoon",
+			"the label of your powder: it goes before this card",
+		},
 	}.Exact()
 	return Dose{Form: Powder, Mass: w, Asked: asked, Spoon: s}, nil
 }
@@ -296,7 +400,8 @@ func (d Dose) ForGroups(groups int) reason.Worked {
 		unit = "tablets"
 	}
 	return reason.Worked{
-		Name: "detergent in all", Value: float64(groups) * d.Amount(), Unit: unit, Formula: "groups × dose", Source: d.Mass.Source,
+		Name: "detergent in all", Value: float64(groups) * d.Amount(), Unit: unit, Formula: "groups × dose",
+		Source: d.Mass.Source,
 		Inputs: []reason.Input{
 			{Symbol: "groups", Label: "groups", Value: float64(groups), Unit: "", Source: reason.Said},
 			{Symbol: "dose", Label: "a group", Value: d.Amount(), Unit: unit, Source: d.Mass.Source},
@@ -308,26 +413,41 @@ func (d Dose) ForGroups(groups int) reason.Worked {
 // Because says why it is this much.
 func (d Dose) Because(m Method) []reason.Reason {
 	if d.Form == Tablets {
-		return []reason.Reason{{Text: "A tablet is one group's dose.", Source: reason.Trade}, {Text: m.Name + ": " + m.Why, Source: m.Source}}
+		return []reason.Reason{
+			{Text: "A tablet is one group's dose.", Source: reason.Trade},
+			{Text: m.Name + ": " + m.Why, Source: m.Source},
+		}
 	}
 	if d.Pinch {
 		return []reason.Reason{{Text: m.Name + ": " + m.Why, Source: m.Source}, {Text: m.Ours, Source: reason.Ours}}
 	}
 	return []reason.Reason{
 		{Text: m.Name + ": " + m.Why, Source: m.Source},
-		{Text: fmt.Sprintf("Your powder weighs %.1f g a level teaspoon.", d.Mass.Inputs[2].Value*float64(units.Teaspoon)), Source: reason.Said},
+		{
+			Text: fmt.Sprintf(
+				"Your powder weighs %.1f g a level teaspoon.",
+				d.Mass.Inputs[2].Value*float64(units.Teaspoon),
+			),
+			Source: reason.Said,
+		},
 	}
 }
 
 // SoakBath says what belongs in the bath, for how long, and what never does.
 func SoakBath(handle string) []reason.Reason {
 	list := []reason.Reason{
-		{Text: "In a basin of hot water: baskets, the metal of the handles, tips. 5 to 10 minutes.", Source: reason.Trade},
+		{
+			Text:   "In a basin of hot water: baskets, the metal of the handles, tips. 5 to 10 minutes.",
+			Source: reason.Trade,
+		},
 		{Text: "Handles stay out of the water, level at the metal's edge.", Source: reason.Trade},
 		{Text: "Never aluminium baskets or handles.", Source: reason.Trade},
 	}
 	if handle == "wood" {
-		list = append(list, reason.Reason{Text: "Yours are of wood: never in the bath, not even the ends.", Source: reason.Trade})
+		list = append(
+			list,
+			reason.Reason{Text: "Yours are of wood: never in the bath, not even the ends.", Source: reason.Trade},
+		)
 	}
 	return list
 }

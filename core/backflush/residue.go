@@ -31,7 +31,14 @@ const mostRinse = 40
 func Residue(dose units.Mass, stays, vents units.Volume, detergent, rinse int, flush units.Volume) float64 {
 	head := float64(stays + vents)
 	counted := max(0, detergent-dissolving) + max(0, rinse-max(0, dissolving-detergent))
-	return float64(dose) * 1e6 / head * math.Pow(float64(stays)/head, float64(counted)) * math.Exp(-float64(flush)/float64(stays))
+	return float64(
+		dose,
+	) * 1e6 / head * math.Pow(
+		float64(stays)/head,
+		float64(counted),
+	) * math.Exp(
+		-float64(flush)/float64(stays),
+	)
 }
 
 // Rinse is how many rinse pulses a group needs before the cup may be judged.
@@ -52,7 +59,13 @@ func LeastRinse(m Method, dose units.Mass, f machine.Facts, detergent int) Rinse
 		{Symbol: "dose", Label: "detergent in the group", Value: float64(dose), Unit: "g", Source: m.Source},
 		{Symbol: "stays", Label: "stays behind in the head", Value: float64(f.Stays), Unit: "mL", Source: reason.Ours},
 		{Symbol: "vents", Label: "vents a pulse", Value: float64(f.Vents), Unit: "mL", Source: reason.Ours},
-		{Symbol: "pulses", Label: "full detergent pulses, before and after a soak", Value: float64(detergent), Unit: "pulses", Source: m.Source},
+		{
+			Symbol: "pulses",
+			Label:  "full detergent pulses, before and after a soak",
+			Value:  float64(detergent),
+			Unit:   "pulses",
+			Source: m.Source,
+		},
 		{Symbol: "flush", Label: "flush afterwards", Value: float64(RinseFlush), Unit: "mL", Source: reason.Ours},
 		{Symbol: "limit", Label: "limit before the discarded drink", Value: Limit, Unit: "mg/L", Source: reason.Ours},
 	}
@@ -62,26 +75,54 @@ func LeastRinse(m Method, dose units.Mass, f machine.Facts, detergent int) Rinse
 	}
 	model := reason.Worked{
 		Name: "rinse pulses by the residue model", Value: float64(need), Unit: "pulses",
-		Formula: "max(0, ceil(ln(dose × 1000000 ÷ (stays + vents) × exp(−flush ÷ stays) ÷ limit) ÷ ln((stays + vents) ÷ stays)) − (pulses − 2))",
-		Inputs:  inputs, Source: reason.Ours,
+		Formula: "max(0, ceil(ln(dose × 1000000 ÷ (stays + vents) × exp(−flush ÷ stays) ÷ limit) ÷ ln((stays + vents) ÷ " +
+			"stays)) − (pulses − 2))",
+		Inputs: inputs, Source: reason.Ours,
 		WouldChange: []string{"a larger dose", "fewer detergent pulses", "a group whose head holds more water"},
 	}.Exact()
 	r := Rinse{Method: m.Rinse.Count, Model: model, Least: max(m.Rinse.Count, need)}
 	r.Residue = reason.Worked{
-		Name: "detergent left before the discarded drink", Value: Residue(dose, f.Stays, f.Vents, detergent, r.Least, RinseFlush), Unit: "mg/L",
+		Name:  "detergent left before the discarded drink",
+		Value: Residue(dose, f.Stays, f.Vents, detergent, r.Least, RinseFlush), Unit: "mg/L",
 		Formula: "dose × 1000000 ÷ (stays + vents) × (stays ÷ (stays + vents))^(pulses − 2 + rinse) × exp(−flush ÷ stays)",
-		Inputs:  append(inputs[:5:5], reason.Input{Symbol: "rinse", Label: "full rinse pulses", Value: float64(r.Least), Unit: "pulses", Source: m.Source}),
-		Source:  reason.Ours, WouldChange: []string{"another rinse pulse more than halves it"},
+		Inputs: append(
+			inputs[:5:5],
+			reason.Input{
+				Symbol: "rinse",
+				Label:  "full rinse pulses",
+				Value:  float64(r.Least),
+				Unit:   "pulses",
+				Source: m.Source,
+			},
+		),
+		Source: reason.Ours, WouldChange: []string{"another rinse pulse more than halves it"},
 	}.Exact()
 	r.Shown = reason.Worked{
-		Name: "least rinse pulses before the cup is judged", Value: float64(r.Least), Unit: "pulses", Formula: "max(method, model)", Source: reason.Ours,
-		Inputs:      []reason.Input{{Symbol: "method", Label: m.Name + ": its own count", Value: float64(m.Rinse.Count), Unit: "pulses", Source: m.Source}, model.AsInput("model")},
+		Name: "least rinse pulses before the cup is judged", Value: float64(r.Least), Unit: "pulses",
+		Formula: "max(method, model)", Source: reason.Ours,
+		Inputs: []reason.Input{
+			{
+				Symbol: "method",
+				Label:  m.Name + ": its own count",
+				Value:  float64(m.Rinse.Count),
+				Unit:   "pulses",
+				Source: m.Source,
+			},
+			model.AsInput("model"),
+		},
 		WouldChange: []string{"a larger dose", "fewer detergent pulses", "what the cup shows: unclear adds two"},
 	}.Exact()
 	if need > m.Rinse.Count {
-		r.Because = append(r.Because, reason.Reason{Text: "The method's own rinse would leave more than the limit, so pulses are added.", Source: reason.Ours})
+		r.Because = append(
+			r.Because,
+			reason.Reason{
+				Text:   "The method's own rinse would leave more than the limit, so pulses are added.",
+				Source: reason.Ours,
+			},
+		)
 	} else {
-		r.Because = append(r.Because, reason.Reason{Text: "The method's own rinse meets the limit by the model; the cup has the last word.", Source: reason.Ours})
+		r.Because = append(r.Because, reason.Reason{Text: "The method's own rinse meets the limit by the model; the cup " +
+			"has the last word.", Source: reason.Ours})
 	}
 	return r
 }
@@ -153,7 +194,11 @@ const MostPairs = 3
 // going round for ever.
 func (c Cup) Judge(pairs int) reason.Finding {
 	if c.Clear() {
-		return reason.Finding{Verdict: reason.Fine, Title: "Clear", Because: []reason.Reason{{Text: "No colour, no foam, at most three grains.", Source: reason.Trade}}}
+		return reason.Finding{
+			Verdict: reason.Fine,
+			Title:   "Clear",
+			Because: []reason.Reason{{Text: "No colour, no foam, at most three grains.", Source: reason.Trade}},
+		}
 	}
 	f := reason.Finding{Verdict: reason.Look, Title: "Not clear yet: two more pulses"}
 	add := func(text string) {
@@ -172,16 +217,31 @@ func (c Cup) Judge(pairs int) reason.Finding {
 		return f
 	}
 	f.Verdict, f.Title = reason.Stop, "Three pairs of pulses, and still not clear"
-	f.Because = append(f.Because, reason.Reason{Text: "Three pairs of pulses in a row changed too little; more of the same seldom helps.", Source: reason.Ours})
+	f.Because = append(
+		f.Because,
+		reason.Reason{
+			Text:   "Three pairs of pulses in a row changed too little; more of the same seldom helps.",
+			Source: reason.Ours,
+		},
+	)
 	if c.Foam != FoamNone {
-		f.Next = append(f.Next, "Take the blind out, wash it in clean water, look for powder left in it, and flush the group for ten seconds.")
+		f.Next = append(
+			f.Next,
+			"Take the blind out, wash it in clean water, look for powder left in it, and flush the group for ten seconds.",
+		)
 	}
 	if c.Colour != ColourClear || c.Grains == GrainsSome || c.Grains == GrainsMany {
-		f.Next = append(f.Next, "When the group is cool, take the screen off, scrub it on both sides, and look behind it.")
+		f.Next = append(
+			f.Next,
+			"When the group is cool, take the screen off, scrub it on both sides, and look behind it.",
+		)
 	}
-	f.Next = append(f.Next,
+	f.Next = append(
+		f.Next,
 		"Then go on with two more pulses and look again.",
-		"If it still is not clear, stop here. The group stays marked, no drinks from it, and a technician looks at the valve.")
+		"If it still is not clear, stop here. The group stays marked, no drinks from it, and a technician looks at the "+
+			"valve.",
+	)
 	return f
 }
 

@@ -32,7 +32,11 @@ const Hottest = 250.0
 // Source: IAPWS-IF97 region 4, equation 30.
 func Saturated(t units.Temperature) (units.Pressure, error) {
 	if !(t >= 0 && t <= Hottest) {
-		return 0, &units.OutOfRange{Field: "temperature", Value: fmt.Sprint(float64(t)), Allowed: fmt.Sprintf("0 to %g °C", Hottest)}
+		return 0, &units.OutOfRange{
+			Field:   "temperature",
+			Value:   fmt.Sprint(float64(t)),
+			Allowed: fmt.Sprintf("0 to %g °C", Hottest),
+		}
 	}
 	n := region4
 	kelvin := float64(t) + 273.15
@@ -93,7 +97,11 @@ func SteamFor(m Milk, gauge units.Pressure) (units.Mass, error) {
 	case !(m.Mass >= 0 && m.Mass <= 5000):
 		return 0, &units.OutOfRange{Field: "milk_g", Value: fmt.Sprint(float64(m.Mass)), Allowed: "0 to 5000 g"}
 	case !(m.From >= 0 && m.To >= m.From && m.To < 100 && m.To < hot):
-		return 0, &units.OutOfRange{Field: "milk_to_c", Value: fmt.Sprint(float64(m.To)), Allowed: "from the temperature of the cold milk to below 100 °C and below the steam's"}
+		return 0, &units.OutOfRange{
+			Field:   "milk_to_c",
+			Value:   fmt.Sprint(float64(m.To)),
+			Allowed: "from the temperature of the cold milk to below 100 °C and below the steam's",
+		}
 	case !(m.Purge >= 0 && m.Purge <= 200):
 		return 0, &units.OutOfRange{Field: "purge_g", Value: fmt.Sprint(float64(m.Purge)), Allowed: "0 to 200 g"}
 	}
@@ -110,7 +118,11 @@ func Cycles(makeUp, drawnOff float64) float64 { return makeUp / drawnOff }
 // handbooks, where it is written F S ÷ (B − F).
 func DrawOff(steam, cycles float64) (float64, error) {
 	if !(cycles > 1) || !(steam >= 0) || math.IsInf(steam, 0) {
-		return 0, &units.OutOfRange{Field: "cycles", Value: fmt.Sprint(cycles), Allowed: "above 1, with steam of 0 or more"}
+		return 0, &units.OutOfRange{
+			Field:   "cycles",
+			Value:   fmt.Sprint(cycles),
+			Allowed: "above 1, with steam of 0 or more",
+		}
 	}
 	return steam / (cycles - 1), nil
 }
@@ -119,7 +131,11 @@ func DrawOff(steam, cycles float64) (float64, error) {
 // concentrated after a time, begun as feed: steam and drawn-off litres a day.
 func Concentration(boiler, steam, drawnOff, days float64) (float64, error) {
 	if !(boiler > 0) || !(steam >= 0) || !(drawnOff >= 0) || !(days >= 0) {
-		return 0, &units.OutOfRange{Field: "boiler_l", Value: fmt.Sprint(boiler), Allowed: "above 0, with steam, drawn-off water and days of 0 or more"}
+		return 0, &units.OutOfRange{
+			Field:   "boiler_l",
+			Value:   fmt.Sprint(boiler),
+			Allowed: "above 0, with steam, drawn-off water and days of 0 or more",
+		}
 	}
 	if drawnOff == 0 {
 		return 1 + steam*days/boiler, nil

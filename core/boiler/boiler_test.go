@@ -55,7 +55,8 @@ func TestSteamForMilk(t *testing.T) {
 	if err != nil || math.Abs(float64(got)-19.5) > 0.05 {
 		t.Errorf("%v g, %v", got, err)
 	}
-	for _, m := range []Milk{{Mass: -1, From: 5, To: 65}, {Mass: 150, From: 65, To: 5}, {Mass: 150, From: 5, To: 130}, {Mass: units.Mass(math.NaN()), To: 60}, {Mass: 1, To: 60, Purge: 1e9}} {
+	for _, m := range []Milk{{Mass: -1, From: 5, To: 65}, {Mass: 150, From: 65, To: 5}, {Mass: 150, From: 5, To: 130},
+		{Mass: units.Mass(math.NaN()), To: 60}, {Mass: 1, To: 60, Purge: 1e9}} {
 		if _, err := SteamFor(m, 1.2); err == nil {
 			t.Errorf("%+v was taken", m)
 		}

@@ -10,7 +10,11 @@ import (
 // BenchmarkOneDue: one machine's due answers from a month of presses, beside
 // counting the same presses alone.
 func BenchmarkOneDue(b *testing.B) {
-	h := History{Done: []Done{{Wash, 1, daysAgo(12)}}, LoggedSince: daysAgo(100), Events: presses(Double, 48, daysAgo(12), noon, 1)}
+	h := History{
+		Done:        []Done{{Wash, 1, daysAgo(12)}},
+		LoggedSince: daysAgo(100),
+		Events:      presses(Double, 48, daysAgo(12), noon, 1),
+	}
 	h.Habit = HabitOf(h.Events, noon, time.UTC) // kept by the store
 	a := home(4)
 	beside.Run(b, "counting_alone",

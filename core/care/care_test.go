@@ -16,7 +16,13 @@ var noon = time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
 func daysAgo(d float64) time.Time { return noon.Add(-time.Duration(d * 24 * float64(time.Hour))) }
 
 func home(drinks float64) machine.Answers {
-	return machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes, Drinks: drinks, Hardness: units.UnknownHardness(), Treatment: machine.Untreated}
+	return machine.Answers{
+		Layout:    machine.SingleBoiler,
+		Valve:     machine.Yes,
+		Drinks:    drinks,
+		Hardness:  units.UnknownHardness(),
+		Treatment: machine.Untreated,
+	}
 }
 
 func near(a, b, tolerance float64) bool { return math.Abs(a-b) <= tolerance }
@@ -32,13 +38,18 @@ func TestDefaultIntervals(t *testing.T) {
 		a    machine.Answers
 		want []Interval
 	}{
-		"solenoid at home":               {home(4), []Interval{{Task: Wash, Shots: 50, Coffee: 1000, Days: 30}}},
-		"café layout":                    {with(func(a *machine.Answers) { a.Layout = machine.HXCafe }), []Interval{{Task: Wash, Daily: true}}},
+		"solenoid at home": {home(4), []Interval{{Task: Wash, Shots: 50, Coffee: 1000, Days: 30}}},
+		"café layout": {with(func(a *machine.Answers) { a.Layout = machine.HXCafe }),
+			[]Interval{{Task: Wash, Daily: true}}},
 		"home layout used like a café's": {home(60), []Interval{{Task: Wash, Daily: true}}},
-		"cam lever":                      {with(func(a *machine.Answers) { a.Layout = machine.LeverCam }), []Interval{{Task: Wash, Days: 182}, {Task: HandClean, Days: 91}}},
-		"no valve, light":                {with(func(a *machine.Answers) { a.Valve = machine.No }), []Interval{{Task: HandClean, Days: 30}}},
-		"no valve, 12 a day":             {with(func(a *machine.Answers) { a.Valve = machine.No; a.Drinks = 12 }), []Interval{{Task: HandClean, Days: 7}}},
-		"can't tell counts as no":        {with(func(a *machine.Answers) { a.Valve = machine.CannotTell }), []Interval{{Task: HandClean, Days: 30}}},
+		"cam lever": {with(func(a *machine.Answers) { a.Layout = machine.LeverCam }),
+			[]Interval{{Task: Wash, Days: 182}, {Task: HandClean, Days: 91}}},
+		"no valve, light": {with(func(a *machine.Answers) { a.Valve = machine.No }),
+			[]Interval{{Task: HandClean, Days: 30}}},
+		"no valve, 12 a day": {with(func(a *machine.Answers) { a.Valve = machine.No; a.Drinks = 12 }),
+			[]Interval{{Task: HandClean, Days: 7}}},
+		"can't tell counts as no": {with(func(a *machine.Answers) { a.Valve = machine.CannotTell }),
+			[]Interval{{Task: HandClean, Days: 30}}},
 	} {
 		got := Intervals(c.a, Choice{})
 		if len(got) != len(c.want) {
@@ -47,7 +58,9 @@ func TestDefaultIntervals(t *testing.T) {
 		}
 		for i, g := range got {
 			w := c.want[i]
-			if g.Task != w.Task || g.Shots != w.Shots || g.Coffee != w.Coffee || g.Days != w.Days || g.Daily != w.Daily || len(g.Because) == 0 {
+			if g.Task != w.Task || g.Shots != w.Shots || g.Coffee != w.Coffee || g.Days != w.Days ||
+				g.Daily != w.Daily ||
+				len(g.Because) == 0 {
 				t.Errorf("%s: %+v, want %+v with a reason", name, g, w)
 			}
 		}
@@ -83,7 +96,11 @@ func TestWhicheverComesFirst(t *testing.T) {
 		"nearly thirty days":                  {Double, 9, 29.5, Today, ByDays, 29.5},
 		"a week in":                           {Double, 28, 7, Later, ByShots, 28},
 	} {
-		h := History{Done: []Done{{Wash, 1, daysAgo(c.ago)}}, LoggedSince: daysAgo(100), Events: presses(c.kind, c.shots, daysAgo(c.ago), noon, 1)}
+		h := History{
+			Done:        []Done{{Wash, 1, daysAgo(c.ago)}},
+			LoggedSince: daysAgo(100),
+			Events:      presses(c.kind, c.shots, daysAgo(c.ago), noon, 1),
+		}
 		d := AllDue(home(4), h, noon, time.UTC)[0]
 		if d.State != c.state {
 			t.Errorf("%s: %s, want %s", name, d.State, c.state)
@@ -108,7 +125,11 @@ func TestWhicheverComesFirst(t *testing.T) {
 func TestCoffeeMassRunsOutFirst(t *testing.T) {
 	// 40 doubles logged as one span, then a coffee limit below the shots'
 	every := Interval{Task: Wash, Shots: 50, Coffee: 700, Days: 30}
-	h := History{Done: []Done{{Wash, 1, daysAgo(10)}}, LoggedSince: daysAgo(50), Events: presses(Double, 40, daysAgo(10), noon, 1)}
+	h := History{
+		Done:        []Done{{Wash, 1, daysAgo(10)}},
+		LoggedSince: daysAgo(50),
+		Events:      presses(Double, 40, daysAgo(10), noon, 1),
+	}
 	d := dueOf(4, home(4).Facts(), every, 1, h, noon, time.UTC)
 	if d.State != Overdue || !d.Clocks[1].Leads || d.Clocks[1].Used.Value != 720 {
 		t.Errorf("%s, %+v", d.State, d.Clocks)
@@ -127,14 +148,21 @@ func TestHeadAndSentence(t *testing.T) {
 	}{
 		{Due{Task: Wash, Group: 1, State: Later}, 1, "Nothing to do", ""},
 		{Due{Task: Wash, Group: 1, State: Unrecorded}, 1, "Detergent wash", "Nothing on record: due now."},
-		{Due{Task: Wash, Group: 1, State: Today, Interval: Interval{Daily: true}}, 1, "Tonight: wash", "After the last drink."},
-		{Due{Task: Wash, Group: 2, State: Today, Interval: Interval{Daily: true}, Cafe: true}, 2, "Close tonight: wash, group 2", "After the last drink."},
+		{Due{Task: Wash, Group: 1, State: Today, Interval: Interval{Daily: true}}, 1, "Tonight: wash",
+			"After the last drink."},
+		{Due{Task: Wash, Group: 2, State: Today, Interval: Interval{Daily: true}, Cafe: true}, 2,
+			"Close tonight: wash, group 2", "After the last drink."},
 		{Due{Task: HandClean, Group: 1, State: Today}, 1, "Hand clean of screen and seal", "Falls due today."},
-		{Due{Task: Wash, Group: 2, State: Overdue, Clocks: over(ByShots, "shots", 62, 50)}, 2, "Detergent wash, group 2", "Fell due 12 shots ago."},
-		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByShots, "shots", 51, 50)}, 1, "Detergent wash", "Fell due 1 shot ago."},
-		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByShots, "shots", 50, 50)}, 1, "Detergent wash", "Has just fallen due."},
-		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByDays, "days", 31.9, 30)}, 1, "Detergent wash", "Fell due 1 day ago."},
-		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByCoffee, "g", 1040, 1000)}, 1, "Detergent wash", "Fell due 40 g of coffee ago."},
+		{Due{Task: Wash, Group: 2, State: Overdue, Clocks: over(ByShots, "shots", 62, 50)}, 2, "Detergent wash, group 2",
+			"Fell due 12 shots ago."},
+		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByShots, "shots", 51, 50)}, 1, "Detergent wash",
+			"Fell due 1 shot ago."},
+		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByShots, "shots", 50, 50)}, 1, "Detergent wash",
+			"Has just fallen due."},
+		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByDays, "days", 31.9, 30)}, 1, "Detergent wash",
+			"Fell due 1 day ago."},
+		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByCoffee, "g", 1040, 1000)}, 1, "Detergent wash",
+			"Fell due 40 g of coffee ago."},
 	} {
 		if head, says := c.d.Head(c.groups), c.d.Says(); head != c.head || says != c.says {
 			t.Errorf("%s: %q and %q, want %q and %q", c.d.State, head, says, c.head, c.says)
@@ -154,14 +182,18 @@ func TestUnrecordedIsDueNow(t *testing.T) {
 // first log on, what is logged counts.
 func TestDeclaredRateFillsInUntilTheFirstLog(t *testing.T) {
 	h := History{Done: []Done{{Wash, 1, daysAgo(10)}}}
-	if d := AllDue(home(4), h, noon, time.UTC)[0]; !near(d.Clocks[0].Used.Value, 40, 1e-9) || !near(d.Clocks[1].Used.Value, 720, 1e-9) {
+	if d := AllDue(home(4), h, noon, time.UTC)[0]; !near(d.Clocks[0].Used.Value, 40, 1e-9) ||
+		!near(d.Clocks[1].Used.Value, 720, 1e-9) {
 		t.Errorf("nothing logged: %v shots, %v g", d.Clocks[0].Used.Value, d.Clocks[1].Used.Value)
 	}
 	h.LoggedSince = daysAgo(4)
 	h.Events = presses(Milk, 6, daysAgo(4), noon, 0)
 	d := AllDue(home(4), h, noon, time.UTC)[0]
 	if !near(d.Clocks[0].Used.Value, 6*4+6, 1e-9) {
-		t.Errorf("logged for the last four of ten days: %v shots, want 24 assumed and 6 logged", d.Clocks[0].Used.Value)
+		t.Errorf(
+			"logged for the last four of ten days: %v shots, want 24 assumed and 6 logged",
+			d.Clocks[0].Used.Value,
+		)
 	}
 }
 
@@ -226,8 +258,10 @@ func TestCafeDaily(t *testing.T) {
 		state     State
 		likely    time.Time
 	}{
-		"washed last night, morning":                      {at(1, 20), at(2, 8), Today, time.Date(2026, 7, 2, 19, 0, 0, 0, zone)},
-		"washed at two at night counts as the day before": {at(2, 2), at(2, 8), Today, time.Date(2026, 7, 2, 19, 0, 0, 0, zone)},
+		"washed last night, morning": {at(1, 20), at(2, 8), Today,
+			time.Date(2026, 7, 2, 19, 0, 0, 0, zone)},
+		"washed at two at night counts as the day before": {at(2, 2), at(2, 8), Today,
+			time.Date(2026, 7, 2, 19, 0, 0, 0, zone)},
 		"washed today":                             {at(2, 7), at(2, 20), Later, time.Date(2026, 7, 3, 19, 0, 0, 0, zone)},
 		"past closing":                             {at(1, 20), at(2, 22), Today, at(2, 22)},
 		"half past three is still the same day":    {at(1, 20), at(3, 3), Today, at(3, 3)},
@@ -275,7 +309,8 @@ func TestWashesADay(t *testing.T) {
 	for name, c := range map[string]struct {
 		a    machine.Answers
 		want float64
-	}{"4 a day": {home(4), 0.08}, "one in two days": {home(0.5), 1.0 / 30}, "café": {cafe, 2}, "cam": {cam, 1.0 / 182}, "no valve": {none, 0}} {
+	}{"4 a day": {home(4), 0.08}, "one in two days": {home(0.5), 1.0 / 30}, "café": {cafe, 2}, "cam": {cam, 1.0 / 182},
+		"no valve": {none, 0}} {
 		if got := PerDay(c.a, Choice{}); !near(got.Value, c.want, 1e-12) {
 			t.Errorf("%s: %v washes a day, want %v", name, got.Value, c.want)
 		}
@@ -284,7 +319,12 @@ func TestWashesADay(t *testing.T) {
 
 // After one group's wash comes the next group that is due, if one is.
 func TestThenTheNextGroup(t *testing.T) {
-	dues := []Due{{Task: HandClean, Group: 3, State: Overdue}, {Task: Wash, Group: 1, State: Overdue}, {Task: Wash, Group: 2, State: Today}, {Task: Wash, Group: 3, State: Later}}
+	dues := []Due{
+		{Task: HandClean, Group: 3, State: Overdue},
+		{Task: Wash, Group: 1, State: Overdue},
+		{Task: Wash, Group: 2, State: Today},
+		{Task: Wash, Group: 3, State: Later},
+	}
 	if d, ok := Then(dues, 1); !ok || d.Group != 2 {
 		t.Errorf("after group 1: %d, %v, want group 2", d.Group, ok)
 	}
@@ -294,7 +334,8 @@ func TestThenTheNextGroup(t *testing.T) {
 	if _, ok := Then(dues, 1, 2); ok {
 		t.Error("both are washed, and one comes next")
 	}
-	if got := Together(dues[1:]); !slices.Equal(got, []int{1, 2}) || dues[1].Head(2, got...) != "Detergent wash, groups 1 and 2" {
+	if got := Together(dues[1:]); !slices.Equal(got, []int{1, 2}) ||
+		dues[1].Head(2, got...) != "Detergent wash, groups 1 and 2" {
 		t.Errorf("together: %v, %q", got, dues[1].Head(2, got...))
 	}
 	if got := Groups([]int{1, 2, 4}); got != "groups 1, 2 and 4" {
@@ -317,10 +358,18 @@ func TestDrinksAreBarredFromADirtyGroup(t *testing.T) {
 		want  []int
 	}{
 		{Double, 1, nil, nil}, {Double, 1, []int{1}, []int{1}}, {Double, 1, []int{2}, nil}, {Milk, 0, []int{2}, []int{2}},
-		{Single, 0, []int{1, 2}, []int{1, 2}}, {Flush, 1, []int{1}, nil}, {RunWater, 1, []int{1}, nil}, {"undo", 0, []int{1}, nil},
+		{Single, 0, []int{1, 2}, []int{1, 2}}, {Flush, 1, []int{1}, nil}, {RunWater, 1, []int{1}, nil},
+		{"undo", 0, []int{1}, nil},
 	} {
 		if got := Barred(c.kind, c.group, c.dirty); !slices.Equal(got, c.want) {
-			t.Errorf("%s on group %d with detergent in %v: barred by %v, want %v", c.kind, c.group, c.dirty, got, c.want)
+			t.Errorf(
+				"%s on group %d with detergent in %v: barred by %v, want %v",
+				c.kind,
+				c.group,
+				c.dirty,
+				got,
+				c.want,
+			)
 		}
 	}
 }

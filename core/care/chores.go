@@ -48,11 +48,17 @@ func Waters() []Water { return slices.Clone(waters) }
 func Chores(a machine.Answers, h History, now time.Time, zone *time.Location) []Chore {
 	f := a.Facts()
 	today := Day(now, zone)
-	if !h.LoggedSince.IsZero() && h.logged(now) && h.Habit.On(now, 0, f.Groups, zone) == 0 || away(h.Away, now) || a.Drinks == 0 && h.LoggedSince.IsZero() {
+	if !h.LoggedSince.IsZero() && h.logged(now) && h.Habit.On(now, 0, f.Groups, zone) == 0 || away(h.Away, now) ||
+		a.Drinks == 0 && h.LoggedSince.IsZero() {
 		return nil
 	}
 	all := []Chore{
-		{Task: Brush, How: "Dry brush, round the seal and over the screen; flush once.", Every: 1, Because: reason.Reason{Text: "Daily: grounds on the rim wear the seal.", Source: reason.Trade}},
+		{
+			Task:    Brush,
+			How:     "Dry brush, round the seal and over the screen; flush once.",
+			Every:   1,
+			Because: reason.Reason{Text: "Daily: grounds on the rim wear the seal.", Source: reason.Trade},
+		},
 	}
 	for _, w := range waters {
 		if w.Says != f.WaterOnly || backflush.Gate(f).Verdict == reason.Refused {
@@ -65,15 +71,43 @@ func Chores(a machine.Answers, h History, now time.Time, zone *time.Location) []
 		if f.Groups > 1 {
 			how += " Each group."
 		}
-		all = append(all, Chore{Task: WaterBackflush, How: how, Every: w.Days, Because: reason.Reason{Text: w.Title + ". It does not take the detergent wash's place.", Source: reason.Trade}})
+		all = append(
+			all,
+			Chore{
+				Task:  WaterBackflush,
+				How:   how,
+				Every: w.Days,
+				Because: reason.Reason{
+					Text:   w.Title + ". It does not take the detergent wash's place.",
+					Source: reason.Trade,
+				},
+			},
+		)
 	}
 	if f.Tray > 0 {
-		all = append(all, Chore{Task: Tray, How: "Empty it, wash it, put it back.", Every: 1, Because: reason.Reason{Text: "Daily: what stands in it grows.", Source: reason.Trade}})
+		all = append(
+			all,
+			Chore{
+				Task:    Tray,
+				How:     "Empty it, wash it, put it back.",
+				Every:   1,
+				Because: reason.Reason{Text: "Daily: what stands in it grows.", Source: reason.Trade},
+			},
+		)
 	} else {
-		all = append(all, Chore{Task: Waste, How: "Half a jug of hot water from the boiler, slowly, down the waste. It scalds.", Every: 1, Because: reason.Reason{Text: "Daily: coffee sludge sets in the pipe.", Source: reason.Trade}})
+		all = append(all, Chore{Task: Waste, How: "Half a jug of hot water from the boiler, slowly, down the waste. It " +
+			"scalds.", Every: 1, Because: reason.Reason{Text: "Daily: coffee sludge sets in the pipe.", Source: reason.Trade}})
 	}
 	if f.Tank > 0 {
-		all = append(all, Chore{Task: TankWater, How: "Pour the old water away, fill with fresh.", Every: 1, Because: reason.Reason{Text: "Daily: fresh water, no slime.", Source: reason.Trade}})
+		all = append(
+			all,
+			Chore{
+				Task:    TankWater,
+				How:     "Pour the old water away, fill with fresh.",
+				Every:   1,
+				Because: reason.Reason{Text: "Daily: fresh water, no slime.", Source: reason.Trade},
+			},
+		)
 	}
 	var list []Chore
 	for _, c := range all {

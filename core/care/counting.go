@@ -35,9 +35,17 @@ func FromCounter(f machine.Facts, before *Reading, lastWash time.Time, r Reading
 	use := UseEvent{Kind: Double, From: r.At, To: r.At}
 	switch {
 	case !(r.Value >= 0 && r.Value <= MostCounts):
-		return use, &units.OutOfRange{Field: "reading", Value: fmt.Sprint(r.Value), Allowed: fmt.Sprintf("0 to %d", MostCounts)}
+		return use, &units.OutOfRange{
+			Field:   "reading",
+			Value:   fmt.Sprint(r.Value),
+			Allowed: fmt.Sprintf("0 to %d", MostCounts),
+		}
 	case before != nil && !r.At.After(before.At):
-		return use, &units.OutOfRange{Field: "at", Value: r.At.Format(time.RFC3339), Allowed: "after the reading before, " + before.At.Format(time.RFC3339)}
+		return use, &units.OutOfRange{
+			Field:   "at",
+			Value:   r.At.Format(time.RFC3339),
+			Allowed: "after the reading before, " + before.At.Format(time.RFC3339),
+		}
 	}
 	washed := lastWash.Before(r.At) && !lastWash.IsZero() && (before == nil || lastWash.After(before.At))
 	counts := r.Value
@@ -55,13 +63,25 @@ func FromCounter(f machine.Facts, before *Reading, lastWash time.Time, r Reading
 		return use, &units.OutOfRange{Field: "reset", Value: "nothing",
 			Allowed: "true if the counter went back to 0 with the wash since the reading before, false if it went on"}
 	case r.Value < before.Value:
-		return use, &units.OutOfRange{Field: "reading", Value: fmt.Sprint(r.Value), Allowed: fmt.Sprintf("%g or more, as the reading before; or say that the counter was reset", before.Value)}
+		return use, &units.OutOfRange{
+			Field:   "reading",
+			Value:   fmt.Sprint(r.Value),
+			Allowed: fmt.Sprintf("%g or more, as the reading before; or say that the counter was reset", before.Value),
+		}
 	default:
 		use.From, counts = before.At, r.Value-before.Value
 	}
 	use.Count = counts / f.CountsADrink()
 	if days := max(1, r.At.Sub(use.From).Hours()/24); use.Count > days*machine.MaxDrinks {
-		return use, &units.OutOfRange{Field: "reading", Value: fmt.Sprint(r.Value), Allowed: fmt.Sprintf("no more than %g drinks a day since %s", machine.MaxDrinks, use.From.Format(time.RFC3339))}
+		return use, &units.OutOfRange{
+			Field: "reading",
+			Value: fmt.Sprint(r.Value),
+			Allowed: fmt.Sprintf(
+				"no more than %g drinks a day since %s",
+				machine.MaxDrinks,
+				use.From.Format(time.RFC3339),
+			),
+		}
 	}
 	return use, nil
 }
@@ -97,10 +117,24 @@ func ReadUse(text string, f machine.Facts, zone *time.Location, now time.Time) (
 			r.Comma = comma
 		}
 	}
-	t := &table{facts: f, zone: zone, now: now, at: map[string]int{}, seen: map[string]int{}, counters: map[int]Reading{}}
+	t := &table{
+		facts:    f,
+		zone:     zone,
+		now:      now,
+		at:       map[string]int{},
+		seen:     map[string]int{},
+		counters: map[int]Reading{},
+	}
 	head, err := r.Read()
 	if err != nil {
-		return nil, []BadRow{{1, "header", "nothing that can be read", "a line that names the columns: date, and " + strings.Join(columns, ", ")}}
+		return nil, []BadRow{
+			{
+				1,
+				"header",
+				"nothing that can be read",
+				"a line that names the columns: date, and " + strings.Join(columns, ", "),
+			},
+		}
 	}
 	if bad := t.head(head); bad != nil {
 		return nil, []BadRow{*bad}
@@ -126,7 +160,10 @@ func ReadUse(text string, f machine.Facts, zone *time.Location, now time.Time) (
 			continue
 		}
 		if t.row(line, cells); t.rows > MostRows {
-			t.bad = append(t.bad, BadRow{line, "line", fmt.Sprint(t.rows), fmt.Sprintf("%d lines at most: part the file", MostRows)})
+			t.bad = append(
+				t.bad,
+				BadRow{line, "line", fmt.Sprint(t.rows), fmt.Sprintf("%d lines at most: part the file", MostRows)},
+			)
 			break
 		}
 	}
@@ -172,7 +209,12 @@ func (t *table) head(cells []string) *BadRow {
 	for _, name := range []string{"single", "double", "milk"} {
 		_, all := t.at["drinks"]
 		if _, one := t.at[name]; all && one {
-			return &BadRow{1, "header", "drinks and " + name, "either drinks, or single, double and milk: a drink must not be counted twice"}
+			return &BadRow{
+				1,
+				"header",
+				"drinks and " + name,
+				"either drinks, or single, double and milk: a drink must not be counted twice",
+			}
 		}
 	}
 	if _, ok := t.at["date"]; !ok {
@@ -243,7 +285,12 @@ func (t *table) row(line int, cells []string) {
 		}
 		key := fmt.Sprint(from.Unix(), group, name)
 		if first, twice := t.seen[key]; twice {
-			t.refuse(line, "date", t.cell(cells, "date"), fmt.Sprintf("each day once for a group: line %d has it already", first))
+			t.refuse(
+				line,
+				"date",
+				t.cell(cells, "date"),
+				fmt.Sprintf("each day once for a group: line %d has it already", first),
+			)
 			continue
 		}
 		t.seen[key] = line

@@ -51,7 +51,8 @@ func TestFromCounter(t *testing.T) {
 	}
 	only := f
 	only.CounterFlushes = false
-	if use, err := FromCounter(only, before, time.Time{}, Reading{Value: 240, At: noon}); err != nil || use.Count != 200 {
+	if use, err := FromCounter(only, before, time.Time{}, Reading{Value: 240, At: noon}); err != nil ||
+		use.Count != 200 {
 		t.Errorf("a counter of drinks alone: %+v, %v", use, err)
 	}
 }
@@ -73,7 +74,8 @@ func TestAReadingAbsorbsPresses(t *testing.T) {
 	if got := Count(events, 0, f, daysAgo(30), noon); got.Shots != 102 || got.Coffee != 102*18 {
 		t.Errorf("%+v, want the reading's 100 and the two drinks after it", got)
 	}
-	if got := Count(events, 1, f, daysAgo(30), noon); got.Shots != 52 || math.Abs(got.Litres-(52*0.131+4*0.05)) > 1e-9 {
+	if got := Count(events, 1, f, daysAgo(30), noon); got.Shots != 52 ||
+		math.Abs(got.Litres-(52*0.131+4*0.05)) > 1e-9 {
 		t.Errorf("group 1: %+v, want half the reading and its own two, and the flushes", got)
 	}
 	if got := Count(events, 0, f, daysAgo(20), daysAgo(10)); got.Shots != 50 {
@@ -83,7 +85,10 @@ func TestAReadingAbsorbsPresses(t *testing.T) {
 	if got := Count(own, 0, f, daysAgo(9), noon); got.Shots != 14 {
 		t.Errorf("a span of one group: %+v, want it to absorb that group's only", got)
 	}
-	equal := []UseEvent{{Kind: Double, Count: 5, From: daysAgo(1), To: noon}, {Kind: Milk, Count: 6, From: daysAgo(1), To: noon}}
+	equal := []UseEvent{
+		{Kind: Double, Count: 5, From: daysAgo(1), To: noon},
+		{Kind: Milk, Count: 6, From: daysAgo(1), To: noon},
+	}
 	if got := Count(equal, 0, f, daysAgo(9), noon); got.Shots != 11 {
 		t.Errorf("two kinds of one day: %+v", got)
 	}
@@ -95,7 +100,8 @@ func TestAReadingAbsorbsPresses(t *testing.T) {
 	if math.Abs(sum-(100+2+50)) > 1e-9 {
 		t.Errorf("by the day it sums to %v", sum)
 	}
-	if !habit.Add(press(0, 2, 3), time.UTC) || habit.On(noon, 2, 2, time.UTC) != 3 || habit.Add(press(100, 2, 3), time.UTC) {
+	if !habit.Add(press(0, 2, 3), time.UTC) || habit.On(noon, 2, 2, time.UTC) != 3 ||
+		habit.Add(press(100, 2, 3), time.UTC) {
 		t.Error("a press more")
 	}
 }
@@ -112,18 +118,23 @@ func TestReadUse(t *testing.T) {
 	if len(bad) != 0 || len(events) != 4 {
 		t.Fatalf("%+v, %+v", events, bad)
 	}
-	if e := events[2]; e.Kind != Double || e.Count != 4 || e.Group != 2 || !e.From.Equal(time.Date(2026, 3, 2, 4, 0, 0, 0, zone)) || e.To.Sub(e.From) != 24*time.Hour {
+	if e := events[2]; e.Kind != Double || e.Count != 4 || e.Group != 2 ||
+		!e.From.Equal(time.Date(2026, 3, 2, 4, 0, 0, 0, zone)) ||
+		e.To.Sub(e.From) != 24*time.Hour {
 		t.Errorf("%+v", e)
 	}
-	if again, _ := read("Date;Group;Double;Milk;Flush\n2026-03-01;;3;2;0\n2026-03-02;2;4;;1\n"); len(again) != 4 || again[3] != events[3] {
+	if again, _ := read("Date;Group;Double;Milk;Flush\n2026-03-01;;3;2;0\n2026-03-02;2;4;;1\n"); len(again) != 4 ||
+		again[3] != events[3] {
 		t.Errorf("the same table reads as %+v", again)
 	}
 	// counts of the machine's own counter, put back once; today is not over
 	events, bad = read("date,counter\n2026-03-01,100\n2026-03-06,140\n2026-03-08,20\n2026-03-09,30\n")
-	if len(bad) != 0 || len(events) != 3 || events[0].Count != 20 || events[1].Count != 10 || events[2].Count != 5 || !events[2].To.Equal(time.Date(2026, 3, 10, 4, 0, 0, 0, zone)) {
+	if len(bad) != 0 || len(events) != 3 || events[0].Count != 20 || events[1].Count != 10 || events[2].Count != 5 ||
+		!events[2].To.Equal(time.Date(2026, 3, 10, 4, 0, 0, 0, zone)) {
 		t.Errorf("%+v, %+v", events, bad)
 	}
-	if events, _ := read("date\tdrinks\n2026-03-10T07:30:00Z\t2\n"); len(events) != 1 || events[0].From != events[0].To {
+	if events, _ := read("date\tdrinks\n2026-03-10T07:30:00Z\t2\n"); len(events) != 1 ||
+		events[0].From != events[0].To {
 		t.Errorf("an instant: %+v", events)
 	}
 	for text, want := range map[string][]string{
@@ -134,7 +145,9 @@ func TestReadUse(t *testing.T) {
 		"date,drinks,drinks\n": {"header"},
 		"date,drinks,double\n": {"header"},
 		"date,drinks\n":        {"line"},
-		"date,drinks\n2026-03-01,x\n2026-02-30,2\n2026-03-10,2\n2026-03-03,-1\n2026-03-04,NaN\n2026-03-05,9999\n2026-03-06,4\n2026-03-06,4\n2026-03-07,\n2026-03-08,1,2\n": {"drinks", "date", "date", "drinks", "drinks", "drinks", "date", "line", "line"},
+		"date,drinks\n2026-03-01,x\n2026-02-30,2\n2026-03-10,2\n2026-03-03,-1\n2026-03-04,NaN\n" +
+			"2026-03-05,9999\n2026-03-06,4\n2026-03-06,4\n2026-03-07,\n2026-03-08,1,2\n": {"drinks", "date", "date", "drinks",
+			"drinks", "drinks", "date", "line", "line"},
 		"date,group,drinks\n2026-03-01,3,1\n2026-03-02,one,1\n": {"group", "group"},
 		"date,counter\n2026-03-05,10\n2026-03-04,20\n":          {"date"},
 		"date,drinks\n\"2026-03-01,3\n":                         {"line"},
@@ -166,7 +179,8 @@ func FuzzReadUse(f *testing.F) {
 			t.Fatalf("bad rows, and still %d entries", len(events))
 		}
 		for _, e := range events {
-			if !(e.Count > 0) || e.To.Before(e.From) || e.To.After(noon) || e.Group < 0 || e.Group > facts.Groups || !(e.Kind.IsShot() || e.Kind == Flush) {
+			if !(e.Count > 0) || e.To.Before(e.From) || e.To.After(noon) || e.Group < 0 || e.Group > facts.Groups ||
+				!(e.Kind.IsShot() || e.Kind == Flush) {
 				t.Fatalf("%+v was taken", e)
 			}
 		}
@@ -182,7 +196,12 @@ func FuzzReadUse(f *testing.F) {
 // since are taken at the rate that was learned, not as days without use.
 func TestUseSinceTheLastReading(t *testing.T) {
 	span := UseEvent{Kind: Double, Count: 60, From: daysAgo(40), To: daysAgo(10)} // two a day
-	h := History{Done: []Done{{Wash, 1, daysAgo(20)}}, LoggedSince: daysAgo(40), LoggedUntil: daysAgo(10), Events: []UseEvent{span}}
+	h := History{
+		Done:        []Done{{Wash, 1, daysAgo(20)}},
+		LoggedSince: daysAgo(40),
+		LoggedUntil: daysAgo(10),
+		Events:      []UseEvent{span},
+	}
 	d := AllDue(home(4), h, noon, time.UTC)[0]
 	if used := d.Clocks[0].Used.Value; math.Abs(used-40) > 2.5 {
 		t.Errorf("20 days at about two a day: %v shots, want about 40", used)

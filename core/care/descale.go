@@ -118,8 +118,27 @@ type AtPlace struct {
 
 // Predicted is the scale in one vessel of a place, in grams.
 func (p AtPlace) Predicted() reason.Worked {
-	return reason.Worked{Name: "scale predicted, " + p.Title, Value: p.Lies.Likely / 1000, Low: p.Lies.Low / 1000, High: p.Lies.High / 1000, Unit: "g", Formula: "mm ÷ 10 × density × area", Source: reason.Ours, WouldChange: []string{"another water", "another date for the last descale"},
-		Inputs: []reason.Input{p.Grown.AsInput("mm"), {Symbol: "density", Label: "of porous scale", Value: scale.Porous, Unit: "g/cm³", Source: reason.Ours}, {Symbol: "area", Label: "of the surface it grows on", Value: p.Surface.Area, Unit: "cm²", Source: reason.Ours}}}
+	return reason.Worked{
+		Name:        "scale predicted, " + p.Title,
+		Value:       p.Lies.Likely / 1000,
+		Low:         p.Lies.Low / 1000,
+		High:        p.Lies.High / 1000,
+		Unit:        "g",
+		Formula:     "mm ÷ 10 × density × area",
+		Source:      reason.Ours,
+		WouldChange: []string{"another water", "another date for the last descale"},
+		Inputs: []reason.Input{
+			p.Grown.AsInput("mm"),
+			{Symbol: "density", Label: "of porous scale", Value: scale.Porous, Unit: "g/cm³", Source: reason.Ours},
+			{
+				Symbol: "area",
+				Label:  "of the surface it grows on",
+				Value:  p.Surface.Area,
+				Unit:   "cm²",
+				Source: reason.Ours,
+			},
+		},
+	}
 }
 
 // InVessels is what is predicted in each vessel, g, brew (or the one that both
@@ -143,8 +162,19 @@ func (d Descaling) InVessels() (brew, steam units.Reading, all float64) {
 
 // Unknown says that the scale is taken, not known; false where it is predicted.
 func (d Descaling) Unknown() (reason.Finding, bool) {
-	return reason.Finding{Verdict: reason.Look, Title: "No descale is on record", Because: []reason.Reason{{Text: "What is in it is not known, so as much is taken as may ever be: the limit of each surface.", Source: reason.Ours}},
-		Next: []string{"Go by the spent solution: fizzing, or above pH 4, asks for another fill."}}, d.Due.State == Unrecorded
+	return reason.Finding{
+		Verdict: reason.Look,
+		Title:   "No descale is on record",
+		Because: []reason.Reason{
+			{
+				Text:   "What is in it is not known, so as much is taken as may ever be: the limit of each surface.",
+				Source: reason.Ours,
+			},
+		},
+		Next: []string{
+			"Go by the spent solution: fizzing, or above pH 4, asks for another fill.",
+		},
+	}, d.Due.State == Unrecorded
 }
 
 // believed is how a machine is used from now on.
@@ -165,7 +195,12 @@ func believe(a machine.Answers, h History, now time.Time, zone *time.Location) (
 		return b, err
 	}
 	b.gram = float64(gram)
-	shots := reason.Worked{Name: "drinks a day", Unit: "a day", Source: reason.Ours, WouldChange: []string{"logging drinks", "other answers"}}
+	shots := reason.Worked{
+		Name:        "drinks a day",
+		Unit:        "a day",
+		Source:      reason.Ours,
+		WouldChange: []string{"logging drinks", "other answers"},
+	}
 	for g := 1; g <= f.Groups; g++ {
 		p := h.pace(a.Drinks/float64(f.Groups), g, f.Groups, now, zone)
 		symbol := fmt.Sprintf("g%d", g)
@@ -189,17 +224,42 @@ func believe(a machine.Answers, h History, now time.Time, zone *time.Location) (
 	if sums.Milk > 0 {
 		b.milk, label, said = sums.Milk/sums.Shots, "milk drinks among the drinks, as logged", reason.Log
 	}
-	milk := reason.Worked{Name: "milk drinks a day", Value: b.shots * b.milk, Unit: "a day", Formula: "drinks × share", Source: said, WouldChange: []string{"logging drinks", "other answers"},
-		Inputs: []reason.Input{shots.AsInput("drinks"), {Symbol: "share", Label: label, Value: b.milk, Source: said}}}.Exact()
+	milk := reason.Worked{
+		Name:        "milk drinks a day",
+		Value:       b.shots * b.milk,
+		Unit:        "a day",
+		Formula:     "drinks × share",
+		Source:      said,
+		WouldChange: []string{"logging drinks", "other answers"},
+		Inputs: []reason.Input{
+			shots.AsInput("drinks"),
+			{Symbol: "share", Label: label, Value: b.milk, Source: said},
+		},
+	}.Exact()
 	days := 0.0
 	if !from.IsZero() {
 		days = now.Sub(from).Hours() / 24
 	}
 	each := func(name, what, unit string, n float64) reason.Worked {
-		return reason.Worked{Name: name, Value: n / math.Max(1, days), Unit: unit + "/day", Formula: "logged ÷ max(1, days)", Source: reason.Log, WouldChange: []string{"logging more or less"},
-			Inputs: []reason.Input{{Symbol: "logged", Label: what, Value: n, Unit: unit, Source: reason.Log}, {Symbol: "days", Label: "days they were logged over", Value: days, Unit: "days", Source: reason.Log}}}.Exact()
+		return reason.Worked{
+			Name:        name,
+			Value:       n / math.Max(1, days),
+			Unit:        unit + "/day",
+			Formula:     "logged ÷ max(1, days)",
+			Source:      reason.Log,
+			WouldChange: []string{"logging more or less"},
+			Inputs: []reason.Input{
+				{Symbol: "logged", Label: what, Value: n, Unit: unit, Source: reason.Log},
+				{Symbol: "days", Label: "days they were logged over", Value: days, Unit: "days", Source: reason.Log},
+			},
+		}.Exact()
 	}
-	b.use = circuit.Use{Shots: shots, Milk: milk, Flushes: each("flushes a day", "flushes logged by themselves", "flushes", sums.Flushes), Runs: each("water of runs a day", "pulses and flushes of runs", "mL", sums.Runs)}
+	b.use = circuit.Use{
+		Shots:   shots,
+		Milk:    milk,
+		Flushes: each("flushes a day", "flushes logged by themselves", "flushes", sums.Flushes),
+		Runs:    each("water of runs a day", "pulses and flushes of runs", "mL", sums.Runs),
+	}
 	return b, nil
 }
 
@@ -349,7 +409,12 @@ func DescalingIf(a machine.Answers, h History, now time.Time, zone *time.Locatio
 		at := AtPlace{Place: p, MgADay: p.Rate(d.Effect, d.Litres.Amount()), Rate: p.Worked(d.Effect, d.Litres)}
 		for _, s := range past {
 			r := p.Rate(s.effect, s.amount)
-			at.Lies = units.Reading{Known: true, Low: at.Lies.Low + r.Low, Likely: at.Lies.Likely + r.Likely, High: at.Lies.High + r.High}
+			at.Lies = units.Reading{
+				Known:  true,
+				Low:    at.Lies.Low + r.Low,
+				Likely: at.Lies.Likely + r.Likely,
+				High:   at.Lies.High + r.High,
+			}
 		}
 		at.Grown = p.Grown(at.Lies)
 		if hot, any := p.Hotter(at.Grown); any {
@@ -378,8 +443,19 @@ func (d *Descaling) every(clean []reason.Worked) {
 			d.ByScale = w
 		}
 	}
-	w := reason.Worked{Name: "days between two descales", Unit: "days", Formula: "cap", Source: reason.Ours, Value: scale.MostDays, Low: scale.MostDays, High: scale.MostDays, WouldChange: []string{"another water", "more or fewer drinks", "another calendar"},
-		Inputs: []reason.Input{{Symbol: "cap", Label: "never later than", Value: scale.MostDays, Unit: "days", Source: reason.Ours}}}
+	w := reason.Worked{
+		Name:        "days between two descales",
+		Unit:        "days",
+		Formula:     "cap",
+		Source:      reason.Ours,
+		Value:       scale.MostDays,
+		Low:         scale.MostDays,
+		High:        scale.MostDays,
+		WouldChange: []string{"another water", "more or fewer drinks", "another calendar"},
+		Inputs: []reason.Input{
+			{Symbol: "cap", Label: "never later than", Value: scale.MostDays, Unit: "days", Source: reason.Ours},
+		},
+	}
 	add := func(symbol string, x reason.Worked) {
 		w.Formula += ", " + symbol
 		w.Inputs = append(w.Inputs, x.AsInput(symbol))
@@ -416,14 +492,26 @@ func (d *Descaling) due(last, now time.Time, zone *time.Location) {
 		if d.Suits.Way == circuit.Workshop {
 			due.As = "Descale, in a workshop"
 		}
-		say(reason.Ours, "Whichever comes first: %.1f mm of scale on the %s, the calendar of the trade for this hardness, or a year.", lead.Surface.Limit, lead.Title)
+		say(
+			reason.Ours,
+			"Whichever comes first: %.1f mm of scale on the %s, the calendar of the trade for this hardness, or a year.",
+			lead.Surface.Limit,
+			lead.Title,
+		)
 	}
 	if d.Suits.Way == circuit.Workshop && len(d.Suits.Finding.Because) > 0 {
 		due.Because = append(due.Because, d.Suits.Finding.Because[0])
 	}
 	if last.IsZero() {
 		due.State, due.Earliest, due.Likely, due.Latest = Unrecorded, now, now, now
-		due.Because = append([]reason.Reason{{Text: "Nothing is on record, so it counts as due now. If it was done, say when.", Source: reason.Ours}}, due.Because...)
+		due.Because = append(
+			[]reason.Reason{
+				{
+					Text:   "Nothing is on record, so it counts as due now. If it was done, say when.",
+					Source: reason.Ours,
+				},
+			},
+			due.Because...)
 		d.Due = due
 		return
 	}
@@ -455,14 +543,38 @@ func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) 
 	if err != nil {
 		return Due{}, false, err
 	}
-	d := Due{Task: r.Task, Group: 1, Interval: Interval{Task: r.Task, Litres: r.Litres, Days: r.Days}, Last: h.newest(r.Task, now)}
-	d.Because = []reason.Reason{{Text: "Litres of all circuits count, at the hardness of this water; what goes through an exhausted one is as it comes from the tap.", Source: reason.Ours}}
+	d := Due{
+		Task:     r.Task,
+		Group:    1,
+		Interval: Interval{Task: r.Task, Litres: r.Litres, Days: r.Days},
+		Last:     h.newest(r.Task, now),
+	}
+	d.Because = []reason.Reason{
+		{
+			Text: "Litres of all circuits count, at the hardness of this water; what goes through an exhausted one is as " +
+				"it comes from the tap.",
+			Source: reason.Ours,
+		},
+	}
 	if r.Days > 0 {
-		d.Because = append(d.Because, reason.Reason{Text: fmt.Sprintf("Never longer than %.0f days: it grows what nobody wants.", r.Days), Source: reason.Trade})
+		d.Because = append(
+			d.Because,
+			reason.Reason{
+				Text:   fmt.Sprintf("Never longer than %.0f days: it grows what nobody wants.", r.Days),
+				Source: reason.Trade,
+			},
+		)
 	}
 	if d.Last.IsZero() {
 		d.State, d.Earliest, d.Likely, d.Latest = Unrecorded, now, now, now
-		d.Because = append([]reason.Reason{{Text: "Nothing is on record, so it counts as due now. If it was done, say when.", Source: reason.Ours}}, d.Because...)
+		d.Because = append(
+			[]reason.Reason{
+				{
+					Text:   "Nothing is on record, so it counts as due now. If it was done, say when.",
+					Source: reason.Ours,
+				},
+			},
+			d.Because...)
 		return d, true, nil
 	}
 	litres, err := circuit.LitresADay(b.f, b.use)
@@ -472,11 +584,53 @@ func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) 
 	var ahead []reason.Worked
 	if r.Litres > 0 {
 		all := b.through(h, d.Last, now).All()
-		used := reason.Worked{Name: "litres since the last " + d.Task.short(), Value: all, Unit: "L", Formula: "through", Source: reason.Log, WouldChange: []string{"logging drinks", "another date for it"},
-			Inputs: []reason.Input{{Symbol: "through", Label: "through all circuits, of what was logged, and of the usual day where nothing was", Value: all, Unit: "L", Source: reason.Log}}}.Exact()
+		used := reason.Worked{
+			Name:        "litres since the last " + d.Task.short(),
+			Value:       all,
+			Unit:        "L",
+			Formula:     "through",
+			Source:      reason.Log,
+			WouldChange: []string{"logging drinks", "another date for it"},
+			Inputs: []reason.Input{
+				{
+					Symbol: "through",
+					Label:  "through all circuits, of what was logged, and of the usual day where nothing was",
+					Value:  all,
+					Unit:   "L",
+					Source: reason.Log,
+				},
+			},
+		}.Exact()
 		d.Clocks = append(d.Clocks, Clock{Kind: ByLitres, Used: used, Limit: r.Litres, Unit: "L"})
-		ahead = append(ahead, reason.Worked{Name: "days to its last litre", Value: math.Min(circuit.Never, math.Max(0, r.Litres-all)/math.Max(litres.All.Value, 0.001)), Unit: "days", Formula: "min(never, max(0, limit − used) ÷ max(use, 0.001))", Source: reason.Ours, WouldChange: []string{"logging drinks", "softer water"},
-			Inputs: []reason.Input{{Symbol: "never", Label: "shown as never", Value: circuit.Never, Unit: "days", Source: reason.Ours}, {Symbol: "limit", Label: "litres it lasts at this hardness", Value: r.Litres, Unit: "L", Source: reason.Ours}, used.AsInput("used"), litres.All.AsInput("use")}}.Exact())
+		ahead = append(
+			ahead,
+			reason.Worked{
+				Name:        "days to its last litre",
+				Value:       math.Min(circuit.Never, math.Max(0, r.Litres-all)/math.Max(litres.All.Value, 0.001)),
+				Unit:        "days",
+				Formula:     "min(never, max(0, limit − used) ÷ max(use, 0.001))",
+				Source:      reason.Ours,
+				WouldChange: []string{"logging drinks", "softer water"},
+				Inputs: []reason.Input{
+					{
+						Symbol: "never",
+						Label:  "shown as never",
+						Value:  circuit.Never,
+						Unit:   "days",
+						Source: reason.Ours,
+					},
+					{
+						Symbol: "limit",
+						Label:  "litres it lasts at this hardness",
+						Value:  r.Litres,
+						Unit:   "L",
+						Source: reason.Ours,
+					},
+					used.AsInput("used"),
+					litres.All.AsInput("use"),
+				},
+			}.Exact(),
+		)
 	}
 	if r.Days > 0 {
 		used := daysSince(d.Last, now, r.Task)

@@ -15,7 +15,12 @@ import (
 // effectOf is what a water of that hardness does in a home dual boiler.
 func effectOf(t *testing.T, hardness float64, f machine.Facts) circuit.Effect {
 	t.Helper()
-	w, err := water.Sample{Hardness: units.Sharp(hardness), Calcium: units.Sharp(0.78 * hardness / water.CalciumAs), Alkalinity: units.Sharp(0.8 * hardness), PH: units.Sharp(7.6)}.Fill()
+	w, err := water.Sample{
+		Hardness:   units.Sharp(hardness),
+		Calcium:    units.Sharp(0.78 * hardness / water.CalciumAs),
+		Alkalinity: units.Sharp(0.8 * hardness),
+		PH:         units.Sharp(7.6),
+	}.Fill()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -39,7 +44,13 @@ func descaling(t *testing.T, a machine.Answers, h History, now time.Time) Descal
 // left what falls out of each litre; the date is what is left to the limit.
 func TestScaleByHand(t *testing.T) {
 	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
-	a := machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4, MilkDrinks: 2, Overrides: map[string]string{"descale_school": "no calendar"}}
+	a := machine.Answers{
+		Layout:     machine.DualHome,
+		Valve:      machine.Yes,
+		Drinks:     4,
+		MilkDrinks: 2,
+		Overrides:  map[string]string{"descale_school": "no calendar"},
+	}
 	e := effectOf(t, 260, a.Facts())
 	h := History{Waters: []Regime{{Effect: e}}, Done: []Done{{Task: Descale, Group: 1, At: now.AddDate(0, 0, -30)}}}
 	d := descaling(t, a, h, now)
@@ -51,8 +62,16 @@ func TestScaleByHand(t *testing.T) {
 		t.Errorf("in the steam boiler %v mg, want all that came with the steam", steam.Lies.Likely)
 	}
 	lead := d.Places[d.Lead]
-	if d.Due.State != Later || len(d.Due.Clocks) != 2 || d.Due.Clocks[0].Kind != ByScale || !d.Due.Clocks[0].Leads || math.Abs(d.Due.Days.Value-lead.Days.Value) > 1e-9 {
-		t.Errorf("%s by %+v, in %v days; the %s says %v", d.Due.State, d.Due.Clocks, d.Due.Days.Value, lead.Title, lead.Days.Value)
+	if d.Due.State != Later || len(d.Due.Clocks) != 2 || d.Due.Clocks[0].Kind != ByScale || !d.Due.Clocks[0].Leads ||
+		math.Abs(d.Due.Days.Value-lead.Days.Value) > 1e-9 {
+		t.Errorf(
+			"%s by %+v, in %v days; the %s says %v",
+			d.Due.State,
+			d.Due.Clocks,
+			d.Due.Days.Value,
+			lead.Title,
+			lead.Days.Value,
+		)
 	}
 	if !(d.Due.Earliest.Before(d.Due.Likely) || d.Due.Likely.Before(d.Due.Latest)) {
 		t.Errorf("%v, %v, %v", d.Due.Earliest, d.Due.Likely, d.Due.Latest)
@@ -71,7 +90,8 @@ func TestScaleByHand(t *testing.T) {
 	if d := descaling(t, a, History{Waters: h.Waters}, now); d.Due.State != Unrecorded {
 		t.Errorf("nothing on record: %s", d.Due.State)
 	}
-	if dues := AllDue(a, h, now, time.UTC); dues[len(dues)-1].Task != Descale || len(AllDue(a, History{}, now, time.UTC)) != 1 {
+	if dues := AllDue(a, h, now, time.UTC); dues[len(dues)-1].Task != Descale ||
+		len(AllDue(a, History{}, now, time.UTC)) != 1 {
 		t.Errorf("%d dues", len(dues))
 	}
 }
@@ -86,10 +106,21 @@ func TestWaterChangesAndSettledUse(t *testing.T) {
 	var events []UseEvent
 	for day := 60; day > 0; day-- {
 		at := now.AddDate(0, 0, -day)
-		events = append(events, UseEvent{Kind: Double, Count: 3, From: at, To: at}, UseEvent{Kind: Milk, Count: 1, From: at, To: at}, UseEvent{Kind: Flush, Count: 2, From: at, To: at})
+		events = append(
+			events,
+			UseEvent{Kind: Double, Count: 3, From: at, To: at},
+			UseEvent{Kind: Milk, Count: 1, From: at, To: at},
+			UseEvent{Kind: Flush, Count: 2, From: at, To: at},
+		)
 	}
 	since, turn := now.AddDate(0, 0, -40).Add(-time.Hour), now.AddDate(0, 0, -20).Add(-time.Hour)
-	h := History{Events: events, LoggedSince: events[0].To, Since: since, Waters: []Regime{{Effect: hard}, {From: turn, Effect: soft}}, Done: []Done{{Task: Descale, Group: 1, At: since}}}
+	h := History{
+		Events:      events,
+		LoggedSince: events[0].To,
+		Since:       since,
+		Waters:      []Regime{{Effect: hard}, {From: turn, Effect: soft}},
+		Done:        []Done{{Task: Descale, Group: 1, At: since}},
+	}
 	d := descaling(t, a, h, now)
 	// a shared boiler, 20 days of 3 doubles, a milk drink and 2 flushes with each
 	gram, err := circuit.SteamADrink(f)
@@ -111,10 +142,20 @@ func TestWaterChangesAndSettledUse(t *testing.T) {
 			kept.Events = append(kept.Events, e)
 		}
 	}
-	kept.Settled = []Settled{{From: since, To: turn, Sums: SumOf(events, since, turn)}, {From: turn, To: cut, Sums: SumOf(events, turn, cut)}}
+	kept.Settled = []Settled{
+		{From: since, To: turn, Sums: SumOf(events, since, turn)},
+		{From: turn, To: cut, Sums: SumOf(events, turn, cut)},
+	}
 	again := descaling(t, a, kept, now)
-	if math.Abs(again.Places[0].Lies.Likely-d.Places[0].Lies.Likely) > 1e-6 || math.Abs(again.Through.All()-d.Through.All()) > 1e-9 {
-		t.Errorf("from the settled sums %v mg and %v L, from all events %v and %v", again.Places[0].Lies.Likely, again.Through.All(), d.Places[0].Lies.Likely, d.Through.All())
+	if math.Abs(again.Places[0].Lies.Likely-d.Places[0].Lies.Likely) > 1e-6 ||
+		math.Abs(again.Through.All()-d.Through.All()) > 1e-9 {
+		t.Errorf(
+			"from the settled sums %v mg and %v L, from all events %v and %v",
+			again.Places[0].Lies.Likely,
+			again.Through.All(),
+			d.Places[0].Lies.Likely,
+			d.Through.All(),
+		)
 	}
 }
 
@@ -125,7 +166,10 @@ func TestAnExhaustedFilterLetsScaleThrough(t *testing.T) {
 	a := machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4}
 	raw, behind := effectOf(t, 260, a.Facts()), effectOf(t, 120, a.Facts())
 	changed := Done{Task: FilterChange, Group: 1, At: now.AddDate(0, 0, -60)}
-	h := History{Waters: []Regime{{Effect: behind, Raw: &raw, Renew: &Renewal{Task: FilterChange, Litres: 20, Days: 90}}}, Done: []Done{{Task: Descale, Group: 1, At: changed.At}, changed}}
+	h := History{
+		Waters: []Regime{{Effect: behind, Raw: &raw, Renew: &Renewal{Task: FilterChange, Litres: 20, Days: 90}}},
+		Done:   []Done{{Task: Descale, Group: 1, At: changed.At}, changed},
+	}
 	d := descaling(t, a, h, now)
 	all := 60 * 0.524
 	want := 20*math.Max(0, behind.Brews.Likely) + (all-20)*raw.Brews.Likely
@@ -133,7 +177,9 @@ func TestAnExhaustedFilterLetsScaleThrough(t *testing.T) {
 		t.Errorf("%v mg, want %v", got, want)
 	}
 	due, any, err := Renewing(a, h, now, time.UTC)
-	if err != nil || !any || due.State != Overdue || !due.Clocks[0].Leads || !strings.Contains(due.Says(), "11 litres ago") || due.Head(2) != "Change the filter" {
+	if err != nil || !any || due.State != Overdue || !due.Clocks[0].Leads ||
+		!strings.Contains(due.Says(), "11 litres ago") ||
+		due.Head(2) != "Change the filter" {
 		t.Errorf("%v, %s, %+v", err, due.Says(), due.Clocks)
 	}
 	h.Done = h.Done[:1]
@@ -166,7 +212,12 @@ func TestTheDateIsMonotone(t *testing.T) {
 			}
 		}
 	}
-	never := machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4, Overrides: map[string]string{"stance": "nobody, low-mineral water"}}
+	never := machine.Answers{
+		Layout:    machine.DualHome,
+		Valve:     machine.Yes,
+		Drinks:    4,
+		Overrides: map[string]string{"stance": "nobody, low-mineral water"},
+	}
 	d := descaling(t, never, History{Waters: []Regime{{Effect: effectOf(t, 260, never.Facts())}}, Done: done}, now)
 	if !d.Inspect || d.Due.Title() != "Look for scale" || len(d.Due.Clocks) != 1 || d.Due.Interval.Days != 365 {
 		t.Errorf("%+v", d.Due)

@@ -295,7 +295,15 @@ func (d Due) Before(o Due) bool {
 	return false
 }
 
-func dueOf(drinks float64, f machine.Facts, every Interval, group int, h History, now time.Time, zone *time.Location) Due {
+func dueOf(
+	drinks float64,
+	f machine.Facts,
+	every Interval,
+	group int,
+	h History,
+	now time.Time,
+	zone *time.Location,
+) Due {
 	d := Due{Task: every.Task, Group: group, Interval: every, Because: every.Because}
 	for _, done := range h.Done {
 		// a wash does what a hand clean does
@@ -306,7 +314,14 @@ func dueOf(drinks float64, f machine.Facts, every Interval, group int, h History
 	}
 	if d.Last.IsZero() {
 		d.State, d.Earliest, d.Likely, d.Latest = Unrecorded, now, now, now
-		d.Because = append([]reason.Reason{{Text: "Nothing is on record, so it counts as due now. If it was done, say when.", Source: reason.Ours}}, d.Because...)
+		d.Because = append(
+			[]reason.Reason{
+				{
+					Text:   "Nothing is on record, so it counts as due now. If it was done, say when.",
+					Source: reason.Ours,
+				},
+			},
+			d.Because...)
 		return d
 	}
 	if every.Daily {
@@ -331,17 +346,28 @@ func dueOf(drinks float64, f machine.Facts, every Interval, group int, h History
 	if every.Coffee > 0 {
 		used := use.worked("coffee since the last "+every.Task.short(), "g", use.logged.Coffee, float64(f.Double))
 		d.Clocks = append(d.Clocks, Clock{Kind: ByCoffee, Used: used, Limit: every.Coffee, Unit: "g"})
-		ahead = append(ahead, use.pace.forecast("days to the coffee limit", toGo((every.Coffee-used.Value)/use.gramsAShot(f))))
+		ahead = append(
+			ahead,
+			use.pace.forecast("days to the coffee limit", toGo((every.Coffee-used.Value)/use.gramsAShot(f))),
+		)
 	}
 	if every.Counter > 0 {
-		used := use.worked("counted since the last "+every.Task.short(), "counts", use.whole.Shots*f.CountsADrink(), each)
+		used := use.worked(
+			"counted since the last "+every.Task.short(),
+			"counts",
+			use.whole.Shots*f.CountsADrink(),
+			each,
+		)
 		d.Clocks = append(d.Clocks, Clock{Kind: ByCounter, Used: used, Limit: every.Counter, Unit: "counts"})
 		ahead = append(ahead, use.pace.forecast("days to the counter's limit", toGo((every.Counter-used.Value)/each)))
 	}
 	if every.Litres > 0 {
 		used := use.worked("water since the last "+every.Task.short(), "L", use.logged.Litres, f.BrewWater.Litres())
 		d.Clocks = append(d.Clocks, Clock{Kind: ByLitres, Used: used, Limit: every.Litres, Unit: "L"})
-		ahead = append(ahead, use.pace.forecast("days to the water limit", toGo((every.Litres-used.Value)/f.BrewWater.Litres())))
+		ahead = append(
+			ahead,
+			use.pace.forecast("days to the water limit", toGo((every.Litres-used.Value)/f.BrewWater.Litres())),
+		)
 	}
 	used := daysSince(d.Last, now, every.Task)
 	d.Clocks = append(d.Clocks, Clock{Kind: ByDays, Used: used, Limit: every.Days, Unit: "days"})
@@ -377,7 +403,16 @@ func (d Due) settle(ahead []reason.Worked, now time.Time, zone *time.Location) D
 		}
 		days.Formula += symbol
 		days.Inputs = append(days.Inputs, w.AsInput(symbol))
-		days.Value, days.Low, days.High = math.Min(days.Value, w.Value), math.Min(days.Low, w.Low), math.Min(days.High, w.High)
+		days.Value, days.Low, days.High = math.Min(
+			days.Value,
+			w.Value,
+		), math.Min(
+			days.Low,
+			w.Low,
+		), math.Min(
+			days.High,
+			w.High,
+		)
 	}
 	days.Formula = "min(" + days.Formula + ")"
 	d.Days = days
@@ -402,7 +437,8 @@ func (h History) logged(day time.Time) bool {
 // on which nothing was made, asked for no wash; nor does a day nobody is there.
 func (d Due) daily(f machine.Facts, h History, now time.Time, zone *time.Location) Due {
 	dueDay, today := NextDay(d.Last, zone), Day(now, zone)
-	for dueDay.Before(today) && h.logged(dueDay) && !h.LoggedSince.IsZero() && dueDay.After(h.LoggedSince) && h.Habit.On(dueDay, d.Group, f.Groups, zone) == 0 {
+	for dueDay.Before(today) && h.logged(dueDay) && !h.LoggedSince.IsZero() && dueDay.After(h.LoggedSince) &&
+		h.Habit.On(dueDay, d.Group, f.Groups, zone) == 0 {
 		dueDay = NextDay(dueDay, zone)
 	}
 	for day := 0; day < 400 && !dueDay.Before(today) && away(h.Away, dueDay.Add(12*time.Hour)); day++ {
@@ -412,13 +448,32 @@ func (d Due) daily(f machine.Facts, h History, now time.Time, zone *time.Locatio
 	closes := time.Date(dueDay.Year(), dueDay.Month(), dueDay.Day(), 0, int(f.Closes*60), 0, 0, zone)
 	used := daysSince(d.Last, now, d.Task)
 	d.Clocks = []Clock{{Kind: ByDays, Used: used, Limit: end.Sub(d.Last).Hours() / 24, Unit: "days", Leads: true}}
-	d.Because = append(slices.Clone(d.Because), reason.Reason{Text: fmt.Sprintf("The day turns at %02d:00 in the machine's zone; the last drink is taken to be made by %s.", dayTurns, closes.Format("15:04")), Source: reason.Ours})
+	d.Because = append(
+		slices.Clone(d.Because),
+		reason.Reason{
+			Text: fmt.Sprintf(
+				"The day turns at %02d:00 in the machine's zone; the last drink is taken to be made by %s.",
+				dayTurns,
+				closes.Format("15:04"),
+			),
+			Source: reason.Ours,
+		},
+	)
 	d.Earliest, d.Likely, d.Latest = latest(dueDay, now), latest(closes, now), latest(end, now)
 	days := func(t time.Time) float64 { return t.Sub(now).Hours() / 24 }
 	d.Days = reason.Worked{
-		Name: "days to the next " + d.Task.short(), Value: days(d.Likely), Low: days(d.Earliest), High: days(d.Latest), Unit: "days",
+		Name: "days to the next " + d.Task.short(), Value: days(d.Likely), Low: days(d.Earliest), High: days(d.Latest),
+		Unit:    "days",
 		Formula: "max(0, closes) ÷ 24", Source: reason.Trade,
-		Inputs:      []reason.Input{{Symbol: "closes", Label: "hours to closing on the day it is due", Value: closes.Sub(now).Hours(), Unit: "h", Source: reason.Ours}},
+		Inputs: []reason.Input{
+			{
+				Symbol: "closes",
+				Label:  "hours to closing on the day it is due",
+				Value:  closes.Sub(now).Hours(),
+				Unit:   "h",
+				Source: reason.Ours,
+			},
+		},
 		WouldChange: []string{"another closing time", "a day without a drink: it asks for no wash", "another school"},
 	}
 	switch {
@@ -496,19 +551,46 @@ func (u used) gramsAShot(f machine.Facts) float64 {
 
 func (u used) worked(name, unit string, logged, perShot float64) reason.Worked {
 	w := reason.Worked{
-		Name: name, Value: logged + u.declared*perShot + u.believed*perShot*u.since, Unit: unit, Formula: "logged + rate × blank", Source: reason.Ours,
+		Name: name, Value: logged + u.declared*perShot + u.believed*perShot*u.since, Unit: unit,
+		Formula: "logged + rate × blank", Source: reason.Ours,
 		Inputs: []reason.Input{
 			{Symbol: "logged", Label: "logged for this group", Value: logged, Unit: unit, Source: reason.Log},
-			{Symbol: "rate", Label: "a day a group, from your drinks a day", Value: u.perDay * perShot, Unit: unit + "/day", Source: reason.Said},
-			{Symbol: "blank", Label: "days before the first drink was logged", Value: u.blank, Unit: "days", Source: reason.Log},
+			{
+				Symbol: "rate",
+				Label:  "a day a group, from your drinks a day",
+				Value:  u.perDay * perShot,
+				Unit:   unit + "/day",
+				Source: reason.Said,
+			},
+			{
+				Symbol: "blank",
+				Label:  "days before the first drink was logged",
+				Value:  u.blank,
+				Unit:   "days",
+				Source: reason.Log,
+			},
 		},
 		WouldChange: []string{"logging drinks", "another date for the last care"},
 	}
 	if u.since > 0 {
 		w.Formula += " + believed × since"
-		w.Inputs = append(w.Inputs,
-			reason.Input{Symbol: "believed", Label: "a day a group, as learned from what was logged", Value: u.believed * perShot, Unit: unit + "/day", Source: reason.Log},
-			reason.Input{Symbol: "since", Label: "days since the newest reading, with nothing logged", Value: u.since, Unit: "days", Source: reason.Log})
+		w.Inputs = append(
+			w.Inputs,
+			reason.Input{
+				Symbol: "believed",
+				Label:  "a day a group, as learned from what was logged",
+				Value:  u.believed * perShot,
+				Unit:   unit + "/day",
+				Source: reason.Log,
+			},
+			reason.Input{
+				Symbol: "since",
+				Label:  "days since the newest reading, with nothing logged",
+				Value:  u.since,
+				Unit:   "days",
+				Source: reason.Log,
+			},
+		)
 		w.WouldChange = append(w.WouldChange, "a new reading")
 	}
 	return w.Exact()
@@ -518,14 +600,17 @@ func daysSince(last, now time.Time, t Task) reason.Worked {
 	hours := now.Sub(last).Hours()
 	return reason.Worked{
 		Name: "days since the last " + t.short(), Value: hours / 24, Unit: "days", Formula: "hours ÷ 24", Source: reason.Log,
-		Inputs:      []reason.Input{{Symbol: "hours", Label: "hours since it was done", Value: hours, Unit: "h", Source: reason.Log}},
+		Inputs: []reason.Input{
+			{Symbol: "hours", Label: "hours since it was done", Value: hours, Unit: "h", Source: reason.Log},
+		},
 		WouldChange: []string{"another date for the last care"},
 	}.Exact()
 }
 
 func daysLeft(gone reason.Worked, limit float64) reason.Worked {
 	return reason.Worked{
-		Name: "days to the calendar limit", Value: math.Max(0, limit-gone.Value), Unit: "days", Formula: "max(0, limit − gone)", Source: reason.Trade,
+		Name: "days to the calendar limit", Value: math.Max(0, limit-gone.Value), Unit: "days",
+		Formula: "max(0, limit − gone)", Source: reason.Trade,
 		Inputs: []reason.Input{
 			{Symbol: "limit", Label: "never later than", Value: limit, Unit: "days", Source: reason.Ours},
 			gone.AsInput("gone"),

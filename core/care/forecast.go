@@ -41,7 +41,14 @@ type Pace struct {
 // PaceOf blends the declared shots a day a group with what was logged.
 func PaceOf(declared float64, group, groups int, h History, now time.Time, zone *time.Location) Pace {
 	today := Day(now, zone)
-	p := Pace{declared: math.Max(declared, leastRate), spread: 1, now: now, day: int(today.Weekday()), left: NextDay(now, zone).Sub(now).Hours() / 24, away: h.Away}
+	p := Pace{
+		declared: math.Max(declared, leastRate),
+		spread:   1,
+		now:      now,
+		day:      int(today.Weekday()),
+		left:     NextDay(now, zone).Sub(now).Hours() / 24,
+		away:     h.Away,
+	}
 	e := gather(h, group, groups, now, zone)
 	p.Says = e.says()
 	var shots, open [7]float64
@@ -132,12 +139,30 @@ func (p Pace) forecast(name string, n float64) reason.Worked {
 		Formula: "(2 + logged) × betainv(n, 2 + logged, even) ÷ (1 − betainv(n, 2 + logged, even))",
 		Inputs: []reason.Input{
 			{Symbol: "n", Label: "shots to go", Value: n, Unit: "shots", Source: reason.Log},
-			{Symbol: "logged", Label: fmt.Sprintf("shots of the last eight weeks, a day counting half after %.0f days", halfLife), Value: p.shots, Unit: "shots", Source: reason.Log},
-			{Symbol: "even", Label: "chance that it has come by then (range: 0.1 and 0.9)", Value: middle, Unit: "", Source: reason.Ours},
+			{
+				Symbol: "logged",
+				Label:  fmt.Sprintf("shots of the last eight weeks, a day counting half after %.0f days", halfLife),
+				Value:  p.shots,
+				Unit:   "shots",
+				Source: reason.Log,
+			},
+			{
+				Symbol: "even",
+				Label:  "chance that it has come by then (range: 0.1 and 0.9)",
+				Value:  middle,
+				Unit:   "",
+				Source: reason.Ours,
+			},
 		},
 		Source: reason.Ours, WouldChange: []string{"logging the drinks you really make"},
 	}
-	expect.Low, expect.High = math.Min(expect.Value, p.need(n, early, p.spread)), math.Max(expect.Value, p.need(n, late, p.spread))
+	expect.Low, expect.High = math.Min(
+		expect.Value,
+		p.need(n, early, p.spread),
+	), math.Max(
+		expect.Value,
+		p.need(n, late, p.spread),
+	)
 	on := func(need float64) float64 {
 		start, before, pace, _ := p.walk(need)
 		return start + math.Max(0, need-before)/pace
@@ -145,17 +170,37 @@ func (p Pace) forecast(name string, n float64) reason.Worked {
 	start, before, pace, day := p.walk(expect.Value)
 	rate := p.rate(day, pace)
 	w := reason.Worked{
-		Name: name, Unit: "days", Value: start + math.Max(0, expect.Value-before)/pace, Low: on(expect.Low), High: on(expect.High),
+		Name: name, Unit: "days", Value: start + math.Max(0, expect.Value-before)/pace, Low: on(expect.Low),
+		High:    on(expect.High),
 		Formula: "start + max(0, expected − before) ÷ pace",
 		Inputs: []reason.Input{
 			expect.AsInput("expected"),
-			{Symbol: "start", Label: "days until the day on which it comes begins, holidays that were entered too", Value: start, Unit: "days", Source: reason.Ours},
-			{Symbol: "before", Label: "shots to be expected until that day begins, by the day of the week", Value: before, Unit: "shots", Source: reason.Log},
+			{
+				Symbol: "start",
+				Label:  "days until the day on which it comes begins, holidays that were entered too",
+				Value:  start,
+				Unit:   "days",
+				Source: reason.Ours,
+			},
+			{
+				Symbol: "before",
+				Label:  "shots to be expected until that day begins, by the day of the week",
+				Value:  before,
+				Unit:   "shots",
+				Source: reason.Log,
+			},
 			rate.AsInput("pace"),
 		},
 		Source: reason.Ours,
-		WouldChange: []string{"logging the drinks you really make", "changing the drinks a day in your answers", "entering a holiday",
-			fmt.Sprintf("use that swings more or less from week to week: the range is for a spread of %.1f (1 is plain chance)", p.spread)},
+		WouldChange: []string{
+			"logging the drinks you really make",
+			"changing the drinks a day in your answers",
+			"entering a holiday",
+			fmt.Sprintf(
+				"use that swings more or less from week to week: the range is for a spread of %.1f (1 is plain chance)",
+				p.spread,
+			),
+		},
 	}
 	return w
 }
@@ -164,21 +209,57 @@ func (p Pace) forecast(name string, n float64) reason.Worked {
 func (p Pace) rate(day int, pace float64) reason.Worked {
 	mean := p.Mean()
 	// the sums are not kept by day: they follow from the pace
-	w := reason.Worked{Name: "shots a group on a " + time.Weekday(day).String(), Value: pace, Unit: "shots/day", Formula: "mean × share", Source: reason.Log,
+	w := reason.Worked{
+		Name:    "shots a group on a " + time.Weekday(day).String(),
+		Value:   pace,
+		Unit:    "shots/day",
+		Formula: "mean × share",
+		Source:  reason.Log,
 		Inputs: []reason.Input{mean.AsInput("mean"),
-			{Symbol: "share", Label: "this day of the week beside the mean, as logged; half a mean day is added to each", Value: pace / mean.Value, Source: reason.Log}},
-		WouldChange: []string{"logging more or less on that day of the week"}}
+			{
+				Symbol: "share",
+				Label:  "this day of the week beside the mean, as logged; half a mean day is added to each",
+				Value:  pace / mean.Value,
+				Source: reason.Log,
+			}},
+		WouldChange: []string{"logging more or less on that day of the week"},
+	}
 	return w.Exact()
 }
 
 // Mean is the believed shots a day of one group.
 func (p Pace) Mean() reason.Worked {
-	return reason.Worked{Name: "shots a day a group", Value: p.mean(), Unit: "shots/day", Formula: "(2 + logged) ÷ (2 ÷ declared + days)", Source: reason.Ours,
+	return reason.Worked{
+		Name:    "shots a day a group",
+		Value:   p.mean(),
+		Unit:    "shots/day",
+		Formula: "(2 + logged) ÷ (2 ÷ declared + days)",
+		Source:  reason.Ours,
 		Inputs: []reason.Input{
-			{Symbol: "declared", Label: "shots a day a group, as you said", Value: p.declared, Unit: "shots/day", Source: reason.Said},
-			{Symbol: "logged", Label: fmt.Sprintf("shots of the last eight weeks, a day counting half after %.0f days", halfLife), Value: p.shots, Unit: "shots", Source: reason.Log},
-			{Symbol: "days", Label: "days they were logged over, counted alike, idle spells left out", Value: p.days, Unit: "days", Source: reason.Log},
-		}, WouldChange: []string{"logging drinks", "other answers"}}.Exact()
+			{
+				Symbol: "declared",
+				Label:  "shots a day a group, as you said",
+				Value:  p.declared,
+				Unit:   "shots/day",
+				Source: reason.Said,
+			},
+			{
+				Symbol: "logged",
+				Label:  fmt.Sprintf("shots of the last eight weeks, a day counting half after %.0f days", halfLife),
+				Value:  p.shots,
+				Unit:   "shots",
+				Source: reason.Log,
+			},
+			{
+				Symbol: "days",
+				Label:  "days they were logged over, counted alike, idle spells left out",
+				Value:  p.days,
+				Unit:   "days",
+				Source: reason.Log,
+			},
+		},
+		WouldChange: []string{"logging drinks", "other answers"},
+	}.Exact()
 }
 
 // ByDay is the believed shots of each day of the week, Sunday first.

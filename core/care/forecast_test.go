@@ -41,7 +41,11 @@ func logged(days int, each float64) History {
 		at := Day(noon, time.UTC).AddDate(0, 0, d-days).Add(5 * time.Hour)
 		events = append(events, UseEvent{Kind: Double, Count: each, From: at, To: at})
 	}
-	return History{LoggedSince: Day(noon, time.UTC).AddDate(0, 0, -days), Habit: HabitOf(events, noon, time.UTC), Events: events}
+	return History{
+		LoggedSince: Day(noon, time.UTC).AddDate(0, 0, -days),
+		Habit:       HabitOf(events, noon, time.UTC),
+		Events:      events,
+	}
 }
 
 func days(a float64, h History, togo float64) reason.Worked {
@@ -51,7 +55,12 @@ func days(a float64, h History, togo float64) reason.Worked {
 func TestForecastLeansOnWhatIsLogged(t *testing.T) {
 	said, less, more := days(4, History{}, 50), days(4, logged(28, 1), 50), days(4, logged(28, 10), 50)
 	if !(more.Value < said.Value && said.Value < less.Value) || !near(less.Value, 46, 6) || !near(more.Value, 5, 1) {
-		t.Errorf("50 shots: said 4 a day %v, logged 1 a day %v, logged 10 a day %v", said.Value, less.Value, more.Value)
+		t.Errorf(
+			"50 shots: said 4 a day %v, logged 1 a day %v, logged 10 a day %v",
+			said.Value,
+			less.Value,
+			more.Value,
+		)
 	}
 	if narrow := days(4, logged(28, 4), 50); narrow.High-narrow.Low >= said.High-said.Low {
 		t.Error("a month of logging does not narrow the range")
@@ -62,9 +71,14 @@ func TestForecastLeansOnWhatIsLogged(t *testing.T) {
 		slow.Habit.Days[day][0] = 8
 	}
 	if got := days(2, slow, 40); got.Value > 6.4 || got.Low > 5 {
-		t.Errorf("eight a day for four weeks after two a day: 40 shots in %v days, from %v; the mean of both would be eight", got.Value, got.Low)
+		t.Errorf(
+			"eight a day for four weeks after two a day: 40 shots in %v days, from %v; the mean of both would be eight",
+			got.Value,
+			got.Low,
+		)
 	}
-	if d := AllDue(home(0), History{Done: []Done{{Wash, 1, daysAgo(1)}}}, noon, time.UTC)[0]; d.State != Later || !near(d.Days.Value, 29, 1e-9) {
+	if d := AllDue(home(0), History{Done: []Done{{Wash, 1, daysAgo(1)}}}, noon, time.UTC)[0]; d.State != Later ||
+		!near(d.Days.Value, 29, 1e-9) {
 		t.Errorf("no drinks at all: %s in %v days, want the cap", d.State, d.Days.Value)
 	}
 }
@@ -116,7 +130,10 @@ func TestDaysOfTheWeekAndIdleSpells(t *testing.T) {
 			at := friday.AddDate(0, 0, day-60)
 			idle := slices.ContainsFunc(gaps, func(g int) bool { return day >= g && day < g+9 })
 			if wd := at.Weekday(); wd != time.Saturday && wd != time.Sunday && !idle {
-				events = append(events, UseEvent{Kind: Double, Count: 6, From: at.Add(-12 * time.Hour), To: at.Add(-12 * time.Hour)})
+				events = append(
+					events,
+					UseEvent{Kind: Double, Count: 6, From: at.Add(-12 * time.Hour), To: at.Add(-12 * time.Hour)},
+				)
 			}
 		}
 		return History{LoggedSince: friday.AddDate(0, 0, -60), Habit: HabitOf(events, friday, time.UTC)}
@@ -128,13 +145,42 @@ func TestDaysOfTheWeekAndIdleSpells(t *testing.T) {
 		t.Errorf("six shots more from a Friday night: in %.2f days, want Monday", w.Value)
 	}
 	h := office()
-	h.Away = []Spell{{From: Day(friday, time.UTC).AddDate(0, 0, 1), To: Day(friday, time.UTC).AddDate(0, 0, 15), Entered: true}}
+	h.Away = []Spell{
+		{From: Day(friday, time.UTC).AddDate(0, 0, 1), To: Day(friday, time.UTC).AddDate(0, 0, 15), Entered: true},
+	}
 	if w := forecast(h); w.Value < 14 || w.Low < 14 {
 		t.Errorf("away for two weeks: in %.2f days, earliest %.2f", w.Value, w.Low)
 	}
-	whole, one, two := PaceOf(4, 1, 1, office(), friday, time.UTC), PaceOf(4, 1, 1, office(30), friday, time.UTC), PaceOf(4, 1, 1, office(15, 40), friday, time.UTC)
-	if !near(one.mean(), whole.mean(), 0.35) || len(one.Says) != 1 || !strings.Contains(one.Says[0].Text, "nobody there") {
-		t.Errorf("a holiday in between moves the rate from %.2f to %.2f, said as %+v", whole.mean(), one.mean(), one.Says)
+	whole, one, two := PaceOf(
+		4,
+		1,
+		1,
+		office(),
+		friday,
+		time.UTC,
+	), PaceOf(
+		4,
+		1,
+		1,
+		office(30),
+		friday,
+		time.UTC,
+	), PaceOf(
+		4,
+		1,
+		1,
+		office(15, 40),
+		friday,
+		time.UTC,
+	)
+	if !near(one.mean(), whole.mean(), 0.35) || len(one.Says) != 1 ||
+		!strings.Contains(one.Says[0].Text, "nobody there") {
+		t.Errorf(
+			"a holiday in between moves the rate from %.2f to %.2f, said as %+v",
+			whole.mean(),
+			one.mean(),
+			one.Says,
+		)
 	}
 	if two.mean() > 0.85*whole.mean() || len(two.Says) != 0 {
 		t.Errorf("two spells: %.2f beside %.2f, want them to count", two.mean(), whole.mean())
@@ -229,7 +275,14 @@ func TestRangeHolds(t *testing.T) {
 				}
 			}
 			share := 100 * float64(inside) / float64(n)
-			t.Logf("%s, %.1f a day: %.1f %% inside, %.1f %% earlier, %.1f %% later", name, 4*busy, share, 100*float64(early)/float64(n), 100*float64(late)/float64(n))
+			t.Logf(
+				"%s, %.1f a day: %.1f %% inside, %.1f %% earlier, %.1f %% later",
+				name,
+				4*busy,
+				share,
+				100*float64(early)/float64(n),
+				100*float64(late)/float64(n),
+			)
 			if share < 75 || share > 85 {
 				t.Errorf("%s, %.1f a day: the range holds %.1f %% of the futures, want 75 to 85", name, 4*busy, share)
 			}

@@ -39,7 +39,8 @@ func HabitOf(events []UseEvent, now time.Time, zone *time.Location) Habit {
 		if !e.Kind.IsShot() || !e.To.After(from) {
 			continue
 		}
-		for i := max(0, int(e.From.Sub(from).Hours()/24)-1); i+1 < len(turns) && turns[i].Before(latest(e.To, e.From.Add(1))); i++ {
+		for i := max(0, int(e.From.Sub(from).Hours()/24)-1); i+1 < len(turns) && turns[i].Before(latest(e.To,
+			e.From.Add(1))); i++ {
 			share := overlap(e.From, e.To, turns[i], turns[i+1])
 			if e.From.Equal(e.To) { // a press on the turn belongs to the day that begins
 				share = 0
@@ -217,9 +218,16 @@ func (e evidence) on(i int) int { return (e.weekday + i) % 7 }
 func (e evidence) says() []reason.Reason {
 	var list []reason.Reason
 	for _, s := range e.idle {
-		text := fmt.Sprintf("Nothing was logged from %s to %s: taken as nobody there, and left out of the rate.", s.From.Format("2 January"), s.To.AddDate(0, 0, -1).Format("2 January"))
+		text := fmt.Sprintf(
+			"Nothing was logged from %s to %s: taken as nobody there, and left out of the rate.",
+			s.From.Format("2 January"),
+			s.To.AddDate(0, 0, -1).Format("2 January"),
+		)
 		if s.From.Equal(e.until) {
-			text = fmt.Sprintf("Nothing has been logged since %s: taken as nobody there. The date counts as if you were back today.", s.From.Format("2 January"))
+			text = fmt.Sprintf(
+				"Nothing has been logged since %s: taken as nobody there. The date counts as if you were back today.",
+				s.From.Format("2 January"),
+			)
 		}
 		list = append(list, reason.Reason{Text: text, Source: reason.Ours})
 	}

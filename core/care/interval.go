@@ -27,9 +27,12 @@ const (
 )
 
 var titles = map[Task]string{
-	Wash: "Detergent wash", HandClean: "Hand clean of screen and seal", Rinse: "Rinse the detergent out", WaterBackflush: "Water backflush",
-	Descale: "Descale", AcidRinse: "Rinse the acid out", DrawOff: "Draw off the steam boiler", FilterChange: "Change the filter", Regenerate: "Regenerate the softener",
-	Brush: "Brush seal and screen", Tray: "Empty and wash the tray", Waste: "Hot water down the waste", TankWater: "Fresh water in the tank",
+	Wash: "Detergent wash", HandClean: "Hand clean of screen and seal", Rinse: "Rinse the detergent out",
+	WaterBackflush: "Water backflush",
+	Descale:        "Descale", AcidRinse: "Rinse the acid out", DrawOff: "Draw off the steam boiler",
+	FilterChange: "Change the filter", Regenerate: "Regenerate the softener",
+	Brush: "Brush seal and screen", Tray: "Empty and wash the tray", Waste: "Hot water down the waste",
+	TankWater: "Fresh water in the tank",
 }
 
 // Title is the task in plain words.
@@ -90,16 +93,58 @@ type Every struct {
 const capped = " Never later than 30 days: oil goes rancid in a group that stands, too (our own cap)."
 
 var everies = []Every{
-	{FiftyOrKilo, "50 shots or a kilogram", Interval{Shots: shotsBetween, Coffee: coffeeBetween, Days: monthlyCap}, "50 shots a group, or each kilogram of coffee, whichever comes first: 1000 g are about 56 doubles, so the two schools agree." + capped},
-	{EveryDay, "every day", Interval{Daily: true}, "After the last drink, so that nothing dries overnight: what a café needs."},
+	{
+		FiftyOrKilo,
+		"50 shots or a kilogram",
+		Interval{Shots: shotsBetween, Coffee: coffeeBetween, Days: monthlyCap},
+		"50 shots a group, or each kilogram of coffee, whichever comes first: 1000 g are about 56 doubles, so the two " +
+			"schools agree." + capped,
+	},
+	{
+		EveryDay,
+		"every day",
+		Interval{Daily: true},
+		"After the last drink, so that nothing dries overnight: what a café needs.",
+	},
 	{EveryWeek, "every week", Interval{Days: 7}, "A fixed day is easy to keep, however many drinks it was."},
-	{EveryTwoWeeks, "every two weeks", Interval{Days: 14}, "The common rhythm of a home that makes three or four drinks a day."},
+	{
+		EveryTwoWeeks,
+		"every two weeks",
+		Interval{Days: 14},
+		"The common rhythm of a home that makes three or four drinks a day.",
+	},
 	{EveryMonth, "every month", Interval{Days: monthlyCap}, "Enough for a drink or two a day."},
-	{FiftyShots, "every 50 shots", Interval{Shots: shotsBetween, Days: monthlyCap}, "Oil builds up with use, not with time." + capped},
-	{OnCounter, "200 on the counter", Interval{Counter: counterLimit, Days: monthlyCap}, "Where the machine counts by itself and asks: about 100 drinks, where each comes with a flush that counts too." + capped},
-	{EveryKilo, "each new kilogram", Interval{Coffee: coffeeBetween, Days: monthlyCap}, "Opening a new bag is the reminder." + capped},
-	{FiveAYear, "4 to 5 times a year", Interval{Days: 81}, "For those who backflush with water in between and want as little detergent as possible."},
-	{TwiceAYear, "twice a year", Interval{Days: halfYear}, "At most, on a group with a greased cam: detergent strips the grease. A hand clean stands in between."},
+	{
+		FiftyShots,
+		"every 50 shots",
+		Interval{Shots: shotsBetween, Days: monthlyCap},
+		"Oil builds up with use, not with time." + capped,
+	},
+	{
+		OnCounter,
+		"200 on the counter",
+		Interval{Counter: counterLimit, Days: monthlyCap},
+		"Where the machine counts by itself and asks: about 100 drinks, where each comes with a flush that counts " +
+			"too." + capped,
+	},
+	{
+		EveryKilo,
+		"each new kilogram",
+		Interval{Coffee: coffeeBetween, Days: monthlyCap},
+		"Opening a new bag is the reminder." + capped,
+	},
+	{
+		FiveAYear,
+		"4 to 5 times a year",
+		Interval{Days: 81},
+		"For those who backflush with water in between and want as little detergent as possible.",
+	},
+	{
+		TwiceAYear,
+		"twice a year",
+		Interval{Days: halfYear},
+		"At most, on a group with a greased cam: detergent strips the grease. A hand clean stands in between.",
+	},
 }
 
 // Everies lists the intervals, the usual one first.
@@ -109,7 +154,11 @@ func Everies() []Every { return slices.Clone(everies) }
 // calendar interval is never scaled past the cap, or past its own length where
 // that is longer already.
 func (i Interval) times(share, most float64) Interval {
-	i.Shots, i.Coffee, i.Counter, i.Litres = math.Round(i.Shots*share), i.Coffee*share, math.Round(i.Counter*share), i.Litres*share
+	i.Shots, i.Coffee, i.Counter, i.Litres = math.Round(
+		i.Shots*share,
+	), i.Coffee*share, math.Round(
+		i.Counter*share,
+	), i.Litres*share
 	if !i.wears() || share < 1 {
 		i.Days = math.Min(i.Days*share, math.Max(i.Days, most))
 	}
@@ -121,7 +170,19 @@ func (i Interval) times(share, most float64) Interval {
 func Intervals(a machine.Answers, c Choice) []Interval {
 	list := []Interval{c.For(a)}
 	if a.Facts().Valve == machine.Cam && list[0].Task == Wash {
-		list = append(list, Interval{Task: HandClean, Days: quarter, Because: []reason.Reason{{Text: "A hand clean in each quarter without a wash, because detergent strips the cam's grease.", Source: reason.Trade}}})
+		list = append(
+			list,
+			Interval{
+				Task: HandClean,
+				Days: quarter,
+				Because: []reason.Reason{
+					{
+						Text:   "A hand clean in each quarter without a wash, because detergent strips the cam's grease.",
+						Source: reason.Trade,
+					},
+				},
+			},
+		)
 	}
 	return list
 }
@@ -129,7 +190,13 @@ func Intervals(a machine.Answers, c Choice) []Interval {
 // Span is the time between two cares of one group at a use of so many shots a
 // day, in days: whichever limit runs out first. Rate is a shots-a-day Worked.
 func (i Interval) Span(f machine.Facts, rate reason.Worked) reason.Worked {
-	w := reason.Worked{Name: "days between two of them", Unit: "days", Source: reason.Ours, Value: math.Inf(1), WouldChange: []string{"more or fewer drinks", "another interval"}}
+	w := reason.Worked{
+		Name:        "days between two of them",
+		Unit:        "days",
+		Source:      reason.Ours,
+		Value:       math.Inf(1),
+		WouldChange: []string{"more or fewer drinks", "another interval"},
+	}
 	var terms []string
 	add := func(term string, days float64, in ...reason.Input) {
 		terms = append(terms, term)
@@ -152,14 +219,34 @@ func (i Interval) Span(f machine.Facts, rate reason.Worked) reason.Worked {
 		add("shots ÷ rate", i.Shots/rate.Value, limit("shots", "every so many shots", "shots", i.Shots))
 	}
 	if i.Coffee > 0 {
-		add("coffee ÷ (rate × double)", i.Coffee/(rate.Value*float64(f.Double)), limit("coffee", "every so much coffee", "g", i.Coffee), limit("double", "coffee in a double", "g", float64(f.Double)))
+		add(
+			"coffee ÷ (rate × double)",
+			i.Coffee/(rate.Value*float64(f.Double)),
+			limit("coffee", "every so much coffee", "g", i.Coffee),
+			limit("double", "coffee in a double", "g", float64(f.Double)),
+		)
 	}
 	if i.Counter > 0 {
-		add("counter ÷ (rate × groups × each)", i.Counter/(rate.Value*float64(f.Groups)*f.CountsADrink()),
-			limit("counter", "on the machine's counter", "counts", i.Counter), limit("groups", "groups", "", float64(f.Groups)), limit("each", "counts a drink, its flush too", "counts", f.CountsADrink()))
+		add(
+			"counter ÷ (rate × groups × each)",
+			i.Counter/(rate.Value*float64(f.Groups)*f.CountsADrink()),
+			limit(
+				"counter",
+				"on the machine's counter",
+				"counts",
+				i.Counter,
+			),
+			limit("groups", "groups", "", float64(f.Groups)),
+			limit("each", "counts a drink, its flush too", "counts", f.CountsADrink()),
+		)
 	}
 	if i.Litres > 0 {
-		add("litres ÷ (rate × water)", i.Litres/(rate.Value*f.BrewWater.Litres()), limit("litres", "every so much water", "L", i.Litres), limit("water", "water a drink takes through the group", "L", f.BrewWater.Litres()))
+		add(
+			"litres ÷ (rate × water)",
+			i.Litres/(rate.Value*f.BrewWater.Litres()),
+			limit("litres", "every so much water", "L", i.Litres),
+			limit("water", "water a drink takes through the group", "L", f.BrewWater.Litres()),
+		)
 	}
 	w.Formula = terms[0]
 	if len(terms) > 1 {
@@ -171,25 +258,52 @@ func (i Interval) Span(f machine.Facts, rate reason.Worked) reason.Worked {
 // Declared is the drinks a day of one group, as somebody said.
 func Declared(a machine.Answers) reason.Worked {
 	f := a.Facts()
-	return reason.Worked{Name: "shots a day a group", Value: math.Max(leastRate, a.Drinks/float64(f.Groups)), Unit: "shots/day", Formula: "max(least, drinks ÷ groups)", Source: reason.Said,
+	return reason.Worked{
+		Name:    "shots a day a group",
+		Value:   math.Max(leastRate, a.Drinks/float64(f.Groups)),
+		Unit:    "shots/day",
+		Formula: "max(least, drinks ÷ groups)",
+		Source:  reason.Said,
 		Inputs: []reason.Input{
-			{Symbol: "drinks", Label: "drinks a day, as you said", Value: a.Drinks, Unit: "drinks/day", Source: reason.Said},
+			{
+				Symbol: "drinks",
+				Label:  "drinks a day, as you said",
+				Value:  a.Drinks,
+				Unit:   "drinks/day",
+				Source: reason.Said,
+			},
 			{Symbol: "groups", Label: "groups", Value: float64(f.Groups), Source: reason.Said},
-			{Symbol: "least", Label: "taken at least, so that a date can be given", Value: leastRate, Unit: "shots/day", Source: reason.Ours},
-		}, WouldChange: []string{"logging drinks", "other answers"}}.Exact()
+			{
+				Symbol: "least",
+				Label:  "taken at least, so that a date can be given",
+				Value:  leastRate,
+				Unit:   "shots/day",
+				Source: reason.Ours,
+			},
+		},
+		WouldChange: []string{"logging drinks", "other answers"},
+	}.Exact()
 }
 
 // PerDay is how many washes a machine takes a day, over all its groups, at the
 // declared use; 0 where it has none.
 func PerDay(a machine.Answers, c Choice) reason.Worked {
 	f := a.Facts()
-	w := reason.Worked{Name: "washes a day", Unit: "a day", Source: reason.Ours, WouldChange: []string{"more or fewer drinks", "another interval"}}
+	w := reason.Worked{
+		Name:        "washes a day",
+		Unit:        "a day",
+		Source:      reason.Ours,
+		WouldChange: []string{"more or fewer drinks", "another interval"},
+	}
 	i := c.For(a)
 	if i.Task != Wash {
 		return w
 	}
 	span := i.Span(f, Declared(a))
 	w.Value, w.Formula = float64(f.Groups)/span.Value, "groups ÷ days"
-	w.Inputs = []reason.Input{{Symbol: "groups", Label: "groups", Value: float64(f.Groups), Unit: "", Source: reason.Said}, span.AsInput("days")}
+	w.Inputs = []reason.Input{
+		{Symbol: "groups", Label: "groups", Value: float64(f.Groups), Unit: "", Source: reason.Said},
+		span.AsInput("days"),
+	}
 	return w.Exact()
 }

@@ -54,10 +54,20 @@ func Learn(a machine.Answers, c Choice, graded []Graded) Lesson {
 		}
 	}
 	keep := func(title, text string, source reason.Source) Lesson {
-		return Lesson{Finding: reason.Finding{Verdict: reason.Fine, Title: title, Because: []reason.Reason{{Text: text, Source: source}}}}
+		return Lesson{
+			Finding: reason.Finding{
+				Verdict: reason.Fine,
+				Title:   title,
+				Because: []reason.Reason{{Text: text, Source: source}},
+			},
+		}
 	}
 	if len(list) == 0 {
-		return keep("Nothing to learn from yet", "No first discharge was looked at since the interval was set.", reason.Log)
+		return keep(
+			"Nothing to learn from yet",
+			"No first discharge was looked at since the interval was set.",
+			reason.Log,
+		)
 	}
 	last := list[len(list)-1]
 	change := 0.0
@@ -71,7 +81,11 @@ func Learn(a machine.Answers, c Choice, graded []Graded) Lesson {
 		change, why = muchShorter, "The first discharge was dark: far too much had built up, so 30 % shorter."
 	case backflush.ColourClear:
 		if last.Gone < tooEarly {
-			return keep("Keep the interval", fmt.Sprintf("Clear, but after only %.0f %% of the interval: that says nothing yet.", 100*last.Gone), reason.Ours)
+			return keep(
+				"Keep the interval",
+				fmt.Sprintf("Clear, but after only %.0f %% of the interval: that says nothing yet.", 100*last.Gone),
+				reason.Ours,
+			)
 		}
 		twice := false
 		for i := len(list) - 2; i >= 0; i-- {
@@ -86,14 +100,33 @@ func Learn(a machine.Answers, c Choice, graded []Graded) Lesson {
 		change, why = longer, "The first discharge was clear twice running: nothing had built up, so 25 % longer."
 	}
 	if change < 1 && last.Gone > tooLate {
-		return keep("Keep the interval", fmt.Sprintf("It was %s, but the wash came %.1f intervals late: that says nothing about the interval.", last.First, last.Gone-1), reason.Ours)
+		return keep(
+			"Keep the interval",
+			fmt.Sprintf(
+				"It was %s, but the wash came %.1f intervals late: that says nothing about the interval.",
+				last.First,
+				last.Gone-1,
+			),
+			reason.Ours,
+		)
 	}
 	l := Lesson{Factor: reason.Worked{
-		Name: "share of the school's interval", Value: math.Min(mostFactor, math.Max(leastFactor, c.Factor*change)), Unit: "", Source: reason.Ours,
+		Name: "share of the school's interval", Value: math.Min(mostFactor, math.Max(leastFactor, c.Factor*change)),
+		Unit: "", Source: reason.Ours,
 		Formula: "min(most, max(least, now × change))",
 		Inputs: []reason.Input{
-			{Symbol: "now", Label: "share of the school's interval that holds now", Value: c.Factor, Source: reason.Log},
-			{Symbol: "change", Label: "what the first discharge asks for: " + string(last.First), Value: change, Source: reason.Ours},
+			{
+				Symbol: "now",
+				Label:  "share of the school's interval that holds now",
+				Value:  c.Factor,
+				Source: reason.Log,
+			},
+			{
+				Symbol: "change",
+				Label:  "what the first discharge asks for: " + string(last.First),
+				Value:  change,
+				Source: reason.Ours,
+			},
 			{Symbol: "least", Label: "never less than", Value: leastFactor, Source: reason.Ours},
 			{Symbol: "most", Label: "never more than", Value: mostFactor, Source: reason.Ours},
 		}, WouldChange: []string{"another first discharge at the next wash"}}.Exact()}
@@ -103,15 +136,26 @@ func Learn(a machine.Answers, c Choice, graded []Graded) Lesson {
 	because := []reason.Reason{{Text: why, Source: reason.Ours}}
 	switch {
 	case now.Daily:
-		return keep("Keep the interval", "It is washed every day already: a café's one day is its cap, and more than once a day is for the closer to judge.", reason.Ours)
+		return keep(
+			"Keep the interval",
+			"It is washed every day already: a café's one day is its cap, and more than once a day is for the closer to judge.",
+			reason.Ours,
+		)
 	case a.Facts().Valve == machine.Cam && change < 1 && l.Interval.Days < halfYear:
 		l = keep("Keep the interval", why, reason.Ours)
 		l.Finding.Verdict = reason.Look
-		l.Finding.Because = append(l.Finding.Because, reason.Reason{Text: "But detergent more than twice a year strips the cam's grease.", Source: reason.Trade})
+		l.Finding.Because = append(
+			l.Finding.Because,
+			reason.Reason{Text: "But detergent more than twice a year strips the cam's grease.", Source: reason.Trade},
+		)
 		l.Finding.Next = []string{"Clean by hand more often instead: screen off, scrubbed, seal brushed."}
 		return l
 	case same(now, l.Interval):
-		return keep("Keep the interval", why+" It is at its bound already: half to twice the school's own, and never past the calendar's cap.", reason.Ours)
+		return keep(
+			"Keep the interval",
+			why+" It is at its bound already: half to twice the school's own, and never past the calendar's cap.",
+			reason.Ours,
+		)
 	}
 	l.Proposed = true
 	title := "Wash more often"
@@ -124,5 +168,7 @@ func Learn(a machine.Answers, c Choice, graded []Graded) Lesson {
 
 func same(a, b Interval) bool {
 	near := func(x, y float64) bool { return math.Abs(x-y) < 0.02*math.Max(x, y) || x == y }
-	return near(a.Shots, b.Shots) && near(a.Coffee, b.Coffee) && near(a.Counter, b.Counter) && near(a.Litres, b.Litres) && near(a.Days, b.Days)
+	return near(a.Shots, b.Shots) && near(a.Coffee, b.Coffee) && near(a.Counter, b.Counter) &&
+		near(a.Litres, b.Litres) &&
+		near(a.Days, b.Days)
 }

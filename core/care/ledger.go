@@ -133,7 +133,8 @@ func Standing(events []UseEvent) []UseEvent {
 }
 
 func (s UseEvent) absorbs(e UseEvent) bool {
-	if e.Kind.IsShot() != s.Kind.IsShot() || (e.Kind != Flush && !e.Kind.IsShot()) || (s.Group != 0 && s.Group != e.Group) {
+	if e.Kind.IsShot() != s.Kind.IsShot() || (e.Kind != Flush && !e.Kind.IsShot()) ||
+		(s.Group != 0 && s.Group != e.Group) {
 		return false
 	}
 	if e.From.Equal(e.To) { // an instant, as overlap counts it
@@ -190,9 +191,21 @@ const longestAway = 400
 func NewSpell(first, last, now time.Time, zone *time.Location) (Spell, error) {
 	switch {
 	case first.Before(now.AddDate(-1, 0, 0)) || first.After(now.AddDate(2, 0, 0)):
-		return Spell{}, &units.OutOfRange{Field: "from", Value: first.In(zone).Format(time.DateOnly), Allowed: "a day within the last year or the next two"}
+		return Spell{}, &units.OutOfRange{
+			Field:   "from",
+			Value:   first.In(zone).Format(time.DateOnly),
+			Allowed: "a day within the last year or the next two",
+		}
 	case last.Before(first) || last.Sub(first) > longestAway*24*time.Hour:
-		return Spell{}, &units.OutOfRange{Field: "to", Value: last.In(zone).Format(time.DateOnly), Allowed: fmt.Sprintf("the first day, %s, or up to %d days after it", first.In(zone).Format(time.DateOnly), longestAway)}
+		return Spell{}, &units.OutOfRange{
+			Field: "to",
+			Value: last.In(zone).Format(time.DateOnly),
+			Allowed: fmt.Sprintf(
+				"the first day, %s, or up to %d days after it",
+				first.In(zone).Format(time.DateOnly),
+				longestAway,
+			),
+		}
 	}
 	return Spell{From: first, To: NextDay(last, zone), Entered: true}, nil
 }

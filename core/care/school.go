@@ -44,16 +44,65 @@ type School struct {
 }
 
 var schools = []School{
-	{SchoolFifty, "By use", Wash, backflush.HalfTeaspoon, FiftyOrKilo, "Follows the coffee, not the calendar. The default at home."},
-	{SchoolClose, "Every close", Wash, backflush.HalfTeaspoon, EveryDay, "After the last drink, every night. The default of a café."},
+	{
+		SchoolFifty,
+		"By use",
+		Wash,
+		backflush.HalfTeaspoon,
+		FiftyOrKilo,
+		"Follows the coffee, not the calendar. The default at home.",
+	},
+	{
+		SchoolClose,
+		"Every close",
+		Wash,
+		backflush.HalfTeaspoon,
+		EveryDay,
+		"After the last drink, every night. The default of a café.",
+	},
 	{SchoolSoak, "Weekly soak", Wash, backflush.Soak, EveryWeek, "Little powder, time to work, a fixed day."},
-	{SchoolTen, "Ten and five, fortnightly", Wash, backflush.TenAndFive, EveryTwoWeeks, "Many pulses, seldom, with the screen off each time."},
+	{
+		SchoolTen,
+		"Ten and five, fortnightly",
+		Wash,
+		backflush.TenAndFive,
+		EveryTwoWeeks,
+		"Many pulses, seldom, with the screen off each time.",
+	},
 	{SchoolPinch, "A daily pinch", Wash, backflush.ShortPulse, EveryDay, "A minute of pulses, but every day."},
-	{SchoolThree, "Three pulses a bag", Wash, backflush.ThreePulse, EveryKilo, "Opening a bag is the reminder; three pulses and a wiggle."},
+	{
+		SchoolThree,
+		"Three pulses a bag",
+		Wash,
+		backflush.ThreePulse,
+		EveryKilo,
+		"Opening a bag is the reminder; three pulses and a wiggle.",
+	},
 	{SchoolTablet, "A tablet a month", Wash, backflush.Tablet, EveryMonth, "Nothing to measure, one date a month."},
-	{SchoolProgram, "When the machine asks", Wash, backflush.MachineProgram, OnCounter, "Its own counter and its own program; its light goes out by itself."},
-	{SchoolSeldom, "Seldom, water between", Wash, backflush.TenAndFive, FiveAYear, "Water backflushes in between, detergent four or five times a year."},
-	{SchoolCam, "Spare the cam", Wash, backflush.HalfTeaspoon, TwiceAYear, "Detergent twice a year, by hand in each other quarter. The default of a lever with a cam."},
+	{
+		SchoolProgram,
+		"When the machine asks",
+		Wash,
+		backflush.MachineProgram,
+		OnCounter,
+		"Its own counter and its own program; its light goes out by itself.",
+	},
+	{
+		SchoolSeldom,
+		"Seldom, water between",
+		Wash,
+		backflush.TenAndFive,
+		FiveAYear,
+		"Water backflushes in between, detergent four or five times a year.",
+	},
+	{
+		SchoolCam,
+		"Spare the cam",
+		Wash,
+		backflush.HalfTeaspoon,
+		TwiceAYear,
+		"Detergent twice a year, by hand in each other quarter. The default of a lever with a cam.",
+	},
 	{SchoolHand, "By hand, monthly", HandClean, "", EveryMonth, "Screen off and scrubbed every month: light use."},
 	{SchoolHandWk, "By hand, weekly", HandClean, "", EveryWeek, "Screen off and scrubbed every week."},
 }
@@ -67,7 +116,11 @@ func FindSchool(id SchoolID) (School, error) {
 		}
 		names = append(names, string(s.ID))
 	}
-	return School{}, &units.OutOfRange{Field: "school", Value: string(id), Allowed: "one of " + strings.Join(names, ", ")}
+	return School{}, &units.OutOfRange{
+		Field:   "school",
+		Value:   string(id),
+		Allowed: "one of " + strings.Join(names, ", "),
+	}
 }
 
 func findEvery(id EveryID) (Every, error) {
@@ -78,7 +131,11 @@ func findEvery(id EveryID) (Every, error) {
 		}
 		names = append(names, string(e.ID))
 	}
-	return Every{}, &units.OutOfRange{Field: "every", Value: string(id), Allowed: "one of " + strings.Join(names, ", ") + ", own"}
+	return Every{}, &units.OutOfRange{
+		Field:   "every",
+		Value:   string(id),
+		Allowed: "one of " + strings.Join(names, ", ") + ", own",
+	}
 }
 
 // SchoolsFor lists the schools a machine may choose from, the default first:
@@ -115,19 +172,46 @@ func DefaultSchool(a machine.Answers) (School, []reason.Reason) {
 	switch {
 	case backflush.Gate(f).Verdict == reason.Refused:
 		if a.Drinks/float64(f.Groups) >= lightUse {
-			return pick(SchoolHandWk), []reason.Reason{{Text: "It cannot be backflushed, so the screen comes off and is scrubbed every week.", Source: reason.Trade}}
+			return pick(
+					SchoolHandWk,
+				), []reason.Reason{
+					{
+						Text:   "It cannot be backflushed, so the screen comes off and is scrubbed every week.",
+						Source: reason.Trade,
+					},
+				}
 		}
 		return pick(SchoolHand), []reason.Reason{
-			{Text: "It cannot be backflushed, so the screen comes off and is scrubbed: every month in light use, weekly otherwise.", Source: reason.Trade},
+			{
+				Text: "It cannot be backflushed, so the screen comes off and is scrubbed: every month in light use, weekly " +
+					"otherwise.",
+				Source: reason.Trade,
+			},
 			{Text: fmt.Sprintf("Light use is fewer than %d shots a day a group.", lightUse), Source: reason.Ours},
 		}
 	case f.Valve == machine.Cam:
-		return pick(SchoolCam), []reason.Reason{{Text: "Detergent twice a year at most: it strips the grease of the lever's cam.", Source: reason.Trade}}
+		return pick(
+				SchoolCam,
+			), []reason.Reason{
+				{
+					Text:   "Detergent twice a year at most: it strips the grease of the lever's cam.",
+					Source: reason.Trade,
+				},
+			}
 	case cafe:
-		return pick(SchoolClose), []reason.Reason{{Text: "A café washes every day, after the last drink.", Source: reason.Trade}, whyCafe}
+		return pick(
+				SchoolClose,
+			), []reason.Reason{
+				{Text: "A café washes every day, after the last drink.", Source: reason.Trade},
+				whyCafe,
+			}
 	}
 	return pick(SchoolFifty), []reason.Reason{
-		{Text: "Every 50 shots a group, or each kilogram of coffee, whichever comes first: 1000 g are about 56 doubles, so the two schools agree.", Source: reason.Trade},
+		{
+			Text: "Every 50 shots a group, or each kilogram of coffee, whichever comes first: 1000 g are about 56 " +
+				"doubles, so the two schools agree.",
+			Source: reason.Trade,
+		},
 		{Text: "Never later than 30 days: oil goes rancid in a group that stands, too.", Source: reason.Ours},
 	}
 }
@@ -181,7 +265,11 @@ func Pick(a machine.Answers, id SchoolID) (Choice, error) {
 		}
 		names = append(names, string(x.ID))
 	}
-	return Choice{}, &units.OutOfRange{Field: "school", Value: string(id), Allowed: "for this machine one of " + strings.Join(names, ", ")}
+	return Choice{}, &units.OutOfRange{
+		Field:   "school",
+		Value:   string(id),
+		Allowed: "for this machine one of " + strings.Join(names, ", "),
+	}
 }
 
 // the ranges of own numbers
@@ -206,7 +294,8 @@ func Pair(a machine.Answers, method backflush.MethodID, every EveryID, own Inter
 	} else if m, err := backflush.Lookup(method); err != nil {
 		return Choice{}, err
 	} else if m.Wet() {
-		return Choice{}, &units.OutOfRange{Field: "method", Value: string(method), Allowed: "a method with detergent: water only stands beside the wash, not in its place"}
+		return Choice{}, &units.OutOfRange{Field: "method", Value: string(method),
+			Allowed: "a method with detergent: water only stands beside the wash, not in its place"}
 	}
 	if every != OwnNumbers {
 		_, err := findEvery(every)
@@ -220,11 +309,19 @@ func Pair(a machine.Answers, method backflush.MethodID, every EveryID, own Inter
 		}
 		any = true
 		if !(v >= r.low && v <= r.high) {
-			return Choice{}, &units.OutOfRange{Field: r.field, Value: fmt.Sprint(v), Allowed: fmt.Sprintf("%g to %g, or nothing", r.low, r.high)}
+			return Choice{}, &units.OutOfRange{
+				Field:   r.field,
+				Value:   fmt.Sprint(v),
+				Allowed: fmt.Sprintf("%g to %g, or nothing", r.low, r.high),
+			}
 		}
 	}
 	if !any {
-		return Choice{}, &units.OutOfRange{Field: "own", Value: "nothing", Allowed: "at least one of shots, coffee_g, counter, litres, days"}
+		return Choice{}, &units.OutOfRange{
+			Field:   "own",
+			Value:   "nothing",
+			Allowed: "at least one of shots, coffee_g, counter, litres, days",
+		}
 	}
 	own.Daily = false
 	c.Own = own
@@ -265,7 +362,13 @@ func (c Choice) base(a machine.Answers) Interval {
 			if f.Valve == machine.Cam {
 				i.Days = halfYear
 			}
-			i.Because = append(i.Because, reason.Reason{Text: fmt.Sprintf("Never later than %.0f days, since you gave no days.", i.Days), Source: reason.Ours})
+			i.Because = append(
+				i.Because,
+				reason.Reason{
+					Text:   fmt.Sprintf("Never later than %.0f days, since you gave no days.", i.Days),
+					Source: reason.Ours,
+				},
+			)
 		}
 		return i
 	}
@@ -308,7 +411,16 @@ func (c Choice) For(a machine.Answers) Interval {
 		if wears {
 			i.Days = whole // the cap is no part of what was learned
 		}
-		i.Because = append(slices.Clone(i.Because), reason.Reason{Text: fmt.Sprintf("Learned from the first discharge: %.0f %% of the school's interval.", 100*c.Factor), Source: reason.Log})
+		i.Because = append(
+			slices.Clone(i.Because),
+			reason.Reason{
+				Text: fmt.Sprintf(
+					"Learned from the first discharge: %.0f %% of the school's interval.",
+					100*c.Factor,
+				),
+				Source: reason.Log,
+			},
+		)
 	}
 	return i
 }
@@ -321,7 +433,10 @@ func (c Choice) shorten(i Interval, lastMs int64) Interval {
 		}
 		by := shortenings[s.Kind]
 		i = i.times(by.share, 0)
-		i.Because = append(slices.Clone(i.Because), reason.Reason{Text: by.text + " It ends with the next wash.", Source: reason.Ours})
+		i.Because = append(
+			slices.Clone(i.Because),
+			reason.Reason{Text: by.text + " It ends with the next wash.", Source: reason.Ours},
+		)
 	}
 	return i
 }
@@ -338,9 +453,16 @@ func (c Choice) Warn(a machine.Answers) []reason.Reason {
 		return cam(a, 1)
 	}
 	if cafe, _ := a.Cafe(); cafe {
-		list = append(list, reason.Reason{Text: "A café washes every day; this is less often. Oil dries hard overnight.", Source: reason.Trade})
+		list = append(
+			list,
+			reason.Reason{
+				Text:   "A café washes every day; this is less often. Oil dries hard overnight.",
+				Source: reason.Trade,
+			},
+		)
 	} else if a.Facts().Valve != machine.Cam && i.Days > monthlyCap {
-		list = append(list, reason.Reason{Text: fmt.Sprintf("Longer than the %d days after which oil in a group is taken as rancid.", monthlyCap), Source: reason.Ours})
+		list = append(list, reason.Reason{Text: fmt.Sprintf("Longer than the %d days after which oil in a group is "+
+			"taken as rancid.", monthlyCap), Source: reason.Ours})
 	}
 	return append(list, cam(a, i.Days)...)
 }
@@ -349,5 +471,7 @@ func cam(a machine.Answers, days float64) []reason.Reason {
 	if a.Facts().Valve != machine.Cam || days >= halfYear {
 		return nil
 	}
-	return []reason.Reason{{Text: "More than twice a year strips the cam's grease: a hand clean does instead.", Source: reason.Trade}}
+	return []reason.Reason{
+		{Text: "More than twice a year strips the cam's grease: a hand clean does instead.", Source: reason.Trade},
+	}
 }

@@ -39,7 +39,8 @@ func TestSchoolsForEachMachine(t *testing.T) {
 		}
 		for _, s := range list {
 			pick, err := Pick(c.a, s.ID)
-			if err != nil || s.Why == "" || s.Title == "" || len(pick.For(c.a).Because) == 0 || pick.Title() != s.Title {
+			if err != nil || s.Why == "" || s.Title == "" || len(pick.For(c.a).Because) == 0 ||
+				pick.Title() != s.Title {
 				t.Errorf("%s: %s is not said in full: %v", name, s.ID, err)
 			}
 		}
@@ -72,7 +73,8 @@ func TestChoiceHolds(t *testing.T) {
 	h.Events = presses(Double, 40, daysAgo(7), noon, 1)
 	d := AllDue(home(4), h, noon, time.UTC)[0]
 	// by hand: 40 doubles of 36 + 20 + 25 + 50 mL are 5.24 L
-	if d.State != Overdue || d.Clocks[1].Kind != ByLitres || !near(d.Clocks[1].Used.Value, 5.24, 1e-9) || d.Interval.Days != 30 {
+	if d.State != Overdue || d.Clocks[1].Kind != ByLitres || !near(d.Clocks[1].Used.Value, 5.24, 1e-9) ||
+		d.Interval.Days != 30 {
 		t.Errorf("%s, %+v", d.State, d.Clocks)
 	}
 	if d.Says() != "Has just fallen due." {
@@ -89,8 +91,10 @@ func TestChoiceHolds(t *testing.T) {
 		own    Interval
 		field  string
 	}{
-		{"fistful", EveryDay, Interval{}, "method"}, {backflush.WaterOnly, EveryDay, Interval{}, "method"}, {backflush.Soak, "hourly", Interval{}, "every"},
-		{backflush.Soak, OwnNumbers, Interval{}, "own"}, {backflush.Soak, OwnNumbers, Interval{Shots: 4}, "shots"}, {backflush.Soak, OwnNumbers, Interval{Days: math.NaN()}, "days"},
+		{"fistful", EveryDay, Interval{}, "method"}, {backflush.WaterOnly, EveryDay, Interval{}, "method"},
+		{backflush.Soak, "hourly", Interval{}, "every"},
+		{backflush.Soak, OwnNumbers, Interval{}, "own"}, {backflush.Soak, OwnNumbers, Interval{Shots: 4}, "shots"},
+		{backflush.Soak, OwnNumbers, Interval{Days: math.NaN()}, "days"},
 	} {
 		_, err := Pair(home(4), c.method, c.every, c.own)
 		var bad *units.OutOfRange
@@ -110,8 +114,10 @@ func TestWarnings(t *testing.T) {
 		id    SchoolID
 		words string
 	}{
-		"café weekly": {of(machine.HXCafe, 300), SchoolSoak, "every day"}, "cam weekly": {of(machine.LeverCam, 3), SchoolSoak, "grease"},
-		"cam daily": {of(machine.LeverCam, 3), SchoolClose, "grease"}, "home seldom": {home(4), SchoolSeldom, "rancid"}, "home weekly": {home(4), SchoolSoak, ""}, "café daily": {of(machine.HXCafe, 300), SchoolClose, ""},
+		"café weekly": {of(machine.HXCafe, 300), SchoolSoak, "every day"},
+		"cam weekly":  {of(machine.LeverCam, 3), SchoolSoak, "grease"},
+		"cam daily":   {of(machine.LeverCam, 3), SchoolClose, "grease"}, "home seldom": {home(4), SchoolSeldom, "rancid"},
+		"home weekly": {home(4), SchoolSoak, ""}, "café daily": {of(machine.HXCafe, 300), SchoolClose, ""},
 	} {
 		pick, err := Pick(c.a, c.id)
 		if err != nil {
@@ -126,7 +132,11 @@ func TestWarnings(t *testing.T) {
 
 // Oily beans and a party shorten the present interval only.
 func TestShortenedUntilTheNextWash(t *testing.T) {
-	h := History{Done: []Done{{Wash, 1, daysAgo(9)}}, LoggedSince: daysAgo(9), Events: presses(Double, 36, daysAgo(9), noon, 1)}
+	h := History{
+		Done:        []Done{{Wash, 1, daysAgo(9)}},
+		LoggedSince: daysAgo(9),
+		Events:      presses(Double, 36, daysAgo(9), noon, 1),
+	}
 	h.Choice.Shortened = []Shortening{{"oily", daysAgo(2).UnixMilli()}}
 	d := AllDue(home(4), h, noon, time.UTC)[0]
 	if d.State != Overdue || d.Clocks[0].Limit != 35 || !strings.Contains(d.Because[len(d.Because)-1].Text, "Oily") {
@@ -180,9 +190,14 @@ func TestLearn(t *testing.T) {
 		"clear, too early":      {home(4), Choice{}, early, 0, 0, 0},
 		"dark, far too late":    {home(4), Choice{}, late, 0, 0, 0},
 		"clear in two groups":   {home(4), Choice{}, other, 0, 0, 0},
-		"at twice already":      {home(4), factor(Choice{School: SchoolFifty, Method: backflush.HalfTeaspoon, Every: FiftyOrKilo}, 2), g(clear, clear), 0, 0, 0},
-		"bounded at twice":      {home(4), factor(Choice{School: SchoolFifty, Method: backflush.HalfTeaspoon, Every: FiftyOrKilo}, 1.9), g(clear, clear), 2, 100, 30},
-		"bounded at half":       {home(4), factor(Choice{School: SchoolFifty, Method: backflush.HalfTeaspoon, Every: FiftyOrKilo}, 0.6), g(dark), 0.5, 25, 30},
+		"at twice already": {home(4),
+			factor(Choice{School: SchoolFifty, Method: backflush.HalfTeaspoon, Every: FiftyOrKilo}, 2), g(clear, clear), 0, 0,
+			0},
+		"bounded at twice": {home(4),
+			factor(Choice{School: SchoolFifty, Method: backflush.HalfTeaspoon, Every: FiftyOrKilo}, 1.9), g(clear, clear), 2,
+			100, 30},
+		"bounded at half": {home(4),
+			factor(Choice{School: SchoolFifty, Method: backflush.HalfTeaspoon, Every: FiftyOrKilo}, 0.6), g(dark), 0.5, 25, 30},
 		"weekly, clear":         {home(4), weekly, g(clear, clear), 1.25, 0, 8.75},
 		"monthly stays capped":  {home(4), monthly, g(clear, clear), 0, 0, 0},
 		"monthly, dark":         {home(4), monthly, g(dark), 0.7, 0, 21},
@@ -196,7 +211,9 @@ func TestLearn(t *testing.T) {
 			t.Errorf("%s: proposed %v, %+v", name, l.Proposed, l.Finding)
 			continue
 		}
-		if l.Proposed && (!near(l.Factor.Value, c.factor, 1e-12) || !near(l.Interval.Shots, c.shots, 1e-9) || !near(l.Interval.Days, c.days, 1e-9)) {
+		if l.Proposed &&
+			(!near(l.Factor.Value, c.factor, 1e-12) || !near(l.Interval.Shots, c.shots, 1e-9) || !near(l.Interval.Days, c.days,
+				1e-9)) {
 			t.Errorf("%s: factor %v, %v shots, %v days", name, l.Factor.Value, l.Interval.Shots, l.Interval.Days)
 		}
 	}
@@ -215,9 +232,10 @@ func TestClosedDays(t *testing.T) {
 		away   []Spell
 		state  State
 	}{
-		"yesterday was open":     {[]UseEvent{long, open}, nil, Overdue},
-		"yesterday was closed":   {[]UseEvent{long}, nil, Today},
-		"closed this week":       {[]UseEvent{long}, []Spell{{From: Day(noon, time.UTC), To: Day(noon, time.UTC).AddDate(0, 0, 7), Entered: true}}, Later},
+		"yesterday was open":   {[]UseEvent{long, open}, nil, Overdue},
+		"yesterday was closed": {[]UseEvent{long}, nil, Today},
+		"closed this week": {[]UseEvent{long},
+			[]Spell{{From: Day(noon, time.UTC), To: Day(noon, time.UTC).AddDate(0, 0, 7), Entered: true}}, Later},
 		"nothing is ever logged": {nil, nil, Overdue},
 	} {
 		h := History{Done: both, Events: c.events, Away: c.away}
@@ -228,8 +246,13 @@ func TestClosedDays(t *testing.T) {
 			t.Errorf("%s: %s, want %s", name, d.State, c.state)
 		}
 	}
-	h := History{Done: []Done{{Wash, 1, daysAgo(31)}}, LoggedSince: daysAgo(60), Away: []Spell{{From: daysAgo(30), To: daysAgo(-10), Entered: true}}}
-	if d := AllDue(home(4), h, noon, time.UTC)[0]; d.State != Overdue || !d.Clocks[2].Leads || d.Clocks[0].Used.Value != 0 {
+	h := History{
+		Done:        []Done{{Wash, 1, daysAgo(31)}},
+		LoggedSince: daysAgo(60),
+		Away:        []Spell{{From: daysAgo(30), To: daysAgo(-10), Entered: true}},
+	}
+	if d := AllDue(home(4), h, noon, time.UTC)[0]; d.State != Overdue || !d.Clocks[2].Leads ||
+		d.Clocks[0].Used.Value != 0 {
 		t.Errorf("a month away: %s, %+v", d.State, d.Clocks)
 	}
 }
@@ -249,16 +272,20 @@ func TestChores(t *testing.T) {
 		away   bool
 		want   []Task
 	}{
-		"a day of use":          {home(4), used, nil, false, []Task{Brush, WaterBackflush, Tray, TankWater}},
-		"no drink yet":          {home(4), []UseEvent{{Kind: Double, Count: 1, From: daysAgo(2), To: daysAgo(2)}}, nil, false, nil},
-		"on holiday":            {home(4), used, nil, true, nil},
-		"no valve":              {none, used, nil, false, []Task{Brush, Tray, TankWater}},
-		"mains and waste pipe":  {plumbed, used, nil, false, []Task{Brush, WaterBackflush, Waste}},
-		"no water backflush":    {never, used, nil, false, []Task{Brush, Tray, TankWater}},
-		"washed this morning":   {home(4), used, []Done{{Wash, 1, daysAgo(0.1)}}, false, []Task{Tray, TankWater}},
-		"water two days ago":    {home(4), used, []Done{{WaterBackflush, 1, daysAgo(2)}, {Brush, 1, daysAgo(1)}}, false, []Task{Brush, Tray, TankWater}},
-		"water three days ago":  {home(4), used, []Done{{WaterBackflush, 1, daysAgo(3)}}, false, []Task{Brush, WaterBackflush, Tray, TankWater}},
-		"a café's water, daily": {of(machine.HXCafe, 300), used, []Done{{WaterBackflush, 1, daysAgo(1)}, {Brush, 1, noon}}, false, []Task{WaterBackflush, Waste}},
+		"a day of use": {home(4), used, nil, false, []Task{Brush, WaterBackflush, Tray, TankWater}},
+		"no drink yet": {home(4), []UseEvent{{Kind: Double, Count: 1, From: daysAgo(2), To: daysAgo(2)}}, nil,
+			false, nil},
+		"on holiday":           {home(4), used, nil, true, nil},
+		"no valve":             {none, used, nil, false, []Task{Brush, Tray, TankWater}},
+		"mains and waste pipe": {plumbed, used, nil, false, []Task{Brush, WaterBackflush, Waste}},
+		"no water backflush":   {never, used, nil, false, []Task{Brush, Tray, TankWater}},
+		"washed this morning":  {home(4), used, []Done{{Wash, 1, daysAgo(0.1)}}, false, []Task{Tray, TankWater}},
+		"water two days ago": {home(4), used, []Done{{WaterBackflush, 1, daysAgo(2)}, {Brush, 1, daysAgo(1)}}, false,
+			[]Task{Brush, Tray, TankWater}},
+		"water three days ago": {home(4), used, []Done{{WaterBackflush, 1, daysAgo(3)}}, false,
+			[]Task{Brush, WaterBackflush, Tray, TankWater}},
+		"a café's water, daily": {of(machine.HXCafe, 300), used, []Done{{WaterBackflush, 1, daysAgo(1)}, {Brush, 1, noon}},
+			false, []Task{WaterBackflush, Waste}},
 	} {
 		h := History{Done: c.done, LoggedSince: daysAgo(9), Habit: HabitOf(c.events, noon, time.UTC)}
 		if c.away {

@@ -18,7 +18,14 @@ func facts(l machine.Layout, set map[string]string) machine.Facts {
 // of it alkalinity, pH 7.6, sulfate 25 and sodium 15 mg/L.
 func test(t *testing.T, hardness float64) water.Filled {
 	t.Helper()
-	f, err := water.Sample{Hardness: units.Sharp(hardness), Calcium: units.Sharp(0.78 * hardness / water.CalciumAs), Alkalinity: units.Sharp(0.8 * hardness), PH: units.Sharp(7.6), Sulfate: units.Sharp(25), Sodium: units.Sharp(15)}.Fill()
+	f, err := water.Sample{
+		Hardness:   units.Sharp(hardness),
+		Calcium:    units.Sharp(0.78 * hardness / water.CalciumAs),
+		Alkalinity: units.Sharp(0.8 * hardness),
+		PH:         units.Sharp(7.6),
+		Sulfate:    units.Sharp(25),
+		Sodium:     units.Sharp(15),
+	}.Fill()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -44,7 +51,8 @@ func TestLitresByHand(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if !near(l.Brew.Value, 0.524, 1e-9) || !near(l.Steam.Value, 2*0.0195, 0.01) || l.Hot.Value != 0.3 || !near(l.All.Value, l.Brew.Value+l.Steam.Value+0.3, 1e-12) {
+	if !near(l.Brew.Value, 0.524, 1e-9) || !near(l.Steam.Value, 2*0.0195, 0.01) || l.Hot.Value != 0.3 ||
+		!near(l.All.Value, l.Brew.Value+l.Steam.Value+0.3, 1e-12) {
 		t.Errorf("brew %v, steam %v, hot %v, all %v", l.Brew.Value, l.Steam.Value, l.Hot.Value, l.All.Value)
 	}
 	if l.Puck.Value != 0.08 || l.Vent.Value != 0.1 || l.Flush.Value != 0.2 || l.Beverage.Value != 0.144 {
@@ -84,7 +92,8 @@ func TestMonotone(t *testing.T) {
 			for _, h := range []float64{20, 60, 120, 200, 320, 500} {
 				e := effect(t, test(t, h), f)
 				some, more := p.Rate(e, Amount{1, 0.1, 0.2}), p.Rate(e, Amount{2, 0.2, 0.4})
-				if some.Likely < before || more.Likely < some.Likely || some.Low > some.Likely || some.Likely > some.High {
+				if some.Likely < before || more.Likely < some.Likely || some.Low > some.Likely ||
+					some.Likely > some.High {
 					t.Errorf("%s, %s at %v: %v, twice the use %v, softer %v", l, p.Title, h, some, more, before)
 				}
 				before = some.Likely
@@ -108,10 +117,12 @@ func TestCalendar(t *testing.T) {
 			t.Errorf("%v mg/L: %v days", hardness, got.Value)
 		}
 	}
-	if got := Calendar(facts(machine.DualHome, map[string]string{"descale_school": "no calendar"}), units.Sharp(250)); got.Value != 0 {
+	if got := Calendar(facts(machine.DualHome, map[string]string{"descale_school": "no calendar"}),
+		units.Sharp(250)); got.Value != 0 {
 		t.Errorf("no calendar: %v", got.Value)
 	}
-	if got := Calendar(facts(machine.DualHome, map[string]string{"descale_school": "every month"}), units.Sharp(40)); got.Value != 30.4 {
+	if got := Calendar(facts(machine.DualHome, map[string]string{"descale_school": "every month"}),
+		units.Sharp(40)); got.Value != 30.4 {
 		t.Errorf("monthly: %v", got.Value)
 	}
 }
@@ -124,18 +135,25 @@ func TestJudge(t *testing.T) {
 		want Way
 	}{
 		{machine.Thermoblock, nil, AtHome}, {machine.SingleBoiler, nil, AtHome}, {machine.LeverManual, nil, AtHome},
-		{machine.HXHome, nil, WithCare}, {machine.DualHome, nil, WithCare}, {machine.HXCafe, nil, Workshop}, {machine.MultiCafe, nil, Workshop},
-		{machine.DualHome, map[string]string{"stance": "nobody, low-mineral water"}, TreatWater}, {machine.SingleBoiler, map[string]string{"stance": "a workshop"}, Workshop},
-		{machine.SingleBoiler, map[string]string{"condition": "flow is weak", "stance": "the owner"}, Workshop}, {machine.Thermoblock, map[string]string{"condition": "leaks"}, Workshop},
-		{machine.SingleBoiler, map[string]string{"boiler_material": "aluminium"}, WithCare}, {machine.SingleBoiler, map[string]string{"warranty": "forbids descaling"}, Workshop},
-		{machine.SingleBoiler, map[string]string{"brew_l": "0.8"}, Workshop}, {machine.HXHome, map[string]string{"drain": "flushing only"}, Workshop},
-		{machine.HXCafe, map[string]string{"stance": "the owner"}, Workshop}, {machine.DualHome, map[string]string{"stance": "nobody, low-mineral water", "condition": "leaks"}, Workshop},
+		{machine.HXHome, nil, WithCare}, {machine.DualHome, nil, WithCare}, {machine.HXCafe, nil, Workshop},
+		{machine.MultiCafe, nil, Workshop},
+		{machine.DualHome, map[string]string{"stance": "nobody, low-mineral water"}, TreatWater},
+		{machine.SingleBoiler, map[string]string{"stance": "a workshop"}, Workshop},
+		{machine.SingleBoiler, map[string]string{"condition": "flow is weak", "stance": "the owner"}, Workshop},
+		{machine.Thermoblock, map[string]string{"condition": "leaks"}, Workshop},
+		{machine.SingleBoiler, map[string]string{"boiler_material": "aluminium"}, WithCare},
+		{machine.SingleBoiler, map[string]string{"warranty": "forbids descaling"}, Workshop},
+		{machine.SingleBoiler, map[string]string{"brew_l": "0.8"}, Workshop},
+		{machine.HXHome, map[string]string{"drain": "flushing only"}, Workshop},
+		{machine.HXCafe, map[string]string{"stance": "the owner"}, Workshop},
+		{machine.DualHome, map[string]string{"stance": "nobody, low-mineral water", "condition": "leaks"}, Workshop},
 	} {
 		got := Judge(facts(c.l, c.set))
 		if got.Way != c.want || len(got.Finding.Because) == 0 || got.Finding.Title == "" {
 			t.Errorf("%s %v: %s, want %s; %v", c.l, c.set, got.Way, c.want, got.Finding.Because)
 		}
-		if got.Way != AtHome && len(got.Finding.Next) == 0 || got.Way == Workshop && got.Finding.Verdict != reason.Refused {
+		if got.Way != AtHome && len(got.Finding.Next) == 0 ||
+			got.Way == Workshop && got.Finding.Verdict != reason.Refused {
 			t.Errorf("%s %v: %+v", c.l, c.set, got.Finding)
 		}
 	}

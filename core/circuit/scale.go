@@ -33,8 +33,29 @@ func EffectOf(w water.Filled, f machine.Facts) (Effect, error) {
 		return math.Max(0, math.Min(w.Calcium*water.CalciteMass*1000, w.Alk()))
 	})
 	left := hot.Left
-	left.High, left.Likely, left.Low = math.Min(left.High, feed.High), math.Min(left.Likely, feed.Likely), math.Min(left.Low, feed.Low)
-	return Effect{Brews: hot.Precipitates, Feed: feed, Left: left, Hardness: w.Hardness, Corrosion: water.Corrosion(w, hot, f.Material != "copper" && f.Material != "brass" && f.Material != "aluminium"), Hot: hot, Says: w.Says}, nil
+	left.High, left.Likely, left.Low = math.Min(
+		left.High,
+		feed.High,
+	), math.Min(
+		left.Likely,
+		feed.Likely,
+	), math.Min(
+		left.Low,
+		feed.Low,
+	)
+	return Effect{
+		Brews:    hot.Precipitates,
+		Feed:     feed,
+		Left:     left,
+		Hardness: w.Hardness,
+		Corrosion: water.Corrosion(
+			w,
+			hot,
+			f.Material != "copper" && f.Material != "brass" && f.Material != "aluminium",
+		),
+		Hot:  hot,
+		Says: w.Says,
+	}, nil
 }
 
 // PlaceID is where scale grows.
@@ -115,22 +136,68 @@ func (p Place) Rate(e Effect, a Amount) units.Reading {
 // Worked is Rate for a day with how it came about.
 func (p Place) Worked(e Effect, l Litres) reason.Worked {
 	r := p.Rate(e, l.Amount())
-	w := reason.Worked{Name: "scale a day, each " + p.Title, Value: r.Likely, Low: r.Low, High: r.High, Unit: "mg/day", Source: reason.Ours, WouldChange: []string{"softer water", "fewer drinks", "what treats the water"}}
+	w := reason.Worked{
+		Name:        "scale a day, each " + p.Title,
+		Value:       r.Likely,
+		Low:         r.Low,
+		High:        r.High,
+		Unit:        "mg/day",
+		Source:      reason.Ours,
+		WouldChange: []string{"softer water", "fewer drinks", "what treats the water"},
+	}
 	n := reason.Input{Symbol: "count", Label: "of them", Value: float64(p.Count), Source: reason.Ours}
-	falls := reason.Input{Symbol: "falls", Label: "calcite that falls out of a litre at brew temperature", Value: e.Brews.Likely, Unit: "mg/L", Source: plummer}
-	feed := reason.Input{Symbol: "feed", Label: "the smaller of calcium and alkalinity, as CaCO3", Value: e.Feed.Likely, Unit: "mg/L", Source: reason.Ours}
-	left := reason.Input{Symbol: "left", Label: "stays dissolved when steamed", Value: e.Left.Likely, Unit: "mg/L", Source: plummer}
+	falls := reason.Input{
+		Symbol: "falls",
+		Label:  "calcite that falls out of a litre at brew temperature",
+		Value:  e.Brews.Likely,
+		Unit:   "mg/L",
+		Source: plummer,
+	}
+	feed := reason.Input{
+		Symbol: "feed",
+		Label:  "the smaller of calcium and alkalinity, as CaCO3",
+		Value:  e.Feed.Likely,
+		Unit:   "mg/L",
+		Source: reason.Ours,
+	}
+	left := reason.Input{
+		Symbol: "left",
+		Label:  "stays dissolved when steamed",
+		Value:  e.Left.Likely,
+		Unit:   "mg/L",
+		Source: plummer,
+	}
 	switch p.ID {
 	case Brew:
 		w.Formula, w.Inputs = "max(0, falls) × brew ÷ count", []reason.Input{falls, l.Brew.AsInput("brew"), n}
 	case Steam:
-		w.Formula, w.Inputs = "max(0, (steam + hot) × feed − hot × left) ÷ count", []reason.Input{l.Steam.AsInput("steam"), l.Hot.AsInput("hot"), feed, left, n}
+		w.Formula, w.Inputs = "max(0, (steam + hot) × feed − hot × left) ÷ count", []reason.Input{
+			l.Steam.AsInput("steam"),
+			l.Hot.AsInput("hot"),
+			feed,
+			left,
+			n,
+		}
 	default:
-		w.Formula, w.Inputs = "max(0, falls) × (brew + hot) + steam × feed", []reason.Input{falls, l.Brew.AsInput("brew"), l.Hot.AsInput("hot"), l.Steam.AsInput("steam"), feed}
+		w.Formula, w.Inputs = "max(0, falls) × (brew + hot) + steam × feed", []reason.Input{
+			falls,
+			l.Brew.AsInput("brew"),
+			l.Hot.AsInput("hot"),
+			l.Steam.AsInput("steam"),
+			feed,
+		}
 	}
 	if p.Share != 0 {
 		w.Formula = "(" + w.Formula + ") × share"
-		w.Inputs = append(w.Inputs, reason.Input{Symbol: "share", Label: "of what falls out that stays here, by spent solutions", Value: p.Share, Source: reason.Log})
+		w.Inputs = append(
+			w.Inputs,
+			reason.Input{
+				Symbol: "share",
+				Label:  "of what falls out that stays here, by spent solutions",
+				Value:  p.Share,
+				Source: reason.Log,
+			},
+		)
 	}
 	return w
 }
@@ -140,12 +207,33 @@ var plummer = reason.Source{Kind: reason.Published, Which: "Plummer & Busenberg 
 // Grown is the scale that lies on one surface of a place, in mm, from its mass.
 func (p Place) Grown(mg units.Reading) reason.Worked {
 	mm := func(v float64) float64 { return p.Surface.Thickness(v / 1000) }
-	return reason.Worked{Name: "scale on the " + p.Title, Value: mm(mg.Likely), Low: mm(mg.Low), High: mm(mg.High), Unit: "mm", Formula: "grams ÷ (density × area) × 10", Source: reason.Ours,
+	return reason.Worked{
+		Name:    "scale on the " + p.Title,
+		Value:   mm(mg.Likely),
+		Low:     mm(mg.Low),
+		High:    mm(mg.High),
+		Unit:    "mm",
+		Formula: "grams ÷ (density × area) × 10",
+		Source:  reason.Ours,
 		Inputs: []reason.Input{
-			{Symbol: "grams", Label: "grown since the last descale, of the water that went through", Value: mg.Likely / 1000, Unit: "g", Source: reason.Log},
+			{
+				Symbol: "grams",
+				Label:  "grown since the last descale, of the water that went through",
+				Value:  mg.Likely / 1000,
+				Unit:   "g",
+				Source: reason.Log,
+			},
 			{Symbol: "density", Label: "of porous scale", Value: scale.Porous, Unit: "g/cm³", Source: reason.Ours},
-			{Symbol: "area", Label: "of the surface it grows on", Value: p.Surface.Area, Unit: "cm²", Source: reason.Ours},
-		}, WouldChange: []string{"another water", "another date for the last descale"}}
+			{
+				Symbol: "area",
+				Label:  "of the surface it grows on",
+				Value:  p.Surface.Area,
+				Unit:   "cm²",
+				Source: reason.Ours,
+			},
+		},
+		WouldChange: []string{"another water", "another date for the last descale"},
+	}
 }
 
 // Hotter is by how much an element runs hotter under the scale that lies on it,
@@ -155,12 +243,33 @@ func (p Place) Hotter(grown reason.Worked) (reason.Worked, bool) {
 		return reason.Worked{}, false
 	}
 	at := func(mm float64) units.Reading { return p.Surface.Hotter(mm) }
-	return reason.Worked{Name: "hotter under its scale, " + p.Title, Value: at(grown.Value).Likely, Low: at(grown.Low).Low, High: at(grown.High).High, Unit: "K", Formula: "flux × 10 × mm ÷ conducts", Source: reason.Ours,
+	return reason.Worked{
+		Name:    "hotter under its scale, " + p.Title,
+		Value:   at(grown.Value).Likely,
+		Low:     at(grown.Low).Low,
+		High:    at(grown.High).High,
+		Unit:    "K",
+		Formula: "flux × 10 × mm ÷ conducts",
+		Source:  reason.Ours,
 		Inputs: []reason.Input{
-			{Symbol: "flux", Label: "heat through its surface", Value: p.Surface.Density, Unit: "W/cm²", Source: reason.Ours},
+			{
+				Symbol: "flux",
+				Label:  "heat through its surface",
+				Value:  p.Surface.Density,
+				Unit:   "W/cm²",
+				Source: reason.Ours,
+			},
 			grown.AsInput("mm"),
-			{Symbol: "conducts", Label: "scale, 0.7 to 2.5", Value: scale.Conducts, Unit: "W/(m K)", Source: reason.Ours},
-		}, WouldChange: []string{"descaling"}}, true
+			{
+				Symbol: "conducts",
+				Label:  "scale, 0.7 to 2.5",
+				Value:  scale.Conducts,
+				Unit:   "W/(m K)",
+				Source: reason.Ours,
+			},
+		},
+		WouldChange: []string{"descaling"},
+	}, true
 }
 
 // Days is how long until a surface reaches its limit from what lies on it
@@ -170,16 +279,36 @@ func (p Place) Days(mg, mgADay units.Reading) reason.Worked {
 	days := func(lies, rate float64) float64 {
 		return math.Min(Never, math.Max(0, holds-lies)/math.Max(rate, 1e-9))
 	}
-	w := reason.Worked{Name: "days until the " + p.Title + " has its limit", Value: days(mg.Likely, mgADay.Likely), Low: days(mg.High, mgADay.High), High: days(mg.Low, mgADay.Low), Unit: "days", Source: reason.Ours,
+	w := reason.Worked{
+		Name:    "days until the " + p.Title + " has its limit",
+		Value:   days(mg.Likely, mgADay.Likely),
+		Low:     days(mg.High, mgADay.High),
+		High:    days(mg.Low, mgADay.Low),
+		Unit:    "days",
+		Source:  reason.Ours,
 		Formula: "min(never, max(0, limit ÷ 10 × density × area × 1000 − lies) ÷ max(rate, 0.000000001))",
 		Inputs: []reason.Input{
 			{Symbol: "never", Label: "shown as never", Value: Never, Unit: "days", Source: reason.Ours},
-			{Symbol: "limit", Label: "thickness at which it is due", Value: p.Surface.Limit, Unit: "mm", Source: reason.Ours},
+			{
+				Symbol: "limit",
+				Label:  "thickness at which it is due",
+				Value:  p.Surface.Limit,
+				Unit:   "mm",
+				Source: reason.Ours,
+			},
 			{Symbol: "density", Label: "of porous scale", Value: scale.Porous, Unit: "g/cm³", Source: reason.Ours},
-			{Symbol: "area", Label: "of the surface it grows on", Value: p.Surface.Area, Unit: "cm²", Source: reason.Ours},
+			{
+				Symbol: "area",
+				Label:  "of the surface it grows on",
+				Value:  p.Surface.Area,
+				Unit:   "cm²",
+				Source: reason.Ours,
+			},
 			{Symbol: "lies", Label: "lies there already", Value: mg.Likely, Unit: "mg", Source: reason.Log},
 			{Symbol: "rate", Label: "scale a day", Value: mgADay.Likely, Unit: "mg/day", Source: reason.Ours},
-		}, WouldChange: []string{"softer water", "fewer drinks", "what treats the water"}}
+		},
+		WouldChange: []string{"softer water", "fewer drinks", "what treats the water"},
+	}
 	return w
 }
 
@@ -214,7 +343,13 @@ const Never = 3650.0
 // of its hardness (common practice: 12, 6, 3 or 2 months), every month, or none
 // (0).
 func Calendar(f machine.Facts, hardness units.Reading) reason.Worked {
-	w := reason.Worked{Name: "days between two, by the calendar", Unit: "days", Formula: "months × 30.4", Source: reason.Trade, WouldChange: []string{"another hardness", "another calendar: the machine's page"}}
+	w := reason.Worked{
+		Name:        "days between two, by the calendar",
+		Unit:        "days",
+		Formula:     "months × 30.4",
+		Source:      reason.Trade,
+		WouldChange: []string{"another hardness", "another calendar: the machine's page"},
+	}
 	months, why := 0.0, "no calendar is kept"
 	switch f.Calendar {
 	case "every month":

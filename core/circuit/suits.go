@@ -21,7 +21,8 @@ const (
 
 // Title is the way in plain words.
 func (w Way) Title() string {
-	return map[Way]string{AtHome: "Descale at home", WithCare: "Descale at home, with care", Workshop: "A workshop descales it", TreatWater: "Do not descale: treat the water"}[w]
+	return map[Way]string{AtHome: "Descale at home", WithCare: "Descale at home, with care",
+		Workshop: "A workshop descales it", TreatWater: "Do not descale: treat the water"}[w]
 }
 
 // Suits is the judgement whether a machine is descaled at home, with its
@@ -55,12 +56,28 @@ func (s Suits) instead(f machine.Facts) []Offer {
 	if s.Way != Workshop && s.Way != TreatWater {
 		return nil
 	}
-	list := []Offer{{Treats, "Treat the water", "What never gets in need not come out: see what each treatment leaves."}}
+	list := []Offer{
+		{Treats, "Treat the water", "What never gets in need not come out: see what each treatment leaves."},
+	}
 	if f.SteamBoiler > 0 && f.Condition != "leaks" {
-		list = append(list, Offer{DrawsOff, "Draw off the steam boiler", "Steam leaves its salts behind; drawing off by the tap carries them out before they set."})
+		list = append(
+			list,
+			Offer{
+				DrawsOff,
+				"Draw off the steam boiler",
+				"Steam leaves its salts behind; drawing off by the tap carries them out before they set.",
+			},
+		)
 	}
 	if s.Way == Workshop {
-		list = append(list, Offer{Books, "Note that a workshop is booked", "The note stands in the log; the date moves when it has been done."})
+		list = append(
+			list,
+			Offer{
+				Books,
+				"Note that a workshop is booked",
+				"The note stands in the log; the date moves when it has been done.",
+			},
+		)
 	}
 	return list
 }
@@ -85,16 +102,26 @@ func Judge(f machine.Facts) Suits {
 	case machine.Thermoblock, machine.SingleBoiler:
 		because(reason.Trade, "A small heated path that is flushed through: owners descale it as a matter of course.")
 	case machine.LeverManual:
-		because(reason.Trade, "It is poured out and filled by hand: acid and rinse water come out the way they went in.")
+		because(
+			reason.Trade,
+			"It is poured out and filled by hand: acid and rinse water come out the way they went in.",
+		)
 	case machine.DualHome:
 		atLeast(WithCare)
-		because(reason.Trade, "Schools disagree about home dual boilers: on schedule; or never, on low-mineral water, because draining invites air locks and leaks; or in a workshop. By default on schedule, drained by its screws.")
+		because(
+			reason.Trade,
+			"Schools disagree about home dual boilers: on schedule; or never, on low-mineral water, because draining "+
+				"invites air locks and leaks; or in a workshop. By default on schedule, drained by its screws.",
+		)
 	case machine.HXHome, machine.LeverCam:
 		atLeast(WithCare)
 		because(reason.Trade, "A heat exchanger's boiler must be drained and refilled, not just flushed.")
 	default:
 		atLeast(Workshop)
-		because(reason.Trade, "A trade machine is a pressure vessel, often on the mains: a licensed technician descales it.")
+		because(
+			reason.Trade,
+			"A trade machine is a pressure vessel, often on the mains: a licensed technician descales it.",
+		)
 	}
 	switch f.Stance {
 	case "nobody, low-mineral water":
@@ -106,11 +133,20 @@ func Judge(f machine.Facts) Suits {
 	}
 	if f.Plumbed && !f.Layout.Commercial() {
 		atLeast(WithCare)
-		because(reason.Trade, "It is on the mains: acid never goes into a mains line. Only with the intake moved to a bucket and the hose off and capped.")
+		because(
+			reason.Trade,
+			"It is on the mains: acid never goes into a mains line. Only with the intake moved to a bucket and the hose "+
+				"off and capped.",
+		)
 	}
 	if f.Drain == "flushing only" && boiler > undrained {
 		atLeast(Workshop)
-		because(reason.Trade, "A boiler of %.1f L without a drain cannot be rinsed: over about %.1f L it needs one.", boiler.Litres(), undrained.Litres())
+		because(
+			reason.Trade,
+			"A boiler of %.1f L without a drain cannot be rinsed: over about %.1f L it needs one.",
+			boiler.Litres(),
+			undrained.Litres(),
+		)
 	}
 	if f.Drain == "technician" {
 		atLeast(Workshop)
@@ -144,7 +180,12 @@ func Judge(f machine.Facts) Suits {
 	case WithCare:
 		next("The maker's manual first; cold, unplugged, gauge at 0 before anything is opened.")
 	}
-	verdicts := map[Way]reason.Verdict{AtHome: reason.Fine, WithCare: reason.Look, Workshop: reason.Refused, TreatWater: reason.Refused}
+	verdicts := map[Way]reason.Verdict{
+		AtHome:     reason.Fine,
+		WithCare:   reason.Look,
+		Workshop:   reason.Refused,
+		TreatWater: reason.Refused,
+	}
 	s.Finding.Verdict, s.Finding.Title = verdicts[s.Way], s.Way.Title()
 	s.Instead = s.instead(f)
 	return s

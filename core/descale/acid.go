@@ -46,7 +46,14 @@ type form struct {
 // Acids with their pKa (CRC Handbook) and, for citrate and acetate, the calcium
 // complexes of NIST 46 as in MINTEQA2 4.
 var acids = []acid{
-	{Citric, "citric acid", 192.124, -3, []form{{0, 0, 0}, {6.396, 1, 0}, {11.157, 2, 0}, {14.285, 3, 0}, {4.87, 0, 1}, {9.26, 1, 1}, {12.257, 2, 1}}, 3},
+	{
+		Citric,
+		"citric acid",
+		192.124,
+		-3,
+		[]form{{0, 0, 0}, {6.396, 1, 0}, {11.157, 2, 0}, {14.285, 3, 0}, {4.87, 0, 1}, {9.26, 1, 1}, {12.257, 2, 1}},
+		3,
+	},
 	{Lactic, "lactic acid", 90.078, -1, []form{{0, 0, 0}, {3.86, 1, 0}}, 1},
 	{Sulfamic, "sulfamic acid", 97.094, -1, []form{{0, 0, 0}, {1.0, 1, 0}}, 1},
 	{Acetic, "acetic acid", 60.052, -1, []form{{0, 0, 0}, {4.757, 1, 0}, {1.18, 0, 1}}, 1},
@@ -95,7 +102,11 @@ type Solution struct {
 
 func (a acid) check(gPerL float64) error {
 	if !(gPerL >= weakest && gPerL <= strongest) {
-		return &units.OutOfRange{Field: "acid_g_l", Value: fmt.Sprint(gPerL), Allowed: fmt.Sprintf("%g to %g g/L", weakest, strongest)}
+		return &units.OutOfRange{
+			Field:   "acid_g_l",
+			Value:   fmt.Sprint(gPerL),
+			Allowed: fmt.Sprintf("%g to %g g/L", weakest, strongest),
+		}
 	}
 	return nil
 }
@@ -218,7 +229,11 @@ func Dissolve(id AcidID, gPerL, caco3 float64) (Solution, error) {
 		return Solution{}, err
 	}
 	if most := a.neutral(gPerL) * 1.5; !(caco3 >= 0 && caco3 <= most) {
-		return Solution{}, &units.OutOfRange{Field: "caco3_dissolved_g_l", Value: fmt.Sprint(caco3), Allowed: fmt.Sprintf("0 to %.3g g/L: more than it can take up", most)}
+		return Solution{}, &units.OutOfRange{
+			Field:   "caco3_dissolved_g_l",
+			Value:   fmt.Sprint(caco3),
+			Allowed: fmt.Sprintf("0 to %.3g g/L: more than it can take up", most),
+		}
 	}
 	total, calcium := gPerL/a.molar, caco3/calciteMass
 	ph, s := balanced(-0.5, 12, func(ph, strength float64) speciation { return a.at(ph, total, calcium, strength) })
@@ -251,14 +266,22 @@ func TakenUp(id AcidID, gPerL, ph float64) (float64, error) {
 		return 0, err
 	}
 	if !(ph >= 0 && ph <= mostPH) {
-		return 0, &units.OutOfRange{Field: "ph", Value: fmt.Sprint(ph), Allowed: "0 to 6.5: above it the acid is spent, and pH tells no more"}
+		return 0, &units.OutOfRange{
+			Field:   "ph",
+			Value:   fmt.Sprint(ph),
+			Allowed: "0 to 6.5: above it the acid is spent, and pH tells no more",
+		}
 	}
 	total := gPerL / a.molar
 	if a.at(ph, total, 0, 0.01).charge > 0 { // more acid than fresh
 		return 0, nil
 	}
 	most := a.neutral(gPerL) * 1.5 / calciteMass
-	calcium, _ := balanced(0, most, func(calcium, strength float64) speciation { return a.at(ph, total, calcium, strength) })
+	calcium, _ := balanced(
+		0,
+		most,
+		func(calcium, strength float64) speciation { return a.at(ph, total, calcium, strength) },
+	)
 	return calcium * calciteMass, nil
 }
 

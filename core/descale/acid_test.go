@@ -61,7 +61,16 @@ func TestEveryRowOfTheTable(t *testing.T) {
 		}
 		worstPH = math.Max(worstPH, math.Abs(s.PH-r.ph))
 		if math.Abs(s.PH-r.ph) > 0.02 || math.Abs(s.Strength-r.i) > 0.02*r.i+0.0005 {
-			t.Errorf("%s %v g/L with %v: pH %.3f, strength %.4f; the table %.3f, %.4f", r.acid, r.g, r.caco3, s.PH, s.Strength, r.ph, r.i)
+			t.Errorf(
+				"%s %v g/L with %v: pH %.3f, strength %.4f; the table %.3f, %.4f",
+				r.acid,
+				r.g,
+				r.caco3,
+				s.PH,
+				s.Strength,
+				r.ph,
+				r.i,
+			)
 		}
 		if r.cloudy {
 			worstS = math.Max(worstS, math.Abs(s.Cloudy-r.s))
@@ -85,7 +94,13 @@ func TestEveryRowOfTheTable(t *testing.T) {
 	if len(rows) != 122 {
 		t.Errorf("%d rows", len(rows))
 	}
-	t.Logf("%d rows: pH within %.4f, index within %.4f, taken up within %.3f g/L", len(rows), worstPH, worstS, worstTaken)
+	t.Logf(
+		"%d rows: pH within %.4f, index within %.4f, taken up within %.3f g/L",
+		len(rows),
+		worstPH,
+		worstS,
+		worstTaken,
+	)
 }
 
 // Limits by the table's own summary: grams of acid a gram of CaCO3, to pH 4 and
@@ -95,7 +110,8 @@ func TestLimits(t *testing.T) {
 		id           AcidID
 		g            float64
 		slow, cloudy float64
-	}{{Citric, 10, 2.3, 3.4}, {Citric, 20, 2.2, 4.2}, {Citric, 30, 2.1, 4.6}, {Citric, 50, 2.0, 5.4}, {Lactic, 30, 2.7, 0}, {Acetic, 50, 5.0, 0}, {Sulfamic, 30, 1.94, 0}} {
+	}{{Citric, 10, 2.3, 3.4}, {Citric, 20, 2.2, 4.2}, {Citric, 30, 2.1, 4.6}, {Citric, 50, 2.0, 5.4},
+		{Lactic, 30, 2.7, 0}, {Acetic, 50, 5.0, 0}, {Sulfamic, 30, 1.94, 0}} {
 		l, err := LimitsOf(c.id, c.g)
 		if err != nil {
 			t.Fatal(err)

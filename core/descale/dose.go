@@ -46,9 +46,15 @@ func Circuits(f machine.Facts, brew, steam units.Reading) []Circuit {
 		if f.Drain == "tap" { // it empties the steam boiler alone
 			own = 0
 		}
-		return []Circuit{c("brew boiler", f.Groups, f.BrewBoiler.Litres(), own, brew), c("steam boiler", 1, f.SteamBoiler.Litres(), heel, steam)}
+		return []Circuit{
+			c("brew boiler", f.Groups, f.BrewBoiler.Litres(), own, brew),
+			c("steam boiler", 1, f.SteamBoiler.Litres(), heel, steam),
+		}
 	}
-	return []Circuit{c("brew tube", f.Groups, f.BrewBoiler.Litres(), 0, brew), c("steam boiler", 1, f.SteamBoiler.Litres(), heel, steam)}
+	return []Circuit{
+		c("brew tube", f.Groups, f.BrewBoiler.Litres(), 0, brew),
+		c("steam boiler", 1, f.SteamBoiler.Litres(), heel, steam),
+	}
 }
 
 // margin is how much more acid is made than the predicted scale asks for (our own
@@ -89,7 +95,10 @@ type Card struct {
 // Equilibrium is the source of what an acid takes up.
 var Equilibrium = phreeqc
 
-var phreeqc = reason.Source{Kind: reason.Published, Which: "acid–base equilibrium with the complexes of NIST 46 (MINTEQA2 4)"}
+var phreeqc = reason.Source{
+	Kind:  reason.Published,
+	Which: "acid–base equilibrium with the complexes of NIST 46 (MINTEQA2 4)",
+}
 
 // Mix works the dose out: volumes that fill every circuit, fills for the scale
 // predicted with a margin, and rinse. Strength is g/L of anhydrous acid; 0 is as
@@ -126,8 +135,27 @@ func Mix(p Product, gPerL float64, circuits []Circuit, materials ...Material) (C
 	if err != nil {
 		return c, err
 	}
-	c.Fresh = reason.Worked{Name: "pH as mixed", Value: fresh.PH, Formula: "equilibrium", Source: phreeqc, Inputs: []reason.Input{{Symbol: "equilibrium", Label: fmt.Sprintf("%s of %.3g g/L, nothing dissolved, 25 °C", p.Main().Name(), gPerL), Value: fresh.PH, Source: phreeqc}}, WouldChange: []string{"another strength", "another acid"}}.Exact()
-	solution := reason.Worked{Name: "solution in all", Unit: "L", Source: reason.Ours, WouldChange: []string{"more or less scale", "larger circuits", "another strength"}}
+	c.Fresh = reason.Worked{
+		Name:    "pH as mixed",
+		Value:   fresh.PH,
+		Formula: "equilibrium",
+		Source:  phreeqc,
+		Inputs: []reason.Input{
+			{
+				Symbol: "equilibrium",
+				Label:  fmt.Sprintf("%s of %.3g g/L, nothing dissolved, 25 °C", p.Main().Name(), gPerL),
+				Value:  fresh.PH,
+				Source: phreeqc,
+			},
+		},
+		WouldChange: []string{"another strength", "another acid"},
+	}.Exact()
+	solution := reason.Worked{
+		Name:        "solution in all",
+		Unit:        "L",
+		Source:      reason.Ours,
+		WouldChange: []string{"more or less scale", "larger circuits", "another strength"},
+	}
 	for i, x := range circuits {
 		n, err := p.need(x, gPerL)
 		if err != nil {
@@ -140,7 +168,12 @@ func Mix(p Product, gPerL float64, circuits []Circuit, materials ...Material) (C
 		}
 		solution.Formula += fmt.Sprintf("%s × %s × %s", fills, fill, count)
 		solution.Value += n.Fills.Value * n.Fill.Value * float64(x.Count)
-		solution.Inputs = append(solution.Inputs, n.Fills.AsInput(fills), n.Fill.AsInput(fill), reason.Input{Symbol: count, Label: "of them: " + x.Title, Value: float64(x.Count), Source: reason.Ours})
+		solution.Inputs = append(
+			solution.Inputs,
+			n.Fills.AsInput(fills),
+			n.Fill.AsInput(fill),
+			reason.Input{Symbol: count, Label: "of them: " + x.Title, Value: float64(x.Count), Source: reason.Ours},
+		)
 	}
 	if len(circuits) == 0 {
 		return c, &units.OutOfRange{Field: "circuits", Value: "none", Allowed: "at least one"}
@@ -161,26 +194,66 @@ func (p Product) need(x Circuit, gPerL float64) (Need, error) {
 		return Need{}, &units.OutOfRange{Field: "litre", Value: fmt.Sprint(x.Litre), Allowed: "above 0, to 100 L"}
 	}
 	if x.Count < 1 || !(x.Heel >= 0 && x.Heel < 1) || !(x.Grams >= 0 && x.High >= x.Grams && x.High <= 5000) {
-		return Need{}, &units.OutOfRange{Field: "circuits", Value: fmt.Sprintf("%d of them, heel %v, %v to %v g", x.Count, x.Heel, x.Grams, x.High), Allowed: "one or more, a heel of 0 to below 1, scale of 0 to 5000 g"}
+		return Need{}, &units.OutOfRange{
+			Field:   "circuits",
+			Value:   fmt.Sprintf("%d of them, heel %v, %v to %v g", x.Count, x.Heel, x.Grams, x.High),
+			Allowed: "one or more, a heel of 0 to below 1, scale of 0 to 5000 g",
+		}
 	}
 	ours := func(symbol, label string, v float64, unit string) reason.Input {
 		return reason.Input{Symbol: symbol, Label: label, Value: v, Unit: unit, Source: reason.Ours}
 	}
 	n := Need{Circuit: x, Scale: x.From}
 	if n.Scale.Name == "" {
-		n.Scale = reason.Worked{Name: "scale predicted, " + x.Title, Value: x.Grams, Low: x.Grams, High: x.High, Unit: "g", Formula: "given", Source: reason.Said, WouldChange: []string{"another prediction"}, Inputs: []reason.Input{{Symbol: "given", Label: "in each, as given", Value: x.Grams, Unit: "g", Source: reason.Said}}}
+		n.Scale = reason.Worked{
+			Name:        "scale predicted, " + x.Title,
+			Value:       x.Grams,
+			Low:         x.Grams,
+			High:        x.High,
+			Unit:        "g",
+			Formula:     "given",
+			Source:      reason.Said,
+			WouldChange: []string{"another prediction"},
+			Inputs: []reason.Input{
+				{Symbol: "given", Label: "in each, as given", Value: x.Grams, Unit: "g", Source: reason.Said},
+			},
+		}
 	}
 	would := []string{"another strength", "the volume of the circuit: the machine's page"}
 	if x.Heel > 0 {
-		n.Fill = reason.Worked{Name: "solution a fill, " + x.Title, Value: x.Litre * (1 - x.Heel), Unit: "L", Formula: "holds × (1 − heel)", Source: reason.Ours, WouldChange: would,
-			Inputs: []reason.Input{ours("holds", "it holds, with its lines", x.Litre, "L"), ours("heel", "stays after draining", x.Heel, "")}}.Exact()
-		n.Strength = reason.Worked{Name: "strength in the " + x.Title, Value: gPerL * (1 - x.Heel), Unit: "g/L", Formula: "mixed × (1 − heel)", Source: reason.Ours, WouldChange: would,
-			Inputs: []reason.Input{ours("mixed", "as mixed", gPerL, "g/L"), ours("heel", "stays after draining, and dilutes it", x.Heel, "")}}.Exact()
+		n.Fill = reason.Worked{
+			Name:        "solution a fill, " + x.Title,
+			Value:       x.Litre * (1 - x.Heel),
+			Unit:        "L",
+			Formula:     "holds × (1 − heel)",
+			Source:      reason.Ours,
+			WouldChange: would,
+			Inputs: []reason.Input{
+				ours("holds", "it holds, with its lines", x.Litre, "L"),
+				ours("heel", "stays after draining", x.Heel, ""),
+			},
+		}.Exact()
+		n.Strength = reason.Worked{
+			Name:        "strength in the " + x.Title,
+			Value:       gPerL * (1 - x.Heel),
+			Unit:        "g/L",
+			Formula:     "mixed × (1 − heel)",
+			Source:      reason.Ours,
+			WouldChange: would,
+			Inputs: []reason.Input{
+				ours("mixed", "as mixed", gPerL, "g/L"),
+				ours("heel", "stays after draining, and dilutes it", x.Heel, ""),
+			},
+		}.Exact()
 	} else {
-		n.Fill = reason.Worked{Name: "solution a fill, " + x.Title, Value: x.Litre * through, Unit: "L", Formula: "holds × through", Source: reason.Ours, WouldChange: would,
-			Inputs: []reason.Input{ours("holds", "it holds, with its lines", x.Litre, "L"), ours("through", "volumes pushed through, since it is not drained", through, "")}}.Exact()
-		n.Strength = reason.Worked{Name: "strength in the " + x.Title, Value: gPerL * (1 - math.Exp(-through)), Unit: "g/L", Formula: "mixed × (1 − exp(−through))", Source: reason.Ours, WouldChange: would,
-			Inputs: []reason.Input{ours("mixed", "as mixed", gPerL, "g/L"), ours("through", "volumes pushed through", through, "")}}.Exact()
+		n.Fill = reason.Worked{Name: "solution a fill, " + x.Title, Value: x.Litre * through, Unit: "L",
+			Formula: "holds × through", Source: reason.Ours, WouldChange: would,
+			Inputs: []reason.Input{ours("holds", "it holds, with its lines", x.Litre, "L"),
+				ours("through", "volumes pushed through, since it is not drained", through, "")}}.Exact()
+		n.Strength = reason.Worked{Name: "strength in the " + x.Title, Value: gPerL * (1 - math.Exp(-through)), Unit: "g/L",
+			Formula: "mixed × (1 − exp(−through))", Source: reason.Ours, WouldChange: would,
+			Inputs: []reason.Input{ours("mixed", "as mixed", gPerL, "g/L"),
+				ours("through", "volumes pushed through", through, "")}}.Exact()
 	}
 	l, err := p.TakesUp(math.Max(weakest, n.Strength.Value))
 	if err != nil {
@@ -190,10 +263,37 @@ func (p Product) need(x Circuit, gPerL float64) (Need, error) {
 	if l.Cloudy < l.Slow {
 		limit = "until calcium citrate can drop out and stick"
 	}
-	n.Takes = reason.Worked{Name: "scale a fill takes up, " + x.Title, Value: l.Plans() * x.Litre, Unit: "g", Formula: "limit × holds", Source: phreeqc, WouldChange: would,
-		Inputs: []reason.Input{{Symbol: "limit", Label: "calcium carbonate a litre takes up, " + limit, Value: l.Plans(), Unit: "g/L", Source: phreeqc}, ours("holds", "it holds", x.Litre, "L")}}.Exact()
-	n.Fills = reason.Worked{Name: "fills, " + x.Title, Value: math.Max(1, math.Ceil(margin*x.High/n.Takes.Value)), Unit: "fills", Formula: "max(1, ceil(margin × scale ÷ takes))", Source: reason.Ours, WouldChange: []string{"more or less scale", "another strength"},
-		Inputs: []reason.Input{ours("margin", "more acid than it asks for", margin, ""), ours("scale", "predicted in each, at the high end", x.High, "g"), n.Takes.AsInput("takes")}}.Exact()
+	n.Takes = reason.Worked{
+		Name:        "scale a fill takes up, " + x.Title,
+		Value:       l.Plans() * x.Litre,
+		Unit:        "g",
+		Formula:     "limit × holds",
+		Source:      phreeqc,
+		WouldChange: would,
+		Inputs: []reason.Input{
+			{
+				Symbol: "limit",
+				Label:  "calcium carbonate a litre takes up, " + limit,
+				Value:  l.Plans(),
+				Unit:   "g/L",
+				Source: phreeqc,
+			},
+			ours("holds", "it holds", x.Litre, "L"),
+		},
+	}.Exact()
+	n.Fills = reason.Worked{
+		Name:        "fills, " + x.Title,
+		Value:       math.Max(1, math.Ceil(margin*x.High/n.Takes.Value)),
+		Unit:        "fills",
+		Formula:     "max(1, ceil(margin × scale ÷ takes))",
+		Source:      reason.Ours,
+		WouldChange: []string{"more or less scale", "another strength"},
+		Inputs: []reason.Input{
+			ours("margin", "more acid than it asks for", margin, ""),
+			ours("scale", "predicted in each, at the high end", x.High, "g"),
+			n.Takes.AsInput("takes"),
+		},
+	}.Exact()
 	n.Rinse, err = RinseOf(x.Litre, x.Heel)
 	return n, err
 }
@@ -209,20 +309,77 @@ func (c *Card) measure() {
 	p := c.Product
 	unit := map[Form]string{Powder: "g", Sachets: "sachets", Liquid: "mL"}[p.Form]
 	each := p.Strength() / p.Litre
-	c.ALitre = reason.Worked{Name: p.Name + " in a litre", Value: c.Strength / each, Unit: unit, Formula: "strength ÷ acid", Source: reason.Trade, WouldChange: []string{"another strength", "another product"},
-		Inputs: []reason.Input{{Symbol: "strength", Label: "acid of a litre, anhydrous", Value: c.Strength, Unit: "g/L", Source: reason.Trade}, {Symbol: "acid", Label: "acid in one of it, by its label", Value: each, Unit: "g", Source: reason.Said}}}.Exact()
-	c.Measure = reason.Worked{Name: p.Name + " in all", Value: c.Solution.Value * c.ALitre.Value, Unit: unit, Formula: "solution × litre", Source: reason.Ours, WouldChange: []string{"more or less scale", "another strength"}, Inputs: []reason.Input{c.Solution.AsInput("solution"), c.ALitre.AsInput("litre")}}.Exact()
+	c.ALitre = reason.Worked{
+		Name:        p.Name + " in a litre",
+		Value:       c.Strength / each,
+		Unit:        unit,
+		Formula:     "strength ÷ acid",
+		Source:      reason.Trade,
+		WouldChange: []string{"another strength", "another product"},
+		Inputs: []reason.Input{
+			{
+				Symbol: "strength",
+				Label:  "acid of a litre, anhydrous",
+				Value:  c.Strength,
+				Unit:   "g/L",
+				Source: reason.Trade,
+			},
+			{Symbol: "acid", Label: "acid in one of it, by its label", Value: each, Unit: "g", Source: reason.Said},
+		},
+	}.Exact()
+	c.Measure = reason.Worked{
+		Name:        p.Name + " in all",
+		Value:       c.Solution.Value * c.ALitre.Value,
+		Unit:        unit,
+		Formula:     "solution × litre",
+		Source:      reason.Ours,
+		WouldChange: []string{"more or less scale", "another strength"},
+		Inputs:      []reason.Input{c.Solution.AsInput("solution"), c.ALitre.AsInput("litre")},
+	}.Exact()
 	if p.Form == Sachets {
 		c.Measure.Value, c.Measure.Formula = math.Ceil(c.Measure.Value-1e-9), "ceil(solution × litre − 0.000000001)"
 		c.Measure = c.Measure.Exact()
 	}
 	if p.Spoon > 0 {
-		c.Spoons = reason.Worked{Name: "level teaspoons in all", Value: c.Measure.Value / p.Spoon, Unit: "tsp", Formula: "grams ÷ spoon", Source: reason.Trade, WouldChange: []string{"a scale is better"},
-			Inputs: []reason.Input{c.Measure.AsInput("grams"), {Symbol: "spoon", Label: "in a level teaspoon", Value: p.Spoon, Unit: "g", Source: reason.Ours}}}.Exact()
+		c.Spoons = reason.Worked{
+			Name:        "level teaspoons in all",
+			Value:       c.Measure.Value / p.Spoon,
+			Unit:        "tsp",
+			Formula:     "grams ÷ spoon",
+			Source:      reason.Trade,
+			WouldChange: []string{"a scale is better"},
+			Inputs: []reason.Input{
+				c.Measure.AsInput("grams"),
+				{Symbol: "spoon", Label: "in a level teaspoon", Value: p.Spoon, Unit: "g", Source: reason.Ours},
+			},
+		}.Exact()
 	}
 	if p.Form == Powder {
-		c.Ounces = reason.Worked{Name: "water to an ounce of powder", Value: ounce / c.ALitre.Value * 1000 / fluidOunce, Unit: "fl oz", Formula: "ounce ÷ litre × 1000 ÷ fluid", Source: reason.Ours, WouldChange: []string{"another strength"},
-			Inputs: []reason.Input{{Symbol: "ounce", Label: "grams in an ounce", Value: ounce, Unit: "g", Source: reason.Source{Kind: reason.Published, Which: "definition of the unit"}}, c.ALitre.AsInput("litre"), {Symbol: "fluid", Label: "millilitres in a US fluid ounce", Value: fluidOunce, Unit: "mL", Source: reason.Source{Kind: reason.Published, Which: "definition of the unit"}}}}.Exact()
+		c.Ounces = reason.Worked{
+			Name:        "water to an ounce of powder",
+			Value:       ounce / c.ALitre.Value * 1000 / fluidOunce,
+			Unit:        "fl oz",
+			Formula:     "ounce ÷ litre × 1000 ÷ fluid",
+			Source:      reason.Ours,
+			WouldChange: []string{"another strength"},
+			Inputs: []reason.Input{
+				{
+					Symbol: "ounce",
+					Label:  "grams in an ounce",
+					Value:  ounce,
+					Unit:   "g",
+					Source: reason.Source{Kind: reason.Published, Which: "definition of the unit"},
+				},
+				c.ALitre.AsInput("litre"),
+				{
+					Symbol: "fluid",
+					Label:  "millilitres in a US fluid ounce",
+					Value:  fluidOunce,
+					Unit:   "mL",
+					Source: reason.Source{Kind: reason.Published, Which: "definition of the unit"},
+				},
+			},
+		}.Exact()
 	}
 }
 
@@ -230,24 +387,62 @@ func (c *Card) because() {
 	say := func(source reason.Source, text string, args ...any) {
 		c.Because = append(c.Because, reason.Reason{Text: fmt.Sprintf(text, args...), Source: source})
 	}
-	say(reason.Ours, "Every circuit is filled, not one litre as usual: %.2g L goes in. Half as much again as the predicted scale asks for, at the high end of its range.", c.Solution.Value)
+	say(
+		reason.Ours,
+		"Every circuit is filled, not one litre as usual: %.2g L goes in. Half as much again as the predicted scale "+
+			"asks for, at the high end of its range.",
+		c.Solution.Value,
+	)
 	if c.Limits.Cloudy < c.Limits.Slow {
-		say(phreeqc, "Citric acid is planned by its cloudy limit, %.1f g of scale a litre: beyond it white calcium citrate can drop out and stick. To pH 4 it would take %.1f.", c.Limits.Cloudy, c.Limits.Slow)
+		say(
+			phreeqc,
+			"Citric acid is planned by its cloudy limit, %.1f g of scale a litre: beyond it white calcium citrate can drop "+
+				"out and stick. To pH 4 it would take %.1f.",
+			c.Limits.Cloudy,
+			c.Limits.Slow,
+		)
 	} else {
 		say(phreeqc, "Planned to pH 4, %.1f g of scale a litre: beyond it the acid is slow.", c.Limits.Slow)
 	}
 	if c.Product.Main() == Acetic {
 		say(reason.Trade, "Weak, and it smells: another acid is the better choice.")
 	}
-	say(reason.Ours, "Contact in all at most %d minutes or as the label says, whichever is less; never overnight.", MostContact)
+	say(
+		reason.Ours,
+		"Contact in all at most %d minutes or as the label says, whichever is less; never overnight.",
+		MostContact,
+	)
 }
 
 // DrawnFrom is the card for a source that keeps so many litres back, and takes
 // least in all: what stays in it is mixed too.
 func (c Card) DrawnFrom(keeps, least float64) Card {
 	through := c.Solution
-	c.Solution = reason.Worked{Name: "solution in all", Value: math.Max(least, through.Value+keeps), Unit: "L", Formula: "max(least, through + keeps)", Source: reason.Ours, WouldChange: through.WouldChange,
-		Inputs: []reason.Input{through.AsInput("through"), {Symbol: "keeps", Label: "stays in the tank, so that the pump draws no air", Value: keeps, Unit: "L", Source: reason.Ours}, {Symbol: "least", Label: "its own program asks for at least; 0 for the others", Value: least, Unit: "L", Source: reason.Trade}}}.Exact()
+	c.Solution = reason.Worked{
+		Name:        "solution in all",
+		Value:       math.Max(least, through.Value+keeps),
+		Unit:        "L",
+		Formula:     "max(least, through + keeps)",
+		Source:      reason.Ours,
+		WouldChange: through.WouldChange,
+		Inputs: []reason.Input{
+			through.AsInput("through"),
+			{
+				Symbol: "keeps",
+				Label:  "stays in the tank, so that the pump draws no air",
+				Value:  keeps,
+				Unit:   "L",
+				Source: reason.Ours,
+			},
+			{
+				Symbol: "least",
+				Label:  "its own program asks for at least; 0 for the others",
+				Value:  least,
+				Unit:   "L",
+				Source: reason.Trade,
+			},
+		},
+	}.Exact()
 	c.measure()
 	return c
 }

@@ -49,24 +49,44 @@ func TestDoseByHandForThreeLayouts(t *testing.T) {
 	citric := product(t, "citric")
 	single := machine.Answers{Layout: machine.SingleBoiler}.Facts()
 	c := mix(t, citric, 0, Circuits(single, units.Reading{Known: true, Likely: 2, High: 3}, units.Reading{}))
-	if n := c.Needs[0]; len(c.Needs) != 1 || !near(n.Fill.Value, 1.05, 1e-9) || n.Fills.Value != 3 || !near(n.Takes.Value, 2.2, 0.15) || !near(c.Solution.Value, 3.15, 1e-9) || !near(c.Measure.Value, 94.5, 1e-6) {
-		t.Errorf("single boiler: %v L a fill, takes %v g, %v fills, %v L, %v g", n.Fill.Value, n.Takes.Value, n.Fills.Value, c.Solution.Value, c.Measure.Value)
+	if n := c.Needs[0]; len(c.Needs) != 1 || !near(n.Fill.Value, 1.05, 1e-9) || n.Fills.Value != 3 ||
+		!near(n.Takes.Value, 2.2, 0.15) ||
+		!near(c.Solution.Value, 3.15, 1e-9) ||
+		!near(c.Measure.Value, 94.5, 1e-6) {
+		t.Errorf(
+			"single boiler: %v L a fill, takes %v g, %v fills, %v L, %v g",
+			n.Fill.Value,
+			n.Takes.Value,
+			n.Fills.Value,
+			c.Solution.Value,
+			c.Measure.Value,
+		)
 	}
 	hx := machine.Answers{Layout: machine.HXHome}.Facts()
 	c = mix(t, citric, 0, Circuits(hx, units.Sharp(1), units.Sharp(4)))
-	if tube, steam := c.Needs[0], c.Needs[1]; !near(tube.Fill.Value, 0.45, 1e-9) || !near(steam.Fill.Value, 1.85*0.6, 1e-9) || !near(steam.Strength.Value, 18, 1e-9) || steam.Fill.Value < 1 || steam.Rinse.Advice == nil || steam.Rinse.Refills.Value != 11 {
+	if tube, steam := c.Needs[0], c.Needs[1]; !near(tube.Fill.Value, 0.45, 1e-9) ||
+		!near(steam.Fill.Value, 1.85*0.6, 1e-9) ||
+		!near(steam.Strength.Value, 18, 1e-9) ||
+		steam.Fill.Value < 1 ||
+		steam.Rinse.Advice == nil ||
+		steam.Rinse.Refills.Value != 11 {
 		t.Errorf("heat exchanger: %+v", steam)
 	}
 	dual := machine.Answers{Layout: machine.DualHome}.Facts()
 	c = mix(t, citric, 0, Circuits(dual, units.Sharp(1), units.Sharp(2)))
-	if brew, steam := c.Needs[0], c.Needs[1]; !near(brew.Fill.Value, 0.35*0.92, 1e-9) || !near(steam.Fill.Value, 1.05*0.92, 1e-9) || steam.Rinse.Refills.Value != 4 || steam.Rinse.Advice != nil {
+	if brew, steam := c.Needs[0], c.Needs[1]; !near(brew.Fill.Value, 0.35*0.92, 1e-9) ||
+		!near(steam.Fill.Value, 1.05*0.92, 1e-9) ||
+		steam.Rinse.Refills.Value != 4 ||
+		steam.Rinse.Advice != nil {
 		t.Errorf("dual boiler: %v and %v L, %v refills", brew.Fill.Value, steam.Fill.Value, steam.Rinse.Refills.Value)
 	}
 	// by hand, a fill of each vessel with its 0.05 L of lines: three volumes where it is
 	// flushed, what its heel leaves where it is drained
 	for l, litres := range map[machine.Layout]float64{
-		machine.Thermoblock: 0.1 * 3, machine.SingleBoiler: 0.35 * 3, machine.HXHome: 0.15*3 + 1.85*0.6, machine.HXCafe: 2*0.2*3 + 11.05*0.92,
-		machine.DualHome: (0.35 + 1.05) * 0.92, machine.MultiCafe: 2*0.75*3 + 8.05*3, machine.LeverCam: 0.15*3 + 1.85*0.6, machine.LeverManual: 0.85 * 0.95,
+		machine.Thermoblock: 0.1 * 3, machine.SingleBoiler: 0.35 * 3, machine.HXHome: 0.15*3 + 1.85*0.6,
+		machine.HXCafe:   2*0.2*3 + 11.05*0.92,
+		machine.DualHome: (0.35 + 1.05) * 0.92, machine.MultiCafe: 2*0.75*3 + 8.05*3, machine.LeverCam: 0.15*3 + 1.85*0.6,
+		machine.LeverManual: 0.85 * 0.95,
 	} {
 		c := mix(t, citric, 0, Circuits(machine.Answers{Layout: l}.Facts(), units.Reading{}, units.Reading{}))
 		if !near(c.Solution.Value, litres, 1e-9) || !near(c.Measure.Value, 30*litres, 1e-6) {
@@ -98,7 +118,9 @@ func TestMeasures(t *testing.T) {
 	if got := hydrate.ALitre.Value / citric.ALitre.Value; !near(got, 1.094, 0.0005) {
 		t.Errorf("the monohydrate takes %v as much", got)
 	}
-	if s := mix(t, product(t, "sachet"), 0, []Circuit{{Title: "boiler", Count: 1, Litre: 2.2, Heel: 0.05}}); s.Measure.Value != 3 || s.Measure.Unit != "sachets" {
+	if s := mix(t, product(t, "sachet"), 0,
+		[]Circuit{{Title: "boiler", Count: 1, Litre: 2.2, Heel: 0.05}}); s.Measure.Value != 3 ||
+		s.Measure.Unit != "sachets" {
 		t.Errorf("2.1 L take %v %s", s.Measure.Value, s.Measure.Unit)
 	}
 	if m := mix(t, product(t, "mark"), 0, one); !near(m.ALitre.Value, 125, 1e-9) || m.Measure.Unit != "mL" {
@@ -115,13 +137,26 @@ func TestMoreScaleNeverAsksForLess(t *testing.T) {
 	random := rand.New(rand.NewPCG(5, 8))
 	for range 120 {
 		p := Products()[random.IntN(len(products))]
-		x := Circuit{Title: "boiler", Count: 1 + random.IntN(2), Litre: 0.1 + 5*random.Float64(), Heel: []float64{0, 0.08, 0.4}[random.IntN(3)], Grams: 20 * random.Float64()}
+		x := Circuit{
+			Title: "boiler",
+			Count: 1 + random.IntN(2),
+			Litre: 0.1 + 5*random.Float64(),
+			Heel:  []float64{0, 0.08, 0.4}[random.IntN(3)],
+			Grams: 20 * random.Float64(),
+		}
 		x.High = x.Grams * (1 + random.Float64())
 		more := x
 		more.Grams, more.High = x.Grams+3, x.High+3
 		a, b := mix(t, p, 0, []Circuit{x}), mix(t, p, 0, []Circuit{more})
 		if b.Measure.Value < a.Measure.Value {
-			t.Errorf("%s: %v to %v g of scale ask for %v, 3 g more for %v", p.ID, x.Grams, x.High, a.Measure.Value, b.Measure.Value)
+			t.Errorf(
+				"%s: %v to %v g of scale ask for %v, 3 g more for %v",
+				p.ID,
+				x.Grams,
+				x.High,
+				a.Measure.Value,
+				b.Measure.Value,
+			)
 		}
 		n := a.Needs[0]
 		if n.Fills.Value*n.Takes.Value < x.High {
@@ -141,12 +176,28 @@ func TestMoreScaleNeverAsksForLess(t *testing.T) {
 				inside = now
 			}
 			in += n.Fill.Value * a.Strength
-			if fill == 0 && !near(inside/x.Litre, n.Strength.Value, 1e-9*a.Strength) || inside/x.Litre > a.Strength*(1+1e-9) {
-				t.Errorf("%+v: %v g/L inside after fill %d, the card says %v", x, inside/x.Litre, fill+1, n.Strength.Value)
+			if fill == 0 && !near(inside/x.Litre, n.Strength.Value, 1e-9*a.Strength) ||
+				inside/x.Litre > a.Strength*(1+1e-9) {
+				t.Errorf(
+					"%+v: %v g/L inside after fill %d, the card says %v",
+					x,
+					inside/x.Litre,
+					fill+1,
+					n.Strength.Value,
+				)
 			}
 		}
-		if each := p.Strength() / p.Litre; !near(in, inside+out, 1e-9*in) || p.Form != Sachets && !near(in*float64(x.Count), a.Measure.Value*each, 1e-6*in) {
-			t.Errorf("%s, %+v: %v g in, %v inside, %v let out; %v measured", p.ID, x, in, inside, out, a.Measure.Value*each)
+		if each := p.Strength() / p.Litre; !near(in, inside+out, 1e-9*in) ||
+			p.Form != Sachets && !near(in*float64(x.Count), a.Measure.Value*each, 1e-6*in) {
+			t.Errorf(
+				"%s, %+v: %v g in, %v inside, %v let out; %v measured",
+				p.ID,
+				x,
+				in,
+				inside,
+				out,
+				a.Measure.Value*each,
+			)
 		}
 		// a stepwise rinse, drained and refilled or pushed through in small steps
 		left := 1.0
@@ -174,7 +225,8 @@ func TestMoreScaleNeverAsksForLess(t *testing.T) {
 // volumes, or four refills at 0.08, or three and 1.7 volumes; 11 at 0.4.
 func TestRinseByHand(t *testing.T) {
 	quarts := 3 * 0.946353
-	if small, large := Left(0.3, 0, 0, quarts), Left(1.8, 0, 0, quarts); !near(small, 8e-5, 1e-5) || large < 0.2 || large > 0.21 {
+	if small, large := Left(0.3, 0, 0, quarts), Left(1.8, 0, 0, quarts); !near(small, 8e-5, 1e-5) || large < 0.2 ||
+		large > 0.21 {
 		t.Errorf("three quarts leave %v of 0.3 L and %v of 1.8 L", small, large)
 	}
 	r, err := RinseOf(1, 0.08)
@@ -199,7 +251,11 @@ func TestCooling(t *testing.T) {
 	if got := c.Below(SafeToDrain).Hours(); !near(got, 4, 0.1) {
 		t.Errorf("a litre from 125 °C: %v h", got)
 	}
-	if big := (Cooling{125, 22, UsualTau(11)}).Opens(false).Value; !near(big/c.Opens(false).Value, math.Cbrt(11), 1e-9) {
+	if big := (Cooling{125, 22, UsualTau(11)}).Opens(false).Value; !near(
+		big/c.Opens(false).Value,
+		math.Cbrt(11),
+		1e-9,
+	) {
 		t.Errorf("eleven litres: %v h", big)
 	}
 	real := Cooling{From: 120, Air: 20, Tau: 5 * time.Hour}
@@ -228,14 +284,17 @@ func TestCooling(t *testing.T) {
 // complexes); the share moves halfway, within its bounds, and can be undone.
 func TestSpentSolution(t *testing.T) {
 	s, err := Was(Citric, 30, 2.7, 1, 0, true, false)
-	if err != nil || !near(s.Grams.Low, 1.4, 0.1) || !near(s.Grams.Likely, 2.8, 0.1) || !near(s.Grams.High, 4.9, 0.15) {
+	if err != nil || !near(s.Grams.Low, 1.4, 0.1) || !near(s.Grams.Likely, 2.8, 0.1) ||
+		!near(s.Grams.High, 4.9, 0.15) {
 		t.Errorf("%+v, %v", s.Grams, err)
 	}
-	if m, _ := Was(Citric, 30, 2.7, 2, 200, false, true); !m.AtLeast || m.Grams.Low != m.Grams.High || !near(m.Grams.Likely, 2*(s.Grams.Likely-0.2), 1e-9) {
+	if m, _ := Was(Citric, 30, 2.7, 2, 200, false, true); !m.AtLeast || m.Grams.Low != m.Grams.High ||
+		!near(m.Grams.Likely, 2*(s.Grams.Likely-0.2), 1e-9) {
 		t.Errorf("by a meter, two litres, less the feed: %+v", m)
 	}
 	for ph, title := range map[float64]string{1.2: "Not spent yet", 2.4: "Spent"} {
-		if s, err := Was(Sulfamic, 30, ph, 1, 0, true, false); err != nil || s.Grams.Known || s.Finding.Title != title {
+		if s, err := Was(Sulfamic, 30, ph, 1, 0, true, false); err != nil || s.Grams.Known ||
+			s.Finding.Title != title {
 			t.Errorf("sulfamic at pH %v: %+v, %v", ph, s, err)
 		}
 	}
@@ -243,12 +302,14 @@ func TestSpentSolution(t *testing.T) {
 		s         Spent
 		predicted float64
 		teaches   bool
-	}{{s, 5, true}, {s, 0, false}, {Spent{}, 5, false}, {Spent{Grams: units.Sharp(2), AtLeast: true}, 5, false}, {Spent{Grams: units.Sharp(9), AtLeast: true}, 5, true}} {
+	}{{s, 5, true}, {s, 0, false}, {Spent{}, 5, false}, {Spent{Grams: units.Sharp(2), AtLeast: true}, 5, false},
+		{Spent{Grams: units.Sharp(9), AtLeast: true}, 5, true}} {
 		if _, teaches := c.s.Teaches(1, c.predicted); teaches != c.teaches {
 			t.Errorf("%+v beside %v g predicted teaches: %v", c.s, c.predicted, teaches)
 		}
 	}
-	for _, c := range []struct{ share, measured, predicted, want float64 }{{1, 5, 10, 0.75}, {1, 100, 10, 1.25}, {1, 0, 10, 0.6}, {0.5, 4, 2, 0.75}, {0.8, 3, 0, 0.8}} {
+	for _, c := range []struct{ share, measured, predicted, want float64 }{{1, 5, 10, 0.75}, {1, 100, 10, 1.25},
+		{1, 0, 10, 0.6}, {0.5, 4, 2, 0.75}, {0.8, 3, 0, 0.8}} {
 		if got := Calibrate(c.share, c.measured, c.predicted).Value; !near(got, c.want, 1e-12) {
 			t.Errorf("%+v: %v", c, got)
 		}
@@ -283,7 +344,9 @@ func TestBadInput(t *testing.T) {
 		}
 	}
 	var no *Refused
-	if _, err := Mix(product(t, "sulfamic"), 0, one, Aluminium); !errors.As(err, &no) || len(no.Finding.Because) == 0 || len(no.Finding.Next) == 0 {
+	if _, err := Mix(product(t, "sulfamic"), 0, one, Aluminium); !errors.As(err, &no) ||
+		len(no.Finding.Because) == 0 ||
+		len(no.Finding.Next) == 0 {
 		t.Errorf("sulfamic on aluminium: %v", err)
 	}
 	if _, err := Mix(citric, 30, one, Aluminium); !errors.As(err, &no) {

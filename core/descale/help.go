@@ -9,20 +9,74 @@ import (
 // hand, not for the record. All of it is common practice.
 func Help(f machine.Facts) []reason.Finding {
 	say := func(v reason.Verdict, title, because string, next ...string) reason.Finding {
-		return reason.Finding{Verdict: v, Title: title, Because: []reason.Reason{{Text: because, Source: reason.Trade}}, Next: next}
+		return reason.Finding{
+			Verdict: v,
+			Title:   title,
+			Because: []reason.Reason{{Text: because, Source: reason.Trade}},
+			Next:    next,
+		}
 	}
 	list := []reason.Finding{
-		say(reason.Stop, "Acid on skin or in an eye", "It burns, slowly at first.", "Water, a lot of it: skin until it no longer stings, an eye for fifteen minutes with the lid held open.", "Then a doctor, the label in hand."),
-		say(reason.Stop, "Hissing, spitting, pressure with the heater off", "Scale frees gas, and it has nowhere to go.", "Steam tap open into the jug, slowly. Hands clear.", "Open no drain until the gauge is at 0."),
-		say(reason.Stop, "Blue or green", "Copper comes off: the acid has begun on the metal.", "No more soaking. Rinse now."),
-		say(reason.Look, "The pump runs, and no water comes", "An air lock, or the intake is not under water.", "Intake under water, tank in its seat, supply open.", "Steam tap and group open; pump on for ten seconds, off for ten, three times.", "Twice for nothing: off, unplugged, a technician."),
-		say(reason.Look, "Flakes come, or the flow gets weak", "Scale has come loose; it stops jets and valves.", "Gauze and screen off, cooled; rinse them.", "Push on gently. If it stays weak: stop, a workshop."),
-		say(reason.Fine, "The descaling light stays on", "Only the machine's own program puts it out.", "Run its program with clean water when you have time, or let it burn."),
+		say(
+			reason.Stop,
+			"Acid on skin or in an eye",
+			"It burns, slowly at first.",
+			"Water, a lot of it: skin until it no longer stings, an eye for fifteen minutes with the lid held open.",
+			"Then a doctor, the label in hand.",
+		),
+		say(
+			reason.Stop,
+			"Hissing, spitting, pressure with the heater off",
+			"Scale frees gas, and it has nowhere to go.",
+			"Steam tap open into the jug, slowly. Hands clear.",
+			"Open no drain until the gauge is at 0.",
+		),
+		say(
+			reason.Stop,
+			"Blue or green",
+			"Copper comes off: the acid has begun on the metal.",
+			"No more soaking. Rinse now.",
+		),
+		say(
+			reason.Look,
+			"The pump runs, and no water comes",
+			"An air lock, or the intake is not under water.",
+			"Intake under water, tank in its seat, supply open.",
+			"Steam tap and group open; pump on for ten seconds, off for ten, three times.",
+			"Twice for nothing: off, unplugged, a technician.",
+		),
+		say(
+			reason.Look,
+			"Flakes come, or the flow gets weak",
+			"Scale has come loose; it stops jets and valves.",
+			"Gauze and screen off, cooled; rinse them.",
+			"Push on gently. If it stays weak: stop, a workshop.",
+		),
+		say(
+			reason.Fine,
+			"The descaling light stays on",
+			"Only the machine's own program puts it out.",
+			"Run its program with clean water when you have time, or let it burn.",
+		),
 	}
 	switch f.Drain {
 	case "screws", "plug":
-		list = append(list, say(reason.Fine, "“Not drained”, or nothing comes", "No fault: air has not come in, or the drain is hardly open.", "Steam tap open. That drain another half turn, not out.", "Twice for nothing: leave it cold and unplugged, a workshop."),
-			say(reason.Look, "A drain drips after it was shut", "A grain lies on its seat, or it was overtightened.", "Open it half a turn, let it rinse, shut it gently. Never by force."))
+		list = append(
+			list,
+			say(
+				reason.Fine,
+				"“Not drained”, or nothing comes",
+				"No fault: air has not come in, or the drain is hardly open.",
+				"Steam tap open. That drain another half turn, not out.",
+				"Twice for nothing: leave it cold and unplugged, a workshop.",
+			),
+			say(
+				reason.Look,
+				"A drain drips after it was shut",
+				"A grain lies on its seat, or it was overtightened.",
+				"Open it half a turn, let it rinse, shut it gently. Never by force.",
+			),
+		)
 	}
 	return list
 }

@@ -128,13 +128,25 @@ func (p *Pipes) Do(m Move) error {
 		switch most := v.Holds; {
 		case v.Kind == Catch && v.Litres > brim*most+hair, v.Litres > most+hair:
 			*p = old
-			return &units.OutOfRange{Field: v.ID, Value: fmt.Sprintf("%.2f L", v.Litres), Allowed: fmt.Sprintf("at most %.2f L: it would run over", most)}
+			return &units.OutOfRange{
+				Field:   v.ID,
+				Value:   fmt.Sprintf("%.2f L", v.Litres),
+				Allowed: fmt.Sprintf("at most %.2f L: it would run over", most),
+			}
 		case v.Kind == InCircuit && p.Hot && !v.Full():
 			*p = old
-			return &units.OutOfRange{Field: v.ID, Value: fmt.Sprintf("%.2f L, heated", v.Litres), Allowed: "full before the heater is on: never heat an empty boiler"}
+			return &units.OutOfRange{
+				Field:   v.ID,
+				Value:   fmt.Sprintf("%.2f L, heated", v.Litres),
+				Allowed: "full before the heater is on: never heat an empty boiler",
+			}
 		case v.Kind == InCircuit && p.Hot && !p.Vented && v.Sour():
 			*p = old
-			return &units.OutOfRange{Field: v.ID, Value: "acid, heated, every outlet shut", Allowed: "an outlet open: gas must leave"}
+			return &units.OutOfRange{
+				Field:   v.ID,
+				Value:   "acid, heated, every outlet shut",
+				Allowed: "an outlet open: gas must leave",
+			}
 		}
 	}
 	return nil
@@ -144,7 +156,11 @@ func (p *Pipes) do(m Move) error {
 	at := func(id string, kinds ...VesselKind) (*Vessel, error) {
 		v := p.At(id)
 		if v == nil || !slices.Contains(kinds, v.Kind) {
-			return nil, &units.OutOfRange{Field: "move", Value: fmt.Sprintf("%s %q", m.Kind, id), Allowed: fmt.Sprintf("a vessel that is a %v", kinds)}
+			return nil, &units.OutOfRange{
+				Field:   "move",
+				Value:   fmt.Sprintf("%s %q", m.Kind, id),
+				Allowed: fmt.Sprintf("a vessel that is a %v", kinds),
+			}
 		}
 		return v, nil
 	}
@@ -154,7 +170,11 @@ func (p *Pipes) do(m Move) error {
 	draw := func() (*Vessel, error) {
 		from, err := at(m.From, Source)
 		if err == nil && m.Litres > from.Gives()+hair {
-			err = &units.OutOfRange{Field: from.ID, Value: fmt.Sprintf("%.2f L drawn of %.2f", m.Litres, from.Litres), Allowed: fmt.Sprintf("at most %.2f L: the pump would draw air", from.Gives())}
+			err = &units.OutOfRange{
+				Field:   from.ID,
+				Value:   fmt.Sprintf("%.2f L drawn of %.2f", m.Litres, from.Litres),
+				Allowed: fmt.Sprintf("at most %.2f L: the pump would draw air", from.Gives()),
+			}
 		}
 		return from, err
 	}
@@ -200,7 +220,11 @@ func (p *Pipes) do(m Move) error {
 			return err
 		}
 		if !through.Full() {
-			return &units.OutOfRange{Field: through.ID, Value: fmt.Sprintf("%.2f L", through.Litres), Allowed: "full before anything is pushed through it"}
+			return &units.OutOfRange{
+				Field:   through.ID,
+				Value:   fmt.Sprintf("%.2f L", through.Litres),
+				Allowed: "full before anything is pushed through it",
+			}
 		}
 		was := through.Acid
 		through.Acid = from.Acid + (was-from.Acid)*math.Exp(-m.Litres/through.Holds)
@@ -218,10 +242,18 @@ func (p *Pipes) do(m Move) error {
 			return err
 		}
 		if p.Hot {
-			return &units.OutOfRange{Field: from.ID, Value: "emptied while it is heated", Allowed: "the heater off first"}
+			return &units.OutOfRange{
+				Field:   from.ID,
+				Value:   "emptied while it is heated",
+				Allowed: "the heater off first",
+			}
 		}
 		if from.Litres-m.Litres < from.Heel*from.Holds-hair {
-			return &units.OutOfRange{Field: from.ID, Value: fmt.Sprintf("%.2f L let out of %.2f", m.Litres, from.Litres), Allowed: fmt.Sprintf("all but %.2f L, which stays", from.Heel*from.Holds)}
+			return &units.OutOfRange{
+				Field:   from.ID,
+				Value:   fmt.Sprintf("%.2f L let out of %.2f", m.Litres, from.Litres),
+				Allowed: fmt.Sprintf("all but %.2f L, which stays", from.Heel*from.Holds),
+			}
 		}
 		to.takes(m.Litres, from.Acid)
 		from.Litres -= m.Litres

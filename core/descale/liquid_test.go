@@ -37,7 +37,8 @@ func TestPushMixesAndLosesNothing(t *testing.T) {
 	if err := p.Do(Move{Kind: Drains, From: "boiler", To: "jug", Litres: 0.3}); err != nil {
 		t.Fatal(err)
 	}
-	if err := p.Do(Move{Kind: Fills, From: "tank", To: "boiler", Litres: 0.3}); err != nil || !p.At("boiler").Full() || math.Abs(acid()-was) > 1e-12 {
+	if err := p.Do(Move{Kind: Fills, From: "tank", To: "boiler", Litres: 0.3}); err != nil || !p.At("boiler").Full() ||
+		math.Abs(acid()-was) > 1e-12 {
 		t.Errorf("filled again: %+v, %v", p.At("boiler"), err)
 	}
 }
@@ -50,15 +51,18 @@ func TestUnsafeMovesChangeNothing(t *testing.T) {
 		field string
 	}{
 		{"jug over", nil, Move{Kind: Pushes, From: "tank", Through: "boiler", To: "jug", Litres: 0.9}, "jug"},
-		{"tank dry", func(p *Pipes) { p.At("jug").Holds = 9 }, Move{Kind: Pushes, From: "tank", Through: "boiler", To: "jug", Litres: 1.9}, "source|tank"},
+		{"tank dry", func(p *Pipes) { p.At("jug").Holds = 9 },
+			Move{Kind: Pushes, From: "tank", Through: "boiler", To: "jug", Litres: 1.9}, "source|tank"},
 		{"tank over", nil, Move{Kind: Pours, To: "tank", Litres: 0.1}, "tank"},
 		{"boiler over", nil, Move{Kind: Fills, From: "tank", To: "boiler", Litres: 0.1}, "boiler"},
-		{"emptied under heat", func(p *Pipes) { p.Hot = true }, Move{Kind: Drains, From: "boiler", To: "jug", Litres: 0.1}, "boiler"},
+		{"emptied under heat", func(p *Pipes) { p.Hot = true }, Move{Kind: Drains, From: "boiler", To: "jug", Litres: 0.1},
+			"boiler"},
 		{"heated empty", func(p *Pipes) { p.At("boiler").Litres = 0.1 }, Move{Kind: Heats}, "boiler"},
 		{"acid heated shut", func(p *Pipes) { p.At("boiler").Acid = 0.5; p.Vented = false }, Move{Kind: Heats}, "boiler"},
 		{"shut on hot acid", func(p *Pipes) { p.At("boiler").Acid = 0.5; p.Hot = true }, Move{Kind: Shuts}, "boiler"},
 		{"past the heel", nil, Move{Kind: Drains, From: "boiler", To: "jug", Litres: 0.49}, "boiler"},
-		{"through half a boiler", func(p *Pipes) { p.At("boiler").Litres = 0.2 }, Move{Kind: Pushes, From: "tank", Through: "boiler", To: "jug", Litres: 0.1}, "boiler"},
+		{"through half a boiler", func(p *Pipes) { p.At("boiler").Litres = 0.2 },
+			Move{Kind: Pushes, From: "tank", Through: "boiler", To: "jug", Litres: 0.1}, "boiler"},
 		{"no such vessel", nil, Move{Kind: Drains, From: "kettle", To: "jug"}, "move"},
 		{"no such move", nil, Move{Kind: "shakes"}, "move"},
 		{"not a number", nil, Move{Kind: Pours, To: "tank", Litres: math.NaN()}, "litres"},
@@ -119,7 +123,9 @@ func TestStrips(t *testing.T) {
 		s    Strip
 		want bool
 		need int
-	}{{Strip{PH: 7.4, Taste: TasteGone}, true, 2}, {Strip{PH: 7.2, Taste: TasteGone, Meter: true}, true, 1}, {Strip{PH: 7.1, Taste: TasteGone}, false, 2}, {Strip{PH: 7.5, Taste: TasteAcid}, false, 2}, {Strip{PH: 7.5}, false, 2}, {Strip{None: true, Taste: TasteGone}, false, 2}} {
+	}{{Strip{PH: 7.4, Taste: TasteGone}, true, 2}, {Strip{PH: 7.2, Taste: TasteGone, Meter: true}, true, 1},
+		{Strip{PH: 7.1, Taste: TasteGone}, false, 2}, {Strip{PH: 7.5, Taste: TasteAcid}, false, 2},
+		{Strip{PH: 7.5}, false, 2}, {Strip{None: true, Taste: TasteGone}, false, 2}} {
 		if c.s.Matches(7.5) != c.want || c.s.Needs() != c.need {
 			t.Errorf("%+v beside 7.5: %v, needs %d", c.s, c.s.Matches(7.5), c.s.Needs())
 		}

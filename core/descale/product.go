@@ -46,13 +46,65 @@ const monohydrate = 210.14 / 192.124
 // products are the generic ones: strengths by their chemistry, a litre's dose by
 // common practice, sachet and ready liquid invented.
 var products = []Product{
-	{ID: "citric", Name: "citric acid, anhydrous", Form: Powder, Parts: []Part{{Citric, 1}}, Litre: 30, Spoon: 4.5, Note: "What most kits are. Food grade only."},
-	{ID: "citric_hydrate", Name: "citric acid, monohydrate", Form: Powder, Parts: []Part{{Citric, 1 / monohydrate}}, Litre: 30 * monohydrate, Spoon: 4.5, Note: "Carries water of its own: a tenth more of it."},
-	{ID: "lactic", Name: "lactic acid, 80 %", Form: Liquid, Parts: []Part{{Lactic, 0.96}}, Litre: 31.25, Note: "Never turns cloudy, milder on metal."},
-	{ID: "sulfamic", Name: "sulfamic acid", Form: Powder, Parts: []Part{{Sulfamic, 1}}, Litre: 30, Spoon: 6, Note: "Strong: never on aluminium, rinse at once."},
-	{ID: "vinegar", Name: "vinegar, 5 %", Form: Liquid, Parts: []Part{{Acetic, 0.05}}, Litre: 1000, Note: "Weak, and it smells for days: supported because some use it, not recommended."},
-	{ID: "sachet", Name: "sachets, one a litre", Form: Sachets, Parts: []Part{{Citric, 28}}, Litre: 1, Note: "As the label says: one for each litre, not one for the machine."},
-	{ID: "mark", Name: "liquid, to the tank's mark", Form: Liquid, Parts: []Part{{Citric, 0.15}, {Lactic, 0.10}}, Litre: 125, Note: "A blend: 125 mL a litre by its label."},
+	{
+		ID:    "citric",
+		Name:  "citric acid, anhydrous",
+		Form:  Powder,
+		Parts: []Part{{Citric, 1}},
+		Litre: 30,
+		Spoon: 4.5,
+		Note:  "What most kits are. Food grade only.",
+	},
+	{
+		ID:    "citric_hydrate",
+		Name:  "citric acid, monohydrate",
+		Form:  Powder,
+		Parts: []Part{{Citric, 1 / monohydrate}},
+		Litre: 30 * monohydrate,
+		Spoon: 4.5,
+		Note:  "Carries water of its own: a tenth more of it.",
+	},
+	{
+		ID:    "lactic",
+		Name:  "lactic acid, 80 %",
+		Form:  Liquid,
+		Parts: []Part{{Lactic, 0.96}},
+		Litre: 31.25,
+		Note:  "Never turns cloudy, milder on metal.",
+	},
+	{
+		ID:    "sulfamic",
+		Name:  "sulfamic acid",
+		Form:  Powder,
+		Parts: []Part{{Sulfamic, 1}},
+		Litre: 30,
+		Spoon: 6,
+		Note:  "Strong: never on aluminium, rinse at once.",
+	},
+	{
+		ID:    "vinegar",
+		Name:  "vinegar, 5 %",
+		Form:  Liquid,
+		Parts: []Part{{Acetic, 0.05}},
+		Litre: 1000,
+		Note:  "Weak, and it smells for days: supported because some use it, not recommended.",
+	},
+	{
+		ID:    "sachet",
+		Name:  "sachets, one a litre",
+		Form:  Sachets,
+		Parts: []Part{{Citric, 28}},
+		Litre: 1,
+		Note:  "As the label says: one for each litre, not one for the machine.",
+	},
+	{
+		ID:    "mark",
+		Name:  "liquid, to the tank's mark",
+		Form:  Liquid,
+		Parts: []Part{{Citric, 0.15}, {Lactic, 0.10}},
+		Litre: 125,
+		Note:  "A blend: 125 mL a litre by its label.",
+	},
 }
 
 // Products lists the generic products.
@@ -81,10 +133,18 @@ func (p Product) Check() error {
 		all += x.Grams
 	}
 	if all > most {
-		return &units.OutOfRange{Field: "grams", Value: fmt.Sprint(all), Allowed: fmt.Sprintf("at most %g g of acid in a unit of it", most)}
+		return &units.OutOfRange{
+			Field:   "grams",
+			Value:   fmt.Sprint(all),
+			Allowed: fmt.Sprintf("at most %g g of acid in a unit of it", most),
+		}
 	}
 	if strength := p.Strength(); !(strength >= 2 && strength <= strongest) {
-		return &units.OutOfRange{Field: "a_litre", Value: fmt.Sprint(p.Litre), Allowed: fmt.Sprintf("what makes 2 to %g g of acid a litre; this makes %.3g", strongest, strength)}
+		return &units.OutOfRange{
+			Field:   "a_litre",
+			Value:   fmt.Sprint(p.Litre),
+			Allowed: fmt.Sprintf("what makes 2 to %g g of acid a litre; this makes %.3g", strongest, strength),
+		}
 	}
 	if p.Minutes < 0 || p.Minutes > 600 {
 		return &units.OutOfRange{Field: "minutes", Value: fmt.Sprint(p.Minutes), Allowed: "0 to 600 minutes"}
@@ -173,21 +233,57 @@ func (p Product) Suits(m Material, gPerL float64) reason.Finding {
 	has := func(id AcidID) bool { return slices.ContainsFunc(p.Parts, func(x Part) bool { return x.Acid == id }) }
 	switch {
 	case m == Aluminium && has(Sulfamic):
-		look(reason.Refused, "Never on aluminium", reason.Trade, "Sulfamic acid eats aluminium.", "Choose a product that the maker approves for aluminium.")
+		look(
+			reason.Refused,
+			"Never on aluminium",
+			reason.Trade,
+			"Sulfamic acid eats aluminium.",
+			"Choose a product that the maker approves for aluminium.",
+		)
 	case m == Aluminium && gPerL > aluminiumMost:
-		look(reason.Refused, fmt.Sprintf("Too strong for aluminium: %.0f g/L", gPerL), reason.Ours, fmt.Sprintf("Aluminium bears at most %.0f g/L, for %d minutes.", aluminiumMost, aluminiumMins), fmt.Sprintf("Make it %.0f g/L or weaker, of a product its maker approves.", aluminiumMost))
+		look(
+			reason.Refused,
+			fmt.Sprintf("Too strong for aluminium: %.0f g/L", gPerL),
+			reason.Ours,
+			fmt.Sprintf("Aluminium bears at most %.0f g/L, for %d minutes.", aluminiumMost, aluminiumMins),
+			fmt.Sprintf("Make it %.0f g/L or weaker, of a product its maker approves.", aluminiumMost),
+		)
 	case m == Aluminium:
-		look(reason.Look, "Aluminium: with care", reason.Trade, fmt.Sprintf("Only a product its maker approves for it, at most %d minutes.", aluminiumMins))
+		look(
+			reason.Look,
+			"Aluminium: with care",
+			reason.Trade,
+			fmt.Sprintf("Only a product its maker approves for it, at most %d minutes.", aluminiumMins),
+		)
 	case m == Copper || m == Brass:
-		look(reason.Look, "Copper and brass: watch the colour", reason.Trade, "Blue or green solution is copper coming off: stop and rinse.", fmt.Sprintf("%d minutes of contact in all at most, never overnight.", MostContact))
+		look(
+			reason.Look,
+			"Copper and brass: watch the colour",
+			reason.Trade,
+			"Blue or green solution is copper coming off: stop and rinse.",
+			fmt.Sprintf("%d minutes of contact in all at most, never overnight.", MostContact),
+		)
 	case m == Chrome || m == Stone:
-		look(reason.Look, "Not on "+string(m), reason.Trade, "Acid marks chrome and eats stone.", "Sponge every drop off at once, with water.")
+		look(
+			reason.Look,
+			"Not on "+string(m),
+			reason.Trade,
+			"Acid marks chrome and eats stone.",
+			"Sponge every drop off at once, with water.",
+		)
 	case m == Seals && has(Acetic):
 		look(reason.Look, "Vinegar lingers in seals", reason.Trade, "It smells and tastes for days.")
 	case m == NotSaid:
-		look(reason.Look, "Find out what the boiler is made of", reason.Ours, "It is not said. Were it aluminium, most products would harm it.")
+		look(
+			reason.Look,
+			"Find out what the boiler is made of",
+			reason.Ours,
+			"It is not said. Were it aluminium, most products would harm it.",
+		)
 	default:
-		f.Because = []reason.Reason{{Text: fmt.Sprintf("In contact for at most %d minutes, rinsed well.", MostContact), Source: reason.Ours}}
+		f.Because = []reason.Reason{
+			{Text: fmt.Sprintf("In contact for at most %d minutes, rinsed well.", MostContact), Source: reason.Ours},
+		}
 	}
 	return f
 }
@@ -195,9 +291,24 @@ func (p Product) Suits(m Material, gPerL float64) reason.Finding {
 // Cautions are shown wherever acid is handled.
 func Cautions() []reason.Caution {
 	return []reason.Caution{
-		{Danger: "poison", Text: "Gloves and eye protection. Acid into water, never water into acid; never beside detergent or bleach. Away from children. The label goes before this card. Food-grade acid only."},
-		{Danger: "gas", Text: "Scale frees carbon dioxide, a quarter of a litre a gram: heater off, steam tap open into a jug, never every outlet shut. Air the room."},
-		{Danger: "break", Text: "Never into a mains line. Sponge every drop off chrome and stone at once. Blue or green solution is copper: stop, rinse."},
-		{Danger: "scald", Text: "Before any drain is opened: unplugged, cold, gauge at 0, steam tap open. Never heat an empty boiler."},
+		{
+			Danger: "poison",
+			Text: "Gloves and eye protection. Acid into water, never water into acid; never beside detergent or bleach. " +
+				"Away from children. The label goes before this card. Food-grade acid only.",
+		},
+		{
+			Danger: "gas",
+			Text: "Scale frees carbon dioxide, a quarter of a litre a gram: heater off, steam tap open into a jug, never " +
+				"every outlet shut. Air the room.",
+		},
+		{
+			Danger: "break",
+			Text: "Never into a mains line. Sponge every drop off chrome and stone at once. Blue or green solution is " +
+				"copper: stop, rinse.",
+		},
+		{
+			Danger: "scald",
+			Text:   "Before any drain is opened: unplugged, cold, gauge at 0, steam tap open. Never heat an empty boiler.",
+		},
 	}
 }

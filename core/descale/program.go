@@ -55,13 +55,83 @@ type Program struct {
 // programs are data: common practice, but for the poured one, which is the drained
 // one of a machine without a drain (our own engineering choice).
 var programs = []Program{
-	{ThreeSoaks, "Three soaks, switched off", "push a third through, 20 min off, three times", "Slow and cold: nothing heats while acid is in. The usual way for a heating block or a single boiler.", ByPump, 3, 20 * time.Minute, false, reason.Trade},
-	{TwoSoaks, "Two soaks, half each", "push half through, 20 min off, twice", "Quicker, with as much solution.", ByPump, 2, 20 * time.Minute, false, reason.Trade},
-	{HotSoaks, "Short hot soaks, one outlet after the other", "push through, 8 min at brew temperature with an outlet open, four times", "Heat works faster, and gasses more: the outlet stays open.", ByPump, 4, 8 * time.Minute, true, reason.Trade},
-	{Drained, "Drained and refilled", "cool, drain, fill with solution, 20 min, drain, refill with water", "What is drained need not be flushed through: the only way to clear a boiler of more than a cup.", ByDrain, 1, 20 * time.Minute, false, reason.Trade},
-	{ByTap, "Emptied by its tap", "empty by its own pressure, the pump refills it, 20 min, empty, refill", "For a boiler without a drain: the tap leaves a good part behind, so it takes many refills.", ByOwnTap, 1, 20 * time.Minute, false, reason.Trade},
-	{Poured, "Filled and poured out by hand", "cool, pour out, fill, 20 min, pour out, rinse", "It has no pump: acid and water come out the way they went in.", ByPouring, 1, 20 * time.Minute, false, reason.Ours},
-	{OwnProgram, "The machine's own program", "at least a litre; its program and its rinse, then rinse on until the strip matches", "It puts out its own light. Its rinse alone is not taken for enough.", ByMachine, 1, 20 * time.Minute, false, reason.Trade},
+	{
+		ThreeSoaks,
+		"Three soaks, switched off",
+		"push a third through, 20 min off, three times",
+		"Slow and cold: nothing heats while acid is in. The usual way for a heating block or a single boiler.",
+		ByPump,
+		3,
+		20 * time.Minute,
+		false,
+		reason.Trade,
+	},
+	{
+		TwoSoaks,
+		"Two soaks, half each",
+		"push half through, 20 min off, twice",
+		"Quicker, with as much solution.",
+		ByPump,
+		2,
+		20 * time.Minute,
+		false,
+		reason.Trade,
+	},
+	{
+		HotSoaks,
+		"Short hot soaks, one outlet after the other",
+		"push through, 8 min at brew temperature with an outlet open, four times",
+		"Heat works faster, and gasses more: the outlet stays open.",
+		ByPump,
+		4,
+		8 * time.Minute,
+		true,
+		reason.Trade,
+	},
+	{
+		Drained,
+		"Drained and refilled",
+		"cool, drain, fill with solution, 20 min, drain, refill with water",
+		"What is drained need not be flushed through: the only way to clear a boiler of more than a cup.",
+		ByDrain,
+		1,
+		20 * time.Minute,
+		false,
+		reason.Trade,
+	},
+	{
+		ByTap,
+		"Emptied by its tap",
+		"empty by its own pressure, the pump refills it, 20 min, empty, refill",
+		"For a boiler without a drain: the tap leaves a good part behind, so it takes many refills.",
+		ByOwnTap,
+		1,
+		20 * time.Minute,
+		false,
+		reason.Trade,
+	},
+	{
+		Poured,
+		"Filled and poured out by hand",
+		"cool, pour out, fill, 20 min, pour out, rinse",
+		"It has no pump: acid and water come out the way they went in.",
+		ByPouring,
+		1,
+		20 * time.Minute,
+		false,
+		reason.Ours,
+	},
+	{
+		OwnProgram,
+		"The machine's own program",
+		"at least a litre; its program and its rinse, then rinse on until the strip matches",
+		"It puts out its own light. Its rinse alone is not taken for enough.",
+		ByMachine,
+		1,
+		20 * time.Minute,
+		false,
+		reason.Trade,
+	},
 }
 
 // Programs lists all of them.
@@ -73,7 +143,10 @@ func ProgramsFor(f machine.Facts) []Program {
 	if way := circuit.Judge(f).Way; way == circuit.Workshop || way == circuit.TreatWater {
 		return nil
 	}
-	drained := slices.ContainsFunc(Circuits(f, units.Reading{}, units.Reading{}), func(c Circuit) bool { return c.Heel > 0 })
+	drained := slices.ContainsFunc(
+		Circuits(f, units.Reading{}, units.Reading{}),
+		func(c Circuit) bool { return c.Heel > 0 },
+	)
 	var list []Program
 	for _, p := range programs {
 		ok := false
@@ -108,7 +181,11 @@ func ProgramFor(f machine.Facts, id ProgramID) (Program, error) {
 		names = append(names, p.ID)
 	}
 	if len(list) == 0 {
-		return Program{}, &units.OutOfRange{Field: "program", Value: string(id), Allowed: "nothing: this machine is not descaled by whoever keeps it"}
+		return Program{}, &units.OutOfRange{
+			Field:   "program",
+			Value:   string(id),
+			Allowed: "nothing: this machine is not descaled by whoever keeps it",
+		}
 	}
 	return Program{}, &units.OutOfRange{Field: "program", Value: string(id), Allowed: fmt.Sprintf("one of %v", names)}
 }
@@ -135,10 +212,29 @@ const coldWater = 20.0
 // HeatUp is how long a heater takes to bring so many litres to a temperature, with
 // no loss: a kilogram a litre.
 func HeatUp(litres, watts, to float64) reason.Worked {
-	return reason.Worked{Name: "time to heat up", Value: litres * heatOfWater * (to - coldWater) * 1000 / watts / 60, Unit: "min", Formula: "litres × heat × (to − cold) × 1000 ÷ watts ÷ 60", Source: reason.Ours, WouldChange: []string{"another heater", "warmer water"},
+	return reason.Worked{
+		Name:        "time to heat up",
+		Value:       litres * heatOfWater * (to - coldWater) * 1000 / watts / 60,
+		Unit:        "min",
+		Formula:     "litres × heat × (to − cold) × 1000 ÷ watts ÷ 60",
+		Source:      reason.Ours,
+		WouldChange: []string{"another heater", "warmer water"},
 		Inputs: []reason.Input{
 			{Symbol: "litres", Label: "to be heated", Value: litres, Unit: "L", Source: reason.Ours},
-			{Symbol: "heat", Label: "heat of water (handbook value, from memory)", Value: heatOfWater, Unit: "kJ/(kg K)", Source: reason.Source{Kind: reason.Published, Which: "handbook value, from memory"}},
-			{Symbol: "to", Label: "up to", Value: to, Unit: "°C", Source: reason.Ours}, {Symbol: "cold", Label: "from", Value: coldWater, Unit: "°C", Source: reason.Ours},
-			{Symbol: "watts", Label: "of the heater", Value: watts, Unit: "W", Source: reason.Ours}}}.Exact()
+			{
+				Symbol: "heat",
+				Label:  "heat of water (handbook value, from memory)",
+				Value:  heatOfWater,
+				Unit:   "kJ/(kg K)",
+				Source: reason.Source{Kind: reason.Published, Which: "handbook value, from memory"},
+			},
+			{
+				Symbol: "to",
+				Label:  "up to",
+				Value:  to,
+				Unit:   "°C",
+				Source: reason.Ours,
+			}, {Symbol: "cold", Label: "from", Value: coldWater, Unit: "°C", Source: reason.Ours},
+			{Symbol: "watts", Label: "of the heater", Value: watts, Unit: "W", Source: reason.Ours}},
+	}.Exact()
 }

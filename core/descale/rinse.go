@@ -44,18 +44,70 @@ func RinseOf(holds, heel float64) (Rinse, error) {
 	}
 	limit := reason.Input{Symbol: "limit", Label: "share of the acid that may stay", Value: Clean, Source: reason.Ours}
 	would := []string{"what the strip says", "the volume of the circuit"}
-	r := Rinse{Flush: reason.Worked{Name: "water to flush through", Value: -holds * math.Log(Clean), Unit: "L", Formula: "−holds × ln(limit)", Source: reason.Ours, WouldChange: would,
-		Inputs: []reason.Input{{Symbol: "holds", Label: "the circuit holds", Value: holds, Unit: "L", Source: reason.Ours}, limit}}.Exact()}
-	r.More = reason.Worked{Name: "more water, where the strip does not match", Value: holds * math.Ln10, Unit: "L", Formula: "holds × ln(10)", Source: reason.Ours, WouldChange: would,
-		Inputs: []reason.Input{{Symbol: "holds", Label: "the circuit holds: a tenth of what is left stays", Value: holds, Unit: "L", Source: reason.Ours}}}.Exact()
+	r := Rinse{
+		Flush: reason.Worked{
+			Name:        "water to flush through",
+			Value:       -holds * math.Log(Clean),
+			Unit:        "L",
+			Formula:     "−holds × ln(limit)",
+			Source:      reason.Ours,
+			WouldChange: would,
+			Inputs: []reason.Input{
+				{Symbol: "holds", Label: "the circuit holds", Value: holds, Unit: "L", Source: reason.Ours},
+				limit,
+			},
+		}.Exact(),
+	}
+	r.More = reason.Worked{
+		Name:        "more water, where the strip does not match",
+		Value:       holds * math.Ln10,
+		Unit:        "L",
+		Formula:     "holds × ln(10)",
+		Source:      reason.Ours,
+		WouldChange: would,
+		Inputs: []reason.Input{
+			{
+				Symbol: "holds",
+				Label:  "the circuit holds: a tenth of what is left stays",
+				Value:  holds,
+				Unit:   "L",
+				Source: reason.Ours,
+			},
+		},
+	}.Exact()
 	if heel == 0 {
 		return r, nil
 	}
-	r.Refills = reason.Worked{Name: "drain-and-refills", Value: math.Ceil(math.Log(Clean) / math.Log(heel)), Unit: "refills", Formula: "ceil(ln(limit) ÷ ln(heel))", Source: reason.Ours, WouldChange: would,
-		Inputs: []reason.Input{limit, {Symbol: "heel", Label: "stays after draining", Value: heel, Source: reason.Ours}}}.Exact()
+	r.Refills = reason.Worked{
+		Name:        "drain-and-refills",
+		Value:       math.Ceil(math.Log(Clean) / math.Log(heel)),
+		Unit:        "refills",
+		Formula:     "ceil(ln(limit) ÷ ln(heel))",
+		Source:      reason.Ours,
+		WouldChange: would,
+		Inputs: []reason.Input{
+			limit,
+			{Symbol: "heel", Label: "stays after draining", Value: heel, Source: reason.Ours},
+		},
+	}.Exact()
 	if r.Refills.Value > tooManyRefills {
-		r.Advice = &reason.Finding{Verdict: reason.Look, Title: "Draining leaves too much behind", Because: []reason.Reason{{Text: fmt.Sprintf("%.0f %% stays each time: it would take %.0f refills.", heel*100, r.Refills.Value), Source: reason.Ours}},
-			Next: []string{fmt.Sprintf("Flush %.1f L through instead, or let a workshop drain it by its plug.", r.Flush.Value)}}
+		r.Advice = &reason.Finding{
+			Verdict: reason.Look,
+			Title:   "Draining leaves too much behind",
+			Because: []reason.Reason{
+				{
+					Text: fmt.Sprintf(
+						"%.0f %% stays each time: it would take %.0f refills.",
+						heel*100,
+						r.Refills.Value,
+					),
+					Source: reason.Ours,
+				},
+			},
+			Next: []string{
+				fmt.Sprintf("Flush %.1f L through instead, or let a workshop drain it by its plug.", r.Flush.Value),
+			},
+		}
 	}
 	return r, nil
 }
@@ -126,7 +178,11 @@ func (c Cooling) Check() error {
 	case !(c.From >= 20 && c.From <= 180):
 		return &units.OutOfRange{Field: "from_c", Value: fmt.Sprint(c.From), Allowed: "20 to 180 °C"}
 	case !(c.Air >= -10 && c.Air <= 42):
-		return &units.OutOfRange{Field: "air_c", Value: fmt.Sprint(c.Air), Allowed: "-10 to 42 °C: above it never cools enough to be drained by hand"}
+		return &units.OutOfRange{
+			Field:   "air_c",
+			Value:   fmt.Sprint(c.Air),
+			Allowed: "-10 to 42 °C: above it never cools enough to be drained by hand",
+		}
 	case !(c.Tau >= time.Minute && c.Tau <= 72*time.Hour):
 		return &units.OutOfRange{Field: "tau_h", Value: fmt.Sprint(c.Tau.Hours()), Allowed: "a minute to 72 h"}
 	}
@@ -150,7 +206,11 @@ func (c Cooling) Below(celsius float64) time.Duration {
 // the cooling they lie on. Readings that do not fall are a *units.OutOfRange.
 func (c Cooling) Calibrated(first, second time.Duration, a, b float64) (Cooling, error) {
 	if !(second > first && a > b && b > c.Air+1) {
-		return c, &units.OutOfRange{Field: "readings", Value: fmt.Sprintf("%.1f and %.1f °C", a, b), Allowed: "two that fall with time and stay above the air"}
+		return c, &units.OutOfRange{
+			Field:   "readings",
+			Value:   fmt.Sprintf("%.1f and %.1f °C", a, b),
+			Allowed: "two that fall with time and stay above the air",
+		}
 	}
 	c.Tau = time.Duration(float64(second-first) / math.Log((a-c.Air)/(b-c.Air)))
 	c.From = c.Air + (a-c.Air)*math.Exp(float64(first)/float64(c.Tau))
@@ -160,15 +220,43 @@ func (c Cooling) Calibrated(first, second time.Duration, a, b float64) (Cooling,
 // Opens is when it is cool enough to be drained by hand: below 45 °C, and for a
 // home dual boiler at least four hours.
 func (c Cooling) Opens(dual bool) reason.Worked {
-	w := reason.Worked{Name: "hours until it may be drained", Value: c.Below(SafeToDrain).Hours(), Unit: "h", Formula: "tau × ln((from − air) ÷ (safe − air))", Source: reason.Ours, WouldChange: []string{"two readings of its own", "a cooler room"},
+	w := reason.Worked{
+		Name:        "hours until it may be drained",
+		Value:       c.Below(SafeToDrain).Hours(),
+		Unit:        "h",
+		Formula:     "tau × ln((from − air) ÷ (safe − air))",
+		Source:      reason.Ours,
+		WouldChange: []string{"two readings of its own", "a cooler room"},
 		Inputs: []reason.Input{
-			{Symbol: "tau", Label: "time constant of its cooling", Value: c.Tau.Hours(), Unit: "h", Source: reason.Ours},
-			{Symbol: "from", Label: "as hot as it is when switched off", Value: math.Max(c.From, SafeToDrain), Unit: "°C", Source: reason.Ours},
+			{
+				Symbol: "tau",
+				Label:  "time constant of its cooling",
+				Value:  c.Tau.Hours(),
+				Unit:   "h",
+				Source: reason.Ours,
+			},
+			{
+				Symbol: "from",
+				Label:  "as hot as it is when switched off",
+				Value:  math.Max(c.From, SafeToDrain),
+				Unit:   "°C",
+				Source: reason.Ours,
+			},
 			{Symbol: "air", Label: "the room", Value: c.Air, Unit: "°C", Source: reason.Ours},
-			{Symbol: "safe", Label: "drained by hand below", Value: SafeToDrain, Unit: "°C", Source: reason.Ours}}}
+			{Symbol: "safe", Label: "drained by hand below", Value: SafeToDrain, Unit: "°C", Source: reason.Ours}},
+	}
 	if least := leastCool.Hours(); dual {
 		w.Value, w.Formula = math.Max(least, w.Value), "max(least, "+w.Formula+")"
-		w.Inputs = append(w.Inputs, reason.Input{Symbol: "least", Label: "a home dual boiler at least", Value: least, Unit: "h", Source: reason.Trade})
+		w.Inputs = append(
+			w.Inputs,
+			reason.Input{
+				Symbol: "least",
+				Label:  "a home dual boiler at least",
+				Value:  least,
+				Unit:   "h",
+				Source: reason.Trade,
+			},
+		)
 	}
 	return w.Exact()
 }

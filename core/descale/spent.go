@@ -39,10 +39,27 @@ func Was(id AcidID, gPerL, ph, litres, feed float64, strip, cloudy bool) (Spent,
 		return Spent{}, err
 	}
 	if id == Sulfamic || id == Acetic {
-		s := Spent{Finding: reason.Finding{Verdict: reason.Look, Title: "Not spent yet", Because: []reason.Reason{{Text: fmt.Sprintf("pH %.1f: this acid is not spent. How much it took up cannot be told from it.", ph), Source: reason.Ours}}}}
+		s := Spent{
+			Finding: reason.Finding{
+				Verdict: reason.Look,
+				Title:   "Not spent yet",
+				Because: []reason.Reason{
+					{
+						Text: fmt.Sprintf(
+							"pH %.1f: this acid is not spent. How much it took up cannot be told from it.",
+							ph,
+						),
+						Source: reason.Ours,
+					},
+				},
+			},
+		}
 		if id == Sulfamic && ph > spentAbove || ph > SlowAt {
 			s.Finding.Title = "Spent"
-			s.Finding.Because[0].Text = fmt.Sprintf("pH %.1f: spent, so a fresh fill is needed. How much it took up cannot be told from it.", ph)
+			s.Finding.Because[0].Text = fmt.Sprintf(
+				"pH %.1f: spent, so a fresh fill is needed. How much it took up cannot be told from it.",
+				ph,
+			)
 		}
 		return s, nil
 	}
@@ -56,11 +73,30 @@ func Was(id AcidID, gPerL, ph, litres, feed float64, strip, cloudy bool) (Spent,
 		}
 	}
 	grams := func(v float64) float64 { return math.Max(0, v-feed/1000) * litres }
-	s := Spent{Grams: units.Reading{Known: true, Low: grams(low), Likely: grams(likely), High: grams(high)}, AtLeast: cloudy}
-	s.Finding = reason.Finding{Verdict: reason.Fine, Title: fmt.Sprintf("About %.2g g of scale was there", s.Grams.Likely), Because: []reason.Reason{{Text: "From the protons it gave up, with calcium's complexes, less the water's own alkalinity.", Source: phreeqc}}}
+	s := Spent{
+		Grams:   units.Reading{Known: true, Low: grams(low), Likely: grams(likely), High: grams(high)},
+		AtLeast: cloudy,
+	}
+	s.Finding = reason.Finding{
+		Verdict: reason.Fine,
+		Title:   fmt.Sprintf("About %.2g g of scale was there", s.Grams.Likely),
+		Because: []reason.Reason{
+			{
+				Text:   "From the protons it gave up, with calcium's complexes, less the water's own alkalinity.",
+				Source: phreeqc,
+			},
+		},
+	}
 	if cloudy {
 		s.Finding.Verdict = reason.Look
-		s.Finding.Because = append(s.Finding.Because, reason.Reason{Text: "It was cloudy: calcium citrate has dropped out, so it was at least that much. Rinse well, look into the gauze.", Source: reason.Ours})
+		s.Finding.Because = append(
+			s.Finding.Because,
+			reason.Reason{
+				Text: "It was cloudy: calcium citrate has dropped out, so it was at least that much. Rinse well, look into " +
+					"the gauze.",
+				Source: reason.Ours,
+			},
+		)
 	}
 	if ph > SlowAt {
 		s.Finding.Verdict = reason.Look
@@ -92,16 +128,43 @@ const (
 // machine, halfway to what was measured beside what was predicted at the share so
 // far. A prediction of nothing teaches nothing: the share stays.
 func Calibrate(share, measured, predicted float64) reason.Worked {
-	w := reason.Worked{Name: "share of the scale that stays in the machine", Unit: "", Source: reason.Ours, WouldChange: []string{"the next spent solution", "taking it back"},
-		Inputs: []reason.Input{{Symbol: "share", Label: "so far", Value: share, Source: reason.Ours}}}
+	w := reason.Worked{
+		Name:        "share of the scale that stays in the machine",
+		Unit:        "",
+		Source:      reason.Ours,
+		WouldChange: []string{"the next spent solution", "taking it back"},
+		Inputs:      []reason.Input{{Symbol: "share", Label: "so far", Value: share, Source: reason.Ours}},
+	}
 	if predicted <= 0 {
 		w.Value, w.Formula = share, "share"
 		return w.Exact()
 	}
 	w.Value = share + moves*(math.Min(mostShare, math.Max(leastShare, share*measured/predicted))-share)
 	w.Formula = "share + moves × (min(most, max(least, share × measured ÷ predicted)) − share)"
-	w.Inputs = append(w.Inputs,
-		reason.Input{Symbol: "measured", Label: "from the spent solution", Value: measured, Unit: "g", Source: reason.Said}, reason.Input{Symbol: "predicted", Label: "at the share so far", Value: predicted, Unit: "g", Source: reason.Ours},
-		reason.Input{Symbol: "moves", Label: "of the way", Value: moves, Source: reason.Ours}, reason.Input{Symbol: "least", Label: "never below", Value: leastShare, Source: reason.Ours}, reason.Input{Symbol: "most", Label: "never above", Value: mostShare, Source: reason.Ours})
+	w.Inputs = append(
+		w.Inputs,
+		reason.Input{
+			Symbol: "measured",
+			Label:  "from the spent solution",
+			Value:  measured,
+			Unit:   "g",
+			Source: reason.Said,
+		},
+		reason.Input{
+			Symbol: "predicted",
+			Label:  "at the share so far",
+			Value:  predicted,
+			Unit:   "g",
+			Source: reason.Ours,
+		},
+		reason.Input{
+			Symbol: "moves",
+			Label:  "of the way",
+			Value:  moves,
+			Source: reason.Ours,
+		},
+		reason.Input{Symbol: "least", Label: "never below", Value: leastShare, Source: reason.Ours},
+		reason.Input{Symbol: "most", Label: "never above", Value: mostShare, Source: reason.Ours},
+	)
 	return w.Exact()
 }

@@ -50,7 +50,11 @@ const (
 // CheckFeed refuses a feed that the rinse cannot be compared with.
 func (s Strip) CheckFeed() error {
 	if s.None || !(s.PH >= leastFeed && s.PH <= mostFeed) {
-		return &units.OutOfRange{Field: "strip.ph", Value: fmt.Sprint(s.PH), Allowed: fmt.Sprintf("%g to %g for the water that goes in; read it again", leastFeed, mostFeed)}
+		return &units.OutOfRange{
+			Field:   "strip.ph",
+			Value:   fmt.Sprint(s.PH),
+			Allowed: fmt.Sprintf("%g to %g for the water that goes in; read it again", leastFeed, mostFeed),
+		}
 	}
 	return nil
 }

@@ -49,12 +49,29 @@ type Way struct {
 
 // Heard are the answers to Listen, in words; its ways are the run's own.
 func Heard() []Way {
-	return []Way{{What: Flows, Text: "It clicks, and water comes"}, {What: NoClick, Text: "No click, no water"}, {What: Clicks, Text: "It clicks, but no water"}}
+	return []Way{
+		{What: Flows, Text: "It clicks, and water comes"},
+		{What: NoClick, Text: "No click, no water"},
+		{What: Clicks, Text: "It clicks, but no water"},
+	}
 }
 
 // Answers lists every answer that a choice may ask for.
 func Answers() []string {
-	return []string{Flows, NoClick, Clicks, "cold", "not_yet", "drained", "not_drained", "full", "air_lock", "clean", "dusting", "crusted"}
+	return []string{
+		Flows,
+		NoClick,
+		Clicks,
+		"cold",
+		"not_yet",
+		"drained",
+		"not_drained",
+		"full",
+		"air_lock",
+		"clean",
+		"dusting",
+		"crusted",
+	}
 }
 
 // Mix is what a batch of solution is made of.
@@ -134,7 +151,12 @@ type Inside struct {
 // Meets refuses to bring acid and detergent together: with acid, a machine that
 // holds detergent; with detergent, one that holds acid. Nil where it may go on.
 func (in Inside) Meets(acid bool) error {
-	f := reason.Finding{Verdict: reason.Refused, Because: []reason.Reason{{Text: "Acid and detergent never meet: a full rinse lies between them.", Source: reason.Trade}}}
+	f := reason.Finding{
+		Verdict: reason.Refused,
+		Because: []reason.Reason{
+			{Text: "Acid and detergent never meet: a full rinse lies between them.", Source: reason.Trade},
+		},
+	}
 	switch {
 	case acid && len(in.Detergent) > 0:
 		f.Title = "Detergent is in " + care.Groups(in.Detergent) + ": no acid beside it"

@@ -45,12 +45,28 @@ const (
 const settles = 5 * time.Minute
 
 var (
-	gloves  = reason.Caution{Danger: "poison", Text: "Gloves and eye protection. Acid into water, never the other way; never beside bleach or detergent. Away from children. The label goes first."}
-	gas     = reason.Caution{Danger: "gas", Text: "Scale frees gas: an outlet stays open, never all shut. Heater off while acid stands. Air the room."}
-	sponge  = reason.Caution{Danger: "break", Text: "Sponge every drop off chrome and stone at once. Blue or green is copper: stop, rinse."}
-	unplug  = reason.Caution{Danger: "shock", Text: "Unplug before anything is opened. Gauge at 0, steam tap open, below 45 °C. The maker's manual goes first."}
+	gloves = reason.Caution{
+		Danger: "poison",
+		Text: "Gloves and eye protection. Acid into water, never the other way; never beside bleach or detergent. " +
+			"Away from children. The label goes first.",
+	}
+	gas = reason.Caution{
+		Danger: "gas",
+		Text:   "Scale frees gas: an outlet stays open, never all shut. Heater off while acid stands. Air the room.",
+	}
+	sponge = reason.Caution{
+		Danger: "break",
+		Text:   "Sponge every drop off chrome and stone at once. Blue or green is copper: stop, rinse.",
+	}
+	unplug = reason.Caution{
+		Danger: "shock",
+		Text:   "Unplug before anything is opened. Gauge at 0, steam tap open, below 45 °C. The maker's manual goes first.",
+	}
 	dryHeat = reason.Caution{Danger: "break", Text: "Never heat an empty boiler: off again as soon as it is full."}
-	steamy  = reason.Caution{Danger: "scald", Text: "Hot water and steam come out under pressure: hands clear, tap open slowly."}
+	steamy  = reason.Caution{
+		Danger: "scald",
+		Text:   "Hot water and steam come out under pressure: hands clear, tap open slowly.",
+	}
 )
 
 // laying is a descale while it is laid out: the steps so far, and where the liquid
@@ -99,14 +115,34 @@ func Descale(a machine.Answers, in Sitting) (Plan, error) {
 		flow = 8 // nothing is pushed by a pump; the figure is not used
 	}
 	l := &laying{f: f, in: in, prog: prog, names: map[string]int{}, tank: "tank", catch: "jug", phase: Before}
-	l.acid = &Acid{Program: prog.ID, Title: prog.Title, Product: in.Card.Product.Name, Kind: in.Card.Product.Main(), Strength: in.Card.Strength, FeedAlk: in.FeedAlk, Known: in.Known, Share: in.Share, Flow: flow, Dirty: in.Dirty,
-		Contact: descale.Contact(in.Card.Product, descale.Material(f.Material))}
+	l.acid = &Acid{
+		Program:  prog.ID,
+		Title:    prog.Title,
+		Product:  in.Card.Product.Name,
+		Kind:     in.Card.Product.Main(),
+		Strength: in.Card.Strength,
+		FeedAlk:  in.FeedAlk,
+		Known:    in.Known,
+		Share:    in.Share,
+		Flow:     flow,
+		Dirty:    in.Dirty,
+		Contact:  descale.Contact(in.Card.Product, descale.Material(f.Material)),
+	}
 	l.vessels()
 	l.lay()
 	if l.err != nil {
 		return Plan{}, l.err
 	}
-	p := Plan{Version: 3, Begin: starts(f.Pump), Vents: f.Vents, Flow: flow, Duty: f.Duty, Steps: l.steps, Acid: l.acid, Parts: []Part{{Group: 1, Task: care.Descale, Title: care.Descale.Title()}}}
+	p := Plan{
+		Version: 3,
+		Begin:   starts(f.Pump),
+		Vents:   f.Vents,
+		Flow:    flow,
+		Duty:    f.Duty,
+		Steps:   l.steps,
+		Acid:    l.acid,
+		Parts:   []Part{{Group: 1, Task: care.Descale, Title: care.Descale.Title()}},
+	}
 	if in.Dirty {
 		p.Parts[0].Task, p.Parts[0].Title = care.AcidRinse, care.AcidRinse.Title()
 	}
@@ -140,12 +176,35 @@ func (l *laying) vessels() {
 		basin.Title, basin.Holds = "basin", basinful
 	}
 	l.tank, l.catch = source.Title, jug.Title
-	l.pipes = descale.Pipes{Vessels: []descale.Vessel{source}, Hot: !l.in.Dirty && (l.prog.Empties == descale.ByDrain || l.prog.Empties == descale.ByOwnTap || l.prog.Empties == descale.ByPouring)}
+	l.pipes = descale.Pipes{
+		Vessels: []descale.Vessel{source},
+		Hot: !l.in.Dirty &&
+			(l.prog.Empties == descale.ByDrain || l.prog.Empties == descale.ByOwnTap || l.prog.Empties == descale.ByPouring),
+	}
 	for _, n := range l.in.Card.Needs {
 		for i := range n.Count {
-			c := Circuit{ID: strings.ReplaceAll(n.Title, " ", "-"), Title: n.Title, Holds: n.Litre, Heel: n.Heel, Scale: n.Grams, Least: n.Rinse.Flush, Outlet: "group"}
+			c := Circuit{
+				ID:     strings.ReplaceAll(n.Title, " ", "-"),
+				Title:  n.Title,
+				Holds:  n.Litre,
+				Heel:   n.Heel,
+				Scale:  n.Grams,
+				Least:  n.Rinse.Flush,
+				Outlet: "group",
+			}
 			if n.Count > 1 {
-				c.ID, c.Title, c.Outlet = fmt.Sprintf("%s-%d", c.ID, i+1), fmt.Sprintf("%s %d", c.Title, i+1), fmt.Sprintf("group %d", i+1)
+				c.ID, c.Title, c.Outlet = fmt.Sprintf(
+					"%s-%d",
+					c.ID,
+					i+1,
+				), fmt.Sprintf(
+					"%s %d",
+					c.Title,
+					i+1,
+				), fmt.Sprintf(
+					"group %d",
+					i+1,
+				)
 			}
 			switch {
 			case n.Title == "steam boiler":
@@ -160,7 +219,14 @@ func (l *laying) vessels() {
 				l.acid.Findings = append(l.acid.Findings, *x)
 			}
 			l.acid.Circuits = append(l.acid.Circuits, c)
-			v := descale.Vessel{ID: c.ID, Title: c.Title, Kind: descale.InCircuit, Holds: c.Holds, Litres: c.Holds, Heel: c.Heel}
+			v := descale.Vessel{
+				ID:     c.ID,
+				Title:  c.Title,
+				Kind:   descale.InCircuit,
+				Holds:  c.Holds,
+				Litres: c.Holds,
+				Heel:   c.Heel,
+			}
 			if l.in.Dirty {
 				v.Acid = 1
 			}
@@ -246,7 +312,14 @@ func (l *laying) lay() {
 }
 
 func (l *laying) begin() {
-	do := []string{"Gloves on, glasses on. A wet cloth and a sponge within reach, the window open.", fmt.Sprintf("A %s of %s under the outlet, pH strips or a meter, something to time by is here.", l.catch, litres(l.at(jugID).Holds))}
+	do := []string{
+		"Gloves on, glasses on. A wet cloth and a sponge within reach, the window open.",
+		fmt.Sprintf(
+			"A %s of %s under the outlet, pH strips or a meter, something to time by is here.",
+			l.catch,
+			litres(l.at(jugID).Holds),
+		),
+	}
 	if l.prog.Empties == descale.ByPump {
 		do = append(do, "Machine on to pump, off while it soaks; the steam switch stays off.")
 	}
@@ -256,11 +329,39 @@ func (l *laying) begin() {
 	if l.in.Dirty {
 		do = append(do, "Acid is in from before. Do not heat it; an outlet stays open.")
 	}
-	l.add(Step{ID: "prepare", Kind: Act, Title: "get ready: gloves, jug, strips", Head: "Gloves on, jug ready", Button: "All ready", Takes: 2 * time.Minute, Do: do, Cautions: []reason.Caution{gloves, sponge}})
+	l.add(
+		Step{
+			ID:       "prepare",
+			Kind:     Act,
+			Title:    "get ready: gloves, jug, strips",
+			Head:     "Gloves on, jug ready",
+			Button:   "All ready",
+			Takes:    2 * time.Minute,
+			Do:       do,
+			Cautions: []reason.Caution{gloves, sponge},
+		},
+	)
 	if l.tank == "bucket" {
-		l.add(Step{ID: "intake", Kind: Act, Title: "intake into the bucket", Head: "Intake into the bucket", Button: "Hose is off and capped", Takes: 5 * time.Minute,
-			Do:       []string{"Supply shut: the lever across the pipe. Mains hose off and capped.", "The pump's intake into a clean bucket. If it cannot be moved, stop here: a technician's work."},
-			Cautions: []reason.Caution{{Danger: "poison", Text: "Never dose acid into a mains line. Local codes and licensed people go first."}}})
+		l.add(
+			Step{
+				ID:     "intake",
+				Kind:   Act,
+				Title:  "intake into the bucket",
+				Head:   "Intake into the bucket",
+				Button: "Hose is off and capped",
+				Takes:  5 * time.Minute,
+				Do: []string{
+					"Supply shut: the lever across the pipe. Mains hose off and capped.",
+					"The pump's intake into a clean bucket. If it cannot be moved, stop here: a technician's work.",
+				},
+				Cautions: []reason.Caution{
+					{
+						Danger: "poison",
+						Text:   "Never dose acid into a mains line. Local codes and licensed people go first.",
+					},
+				},
+			},
+		)
 	}
 	l.filterOut()
 }
@@ -277,9 +378,21 @@ func (l *laying) filterOut() {
 		bath.ID = "salt-soak"
 		l.beside(bath, "softener-out")
 	case s.Resin > 0 || s.Kind == machine.InTank:
-		l.add(Step{ID: "filter-out", Kind: Act, Title: "filter out", Head: "Filter out", Button: "It is out, and stands in water", Takes: time.Minute,
-			Do:       []string{"Take the filter or the softener out of the tank: acid ruins it.", "Stand it in clean water, so that it does not dry."},
-			Cautions: []reason.Caution{{Danger: "break", Text: "Left in, it is spoilt and takes up the acid."}}})
+		l.add(
+			Step{
+				ID:     "filter-out",
+				Kind:   Act,
+				Title:  "filter out",
+				Head:   "Filter out",
+				Button: "It is out, and stands in water",
+				Takes:  time.Minute,
+				Do: []string{
+					"Take the filter or the softener out of the tank: acid ruins it.",
+					"Stand it in clean water, so that it does not dry.",
+				},
+				Cautions: []reason.Caution{{Danger: "break", Text: "Left in, it is spoilt and takes up the acid."}},
+			},
+		)
 		l.add(strainer())
 	}
 }
@@ -309,11 +422,40 @@ func (l *laying) renews() bool {
 
 // after puts everything back and says what is left to do.
 func (l *laying) after() {
-	l.add(Step{ID: "gauze", Kind: Choose, Title: "look at the gauze and the flow", Head: "Look at the gauze", Button: "That is how it looks", Takes: 2 * time.Minute,
-		Do: []string{"Unscrew the gauze of the tap or the wand's tip, cooled: a free look inside. Rinse flakes out."}, Cautions: []reason.Caution{scald},
-		Ways: []Way{{What: "clean", Text: "Clean"}, {What: "dusting", Text: "A dusting of white", Marks: "gauze dusted"}, {What: "crusted", Text: "Crusted", Marks: "gauze crusted"}}})
-	l.add(Step{ID: "shut", Kind: Act, Title: "outlets shut, full, on", Head: "Outlets shut, on", Button: "On, and full", Takes: 2 * time.Minute, Does: []descale.Move{{Kind: descale.Shuts}, {Kind: descale.Heats}},
-		Do: []string{"Every boiler full, drains and steam tap shut. Only then plug in, and on."}, Cautions: []reason.Caution{dryHeat}})
+	l.add(
+		Step{
+			ID:     "gauze",
+			Kind:   Choose,
+			Title:  "look at the gauze and the flow",
+			Head:   "Look at the gauze",
+			Button: "That is how it looks",
+			Takes:  2 * time.Minute,
+			Do: []string{
+				"Unscrew the gauze of the tap or the wand's tip, cooled: a free look inside. Rinse flakes out.",
+			},
+			Cautions: []reason.Caution{scald},
+			Ways: []Way{
+				{What: "clean", Text: "Clean"},
+				{What: "dusting", Text: "A dusting of white", Marks: "gauze dusted"},
+				{What: "crusted", Text: "Crusted", Marks: "gauze crusted"},
+			},
+		},
+	)
+	l.add(
+		Step{
+			ID:     "shut",
+			Kind:   Act,
+			Title:  "outlets shut, full, on",
+			Head:   "Outlets shut, on",
+			Button: "On, and full",
+			Takes:  2 * time.Minute,
+			Does:   []descale.Move{{Kind: descale.Shuts}, {Kind: descale.Heats}},
+			Do: []string{
+				"Every boiler full, drains and steam tap shut. Only then plug in, and on.",
+			},
+			Cautions: []reason.Caution{dryHeat},
+		},
+	)
 	s := l.in.Setting
 	late := l.late
 	l.late = nil
@@ -331,18 +473,70 @@ func (l *laying) after() {
 			l.add(x)
 		}
 	case s.Resin > 0 || s.Kind == machine.InTank:
-		l.add(Step{ID: "filter-back", Kind: Act, Title: "filter back in", Head: "Filter back in", Button: "It is in", Takes: time.Minute, Do: []string{"Out of its water, wet through, and back into the tank."}, Cautions: []reason.Caution{{Danger: "break", Text: "A dry filter lets air into the pump."}}})
+		l.add(
+			Step{
+				ID:       "filter-back",
+				Kind:     Act,
+				Title:    "filter back in",
+				Head:     "Filter back in",
+				Button:   "It is in",
+				Takes:    time.Minute,
+				Do:       []string{"Out of its water, wet through, and back into the tank."},
+				Cautions: []reason.Caution{{Danger: "break", Text: "A dry filter lets air into the pump."}},
+			},
+		)
 	}
 	if l.tank == "bucket" {
-		l.add(Step{ID: "supply", Kind: Act, Title: "hose back, supply open", Head: "Hose back, supply open", Button: "Open, and no leak", Takes: 4 * time.Minute, Do: []string{"Intake and mains hose back, supply open. Look for leaks.", "A pump that screams: the supply is shut."}, Cautions: []reason.Caution{{Danger: "pressure", Text: "Mains water: local codes and licensed people go first."}}})
+		l.add(
+			Step{
+				ID:     "supply",
+				Kind:   Act,
+				Title:  "hose back, supply open",
+				Head:   "Hose back, supply open",
+				Button: "Open, and no leak",
+				Takes:  4 * time.Minute,
+				Do: []string{
+					"Intake and mains hose back, supply open. Look for leaks.",
+					"A pump that screams: the supply is shut.",
+				},
+				Cautions: []reason.Caution{
+					{Danger: "pressure", Text: "Mains water: local codes and licensed people go first."},
+				},
+			},
+		)
 	}
 	light := "A light that asks for descaling stays on: only the machine's own program puts it out. That is normal."
 	if l.prog.Empties == descale.ByMachine {
 		light = "Its own program has put its light out."
 	}
-	l.add(Step{ID: "wipe", Kind: Act, Title: "chrome and stone wiped, gloves off", Head: "Wipe chrome and stone", Button: "Wiped", Takes: 2 * time.Minute, Do: []string{"Clean water and a cloth over tray, chrome and the stone around it: acid marks them.", light}, Cautions: []reason.Caution{sponge}})
+	l.add(
+		Step{
+			ID:     "wipe",
+			Kind:   Act,
+			Title:  "chrome and stone wiped, gloves off",
+			Head:   "Wipe chrome and stone",
+			Button: "Wiped",
+			Takes:  2 * time.Minute,
+			Do: []string{
+				"Clean water and a cloth over tray, chrome and the stone around it: acid marks them.",
+				light,
+			},
+			Cautions: []reason.Caution{sponge},
+		},
+	)
 	if l.in.Wash == nil || l.in.Dirty {
-		l.add(Step{ID: "first-shot", Kind: Act, Title: "pour the first drink away", Head: "Pour the first drink away", Button: "Poured away", Takes: time.Minute, Do: []string{"Pull one shot as usual, and pour it away."}, Cautions: []reason.Caution{scald}})
+		l.add(
+			Step{
+				ID:       "first-shot",
+				Kind:     Act,
+				Title:    "pour the first drink away",
+				Head:     "Pour the first drink away",
+				Button:   "Poured away",
+				Takes:    time.Minute,
+				Do:       []string{"Pull one shot as usual, and pour it away."},
+				Cautions: []reason.Caution{scald},
+			},
+		)
 	}
 }
 
@@ -367,8 +561,27 @@ func (l *laying) errands(p *Plan) {
 func (p *Plan) join(w Plan) {
 	last := p.Steps[len(p.Steps)-1].ID
 	p.Parts, p.Vents, p.Tray, p.Tank = w.Parts, w.Vents, w.Tray, w.Tank
-	p.Steps = append(p.Steps, Step{ID: "settle", Kind: Wait, Lane: Hands, Group: 1, After: []string{last}, Phase: After, Title: "to its usual heat, a few minutes", Head: "A few minutes", Button: "The clock runs", Ends: "It is at its usual heat", Waits: settles, Early: true,
-		Do: []string{"Until group and gauge stand as usual. Then the wash; the acid is out."}, Cautions: []reason.Caution{scald}})
+	p.Steps = append(
+		p.Steps,
+		Step{
+			ID:     "settle",
+			Kind:   Wait,
+			Lane:   Hands,
+			Group:  1,
+			After:  []string{last},
+			Phase:  After,
+			Title:  "to its usual heat, a few minutes",
+			Head:   "A few minutes",
+			Button: "The clock runs",
+			Ends:   "It is at its usual heat",
+			Waits:  settles,
+			Early:  true,
+			Do: []string{
+				"Until group and gauge stand as usual. Then the wash; the acid is out.",
+			},
+			Cautions: []reason.Caution{scald},
+		},
+	)
 	last = "settle"
 	for _, s := range w.Steps {
 		if len(s.After) == 0 {

@@ -31,7 +31,14 @@ func planned(t testing.TB, a machine.Answers, scale float64, change func(*Sittin
 	if err != nil {
 		t.Fatal(err)
 	}
-	in := Sitting{Card: card, Setting: treat.Usual(a.Treatment), FeedAlk: 100, Share: 1, Known: true, Now: time.Date(2026, 3, 10, 18, 0, 0, 0, time.UTC)}
+	in := Sitting{
+		Card:    card,
+		Setting: treat.Usual(a.Treatment),
+		FeedAlk: 100,
+		Share:   1,
+		Known:   true,
+		Now:     time.Date(2026, 3, 10, 18, 0, 0, 0, time.UTC),
+	}
 	if change != nil {
 		change(&in)
 	}
@@ -86,8 +93,11 @@ func TestProgramsByLayout(t *testing.T) {
 func TestDrainedDualBoiler(t *testing.T) {
 	p := descaled(t, answers(machine.DualHome, machine.Yes), 0.3, nil)
 	got := ids(p)
-	want := "prepare off cool cold drain-steam-boiler drain-brew-boiler feed mix fill-steam-boiler fill-brew-boiler soak plug spent-steam-boiler spent-brew-boiler drain-steam-boiler-2 drain-brew-boiler-2 clean-source fill-steam-boiler-2"
-	if !strings.HasPrefix(got, want) || strings.Count(got, "fill-brew-boiler") != 5 || strings.Count(got, "drain-steam-boiler") != 5 {
+	want := "prepare off cool cold drain-steam-boiler drain-brew-boiler feed mix fill-steam-boiler fill-brew-boiler " +
+		"soak plug spent-steam-boiler spent-brew-boiler drain-steam-boiler-2 drain-brew-boiler-2 clean-source " +
+		"fill-steam-boiler-2"
+	if !strings.HasPrefix(got, want) || strings.Count(got, "fill-brew-boiler") != 5 ||
+		strings.Count(got, "drain-steam-boiler") != 5 {
 		t.Errorf("%s\nwant\n%s…, five fills and five drains of each", got, want)
 	}
 	cool := p.Steps[2]
@@ -96,7 +106,8 @@ func TestDrainedDualBoiler(t *testing.T) {
 	}
 	// a litre of steam boiler does not go into a tray of 0.8 L at once
 	for _, s := range p.Steps {
-		if s.ID == "drain-steam-boiler" && (len(s.Does) != 3 || !strings.Contains(strings.Join(s.Do, " "), "at a time")) {
+		if s.ID == "drain-steam-boiler" &&
+			(len(s.Does) != 3 || !strings.Contains(strings.Join(s.Do, " "), "at a time")) {
 			t.Errorf("%+v: %v", s.Does, s.Do)
 		}
 	}
@@ -134,7 +145,8 @@ func TestThreeSoaks(t *testing.T) {
 	}
 	alu := answers(machine.SingleBoiler, machine.Yes)
 	alu.Overrides = map[string]string{"boiler_material": "aluminium"}
-	if p := descaled(t, alu, 1, nil); strings.Contains(ids(p), "soak-2") || p.Acid.Contact != 20*time.Minute || len(p.Acid.Findings) != 1 {
+	if p := descaled(t, alu, 1, nil); strings.Contains(ids(p), "soak-2") || p.Acid.Contact != 20*time.Minute ||
+		len(p.Acid.Findings) != 1 {
 		t.Errorf("aluminium: %s, %v", ids(p), p.Acid.Findings)
 	}
 }
@@ -182,7 +194,10 @@ func TestAcidAndDetergentNeverMeet(t *testing.T) {
 		t.Fatal(err)
 	}
 	p := descaled(t, a, 1, func(in *Sitting) { in.Wash = &w })
-	if at := slices.IndexFunc(p.Steps, func(s Step) bool { return s.Hazard == Sets }); at < slices.IndexFunc(p.Steps, func(s Step) bool { return s.Reads == Proof }) {
+	if at := slices.IndexFunc(p.Steps, func(s Step) bool { return s.Hazard == Sets }); at < slices.IndexFunc(
+		p.Steps,
+		func(s Step) bool { return s.Reads == Proof },
+	) {
 		t.Error("detergent before the acid is proven out")
 	}
 	if len(p.Errands) != 1 || p.Errands[0].Task != care.Descale || p.Leads().Task != care.Descale {
@@ -209,15 +224,21 @@ func TestFilterAndSoftener(t *testing.T) {
 	a.Treatment = machine.InTank
 	p := descaled(t, a, 1, func(in *Sitting) { in.Renew = true })
 	got := ids(p)
-	if !before(got, "filter-out", "mix") || !before(got, "filter-in-water", "filter-soak") || !before(got, "prove-boiler", "fit") || !before(got, "fit", "month") || p.Errands[0].Task != care.FilterChange {
+	if !before(got, "filter-out", "mix") || !before(got, "filter-in-water", "filter-soak") ||
+		!before(got, "prove-boiler", "fit") ||
+		!before(got, "fit", "month") ||
+		p.Errands[0].Task != care.FilterChange {
 		t.Errorf("filter: %s, %+v", got, p.Errands)
 	}
 	a.Treatment = machine.Softener
 	got = ids(descaled(t, a, 1, func(in *Sitting) { in.Renew = true }))
-	if !before(got, "softener-out", "mix") || !before(got, "salt-soak", "salt-rinse") || !before(got, "salt-rinse", "back") || !before(got, "prove-boiler", "back") {
+	if !before(got, "softener-out", "mix") || !before(got, "salt-soak", "salt-rinse") ||
+		!before(got, "salt-rinse", "back") ||
+		!before(got, "prove-boiler", "back") {
 		t.Errorf("softener: %s", got)
 	}
-	if got := ids(descaled(t, a, 1, nil)); !before(got, "filter-out", "mix") || !before(got, "prove-boiler", "filter-back") {
+	if got := ids(descaled(t, a, 1, nil)); !before(got, "filter-out", "mix") ||
+		!before(got, "prove-boiler", "filter-back") {
 		t.Errorf("put back as it is: %s", got)
 	}
 }
@@ -239,7 +260,12 @@ func TestRandomMachinesArePlannedSafely(t *testing.T) {
 		}
 		prog := list[r.IntN(len(list))].ID
 		renew, dirty := r.IntN(2) == 0, r.IntN(5) == 0
-		p := descaled(t, a, 0.2+r.Float64()*20, func(in *Sitting) { in.Program, in.Renew, in.Dirty = prog, renew, dirty })
+		p := descaled(
+			t,
+			a,
+			0.2+r.Float64()*20,
+			func(in *Sitting) { in.Program, in.Renew, in.Dirty = prog, renew, dirty },
+		)
 		count[prog]++
 		for _, s := range p.Steps {
 			if s.Waits > 0 && s.Stands && s.Waits > p.Acid.Contact {
@@ -262,8 +288,27 @@ func randomMachine(r *rand.Rand) machine.Answers {
 	num := func(low, high float64) string { return fmt.Sprintf("%.3g", low+r.Float64()*(high-low)) }
 	a := answers(machine.Layouts()[r.IntN(len(machine.Layouts()))], machine.No)
 	a.Treatment = machine.Treatments()[r.IntN(len(machine.Treatments()))]
-	try := map[string]string{"brew_l": num(0.05, 1), "steam_l": num(0.3, 3), "tank_l": num(0.8, 4), "tray_l": num(0, 1.5), "jug_l": num(0.3, 3), "heel": num(0.03, 0.5), "flow_ml_s": num(2, 20), "duty_on_min": num(0.5, 3), "duty_off_min": num(0, 2),
-		"boiler_material": pick("not said", "copper", "aluminium", "stainless"), "drain": pick("tap", "plug", "screws", "pouring out", "flushing only"), "own_descale": pick("no", "yes"), "water": pick("tank", "mains"), "pump": pick("vibratory", "rotary")}
+	try := map[string]string{
+		"brew_l":       num(0.05, 1),
+		"steam_l":      num(0.3, 3),
+		"tank_l":       num(0.8, 4),
+		"tray_l":       num(0, 1.5),
+		"jug_l":        num(0.3, 3),
+		"heel":         num(0.03, 0.5),
+		"flow_ml_s":    num(2, 20),
+		"duty_on_min":  num(0.5, 3),
+		"duty_off_min": num(0, 2),
+		"boiler_material": pick(
+			"not said",
+			"copper",
+			"aluminium",
+			"stainless",
+		),
+		"drain":       pick("tap", "plug", "screws", "pouring out", "flushing only"),
+		"own_descale": pick("no", "yes"),
+		"water":       pick("tank", "mains"),
+		"pump":        pick("vibratory", "rotary"),
+	}
 	a.Overrides = map[string]string{}
 	for _, key := range slices.Sorted(maps.Keys(try)) {
 		if value := try[key]; r.IntN(2) == 0 && a.CheckOverride(key, value) == nil {

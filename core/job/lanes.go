@@ -165,18 +165,53 @@ func (p *Plan) work(hands, pulsing, waits time.Duration) {
 			pulses += s.Pulses.Count
 		}
 	}
-	p.Minutes = reason.Worked{Name: "time the sitting takes", Value: (hands + pulsing + waits).Minutes(), Unit: "min", Formula: "(hands + pulses + waits) ÷ 60", Source: reason.Ours,
+	p.Minutes = reason.Worked{
+		Name:    "time the sitting takes",
+		Value:   (hands + pulsing + waits).Minutes(),
+		Unit:    "min",
+		Formula: "(hands + pulses + waits) ÷ 60",
+		Source:  reason.Ours,
 		Inputs: []reason.Input{
-			{Symbol: "hands", Label: "estimate for the steps done by hand", Value: hands.Seconds(), Unit: "s", Source: reason.Ours},
+			{
+				Symbol: "hands",
+				Label:  "estimate for the steps done by hand",
+				Value:  hands.Seconds(),
+				Unit:   "s",
+				Source: reason.Ours,
+			},
 			{Symbol: "pulses", Label: "pulses, on and off", Value: pulsing.Seconds(), Unit: "s", Source: reason.Trade},
-			{Symbol: "waits", Label: "what no work fills: a soak, the machine's own program, a pump that must rest", Value: waits.Seconds(), Unit: "s", Source: reason.Trade},
-		}, WouldChange: []string{"an unclear cup adds half a minute a pair of pulses"}}.Exact()
+			{
+				Symbol: "waits",
+				Label:  "what no work fills: a soak, the machine's own program, a pump that must rest",
+				Value:  waits.Seconds(),
+				Unit:   "s",
+				Source: reason.Trade,
+			},
+		},
+		WouldChange: []string{"an unclear cup adds half a minute a pair of pulses"},
+	}.Exact()
 	inputs := []reason.Input{
 		{Symbol: "pulses", Label: "pulses in all", Value: float64(pulses), Unit: "pulses", Source: reason.Trade},
 		{Symbol: "vents", Label: "vents a pulse", Value: float64(p.Vents), Unit: "mL", Source: reason.Ours},
 		{Symbol: "flushes", Label: "flushes in all", Value: float64(water), Unit: "mL", Source: reason.Ours},
 	}
 	total := float64(pulses)*float64(p.Vents) + float64(water)
-	p.TrayGets = reason.Worked{Name: "water into the tray", Value: total * 1.1, Unit: "mL", Formula: "(pulses × vents + flushes) × 1.1", Inputs: inputs, Source: reason.Ours, WouldChange: []string{"more pulses", "a group that vents more"}}.Exact()
-	p.TankUses = reason.Worked{Name: "water from the tank", Value: total, Unit: "mL", Formula: "pulses × vents + flushes", Inputs: inputs, Source: reason.Ours, WouldChange: []string{"more pulses"}}.Exact()
+	p.TrayGets = reason.Worked{
+		Name:        "water into the tray",
+		Value:       total * 1.1,
+		Unit:        "mL",
+		Formula:     "(pulses × vents + flushes) × 1.1",
+		Inputs:      inputs,
+		Source:      reason.Ours,
+		WouldChange: []string{"more pulses", "a group that vents more"},
+	}.Exact()
+	p.TankUses = reason.Worked{
+		Name:        "water from the tank",
+		Value:       total,
+		Unit:        "mL",
+		Formula:     "pulses × vents + flushes",
+		Inputs:      inputs,
+		Source:      reason.Ours,
+		WouldChange: []string{"more pulses"},
+	}.Exact()
 }

@@ -57,7 +57,11 @@ func TestOneSoakIsTheNextGroupsPulses(t *testing.T) {
 	}
 	// without a soak there is nothing to gain: one group after the other
 	p = washAll(t, cafe(2, nil), backflush.HalfTeaspoon)
-	if want := "ready 1-brush 1-dose 1-detergent 1-first 1-blind 1-rinse 1-cup 1-basket 1-discard 2-brush"; !strings.HasPrefix(ids(p), want) {
+	if want := "ready 1-brush 1-dose 1-detergent 1-first 1-blind 1-rinse 1-cup 1-basket 1-discard " +
+		"2-brush"; !strings.HasPrefix(
+		ids(p),
+		want,
+	) {
 		t.Errorf("half teaspoon: %s", ids(p))
 	}
 	if asks(p) {
@@ -106,13 +110,18 @@ func walk(t *testing.T, p Plan) (list []walked, total time.Duration) {
 		case s.Pulses != nil:
 			for range s.Pulses.Count {
 				if p.Duty.On > 0 && warm+s.Pulses.On > p.Duty.On {
-					rest := (time.Duration(float64(warm+s.Pulses.On-p.Duty.On)*float64(p.Duty.Off)/float64(p.Duty.On)) + time.Second - 1).Truncate(time.Second)
+					over := float64(warm + s.Pulses.On - p.Duty.On)
+					rest := time.Duration(over * float64(p.Duty.Off) / float64(p.Duty.On))
+					rest = (rest + time.Second - 1).Truncate(time.Second)
 					at += rest
 					warm -= time.Duration(float64(rest) * float64(p.Duty.On) / float64(p.Duty.Off))
 				}
 				at += s.Pulses.On + s.Pulses.Off
 				if p.Duty.On > 0 {
-					warm = max(0, warm+s.Pulses.On-time.Duration(float64(s.Pulses.Off)*float64(p.Duty.On)/float64(p.Duty.Off)))
+					warm = max(
+						0,
+						warm+s.Pulses.On-time.Duration(float64(s.Pulses.Off)*float64(p.Duty.On)/float64(p.Duty.Off)),
+					)
 				}
 			}
 		default:

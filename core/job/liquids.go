@@ -23,15 +23,77 @@ func (l *laying) cool() {
 		return
 	}
 	w := c.Opens(l.f.Layout == machine.DualHome)
-	l.add(Step{ID: "off", Kind: Act, Title: "switch off, steam tap open", Head: "Switch off, steam tap open", Button: "Off, and it has hissed out", Takes: time.Minute, Does: []descale.Move{{Kind: descale.Cools}, {Kind: descale.Vents}},
-		Do: []string{"Machine off. Steam tap open slowly, into a jug, until nothing hisses. Leave it open."}, Cautions: []reason.Caution{steamy}})
-	l.add(Step{ID: "cool", Kind: Wait, Title: "cools until it may be opened", Head: "It cools", Button: "The clock runs", Ends: "It is cold already", Waits: time.Duration(w.Value * float64(time.Hour)).Round(time.Minute), AtOnce: true, Early: true, Length: &w,
-		Do: []string{"Leave it. Cold already, because it stood overnight? Say so."}, Cautions: []reason.Caution{unplug}})
-	wait := Step{ID: "cool-on", Kind: Wait, Title: "cools half an hour more", Head: "It cools", Button: "The clock runs", Ends: "It is cold now", Waits: 30 * time.Minute, Early: true, Do: []string{"Half an hour more, then feel it again."}, Cautions: []reason.Caution{unplug}}
-	s := l.add(Step{ID: "cold", Kind: Choose, Title: "cold, gauge at 0, unplugged?", Head: "Cold and unplugged?", Button: "That is how it is", Takes: time.Minute,
-		Do:       []string{"Plug out. Gauge at 0. A hand rests on the boiler without hurry: below 45 °C."},
+	l.add(
+		Step{
+			ID:     "off",
+			Kind:   Act,
+			Title:  "switch off, steam tap open",
+			Head:   "Switch off, steam tap open",
+			Button: "Off, and it has hissed out",
+			Takes:  time.Minute,
+			Does:   []descale.Move{{Kind: descale.Cools}, {Kind: descale.Vents}},
+			Do: []string{
+				"Machine off. Steam tap open slowly, into a jug, until nothing hisses. Leave it open.",
+			},
+			Cautions: []reason.Caution{steamy},
+		},
+	)
+	l.add(
+		Step{
+			ID:     "cool",
+			Kind:   Wait,
+			Title:  "cools until it may be opened",
+			Head:   "It cools",
+			Button: "The clock runs",
+			Ends:   "It is cold already",
+			Waits:  time.Duration(w.Value * float64(time.Hour)).Round(time.Minute),
+			AtOnce: true,
+			Early:  true,
+			Length: &w,
+			Do: []string{
+				"Leave it. Cold already, because it stood overnight? Say so.",
+			},
+			Cautions: []reason.Caution{unplug},
+		},
+	)
+	wait := Step{
+		ID:       "cool-on",
+		Kind:     Wait,
+		Title:    "cools half an hour more",
+		Head:     "It cools",
+		Button:   "The clock runs",
+		Ends:     "It is cold now",
+		Waits:    30 * time.Minute,
+		Early:    true,
+		Do:       []string{"Half an hour more, then feel it again."},
 		Cautions: []reason.Caution{unplug},
-		Ways:     []Way{{What: "cold", Text: "Cold, gauge at 0, unplugged"}, {What: "not_yet", Text: "Not yet", Detour: []Step{wait}, Most: 12, Stop: stop("It does not cool", "It should have been cold hours ago.", "Is it still switched on, or plugged in? Leave it, and call a technician.")}}})
+	}
+	s := l.add(
+		Step{
+			ID:       "cold",
+			Kind:     Choose,
+			Title:    "cold, gauge at 0, unplugged?",
+			Head:     "Cold and unplugged?",
+			Button:   "That is how it is",
+			Takes:    time.Minute,
+			Do:       []string{"Plug out. Gauge at 0. A hand rests on the boiler without hurry: below 45 °C."},
+			Cautions: []reason.Caution{unplug},
+			Ways: []Way{
+				{What: "cold", Text: "Cold, gauge at 0, unplugged"},
+				{
+					What:   "not_yet",
+					Text:   "Not yet",
+					Detour: []Step{wait},
+					Most:   12,
+					Stop: stop(
+						"It does not cool",
+						"It should have been cold hours ago.",
+						"Is it still switched on, or plugged in? Leave it, and call a technician.",
+					),
+				},
+			},
+		},
+	)
 	if l.prog.Empties == descale.ByPouring {
 		s.Head, s.Title, s.Ways[0].Text = "Cold?", "cold?", "Cold"
 	}
@@ -44,7 +106,12 @@ func (l *laying) cool() {
 }
 
 func stop(title, because string, next ...string) *reason.Finding {
-	return &reason.Finding{Verdict: reason.Stop, Title: title, Because: []reason.Reason{{Text: because, Source: reason.Trade}}, Next: next}
+	return &reason.Finding{
+		Verdict: reason.Stop,
+		Title:   title,
+		Because: []reason.Reason{{Text: because, Source: reason.Trade}},
+		Next:    next,
+	}
 }
 
 // drained are the circuits that are let out, steam first.
@@ -102,21 +169,73 @@ func (l *laying) drain(c Circuit, what string) {
 	catch := l.at(basinID)
 	where := l.name(catch.Title) + " empty, a cloth on it."
 	if goes > 1 {
-		where += fmt.Sprintf(" It takes %s at a time: shut the drain, empty it, open again, %d times.", litres(0.8*catch.Holds), goes)
+		where += fmt.Sprintf(
+			" It takes %s at a time: shut the drain, empty it, open again, %d times.",
+			litres(0.8*catch.Holds),
+			goes,
+		)
 	}
-	again := Step{ID: "reopen-" + c.ID, Kind: Act, Title: "reopen that drain", Head: "Reopen that drain", Button: "Open, and waited", Takes: 2 * time.Minute, Circuit: c.ID,
-		Do:       []string{"“Not drained” is no fault: air has not come in yet, or the drain is not open far enough.", "Steam tap open. That drain another half turn, not out. Wait two minutes."},
-		Cautions: []reason.Caution{unplug}}
+	again := Step{
+		ID:      "reopen-" + c.ID,
+		Kind:    Act,
+		Title:   "reopen that drain",
+		Head:    "Reopen that drain",
+		Button:  "Open, and waited",
+		Takes:   2 * time.Minute,
+		Circuit: c.ID,
+		Do: []string{
+			"“Not drained” is no fault: air has not come in yet, or the drain is not open far enough.",
+			"Steam tap open. That drain another half turn, not out. Wait two minutes.",
+		},
+		Cautions: []reason.Caution{unplug},
+	}
 	if l.prog.Empties == descale.ByPouring {
-		l.add(Step{ID: "pour-" + c.ID, Kind: Act, Title: fmt.Sprintf("pour it out, %s, %s", litres(amount), what), Head: "Pour it out", Button: "Empty", Takes: time.Minute, Circuit: c.ID, Does: does,
-			Do: []string{fmt.Sprintf("Cap off, tip it: about %s into the basin. What clings stays.", litres(amount))}, Cautions: l.wet(unplug)})
+		l.add(
+			Step{
+				ID:      "pour-" + c.ID,
+				Kind:    Act,
+				Title:   fmt.Sprintf("pour it out, %s, %s", litres(amount), what),
+				Head:    "Pour it out",
+				Button:  "Empty",
+				Takes:   time.Minute,
+				Circuit: c.ID,
+				Does:    does,
+				Do: []string{
+					fmt.Sprintf("Cap off, tip it: about %s into the basin. What clings stays.", litres(amount)),
+				},
+				Cautions: l.wet(unplug),
+			},
+		)
 		return
 	}
-	l.add(Step{ID: "drain-" + c.ID, Kind: Choose, Title: fmt.Sprintf("drain the %s, %s", c.Title, litres(amount)), Head: "Drain the " + c.Title, Button: "That is what happened", Takes: 4 * time.Minute, Circuit: c.ID, Does: does,
-		Do:       []string{where, fmt.Sprintf("Open its drain slowly: about %s of %s.", litres(amount), what), "It has stopped? Shut the drain gently, no tighter than hand-tight."},
-		Cautions: l.wet(unplug),
-		Ways: []Way{{What: "drained", Text: "It ran, and stopped by itself"}, {What: "not_drained", Text: "Nothing comes, or “not drained”", Detour: []Step{again}, Most: mostTries,
-			Stop: stop("The drain stays shut: flakes or the valve", "Opened twice, and nothing came.", "Two tries at most. Do not force it; leave it cold and unplugged.", "A workshop opens it."), Marks: "not drained"}}})
+	l.add(
+		Step{
+			ID:      "drain-" + c.ID,
+			Kind:    Choose,
+			Title:   fmt.Sprintf("drain the %s, %s", c.Title, litres(amount)),
+			Head:    "Drain the " + c.Title,
+			Button:  "That is what happened",
+			Takes:   4 * time.Minute,
+			Circuit: c.ID,
+			Does:    does,
+			Do: []string{
+				where,
+				fmt.Sprintf("Open its drain slowly: about %s of %s.", litres(amount), what),
+				"It has stopped? Shut the drain gently, no tighter than hand-tight.",
+			},
+			Cautions: l.wet(unplug),
+			Ways: []Way{
+				{What: "drained", Text: "It ran, and stopped by itself"},
+				{What: "not_drained", Text: "Nothing comes, or “not drained”", Detour: []Step{again}, Most: mostTries,
+					Stop: stop(
+						"The drain stays shut: flakes or the valve",
+						"Opened twice, and nothing came.",
+						"Two tries at most. Do not force it; leave it cold and unplugged.",
+						"A workshop opens it.",
+					), Marks: "not drained"},
+			},
+		},
+	)
 }
 
 // wet are the cautions of a step where acid may be in.
@@ -129,8 +248,21 @@ func (l *laying) wet(more ...reason.Caution) []reason.Caution {
 
 // hot brings a machine that is emptied by its tap to pressure, and empties it.
 func (l *laying) hot() {
-	l.add(Step{ID: "pressure", Kind: Act, Title: "on, and at pressure", Head: "On, to pressure", Button: "The gauge is up", Takes: time.Minute, Does: []descale.Move{{Kind: descale.Tops, To: sourceID}},
-		Do: []string{l.name(l.tank) + " full of clean water. Machine on, until the gauge shows its usual pressure."}, Cautions: []reason.Caution{scald}})
+	l.add(
+		Step{
+			ID:     "pressure",
+			Kind:   Act,
+			Title:  "on, and at pressure",
+			Head:   "On, to pressure",
+			Button: "The gauge is up",
+			Takes:  time.Minute,
+			Does:   []descale.Move{{Kind: descale.Tops, To: sourceID}},
+			Do: []string{
+				l.name(l.tank) + " full of clean water. Machine on, until the gauge shows its usual pressure.",
+			},
+			Cautions: []reason.Caution{scald},
+		},
+	)
 	l.tap("water")
 }
 
@@ -139,12 +271,60 @@ func (l *laying) tap(what string) {
 	for _, c := range l.drained() {
 		does := append([]descale.Move{{Kind: descale.Cools}}, l.letOut(c, jugID)...)
 		amount := l.at(c.ID).Litres - c.Heel*c.Holds
-		again := Step{ID: "warm-" + c.ID, Kind: Act, Title: "pressure again", Head: "Pressure again", Button: "The gauge is up, machine is off", Takes: 5 * time.Minute, Circuit: c.ID,
-			Do: []string{"Tap shut, steam tap a crack open into a jug. Machine on until the gauge is up again, off."}, Cautions: l.wet(steamy)}
-		l.add(Step{ID: "tap-" + c.ID, Kind: Choose, Title: fmt.Sprintf("empty the %s by its tap, %s", c.Title, litres(amount)), Head: "Off. Tap open", Button: "That is what happened", Takes: 3 * time.Minute, Circuit: c.ID, Does: does,
-			Do:       []string{"Machine off first: never emptied under heat.", fmt.Sprintf("Hot-water tap open slowly into the %s: its own pressure drives out about %s of %s, until only steam comes. Empty the %s whenever it is four fifths full.", l.catch, litres(amount), what, l.catch), "Then the steam tap open, until the gauge is at 0."},
+		again := Step{
+			ID:      "warm-" + c.ID,
+			Kind:    Act,
+			Title:   "pressure again",
+			Head:    "Pressure again",
+			Button:  "The gauge is up, machine is off",
+			Takes:   5 * time.Minute,
+			Circuit: c.ID,
+			Do: []string{
+				"Tap shut, steam tap a crack open into a jug. Machine on until the gauge is up again, off.",
+			},
 			Cautions: l.wet(steamy),
-			Ways:     []Way{{What: "drained", Text: "It ran until only steam came"}, {What: "not_drained", Text: "Only a little came", Detour: []Step{again}, Most: mostTries, Stop: stop("The tap gives nothing", "Twice at pressure, and nothing came.", "Two tries at most. Off, cold, unplugged; flakes may stop the tap.", "A workshop opens it."), Marks: "not drained"}}})
+		}
+		l.add(
+			Step{
+				ID:      "tap-" + c.ID,
+				Kind:    Choose,
+				Title:   fmt.Sprintf("empty the %s by its tap, %s", c.Title, litres(amount)),
+				Head:    "Off. Tap open",
+				Button:  "That is what happened",
+				Takes:   3 * time.Minute,
+				Circuit: c.ID,
+				Does:    does,
+				Do: []string{
+					"Machine off first: never emptied under heat.",
+					fmt.Sprintf(
+						"Hot-water tap open slowly into the %s: its own pressure drives out about %s of %s, until only steam comes. "+
+							"Empty the %s whenever it is four fifths full.",
+						l.catch,
+						litres(amount),
+						what,
+						l.catch,
+					),
+					"Then the steam tap open, until the gauge is at 0.",
+				},
+				Cautions: l.wet(steamy),
+				Ways: []Way{
+					{What: "drained", Text: "It ran until only steam came"},
+					{
+						What:   "not_drained",
+						Text:   "Only a little came",
+						Detour: []Step{again},
+						Most:   mostTries,
+						Stop: stop(
+							"The tap gives nothing",
+							"Twice at pressure, and nothing came.",
+							"Two tries at most. Off, cold, unplugged; flakes may stop the tap.",
+							"A workshop opens it.",
+						),
+						Marks: "not drained",
+					},
+				},
+			},
+		)
 	}
 }
 
@@ -173,7 +353,12 @@ func (l *laying) fill(card descale.Card, acid bool) {
 				l.err = fmt.Errorf("the %s gives nothing for the %s", l.tank, c.Title)
 				return
 			}
-			l.fillStep(c, append(does, descale.Move{Kind: descale.Fills, From: sourceID, To: c.ID, Litres: some}), some, acid)
+			l.fillStep(
+				c,
+				append(does, descale.Move{Kind: descale.Fills, From: sourceID, To: c.ID, Litres: some}),
+				some,
+				acid,
+			)
 			need -= some
 		}
 	}
@@ -188,17 +373,58 @@ func (l *laying) fillStep(c Circuit, does []descale.Move, some float64, acid boo
 	if !acid && len(does) > 1 {
 		do = append(do, l.name(l.tank)+" full of clean water.")
 	}
-	vent := Step{ID: "unlock-" + c.ID, Kind: Act, Title: "let the air out", Head: "Let the air out", Button: "Tried again", Takes: 2 * time.Minute, Circuit: c.ID,
-		Do: []string{"Machine off. Is the intake under water?", "Steam tap and group open, so that air can leave; pump on for ten seconds, off for ten, three times."}, Cautions: l.wet(dryHeat)}
-	s := Step{ID: "fill-" + c.ID, Title: fmt.Sprintf("fill the %s, %s of %s", c.Title, litres(some), what), Head: "Fill the " + c.Title, Kind: Choose, Button: "That is what happened", Takes: 2 * time.Minute, Circuit: c.ID, Does: append(does, descale.Move{Kind: descale.Vents}),
-		Ways: []Way{{What: "full", Text: "Full: the pump has stopped, or water comes"}, {What: "air_lock", Text: "The pump runs, and no water comes", Detour: []Step{vent}, Most: mostTries,
-			Stop: stop("Air lock: the pump draws no water", "Vented twice, and it still draws air.", "Off at once: never heat an empty boiler, never run a pump dry.", "A technician bleeds it."), Marks: "air lock"}}}
+	vent := Step{
+		ID:      "unlock-" + c.ID,
+		Kind:    Act,
+		Title:   "let the air out",
+		Head:    "Let the air out",
+		Button:  "Tried again",
+		Takes:   2 * time.Minute,
+		Circuit: c.ID,
+		Do: []string{
+			"Machine off. Is the intake under water?",
+			"Steam tap and group open, so that air can leave; pump on for ten seconds, off for ten, three times.",
+		},
+		Cautions: l.wet(dryHeat),
+	}
+	s := Step{
+		ID:      "fill-" + c.ID,
+		Title:   fmt.Sprintf("fill the %s, %s of %s", c.Title, litres(some), what),
+		Head:    "Fill the " + c.Title,
+		Kind:    Choose,
+		Button:  "That is what happened",
+		Takes:   2 * time.Minute,
+		Circuit: c.ID,
+		Does:    append(does, descale.Move{Kind: descale.Vents}),
+		Ways: []Way{
+			{What: "full", Text: "Full: the pump has stopped, or water comes"},
+			{What: "air_lock", Text: "The pump runs, and no water comes", Detour: []Step{vent}, Most: mostTries,
+				Stop: stop(
+					"Air lock: the pump draws no water",
+					"Vented twice, and it still draws air.",
+					"Off at once: never heat an empty boiler, never run a pump dry.",
+					"A technician bleeds it.",
+				), Marks: "air lock"},
+		},
+	}
 	switch {
 	case l.prog.Empties == descale.ByPouring || l.f.Pump == machine.NoPump:
 		s.Kind, s.Ways, s.Button = Act, nil, "It is full"
-		s.Do = append(do, fmt.Sprintf("Through its cap: about %s of %s, cold. Cap back on, loose.", litres(some), what))
+		s.Do = append(
+			do,
+			fmt.Sprintf("Through its cap: about %s of %s, cold. Cap back on, loose.", litres(some), what),
+		)
 	default:
-		s.Do = append(do, fmt.Sprintf("Drains shut, steam tap open into the %s. Plug in, machine on: the pump draws about %s of %s.", l.catch, litres(some), what), "As soon as it stops, or water comes from the group: machine off, before it heats.")
+		s.Do = append(
+			do,
+			fmt.Sprintf(
+				"Drains shut, steam tap open into the %s. Plug in, machine on: the pump draws about %s of %s.",
+				l.catch,
+				litres(some),
+				what,
+			),
+			"As soon as it stops, or water comes from the group: machine off, before it heats.",
+		)
 	}
 	s.Cautions = l.wet(dryHeat)
 	l.add(s)
@@ -231,7 +457,13 @@ func (l *laying) push(c Circuit, amount float64, turn int, card descale.Card) {
 		case l.phase == Acidic:
 			v = math.Min(v, gives)
 		case gives < v:
-			does, do = append(does, descale.Move{Kind: descale.Tops, To: sourceID}), append(do, l.name(l.tank)+" full of clean water.")
+			does, do = append(
+				does,
+				descale.Move{Kind: descale.Tops, To: sourceID},
+			), append(
+				do,
+				l.name(l.tank)+" full of clean water.",
+			)
 		}
 		outlet := c.Outlet
 		if outlet == "steam wand" && turn%2 == 0 {
@@ -241,12 +473,47 @@ func (l *laying) push(c Circuit, amount float64, turn int, card descale.Card) {
 		if l.phase == Acidic {
 			what = "solution"
 		}
-		do = append(do, fmt.Sprintf("%s empty, under the %s. %s", l.name(l.catch), outlet, map[bool]string{true: "Handle out.", false: "Its tap open."}[strings.HasPrefix(outlet, "group")]), fmt.Sprintf("Press, and in the same moment: %s. Off when it says so.", starts(l.f.Pump)))
+		do = append(
+			do,
+			fmt.Sprintf(
+				"%s empty, under the %s. %s",
+				l.name(l.catch),
+				outlet,
+				map[bool]string{true: "Handle out.", false: "Its tap open."}[strings.HasPrefix(outlet, "group")],
+			),
+			fmt.Sprintf("Press, and in the same moment: %s. Off when it says so.", starts(l.f.Pump)),
+		)
 		on := time.Duration(v * 1000 / l.acid.Flow * float64(time.Second))
-		flows := reason.Worked{Name: "how long the pump runs", Value: v * 1000 / l.acid.Flow, Unit: "s", Formula: "litres × 1000 ÷ flow", Source: reason.Ours, WouldChange: []string{"a group that flows faster or slower: the machine's page"},
-			Inputs: []reason.Input{{Symbol: "litres", Label: what + " of this go", Value: v, Unit: "L", Source: reason.Ours}, {Symbol: "flow", Label: "free flow", Value: l.acid.Flow, Unit: "mL/s", Source: reason.Ours}}}.Exact()
-		l.add(Step{ID: "push-" + c.ID, Kind: Push, Title: fmt.Sprintf("%s of %s through the %s", litres(v), what, outlet), Head: l.name(what) + " through the " + outlet, Button: "Begin: " + starts(l.f.Pump), Circuit: c.ID, Takes: on, Length: &flows,
-			Does: append(append(does, descale.Move{Kind: descale.Vents}), descale.Move{Kind: descale.Pushes, From: sourceID, Through: c.ID, To: jugID, Litres: v}), Do: do, Cautions: l.wet(steamy)})
+		flows := reason.Worked{
+			Name:        "how long the pump runs",
+			Value:       v * 1000 / l.acid.Flow,
+			Unit:        "s",
+			Formula:     "litres × 1000 ÷ flow",
+			Source:      reason.Ours,
+			WouldChange: []string{"a group that flows faster or slower: the machine's page"},
+			Inputs: []reason.Input{
+				{Symbol: "litres", Label: what + " of this go", Value: v, Unit: "L", Source: reason.Ours},
+				{Symbol: "flow", Label: "free flow", Value: l.acid.Flow, Unit: "mL/s", Source: reason.Ours},
+			},
+		}.Exact()
+		l.add(
+			Step{
+				ID:      "push-" + c.ID,
+				Kind:    Push,
+				Title:   fmt.Sprintf("%s of %s through the %s", litres(v), what, outlet),
+				Head:    l.name(what) + " through the " + outlet,
+				Button:  "Begin: " + starts(l.f.Pump),
+				Circuit: c.ID,
+				Takes:   on,
+				Length:  &flows,
+				Does: append(
+					append(does, descale.Move{Kind: descale.Vents}),
+					descale.Move{Kind: descale.Pushes, From: sourceID, Through: c.ID, To: jugID, Litres: v},
+				),
+				Do:       do,
+				Cautions: l.wet(steamy),
+			},
+		)
 		left -= v
 	}
 }
@@ -257,7 +524,19 @@ func (l *laying) empty(sample func()) {
 	switch l.prog.Empties {
 	case descale.ByDrain, descale.ByPouring:
 		if l.prog.Empties == descale.ByDrain && l.f.Pump != machine.NoPump {
-			l.add(Step{ID: "plug", Kind: Act, Title: "unplug, gauge at 0", Head: "Unplug", Button: "Unplugged, gauge at 0", Takes: 20 * time.Second, Does: []descale.Move{{Kind: descale.Cools}}, Do: []string{"Plug out before a drain is opened. Gauge at 0, steam tap open."}, Cautions: []reason.Caution{unplug}})
+			l.add(
+				Step{
+					ID:       "plug",
+					Kind:     Act,
+					Title:    "unplug, gauge at 0",
+					Head:     "Unplug",
+					Button:   "Unplugged, gauge at 0",
+					Takes:    20 * time.Second,
+					Does:     []descale.Move{{Kind: descale.Cools}},
+					Do:       []string{"Plug out before a drain is opened. Gauge at 0, steam tap open."},
+					Cautions: []reason.Caution{unplug},
+				},
+			)
 		}
 		sample()
 		for _, c := range l.drained() {
@@ -278,9 +557,26 @@ func (l *laying) heat() {
 			watts = l.f.Heater
 		}
 		w := descale.HeatUp(c.Holds, watts, 105)
-		l.add(Step{ID: "heat-" + c.ID, Kind: Wait, Title: "heats, steam tap a crack open", Head: "It heats", Button: "It is on", Ends: "The gauge has lifted", Waits: time.Duration(w.Value * float64(time.Minute)).Round(time.Second), Early: true, Length: &w, Circuit: c.ID, Does: []descale.Move{{Kind: descale.Vents}, {Kind: descale.Heats}},
-			Do:       []string{"It is full? Only then: plug in, machine on.", "Steam tap a crack open into the " + l.catch + " all the while: gas must leave. Say when the gauge has lifted."},
-			Cautions: []reason.Caution{gas, dryHeat, steamy}})
+		l.add(
+			Step{
+				ID:      "heat-" + c.ID,
+				Kind:    Wait,
+				Title:   "heats, steam tap a crack open",
+				Head:    "It heats",
+				Button:  "It is on",
+				Ends:    "The gauge has lifted",
+				Waits:   time.Duration(w.Value * float64(time.Minute)).Round(time.Second),
+				Early:   true,
+				Length:  &w,
+				Circuit: c.ID,
+				Does:    []descale.Move{{Kind: descale.Vents}, {Kind: descale.Heats}},
+				Do: []string{
+					"It is full? Only then: plug in, machine on.",
+					"Steam tap a crack open into the " + l.catch + " all the while: gas must leave. Say when the gauge has lifted.",
+				},
+				Cautions: []reason.Caution{gas, dryHeat, steamy},
+			},
+		)
 	}
 }
 
@@ -292,10 +588,27 @@ func (l *laying) rinse() {
 		in.ID = "filter-in-water"
 		l.beside(filterSoak(), in.ID)
 	}
-	l.add(Step{ID: "clean-source", Kind: Act, Title: fmt.Sprintf("%s rinsed, clean water in", l.tank), Head: l.name(l.tank) + " rinsed, clean water", Button: "Clean water is in", Takes: 2 * time.Minute,
-		Does:     []descale.Move{{Kind: descale.Vents}, {Kind: descale.Empties, From: sourceID}, {Kind: descale.Empties, From: jugID}, {Kind: descale.Tops, To: sourceID}},
-		Do:       []string{l.name(l.tank) + " empty, wiped, rinsed twice. Then full of clean water.", l.name(l.catch) + " empty. What was in it goes down the drain by local rules and the label."},
-		Cautions: []reason.Caution{gloves, sponge}})
+	l.add(
+		Step{
+			ID:     "clean-source",
+			Kind:   Act,
+			Title:  fmt.Sprintf("%s rinsed, clean water in", l.tank),
+			Head:   l.name(l.tank) + " rinsed, clean water",
+			Button: "Clean water is in",
+			Takes:  2 * time.Minute,
+			Does: []descale.Move{
+				{Kind: descale.Vents},
+				{Kind: descale.Empties, From: sourceID},
+				{Kind: descale.Empties, From: jugID},
+				{Kind: descale.Tops, To: sourceID},
+			},
+			Do: []string{
+				l.name(l.tank) + " empty, wiped, rinsed twice. Then full of clean water.",
+				l.name(l.catch) + " empty. What was in it goes down the drain by local rules and the label.",
+			},
+			Cautions: []reason.Caution{gloves, sponge},
+		},
+	)
 	refills := 0
 	for _, c := range l.drained() {
 		refills = max(refills, int(c.Least.Value))
@@ -320,7 +633,17 @@ func (l *laying) rinse() {
 
 // more is what is rinsed on where a strip does not match.
 func (l *laying) more(c *Circuit) {
-	x := &laying{f: l.f, in: l.in, prog: l.prog, acid: &Acid{Circuits: []Circuit{*c}, Flow: l.acid.Flow, Program: l.acid.Program}, pipes: l.pipes.Clone(), tank: l.tank, catch: l.catch, phase: Proving, names: map[string]int{}}
+	x := &laying{
+		f:     l.f,
+		in:    l.in,
+		prog:  l.prog,
+		acid:  &Acid{Circuits: []Circuit{*c}, Flow: l.acid.Flow, Program: l.acid.Program},
+		pipes: l.pipes.Clone(),
+		tank:  l.tank,
+		catch: l.catch,
+		phase: Proving,
+		names: map[string]int{},
+	}
 	// whatever is left in them: the source is filled up, the catch emptied first
 	x.pipes.At(sourceID).Litres = 0
 	for i := range x.pipes.Vessels {

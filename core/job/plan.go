@@ -197,10 +197,25 @@ const brushFlush units.Volume = 50
 
 var (
 	scald = reason.Caution{Danger: "scald", Text: "Hot water and steam. The maker's manual goes first."}
-	lock  = reason.Caution{Danger: "pressure", Text: "Never unlock the handle while the pump runs, or before the hiss has ended."}
-	soap  = reason.Caution{Danger: "poison", Text: "Detergent is alkaline and an oxidiser: gloves and eye protection, dry hands, lid shut at once, away from children. Powder into water, never into a closed vessel; not on aluminium baskets or handles. The label goes before this card."}
-	drink = reason.Caution{Danger: "poison", Text: "Not for drinking. No drinks from this group until the rinse is proven."}
-	drain = reason.Caution{Danger: "pressure", Text: "Nothing came out at the drain after a pulse? Take the head as under pressure: pump off, machine off, wait until it is cold, then a technician."}
+	lock  = reason.Caution{
+		Danger: "pressure",
+		Text:   "Never unlock the handle while the pump runs, or before the hiss has ended.",
+	}
+	soap = reason.Caution{
+		Danger: "poison",
+		Text: "Detergent is alkaline and an oxidiser: gloves and eye protection, dry hands, lid shut at once, away " +
+			"from children. Powder into water, never into a closed vessel; not on aluminium baskets or handles. The label " +
+			"goes before this card.",
+	}
+	drink = reason.Caution{
+		Danger: "poison",
+		Text:   "Not for drinking. No drinks from this group until the rinse is proven.",
+	}
+	drain = reason.Caution{
+		Danger: "pressure",
+		Text: "Nothing came out at the drain after a pulse? Take the head as under pressure: pump off, machine off, " +
+			"wait until it is cold, then a technician.",
+	}
 )
 
 // Wash composes a wash by a method, water only or with detergent, of the groups
@@ -212,11 +227,23 @@ var (
 // twice, is a *units.OutOfRange.
 func Wash(a machine.Answers, id backflush.MethodID, in backflush.Detergent, parts ...Part) (Plan, error) {
 	f := a.Facts()
-	p := Plan{Version: 2, Begin: starts(f.Pump), Vents: f.Vents, Flow: f.FreeFlow, Tray: f.Tray, Tank: f.Tank, Duty: f.Duty}
+	p := Plan{
+		Version: 2,
+		Begin:   starts(f.Pump),
+		Vents:   f.Vents,
+		Flow:    f.FreeFlow,
+		Tray:    f.Tray,
+		Tank:    f.Tank,
+		Duty:    f.Duty,
+	}
 	chains := make([][]Step, 0, len(parts))
 	for _, part := range parts {
 		if part.Group < 1 || part.Group > f.Groups || slices.Contains(p.Groups(), part.Group) {
-			return Plan{}, &units.OutOfRange{Field: "group", Value: fmt.Sprint(part.Group), Allowed: fmt.Sprintf("1 to %d, each once", f.Groups)}
+			return Plan{}, &units.OutOfRange{
+				Field:   "group",
+				Value:   fmt.Sprint(part.Group),
+				Allowed: fmt.Sprintf("1 to %d, each once", f.Groups),
+			}
 		}
 		part, chain, err := wash(f, id, in, part, p.Begin)
 		if err != nil {
@@ -240,7 +267,13 @@ func overlaps(chains [][]Step) bool {
 }
 
 // wash is what is done to one group.
-func wash(f machine.Facts, id backflush.MethodID, in backflush.Detergent, part Part, begin string) (Part, []Step, error) {
+func wash(
+	f machine.Facts,
+	id backflush.MethodID,
+	in backflush.Detergent,
+	part Part,
+	begin string,
+) (Part, []Step, error) {
 	m, err := backflush.Lookup(id)
 	if err == nil && part.Dirty {
 		m, err = backflush.Lookup(backflush.HalfTeaspoon)
@@ -254,8 +287,25 @@ func wash(f machine.Facts, id backflush.MethodID, in backflush.Detergent, part P
 	part.Method, part.More, part.Task, part.Title = m.ID, m.More, care.Wash, care.Wash.Title()
 	if m.Wet() {
 		part.Task, part.Title = care.WaterBackflush, care.WaterBackflush.Title()
-		part.Rinse = backflush.Rinse{Shown: reason.Worked{Name: "water pulses", Value: float64(m.Rinse.Count), Unit: "pulses", Formula: "method", Source: m.Source,
-			Inputs: []reason.Input{{Symbol: "method", Label: "4 to 6 at the end of the day", Value: float64(m.Rinse.Count), Unit: "pulses", Source: m.Source}}, WouldChange: []string{"another school"}}.Exact()}
+		part.Rinse = backflush.Rinse{
+			Shown: reason.Worked{
+				Name:    "water pulses",
+				Value:   float64(m.Rinse.Count),
+				Unit:    "pulses",
+				Formula: "method",
+				Source:  m.Source,
+				Inputs: []reason.Input{
+					{
+						Symbol: "method",
+						Label:  "4 to 6 at the end of the day",
+						Value:  float64(m.Rinse.Count),
+						Unit:   "pulses",
+						Source: m.Source,
+					},
+				},
+				WouldChange: []string{"another school"},
+			}.Exact(),
+		}
 		return part, []Step{blind(), rinsing("rinse", m.Rinse, begin), rest(f)}, nil
 	}
 	dose, err := backflush.DoseFor(m, in)
@@ -298,7 +348,8 @@ func detergent(m backflush.Method, f machine.Facts) []Step {
 	}
 	empty := empty()
 	if m.Tablet {
-		empty.Do[1] = "Handle out. Is the tablet gone? If not, leave it in and pulse again before you go on. Empty the blind and rinse it under clean water."
+		empty.Do[1] = "Handle out. Is the tablet gone? If not, leave it in and pulse again before you go on. Empty the " +
+			"blind and rinse it under clean water."
 	}
 	return append(list, empty)
 }

@@ -11,13 +11,24 @@ import (
 )
 
 func answers(l machine.Layout, v machine.Answer) machine.Answers {
-	return machine.Answers{Layout: l, Valve: v, Drinks: 4, Hardness: units.UnknownHardness(), Treatment: machine.Untreated}
+	return machine.Answers{
+		Layout:    l,
+		Valve:     v,
+		Drinks:    4,
+		Hardness:  units.UnknownHardness(),
+		Treatment: machine.Untreated,
+	}
 }
 
 // The half-teaspoon school's order (common practice): brush and flush, dose,
 // pulses, empty the blind, water pulses, look, basket back and flush, discard.
 func TestWashOrder(t *testing.T) {
-	p, err := Wash(answers(machine.DualHome, machine.Yes), backflush.HalfTeaspoon, backflush.UsualPowder, Part{Group: 1})
+	p, err := Wash(
+		answers(machine.DualHome, machine.Yes),
+		backflush.HalfTeaspoon,
+		backflush.UsualPowder,
+		Part{Group: 1},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -55,7 +66,12 @@ func TestWashRefused(t *testing.T) {
 		method backflush.MethodID
 		field  string
 	}{{0, backflush.HalfTeaspoon, "group"}, {2, backflush.HalfTeaspoon, "group"}, {1, "fistful", "method"}} {
-		_, err := Wash(answers(machine.SingleBoiler, machine.Yes), c.method, backflush.UsualPowder, Part{Group: c.group})
+		_, err := Wash(
+			answers(machine.SingleBoiler, machine.Yes),
+			c.method,
+			backflush.UsualPowder,
+			Part{Group: c.group},
+		)
 		var bad *units.OutOfRange
 		if !errors.As(err, &bad) || bad.Field != c.field {
 			t.Errorf("group %d, %s: %v", c.group, c.method, err)
@@ -66,7 +82,12 @@ func TestWashRefused(t *testing.T) {
 // A group that already holds detergent is only rinsed, as if the whole dose
 // still lay in it: ten pulses by the residue model.
 func TestRinseOnlyTakesTheWholeDose(t *testing.T) {
-	p, err := Wash(answers(machine.SingleBoiler, machine.Yes), backflush.HalfTeaspoon, backflush.UsualPowder, Part{Group: 1, Dirty: true})
+	p, err := Wash(
+		answers(machine.SingleBoiler, machine.Yes),
+		backflush.HalfTeaspoon,
+		backflush.UsualPowder,
+		Part{Group: 1, Dirty: true},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -100,7 +121,12 @@ func TestEveryLayoutWithAValveHasASafePlan(t *testing.T) {
 // stays and no drink is made before the proof. The oracle below restates the
 // rule by positions instead of walking the steps.
 func TestUnsafeOrdersAreRefused(t *testing.T) {
-	base, err := Wash(answers(machine.SingleBoiler, machine.Yes), backflush.HalfTeaspoon, backflush.UsualPowder, Part{Group: 1})
+	base, err := Wash(
+		answers(machine.SingleBoiler, machine.Yes),
+		backflush.HalfTeaspoon,
+		backflush.UsualPowder,
+		Part{Group: 1},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -34,7 +34,8 @@ func TestFilterChange(t *testing.T) {
 		t.Errorf("%v min, want %v", p.Minutes.Value, want)
 	}
 	p, err = Renew(answers(machine.DualHome, machine.Yes), treat.Usual(machine.Softener), now)
-	if err != nil || p.Parts[0].Task != care.Regenerate || !strings.Contains(p.Steps[0].Do[1], "18 g of salt, about 3 teaspoons") {
+	if err != nil || p.Parts[0].Task != care.Regenerate ||
+		!strings.Contains(p.Steps[0].Do[1], "18 g of salt, about 3 teaspoons") {
 		t.Errorf("%v, %+v", err, p.Steps)
 	}
 	for _, s := range p.Steps {
@@ -43,7 +44,10 @@ func TestFilterChange(t *testing.T) {
 		}
 	}
 	var bad *units.OutOfRange
-	if _, err := Renew(answers(machine.DualHome, machine.Yes), treat.Usual(machine.Bottled), now); !errors.As(err, &bad) {
+	if _, err := Renew(answers(machine.DualHome, machine.Yes), treat.Usual(machine.Bottled), now); !errors.As(
+		err,
+		&bad,
+	) {
 		t.Errorf("bottled water is renewed: %v", err)
 	}
 }

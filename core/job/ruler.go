@@ -30,7 +30,13 @@ func Lay(a machine.Answers, c care.Choice, rate reason.Worked, in backflush.Dete
 	f := a.Facts()
 	c = c.Settled(a)
 	r := Row{Method: c.Method, Interval: c.For(a)}
-	minutes := reason.Input{Symbol: "minutes", Label: "a hand clean takes", Value: handClean, Unit: "min", Source: reason.Ours}
+	minutes := reason.Input{
+		Symbol: "minutes",
+		Label:  "a hand clean takes",
+		Value:  handClean,
+		Unit:   "min",
+		Source: reason.Ours,
+	}
 	dose := reason.Input{Symbol: "dose", Label: "no detergent by hand", Value: 0, Unit: "g", Source: reason.Trade}
 	r.Fits = reason.Finding{Verdict: reason.Fine, Title: "Suits this machine", Because: r.Interval.Because}
 	if c.Method != "" {
@@ -60,8 +66,22 @@ const afterADrink = 0.75
 
 // LayWater puts a way of backflushing with water only on the ruler.
 func LayWater(a machine.Answers, w care.Water, rate reason.Worked) (Row, error) {
-	r := Row{Method: backflush.WaterOnly, Interval: care.Interval{Task: care.WaterBackflush, Shots: w.Shots, Days: float64(w.Days), Because: []reason.Reason{{Text: w.Why, Source: reason.Trade}}}}
-	minutes := reason.Input{Symbol: "minutes", Label: "two pulses after a drink take", Value: afterADrink, Unit: "min", Source: reason.Ours}
+	r := Row{
+		Method: backflush.WaterOnly,
+		Interval: care.Interval{
+			Task:    care.WaterBackflush,
+			Shots:   w.Shots,
+			Days:    float64(w.Days),
+			Because: []reason.Reason{{Text: w.Why, Source: reason.Trade}},
+		},
+	}
+	minutes := reason.Input{
+		Symbol: "minutes",
+		Label:  "two pulses after a drink take",
+		Value:  afterADrink,
+		Unit:   "min",
+		Source: reason.Ours,
+	}
 	if w.Shots == 0 {
 		p, err := Wash(a, backflush.WaterOnly, backflush.UsualPowder, Part{Group: 1})
 		if err != nil {
@@ -70,7 +90,12 @@ func LayWater(a machine.Answers, w care.Water, rate reason.Worked) (Row, error) 
 		minutes = p.Minutes.AsInput("minutes")
 	}
 	r.Fits = reason.Finding{Verdict: reason.Fine, Title: "Suits this machine", Because: r.Interval.Because}
-	r.year(a.Facts(), rate, reason.Input{Symbol: "dose", Label: "water only", Value: 0, Unit: "g", Source: reason.Trade}, minutes)
+	r.year(
+		a.Facts(),
+		rate,
+		reason.Input{Symbol: "dose", Label: "water only", Value: 0, Unit: "g", Source: reason.Trade},
+		minutes,
+	)
 	return r, nil
 }
 
@@ -78,13 +103,40 @@ func LayWater(a machine.Answers, w care.Water, rate reason.Worked) (Row, error) 
 func (r *Row) year(f machine.Facts, rate reason.Worked, dose, minutes reason.Input) {
 	would := []string{"more or fewer drinks", "another interval"}
 	r.Days = r.Interval.Span(f, rate)
-	r.Shots = reason.Worked{Name: "shots between two of them", Value: r.Days.Value * rate.Value, Unit: "shots", Formula: "days × rate", Source: reason.Ours,
-		Inputs: []reason.Input{r.Days.AsInput("days"), rate.AsInput("rate")}, WouldChange: would}.Exact()
-	r.Times = reason.Worked{Name: "of them a year, all groups", Value: float64(f.Groups) * 365 / r.Days.Value, Unit: "a year", Formula: "groups × 365 ÷ days", Source: reason.Ours,
-		Inputs: []reason.Input{{Symbol: "groups", Label: "groups", Value: float64(f.Groups), Source: reason.Said}, r.Days.AsInput("days")}, WouldChange: would}.Exact()
+	r.Shots = reason.Worked{
+		Name:        "shots between two of them",
+		Value:       r.Days.Value * rate.Value,
+		Unit:        "shots",
+		Formula:     "days × rate",
+		Source:      reason.Ours,
+		Inputs:      []reason.Input{r.Days.AsInput("days"), rate.AsInput("rate")},
+		WouldChange: would,
+	}.Exact()
+	r.Times = reason.Worked{
+		Name:    "of them a year, all groups",
+		Value:   float64(f.Groups) * 365 / r.Days.Value,
+		Unit:    "a year",
+		Formula: "groups × 365 ÷ days",
+		Source:  reason.Ours,
+		Inputs: []reason.Input{
+			{Symbol: "groups", Label: "groups", Value: float64(f.Groups), Source: reason.Said},
+			r.Days.AsInput("days"),
+		},
+		WouldChange: would,
+	}.Exact()
 	year := func(name, unit string, each reason.Input) reason.Worked {
-		return reason.Worked{Name: name, Value: r.Times.Value * each.Value, Unit: unit, Formula: "times × " + each.Symbol, Source: reason.Ours,
-			Inputs: []reason.Input{r.Times.AsInput("times"), each}, WouldChange: append([]string{"another method"}, would...)}.Exact()
+		return reason.Worked{
+			Name:    name,
+			Value:   r.Times.Value * each.Value,
+			Unit:    unit,
+			Formula: "times × " + each.Symbol,
+			Source:  reason.Ours,
+			Inputs: []reason.Input{
+				r.Times.AsInput("times"),
+				each,
+			},
+			WouldChange: append([]string{"another method"}, would...),
+		}.Exact()
 	}
 	r.Grams, r.Minutes = year("detergent a year", "g", dose), year("minutes a year", "min", minutes)
 }

@@ -78,7 +78,10 @@ func TestRulerByHand(t *testing.T) {
 func TestRulerWhereItDoesNotFit(t *testing.T) {
 	a := answers(machine.SingleBoiler, machine.Yes)
 	pick, _ := care.Pick(a, care.SchoolProgram)
-	if r, err := Lay(a, pick, care.Declared(a), backflush.UsualPowder); err != nil || r.Fits.Verdict != reason.Refused || len(r.Fits.Next) == 0 || r.Days.Name != "" {
+	if r, err := Lay(a, pick, care.Declared(a), backflush.UsualPowder); err != nil ||
+		r.Fits.Verdict != reason.Refused ||
+		len(r.Fits.Next) == 0 ||
+		r.Days.Name != "" {
 		t.Errorf("no program: %+v, %v", r.Fits, err)
 	}
 	seldom, _ := care.Pick(a, care.SchoolSeldom)
@@ -97,14 +100,21 @@ func TestRulerWhereItDoesNotFit(t *testing.T) {
 // need seven of water.
 func TestEveryMethodPlans(t *testing.T) {
 	for id, want := range map[backflush.MethodID][]string{
-		backflush.HalfTeaspoon:   {"ready", "brush", "dose", "detergent", "first", "blind", "rinse", "cup", "basket", "discard"},
-		backflush.Soak:           {"ready", "brush", "dose", "short", "soak", "detergent", "first", "wiggle", "blind", "rinse", "cup", "basket", "discard"},
-		backflush.TenAndFive:     {"ready", "brush", "dose", "detergent", "first", "screen", "blind", "rinse", "cup", "basket", "discard"},
-		backflush.ShortPulse:     {"ready", "brush", "dose", "detergent", "first", "blind", "rinse", "cup", "basket", "discard"},
-		backflush.ThreePulse:     {"ready", "brush", "dose", "detergent", "first", "wiggle", "blind", "rinse", "cup", "basket", "discard"},
-		backflush.Tablet:         {"ready", "brush", "dose", "detergent", "first", "blind", "rinse", "cup", "basket", "discard"},
-		backflush.MachineProgram: {"ready", "brush", "dose", "program", "first", "blind", "rinse", "cup", "basket", "discard"},
-		backflush.WaterOnly:      {"ready", "blind", "rinse", "rest"},
+		backflush.HalfTeaspoon: {"ready", "brush", "dose", "detergent", "first", "blind", "rinse", "cup", "basket",
+			"discard"},
+		backflush.Soak: {"ready", "brush", "dose", "short", "soak", "detergent", "first", "wiggle", "blind",
+			"rinse", "cup", "basket", "discard"},
+		backflush.TenAndFive: {"ready", "brush", "dose", "detergent", "first", "screen", "blind", "rinse", "cup",
+			"basket", "discard"},
+		backflush.ShortPulse: {"ready", "brush", "dose", "detergent", "first", "blind", "rinse", "cup", "basket",
+			"discard"},
+		backflush.ThreePulse: {"ready", "brush", "dose", "detergent", "first", "wiggle", "blind", "rinse", "cup",
+			"basket", "discard"},
+		backflush.Tablet: {"ready", "brush", "dose", "detergent", "first", "blind", "rinse", "cup", "basket",
+			"discard"},
+		backflush.MachineProgram: {"ready", "brush", "dose", "program", "first", "blind", "rinse", "cup", "basket",
+			"discard"},
+		backflush.WaterOnly: {"ready", "blind", "rinse", "rest"},
 	} {
 		a := answers(machine.HXHome, machine.Yes)
 		a.Overrides = map[string]string{"own_program": "yes"}
@@ -122,7 +132,9 @@ func TestEveryMethodPlans(t *testing.T) {
 				t.Errorf("%s: step %d is %s, want %s in full", id, i, s.ID, want[i])
 			}
 		}
-		if least := map[backflush.MethodID]int{backflush.ThreePulse: 7, backflush.Soak: 6, backflush.TenAndFive: 10, backflush.Tablet: 10}[id]; least > 0 && p.Parts[0].Rinse.Least != least {
+		if least := map[backflush.MethodID]int{backflush.ThreePulse: 7, backflush.Soak: 6, backflush.TenAndFive: 10,
+			backflush.Tablet: 10}[id]; least > 0 &&
+			p.Parts[0].Rinse.Least != least {
 			t.Errorf("%s: least rinse %d, want %d", id, p.Parts[0].Rinse.Least, least)
 		}
 		if p.Parts[0].Dose != nil && p.Parts[0].Rinse.Residue.Value > backflush.Limit {
@@ -132,11 +144,17 @@ func TestEveryMethodPlans(t *testing.T) {
 			t.Errorf("%s: dose %+v", id, p.Parts[0].Dose)
 		}
 	}
-	if _, err := Wash(answers(machine.HXHome, machine.Yes), backflush.MachineProgram, backflush.UsualPowder, Part{Group: 1}); err == nil {
+	if _, err := Wash(answers(machine.HXHome, machine.Yes), backflush.MachineProgram, backflush.UsualPowder,
+		Part{Group: 1}); err == nil {
 		t.Error("a program was planned on a machine that has none")
 	}
 	// the largest dose of any method counts as left in, whatever is chosen now
-	p, err := Wash(answers(machine.HXHome, machine.Yes), backflush.ShortPulse, backflush.UsualPowder, Part{Group: 1, Dirty: true})
+	p, err := Wash(
+		answers(machine.HXHome, machine.Yes),
+		backflush.ShortPulse,
+		backflush.UsualPowder,
+		Part{Group: 1, Dirty: true},
+	)
 	if err != nil || p.Parts[0].Rinse.Least != 10 || p.Parts[0].Task != care.Rinse {
 		t.Errorf("rinse only: %d, %v", p.Parts[0].Rinse.Least, err)
 	}
@@ -146,7 +164,11 @@ func TestEveryMethodPlans(t *testing.T) {
 // basket 30 and five pulses of 13 s are 145 s; two pulses after a drink 0.75 min.
 func TestWaterOnTheRuler(t *testing.T) {
 	a := answers(machine.SingleBoiler, machine.Yes)
-	want := map[string][3]float64{"after each drink": {0.25, 4 * 365, 4 * 365 * 0.75}, "daily": {1, 365, 365 * 145.0 / 60}, "a few times a week": {3, 365.0 / 3, 365.0 / 3 * 145 / 60}}
+	want := map[string][3]float64{
+		"after each drink":   {0.25, 4 * 365, 4 * 365 * 0.75},
+		"daily":              {1, 365, 365 * 145.0 / 60},
+		"a few times a week": {3, 365.0 / 3, 365.0 / 3 * 145 / 60},
+	}
 	for _, w := range care.Waters() {
 		r, err := LayWater(a, w, care.Declared(a))
 		if err != nil {

@@ -14,8 +14,23 @@ const ShortestSoak = 2 * time.Minute
 
 // feed reads the water that goes in: what the rinse is compared with.
 func (l *laying) feed() {
-	l.add(Step{ID: "feed", Kind: Look, Reads: Feed, Title: "pH of the water that goes in", Head: "The water that goes in", Button: "That is what it reads", Takes: time.Minute,
-		Do: []string{"A strip, or a meter, in the clean water you will rinse with. The rinse is done when it reads the same again."}, Cautions: []reason.Caution{{Danger: "poison", Text: "Without a strip or a meter a rinse cannot be proven: get some first."}}})
+	l.add(
+		Step{
+			ID:     "feed",
+			Kind:   Look,
+			Reads:  Feed,
+			Title:  "pH of the water that goes in",
+			Head:   "The water that goes in",
+			Button: "That is what it reads",
+			Takes:  time.Minute,
+			Do: []string{
+				"A strip, or a meter, in the clean water you will rinse with. The rinse is done when it reads the same again.",
+			},
+			Cautions: []reason.Caution{
+				{Danger: "poison", Text: "Without a strip or a meter a rinse cannot be proven: get some first."},
+			},
+		},
+	)
 }
 
 // soaking brings the solution in, lets it stand, and lets it out, round by round.
@@ -29,13 +44,28 @@ func (l *laying) soaking() {
 	l.acid.Measure, l.acid.Solution, l.acid.Spoons = card.Measure, card.Solution, card.Spoons
 	rounds := l.prog.Soaks
 	for _, n := range card.Needs {
-		if l.prog.Empties == descale.ByDrain || l.prog.Empties == descale.ByOwnTap || l.prog.Empties == descale.ByPouring {
+		if l.prog.Empties == descale.ByDrain || l.prog.Empties == descale.ByOwnTap ||
+			l.prog.Empties == descale.ByPouring {
 			rounds = max(rounds, int(n.Fills.Value))
 		}
 	}
 	if most := int((l.acid.Contact + l.prog.Soak - 1) / l.prog.Soak); rounds > most {
-		l.acid.Findings = append(l.acid.Findings, reason.Finding{Verdict: reason.Look, Title: fmt.Sprintf("%d rounds of %d: acid may stand %.0f minutes in all", most, rounds, l.acid.Contact.Minutes()),
-			Because: []reason.Reason{{Text: "More would be longer than a machine bears in one go.", Source: reason.Ours}}, Next: []string{"See what the spent solution says; descale again another day if scale is left."}})
+		l.acid.Findings = append(
+			l.acid.Findings,
+			reason.Finding{
+				Verdict: reason.Look,
+				Title: fmt.Sprintf(
+					"%d rounds of %d: acid may stand %.0f minutes in all",
+					most,
+					rounds,
+					l.acid.Contact.Minutes(),
+				),
+				Because: []reason.Reason{
+					{Text: "More would be longer than a machine bears in one go.", Source: reason.Ours},
+				},
+				Next: []string{"See what the spent solution says; descale again another day if scale is left."},
+			},
+		)
 		rounds = most
 	}
 	// what is pushed through in each round, what is filled
@@ -114,10 +144,32 @@ func (l *laying) mix(card descale.Card) {
 	}
 	v := l.batches[0]
 	l.batches = l.batches[1:]
-	water := reason.Worked{Name: "solution of this batch", Value: v, Unit: "L", Formula: "batch", Source: reason.Ours, WouldChange: []string{"a larger tank", "more or less scale"},
-		Inputs: []reason.Input{{Symbol: "batch", Label: "its share of what goes through, and what stays in the tank", Value: v, Unit: "L", Source: reason.Ours}}}.Exact()
-	measure := reason.Worked{Name: card.Product.Name + " for this batch", Value: v * card.ALitre.Value, Unit: card.ALitre.Unit, Formula: "batch × litre", Source: reason.Ours, WouldChange: []string{"another strength", "another product"},
-		Inputs: []reason.Input{water.AsInput("batch"), card.ALitre.AsInput("litre")}}.Exact()
+	water := reason.Worked{
+		Name:        "solution of this batch",
+		Value:       v,
+		Unit:        "L",
+		Formula:     "batch",
+		Source:      reason.Ours,
+		WouldChange: []string{"a larger tank", "more or less scale"},
+		Inputs: []reason.Input{
+			{
+				Symbol: "batch",
+				Label:  "its share of what goes through, and what stays in the tank",
+				Value:  v,
+				Unit:   "L",
+				Source: reason.Ours,
+			},
+		},
+	}.Exact()
+	measure := reason.Worked{
+		Name:        card.Product.Name + " for this batch",
+		Value:       v * card.ALitre.Value,
+		Unit:        card.ALitre.Unit,
+		Formula:     "batch × litre",
+		Source:      reason.Ours,
+		WouldChange: []string{"another strength", "another product"},
+		Inputs:      []reason.Input{water.AsInput("batch"), card.ALitre.AsInput("litre")},
+	}.Exact()
 	if card.Product.Form == descale.Sachets { // by the piece
 		measure.Value, measure.Formula = math.Ceil(measure.Value-1e-9), "ceil(batch × litre − 0.000000001)"
 		measure = measure.Exact()
@@ -126,24 +178,67 @@ func (l *laying) mix(card descale.Card) {
 	if l.at(sourceID).Acid < descale.Clean && l.at(sourceID).Litres > 0 {
 		does = append(does, descale.Move{Kind: descale.Empties, From: sourceID})
 	}
-	l.add(Step{ID: "mix", Kind: Act, Title: fmt.Sprintf("mix %s of solution", litres(v)), Head: "Mix", Button: "It is dissolved, in the " + l.tank, Takes: 3 * time.Minute, Mix: &Mix{measure, water},
-		Does:     append(does, descale.Move{Kind: descale.Pours, To: sourceID, Litres: v, Acid: true}),
-		Do:       []string{fmt.Sprintf("%s empty. Lukewarm water to the amount, then the %s into it; stir until it is gone.", l.name(l.tank), map[descale.Form]string{descale.Powder: "powder", descale.Sachets: "sachets", descale.Liquid: "liquid"}[card.Product.Form])},
-		Cautions: []reason.Caution{gloves, sponge}})
+	l.add(
+		Step{
+			ID:     "mix",
+			Kind:   Act,
+			Title:  fmt.Sprintf("mix %s of solution", litres(v)),
+			Head:   "Mix",
+			Button: "It is dissolved, in the " + l.tank,
+			Takes:  3 * time.Minute,
+			Mix:    &Mix{measure, water},
+			Does:   append(does, descale.Move{Kind: descale.Pours, To: sourceID, Litres: v, Acid: true}),
+			Do: []string{
+				fmt.Sprintf(
+					"%s empty. Lukewarm water to the amount, then the %s into it; stir until it is gone.",
+					l.name(l.tank),
+					map[descale.Form]string{descale.Powder: "powder", descale.Sachets: "sachets",
+						descale.Liquid: "liquid"}[card.Product.Form],
+				),
+			},
+			Cautions: []reason.Caution{gloves, sponge},
+		},
+	)
 }
 
 // soak lets the solution stand.
 func (l *laying) soak(long time.Duration) {
-	s := Step{ID: "soak", Kind: Wait, Title: fmt.Sprintf("soak %.0f min, switched off", long.Minutes()), Head: "It soaks", Button: "Go on", Waits: long, AtOnce: true, Stands: true,
-		Do: []string{"Machine off, an outlet open into the " + l.catch + ". Leave it; stay in the house."}, Cautions: []reason.Caution{gas, gloves}}
+	s := Step{
+		ID:     "soak",
+		Kind:   Wait,
+		Title:  fmt.Sprintf("soak %.0f min, switched off", long.Minutes()),
+		Head:   "It soaks",
+		Button: "Go on",
+		Waits:  long,
+		AtOnce: true,
+		Stands: true,
+		Do: []string{
+			"Machine off, an outlet open into the " + l.catch + ". Leave it; stay in the house.",
+		},
+		Cautions: []reason.Caution{gas, gloves},
+	}
 	if l.prog.Hot {
 		s.Title = fmt.Sprintf("soak %.0f min, hot", long.Minutes())
-		s.Do = []string{"Machine on, at brew temperature, no hotter: steam switch off. An outlet open into the " + l.catch + "."}
+		s.Do = []string{
+			"Machine on, at brew temperature, no hotter: steam switch off. An outlet open into the " + l.catch + ".",
+		}
 		s.Does = []descale.Move{{Kind: descale.Heats}}
 	}
 	l.add(s)
 	if l.prog.Hot {
-		l.add(Step{ID: "heat-off", Kind: Act, Title: "switch off", Head: "Switch off", Button: "It is off", Takes: 10 * time.Second, Does: []descale.Move{{Kind: descale.Cools}}, Do: []string{"Heater off before the next push."}, Cautions: []reason.Caution{gas}})
+		l.add(
+			Step{
+				ID:       "heat-off",
+				Kind:     Act,
+				Title:    "switch off",
+				Head:     "Switch off",
+				Button:   "It is off",
+				Takes:    10 * time.Second,
+				Does:     []descale.Move{{Kind: descale.Cools}},
+				Do:       []string{"Heater off before the next push."},
+				Cautions: []reason.Caution{gas},
+			},
+		)
 	}
 }
 
@@ -176,8 +271,25 @@ func (l *laying) program(through map[string]float64) {
 			l.program(rest)
 		}
 	}()
-	l.add(Step{ID: "own", Kind: Wait, Title: "its own descaling program", Head: "Start its program", Button: "The program has started", Ends: "It asks for clean water", Waits: l.prog.Soak, Early: true, Stands: true, Does: does,
-		Do: []string{"Basin under every outlet: it lets out about a litre.", "Start the descaling program by its manual; it pushes and soaks by itself. Say when it asks for clean water."}, Cautions: []reason.Caution{gas, gloves, steamy}})
+	l.add(
+		Step{
+			ID:     "own",
+			Kind:   Wait,
+			Title:  "its own descaling program",
+			Head:   "Start its program",
+			Button: "The program has started",
+			Ends:   "It asks for clean water",
+			Waits:  l.prog.Soak,
+			Early:  true,
+			Stands: true,
+			Does:   does,
+			Do: []string{
+				"Basin under every outlet: it lets out about a litre.",
+				"Start the descaling program by its manual; it pushes and soaks by itself. Say when it asks for clean water.",
+			},
+			Cautions: []reason.Caution{gas, gloves, steamy},
+		},
+	)
 }
 
 // spent asks for the solution's pH before it mixes with another's.
@@ -193,8 +305,22 @@ func (l *laying) spent(c Circuit) {
 	case l.prog.Empties == descale.ByMachine:
 		from = "A small cup of the last that came out,"
 	}
-	l.add(Step{ID: "spent-" + c.ID, Kind: Look, Reads: Spent, Circuit: c.ID, Title: "spent solution, " + c.Title, Head: "The spent solution", Button: "That is what it reads", Takes: time.Minute,
-		Do: []string{from + " before anything else goes through: its pH tells how much scale was there. Look at its colour too."}, Cautions: []reason.Caution{gloves}})
+	l.add(
+		Step{
+			ID:      "spent-" + c.ID,
+			Kind:    Look,
+			Reads:   Spent,
+			Circuit: c.ID,
+			Title:   "spent solution, " + c.Title,
+			Head:    "The spent solution",
+			Button:  "That is what it reads",
+			Takes:   time.Minute,
+			Do: []string{
+				from + " before anything else goes through: its pH tells how much scale was there. Look at its colour too.",
+			},
+			Cautions: []reason.Caution{gloves},
+		},
+	)
 }
 
 // prove asks for a strip beside the feed, and a taste.
@@ -206,7 +332,21 @@ func (l *laying) prove(c Circuit) {
 	case c.Heel > 0 && l.prog.Empties == descale.ByPouring:
 		from = "poured out of it"
 	}
-	l.add(Step{ID: "prove-" + c.ID, Kind: Look, Reads: Proof, Circuit: c.ID, Title: "strip and taste, " + c.Title, Head: "Strip: " + c.Title, Button: "That is what it reads", Takes: 2 * time.Minute,
-		Do:       []string{"A cup " + from + ". A strip in it, a strip in the clean water: the same?", "Then a sip, cooled, spat out: no taste of acid. (Of acid only; detergent is never tasted.)"},
-		Cautions: []reason.Caution{steamy}})
+	l.add(
+		Step{
+			ID:      "prove-" + c.ID,
+			Kind:    Look,
+			Reads:   Proof,
+			Circuit: c.ID,
+			Title:   "strip and taste, " + c.Title,
+			Head:    "Strip: " + c.Title,
+			Button:  "That is what it reads",
+			Takes:   2 * time.Minute,
+			Do: []string{
+				"A cup " + from + ". A strip in it, a strip in the clean water: the same?",
+				"Then a sip, cooled, spat out: no taste of acid. (Of acid only; detergent is never tasted.)",
+			},
+			Cautions: []reason.Caution{steamy},
+		},
+	)
 }

@@ -23,23 +23,50 @@ func prepare(f machine.Facts, overlap bool) Step {
 		do = append(do, "Tray empty and back in.")
 	}
 	if overlap {
-		do = append(do, "A handle and a blind for each group. With one blind only, wash the groups one after the other instead.")
+		do = append(
+			do,
+			"A handle and a blind for each group. With one blind only, wash the groups one after the other instead.",
+		)
 	}
 	switch f.Blind {
 	case "none":
-		do = append(do, "You have no blind on record: get one that fits before you start. A basket with holes builds no pressure.")
+		do = append(
+			do,
+			"You have no blind on record: get one that fits before you start. A basket with holes builds no pressure.",
+		)
 	case "rubber with a hole":
 		do = append(do, "The rubber disc and a clear cup at hand. The disc drips through its hole: that is normal.")
 	default:
 		do = append(do, "A blind basket and a clear cup at hand.")
 	}
-	return Step{ID: "ready", Kind: Act, Title: "get ready", Head: "Get ready", Do: do, Button: "All ready", Cautions: []reason.Caution{scald}, Takes: 30 * time.Second}
+	return Step{
+		ID:       "ready",
+		Kind:     Act,
+		Title:    "get ready",
+		Head:     "Get ready",
+		Do:       do,
+		Button:   "All ready",
+		Cautions: []reason.Caution{scald},
+		Takes:    30 * time.Second,
+	}
 }
 
 func brush() Step {
-	return Step{ID: "brush", Kind: Act, Title: "brush, flush", Head: "Brush and flush", Button: "Brushed and flushed", Water: brushFlush, Takes: 45 * time.Second,
-		Do:       []string{"Take the handle out.", "Brush the seal and the screen.", "Flush for a few seconds, so that no grounds are driven back."},
-		Cautions: []reason.Caution{scald}}
+	return Step{
+		ID:     "brush",
+		Kind:   Act,
+		Title:  "brush, flush",
+		Head:   "Brush and flush",
+		Button: "Brushed and flushed",
+		Water:  brushFlush,
+		Takes:  45 * time.Second,
+		Do: []string{
+			"Take the handle out.",
+			"Brush the seal and the screen.",
+			"Flush for a few seconds, so that no grounds are driven back.",
+		},
+		Cautions: []reason.Caution{scald},
+	}
 }
 
 func dosing(d backflush.Dose, m backflush.Method) Step {
@@ -55,22 +82,50 @@ func dosing(d backflush.Dose, m backflush.Method) Step {
 	if m.Program > 0 {
 		blind = "Put the cleaning disc in the handle."
 	}
-	return Step{ID: "dose", Kind: Act, Title: what + " in the blind, lock in", Head: "Dose", Button: button, Hazard: Sets, Takes: 40 * time.Second,
+	return Step{
+		ID:       "dose",
+		Kind:     Act,
+		Title:    what + " in the blind, lock in",
+		Head:     "Dose",
+		Button:   button,
+		Hazard:   Sets,
+		Takes:    40 * time.Second,
 		Do:       []string{blind, put, "Lock the handle in."},
-		Cautions: []reason.Caution{soap, drink}}
+		Cautions: []reason.Caution{soap, drink},
+	}
 }
 
 func soapy(id string, p backflush.Pulses, f machine.Facts) Step {
-	return Step{ID: id, Kind: Pulsed, Title: pulseTitle(p, "detergent"), Head: "Detergent pulses", Button: "Begin: " + starts(f.Pump), Pulses: &p,
-		Do:       []string{"Hold a clear cup under the drain for the first discharge.", "Press, and in the same moment: " + starts(f.Pump) + ".", "Follow ON and OFF by eye."},
-		Cautions: []reason.Caution{lock, drain}}
+	return Step{
+		ID:     id,
+		Kind:   Pulsed,
+		Title:  pulseTitle(p, "detergent"),
+		Head:   "Detergent pulses",
+		Button: "Begin: " + starts(f.Pump),
+		Pulses: &p,
+		Do: []string{
+			"Hold a clear cup under the drain for the first discharge.",
+			"Press, and in the same moment: " + starts(f.Pump) + ".",
+			"Follow ON and OFF by eye.",
+		},
+		Cautions: []reason.Caution{lock, drain},
+	}
 }
 
 // soak stands with detergent in the group, begun by the last pulse's end.
 func soak(long time.Duration) Step {
-	return Step{ID: "soak", Kind: Wait, Title: fmt.Sprintf("soak %.0f min", long.Minutes()), Head: "Soak", Button: "Go on", Waits: long, AtOnce: true, Hazard: Holds,
+	return Step{
+		ID:       "soak",
+		Kind:     Wait,
+		Title:    fmt.Sprintf("soak %.0f min", long.Minutes()),
+		Head:     "Soak",
+		Button:   "Go on",
+		Waits:    long,
+		AtOnce:   true,
+		Hazard:   Holds,
 		Do:       []string{"Leave the handle in. Stay here: never longer unattended, or it dries hard in the valve."},
-		Cautions: []reason.Caution{lock, drink}}
+		Cautions: []reason.Caution{lock, drink},
+	}
 }
 
 // programPulses is the water a program is taken to vent, in pulses: five with
@@ -78,41 +133,117 @@ func soak(long time.Duration) Step {
 const programPulses = 10
 
 func program(m backflush.Method, f machine.Facts) Step {
-	return Step{ID: "program", Kind: Wait, Title: "the machine's own program", Head: "Start the cleaning program", Button: "The program has started", Waits: m.Program, Early: true, Ends: "It has finished", Hazard: Holds,
-		Soapy: m.Detergent.Count, Water: programPulses * f.Vents,
-		Do:       []string{"At least 1 L in the tank, tray empty.", "Start the machine's cleaning program by its manual. It runs 6 to 7 minutes.", "Hold a clear cup under the drain for the first discharge."},
-		Cautions: []reason.Caution{lock, drain}}
+	return Step{
+		ID:     "program",
+		Kind:   Wait,
+		Title:  "the machine's own program",
+		Head:   "Start the cleaning program",
+		Button: "The program has started",
+		Waits:  m.Program,
+		Early:  true,
+		Ends:   "It has finished",
+		Hazard: Holds,
+		Soapy:  m.Detergent.Count,
+		Water:  programPulses * f.Vents,
+		Do: []string{
+			"At least 1 L in the tank, tray empty.",
+			"Start the machine's cleaning program by its manual. It runs 6 to 7 minutes.",
+			"Hold a clear cup under the drain for the first discharge.",
+		},
+		Cautions: []reason.Caution{lock, drain},
+	}
 }
 
 // first asks how the first discharge looked: it tells whether the interval fits.
 func first() Step {
-	return Step{ID: "first", Kind: Grade, Title: "first discharge: how brown?", Head: "The first discharge", Button: "That is how it looked", Takes: 10 * time.Second,
-		Do:       []string{"How brown was the first discharge, with the detergent? Foam is normal.", "It says whether the wash comes often enough. Missed it? Say so; nothing is lost."},
-		Cautions: []reason.Caution{drink}}
+	return Step{
+		ID:     "first",
+		Kind:   Grade,
+		Title:  "first discharge: how brown?",
+		Head:   "The first discharge",
+		Button: "That is how it looked",
+		Takes:  10 * time.Second,
+		Do: []string{
+			"How brown was the first discharge, with the detergent? Foam is normal.",
+			"It says whether the wash comes often enough. Missed it? Say so; nothing is lost.",
+		},
+		Cautions: []reason.Caution{drink},
+	}
 }
 
 func wiggle() Step {
-	return Step{ID: "wiggle", Kind: Act, Title: "loosen slightly, water on, wiggle, brush", Head: "Loosen and wiggle", Button: "Wiggled and brushed", Water: brushFlush, Takes: 45 * time.Second,
-		Do:       []string{"Wait until the hiss has ended.", "Loosen the handle a few degrees, not off. Water on for 3 seconds: it runs over the rim of the seal. Wiggle the handle. Water off.", "Wait, handle out, brush seal and screen."},
-		Cautions: []reason.Caution{lock, scald}}
+	return Step{
+		ID:     "wiggle",
+		Kind:   Act,
+		Title:  "loosen slightly, water on, wiggle, brush",
+		Head:   "Loosen and wiggle",
+		Button: "Wiggled and brushed",
+		Water:  brushFlush,
+		Takes:  45 * time.Second,
+		Do: []string{
+			"Wait until the hiss has ended.",
+			"Loosen the handle a few degrees, not off. Water on for 3 seconds: it runs over the rim of the seal. Wiggle " +
+				"the handle. Water off.",
+			"Wait, handle out, brush seal and screen.",
+		},
+		Cautions: []reason.Caution{lock, scald},
+	}
 }
 
 func screen() Step {
-	return Step{ID: "screen", Kind: Act, Title: "screen off, look, wash", Head: "Drop the screen", Button: "Screen is washed and back", Takes: 2 * time.Minute,
-		Do:       []string{"Wait until the hiss has ended. Handle out.", "Screw out, screen off: are all holes open, on both sides? Wash it under clean water.", "Screen back, screw snug, not tight. If it does not come off easily, leave it on."},
-		Cautions: []reason.Caution{lock, {Danger: "scald", Text: "Screen and screw are as hot as the group: a cloth, or let it cool first."}}}
+	return Step{
+		ID:     "screen",
+		Kind:   Act,
+		Title:  "screen off, look, wash",
+		Head:   "Drop the screen",
+		Button: "Screen is washed and back",
+		Takes:  2 * time.Minute,
+		Do: []string{
+			"Wait until the hiss has ended. Handle out.",
+			"Screw out, screen off: are all holes open, on both sides? Wash it under clean water.",
+			"Screen back, screw snug, not tight. If it does not come off easily, leave it on.",
+		},
+		Cautions: []reason.Caution{
+			lock,
+			{Danger: "scald", Text: "Screen and screw are as hot as the group: a cloth, or let it cool first."},
+		},
+	}
 }
 
 func empty() Step {
-	return Step{ID: "blind", Kind: Act, Hazard: Empties, Title: "empty and rinse the blind", Head: "Empty the blind", Button: "Blind is clean and locked in", Takes: 45 * time.Second,
-		Do:       []string{"Wait until the hiss has ended.", "Handle out. Empty the blind and rinse it under clean water.", "Blind back in, no powder. Lock in."},
-		Cautions: []reason.Caution{lock, scald}}
+	return Step{
+		ID:     "blind",
+		Kind:   Act,
+		Hazard: Empties,
+		Title:  "empty and rinse the blind",
+		Head:   "Empty the blind",
+		Button: "Blind is clean and locked in",
+		Takes:  45 * time.Second,
+		Do: []string{
+			"Wait until the hiss has ended.",
+			"Handle out. Empty the blind and rinse it under clean water.",
+			"Blind back in, no powder. Lock in.",
+		},
+		Cautions: []reason.Caution{lock, scald},
+	}
 }
 
 // blind locks the clean blind in, for water only.
 func blind() Step {
-	return Step{ID: "blind", Kind: Act, Hazard: Empties, Title: "clean blind in", Head: "Blind in", Button: "Blind is in, no powder", Takes: 20 * time.Second,
-		Do: []string{"Brush the seal and the screen.", "Clean blind basket in the handle, no powder. Lock in."}, Cautions: []reason.Caution{scald}}
+	return Step{
+		ID:     "blind",
+		Kind:   Act,
+		Hazard: Empties,
+		Title:  "clean blind in",
+		Head:   "Blind in",
+		Button: "Blind is in, no powder",
+		Takes:  20 * time.Second,
+		Do: []string{
+			"Brush the seal and the screen.",
+			"Clean blind basket in the handle, no powder. Lock in.",
+		},
+		Cautions: []reason.Caution{scald},
+	}
 }
 
 // What happens when the pump runs for a second, in a group that detergent was
@@ -126,17 +257,38 @@ const (
 
 // Listen asks which of them it is.
 func Listen(id string) Step {
-	return Step{ID: id, Kind: Choose, Title: "does it click, does water come?", Head: "Listen: does it click?", Button: "That is what happens", Takes: 15 * time.Second,
-		Do:       []string{"Handle out. Pump on for one second.", "The valve clicks, and water comes from the group: as it should be."},
-		Cautions: []reason.Caution{scald, drink}}
+	return Step{
+		ID:     id,
+		Kind:   Choose,
+		Title:  "does it click, does water come?",
+		Head:   "Listen: does it click?",
+		Button: "That is what happens",
+		Takes:  15 * time.Second,
+		Do: []string{
+			"Handle out. Pump on for one second.",
+			"The valve clicks, and water comes from the group: as it should be.",
+		},
+		Cautions: []reason.Caution{scald, drink},
+	}
 }
 
 // Brim dissolves what has dried in the valve with hot water, and at the last try
 // with the foam of a little powder.
 func Brim(id string, powder bool) Step {
-	s := Step{ID: id, Kind: Act, Title: "hot water to the brim", Head: "Fill the blind to the brim", Button: "Locked in and waited", Takes: 3 * time.Minute,
-		Do:       []string{"Dried powder holds the valve. Fill the blind with hot water, to the brim.", "Lock it in, so that the water stands against the screen. Wait three minutes.", "Handle out, carefully."},
-		Cautions: []reason.Caution{scald, drink}}
+	s := Step{
+		ID:     id,
+		Kind:   Act,
+		Title:  "hot water to the brim",
+		Head:   "Fill the blind to the brim",
+		Button: "Locked in and waited",
+		Takes:  3 * time.Minute,
+		Do: []string{
+			"Dried powder holds the valve. Fill the blind with hot water, to the brim.",
+			"Lock it in, so that the water stands against the screen. Wait three minutes.",
+			"Handle out, carefully.",
+		},
+		Cautions: []reason.Caution{scald, drink},
+	}
 	if powder {
 		s.Title, s.Head, s.Hazard = "hot water and a little powder", "Once more, with a little powder", Sets
 		s.Do[0] = "The same with a pinch of powder in the hot water: its foam creeps where water does not."
@@ -147,29 +299,72 @@ func Brim(id string, powder bool) Step {
 
 // rest ends a water backflush.
 func rest(f machine.Facts) Step {
-	return Step{ID: "rest", Kind: Act, Title: "basket back, flush", Head: "Basket back, flush", Button: "Flushed", Water: backflush.RinseFlush, Takes: 30 * time.Second, Flush: flushTime(f),
-		Do: []string{"Wait until the hiss has ended.", "Blind out, coffee basket in.", "Flush into the tray."}, Cautions: []reason.Caution{lock, scald}}
+	return Step{
+		ID:     "rest",
+		Kind:   Act,
+		Title:  "basket back, flush",
+		Head:   "Basket back, flush",
+		Button: "Flushed",
+		Water:  backflush.RinseFlush,
+		Takes:  30 * time.Second,
+		Flush:  flushTime(f),
+		Do: []string{
+			"Wait until the hiss has ended.",
+			"Blind out, coffee basket in.",
+			"Flush into the tray.",
+		},
+		Cautions: []reason.Caution{lock, scald},
+	}
 }
 
 // open begins a rinse of a group that already holds detergent.
 func open() Step {
-	return Step{ID: "open", Kind: Act, Title: "handle out, empty the blind", Head: "Handle out, carefully", Button: "Handle is out, blind is clean", Takes: 60 * time.Second,
-		Do:       []string{"If a handle is locked in: wait until no hiss is left, cloth over it, loosen a few degrees, stop, wait, then take it out.", "Empty the blind and rinse it under clean water."},
-		Cautions: []reason.Caution{lock, drain, drink}}
+	return Step{
+		ID:     "open",
+		Kind:   Act,
+		Title:  "handle out, empty the blind",
+		Head:   "Handle out, carefully",
+		Button: "Handle is out, blind is clean",
+		Takes:  60 * time.Second,
+		Do: []string{
+			"If a handle is locked in: wait until no hiss is left, cloth over it, loosen a few degrees, stop, wait, then " +
+				"take it out.",
+			"Empty the blind and rinse it under clean water.",
+		},
+		Cautions: []reason.Caution{lock, drain, drink},
+	}
 }
 
 func rinsing(id string, p backflush.Pulses, begin string) Step {
-	return Step{ID: id, Kind: Pulsed, Title: pulseTitle(p, "water"), Head: "Water pulses", Button: "Begin: " + begin, Pulses: &p, Hazard: Rinses,
+	return Step{
+		ID:       id,
+		Kind:     Pulsed,
+		Title:    pulseTitle(p, "water"),
+		Head:     "Water pulses",
+		Button:   "Begin: " + begin,
+		Pulses:   &p,
+		Hazard:   Rinses,
 		Do:       []string{"Only water now.", "Catch the last discharge at the drain in the clear cup."},
-		Cautions: []reason.Caution{lock, drain}}
+		Cautions: []reason.Caution{lock, drain},
+	}
 }
 
 // Cup is the look that asks for a reading; More is the pair of pulses before
 // the next one. A run adds them until the cup is clear.
 func Cup(id string) Step {
-	return Step{ID: id, Kind: Look, Title: "cup: colour, foam, grains", Head: "Look in the cup", Button: "That is what I see", Takes: 20 * time.Second,
-		Do:       []string{"Hold it against something white.", "Pick what you see. If in doubt, pick the dirtier one."},
-		Cautions: []reason.Caution{drink}}
+	return Step{
+		ID:     id,
+		Kind:   Look,
+		Title:  "cup: colour, foam, grains",
+		Head:   "Look in the cup",
+		Button: "That is what I see",
+		Takes:  20 * time.Second,
+		Do: []string{
+			"Hold it against something white.",
+			"Pick what you see. If in doubt, pick the dirtier one.",
+		},
+		Cautions: []reason.Caution{drink},
+	}
 }
 
 // ExtraRinse is a set of water pulses that a run adds for a group.
@@ -182,26 +377,55 @@ func (p Plan) ExtraRinse(group int, id string, count int) Step {
 }
 
 func basket(f machine.Facts) Step {
-	return Step{ID: "basket", Kind: Act, Title: "basket back, flush", Head: "Basket back, flush", Button: "Flushed", Hazard: Proves, Water: backflush.RinseFlush, Takes: 40 * time.Second,
+	return Step{
+		ID:       "basket",
+		Kind:     Act,
+		Title:    "basket back, flush",
+		Head:     "Basket back, flush",
+		Button:   "Flushed",
+		Hazard:   Proves,
+		Water:    backflush.RinseFlush,
+		Takes:    40 * time.Second,
 		Do:       []string{"Wait until the hiss has ended.", "Blind out, coffee basket in.", "Flush into the tray."},
 		Flush:    flushTime(f),
-		Cautions: []reason.Caution{lock, scald}}
+		Cautions: []reason.Caution{lock, scald},
+	}
 }
 
 func flushTime(f machine.Facts) *reason.Worked {
-	w := reason.Worked{Name: "length of the flush", Value: math.Ceil(float64(backflush.RinseFlush) / f.FreeFlow), Unit: "s", Formula: "ceil(flush ÷ flow)", Source: reason.Ours,
+	w := reason.Worked{
+		Name:    "length of the flush",
+		Value:   math.Ceil(float64(backflush.RinseFlush) / f.FreeFlow),
+		Unit:    "s",
+		Formula: "ceil(flush ÷ flow)",
+		Source:  reason.Ours,
 		Inputs: []reason.Input{
-			{Symbol: "flush", Label: "water that ends the rinse", Value: float64(backflush.RinseFlush), Unit: "mL", Source: reason.Ours},
+			{
+				Symbol: "flush",
+				Label:  "water that ends the rinse",
+				Value:  float64(backflush.RinseFlush),
+				Unit:   "mL",
+				Source: reason.Ours,
+			},
 			{Symbol: "flow", Label: "free flow from the group", Value: f.FreeFlow, Unit: "mL/s", Source: reason.Ours},
 		},
-		WouldChange: []string{"a group that flows faster or slower: the machine's page"}}.Exact()
+		WouldChange: []string{"a group that flows faster or slower: the machine's page"},
+	}.Exact()
 	return &w
 }
 
 func discard() Step {
-	return Step{ID: "discard", Kind: Act, Hazard: Pours, Title: "discard the first drink", Head: "Pour the first drink away", Button: "Poured away", Takes: time.Minute,
+	return Step{
+		ID:       "discard",
+		Kind:     Act,
+		Hazard:   Pours,
+		Title:    "discard the first drink",
+		Head:     "Pour the first drink away",
+		Button:   "Poured away",
+		Takes:    time.Minute,
 		Do:       []string{"Pull one shot as usual.", "Pour it away. Do not taste it to test for detergent."},
-		Cautions: []reason.Caution{scald}}
+		Cautions: []reason.Caution{scald},
+	}
 }
 
 // starts is what begins a pulse: the pump, or the lever that makes the pressure.

@@ -23,54 +23,313 @@ type Fact struct {
 }
 
 var facts = []Fact{
-	{Key: "groups", Label: "groups", Unit: "", Min: 1, Max: 6, Changes: "how drinks are split; every group has its own clocks"},
-	{Key: "basket_mm", Label: "basket diameter", Unit: "mm", Min: 40, Max: 70, Changes: "nothing yet: kept for blinds and seals"},
-	{Key: "brew_l", Label: "brew water heated, a group", Unit: "L", Min: 0.01, Max: 30, Changes: "who descales it, and how much solution fills it"},
-	{Key: "steam_l", Label: "steam boiler", Unit: "L", Min: 0.1, Max: 60, Changes: "who descales it, and how much solution fills it"},
-	{Key: "heater_w", Label: "heater", Unit: "W", Min: 100, Max: 12000, Changes: "the surface that scale grows on, so the date for descaling"},
-	{Key: "steam_heater_w", Label: "heater of the steam boiler", Unit: "W", Min: 100, Max: 12000, Changes: "the surface that scale grows on, so the date for descaling"},
-	{Key: "boiler_material", Label: "boiler", Options: []string{"not said", "copper", "brass", "stainless", "aluminium"}, Changes: "whether it may be descaled, and what its water may hold"},
-	{Key: "drain", Label: "boiler is emptied by", Options: []string{"flushing only", "tap", "plug", "screws", "technician", "pouring out"}, Changes: "whether it is descaled at home"},
-	{Key: "heel", Label: "share that stays after draining", Unit: "of the boiler", Min: 0, Max: 0.9, Changes: "how strong a fill of acid is, and how many rinses it takes"},
-	{Key: "water", Label: "water comes from", Options: []string{"tank", "mains", "by hand"}, Changes: "what the run asks to get ready"},
+	{
+		Key:     "groups",
+		Label:   "groups",
+		Unit:    "",
+		Min:     1,
+		Max:     6,
+		Changes: "how drinks are split; every group has its own clocks",
+	},
+	{
+		Key:     "basket_mm",
+		Label:   "basket diameter",
+		Unit:    "mm",
+		Min:     40,
+		Max:     70,
+		Changes: "nothing yet: kept for blinds and seals",
+	},
+	{
+		Key:     "brew_l",
+		Label:   "brew water heated, a group",
+		Unit:    "L",
+		Min:     0.01,
+		Max:     30,
+		Changes: "who descales it, and how much solution fills it",
+	},
+	{
+		Key:     "steam_l",
+		Label:   "steam boiler",
+		Unit:    "L",
+		Min:     0.1,
+		Max:     60,
+		Changes: "who descales it, and how much solution fills it",
+	},
+	{
+		Key:     "heater_w",
+		Label:   "heater",
+		Unit:    "W",
+		Min:     100,
+		Max:     12000,
+		Changes: "the surface that scale grows on, so the date for descaling",
+	},
+	{
+		Key:     "steam_heater_w",
+		Label:   "heater of the steam boiler",
+		Unit:    "W",
+		Min:     100,
+		Max:     12000,
+		Changes: "the surface that scale grows on, so the date for descaling",
+	},
+	{
+		Key:     "boiler_material",
+		Label:   "boiler",
+		Options: []string{"not said", "copper", "brass", "stainless", "aluminium"},
+		Changes: "whether it may be descaled, and what its water may hold",
+	},
+	{
+		Key:     "drain",
+		Label:   "boiler is emptied by",
+		Options: []string{"flushing only", "tap", "plug", "screws", "technician", "pouring out"},
+		Changes: "whether it is descaled at home",
+	},
+	{
+		Key:     "heel",
+		Label:   "share that stays after draining",
+		Unit:    "of the boiler",
+		Min:     0,
+		Max:     0.9,
+		Changes: "how strong a fill of acid is, and how many rinses it takes",
+	},
+	{
+		Key:     "water",
+		Label:   "water comes from",
+		Options: []string{"tank", "mains", "by hand"},
+		Changes: "what the run asks to get ready",
+	},
 	{Key: "tank_l", Label: "tank", Unit: "L", Min: 0.2, Max: 20, Changes: "what the run says is left in it"},
-	{Key: "tray_l", Label: "drip tray (0 is a waste pipe)", Unit: "L", Min: 0, Max: 10, Changes: "when a run asks for it to be emptied"},
-	{Key: "jug_l", Label: "jug or basin that catches what comes out", Unit: "L", Min: 0.3, Max: 20, Changes: "how often a descale asks for it to be emptied"},
-	{Key: "pump", Label: "pump", Options: []string{"vibratory", "rotary", "none"}, Changes: "the words that begin a pulse"},
-	{Key: "duty_on_min", Label: "pump may run for", Unit: "min", Min: 0.5, Max: 60, Changes: "when a run lets the pump rest"},
-	{Key: "duty_off_min", Label: "pump then rests for", Unit: "min", Min: 0, Max: 60, Changes: "when a run lets the pump rest"},
-	{Key: "flow_ml_s", Label: "free flow from the group", Unit: "mL/s", Min: 1, Max: 100, Changes: "how many seconds a flush is"},
-	{Key: "stays_ml", Label: "stays behind in the head", Unit: "mL", Min: 5, Max: 200, Changes: "how many rinse pulses it takes"},
-	{Key: "vents_ml", Label: "vents a pulse", Unit: "mL", Min: 5, Max: 300, Changes: "how many rinse pulses it takes, and how full the tray gets"},
-	{Key: "cooling_h", Label: "cools with a time constant of", Unit: "h", Min: 0.1, Max: 24, Changes: "when it is cool enough to be drained"},
-	{Key: "steam_cooling_h", Label: "steam boiler cools with", Unit: "h", Min: 0.1, Max: 24, Changes: "when it is cool enough to be drained"},
-	{Key: "counter_limit", Label: "the machine's own counter asks at (0 is none)", Unit: "", Min: 0, Max: 5000, Changes: "what a reading of it means; when it falls due by the counter"},
-	{Key: "counter_flushes", Label: "its counter counts flushes", Options: []string{"no", "yes"}, Changes: "how many drinks a reading stands for"},
-	{Key: "own_program", Label: "has a cleaning program", Options: []string{"no", "yes"}, Changes: "whether a wash by its own program is offered"},
-	{Key: "own_descale", Label: "has a descaling program", Options: []string{"no", "yes"}, Changes: "whether a descale by its own program is offered"},
-	{Key: "water_backflush", Label: "water backflush, without detergent", Options: []string{"after each drink", "daily", "a few times a week", "never"}, Changes: "when it stands among the small ones of the day"},
-	{Key: "handle", Label: "handle", Options: []string{"not said", "wood", "plastic", "metal"}, Changes: "the caution at the soak bath"},
-	{Key: "blind", Label: "spare blind", Options: []string{"not said", "metal", "rubber without a hole", "rubber with a hole", "none"}, Changes: "what the run says before the pulses"},
-	{Key: "double_g", Label: "coffee in a double", Unit: "g", Min: 8, Max: 30, Changes: "how much coffee a shot counts for"},
-	{Key: "single_g", Label: "coffee in a single", Unit: "g", Min: 4, Max: 20, Changes: "how much coffee a single counts for"},
-	{Key: "beverage_g", Label: "beverage of a double", Unit: "g", Min: 10, Max: 120, Changes: "how much water a drink takes through the group"},
-	{Key: "puck_g", Label: "water kept in the puck", Unit: "g", Min: 0, Max: 60, Changes: "how much water a drink takes through the group"},
-	{Key: "vent_ml", Label: "vented after a shot", Unit: "mL", Min: 0, Max: 100, Changes: "how much water a drink takes through the group"},
-	{Key: "flush_ml", Label: "flushed a drink", Unit: "mL", Min: 0, Max: 300, Changes: "how much water a drink takes through the group"},
-	{Key: "milk_g", Label: "milk in a milk drink", Unit: "g", Min: 20, Max: 500, Changes: "how much steam a milk drink takes"},
-	{Key: "hot_water_l", Label: "hot water drawn a day", Unit: "L", Min: 0, Max: 100, Changes: "how much water the steam boiler makes up and gives off"},
+	{
+		Key:     "tray_l",
+		Label:   "drip tray (0 is a waste pipe)",
+		Unit:    "L",
+		Min:     0,
+		Max:     10,
+		Changes: "when a run asks for it to be emptied",
+	},
+	{
+		Key:     "jug_l",
+		Label:   "jug or basin that catches what comes out",
+		Unit:    "L",
+		Min:     0.3,
+		Max:     20,
+		Changes: "how often a descale asks for it to be emptied",
+	},
+	{
+		Key:     "pump",
+		Label:   "pump",
+		Options: []string{"vibratory", "rotary", "none"},
+		Changes: "the words that begin a pulse",
+	},
+	{
+		Key:     "duty_on_min",
+		Label:   "pump may run for",
+		Unit:    "min",
+		Min:     0.5,
+		Max:     60,
+		Changes: "when a run lets the pump rest",
+	},
+	{
+		Key:     "duty_off_min",
+		Label:   "pump then rests for",
+		Unit:    "min",
+		Min:     0,
+		Max:     60,
+		Changes: "when a run lets the pump rest",
+	},
+	{
+		Key:     "flow_ml_s",
+		Label:   "free flow from the group",
+		Unit:    "mL/s",
+		Min:     1,
+		Max:     100,
+		Changes: "how many seconds a flush is",
+	},
+	{
+		Key:     "stays_ml",
+		Label:   "stays behind in the head",
+		Unit:    "mL",
+		Min:     5,
+		Max:     200,
+		Changes: "how many rinse pulses it takes",
+	},
+	{
+		Key:     "vents_ml",
+		Label:   "vents a pulse",
+		Unit:    "mL",
+		Min:     5,
+		Max:     300,
+		Changes: "how many rinse pulses it takes, and how full the tray gets",
+	},
+	{
+		Key:     "cooling_h",
+		Label:   "cools with a time constant of",
+		Unit:    "h",
+		Min:     0.1,
+		Max:     24,
+		Changes: "when it is cool enough to be drained",
+	},
+	{
+		Key:     "steam_cooling_h",
+		Label:   "steam boiler cools with",
+		Unit:    "h",
+		Min:     0.1,
+		Max:     24,
+		Changes: "when it is cool enough to be drained",
+	},
+	{
+		Key:     "counter_limit",
+		Label:   "the machine's own counter asks at (0 is none)",
+		Unit:    "",
+		Min:     0,
+		Max:     5000,
+		Changes: "what a reading of it means; when it falls due by the counter",
+	},
+	{
+		Key:     "counter_flushes",
+		Label:   "its counter counts flushes",
+		Options: []string{"no", "yes"},
+		Changes: "how many drinks a reading stands for",
+	},
+	{
+		Key:     "own_program",
+		Label:   "has a cleaning program",
+		Options: []string{"no", "yes"},
+		Changes: "whether a wash by its own program is offered",
+	},
+	{
+		Key:     "own_descale",
+		Label:   "has a descaling program",
+		Options: []string{"no", "yes"},
+		Changes: "whether a descale by its own program is offered",
+	},
+	{
+		Key:     "water_backflush",
+		Label:   "water backflush, without detergent",
+		Options: []string{"after each drink", "daily", "a few times a week", "never"},
+		Changes: "when it stands among the small ones of the day",
+	},
+	{
+		Key:     "handle",
+		Label:   "handle",
+		Options: []string{"not said", "wood", "plastic", "metal"},
+		Changes: "the caution at the soak bath",
+	},
+	{
+		Key:     "blind",
+		Label:   "spare blind",
+		Options: []string{"not said", "metal", "rubber without a hole", "rubber with a hole", "none"},
+		Changes: "what the run says before the pulses",
+	},
+	{
+		Key:     "double_g",
+		Label:   "coffee in a double",
+		Unit:    "g",
+		Min:     8,
+		Max:     30,
+		Changes: "how much coffee a shot counts for",
+	},
+	{
+		Key:     "single_g",
+		Label:   "coffee in a single",
+		Unit:    "g",
+		Min:     4,
+		Max:     20,
+		Changes: "how much coffee a single counts for",
+	},
+	{
+		Key:     "beverage_g",
+		Label:   "beverage of a double",
+		Unit:    "g",
+		Min:     10,
+		Max:     120,
+		Changes: "how much water a drink takes through the group",
+	},
+	{
+		Key:     "puck_g",
+		Label:   "water kept in the puck",
+		Unit:    "g",
+		Min:     0,
+		Max:     60,
+		Changes: "how much water a drink takes through the group",
+	},
+	{
+		Key:     "vent_ml",
+		Label:   "vented after a shot",
+		Unit:    "mL",
+		Min:     0,
+		Max:     100,
+		Changes: "how much water a drink takes through the group",
+	},
+	{
+		Key:     "flush_ml",
+		Label:   "flushed a drink",
+		Unit:    "mL",
+		Min:     0,
+		Max:     300,
+		Changes: "how much water a drink takes through the group",
+	},
+	{
+		Key:     "milk_g",
+		Label:   "milk in a milk drink",
+		Unit:    "g",
+		Min:     20,
+		Max:     500,
+		Changes: "how much steam a milk drink takes",
+	},
+	{
+		Key:     "hot_water_l",
+		Label:   "hot water drawn a day",
+		Unit:    "L",
+		Min:     0,
+		Max:     100,
+		Changes: "how much water the steam boiler makes up and gives off",
+	},
 	{Key: "brew_c", Label: "brew temperature", Unit: "°C", Min: 80, Max: 98, Changes: "how much scale falls out"},
-	{Key: "steam_bar", Label: "steam gauge", Unit: "bar", Min: 0.3, Max: 2, Changes: "how much steam a milk drink takes"},
-	{Key: "descale_school", Label: "descaling by the calendar", Options: []string{"by hardness class", "every month", "no calendar"}, Changes: "when descaling falls due beside the scale itself"},
-	{Key: "stance", Label: "who descales", Options: []string{"by layout", "the owner", "nobody, low-mineral water", "a workshop"}, Changes: "whether descaling is offered here"},
-	{Key: "warranty", Label: "warranty", Options: []string{"not said", "allows descaling", "forbids descaling", "over"}, Changes: "whether it is descaled at home"},
-	{Key: "condition", Label: "condition", Options: []string{"not said", "sound", "flow is weak", "leaks"}, Changes: "whether it is descaled at home"},
-	{Key: "closes_h", Label: "a café closes at", Unit: "o'clock", Min: 5, Max: 28, Changes: "when tonight's wash falls due"},
+	{
+		Key:     "steam_bar",
+		Label:   "steam gauge",
+		Unit:    "bar",
+		Min:     0.3,
+		Max:     2,
+		Changes: "how much steam a milk drink takes",
+	},
+	{
+		Key:     "descale_school",
+		Label:   "descaling by the calendar",
+		Options: []string{"by hardness class", "every month", "no calendar"},
+		Changes: "when descaling falls due beside the scale itself",
+	},
+	{
+		Key:     "stance",
+		Label:   "who descales",
+		Options: []string{"by layout", "the owner", "nobody, low-mineral water", "a workshop"},
+		Changes: "whether descaling is offered here",
+	},
+	{
+		Key:     "warranty",
+		Label:   "warranty",
+		Options: []string{"not said", "allows descaling", "forbids descaling", "over"},
+		Changes: "whether it is descaled at home",
+	},
+	{
+		Key:     "condition",
+		Label:   "condition",
+		Options: []string{"not said", "sound", "flow is weak", "leaks"},
+		Changes: "whether it is descaled at home",
+	},
+	{
+		Key:     "closes_h",
+		Label:   "a café closes at",
+		Unit:    "o'clock",
+		Min:     5,
+		Max:     28,
+		Changes: "when tonight's wash falls due",
+	},
 }
 
 // The defaults by layout. A p marks common practice of the trade; the rest is
 // our own engineering choice, and all of it can be wrong for a given machine.
-// A dash: the layout has no such thing.
+// A dash: the layout has no such thing. An equals sign: as the layout to its left.
 const defaults = `
                 | thermoblock | single_boiler | hx_home | hx_cafe | dual_home | multi_cafe | lever_cam | lever_manual
 groups          | 1           | 1             | 1       | 2       | 1         | 2          | 1         | 1
@@ -98,7 +357,7 @@ counter_limit   | 0           | 0             | 0       | 0       | 0         | 
 counter_flushes | yes         | yes           | yes     | yes     | yes       | yes        | yes       | -
 own_program     | no          | no            | no      | no      | no        | no         | no        | -
 own_descale     | no          | no            | no      | no      | no        | no         | no        | no
-water_backflush | a few times a week p | a few times a week p | a few times a week p | daily p | a few times a week p | daily p | a few times a week p | -
+water_backflush | a few times a week p | = | = | daily p | a few times a week p | daily p | a few times a week p | -
 handle          | not said    | not said      | not said| not said| not said  | not said   | not said  | not said
 blind           | not said    | not said      | not said| not said| not said  | not said   | not said  | -
 double_g        | 18 p        | 18 p          | 18 p    | 18 p    | 18 p      | 18 p       | 18 p      | 18 p
@@ -111,11 +370,11 @@ milk_g          | 150         | 150           | 150     | 150     | 150       | 
 hot_water_l     | 0           | 0             | 0       | 0       | 0         | 0          | 0         | 0
 brew_c          | 93          | 93            | 93      | 93      | 93        | 93         | 93        | 93
 steam_bar       | 1.2         | 1.2           | 1.2     | 1.2     | 1.2       | 1.2        | 1.2       | 1.2
-descale_school  | by hardness class p | by hardness class p | by hardness class p | by hardness class p | by hardness class p | by hardness class p | by hardness class p | by hardness class p
-stance          | by layout   | by layout     | by layout | by layout | by layout | by layout | by layout | by layout
-warranty        | not said    | not said      | not said| not said| not said  | not said   | not said  | not said
-condition       | not said    | not said      | not said| not said| not said  | not said   | not said  | not said
-closes_h        | 19          | 19            | 19      | 19      | 19        | 19         | 19        | 19
+descale_school  | by hardness class p | = | = | = | = | = | = | =
+stance          | by layout | = | = | = | = | = | = | =
+warranty        | not said | = | = | = | = | = | = | =
+condition       | not said | = | = | = | = | = | = | =
+closes_h        | 19 | = | = | = | = | = | = | =
 `
 
 type cell struct {
@@ -132,7 +391,10 @@ func readDefaults(text string) map[Layout]map[string]cell {
 		cells := strings.Split(line, "|")
 		key := strings.TrimSpace(cells[0])
 		for i, raw := range cells[1:] {
-			raw = strings.TrimSpace(raw)
+			if raw = strings.TrimSpace(raw); raw == "=" {
+				raw = strings.TrimSpace(cells[i])
+			}
+			cells[i+1] = raw
 			if key == "" {
 				heads = append(heads, Layout(raw))
 				out[Layout(raw)] = map[string]cell{}
@@ -191,7 +453,11 @@ func (a Answers) CheckOverride(key, value string) error {
 		v, err := strconv.ParseFloat(value, 64)
 		whole := key != "groups" || v == float64(int(v))
 		if err != nil || !(v >= k.Min && v <= k.Max) || !whole {
-			return &units.OutOfRange{Field: key, Value: value, Allowed: strings.TrimSpace(fmt.Sprintf("%g to %g %s", k.Min, k.Max, k.Unit))}
+			return &units.OutOfRange{
+				Field:   key,
+				Value:   value,
+				Allowed: strings.TrimSpace(fmt.Sprintf("%g to %g %s", k.Min, k.Max, k.Unit)),
+			}
 		}
 		return nil
 	}
@@ -240,14 +506,28 @@ func (a Answers) read() Facts {
 		Tank: litres("tank_l"), Tray: litres("tray_l"), Pump: Pump(text("pump")), FreeFlow: num("flow_ml_s"),
 		Stays: units.Volume(num("stays_ml")), Vents: units.Volume(num("vents_ml")),
 		Double: units.Mass(num("double_g")), Single: units.Mass(num("single_g")), Closes: num("closes_h"),
-		Blind: text("blind"), Handle: text("handle"), Program: text("own_program") == "yes", OwnDescale: text("own_descale") == "yes", Jug: litres("jug_l"), WaterOnly: text("water_backflush"),
+		Blind: text(
+			"blind",
+		), Handle: text("handle"), Program: text("own_program") == "yes", OwnDescale: text("own_descale") == "yes",
+		Jug: litres("jug_l"), WaterOnly: text("water_backflush"),
 		CounterLimit: num("counter_limit"), CounterFlushes: text("counter_flushes") == "yes",
-		BrewBoiler: litres("brew_l"), SteamBoiler: litres("steam_l"), Heater: num("heater_w"), SteamHeater: num("steam_heater_w"), Material: text("boiler_material"), Drain: text("drain"), Heel: num("heel"),
-		Cooling: time.Duration(num("cooling_h") * float64(time.Hour)), SteamCooling: time.Duration(num("steam_cooling_h") * float64(time.Hour)),
-		BrewTemp: units.Temperature(num("brew_c")), Gauge: units.Pressure(num("steam_bar")), Milk: units.Mass(num("milk_g")), HotWater: litres("hot_water_l"),
+		BrewBoiler: litres(
+			"brew_l",
+		), SteamBoiler: litres("steam_l"), Heater: num("heater_w"), SteamHeater: num("steam_heater_w"),
+		Material: text("boiler_material"), Drain: text("drain"), Heel: num("heel"),
+		Cooling: time.Duration(
+			num("cooling_h") * float64(time.Hour),
+		), SteamCooling: time.Duration(num("steam_cooling_h") * float64(time.Hour)),
+		BrewTemp: units.Temperature(
+			num("brew_c"),
+		), Gauge: units.Pressure(num("steam_bar")), Milk: units.Mass(num("milk_g")), HotWater: litres("hot_water_l"),
 		Beverage: units.Mass(num("beverage_g")), Puck: units.Mass(num("puck_g")), Vent: units.Volume(num("vent_ml")),
-		Calendar: text("descale_school"), Stance: text("stance"), Warranty: text("warranty"), Condition: text("condition"),
-		BrewWater: units.Volume(num("beverage_g") + num("puck_g") + num("vent_ml") + num("flush_ml")), Flush: units.Volume(num("flush_ml")),
+		Calendar: text(
+			"descale_school",
+		), Stance: text("stance"), Warranty: text("warranty"), Condition: text("condition"),
+		BrewWater: units.Volume(
+			num("beverage_g") + num("puck_g") + num("vent_ml") + num("flush_ml"),
+		), Flush: units.Volume(num("flush_ml")),
 	}
 	if f.Plumbed {
 		f.Tank = 0
@@ -255,7 +535,10 @@ func (a Answers) read() Facts {
 	if f.Pump == Vibratory { // one put where the layout has another is taken as usual
 		f.Duty = Duty{On: 2 * time.Minute, Off: time.Minute}
 		if on := num("duty_on_min"); on > 0 {
-			f.Duty = Duty{On: time.Duration(on * float64(time.Minute)), Off: time.Duration(num("duty_off_min") * float64(time.Minute))}
+			f.Duty = Duty{
+				On:  time.Duration(on * float64(time.Minute)),
+				Off: time.Duration(num("duty_off_min") * float64(time.Minute)),
+			}
 		}
 	}
 	return f

@@ -209,20 +209,36 @@ func (a Answers) Check() error {
 		return &units.OutOfRange{Field: "valve", Value: string(a.Valve), Allowed: "yes, no, cannot_tell"}
 	}
 	if a.Layout == LeverManual && a.Valve == Yes {
-		return &units.OutOfRange{Field: "valve", Value: string(a.Valve), Allowed: "no for a spring or manual lever; choose lever_cam if it has a cam valve"}
+		return &units.OutOfRange{
+			Field:   "valve",
+			Value:   string(a.Valve),
+			Allowed: "no for a spring or manual lever; choose lever_cam if it has a cam valve",
+		}
 	}
 	if !(a.Drinks >= 0 && a.Drinks <= MaxDrinks) {
-		return &units.OutOfRange{Field: "drinks_per_day", Value: number(a.Drinks), Allowed: "0 to " + number(MaxDrinks)}
+		return &units.OutOfRange{
+			Field:   "drinks_per_day",
+			Value:   number(a.Drinks),
+			Allowed: "0 to " + number(MaxDrinks),
+		}
 	}
 	if !(a.MilkDrinks >= 0 && a.MilkDrinks <= a.Drinks) {
-		return &units.OutOfRange{Field: "milk_drinks_per_day", Value: number(a.MilkDrinks), Allowed: "0 to drinks_per_day, " + number(a.Drinks)}
+		return &units.OutOfRange{
+			Field:   "milk_drinks_per_day",
+			Value:   number(a.MilkDrinks),
+			Allowed: "0 to drinks_per_day, " + number(a.Drinks),
+		}
 	}
 	known := false
 	for _, t := range Treatments() {
 		known = known || t == a.Treatment
 	}
 	if !known {
-		return &units.OutOfRange{Field: "treatment", Value: string(a.Treatment), Allowed: "one of " + join(Treatments())}
+		return &units.OutOfRange{
+			Field:   "treatment",
+			Value:   string(a.Treatment),
+			Allowed: "one of " + join(Treatments()),
+		}
 	}
 	for _, key := range slices.Sorted(maps.Keys(a.Overrides)) {
 		if err := a.CheckOverride(key, a.Overrides[key]); err != nil {
@@ -253,9 +269,19 @@ const cafeShots = 50
 func (a Answers) Cafe() (bool, reason.Reason) {
 	switch per := a.Drinks / float64(a.Facts().Groups); {
 	case a.Layout.Commercial():
-		return true, reason.Reason{Text: "The layout is built for trade use, so it is cared for like a café's.", Source: reason.Ours}
+		return true, reason.Reason{
+			Text:   "The layout is built for trade use, so it is cared for like a café's.",
+			Source: reason.Ours,
+		}
 	case per >= cafeShots:
-		return true, reason.Reason{Text: fmt.Sprintf("Each group makes %.0f shots a day, %d or more, so it is cared for like a café's.", per, cafeShots), Source: reason.Ours}
+		return true, reason.Reason{
+			Text: fmt.Sprintf(
+				"Each group makes %.0f shots a day, %d or more, so it is cared for like a café's.",
+				per,
+				cafeShots,
+			),
+			Source: reason.Ours,
+		}
 	}
 	return false, reason.Reason{}
 }

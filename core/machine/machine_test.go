@@ -12,7 +12,14 @@ import (
 )
 
 func good() Answers {
-	return Answers{Layout: SingleBoiler, Valve: Yes, Drinks: 4, MilkDrinks: 2, Hardness: units.UnknownHardness(), Treatment: Untreated}
+	return Answers{
+		Layout:     SingleBoiler,
+		Valve:      Yes,
+		Drinks:     4,
+		MilkDrinks: 2,
+		Hardness:   units.UnknownHardness(),
+		Treatment:  Untreated,
+	}
 }
 
 // A machine vents only where it has a valve somebody is sure of; can't tell
@@ -67,7 +74,8 @@ func TestDefaultsByLayout(t *testing.T) {
 			t.Fatalf("%s: %v", c.layout, err)
 		}
 		f := a.Facts()
-		if f.Groups != c.groups || f.Stays != c.stays || f.Vents != c.vents || f.Tray != c.tray || f.Tank != c.tank || f.Pump != c.pump {
+		if f.Groups != c.groups || f.Stays != c.stays || f.Vents != c.vents || f.Tray != c.tray || f.Tank != c.tank ||
+			f.Pump != c.pump {
 			t.Errorf("%s: %+v", c.layout, f)
 		}
 		if f.Plumbed != c.layout.Commercial() || c.layout.Title() == "" {
@@ -115,7 +123,8 @@ func TestCafe(t *testing.T) {
 		drinks float64
 		want   bool
 	}{
-		{SingleBoiler, 0, 49, false}, {SingleBoiler, 0, 50, true}, {HXHome, 2, 98, false}, {HXHome, 2, 100, true}, {HXCafe, 0, 5, true}, {MultiCafe, 0, 300, true},
+		{SingleBoiler, 0, 49, false}, {SingleBoiler, 0, 50, true}, {HXHome, 2, 98, false}, {HXHome, 2, 100, true},
+		{HXCafe, 0, 5, true}, {MultiCafe, 0, 300, true},
 	} {
 		a := good()
 		a.Layout, a.Drinks = c.layout, c.drinks

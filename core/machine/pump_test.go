@@ -16,8 +16,14 @@ func TestPumpDuty(t *testing.T) {
 		t.Errorf("rested, it waits %v for two minutes", rest)
 	}
 	warm := d.Ran(d.Ran(0, 90*time.Second), 30*time.Second)
-	if d.Left(warm) != 0 || d.Rest(warm, time.Minute) != 30*time.Second || d.Rest(warm, 10*time.Minute) != time.Minute {
-		t.Errorf("after two minutes: %v left, rests %v before a minute, %v before ten", d.Left(warm), d.Rest(warm, time.Minute), d.Rest(warm, 10*time.Minute))
+	if d.Left(warm) != 0 || d.Rest(warm, time.Minute) != 30*time.Second ||
+		d.Rest(warm, 10*time.Minute) != time.Minute {
+		t.Errorf(
+			"after two minutes: %v left, rests %v before a minute, %v before ten",
+			d.Left(warm),
+			d.Rest(warm, time.Minute),
+			d.Rest(warm, 10*time.Minute),
+		)
 	}
 	if got := d.Cooled(warm, 30*time.Second); got != time.Minute || d.Cooled(got, time.Hour) != 0 {
 		t.Errorf("half a rest leaves %v", got)

@@ -77,7 +77,13 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, l := range machine.Layouts() {
-			a := machine.Answers{Layout: l, Valve: machine.Yes, Drinks: 4, MilkDrinks: 2, Overrides: map[string]string{"hot_water_l": "0.4"}}
+			a := machine.Answers{
+				Layout:     l,
+				Valve:      machine.Yes,
+				Drinks:     4,
+				MilkDrinks: 2,
+				Overrides:  map[string]string{"hot_water_l": "0.4"},
+			}
 			for _, drinks := range []float64{0, 6} {
 				litres, err := circuit.LitresADay(a.Facts(), circuit.UseOf(drinks, drinks/2))
 				if err != nil {
@@ -88,7 +94,8 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 					if err != nil {
 						t.Fatal(err)
 					}
-					for _, w := range []reason.Worked{r.Shown.Hardness, r.Shown.Alkalinity, r.Shown.PH, r.Shown.Falls, r.Scale, r.Descale, r.Cost, r.Minutes, r.Life.Litres, r.Life.Days} {
+					for _, w := range []reason.Worked{r.Shown.Hardness, r.Shown.Alkalinity, r.Shown.PH, r.Shown.Falls, r.Scale,
+						r.Descale, r.Cost, r.Minutes, r.Life.Litres, r.Life.Days} {
 						if w.Name != "" {
 							check(w)
 						}
@@ -96,7 +103,15 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 					if r.Blend != nil {
 						check(*r.Blend)
 					}
-					h := care.History{Waters: []care.Regime{{Effect: r.Effect, Renew: &care.Renewal{Task: care.FilterChange, Litres: 50, Days: 60}}}, Done: []care.Done{{Task: care.Descale, Group: 1, At: now.AddDate(0, 0, -20)}, {Task: care.FilterChange, Group: 1, At: now.AddDate(0, 0, -20)}}}
+					h := care.History{
+						Waters: []care.Regime{
+							{Effect: r.Effect, Renew: &care.Renewal{Task: care.FilterChange, Litres: 50, Days: 60}},
+						},
+						Done: []care.Done{
+							{Task: care.Descale, Group: 1, At: now.AddDate(0, 0, -20)},
+							{Task: care.FilterChange, Group: 1, At: now.AddDate(0, 0, -20)},
+						},
+					}
 					d, err := care.DescalingOf(a, h, now, time.UTC)
 					if err != nil {
 						t.Fatal(err)
@@ -105,7 +120,16 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 					if err != nil {
 						t.Fatal(err)
 					}
-					all := []reason.Worked{d.Litres.All, d.Litres.Steam, d.Calendar, d.ByScale, d.Every, d.Due.Days, filter.Days, d.Use.Milk}
+					all := []reason.Worked{
+						d.Litres.All,
+						d.Litres.Steam,
+						d.Calendar,
+						d.ByScale,
+						d.Every,
+						d.Due.Days,
+						filter.Days,
+						d.Use.Milk,
+					}
 					for _, p := range d.Places {
 						all = append(all, p.Rate, p.Grown, p.Days, p.Predicted())
 						if p.Hotter != nil {
@@ -135,7 +159,8 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 				}
 			}
 			for _, n := range c.Needs {
-				for _, w := range []reason.Worked{n.Fill, n.Strength, n.Takes, n.Fills, n.Rinse.Flush, n.Rinse.More, n.Rinse.Refills} {
+				for _, w := range []reason.Worked{n.Fill, n.Strength, n.Takes, n.Fills, n.Rinse.Flush, n.Rinse.More,
+					n.Rinse.Refills} {
 					if w.Name != "" {
 						check(w)
 					}
@@ -155,9 +180,20 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 	for _, l := range machine.Layouts() {
 		for _, drinks := range []float64{0, 3, 14, 200} {
 			for _, ago := range []time.Duration{time.Hour, 40 * time.Hour, 400 * time.Hour, 5000 * time.Hour} {
-				a := machine.Answers{Layout: l, Valve: machine.Yes, Drinks: drinks, Hardness: units.UnknownHardness(), Treatment: machine.Untreated}
-				h := care.History{Done: []care.Done{{Task: care.Wash, Group: 1, At: now.Add(-ago)}}, LoggedSince: now.Add(-ago / 2)}
-				h.Events = []care.UseEvent{{Kind: care.Single, Count: 7, From: now.Add(-ago / 3), To: now.Add(-ago / 3)}}
+				a := machine.Answers{
+					Layout:    l,
+					Valve:     machine.Yes,
+					Drinks:    drinks,
+					Hardness:  units.UnknownHardness(),
+					Treatment: machine.Untreated,
+				}
+				h := care.History{
+					Done:        []care.Done{{Task: care.Wash, Group: 1, At: now.Add(-ago)}},
+					LoggedSince: now.Add(-ago / 2),
+				}
+				h.Events = []care.UseEvent{
+					{Kind: care.Single, Count: 7, From: now.Add(-ago / 3), To: now.Add(-ago / 3)},
+				}
 				for _, d := range care.AllDue(a, h, now, time.UTC) {
 					for _, c := range d.Clocks {
 						check(c.Used)
@@ -177,7 +213,14 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 				check(perDay)
 				tub := supply.Tub{Form: backflush.Powder, Amount: 100, Holds: 500, GramTsp: 6, Price: 12}
 				for _, used := range []float64{0, 40, 120} {
-					o := tub.Look(used, 3, []supply.Need{{Machine: "a", PerDay: perDay, Dose: 3}, {Machine: "b", PerDay: perDay, Dose: 1.5}})
+					o := tub.Look(
+						used,
+						3,
+						[]supply.Need{
+							{Machine: "a", PerDay: perDay, Dose: 3},
+							{Machine: "b", PerDay: perDay, Dose: 1.5},
+						},
+					)
 					for _, w := range []reason.Worked{o.Left, o.Washes, o.Days, o.Wash} {
 						check(w)
 					}
@@ -190,12 +233,19 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 					check(soak.Mass)
 				}
 				for _, dirty := range []bool{false, true} {
-					p, err := job.Wash(a, backflush.HalfTeaspoon, backflush.UsualPowder, job.Part{Group: 1, Dirty: dirty})
+					p, err := job.Wash(
+						a,
+						backflush.HalfTeaspoon,
+						backflush.UsualPowder,
+						job.Part{Group: 1, Dirty: dirty},
+					)
 					if err != nil {
 						t.Fatal(err)
 					}
-					for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Parts[0].Rinse.Model, p.Parts[0].Rinse.Shown, p.Parts[0].Rinse.Residue,
-						run.Water{Pulses: 7, Flushed: 50}.Worked("water in the tray", p.Vents), run.Water{Pulses: 7, Flushed: 50}.Left(p.Tank, p.Vents)} {
+					for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Parts[0].Rinse.Model,
+						p.Parts[0].Rinse.Shown, p.Parts[0].Rinse.Residue,
+						run.Water{Pulses: 7, Flushed: 50}.Worked("water in the tray", p.Vents),
+						run.Water{Pulses: 7, Flushed: 50}.Left(p.Tank, p.Vents)} {
 						check(w)
 					}
 					for _, s := range p.Steps {
@@ -263,7 +313,8 @@ func schools(check func(reason.Worked), t *testing.T, a machine.Answers, h care.
 			if err != nil {
 				t.Fatal(err)
 			}
-			for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Parts[0].Rinse.Model, p.Parts[0].Rinse.Shown, p.Parts[0].Rinse.Residue, p.Parts[0].Dose.Mass} {
+			for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Parts[0].Rinse.Model,
+				p.Parts[0].Rinse.Shown, p.Parts[0].Rinse.Residue, p.Parts[0].Dose.Mass} {
 				check(w)
 			}
 		}
@@ -353,7 +404,8 @@ func (p *parser) atom() float64 {
 		return v
 	}
 	from := p.at
-	for p.at < len(p.text) && (unicode.IsLetter(p.text[p.at]) || unicode.IsDigit(p.text[p.at]) || p.text[p.at] == '_' || p.text[p.at] == '.') {
+	for p.at < len(p.text) &&
+		(unicode.IsLetter(p.text[p.at]) || unicode.IsDigit(p.text[p.at]) || p.text[p.at] == '_' || p.text[p.at] == '.') {
 		p.at++
 	}
 	word := string(p.text[from:p.at])
@@ -432,7 +484,16 @@ func checkSitting(t *testing.T, l machine.Layout, check func(reason.Worked)) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		p, err := job.Descale(a, job.Sitting{Program: list[len(list)-1].ID, Card: card, Setting: treat.Usual(machine.InTank), Renew: true, Share: 1})
+		p, err := job.Descale(
+			a,
+			job.Sitting{
+				Program: list[len(list)-1].ID,
+				Card:    card,
+				Setting: treat.Usual(machine.InTank),
+				Renew:   true,
+				Share:   1,
+			},
+		)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -38,12 +38,29 @@ func (a Acid) Rinsed() float64 {
 
 // Left is the acid left in the circuit, as a share of the fresh strength.
 func (a Acid) Left() reason.Worked {
-	return reason.Worked{Name: "acid left, " + a.Title, Value: a.start * a.kept * math.Exp(-a.flushed/a.holds), Formula: "start × kept × exp(−flushed ÷ holds)", Source: reason.Ours, WouldChange: []string{"more rinse water", "what the strip says"},
+	return reason.Worked{
+		Name:        "acid left, " + a.Title,
+		Value:       a.start * a.kept * math.Exp(-a.flushed/a.holds),
+		Formula:     "start × kept × exp(−flushed ÷ holds)",
+		Source:      reason.Ours,
+		WouldChange: []string{"more rinse water", "what the strip says"},
 		Inputs: []reason.Input{
-			{Symbol: "start", Label: "strength when the rinse began, of the fresh one", Value: a.start, Source: reason.Ours},
+			{
+				Symbol: "start",
+				Label:  "strength when the rinse began, of the fresh one",
+				Value:  a.start,
+				Source: reason.Ours,
+			},
 			{Symbol: "kept", Label: "share that the refills so far left in it", Value: a.kept, Source: reason.Ours},
-			{Symbol: "flushed", Label: "clean water through it so far", Value: a.flushed, Unit: "L", Source: reason.Log},
-			{Symbol: "holds", Label: "it holds", Value: a.holds, Unit: "L", Source: reason.Ours}}}.Exact()
+			{
+				Symbol: "flushed",
+				Label:  "clean water through it so far",
+				Value:  a.flushed,
+				Unit:   "L",
+				Source: reason.Log,
+			},
+			{Symbol: "holds", Label: "it holds", Value: a.holds, Unit: "L", Source: reason.Ours}},
+	}.Exact()
 }
 
 // Errand is what a task beside the parts has come to.
@@ -79,7 +96,19 @@ func begin(plan *job.Acid) acidity {
 	}
 	a.pipes = plan.Pipes.Clone()
 	for _, c := range plan.Circuits {
-		a.circuits = append(a.circuits, Acid{ID: c.ID, Title: c.Title, In: plan.Dirty, Ever: plan.Dirty, holds: c.Holds, start: a.pipes.At(c.ID).Acid, kept: 1, drained: c.Heel > 0})
+		a.circuits = append(
+			a.circuits,
+			Acid{
+				ID:      c.ID,
+				Title:   c.Title,
+				In:      plan.Dirty,
+				Ever:    plan.Dirty,
+				holds:   c.Holds,
+				start:   a.pipes.At(c.ID).Acid,
+				kept:    1,
+				drained: c.Heel > 0,
+			},
+		)
 	}
 	return a
 }
@@ -173,7 +202,10 @@ func (f *fold) enters() {
 
 // drainsOrFills says whether a step's moves belong in their order, at its end.
 func (f *fold) drainsOrFills() bool {
-	return slices.ContainsFunc(f.step().Does, func(m descale.Move) bool { return m.Kind == descale.Drains || m.Kind == descale.Fills })
+	return slices.ContainsFunc(
+		f.step().Does,
+		func(m descale.Move) bool { return m.Kind == descale.Drains || m.Kind == descale.Fills },
+	)
 }
 
 func (f *fold) leaves() {
@@ -205,7 +237,8 @@ func (f *fold) enough() {
 	}
 	for f.i < len(f.steps) {
 		s := f.steps[f.i]
-		if s.Phase != job.Acidic || s.Round < 2 || s.Round <= f.steps[f.i-1].Round || !f.acid.hurry && f.acid.plan.Contact-f.contact() >= job.ShortestSoak {
+		if s.Phase != job.Acidic || s.Round < 2 || s.Round <= f.steps[f.i-1].Round ||
+			!f.acid.hurry && f.acid.plan.Contact-f.contact() >= job.ShortestSoak {
 			break
 		}
 		end := f.i
@@ -215,7 +248,16 @@ func (f *fold) enough() {
 		f.steps = append(f.steps[:f.i:f.i], f.steps[end:]...)
 		if !f.acid.hurry && f.state.Finding == nil {
 			f.state.Finding = &reason.Finding{Verdict: reason.Look, Title: "Enough: the rest of the soaks is left out",
-				Because: []reason.Reason{{Text: fmt.Sprintf("Acid has stood %.0f minutes, and may stand %.0f in all.", f.contact().Minutes(), f.acid.plan.Contact.Minutes()), Source: reason.Ours}}, Next: []string{"Rinse now."}}
+				Because: []reason.Reason{
+					{
+						Text: fmt.Sprintf(
+							"Acid has stood %.0f minutes, and may stand %.0f in all.",
+							f.contact().Minutes(),
+							f.acid.plan.Contact.Minutes(),
+						),
+						Source: reason.Ours,
+					},
+				}, Next: []string{"Rinse now."}}
 		}
 	}
 	if f.i < len(f.steps) && f.steps[f.i].Phase == job.Rinsing && f.acid.until.IsZero() {
@@ -243,20 +285,52 @@ func (f *fold) power(cut bool) {
 		}
 		next := []string{"Machine off at its switch, or unplugged: it must not start by itself."}
 		if in {
-			next = append(next, "Steam tap stays open: gas must leave. Acid goes on working; by hand, nothing is drained that is not cold.")
+			next = append(
+				next,
+				"Steam tap stays open: gas must leave. Acid goes on working; by hand, nothing is drained that is not cold.",
+			)
 		}
-		f.state.Finding = &reason.Finding{Verdict: reason.Look, Title: "No power: switch it off", Because: []reason.Reason{{Text: "When power comes back, a boiler that is not full would be heated empty.", Source: reason.Trade}}, Next: next}
+		f.state.Finding = &reason.Finding{
+			Verdict: reason.Look,
+			Title:   "No power: switch it off",
+			Because: []reason.Reason{
+				{
+					Text:   "When power comes back, a boiler that is not full would be heated empty.",
+					Source: reason.Trade,
+				},
+			},
+			Next: next,
+		}
 		return
 	}
-	finding := reason.Finding{Verdict: reason.Look, Title: "Power is back: go on here", Because: []reason.Reason{{Text: "What was pushed and drained before counts; the present step goes on.", Source: reason.Ours}}}
+	finding := reason.Finding{
+		Verdict: reason.Look,
+		Title:   "Power is back: go on here",
+		Because: []reason.Reason{
+			{Text: "What was pushed and drained before counts; the present step goes on.", Source: reason.Ours},
+		},
+	}
 	for _, v := range f.acid.pipes.Vessels {
 		if v.Kind == descale.InCircuit && !v.Full() {
-			finding.Next = append(finding.Next, fmt.Sprintf("The %s is not full: leave the heater off until it is.", v.Title))
+			finding.Next = append(
+				finding.Next,
+				fmt.Sprintf("The %s is not full: leave the heater off until it is.", v.Title),
+			)
 		}
 	}
 	if stood := f.contact(); in && f.acid.until.IsZero() && f.acid.plan.Contact-stood < job.ShortestSoak {
 		finding.Title, finding.Verdict = "Power is back: no more soaking, rinse", reason.Stop
-		finding.Because = append(finding.Because, reason.Reason{Text: fmt.Sprintf("Acid has stood %.0f minutes, and may stand %.0f in all.", stood.Minutes(), f.acid.plan.Contact.Minutes()), Source: reason.Ours})
+		finding.Because = append(
+			finding.Because,
+			reason.Reason{
+				Text: fmt.Sprintf(
+					"Acid has stood %.0f minutes, and may stand %.0f in all.",
+					stood.Minutes(),
+					f.acid.plan.Contact.Minutes(),
+				),
+				Source: reason.Ours,
+			},
+		)
 		f.acid.hurry = true
 	} else if f.step().Kind == job.Wait && f.mode == Soak && !f.step().Stands {
 		finding.Next = append(finding.Next, "It has lost heat meanwhile: go by the gauge, not by the clock.")

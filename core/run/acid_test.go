@@ -20,7 +20,14 @@ import (
 
 func descalePlan(t testing.TB, l machine.Layout, set map[string]string, change func(*job.Sitting)) job.Plan {
 	t.Helper()
-	a := machine.Answers{Layout: l, Valve: machine.No, Drinks: 4, Hardness: units.UnknownHardness(), Treatment: machine.InTank, Overrides: set}
+	a := machine.Answers{
+		Layout:    l,
+		Valve:     machine.No,
+		Drinks:    4,
+		Hardness:  units.UnknownHardness(),
+		Treatment: machine.InTank,
+		Overrides: set,
+	}
 	r := units.Reading{Known: true, Low: 0.3, Likely: 0.4, High: 0.4}
 	g := 0.0
 	if set["boiler_material"] == "aluminium" {
@@ -99,7 +106,8 @@ func TestWholeDescale(t *testing.T) {
 	}
 	h.press(Begin)
 	s := h.wait(5 * time.Second).state()
-	if !s.Acids[0].In || s.Segment.Kind != On || s.Pipes.At("boiler").Acid <= 0.05 || s.Groups[0].Outcome() != StoppedUnsafe {
+	if !s.Acids[0].In || s.Segment.Kind != On || s.Pipes.At("boiler").Acid <= 0.05 ||
+		s.Groups[0].Outcome() != StoppedUnsafe {
 		t.Fatalf("5 s in: %+v, %v", s.Acids[0], s.Segment)
 	}
 	soak := h.until("the soak", func(s State) bool { return s.Segment.Kind == Soak })
@@ -134,20 +142,23 @@ func TestRinseIsProven(t *testing.T) {
 	h.step("prove-brew-boiler")
 	sour := descale.Strip{PH: 7.4, Taste: descale.TasteAcid}
 	s := h.with(Press{Kind: Measured, Strip: &sour})
-	if !strings.HasPrefix(s.Step.ID, "more-1-") || s.Finding == nil || !strings.Contains(s.Finding.Because[0].Text, "tastes") {
+	if !strings.HasPrefix(s.Step.ID, "more-1-") || s.Finding == nil ||
+		!strings.Contains(s.Finding.Because[0].Text, "tastes") {
 		t.Fatalf("at %s, %+v", s.Step.ID, s.Finding)
 	}
 	for n := 2; n <= mostStrikes; n++ {
 		h.until("the next look", func(s State) bool { return s.Step.Reads == job.Proof })
 		s = h.with(Press{Kind: Measured, Strip: &descale.Strip{PH: 5}})
 	}
-	if s.Finding == nil || s.Finding.Verdict != reason.Stop || !slices.Contains(s.Allowed, Again) || slices.Contains(s.Allowed, Measured) {
+	if s.Finding == nil || s.Finding.Verdict != reason.Stop || !slices.Contains(s.Allowed, Again) ||
+		slices.Contains(s.Allowed, Measured) {
 		t.Fatalf("three times: %+v, allowed %v", s.Finding, s.Allowed)
 	}
 	h.press(Again)
 	h.until("the next look", func(s State) bool { return s.Step.Reads == job.Proof })
 	meter := descale.Strip{PH: 7.6, Meter: true, Taste: descale.TasteGone}
-	if s := h.with(Press{Kind: Measured, Strip: &meter}); s.Acids[0].In || !s.Acids[1].In || s.Step.ID != "prove-steam-boiler" {
+	if s := h.with(Press{Kind: Measured, Strip: &meter}); s.Acids[0].In || !s.Acids[1].In ||
+		s.Step.ID != "prove-steam-boiler" {
 		t.Errorf("a meter: %+v at %s", s.Acids, s.Step.ID)
 	}
 }
@@ -163,10 +174,12 @@ func TestNotDrained(t *testing.T) {
 		}
 		h.press(Done)
 	}
-	if s := h.with(Press{Kind: Heard, What: "not_drained"}); s.Finding == nil || s.Finding.Verdict != reason.Stop || !slices.Contains(s.Allowed, Stop) {
+	if s := h.with(Press{Kind: Heard, What: "not_drained"}); s.Finding == nil || s.Finding.Verdict != reason.Stop ||
+		!slices.Contains(s.Allowed, Stop) {
 		t.Fatalf("the third time: %+v", s.Finding)
 	}
-	if s := h.with(Press{Kind: Heard, What: "drained"}); s.Step.ID != "drain-brew-boiler" || s.Pipes.At("steam-boiler").Litres > 0.1 {
+	if s := h.with(Press{Kind: Heard, What: "drained"}); s.Step.ID != "drain-brew-boiler" ||
+		s.Pipes.At("steam-boiler").Litres > 0.1 {
 		t.Errorf("it ran after all: at %s", s.Step.ID)
 	}
 	if s := h.state(); !slices.Contains(s.Marks, "not drained") {
@@ -203,7 +216,8 @@ func TestPowerCut(t *testing.T) {
 	h := newHand(t, descalePlan(t, machine.SingleBoiler, nil, nil))
 	h.until("the soak", func(s State) bool { return s.Segment.Kind == Soak })
 	s := h.press(Cut)
-	if !s.Cut || s.Finding == nil || !strings.Contains(s.Finding.Next[1], "Steam tap stays open") || !slices.Equal(s.Allowed, []PressKind{Back, Stop}) {
+	if !s.Cut || s.Finding == nil || !strings.Contains(s.Finding.Next[1], "Steam tap stays open") ||
+		!slices.Equal(s.Allowed, []PressKind{Back, Stop}) {
 		t.Fatalf("cut: %+v, %v", s.Finding, s.Allowed)
 	}
 	h.wait(2 * time.Hour)
@@ -211,10 +225,12 @@ func TestPowerCut(t *testing.T) {
 		t.Fatal("something was done without power")
 	}
 	s = h.press(Back)
-	if s.Cut || s.Finding == nil || s.Finding.Verdict != reason.Stop || !strings.Contains(s.Finding.Because[1].Text, "may stand 60 in all") {
+	if s.Cut || s.Finding == nil || s.Finding.Verdict != reason.Stop ||
+		!strings.Contains(s.Finding.Because[1].Text, "may stand 60 in all") {
 		t.Fatalf("back: %+v", s.Finding)
 	}
-	if s := h.until("the rinse", func(s State) bool { return s.Step.Phase != job.Acidic }); s.Step.ID != "clean-source" || slices.ContainsFunc(s.Lines, func(l Line) bool { return l.ID == "soak-2" }) {
+	if s := h.until("the rinse", func(s State) bool { return s.Step.Phase != job.Acidic }); s.Step.ID != "clean-source" ||
+		slices.ContainsFunc(s.Lines, func(l Line) bool { return l.ID == "soak-2" }) {
 		t.Errorf("went on to %s", s.Step.ID)
 	}
 	// in a push, what has gone through is kept
@@ -224,7 +240,8 @@ func TestPowerCut(t *testing.T) {
 	h.wait(10 * time.Second)
 	h.press(Cut)
 	h.wait(time.Minute)
-	if s := h.press(Back); s.Segment.Kind != Held || s.Pipes.At("jug").Litres < 0.079 || s.Finding.Verdict != reason.Look {
+	if s := h.press(Back); s.Segment.Kind != Held || s.Pipes.At("jug").Litres < 0.079 ||
+		s.Finding.Verdict != reason.Look {
 		t.Errorf("cut in a push: %+v, %+v", s.Segment, s.Finding)
 	}
 }
@@ -234,7 +251,8 @@ func TestCopperComesOff(t *testing.T) {
 	h := newHand(t, descalePlan(t, machine.SingleBoiler, nil, nil))
 	h.step("spent-boiler")
 	s := h.with(Press{Kind: Measured, Strip: &descale.Strip{PH: 2.5, Blue: true}})
-	if s.Step.ID != "clean-source" || s.Finding == nil || s.Finding.Verdict != reason.Stop || !slices.Contains(s.Marks, "blue or green solution") {
+	if s.Step.ID != "clean-source" || s.Finding == nil || s.Finding.Verdict != reason.Stop ||
+		!slices.Contains(s.Marks, "blue or green solution") {
 		t.Errorf("at %s: %+v", s.Step.ID, s.Finding)
 	}
 }
@@ -250,7 +268,8 @@ func TestAcidLeftInIsRinsedOut(t *testing.T) {
 	if s := h.state(); !s.In() {
 		t.Fatal("acid that was left in is not in")
 	}
-	if s := h.until("the end", func(s State) bool { return s.Outcome != "" }); s.Outcome != Finished || s.In() || len(s.Errands) != 0 {
+	if s := h.until("the end", func(s State) bool { return s.Outcome != "" }); s.Outcome != Finished || s.In() ||
+		len(s.Errands) != 0 {
 		t.Errorf("rinsed: %s, %+v", s.Outcome, s.Errands)
 	}
 }
@@ -258,14 +277,21 @@ func TestAcidLeftInIsRinsedOut(t *testing.T) {
 // A wash that is joined follows in the same run, after the filter is back; each is
 // told by itself.
 func TestJoinedWithFilterAndWash(t *testing.T) {
-	a := machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes, Drinks: 4, Hardness: units.UnknownHardness(), Treatment: machine.InTank}
+	a := machine.Answers{
+		Layout:    machine.SingleBoiler,
+		Valve:     machine.Yes,
+		Drinks:    4,
+		Hardness:  units.UnknownHardness(),
+		Treatment: machine.InTank,
+	}
 	w, err := job.Wash(a, backflush.HalfTeaspoon, backflush.UsualPowder, job.Part{Group: 1})
 	if err != nil {
 		t.Fatal(err)
 	}
 	h := newHand(t, descalePlan(t, machine.SingleBoiler, nil, func(in *job.Sitting) { in.Renew, in.Wash = true, &w }))
 	dose := h.step("dose")
-	if dose.In() || dose.Errands[0].Outcome != Finished || dose.Errands[1].Task != care.FilterChange || dose.Errands[1].Outcome != Finished {
+	if dose.In() || dose.Errands[0].Outcome != Finished || dose.Errands[1].Task != care.FilterChange ||
+		dose.Errands[1].Outcome != Finished {
 		t.Fatalf("before the dose: %+v", dose.Errands)
 	}
 	if s := h.press(Done); s.Groups[0].Outcome() != StoppedUnsafe || s.Acids[0].In {
@@ -307,7 +333,8 @@ func TestRandomDescales(t *testing.T) {
 			}
 			if s.Outcome != "" {
 				for _, a := range s.Acids {
-					if s.Outcome == Finished && (!a.Ever || a.In || len(a.Strips) == 0 || !a.Strips[len(a.Strips)-1].Matches(s.Feed.PH)) {
+					if s.Outcome == Finished &&
+						(!a.Ever || a.In || len(a.Strips) == 0 || !a.Strips[len(a.Strips)-1].Matches(s.Feed.PH)) {
 						t.Fatalf("run %d ends as done: %+v", n, a)
 					}
 				}
@@ -352,11 +379,20 @@ func (h *hand) fumble(r *rand.Rand, s State) {
 
 func randomPlan(t testing.TB, r *rand.Rand) job.Plan {
 	t.Helper()
-	layouts := []machine.Layout{machine.Thermoblock, machine.SingleBoiler, machine.DualHome, machine.HXHome, machine.LeverManual}
+	layouts := []machine.Layout{
+		machine.Thermoblock,
+		machine.SingleBoiler,
+		machine.DualHome,
+		machine.HXHome,
+		machine.LeverManual,
+	}
 	l := layouts[r.IntN(len(layouts))]
 	a := machine.Answers{Layout: l}
 	set := map[string]string{}
-	for _, o := range [][2]string{{"jug_l", fmt.Sprintf("%.2f", 0.3+2*r.Float64())}, {"tank_l", fmt.Sprintf("%.2f", 0.8+2*r.Float64())}, {"duty_on_min", fmt.Sprintf("%.2f", 0.5+2*r.Float64())}, {"tray_l", fmt.Sprintf("%.2f", 0.2+r.Float64())}, {"boiler_material", "aluminium"}, {"drain", "plug"}, {"own_descale", "yes"}, {"flow_ml_s", "4"}} {
+	for _, o := range [][2]string{{"jug_l", fmt.Sprintf("%.2f", 0.3+2*r.Float64())},
+		{"tank_l", fmt.Sprintf("%.2f", 0.8+2*r.Float64())}, {"duty_on_min", fmt.Sprintf("%.2f", 0.5+2*r.Float64())},
+		{"tray_l", fmt.Sprintf("%.2f", 0.2+r.Float64())}, {"boiler_material", "aluminium"}, {"drain", "plug"},
+		{"own_descale", "yes"}, {"flow_ml_s", "4"}} {
 		if r.IntN(3) == 0 && a.CheckOverride(o[0], o[1]) == nil {
 			set[o[0]] = o[1]
 		}
@@ -364,7 +400,12 @@ func randomPlan(t testing.TB, r *rand.Rand) job.Plan {
 	a.Overrides = set
 	list := descale.ProgramsFor(a.Facts())
 	prog := list[r.IntN(len(list))].ID
-	w, err := job.Wash(machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes}, backflush.HalfTeaspoon, backflush.UsualPowder, job.Part{Group: 1})
+	w, err := job.Wash(
+		machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes},
+		backflush.HalfTeaspoon,
+		backflush.UsualPowder,
+		job.Part{Group: 1},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}

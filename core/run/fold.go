@@ -50,11 +50,24 @@ type group struct {
 // Fold replays the accepted presses, in their order, up to now. Speed is run
 // seconds a wall second, 1 or more.
 func Fold(plan job.Plan, started time.Time, speed int, presses []Press, now time.Time) State {
-	f := &fold{plan: plan, speed: time.Duration(max(1, speed)), now: started, steps: plan.Steps[:len(plan.Steps):len(plan.Steps)], mode: Open, since: started, warmAt: started, ended: map[string]time.Time{}}
+	f := &fold{
+		plan:   plan,
+		speed:  time.Duration(max(1, speed)),
+		now:    started,
+		steps:  plan.Steps[:len(plan.Steps):len(plan.Steps)],
+		mode:   Open,
+		since:  started,
+		warmAt: started,
+		ended:  map[string]time.Time{},
+	}
 	f.groups = make([]group, len(plan.Parts))
 	for i, part := range plan.Parts {
 		f.groups[i].descaled = part.Task == care.Descale || part.Task == care.AcidRinse
-		f.groups[i].Number, f.groups[i].Detergent = part.Group, Detergent{In: part.Dirty, Ever: part.Dirty, Least: part.Rinse.Least}
+		f.groups[i].Number, f.groups[i].Detergent = part.Group, Detergent{
+			In:    part.Dirty,
+			Ever:  part.Dirty,
+			Least: part.Rinse.Least,
+		}
 	}
 	f.acid = begin(plan.Acid)
 	for _, p := range presses {
@@ -181,8 +194,17 @@ func (f *fold) overrun() {
 	f.segment++
 	f.mode, f.since = Held, f.now
 	f.state.Finding = &reason.Finding{Verdict: reason.Stop, Title: "Pump off: it has run as long as it may",
-		Because: []reason.Reason{{Text: fmt.Sprintf("It may run %s and then rests %s. The pulse does not count; it comes again.", says(f.plan.Duty.On), says(f.plan.Duty.Off)), Source: reason.Trade}},
-		Next:    []string{"Switch the pump off now."}}
+		Because: []reason.Reason{
+			{
+				Text: fmt.Sprintf(
+					"It may run %s and then rests %s. The pulse does not count; it comes again.",
+					says(f.plan.Duty.On),
+					says(f.plan.Duty.Off),
+				),
+				Source: reason.Trade,
+			},
+		},
+		Next: []string{"Switch the pump off now."}}
 }
 
 func says(d time.Duration) string {
@@ -301,7 +323,8 @@ func (f *fold) pull() {
 		return
 	}
 	end := best + 1
-	for end < len(f.steps) && f.steps[end].Group == f.steps[best].Group && (f.steps[end].Kind == job.Pulsed || f.steps[end].Kind == job.Grade) {
+	for end < len(f.steps) && f.steps[end].Group == f.steps[best].Group &&
+		(f.steps[end].Kind == job.Pulsed || f.steps[end].Kind == job.Grade) {
 		end++
 	}
 	list := append([]job.Step(nil), f.steps[:f.i]...)
@@ -389,7 +412,8 @@ func (f *fold) apply(p Press) {
 			f.heard(p.What)
 		}
 	case Reading:
-		if f.step().Kind == job.Look && f.step().Reads == "" && f.mode == Open && p.Cup != nil && p.Cup.Check() == nil {
+		if f.step().Kind == job.Look && f.step().Reads == "" && f.mode == Open && p.Cup != nil &&
+			p.Cup.Check() == nil {
 			f.look(*p.Cup)
 		}
 	case Again:
@@ -443,7 +467,16 @@ func (f *fold) turn() {
 		f.mode, f.since = Held, f.now
 		p := f.step().Pulses
 		f.state.Finding = &reason.Finding{Verdict: reason.Look, Title: "Too quick: the pulse comes again",
-			Because: []reason.Reason{{Text: fmt.Sprintf("On takes at least %.0f seconds to build pressure, off at least %.0f: then it cleans.", p.On.Seconds(), p.Off.Seconds()), Source: reason.Trade}}}
+			Because: []reason.Reason{
+				{
+					Text: fmt.Sprintf(
+						"On takes at least %.0f seconds to build pressure, off at least %.0f: then it cleans.",
+						p.On.Seconds(),
+						p.Off.Seconds(),
+					),
+					Source: reason.Trade,
+				},
+			}}
 	case f.mode == On:
 		f.ran(part * f.speed)
 		f.mode, f.turned = Off, f.now
@@ -456,7 +489,8 @@ func (f *fold) turn() {
 // void makes the running pulse count for nothing. Pressed just after its end,
 // no pressure still takes back the pulse it was meant for.
 func (f *fold) void(p Press) {
-	if (f.mode != On && f.mode != Off && f.mode != Rest) || p.Segment > f.segment || p.Segment < max(f.begun, f.segment-2) {
+	if (f.mode != On && f.mode != Off && f.mode != Rest) || p.Segment > f.segment ||
+		p.Segment < max(f.begun, f.segment-2) {
 		return
 	}
 	if p.Kind == NoPressure {
@@ -482,8 +516,14 @@ func (f *fold) void(p Press) {
 func noPressure(times int) *reason.Finding {
 	f := &reason.Finding{
 		Verdict: reason.Look, Title: "No pressure: the pulse does not count",
-		Because: []reason.Reason{{Text: "A pulse that never reaches pressure pushes nothing back through the valve.", Source: reason.Trade}},
-		Next:    []string{"Is the blind basket in, without a hole? A rubber disc with a hole drips: that is normal.", "Is there water in the tank, or is the supply open?", "Is the handle locked to its mark?"},
+		Because: []reason.Reason{
+			{Text: "A pulse that never reaches pressure pushes nothing back through the valve.", Source: reason.Trade},
+		},
+		Next: []string{
+			"Is the blind basket in, without a hole? A rubber disc with a hole drips: that is normal.",
+			"Is there water in the tank, or is the supply open?",
+			"Is the handle locked to its mark?",
+		},
 	}
 	if times >= 2 {
 		f.Verdict, f.Title = reason.Stop, "No pressure twice: stop before something runs dry"
@@ -520,7 +560,10 @@ func (f *fold) look(c backflush.Cup) {
 func (f *fold) rinseMore(count int) {
 	g := f.at()
 	g.extra++
-	f.insert(f.plan.ExtraRinse(g.Number, f.plan.ID(g.Number, fmt.Sprintf("more-%d", g.extra)), count), job.Cup(f.plan.ID(g.Number, fmt.Sprintf("cup-%d", g.extra+1))))
+	f.insert(
+		f.plan.ExtraRinse(g.Number, f.plan.ID(g.Number, fmt.Sprintf("more-%d", g.extra)), count),
+		job.Cup(f.plan.ID(g.Number, fmt.Sprintf("cup-%d", g.extra+1))),
+	)
 }
 
 // insert puts steps of the same group behind the present one, and goes on.
@@ -544,7 +587,12 @@ const mostBrims = 3
 // is a technician's.
 func (f *fold) heard(what string) {
 	call := func(title, because string, next ...string) {
-		f.state.Finding = &reason.Finding{Verdict: reason.Stop, Title: title, Because: []reason.Reason{{Text: because, Source: reason.Trade}}, Next: append(next, "Stop here. The group stays marked, no drinks from it.")}
+		f.state.Finding = &reason.Finding{
+			Verdict: reason.Stop,
+			Title:   title,
+			Because: []reason.Reason{{Text: because, Source: reason.Trade}},
+			Next:    append(next, "Stop here. The group stays marked, no drinks from it."),
+		}
 	}
 	if len(f.step().Ways) > 0 {
 		f.choose(what)
@@ -555,15 +603,25 @@ func (f *fold) heard(what string) {
 		f.state.Finding = nil
 		f.next()
 	case what == job.Clicks:
-		call("It clicks, but no water comes: the group's jet is blocked", "The valve lets go. A jet of about 0.8 mm behind a small strainer is stopped, usual after standing unused.",
-			"Technician's work: unplugged, cold, supply shut, boiler gauge at 0, steam tap open.")
+		call(
+			"It clicks, but no water comes: the group's jet is blocked",
+			"The valve lets go. A jet of about 0.8 mm behind a small strainer is stopped, usual after standing unused.",
+			"Technician's work: unplugged, cold, supply shut, boiler gauge at 0, steam tap open.",
+		)
 	case f.at().brims == mostBrims:
-		call("Still no click: the coil", "Hot water and foam did not free it, so it is not dried powder.", "A technician measures the coil and opens the valve, unplugged and cold.")
+		call(
+			"Still no click: the coil",
+			"Hot water and foam did not free it, so it is not dried powder.",
+			"A technician measures the coil and opens the valve, unplugged and cold.",
+		)
 	default:
 		g := f.at()
 		g.brims++
 		f.state.Finding = nil
-		f.insert(job.Brim(f.plan.ID(g.Number, fmt.Sprintf("brim-%d", g.brims)), g.brims == mostBrims), job.Listen(f.plan.ID(g.Number, fmt.Sprintf("listen-%d", g.brims+1))))
+		f.insert(
+			job.Brim(f.plan.ID(g.Number, fmt.Sprintf("brim-%d", g.brims)), g.brims == mostBrims),
+			job.Listen(f.plan.ID(g.Number, fmt.Sprintf("listen-%d", g.brims+1))),
+		)
 	}
 }
 

@@ -17,7 +17,14 @@ import (
 // two is a wash of both groups of a shop's machine.
 func two(t testing.TB, id backflush.MethodID, set map[string]string, parts ...job.Part) job.Plan {
 	t.Helper()
-	a := machine.Answers{Layout: machine.MultiCafe, Valve: machine.Yes, Drinks: 120, Hardness: units.UnknownHardness(), Treatment: machine.Untreated, Overrides: set}
+	a := machine.Answers{
+		Layout:    machine.MultiCafe,
+		Valve:     machine.Yes,
+		Drinks:    120,
+		Hardness:  units.UnknownHardness(),
+		Treatment: machine.Untreated,
+		Overrides: set,
+	}
 	if len(parts) == 0 {
 		parts = []job.Part{{Group: 1}, {Group: 2}}
 	}
@@ -34,7 +41,8 @@ func TestTwoGroupsAtOnce(t *testing.T) {
 	h.press(Begin)
 	h.wait(40 * time.Second) // 4 × 5/5
 	s := h.state()
-	if s.Step.ID != "2-brush" || len(s.Soaks) != 1 || s.Soaks[0].Step.ID != "1-soak" || s.Soaks[0].End.Sub(h.now) != 3*time.Minute {
+	if s.Step.ID != "2-brush" || len(s.Soaks) != 1 || s.Soaks[0].Step.ID != "1-soak" ||
+		s.Soaks[0].End.Sub(h.now) != 3*time.Minute {
 		t.Fatalf("group 1 soaks: at %s, beside %+v", s.Step.ID, s.Soaks)
 	}
 	if !s.In() || s.Detergent.In || s.Number != 2 || !s.Groups[0].Detergent.In {
@@ -47,7 +55,8 @@ func TestTwoGroupsAtOnce(t *testing.T) {
 	}
 	h.to("2-short").press(Begin)
 	h.wait(40 * time.Second)
-	if s := h.state(); s.Step.ID != "1-soak" || s.Segment.Kind != Soak || len(s.Soaks) != 1 || s.Soaks[0].Step.ID != "2-soak" {
+	if s := h.state(); s.Step.ID != "1-soak" || s.Segment.Kind != Soak || len(s.Soaks) != 1 ||
+		s.Soaks[0].Step.ID != "2-soak" {
 		t.Fatalf("both soak: at %s, %+v", s.Step.ID, s.Soaks)
 	}
 	h.wait(3 * time.Minute) // the first is over, and the second half a minute
@@ -60,7 +69,8 @@ func TestTwoGroupsAtOnce(t *testing.T) {
 		t.Errorf("the second soak is over, but the hands are sent to %s", s.Step.ID)
 	}
 	h.to("1-discard")
-	if s := h.state(); s.Groups[0].Detergent.In || s.Groups[0].Soapy != 10 || s.Groups[0].Through.Pulses != 4+6+s.Groups[0].Detergent.Rinsed {
+	if s := h.state(); s.Groups[0].Detergent.In || s.Groups[0].Soapy != 10 ||
+		s.Groups[0].Through.Pulses != 4+6+s.Groups[0].Detergent.Rinsed {
 		t.Errorf("group 1 rinsed: %+v", s.Groups[0])
 	}
 	for s = h.state(); s.Outcome == ""; s = h.state() {
@@ -78,7 +88,8 @@ func TestTwoGroupsAtOnce(t *testing.T) {
 			h.wait(time.Second)
 		}
 	}
-	if s.Outcome != Finished || s.In() || !s.Groups[0].Ended || !s.Groups[1].Ended || s.Groups[1].First != backflush.ColourPale {
+	if s.Outcome != Finished || s.In() || !s.Groups[0].Ended || !s.Groups[1].Ended ||
+		s.Groups[1].First != backflush.ColourPale {
 		t.Errorf("ended %q: %+v", s.Outcome, s.Groups)
 	}
 }
@@ -104,11 +115,15 @@ func TestStoppedBetweenTwoGroups(t *testing.T) {
 		t.Errorf("%q: %q and %q", s.Outcome, s.Groups[0].Outcome(), s.Groups[1].Outcome())
 	}
 	h = newHand(t, two(t, backflush.Soak, nil)).to("2-brush")
-	if s := h.press(Stop); s.Outcome != StoppedUnsafe || s.Groups[0].Outcome() != StoppedUnsafe || s.Groups[1].Outcome() != Stopped {
+	if s := h.press(Stop); s.Outcome != StoppedUnsafe || s.Groups[0].Outcome() != StoppedUnsafe ||
+		s.Groups[1].Outcome() != Stopped {
 		t.Errorf("%q: %q and %q", s.Outcome, s.Groups[0].Outcome(), s.Groups[1].Outcome())
 	}
 	// one group was left dirty: it is rinsed, the other washed
-	h = newHand(t, two(t, backflush.HalfTeaspoon, nil, job.Part{Group: 2, Dirty: true}, job.Part{Group: 1})).to("2-listen")
+	h = newHand(
+		t,
+		two(t, backflush.HalfTeaspoon, nil, job.Part{Group: 2, Dirty: true}, job.Part{Group: 1}),
+	).to("2-listen")
 	if s := h.state(); s.Number != 2 || s.Detergent.Least != 10 || s.Groups[1].Detergent.Least != 5 {
 		t.Errorf("%+v", s.Groups)
 	}
@@ -152,7 +167,13 @@ func bears(t testing.TB, p job.Plan, speed int, presses []Press, end time.Time) 
 		if s.Segment.Kind == On {
 			warm += took
 			if slack := float64(time.Millisecond); warm > float64(p.Duty.On)+slack {
-				t.Fatalf("the pump has run %v on top of its rests, it may %v: %s at %v", time.Duration(warm), p.Duty.On, s.Step.ID, until.Sub(start))
+				t.Fatalf(
+					"the pump has run %v on top of its rests, it may %v: %s at %v",
+					time.Duration(warm),
+					p.Duty.On,
+					s.Step.ID,
+					until.Sub(start),
+				)
 			}
 		} else {
 			warm = max(0, warm-took*cool)
@@ -210,7 +231,8 @@ func TestThePumpRestsBetweenPulses(t *testing.T) {
 		}
 	}
 	h.now = s.Schedule[6].Start.Add(time.Second)
-	if s := h.state(); s.Soapy != 3 || !reflect.DeepEqual(s.Allowed, []PressKind{Hold, NoPressure, Stop}) || s.Segment.Pulse != 4 {
+	if s := h.state(); s.Soapy != 3 || !reflect.DeepEqual(s.Allowed, []PressKind{Hold, NoPressure, Stop}) ||
+		s.Segment.Pulse != 4 {
 		t.Errorf("in the rest: %d pulses, %+v, allowed %v", s.Soapy, s.Segment, s.Allowed)
 	}
 	if s := h.press(NoPressure); s.Soapy != 2 || s.Segment.Kind != Held || s.Segment.Pulse != 3 {
@@ -226,7 +248,9 @@ func TestThePumpRestsBetweenPulses(t *testing.T) {
 	h = newHand(t, h.plan).to("1-detergent").wait(time.Minute)
 	h.with(Press{Kind: Begin, Own: true})
 	h.wait(31 * time.Second)
-	if s := h.state(); s.Segment.Kind != Held || s.Soapy != 0 || s.Finding == nil || s.Finding.Verdict != reason.Stop || s.Ran > 30*time.Second {
+	if s := h.state(); s.Segment.Kind != Held || s.Soapy != 0 || s.Finding == nil ||
+		s.Finding.Verdict != reason.Stop ||
+		s.Ran > 30*time.Second {
 		t.Errorf("31 s on: %+v, %+v, ran %v", s.Segment, s.Finding, s.Ran)
 	}
 }

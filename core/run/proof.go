@@ -16,7 +16,17 @@ func (f *fold) measured(s descale.Strip) {
 	step := f.step()
 	if step.Reads == job.Feed {
 		if err := s.CheckFeed(); err != nil {
-			f.state.Finding = &reason.Finding{Verdict: reason.Look, Title: "That is not clean water, or not read right", Because: []reason.Reason{{Text: "Drinking water reads about 6 to 9; the rinse is measured against it.", Source: reason.Ours}}, Next: []string{"A fresh strip in a clean glass."}}
+			f.state.Finding = &reason.Finding{
+				Verdict: reason.Look,
+				Title:   "That is not clean water, or not read right",
+				Because: []reason.Reason{
+					{
+						Text:   "Drinking water reads about 6 to 9; the rinse is measured against it.",
+						Source: reason.Ours,
+					},
+				},
+				Next: []string{"A fresh strip in a clean glass."},
+			}
 			return
 		}
 		f.acid.feed = &s
@@ -44,7 +54,14 @@ func (f *fold) spent(a *Acid, s descale.Strip) {
 	case s.Blue:
 		f.acid.hurry = true
 		f.acid.marks = append(f.acid.marks, "blue or green solution")
-		f.state.Finding = &reason.Finding{Verdict: reason.Stop, Title: "Blue or green is copper: rinse now", Because: []reason.Reason{{Text: "The acid has begun on the metal. No more soaking.", Source: reason.Trade}}, Next: []string{"Go on to the rinse without a pause.", "Next time: weaker, or shorter; ask the maker."}}
+		f.state.Finding = &reason.Finding{
+			Verdict: reason.Stop,
+			Title:   "Blue or green is copper: rinse now",
+			Because: []reason.Reason{
+				{Text: "The acid has begun on the metal. No more soaking.", Source: reason.Trade},
+			},
+			Next: []string{"Go on to the rinse without a pause.", "Next time: weaker, or shorter; ask the maker."},
+		}
 	case !s.None:
 		if x, err := descale.Was(plan.Kind, strength, s.PH, a.holds, plan.FeedAlk, !s.Meter, s.Cloudy); err == nil {
 			f.state.Finding = &x.Finding
@@ -76,12 +93,23 @@ func (f *fold) proof(a *Acid, s descale.Strip) {
 		}
 		f.segment++
 		f.since = f.now
-		f.state.Finding = &reason.Finding{Verdict: reason.Fine, Title: "It matches. Once more, with a new strip", Because: []reason.Reason{{Text: "Two strips in a row, or a meter: one alone may err.", Source: reason.Ours}}}
+		f.state.Finding = &reason.Finding{
+			Verdict: reason.Fine,
+			Title:   "It matches. Once more, with a new strip",
+			Because: []reason.Reason{
+				{Text: "Two strips in a row, or a meter: one alone may err.", Source: reason.Ours},
+			},
+		}
 		return
 	}
 	a.row = 0
 	a.strikes++
-	why := fmt.Sprintf("It reads %.1f, the water that goes in %.1f: more than %.1f apart.", s.PH, feed.PH, descale.Match)
+	why := fmt.Sprintf(
+		"It reads %.1f, the water that goes in %.1f: more than %.1f apart.",
+		s.PH,
+		feed.PH,
+		descale.Match,
+	)
 	if math.Abs(s.PH-feed.PH) <= descale.Match {
 		why = "The strip matches, but it tastes of acid."
 		if s.Taste == "" {
@@ -91,11 +119,26 @@ func (f *fold) proof(a *Acid, s descale.Strip) {
 	if a.strikes >= mostStrikes {
 		f.segment++
 		f.mode, f.since = Held, f.now
-		f.state.Finding = &reason.Finding{Verdict: reason.Stop, Title: "Still acid after three rinses: stop and look", Because: []reason.Reason{{Text: why, Source: reason.Log}},
-			Next: []string{"Is the tank clean, and was its water changed?", "Is there a part that no water reaches: a tap never opened, a group never flushed?", "A new strip from another pot. Then rinse on, or a workshop."}}
+		f.state.Finding = &reason.Finding{
+			Verdict: reason.Stop,
+			Title:   "Still acid after three rinses: stop and look",
+			Because: []reason.Reason{{Text: why, Source: reason.Log}},
+			Next: []string{
+				"Is the tank clean, and was its water changed?",
+				"Is there a part that no water reaches: a tap never opened, a group never flushed?",
+				"A new strip from another pot. Then rinse on, or a workshop.",
+			},
+		}
 		return
 	}
-	f.state.Finding = &reason.Finding{Verdict: reason.Look, Title: "Not clean yet: rinse on", Because: []reason.Reason{{Text: why, Source: reason.Log}, {Text: "What follows brings what is left to a tenth.", Source: reason.Ours}}}
+	f.state.Finding = &reason.Finding{
+		Verdict: reason.Look,
+		Title:   "Not clean yet: rinse on",
+		Because: []reason.Reason{
+			{Text: why, Source: reason.Log},
+			{Text: "What follows brings what is left to a tenth.", Source: reason.Ours},
+		},
+	}
 	f.rinseMoreAcid(a)
 }
 

@@ -72,8 +72,16 @@ func (f *fold) dryPush() {
 	f.segment++
 	f.mode, f.since = Held, f.now
 	f.state.Finding = &reason.Finding{Verdict: reason.Look, Title: "No water comes: it does not count",
-		Because: []reason.Reason{{Text: "A pump that draws air runs dry, and a circuit that is empty must not be heated.", Source: reason.Trade}},
-		Next:    []string{"Is the intake under water, and is the tank in its seat?", "Air lock: steam tap and group open, pump on for ten seconds, off for ten, three times."}}
+		Because: []reason.Reason{
+			{
+				Text:   "A pump that draws air runs dry, and a circuit that is empty must not be heated.",
+				Source: reason.Trade,
+			},
+		},
+		Next: []string{
+			"Is the intake under water, and is the tank in its seat?",
+			"Air lock: steam tap and group open, pump on for ten seconds, off for ten, three times.",
+		}}
 	if f.dry >= 2 {
 		f.state.Finding.Verdict = reason.Stop
 		f.state.Finding.Next = append(f.state.Finding.Next, "Two tries at most. Off, unplugged, and a technician.")

@@ -87,7 +87,11 @@ func (p Press) Check() error {
 			return &units.OutOfRange{Field: "what", Value: p.What, Allowed: strings.Join(list, ", ")}
 		}
 	default:
-		return &units.OutOfRange{Field: "kind", Value: string(p.Kind), Allowed: "done, begin, hold, no_pressure, reading, graded, heard, turn, again, measured, cut, back, stop"}
+		return &units.OutOfRange{
+			Field:   "kind",
+			Value:   string(p.Kind),
+			Allowed: "done, begin, hold, no_pressure, reading, graded, heard, turn, again, measured, cut, back, stop",
+		}
 	}
 	return nil
 }
@@ -230,20 +234,48 @@ func (w Water) Volume(vents units.Volume) units.Volume {
 
 // Worked is the volume with how it was worked out.
 func (w Water) Worked(name string, vents units.Volume) reason.Worked {
-	return reason.Worked{Name: name, Value: float64(w.Volume(vents)), Unit: "mL", Formula: "pulses × vents + flushed", Inputs: w.inputs(vents), Source: reason.Ours,
-		WouldChange: []string{"a group that vents more or less", "emptying the tray"}}.Exact()
+	return reason.Worked{
+		Name:        name,
+		Value:       float64(w.Volume(vents)),
+		Unit:        "mL",
+		Formula:     "pulses × vents + flushed",
+		Inputs:      w.inputs(vents),
+		Source:      reason.Ours,
+		WouldChange: []string{"a group that vents more or less", "emptying the tray"},
+	}.Exact()
 }
 
 // Left is what a full tank of this size has left.
 func (w Water) Left(tank, vents units.Volume) reason.Worked {
-	return reason.Worked{Name: "water left in the tank", Value: math.Max(0, float64(tank-w.Volume(vents))), Unit: "mL", Formula: "max(0, tank − pulses × vents − flushed)",
-		Inputs: append(w.inputs(vents), reason.Input{Symbol: "tank", Label: "a full tank, as the run began or as you said since", Value: float64(tank), Unit: "mL", Source: reason.Ours}),
-		Source: reason.Ours, WouldChange: []string{"a tank that was not full", "a group that vents more or less"}}.Exact()
+	return reason.Worked{
+		Name:    "water left in the tank",
+		Value:   math.Max(0, float64(tank-w.Volume(vents))),
+		Unit:    "mL",
+		Formula: "max(0, tank − pulses × vents − flushed)",
+		Inputs: append(
+			w.inputs(vents),
+			reason.Input{
+				Symbol: "tank",
+				Label:  "a full tank, as the run began or as you said since",
+				Value:  float64(tank),
+				Unit:   "mL",
+				Source: reason.Ours,
+			},
+		),
+		Source:      reason.Ours,
+		WouldChange: []string{"a tank that was not full", "a group that vents more or less"},
+	}.Exact()
 }
 
 func (w Water) inputs(vents units.Volume) []reason.Input {
 	return []reason.Input{
-		{Symbol: "pulses", Label: "pulses so far, void ones too", Value: float64(w.Pulses), Unit: "pulses", Source: reason.Log},
+		{
+			Symbol: "pulses",
+			Label:  "pulses so far, void ones too",
+			Value:  float64(w.Pulses),
+			Unit:   "pulses",
+			Source: reason.Log,
+		},
 		{Symbol: "vents", Label: "vents a pulse", Value: float64(vents), Unit: "mL", Source: reason.Ours},
 		{Symbol: "flushed", Label: "flushed so far", Value: float64(w.Flushed), Unit: "mL", Source: reason.Log},
 	}

@@ -28,7 +28,14 @@ func plan(t testing.TB, l machine.Layout, dirty bool) job.Plan {
 
 func planBy(t testing.TB, l machine.Layout, id backflush.MethodID, dirty bool) job.Plan {
 	t.Helper()
-	a := machine.Answers{Layout: l, Valve: machine.Yes, Drinks: 4, Hardness: units.UnknownHardness(), Treatment: machine.Untreated, Overrides: map[string]string{"own_program": "yes"}}
+	a := machine.Answers{
+		Layout:    l,
+		Valve:     machine.Yes,
+		Drinks:    4,
+		Hardness:  units.UnknownHardness(),
+		Treatment: machine.Untreated,
+		Overrides: map[string]string{"own_program": "yes"},
+	}
 	p, err := job.Wash(a, id, backflush.UsualPowder, job.Part{Group: 1, Dirty: dirty})
 	if err != nil {
 		t.Fatal(err)
@@ -137,14 +144,16 @@ func TestWholeWash(t *testing.T) {
 func TestUnclearCupAddsPairsThenAsksToStop(t *testing.T) {
 	h := newHand(t, plan(t, machine.DualHome, false)).to("cup")
 	for pair := 1; pair <= backflush.MostPairs; pair++ {
-		if s := h.read(foamy); s.Step.ID != fmt.Sprintf("more-%d", pair) || s.Step.Pulses.Count != 2 || s.Finding == nil {
+		if s := h.read(foamy); s.Step.ID != fmt.Sprintf("more-%d", pair) || s.Step.Pulses.Count != 2 ||
+			s.Finding == nil {
 			t.Fatalf("unclear: at %s, finding %+v", s.Step.ID, s.Finding)
 		}
 		h.press(Begin)
 		h.wait(30 * time.Second)
 	}
 	s := h.read(foamy)
-	if s.Finding == nil || s.Finding.Verdict != reason.Stop || !reflect.DeepEqual(s.Allowed, []PressKind{Again, Stop}) {
+	if s.Finding == nil || s.Finding.Verdict != reason.Stop ||
+		!reflect.DeepEqual(s.Allowed, []PressKind{Again, Stop}) {
 		t.Fatalf("three pairs on: %+v, allowed %v", s.Finding, s.Allowed)
 	}
 	if s := h.read(clean); s.Step.ID != "cup-4" || len(s.Cups) != 4 {
@@ -192,7 +201,13 @@ func TestHoldAndNoPressureVoidThePulse(t *testing.T) {
 	// pressed a second too late, it still takes back the pulse it was meant for
 	h.press(Begin)
 	h.wait(14 * time.Second)
-	late := Press{ID: "slow", Step: "detergent", Segment: h.state().Segment.Index, Kind: NoPressure, At: h.now.Add(2 * time.Second)}
+	late := Press{
+		ID:      "slow",
+		Step:    "detergent",
+		Segment: h.state().Segment.Index,
+		Kind:    NoPressure,
+		At:      h.now.Add(2 * time.Second),
+	}
 	h.wait(2 * time.Second)
 	if s := h.state(); s.Soapy != 2 {
 		t.Fatalf("%d pulses before the late press", s.Soapy)
@@ -265,8 +280,24 @@ func TestPressRefused(t *testing.T) {
 // tank and a pump that must rest, with or without detergent left in.
 func anyPlan(t testing.TB, random *rand.Rand, id backflush.MethodID, dirty bool) job.Plan {
 	t.Helper()
-	set := map[string]string{"own_program": "yes", "groups": "3", "pump": "vibratory", "water": "tank", "tank_l": "2", "tray_l": "0.5", "duty_on_min": []string{"0.5", "1", "2"}[random.IntN(3)], "duty_off_min": "1"}
-	a := machine.Answers{Layout: machine.HXHome, Valve: machine.Yes, Drinks: 4, Hardness: units.UnknownHardness(), Treatment: machine.Untreated, Overrides: set}
+	set := map[string]string{
+		"own_program":  "yes",
+		"groups":       "3",
+		"pump":         "vibratory",
+		"water":        "tank",
+		"tank_l":       "2",
+		"tray_l":       "0.5",
+		"duty_on_min":  []string{"0.5", "1", "2"}[random.IntN(3)],
+		"duty_off_min": "1",
+	}
+	a := machine.Answers{
+		Layout:    machine.HXHome,
+		Valve:     machine.Yes,
+		Drinks:    4,
+		Hardness:  units.UnknownHardness(),
+		Treatment: machine.Untreated,
+		Overrides: set,
+	}
 	parts := make([]job.Part, 1+random.IntN(3))
 	for i := range parts {
 		parts[i] = job.Part{Group: i + 1, Dirty: dirty && random.IntN(2) == 0}
@@ -287,7 +318,13 @@ func storm(random *rand.Rand, p job.Plan, speed int) ([]Press, time.Time) {
 	for i := range 20 + random.IntN(60) {
 		now = now.Add(time.Duration(random.IntN(20000)) * time.Millisecond / time.Duration(speed))
 		s := Fold(p, start, speed, list, now)
-		press := Press{ID: fmt.Sprint(i), Device: fmt.Sprint(random.IntN(2)), Step: s.Step.ID, Segment: s.Segment.Index, At: now}
+		press := Press{
+			ID:      fmt.Sprint(i),
+			Device:  fmt.Sprint(random.IntN(2)),
+			Step:    s.Step.ID,
+			Segment: s.Segment.Index,
+			At:      now,
+		}
 		if len(s.Allowed) > 0 && random.IntN(4) > 0 {
 			press.Kind = s.Allowed[0]
 		} else {
@@ -392,7 +429,12 @@ func TestNoOrderOfPressesClearsTheHazardEarly(t *testing.T) {
 			more := p.Part(g.Number).More
 			least := time.Duration(d.Least) * (more.On + more.Off) / time.Duration(speed)
 			if at, done := cleared[g.Number]; done && at.Sub(dosed[g.Number]) < least-time.Millisecond {
-				t.Fatalf("round %d: cleared %v after the dose, the rinse alone takes %v", round, at.Sub(dosed[g.Number]), least)
+				t.Fatalf(
+					"round %d: cleared %v after the dose, the rinse alone takes %v",
+					round,
+					at.Sub(dosed[g.Number]),
+					least,
+				)
 			}
 		}
 	}
@@ -448,7 +490,8 @@ func TestEveryMethodEnds(t *testing.T) {
 		}
 		h.to(last)
 		s := h.press(Done)
-		if s.Outcome != Finished || s.Detergent.In || s.Detergent.Ever == m.Wet() || s.Detergent.Rinsed < m.Rinse.Count {
+		if s.Outcome != Finished || s.Detergent.In || s.Detergent.Ever == m.Wet() ||
+			s.Detergent.Rinsed < m.Rinse.Count {
 			t.Errorf("%s: %q, %+v", m.ID, s.Outcome, s.Detergent)
 		}
 		if !m.Wet() && (s.First != backflush.ColourPale || s.Soapy != m.First.Count+m.Detergent.Count) {
@@ -464,7 +507,9 @@ func TestSoakRunsByItself(t *testing.T) {
 	h.to("short").press(Begin)
 	h.wait(40 * time.Second) // 4 × 5/5
 	s := h.state()
-	if s.Step.ID != "soak" || s.Segment.Kind != Soak || s.Segment.End.Sub(h.now) != 3*time.Minute || len(s.Schedule) != 1 || s.Soapy != 4 {
+	if s.Step.ID != "soak" || s.Segment.Kind != Soak || s.Segment.End.Sub(h.now) != 3*time.Minute ||
+		len(s.Schedule) != 1 ||
+		s.Soapy != 4 {
 		t.Fatalf("after the short pulses: %s, %+v", s.Step.ID, s.Segment)
 	}
 	for _, k := range []PressKind{Done, Begin, Hold, NoPressure, Again} {
@@ -505,7 +550,8 @@ func TestMachineProgram(t *testing.T) {
 	if s := h.with(Press{Kind: Graded, First: "green"}); s.Step.ID != "first" {
 		t.Error("a colour that does not exist was taken")
 	}
-	if (Press{Kind: Graded, First: "green"}).Check() == nil || (Press{Kind: Graded, First: backflush.Unseen}).Check() != nil {
+	if (Press{Kind: Graded, First: "green"}).Check() == nil ||
+		(Press{Kind: Graded, First: backflush.Unseen}).Check() != nil {
 		t.Error("grades are not checked")
 	}
 }
@@ -531,14 +577,16 @@ func TestRecoveryTheNextMorning(t *testing.T) {
 		t.Errorf("with a pinch of powder more: at least %d pulses", d.Least)
 	}
 	s := hear(h, job.NoClick)
-	if s.Finding == nil || s.Finding.Verdict != reason.Stop || !strings.Contains(s.Finding.Title, "coil") || !s.Detergent.In {
+	if s.Finding == nil || s.Finding.Verdict != reason.Stop || !strings.Contains(s.Finding.Title, "coil") ||
+		!s.Detergent.In {
 		t.Fatalf("still no click: %+v", s.Finding)
 	}
 	if s := h.press(Stop); s.Outcome != StoppedUnsafe {
 		t.Errorf("stopped: %q", s.Outcome)
 	}
 	h = newHand(t, plan(t, machine.SingleBoiler, true)).to("listen")
-	if s := hear(h, job.Clicks); s.Finding == nil || !strings.Contains(s.Finding.Title, "jet") || s.Step.ID != "listen" {
+	if s := hear(h, job.Clicks); s.Finding == nil || !strings.Contains(s.Finding.Title, "jet") ||
+		s.Step.ID != "listen" {
 		t.Errorf("a click without water: %+v", s.Finding)
 	}
 	if s := hear(h, job.Flows); s.Step.ID != "blind" {
@@ -559,7 +607,14 @@ func TestRecoveryTheNextMorning(t *testing.T) {
 // The tank is asked to be filled before a set of pulses would draw it down to
 // its last tenth; the press that goes on says that it was.
 func TestTankIsFilledInTime(t *testing.T) {
-	a := machine.Answers{Layout: machine.HXHome, Valve: machine.Yes, Drinks: 4, Hardness: units.UnknownHardness(), Treatment: machine.Untreated, Overrides: map[string]string{"tank_l": "0.5", "tray_l": "0"}}
+	a := machine.Answers{
+		Layout:    machine.HXHome,
+		Valve:     machine.Yes,
+		Drinks:    4,
+		Hardness:  units.UnknownHardness(),
+		Treatment: machine.Untreated,
+		Overrides: map[string]string{"tank_l": "0.5", "tray_l": "0"},
+	}
 	p, err := job.Wash(a, backflush.HalfTeaspoon, backflush.UsualPowder, job.Part{Group: 1})
 	if err != nil {
 		t.Fatal(err)
@@ -583,7 +638,8 @@ func TestTankIsFilledInTime(t *testing.T) {
 func TestOwnPace(t *testing.T) {
 	h := newHand(t, plan(t, machine.DualHome, false)).to("detergent")
 	s := h.with(Press{Kind: Begin, Own: true})
-	if s.Segment.Kind != On || !s.Segment.End.IsZero() || !reflect.DeepEqual(s.Allowed, []PressKind{Turn, Hold, NoPressure, Stop}) {
+	if s.Segment.Kind != On || !s.Segment.End.IsZero() ||
+		!reflect.DeepEqual(s.Allowed, []PressKind{Turn, Hold, NoPressure, Stop}) {
 		t.Fatalf("begun: %+v, allowed %v", s.Segment, s.Allowed)
 	}
 	h.wait(time.Minute)

@@ -51,7 +51,12 @@ func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 // Came is the scale that came out, by what the spent solutions said; its name is
 // empty where none was read.
 func (s State) Came() reason.Worked {
-	w := reason.Worked{Name: "scale that came out", Unit: "g", Source: descale.Equilibrium, WouldChange: []string{"a meter in the place of a strip", "a reading of every fill"}}
+	w := reason.Worked{
+		Name:        "scale that came out",
+		Unit:        "g",
+		Source:      descale.Equilibrium,
+		WouldChange: []string{"a meter in the place of a strip", "a reading of every fill"},
+	}
 	for i, a := range s.Acids {
 		if a.Tally.Read == 0 {
 			continue
@@ -62,7 +67,21 @@ func (s State) Came() reason.Worked {
 		}
 		w.Formula += symbol
 		w.Value, w.Low, w.High = w.Value+a.Tally.Likely, w.Low+a.Tally.Low, w.High+a.Tally.High
-		w.Inputs = append(w.Inputs, reason.Input{Symbol: symbol, Label: fmt.Sprintf("%s, from the pH of %d of %d fills, less what the fill before had left", a.Title, a.Tally.Read, a.Tally.Fills), Value: a.Tally.Likely, Unit: "g", Source: descale.Equilibrium})
+		w.Inputs = append(
+			w.Inputs,
+			reason.Input{
+				Symbol: symbol,
+				Label: fmt.Sprintf(
+					"%s, from the pH of %d of %d fills, less what the fill before had left",
+					a.Title,
+					a.Tally.Read,
+					a.Tally.Fills,
+				),
+				Value:  a.Tally.Likely,
+				Unit:   "g",
+				Source: descale.Equilibrium,
+			},
+		)
 	}
 	if w.Formula == "" {
 		return reason.Worked{}

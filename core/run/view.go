@@ -44,7 +44,8 @@ const spare = 0.1
 // to what must stay in it.
 func (f *fold) needsTank() bool {
 	ahead := f.ahead()
-	return f.plan.Tank > 0 && ahead > 0 && f.state.Drawn.Volume(f.plan.Vents)+ahead > units.Volume((1-spare)*float64(f.plan.Tank))
+	return f.plan.Tank > 0 && ahead > 0 &&
+		f.state.Drawn.Volume(f.plan.Vents)+ahead > units.Volume((1-spare)*float64(f.plan.Tank))
 }
 
 // ahead is the water of the present step that is still to come; 0 while it runs.

@@ -68,7 +68,12 @@ func (s Surface) Hotter(mm float64) units.Reading {
 // that is deposited. A water that dissolves scale is taken to give none.
 func Brew(precipitates units.Reading, litres, share float64) units.Reading {
 	by := func(v float64) float64 { return math.Max(0, v) * litres * share }
-	return units.Reading{Low: by(precipitates.Low), Likely: by(precipitates.Likely), High: by(precipitates.High), Known: true}
+	return units.Reading{
+		Low:    by(precipitates.Low),
+		Likely: by(precipitates.Likely),
+		High:   by(precipitates.High),
+		Known:  true,
+	}
 }
 
 // Steam is the scale a steam boiler gets, in mg a day: max(0, M m − B r), with M
@@ -77,7 +82,12 @@ func Brew(precipitates units.Reading, litres, share float64) units.Reading {
 // of m falls out: what stays dissolved concentrates and falls out later.
 func Steam(feed, left units.Reading, makeUp, drawnOff, share float64) units.Reading {
 	by := func(m, r float64) float64 { return math.Max(0, makeUp*m-drawnOff*r) * share }
-	return units.Reading{Low: by(feed.Low, left.High), Likely: by(feed.Likely, left.Likely), High: by(feed.High, left.Low), Known: true}
+	return units.Reading{
+		Low:    by(feed.Low, left.High),
+		Likely: by(feed.Likely, left.Likely),
+		High:   by(feed.High, left.Low),
+		Known:  true,
+	}
 }
 
 // Due is when a surface reaches its limit.
@@ -92,15 +102,21 @@ type Due struct {
 // Grows works the days out at so many mg a day. A negative or endless rate is a
 // *units.OutOfRange.
 func (s Surface) Grows(mgADay units.Reading) (Due, error) {
-	if !(mgADay.Low >= 0 && mgADay.Low <= mgADay.Likely && mgADay.Likely <= mgADay.High) || math.IsInf(mgADay.High, 0) {
-		return Due{}, &units.OutOfRange{Field: "mg_a_day", Value: mgADay.String(), Allowed: "0 or more, low, likely and high in that order"}
+	if !(mgADay.Low >= 0 && mgADay.Low <= mgADay.Likely && mgADay.Likely <= mgADay.High) ||
+		math.IsInf(mgADay.High, 0) {
+		return Due{}, &units.OutOfRange{
+			Field:   "mg_a_day",
+			Value:   mgADay.String(),
+			Allowed: "0 or more, low, likely and high in that order",
+		}
 	}
 	if !(s.Area > 0 && s.Limit > 0) {
 		return Due{}, &units.OutOfRange{Field: "area_cm2", Value: fmt.Sprint(s.Area), Allowed: "above 0"}
 	}
 	days := func(rate float64) float64 { return math.Min(MostDays, s.Holds()*1000/math.Max(rate, 1e-9)) }
 	d := Due{Days: reason.Worked{
-		Name: "days from clean to the limit", Value: days(mgADay.Likely), Low: days(mgADay.High), High: days(mgADay.Low), Unit: "days", Source: reason.Ours,
+		Name: "days from clean to the limit", Value: days(mgADay.Likely), Low: days(mgADay.High), High: days(mgADay.Low),
+		Unit: "days", Source: reason.Ours,
 		Formula: "min(cap, limit ÷ 10 × density × area × 1000 ÷ max(rate, 0.000000001))",
 		Inputs: []reason.Input{
 			{Symbol: "cap", Label: "never later than", Value: MostDays, Unit: "days", Source: reason.Ours},
@@ -112,13 +128,31 @@ func (s Surface) Grows(mgADay units.Reading) (Due, error) {
 	switch {
 	case mgADay.High == 0:
 		d.Inspect = true
-		d.Because = []reason.Reason{{Text: "This water gives no scale over its whole range: look once a year, do not descale.", Source: reason.Ours}}
+		d.Because = []reason.Reason{
+			{
+				Text:   "This water gives no scale over its whole range: look once a year, do not descale.",
+				Source: reason.Ours,
+			},
+		}
 	case d.Days.Value >= MostDays:
-		d.Because = []reason.Reason{{Text: "It would take longer than a year: the calendar's cap decides.", Source: reason.Ours}}
+		d.Because = []reason.Reason{
+			{Text: "It would take longer than a year: the calendar's cap decides.", Source: reason.Ours},
+		}
 	case s.Heated:
-		d.Because = []reason.Reason{{Text: fmt.Sprintf("At %.1f mm the element runs about %.0f K hotter.", s.Limit, s.Hotter(s.Limit).Likely), Source: reason.Ours}}
+		d.Because = []reason.Reason{
+			{
+				Text: fmt.Sprintf(
+					"At %.1f mm the element runs about %.0f K hotter.",
+					s.Limit,
+					s.Hotter(s.Limit).Likely,
+				),
+				Source: reason.Ours,
+			},
+		}
 	default:
-		d.Because = []reason.Reason{{Text: fmt.Sprintf("At %.1f mm the tube loses flow.", s.Limit), Source: reason.Ours}}
+		d.Because = []reason.Reason{
+			{Text: fmt.Sprintf("At %.1f mm the tube loses flow.", s.Limit), Source: reason.Ours},
+		}
 	}
 	return d, nil
 }

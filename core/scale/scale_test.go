@@ -17,9 +17,17 @@ import (
 // the cap; by the newer constants 1.6 to 2.0, 3.6 to 4.3, the cap.
 func TestPracticeIsReproduced(t *testing.T) {
 	const month = 30.44
-	for hardness, want := range map[float64][4]float64{260: {2.0, 2.4, 1.6, 2.0}, 160: {5.0, 6.0, 3.6, 4.3}, 85: {12, 12, 12, 12}} {
+	for hardness, want := range map[float64][4]float64{260: {2.0, 2.4, 1.6, 2.0}, 160: {5.0, 6.0, 3.6, 4.3},
+		85: {12, 12, 12, 12}} {
 		s := units.Sharp
-		f, err := water.Sample{PH: s(7.6), Hardness: s(hardness), Alkalinity: s(0.8 * hardness), Calcium: s(0.78 * hardness / water.CalciumAs), Sulfate: s(25), Sodium: s(15)}.Fill()
+		f, err := water.Sample{
+			PH:         s(7.6),
+			Hardness:   s(hardness),
+			Alkalinity: s(0.8 * hardness),
+			Calcium:    s(0.78 * hardness / water.CalciumAs),
+			Sulfate:    s(25),
+			Sodium:     s(15),
+		}.Fill()
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -33,8 +41,17 @@ func TestPracticeIsReproduced(t *testing.T) {
 				t.Fatal(err)
 			}
 			d, err := surface.Grows(Brew(hot.Precipitates, 1, 1))
-			if err != nil || math.Abs(d.Days.Value/month-want[i]) > 0.06 || math.Abs(d.Days.Low/month-want[2+i]) > 0.12 {
-				t.Errorf("%v mg/L, %v W: %.2f months, from %.2f, %v; want %v", hardness, watts, d.Days.Value/month, d.Days.Low/month, err, want)
+			if err != nil || math.Abs(d.Days.Value/month-want[i]) > 0.06 ||
+				math.Abs(d.Days.Low/month-want[2+i]) > 0.12 {
+				t.Errorf(
+					"%v mg/L, %v W: %.2f months, from %.2f, %v; want %v",
+					hardness,
+					watts,
+					d.Days.Value/month,
+					d.Days.Low/month,
+					err,
+					want,
+				)
 			}
 			if d.Inspect || len(d.Because) == 0 {
 				t.Errorf("%v mg/L: %+v", hardness, d.Because)
@@ -47,7 +64,8 @@ func TestPracticeIsReproduced(t *testing.T) {
 // 1 W/(m K) are 16 K; a tube of 125 cm² holds 7.5 g at 0.3 mm.
 func TestThicknessByHand(t *testing.T) {
 	s, _ := Element(1100)
-	if math.Abs(s.Holds()-5.5) > 1e-12 || math.Abs(s.Thickness(5.5)-0.2) > 1e-12 || math.Abs(s.Hotter(0.2).Likely-16) > 1e-9 {
+	if math.Abs(s.Holds()-5.5) > 1e-12 || math.Abs(s.Thickness(5.5)-0.2) > 1e-12 ||
+		math.Abs(s.Hotter(0.2).Likely-16) > 1e-9 {
 		t.Errorf("%v g, %v mm, %+v K", s.Holds(), s.Thickness(5.5), s.Hotter(0.2))
 	}
 	if tube := Tube(); math.Abs(tube.Holds()-7.5) > 1e-12 || tube.Hotter(0.3).Known {
@@ -108,7 +126,8 @@ func TestDaysFall(t *testing.T) {
 	if err != nil || !d.Inspect || d.Days.Value != MostDays || d.Because[0].Source.Kind == reason.Kind("") {
 		t.Errorf("%+v, %v", d, err)
 	}
-	for _, bad := range []units.Reading{units.Sharp(-1), units.Sharp(math.NaN()), units.Sharp(math.Inf(1)), {Low: 3, Likely: 2, High: 4}} {
+	for _, bad := range []units.Reading{units.Sharp(-1), units.Sharp(math.NaN()), units.Sharp(math.Inf(1)),
+		{Low: 3, Likely: 2, High: 4}} {
 		if _, err := s.Grows(bad); err == nil {
 			t.Errorf("%+v was taken", bad)
 		}

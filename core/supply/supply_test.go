@@ -21,8 +21,10 @@ func tub() Tub {
 // at 0.1 and 0.06 washes a day take 0.48 g a day, so 200 days; 15 for 500 g
 // makes 0.09 a wash.
 func TestOutlookByHand(t *testing.T) {
-	o := tub().Look(24, 3, []Need{{"one", reason.Worked{Name: "washes a day", Value: 0.1}, 3}, {"none", reason.Worked{}, 3}, {"two", reason.Worked{Name: "washes a day", Value: 0.06}, 3}})
-	if o.Left.Value != 96 || o.Washes.Value != 32 || !o.Uses || math.Abs(o.Days.Value-200) > 1e-9 || math.Abs(o.Wash.Value-0.09) > 1e-9 {
+	o := tub().Look(24, 3, []Need{{"one", reason.Worked{Name: "washes a day", Value: 0.1}, 3},
+		{"none", reason.Worked{}, 3}, {"two", reason.Worked{Name: "washes a day", Value: 0.06}, 3}})
+	if o.Left.Value != 96 || o.Washes.Value != 32 || !o.Uses || math.Abs(o.Days.Value-200) > 1e-9 ||
+		math.Abs(o.Wash.Value-0.09) > 1e-9 {
 		t.Errorf("%v g, %v washes, %v days, %v a wash", o.Left.Value, o.Washes.Value, o.Days.Value, o.Wash.Value)
 	}
 	if empty := tub().Look(500, 3, nil); empty.Left.Value != 0 || empty.Washes.Value != 0 || empty.Uses {

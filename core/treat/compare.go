@@ -40,31 +40,126 @@ func (s Setting) Lasts(f water.Filled, litres reason.Worked) Life {
 	switch {
 	case s.Rated > 0:
 		ch := math.Min(f.Hardness.Likely, f.Alkalinity.Likely)
-		l.Litres = reason.Worked{Name: "litres until it is exhausted", Unit: "L", Formula: "min(endless, rated × rating ÷ max(hardness, 0.001) × (1 − rated_bypass) ÷ (1 − bypass))", Source: reason.Trade, WouldChange: would,
-			Value: math.Min(endless, s.Rated*s.Rating/math.Max(ch, 0.001)*(1-s.RatedBypass)/(1-s.Bypass)),
-			Inputs: []reason.Input{ours("endless", "shown as without end", endless, "L"), ours("rated", "litres on the box", s.Rated, "L"), ours("rating", "at a carbonate hardness of", s.Rating, "mg/L"), {Symbol: "hardness", Label: "carbonate hardness here: the smaller of hardness and alkalinity", Value: ch, Unit: "mg/L", Source: reason.Ours},
-				ours("rated_bypass", "goes past it, by the box", s.RatedBypass, ""), ours("bypass", "goes past it here", s.Bypass, "")}}.Exact()
+		l.Litres = reason.Worked{
+			Name:        "litres until it is exhausted",
+			Unit:        "L",
+			Formula:     "min(endless, rated × rating ÷ max(hardness, 0.001) × (1 − rated_bypass) ÷ (1 − bypass))",
+			Source:      reason.Trade,
+			WouldChange: would,
+			Value:       math.Min(endless, s.Rated*s.Rating/math.Max(ch, 0.001)*(1-s.RatedBypass)/(1-s.Bypass)),
+			Inputs: []reason.Input{
+				ours("endless", "shown as without end", endless, "L"),
+				ours("rated", "litres on the box", s.Rated, "L"),
+				ours("rating", "at a carbonate hardness of", s.Rating, "mg/L"),
+				{
+					Symbol: "hardness",
+					Label:  "carbonate hardness here: the smaller of hardness and alkalinity",
+					Value:  ch,
+					Unit:   "mg/L",
+					Source: reason.Ours,
+				},
+				ours(
+					"rated_bypass",
+					"goes past it, by the box",
+					s.RatedBypass,
+					"",
+				),
+				ours("bypass", "goes past it here", s.Bypass, ""),
+			},
+		}.Exact()
 	case s.Resin > 0:
-		l.Litres = reason.Worked{Name: "litres until the next regeneration", Unit: "L", Formula: "min(endless, min(resin × holds, salt ÷ mass × works) × equivalent × 1000 ÷ max(hardness, 0.001))", Source: reason.Ours, WouldChange: would,
-			Value: math.Min(endless, math.Min(s.Resin*resinHolds, s.Salt/saltMass*saltWorks)*equivalent*1000/math.Max(f.Hardness.Likely, 0.001)),
-			Inputs: []reason.Input{ours("endless", "shown as without end", endless, "L"), ours("resin", "resin", s.Resin, "L"), {Symbol: "holds", Label: "a litre of resin holds", Value: resinHolds, Unit: "eq/L", Source: reason.Ours}, ours("salt", "salt of a regeneration", s.Salt, "g"),
-				{Symbol: "mass", Label: "molar mass of salt", Value: saltMass, Unit: "g/mol", Source: handbook}, {Symbol: "works", Label: "of the salt that works", Value: saltWorks, Source: reason.Ours}, {Symbol: "equivalent", Label: "of calcium carbonate", Value: equivalent, Unit: "g/eq", Source: handbook},
-				{Symbol: "hardness", Label: "total hardness here", Value: f.Hardness.Likely, Unit: "mg/L", Source: reason.Ours}}}.Exact()
+		l.Litres = reason.Worked{
+			Name:        "litres until the next regeneration",
+			Unit:        "L",
+			Formula:     "min(endless, min(resin × holds, salt ÷ mass × works) × equivalent × 1000 ÷ max(hardness, 0.001))",
+			Source:      reason.Ours,
+			WouldChange: would,
+			Value: math.Min(
+				endless,
+				math.Min(
+					s.Resin*resinHolds,
+					s.Salt/saltMass*saltWorks,
+				)*equivalent*1000/math.Max(
+					f.Hardness.Likely,
+					0.001,
+				),
+			),
+			Inputs: []reason.Input{
+				ours("endless", "shown as without end", endless, "L"),
+				ours("resin", "resin", s.Resin, "L"),
+				{
+					Symbol: "holds",
+					Label:  "a litre of resin holds",
+					Value:  resinHolds,
+					Unit:   "eq/L",
+					Source: reason.Ours,
+				},
+				ours("salt", "salt of a regeneration", s.Salt, "g"),
+				{
+					Symbol: "mass",
+					Label:  "molar mass of salt",
+					Value:  saltMass,
+					Unit:   "g/mol",
+					Source: handbook,
+				},
+				{Symbol: "works", Label: "of the salt that works", Value: saltWorks, Source: reason.Ours},
+				{
+					Symbol: "equivalent",
+					Label:  "of calcium carbonate",
+					Value:  equivalent,
+					Unit:   "g/eq",
+					Source: handbook,
+				},
+				{
+					Symbol: "hardness",
+					Label:  "total hardness here",
+					Value:  f.Hardness.Likely,
+					Unit:   "mg/L",
+					Source: reason.Ours,
+				},
+			},
+		}.Exact()
 	}
 	if s.Days == 0 && l.Litres.Name == "" {
 		return l
 	}
-	l.Days = reason.Worked{Name: "days until it is renewed", Unit: "days", Source: reason.Ours, Value: math.Inf(1), WouldChange: would}
+	l.Days = reason.Worked{
+		Name:        "days until it is renewed",
+		Unit:        "days",
+		Source:      reason.Ours,
+		Value:       math.Inf(1),
+		WouldChange: would,
+	}
 	var terms []string
 	if l.Litres.Name != "" {
 		l.Days.Value = math.Min(circuit.Never, l.Litres.Value/math.Max(litres.Value, 0.001))
 		terms = append(terms, "min(never, litres ÷ max(use, 0.001))")
-		l.Days.Inputs = append(l.Days.Inputs, reason.Input{Symbol: "never", Label: "shown as never", Value: circuit.Never, Unit: "days", Source: reason.Ours}, l.Litres.AsInput("litres"), litres.AsInput("use"))
+		l.Days.Inputs = append(
+			l.Days.Inputs,
+			reason.Input{
+				Symbol: "never",
+				Label:  "shown as never",
+				Value:  circuit.Never,
+				Unit:   "days",
+				Source: reason.Ours,
+			},
+			l.Litres.AsInput("litres"),
+			litres.AsInput("use"),
+		)
 	}
 	if s.Days > 0 {
 		l.Days.Value = math.Min(l.Days.Value, s.Days)
 		terms = append(terms, "calendar")
-		l.Days.Inputs = append(l.Days.Inputs, reason.Input{Symbol: "calendar", Label: "never longer than", Value: s.Days, Unit: "days", Source: reason.Trade})
+		l.Days.Inputs = append(
+			l.Days.Inputs,
+			reason.Input{
+				Symbol: "calendar",
+				Label:  "never longer than",
+				Value:  s.Days,
+				Unit:   "days",
+				Source: reason.Trade,
+			},
+		)
 	}
 	if l.Days.Formula = terms[0]; len(terms) > 1 {
 		l.Days.Formula = "min(" + terms[0] + ", " + terms[1] + ")"
@@ -104,27 +199,63 @@ func lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres, share flo
 	if err != nil {
 		return Row{}, fmt.Errorf("behind %s: %w", Title(s.Kind), err)
 	}
-	r := Row{Setting: s, After: after, Effect: e, Life: s.Lasts(f, l.All), InWindow: InWindow(after.Hardness.Likely, after.Alkalinity.Likely)}
+	r := Row{
+		Setting:  s,
+		After:    after,
+		Effect:   e,
+		Life:     s.Lasts(f, l.All),
+		InWindow: InWindow(after.Hardness.Likely, after.Alkalinity.Likely),
+	}
 	r.Shown = s.Shows(f, after, blend, e)
 	say := func(source reason.Source, text string, args ...any) {
 		r.Says = append(r.Says, reason.Reason{Text: fmt.Sprintf(text, args...), Source: source})
 	}
 	if s.Kind == machine.ReverseOsmosis {
-		w := reason.Worked{Name: "share of tap water in the blend", Value: blend, Formula: "share", Source: reason.Ours, Inputs: []reason.Input{{Symbol: "share", Label: fmt.Sprintf("as near to an alkalinity of %.0f mg/L as the window lets it", aimAlkalinity), Value: blend, Source: reason.Ours}}, WouldChange: []string{"another water", "your own blend"}}.Exact()
+		w := reason.Worked{
+			Name:    "share of tap water in the blend",
+			Value:   blend,
+			Formula: "share",
+			Source:  reason.Ours,
+			Inputs: []reason.Input{
+				{
+					Symbol: "share",
+					Label:  fmt.Sprintf("as near to an alkalinity of %.0f mg/L as the window lets it", aimAlkalinity),
+					Value:  blend,
+					Source: reason.Ours,
+				},
+			},
+			WouldChange: []string{"another water", "your own blend"},
+		}.Exact()
 		r.Blend = &w
 		if !lands {
-			say(reason.Ours, "No blend of this water lands in the window of hardness %.0f to %.0f and alkalinity %.0f to %.0f mg/L.", leastHardness, mostHardness, leastAlkalinity, mostAlkalinity)
+			say(
+				reason.Ours,
+				"No blend of this water lands in the window of hardness %.0f to %.0f and alkalinity %.0f to %.0f mg/L.",
+				leastHardness,
+				mostHardness,
+				leastAlkalinity,
+				mostAlkalinity,
+			)
 		}
 	}
 	if s.Kind == machine.Softener {
-		say(reason.Ours, "It adds %.0f mg/L of sodium: for one who must not have it, another treatment.", after.Sodium.Likely-f.Range(water.Water.SodiumMg).Likely)
+		say(
+			reason.Ours,
+			"It adds %.0f mg/L of sodium: for one who must not have it, another treatment.",
+			after.Sodium.Likely-f.Range(water.Water.SodiumMg).Likely,
+		)
 		say(reason.Trade, "The alkalinity stays, so the water keeps its pH; without regeneration it does nothing.")
 	}
 	if s.Takes > 0 {
 		say(reason.Trade, "At least weekly flow, or the cartridge grows what nobody wants in a drink.")
 	}
 	if s.Kind == machine.Bottled {
-		say(reason.Ours, "By the label: hardness %.0f and alkalinity %.0f mg/L are taken until you type in yours.", s.Hardness, s.Alkalinity)
+		say(
+			reason.Ours,
+			"By the label: hardness %.0f and alkalinity %.0f mg/L are taken until you type in yours.",
+			s.Hardness,
+			s.Alkalinity,
+		)
 	}
 	places, err := circuit.Places(m)
 	if err != nil {
@@ -153,8 +284,18 @@ func Table(list []Setting, f water.Filled, m machine.Facts, l circuit.Litres, sh
 func (r *Row) weigh(places []circuit.Place, m machine.Facts, l circuit.Litres) {
 	would := []string{"another treatment", "more or fewer drinks"}
 	r.Scale = reason.Worked{Name: "scale a year, all surfaces", Unit: "g", Source: reason.Ours, WouldChange: would}
-	r.Descale = reason.Worked{Name: "days from clean to descaling", Unit: "days", Source: reason.Ours, Value: scale.MostDays, Low: scale.MostDays, High: scale.MostDays, WouldChange: would,
-		Inputs: []reason.Input{{Symbol: "cap", Label: "never later than", Value: scale.MostDays, Unit: "days", Source: reason.Ours}}}
+	r.Descale = reason.Worked{
+		Name:        "days from clean to descaling",
+		Unit:        "days",
+		Source:      reason.Ours,
+		Value:       scale.MostDays,
+		Low:         scale.MostDays,
+		High:        scale.MostDays,
+		WouldChange: would,
+		Inputs: []reason.Input{
+			{Symbol: "cap", Label: "never later than", Value: scale.MostDays, Unit: "days", Source: reason.Ours},
+		},
+	}
 	dates := "cap"
 	for i, p := range places {
 		rate := p.Worked(r.Effect, l)
@@ -164,29 +305,81 @@ func (r *Row) weigh(places []circuit.Place, m machine.Facts, l circuit.Litres) {
 			r.Scale.Formula += " + "
 		}
 		r.Scale.Formula += term
-		r.Scale.Inputs = append(r.Scale.Inputs, rate.AsInput(symbol), reason.Input{Symbol: fmt.Sprintf("n%d", i+1), Label: "of them", Value: float64(p.Count), Source: reason.Ours})
+		r.Scale.Inputs = append(
+			r.Scale.Inputs,
+			rate.AsInput(symbol),
+			reason.Input{
+				Symbol: fmt.Sprintf("n%d", i+1),
+				Label:  "of them",
+				Value:  float64(p.Count),
+				Source: reason.Ours,
+			},
+		)
 		n := float64(p.Count) * 0.365
-		r.Scale.Value, r.Scale.Low, r.Scale.High = r.Scale.Value+rate.Value*n, r.Scale.Low+rate.Low*n, r.Scale.High+rate.High*n
+		r.Scale.Value, r.Scale.Low, r.Scale.High = r.Scale.Value+rate.Value*n, r.Scale.Low+rate.Low*n,
+			r.Scale.High+rate.High*n
 		days := p.Days(units.Reading{}, p.Rate(r.Effect, l.Amount()))
 		dates += ", d" + fmt.Sprint(i+1)
 		r.Descale.Inputs = append(r.Descale.Inputs, days.AsInput("d"+fmt.Sprint(i+1)))
-		r.Descale.Value, r.Descale.Low, r.Descale.High = math.Min(r.Descale.Value, days.Value), math.Min(r.Descale.Low, days.Low), math.Min(r.Descale.High, days.High)
+		r.Descale.Value, r.Descale.Low, r.Descale.High = math.Min(
+			r.Descale.Value,
+			days.Value,
+		), math.Min(
+			r.Descale.Low,
+			days.Low,
+		), math.Min(
+			r.Descale.High,
+			days.High,
+		)
 	}
 	r.Scale.Formula = "(" + r.Scale.Formula + ") × 365 ÷ 1000"
 	if c := circuit.Calendar(m, r.Effect.Hardness); c.Value > 0 {
 		dates += ", calendar"
 		r.Descale.Inputs = append(r.Descale.Inputs, c.AsInput("calendar"))
-		r.Descale.Value, r.Descale.Low, r.Descale.High = math.Min(r.Descale.Value, c.Value), math.Min(r.Descale.Low, c.Value), math.Min(r.Descale.High, c.Value)
+		r.Descale.Value, r.Descale.Low, r.Descale.High = math.Min(
+			r.Descale.Value,
+			c.Value,
+		), math.Min(
+			r.Descale.Low,
+			c.Value,
+		), math.Min(
+			r.Descale.High,
+			c.Value,
+		)
 	}
 	r.Descale.Formula = "min(" + dates + ")"
 	price := func(name, unit string, each, litre float64) reason.Worked {
-		w := reason.Worked{Name: name, Unit: unit, Source: reason.Said, WouldChange: []string{"other prices", "more or fewer drinks"}, Formula: "365 × use × litre", Value: 365 * l.All.Value * litre,
-			Inputs: []reason.Input{l.All.AsInput("use"), {Symbol: "litre", Label: "a litre", Value: litre, Unit: unit, Source: reason.Said}}}
+		w := reason.Worked{
+			Name:        name,
+			Unit:        unit,
+			Source:      reason.Said,
+			WouldChange: []string{"other prices", "more or fewer drinks"},
+			Formula:     "365 × use × litre",
+			Value:       365 * l.All.Value * litre,
+			Inputs: []reason.Input{
+				l.All.AsInput("use"),
+				{Symbol: "litre", Label: "a litre", Value: litre, Unit: unit, Source: reason.Said},
+			},
+		}
 		if r.Life.Days.Value > 0 {
 			w.Formula, w.Value = w.Formula+" + 365 ÷ days × each", w.Value+365/r.Life.Days.Value*each
-			w.Inputs = append(w.Inputs, r.Life.Days.AsInput("days"), reason.Input{Symbol: "each", Label: "each renewal", Value: each, Unit: unit, Source: reason.Said})
+			w.Inputs = append(
+				w.Inputs,
+				r.Life.Days.AsInput("days"),
+				reason.Input{Symbol: "each", Label: "each renewal", Value: each, Unit: unit, Source: reason.Said},
+			)
 		}
 		return w.Exact()
 	}
-	r.Cost, r.Minutes = price("cost a year", "money", r.Setting.Price, r.Setting.Litre), price("work a year", "min", r.Setting.Minutes, 0)
+	r.Cost, r.Minutes = price(
+		"cost a year",
+		"money",
+		r.Setting.Price,
+		r.Setting.Litre,
+	), price(
+		"work a year",
+		"min",
+		r.Setting.Minutes,
+		0,
+	)
 }

@@ -32,20 +32,36 @@ func (s Setting) Shows(raw, after water.Filled, blend float64, e circuit.Effect)
 		return reason.Input{Symbol: symbol, Label: label, Value: v, Source: reason.Ours}
 	}
 	with := func(name string, r units.Reading, formula string, in ...reason.Input) reason.Worked {
-		return reason.Worked{Name: name, Value: r.Likely, Low: r.Low, High: r.High, Unit: "mg/L", Formula: formula, Inputs: in, Source: reason.Ours, WouldChange: would}
+		return reason.Worked{
+			Name:        name,
+			Value:       r.Likely,
+			Low:         r.Low,
+			High:        r.High,
+			Unit:        "mg/L",
+			Formula:     formula,
+			Inputs:      in,
+			Source:      reason.Ours,
+			WouldChange: would,
+		}
 	}
 	const taken = " − (1 − bypass) × takes × min(hardness, alkalinity)"
 	h, a := "hardness", "alkalinity"
 	hIn, aIn := []reason.Input{hard}, []reason.Input{alk}
 	switch {
 	case s.Takes > 0:
-		resin := []reason.Input{number("bypass", "goes past it", s.Bypass), number("takes", "it takes of the carbonate hardness", s.Takes)}
+		resin := []reason.Input{
+			number("bypass", "goes past it", s.Bypass),
+			number("takes", "it takes of the carbonate hardness", s.Takes),
+		}
 		h, a = h+taken, a+taken
 		hIn, aIn = append([]reason.Input{hard, alk}, resin...), append([]reason.Input{alk, hard}, resin...)
 	case s.Resin > 0:
 		h, hIn = "bypass × hardness", append(hIn, number("bypass", "goes past it", s.Bypass))
 	case s.Pass > 0:
-		membrane := []reason.Input{number("blend", "of tap water put back", blend), number("pass", "of the ions passes the membrane", s.Pass)}
+		membrane := []reason.Input{
+			number("blend", "of tap water put back", blend),
+			number("pass", "of the ions passes the membrane", s.Pass),
+		}
 		h, a = "blend × hardness + (1 − blend) × pass × hardness", "blend × alkalinity + (1 − blend) × pass × alkalinity"
 		hIn, aIn = append(hIn, membrane...), append(aIn, membrane...)
 	case s.Kind == machine.Bottled:
@@ -53,13 +69,34 @@ func (s Setting) Shows(raw, after water.Filled, blend float64, e circuit.Effect)
 		hIn = []reason.Input{said("label", "hardness on the label", s.Hardness, "mg/L", true)}
 		aIn = []reason.Input{said("label", "alkalinity on the label", s.Alkalinity, "mg/L", true)}
 	}
-	out := Shown{Hardness: with("hardness", after.Hardness, h, hIn...), Alkalinity: with("alkalinity", after.Alkalinity, a, aIn...)}
+	out := Shown{
+		Hardness:   with("hardness", after.Hardness, h, hIn...),
+		Alkalinity: with("alkalinity", after.Alkalinity, a, aIn...),
+	}
 	solved := func(name, unit, at string, r units.Reading) reason.Worked {
-		w := with(name, r, "equilibrium", reason.Input{Symbol: "equilibrium", Label: "solved from what stands below, " + at, Value: r.Likely, Unit: unit, Source: equilibrium}, out.Hardness.AsInput("hardness"), out.Alkalinity.AsInput("alkalinity"))
+		w := with(
+			name,
+			r,
+			"equilibrium",
+			reason.Input{
+				Symbol: "equilibrium",
+				Label:  "solved from what stands below, " + at,
+				Value:  r.Likely,
+				Unit:   unit,
+				Source: equilibrium,
+			},
+			out.Hardness.AsInput("hardness"),
+			out.Alkalinity.AsInput("alkalinity"),
+		)
 		w.Unit, w.Source = unit, equilibrium
 		return w
 	}
 	out.PH = solved("pH", "", "with its carbon dioxide, at 25 °C", after.PH)
-	out.Falls = solved("calcite a litre drops when it brews", "mg/L", fmt.Sprintf("at %.0f °C in a closed vessel; below 0 it would dissolve some", e.Hot.Celsius), e.Brews)
+	out.Falls = solved(
+		"calcite a litre drops when it brews",
+		"mg/L",
+		fmt.Sprintf("at %.0f °C in a closed vessel; below 0 it would dissolve some", e.Hot.Celsius),
+		e.Brews,
+	)
 	return out
 }

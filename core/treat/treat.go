@@ -40,8 +40,9 @@ type Setting struct {
 
 // Titles of the treatments, as a person calls them.
 var titles = map[machine.Treatment]string{
-	machine.Untreated: "nothing", machine.Jug: "filter jug", machine.InTank: "filter in the tank", machine.UnderSink: "filter under the sink",
-	machine.Softener: "softener with salt", machine.ReverseOsmosis: "reverse osmosis", machine.Bottled: "bottled water",
+	machine.Untreated: "nothing", machine.Jug: "filter jug", machine.InTank: "filter in the tank",
+	machine.UnderSink: "filter under the sink",
+	machine.Softener:  "softener with salt", machine.ReverseOsmosis: "reverse osmosis", machine.Bottled: "bottled water",
 }
 
 // Title is a treatment in plain words.
@@ -54,7 +55,17 @@ var usual = []Setting{
 	{Kind: machine.Untreated},
 	{Kind: machine.Jug, Rated: 100, Rating: 178, Takes: 0.6, Days: 30, Price: 6, Minutes: 3},
 	{Kind: machine.InTank, Rated: 200, Rating: 178, Takes: 0.5, Days: 60, Price: 12, Minutes: 8},
-	{Kind: machine.UnderSink, Rated: 1500, Rating: 178, RatedBypass: 0.3, Bypass: 0.3, Takes: 0.9, Days: 365, Price: 90, Minutes: 20},
+	{
+		Kind:        machine.UnderSink,
+		Rated:       1500,
+		Rating:      178,
+		RatedBypass: 0.3,
+		Bypass:      0.3,
+		Takes:       0.9,
+		Days:        365,
+		Price:       90,
+		Minutes:     20,
+	},
 	{Kind: machine.Softener, Resin: 0.2, Salt: 18, Price: 0.05, Minutes: 10},
 	{Kind: machine.ReverseOsmosis, Pass: 0.05, Blend: -1, Days: 365, Price: 80, Minutes: 45, Litre: 0.01},
 	{Kind: machine.Bottled, Litre: 0.4, Hardness: 60, Alkalinity: 50},
@@ -75,7 +86,11 @@ func Usual(k machine.Treatment) Setting {
 func (s Setting) Check() error {
 	u := Usual(s.Kind)
 	if u.Kind != s.Kind {
-		return &units.OutOfRange{Field: "kind", Value: string(s.Kind), Allowed: "none, jug, in_tank, under_sink, softener, reverse_osmosis, bottled"}
+		return &units.OutOfRange{
+			Field:   "kind",
+			Value:   string(s.Kind),
+			Allowed: "none, jug, in_tank, under_sink, softener, reverse_osmosis, bottled",
+		}
 	}
 	for _, x := range []struct {
 		field     string
@@ -83,16 +98,27 @@ func (s Setting) Check() error {
 		low, high float64
 		needed    bool // only where the usual one has it
 	}{
-		{"rated_l", s.Rated, 1, 100000, u.Rated > 0}, {"rating_mg_l", s.Rating, 10, 1000, u.Rated > 0}, {"rated_bypass", s.RatedBypass, 0, 0.9, u.Rated > 0}, {"bypass", s.Bypass, 0, 0.9, u.Rated > 0},
-		{"takes", s.Takes, 0.05, 1, u.Takes > 0}, {"days", s.Days, 1, 3650, u.Days > 0}, {"resin_l", s.Resin, 0.02, 100, u.Resin > 0}, {"salt_g", s.Salt, 1, 20000, u.Salt > 0},
-		{"pass", s.Pass, 0.005, 0.5, u.Pass > 0}, {"blend", s.Blend, -1, 1, u.Pass > 0}, {"price", s.Price, 0, 100000, true}, {"litre", s.Litre, 0, 1000, true}, {"minutes", s.Minutes, 0, 600, true},
+		{"rated_l", s.Rated, 1, 100000, u.Rated > 0}, {"rating_mg_l", s.Rating, 10, 1000, u.Rated > 0},
+		{"rated_bypass", s.RatedBypass, 0, 0.9, u.Rated > 0}, {"bypass", s.Bypass, 0, 0.9, u.Rated > 0},
+		{"takes", s.Takes, 0.05, 1, u.Takes > 0}, {"days", s.Days, 1, 3650, u.Days > 0},
+		{"resin_l", s.Resin, 0.02, 100, u.Resin > 0}, {"salt_g", s.Salt, 1, 20000, u.Salt > 0},
+		{"pass", s.Pass, 0.005, 0.5, u.Pass > 0}, {"blend", s.Blend, -1, 1, u.Pass > 0},
+		{"price", s.Price, 0, 100000, true}, {"litre", s.Litre, 0, 1000, true}, {"minutes", s.Minutes, 0, 600, true},
 		{"hardness_mg_l", s.Hardness, 0, 1000, u.Hardness > 0}, {"alkalinity_mg_l", s.Alkalinity, 0, 1000, u.Hardness > 0},
 	} {
 		switch {
 		case !x.needed && x.v != 0:
-			return &units.OutOfRange{Field: x.field, Value: fmt.Sprint(x.v), Allowed: "nothing: " + Title(s.Kind) + " has no such number"}
+			return &units.OutOfRange{
+				Field:   x.field,
+				Value:   fmt.Sprint(x.v),
+				Allowed: "nothing: " + Title(s.Kind) + " has no such number",
+			}
 		case x.needed && !(x.v >= x.low && x.v <= x.high):
-			return &units.OutOfRange{Field: x.field, Value: fmt.Sprint(x.v), Allowed: fmt.Sprintf("%g to %g", x.low, x.high)}
+			return &units.OutOfRange{
+				Field:   x.field,
+				Value:   fmt.Sprint(x.v),
+				Allowed: fmt.Sprintf("%g to %g", x.low, x.high),
+			}
 		}
 	}
 	return nil
@@ -110,7 +136,8 @@ const (
 // InWindow says whether a water lies in the window.
 func InWindow(hardness, alkalinity float64) bool {
 	const slack = 1e-6
-	return hardness >= leastHardness-slack && hardness <= mostHardness+slack && alkalinity >= leastAlkalinity-slack && alkalinity <= mostAlkalinity+slack
+	return hardness >= leastHardness-slack && hardness <= mostHardness+slack && alkalinity >= leastAlkalinity-slack &&
+		alkalinity <= mostAlkalinity+slack
 }
 
 // Blended is the share of tap water that brings a pure water into the window,
@@ -152,7 +179,9 @@ func (s Setting) After(f water.Filled) (after water.Filled, blend float64, lands
 		if blend < 0 {
 			blend, lands = Blended(f.Water, f.Water.Permeate(s.Pass))
 		}
-		return f.Through(func(w water.Water) water.Water { return w.Blend(blend, w.Permeate(s.Pass)) }), blend, lands, nil
+		return f.Through(
+			func(w water.Water) water.Water { return w.Blend(blend, w.Permeate(s.Pass)) },
+		), blend, lands, nil
 	case machine.Bottled:
 		bottle, err := water.Sample{Hardness: units.Sharp(s.Hardness), Alkalinity: units.Sharp(s.Alkalinity)}.Fill()
 		return bottle, 0, true, err

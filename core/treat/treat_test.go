@@ -14,7 +14,13 @@ import (
 
 func fill(t *testing.T, hardness, alkalinity float64) water.Filled {
 	t.Helper()
-	f, err := water.Sample{Hardness: units.Sharp(hardness), Alkalinity: units.Sharp(alkalinity), PH: units.Sharp(7.6), Sodium: units.Sharp(20), Chloride: units.Sharp(25)}.Fill()
+	f, err := water.Sample{
+		Hardness:   units.Sharp(hardness),
+		Alkalinity: units.Sharp(alkalinity),
+		PH:         units.Sharp(7.6),
+		Sodium:     units.Sharp(20),
+		Chloride:   units.Sharp(25),
+	}.Fill()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -64,14 +70,23 @@ func TestMassBalance(t *testing.T) {
 		t.Fatal(err)
 	}
 	took := f.Hardness.Likely - tank.Hardness.Likely
-	if !near(took, 100, 1e-6) || !near(f.Alkalinity.Likely-tank.Alkalinity.Likely, took, 1e-6) || tank.Water.Carbon != w.Carbon || tank.PH.Likely > 7.2 {
-		t.Errorf("in the tank: %v of hardness, %v of alkalinity, pH %v", took, f.Alkalinity.Likely-tank.Alkalinity.Likely, tank.PH.Likely)
+	if !near(took, 100, 1e-6) || !near(f.Alkalinity.Likely-tank.Alkalinity.Likely, took, 1e-6) ||
+		tank.Water.Carbon != w.Carbon ||
+		tank.PH.Likely > 7.2 {
+		t.Errorf(
+			"in the tank: %v of hardness, %v of alkalinity, pH %v",
+			took,
+			f.Alkalinity.Likely-tank.Alkalinity.Likely,
+			tank.PH.Likely,
+		)
 	}
 	soft, _, _, err := Usual(machine.Softener).After(f)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if !near(soft.Water.Sodium-w.Sodium, 2*(w.Calcium+w.Magnesium), 1e-12) || soft.Hardness.Likely != 0 || !near(soft.Alkalinity.Likely, 200, 1e-9) || !near(soft.PH.Likely, 7.6, 0.06) {
+	if !near(soft.Water.Sodium-w.Sodium, 2*(w.Calcium+w.Magnesium), 1e-12) || soft.Hardness.Likely != 0 ||
+		!near(soft.Alkalinity.Likely, 200, 1e-9) ||
+		!near(soft.PH.Likely, 7.6, 0.06) {
 		t.Errorf("softened: sodium %v, hardness %v, pH %v", soft.Water.Sodium, soft.Hardness.Likely, soft.PH.Likely)
 	}
 	// 0.459 mg of sodium a mg of CaCO3
@@ -79,8 +94,15 @@ func TestMassBalance(t *testing.T) {
 		t.Errorf("%v mg of sodium a mg of CaCO3", got)
 	}
 	pure := w.Permeate(0.05)
-	if !near(pure.Hard(), 12.5, 1e-9) || !near(pure.Alk(), 10, 1e-9) || !near(pure.Carbon-pure.Alkalinity, w.Carbon-w.Alkalinity, 1e-5) {
-		t.Errorf("permeate: hardness %v, alkalinity %v, carbon dioxide %v of %v", pure.Hard(), pure.Alk(), pure.Carbon-pure.Alkalinity, w.Carbon-w.Alkalinity)
+	if !near(pure.Hard(), 12.5, 1e-9) || !near(pure.Alk(), 10, 1e-9) ||
+		!near(pure.Carbon-pure.Alkalinity, w.Carbon-w.Alkalinity, 1e-5) {
+		t.Errorf(
+			"permeate: hardness %v, alkalinity %v, carbon dioxide %v of %v",
+			pure.Hard(),
+			pure.Alk(),
+			pure.Carbon-pure.Alkalinity,
+			w.Carbon-w.Alkalinity,
+		)
 	}
 	mix := w.Blend(0.3, pure)
 	if !near(mix.Hard(), 0.3*250+0.7*12.5, 1e-9) || !near(mix.Carbon, 0.3*w.Carbon+0.7*pure.Carbon, 1e-15) {
@@ -91,7 +113,9 @@ func TestMassBalance(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if a := after.Water; a.Calcium < 0 || a.Magnesium < 0 || a.Alkalinity < 0 || after.Hardness.Low > after.Hardness.Likely || k != machine.Bottled && after.Hardness.Likely > 250 {
+		if a := after.Water; a.Calcium < 0 || a.Magnesium < 0 || a.Alkalinity < 0 ||
+			after.Hardness.Low > after.Hardness.Likely ||
+			k != machine.Bottled && after.Hardness.Likely > 250 {
 			t.Errorf("%s: %+v", k, a)
 		}
 	}
@@ -150,7 +174,8 @@ func TestCostByHand(t *testing.T) {
 		t.Errorf("bottled: %v, %v", bottle.Cost.Value, err)
 	}
 	raw, err := Lay(Usual(machine.Untreated), f, m, l)
-	if err != nil || raw.Cost.Value != 0 || !(jug.Scale.Value < raw.Scale.Value) || !(jug.Descale.Value >= raw.Descale.Value) {
+	if err != nil || raw.Cost.Value != 0 || !(jug.Scale.Value < raw.Scale.Value) ||
+		!(jug.Descale.Value >= raw.Descale.Value) {
 		t.Errorf("nothing: %v a year, %v g of scale, jug %v g", raw.Cost.Value, raw.Scale.Value, jug.Scale.Value)
 	}
 	osmosis := Usual(machine.ReverseOsmosis)
@@ -168,8 +193,10 @@ func TestSettingsAreChecked(t *testing.T) {
 		}
 	}
 	for field, spoil := range map[string]func(*Setting){
-		"rated_l": func(s *Setting) { s.Rated = 0 }, "bypass": func(s *Setting) { s.Bypass = 1 }, "price": func(s *Setting) { s.Price = math.NaN() },
-		"salt_g": func(s *Setting) { s.Salt = 5 }, "kind": func(s *Setting) { s.Kind = "magnet" }, "days": func(s *Setting) { s.Days = -1 },
+		"rated_l": func(s *Setting) { s.Rated = 0 }, "bypass": func(s *Setting) { s.Bypass = 1 },
+		"price":  func(s *Setting) { s.Price = math.NaN() },
+		"salt_g": func(s *Setting) { s.Salt = 5 }, "kind": func(s *Setting) { s.Kind = "magnet" },
+		"days": func(s *Setting) { s.Days = -1 },
 	} {
 		s := Usual(machine.UnderSink)
 		spoil(&s)

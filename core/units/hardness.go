@@ -92,7 +92,11 @@ func NewHardness(value float64, unit HardnessUnit) (Hardness, error) {
 	}
 	most := float64(MaxHardness) * molarCaCO3 / mg
 	if math.IsNaN(value) || value < 0 || value > most {
-		return 0, &OutOfRange{Field: "value", Value: formatFloat(value), Allowed: fmt.Sprintf("0 to %.4g %s", most, unit.Symbol())}
+		return 0, &OutOfRange{
+			Field:   "value",
+			Value:   formatFloat(value),
+			Allowed: fmt.Sprintf("0 to %.4g %s", most, unit.Symbol()),
+		}
 	}
 	return Hardness(value * mg / molarCaCO3), nil
 }

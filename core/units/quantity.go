@@ -52,7 +52,11 @@ func (m measure) take(value float64, name string) (float64, error) {
 	}
 	base := value*u.factor + u.offset
 	if !(base >= m.low && base <= m.high) {
-		return 0, &OutOfRange{Field: m.field, Value: formatFloat(value), Allowed: fmt.Sprintf("%.4g to %.4g %s", (m.low-u.offset)/u.factor, (m.high-u.offset)/u.factor, u.symbol)}
+		return 0, &OutOfRange{
+			Field:   m.field,
+			Value:   formatFloat(value),
+			Allowed: fmt.Sprintf("%.4g to %.4g %s", (m.low-u.offset)/u.factor, (m.high-u.offset)/u.factor, u.symbol),
+		}
 	}
 	return base, nil
 }
@@ -97,13 +101,57 @@ type (
 // 6894.757 Pa; Fahrenheit by its definition; 1 mg/L HCO3 is 0.8202 mg/L as
 // CaCO3 (molar masses 61.0168 and 100.0869, two to one); degrees as for hardness.
 var (
-	temperature = measure{"temperature", -kelvinZero, 1000, []unit{{"°C", []string{"c", "celsius"}, 1, 0}, {"°F", []string{"f"}, 5.0 / 9, -160.0 / 9}, {"K", nil, 1, -kelvinZero}}}
-	pressure    = measure{"pressure", -1.01325, 25, []unit{{"bar", nil, 1, 0}, {"psi", nil, 0.06894757, 0}, {"kPa", nil, 0.01, 0}, {"MPa", nil, 10, 0}}}
-	alkalinity  = measure{"alkalinity", 0, 2000, []unit{
-		{"mg/L CaCO3", []string{"mg_l_caco3", "ppm CaCO3"}, 1, 0}, {"mmol/L", []string{"meq/L", "mmol_l"}, molarCaCO3 / 2, 0}, {"°dH", []string{"dh", "°KH", "dKH"}, 10 * molarCaCO3 / molarCaO, 0},
-		{"°fH", []string{"fh"}, 10, 0}, {"°e", []string{"clark"}, grainMg / 4.54609, 0}, {"gpg", nil, grainMg / 3.785411784, 0}, {"mg/L HCO3", []string{"mg_l_hco3"}, molarCaCO3 / 2 / molarHCO3, 0}}}
-	concentration = measure{"concentration", 0, 50000, []unit{{"mg/L", []string{"ppm", "mg_l"}, 1, 0}, {"g/L", nil, 1000, 0}, {"µg/L", []string{"ug/L", "ppb"}, 0.001, 0}}}
-	conductivity  = measure{"conductivity", 0, 100000, []unit{{"µS/cm", []string{"us/cm", "us_cm"}, 1, 0}, {"mS/cm", []string{"ms_cm"}, 1000, 0}, {"mS/m", nil, 10, 0}}}
+	temperature = measure{
+		"temperature",
+		-kelvinZero,
+		1000,
+		[]unit{
+			{"°C", []string{"c", "celsius"}, 1, 0},
+			{"°F", []string{"f"}, 5.0 / 9, -160.0 / 9},
+			{"K", nil, 1, -kelvinZero},
+		},
+	}
+	pressure = measure{
+		"pressure",
+		-1.01325,
+		25,
+		[]unit{{"bar", nil, 1, 0}, {"psi", nil, 0.06894757, 0}, {"kPa", nil, 0.01, 0}, {"MPa", nil, 10, 0}},
+	}
+	alkalinity = measure{"alkalinity", 0, 2000, []unit{
+		{
+			"mg/L CaCO3",
+			[]string{"mg_l_caco3", "ppm CaCO3"},
+			1,
+			0,
+		}, {"mmol/L", []string{"meq/L", "mmol_l"}, molarCaCO3 / 2, 0},
+		{"°dH", []string{"dh", "°KH", "dKH"}, 10 * molarCaCO3 / molarCaO, 0},
+		{
+			"°fH",
+			[]string{"fh"},
+			10,
+			0,
+		}, {"°e", []string{"clark"}, grainMg / 4.54609, 0}, {"gpg", nil, grainMg / 3.785411784, 0},
+		{"mg/L HCO3", []string{"mg_l_hco3"}, molarCaCO3 / 2 / molarHCO3, 0}}}
+	concentration = measure{
+		"concentration",
+		0,
+		50000,
+		[]unit{
+			{"mg/L", []string{"ppm", "mg_l"}, 1, 0},
+			{"g/L", nil, 1000, 0},
+			{"µg/L", []string{"ug/L", "ppb"}, 0.001, 0},
+		},
+	}
+	conductivity = measure{
+		"conductivity",
+		0,
+		100000,
+		[]unit{
+			{"µS/cm", []string{"us/cm", "us_cm"}, 1, 0},
+			{"mS/cm", []string{"ms_cm"}, 1000, 0},
+			{"mS/m", nil, 10, 0},
+		},
+	}
 )
 
 const (

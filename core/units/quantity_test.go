@@ -47,26 +47,32 @@ func TestQuantitiesByDefinition(t *testing.T) {
 func TestQuantitiesInPairs(t *testing.T) {
 	for _, text := range []string{"93 °C", "199.4 F", "366.15 K"} {
 		v, err := ParseTemperature(text)
-		if back, again := ParseTemperature(v.String()); err != nil || again != nil || math.Abs(float64(v-93)) > 1e-9 || back != v {
+		if back, again := ParseTemperature(v.String()); err != nil || again != nil || math.Abs(float64(v-93)) > 1e-9 ||
+			back != v {
 			t.Errorf("%q: %v, %v", text, v, err)
 		}
 	}
 	for _, text := range []string{"1.2 bar", "120 kPa", "0.12 MPa"} {
 		v, err := ParsePressure(text)
-		if back, again := ParsePressure(v.String()); err != nil || again != nil || math.Abs(float64(v)-1.2) > 1e-9 || back != v {
+		if back, again := ParsePressure(v.String()); err != nil || again != nil || math.Abs(float64(v)-1.2) > 1e-9 ||
+			back != v {
 			t.Errorf("%q: %v, %v", text, v, err)
 		}
 	}
 	for _, text := range []string{"178.48 mg/L CaCO3", "10 °dH", "10 dkh"} {
 		v, err := ParseAlkalinity(text)
-		if back, again := ParseAlkalinity(v.String()); err != nil || again != nil || math.Abs(float64(v)-178.48) > 0.01 || back != v {
+		if back, again := ParseAlkalinity(v.String()); err != nil || again != nil ||
+			math.Abs(float64(v)-178.48) > 0.01 ||
+			back != v {
 			t.Errorf("%q: %v, %v", text, v, err)
 		}
 	}
-	if c, err := ParseConcentration("0.025 g/L"); err != nil || c != 25 || c.String() != "25 mg/L" || c.In("µg/L") != 25000 {
+	if c, err := ParseConcentration("0.025 g/L"); err != nil || c != 25 || c.String() != "25 mg/L" ||
+		c.In("µg/L") != 25000 {
 		t.Errorf("%v, %v", c, err)
 	}
-	if c, err := ParseConductivity("0.4 mS/cm"); err != nil || c != 400 || c.String() != "400 µS/cm" || c.In("mS/m") != 40 {
+	if c, err := ParseConductivity("0.4 mS/cm"); err != nil || c != 400 || c.String() != "400 µS/cm" ||
+		c.In("mS/m") != 40 {
 		t.Errorf("%v, %v", c, err)
 	}
 	for _, text := range []string{"14", "4..7", "4 - 7", "-3", "1e-3", "0..2"} {
@@ -89,8 +95,10 @@ func TestQuantitiesInPairs(t *testing.T) {
 
 func TestQuantitiesRefused(t *testing.T) {
 	for _, err := range []error{
-		second(ParseTemperature("warm")), second(ParseTemperature("-300 °C")), second(NewTemperature(math.NaN(), "°C")), second(NewPressure(1e9, "bar")), second(ParsePressure("1 atm")),
-		second(NewAlkalinity(-1, "°dH")), second(ParseConcentration("NaN mg/L")), second(ParseConductivity("12")), second(ParseReading("7..4")), second(ParseReading("x")), second(ParseReading("NaN")), second(ParseReading("1..Inf")),
+		second(ParseTemperature("warm")), second(ParseTemperature("-300 °C")), second(NewTemperature(math.NaN(), "°C")),
+		second(NewPressure(1e9, "bar")), second(ParsePressure("1 atm")),
+		second(NewAlkalinity(-1, "°dH")), second(ParseConcentration("NaN mg/L")), second(ParseConductivity("12")),
+		second(ParseReading("7..4")), second(ParseReading("x")), second(ParseReading("NaN")), second(ParseReading("1..Inf")),
 	} {
 		var bad *OutOfRange
 		if !errors.As(err, &bad) || bad.Field == "" || bad.Allowed == "" {

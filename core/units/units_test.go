@@ -93,7 +93,8 @@ func TestHardnessClasses(t *testing.T) {
 
 func TestUnknownHardnessIsARangeAndSaysSo(t *testing.T) {
 	u := UnknownHardness()
-	if u.Known || math.Abs(u.Likely.In(MgPerLCaCO3)-250) > 1e-9 || math.Abs(u.Low.In(MgPerLCaCO3)-30) > 1e-9 || math.Abs(u.High.In(MgPerLCaCO3)-400) > 1e-9 {
+	if u.Known || math.Abs(u.Likely.In(MgPerLCaCO3)-250) > 1e-9 || math.Abs(u.Low.In(MgPerLCaCO3)-30) > 1e-9 ||
+		math.Abs(u.High.In(MgPerLCaCO3)-400) > 1e-9 {
 		t.Errorf("unknown hardness is %+v, want 250 (30 to 400) mg/L, not known", u)
 	}
 }
@@ -118,7 +119,15 @@ func TestNearestSpoon(t *testing.T) {
 	} {
 		got := NearestSpoon(c.grams, c.powder)
 		if got != c.want || math.Abs(float64(got.Mass(c.powder)-c.makes)) > 1e-9 {
-			t.Errorf("%v g at %v g/mL: %+v makes %v, want %+v makes %v", c.grams, c.powder, got, got.Mass(c.powder), c.want, c.makes)
+			t.Errorf(
+				"%v g at %v g/mL: %+v makes %v, want %+v makes %v",
+				c.grams,
+				c.powder,
+				got,
+				got.Mass(c.powder),
+				c.want,
+				c.makes,
+			)
 		}
 	}
 }

@@ -175,11 +175,19 @@ var made, parts, links = func() (made [len(all)][]term, parts []part, links []li
 func at(celsius float64) constants {
 	t := celsius + kelvin
 	log := math.Log10(t)
-	c := constants{k1: fitK1.ln(t, log), k2: fitK2.ln(t, log), kw: fitWater.ln(t, log), calcite: fitCalcite.ln(t, log), henry: fitHenry.ln(t, log)}
+	c := constants{
+		k1:      fitK1.ln(t, log),
+		k2:      fitK2.ln(t, log),
+		kw:      fitWater.ln(t, log),
+		calcite: fitCalcite.ln(t, log),
+		henry:   fitHenry.ln(t, log),
+	}
 	for i := range pairs {
 		c.pairs[i] = pairs[i].ln(t, log)
 	}
-	density := 1 - (celsius-3.9863)*(celsius-3.9863)*(celsius+288.9414)/(508929.2*(celsius+68.12963)) + 0.011445*math.Exp(-374.3/math.Max(celsius, 1e-9))
+	density := 1 - (celsius-3.9863)*(celsius-3.9863)*(celsius+288.9414)/(508929.2*(celsius+68.12963)) + 0.011445*math.Exp(
+		-374.3/math.Max(celsius, 1e-9),
+	)
 	permittivity := 2727.586 + 0.6224107*t - 466.9151*math.Log(t) - 52000.87/t
 	c.a = 1.82483e6 * math.Sqrt(density) / math.Pow(permittivity*t, 1.5) * math.Ln10
 	c.b = 50.2916 * math.Sqrt(density/(permittivity*t))

@@ -107,7 +107,14 @@ func (s *solver) begin(w *Water, celsius float64) {
 func (s *solver) turn(w *Water) {
 	s.w = *w
 	s.inert = 0.5 * (w.Potassium + w.Chloride)
-	s.total = [basis]float64{bH: w.Alkalinity, bC: math.Max(w.Carbon, trace), bCa: math.Max(w.Calcium, trace), bMg: math.Max(w.Magnesium, trace), bNa: math.Max(w.Sodium, trace), bS: math.Max(w.Sulfate, trace)}
+	s.total = [basis]float64{
+		bH:  w.Alkalinity,
+		bC:  math.Max(w.Carbon, trace),
+		bCa: math.Max(w.Calcium, trace),
+		bMg: math.Max(w.Magnesium, trace),
+		bNa: math.Max(w.Sodium, trace),
+		bS:  math.Max(w.Sulfate, trace),
+	}
 }
 
 // own is the species that each of the basis is itself.
@@ -489,7 +496,12 @@ func (s *solver) degas(w *Water, celsius, logPCO2 float64) error {
 
 func (s *solver) boiled() Boiled {
 	x := s.u[uX]
-	return Boiled{PH: s.state().PH, Formed: x * CalciteMass * 1000, Calcium: (s.w.Calcium - x) * CalciteMass * 1000, Alkalinity: (s.w.Alkalinity - 2*x) * CalciteMass / 2 * 1000}
+	return Boiled{
+		PH:         s.state().PH,
+		Formed:     x * CalciteMass * 1000,
+		Calcium:    (s.w.Calcium - x) * CalciteMass * 1000,
+		Alkalinity: (s.w.Alkalinity - 2*x) * CalciteMass / 2 * 1000,
+	}
 }
 
 // family solves waters that are much alike at one temperature: warmed,

@@ -48,8 +48,17 @@ func reference(t testing.TB) map[string]Water {
 	out := map[string]Water{}
 	for _, r := range table(t, "waters.csv") {
 		v := func(col string) float64 { return num(t, r[col]) / 1000 }
-		w := Water{Calcium: v("ca_mg_l") / 40.078, Magnesium: v("mg_mg_l") / 24.305, Sodium: v("na_mg_l") / 22.98977, Potassium: v("k_mg_l") / 39.0983,
-			Chloride: v("cl_mg_l") / 35.453, Sulfate: v("so4_mg_l") / 96.0626, Alkalinity: v("alkalinity_mg_l_caco3") / (CalciteMass / 2)}
+		w := Water{
+			Calcium:   v("ca_mg_l") / 40.078,
+			Magnesium: v("mg_mg_l") / 24.305,
+			Sodium:    v("na_mg_l") / 22.98977,
+			Potassium: v("k_mg_l") / 39.0983,
+			Chloride: v(
+				"cl_mg_l",
+			) / 35.453,
+			Sulfate:    v("so4_mg_l") / 96.0626,
+			Alkalinity: v("alkalinity_mg_l_caco3") / (CalciteMass / 2),
+		}
 		w, err := w.WithPH(num(t, r["ph_25c"]), 25)
 		if err != nil {
 			t.Fatalf("%s: %v", r["id"], err)
@@ -78,7 +87,17 @@ func TestClosedVesselAgainstPHREEQC(t *testing.T) {
 		ph, si, want := math.Abs(s.PH-num(t, r["ph"])), math.Abs(s.SI-num(t, r["si"])), num(t, r["ccpp_mg_l"])
 		off := math.Abs(ccpp - want)
 		if ph > limit || si > limit || (off > 0.5 && off > 0.01*math.Abs(want)) {
-			t.Errorf("%s at %v °C: pH %.4f, SI %.4f, CCPP %.3f; PHREEQC has %s, %s, %s", r["id"], temp, s.PH, s.SI, ccpp, r["ph"], r["si"], r["ccpp_mg_l"])
+			t.Errorf(
+				"%s at %v °C: pH %.4f, SI %.4f, CCPP %.3f; PHREEQC has %s, %s, %s",
+				r["id"],
+				temp,
+				s.PH,
+				s.SI,
+				ccpp,
+				r["ph"],
+				r["si"],
+				r["ccpp_mg_l"],
+			)
 		}
 		where := r["id"] + " at " + r["temp_c"] + " °C"
 		if ph > worst.ph {
@@ -94,7 +113,15 @@ func TestClosedVesselAgainstPHREEQC(t *testing.T) {
 			t.Errorf("%s: ionic strength %.6f, want %s", where, s.Strength, r["ionic_strength_mol_kg"])
 		}
 	}
-	t.Logf("worst: pH %.4f (%s), SI %.4f (%s), CCPP %.2f of what is allowed (%s)", worst.ph, at.ph, worst.si, at.si, worst.ccpp, at.ccpp)
+	t.Logf(
+		"worst: pH %.4f (%s), SI %.4f (%s), CCPP %.2f of what is allowed (%s)",
+		worst.ph,
+		at.ph,
+		worst.si,
+		at.si,
+		worst.ccpp,
+		at.ccpp,
+	)
 }
 
 // Every row degassed at 95 °C, open to air and swept by steam.
@@ -106,7 +133,9 @@ func TestDegassedAgainstPHREEQC(t *testing.T) {
 		if err != nil {
 			t.Fatalf("%s: %v", r["id"], err)
 		}
-		for what, pair := range map[string][2]float64{"formed": {b.Formed, num(t, r["calcite_mg_l"])}, "calcium": {b.Calcium, num(t, r["calcium_left_mg_l_caco3"])}, "alkalinity": {b.Alkalinity, num(t, r["alkalinity_left_mg_l_caco3"])}} {
+		for what, pair := range map[string][2]float64{"formed": {b.Formed, num(t, r["calcite_mg_l"])},
+			"calcium":    {b.Calcium, num(t, r["calcium_left_mg_l_caco3"])},
+			"alkalinity": {b.Alkalinity, num(t, r["alkalinity_left_mg_l_caco3"])}} {
 			share := math.Abs(pair[0]-pair[1]) / math.Max(0.5, 0.01*math.Abs(pair[1]))
 			if share > worst {
 				worst, at = share, r["id"]+" at "+r["log10_pco2_atm"]+", "+what

@@ -48,10 +48,22 @@ func InAllUnits(h units.HardnessReading) []In {
 	list := make([]In, 0, 6)
 	for _, u := range units.HardnessUnits() {
 		list = append(list, In{u, reason.Worked{
-			Name: "total hardness", Value: h.Likely.In(u), Low: h.Low.In(u), High: h.High.In(u), Unit: u.Symbol(), Formula: "mmol × factor",
+			Name: "total hardness", Value: h.Likely.In(u), Low: h.Low.In(u), High: h.High.In(u), Unit: u.Symbol(),
+			Formula: "mmol × factor",
 			Inputs: []reason.Input{
-				{Symbol: "mmol", Label: "hardness in mmol/L", Value: float64(h.Likely), Unit: "mmol/L", Source: source},
-				{Symbol: "factor", Label: u.Symbol() + " in one mmol/L", Value: units.Hardness(1).In(u), Source: definition},
+				{
+					Symbol: "mmol",
+					Label:  "hardness in mmol/L",
+					Value:  float64(h.Likely),
+					Unit:   "mmol/L",
+					Source: source,
+				},
+				{
+					Symbol: "factor",
+					Label:  u.Symbol() + " in one mmol/L",
+					Value:  units.Hardness(1).In(u),
+					Source: definition,
+				},
 			},
 			Source: definition, WouldChange: []string{"another reading", "what treats the water"},
 		}})

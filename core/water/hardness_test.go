@@ -16,7 +16,14 @@ func TestAReadingInAllUnits(t *testing.T) {
 		t.Fatal(err)
 	}
 	h := units.HardnessReading{Likely: v, Low: v, High: v, Known: true}
-	want := map[units.HardnessUnit]float64{units.MgPerLCaCO3: 249.87, units.MmolPerL: 2.4966, units.GermanDegree: 14, units.FrenchDegree: 24.987, units.ClarkDegree: 17.530, units.GrainPerUSG: 14.597}
+	want := map[units.HardnessUnit]float64{
+		units.MgPerLCaCO3:  249.87,
+		units.MmolPerL:     2.4966,
+		units.GermanDegree: 14,
+		units.FrenchDegree: 24.987,
+		units.ClarkDegree:  17.530,
+		units.GrainPerUSG:  14.597,
+	}
 	list := InAllUnits(h)
 	for _, in := range list {
 		if math.Abs(in.Shown.Value-want[in.Unit]) > 0.003 || in.Shown.Unit != in.Unit.Symbol() {

@@ -46,29 +46,59 @@ func milligrams(v float64, unit string) (float64, error) {
 
 var parameters = []parameter{
 	{[]string{"ph", "ph value"}, []string{""}, plain, func(s *Sample) *units.Reading { return &s.PH }},
-	{[]string{"hardness", "total hardness"}, []string{"mg/L CaCO3", "°dH", "mmol/L"}, func(v float64, unit string) (float64, error) {
-		h, err := units.ParseHardness(text(v, asCaCO3(unit)))
-		return h.In(units.MgPerLCaCO3), err
-	}, func(s *Sample) *units.Reading { return &s.Hardness }},
-	{[]string{"alkalinity", "total alkalinity", "carbonate hardness"}, []string{"mg/L CaCO3", "mmol/L", "°dH", "mg/L HCO3"}, func(v float64, unit string) (float64, error) {
-		a, err := units.NewAlkalinity(v, asCaCO3(unit))
-		return float64(a), err
-	}, func(s *Sample) *units.Reading { return &s.Alkalinity }},
-	{[]string{"bicarbonate", "hydrogencarbonate", "hco3"}, []string{"mg/L"}, func(v float64, unit string) (float64, error) {
-		mg, err := milligrams(v, unit)
-		if err != nil {
-			return 0, err
-		}
-		a, err := units.NewAlkalinity(mg, "mg/L HCO3")
-		return float64(a), err
-	}, func(s *Sample) *units.Reading { return &s.Alkalinity }},
+	{
+		[]string{"hardness", "total hardness"},
+		[]string{"mg/L CaCO3", "°dH", "mmol/L"},
+		func(v float64, unit string) (float64, error) {
+			h, err := units.ParseHardness(text(v, asCaCO3(unit)))
+			return h.In(units.MgPerLCaCO3), err
+		},
+		func(s *Sample) *units.Reading { return &s.Hardness },
+	},
+	{
+		[]string{"alkalinity", "total alkalinity", "carbonate hardness"},
+		[]string{"mg/L CaCO3", "mmol/L", "°dH", "mg/L HCO3"},
+		func(v float64, unit string) (float64, error) {
+			a, err := units.NewAlkalinity(v, asCaCO3(unit))
+			return float64(a), err
+		},
+		func(s *Sample) *units.Reading { return &s.Alkalinity },
+	},
+	{
+		[]string{"bicarbonate", "hydrogencarbonate", "hco3"},
+		[]string{"mg/L"},
+		func(v float64, unit string) (float64, error) {
+			mg, err := milligrams(v, unit)
+			if err != nil {
+				return 0, err
+			}
+			a, err := units.NewAlkalinity(mg, "mg/L HCO3")
+			return float64(a), err
+		},
+		func(s *Sample) *units.Reading { return &s.Alkalinity },
+	},
 	{[]string{"calcium", "ca"}, []string{"mg/L"}, milligrams, func(s *Sample) *units.Reading { return &s.Calcium }},
-	{[]string{"magnesium", "mg"}, []string{"mg/L"}, milligrams, func(s *Sample) *units.Reading { return &s.Magnesium }},
+	{
+		[]string{"magnesium", "mg"},
+		[]string{"mg/L"},
+		milligrams,
+		func(s *Sample) *units.Reading { return &s.Magnesium },
+	},
 	{[]string{"sodium", "na"}, []string{"mg/L"}, milligrams, func(s *Sample) *units.Reading { return &s.Sodium }},
 	{[]string{"potassium", "k"}, []string{"mg/L"}, milligrams, func(s *Sample) *units.Reading { return &s.Potassium }},
 	{[]string{"chloride", "cl"}, []string{"mg/L"}, milligrams, func(s *Sample) *units.Reading { return &s.Chloride }},
-	{[]string{"sulfate", "sulphate", "so4"}, []string{"mg/L"}, milligrams, func(s *Sample) *units.Reading { return &s.Sulfate }},
-	{[]string{"dissolved solids", "total dissolved solids", "tds"}, []string{"mg/L"}, milligrams, func(s *Sample) *units.Reading { return &s.Solids }},
+	{
+		[]string{"sulfate", "sulphate", "so4"},
+		[]string{"mg/L"},
+		milligrams,
+		func(s *Sample) *units.Reading { return &s.Sulfate },
+	},
+	{
+		[]string{"dissolved solids", "total dissolved solids", "tds"},
+		[]string{"mg/L"},
+		milligrams,
+		func(s *Sample) *units.Reading { return &s.Solids },
+	},
 	{[]string{"conductivity"}, []string{"µS/cm", "mS/m", "mS/cm"}, func(v float64, unit string) (float64, error) {
 		c, err := units.ParseConductivity(text(v, unit))
 		return float64(c), err
@@ -119,7 +149,15 @@ func ReadReport(file string) (s Sample, passed int, bad []BadLine) {
 		}
 		line, _ := r.FieldPos(0)
 		if err != nil || taken+passed+len(bad) > mostLines {
-			bad = append(bad, BadLine{line, "line", "unreadable", fmt.Sprintf("cells parted by commas, %d lines at most", mostLines)})
+			bad = append(
+				bad,
+				BadLine{
+					line,
+					"line",
+					"unreadable",
+					fmt.Sprintf("cells parted by commas, %d lines at most", mostLines),
+				},
+			)
 			break
 		}
 		what := strings.ToLower(cell(cells, name))
@@ -144,7 +182,15 @@ func ReadReport(file string) (s Sample, passed int, bad []BadLine) {
 		}
 		reading, err := units.ParseReading(said)
 		if err != nil {
-			bad = append(bad, BadLine{line, what, cell(cells, value), "a number, an interval such as 40..60, or below a limit such as <5"})
+			bad = append(
+				bad,
+				BadLine{
+					line,
+					what,
+					cell(cells, value),
+					"a number, an interval such as 40..60, or below a limit such as <5",
+				},
+			)
 			continue
 		}
 		to := units.Reading{Known: true}
@@ -170,7 +216,16 @@ func ReadReport(file string) (s Sample, passed int, bad []BadLine) {
 		}
 	}
 	if taken == 0 && len(bad) == 0 {
-		bad = append(bad, BadLine{2, "parameter", "nothing that matters", "at least one of hardness, alkalinity, calcium, magnesium, pH, sodium, potassium, chloride, sulfate, dissolved solids, conductivity"})
+		bad = append(
+			bad,
+			BadLine{
+				2,
+				"parameter",
+				"nothing that matters",
+				"at least one of hardness, alkalinity, calcium, magnesium, pH, sodium, potassium, chloride, sulfate, " +
+					"dissolved solids, conductivity",
+			},
+		)
 	}
 	if len(bad) == 0 {
 		if _, err := s.Fill(); err != nil {

@@ -98,7 +98,14 @@ var ranges = []struct {
 	{"cl_mg_l", "chloride", "mg/L", 0, 3000, func(s *Sample) *units.Reading { return &s.Chloride }},
 	{"so4_mg_l", "sulfate", "mg/L", 0, 2500, func(s *Sample) *units.Reading { return &s.Sulfate }},
 	{"tds_mg_l", "dissolved solids", "mg/L", 0, 6000, func(s *Sample) *units.Reading { return &s.Solids }},
-	{"conductivity_us_cm", "conductivity", "µS/cm", 0, 10000, func(s *Sample) *units.Reading { return &s.Conductivity }},
+	{
+		"conductivity_us_cm",
+		"conductivity",
+		"µS/cm",
+		0,
+		10000,
+		func(s *Sample) *units.Reading { return &s.Conductivity },
+	},
 }
 
 // Said is one thing that was read, as it is shown.
@@ -128,7 +135,11 @@ func (s Sample) Check() error {
 		}
 		for _, x := range []float64{v.Low, v.Likely, v.High} {
 			if !(x >= r.low && x <= r.high) {
-				return &units.OutOfRange{Field: r.field, Value: fmt.Sprint(x), Allowed: fmt.Sprintf("%g to %g", r.low, r.high)}
+				return &units.OutOfRange{
+					Field:   r.field,
+					Value:   fmt.Sprint(x),
+					Allowed: fmt.Sprintf("%g to %g", r.low, r.high),
+				}
 			}
 		}
 		if v.Low > v.Likely || v.Likely > v.High {
@@ -165,32 +176,80 @@ func (s Sample) Fill() (Filled, error) {
 	}
 	hardness := s.Hardness
 	if s.Calcium.Known && s.Magnesium.Known {
-		both := units.Reading{Known: true, Low: CalciumAs*s.Calcium.Low + MagnesiumAs*s.Magnesium.Low, Likely: CalciumAs*s.Calcium.Likely + MagnesiumAs*s.Magnesium.Likely, High: CalciumAs*s.Calcium.High + MagnesiumAs*s.Magnesium.High}
+		both := units.Reading{
+			Known:  true,
+			Low:    CalciumAs*s.Calcium.Low + MagnesiumAs*s.Magnesium.Low,
+			Likely: CalciumAs*s.Calcium.Likely + MagnesiumAs*s.Magnesium.Likely,
+			High:   CalciumAs*s.Calcium.High + MagnesiumAs*s.Magnesium.High,
+		}
 		if s.Hardness.Known && (both.High < 0.9*s.Hardness.Low-2 || both.Low > 1.1*s.Hardness.High+2) {
-			return f, &units.OutOfRange{Field: "hardness_mg_l_caco3", Value: s.Hardness.String(), Allowed: fmt.Sprintf("about %.0f, which calcium and magnesium make; or leave one of them out", both.Likely)}
+			return f, &units.OutOfRange{
+				Field: "hardness_mg_l_caco3",
+				Value: s.Hardness.String(),
+				Allowed: fmt.Sprintf(
+					"about %.0f, which calcium and magnesium make; or leave one of them out",
+					both.Likely,
+				),
+			}
 		}
 		hardness = both
 	}
-	f.Hardness = value(hardness, usualHardness, func(m *makeup, v float64) { m.hardness = v }, "Nobody read the hardness: 250 mg/L is taken, anywhere from 30 to 400, until a strip is read.")
+	f.Hardness = value(
+		hardness,
+		usualHardness,
+		func(m *makeup, v float64) { m.hardness = v },
+		"Nobody read the hardness: 250 mg/L is taken, anywhere from 30 to 400, until a strip is read.",
+	)
 	switch {
 	case s.Calcium.Known && f.Hardness.High > 0:
 		share := func(ca float64) float64 { return math.Min(1, CalciumAs*ca/math.Max(f.Hardness.Likely, 1e-9)) }
 		if CalciumAs*s.Calcium.Low > 1.02*f.Hardness.High+1 {
-			return f, &units.OutOfRange{Field: "ca_mg_l", Value: s.Calcium.String(), Allowed: fmt.Sprintf("at most %.1f, the whole hardness", f.Hardness.High/CalciumAs)}
+			return f, &units.OutOfRange{
+				Field:   "ca_mg_l",
+				Value:   s.Calcium.String(),
+				Allowed: fmt.Sprintf("at most %.1f, the whole hardness", f.Hardness.High/CalciumAs),
+			}
 		}
-		value(units.Reading{Known: true, Low: share(s.Calcium.Low), Likely: share(s.Calcium.Likely), High: share(s.Calcium.High)}, units.Reading{}, func(m *makeup, v float64) { m.calcium = v }, "")
+		value(
+			units.Reading{
+				Known:  true,
+				Low:    share(s.Calcium.Low),
+				Likely: share(s.Calcium.Likely),
+				High:   share(s.Calcium.High),
+			},
+			units.Reading{},
+			func(m *makeup, v float64) { m.calcium = v },
+			"",
+		)
 	case s.Magnesium.Known && f.Hardness.Likely > 0:
 		share := func(mg float64) float64 { return math.Max(0, 1-MagnesiumAs*mg/f.Hardness.Likely) }
-		value(units.Reading{Known: true, Low: share(s.Magnesium.High), Likely: share(s.Magnesium.Likely), High: share(s.Magnesium.Low)}, units.Reading{}, func(m *makeup, v float64) { m.calcium = v }, "")
+		value(
+			units.Reading{
+				Known:  true,
+				Low:    share(s.Magnesium.High),
+				Likely: share(s.Magnesium.Likely),
+				High:   share(s.Magnesium.Low),
+			},
+			units.Reading{},
+			func(m *makeup, v float64) { m.calcium = v },
+			"",
+		)
 	default:
-		value(units.Reading{}, usualCalcium, func(m *makeup, v float64) { m.calcium = v }, "Calcium was not read: 78 % of the hardness is taken, 60 to 92.")
+		value(
+			units.Reading{},
+			usualCalcium,
+			func(m *makeup, v float64) { m.calcium = v },
+			"Calcium was not read: 78 % of the hardness is taken, 60 to 92.",
+		)
 	}
 	if s.Alkalinity.Known {
 		f.Alkalinity = value(s.Alkalinity, units.Reading{}, func(m *makeup, v float64) { m.alkalinity = v }, "")
 	} else {
 		m.shared = true
-		share := value(units.Reading{}, usualAlkalinity, func(m *makeup, v float64) { m.alkalinity = v }, "Alkalinity was not read: 0.8 of the hardness is taken, 0.6 to 1.0.")
-		f.Alkalinity = units.Reading{Low: share.Low * f.Hardness.Low, Likely: share.Likely * f.Hardness.Likely, High: share.High * f.Hardness.High}
+		share := value(units.Reading{}, usualAlkalinity, func(m *makeup, v float64) { m.alkalinity = v },
+			"Alkalinity was not read: 0.8 of the hardness is taken, 0.6 to 1.0.")
+		f.Alkalinity = units.Reading{Low: share.Low * f.Hardness.Low, Likely: share.Likely * f.Hardness.Likely,
+			High: share.High * f.Hardness.High}
 	}
 	f.PH = value(s.PH, usualPH, func(m *makeup, v float64) { m.ph = v }, "pH was not read: 7.6 is taken, 7.2 to 8.0.")
 	m.ions = s.Sodium.Known || s.Potassium.Known || s.Chloride.Known || s.Sulfate.Known
@@ -199,8 +258,10 @@ func (s Sample) Fill() (Filled, error) {
 			r   units.Reading
 			set func(*makeup, float64)
 		}{
-			{s.Sodium, func(m *makeup, v float64) { m.sodium = v }}, {s.Potassium, func(m *makeup, v float64) { m.potassium = v }},
-			{s.Chloride, func(m *makeup, v float64) { m.chloride = v }}, {s.Sulfate, func(m *makeup, v float64) { m.sulfate = v }},
+			{s.Sodium, func(m *makeup, v float64) { m.sodium = v }},
+			{s.Potassium, func(m *makeup, v float64) { m.potassium = v }},
+			{s.Chloride, func(m *makeup, v float64) { m.chloride = v }},
+			{s.Sulfate, func(m *makeup, v float64) { m.sulfate = v }},
 		} {
 			if x.r.Known {
 				value(x.r, units.Reading{}, x.set, "")
@@ -216,11 +277,17 @@ func (s Sample) Fill() (Filled, error) {
 			say(fmt.Sprintf("Dissolved solids from the conductivity: %.2f mg/L a µS/cm.", units.SolidsFactor))
 		}
 		usual := func(h float64) float64 { return usualSolids[0]*h + usualSolids[1] }
-		value(solids, units.Sharp(usual(f.Hardness.Likely)), func(m *makeup, v float64) { m.solids = v }, "The other ions were not read: dissolved solids are taken as 1.5 times the hardness and 50 mg/L, and the ionic strength from them.")
+		value(solids, units.Sharp(usual(f.Hardness.Likely)), func(m *makeup, v float64) { m.solids = v },
+			"The other ions were not read: dissolved solids are taken as 1.5 times the hardness and 50 mg/L, and the ionic "+
+				"strength from them.")
 	}
 	f.Calcium = s.Calcium.Scale(CalciumAs)
 	if !s.Calcium.Known {
-		f.Calcium = units.Reading{Low: usualCalcium.Low * f.Hardness.Low, Likely: m.calcium * f.Hardness.Likely, High: usualCalcium.High * f.Hardness.High}
+		f.Calcium = units.Reading{
+			Low:    usualCalcium.Low * f.Hardness.Low,
+			Likely: m.calcium * f.Hardness.Likely,
+			High:   usualCalcium.High * f.Hardness.High,
+		}
 		if s.Magnesium.Known {
 			f.Calcium = f.Hardness.Scale(m.calcium)
 		}
@@ -251,17 +318,30 @@ func (m makeup) alk() float64 {
 
 // charges are the sums in milliequivalents a litre.
 func (m makeup) charges() (cations, anions float64) {
-	return 2*m.hardness/CalciteMass + m.sodium/massNa + m.potassium/massK, 2*m.alk()/CalciteMass + m.chloride/massCl + 2*m.sulfate/massSO4
+	return 2*m.hardness/CalciteMass + m.sodium/massNa + m.potassium/massK,
+		2*m.alk()/CalciteMass + m.chloride/massCl + 2*m.sulfate/massSO4
 }
 
 func (m makeup) check(s Sample) error {
 	cations, anions := m.charges()
 	if s.Sodium.Known && s.Alkalinity.Known && 2*s.Alkalinity.Low/CalciteMass > (1+Imbalance)*cations+0.1 {
-		return &units.OutOfRange{Field: "alkalinity_mg_l_caco3", Value: s.Alkalinity.String(), Allowed: fmt.Sprintf("at most about %.0f: more than the calcium, magnesium, sodium and potassium can carry", cations*CalciteMass/2)}
+		return &units.OutOfRange{
+			Field: "alkalinity_mg_l_caco3",
+			Value: s.Alkalinity.String(),
+			Allowed: fmt.Sprintf(
+				"at most about %.0f: more than the calcium, magnesium, sodium and potassium can carry",
+				cations*CalciteMass/2,
+			),
+		}
 	}
-	if s.Sodium.Known && s.Chloride.Known && s.Sulfate.Known && s.Alkalinity.Known && s.Calcium.Known && s.Magnesium.Known {
+	if s.Sodium.Known && s.Chloride.Known && s.Sulfate.Known && s.Alkalinity.Known && s.Calcium.Known &&
+		s.Magnesium.Known {
 		if off := math.Abs(cations - anions); off > Imbalance*(cations+anions)/2 && off > 0.1 {
-			return &units.OutOfRange{Field: "ions", Value: fmt.Sprintf("%.2f meq/L of cations, %.2f of anions", cations, anions), Allowed: "sums that differ by 10 % at most: read them again, or leave one out"}
+			return &units.OutOfRange{
+				Field:   "ions",
+				Value:   fmt.Sprintf("%.2f meq/L of cations, %.2f of anions", cations, anions),
+				Allowed: "sums that differ by 10 % at most: read them again, or leave one out",
+			}
 		}
 	}
 	return nil
@@ -274,7 +354,8 @@ func (m makeup) water() (Water, error) {
 		Alkalinity: 2 * m.alk() / CalciteMass / 1000,
 	}
 	if m.ions {
-		w.Sodium, w.Potassium, w.Chloride, w.Sulfate = m.sodium/massNa/1000, m.potassium/massK/1000, m.chloride/massCl/1000, m.sulfate/massSO4/1000
+		w.Sodium, w.Potassium, w.Chloride, w.Sulfate = m.sodium/massNa/1000, m.potassium/massK/1000, m.chloride/massCl/1000,
+			m.sulfate/massSO4/1000
 		if cations, anions := m.charges(); m.closed {
 			if left := (cations - anions) / 1000; left > 0 {
 				w.Chloride += left
@@ -290,7 +371,11 @@ func (m makeup) water() (Water, error) {
 	lnH := -m.ph * math.Ln10
 	bound := w.Calcium*math.Exp(c.pairs[pairCaOH]-lnH) + w.Magnesium*math.Exp(c.pairs[pairMgOH]-lnH)
 	if hydroxide := math.Exp(c.kw-lnH) - math.Exp(lnH) + bound; hydroxide > 0.9*w.Alkalinity {
-		return w, &units.OutOfRange{Field: "ph", Value: fmt.Sprint(m.ph), Allowed: fmt.Sprintf("lower: an alkalinity of %.3g mg/L leaves no room for it", m.alk())}
+		return w, &units.OutOfRange{
+			Field:   "ph",
+			Value:   fmt.Sprint(m.ph),
+			Allowed: fmt.Sprintf("lower: an alkalinity of %.3g mg/L leaves no room for it", m.alk()),
+		}
 	}
 	return w.WithPH(m.ph, m.phTemp)
 }
@@ -359,7 +444,12 @@ func (f Filled) At(celsius float64) (Answer, error) {
 	}
 	add := [5]float64{1: lower, 2: math.Max(0, more-base[2])}
 	for i, to := range []*units.Reading{&a.PH, &a.SI, &a.Precipitates, &a.Degassed, &a.Left} {
-		*to = units.Reading{Known: true, Low: base[i] - math.Sqrt(down[i]), Likely: base[i], High: base[i] + math.Sqrt(up[i]) + add[i]}
+		*to = units.Reading{
+			Known:  true,
+			Low:    base[i] - math.Sqrt(down[i]),
+			Likely: base[i],
+			High:   base[i] + math.Sqrt(up[i]) + add[i],
+		}
 	}
 	a.Left.Low = math.Max(0, a.Left.Low)
 	return a, nil
@@ -375,11 +465,19 @@ func Langelier(ph, solids, calcium, alkalinity, celsius float64) (float64, error
 		v     float64
 	}{{"tds_mg_l", solids}, {"ca_mg_l_caco3", calcium}, {"alkalinity_mg_l_caco3", alkalinity}} {
 		if !(x.v >= 1 && x.v < 1e5) {
-			return 0, &units.OutOfRange{Field: x.field, Value: fmt.Sprint(x.v), Allowed: "1 to 100000 mg/L: the formula takes its logarithm"}
+			return 0, &units.OutOfRange{
+				Field:   x.field,
+				Value:   fmt.Sprint(x.v),
+				Allowed: "1 to 100000 mg/L: the formula takes its logarithm",
+			}
 		}
 	}
 	if !(celsius >= 0 && celsius <= 100) || !(ph >= 0 && ph <= 14) {
-		return 0, &units.OutOfRange{Field: "ph", Value: fmt.Sprintf("%v at %v °C", ph, celsius), Allowed: "pH 0 to 14, 0 to 100 °C"}
+		return 0, &units.OutOfRange{
+			Field:   "ph",
+			Value:   fmt.Sprintf("%v at %v °C", ph, celsius),
+			Allowed: "pH 0 to 14, 0 to 100 °C",
+		}
 	}
 	a := (math.Log10(solids) - 1) / 10
 	b := -13.12*math.Log10(celsius+kelvin) + 34.55
@@ -403,16 +501,36 @@ func Corrosion(f Filled, hot Answer, stainless bool) reason.Finding {
 		out.Because = append(out.Because, reason.Reason{Text: text, Source: reason.Trade})
 	}
 	if f.Chloride.Known && f.Chloride.Likely > mostChloride && stainless {
-		add(fmt.Sprintf("Chloride is %.0f mg/L, over about %.0f with stainless steel: it can pit.", f.Chloride.Likely, mostChloride))
+		add(
+			fmt.Sprintf(
+				"Chloride is %.0f mg/L, over about %.0f with stainless steel: it can pit.",
+				f.Chloride.Likely,
+				mostChloride,
+			),
+		)
 	}
 	if f.Alkalinity.Likely < leastAlkalinity && hot.SI.Likely < clearlyNegative {
-		add(fmt.Sprintf("Alkalinity is %.0f mg/L, under about %.0f, and the water would dissolve calcite (index %.1f): it takes metal, too.", f.Alkalinity.Likely, leastAlkalinity, hot.SI.Likely))
+		add(
+			fmt.Sprintf(
+				"Alkalinity is %.0f mg/L, under about %.0f, and the water would dissolve calcite (index %.1f): it takes "+
+					"metal, too.",
+				f.Alkalinity.Likely,
+				leastAlkalinity,
+				hot.SI.Likely,
+			),
+		)
 	}
 	if !f.Chloride.Known {
-		out.Because = append(out.Because, reason.Reason{Text: "Chloride was not read, so nothing is said about it.", Source: reason.Ours})
+		out.Because = append(
+			out.Because,
+			reason.Reason{Text: "Chloride was not read, so nothing is said about it.", Source: reason.Ours},
+		)
 	}
 	if out.Verdict == reason.Fine && len(out.Because) == 0 {
-		out.Because = append(out.Because, reason.Reason{Text: "Chloride and alkalinity are on the safe side.", Source: reason.Trade})
+		out.Because = append(
+			out.Because,
+			reason.Reason{Text: "Chloride and alkalinity are on the safe side.", Source: reason.Trade},
+		)
 	}
 	return out
 }
@@ -424,5 +542,6 @@ func (f Filled) SolidsLikely() float64 {
 		return f.Water.Strength / solidsToStrength
 	}
 	w := f.Water
-	return 1000 * (w.Calcium*massCa + w.Magnesium*massMg + w.Sodium*massNa + w.Potassium*massK + w.Chloride*massCl + w.Sulfate*massSO4 + w.Alkalinity*61.0168)
+	return 1000 * (w.Calcium*massCa + w.Magnesium*massMg + w.Sodium*massNa + w.Potassium*massK +
+		w.Chloride*massCl + w.Sulfate*massSO4 + w.Alkalinity*61.0168)
 }

@@ -16,7 +16,14 @@ func about(a, b, tolerance float64) bool { return math.Abs(a-b) <= tolerance }
 // hardness, alkalinity 0.8 of it, pH 7.6 at 25 °C, sulfate 25, sodium 15 mg/L.
 func tap(hardness float64) Sample {
 	s := units.Sharp
-	return Sample{PH: s(7.6), Hardness: s(hardness), Alkalinity: s(0.8 * hardness), Calcium: s(0.78 * hardness / CalciumAs), Sulfate: s(25), Sodium: s(15)}
+	return Sample{
+		PH:         s(7.6),
+		Hardness:   s(hardness),
+		Alkalinity: s(0.8 * hardness),
+		Calcium:    s(0.78 * hardness / CalciumAs),
+		Sulfate:    s(25),
+		Sodium:     s(15),
+	}
 }
 
 // The three practice waters: CCPP at 93 °C of 81.7, 33.0 and 5.4 mg/L; with the
@@ -31,15 +38,22 @@ func TestThreePracticeWaters(t *testing.T) {
 		if err != nil || !about(a.Precipitates.Likely, want, 0.1) {
 			t.Errorf("%v mg/L: CCPP %.2f, %v, want %v", hardness, a.Precipitates.Likely, err, want)
 		}
-		if more := a.Precipitates.High - a.Precipitates.Likely; more < 3 || more > 32 || a.Precipitates.Low != a.Precipitates.Likely || !a.Extrapolated {
-			t.Errorf("%v mg/L: %+v, want the newer constants' 3 to 32 mg/L above, nothing below", hardness, a.Precipitates)
+		if more := a.Precipitates.High - a.Precipitates.Likely; more < 3 || more > 32 ||
+			a.Precipitates.Low != a.Precipitates.Likely ||
+			!a.Extrapolated {
+			t.Errorf(
+				"%v mg/L: %+v, want the newer constants' 3 to 32 mg/L above, nothing below",
+				hardness,
+				a.Precipitates,
+			)
 		}
 		guess, err := Sample{Hardness: units.Sharp(hardness)}.Fill()
 		if err != nil {
 			t.Fatal(err)
 		}
 		wide, err := guess.At(93)
-		if err != nil || wide.Precipitates.High-wide.Precipitates.Low <= a.Precipitates.High-a.Precipitates.Low || len(guess.Says) != 4 {
+		if err != nil || wide.Precipitates.High-wide.Precipitates.Low <= a.Precipitates.High-a.Precipitates.Low ||
+			len(guess.Says) != 4 {
 			t.Errorf("with only the hardness read: %+v, %v, says %d", wide.Precipitates, err, len(guess.Says))
 		}
 	}
@@ -70,7 +84,8 @@ func TestLangelierByTheHandbook(t *testing.T) {
 			t.Errorf("%v °C: %.2f, %v, want %.1f", temp, got, err, want)
 		}
 	}
-	for _, c := range [][5]float64{{15, 320, 150, 34, 25}, {7, 0, 150, 34, 25}, {7, 320, math.NaN(), 34, 25}, {7, 320, 150, 0, 25}, {7, 320, 150, 34, 300}} {
+	for _, c := range [][5]float64{{15, 320, 150, 34, 25}, {7, 0, 150, 34, 25}, {7, 320, math.NaN(), 34, 25},
+		{7, 320, 150, 0, 25}, {7, 320, 150, 34, 300}} {
 		if v, err := Langelier(c[0], c[1], c[2], c[3], c[4]); err == nil {
 			t.Errorf("%v gives %v", c, v)
 		}
@@ -81,7 +96,16 @@ func TestLangelierByTheHandbook(t *testing.T) {
 func TestBadWaterIsRefused(t *testing.T) {
 	s := units.Sharp
 	all := func(change func(*Sample)) Sample {
-		x := Sample{PH: s(7.5), Alkalinity: s(200), Calcium: s(80), Magnesium: s(10), Sodium: s(15), Potassium: s(2), Chloride: s(25), Sulfate: s(30)}
+		x := Sample{
+			PH:         s(7.5),
+			Alkalinity: s(200),
+			Calcium:    s(80),
+			Magnesium:  s(10),
+			Sodium:     s(15),
+			Potassium:  s(2),
+			Chloride:   s(25),
+			Sulfate:    s(30),
+		}
 		change(&x)
 		return x
 	}
@@ -116,7 +140,14 @@ func TestBadWaterIsRefused(t *testing.T) {
 func random(r *rand.Rand) Sample {
 	s := units.Sharp
 	h := math.Exp(math.Log(15) + r.Float64()*math.Log(420.0/15))
-	return Sample{PH: s(6.5 + 1.9*r.Float64()), Hardness: s(h), Calcium: s((0.5 + 0.45*r.Float64()) * h / CalciumAs), Alkalinity: s(h * (0.3 + 0.7*r.Float64())), Sulfate: s(2 + 80*r.Float64()), Sodium: s(3 + 50*r.Float64())}
+	return Sample{
+		PH:         s(6.5 + 1.9*r.Float64()),
+		Hardness:   s(h),
+		Calcium:    s((0.5 + 0.45*r.Float64()) * h / CalciumAs),
+		Alkalinity: s(h * (0.3 + 0.7*r.Float64())),
+		Sulfate:    s(2 + 80*r.Float64()),
+		Sodium:     s(3 + 50*r.Float64()),
+	}
 }
 
 // Calcium in is calcium out and scale; after the calcite has formed, the index
@@ -164,8 +195,17 @@ func TestBalancesAndDirections(t *testing.T) {
 		more.PH = units.Sharp(x.PH.Likely + 0.1)
 		harder := x
 		harder.Calcium = units.Sharp(math.Min(x.Calcium.Likely*1.05, x.Hardness.Likely/CalciumAs))
-		if a, b, c := index(more, temp)-here, index(harder, temp)-here, index(x, math.Min(95, temp+5))-here; a < 0 || b < -1e-6 || (c < 0 && x.PH.Likely <= 8) {
-			t.Fatalf("%+v at %.0f °C: the index moves by %v with pH, %v with calcium, %v with temperature", x, temp, a, b, c)
+		if a, b, c := index(more, temp)-here, index(harder, temp)-here, index(x, math.Min(95, temp+5))-here; a < 0 ||
+			b < -1e-6 ||
+			(c < 0 && x.PH.Likely <= 8) {
+			t.Fatalf(
+				"%+v at %.0f °C: the index moves by %v with pH, %v with calcium, %v with temperature",
+				x,
+				temp,
+				a,
+				b,
+				c,
+			)
 		}
 	}
 }
@@ -223,7 +263,13 @@ func TestPHAtItsOwnTemperature(t *testing.T) {
 }
 
 func TestCorrosionFindings(t *testing.T) {
-	soft := Sample{PH: units.Sharp(6.8), Hardness: units.Sharp(15), Alkalinity: units.Sharp(10), Chloride: units.Sharp(60), Sodium: units.Sharp(40)}
+	soft := Sample{
+		PH:         units.Sharp(6.8),
+		Hardness:   units.Sharp(15),
+		Alkalinity: units.Sharp(10),
+		Chloride:   units.Sharp(60),
+		Sodium:     units.Sharp(40),
+	}
 	f, err := soft.Fill()
 	if err != nil {
 		t.Fatal(err)
@@ -252,7 +298,14 @@ func FuzzSample(f *testing.F) {
 	f.Add(4.0, 2000.0, 0.0, 800.0, 0.0, 2500.0, 100.0)
 	f.Fuzz(func(t *testing.T, ph, hardness, alk, ca, na, so4, temp float64) {
 		s := units.Sharp
-		filled, err := Sample{PH: s(ph), Hardness: s(hardness), Alkalinity: s(alk), Calcium: s(ca), Sodium: s(na), Sulfate: s(so4)}.Fill()
+		filled, err := Sample{
+			PH:         s(ph),
+			Hardness:   s(hardness),
+			Alkalinity: s(alk),
+			Calcium:    s(ca),
+			Sodium:     s(na),
+			Sulfate:    s(so4),
+		}.Fill()
 		if err != nil {
 			return
 		}

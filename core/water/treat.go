@@ -29,15 +29,36 @@ func (w Water) Exchanged(share float64) Water {
 // all carbon dioxide: what carbon there is beyond the alkalinity.
 func (w Water) Permeate(pass float64) Water {
 	dioxide := math.Max(0, w.Carbon-w.Alkalinity)
-	return Water{Calcium: pass * w.Calcium, Magnesium: pass * w.Magnesium, Sodium: pass * w.Sodium, Potassium: pass * w.Potassium, Chloride: pass * w.Chloride, Sulfate: pass * w.Sulfate,
-		Alkalinity: pass * w.Alkalinity, Carbon: dioxide + pass*(w.Carbon-dioxide), Strength: pass * w.Strength}
+	return Water{
+		Calcium:    pass * w.Calcium,
+		Magnesium:  pass * w.Magnesium,
+		Sodium:     pass * w.Sodium,
+		Potassium:  pass * w.Potassium,
+		Chloride:   pass * w.Chloride,
+		Sulfate:    pass * w.Sulfate,
+		Alkalinity: pass * w.Alkalinity,
+		Carbon:     dioxide + pass*(w.Carbon-dioxide),
+		Strength:   pass * w.Strength,
+	}
 }
 
 // Blend mixes a share of this water with another: every content adds up.
 func (w Water) Blend(share float64, o Water) Water {
 	mix := func(a, b float64) float64 { return share*a + (1-share)*b }
-	return Water{Calcium: mix(w.Calcium, o.Calcium), Magnesium: mix(w.Magnesium, o.Magnesium), Sodium: mix(w.Sodium, o.Sodium), Potassium: mix(w.Potassium, o.Potassium), Chloride: mix(w.Chloride, o.Chloride),
-		Sulfate: mix(w.Sulfate, o.Sulfate), Alkalinity: mix(w.Alkalinity, o.Alkalinity), Carbon: mix(w.Carbon, o.Carbon), Strength: mix(w.Strength, o.Strength)}
+	return Water{
+		Calcium:   mix(w.Calcium, o.Calcium),
+		Magnesium: mix(w.Magnesium, o.Magnesium),
+		Sodium:    mix(w.Sodium, o.Sodium),
+		Potassium: mix(w.Potassium, o.Potassium),
+		Chloride:  mix(w.Chloride, o.Chloride),
+		Sulfate: mix(
+			w.Sulfate,
+			o.Sulfate,
+		),
+		Alkalinity: mix(w.Alkalinity, o.Alkalinity),
+		Carbon:     mix(w.Carbon, o.Carbon),
+		Strength:   mix(w.Strength, o.Strength),
+	}
 }
 
 // weaker takes some ionic strength off, where it is not worked out from the ions.

@@ -53,8 +53,17 @@ func newBench(t testing.TB, stop ...context.Context) *bench {
 		t.Fatal(err)
 	}
 	b := &bench{t: t, store: db, router: router, now: time.Date(2026, 3, 10, 7, 0, 0, 0, time.UTC)}
-	pages := fstest.MapFS{"index.html": {Data: []byte("<!doctype html><title>Fresh Anvil</title>")}, "assets/a.js": {Data: []byte("1")}}
-	cfg := Config{Store: db, Pages: pages, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Now: func() time.Time { return b.now }, Speed: 1}
+	pages := fstest.MapFS{
+		"index.html":  {Data: []byte("<!doctype html><title>Fresh Anvil</title>")},
+		"assets/a.js": {Data: []byte("1")},
+	}
+	cfg := Config{
+		Store: db,
+		Pages: pages,
+		Log:   slog.New(slog.NewTextHandler(io.Discard, nil)),
+		Now:   func() time.Time { return b.now },
+		Speed: 1,
+	}
 	if len(stop) > 0 {
 		cfg.Stop = stop[0]
 	}
@@ -79,7 +88,8 @@ func (b *bench) raw(method, path, body string) *httptest.ResponseRecorder {
 	}
 	in := &openapi3filter.RequestValidationInput{Request: req, PathParams: params, Route: route}
 	err = openapi3filter.ValidateResponse(context.Background(), &openapi3filter.ResponseValidationInput{
-		RequestValidationInput: in, Status: rec.Code, Header: rec.Header(), Body: io.NopCloser(bytes.NewReader(rec.Body.Bytes())),
+		RequestValidationInput: in, Status: rec.Code, Header: rec.Header(),
+		Body: io.NopCloser(bytes.NewReader(rec.Body.Bytes())),
 	})
 	if err != nil {
 		b.t.Errorf("%s %s answers %d against the contract: %v", method, path, rec.Code, err)
@@ -114,15 +124,34 @@ type fields = map[string]any
 func newID() string { return uuid.Must(uuid.NewV7()).String() }
 
 func home() fields {
-	return fields{"layout": "dual_home", "valve": "yes", "drinks_per_day": 4, "milk_drinks_per_day": 2, "hardness": fields{"known": true, "value": 14, "unit": "dh"}, "treatment": "none"}
+	return fields{
+		"layout":              "dual_home",
+		"valve":               "yes",
+		"drinks_per_day":      4,
+		"milk_drinks_per_day": 2,
+		"hardness":            fields{"known": true, "value": 14, "unit": "dh"},
+		"treatment":           "none",
+	}
 }
 
 // add keeps a machine that was descaled just now.
 func (b *bench) add(answers fields) string {
 	b.t.Helper()
 	id := newID()
-	b.call("POST", "/api/machines", fields{"id": id, "name": "Tea deck", "zone": "Europe/Lisbon", "answers": answers}, 201, nil)
-	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "descale", "group": 1, "at": b.now}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines",
+		fields{"id": id, "name": "Tea deck", "zone": "Europe/Lisbon", "answers": answers},
+		201,
+		nil,
+	)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/care",
+		fields{"id": newID(), "task": "descale", "group": 1, "at": b.now},
+		201,
+		nil,
+	)
 	return id
 }
 
@@ -140,7 +169,9 @@ func TestPreviewWritesNothing(t *testing.T) {
 	b := newBench(t)
 	var p MachinePlan
 	b.call("POST", "/api/preview", home(), 200, &p)
-	if p.Wash == nil || p.Wash.Dose.Mass.Value != 3 || p.Wash.Rinse.Value != 5 || len(p.Hardness.Units) != 6 || p.Hardness.Usgs.Likely != "very hard" || p.Hardness.Wrmg.Likely != "medium" {
+	if p.Wash == nil || p.Wash.Dose.Mass.Value != 3 || p.Wash.Rinse.Value != 5 || len(p.Hardness.Units) != 6 ||
+		p.Hardness.Usgs.Likely != "very hard" ||
+		p.Hardness.Wrmg.Likely != "medium" {
 		t.Errorf("%+v", p)
 	}
 	if len(p.Dues) != 1 || !p.Dues[0].Likely.After(b.now) || len(p.Assumptions) < 12 || p.Descaling == "" {
@@ -170,50 +201,90 @@ func TestBadInput(t *testing.T) {
 		status             int
 		field, value       string
 	}{
-		{"unknown unit", "POST", "/api/preview", with("hardness", fields{"known": true, "value": 5, "unit": "furlongs"}), 422, "hardness.unit", "furlongs"},
+		{"unknown unit", "POST", "/api/preview", with("hardness", fields{"known": true, "value": 5, "unit": "furlongs"}),
+			422, "hardness.unit", "furlongs"},
 		{"10,000 drinks", "POST", "/api/preview", with("drinks_per_day", 10000), 422, "drinks_per_day", "10000"},
 		{"negative drinks", "POST", "/api/preview", with("drinks_per_day", -1), 422, "drinks_per_day", "-1"},
 		{"more milk than drinks", "POST", "/api/preview", with("milk_drinks_per_day", 9), 422, "milk_drinks_per_day", "9"},
-		{"negative hardness", "POST", "/api/preview", with("hardness", fields{"known": true, "value": -3, "unit": "dh"}), 422, "hardness.value", "-3"},
-		{"hardness of brine", "POST", "/api/preview", with("hardness", fields{"known": true, "value": 200, "unit": "dh"}), 422, "hardness.value", "200"},
-		{"a reading without a number", "POST", "/api/preview", with("hardness", fields{"known": true, "unit": "dh"}), 422, "hardness.value", "nothing"},
-		{"a reading without a unit", "POST", "/api/preview", with("hardness", fields{"known": true, "value": 3}), 422, "hardness.unit", "nothing"},
+		{"negative hardness", "POST", "/api/preview", with("hardness", fields{"known": true, "value": -3, "unit": "dh"}),
+			422, "hardness.value", "-3"},
+		{"hardness of brine", "POST", "/api/preview", with("hardness", fields{"known": true, "value": 200, "unit": "dh"}),
+			422, "hardness.value", "200"},
+		{"a reading without a number", "POST", "/api/preview", with("hardness", fields{"known": true, "unit": "dh"}), 422,
+			"hardness.value", "nothing"},
+		{"a reading without a unit", "POST", "/api/preview", with("hardness", fields{"known": true, "value": 3}), 422,
+			"hardness.unit", "nothing"},
 		{"unknown layout", "POST", "/api/preview", with("layout", "samovar"), 422, "layout", "samovar"},
 		{"manual lever with a valve", "POST", "/api/preview", with("layout", "lever_manual"), 422, "valve", "yes"},
 		{"a field too many", "POST", "/api/preview", with("colour", "red"), 422, "colour", `red`},
 		{"text for a number", "POST", "/api/preview", with("drinks_per_day", "four"), 422, "drinks_per_day", "four"},
-		{"no treatment", "POST", "/api/preview", fields{"layout": "dual_home", "valve": "yes", "drinks_per_day": 4, "milk_drinks_per_day": 2, "hardness": fields{"known": false}}, 422, "treatment", "nothing"},
-		{"machine without a zone", "POST", "/api/machines", fields{"id": newID(), "name": "x", "zone": "Nowhere/Land", "answers": home()}, 422, "zone", "Nowhere/Land"},
-		{"machine with bad answers", "POST", "/api/machines", fields{"id": newID(), "name": "x", "zone": "UTC", "answers": with("milk_drinks_per_day", 9)}, 422, "answers.milk_drinks_per_day", "9"},
-		{"machine without a name", "POST", "/api/machines", fields{"id": newID(), "name": "", "zone": "UTC", "answers": home()}, 422, "name", ""},
-		{"an id that is none", "POST", "/api/machines", fields{"id": "seven", "name": "x", "zone": "UTC", "answers": home()}, 422, "id", "seven"},
+		{"no treatment", "POST", "/api/preview",
+			fields{"layout": "dual_home", "valve": "yes", "drinks_per_day": 4, "milk_drinks_per_day": 2,
+				"hardness": fields{"known": false}}, 422, "treatment", "nothing"},
+		{"machine without a zone", "POST", "/api/machines",
+			fields{"id": newID(), "name": "x", "zone": "Nowhere/Land", "answers": home()}, 422, "zone", "Nowhere/Land"},
+		{"machine with bad answers", "POST", "/api/machines",
+			fields{"id": newID(), "name": "x", "zone": "UTC", "answers": with("milk_drinks_per_day", 9)}, 422,
+			"answers.milk_drinks_per_day", "9"},
+		{"machine without a name", "POST", "/api/machines",
+			fields{"id": newID(), "name": "", "zone": "UTC", "answers": home()}, 422, "name", ""},
+		{"an id that is none", "POST", "/api/machines",
+			fields{"id": "seven", "name": "x", "zone": "UTC", "answers": home()}, 422, "id", "seven"},
 		{"a machine that is not there", "GET", "/api/machines/" + nobody, nil, 404, "machine_id", nobody},
 		{"a path that is no id", "GET", "/api/machines/seven", nil, 422, "machine_id", "seven"},
-		{"a run on a machine that is not there", "POST", "/api/machines/" + nobody + "/runs", fields{"id": newID(), "device": "d", "groups": []int{1}, "method": "half_teaspoon"}, 404, "machine_id", nobody},
-		{"a run on a group that is not there", "POST", "/api/machines/" + id + "/runs", fields{"id": newID(), "device": "d", "groups": []int{2}, "method": "half_teaspoon"}, 422, "group", "2"},
-		{"a run by no known method", "POST", "/api/machines/" + id + "/runs", fields{"id": newID(), "device": "d", "groups": []int{1}, "method": "fistful"}, 422, "method", "fistful"},
+		{"a run on a machine that is not there", "POST", "/api/machines/" + nobody + "/runs",
+			fields{"id": newID(), "device": "d", "groups": []int{1}, "method": "half_teaspoon"}, 404, "machine_id", nobody},
+		{"a run on a group that is not there", "POST", "/api/machines/" + id + "/runs",
+			fields{"id": newID(), "device": "d", "groups": []int{2}, "method": "half_teaspoon"}, 422, "group", "2"},
+		{"a run by no known method", "POST", "/api/machines/" + id + "/runs",
+			fields{"id": newID(), "device": "d", "groups": []int{1}, "method": "fistful"}, 422, "method", "fistful"},
 		{"a run that is not there", "GET", "/api/runs/" + nobody, nil, 404, "run_id", nobody},
-		{"a press in a run that is not there", "POST", "/api/runs/" + nobody + "/presses", fields{"id": newID(), "device": "d", "step": "ready", "segment": 0, "kind": "done", "at": b.now}, 404, "run_id", nobody},
-		{"care in the future", "POST", "/api/machines/" + id + "/care", fields{"id": newID(), "task": "wash", "group": 1, "at": "2027-01-01T00:00:00Z"}, 422, "at", "2027-01-01T00:00:00Z"},
-		{"care of a group that is not there", "POST", "/api/machines/" + id + "/care", fields{"id": newID(), "task": "wash", "group": 3, "at": b.now}, 422, "group", "3"},
-		{"care of no known kind", "POST", "/api/machines/" + id + "/care", fields{"id": newID(), "task": "blessing", "group": 1, "at": b.now}, 422, "task", "blessing"},
-		{"use of no known kind", "POST", "/api/machines/" + id + "/use", fields{"id": newID(), "kind": "quadruple", "at": b.now}, 422, "kind", "quadruple"},
-		{"use that undoes nothing", "POST", "/api/machines/" + id + "/use", fields{"id": newID(), "kind": "undo", "at": b.now}, 422, "supersedes", "nothing"},
-		{"use in the future", "POST", "/api/machines/" + id + "/use", fields{"id": newID(), "kind": "double", "at": "2027-01-01T00:00:00Z"}, 422, "at", "2027-01-01T00:00:00Z"},
-		{"use before living memory", "POST", "/api/machines/" + id + "/use", fields{"id": newID(), "kind": "double", "at": "1970-01-01T00:00:00Z"}, 422, "at", "1970-01-01T00:00:00Z"},
-		{"care before living memory", "POST", "/api/machines/" + id + "/care", fields{"id": newID(), "task": "wash", "group": 1, "at": "1970-01-01T00:00:00Z"}, 422, "at", "1970-01-01T00:00:00Z"},
-		{"a fact that is none", "POST", "/api/machines/" + id + "/facts", fields{"facts": []any{fields{"key": "wings", "value": "2"}}}, 422, "key", "wings"},
-		{"a fact taken back that is none", "POST", "/api/machines/" + id + "/facts", fields{"facts": []any{fields{"key": "wings"}}}, 422, "key", "wings"},
-		{"a good fact beside a bad one", "POST", "/api/machines/" + id + "/facts", fields{"facts": []any{fields{"key": "tray_l", "value": "2"}, fields{"key": "groups", "value": "90"}}}, 422, "groups", "90"},
-		{"details without a name", "POST", "/api/machines/" + id + "/details", fields{"name": "", "owner": "", "place": "", "archived": false}, 422, "name", ""},
-		{"a sign-off with nothing inside", "POST", "/api/machines/" + id + "/sign-offs", fields{"id": newID(), "group": 1, "name": "A. Tester", "note": "looked"}, 409, "group", "1"},
-		{"a sign-off by nobody", "POST", "/api/machines/" + id + "/sign-offs", fields{"id": newID(), "group": 1, "name": "   ", "note": "looked"}, 422, "name", "   "},
-		{"a tub that holds less than is in it", "POST", "/api/tubs", fields{"id": newID(), "form": "powder", "amount": 600, "holds": 500, "opened": "2026-01-01"}, 422, "amount", "600"},
-		{"a tub opened in the future", "POST", "/api/tubs", fields{"id": newID(), "form": "powder", "amount": 400, "holds": 500, "opened": "2027-01-01"}, 422, "opened", "2027-01-01"},
-		{"powder as heavy as lead", "POST", "/api/tubs", fields{"id": newID(), "form": "powder", "amount": 400, "holds": 500, "opened": "2026-01-01", "powder_g_tsp": 57}, 422, "powder_g_tsp", "57"},
-		{"foam of a tub that is not there", "POST", "/api/tubs/" + nobody + "/foam-tests", fields{"id": newID(), "foams": true}, 404, "tub_id", nobody},
-		{"a currency that is none", "PUT", "/api/preferences", fields{"units": "metric", "hardness": "dh", "currency": "shells", "clock": "24"}, 422, "currency", "shells"},
-		{"a system of units that is none", "PUT", "/api/preferences", fields{"units": "cubits", "hardness": "dh", "currency": "EUR", "clock": "24"}, 422, "units", "cubits"},
+		{"a press in a run that is not there", "POST", "/api/runs/" + nobody + "/presses",
+			fields{"id": newID(), "device": "d", "step": "ready", "segment": 0, "kind": "done", "at": b.now}, 404, "run_id",
+			nobody},
+		{"care in the future", "POST", "/api/machines/" + id + "/care",
+			fields{"id": newID(), "task": "wash", "group": 1, "at": "2027-01-01T00:00:00Z"}, 422, "at", "2027-01-01T00:00:00Z"},
+		{"care of a group that is not there", "POST", "/api/machines/" + id + "/care",
+			fields{"id": newID(), "task": "wash", "group": 3, "at": b.now}, 422, "group", "3"},
+		{"care of no known kind", "POST", "/api/machines/" + id + "/care",
+			fields{"id": newID(), "task": "blessing", "group": 1, "at": b.now}, 422, "task", "blessing"},
+		{"use of no known kind", "POST", "/api/machines/" + id + "/use",
+			fields{"id": newID(), "kind": "quadruple", "at": b.now}, 422, "kind", "quadruple"},
+		{"use that undoes nothing", "POST", "/api/machines/" + id + "/use",
+			fields{"id": newID(), "kind": "undo", "at": b.now}, 422, "supersedes", "nothing"},
+		{"use in the future", "POST", "/api/machines/" + id + "/use",
+			fields{"id": newID(), "kind": "double", "at": "2027-01-01T00:00:00Z"}, 422, "at", "2027-01-01T00:00:00Z"},
+		{"use before living memory", "POST", "/api/machines/" + id + "/use",
+			fields{"id": newID(), "kind": "double", "at": "1970-01-01T00:00:00Z"}, 422, "at", "1970-01-01T00:00:00Z"},
+		{"care before living memory", "POST", "/api/machines/" + id + "/care",
+			fields{"id": newID(), "task": "wash", "group": 1, "at": "1970-01-01T00:00:00Z"}, 422, "at", "1970-01-01T00:00:00Z"},
+		{"a fact that is none", "POST", "/api/machines/" + id + "/facts",
+			fields{"facts": []any{fields{"key": "wings", "value": "2"}}}, 422, "key", "wings"},
+		{"a fact taken back that is none", "POST", "/api/machines/" + id + "/facts",
+			fields{"facts": []any{fields{"key": "wings"}}}, 422, "key", "wings"},
+		{"a good fact beside a bad one", "POST", "/api/machines/" + id + "/facts",
+			fields{"facts": []any{fields{"key": "tray_l", "value": "2"}, fields{"key": "groups", "value": "90"}}}, 422,
+			"groups", "90"},
+		{"details without a name", "POST", "/api/machines/" + id + "/details",
+			fields{"name": "", "owner": "", "place": "", "archived": false}, 422, "name", ""},
+		{"a sign-off with nothing inside", "POST", "/api/machines/" + id + "/sign-offs",
+			fields{"id": newID(), "group": 1, "name": "A. Tester", "note": "looked"}, 409, "group", "1"},
+		{"a sign-off by nobody", "POST", "/api/machines/" + id + "/sign-offs",
+			fields{"id": newID(), "group": 1, "name": "   ", "note": "looked"}, 422, "name", "   "},
+		{"a tub that holds less than is in it", "POST", "/api/tubs",
+			fields{"id": newID(), "form": "powder", "amount": 600, "holds": 500, "opened": "2026-01-01"}, 422, "amount", "600"},
+		{"a tub opened in the future", "POST", "/api/tubs",
+			fields{"id": newID(), "form": "powder", "amount": 400, "holds": 500, "opened": "2027-01-01"}, 422, "opened",
+			"2027-01-01"},
+		{"powder as heavy as lead", "POST", "/api/tubs",
+			fields{"id": newID(), "form": "powder", "amount": 400, "holds": 500, "opened": "2026-01-01", "powder_g_tsp": 57},
+			422, "powder_g_tsp", "57"},
+		{"foam of a tub that is not there", "POST", "/api/tubs/" + nobody + "/foam-tests",
+			fields{"id": newID(), "foams": true}, 404, "tub_id", nobody},
+		{"a currency that is none", "PUT", "/api/preferences",
+			fields{"units": "metric", "hardness": "dh", "currency": "shells", "clock": "24"}, 422, "currency", "shells"},
+		{"a system of units that is none", "PUT", "/api/preferences",
+			fields{"units": "cubits", "hardness": "dh", "currency": "EUR", "clock": "24"}, 422, "units", "cubits"},
 		{"a log of a machine that is not there", "GET", "/api/log?machine_id=" + nobody, nil, 404, "machine_id", nobody},
 		{"a log without end", "GET", "/api/log?limit=9999", nil, 422, "limit", "9999"},
 	} {
@@ -221,7 +292,9 @@ func TestBadInput(t *testing.T) {
 			b.t = t
 			var p Problem
 			b.call(c.method, c.path, c.body, c.status, &p)
-			if p.Field == nil || *p.Field != c.field || p.Value == nil || *p.Value != c.value || p.Allowed == nil || *p.Allowed == "" || p.Status != c.status {
+			if p.Field == nil || *p.Field != c.field || p.Value == nil || *p.Value != c.value || p.Allowed == nil ||
+				*p.Allowed == "" ||
+				p.Status != c.status {
 				got, _ := json.Marshal(p)
 				t.Errorf("%s, want field %q, value %q and what is allowed", got, c.field, c.value)
 			}
@@ -232,7 +305,8 @@ func TestBadInput(t *testing.T) {
 	b.call("GET", "/api/bench", nil, 200, &out)
 	var log Log
 	b.call("GET", "/api/log", nil, 200, &log)
-	if len(out.Machines) != 1 || out.Machines[0].Today.Drinks != 0 || out.Machines[0].OpenRun != nil || len(log.Entries) != 1 {
+	if len(out.Machines) != 1 || out.Machines[0].Today.Drinks != 0 || out.Machines[0].OpenRun != nil ||
+		len(log.Entries) != 1 {
 		t.Errorf("bad input left a trace: %+v, %+v", out, log)
 	}
 }
@@ -241,7 +315,8 @@ func TestNotJSON(t *testing.T) {
 	b := newBench(t)
 	rec := b.raw("POST", "/api/preview", `{"layout": `)
 	var p Problem
-	if err := json.Unmarshal(rec.Body.Bytes(), &p); err != nil || rec.Code != 400 || p.Field != nil || !strings.Contains(p.Title, "JSON") {
+	if err := json.Unmarshal(rec.Body.Bytes(), &p); err != nil || rec.Code != 400 || p.Field != nil ||
+		!strings.Contains(p.Title, "JSON") {
 		t.Errorf("%d %s", rec.Code, rec.Body)
 	}
 	if got := rec.Header().Get("Content-Type"); got != "application/problem+json" {
@@ -255,8 +330,9 @@ func TestPagesHealthAndContract(t *testing.T) {
 		status int
 		text   string
 	}{
-		"/": {200, "Fresh Anvil"}, "/machines/x/runs/y": {200, "Fresh Anvil"}, "/assets/a.js": {200, "1"}, "/assets/gone.js": {404, ""},
-		"/healthz": {200, "ok"}, "/api/openapi.yaml": {200, "openapi: 3.0.3"}, "/api/nothing": {404, "status"},
+		"/": {200, "Fresh Anvil"}, "/machines/x/runs/y": {200, "Fresh Anvil"}, "/assets/a.js": {200, "1"},
+		"/assets/gone.js": {404, ""},
+		"/healthz":        {200, "ok"}, "/api/openapi.yaml": {200, "openapi: 3.0.3"}, "/api/nothing": {404, "status"},
 	} {
 		if rec := b.raw("GET", path, ""); rec.Code != want.status || !strings.Contains(rec.Body.String(), want.text) {
 			t.Errorf("%s: %d %.60s", path, rec.Code, rec.Body)
@@ -290,7 +366,14 @@ func (b *bench) start(machine string, more ...string) *live {
 
 func (l *live) press(kind string, more ...any) {
 	l.t.Helper()
-	body := fields{"id": newID(), "device": "phone", "step": l.Step.Id, "segment": l.Segment.Index, "kind": kind, "at": l.now}
+	body := fields{
+		"id":      newID(),
+		"device":  "phone",
+		"step":    l.Step.Id,
+		"segment": l.Segment.Index,
+		"kind":    kind,
+		"at":      l.now,
+	}
 	for i := 0; i < len(more); i += 2 {
 		body[more[i].(string)] = more[i+1]
 	}
@@ -317,12 +400,24 @@ func TestWashFromStartToLog(t *testing.T) {
 	}
 	l := b.start(id)
 	var again Run
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": l.id, "device": "phone", "groups": []int{1}, "method": "half_teaspoon"}, 201, &again)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/runs",
+		fields{"id": l.id, "device": "phone", "groups": []int{1}, "method": "half_teaspoon"},
+		201,
+		&again,
+	)
 	if again.Id != l.id {
 		t.Error("the same request made another run")
 	}
 	var p Problem
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "tablet", "groups": []int{1}, "method": "half_teaspoon"}, 409, &p)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/runs",
+		fields{"id": newID(), "device": "tablet", "groups": []int{1}, "method": "half_teaspoon"},
+		409,
+		&p,
+	)
 	l.press("done")
 	l.press("done")
 	b.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "double", "at": b.now}, 201, nil)
@@ -364,7 +459,10 @@ func TestWashFromStartToLog(t *testing.T) {
 		t.Fatalf("%d entries", len(log.Entries))
 	}
 	e := log.Entries[0]
-	if e.Outcome != "done" || e.Dose.Mass.Value != 3 || *e.SoapyPulses != 5 || *e.RinsePulses != 5 || *e.First != "brown" || len(*e.Cups) != 1 || fmt.Sprintf("%.2f", *e.Minutes) != "3.53" {
+	if e.Outcome != "done" || e.Dose.Mass.Value != 3 || *e.SoapyPulses != 5 || *e.RinsePulses != 5 ||
+		*e.First != "brown" ||
+		len(*e.Cups) != 1 ||
+		fmt.Sprintf("%.2f", *e.Minutes) != "3.53" {
 		t.Errorf("logged: %+v", e)
 	}
 	if next := b.first().Next; next.State != "later" || !next.Likely.After(b.now.AddDate(0, 0, 7)) {
@@ -438,7 +536,13 @@ func TestPressesRepeatedLateOrAheadOfTime(t *testing.T) {
 		t.Errorf("a press an hour ahead begins at %v, want now", l.Segment.StartsAt)
 	}
 	var p Problem
-	b.call("POST", "/api/runs/"+l.id+"/presses", fields{"id": newID(), "device": "d", "step": "cup", "segment": 0, "kind": "reading", "at": b.now}, 422, &p)
+	b.call(
+		"POST",
+		"/api/runs/"+l.id+"/presses",
+		fields{"id": newID(), "device": "d", "step": "cup", "segment": 0, "kind": "reading", "at": b.now},
+		422,
+		&p,
+	)
 	if *p.Field != "cup" {
 		t.Errorf("a reading without a cup: %+v", p)
 	}
@@ -450,11 +554,23 @@ func TestRefusedMachine(t *testing.T) {
 	a["valve"] = "cannot_tell"
 	id := b.add(a)
 	var p Problem
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "d", "groups": []int{1}, "method": "half_teaspoon"}, 422, &p)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/runs",
+		fields{"id": newID(), "device": "d", "groups": []int{1}, "method": "half_teaspoon"},
+		422,
+		&p,
+	)
 	if p.Finding == nil || len(p.Finding.Because) == 0 || len(p.Finding.Next) == 0 {
 		t.Errorf("refused without a reason: %+v", p)
 	}
-	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now}, 422, &p)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/care",
+		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now},
+		422,
+		&p,
+	)
 	m := b.first()
 	if m.Wash != nil || m.Next.Task != "hand_clean" || m.Gate.Verdict != "refused" {
 		t.Errorf("%+v", m)
@@ -470,7 +586,13 @@ func TestRefusedMachine(t *testing.T) {
 func TestUseAndUndo(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
-	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-time.Minute)}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/care",
+		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-time.Minute)},
+		201,
+		nil,
+	)
 	entry := fields{"id": newID(), "kind": "milk", "at": b.now}
 	var m BenchMachine
 	for range 2 {
@@ -494,7 +616,13 @@ func TestUseAndUndo(t *testing.T) {
 func TestUndoAndCorrectionRestoreTheSameAnswers(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
-	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-240 * time.Hour)}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/care",
+		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-240 * time.Hour)},
+		201,
+		nil,
+	)
 	log := func(kind string, count int, ago time.Duration, supersedes any) string {
 		t.Helper()
 		entry := fields{"id": newID(), "kind": kind, "count": count, "at": b.now.Add(-ago)}
@@ -547,7 +675,12 @@ func TestFactsChangeThePlanAndGoBack(t *testing.T) {
 	}
 	m := change(fields{"key": "groups", "value": "2"}, fields{"key": "vents_ml", "value": "20"})
 	if m.Plan.Groups != 2 || len(m.Plan.Dues) != 3 || m.Plan.Wash.Rinse.Value <= 5 {
-		t.Errorf("two groups that vent little: %d groups, %d dues, %v rinse pulses", m.Plan.Groups, len(m.Plan.Dues), m.Plan.Wash.Rinse.Value)
+		t.Errorf(
+			"two groups that vent little: %d groups, %d dues, %v rinse pulses",
+			m.Plan.Groups,
+			len(m.Plan.Dues),
+			m.Plan.Wash.Rinse.Value,
+		)
 	}
 	// a layout without the fact drops it, the others stay
 	other := home()
@@ -557,7 +690,8 @@ func TestFactsChangeThePlanAndGoBack(t *testing.T) {
 		t.Errorf("%d groups after another layout", m.Plan.Groups)
 	}
 	b.call("POST", "/api/machines/"+id+"/answers", home(), 200, &m)
-	if m = change(fields{"key": "groups"}, fields{"key": "vents_ml"}); m.Plan.Groups != 1 || m.Plan.Wash.Rinse.Value != 5 {
+	if m = change(fields{"key": "groups"}, fields{"key": "vents_ml"}); m.Plan.Groups != 1 ||
+		m.Plan.Wash.Rinse.Value != 5 {
 		t.Errorf("back to the defaults: %d groups, %v pulses", m.Plan.Groups, m.Plan.Wash.Rinse.Value)
 	}
 	for _, f := range m.Facts {
@@ -571,7 +705,13 @@ func TestArchivedNotDeleted(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
 	var m Machine
-	b.call("POST", "/api/machines/"+id+"/details", fields{"name": "Old", "owner": "Ferry line", "place": "store", "archived": true}, 200, &m)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/details",
+		fields{"name": "Old", "owner": "Ferry line", "place": "store", "archived": true},
+		200,
+		&m,
+	)
 	var out Bench
 	b.call("GET", "/api/bench", nil, 200, &out)
 	if len(out.Machines) != 0 || !m.Archived {
@@ -581,14 +721,26 @@ func TestArchivedNotDeleted(t *testing.T) {
 	if len(out.Machines) != 1 || out.Machines[0].Owner != "Ferry line" {
 		t.Errorf("archived: %+v", out.Machines)
 	}
-	b.call("POST", "/api/machines/"+id+"/details", fields{"name": "Old", "owner": "", "place": "", "archived": false}, 200, &m)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/details",
+		fields{"name": "Old", "owner": "", "place": "", "archived": false},
+		200,
+		&m,
+	)
 	if b.first().Name != "Old" {
 		t.Error("it did not come back")
 	}
 	l := b.start(id)
 	l.press("done")
 	var p Problem
-	b.call("POST", "/api/machines/"+id+"/details", fields{"name": "Old", "owner": "", "place": "", "archived": true}, 409, &p)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/details",
+		fields{"name": "Old", "owner": "", "place": "", "archived": true},
+		409,
+		&p,
+	)
 }
 
 // The tub: what a wash takes, tablets instead, foam.
@@ -597,14 +749,26 @@ func TestMixAndTub(t *testing.T) {
 	id := b.add(home())
 	var mix Mix
 	b.call("GET", "/api/machines/"+id+"/mix", nil, 200, &mix)
-	if mix.Tub != nil || mix.Dose.Mass.Value != 3 || mix.Soak.Mass.Value != 1.5 || len(mix.Cautions) == 0 || len(mix.Why) == 0 {
+	if mix.Tub != nil || mix.Dose.Mass.Value != 3 || mix.Soak.Mass.Value != 1.5 || len(mix.Cautions) == 0 ||
+		len(mix.Why) == 0 {
 		t.Errorf("no tub on record: %+v", mix)
 	}
-	tub := fields{"id": newID(), "form": "powder", "amount": 100, "holds": 500, "opened": "2024-12-01", "powder_g_tsp": 4, "price": 20}
+	tub := fields{
+		"id":           newID(),
+		"form":         "powder",
+		"amount":       100,
+		"holds":        500,
+		"opened":       "2024-12-01",
+		"powder_g_tsp": 4,
+		"price":        20,
+	}
 	b.call("POST", "/api/tubs", tub, 201, nil)
 	b.call("GET", "/api/machines/"+id+"/mix", nil, 200, &mix)
 	// light powder: three quarters of a teaspoon is 3 g; 20 for 500 g is 0.12
-	if s := mix.Dose.Spoon; s.Num != 3 || s.Den != 4 || mix.Outlook.Left.Value != 100 || mix.Outlook.Washes.Value != 33 || fmt.Sprintf("%.2f", mix.Outlook.Price.Value) != "0.12" || mix.Freshness.Verdict != "look" {
+	if s := mix.Dose.Spoon; s.Num != 3 || s.Den != 4 || mix.Outlook.Left.Value != 100 ||
+		mix.Outlook.Washes.Value != 33 ||
+		fmt.Sprintf("%.2f", mix.Outlook.Price.Value) != "0.12" ||
+		mix.Freshness.Verdict != "look" {
 		t.Errorf("%+v, %+v, %+v", mix.Dose.Spoon, mix.Outlook, mix.Freshness)
 	}
 	var f Finding
@@ -622,7 +786,13 @@ func TestMixAndTub(t *testing.T) {
 		t.Errorf("%v g left after one dose", mix.Outlook.Left.Value)
 	}
 	b.now = b.now.Add(time.Hour)
-	b.call("POST", "/api/tubs", fields{"id": newID(), "form": "tablets", "amount": 40, "holds": 60, "opened": "2026-03-01"}, 201, nil)
+	b.call(
+		"POST",
+		"/api/tubs",
+		fields{"id": newID(), "form": "tablets", "amount": 40, "holds": 60, "opened": "2026-03-01"},
+		201,
+		nil,
+	)
 	b.call("GET", "/api/machines/"+id+"/mix", nil, 200, &mix)
 	if mix.Dose.Form != "tablets" || mix.Dose.Tablets != 1 || mix.Outlook.Washes.Value != 40 {
 		t.Errorf("tablets: %+v, %+v", mix.Dose, mix.Outlook)
@@ -678,7 +848,13 @@ func TestPreferencesAreKept(t *testing.T) {
 func TestWhatPressesComesFirst(t *testing.T) {
 	b := newBench(t)
 	calm, fresh, dirty := b.add(home()), b.add(home()), b.add(home())
-	b.call("POST", "/api/machines/"+calm+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-time.Hour)}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+calm+"/care",
+		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-time.Hour)},
+		201,
+		nil,
+	)
 	l := b.start(dirty)
 	l.press("done")
 	l.press("done")
@@ -697,7 +873,13 @@ func TestWhatPressesComesFirst(t *testing.T) {
 func TestUndoOfTheFirstEntryRestoresTheDeclaredRate(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
-	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-240 * time.Hour)}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/care",
+		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-240 * time.Hour)},
+		201,
+		nil,
+	)
 	used := func() float64 { return b.first().Next.Clocks[0].Used.Value }
 	if used() != 40 {
 		t.Fatalf("nothing logged in ten days: %v shots, want 40 at the declared rate", used())
@@ -712,7 +894,13 @@ func TestUndoOfTheFirstEntryRestoresTheDeclaredRate(t *testing.T) {
 	if used() != 21 {
 		t.Fatalf("logged since five days: %v shots, want 20 assumed and one logged", used())
 	}
-	b.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "undo", "at": b.now, "supersedes": first}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/use",
+		fields{"id": newID(), "kind": "undo", "at": b.now, "supersedes": first},
+		201,
+		nil,
+	)
 	if used() != 40 {
 		t.Errorf("taken back: %v shots, want 40 as before", used())
 	}
@@ -722,7 +910,13 @@ func TestUndoOfTheFirstEntryRestoresTheDeclaredRate(t *testing.T) {
 func TestACareOfASecondAheadCountsAtOnce(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
-	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(30 * time.Second)}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/care",
+		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(30 * time.Second)},
+		201,
+		nil,
+	)
 	if next := b.first().Next; next.State != "later" {
 		t.Errorf("%s, want it done", next.State)
 	}

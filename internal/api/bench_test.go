@@ -21,7 +21,13 @@ import (
 func BenchmarkLogDrink(b *testing.B) {
 	s := newBench(b)
 	id := s.add(home())
-	s.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": s.now}, 201, nil)
+	s.call(
+		"POST",
+		"/api/machines/"+id+"/care",
+		fields{"id": newID(), "task": "wash", "group": 1, "at": s.now},
+		201,
+		nil,
+	)
 	own := httptest.NewServer(s.handle)
 	defer own.Close()
 	post := func(base, path string) int {
@@ -57,7 +63,20 @@ func BenchmarkLogDrink(b *testing.B) {
 // begun starts a run of the home machine and leads it to its detergent pulses.
 func begun(b *bench, machine string) *live {
 	var run Run
-	b.call("POST", "/api/machines/"+machine+"/runs", fields{"id": newID(), "device": "phone", "groups": []int{1}, "practice": true, "speed": 1, "method": "half_teaspoon"}, 201, &run)
+	b.call(
+		"POST",
+		"/api/machines/"+machine+"/runs",
+		fields{
+			"id":       newID(),
+			"device":   "phone",
+			"groups":   []int{1},
+			"practice": true,
+			"speed":    1,
+			"method":   "half_teaspoon",
+		},
+		201,
+		&run,
+	)
 	l := &live{bench: b, id: run.Id, Run: run}
 	for range 3 {
 		l.press("done")
@@ -100,7 +119,19 @@ func BenchmarkPress(b *testing.B) {
 			kind = "hold"
 		}
 		next := struct{ Segment Segment }{}
-		size = post(own.URL, "/api/runs/"+l.id+"/presses", fields{"id": newID(), "device": "phone", "step": "detergent", "segment": l.Segment.Index, "kind": kind, "at": s.now}, &next)
+		size = post(
+			own.URL,
+			"/api/runs/"+l.id+"/presses",
+			fields{
+				"id":      newID(),
+				"device":  "phone",
+				"step":    "detergent",
+				"segment": l.Segment.Index,
+				"kind":    kind,
+				"at":      s.now,
+			},
+			&next,
+		)
 		l.Segment = next.Segment
 	}
 	press()
@@ -115,7 +146,12 @@ func BenchmarkPress(b *testing.B) {
 	})
 	plain := httptest.NewServer(bare)
 	defer plain.Close()
-	beside.Run(b, "bare_echo", func() { post(plain.URL, "/press", fields{"id": newID(), "kind": "begin"}, &struct{}{}) }, press)
+	beside.Run(
+		b,
+		"bare_echo",
+		func() { post(plain.URL, "/press", fields{"id": newID(), "kind": "begin"}, &struct{}{}) },
+		press,
+	)
 }
 
 // BenchmarkSecondDevice: from a press on one device until another, told by
@@ -186,8 +222,18 @@ func BenchmarkWhatIf(b *testing.B) {
 			n := 0
 			for b.Loop() {
 				n++
-				body, _ := json.Marshal(fields{"sample": fields{"hardness": fields{"value": 100 + n%300, "unit": "mg_l_caco3"}}, "drinks": 2 + n%20, "table": table})
-				res, err := http.Post(own.URL+"/api/machines/"+id+"/water/if", "application/json", bytes.NewReader(body))
+				body, _ := json.Marshal(
+					fields{
+						"sample": fields{"hardness": fields{"value": 100 + n%300, "unit": "mg_l_caco3"}},
+						"drinks": 2 + n%20,
+						"table":  table,
+					},
+				)
+				res, err := http.Post(
+					own.URL+"/api/machines/"+id+"/water/if",
+					"application/json",
+					bytes.NewReader(body),
+				)
 				if err != nil {
 					b.Fatal(err)
 				}

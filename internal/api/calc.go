@@ -22,10 +22,18 @@ func readingIn(field string, r *ReadingIn) (units.Reading, error) {
 	case r.Value == nil && r.Low != nil && r.High != nil && *r.Low <= *r.High:
 		return units.Between(*r.Low, *r.High), nil
 	}
-	return units.Reading{}, &units.OutOfRange{Field: field, Value: "neither", Allowed: "value alone, or low and high in that order"}
+	return units.Reading{}, &units.OutOfRange{
+		Field:   field,
+		Value:   "neither",
+		Allowed: "value alone, or low and high in that order",
+	}
 }
 
-func unitReadingIn(field string, r *UnitReadingIn, toMg func(float64, string) (float64, error)) (units.Reading, error) {
+func unitReadingIn(
+	field string,
+	r *UnitReadingIn,
+	toMg func(float64, string) (float64, error),
+) (units.Reading, error) {
 	if r == nil {
 		return units.Reading{}, nil
 	}
@@ -65,7 +73,11 @@ func inUnit(field string, from *ReadingIn, to *units.Reading) error {
 	}
 	by, err := one("1 " + *from.Unit)
 	if field == "ph" || err != nil {
-		return &units.OutOfRange{Field: field + ".unit", Value: *from.Unit, Allowed: "mg/L, g/L or µg/L; of the conductivity µS/cm, mS/cm or mS/m; none of pH"}
+		return &units.OutOfRange{
+			Field:   field + ".unit",
+			Value:   *from.Unit,
+			Allowed: "mg/L, g/L or µg/L; of the conductivity µS/cm, mS/cm or mS/m; none of pH",
+		}
 	}
 	*to = to.Scale(by)
 	return nil
@@ -98,8 +110,10 @@ func sampleIn(in WaterSample) (water.Sample, error) {
 		from  *ReadingIn
 		to    *units.Reading
 	}{
-		{"ph", in.Ph, &s.PH}, {"ca_mg_l", in.CaMgL, &s.Calcium}, {"mg_mg_l", in.MgMgL, &s.Magnesium}, {"na_mg_l", in.NaMgL, &s.Sodium}, {"k_mg_l", in.KMgL, &s.Potassium},
-		{"cl_mg_l", in.ClMgL, &s.Chloride}, {"so4_mg_l", in.So4MgL, &s.Sulfate}, {"tds_mg_l", in.TdsMgL, &s.Solids}, {"conductivity_us_cm", in.ConductivityUsCm, &s.Conductivity},
+		{"ph", in.Ph, &s.PH}, {"ca_mg_l", in.CaMgL, &s.Calcium}, {"mg_mg_l", in.MgMgL, &s.Magnesium},
+		{"na_mg_l", in.NaMgL, &s.Sodium}, {"k_mg_l", in.KMgL, &s.Potassium},
+		{"cl_mg_l", in.ClMgL, &s.Chloride}, {"so4_mg_l", in.So4MgL, &s.Sulfate}, {"tds_mg_l", in.TdsMgL, &s.Solids},
+		{"conductivity_us_cm", in.ConductivityUsCm, &s.Conductivity},
 	} {
 		if *x.to, err = readingIn(x.field, x.from); err != nil {
 			return s, err
@@ -126,9 +140,19 @@ func (s *Server) CalcWater(_ context.Context, r CalcWaterRequestObject) (CalcWat
 		temps = *r.Body.TempsC
 	}
 	mmol := func(v float64) units.Hardness { return units.Hardness(v / water.CalciteMass) }
-	usgs, wrmg := water.Classes(units.HardnessReading{Likely: mmol(f.Hardness.Likely), Low: mmol(f.Hardness.Low), High: mmol(f.Hardness.High)})
-	out := WaterAnswers{HardnessMgLCaco3: readingOut(f.Hardness), AlkalinityMgLCaco3: readingOut(f.Alkalinity), CalciumMgLCaco3: readingOut(f.Calcium), Ph: readingOut(f.PH),
-		Usgs: classOut(usgs), Wrmg: classOut(wrmg), Says: f.Says, At: []WaterAt{}}
+	usgs, wrmg := water.Classes(
+		units.HardnessReading{Likely: mmol(f.Hardness.Likely), Low: mmol(f.Hardness.Low), High: mmol(f.Hardness.High)},
+	)
+	out := WaterAnswers{
+		HardnessMgLCaco3:   readingOut(f.Hardness),
+		AlkalinityMgLCaco3: readingOut(f.Alkalinity),
+		CalciumMgLCaco3:    readingOut(f.Calcium),
+		Ph:                 readingOut(f.PH),
+		Usgs:               classOut(usgs),
+		Wrmg:               classOut(wrmg),
+		Says:               f.Says,
+		At:                 []WaterAt{},
+	}
 	if out.Says == nil {
 		out.Says = []Reason{}
 	}
@@ -137,7 +161,13 @@ func (s *Server) CalcWater(_ context.Context, r CalcWaterRequestObject) (CalcWat
 		if err != nil {
 			return nil, fmt.Errorf("at %v °C: %w", t, err)
 		}
-		row := WaterAt{TempC: t, Ph: readingOut(a.PH), Si: readingOut(a.SI), CcppMgL: readingOut(a.Precipitates), Extrapolated: a.Extrapolated}
+		row := WaterAt{
+			TempC:        t,
+			Ph:           readingOut(a.PH),
+			Si:           readingOut(a.SI),
+			CcppMgL:      readingOut(a.Precipitates),
+			Extrapolated: a.Extrapolated,
+		}
 		if l, err := water.Langelier(f.PH.Likely, f.SolidsLikely(), f.Calcium.Likely, f.Alkalinity.Likely, t); err == nil {
 			row.Langelier = &l
 		}
@@ -172,7 +202,12 @@ func (s *Server) CalcBoiler(_ context.Context, r CalcBoilerRequestObject) (CalcB
 		c, heat := float64(hot), boiler.Latent(hot)
 		out.BoilsC, out.LatentKjKg = &c, &heat
 		if b.MilkG != nil {
-			m := boiler.Milk{Mass: units.Mass(*b.MilkG), From: units.Temperature(orElse(b.MilkFromC, 5)), To: units.Temperature(orElse(b.MilkToC, 65)), Purge: units.Mass(orElse(b.PurgeG, 5))}
+			m := boiler.Milk{
+				Mass:  units.Mass(*b.MilkG),
+				From:  units.Temperature(orElse(b.MilkFromC, 5)),
+				To:    units.Temperature(orElse(b.MilkToC, 65)),
+				Purge: units.Mass(orElse(b.PurgeG, 5)),
+			}
 			steam, err := boiler.SteamFor(m, units.Pressure(*b.GaugeBar))
 			if err != nil {
 				return nil, err
@@ -248,13 +283,24 @@ func (s *Server) CalcScale(_ context.Context, r CalcScaleRequestObject) (CalcSca
 		}
 		rate = scale.Steam(feed, left, b.LitresADay, orElse(b.DrawnOffLDay, 0), share)
 	default:
-		return nil, &units.OutOfRange{Field: "ccpp_mg_l", Value: "nothing that can be used", Allowed: "ccpp_mg_l alone for a brew circuit, or feed_mg_l_caco3 and left_mg_l_caco3 for a steam boiler"}
+		return nil, &units.OutOfRange{
+			Field:   "ccpp_mg_l",
+			Value:   "nothing that can be used",
+			Allowed: "ccpp_mg_l alone for a brew circuit, or feed_mg_l_caco3 and left_mg_l_caco3 for a steam boiler",
+		}
 	}
 	d, err := surface.Grows(rate)
 	if err != nil {
 		return nil, err
 	}
-	out := ScaleAnswers{MgADay: readingOut(rate), Days: d.Days, Inspect: d.Inspect, Because: d.Because, LimitMm: surface.Limit, HoldsG: surface.Holds()}
+	out := ScaleAnswers{
+		MgADay:  readingOut(rate),
+		Days:    d.Days,
+		Inspect: d.Inspect,
+		Because: d.Because,
+		LimitMm: surface.Limit,
+		HoldsG:  surface.Holds(),
+	}
 	if hot := surface.Hotter(surface.Limit); hot.Known {
 		shown := readingOut(hot)
 		out.HotterK = &shown

@@ -11,28 +11,87 @@ func TestCalculators(t *testing.T) {
 	b := newBench(t)
 	value := func(v float64) fields { return fields{"value": v} }
 	var w WaterAnswers
-	b.call("POST", "/api/calc/water", fields{"sample": fields{"ph": value(7.6), "hardness": fields{"value": 260, "unit": "mg_l_caco3"}, "alkalinity": fields{"value": 208, "unit": "mg_l_caco3"},
-		"ca_mg_l": value(0.78 * 260 / 2.4973), "so4_mg_l": value(25), "na_mg_l": value(15)}, "temps_c": []float64{93}}, 200, &w)
-	if len(w.At) != 1 || math.Abs(w.At[0].CcppMgL.Likely-81.7) > 0.1 || !w.At[0].Extrapolated || w.At[0].Langelier == nil || w.Usgs.Likely != "very hard" || len(w.Says) != 1 {
+	b.call(
+		"POST",
+		"/api/calc/water",
+		fields{
+			"sample": fields{
+				"ph":         value(7.6),
+				"hardness":   fields{"value": 260, "unit": "mg_l_caco3"},
+				"alkalinity": fields{"value": 208, "unit": "mg_l_caco3"},
+				"ca_mg_l": value(
+					0.78 * 260 / 2.4973,
+				),
+				"so4_mg_l": value(25),
+				"na_mg_l":  value(15),
+			},
+			"temps_c": []float64{93},
+		},
+		200,
+		&w,
+	)
+	if len(w.At) != 1 || math.Abs(w.At[0].CcppMgL.Likely-81.7) > 0.1 || !w.At[0].Extrapolated ||
+		w.At[0].Langelier == nil ||
+		w.Usgs.Likely != "very hard" ||
+		len(w.Says) != 1 {
 		t.Errorf("%+v", w)
 	}
 	var wide WaterAnswers
-	b.call("POST", "/api/calc/water", fields{"sample": fields{"hardness": fields{"low": 10, "high": 15, "unit": "dh"}}}, 200, &wide)
-	if len(wide.At) != 2 || wide.HardnessMgLCaco3.Low != 178.47938063166694 && math.Abs(wide.HardnessMgLCaco3.Low-178.48) > 0.01 || wide.At[1].CcppMgL.High-wide.At[1].CcppMgL.Low < 40 || len(wide.Says) != 4 {
+	b.call(
+		"POST",
+		"/api/calc/water",
+		fields{"sample": fields{"hardness": fields{"low": 10, "high": 15, "unit": "dh"}}},
+		200,
+		&wide,
+	)
+	if len(wide.At) != 2 ||
+		wide.HardnessMgLCaco3.Low != 178.47938063166694 && math.Abs(wide.HardnessMgLCaco3.Low-178.48) > 0.01 ||
+		wide.At[1].CcppMgL.High-wide.At[1].CcppMgL.Low < 40 ||
+		len(wide.Says) != 4 {
 		t.Errorf("%+v", wide)
 	}
 	var s ScaleAnswers
-	b.call("POST", "/api/calc/scale", fields{"surface": "element", "heater_w": 1100, "ccpp_mg_l": fields{"low": 80, "high": 100}, "litres_a_day": 1}, 200, &s)
+	b.call(
+		"POST",
+		"/api/calc/scale",
+		fields{"surface": "element", "heater_w": 1100, "ccpp_mg_l": fields{"low": 80, "high": 100}, "litres_a_day": 1},
+		200,
+		&s,
+	)
 	if math.Abs(s.Days.Value-5500.0/90) > 1e-9 || s.Days.Low >= s.Days.Value || math.Abs(s.HotterK.Likely-16) > 1e-9 {
 		t.Errorf("%+v", s)
 	}
-	b.call("POST", "/api/calc/scale", fields{"surface": "tube", "feed_mg_l_caco3": value(160), "left_mg_l_caco3": value(20), "litres_a_day": 0.5}, 200, &s)
+	b.call(
+		"POST",
+		"/api/calc/scale",
+		fields{"surface": "tube", "feed_mg_l_caco3": value(160), "left_mg_l_caco3": value(20), "litres_a_day": 0.5},
+		200,
+		&s,
+	)
 	if s.MgADay.Likely != 80 {
 		t.Errorf("a steam boiler's feed: %+v", s.MgADay)
 	}
 	var boiler BoilerAnswers
-	b.call("POST", "/api/calc/boiler", fields{"gauge_bar": 1.2, "milk_g": 150, "temperature_c": 120.42, "boiler_l": 1.8, "steam_l_day": 0.5, "cycles": 3, "drawn_off_l_day": 0.2, "days": 7, "heel": 0.08}, 200, &boiler)
-	if math.Abs(*boiler.SteamG-19.5) > 0.05 || math.Abs(*boiler.GaugeOfBar-1) > 1e-3 || *boiler.Draws != 11 || *boiler.DrawOffLDay != 0.25 || *boiler.Emptied >= *boiler.Concentration {
+	b.call(
+		"POST",
+		"/api/calc/boiler",
+		fields{
+			"gauge_bar":       1.2,
+			"milk_g":          150,
+			"temperature_c":   120.42,
+			"boiler_l":        1.8,
+			"steam_l_day":     0.5,
+			"cycles":          3,
+			"drawn_off_l_day": 0.2,
+			"days":            7,
+			"heel":            0.08,
+		},
+		200,
+		&boiler,
+	)
+	if math.Abs(*boiler.SteamG-19.5) > 0.05 || math.Abs(*boiler.GaugeOfBar-1) > 1e-3 || *boiler.Draws != 11 ||
+		*boiler.DrawOffLDay != 0.25 ||
+		*boiler.Emptied >= *boiler.Concentration {
 		t.Errorf("%+v", boiler)
 	}
 	for _, c := range []struct {

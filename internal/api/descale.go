@@ -44,9 +44,15 @@ func (s *Server) AddProduct(ctx context.Context, r AddProductRequestObject) (Add
 }
 
 // ForgetProduct takes one of the user's own away.
-func (s *Server) ForgetProduct(ctx context.Context, r ForgetProductRequestObject) (ForgetProductResponseObject, error) {
+func (s *Server) ForgetProduct(
+	ctx context.Context,
+	r ForgetProductRequestObject,
+) (ForgetProductResponseObject, error) {
 	if err := s.Store.ForgetProduct(ctx, r.ProductId); errors.Is(err, store.ErrNotFound) {
-		return nil, newProblem(http.StatusNotFound, "No such product of your own").at("product_id", r.ProductId, "the id of one that was kept")
+		return nil, newProblem(
+			http.StatusNotFound,
+			"No such product of your own",
+		).at("product_id", r.ProductId, "the id of one that was kept")
 	} else if err != nil {
 		return nil, err
 	}
@@ -66,7 +72,20 @@ func among(list []descale.Product, id string) (descale.Product, error) {
 }
 
 func cardOut(c descale.Card) DescaleCard {
-	out := DescaleCard{Product: c.Product, Acid: DescaleCardAcid(c.Product.Main()), StrengthGL: c.Strength, Solution: c.Solution, Measure: c.Measure, ALitre: c.ALitre, FreshPh: c.Fresh, SlowGL: c.Limits.Slow, Findings: append([]Finding{}, c.Findings...), Because: c.Because, Cautions: descale.Cautions(), Needs: []DescaleNeed{}}
+	out := DescaleCard{
+		Product:    c.Product,
+		Acid:       DescaleCardAcid(c.Product.Main()),
+		StrengthGL: c.Strength,
+		Solution:   c.Solution,
+		Measure:    c.Measure,
+		ALitre:     c.ALitre,
+		FreshPh:    c.Fresh,
+		SlowGL:     c.Limits.Slow,
+		Findings:   append([]Finding{}, c.Findings...),
+		Because:    c.Because,
+		Cautions:   descale.Cautions(),
+		Needs:      []DescaleNeed{},
+	}
 	if !math.IsInf(c.Limits.Cloudy, 1) {
 		out.CloudyGL = &c.Limits.Cloudy
 	}
@@ -77,7 +96,21 @@ func cardOut(c descale.Card) DescaleCard {
 		out.Spoons = &c.Spoons
 	}
 	for _, n := range c.Needs {
-		out.Needs = append(out.Needs, DescaleNeed{Title: n.Title, Count: n.Count, Litre: n.Litre, Heel: n.Heel, Scale: n.Scale, Fill: n.Fill, Strength: n.Strength, Takes: n.Takes, Fills: n.Fills, Rinse: rinseOut(n.Rinse)})
+		out.Needs = append(
+			out.Needs,
+			DescaleNeed{
+				Title:    n.Title,
+				Count:    n.Count,
+				Litre:    n.Litre,
+				Heel:     n.Heel,
+				Scale:    n.Scale,
+				Fill:     n.Fill,
+				Strength: n.Strength,
+				Takes:    n.Takes,
+				Fills:    n.Fills,
+				Rinse:    rinseOut(n.Rinse),
+			},
+		)
 	}
 	return out
 }
@@ -93,7 +126,10 @@ func rinseOut(r descale.Rinse) DescaleRinse {
 func refusedCard(err error) error {
 	var no *descale.Refused
 	if errors.As(err, &no) {
-		p := newProblem(http.StatusUnprocessableEntity, no.Finding.Title).at("product", "this one", "a product that may touch the material")
+		p := newProblem(
+			http.StatusUnprocessableEntity,
+			no.Finding.Title,
+		).at("product", "this one", "a product that may touch the material")
 		p.Finding = &no.Finding
 		return p
 	}
@@ -118,11 +154,25 @@ func (s *Server) CalcDescale(_ context.Context, r CalcDescaleRequestObject) (Cal
 	switch {
 	case b.Layout != nil && b.Circuits == nil:
 		brew, steam := orElse(b.BrewG, 0), orElse(b.SteamG, 0)
-		list = descale.Circuits(machine.Answers{Layout: machine.Layout(*b.Layout)}.Facts(), units.Sharp(brew), units.Sharp(steam))
+		list = descale.Circuits(
+			machine.Answers{Layout: machine.Layout(*b.Layout)}.Facts(),
+			units.Sharp(brew),
+			units.Sharp(steam),
+		)
 	case b.Circuits != nil && b.Layout == nil:
 		for _, c := range *b.Circuits {
 			grams := orElse(c.Grams, 0)
-			list = append(list, descale.Circuit{Title: c.Title, Count: c.Count, Litre: c.Litre, Heel: orElse(c.Heel, 0), Grams: grams, High: orElse(c.High, grams)})
+			list = append(
+				list,
+				descale.Circuit{
+					Title: c.Title,
+					Count: c.Count,
+					Litre: c.Litre,
+					Heel:  orElse(c.Heel, 0),
+					Grams: grams,
+					High:  orElse(c.High, grams),
+				},
+			)
 		}
 	default:
 		return nil, &units.OutOfRange{Field: "circuits", Value: "neither or both", Allowed: "circuits, or a layout"}
@@ -134,7 +184,11 @@ func (s *Server) CalcDescale(_ context.Context, r CalcDescaleRequestObject) (Cal
 		}
 	}
 	if b.StrengthGL != nil && *b.StrengthGL <= 0 {
-		return nil, &units.OutOfRange{Field: "strength_g_l", Value: fmt.Sprint(*b.StrengthGL), Allowed: "above 0; left out, as the label says"}
+		return nil, &units.OutOfRange{
+			Field:   "strength_g_l",
+			Value:   fmt.Sprint(*b.StrengthGL),
+			Allowed: "above 0; left out, as the label says",
+		}
 	}
 	c, err := descale.Mix(p, orElse(b.StrengthGL, 0), list, materials...)
 	if err != nil {
@@ -157,7 +211,11 @@ func (s *Server) CalcAcid(_ context.Context, r CalcAcidRequestObject) (CalcAcidR
 			return nil, err
 		}
 	default:
-		return nil, &units.OutOfRange{Field: "caco3_dissolved_g_l", Value: "neither or both", Allowed: "caco3_dissolved_g_l or ph, one of them"}
+		return nil, &units.OutOfRange{
+			Field:   "caco3_dissolved_g_l",
+			Value:   "neither or both",
+			Allowed: "caco3_dissolved_g_l or ph, one of them",
+		}
 	}
 	now, err := descale.Dissolve(id, b.AcidGL, caco3)
 	if err != nil {
@@ -197,9 +255,17 @@ func (s *Server) CalcRinse(_ context.Context, r CalcRinseRequestObject) (CalcRin
 		refills = *b.Refills
 	}
 	if refills > 0 && heel == 0 {
-		return nil, &units.OutOfRange{Field: "refills", Value: fmt.Sprint(refills), Allowed: "0 where there is no heel: it is not drained"}
+		return nil, &units.OutOfRange{
+			Field:   "refills",
+			Value:   fmt.Sprint(refills),
+			Allowed: "0 where there is no heel: it is not drained",
+		}
 	}
-	out := RinseAnswers{Rinse: rinseOut(rinse), Left: descale.Left(b.Litre, heel, refills, orElse(b.FlushedL, 0)), Limit: descale.Clean}
+	out := RinseAnswers{
+		Rinse: rinseOut(rinse),
+		Left:  descale.Left(b.Litre, heel, refills, orElse(b.FlushedL, 0)),
+		Limit: descale.Clean,
+	}
 	if b.FeedPh != nil && b.StripPh != nil {
 		again, flush, more := descale.More(b.Litre, heel, *b.FeedPh, *b.StripPh)
 		matches := !again
@@ -224,7 +290,11 @@ func (s *Server) CalcCooling(_ context.Context, r CalcCoolingRequestObject) (Cal
 	case b.Litre != nil && *b.Litre > 0 && *b.Litre <= 100:
 		c.Tau = descale.UsualTau(*b.Litre)
 	case b.Readings == nil:
-		return nil, &units.OutOfRange{Field: "litre", Value: "nothing that can be used", Allowed: "litre above 0 to 100, or tau_h, or two readings"}
+		return nil, &units.OutOfRange{
+			Field:   "litre",
+			Value:   "nothing that can be used",
+			Allowed: "litre above 0 to 100, or tau_h, or two readings",
+		}
 	}
 	if b.Readings != nil {
 		list, from := *b.Readings, c.From
@@ -239,7 +309,8 @@ func (s *Server) CalcCooling(_ context.Context, r CalcCoolingRequestObject) (Cal
 		return nil, err
 	}
 	out := CoolingAnswers{TauH: c.Tau.Hours(), Opens: c.Opens(b.DualHome != nil && *b.DualHome)}
-	for _, t := range []struct{ c, minutes float64 }{{descale.TouchMinute, 1}, {descale.TouchTen, 10}, {descale.TouchLong, 0}} {
+	for _, t := range []struct{ c, minutes float64 }{{descale.TouchMinute, 1}, {descale.TouchTen, 10},
+		{descale.TouchLong, 0}} {
 		out.Touch = append(out.Touch, struct {
 			AfterH  float64 `json:"after_h"`
 			C       float64 `json:"c"`
@@ -250,7 +321,15 @@ func (s *Server) CalcCooling(_ context.Context, r CalcCoolingRequestObject) (Cal
 }
 
 func spentIn(b CalcSpent) (descale.Spent, error) {
-	return descale.Was(descale.AcidID(b.Acid), b.AcidGL, b.Ph, b.Litres, orElse(b.FeedMgLCaco3, 0), b.Strip == nil || *b.Strip, b.Cloudy != nil && *b.Cloudy)
+	return descale.Was(
+		descale.AcidID(b.Acid),
+		b.AcidGL,
+		b.Ph,
+		b.Litres,
+		orElse(b.FeedMgLCaco3, 0),
+		b.Strip == nil || *b.Strip,
+		b.Cloudy != nil && *b.Cloudy,
+	)
 }
 
 func spentOut(x descale.Spent) SpentAnswers {
@@ -286,8 +365,21 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		return nil, err
 	}
 	opens := cool.Opens(f.Layout == machine.DualHome)
-	out := MachineDescale{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Way: MachineDescaleWay(d.Suits.Way), Verdict: d.Suits.Finding, Opens: opens, AirC: cool.Air,
-		OpensAt: now.Add(time.Duration(opens.Value * float64(time.Hour))), Due: dueOut(d.Due, f.Groups, now), Share: 1, Spent: []SpentShown{}}
+	out := MachineDescale{
+		MachineId:   m.ID,
+		MachineName: m.Name,
+		Zone:        m.Zone.String(),
+		Way:         MachineDescaleWay(d.Suits.Way),
+		Verdict:     d.Suits.Finding,
+		Opens:       opens,
+		AirC:        cool.Air,
+		OpensAt: now.Add(
+			time.Duration(opens.Value * float64(time.Hour)),
+		),
+		Due:   dueOut(d.Due, f.Groups, now),
+		Share: 1,
+		Spent: []SpentShown{},
+	}
 	out.Instead, out.Programs = offersOut(d.Descaling, f)
 	if d.history.Share > 0 {
 		out.Share = d.history.Share
@@ -313,7 +405,13 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		return nil, err
 	}
 	p := r.Params
-	a := asked{program: orElse(p.Program, ""), product: orElse(p.Product, "citric"), strength: p.StrengthGL, renew: orElse(p.Renew, false), wash: orElse(p.Wash, false)}
+	a := asked{
+		program:  orElse(p.Program, ""),
+		product:  orElse(p.Product, "citric"),
+		strength: p.StrengthGL,
+		renew:    orElse(p.Renew, false),
+		wash:     orElse(p.Wash, false),
+	}
 	sit, err := s.sitting(ctx, m, d, a, in, now)
 	var no *descale.Refused
 	if errors.As(err, &no) {
@@ -387,7 +485,8 @@ func (s *Server) AddSpent(ctx context.Context, r AddSpentRequestObject) (AddSpen
 		return AddSpent201JSONResponse(out), nil
 	}
 	out.Share = &to
-	if err := s.Store.AddShare(ctx, m.ID, store.Share{ID: r.Body.Id, At: now, Share: to.Value, Worked: to, Spent: x}); err != nil {
+	if err := s.Store.AddShare(ctx, m.ID,
+		store.Share{ID: r.Body.Id, At: now, Share: to.Value, Worked: to, Spent: x}); err != nil {
 		return nil, err
 	}
 	return AddSpent201JSONResponse(out), nil
@@ -401,7 +500,10 @@ func (s *Server) ForgetSpent(ctx context.Context, r ForgetSpentRequestObject) (F
 	}
 	now := s.now()
 	if err := s.Store.TakeShareBack(ctx, m.ID, r.SpentId, now); errors.Is(err, store.ErrNotFound) {
-		return nil, newProblem(http.StatusNotFound, "No such spent solution").at("spent_id", r.SpentId, "the id of one that stands")
+		return nil, newProblem(
+			http.StatusNotFound,
+			"No such spent solution",
+		).at("spent_id", r.SpentId, "the id of one that stands")
 	} else if err != nil {
 		return nil, err
 	}

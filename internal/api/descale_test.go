@@ -20,7 +20,11 @@ func TestDescaleCards(t *testing.T) {
 		id := b.add(a)
 		var d MachineDescale
 		b.call("GET", "/api/machines/"+id+"/descale", nil, 200, &d)
-		if string(d.Way) != c.way || d.Card == nil || len(d.Card.Needs) != c.circuits || d.Card.Solution.Value < c.atLeast || d.Card.Measure.Value < 30*c.atLeast-1 || !d.OpensAt.After(b.now) || len(d.Card.Cautions) < 4 {
+		if string(d.Way) != c.way || d.Card == nil || len(d.Card.Needs) != c.circuits ||
+			d.Card.Solution.Value < c.atLeast ||
+			d.Card.Measure.Value < 30*c.atLeast-1 ||
+			!d.OpensAt.After(b.now) ||
+			len(d.Card.Cautions) < 4 {
 			t.Errorf("%s: %s, %+v", c.layout, d.Way, d.Card)
 			continue
 		}
@@ -29,7 +33,8 @@ func TestDescaleCards(t *testing.T) {
 			sum += n.Fills.Value * n.Fill.Value * float64(n.Count)
 		}
 		// with what stays in the tank, a tenth of it
-		if keeps := d.Card.Solution.Value - sum; keeps < 0.1 || keeps > 0.3 || math.Abs(d.Card.Solution.Value*d.Card.ALitre.Value-d.Card.Measure.Value) > 1e-6 {
+		if keeps := d.Card.Solution.Value - sum; keeps < 0.1 || keeps > 0.3 ||
+			math.Abs(d.Card.Solution.Value*d.Card.ALitre.Value-d.Card.Measure.Value) > 1e-6 {
 			t.Errorf("%s: %v L in all, the circuits make %v", c.layout, d.Card.Solution.Value, sum)
 		}
 		if c.layout == "dual_home" && d.Opens.Value < 4 {
@@ -38,7 +43,13 @@ func TestDescaleCards(t *testing.T) {
 	}
 	a := home()
 	id := b.add(a)
-	b.call("POST", "/api/machines/"+id+"/facts", fields{"facts": []fields{{"key": "boiler_material", "value": "aluminium"}}}, 200, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/facts",
+		fields{"facts": []fields{{"key": "boiler_material", "value": "aluminium"}}},
+		200,
+		nil,
+	)
 	var d MachineDescale
 	b.call("GET", "/api/machines/"+id+"/descale?product=sulfamic", nil, 200, &d)
 	if d.Card != nil || d.Refused == nil || !strings.Contains(d.Refused.Title, "aluminium") {
@@ -64,12 +75,27 @@ func TestDescaleCalculators(t *testing.T) {
 		t.Errorf("%+v", acid)
 	}
 	var card DescaleCard
-	b.call("POST", "/api/calc/descale", fields{"strength_g_l": 30, "circuits": []fields{{"title": "boiler", "count": 1, "litre": 2, "heel": 0.1, "grams": 5}}}, 200, &card)
+	b.call(
+		"POST",
+		"/api/calc/descale",
+		fields{
+			"strength_g_l": 30,
+			"circuits":     []fields{{"title": "boiler", "count": 1, "litre": 2, "heel": 0.1, "grams": 5}},
+		},
+		200,
+		&card,
+	)
 	if card.Solution.Value < 1.8 || card.Ounces == nil || math.Abs(card.Ounces.Value-32) > 0.1 {
 		t.Errorf("%+v", card.Solution)
 	}
 	var rinse RinseAnswers
-	b.call("POST", "/api/calc/rinse", fields{"litre": 1.8, "flushed_l": 2.84, "feed_ph": 7.4, "strip_ph": 5}, 200, &rinse)
+	b.call(
+		"POST",
+		"/api/calc/rinse",
+		fields{"litre": 1.8, "flushed_l": 2.84, "feed_ph": 7.4, "strip_ph": 5},
+		200,
+		&rinse,
+	)
 	if rinse.Left < 0.2 || *rinse.Matches || *rinse.MoreFlushL < 4 {
 		t.Errorf("%+v", rinse)
 	}
@@ -78,7 +104,13 @@ func TestDescaleCalculators(t *testing.T) {
 	if math.Abs(cool.Opens.Value-4) > 0.1 || len(cool.Touch) != 3 || cool.Touch[2].AfterH < cool.Opens.Value {
 		t.Errorf("%+v", cool)
 	}
-	b.call("POST", "/api/calc/cooling", fields{"from_c": 120, "air_c": 20, "readings": []fields{{"after_h": 1, "c": 100}, {"after_h": 3, "c": 70}}}, 200, &cool)
+	b.call(
+		"POST",
+		"/api/calc/cooling",
+		fields{"from_c": 120, "air_c": 20, "readings": []fields{{"after_h": 1, "c": 100}, {"after_h": 3, "c": 70}}},
+		200,
+		&cool,
+	)
 	if math.Abs(cool.TauH-2/math.Log(80.0/50)) > 1e-6 {
 		t.Errorf("calibrated: %v h", cool.TauH)
 	}
@@ -92,13 +124,14 @@ func TestDescaleCalculators(t *testing.T) {
 		"acid_g_l ":           {"acid", fields{"acid": "citric", "acid_g_l": 500, "ph": 3}},
 		"caco3_dissolved_g_l": {"acid", fields{"acid": "citric", "acid_g_l": 30}},
 		"litre":               {"descale", fields{"circuits": []fields{{"title": "boiler", "count": 1, "litre": 0}}}},
-		"product":             {"descale", fields{"product": "sulfamic", "layout": "single_boiler", "materials": []string{"aluminium"}}},
-		"product ":            {"descale", fields{"product": "lemonade", "layout": "single_boiler"}},
-		"circuits":            {"descale", fields{}},
-		"litre ":              {"rinse", fields{"litre": -1}},
-		"from_c":              {"cooling", fields{"from_c": 500, "litre": 1}},
-		"litre  ":             {"cooling", fields{"from_c": 90}},
-		"litres":              {"spent", fields{"acid": "citric", "acid_g_l": 30, "ph": 3, "litres": 0}},
+		"product": {"descale",
+			fields{"product": "sulfamic", "layout": "single_boiler", "materials": []string{"aluminium"}}},
+		"product ": {"descale", fields{"product": "lemonade", "layout": "single_boiler"}},
+		"circuits": {"descale", fields{}},
+		"litre ":   {"rinse", fields{"litre": -1}},
+		"from_c":   {"cooling", fields{"from_c": 500, "litre": 1}},
+		"litre  ":  {"cooling", fields{"from_c": 90}},
+		"litres":   {"spent", fields{"acid": "citric", "acid_g_l": 30, "ph": 3, "litres": 0}},
 	} {
 		b.call("POST", "/api/calc/"+c.path, c.body, 422, &p)
 		if p.Field == nil || !strings.HasSuffix(*p.Field, strings.TrimSpace(field)) {
@@ -116,7 +149,16 @@ func TestSpentSolutionMovesTheDate(t *testing.T) {
 	before := b.water(id)
 	spent := newID()
 	var out SpentAnswers
-	b.call("POST", "/api/machines/"+id+"/spent", fields{"id": spent, "reading": fields{"acid": "citric", "acid_g_l": 30, "ph": 2.0, "litres": 1, "strip": false}}, 201, &out)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/spent",
+		fields{
+			"id":      spent,
+			"reading": fields{"acid": "citric", "acid_g_l": 30, "ph": 2.0, "litres": 1, "strip": false},
+		},
+		201,
+		&out,
+	)
 	if out.Share == nil || out.Share.Value >= 1 || *out.PredictedG <= 0 {
 		t.Fatalf("%+v", out)
 	}
@@ -125,12 +167,34 @@ func TestSpentSolutionMovesTheDate(t *testing.T) {
 		t.Errorf("less was there than predicted: %v days, before %v", after.ByScale.Value, before.ByScale.Value)
 	}
 	var cloudy SpentAnswers
-	b.call("POST", "/api/machines/"+id+"/spent", fields{"id": newID(), "reading": fields{"acid": "citric", "acid_g_l": 30, "ph": 2.0, "litres": 1, "strip": false, "cloudy": true}}, 201, &cloudy)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/spent",
+		fields{
+			"id": newID(),
+			"reading": fields{
+				"acid":     "citric",
+				"acid_g_l": 30,
+				"ph":       2.0,
+				"litres":   1,
+				"strip":    false,
+				"cloudy":   true,
+			},
+		},
+		201,
+		&cloudy,
+	)
 	if !cloudy.AtLeast || cloudy.Share != nil || b.water(id).ByScale.Value != after.ByScale.Value {
 		t.Errorf("a lower bound taught that there was less: %+v", cloudy)
 	}
 	fresh := b.add(home())
-	b.call("POST", "/api/machines", fields{"id": newID(), "name": "Loaner", "zone": "Europe/Lisbon", "answers": home()}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines",
+		fields{"id": newID(), "name": "Loaner", "zone": "Europe/Lisbon", "answers": home()},
+		201,
+		nil,
+	)
 	var bench Bench
 	b.call("GET", "/api/bench", nil, 200, &bench)
 	for _, m := range bench.Machines {
@@ -140,8 +204,13 @@ func TestSpentSolutionMovesTheDate(t *testing.T) {
 		var known, unknown MachineDescale
 		b.call("GET", "/api/machines/"+fresh+"/descale", nil, 200, &known)
 		b.call("GET", "/api/machines/"+m.Id+"/descale", nil, 200, &unknown)
-		if unknown.Card.Measure.Value <= known.Card.Measure.Value || unknown.Card.Findings[0].Title != "No descale is on record" {
-			t.Errorf("nothing on record asks for %v, just descaled %v", unknown.Card.Measure.Value, known.Card.Measure.Value)
+		if unknown.Card.Measure.Value <= known.Card.Measure.Value ||
+			unknown.Card.Findings[0].Title != "No descale is on record" {
+			t.Errorf(
+				"nothing on record asks for %v, just descaled %v",
+				unknown.Card.Measure.Value,
+				known.Card.Measure.Value,
+			)
 		}
 	}
 	var share ShareNow
@@ -150,7 +219,13 @@ func TestSpentSolutionMovesTheDate(t *testing.T) {
 		t.Errorf("taken back: %v, %v days", share.Share, again.ByScale.Value)
 	}
 	b.call("DELETE", "/api/machines/"+id+"/spent/"+spent, nil, 404, nil)
-	own := fields{"id": "harbour", "name": "harbour mix", "form": "liquid", "parts": []fields{{"acid": "lactic", "grams": 0.3}}, "a_litre": 100}
+	own := fields{
+		"id":      "harbour",
+		"name":    "harbour mix",
+		"form":    "liquid",
+		"parts":   []fields{{"acid": "lactic", "grams": 0.3}},
+		"a_litre": 100,
+	}
 	var all Products
 	b.call("POST", "/api/products", own, 201, &all)
 	if len(all.Own) != 1 || len(all.Generic) < 7 {

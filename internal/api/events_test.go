@@ -19,7 +19,8 @@ func TestEventsOfARun(t *testing.T) {
 	l := b.start(b.add(home()))
 	server := httptest.NewServer(b.handle)
 	defer server.Close()
-	if res, err := http.Get(server.URL + "/api/runs/" + newID() + "/events"); err != nil || res.StatusCode != http.StatusNotFound {
+	if res, err := http.Get(server.URL + "/api/runs/" + newID() + "/events"); err != nil ||
+		res.StatusCode != http.StatusNotFound {
 		t.Fatalf("%v, %v", res, err)
 	}
 	res, err := http.Get(server.URL + "/api/runs/" + l.id + "/events")

@@ -14,11 +14,18 @@ func TestTwoGroupsFromTheBenchToTheLog(t *testing.T) {
 	shop := home()
 	shop["layout"], shop["drinks_per_day"], shop["milk_drinks_per_day"] = "multi_cafe", 120, 60
 	id := b.add(shop)
-	if m := b.first(); !slices.Equal(m.Together, []int{1, 2}) || m.Next.Head != "Detergent wash, groups 1 and 2" || m.Wash == nil {
+	if m := b.first(); !slices.Equal(m.Together, []int{1, 2}) || m.Next.Head != "Detergent wash, groups 1 and 2" ||
+		m.Wash == nil {
 		t.Fatalf("bench: %v, %q", m.Together, m.Next.Head)
 	}
 	l := &live{bench: b, id: newID()}
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": l.id, "device": "phone", "groups": []int{1, 2}, "method": "soak"}, 201, &l.Run)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/runs",
+		fields{"id": l.id, "device": "phone", "groups": []int{1, 2}, "method": "soak"},
+		201,
+		&l.Run,
+	)
 	if l.Here != "groups 1 and 2" || b.first().OpenRun.Where != "groups 1 and 2" {
 		t.Errorf("for %q, the bench says %q", l.Here, b.first().OpenRun.Where)
 	}
@@ -44,7 +51,8 @@ func TestTwoGroupsFromTheBenchToTheLog(t *testing.T) {
 	if l.Outcome == nil || *l.Outcome != "done" || most != 2 || !beside {
 		t.Fatalf("ended %v with %d hazards at most, a soak beside other work: %v", l.Outcome, most, beside)
 	}
-	if m := b.first(); len(m.Hazards) != 0 || len(m.Together) != 0 || m.OpenRun != nil || l.Next == nil || l.Then != nil {
+	if m := b.first(); len(m.Hazards) != 0 || len(m.Together) != 0 || m.OpenRun != nil || l.Next == nil ||
+		l.Then != nil {
 		t.Errorf("afterwards: %+v, then %+v", m, l.Then)
 	}
 	var log Log
@@ -64,7 +72,13 @@ func TestTwoGroupsFromTheBenchToTheLog(t *testing.T) {
 
 	// stopped with one group done: it is washed, the other is not
 	l = &live{bench: b, id: newID()}
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": l.id, "device": "phone", "groups": []int{2, 1}, "method": "short_pulse"}, 201, &l.Run)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/runs",
+		fields{"id": l.id, "device": "phone", "groups": []int{2, 1}, "method": "short_pulse"},
+		201,
+		&l.Run,
+	)
 	for range 60 {
 		if strings.HasPrefix(l.Step.Id, "1-dose") {
 			break
@@ -95,7 +109,13 @@ func TestTwoGroupsFromTheBenchToTheLog(t *testing.T) {
 			t.Errorf("groups %v: %+v", groups, p)
 		}
 	}
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "groups": []int{1, 2}}, 201, &l.Run)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/runs",
+		fields{"id": newID(), "device": "phone", "groups": []int{1, 2}},
+		201,
+		&l.Run,
+	)
 	if l.Groups[0].Task != "rinse" || l.Groups[1].Task != "wash" || l.Task != "wash" {
 		t.Errorf("one left dirty: %+v", l.Groups)
 	}

@@ -29,7 +29,11 @@ func (s *Server) PreviewPlan(ctx context.Context, r PreviewPlanRequestObject) (P
 	now := s.now()
 	var h care.History
 	for g := range a.Facts().Groups {
-		h.Done = append(h.Done, care.Done{Task: care.Wash, Group: g + 1, At: now}, care.Done{Task: care.HandClean, Group: g + 1, At: now})
+		h.Done = append(
+			h.Done,
+			care.Done{Task: care.Wash, Group: g + 1, At: now},
+			care.Done{Task: care.HandClean, Group: g + 1, At: now},
+		)
 	}
 	in, err := s.detergent(ctx)
 	if err != nil {
@@ -40,7 +44,10 @@ func (s *Server) PreviewPlan(ctx context.Context, r PreviewPlanRequestObject) (P
 }
 
 // CreateMachine keeps a machine.
-func (s *Server) CreateMachine(ctx context.Context, r CreateMachineRequestObject) (CreateMachineResponseObject, error) {
+func (s *Server) CreateMachine(
+	ctx context.Context,
+	r CreateMachineRequestObject,
+) (CreateMachineResponseObject, error) {
 	a, h, err := answersIn(r.Body.Answers)
 	if err != nil {
 		return nil, under("answers", err)
@@ -49,7 +56,8 @@ func (s *Server) CreateMachine(ctx context.Context, r CreateMachineRequestObject
 	if err != nil {
 		return nil, err
 	}
-	if err := s.Store.AddMachine(ctx, store.Machine{ID: r.Body.Id, Name: r.Body.Name, Zone: zone, Answers: a, Hardness: h}, s.now()); err != nil {
+	if err := s.Store.AddMachine(ctx,
+		store.Machine{ID: r.Body.Id, Name: r.Body.Name, Zone: zone, Answers: a, Hardness: h}, s.now()); err != nil {
 		return nil, err
 	}
 	m, err := s.machine(ctx, r.Body.Id)
@@ -68,7 +76,11 @@ func under(field string, err error) error {
 func zoneIn(name string) (*time.Location, error) {
 	zone, err := time.LoadLocation(name)
 	if err != nil || name == "" || name == "Local" {
-		return nil, &units.OutOfRange{Field: "zone", Value: shorten(name), Allowed: "an IANA time zone such as Europe/Lisbon"}
+		return nil, &units.OutOfRange{
+			Field:   "zone",
+			Value:   shorten(name),
+			Allowed: "an IANA time zone such as Europe/Lisbon",
+		}
 	}
 	return zone, nil
 }
@@ -79,7 +91,10 @@ func (s *Server) now() time.Time { return s.Now().UTC().Truncate(time.Millisecon
 func (s *Server) find(ctx context.Context, id string) (store.Machine, error) {
 	m, err := s.Store.Machine(ctx, id)
 	if errors.Is(err, store.ErrNotFound) {
-		return m, newProblem(http.StatusNotFound, "No such machine").at("machine_id", id, "the id of a machine on the bench")
+		return m, newProblem(
+			http.StatusNotFound,
+			"No such machine",
+		).at("machine_id", id, "the id of a machine on the bench")
 	}
 	return m, err
 }
@@ -91,7 +106,10 @@ func (s *Server) GetMachine(ctx context.Context, r GetMachineRequestObject) (Get
 }
 
 // ChangeAnswers lets new answers hold from now on.
-func (s *Server) ChangeAnswers(ctx context.Context, r ChangeAnswersRequestObject) (ChangeAnswersResponseObject, error) {
+func (s *Server) ChangeAnswers(
+	ctx context.Context,
+	r ChangeAnswersRequestObject,
+) (ChangeAnswersResponseObject, error) {
 	was, err := s.find(ctx, r.MachineId)
 	if err != nil {
 		return nil, err
@@ -165,7 +183,10 @@ func fieldOf(err error) string {
 }
 
 // ChangeDetails changes name, owner and place, and archives.
-func (s *Server) ChangeDetails(ctx context.Context, r ChangeDetailsRequestObject) (ChangeDetailsResponseObject, error) {
+func (s *Server) ChangeDetails(
+	ctx context.Context,
+	r ChangeDetailsRequestObject,
+) (ChangeDetailsResponseObject, error) {
 	m, err := s.find(ctx, r.MachineId)
 	if err != nil {
 		return nil, err
@@ -195,7 +216,11 @@ func (s *Server) SignOff(ctx context.Context, r SignOffRequestObject) (SignOffRe
 	}
 	err = s.Store.SignOff(ctx, r.Body.Id, m.ID, r.Body.Group, name, r.Body.Note, s.now())
 	if errors.Is(err, store.ErrConflict) {
-		return nil, newProblem(http.StatusConflict, "Nothing to sign off").at("group", fmt.Sprint(r.Body.Group), "a group that holds detergent, or 0 where acid is in the circuits, and no open run")
+		return nil, newProblem(
+			http.StatusConflict,
+			"Nothing to sign off",
+		).at("group", fmt.Sprint(r.Body.Group), "a group that holds detergent, or 0 where acid is in the circuits, and "+
+			"no open run")
 	}
 	if err != nil {
 		return nil, err
@@ -212,7 +237,10 @@ func (s *Server) refuseChange(ctx context.Context, id string) error {
 		return err
 	}
 	if text := store.Inside(hazards, id).Says(); text != "" {
-		return newProblem(http.StatusConflict, text).at("machine_id", id, "a machine without detergent or acid inside: rinse it first")
+		return newProblem(
+			http.StatusConflict,
+			text,
+		).at("machine_id", id, "a machine without detergent or acid inside: rinse it first")
 	}
 	open, err := s.Store.OpenRuns(ctx)
 	if err != nil {
@@ -220,7 +248,10 @@ func (s *Server) refuseChange(ctx context.Context, id string) error {
 	}
 	for _, r := range open {
 		if r.MachineID == id {
-			return newProblem(http.StatusConflict, "A run is open on this machine").at("machine_id", id, "a machine without an open run: finish or stop it first")
+			return newProblem(
+				http.StatusConflict,
+				"A run is open on this machine",
+			).at("machine_id", id, "a machine without an open run: finish or stop it first")
 		}
 	}
 	return nil
@@ -263,7 +294,11 @@ const (
 func (s *Server) past(at time.Time, years int) (time.Time, error) {
 	now := s.now()
 	if at.After(now.Add(time.Minute)) || at.Before(now.AddDate(-years, 0, 0)) {
-		return at, &units.OutOfRange{Field: "at", Value: at.Format(time.RFC3339), Allowed: fmt.Sprintf("a time that is past, at most %d years back", years)}
+		return at, &units.OutOfRange{
+			Field:   "at",
+			Value:   at.Format(time.RFC3339),
+			Allowed: fmt.Sprintf("a time that is past, at most %d years back", years),
+		}
 	}
 	if at.After(now) {
 		at = now
@@ -273,7 +308,11 @@ func (s *Server) past(at time.Time, years int) (time.Time, error) {
 
 func checkGroup(group, least int, m store.Machine) error {
 	if most := m.Answers.Facts().Groups; group < least || group > most {
-		return &units.OutOfRange{Field: "group", Value: fmt.Sprint(group), Allowed: fmt.Sprintf("%d to %d", least, most)}
+		return &units.OutOfRange{
+			Field:   "group",
+			Value:   fmt.Sprint(group),
+			Allowed: fmt.Sprintf("%d to %d", least, most),
+		}
 	}
 	return nil
 }
@@ -305,7 +344,11 @@ func (s *Server) LogUse(ctx context.Context, r LogUseRequestObject) (LogUseRespo
 	}
 	e.From, e.To = at, at
 	if e.Kind == store.Undo && supersedes == "" {
-		return nil, &units.OutOfRange{Field: "supersedes", Value: "nothing", Allowed: "the id of the entry to take back"}
+		return nil, &units.OutOfRange{
+			Field:   "supersedes",
+			Value:   "nothing",
+			Allowed: "the id of the entry to take back",
+		}
 	}
 	if supersedes != "" { // what was counted over a span stays over it
 		was, err := s.Store.Use(ctx, m.ID, supersedes)
@@ -343,7 +386,10 @@ func (s *Server) refuseDrink(ctx context.Context, m store.Machine, e care.UseEve
 	if len(in.Acid) == 0 {
 		in.Detergent = barred
 	}
-	return newProblem(http.StatusConflict, in.Says()).at("group", fmt.Sprint(e.Group), "a group without detergent or acid; it is in "+in.Where()+": rinse it first")
+	return newProblem(
+		http.StatusConflict,
+		in.Says(),
+	).at("group", fmt.Sprint(e.Group), "a group without detergent or acid; it is in "+in.Where()+": rinse it first")
 }
 
 // machine is one machine as it stands.
@@ -378,14 +424,34 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 	if err != nil {
 		return Machine{}, err
 	}
-	out := Machine{Id: m.ID, Name: m.Name, Owner: m.Owner, Place: m.Place, Archived: m.Archived, Facts: factsOut(m.Answers), Zone: m.Zone.String(), Answers: answersOut(m), Plan: plan, Hazards: bench[0].Hazards, OpenRun: bench[0].OpenRun, Away: make([]Away, len(aways))}
+	out := Machine{
+		Id:       m.ID,
+		Name:     m.Name,
+		Owner:    m.Owner,
+		Place:    m.Place,
+		Archived: m.Archived,
+		Facts:    factsOut(m.Answers),
+		Zone:     m.Zone.String(),
+		Answers:  answersOut(m),
+		Plan:     plan,
+		Hazards:  bench[0].Hazards,
+		OpenRun:  bench[0].OpenRun,
+		Away:     make([]Away, len(aways)),
+	}
 	for i, w := range aways {
 		last := w.To.In(m.Zone).AddDate(0, 0, -1)
-		out.Away[i] = Away{Id: w.ID, From: types.Date{Time: w.From.In(m.Zone)}, To: types.Date{Time: last}, Note: w.Note}
+		out.Away[i] = Away{
+			Id:   w.ID,
+			From: types.Date{Time: w.From.In(m.Zone)},
+			To:   types.Date{Time: last},
+			Note: w.Note,
+		}
 	}
 	out.Counter.Each = m.Answers.Facts().CountsADrink()
 	if wash := lastWash(h); reading != nil {
-		out.Counter.Last, out.Counter.LastAt, out.Counter.Washed = &reading.Value, &reading.At, ptr(wash.After(reading.At))
+		out.Counter.Last, out.Counter.LastAt, out.Counter.Washed = &reading.Value, &reading.At, ptr(
+			wash.After(reading.At),
+		)
 	}
 	return out, nil
 }
@@ -442,8 +508,18 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 	}
 	out := make([]BenchMachine, len(list))
 	for i, m := range list {
-		b := BenchMachine{Id: m.ID, Name: m.Name, Owner: m.Owner, Place: m.Place, Archived: m.Archived, Zone: m.Zone.String(), LayoutTitle: m.Answers.Layout.Title(), Groups: m.Answers.Facts().Groups,
-			Gate: backflush.Gate(m.Answers.Facts()), Hazards: []Hazard{}}
+		b := BenchMachine{
+			Id:          m.ID,
+			Name:        m.Name,
+			Owner:       m.Owner,
+			Place:       m.Place,
+			Archived:    m.Archived,
+			Zone:        m.Zone.String(),
+			LayoutTitle: m.Answers.Layout.Title(),
+			Groups:      m.Answers.Facts().Groups,
+			Gate:        backflush.Gate(m.Answers.Facts()),
+			Hazards:     []Hazard{},
+		}
 		h := histories[m.ID]
 		dues := care.AllDue(m.Answers, h, now, m.Zone)
 		b.Small = smallOut(care.Chores(m.Answers, h, now, m.Zone))
@@ -482,7 +558,12 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 		}
 		for _, r := range open {
 			if r.MachineID == m.ID {
-				b.OpenRun = &OpenRun{Id: r.ID, Groups: r.Plan.Groups(), Where: whereOut(r.Plan), Title: r.Plan.Leads().Title}
+				b.OpenRun = &OpenRun{
+					Id:     r.ID,
+					Groups: r.Plan.Groups(),
+					Where:  whereOut(r.Plan),
+					Title:  r.Plan.Leads().Title,
+				}
 			}
 		}
 		if b.Wash, err = washOut(m.Answers, h.Choice.Settled(m.Answers).Method, in, parts...); err != nil {
@@ -527,7 +608,14 @@ func (s *Server) ListUse(ctx context.Context, r ListUseRequestObject) (ListUseRe
 	list, err := s.Store.Ledger(ctx, m.ID, ledgerShown)
 	out := ListUse200JSONResponse{Entries: make([]UseShown, len(list))}
 	for i, e := range list {
-		out.Entries[i] = UseShown{Id: e.ID, Kind: string(e.Kind), Count: e.Count, Group: e.Group, From: e.From, At: e.To}
+		out.Entries[i] = UseShown{
+			Id:    e.ID,
+			Kind:  string(e.Kind),
+			Count: e.Count,
+			Group: e.Group,
+			From:  e.From,
+			At:    e.To,
+		}
 	}
 	return out, err
 }

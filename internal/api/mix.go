@@ -40,7 +40,15 @@ func (s *Server) GetMix(ctx context.Context, r GetMixRequestObject) (GetMixRespo
 	if err != nil {
 		return nil, err
 	}
-	out := GetMix200JSONResponse{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Groups: f.Groups, Gate: backflush.Gate(f), Why: []reason.Reason{}, Cautions: job.DetergentCautions()}
+	out := GetMix200JSONResponse{
+		MachineId:   m.ID,
+		MachineName: m.Name,
+		Zone:        m.Zone.String(),
+		Groups:      f.Groups,
+		Gate:        backflush.Gate(f),
+		Why:         []reason.Reason{},
+		Cautions:    job.DetergentCautions(),
+	}
 	soak, err := backflush.SoakDose(in)
 	if err != nil {
 		return nil, err
@@ -122,7 +130,15 @@ func (s *Server) needs(ctx context.Context, in backflush.Detergent) ([]supply.Ne
 }
 
 func tubOut(id string, t supply.Tub) Tub {
-	return Tub{Id: id, Form: TubForm(t.Form), Amount: t.Amount, Holds: t.Holds, PowderGTsp: &t.GramTsp, Opened: types.Date{Time: t.Opened}, Price: &t.Price}
+	return Tub{
+		Id:         id,
+		Form:       TubForm(t.Form),
+		Amount:     t.Amount,
+		Holds:      t.Holds,
+		PowderGTsp: &t.GramTsp,
+		Opened:     types.Date{Time: t.Opened},
+		Price:      &t.Price,
+	}
 }
 
 // SayTub keeps a new word about the tub.
@@ -149,7 +165,10 @@ func (s *Server) SayTub(ctx context.Context, r SayTubRequestObject) (SayTubRespo
 func (s *Server) TestFoam(ctx context.Context, r TestFoamRequestObject) (TestFoamResponseObject, error) {
 	err := s.Store.TestFoam(ctx, r.Body.Id, r.TubId, r.Body.Foams, s.now())
 	if errors.Is(err, store.ErrNotFound) {
-		return nil, newProblem(http.StatusNotFound, "No such tub in use").at("tub_id", r.TubId, "the id of the tub that was said last")
+		return nil, newProblem(
+			http.StatusNotFound,
+			"No such tub in use",
+		).at("tub_id", r.TubId, "the id of the tub that was said last")
 	}
 	if err != nil {
 		return nil, err
@@ -161,7 +180,10 @@ func (s *Server) TestFoam(ctx context.Context, r TestFoamRequestObject) (TestFoa
 const preferencesKey = "preferences"
 
 // GetPreferences is how numbers are written.
-func (s *Server) GetPreferences(ctx context.Context, _ GetPreferencesRequestObject) (GetPreferencesResponseObject, error) {
+func (s *Server) GetPreferences(
+	ctx context.Context,
+	_ GetPreferencesRequestObject,
+) (GetPreferencesResponseObject, error) {
 	p := Preferences{Units: "metric", Hardness: "dh", Currency: "EUR", Clock: "24"}
 	text, err := s.Store.Meta(ctx, preferencesKey)
 	if err != nil {
@@ -176,7 +198,10 @@ func (s *Server) GetPreferences(ctx context.Context, _ GetPreferencesRequestObje
 }
 
 // SetPreferences keeps how numbers are written.
-func (s *Server) SetPreferences(ctx context.Context, r SetPreferencesRequestObject) (SetPreferencesResponseObject, error) {
+func (s *Server) SetPreferences(
+	ctx context.Context,
+	r SetPreferencesRequestObject,
+) (SetPreferencesResponseObject, error) {
 	text, err := json.Marshal(r.Body)
 	if err != nil {
 		return nil, err

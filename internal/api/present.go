@@ -29,10 +29,18 @@ func answersIn(in Answers) (machine.Answers, store.HardnessAnswer, error) {
 	h := store.HardnessAnswer{Known: in.Hardness.Known}
 	if h.Known {
 		if in.Hardness.Value == nil {
-			return machine.Answers{}, h, &units.OutOfRange{Field: "hardness.value", Value: "nothing", Allowed: "a number, or known: false"}
+			return machine.Answers{}, h, &units.OutOfRange{
+				Field:   "hardness.value",
+				Value:   "nothing",
+				Allowed: "a number, or known: false",
+			}
 		}
 		if in.Hardness.Unit == nil {
-			return machine.Answers{}, h, &units.OutOfRange{Field: "hardness.unit", Value: "nothing", Allowed: "one of mg_l_caco3, mmol_l, dh, fh, clark, gpg"}
+			return machine.Answers{}, h, &units.OutOfRange{
+				Field:   "hardness.unit",
+				Value:   "nothing",
+				Allowed: "one of mg_l_caco3, mmol_l, dh, fh, clark, gpg",
+			}
 		}
 		h.Value, h.Unit = *in.Hardness.Value, units.HardnessUnit(*in.Hardness.Unit)
 	}
@@ -43,13 +51,26 @@ func answersIn(in Answers) (machine.Answers, store.HardnessAnswer, error) {
 		}
 		return machine.Answers{}, h, err
 	}
-	a := machine.Answers{Layout: machine.Layout(in.Layout), Valve: machine.Answer(in.Valve), Drinks: in.DrinksPerDay, MilkDrinks: in.MilkDrinksPerDay, Hardness: reading, Treatment: machine.Treatment(in.Treatment)}
+	a := machine.Answers{
+		Layout:     machine.Layout(in.Layout),
+		Valve:      machine.Answer(in.Valve),
+		Drinks:     in.DrinksPerDay,
+		MilkDrinks: in.MilkDrinksPerDay,
+		Hardness:   reading,
+		Treatment:  machine.Treatment(in.Treatment),
+	}
 	return a, h, a.Check()
 }
 
 func answersOut(m store.Machine) Answers {
-	a := Answers{Layout: AnswersLayout(m.Answers.Layout), Valve: AnswersValve(m.Answers.Valve), DrinksPerDay: m.Answers.Drinks, MilkDrinksPerDay: m.Answers.MilkDrinks,
-		Treatment: AnswersTreatment(m.Answers.Treatment), Hardness: HardnessAnswer{Known: m.Hardness.Known}}
+	a := Answers{
+		Layout:           AnswersLayout(m.Answers.Layout),
+		Valve:            AnswersValve(m.Answers.Valve),
+		DrinksPerDay:     m.Answers.Drinks,
+		MilkDrinksPerDay: m.Answers.MilkDrinks,
+		Treatment:        AnswersTreatment(m.Answers.Treatment),
+		Hardness:         HardnessAnswer{Known: m.Hardness.Known},
+	}
 	if m.Hardness.Known {
 		unit := HardnessAnswerUnit(m.Hardness.Unit)
 		a.Hardness.Value, a.Hardness.Unit = &m.Hardness.Value, &unit
@@ -71,13 +92,31 @@ func classOut(c water.Class) HardnessClass {
 	return HardnessClass{Likely: c.Likely, Low: c.Low, High: c.High, Source: c.Source}
 }
 
-const descaling = "When, and by whom, stands on the machine's water page: its hardness, its treatment and your drinks set the date."
+const descaling = "When, and by whom, stands on the machine's water page: its hardness, its treatment and your " +
+	"drinks set the date."
 
-func planOut(a machine.Answers, c care.Choice, dues []care.Due, in backflush.Detergent, now time.Time) (MachinePlan, error) {
+func planOut(
+	a machine.Answers,
+	c care.Choice,
+	dues []care.Due,
+	in backflush.Detergent,
+	now time.Time,
+) (MachinePlan, error) {
 	cafe, _ := a.Cafe()
 	c = c.Settled(a)
-	p := MachinePlan{School: c.Title(), LayoutTitle: a.Layout.Title(), Groups: a.Facts().Groups, Cafe: cafe, Gate: backflush.Gate(a.Facts()),
-		Hardness: hardnessOut(a.Hardness), Assumptions: a.Assumptions(), Descaling: descaling, Dues: make([]Due, len(dues))}
+	p := MachinePlan{
+		School:      c.Title(),
+		LayoutTitle: a.Layout.Title(),
+		Groups:      a.Facts().Groups,
+		Cafe:        cafe,
+		Gate:        backflush.Gate(a.Facts()),
+		Hardness: hardnessOut(
+			a.Hardness,
+		),
+		Assumptions: a.Assumptions(),
+		Descaling:   descaling,
+		Dues:        make([]Due, len(dues)),
+	}
 	for _, i := range care.Intervals(a, c) {
 		p.Intervals = append(p.Intervals, intervalOut(i))
 	}
@@ -90,7 +129,12 @@ func planOut(a machine.Answers, c care.Choice, dues []care.Due, in backflush.Det
 }
 
 // washOut is what a wash takes; nil where it must not be washed.
-func washOut(a machine.Answers, method backflush.MethodID, in backflush.Detergent, parts ...job.Part) (*WashPlan, error) {
+func washOut(
+	a machine.Answers,
+	method backflush.MethodID,
+	in backflush.Detergent,
+	parts ...job.Part,
+) (*WashPlan, error) {
 	if method == "" {
 		return nil, nil
 	}
@@ -112,10 +156,25 @@ func washPlanOut(p job.Plan, part job.Part) WashPlan {
 		m.Name = string(part.Method) // a plan from a time when the method had another name
 	}
 	if part.Rinse.Shown.Name == "" { // nothing is rinsed
-		part.Rinse.Shown = reason.Worked{Name: "water pulses", Source: reason.Ours, Inputs: []reason.Input{}, WouldChange: []string{}}
+		part.Rinse.Shown = reason.Worked{
+			Name:        "water pulses",
+			Source:      reason.Ours,
+			Inputs:      []reason.Input{},
+			WouldChange: []string{},
+		}
 	}
-	out := WashPlan{Method: string(part.Method), MethodName: m.Name, Pattern: m.Pattern, Why: m.Why, Ours: ptr(m.Ours), Dose: doseOut(part.Dose), Minutes: p.Minutes, TankUses: p.TankUses, TrayGets: p.TrayGets,
-		Rinse: part.Rinse.Shown}
+	out := WashPlan{
+		Method:     string(part.Method),
+		MethodName: m.Name,
+		Pattern:    m.Pattern,
+		Why:        m.Why,
+		Ours:       ptr(m.Ours),
+		Dose:       doseOut(part.Dose),
+		Minutes:    p.Minutes,
+		TankUses:   p.TankUses,
+		TrayGets:   p.TrayGets,
+		Rinse:      part.Rinse.Shown,
+	}
 	if part.Rinse.Residue.Name != "" {
 		out.Residue = &part.Rinse.Residue
 	}
@@ -126,12 +185,31 @@ func doseOut(d *backflush.Dose) *Dose {
 	if d == nil {
 		return nil
 	}
-	return &Dose{Form: DoseForm(d.Form), Tablets: d.Tablets, Pinch: ptr(d.Pinch), Mass: d.Mass, Spoon: Spoon{Whole: d.Spoon.Whole, Num: d.Spoon.Num, Den: d.Spoon.Den}}
+	return &Dose{
+		Form:    DoseForm(d.Form),
+		Tablets: d.Tablets,
+		Pinch:   ptr(d.Pinch),
+		Mass:    d.Mass,
+		Spoon:   Spoon{Whole: d.Spoon.Whole, Num: d.Spoon.Num, Den: d.Spoon.Den},
+	}
 }
 
 func dueOut(d care.Due, groups int, now time.Time) *Due {
-	out := &Due{Task: DueTask(d.Task), Title: d.Title(), Head: d.Head(groups), Says: d.Says(), Daily: d.Interval.Daily, Now: d.Now(now), Group: d.Group, State: DueState(d.State), Clocks: []Clock{},
-		Earliest: d.Earliest.UTC(), Likely: d.Likely.UTC(), Latest: d.Latest.UTC(), Because: d.Because}
+	out := &Due{
+		Task:     DueTask(d.Task),
+		Title:    d.Title(),
+		Head:     d.Head(groups),
+		Says:     d.Says(),
+		Daily:    d.Interval.Daily,
+		Now:      d.Now(now),
+		Group:    d.Group,
+		State:    DueState(d.State),
+		Clocks:   []Clock{},
+		Earliest: d.Earliest.UTC(),
+		Likely:   d.Likely.UTC(),
+		Latest:   d.Latest.UTC(),
+		Because:  d.Because,
+	}
 	if d.Days.Name != "" {
 		out.Days = &d.Days
 	}
@@ -140,13 +218,33 @@ func dueOut(d care.Due, groups int, now time.Time) *Due {
 		out.Last = &last
 	}
 	for _, c := range d.Clocks {
-		out.Clocks = append(out.Clocks, Clock{Kind: ClockKind(c.Kind), Used: c.Used, Limit: c.Limit, Left: c.Left(), Unit: c.Unit, Over: c.Over(), Leads: c.Leads})
+		out.Clocks = append(
+			out.Clocks,
+			Clock{
+				Kind:  ClockKind(c.Kind),
+				Used:  c.Used,
+				Limit: c.Limit,
+				Left:  c.Left(),
+				Unit:  c.Unit,
+				Over:  c.Over(),
+				Leads: c.Leads,
+			},
+		)
 	}
 	return out
 }
 
 func hazardOut(h store.Hazard, name string) Hazard {
-	return Hazard{MachineId: h.MachineID, MachineName: name, Group: h.Group, Circuit: ptr(h.Circuit), Chemical: HazardChemical(h.Chemical), Since: h.Since, Text: store.Inside([]store.Hazard{h}, h.MachineID).Says(), RunId: &h.RunID}
+	return Hazard{
+		MachineId:   h.MachineID,
+		MachineName: name,
+		Group:       h.Group,
+		Circuit:     ptr(h.Circuit),
+		Chemical:    HazardChemical(h.Chemical),
+		Since:       h.Since,
+		Text:        store.Inside([]store.Hazard{h}, h.MachineID).Says(),
+		RunId:       &h.RunID,
+	}
 }
 
 // whereOut says what a plan is for: its groups, or the machine.
@@ -160,13 +258,19 @@ func whereOut(p job.Plan) string {
 func runOut(r store.Run, m store.Machine, now time.Time) Run {
 	s := r.At(now)
 	out := Run{
-		Id: r.ID, MachineId: r.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: r.Plan.Leads().Title, Task: RunTask(r.Plan.Leads().Task), OfMachine: r.Plan.Leads().Task.OfMachine(), Group: s.Number,
+		Id: r.ID, MachineId: r.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: r.Plan.Leads().Title,
+		Task: RunTask(r.Plan.Leads().Task), OfMachine: r.Plan.Leads().Task.OfMachine(), Group: s.Number,
 		Where: whereOut(r.Plan), Here: care.Groups([]int{s.Number}), Soaks: []Soaking{}, Groups: []RunGroup{},
 		Wash: washPlanOut(r.Plan, r.Plan.Part(s.Number)), Speed: r.Speed, StartedAt: r.Started, ServerTime: now,
-		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding, EmptyTray: s.EmptyTray, FillTank: s.FillTank, Practice: r.Practice, Device: r.Device, LastDevice: lastDevice(r), PatienceS: run.Patience.Seconds(), Help: backflush.Help(m.Answers.Facts()),
+		Step: stepOut(
+			s.Step,
+		), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding, EmptyTray: s.EmptyTray,
+		FillTank: s.FillTank, Practice: r.Practice, Device: r.Device, LastDevice: lastDevice(r),
+		PatienceS: run.Patience.Seconds(), Help: backflush.Help(m.Answers.Facts()),
 		Allowed: []RunAllowed{}, Schedule: []Segment{}, Lines: []Line{},
 	}
-	out.Detergent.In, out.Detergent.Rinsed, out.Detergent.Least, out.Detergent.Clear = s.Detergent.In, s.Detergent.Rinsed, s.Detergent.Least, s.Detergent.Clear
+	out.Detergent.In, out.Detergent.Rinsed, out.Detergent.Least, out.Detergent.Clear = s.Detergent.In,
+		s.Detergent.Rinsed, s.Detergent.Least, s.Detergent.Clear
 	switch out.Task {
 	case RunTaskFilterChange, RunTaskRegenerate, RunTaskDrawOff:
 		out.Help = []Finding{} // what goes wrong in a wash does not here
@@ -180,8 +284,18 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 		if g.Detergent.In {
 			in.Detergent = append(in.Detergent, g.Number)
 		}
-		out.Groups = append(out.Groups, RunGroup{Group: g.Number, Task: RunGroupTask(r.Plan.Part(g.Number).Task), Detergent: g.Detergent.In, SoapyPulses: g.Soapy, Rinsed: g.Detergent.Rinsed,
-			Cups: append([]Cup{}, g.Cups...), Outcome: RunGroupOutcome(g.Outcome())})
+		out.Groups = append(
+			out.Groups,
+			RunGroup{
+				Group:       g.Number,
+				Task:        RunGroupTask(r.Plan.Part(g.Number).Task),
+				Detergent:   g.Detergent.In,
+				SoapyPulses: g.Soapy,
+				Rinsed:      g.Detergent.Rinsed,
+				Cups:        append([]Cup{}, g.Cups...),
+				Outcome:     RunGroupOutcome(g.Outcome()),
+			},
+		)
 	}
 	for _, a := range s.Acids {
 		if a.In {
@@ -197,7 +311,16 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 		out.Here = out.Where
 	}
 	for _, b := range s.Soaks {
-		out.Soaks = append(out.Soaks, Soaking{Group: b.Step.Group, What: string(b.Step.Lane), Text: b.Step.Head, StartsAt: b.Start, EndsAt: b.End})
+		out.Soaks = append(
+			out.Soaks,
+			Soaking{
+				Group:    b.Step.Group,
+				What:     string(b.Step.Lane),
+				Text:     b.Step.Head,
+				StartsAt: b.Start,
+				EndsAt:   b.End,
+			},
+		)
 	}
 	segment := func(g Segment, end time.Time) Segment {
 		if !end.IsZero() {
@@ -205,15 +328,29 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 		}
 		return g
 	}
-	out.Segment = segment(Segment{Index: s.Segment.Index, Kind: SegmentKind(s.Segment.Kind), Pulse: s.Segment.Pulse, StartsAt: s.Segment.Start}, s.Segment.End)
+	out.Segment = segment(
+		Segment{
+			Index:    s.Segment.Index,
+			Kind:     SegmentKind(s.Segment.Kind),
+			Pulse:    s.Segment.Pulse,
+			StartsAt: s.Segment.Start,
+		},
+		s.Segment.End,
+	)
 	for _, g := range s.Schedule {
-		out.Schedule = append(out.Schedule, segment(Segment{Index: g.Index, Kind: SegmentKind(g.Kind), Pulse: g.Pulse, StartsAt: g.Start}, g.End))
+		out.Schedule = append(
+			out.Schedule,
+			segment(Segment{Index: g.Index, Kind: SegmentKind(g.Kind), Pulse: g.Pulse, StartsAt: g.Start}, g.End),
+		)
 	}
 	for _, k := range s.Allowed {
 		out.Allowed = append(out.Allowed, RunAllowed(k))
 	}
 	for _, l := range s.Lines {
-		out.Lines = append(out.Lines, Line{Id: l.ID, Title: l.Title, Group: l.Group, Note: ptr(l.Note), Status: LineStatus(l.Status)})
+		out.Lines = append(
+			out.Lines,
+			Line{Id: l.ID, Title: l.Title, Group: l.Group, Note: ptr(l.Note), Status: LineStatus(l.Status)},
+		)
 	}
 	if s.Outcome != "" {
 		outcome := RunOutcome(s.Outcome)
@@ -241,7 +378,17 @@ func vesselOut(has reason.Worked, holds units.Volume) *Vessel {
 }
 
 func stepOut(s job.Step) Step {
-	out := Step{Id: s.ID, Kind: StepKind(s.Kind), Title: s.Title, Head: s.Head, Do: s.Do, Button: s.Button, Cautions: s.Cautions, Group: s.Group, Flush: s.Flush}
+	out := Step{
+		Id:       s.ID,
+		Kind:     StepKind(s.Kind),
+		Title:    s.Title,
+		Head:     s.Head,
+		Do:       s.Do,
+		Button:   s.Button,
+		Cautions: s.Cautions,
+		Group:    s.Group,
+		Flush:    s.Flush,
+	}
 	if s.Hazard == job.Sets {
 		out.Doses = ptr(true)
 	}
@@ -277,12 +424,27 @@ func stepOut(s job.Step) Step {
 }
 
 func entryOut(e store.Entry, m store.Machine) LogEntry {
-	out := LogEntry{Id: e.ID, MachineId: e.MachineID, MachineName: m.Name, Zone: m.Zone.String(), Title: e.Title, Group: e.Group, At: e.At, Outcome: LogEntryOutcome(e.Outcome), RunId: ptr(e.RunID), Note: ptr(e.Record.Note)}
+	out := LogEntry{
+		Id:          e.ID,
+		MachineId:   e.MachineID,
+		MachineName: m.Name,
+		Zone:        m.Zone.String(),
+		Title:       e.Title,
+		Group:       e.Group,
+		At:          e.At,
+		Outcome:     LogEntryOutcome(e.Outcome),
+		RunId:       ptr(e.RunID),
+		Note:        ptr(e.Record.Note),
+	}
 	if e.Task.OfMachine() {
 		out.Group = 0
 	}
 	if e.RunID != "" {
-		out.Method, out.Dose, out.SoapyPulses, out.RinsePulses, out.Minutes = ptr(string(e.Record.Method)), doseOut(e.Record.Dose), &e.Record.Soapy, &e.Record.Rinsed, &e.Record.Minutes
+		out.Method, out.Dose, out.SoapyPulses, out.RinsePulses, out.Minutes = ptr(
+			string(e.Record.Method),
+		), doseOut(
+			e.Record.Dose,
+		), &e.Record.Soapy, &e.Record.Rinsed, &e.Record.Minutes
 		out.First = ptr(string(e.Record.First))
 		if len(e.Record.Cups) > 0 {
 			out.Cups = &e.Record.Cups
@@ -295,7 +457,16 @@ func factsOut(a machine.Answers) []Fact {
 	known := a.Known()
 	out := make([]Fact, len(known))
 	for i, k := range known {
-		out[i] = Fact{Key: k.Key, Label: k.Label, Unit: k.Unit, Value: k.Value, Default: k.Default, Set: k.Set, Source: k.Source, Changes: k.Changes}
+		out[i] = Fact{
+			Key:     k.Key,
+			Label:   k.Label,
+			Unit:    k.Unit,
+			Value:   k.Value,
+			Default: k.Default,
+			Set:     k.Set,
+			Source:  k.Source,
+			Changes: k.Changes,
+		}
 		if k.Options != nil {
 			out[i].Options = &k.Options
 		} else {

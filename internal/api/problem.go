@@ -74,9 +74,15 @@ func problemOf(err error) *problem {
 	case errors.As(err, &own):
 		return own
 	case errors.As(err, &bad):
-		return newProblem(http.StatusUnprocessableEntity, bad.Field+" is not allowed").at(bad.Field, bad.Value, bad.Allowed)
+		return newProblem(
+			http.StatusUnprocessableEntity,
+			bad.Field+" is not allowed",
+		).at(bad.Field, bad.Value, bad.Allowed)
 	case errors.As(err, &refused):
-		p := newProblem(http.StatusUnprocessableEntity, refused.Finding.Title).at("valve", "no three-way valve that somebody is sure of", "a machine with a three-way valve")
+		p := newProblem(
+			http.StatusUnprocessableEntity,
+			refused.Finding.Title,
+		).at("valve", "no three-way valve that somebody is sure of", "a machine with a three-way valve")
 		p.Finding = &refused.Finding
 		return p
 	case errors.Is(err, store.ErrNotFound):
@@ -88,7 +94,10 @@ func problemOf(err error) *problem {
 	case errors.As(err, &coder):
 		return newProblem(coder.StatusCode(), http.StatusText(coder.StatusCode()))
 	}
-	return newProblem(http.StatusInternalServerError, "Something broke here").say("It is in the server's log. Nothing was changed.")
+	return newProblem(
+		http.StatusInternalServerError,
+		"Something broke here",
+	).say("It is in the server's log. Nothing was changed.")
 }
 
 // requestProblem says what of a request is against the contract.

@@ -24,7 +24,10 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 	}
 	if have, err := s.Store.Run(ctx, r.Body.Id); err == nil { // the same request again
 		if have.MachineID != m.ID {
-			return nil, newProblem(http.StatusConflict, "The id belongs to another run").at("id", r.Body.Id, "an id that is not in use")
+			return nil, newProblem(
+				http.StatusConflict,
+				"The id belongs to another run",
+			).at("id", r.Body.Id, "an id that is not in use")
 		}
 		out, err := s.run(ctx, have, m)
 		return StartRun201JSONResponse(out), err
@@ -35,7 +38,11 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 	speed := max(1, s.Speed)
 	if r.Body.Speed != nil {
 		if !practice {
-			return nil, &units.OutOfRange{Field: "speed", Value: fmt.Sprint(*r.Body.Speed), Allowed: "nothing, but in practice: a real wash takes its time"}
+			return nil, &units.OutOfRange{
+				Field:   "speed",
+				Value:   fmt.Sprint(*r.Body.Speed),
+				Allowed: "nothing, but in practice: a real wash takes its time",
+			}
 		}
 		speed = *r.Body.Speed
 	}
@@ -49,7 +56,10 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 	}
 	if r.Body.Task != nil && *r.Body.Task == NewRunTaskRenew {
 		if len(in.Acid) > 0 {
-			return nil, newProblem(http.StatusConflict, in.Says()).at("task", "renew", "a machine without acid inside: the filter goes back after the rinse")
+			return nil, newProblem(
+				http.StatusConflict,
+				in.Says(),
+			).at("task", "renew", "a machine without acid inside: the filter goes back after the rinse")
 		}
 		setting, err := s.renewal(ctx, m, now)
 		if err != nil {
@@ -59,7 +69,19 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 		if err != nil {
 			return nil, err
 		}
-		out, err := s.begin(ctx, store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Speed: speed, Practice: practice, Plan: plan, Started: now}, m)
+		out, err := s.begin(
+			ctx,
+			store.Run{
+				ID:        r.Body.Id,
+				MachineID: m.ID,
+				Device:    r.Body.Device,
+				Speed:     speed,
+				Practice:  practice,
+				Plan:      plan,
+				Started:   now,
+			},
+			m,
+		)
 		return StartRun201JSONResponse(out), err
 	}
 	if r.Body.Task != nil && (*r.Body.Task == NewRunTaskDescale || *r.Body.Task == NewRunTaskDrawOff) {
@@ -67,7 +89,19 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 		if err != nil {
 			return nil, err
 		}
-		out, err := s.begin(ctx, store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Speed: speed, Practice: practice, Plan: plan, Started: now}, m)
+		out, err := s.begin(
+			ctx,
+			store.Run{
+				ID:        r.Body.Id,
+				MachineID: m.ID,
+				Device:    r.Body.Device,
+				Speed:     speed,
+				Practice:  practice,
+				Plan:      plan,
+				Started:   now,
+			},
+			m,
+		)
 		return StartRun201JSONResponse(out), err
 	}
 	if err := in.Meets(false); err != nil {
@@ -102,7 +136,19 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 	if err != nil {
 		return nil, err
 	}
-	out, err := s.begin(ctx, store.Run{ID: r.Body.Id, MachineID: m.ID, Device: r.Body.Device, Speed: speed, Practice: practice, Plan: plan, Started: now}, m)
+	out, err := s.begin(
+		ctx,
+		store.Run{
+			ID:        r.Body.Id,
+			MachineID: m.ID,
+			Device:    r.Body.Device,
+			Speed:     speed,
+			Practice:  practice,
+			Plan:      plan,
+			Started:   now,
+		},
+		m,
+	)
 	return StartRun201JSONResponse(out), err
 }
 
@@ -178,7 +224,15 @@ func (s *Server) GetRun(ctx context.Context, r GetRunRequestObject) (GetRunRespo
 // Press takes one press.
 func (s *Server) Press(ctx context.Context, r PressRequestObject) (PressResponseObject, error) {
 	b := r.Body
-	p := run.Press{ID: b.Id, Device: b.Device, Step: b.Step, Segment: b.Segment, Kind: run.PressKind(b.Kind), At: b.At, Cup: b.Cup}
+	p := run.Press{
+		ID:      b.Id,
+		Device:  b.Device,
+		Step:    b.Step,
+		Segment: b.Segment,
+		Kind:    run.PressKind(b.Kind),
+		At:      b.At,
+		Cup:     b.Cup,
+	}
 	if b.First != nil {
 		p.First = backflush.Colour(*b.First)
 	}

@@ -46,8 +46,19 @@ func (s *Server) schools(ctx context.Context, m store.Machine) (Schools, error) 
 	f := a.Facts()
 	gate := backflush.Gate(f)
 	pace := care.PaceOf(a.Drinks/float64(f.Groups), 1, f.Groups, h, now, m.Zone)
-	out := Schools{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Groups: f.Groups, ByHand: gate.Verdict == reason.Refused, Gate: gate, Rate: pace.Mean(),
-		ByDay: pace.ByDay(), Shortened: []string{}, Methods: []MethodRow{}, Everies: []EveryRow{}}
+	out := Schools{
+		MachineId:   m.ID,
+		MachineName: m.Name,
+		Zone:        m.Zone.String(),
+		Groups:      f.Groups,
+		ByHand:      gate.Verdict == reason.Refused,
+		Gate:        gate,
+		Rate:        pace.Mean(),
+		ByDay:       pace.ByDay(),
+		Shortened:   []string{},
+		Methods:     []MethodRow{},
+		Everies:     []EveryRow{},
+	}
 	choice := h.Choice.Settled(a)
 	if out.Current, err = rowOut(a, choice, pace.Mean(), in); err != nil {
 		return out, err
@@ -103,7 +114,11 @@ func rowOut(a machine.Answers, c care.Choice, rate reason.Worked, in backflush.D
 		return SchoolRow{}, err
 	}
 	row := figuresOut(r)
-	row.Id, row.Title, row.Why, row.Every, row.EveryTitle = string(c.School), c.Title(), "Your own pairing.", string(c.Every), "own numbers"
+	row.Id, row.Title, row.Why, row.Every, row.EveryTitle = string(
+		c.School,
+	), c.Title(), "Your own pairing.", string(
+		c.Every,
+	), "own numbers"
 	if school, err := care.FindSchool(c.School); err == nil {
 		row.Why = school.Why
 	}
@@ -146,14 +161,31 @@ func watersOut(a machine.Answers, rate reason.Worked) ([]SchoolRow, error) {
 }
 
 func methodOut(a machine.Answers, m backflush.Method, in backflush.Detergent) (MethodRow, error) {
-	row := MethodRow{Id: string(m.ID), Name: m.Name, Pattern: m.Pattern, Why: m.Why, Ours: ptr(m.Ours), Fits: m.Fits(a.Facts())}
+	row := MethodRow{
+		Id:      string(m.ID),
+		Name:    m.Name,
+		Pattern: m.Pattern,
+		Why:     m.Why,
+		Ours:    ptr(m.Ours),
+		Fits:    m.Fits(a.Facts()),
+	}
 	wash, err := washOut(a, m.ID, in, job.Part{Group: 1})
 	row.Wash = wash
 	return row, err
 }
 
 func intervalOut(i care.Interval) Interval {
-	return Interval{Task: string(i.Task), Title: i.Task.Title(), Shots: ptr(i.Shots), CoffeeG: ptr(i.Coffee), Counter: ptr(i.Counter), Litres: ptr(i.Litres), Days: ptr(i.Days), Daily: i.Daily, Because: i.Because}
+	return Interval{
+		Task:    string(i.Task),
+		Title:   i.Task.Title(),
+		Shots:   ptr(i.Shots),
+		CoffeeG: ptr(i.Coffee),
+		Counter: ptr(i.Counter),
+		Litres:  ptr(i.Litres),
+		Days:    ptr(i.Days),
+		Daily:   i.Daily,
+		Because: i.Because,
+	}
 }
 
 func lessonOut(l care.Lesson) Lesson {
@@ -178,10 +210,26 @@ func (s *Server) changes(ctx context.Context, m store.Machine) ([]ChangeShown, e
 	}
 	usual, why := care.DefaultSchool(m.Answers)
 	begun := intervalOut(care.Choice{}.For(m.Answers))
-	out := []ChangeShown{{Id: "begun", What: ChangeShownWhatBegun, Title: usual.Title, At: m.Created, Why: why[0].Text, Interval: &begun}}
+	out := []ChangeShown{
+		{
+			Id:       "begun",
+			What:     ChangeShownWhatBegun,
+			Title:    usual.Title,
+			At:       m.Created,
+			Why:      why[0].Text,
+			Interval: &begun,
+		},
+	}
 	newest := -1
 	for _, c := range list {
-		row := ChangeShown{Id: c.ID, What: ChangeShownWhat(c.What), Title: c.Choice.Title(), At: c.At, Why: c.Why, TakenBack: c.TakenBack}
+		row := ChangeShown{
+			Id:        c.ID,
+			What:      ChangeShownWhat(c.What),
+			Title:     c.Choice.Title(),
+			At:        c.At,
+			Why:       c.Why,
+			TakenBack: c.TakenBack,
+		}
 		switch c.What {
 		case store.Chosen, store.Learned:
 			i := intervalOut(c.Choice.For(m.Answers))
@@ -212,7 +260,13 @@ func (s *Server) passed(ctx context.Context, m store.Machine, now time.Time) ([]
 	before := map[int]time.Time{}
 	f := m.Answers.Facts()
 	for i, e := range list {
-		out[i] = Passed{At: e.At, Group: e.Group, Task: string(e.Task), Led: e.RunID != "", First: ptr(string(e.Record.First))}
+		out[i] = Passed{
+			At:    e.At,
+			Group: e.Group,
+			Task:  string(e.Task),
+			Led:   e.RunID != "",
+			First: ptr(string(e.Record.First)),
+		}
 		if last, any := before[e.Group]; any {
 			days, shots := e.At.Sub(last).Hours()/24, care.Count(events, e.Group, f, last, e.At).Shots
 			out[i].Days, out[i].Shots = &days, &shots
@@ -225,12 +279,20 @@ func (s *Server) passed(ctx context.Context, m store.Machine, now time.Time) ([]
 func choiceIn(a machine.Answers, b SchoolChoice) (care.Choice, error) {
 	if b.School != nil {
 		if b.Method != nil || b.Every != nil || b.Own != nil {
-			return care.Choice{}, &units.OutOfRange{Field: "school", Value: string(*b.School), Allowed: "a school alone, or a method and an interval without one"}
+			return care.Choice{}, &units.OutOfRange{
+				Field:   "school",
+				Value:   string(*b.School),
+				Allowed: "a school alone, or a method and an interval without one",
+			}
 		}
 		return care.Pick(a, care.SchoolID(*b.School))
 	}
 	if b.Every == nil {
-		return care.Choice{}, &units.OutOfRange{Field: "every", Value: "nothing", Allowed: "a school, or a method and an interval"}
+		return care.Choice{}, &units.OutOfRange{
+			Field:   "every",
+			Value:   "nothing",
+			Allowed: "a school, or a method and an interval",
+		}
 	}
 	var method backflush.MethodID
 	if b.Method != nil {
@@ -241,7 +303,8 @@ func choiceIn(a machine.Answers, b SchoolChoice) (care.Choice, error) {
 		for _, x := range []struct {
 			from *float64
 			to   *float64
-		}{{o.Shots, &own.Shots}, {o.CoffeeG, &own.Coffee}, {o.Counter, &own.Counter}, {o.Litres, &own.Litres}, {o.Days, &own.Days}} {
+		}{{o.Shots, &own.Shots}, {o.CoffeeG, &own.Coffee}, {o.Counter, &own.Counter}, {o.Litres, &own.Litres},
+			{o.Days, &own.Days}} {
 			if x.from != nil {
 				*x.to = *x.from
 			}
@@ -251,7 +314,10 @@ func choiceIn(a machine.Answers, b SchoolChoice) (care.Choice, error) {
 }
 
 // PreviewPairing is what a choice would come to; it writes nothing.
-func (s *Server) PreviewPairing(ctx context.Context, r PreviewPairingRequestObject) (PreviewPairingResponseObject, error) {
+func (s *Server) PreviewPairing(
+	ctx context.Context,
+	r PreviewPairingRequestObject,
+) (PreviewPairingResponseObject, error) {
 	m, err := s.find(ctx, r.MachineId)
 	if err != nil {
 		return nil, err
@@ -270,7 +336,12 @@ func (s *Server) PreviewPairing(ctx context.Context, r PreviewPairingRequestObje
 		return nil, err
 	}
 	groups := m.Answers.Facts().Groups
-	row, err := rowOut(m.Answers, c, care.PaceOf(m.Answers.Drinks/float64(groups), 1, groups, h, now, m.Zone).Mean(), in)
+	row, err := rowOut(
+		m.Answers,
+		c,
+		care.PaceOf(m.Answers.Drinks/float64(groups), 1, groups, h, now, m.Zone).Mean(),
+		in,
+	)
 	return PreviewPairing200JSONResponse(row), err
 }
 
@@ -290,12 +361,16 @@ func (s *Server) ChooseSchool(ctx context.Context, r ChooseSchoolRequestObject) 
 			return nil, err
 		}
 		if fits := method.Fits(m.Answers.Facts()); fits.Verdict == reason.Refused {
-			p := newProblem(http.StatusUnprocessableEntity, fits.Title).at("method", string(c.Method), "a method that suits this machine")
+			p := newProblem(
+				http.StatusUnprocessableEntity,
+				fits.Title,
+			).at("method", string(c.Method), "a method that suits this machine")
 			p.Finding = &fits
 			return nil, p
 		}
 	}
-	if err := s.Store.ChangeInterval(ctx, m.ID, store.Change{ID: r.Body.Id, What: store.Chosen, At: s.now(), Choice: c, Why: "chosen"}); err != nil {
+	if err := s.Store.ChangeInterval(ctx, m.ID,
+		store.Change{ID: r.Body.Id, What: store.Chosen, At: s.now(), Choice: c, Why: "chosen"}); err != nil {
 		return nil, err
 	}
 	out, err := s.schools(ctx, m)
@@ -304,7 +379,10 @@ func (s *Server) ChooseSchool(ctx context.Context, r ChooseSchoolRequestObject) 
 
 // ChangeInterval takes what is proposed, takes the newest change back, or
 // shortens the present interval.
-func (s *Server) ChangeInterval(ctx context.Context, r ChangeIntervalRequestObject) (ChangeIntervalResponseObject, error) {
+func (s *Server) ChangeInterval(
+	ctx context.Context,
+	r ChangeIntervalRequestObject,
+) (ChangeIntervalResponseObject, error) {
 	m, err := s.find(ctx, r.MachineId)
 	if err != nil {
 		return nil, err
@@ -319,7 +397,10 @@ func (s *Server) ChangeInterval(ctx context.Context, r ChangeIntervalRequestObje
 	case "undo":
 		err = s.Store.UndoInterval(ctx, r.Body.Id, m.ID, now)
 		if errors.Is(err, store.ErrConflict) {
-			return nil, newProblem(http.StatusConflict, "Nothing to take back").at("kind", kind, "a machine whose interval was changed")
+			return nil, newProblem(
+				http.StatusConflict,
+				"Nothing to take back",
+			).at("kind", kind, "a machine whose interval was changed")
 		}
 	case "take":
 		lesson, wrong := s.lesson(ctx, m, h)
@@ -327,7 +408,10 @@ func (s *Server) ChangeInterval(ctx context.Context, r ChangeIntervalRequestObje
 			return nil, wrong
 		}
 		if !lesson.Proposed {
-			p := newProblem(http.StatusConflict, "No other interval is proposed").at("kind", kind, "a machine whose first discharges propose another interval")
+			p := newProblem(
+				http.StatusConflict,
+				"No other interval is proposed",
+			).at("kind", kind, "a machine whose first discharges propose another interval")
 			p.Finding = &lesson.Finding
 			return nil, p
 		}
@@ -379,7 +463,12 @@ func (s *Server) ReadCounter(ctx context.Context, r ReadCounterRequestObject) (R
 	if err != nil {
 		return nil, err
 	}
-	use, err := care.FromCounter(m.Answers.Facts(), before, lastWash(h), care.Reading{Value: r.Body.Reading, At: at.UTC().Truncate(time.Millisecond), Reset: r.Body.Reset})
+	use, err := care.FromCounter(
+		m.Answers.Facts(),
+		before,
+		lastWash(h),
+		care.Reading{Value: r.Body.Reading, At: at.UTC().Truncate(time.Millisecond), Reset: r.Body.Reset},
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -461,7 +550,10 @@ func (s *Server) ForgetAway(ctx context.Context, r ForgetAwayRequestObject) (For
 		return nil, err
 	}
 	if err := s.Store.ForgetAway(ctx, m.ID, r.AwayId, s.now()); errors.Is(err, store.ErrNotFound) {
-		return nil, newProblem(http.StatusNotFound, "No such holiday").at("away_id", r.AwayId, "the id of a holiday of this machine")
+		return nil, newProblem(
+			http.StatusNotFound,
+			"No such holiday",
+		).at("away_id", r.AwayId, "the id of a holiday of this machine")
 	} else if err != nil {
 		return nil, err
 	}

@@ -19,9 +19,18 @@ func (b *bench) schools(id string) Schools {
 func TestSchoolChosenAndBack(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
-	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.AddDate(0, 0, -8)}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/care",
+		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.AddDate(0, 0, -8)},
+		201,
+		nil,
+	)
 	s := b.schools(id)
-	if s.Current.Id != "fifty" || len(s.Schools) != 9 || !s.Schools[0].ByDefault || !s.Schools[0].Chosen || len(s.Methods) != 8 || len(s.Water) != 3 || len(s.Changes) != 1 {
+	if s.Current.Id != "fifty" || len(s.Schools) != 9 || !s.Schools[0].ByDefault || !s.Schools[0].Chosen ||
+		len(s.Methods) != 8 ||
+		len(s.Water) != 3 ||
+		len(s.Changes) != 1 {
 		t.Fatalf("a new machine: %+v", s.Current)
 	}
 	for _, row := range s.Schools {
@@ -44,7 +53,13 @@ func TestSchoolChosenAndBack(t *testing.T) {
 		t.Errorf("the dose card says %v g, the soak takes 1.5", mix.Dose.Mass.Value)
 	}
 	var run Run
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "groups": []int{1}}, 201, &run)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/runs",
+		fields{"id": newID(), "device": "phone", "groups": []int{1}},
+		201,
+		&run,
+	)
 	if run.Wash.Method != "soak" || run.Task != "wash" {
 		t.Errorf("the run is by %s", run.Wash.Method)
 	}
@@ -70,7 +85,13 @@ func TestPairings(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
 	var row SchoolRow
-	b.call("POST", "/api/machines/"+id+"/pairings", fields{"id": newID(), "method": "three_pulse", "every": "own", "own": fields{"litres": 10, "shots": 60}}, 200, &row)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/pairings",
+		fields{"id": newID(), "method": "three_pulse", "every": "own", "own": fields{"litres": 10, "shots": 60}},
+		200,
+		&row,
+	)
 	if row.Id != "own" || *row.Interval.Litres != 10 || *row.Interval.Days != 30 || row.Shots.Value != 60 {
 		t.Errorf("%+v", row)
 	}
@@ -107,7 +128,13 @@ func TestPairings(t *testing.T) {
 	if !s.ByHand || len(s.Schools) != 2 || len(s.Methods) != 0 || len(s.Water) != 0 {
 		t.Errorf("without a valve: %+v", s.Current)
 	}
-	b.call("POST", "/api/machines/"+hand+"/schools", fields{"id": newID(), "every": "own", "own": fields{"days": 10}}, 201, &s)
+	b.call(
+		"POST",
+		"/api/machines/"+hand+"/schools",
+		fields{"id": newID(), "every": "own", "own": fields{"days": 10}},
+		201,
+		&s,
+	)
 	if *s.Current.Interval.Days != 10 || s.Current.Interval.Task != "hand_clean" {
 		t.Errorf("every ten days by hand: %+v", s.Current.Interval)
 	}
@@ -135,10 +162,22 @@ func (b *bench) wash(id, first string) *live {
 func TestFirstDischargeTeaches(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
-	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/care",
+		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now},
+		201,
+		nil,
+	)
 	drinks := func() {
 		b.now = b.now.AddDate(0, 0, 12)
-		b.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "double", "count": 48, "at": b.now.Add(-time.Hour)}, 201, nil)
+		b.call(
+			"POST",
+			"/api/machines/"+id+"/use",
+			fields{"id": newID(), "kind": "double", "count": 48, "at": b.now.Add(-time.Hour)},
+			201,
+			nil,
+		)
 	}
 	drinks()
 	if l := b.wash(id, "clear"); l.Lesson == nil || l.Lesson.Proposed {
@@ -151,7 +190,8 @@ func TestFirstDischargeTeaches(t *testing.T) {
 	}
 	var s Schools
 	b.call("POST", "/api/machines/"+id+"/interval-changes", fields{"id": newID(), "kind": "take"}, 201, &s)
-	if *s.Current.Interval.Shots != 63 || s.Lesson.Proposed || s.Changes[1].What != "learned" || !strings.Contains(s.Changes[1].Why, "clear twice") {
+	if *s.Current.Interval.Shots != 63 || s.Lesson.Proposed || s.Changes[1].What != "learned" ||
+		!strings.Contains(s.Changes[1].Why, "clear twice") {
 		t.Errorf("taken: %+v", s.Current.Interval)
 	}
 	if limit := b.first().Next.Clocks[0].Limit; limit != 63 {
@@ -175,7 +215,13 @@ func TestFirstDischargeTeaches(t *testing.T) {
 func TestCounterReading(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
-	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/care",
+		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now},
+		201,
+		nil,
+	)
 	read := func(value float64, more ...any) Counted {
 		body := fields{"id": newID(), "reading": value, "at": b.now}
 		for i := 0; i < len(more); i += 2 {
@@ -190,7 +236,13 @@ func TestCounterReading(t *testing.T) {
 		t.Errorf("20 on the counter since the wash: %+v", c)
 	}
 	b.now = b.now.AddDate(0, 0, 5)
-	b.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "milk", "count": 6, "at": b.now.AddDate(0, 0, -1)}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/use",
+		fields{"id": newID(), "kind": "milk", "count": 6, "at": b.now.AddDate(0, 0, -1)},
+		201,
+		nil,
+	)
 	if c := read(80); c.Drinks != 30 {
 		t.Errorf("60 more: %+v", c)
 	}
@@ -210,7 +262,19 @@ func TestCounterReading(t *testing.T) {
 		t.Fatalf("the ledger: %+v", list.Entries)
 	}
 	// corrected, it stays over its span
-	b.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "double", "count": 25, "at": list.Entries[0].At, "supersedes": list.Entries[0].Id}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/use",
+		fields{
+			"id":         newID(),
+			"kind":       "double",
+			"count":      25,
+			"at":         list.Entries[0].At,
+			"supersedes": list.Entries[0].Id,
+		},
+		201,
+		nil,
+	)
 	// and the day since then is taken at the rate that was learned
 	if got := used(); got < 38 || got > 41 {
 		t.Errorf("corrected to 25, a day ago: %v shots, want 35 and a day's", got)
@@ -243,7 +307,9 @@ func TestImport(t *testing.T) {
 		return fmt.Sprintf("%d entries, %v drinks", len(list.Entries), sum)
 	}
 	bad := file("date,double,milk\n"+day(3)+",4,2\n"+day(2)+",four,2\n2026-02-30,1,1\n", false)
-	if bad.Kept || len(bad.Bad) != 2 || bad.Bad[0].Line != 3 || bad.Bad[0].Field != "double" || bad.Bad[1].Field != "date" || used() != "0 entries, 0 drinks" {
+	if bad.Kept || len(bad.Bad) != 2 || bad.Bad[0].Line != 3 || bad.Bad[0].Field != "double" ||
+		bad.Bad[1].Field != "date" ||
+		used() != "0 entries, 0 drinks" {
 		t.Errorf("bad rows: %+v, %s", bad, used())
 	}
 	good := "date,double,milk\n" + day(3) + ",4,2\n" + day(2) + ",3,2\n"
@@ -269,12 +335,25 @@ func TestImport(t *testing.T) {
 func TestHolidays(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
-	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/care",
+		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now},
+		201,
+		nil,
+	)
 	before := b.first().Next.Likely
 	day := func(ahead int) string { return b.now.AddDate(0, 0, ahead).Format(time.DateOnly) }
 	var m Machine
-	b.call("POST", "/api/machines/"+id+"/away", fields{"id": newID(), "from": day(2), "to": day(8), "note": "boat out"}, 201, &m)
-	if len(m.Away) != 1 || m.Away[0].From.String() != day(2) || m.Away[0].To.String() != day(8) || m.Away[0].Note != "boat out" {
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/away",
+		fields{"id": newID(), "from": day(2), "to": day(8), "note": "boat out"},
+		201,
+		&m,
+	)
+	if len(m.Away) != 1 || m.Away[0].From.String() != day(2) || m.Away[0].To.String() != day(8) ||
+		m.Away[0].Note != "boat out" {
 		t.Errorf("%+v", m.Away)
 	}
 	if moved := b.first().Next.Likely.Sub(before).Hours() / 24; moved < 6.9 || moved > 7.1 {
@@ -284,7 +363,8 @@ func TestHolidays(t *testing.T) {
 	if len(m.Away) != 0 || !b.first().Next.Likely.Equal(before) {
 		t.Errorf("taken back: %+v", m.Away)
 	}
-	for _, c := range []struct{ from, to, field string }{{day(5), day(4), "to"}, {day(-500), day(1), "from"}, {day(1), day(500), "to"}} {
+	for _, c := range []struct{ from, to, field string }{{day(5), day(4), "to"}, {day(-500), day(1), "from"},
+		{day(1), day(500), "to"}} {
 		var p Problem
 		b.call("POST", "/api/machines/"+id+"/away", fields{"id": newID(), "from": c.from, "to": c.to}, 422, &p)
 		if *p.Field != c.field {
@@ -316,7 +396,8 @@ func TestSmallOnes(t *testing.T) {
 	l.press("begin")
 	l.wait(66 * time.Second)
 	l.press("done")
-	if l.Outcome == nil || *l.Outcome != "done" || l.Task != "water_backflush" || l.Lesson != nil || len(b.first().Hazards) != 0 {
+	if l.Outcome == nil || *l.Outcome != "done" || l.Task != "water_backflush" || l.Lesson != nil ||
+		len(b.first().Hazards) != 0 {
 		t.Errorf("led: %+v", l.Outcome)
 	}
 	if small := b.first().Small; len(small) != 1 || small[0].Task != "tank_water" {
@@ -335,7 +416,13 @@ func TestSmallOnes(t *testing.T) {
 	none := home()
 	none["valve"] = "no"
 	var p Problem
-	b.call("POST", "/api/machines/"+b.add(none)+"/small", fields{"id": newID(), "tasks": []string{"water_backflush"}, "at": b.now}, 422, &p)
+	b.call(
+		"POST",
+		"/api/machines/"+b.add(none)+"/small",
+		fields{"id": newID(), "tasks": []string{"water_backflush"}, "at": b.now},
+		422,
+		&p,
+	)
 	if p.Finding == nil {
 		t.Error("a water backflush without a valve is put on record")
 	}
@@ -347,7 +434,13 @@ func TestPracticeLeavesNothingBehind(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
 	var run Run
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "groups": []int{1}, "practice": true, "speed": 30, "method": "soak"}, 201, &run)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/runs",
+		fields{"id": newID(), "device": "phone", "groups": []int{1}, "practice": true, "speed": 30, "method": "soak"},
+		201,
+		&run,
+	)
 	l := &live{bench: b, id: run.Id, Run: run}
 	if !run.Practice || run.Speed != 30 || len(run.Help) < 4 {
 		t.Errorf("%+v", run)
@@ -367,7 +460,13 @@ func TestPracticeLeavesNothingBehind(t *testing.T) {
 		t.Errorf("practice is written down: %+v", log.Entries)
 	}
 	var p Problem
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "groups": []int{1}, "speed": 30}, 422, &p)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/runs",
+		fields{"id": newID(), "device": "phone", "groups": []int{1}, "speed": 30},
+		422,
+		&p,
+	)
 	if *p.Field != "speed" {
 		t.Errorf("a real run at speed: %+v", p)
 	}

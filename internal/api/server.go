@@ -72,11 +72,15 @@ func New(cfg Config) (*echo.Echo, error) {
 	}))
 	e.Use(middleware.Recover(), onlyHere, middleware.SecureWithConfig(middleware.SecureConfig{
 		ContentTypeNosniff: "nosniff", XFrameOptions: "DENY",
-		ContentSecurityPolicy: "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'",
+		ContentSecurityPolicy: "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; " +
+			"frame-ancestors 'none'; base-uri 'none'; form-action 'self'",
 	}), middleware.GzipWithConfig(middleware.GzipConfig{Skipper: isStream, Level: gzip.BestSpeed}))
 
 	e.GET("/healthz", s.health)
-	e.GET("/api/openapi.yaml", func(c *echo.Context) error { return c.Blob(http.StatusOK, "application/yaml", contract) })
+	e.GET(
+		"/api/openapi.yaml",
+		func(c *echo.Context) error { return c.Blob(http.StatusOK, "application/yaml", contract) },
+	)
 	e.GET("/api/runs/:run_id/events", s.events)
 	group := e.Group("/api", middleware.BodyLimit(maxBody), validate(router))
 	RegisterHandlers(group, NewStrictHandler(s, nil))
@@ -97,7 +101,10 @@ func onlyHere(next echo.HandlerFunc) echo.HandlerFunc {
 			host = h
 		}
 		if ip := net.ParseIP(strings.Trim(host, "[]")); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
-			return newProblem(http.StatusForbidden, "This address is not served").at("Host", shorten(host), "localhost or a loopback address")
+			return newProblem(
+				http.StatusForbidden,
+				"This address is not served",
+			).at("Host", shorten(host), "localhost or a loopback address")
 		}
 		return next(c)
 	}
@@ -112,7 +119,12 @@ func validate(router routers.Router) echo.MiddlewareFunc {
 			if err != nil {
 				return echo.ErrNotFound
 			}
-			input := &openapi3filter.RequestValidationInput{Request: c.Request(), PathParams: params, Route: route, Options: options}
+			input := &openapi3filter.RequestValidationInput{
+				Request:    c.Request(),
+				PathParams: params,
+				Route:      route,
+				Options:    options,
+			}
 			if err := openapi3filter.ValidateRequest(c.Request().Context(), input); err != nil {
 				return err
 			}

@@ -25,14 +25,28 @@ type asked struct {
 }
 
 // ofMachine plans what is done to a machine as a whole.
-func (s *Server) ofMachine(ctx context.Context, m store.Machine, b NewRun, in job.Inside, now time.Time) (job.Plan, error) {
+func (s *Server) ofMachine(
+	ctx context.Context,
+	m store.Machine,
+	b NewRun,
+	in job.Inside,
+	now time.Time,
+) (job.Plan, error) {
 	if *b.Task == NewRunTaskDrawOff {
 		if text := in.Says(); text != "" {
-			return job.Plan{}, newProblem(http.StatusConflict, text).at("task", "draw_off", "a machine without detergent or acid inside: rinse it first")
+			return job.Plan{}, newProblem(
+				http.StatusConflict,
+				text,
+			).at("task", "draw_off", "a machine without detergent or acid inside: rinse it first")
 		}
 		return job.DrawOff(m.Answers)
 	}
-	a := asked{product: orElse(b.Product, "citric"), strength: b.StrengthGL, renew: orElse(b.Renew, false), wash: orElse(b.Wash, false)}
+	a := asked{
+		product:  orElse(b.Product, "citric"),
+		strength: b.StrengthGL,
+		renew:    orElse(b.Renew, false),
+		wash:     orElse(b.Wash, false),
+	}
 	if b.Program != nil {
 		a.program = string(*b.Program)
 	}
@@ -63,7 +77,13 @@ func (s *Server) descaling(ctx context.Context, m store.Machine, now time.Time) 
 }
 
 // card is the dose for a machine as it stands.
-func (s *Server) card(ctx context.Context, m store.Machine, d standing, product string, strength *float64) (descale.Card, error) {
+func (s *Server) card(
+	ctx context.Context,
+	m store.Machine,
+	d standing,
+	product string,
+	strength *float64,
+) (descale.Card, error) {
 	own, err := s.Store.Products(ctx)
 	if err != nil {
 		return descale.Card{}, err
@@ -75,7 +95,11 @@ func (s *Server) card(ctx context.Context, m store.Machine, d standing, product 
 	gPerL := 0.0
 	if strength != nil {
 		if gPerL = *strength; gPerL <= 0 {
-			return descale.Card{}, &units.OutOfRange{Field: "strength_g_l", Value: fmt.Sprint(gPerL), Allowed: "above 0; left out, as the label says"}
+			return descale.Card{}, &units.OutOfRange{
+				Field:   "strength_g_l",
+				Value:   fmt.Sprint(gPerL),
+				Allowed: "above 0; left out, as the label says",
+			}
 		}
 	}
 	f := m.Answers.Facts()
@@ -90,7 +114,14 @@ func (s *Server) card(ctx context.Context, m store.Machine, d standing, product 
 }
 
 // sitting gathers what a descale is planned from.
-func (s *Server) sitting(ctx context.Context, m store.Machine, d standing, a asked, in job.Inside, now time.Time) (job.Sitting, error) {
+func (s *Server) sitting(
+	ctx context.Context,
+	m store.Machine,
+	d standing,
+	a asked,
+	in job.Inside,
+	now time.Time,
+) (job.Sitting, error) {
 	card, err := s.card(ctx, m, d, a.product, a.strength)
 	if err != nil {
 		return job.Sitting{}, err
@@ -107,11 +138,29 @@ func (s *Server) sitting(ctx context.Context, m store.Machine, d standing, a ask
 	if d.history.Share > 0 {
 		share = d.history.Share
 	}
-	return job.Sitting{Program: descale.ProgramID(a.program), Card: card, Setting: w.setting, Renew: a.renew, FeedAlk: filled.Alkalinity.Likely, Share: share, Known: d.Due.State != care.Unrecorded, Dirty: len(in.Acid) > 0, Inside: in, Now: now, Zone: m.Zone}, nil
+	return job.Sitting{
+		Program: descale.ProgramID(a.program),
+		Card:    card,
+		Setting: w.setting,
+		Renew:   a.renew,
+		FeedAlk: filled.Alkalinity.Likely,
+		Share:   share,
+		Known:   d.Due.State != care.Unrecorded,
+		Dirty:   len(in.Acid) > 0,
+		Inside:  in,
+		Now:     now,
+		Zone:    m.Zone,
+	}, nil
 }
 
 // descalePlan plans it, with a wash of every group where one is to follow.
-func (s *Server) descalePlan(ctx context.Context, m store.Machine, d standing, sit job.Sitting, a asked) (job.Plan, error) {
+func (s *Server) descalePlan(
+	ctx context.Context,
+	m store.Machine,
+	d standing,
+	sit job.Sitting,
+	a asked,
+) (job.Plan, error) {
 	if a.wash && !sit.Dirty {
 		powder, err := s.detergent(ctx)
 		if err != nil {
@@ -123,7 +172,11 @@ func (s *Server) descalePlan(ctx context.Context, m store.Machine, d standing, s
 		}
 		method := d.history.Choice.Settled(m.Answers).Method
 		if method == "" {
-			return job.Plan{}, &units.OutOfRange{Field: "wash", Value: "true", Allowed: "false: this machine is not washed with detergent"}
+			return job.Plan{}, &units.OutOfRange{
+				Field:   "wash",
+				Value:   "true",
+				Allowed: "false: this machine is not washed with detergent",
+			}
 		}
 		w, err := job.Wash(m.Answers, method, powder, parts...)
 		if err != nil {
@@ -136,7 +189,15 @@ func (s *Server) descalePlan(ctx context.Context, m store.Machine, d standing, s
 
 // descalePlanOut is a plan before it is led.
 func descalePlanOut(p job.Plan) *DescalePlan {
-	out := &DescalePlan{Program: string(p.Acid.Program), Minutes: p.Minutes, ContactMostMin: p.Acid.Contact.Minutes(), TankFills: p.Acid.Tubs, Jugs: p.Acid.Catches, Findings: append([]Finding{}, p.Acid.Findings...), Lines: []Line{}}
+	out := &DescalePlan{
+		Program:        string(p.Acid.Program),
+		Minutes:        p.Minutes,
+		ContactMostMin: p.Acid.Contact.Minutes(),
+		TankFills:      p.Acid.Tubs,
+		Jugs:           p.Acid.Catches,
+		Findings:       append([]Finding{}, p.Acid.Findings...),
+		Lines:          []Line{},
+	}
 	if p.Acid.Measure.Name != "" {
 		out.Measure, out.Solution = &p.Acid.Measure, &p.Acid.Solution
 	}
@@ -161,7 +222,10 @@ func offersOut(d care.Descaling, f machine.Facts) (instead []Offer, programs []D
 		instead = append(instead, Offer{Kind: OfferKind(o.Kind), Title: o.Title, Why: o.Why})
 	}
 	for _, p := range descale.ProgramsFor(f) {
-		programs = append(programs, DescaleProgram{Id: string(p.ID), Title: p.Title, Pattern: p.Pattern, Why: p.Why, Source: p.Source})
+		programs = append(
+			programs,
+			DescaleProgram{Id: string(p.ID), Title: p.Title, Pattern: p.Pattern, Why: p.Why, Source: p.Source},
+		)
 	}
 	return instead, programs
 }
@@ -169,8 +233,19 @@ func offersOut(d care.Descaling, f machine.Facts) (instead []Offer, programs []D
 // runDescaleOut is what a descale has come to.
 func runDescaleOut(r store.Run, s run.State) *RunDescale {
 	a := r.Plan.Acid
-	out := &RunDescale{Program: a.Title, Product: a.Product, ContactMin: s.Contact.Minutes(), ContactMostMin: a.Contact.Minutes(), Hot: s.Pipes.Hot, Vented: s.Pipes.Vented, Cut: s.Cut,
-		Vessels: []VesselNow{}, Moves: []MoveNow{}, Circuits: []AcidNow{}, Findings: append([]Finding{}, a.Findings...)}
+	out := &RunDescale{
+		Program:        a.Title,
+		Product:        a.Product,
+		ContactMin:     s.Contact.Minutes(),
+		ContactMostMin: a.Contact.Minutes(),
+		Hot:            s.Pipes.Hot,
+		Vented:         s.Pipes.Vented,
+		Cut:            s.Cut,
+		Vessels:        []VesselNow{},
+		Moves:          []MoveNow{},
+		Circuits:       []AcidNow{},
+		Findings:       append([]Finding{}, a.Findings...),
+	}
 	if a.Measure.Name != "" {
 		out.Measure, out.Solution = &a.Measure, &a.Solution
 	}
@@ -178,17 +253,45 @@ func runDescaleOut(r store.Run, s run.State) *RunDescale {
 		out.FeedPh = &s.Feed.PH
 	}
 	for _, v := range s.Pipes.Vessels {
-		out.Vessels = append(out.Vessels, VesselNow{Id: v.ID, Title: v.Title, Kind: VesselNowKind(v.Kind), HoldsL: v.Holds, Litres: math.Max(0, v.Litres), Acid: v.Acid, Sour: v.Sour() && v.Litres > 0.001})
+		out.Vessels = append(
+			out.Vessels,
+			VesselNow{
+				Id:     v.ID,
+				Title:  v.Title,
+				Kind:   VesselNowKind(v.Kind),
+				HoldsL: v.Holds,
+				Litres: math.Max(0, v.Litres),
+				Acid:   v.Acid,
+				Sour:   v.Sour() && v.Litres > 0.001,
+			},
+		)
 	}
 	if s.Outcome == "" {
 		for _, m := range s.Step.Does {
 			if m.From != "" || m.To != "" {
-				out.Moves = append(out.Moves, MoveNow{Kind: string(m.Kind), From: ptr(m.From), Through: ptr(m.Through), To: ptr(m.To)})
+				out.Moves = append(
+					out.Moves,
+					MoveNow{Kind: string(m.Kind), From: ptr(m.From), Through: ptr(m.Through), To: ptr(m.To)},
+				)
 			}
 		}
 	}
 	for _, c := range s.Acids {
-		out.Circuits = append(out.Circuits, AcidNow{Id: c.ID, Title: c.Title, In: c.In, Ever: c.Ever, Left: c.Left(), Rinsed: c.Rinsed(), Least: a.Circuit(c.ID).Least, Refilled: a.Circuit(c.ID).Heel > 0, Enough: !s.Pipes.At(c.ID).Sour(), Strips: append([]Strip{}, c.Strips...)})
+		out.Circuits = append(
+			out.Circuits,
+			AcidNow{
+				Id:       c.ID,
+				Title:    c.Title,
+				In:       c.In,
+				Ever:     c.Ever,
+				Left:     c.Left(),
+				Rinsed:   c.Rinsed(),
+				Least:    a.Circuit(c.ID).Least,
+				Refilled: a.Circuit(c.ID).Heel > 0,
+				Enough:   !s.Pipes.At(c.ID).Sour(),
+				Strips:   append([]Strip{}, c.Strips...),
+			},
+		)
 	}
 	if s.Outcome == "" {
 		return out
@@ -203,14 +306,24 @@ func runDescaleOut(r store.Run, s run.State) *RunDescale {
 	out.Says = ptr(s.Says(r.Plan))
 	list := []ErrandNow{}
 	if part := r.Plan.Parts[0]; part.Task == care.Descale {
-		list = append(list, ErrandNow{Task: string(part.Task), Title: part.Title, Outcome: ErrandNowOutcome(s.Groups[0].Outcome())})
+		list = append(
+			list,
+			ErrandNow{Task: string(part.Task), Title: part.Title, Outcome: ErrandNowOutcome(s.Groups[0].Outcome())},
+		)
 	}
 	for _, e := range s.Errands {
 		list = append(list, ErrandNow{Task: string(e.Task), Title: e.Title, Outcome: ErrandNowOutcome(e.Outcome)})
 	}
 	for _, part := range r.Plan.Parts {
 		if part.Task == care.Wash {
-			list = append(list, ErrandNow{Task: string(part.Task), Title: part.Title, Outcome: ErrandNowOutcome(s.Groups[0].Outcome())})
+			list = append(
+				list,
+				ErrandNow{
+					Task:    string(part.Task),
+					Title:   part.Title,
+					Outcome: ErrandNowOutcome(s.Groups[0].Outcome()),
+				},
+			)
 			break
 		}
 	}
@@ -233,5 +346,19 @@ func (s *Server) AddNote(ctx context.Context, r AddNoteRequestObject) (AddNoteRe
 	if err := s.Store.Note(ctx, r.Body.Id, m.ID, care.Descale, title, text, now); err != nil {
 		return nil, err
 	}
-	return AddNote201JSONResponse(entryOut(store.Entry{ID: r.Body.Id, MachineID: m.ID, Outcome: store.Noted, Title: title, Task: care.Descale, Group: 1, At: now, Record: store.Record{Note: text}}, m)), nil
+	return AddNote201JSONResponse(
+		entryOut(
+			store.Entry{
+				ID:        r.Body.Id,
+				MachineID: m.ID,
+				Outcome:   store.Noted,
+				Title:     title,
+				Task:      care.Descale,
+				Group:     1,
+				At:        now,
+				Record:    store.Record{Note: text},
+			},
+			m,
+		),
+	), nil
 }

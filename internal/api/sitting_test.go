@@ -67,17 +67,26 @@ func TestDescaleFromPlanToLog(t *testing.T) {
 	a := home()
 	a["layout"], a["treatment"] = "single_boiler", "in_tank"
 	id := b.add(a)
-	b.call("POST", "/api/machines/"+id+"/water", fields{"id": newID(), "treatment": treat.Usual(machine.InTank)}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/water",
+		fields{"id": newID(), "treatment": treat.Usual(machine.InTank)},
+		201,
+		nil,
+	)
 	b.now = b.now.AddDate(0, 0, 60) // scale grows at the declared rate
 	var d MachineDescale
 	b.call("GET", "/api/machines/"+id+"/descale?renew=true&wash=true", nil, 200, &d)
-	if d.Plan == nil || len(d.Programs) != 3 || d.Plan.Program != "three_soaks" || d.Renews == nil || !d.Washable || d.Plan.Measure.Value != d.Card.Measure.Value {
+	if d.Plan == nil || len(d.Programs) != 3 || d.Plan.Program != "three_soaks" || d.Renews == nil || !d.Washable ||
+		d.Plan.Measure.Value != d.Card.Measure.Value {
 		t.Fatalf("the plan: %+v, %v programs", d.Plan, len(d.Programs))
 	}
 	l := b.descale(id, fields{"renew": true, "wash": true})
 	l.goOnTo("the soak", func() bool { return l.Segment.Kind == "soak" })
 	hazards := b.first().Hazards
-	if len(hazards) != 1 || hazards[0].Chemical != "acid" || *hazards[0].Circuit != "boiler" || hazards[0].Text != "Acid in the boiler: no drinks until the rinse is proven" || !l.Inside.Any {
+	if len(hazards) != 1 || hazards[0].Chemical != "acid" || *hazards[0].Circuit != "boiler" ||
+		hazards[0].Text != "Acid in the boiler: no drinks until the rinse is proven" ||
+		!l.Inside.Any {
 		t.Fatalf("hazards %+v", hazards)
 	}
 	var p Problem
@@ -110,11 +119,13 @@ func TestDescaleFromPlanToLog(t *testing.T) {
 	titles := []string{}
 	for _, e := range log.Entries {
 		titles = append(titles, e.Title)
-		if e.Title == "Descale" && e.RunId != nil && (e.Note == nil || !strings.Contains(*e.Note, "g of scale came out")) {
+		if e.Title == "Descale" && e.RunId != nil &&
+			(e.Note == nil || !strings.Contains(*e.Note, "g of scale came out")) {
 			t.Errorf("%+v", e)
 		}
 	}
-	if len(titles) != 4 || !slices.Contains(titles, "Detergent wash") || !slices.Contains(titles, "Change the filter") {
+	if len(titles) != 4 || !slices.Contains(titles, "Detergent wash") ||
+		!slices.Contains(titles, "Change the filter") {
 		t.Errorf("logged %v", titles)
 	}
 	b.call("GET", "/api/machines/"+id+"/descale", nil, 200, &d)
@@ -136,7 +147,13 @@ func TestAcidAndDetergentAreKeptApart(t *testing.T) {
 	w.press("done")
 	w.press("stop")
 	var p Problem
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "groups": []int{1}, "task": "descale"}, 422, &p)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/runs",
+		fields{"id": newID(), "device": "phone", "groups": []int{1}, "task": "descale"},
+		422,
+		&p,
+	)
 	if !strings.Contains(p.Title, "Detergent is in group 1: no acid") {
 		t.Errorf("acid beside detergent: %+v", p)
 	}
@@ -145,7 +162,13 @@ func TestAcidAndDetergentAreKeptApart(t *testing.T) {
 	if d.Unready == nil || d.Plan != nil {
 		t.Errorf("the card plans it: %+v", d.Unready)
 	}
-	b.call("POST", "/api/machines/"+id+"/sign-offs", fields{"id": newID(), "group": 1, "name": "Bench", "note": "rinsed through"}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/sign-offs",
+		fields{"id": newID(), "group": 1, "name": "Bench", "note": "rinsed through"},
+		201,
+		nil,
+	)
 
 	l := b.descale(id, nil)
 	l.goOnTo("acid in", func() bool { return l.Inside.Any })
@@ -157,8 +180,20 @@ func TestAcidAndDetergentAreKeptApart(t *testing.T) {
 	if !strings.Contains(p.Title, "Acid is in the machine: no detergent") {
 		t.Errorf("detergent beside acid: %+v", p)
 	}
-	b.call("POST", "/api/machines/"+id+"/water", fields{"id": newID(), "treatment": treat.Usual(machine.InTank)}, 201, nil)
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "groups": []int{1}, "task": "renew"}, 409, &p)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/water",
+		fields{"id": newID(), "treatment": treat.Usual(machine.InTank)},
+		201,
+		nil,
+	)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/runs",
+		fields{"id": newID(), "device": "phone", "groups": []int{1}, "task": "renew"},
+		409,
+		&p,
+	)
 	if *p.Field != "task" {
 		t.Errorf("a filter into acid: %+v", p)
 	}
@@ -172,9 +207,21 @@ func TestAcidAndDetergentAreKeptApart(t *testing.T) {
 	}
 	l = b.descale(id, nil)
 	l.goOnTo("acid in", func() bool { return l.Inside.Any })
-	b.call("POST", "/api/machines/"+id+"/sign-offs", fields{"id": newID(), "group": 0, "name": "Bench", "note": "while it runs"}, 409, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/sign-offs",
+		fields{"id": newID(), "group": 0, "name": "Bench", "note": "while it runs"},
+		409,
+		nil,
+	)
 	l.press("stop")
-	b.call("POST", "/api/machines/"+id+"/sign-offs", fields{"id": newID(), "group": 0, "name": "Bench", "note": "rinsed, pH as the feed"}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/sign-offs",
+		fields{"id": newID(), "group": 0, "name": "Bench", "note": "rinsed, pH as the feed"},
+		201,
+		nil,
+	)
 	if len(b.first().Hazards) != 0 {
 		t.Error("signed off, and acid is still in")
 	}
@@ -197,7 +244,13 @@ func TestRefusedMachineIsOfferedSomethingElse(t *testing.T) {
 		t.Fatalf("%v, %+v", kinds, d.Plan)
 	}
 	var p Problem
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "groups": []int{1}, "task": "descale"}, 422, &p)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/runs",
+		fields{"id": newID(), "device": "phone", "groups": []int{1}, "task": "descale"},
+		422,
+		&p,
+	)
 	if *p.Field != "program" {
 		t.Errorf("%+v", p)
 	}
@@ -211,7 +264,8 @@ func TestRefusedMachineIsOfferedSomethingElse(t *testing.T) {
 	l.goOnTo("the end", func() bool { return l.Outcome != nil })
 	var log Log
 	b.call("GET", "/api/log?machine_id="+id, nil, 200, &log)
-	if log.Entries[0].Title != "Draw off the steam boiler" || log.Entries[1].Outcome != "noted" || *log.Entries[1].Note != "bench in town, Friday" {
+	if log.Entries[0].Title != "Draw off the steam boiler" || log.Entries[1].Outcome != "noted" ||
+		*log.Entries[1].Note != "bench in town, Friday" {
 		t.Errorf("logged %+v", log.Entries[:2])
 	}
 	if after := b.first().Next; after.Task != before.Task || after.State != before.State {

@@ -47,7 +47,10 @@ func (s *Server) waters(ctx context.Context) (Waters, error) {
 func sourceOut(x store.Source) WaterSource {
 	out := WaterSource{Id: x.ID, Name: x.Name, Readings: []WaterReading{}}
 	for _, r := range slices.Backward(x.Samples) {
-		out.Readings = append(out.Readings, WaterReading{Id: r.ID, Taken: r.Taken, How: WaterReadingHow(r.How), Said: saidOut(r.Sample)})
+		out.Readings = append(
+			out.Readings,
+			WaterReading{Id: r.ID, Taken: r.Taken, How: WaterReadingHow(r.How), Said: saidOut(r.Sample)},
+		)
 	}
 	return out
 }
@@ -81,7 +84,10 @@ func (s *Server) AddSource(ctx context.Context, r AddSourceRequestObject) (AddSo
 
 func noSource(id string, err error) error {
 	if errors.Is(err, store.ErrNotFound) {
-		return newProblem(http.StatusNotFound, "No such source").at("source_id", id, "the id of a source that was kept")
+		return newProblem(
+			http.StatusNotFound,
+			"No such source",
+		).at("source_id", id, "the id of a source that was kept")
 	}
 	return err
 }
@@ -129,7 +135,8 @@ func (s *Server) AddReport(ctx context.Context, r AddReportRequestObject) (AddRe
 		out.Bad[i].Line, out.Bad[i].Field, out.Bad[i].Value, out.Bad[i].Allowed = b.Line, b.Field, b.Value, b.Allowed
 	}
 	if out.Kept = len(bad) == 0 && !r.Body.Preview; out.Kept {
-		if err := s.Store.AddReadings(ctx, r.SourceId, s.now(), store.Reading{ID: r.Body.Id, Taken: taken, How: "report", Sample: sample}); err != nil {
+		if err := s.Store.AddReadings(ctx, r.SourceId, s.now(),
+			store.Reading{ID: r.Body.Id, Taken: taken, How: "report", Sample: sample}); err != nil {
 			return nil, noSource(r.SourceId, err)
 		}
 	}
@@ -138,9 +145,15 @@ func (s *Server) AddReport(ctx context.Context, r AddReportRequestObject) (AddRe
 }
 
 // ForgetReading takes a reading back.
-func (s *Server) ForgetReading(ctx context.Context, r ForgetReadingRequestObject) (ForgetReadingResponseObject, error) {
+func (s *Server) ForgetReading(
+	ctx context.Context,
+	r ForgetReadingRequestObject,
+) (ForgetReadingResponseObject, error) {
 	if err := s.Store.TakeBack(ctx, r.ReadingId, s.now()); errors.Is(err, store.ErrNotFound) {
-		return nil, newProblem(http.StatusNotFound, "No such reading").at("reading_id", r.ReadingId, "the id of a reading that stands")
+		return nil, newProblem(
+			http.StatusNotFound,
+			"No such reading",
+		).at("reading_id", r.ReadingId, "the id of a reading that stands")
 	} else if err != nil {
 		return nil, err
 	}
@@ -258,7 +271,11 @@ func comesTo(sample water.Sample, t treat.Setting, f machine.Facts) error {
 		}
 	}
 	if errors.Is(err, water.ErrNoEquilibrium) {
-		return &units.OutOfRange{Field: "source_id", Value: "a water that comes to no equilibrium behind " + treat.Title(t.Kind), Allowed: "another reading, or another treatment"}
+		return &units.OutOfRange{
+			Field:   "source_id",
+			Value:   "a water that comes to no equilibrium behind " + treat.Title(t.Kind),
+			Allowed: "another reading, or another treatment",
+		}
 	}
 	return err
 }
@@ -301,14 +318,43 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 	if err != nil {
 		return WaterAtWork{}, err
 	}
-	here, plain := d.setting.Shows(raw, reaches, blend, effect), treat.Usual(machine.Untreated).Shows(raw, raw, 0, effect)
+	here, plain := d.setting.Shows(
+		raw,
+		reaches,
+		blend,
+		effect,
+	), treat.Usual(machine.Untreated).
+		Shows(raw, raw, 0, effect)
 	at, err := care.DescalingIf(m.Answers, h, now, m.Zone, care.Ahead{Effect: &effect, Drinks: what.Drinks})
 	if err != nil {
 		return WaterAtWork{}, err
 	}
-	out := WaterAtWork{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Known: d.sample.Hardness.Known || d.sample.Calcium.Known, Says: append([]Reason{}, raw.Says...), Raw: waterOut(raw, plain), Reaches: waterOut(reaches, here),
-		HardnessMgL: raw.Hardness.Likely, Treatment: d.setting, TreatmentTitle: treat.Title(d.setting.Kind), Corrosion: effect.Corrosion, Falls: here.Falls, Extrapolated: effect.Hot.Extrapolated,
-		Drinks: at.Use.Shots.Value, ThroughL: at.Through.All(), CapDays: scale.MostDays, Calendar: at.Calendar, ByScale: at.ByScale, Every: at.Every, Inspect: at.Inspect, Stance: facts.Stance, Due: *dueOut(at.Due, facts.Groups, now), Table: []TreatmentRow{}, Places: []ScalePlace{}}
+	out := WaterAtWork{
+		MachineId:      m.ID,
+		MachineName:    m.Name,
+		Zone:           m.Zone.String(),
+		Known:          d.sample.Hardness.Known || d.sample.Calcium.Known,
+		Says:           append([]Reason{}, raw.Says...),
+		Raw:            waterOut(raw, plain),
+		Reaches:        waterOut(reaches, here),
+		HardnessMgL:    raw.Hardness.Likely,
+		Treatment:      d.setting,
+		TreatmentTitle: treat.Title(d.setting.Kind),
+		Corrosion:      effect.Corrosion,
+		Falls:          here.Falls,
+		Extrapolated:   effect.Hot.Extrapolated,
+		Drinks:         at.Use.Shots.Value,
+		ThroughL:       at.Through.All(),
+		CapDays:        scale.MostDays,
+		Calendar:       at.Calendar,
+		ByScale:        at.ByScale,
+		Every:          at.Every,
+		Inspect:        at.Inspect,
+		Stance:         facts.Stance,
+		Due:            *dueOut(at.Due, facts.Groups, now),
+		Table:          []TreatmentRow{},
+		Places:         []ScalePlace{},
+	}
 	l := at.Litres
 	out.Litres = []Worked{l.Beverage, l.Puck, l.Vent, l.Flush, l.Runs, l.Steam, l.Hot, l.All}
 	out.Suits.Way, out.Suits.Finding = WaterAtWorkSuitsWay(at.Suits.Way), at.Suits.Finding
@@ -317,7 +363,21 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		out.Source = &shown
 	}
 	for i, p := range at.Places {
-		out.Places = append(out.Places, ScalePlace{Id: ScalePlaceId(p.ID), Title: p.Title, Count: p.Count, LimitMm: p.Surface.Limit, Leads: i == at.Lead, Rate: p.Rate, Grown: p.Grown, Days: p.Days, Hotter: p.Hotter, Curve: p.Curve(p.Lies, p.MgADay)})
+		out.Places = append(
+			out.Places,
+			ScalePlace{
+				Id:      ScalePlaceId(p.ID),
+				Title:   p.Title,
+				Count:   p.Count,
+				LimitMm: p.Surface.Limit,
+				Leads:   i == at.Lead,
+				Rate:    p.Rate,
+				Grown:   p.Grown,
+				Days:    p.Days,
+				Hotter:  p.Hotter,
+				Curve:   p.Curve(p.Lies, p.MgADay),
+			},
+		)
 	}
 	if renew, any, err := care.Renewing(m.Answers, h, now, m.Zone); err != nil {
 		return out, err
@@ -348,13 +408,35 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 
 func waterOut(f water.Filled, s treat.Shown) WaterShown {
 	mmol := func(v float64) units.Hardness { return units.Hardness(v / water.CalciteMass) }
-	h := units.HardnessReading{Likely: mmol(f.Hardness.Likely), Low: mmol(f.Hardness.Low), High: mmol(f.Hardness.High), Known: f.Hardness.Known}
-	return WaterShown{Hardness: hardnessOut(h), Here: s.Hardness, Alkalinity: s.Alkalinity, Ph: s.PH, InWindow: treat.InWindow(f.Hardness.Likely, f.Alkalinity.Likely)}
+	h := units.HardnessReading{
+		Likely: mmol(f.Hardness.Likely),
+		Low:    mmol(f.Hardness.Low),
+		High:   mmol(f.Hardness.High),
+		Known:  f.Hardness.Known,
+	}
+	return WaterShown{
+		Hardness:   hardnessOut(h),
+		Here:       s.Hardness,
+		Alkalinity: s.Alkalinity,
+		Ph:         s.PH,
+		InWindow:   treat.InWindow(f.Hardness.Likely, f.Alkalinity.Likely),
+	}
 }
 
 func treatmentOut(r treat.Row, chosen bool) TreatmentRow {
-	out := TreatmentRow{Setting: r.Setting, Title: treat.Title(r.Setting.Kind), Chosen: chosen, Reaches: waterOut(r.After, r.Shown), Blend: r.Blend,
-		Scale: r.Scale, Descale: r.Descale, Corrosion: r.Effect.Corrosion, Cost: r.Cost, Minutes: r.Minutes, Says: append([]reason.Reason{}, r.Says...)}
+	out := TreatmentRow{
+		Setting:   r.Setting,
+		Title:     treat.Title(r.Setting.Kind),
+		Chosen:    chosen,
+		Reaches:   waterOut(r.After, r.Shown),
+		Blend:     r.Blend,
+		Scale:     r.Scale,
+		Descale:   r.Descale,
+		Corrosion: r.Effect.Corrosion,
+		Cost:      r.Cost,
+		Minutes:   r.Minutes,
+		Says:      append([]reason.Reason{}, r.Says...),
+	}
 	if r.Life.Litres.Name != "" {
 		out.Litres = &r.Life.Litres
 	}

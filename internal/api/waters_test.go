@@ -23,45 +23,107 @@ func TestFromAStripToADate(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
 	first := b.water(id)
-	if !first.Known || math.Abs(first.HardnessMgL-249.9) > 0.1 || first.Due.State != "later" || len(first.Places) != 2 || len(first.Table) != 7 || !first.Table[0].Chosen || first.Suits.Way != "with_care" {
-		t.Fatalf("by the five answers: %v mg/L, due %s, %d places, %d treatments, %s", first.HardnessMgL, first.Due.State, len(first.Places), len(first.Table), first.Suits.Way)
+	if !first.Known || math.Abs(first.HardnessMgL-249.9) > 0.1 || first.Due.State != "later" ||
+		len(first.Places) != 2 ||
+		len(first.Table) != 7 ||
+		!first.Table[0].Chosen ||
+		first.Suits.Way != "with_care" {
+		t.Fatalf(
+			"by the five answers: %v mg/L, due %s, %d places, %d treatments, %s",
+			first.HardnessMgL,
+			first.Due.State,
+			len(first.Places),
+			len(first.Table),
+			first.Suits.Way,
+		)
 	}
 	for _, r := range first.Table {
-		if r.Setting.Kind != machine.Untreated && r.Scale.Value >= first.Table[0].Scale.Value && r.Setting.Kind != machine.Bottled {
+		if r.Setting.Kind != machine.Untreated && r.Scale.Value >= first.Table[0].Scale.Value &&
+			r.Setting.Kind != machine.Bottled {
 			t.Errorf("%s leaves %v g a year, nothing %v", r.Title, r.Scale.Value, first.Table[0].Scale.Value)
 		}
 	}
 	source, reading := newID(), newID()
 	var all Waters
 	b.call("POST", "/api/waters", fields{"id": source, "name": "Harbour main"}, 201, &all)
-	strip := fields{"id": reading, "taken": b.now, "how": "strip", "sample": fields{"hardness": fields{"low": 4, "high": 7, "unit": "dh"}, "ph": fields{"value": 7.4}}}
+	strip := fields{
+		"id":     reading,
+		"taken":  b.now,
+		"how":    "strip",
+		"sample": fields{"hardness": fields{"low": 4, "high": 7, "unit": "dh"}, "ph": fields{"value": 7.4}},
+	}
 	b.call("POST", "/api/waters/"+source+"/readings", strip, 201, &all)
 	b.call("POST", "/api/waters/"+source+"/readings", strip, 201, &all) // the same again
-	b.call("POST", "/api/calc/water", fields{"sample": fields{"hardness": fields{"value": 14, "unit": "dh"}, "conductivity_us_cm": fields{"value": 52, "unit": "mS/m"}, "cl_mg_l": fields{"value": 0.03, "unit": "g/L"}}}, 200, nil)
+	b.call(
+		"POST",
+		"/api/calc/water",
+		fields{
+			"sample": fields{
+				"hardness":           fields{"value": 14, "unit": "dh"},
+				"conductivity_us_cm": fields{"value": 52, "unit": "mS/m"},
+				"cl_mg_l":            fields{"value": 0.03, "unit": "g/L"},
+			},
+		},
+		200,
+		nil,
+	)
 	var bad Problem
-	b.call("POST", "/api/calc/water", fields{"sample": fields{"cl_mg_l": fields{"value": 3, "unit": "stone"}}}, 422, &bad)
+	b.call(
+		"POST",
+		"/api/calc/water",
+		fields{"sample": fields{"cl_mg_l": fields{"value": 3, "unit": "stone"}}},
+		422,
+		&bad,
+	)
 	if *bad.Field != "sample.cl_mg_l.unit" {
 		t.Errorf("%+v", bad)
 	}
-	if len(all.Sources) != 1 || len(all.Sources[0].Readings) != 1 || len(all.Sources[0].Readings[0].Said) != 2 || len(all.Treatments) != 7 {
+	if len(all.Sources) != 1 || len(all.Sources[0].Readings) != 1 || len(all.Sources[0].Readings[0].Said) != 2 ||
+		len(all.Treatments) != 7 {
 		t.Fatalf("%+v", all)
 	}
 	var chosen WaterAtWork
-	b.call("POST", "/api/machines/"+id+"/water", fields{"id": newID(), "source_id": source, "treatment": treat.Usual(machine.InTank)}, 201, &chosen)
-	if chosen.Source == nil || chosen.HardnessMgL > 130 || chosen.Reaches.Hardness.Units[0].Likely.Value >= chosen.Raw.Hardness.Units[0].Likely.Value || chosen.Renew == nil || chosen.Renew.State != "unrecorded" {
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/water",
+		fields{"id": newID(), "source_id": source, "treatment": treat.Usual(machine.InTank)},
+		201,
+		&chosen,
+	)
+	if chosen.Source == nil || chosen.HardnessMgL > 130 ||
+		chosen.Reaches.Hardness.Units[0].Likely.Value >= chosen.Raw.Hardness.Units[0].Likely.Value ||
+		chosen.Renew == nil ||
+		chosen.Renew.State != "unrecorded" {
 		t.Fatalf("chosen: %v mg/L, renew %+v", chosen.HardnessMgL, chosen.Renew)
 	}
 	var bare WaterAtWork
 	b.call("POST", "/api/machines/"+id+"/water/if", fields{"treatment": treat.Usual(machine.Untreated)}, 200, &bare)
 	if !(bare.ByScale.Low < bare.ByScale.Value && bare.ByScale.Value < chosen.ByScale.Value) {
-		t.Errorf("a strip is an interval, the date is not: %v to %v; behind a filter %v", bare.ByScale.Low, bare.ByScale.Value, chosen.ByScale.Value)
+		t.Errorf(
+			"a strip is an interval, the date is not: %v to %v; behind a filter %v",
+			bare.ByScale.Low,
+			bare.ByScale.Value,
+			chosen.ByScale.Value,
+		)
 	}
-	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash", "group": 1, "at": b.now}, 201, nil)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/care",
+		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now},
+		201,
+		nil,
+	)
 	if next := b.first().Next; next.Task != "filter_change" || next.Head != "Change the filter" {
 		t.Errorf("on the bench: %s, %s", next.Task, next.Head)
 	}
 	l := &live{bench: b, id: newID()}
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": l.id, "device": "phone", "groups": []int{1}, "task": "renew"}, 201, &l.Run)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/runs",
+		fields{"id": l.id, "device": "phone", "groups": []int{1}, "task": "renew"},
+		201,
+		&l.Run,
+	)
 	if l.Task != "filter_change" || l.Wash.Dose != nil {
 		t.Fatalf("%s", l.Task)
 	}
@@ -76,10 +138,12 @@ func TestFromAStripToADate(t *testing.T) {
 			l.press("done")
 		}
 	}
-	if l.Outcome == nil || *l.Outcome != "done" || l.Next == nil || l.Next.Task != "filter_change" || l.Next.State != "later" {
+	if l.Outcome == nil || *l.Outcome != "done" || l.Next == nil || l.Next.Task != "filter_change" ||
+		l.Next.State != "later" {
 		t.Fatalf("the change ended %v, next %+v", l.Outcome, l.Next)
 	}
-	if now := b.water(id); now.Renew.State != "later" || !slices.ContainsFunc(now.Renew.Clocks, func(c Clock) bool { return c.Kind == "litres" }) {
+	if now := b.water(id); now.Renew.State != "later" ||
+		!slices.ContainsFunc(now.Renew.Clocks, func(c Clock) bool { return c.Kind == "litres" }) {
 		t.Errorf("after the change: %+v", now.Renew)
 	}
 	b.call("DELETE", "/api/readings/"+reading, nil, 200, &all)
@@ -134,18 +198,26 @@ func TestSuppliersReport(t *testing.T) {
 	b.call("POST", "/api/waters", fields{"id": source, "name": "Hill spring"}, 201, nil)
 	post := func(text string, preview bool) (out Report) {
 		t.Helper()
-		b.call("POST", "/api/waters/"+source+"/report", fields{"id": newID(), "taken": b.now, "text": text, "preview": preview}, 200, &out)
+		b.call(
+			"POST",
+			"/api/waters/"+source+"/report",
+			fields{"id": newID(), "taken": b.now, "text": text, "preview": preview},
+			200,
+			&out,
+		)
 		return out
 	}
 	bad := post("parameter,value,unit\nhardness,lots,mg/L\npH,7.2,\nchloride,12,stone\n", false)
-	if bad.Kept || len(bad.Bad) != 2 || bad.Bad[0].Line != 2 || bad.Bad[1].Line != 4 || len(bad.Waters.Sources[0].Readings) != 0 {
+	if bad.Kept || len(bad.Bad) != 2 || bad.Bad[0].Line != 2 || bad.Bad[1].Line != 4 ||
+		len(bad.Waters.Sources[0].Readings) != 0 {
 		t.Errorf("bad lines: %+v", bad.Bad)
 	}
 	good := "parameter,value,unit\nhardness,95,mg/L\nalkalinity,70,mg/L\npH,7.2,\nchloride,12,mg/L\nnitrate,3,mg/L\n"
 	if p := post(good, true); p.Kept || p.Passed != 1 || len(p.Said) != 4 || len(p.Waters.Sources[0].Readings) != 0 {
 		t.Errorf("preview: %+v", p)
 	}
-	if p := post(good, false); !p.Kept || len(p.Waters.Sources[0].Readings) != 1 || p.Waters.Sources[0].Readings[0].How != "report" {
+	if p := post(good, false); !p.Kept || len(p.Waters.Sources[0].Readings) != 1 ||
+		p.Waters.Sources[0].Readings[0].How != "report" {
 		t.Errorf("kept: %+v", p)
 	}
 }
@@ -164,17 +236,25 @@ func TestBadWater(t *testing.T) {
 		field        string
 	}{
 		{"POST", "/api/waters", fields{"id": newID(), "name": "  "}, 422, "name"},
-		{"POST", "/api/waters/" + newID() + "/readings", fields{"id": newID(), "taken": b.now, "how": "strip", "sample": fields{"ph": fields{"value": 7}}}, 404, "source_id"},
-		{"POST", "/api/waters/" + source + "/readings", fields{"id": newID(), "taken": b.now, "how": "strip", "sample": fields{}}, 422, "sample"},
-		{"POST", "/api/waters/" + source + "/readings", fields{"id": newID(), "taken": b.now, "how": "strip", "sample": fields{"ph": fields{"value": 3}}}, 422, "sample.ph"},
-		{"POST", "/api/waters/" + source + "/readings", fields{"id": newID(), "taken": b.now.AddDate(0, 0, 2), "how": "strip", "sample": fields{"ph": fields{"value": 7}}}, 422, "taken"},
-		{"POST", "/api/waters/" + source + "/readings", fields{"id": newID(), "taken": b.now, "how": "nose", "sample": fields{"ph": fields{"value": 7}}}, 422, "how"},
-		{"POST", "/api/machines/" + id + "/water", fields{"id": newID(), "source_id": newID(), "treatment": treat.Usual(machine.Jug)}, 404, "source_id"},
+		{"POST", "/api/waters/" + newID() + "/readings",
+			fields{"id": newID(), "taken": b.now, "how": "strip", "sample": fields{"ph": fields{"value": 7}}}, 404, "source_id"},
+		{"POST", "/api/waters/" + source + "/readings",
+			fields{"id": newID(), "taken": b.now, "how": "strip", "sample": fields{}}, 422, "sample"},
+		{"POST", "/api/waters/" + source + "/readings",
+			fields{"id": newID(), "taken": b.now, "how": "strip", "sample": fields{"ph": fields{"value": 3}}}, 422, "sample.ph"},
+		{"POST", "/api/waters/" + source + "/readings",
+			fields{"id": newID(), "taken": b.now.AddDate(0, 0, 2), "how": "strip", "sample": fields{"ph": fields{"value": 7}}},
+			422, "taken"},
+		{"POST", "/api/waters/" + source + "/readings",
+			fields{"id": newID(), "taken": b.now, "how": "nose", "sample": fields{"ph": fields{"value": 7}}}, 422, "how"},
+		{"POST", "/api/machines/" + id + "/water",
+			fields{"id": newID(), "source_id": newID(), "treatment": treat.Usual(machine.Jug)}, 404, "source_id"},
 		{"POST", "/api/machines/" + id + "/water", fields{"id": newID(), "treatment": spoiled}, 422, "treatment.rated_l"},
 		{"PUT", "/api/treatments", fields{"kind": "magnet", "price": 1, "litre": 0, "minutes": 1}, 422, "kind"},
 		{"POST", "/api/machines/" + id + "/water/if", fields{"drinks": -1}, 422, "drinks"},
 		{"DELETE", "/api/readings/" + newID(), nil, 404, "reading_id"},
-		{"POST", "/api/machines/" + id + "/runs", fields{"id": newID(), "device": "d", "groups": []int{1}, "task": "renew"}, 422, "task"},
+		{"POST", "/api/machines/" + id + "/runs", fields{"id": newID(), "device": "d", "groups": []int{1}, "task": "renew"},
+			422, "task"},
 	} {
 		var p Problem
 		var body any

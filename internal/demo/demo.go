@@ -92,16 +92,35 @@ func benches() []bench {
 	return []bench{
 		{
 			name: "Ferry tea deck", owner: "Ferry line", place: "upper deck, port side",
-			answers: machine.Answers{Layout: machine.HXHome, Valve: machine.Yes, Drinks: 24, MilkDrinks: 15, Treatment: machine.UnderSink,
-				Overrides: map[string]string{"groups": "2", "steam_l": "6", "water": "mains", "pump": "rotary", "tray_l": "0", "flow_ml_s": "20"}},
+			answers: machine.Answers{
+				Layout:     machine.HXHome,
+				Valve:      machine.Yes,
+				Drinks:     24,
+				MilkDrinks: 15,
+				Treatment:  machine.UnderSink,
+				Overrides: map[string]string{
+					"groups":    "2",
+					"steam_l":   "6",
+					"water":     "mains",
+					"pump":      "rotary",
+					"tray_l":    "0",
+					"flow_ml_s": "20",
+				},
+			},
 			water:  store.HardnessAnswer{Known: true, Value: 7, Unit: units.GermanDegree},
 			washes: every(30, 2, 4), recorded: every(178, 34, 4), firsts: "bppcppcc",
 		},
 		{
 			name: "Observatory kitchen", owner: "Observatory", place: "hill road, kitchen",
-			answers: machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4, MilkDrinks: 2, Treatment: machine.InTank},
-			water:   store.HardnessAnswer{Known: true, Value: 14, Unit: units.GermanDegree},
-			washes:  []int{167, 154, 142, 129, 116, 104, 92, 79, 44, 29, 15}, away: [2]int{75, 52},
+			answers: machine.Answers{
+				Layout:     machine.DualHome,
+				Valve:      machine.Yes,
+				Drinks:     4,
+				MilkDrinks: 2,
+				Treatment:  machine.InTank,
+			},
+			water:  store.HardnessAnswer{Known: true, Value: 14, Unit: units.GermanDegree},
+			washes: []int{167, 154, 142, 129, 116, 104, 92, 79, 44, 29, 15}, away: [2]int{75, 52},
 			firsts: "pbpppccpcpp", chosen: 170, taken: []int{154, 92}, holiday: [2]int{24, 38},
 			choice: func(a machine.Answers) (care.Choice, error) {
 				return care.Pair(a, backflush.HalfTeaspoon, care.FiftyShots, care.Interval{})
@@ -109,19 +128,38 @@ func benches() []bench {
 		},
 		{
 			name: "Potter's studio", owner: "Pottery", place: "old boathouse",
-			answers: machine.Answers{Layout: machine.LeverCam, Valve: machine.Yes, Drinks: 3, MilkDrinks: 0, Treatment: machine.Jug, Overrides: map[string]string{"handle": "wood"}},
-			water:   store.HardnessAnswer{Known: true, Value: 120, Unit: units.MgPerLCaCO3},
-			washes:  []int{166}, cleaned: []int{75},
+			answers: machine.Answers{
+				Layout:     machine.LeverCam,
+				Valve:      machine.Yes,
+				Drinks:     3,
+				MilkDrinks: 0,
+				Treatment:  machine.Jug,
+				Overrides:  map[string]string{"handle": "wood"},
+			},
+			water:  store.HardnessAnswer{Known: true, Value: 120, Unit: units.MgPerLCaCO3},
+			washes: []int{166}, cleaned: []int{75},
 		},
 		{
 			name: "Corner shop", owner: "Corner shop", place: "fish market",
-			answers: machine.Answers{Layout: machine.HXCafe, Valve: machine.Yes, Drinks: 190, MilkDrinks: 110, Treatment: machine.UnderSink},
-			water:   store.HardnessAnswer{Known: true, Value: 2.1, Unit: units.MmolPerL},
-			washes:  []int{2, 1}, recorded: every(181, 3, 1), firsts: "pp",
+			answers: machine.Answers{
+				Layout:     machine.HXCafe,
+				Valve:      machine.Yes,
+				Drinks:     190,
+				MilkDrinks: 110,
+				Treatment:  machine.UnderSink,
+			},
+			water:  store.HardnessAnswer{Known: true, Value: 2.1, Unit: units.MmolPerL},
+			washes: []int{2, 1}, recorded: every(181, 3, 1), firsts: "pp",
 		},
 		{
 			name: "Bench loaner", owner: "Repair bench", place: "lent to the harbour office",
-			answers: machine.Answers{Layout: machine.Thermoblock, Valve: machine.No, Drinks: 2, MilkDrinks: 1, Treatment: machine.Jug},
+			answers: machine.Answers{
+				Layout:     machine.Thermoblock,
+				Valve:      machine.No,
+				Drinks:     2,
+				MilkDrinks: 1,
+				Treatment:  machine.Jug,
+			},
 			cleaned: []int{160, 128, 99, 68, 38, 11},
 		},
 	}
@@ -138,7 +176,14 @@ func Fill(ctx context.Context, db *store.Store, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	tub := supply.Tub{Form: backflush.Powder, Amount: 260, Holds: 500, GramTsp: 6, Opened: now.AddDate(0, -14, 0), Price: 14}
+	tub := supply.Tub{
+		Form:    backflush.Powder,
+		Amount:  260,
+		Holds:   500,
+		GramTsp: 6,
+		Opened:  now.AddDate(0, -14, 0),
+		Price:   14,
+	}
 	if err := db.SayTub(ctx, id("tub"), tub, now.AddDate(0, 0, -25)); err != nil {
 		return err
 	}
@@ -152,7 +197,15 @@ func Fill(ctx context.Context, db *store.Store, now time.Time) error {
 }
 
 func (b bench) fill(ctx context.Context, db *store.Store, zone *time.Location, begin, now time.Time) error {
-	m := store.Machine{ID: id(b.name), Name: b.name, Owner: b.owner, Place: b.place, Zone: zone, Answers: b.answers, Hardness: b.water}
+	m := store.Machine{
+		ID:       id(b.name),
+		Name:     b.name,
+		Owner:    b.owner,
+		Place:    b.place,
+		Zone:     zone,
+		Answers:  b.answers,
+		Hardness: b.water,
+	}
 	var err error
 	if m.Answers.Hardness, err = b.water.Reading(); err != nil {
 		return err
@@ -171,29 +224,39 @@ func (b bench) fill(ctx context.Context, db *store.Store, zone *time.Location, b
 		if err != nil {
 			return err
 		}
-		if err := db.ChangeInterval(ctx, m.ID, store.Change{ID: id(b.name, "choice"), What: store.Chosen, At: evening(now, b.chosen, zone), Choice: c, Why: "chosen"}); err != nil {
+		if err := db.ChangeInterval(ctx, m.ID,
+			store.Change{ID: id(b.name, "choice"), What: store.Chosen, At: evening(now, b.chosen, zone), Choice: c,
+				Why: "chosen"}); err != nil {
 			return err
 		}
 	}
 	if b.holiday[1] > 0 {
 		day := care.Day(now, zone)
-		away := store.Away{ID: id(b.name, "away"), From: day.AddDate(0, 0, b.holiday[0]), To: day.AddDate(0, 0, b.holiday[1]), Note: "dome closed"}
+		away := store.Away{
+			ID:   id(b.name, "away"),
+			From: day.AddDate(0, 0, b.holiday[0]),
+			To:   day.AddDate(0, 0, b.holiday[1]),
+			Note: "dome closed",
+		}
 		if err := db.SayAway(ctx, m.ID, away, now); err != nil {
 			return err
 		}
 	}
 	for group := 1; group <= m.Answers.Facts().Groups; group++ {
 		for _, ago := range b.recorded {
-			if err := db.AddCare(ctx, id(b.name, "wash", group, ago), m.ID, care.Wash, group, evening(now, ago, zone)); err != nil {
+			if err := db.AddCare(ctx, id(b.name, "wash", group, ago), m.ID, care.Wash, group,
+				evening(now, ago, zone)); err != nil {
 				return err
 			}
 		}
 		for i, ago := range b.washes {
 			first := backflush.Unseen
 			if i < len(b.firsts) {
-				first = map[byte]backflush.Colour{'c': backflush.ColourClear, 'p': backflush.ColourPale, 'b': backflush.ColourBrown, 'd': backflush.ColourDark}[b.firsts[i]]
+				first = map[byte]backflush.Colour{'c': backflush.ColourClear, 'p': backflush.ColourPale,
+					'b': backflush.ColourBrown, 'd': backflush.ColourDark}[b.firsts[i]]
 			}
-			if err := wash(ctx, db, m, group, first, evening(now, ago, zone).Add(time.Duration(group-1)*15*time.Minute)); err != nil {
+			if err := wash(ctx, db, m, group, first,
+				evening(now, ago, zone).Add(time.Duration(group-1)*15*time.Minute)); err != nil {
 				return err
 			}
 			if slices.Contains(b.taken, ago) {
@@ -203,7 +266,8 @@ func (b bench) fill(ctx context.Context, db *store.Store, zone *time.Location, b
 			}
 		}
 		for _, ago := range b.cleaned {
-			if err := db.AddCare(ctx, id(b.name, "clean", group, ago), m.ID, care.HandClean, group, evening(now, ago, zone)); err != nil {
+			if err := db.AddCare(ctx, id(b.name, "clean", group, ago), m.ID, care.HandClean, group,
+				evening(now, ago, zone)); err != nil {
 				return err
 			}
 		}
@@ -237,7 +301,8 @@ func use(b bench, m store.Machine, begin, now time.Time) []care.UseEvent {
 			if float64(i)*each >= math.Round(drinks) {
 				break
 			}
-			at := day.Add(time.Duration((hour-4)*float64(time.Hour)) + time.Duration(random.IntN(45))*time.Minute).UTC()
+			at := day.Add(time.Duration((hour-4)*float64(time.Hour)) + time.Duration(random.IntN(45))*time.Minute).
+				UTC()
 			if at.After(now) || at.Before(begin) {
 				continue
 			}
@@ -264,15 +329,33 @@ func take(ctx context.Context, db *store.Store, m store.Machine, at time.Time) e
 	}
 	lesson := care.Learn(m.Answers, h.Choice, graded)
 	if !lesson.Proposed {
-		return fmt.Errorf("%s teaches nothing on %s: %s", m.Name, at.Format(time.DateOnly), lesson.Finding.Because[0].Text)
+		return fmt.Errorf(
+			"%s teaches nothing on %s: %s",
+			m.Name,
+			at.Format(time.DateOnly),
+			lesson.Finding.Because[0].Text,
+		)
 	}
-	c := store.Change{ID: id(m.Name, "lesson", at.Unix()), What: store.Learned, At: at, Choice: h.Choice.Settled(m.Answers), Why: lesson.Finding.Because[0].Text}
+	c := store.Change{
+		ID:     id(m.Name, "lesson", at.Unix()),
+		What:   store.Learned,
+		At:     at,
+		Choice: h.Choice.Settled(m.Answers),
+		Why:    lesson.Finding.Because[0].Text,
+	}
 	c.Choice.Factor = lesson.Factor.Value
 	return db.ChangeInterval(ctx, m.ID, c)
 }
 
 // wash carries a wash out as a person would, through the same door.
-func wash(ctx context.Context, db *store.Store, m store.Machine, group int, first backflush.Colour, at time.Time) error {
+func wash(
+	ctx context.Context,
+	db *store.Store,
+	m store.Machine,
+	group int,
+	first backflush.Colour,
+	at time.Time,
+) error {
 	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, backflush.UsualPowder, job.Part{Group: group})
 	if err != nil {
 		return err
@@ -286,14 +369,23 @@ func wash(ctx context.Context, db *store.Store, m store.Machine, group int, firs
 			plan.Parts[0].Gone = d.Gone()
 		}
 	}
-	r := store.Run{ID: id(m.Name, "run", group, at.Unix()), MachineID: m.ID, Device: "demo", Speed: 1, Plan: plan, Started: at}
+	r := store.Run{
+		ID:        id(m.Name, "run", group, at.Unix()),
+		MachineID: m.ID,
+		Device:    "demo",
+		Speed:     1,
+		Plan:      plan,
+		Started:   at,
+	}
 	if err := db.StartRun(ctx, r); err != nil {
 		return err
 	}
 	random := rand.New(rand.NewPCG(uint64(at.Unix()), 2))
 	cups := []backflush.Cup{{Colour: backflush.ColourClear, Foam: backflush.FoamNone, Grains: backflush.GrainsFew}}
 	if random.IntN(2) == 0 {
-		cups = append([]backflush.Cup{{Colour: backflush.ColourPale, Foam: backflush.FoamSome, Grains: backflush.GrainsNone}}, cups...)
+		cups = append(
+			[]backflush.Cup{{Colour: backflush.ColourPale, Foam: backflush.FoamSome, Grains: backflush.GrainsNone}},
+			cups...)
 	}
 	for n := 0; n < 100; n++ {
 		s := r.At(at)

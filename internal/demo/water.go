@@ -30,13 +30,33 @@ func springs() []spring {
 	return []spring{
 		{"Quay main", []reading{
 			{170, "strip", water.Sample{Hardness: units.Between(250, 375)}},
-			{60, "report", water.Sample{Hardness: sharp(338), Alkalinity: sharp(262), PH: sharp(7.4), Calcium: sharp(112), Magnesium: sharp(14), Sodium: sharp(38), Chloride: sharp(74), Sulfate: sharp(48)}},
+			{
+				60,
+				"report",
+				water.Sample{
+					Hardness:   sharp(338),
+					Alkalinity: sharp(262),
+					PH:         sharp(7.4),
+					Calcium:    sharp(112),
+					Magnesium:  sharp(14),
+					Sodium:     sharp(38),
+					Chloride:   sharp(74),
+					Sulfate:    sharp(48),
+				},
+			},
 		}},
 		{"Hill main", []reading{
 			{160, "strip", water.Sample{Hardness: units.Between(125, 250)}},
-			{35, "drops", water.Sample{Hardness: units.Between(232, 250), Alkalinity: units.Between(178, 196), PH: sharp(7.5)}},
+			{
+				35,
+				"drops",
+				water.Sample{Hardness: units.Between(232, 250), Alkalinity: units.Between(178, 196), PH: sharp(7.5)},
+			},
 		}},
-		{"Boathouse well", []reading{{120, "drops", water.Sample{Hardness: sharp(36), Alkalinity: sharp(30), PH: sharp(7.0)}}}},
+		{
+			"Boathouse well",
+			[]reading{{120, "drops", water.Sample{Hardness: sharp(36), Alkalinity: sharp(30), PH: sharp(7.0)}}},
+		},
 	}
 }
 
@@ -54,8 +74,15 @@ var drawn = map[string]draws{
 	"Ferry tea deck":      {source: "Quay main", kind: machine.UnderSink, since: 170, renewed: 12, descale: 40},
 	"Observatory kitchen": {source: "Hill main", kind: machine.InTank, since: 160, renewed: 54, descale: 70},
 	"Potter's studio":     {source: "Boathouse well", kind: machine.Untreated, since: 150, descale: 150},
-	"Corner shop":         {source: "Quay main", kind: machine.ReverseOsmosis, since: 140, renewed: 140, descale: 141, bare: true},
-	"Bench loaner":        {kind: machine.Jug, descale: 55},
+	"Corner shop": {
+		source:  "Quay main",
+		kind:    machine.ReverseOsmosis,
+		since:   140,
+		renewed: 140,
+		descale: 141,
+		bare:    true,
+	},
+	"Bench loaner": {kind: machine.Jug, descale: 55},
 }
 
 func fillWater(ctx context.Context, db *store.Store, zone *time.Location, now time.Time) error {
@@ -65,7 +92,8 @@ func fillWater(ctx context.Context, db *store.Store, zone *time.Location, now ti
 		}
 		for _, r := range s.readings {
 			at := evening(now, r.ago, zone)
-			if err := db.AddReadings(ctx, id(s.name), at, store.Reading{ID: id(s.name, r.ago), Taken: at, How: r.how, Sample: r.sample}); err != nil {
+			if err := db.AddReadings(ctx, id(s.name), at,
+				store.Reading{ID: id(s.name, r.ago), Taken: at, How: r.how, Sample: r.sample}); err != nil {
 				return err
 			}
 		}
@@ -77,7 +105,9 @@ func fillWater(ctx context.Context, db *store.Store, zone *time.Location, now ti
 			set.Blend = 0
 		}
 		if d.since > 0 {
-			if err := db.Draw(ctx, id(b.name), store.Draws{ID: id(b.name, "draws"), SourceID: id(d.source), From: evening(now, d.since, zone), Treatment: set}); err != nil {
+			if err := db.Draw(ctx, id(b.name),
+				store.Draws{ID: id(b.name, "draws"), SourceID: id(d.source), From: evening(now, d.since, zone),
+					Treatment: set}); err != nil {
 				return err
 			}
 		}

@@ -31,14 +31,17 @@ func crowd(tb testing.TB, machines, years int, now time.Time) (*Store, *sql.DB) 
 		fmt.Sprintf(`INSERT INTO machines (id, name, zone, created_ms, logged_since_ms)
 			WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < %d)
 			SELECT printf('m%%05d', i), 'Machine ' || i, 'UTC', i, %d FROM n`, machines, ms(now)-int64(years)*365*day),
-		`INSERT INTO settings (machine_id, from_ms, layout, valve, drinks, milk_drinks, hardness_known, hardness_value, hardness_unit, treatment)
+		`INSERT INTO settings (machine_id, from_ms, layout, valve, drinks, milk_drinks, hardness_known, hardness_value,
+			hardness_unit, treatment)
 			SELECT id, 0, 'dual_home', 'yes', 4, 2, 0, 0, 'dh', 'none' FROM machines`,
 		fmt.Sprintf(`INSERT INTO use_events (id, machine_id, group_no, kind, count, from_ms, to_ms, source)
 			WITH RECURSIVE w(i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM w WHERE i < %d)
-			SELECT id || '-' || i, id, 0, 'double', 28, %d - (i + 1) * %d, %d - i * %d, 'counter' FROM machines, w`, years*52-1, ms(now), 7*day, ms(now), 7*day),
+			SELECT id || '-' || i, id, 0, 'double', 28, %d - (i + 1) * %d, %d - i * %d, 'counter' FROM machines, w`,
+			years*52-1, ms(now), 7*day, ms(now), 7*day),
 		fmt.Sprintf(`INSERT INTO care_log (id, machine_id, group_no, task, at_ms, outcome, title, record)
 			WITH RECURSIVE w(i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM w WHERE i < %d)
-			SELECT id || '-' || i, id, 1, 'wash', %d - i * %d, 'done', 'Detergent wash', '{}' FROM machines, w`, years*12-1, ms(now)-6*day, 30*day),
+			SELECT id || '-' || i, id, 1, 'wash', %d - i * %d, 'done', 'Detergent wash', '{}' FROM machines, w`, years*12-1,
+			ms(now)-6*day, 30*day),
 		"ANALYZE",
 	} {
 		if _, err := raw.Exec(q); err != nil {
@@ -62,11 +65,17 @@ func TestDueListReadsNoOlderRow(t *testing.T) {
 	}
 	for id, h := range histories {
 		if len(h.Done) != 1 || len(h.Events) != 1 || !h.Events[0].To.After(h.Done[0].At) {
-			t.Fatalf("%s: %d completions and %d events, want the newest and the one since", id, len(h.Done), len(h.Events))
+			t.Fatalf(
+				"%s: %d completions and %d events, want the newest and the one since",
+				id,
+				len(h.Done),
+				len(h.Events),
+			)
 		}
 	}
 	// use by the day is kept: with every older row gone, the answers are the same
-	if _, err := raw.Exec("DELETE FROM use_events AS e WHERE to_ms <= (SELECT MIN(at_ms) FROM last_care c WHERE c.machine_id = e.machine_id)"); err != nil {
+	if _, err := raw.Exec("DELETE FROM use_events AS e WHERE to_ms <= (SELECT MIN(at_ms) FROM last_care c WHERE " +
+		"c.machine_id = e.machine_id)"); err != nil {
 		t.Fatal(err)
 	}
 	if again, err := s.Histories(ctx, list, now); err != nil || !reflect.DeepEqual(again, histories) {
@@ -86,7 +95,8 @@ func TestDueListReadsNoOlderRow(t *testing.T) {
 		}
 		plan += detail + "\n"
 	}
-	if !strings.Contains(plan, "SEARCH e USING INDEX use_by_machine (machine_id=? AND to_ms>?)") || strings.Contains(plan, "SCAN e") {
+	if !strings.Contains(plan, "SEARCH e USING INDEX use_by_machine (machine_id=? AND to_ms>?)") ||
+		strings.Contains(plan, "SCAN e") {
 		t.Errorf("the plan walks more than it need:\n%s", plan)
 	}
 }
@@ -96,7 +106,8 @@ func TestDueListReadsNoOlderRow(t *testing.T) {
 func BenchmarkDueList(b *testing.B) {
 	s, raw := crowd(b, 10000, 5, now)
 	var total int
-	if err := raw.QueryRow("SELECT (SELECT COUNT(*) FROM use_events) + (SELECT COUNT(*) FROM care_log)").Scan(&total); err != nil {
+	if err := raw.QueryRow("SELECT (SELECT COUNT(*) FROM use_events) + (SELECT COUNT(*) FROM " +
+		"care_log)").Scan(&total); err != nil {
 		b.Fatal(err)
 	}
 	plain := func() int {
@@ -108,7 +119,8 @@ func BenchmarkDueList(b *testing.B) {
 		defer rows.Close()
 		var u useRow
 		for rows.Next() {
-			if err := rows.Scan(&u.ID, &u.MachineID, &u.GroupNo, &u.Kind, &u.Count, &u.FromMs, &u.ToMs, &u.Source, &u.Supersedes); err != nil {
+			if err := rows.Scan(&u.ID, &u.MachineID, &u.GroupNo, &u.Kind, &u.Count, &u.FromMs, &u.ToMs, &u.Source,
+				&u.Supersedes); err != nil {
 				b.Fatal(err)
 			}
 			n++
@@ -143,5 +155,10 @@ func BenchmarkDueList(b *testing.B) {
 	beside.Run(b, "plain_scan", func() { scanned = plain() }, due)
 	b.ReportMetric(float64(read), "rows_read")
 	b.ReportMetric(float64(total), "rows_kept")
-	b.Logf("due list: %d use and care rows read of %d kept; the plain scan reads the same %d use rows", read, total, scanned)
+	b.Logf(
+		"due list: %d use and care rows read of %d kept; the plain scan reads the same %d use rows",
+		read,
+		total,
+		scanned,
+	)
 }

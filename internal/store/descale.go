@@ -59,7 +59,10 @@ func (s *Store) Products(ctx context.Context) ([]descale.Product, error) {
 
 // AddProduct keeps one; the same id again replaces it.
 func (s *Store) AddProduct(ctx context.Context, p descale.Product) error {
-	return s.db.WithContext(ctx).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "id"}}, UpdateAll: true}).Create(&productRow{p.ID, p}).Error
+	return s.db.WithContext(ctx).
+		Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "id"}}, UpdateAll: true}).
+		Create(&productRow{p.ID, p}).
+		Error
 }
 
 // ForgetProduct takes one away; ErrNotFound where it is not there.
@@ -77,7 +80,9 @@ func (s *Store) AddShare(ctx context.Context, machineID string, x Share) error {
 }
 
 func addShare(db *gorm.DB, machineID string, x Share) error {
-	err := db.Create(&shareRow{ID: x.ID, MachineID: machineID, AtMs: ms(x.At), Share: x.Share, Body: taught{x.Worked, x.Spent}}).Error
+	err := db.Create(
+		&shareRow{ID: x.ID, MachineID: machineID, AtMs: ms(x.At), Share: x.Share, Body: taught{x.Worked, x.Spent}},
+	).Error
 	if duplicate(err) {
 		return nil
 	}
@@ -87,7 +92,10 @@ func addShare(db *gorm.DB, machineID string, x Share) error {
 // Shares lists those of a machine that stand, newest first.
 func (s *Store) Shares(ctx context.Context, machineID string) ([]Share, error) {
 	var rows []shareRow
-	err := s.db.WithContext(ctx).Order("at_ms DESC, rowid DESC").Find(&rows, "machine_id = ? AND gone_ms IS NULL", machineID).Error
+	err := s.db.WithContext(ctx).
+		Order("at_ms DESC, rowid DESC").
+		Find(&rows, "machine_id = ? AND gone_ms IS NULL", machineID).
+		Error
 	list := make([]Share, len(rows))
 	for i, r := range rows {
 		list[i] = Share{r.ID, at(r.AtMs), r.Share, r.Body.Worked, r.Body.Spent}
@@ -97,7 +105,10 @@ func (s *Store) Shares(ctx context.Context, machineID string) ([]Share, error) {
 
 // TakeShareBack takes one back; ErrNotFound where it does not stand.
 func (s *Store) TakeShareBack(ctx context.Context, machineID, id string, now time.Time) error {
-	done := s.db.WithContext(ctx).Model(&shareRow{}).Where("id = ? AND machine_id = ? AND gone_ms IS NULL", id, machineID).Update("gone_ms", ms(now))
+	done := s.db.WithContext(ctx).
+		Model(&shareRow{}).
+		Where("id = ? AND machine_id = ? AND gone_ms IS NULL", id, machineID).
+		Update("gone_ms", ms(now))
 	if done.Error == nil && done.RowsAffected == 0 {
 		return fmt.Errorf("spent solution %s: %w", id, ErrNotFound)
 	}
@@ -107,7 +118,8 @@ func (s *Store) TakeShareBack(ctx context.Context, machineID, id string, now tim
 // shares fills in the newest share of each machine.
 func (s *Store) shares(ctx context.Context, only string, out map[string]care.History) error {
 	var rows []shareRow
-	if err := s.db.WithContext(ctx).Order("at_ms, rowid").Find(&rows, "gone_ms IS NULL AND (@only = '' OR machine_id = @only)", map[string]any{"only": only}).Error; err != nil {
+	if err := s.db.WithContext(ctx).Order("at_ms, rowid").Find(&rows,
+		"gone_ms IS NULL AND (@only = '' OR machine_id = @only)", map[string]any{"only": only}).Error; err != nil {
 		return err
 	}
 	for _, r := range rows {

@@ -76,13 +76,23 @@ func setting(id string, a machine.Answers, h HardnessAnswer, from time.Time) *se
 		a.Overrides = map[string]string{}
 	}
 	return &settingRow{MachineID: id, FromMs: ms(from), Layout: a.Layout, Valve: a.Valve, Drinks: a.Drinks,
-		MilkDrinks: a.MilkDrinks, HardnessKnown: h.Known, HardnessValue: h.Value, HardnessUnit: h.Unit, Treatment: a.Treatment, Facts: a.Overrides}
+		MilkDrinks: a.MilkDrinks, HardnessKnown: h.Known, HardnessValue: h.Value, HardnessUnit: h.Unit,
+		Treatment: a.Treatment, Facts: a.Overrides}
 }
 
 // AddMachine keeps a machine. Adding the same id again changes nothing.
 func (s *Store) AddMachine(ctx context.Context, m Machine, now time.Time) error {
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		err := tx.Create(&machineRow{ID: m.ID, Name: m.Name, Zone: m.Zone.String(), Owner: m.Owner, Place: m.Place, CreatedMs: ms(now)}).Error
+		err := tx.Create(
+			&machineRow{
+				ID:        m.ID,
+				Name:      m.Name,
+				Zone:      m.Zone.String(),
+				Owner:     m.Owner,
+				Place:     m.Place,
+				CreatedMs: ms(now),
+			},
+		).Error
 		if duplicate(err) {
 			return nil
 		}
@@ -94,7 +104,13 @@ func (s *Store) AddMachine(ctx context.Context, m Machine, now time.Time) error 
 }
 
 // ChangeAnswers lets new answers hold from now on.
-func (s *Store) ChangeAnswers(ctx context.Context, id string, a machine.Answers, h HardnessAnswer, now time.Time) error {
+func (s *Store) ChangeAnswers(
+	ctx context.Context,
+	id string,
+	a machine.Answers,
+	h HardnessAnswer,
+	now time.Time,
+) error {
 	return s.db.WithContext(ctx).Create(setting(id, a, h, now)).Error
 }
 
@@ -121,7 +137,15 @@ func (s *Store) Machines(ctx context.Context, archived bool) ([]Machine, error) 
 func (s *Store) Describe(ctx context.Context, m Machine, now time.Time) error {
 	return s.db.WithContext(ctx).Exec(`UPDATE machines SET name = @name, owner = @owner, place = @place,
 		archived_ms = CASE WHEN @archived THEN COALESCE(archived_ms, @now) END WHERE id = @id`,
-		map[string]any{"name": m.Name, "owner": m.Owner, "place": m.Place, "archived": m.Archived, "now": ms(now), "id": m.ID}).Error
+		map[string]any{
+			"name":     m.Name,
+			"owner":    m.Owner,
+			"place":    m.Place,
+			"archived": m.Archived,
+			"now":      ms(now),
+			"id":       m.ID,
+		}).
+		Error
 }
 
 func (s *Store) machines(ctx context.Context, where string, arg any) ([]Machine, error) {
@@ -130,9 +154,11 @@ func (s *Store) machines(ctx context.Context, where string, arg any) ([]Machine,
 		Setting settingRow `gorm:"embedded;embeddedPrefix:s_"`
 	}
 	err := s.db.WithContext(ctx).Raw(`
-		SELECT m.id m_id, m.name m_name, m.zone m_zone, m.owner m_owner, m.place m_place, m.created_ms m_created_ms, m.archived_ms m_archived_ms, m.logged_since_ms m_logged_since_ms,
+		SELECT m.id m_id, m.name m_name, m.zone m_zone, m.owner m_owner, m.place m_place, m.created_ms m_created_ms,
+			m.archived_ms m_archived_ms, m.logged_since_ms m_logged_since_ms,
 		       s.layout s_layout, s.valve s_valve, s.facts s_facts, s.drinks s_drinks, s.milk_drinks s_milk_drinks,
-		       s.hardness_known s_hardness_known, s.hardness_value s_hardness_value, s.hardness_unit s_hardness_unit, s.treatment s_treatment
+		       s.hardness_known s_hardness_known, s.hardness_value s_hardness_value, s.hardness_unit s_hardness_unit,
+		       	s.treatment s_treatment
 		FROM machines m JOIN settings s ON s.id = (SELECT MAX(id) FROM settings WHERE machine_id = m.id)
 		WHERE `+where+` ORDER BY m.created_ms, m.id`, arg).Scan(&rows).Error
 	if err != nil {
@@ -145,7 +171,16 @@ func (s *Store) machines(ctx context.Context, where string, arg any) ([]Machine,
 			return nil, fmt.Errorf("machine %s: %w", r.Machine.ID, err)
 		}
 		set := r.Setting
-		m := Machine{ID: r.Machine.ID, Name: r.Machine.Name, Owner: r.Machine.Owner, Place: r.Machine.Place, Created: at(r.Machine.CreatedMs), Archived: r.Machine.ArchivedMs != nil, Zone: zone, Hardness: HardnessAnswer{set.HardnessKnown, set.HardnessValue, set.HardnessUnit}}
+		m := Machine{
+			ID:       r.Machine.ID,
+			Name:     r.Machine.Name,
+			Owner:    r.Machine.Owner,
+			Place:    r.Machine.Place,
+			Created:  at(r.Machine.CreatedMs),
+			Archived: r.Machine.ArchivedMs != nil,
+			Zone:     zone,
+			Hardness: HardnessAnswer{set.HardnessKnown, set.HardnessValue, set.HardnessUnit},
+		}
 		if r.Machine.LoggedSinceMs != nil {
 			m.LoggedSince = at(*r.Machine.LoggedSinceMs)
 		}
@@ -153,7 +188,15 @@ func (s *Store) machines(ctx context.Context, where string, arg any) ([]Machine,
 		if err != nil {
 			return nil, fmt.Errorf("machine %s: %w", m.ID, err)
 		}
-		m.Answers = machine.Answers{Layout: set.Layout, Valve: set.Valve, Overrides: set.Facts, Drinks: set.Drinks, MilkDrinks: set.MilkDrinks, Hardness: reading, Treatment: set.Treatment}
+		m.Answers = machine.Answers{
+			Layout:     set.Layout,
+			Valve:      set.Valve,
+			Overrides:  set.Facts,
+			Drinks:     set.Drinks,
+			MilkDrinks: set.MilkDrinks,
+			Hardness:   reading,
+			Treatment:  set.Treatment,
+		}
 		list[i] = m
 	}
 	return list, nil
@@ -191,7 +234,16 @@ func (s *Store) AddUse(ctx context.Context, machineID, source, supersedes string
 }
 
 func addUse(tx *gorm.DB, machineID, source, supersedes string, e care.UseEvent) error {
-	row := useRow{ID: e.ID, MachineID: machineID, GroupNo: e.Group, Kind: e.Kind, Count: e.Count, FromMs: ms(e.From), ToMs: ms(e.To), Source: source}
+	row := useRow{
+		ID:        e.ID,
+		MachineID: machineID,
+		GroupNo:   e.Group,
+		Kind:      e.Kind,
+		Count:     e.Count,
+		FromMs:    ms(e.From),
+		ToMs:      ms(e.To),
+		Source:    source,
+	}
 	var there int64
 	if err := tx.Model(&useRow{}).Where("id = ?", e.ID).Count(&there).Error; err != nil || there > 0 {
 		return err
@@ -199,7 +251,8 @@ func addUse(tx *gorm.DB, machineID, source, supersedes string, e care.UseEvent) 
 	if supersedes != "" {
 		row.Supersedes = &supersedes
 		var own int64
-		if err := tx.Model(&useRow{}).Where("id = ? AND machine_id = ? AND kind <> ?", supersedes, machineID, Undo).Count(&own).Error; err != nil {
+		if err := tx.Model(&useRow{}).Where("id = ? AND machine_id = ? AND kind <> ?", supersedes, machineID,
+			Undo).Count(&own).Error; err != nil {
 			return err
 		}
 		if own == 0 {
@@ -230,14 +283,19 @@ func addUse(tx *gorm.DB, machineID, source, supersedes string, e care.UseEvent) 
 	if !e.Kind.IsShot() {
 		return nil
 	}
-	return tx.Exec("UPDATE machines SET logged_since_ms = MIN(COALESCE(logged_since_ms, @at), @at) WHERE id = @id", arg).Error
+	return tx.Exec(
+		"UPDATE machines SET logged_since_ms = MIN(COALESCE(logged_since_ms, @at), @at) WHERE id = @id",
+		arg,
+	).Error
 }
 
 // sinceLastCare is the use of each machine since the oldest of its newest
 // completions. It walks use_by_machine from that instant on, no further back.
 const sinceLastCare = `WITH since AS (
-	SELECT machine_id, MIN(at_ms) at_ms FROM last_care WHERE (@only = '' OR machine_id = @only) AND task IN ('wash', 'hand_clean') GROUP BY machine_id)
-	SELECT e.* FROM since CROSS JOIN use_events e INDEXED BY use_by_machine ON e.machine_id = since.machine_id AND e.to_ms > since.at_ms
+	SELECT machine_id, MIN(at_ms) at_ms FROM last_care WHERE (@only = '' OR machine_id = @only) AND task IN ('wash',
+		'hand_clean') GROUP BY machine_id)
+	SELECT e.* FROM since CROSS JOIN use_events e INDEXED BY use_by_machine ON e.machine_id = since.machine_id
+		AND e.to_ms > since.at_ms
 	WHERE e.kind <> 'undo' AND ` + standing
 
 // Histories gives, for every machine asked for, what its due answers rest on:
@@ -261,7 +319,9 @@ func (s *Store) Histories(ctx context.Context, list []Machine, now time.Time) (m
 	}
 	db := s.db.WithContext(ctx)
 	arg := map[string]any{"only": only}
-	err := db.Raw("SELECT machine_id, task, group_no, at_ms FROM last_care WHERE @only = '' OR machine_id = @only", arg).Scan(&done).Error
+	err := db.Raw("SELECT machine_id, task, group_no, at_ms FROM last_care WHERE @only = '' OR machine_id = @only", arg).
+		Scan(&done).
+		Error
 	if err != nil {
 		return nil, err
 	}
@@ -281,7 +341,8 @@ func (s *Store) Histories(ctx context.Context, list []Machine, now time.Time) (m
 		out[u.MachineID] = h
 	}
 	var aways []awayRow
-	if err := db.Raw("SELECT * FROM away WHERE (@only = '' OR machine_id = @only) AND gone_ms IS NULL AND to_ms > @since", map[string]any{"only": only, "since": ms(now.Add(-habitReach))}).Scan(&aways).Error; err != nil {
+	if err := db.Raw("SELECT * FROM away WHERE (@only = '' OR machine_id = @only) AND gone_ms IS NULL AND to_ms > "+
+		"@since", map[string]any{"only": only, "since": ms(now.Add(-habitReach))}).Scan(&aways).Error; err != nil {
 		return nil, err
 	}
 	for _, a := range aways {
@@ -314,7 +375,12 @@ type Today struct {
 
 // Todays sums, for machines that share a zone, what was pressed in since an
 // instant, by machine.
-func (s *Store) Todays(ctx context.Context, list []Machine, zone *time.Location, since time.Time) (map[string]Today, error) {
+func (s *Store) Todays(
+	ctx context.Context,
+	list []Machine,
+	zone *time.Location,
+	since time.Time,
+) (map[string]Today, error) {
 	var rows []struct {
 		MachineID string
 		Drinks    float64
@@ -327,8 +393,13 @@ func (s *Store) Todays(ctx context.Context, list []Machine, zone *time.Location,
 		where, arg, from = "e.machine_id = ?", list[0].ID, "use_events e INDEXED BY use_by_machine"
 	}
 	// with one MAX, SQLite takes the other columns from the row that has it
-	err := s.db.WithContext(ctx).Raw("SELECT e.machine_id, SUM(CASE e.kind WHEN 'flush' THEN 0 ELSE e.count END) drinks, MAX(e.to_ms), e.id, e.kind FROM "+from+
-		" WHERE "+where+" AND e.to_ms >= ? AND e.kind NOT IN ('undo', 'run_water') AND "+standing+" GROUP BY e.machine_id", arg, ms(since)).Scan(&rows).Error
+	err := s.db.WithContext(ctx).
+		Raw("SELECT e.machine_id, SUM(CASE e.kind WHEN 'flush' THEN 0 ELSE e.count END) drinks, MAX(e.to_ms), e.id, "+
+			"e.kind FROM "+from+
+			" WHERE "+where+" AND e.to_ms >= ? AND e.kind NOT IN ('undo', 'run_water') AND "+standing+" GROUP BY e.machine_id",
+			arg, ms(since)).
+		Scan(&rows).
+		Error
 	out := make(map[string]Today, len(rows))
 	for _, r := range rows {
 		out[r.MachineID] = Today{r.Drinks, r.ID, r.Kind}
@@ -352,7 +423,11 @@ func (s *Store) Use(ctx context.Context, machineID, id string) (care.UseEvent, e
 // Ledger lists the newest entries of one machine as they stand, newest first.
 func (s *Store) Ledger(ctx context.Context, machineID string, limit int) ([]care.UseEvent, error) {
 	var rows []useRow
-	err := s.db.WithContext(ctx).Raw("SELECT e.* FROM use_events e WHERE e.machine_id = ? AND e.kind NOT IN ('undo', 'run_water') AND "+standing+" ORDER BY e.to_ms DESC, e.id DESC LIMIT ?", machineID, limit).Scan(&rows).Error
+	err := s.db.WithContext(ctx).
+		Raw("SELECT e.* FROM use_events e WHERE e.machine_id = ? AND e.kind NOT IN ('undo', 'run_water') AND "+
+			""+standing+" ORDER BY e.to_ms DESC, e.id DESC LIMIT ?", machineID, limit).
+		Scan(&rows).
+		Error
 	list := make([]care.UseEvent, len(rows))
 	for i, r := range rows {
 		list[i] = r.event()

@@ -152,7 +152,18 @@ func (s *Store) StartRun(ctx context.Context, r Run) error {
 		if err := tx.Model(&runRow{}).Where("id = ?", r.ID).Count(&there).Error; err != nil || there > 0 {
 			return err
 		}
-		return tx.Create(&runRow{ID: r.ID, MachineID: r.MachineID, GroupNo: r.Plan.Parts[0].Group, Device: r.Device, Speed: r.Speed, Practice: r.Practice, Plan: r.Plan, StartedMs: ms(r.Started)}).Error
+		return tx.Create(
+			&runRow{
+				ID:        r.ID,
+				MachineID: r.MachineID,
+				GroupNo:   r.Plan.Parts[0].Group,
+				Device:    r.Device,
+				Speed:     r.Speed,
+				Practice:  r.Practice,
+				Plan:      r.Plan,
+				StartedMs: ms(r.Started),
+			},
+		).Error
 	})
 	if duplicate(err) {
 		return fmt.Errorf("another run is open on this machine: %w", ErrConflict)
@@ -180,7 +191,16 @@ func (s *Store) loadRun(db *gorm.DB, id string) (Run, error) {
 	if err := db.Order("seq").Find(&presses, "run_id = ?", id).Error; err != nil {
 		return Run{}, err
 	}
-	r := Run{ID: row.ID, MachineID: row.MachineID, Device: row.Device, Speed: row.Speed, Practice: row.Practice, Plan: plan, Started: at(row.StartedMs), Presses: make([]run.Press, len(presses))}
+	r := Run{
+		ID:        row.ID,
+		MachineID: row.MachineID,
+		Device:    row.Device,
+		Speed:     row.Speed,
+		Practice:  row.Practice,
+		Plan:      plan,
+		Started:   at(row.StartedMs),
+		Presses:   make([]run.Press, len(presses)),
+	}
 	for i, p := range presses {
 		r.Presses[i] = p.Body
 		r.Presses[i].At = at(p.AtMs)
@@ -209,7 +229,14 @@ func (s *Store) Hazards(ctx context.Context) ([]Hazard, error) {
 	err := s.db.WithContext(ctx).Order("since_ms").Find(&rows, "cleared_ms IS NULL").Error
 	list := make([]Hazard, len(rows))
 	for i, r := range rows {
-		list[i] = Hazard{MachineID: r.MachineID, Group: r.GroupNo, Circuit: r.Circuit, Chemical: r.Chemical, RunID: r.RunID, Since: at(r.SinceMs)}
+		list[i] = Hazard{
+			MachineID: r.MachineID,
+			Group:     r.GroupNo,
+			Circuit:   r.Circuit,
+			Chemical:  r.Chemical,
+			RunID:     r.RunID,
+			Since:     at(r.SinceMs),
+		}
 	}
 	return list, err
 }
@@ -282,7 +309,8 @@ func Inside(list []Hazard, machineID string) (in job.Inside) {
 func follow(tx *gorm.DB, r Run, after run.State, now time.Time) error {
 	if !r.Practice {
 		for _, g := range after.Groups {
-			if err := followHazard(tx, r, hazardRow{GroupNo: g.Number, Chemical: Detergent}, g.Detergent.In, g.Detergent.Ever, now); err != nil {
+			if err := followHazard(tx, r, hazardRow{GroupNo: g.Number, Chemical: Detergent}, g.Detergent.In, g.Detergent.Ever,
+				now); err != nil {
 				return err
 			}
 		}
@@ -295,7 +323,9 @@ func follow(tx *gorm.DB, r Run, after run.State, now time.Time) error {
 	if after.Outcome == "" {
 		return nil
 	}
-	if err := tx.Model(&runRow{}).Where("id = ?", r.ID).Updates(map[string]any{"ended_ms": ms(after.EndedAt), "outcome": string(after.Outcome)}).Error; err != nil || r.Practice {
+	if err := tx.Model(&runRow{}).Where("id = ?",
+		r.ID).Updates(map[string]any{"ended_ms": ms(after.EndedAt), "outcome": string(after.Outcome)}).Error; err != nil ||
+		r.Practice {
 		return err
 	}
 	for i, g := range after.Groups {
@@ -304,7 +334,16 @@ func follow(tx *gorm.DB, r Run, after run.State, now time.Time) error {
 		}
 	}
 	for _, e := range after.Errands {
-		row := careRow{ID: derived(r.ID, string(e.Task)), MachineID: r.MachineID, GroupNo: 1, Task: e.Task, AtMs: ms(after.EndedAt), Outcome: string(e.Outcome), Title: e.Title, RunID: &r.ID}
+		row := careRow{
+			ID:        derived(r.ID, string(e.Task)),
+			MachineID: r.MachineID,
+			GroupNo:   1,
+			Task:      e.Task,
+			AtMs:      ms(after.EndedAt),
+			Outcome:   string(e.Outcome),
+			Title:     e.Title,
+			RunID:     &r.ID,
+		}
 		if row.Record.Minutes = after.EndedAt.Sub(r.Started).Minutes() * float64(r.Speed); e.Task == care.Descale {
 			row.Record.Note = after.Says(r.Plan)
 		}
@@ -323,7 +362,11 @@ func learn(tx *gorm.DB, r Run, after run.State) error {
 		return nil
 	}
 	if to, teaches := spent.Teaches(r.Plan.Acid.Share, r.Plan.Acid.Predicted()); teaches {
-		return addShare(tx, r.MachineID, Share{ID: derived(r.ID, "spent"), At: after.EndedAt, Share: to.Value, Worked: to, Spent: spent})
+		return addShare(
+			tx,
+			r.MachineID,
+			Share{ID: derived(r.ID, "spent"), At: after.EndedAt, Share: to.Value, Worked: to, Spent: spent},
+		)
 	}
 	return nil
 }
@@ -335,7 +378,9 @@ func derived(run string, what any) string {
 
 // followHazard opens or clears the hazard of one part, which h names.
 func followHazard(tx *gorm.DB, r Run, h hazardRow, in, ever bool, now time.Time) error {
-	open := tx.Model(&hazardRow{}).Where("machine_id = ? AND group_no = ? AND circuit = ? AND chemical = ? AND cleared_ms IS NULL", r.MachineID, h.GroupNo, h.Circuit, h.Chemical)
+	open := tx.Model(&hazardRow{}).
+		Where("machine_id = ? AND group_no = ? AND circuit = ? AND chemical = ? AND cleared_ms IS NULL", r.MachineID,
+			h.GroupNo, h.Circuit, h.Chemical)
 	switch {
 	case in:
 		var there int64
@@ -358,20 +403,48 @@ func writeDown(tx *gorm.DB, r Run, i int, g run.Group, after run.State) error {
 		id = derived(r.ID, g.Number)
 	}
 	if used := g.Through.Volume(r.Plan.Vents); used > 0 {
-		e := care.UseEvent{ID: id, Group: g.Number, Kind: care.RunWater, Count: float64(used), From: r.Started, To: ended}
+		e := care.UseEvent{
+			ID:    id,
+			Group: g.Number,
+			Kind:  care.RunWater,
+			Count: float64(used),
+			From:  r.Started,
+			To:    ended,
+		}
 		if err := addUse(tx, r.MachineID, "run", "", e); err != nil {
 			return err
 		}
 	}
 	part := r.Plan.Part(g.Number)
-	record := Record{Method: part.Method, Dose: part.Dose, Soapy: g.Soapy, Rinsed: g.Detergent.Rinsed, Cups: g.Cups, First: g.First, Gone: part.Gone, Minutes: ended.Sub(r.Started).Minutes() * float64(r.Speed)}
+	record := Record{
+		Method:  part.Method,
+		Dose:    part.Dose,
+		Soapy:   g.Soapy,
+		Rinsed:  g.Detergent.Rinsed,
+		Cups:    g.Cups,
+		First:   g.First,
+		Gone:    part.Gone,
+		Minutes: ended.Sub(r.Started).Minutes() * float64(r.Speed),
+	}
 	if !g.Detergent.Ever {
 		record.Dose = nil // none went in
 	}
 	if part.Task == care.Descale || part.Task == care.AcidRinse {
 		record.Note = after.Says(r.Plan)
 	}
-	return tx.Create(&careRow{ID: id, MachineID: r.MachineID, GroupNo: g.Number, Task: part.Task, AtMs: ms(ended), Outcome: string(g.Outcome()), Title: part.Title, RunID: &r.ID, Record: record}).Error
+	return tx.Create(
+		&careRow{
+			ID:        id,
+			MachineID: r.MachineID,
+			GroupNo:   g.Number,
+			Task:      part.Task,
+			AtMs:      ms(ended),
+			Outcome:   string(g.Outcome()),
+			Title:     part.Title,
+			RunID:     &r.ID,
+			Record:    record,
+		},
+	).Error
 }
 
 // Entry is one line of the log.
@@ -389,7 +462,10 @@ const Recorded = "recorded"
 // AddCare puts care on record that was done without a run. The same id again
 // changes nothing.
 func (s *Store) AddCare(ctx context.Context, id, machineID string, task care.Task, group int, done time.Time) error {
-	err := s.db.WithContext(ctx).Create(&careRow{ID: id, MachineID: machineID, GroupNo: group, Task: task, AtMs: ms(done), Outcome: Recorded, Title: task.Title()}).Error
+	err := s.db.WithContext(ctx).
+		Create(&careRow{ID: id, MachineID: machineID, GroupNo: group, Task: task, AtMs: ms(done), Outcome: Recorded,
+			Title: task.Title()}).
+		Error
 	if duplicate(err) {
 		return nil
 	}
@@ -401,7 +477,17 @@ func (s *Store) AddCare(ctx context.Context, id, machineID string, task care.Tas
 func (s *Store) AddSmall(ctx context.Context, id, machineID string, tasks []care.Task, done time.Time) error {
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		for _, task := range tasks {
-			err := tx.Create(&careRow{ID: uuid.NewSHA1(uuid.NameSpaceOID, []byte(id+string(task))).String(), MachineID: machineID, GroupNo: 1, Task: task, AtMs: ms(done), Outcome: Recorded, Title: task.Title()}).Error
+			err := tx.Create(
+				&careRow{
+					ID:        uuid.NewSHA1(uuid.NameSpaceOID, []byte(id+string(task))).String(),
+					MachineID: machineID,
+					GroupNo:   1,
+					Task:      task,
+					AtMs:      ms(done),
+					Outcome:   Recorded,
+					Title:     task.Title(),
+				},
+			).Error
 			if err != nil && !duplicate(err) {
 				return err
 			}
@@ -415,7 +501,10 @@ func (s *Store) AddSmall(ctx context.Context, id, machineID string, tasks []care
 func (s *Store) Log(ctx context.Context, machineID string, small bool, limit int) ([]Entry, error) {
 	q := s.db.WithContext(ctx).Order("at_ms DESC, id DESC").Limit(limit)
 	if !small {
-		q = q.Where("NOT (outcome = ? AND task IN ('water_backflush', 'brush', 'tray', 'waste', 'tank_water'))", Recorded)
+		q = q.Where(
+			"NOT (outcome = ? AND task IN ('water_backflush', 'brush', 'tray', 'waste', 'tank_water'))",
+			Recorded,
+		)
 	}
 	if machineID != "" {
 		q = q.Where("machine_id = ?", machineID)
@@ -428,7 +517,16 @@ func (s *Store) Log(ctx context.Context, machineID string, small bool, limit int
 func entries(rows []careRow) []Entry {
 	list := make([]Entry, len(rows))
 	for i, r := range rows {
-		list[i] = Entry{ID: r.ID, MachineID: r.MachineID, Outcome: r.Outcome, Title: r.Title, Task: r.Task, Group: r.GroupNo, At: at(r.AtMs), Record: r.Record}
+		list[i] = Entry{
+			ID:        r.ID,
+			MachineID: r.MachineID,
+			Outcome:   r.Outcome,
+			Title:     r.Title,
+			Task:      r.Task,
+			Group:     r.GroupNo,
+			At:        at(r.AtMs),
+			Record:    r.Record,
+		}
 		if r.RunID != nil {
 			list[i].RunID = *r.RunID
 		}
@@ -443,8 +541,17 @@ const SignedOff = "signed_off"
 const Noted = "noted"
 
 // Note puts a note on record. The same id again changes nothing.
-func (s *Store) Note(ctx context.Context, id, machineID string, task care.Task, title, text string, now time.Time) error {
-	err := s.db.WithContext(ctx).Create(&careRow{ID: id, MachineID: machineID, GroupNo: 1, Task: task, AtMs: ms(now), Outcome: Noted, Title: title, Record: Record{Note: text}}).Error
+func (s *Store) Note(
+	ctx context.Context,
+	id, machineID string,
+	task care.Task,
+	title, text string,
+	now time.Time,
+) error {
+	err := s.db.WithContext(ctx).
+		Create(&careRow{ID: id, MachineID: machineID, GroupNo: 1, Task: task, AtMs: ms(now), Outcome: Noted, Title: title,
+			Record: Record{Note: text}}).
+		Error
 	if duplicate(err) {
 		return nil
 	}
@@ -469,7 +576,8 @@ func (s *Store) SignOff(ctx context.Context, id, machineID string, group int, na
 				return fmt.Errorf("a run goes on in group %d: %w", group, ErrConflict)
 			}
 		}
-		cleared := tx.Model(&hazardRow{}).Where("machine_id = ? AND group_no = ? AND cleared_ms IS NULL", machineID, group).
+		cleared := tx.Model(&hazardRow{}).
+			Where("machine_id = ? AND group_no = ? AND cleared_ms IS NULL", machineID, group).
 			Updates(map[string]any{"cleared_ms": ms(now), "cleared_by": "sign-off: " + name})
 		if cleared.Error != nil {
 			return cleared.Error
@@ -481,6 +589,17 @@ func (s *Store) SignOff(ctx context.Context, id, machineID string, group int, na
 		if group == 0 {
 			task = care.AcidRinse
 		}
-		return tx.Create(&careRow{ID: id, MachineID: machineID, GroupNo: max(1, group), Task: task, AtMs: ms(now), Outcome: SignedOff, Title: "Signed off by " + name, Record: Record{Note: note}}).Error
+		return tx.Create(
+			&careRow{
+				ID:        id,
+				MachineID: machineID,
+				GroupNo:   max(1, group),
+				Task:      task,
+				AtMs:      ms(now),
+				Outcome:   SignedOff,
+				Title:     "Signed off by " + name,
+				Record:    Record{Note: note},
+			},
+		).Error
 	})
 }

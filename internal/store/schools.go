@@ -69,7 +69,9 @@ type Change struct {
 
 // ChangeInterval keeps a change. The same id again changes nothing.
 func (s *Store) ChangeInterval(ctx context.Context, machineID string, c Change) error {
-	err := s.db.WithContext(ctx).Create(&changeRow{ID: c.ID, MachineID: machineID, AtMs: ms(c.At), What: c.What, Choice: c.Choice, Why: c.Why}).Error
+	err := s.db.WithContext(ctx).
+		Create(&changeRow{ID: c.ID, MachineID: machineID, AtMs: ms(c.At), What: c.What, Choice: c.Choice, Why: c.Why}).
+		Error
 	if duplicate(err) {
 		return nil
 	}
@@ -86,14 +88,26 @@ func (s *Store) UndoInterval(ctx context.Context, id, machineID string, now time
 			return err
 		}
 		var newest changeRow
-		err := tx.Raw("SELECT * FROM interval_changes e WHERE machine_id = ? AND what <> 'undone' AND "+unchanged+" ORDER BY at_ms DESC, rowid DESC LIMIT 1", machineID).Take(&newest).Error
+		err := tx.Raw("SELECT * FROM interval_changes e WHERE machine_id = ? AND what <> 'undone' AND "+unchanged+" "+
+			"ORDER BY at_ms DESC, rowid DESC LIMIT 1", machineID).
+			Take(&newest).
+			Error
 		if errors.Is(err, gorm.ErrRecordNotFound) {
 			return fmt.Errorf("no change of the interval to take back: %w", ErrConflict)
 		}
 		if err != nil {
 			return err
 		}
-		return tx.Create(&changeRow{ID: id, MachineID: machineID, AtMs: ms(now), What: Undone, Why: "taken back", Supersedes: &newest.ID}).Error
+		return tx.Create(
+			&changeRow{
+				ID:         id,
+				MachineID:  machineID,
+				AtMs:       ms(now),
+				What:       Undone,
+				Why:        "taken back",
+				Supersedes: &newest.ID,
+			},
+		).Error
 	})
 }
 
@@ -120,7 +134,10 @@ func (s *Store) Changes(ctx context.Context, machineID string) ([]Change, error)
 // choices gives what holds for each machine asked for.
 func choices(db *gorm.DB, only string, out map[string]care.History) error {
 	var rows []changeRow
-	err := db.Raw("SELECT e.* FROM interval_changes e WHERE (@only = '' OR machine_id = @only) AND what <> 'undone' AND "+unchanged+" ORDER BY at_ms, rowid", map[string]any{"only": only}).Scan(&rows).Error
+	err := db.Raw("SELECT e.* FROM interval_changes e WHERE (@only = '' OR machine_id = @only) AND what <> 'undone' "+
+		"AND "+unchanged+" ORDER BY at_ms, rowid", map[string]any{"only": only}).
+		Scan(&rows).
+		Error
 	for _, r := range rows {
 		h, asked := out[r.MachineID]
 		if !asked {
@@ -146,7 +163,9 @@ type Away struct {
 
 // SayAway keeps a time nobody is there. The same id again changes nothing.
 func (s *Store) SayAway(ctx context.Context, machineID string, a Away, now time.Time) error {
-	err := s.db.WithContext(ctx).Create(&awayRow{ID: a.ID, MachineID: machineID, FromMs: ms(a.From), ToMs: ms(a.To), Note: a.Note, SaidMs: ms(now)}).Error
+	err := s.db.WithContext(ctx).
+		Create(&awayRow{ID: a.ID, MachineID: machineID, FromMs: ms(a.From), ToMs: ms(a.To), Note: a.Note, SaidMs: ms(now)}).
+		Error
 	if duplicate(err) {
 		return nil
 	}
@@ -155,7 +174,10 @@ func (s *Store) SayAway(ctx context.Context, machineID string, a Away, now time.
 
 // ForgetAway takes a time back; ErrNotFound where the machine has no such one.
 func (s *Store) ForgetAway(ctx context.Context, machineID, id string, now time.Time) error {
-	done := s.db.WithContext(ctx).Model(&awayRow{}).Where("id = ? AND machine_id = ?", id, machineID).Update("gone_ms", gorm.Expr("COALESCE(gone_ms, ?)", ms(now)))
+	done := s.db.WithContext(ctx).
+		Model(&awayRow{}).
+		Where("id = ? AND machine_id = ?", id, machineID).
+		Update("gone_ms", gorm.Expr("COALESCE(gone_ms, ?)", ms(now)))
 	if done.Error == nil && done.RowsAffected == 0 {
 		return fmt.Errorf("holiday %s: %w", id, ErrNotFound)
 	}
@@ -177,7 +199,11 @@ func (s *Store) Aways(ctx context.Context, machineID string) ([]Away, error) {
 // instant, nil where there is none; one whose use was taken back does not count.
 func (s *Store) LastReading(ctx context.Context, machineID string) (*care.Reading, error) {
 	var rows []readingRow
-	err := s.db.WithContext(ctx).Raw("SELECT e.* FROM counter_readings e WHERE e.machine_id = ? AND "+standing+" ORDER BY e.at_ms DESC LIMIT 1", machineID).Scan(&rows).Error
+	err := s.db.WithContext(ctx).
+		Raw("SELECT e.* FROM counter_readings e WHERE e.machine_id = ? AND "+standing+" ORDER BY e.at_ms DESC LIMIT 1",
+			machineID).
+		Scan(&rows).
+		Error
 	if err != nil || len(rows) == 0 {
 		return nil, err
 	}
@@ -221,8 +247,11 @@ func (s *Store) ImportUse(ctx context.Context, machineID string, events []care.U
 	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		for _, e := range events {
 			var have []useRow
-			err := tx.Raw("SELECT e.* FROM use_events e INDEXED BY use_by_machine WHERE e.machine_id = ? AND e.to_ms = ? AND e.from_ms = ? AND e.group_no = ? AND e.kind = ? AND e.source = ? AND "+standing,
-				machineID, ms(e.To), ms(e.From), e.Group, e.Kind, imported).Scan(&have).Error
+			err := tx.Raw("SELECT e.* FROM use_events e INDEXED BY use_by_machine WHERE e.machine_id = ? AND e.to_ms = ? "+
+				"AND e.from_ms = ? AND e.group_no = ? AND e.kind = ? AND e.source = ? AND "+standing,
+				machineID, ms(e.To), ms(e.From), e.Group, e.Kind, imported).
+				Scan(&have).
+				Error
 			if err != nil {
 				return err
 			}
@@ -237,7 +266,9 @@ func (s *Store) ImportUse(ctx context.Context, machineID string, events []care.U
 				sum.Changed++
 				before = have[0].ID
 			}
-			e.ID = uuid.NewSHA1(uuid.NameSpaceOID, fmt.Append(nil, machineID, imported, ms(e.From), ms(e.To), e.Group, e.Kind, e.Count, before)).String()
+			e.ID = uuid.NewSHA1(uuid.NameSpaceOID,
+				fmt.Append(nil, machineID, imported, ms(e.From), ms(e.To), e.Group, e.Kind, e.Count, before)).
+				String()
 			if err := addUse(tx, machineID, imported, before, e); err != nil {
 				return err
 			}
@@ -258,10 +289,17 @@ const habitReach = 58 * 24 * time.Hour
 
 // habits gives use by the day for each machine asked for. What is missing is
 // counted up from the last weeks of the ledger, and kept.
-func (s *Store) habits(ctx context.Context, list []Machine, only string, out map[string]care.History, now time.Time) error {
+func (s *Store) habits(
+	ctx context.Context,
+	list []Machine,
+	only string,
+	out map[string]care.History,
+	now time.Time,
+) error {
 	var rows []habitRow
 	db := s.db.WithContext(ctx)
-	if err := db.Raw("SELECT * FROM habits WHERE @only = '' OR machine_id = @only", map[string]any{"only": only}).Scan(&rows).Error; err != nil {
+	if err := db.Raw("SELECT * FROM habits WHERE @only = '' OR machine_id = @only",
+		map[string]any{"only": only}).Scan(&rows).Error; err != nil {
 		return err
 	}
 	have := make(map[string]bool, len(rows))
@@ -292,7 +330,10 @@ func (s *Store) habits(ctx context.Context, list []Machine, only string, out map
 	return db.Transaction(func(tx *gorm.DB) error {
 		for _, m := range missing {
 			var used []useRow
-			err := tx.Raw("SELECT e.* FROM use_events e INDEXED BY use_by_machine WHERE e.machine_id = ? AND e.to_ms > ? AND e.kind IN ('single', 'double', 'milk') AND "+standing, m.ID, ms(now.Add(-habitReach))).Scan(&used).Error
+			err := tx.Raw("SELECT e.* FROM use_events e INDEXED BY use_by_machine WHERE e.machine_id = ? AND e.to_ms > ? "+
+				"AND e.kind IN ('single', 'double', 'milk') AND "+standing, m.ID, ms(now.Add(-habitReach))).
+				Scan(&used).
+				Error
 			if err != nil {
 				return err
 			}
@@ -306,7 +347,9 @@ func (s *Store) habits(ctx context.Context, list []Machine, only string, out map
 			}
 			row.Body = care.HabitOf(events, now, m.Zone)
 			var newest []useRow
-			if err := tx.Raw("SELECT e.* FROM use_events e INDEXED BY use_by_machine WHERE e.machine_id = ? AND e.kind IN ('single', 'double', 'milk') AND "+standing+" ORDER BY e.to_ms DESC LIMIT 1", m.ID).Scan(&newest).Error; err != nil {
+			if err := tx.Raw("SELECT e.* FROM use_events e INDEXED BY use_by_machine WHERE e.machine_id = ? AND e.kind IN "+
+				"('single', 'double', 'milk') AND "+standing+" ORDER BY e.to_ms DESC LIMIT 1",
+				m.ID).Scan(&newest).Error; err != nil {
 				return err
 			}
 			if len(newest) > 0 && newest[0].FromMs < newest[0].ToMs {
@@ -352,11 +395,17 @@ func tally(tx *gorm.DB, machineID, supersedes string, e care.UseEvent) error {
 // since an instant, oldest first.
 func (s *Store) Graded(ctx context.Context, machineID string, since time.Time) ([]care.Graded, error) {
 	var rows []careRow
-	err := s.db.WithContext(ctx).Order("at_ms").Find(&rows, "machine_id = ? AND task = ? AND outcome = 'done' AND at_ms > ?", machineID, care.Wash, ms(since)).Error
+	err := s.db.WithContext(ctx).
+		Order("at_ms").
+		Find(&rows, "machine_id = ? AND task = ? AND outcome = 'done' AND at_ms > ?", machineID, care.Wash, ms(since)).
+		Error
 	var list []care.Graded
 	for _, r := range rows {
 		if r.Record.First != "" {
-			list = append(list, care.Graded{At: at(r.AtMs), Group: r.GroupNo, First: r.Record.First, Gone: r.Record.Gone})
+			list = append(
+				list,
+				care.Graded{At: at(r.AtMs), Group: r.GroupNo, First: r.Record.First, Gone: r.Record.Gone},
+			)
 		}
 	}
 	return list, err
@@ -367,12 +416,18 @@ func (s *Store) Graded(ctx context.Context, machineID string, since time.Time) (
 func (s *Store) Past(ctx context.Context, machineID string, since time.Time) ([]Entry, []care.UseEvent, error) {
 	db := s.db.WithContext(ctx)
 	var rows []careRow
-	err := db.Order("at_ms, id").Find(&rows, "machine_id = ? AND task IN ('wash', 'hand_clean') AND outcome IN ('done', 'recorded') AND at_ms > ?", machineID, ms(since)).Error
+	err := db.Order("at_ms, id").
+		Find(&rows, "machine_id = ? AND task IN ('wash', 'hand_clean') AND outcome IN ('done', 'recorded') AND at_ms > ?",
+			machineID, ms(since)).
+		Error
 	if err != nil {
 		return nil, nil, err
 	}
 	var used []useRow
-	err = db.Raw("SELECT e.* FROM use_events e INDEXED BY use_by_machine WHERE e.machine_id = ? AND e.to_ms > ? AND e.kind IN ('single', 'double', 'milk') AND "+standing, machineID, ms(since)).Scan(&used).Error
+	err = db.Raw("SELECT e.* FROM use_events e INDEXED BY use_by_machine WHERE e.machine_id = ? AND e.to_ms > ? AND "+
+		"e.kind IN ('single', 'double', 'milk') AND "+standing, machineID, ms(since)).
+		Scan(&used).
+		Error
 	events := make([]care.UseEvent, len(used))
 	for i, u := range used {
 		events[i] = u.event()

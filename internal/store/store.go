@@ -44,13 +44,22 @@ type Store struct {
 
 // Open opens or makes the database file and brings it up to date.
 func Open(ctx context.Context, file string) (*Store, error) {
-	q := url.Values{"_foreign_keys": {"on"}, "_journal_mode": {"WAL"}, "_busy_timeout": {"5000"}, "_txlock": {"immediate"}, "_synchronous": {"NORMAL"}}
+	q := url.Values{
+		"_foreign_keys": {"on"},
+		"_journal_mode": {"WAL"},
+		"_busy_timeout": {"5000"},
+		"_txlock":       {"immediate"},
+		"_synchronous":  {"NORMAL"},
+	}
 	at := "file:" + strings.NewReplacer("?", "%3f", "#", "%23").Replace(file)
 	if err := own(ctx, file, at); err != nil {
 		return nil, fmt.Errorf("open %s: %w", file, err)
 	}
 	dsn := at + "?" + q.Encode()
-	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true, TranslateError: false})
+	db, err := gorm.Open(
+		sqlite.Open(dsn),
+		&gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true, TranslateError: false},
+	)
 	if err != nil {
 		return nil, fmt.Errorf("open %s: %w", file, err)
 	}
@@ -128,7 +137,10 @@ func (s *Store) Meta(ctx context.Context, key string) (string, error) {
 
 // SetMeta writes a note about the database itself.
 func (s *Store) SetMeta(ctx context.Context, key, value string) error {
-	return s.db.WithContext(ctx).Exec("INSERT INTO meta (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value", key, value).Error
+	return s.db.WithContext(ctx).
+		Exec("INSERT INTO meta (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value", key,
+			value).
+		Error
 }
 
 func ms(t time.Time) int64 { return t.UnixMilli() }
@@ -138,5 +150,6 @@ func at(ms int64) time.Time { return time.UnixMilli(ms).UTC() }
 // duplicate says whether the row was there already.
 func duplicate(err error) bool {
 	var e sqlite3.Error
-	return errors.As(err, &e) && (e.ExtendedCode == sqlite3.ErrConstraintPrimaryKey || e.ExtendedCode == sqlite3.ErrConstraintUnique)
+	return errors.As(err, &e) &&
+		(e.ExtendedCode == sqlite3.ErrConstraintPrimaryKey || e.ExtendedCode == sqlite3.ErrConstraintUnique)
 }

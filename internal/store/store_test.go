@@ -45,7 +45,13 @@ func fresh(t *testing.T) (*Store, Machine) {
 		t.Fatal(err)
 	}
 	m := Machine{ID: uuid.NewString(), Name: "Tea deck", Zone: zone,
-		Answers:  machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4, MilkDrinks: 2, Treatment: machine.Untreated},
+		Answers: machine.Answers{
+			Layout:     machine.DualHome,
+			Valve:      machine.Yes,
+			Drinks:     4,
+			MilkDrinks: 2,
+			Treatment:  machine.Untreated,
+		},
 		Hardness: HardnessAnswer{Known: true, Value: 14, Unit: units.GermanDegree}}
 	if err := s.AddMachine(ctx, m, now); err != nil {
 		t.Fatal(err)
@@ -59,7 +65,9 @@ func fresh(t *testing.T) (*Store, Machine) {
 
 func TestMachineComesBackAsKept(t *testing.T) {
 	s, m := fresh(t)
-	if m.Name != "Tea deck" || m.Zone.String() != "Europe/Lisbon" || m.Hardness.Value != 14 || !m.Answers.Hardness.Known || !m.LoggedSince.IsZero() {
+	if m.Name != "Tea deck" || m.Zone.String() != "Europe/Lisbon" || m.Hardness.Value != 14 ||
+		!m.Answers.Hardness.Known ||
+		!m.LoggedSince.IsZero() {
 		t.Errorf("%+v", m)
 	}
 	again := m
@@ -116,7 +124,8 @@ func TestHistoryReadsNoOlderUse(t *testing.T) {
 		t.Fatal(err)
 	}
 	h := all[m.ID]
-	if len(h.Events) != 3 || h.Events[0].ID != kept.ID || len(h.Done) != 1 || !h.Done[0].At.Equal(day(-10)) || !h.LoggedSince.Equal(day(-20)) {
+	if len(h.Events) != 3 || h.Events[0].ID != kept.ID || len(h.Done) != 1 || !h.Done[0].At.Equal(day(-10)) ||
+		!h.LoggedSince.Equal(day(-20)) {
 		t.Errorf("%+v", h)
 	}
 	if err := s.AddUse(ctx, m.ID, "test", taken.ID, press(Undo, day(-4))); !errors.Is(err, ErrConflict) {
@@ -129,7 +138,8 @@ func TestHistoryReadsNoOlderUse(t *testing.T) {
 	if err := s.AddUse(ctx, other.ID, "test", kept.ID, press(Undo, now)); !errors.Is(err, ErrNotFound) {
 		t.Errorf("another machine's entry taken back: %v", err)
 	}
-	if all, _ := s.Histories(ctx, []Machine{m, other}, now); len(all[other.ID].Events) != 0 || len(all[m.ID].Events) != 3 {
+	if all, _ := s.Histories(ctx, []Machine{m, other}, now); len(all[other.ID].Events) != 0 ||
+		len(all[m.ID].Events) != 3 {
 		t.Error("the machines' histories are mixed")
 	}
 }
@@ -138,7 +148,17 @@ func TestHistoryReadsNoOlderUse(t *testing.T) {
 func TestRunSurvivesARestart(t *testing.T) {
 	file := filepath.Join(t.TempDir(), "test.db")
 	s := open(t, file)
-	m := Machine{ID: uuid.NewString(), Name: "Tea deck", Zone: time.UTC, Answers: machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes, Drinks: 4, Treatment: machine.Untreated}}
+	m := Machine{
+		ID:   uuid.NewString(),
+		Name: "Tea deck",
+		Zone: time.UTC,
+		Answers: machine.Answers{
+			Layout:    machine.SingleBoiler,
+			Valve:     machine.Yes,
+			Drinks:    4,
+			Treatment: machine.Untreated,
+		},
+	}
 	if err := s.AddMachine(ctx, m, now); err != nil {
 		t.Fatal(err)
 	}
@@ -161,7 +181,8 @@ func TestRunSurvivesARestart(t *testing.T) {
 		kind run.PressKind
 	}{{"ready", run.Done}, {"brush", run.Done}, {"dose", run.Done}, {"detergent", run.Begin}} {
 		at = at.Add(1500 * time.Microsecond) // finer than what is stored
-		if r, err = s.Accept(ctx, r.ID, run.Press{ID: uuid.NewString(), Step: step.id, Kind: step.kind, At: at}, at); err != nil {
+		if r, err = s.Accept(ctx, r.ID, run.Press{ID: uuid.NewString(), Step: step.id, Kind: step.kind, At: at},
+			at); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -192,7 +213,17 @@ func TestRunSurvivesARestart(t *testing.T) {
 func TestRunOfAnOlderPlanGoesOn(t *testing.T) {
 	file := filepath.Join(t.TempDir(), "test.db")
 	s := open(t, file)
-	m := Machine{ID: uuid.NewString(), Name: "Tea deck", Zone: time.UTC, Answers: machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes, Drinks: 4, Treatment: machine.Untreated}}
+	m := Machine{
+		ID:   uuid.NewString(),
+		Name: "Tea deck",
+		Zone: time.UTC,
+		Answers: machine.Answers{
+			Layout:    machine.SingleBoiler,
+			Valve:     machine.Yes,
+			Drinks:    4,
+			Treatment: machine.Untreated,
+		},
+	}
 	if err := s.AddMachine(ctx, m, now); err != nil {
 		t.Fatal(err)
 	}
@@ -216,7 +247,8 @@ func TestRunOfAnOlderPlanGoesOn(t *testing.T) {
 		t.Fatal(err)
 	}
 	id := uuid.NewString()
-	if err := s.db.Exec("INSERT INTO runs (id, machine_id, group_no, device, speed, plan, started_ms) VALUES (?, ?, 1, 'phone', 1, ?, ?)", id, m.ID, string(plan), ms(now)).Error; err != nil {
+	if err := s.db.Exec("INSERT INTO runs (id, machine_id, group_no, device, speed, plan, started_ms) VALUES (?, ?, "+
+		"1, 'phone', 1, ?, ?)", id, m.ID, string(plan), ms(now)).Error; err != nil {
 		t.Fatal(err)
 	}
 	if err := s.Close(); err != nil {
@@ -229,7 +261,10 @@ func TestRunOfAnOlderPlanGoesOn(t *testing.T) {
 		t.Fatal(err)
 	}
 	part := r.Plan.Part(1)
-	if len(r.Plan.Parts) != 1 || part.Group != 1 || part.Dirty || part.Gone != 0.8 || part.Method != backflush.Soak || part.Dose.Mass.Value != 1.5 || part.Rinse.Least < 6 || part.More.Count != 2 {
+	if len(r.Plan.Parts) != 1 || part.Group != 1 || part.Dirty || part.Gone != 0.8 || part.Method != backflush.Soak ||
+		part.Dose.Mass.Value != 1.5 ||
+		part.Rinse.Least < 6 ||
+		part.More.Count != 2 {
 		t.Fatalf("the part: %+v", part)
 	}
 	at := now
@@ -238,11 +273,13 @@ func TestRunOfAnOlderPlanGoesOn(t *testing.T) {
 		kind run.PressKind
 	}{{"ready", run.Done}, {"brush", run.Done}, {"dose", run.Done}, {"short", run.Begin}} {
 		at = at.Add(time.Second)
-		if r, err = s.Accept(ctx, r.ID, run.Press{ID: uuid.NewString(), Step: step.id, Kind: step.kind, At: at}, at); err != nil {
+		if r, err = s.Accept(ctx, r.ID, run.Press{ID: uuid.NewString(), Step: step.id, Kind: step.kind, At: at},
+			at); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if st := r.At(at.Add(time.Minute)); st.Step.ID != "soak" || st.Segment.Kind != run.Soak || !st.Detergent.In || st.Soapy != 4 {
+	if st := r.At(at.Add(time.Minute)); st.Step.ID != "soak" || st.Segment.Kind != run.Soak || !st.Detergent.In ||
+		st.Soapy != 4 {
 		t.Errorf("a minute on: %s, %+v", st.Step.ID, st.Detergent)
 	}
 }

@@ -44,7 +44,10 @@ type Tub struct {
 
 // SayTub keeps a new word about the tub. The same id again changes nothing.
 func (s *Store) SayTub(ctx context.Context, id string, t supply.Tub, now time.Time) error {
-	err := s.db.WithContext(ctx).Create(&tubRow{ID: id, AtMs: ms(now), Form: t.Form, Amount: t.Amount, Holds: t.Holds, GramTsp: t.GramTsp, OpenedMs: ms(t.Opened), Price: t.Price}).Error
+	err := s.db.WithContext(ctx).
+		Create(&tubRow{ID: id, AtMs: ms(now), Form: t.Form, Amount: t.Amount, Holds: t.Holds, GramTsp: t.GramTsp,
+			OpenedMs: ms(t.Opened), Price: t.Price}).
+		Error
 	if duplicate(err) {
 		return nil
 	}
@@ -60,7 +63,17 @@ func (s *Store) Tub(ctx context.Context) (Tub, error) {
 	} else if err != nil {
 		return Tub{}, err
 	}
-	t := Tub{ID: row.ID, Tub: supply.Tub{Form: row.Form, Amount: row.Amount, Holds: row.Holds, GramTsp: row.GramTsp, Opened: at(row.OpenedMs), Price: row.Price}}
+	t := Tub{
+		ID: row.ID,
+		Tub: supply.Tub{
+			Form:    row.Form,
+			Amount:  row.Amount,
+			Holds:   row.Holds,
+			GramTsp: row.GramTsp,
+			Opened:  at(row.OpenedMs),
+			Price:   row.Price,
+		},
+	}
 	var runs []careRow
 	if err := db.Find(&runs, "run_id IS NOT NULL AND at_ms > ?", row.AtMs).Error; err != nil {
 		return Tub{}, err

@@ -100,7 +100,16 @@ func (s *Store) AddReadings(ctx context.Context, sourceID string, now time.Time,
 			return fmt.Errorf("source %s: %w", sourceID, ErrNotFound)
 		}
 		for _, r := range list {
-			err := tx.Create(&sampleRow{ID: r.ID, SourceID: sourceID, TakenMs: ms(r.Taken), How: r.How, Body: r.Sample, SaidMs: ms(now)}).Error
+			err := tx.Create(
+				&sampleRow{
+					ID:       r.ID,
+					SourceID: sourceID,
+					TakenMs:  ms(r.Taken),
+					How:      r.How,
+					Body:     r.Sample,
+					SaidMs:   ms(now),
+				},
+			).Error
 			if err != nil && !duplicate(err) {
 				return err
 			}
@@ -190,7 +199,10 @@ func (s *Store) Treatments(ctx context.Context) ([]treat.Setting, error) {
 
 // SayTreatment keeps the user's numbers of a treatment.
 func (s *Store) SayTreatment(ctx context.Context, t treat.Setting) error {
-	return s.db.WithContext(ctx).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "kind"}}, UpdateAll: true}).Create(&treatmentRow{t.Kind, t}).Error
+	return s.db.WithContext(ctx).
+		Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "kind"}}, UpdateAll: true}).
+		Create(&treatmentRow{t.Kind, t}).
+		Error
 }
 
 // effects keeps what waters come to: machines that share a water share the work.
@@ -276,7 +288,8 @@ func Answered(m Machine) water.Sample {
 // Drawn are what the machines asked for draw, by machine, oldest first.
 func (s *Store) Drawn(ctx context.Context, only string) (map[string][]Draws, error) {
 	var rows []drawsRow
-	if err := s.db.WithContext(ctx).Order("from_ms, rowid").Find(&rows, "@only = '' OR machine_id = @only", map[string]any{"only": only}).Error; err != nil {
+	if err := s.db.WithContext(ctx).Order("from_ms, rowid").Find(&rows, "@only = '' OR machine_id = @only",
+		map[string]any{"only": only}).Error; err != nil {
 		return nil, err
 	}
 	out := map[string][]Draws{}
@@ -358,7 +371,11 @@ func (s *Store) regimes(m Machine, drawn []Draws, sources []Source, settings []t
 			case d.Treatment.Resin > 0:
 				r.Raw, r.Renew = &e.raw, &care.Renewal{Task: care.Regenerate, Litres: e.litres}
 			case d.Treatment.Rated > 0 || d.Treatment.Days > 0:
-				r.Raw, r.Renew = &e.raw, &care.Renewal{Task: care.FilterChange, Litres: e.litres, Days: d.Treatment.Days}
+				r.Raw, r.Renew = &e.raw, &care.Renewal{
+					Task:   care.FilterChange,
+					Litres: e.litres,
+					Days:   d.Treatment.Days,
+				}
 			}
 			list = append(list, r)
 		}
@@ -414,7 +431,11 @@ func (s *Store) settle(ctx context.Context, list []Machine, only string, out map
 			turns = append(turns, r.From)
 		}
 		want := spansOf(begins, read, turns)
-		if have := kept[m.ID]; !slices.EqualFunc(have, want, func(a, b care.Settled) bool { return a.From.Equal(b.From) && a.To.Equal(b.To) }) {
+		if have := kept[m.ID]; !slices.EqualFunc(
+			have,
+			want,
+			func(a, b care.Settled) bool { return a.From.Equal(b.From) && a.To.Equal(b.To) },
+		) {
 			events, err := s.usedSince(ctx, m.ID, begins)
 			if err != nil {
 				return err
@@ -422,7 +443,8 @@ func (s *Store) settle(ctx context.Context, list []Machine, only string, out map
 			for i := range want {
 				want[i].Sums = care.SumOf(events, want[i].From, want[i].To)
 			}
-			if err := db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "machine_id"}}, UpdateAll: true}).Create(&settledRow{m.ID, ms(read), want}).Error; err != nil {
+			if err := db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "machine_id"}},
+				UpdateAll: true}).Create(&settledRow{m.ID, ms(read), want}).Error; err != nil {
 				return err
 			}
 			kept[m.ID] = want
@@ -448,7 +470,11 @@ func spansOf(from, to time.Time, turns []time.Time) []care.Settled {
 
 func (s *Store) usedSince(ctx context.Context, machineID string, since time.Time) ([]care.UseEvent, error) {
 	var rows []useRow
-	err := s.db.WithContext(ctx).Raw("SELECT e.* FROM use_events e INDEXED BY use_by_machine WHERE e.machine_id = ? AND e.to_ms > ? AND e.kind <> 'undo' AND "+standing, machineID, ms(since)).Scan(&rows).Error
+	err := s.db.WithContext(ctx).
+		Raw("SELECT e.* FROM use_events e INDEXED BY use_by_machine WHERE e.machine_id = ? AND e.to_ms > ? AND e.kind "+
+			"<> 'undo' AND "+standing, machineID, ms(since)).
+		Scan(&rows).
+		Error
 	list := make([]care.UseEvent, len(rows))
 	for i, r := range rows {
 		list[i] = r.event()

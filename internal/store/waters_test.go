@@ -34,7 +34,8 @@ func TestSettledUseIsTheWholeUse(t *testing.T) {
 		return r.ID
 	}
 	read(300, 260)
-	if err := s.Draw(ctx, m.ID, Draws{ID: id(), SourceID: source, From: day(200), Treatment: treat.Usual(machine.Untreated)}); err != nil {
+	if err := s.Draw(ctx, m.ID,
+		Draws{ID: id(), SourceID: source, From: day(200), Treatment: treat.Usual(machine.Untreated)}); err != nil {
 		t.Fatal(err)
 	}
 	for _, c := range []struct {
@@ -81,7 +82,14 @@ func TestSettledUseIsTheWholeUse(t *testing.T) {
 		}
 		got := d.Places[0].Lies.Likely
 		if math.Abs(got-want.Places[0].Lies.Likely) > 1e-6 || math.Abs(d.Through.All()-want.Through.All()) > 1e-9 {
-			t.Errorf("%s: %v mg lie there, of all events %v; %v L, %v", what, got, want.Places[0].Lies.Likely, d.Through.All(), want.Through.All())
+			t.Errorf(
+				"%s: %v mg lie there, of all events %v; %v L, %v",
+				what,
+				got,
+				want.Places[0].Lies.Likely,
+				d.Through.All(),
+				want.Through.All(),
+			)
 		}
 		return got
 	}
@@ -111,7 +119,8 @@ func TestSettledUseIsTheWholeUse(t *testing.T) {
 	if got := lies("the reading taken back"); math.Abs(got-first) > 1e-6 {
 		t.Errorf("%v, was %v", got, first)
 	}
-	if err := s.Draw(ctx, m.ID, Draws{ID: id(), SourceID: source, From: day(30), Treatment: treat.Usual(machine.Softener)}); err != nil {
+	if err := s.Draw(ctx, m.ID,
+		Draws{ID: id(), SourceID: source, From: day(30), Treatment: treat.Usual(machine.Softener)}); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.AddCare(ctx, id(), m.ID, care.Regenerate, 1, day(2)); err != nil {
@@ -123,7 +132,11 @@ func TestSettledUseIsTheWholeUse(t *testing.T) {
 	if err := s.TakeBack(ctx, soft, now); !errors.Is(err, ErrNotFound) {
 		t.Errorf("taken back twice: %v", err)
 	}
-	if err := s.Draw(ctx, m.ID, Draws{ID: id(), SourceID: id(), From: now, Treatment: treat.Usual(machine.Jug)}); !errors.Is(err, ErrNotFound) {
+	if err := s.Draw(ctx, m.ID,
+		Draws{ID: id(), SourceID: id(), From: now, Treatment: treat.Usual(machine.Jug)}); !errors.Is(
+		err,
+		ErrNotFound,
+	) {
 		t.Errorf("a source that is not there: %v", err)
 	}
 	if err := s.AddReadings(ctx, id(), now, Reading{ID: id(), Taken: now}); !errors.Is(err, ErrNotFound) {
@@ -134,7 +147,8 @@ func TestSettledUseIsTheWholeUse(t *testing.T) {
 	if err := s.SayTreatment(ctx, own); err != nil {
 		t.Fatal(err)
 	}
-	if list, err := s.Treatments(ctx); err != nil || len(list) != 7 || list[1] != own || list[2] != treat.Usual(machine.InTank) {
+	if list, err := s.Treatments(ctx); err != nil || len(list) != 7 || list[1] != own ||
+		list[2] != treat.Usual(machine.InTank) {
 		t.Errorf("%+v, %v", list, err)
 	}
 }
