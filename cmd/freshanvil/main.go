@@ -110,11 +110,11 @@ func serve(ctx context.Context, o options, withDemo bool) error {
 		if err := os.MkdirAll(dir, 0o755); err != nil {
 			return err
 		}
-		if err := demo.Clear(ctx, o.db); err != nil {
+		if err := demo.Clear(ctx, o.db, time.Now()); err != nil {
 			return err
 		}
 	}
-	db, err := store.Open(ctx, o.db)
+	db, err := store.Open(ctx, o.db, time.Now())
 	if err != nil {
 		return err
 	}

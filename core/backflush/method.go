@@ -189,7 +189,53 @@ func (m Method) Fits(f machine.Facts) reason.Finding {
 	}
 }
 
-// Gate says whether a group of this machine may be backflushed. A machine
+// The refusals of this package.
+const (
+	NoValve     reason.Code = "no_three_way_valve"
+	ValveUnsure reason.Code = "valve_not_known"
+	Leaks       reason.Code = "leaks"
+	MethodUnfit reason.Code = "method_does_not_fit"
+)
+
+// Ready refuses a machine of which no group may be backflushed now: it has no valve
+// for it, nobody knows whether it has, or it leaks. The error is a *reason.Refusal.
+func Ready(f machine.Facts) error {
+	if f.Condition == "leaks" {
+		return reason.Refuse(Leaks, "It leaks: no wash until it is mended").
+			Of("condition", f.Condition, "a machine that is sound").
+			Why(reason.Trade, "A wash puts every joint under full pressure, with detergent in it.").
+			Instead("Switch it off, plug out, water supply shut.", "Call a technician.",
+				"Mended? Say so on the machine's page.")
+	}
+	gate := Gate(f)
+	if gate.Verdict != reason.Refused {
+		return nil
+	}
+	no := &reason.Refusal{
+		Code: NoValve, Field: "valve", Value: string(f.Valve), Allowed: "a machine with a three-way valve", Finding: gate,
+	}
+	if f.Valve == machine.Unsure {
+		no.Code, no.Allowed = ValveUnsure, "a three-way valve that somebody is sure of"
+	}
+	return no
+}
+
+// Takes refuses a method that a machine cannot follow now, or must not. The error is
+// a *reason.Refusal.
+func (m Method) Takes(f machine.Facts) error {
+	if err := Ready(f); err != nil {
+		return err
+	}
+	if fits := m.Fits(f); fits.Verdict == reason.Refused {
+		return &reason.Refusal{
+			Code: MethodUnfit, Field: "method", Value: string(m.ID),
+			Allowed: "a method that the machine can follow", Finding: fits,
+		}
+	}
+	return nil
+}
+
+// Gate says whether a group of this machine may be backflushed at all. A machine
 // without a three-way valve, or whose owner cannot tell, is refused.
 func Gate(f machine.Facts) reason.Finding {
 	source := reason.Trade

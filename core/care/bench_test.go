@@ -4,6 +4,7 @@ import (
 	"testing"
 	"time"
 
+	"freshanvil/core/machine"
 	"freshanvil/internal/beside"
 )
 
@@ -11,13 +12,13 @@ import (
 // counting the same presses alone.
 func BenchmarkOneDue(b *testing.B) {
 	h := History{
-		Done:        []Done{{Wash, 1, daysAgo(12)}},
+		Done:        []Done{{Wash, machine.Group(1), daysAgo(12)}},
 		LoggedSince: daysAgo(100),
 		Events:      presses(Double, 48, daysAgo(12), noon, 1),
 	}
 	h.Habit = HabitOf(h.Events, noon, time.UTC) // kept by the store
 	a := home(4)
 	beside.Run(b, "counting_alone",
-		func() { Count(h.Events, 1, a.Facts(), daysAgo(12), noon) },
+		func() { Count(h.Events, machine.Group(1), a.Facts(), daysAgo(12), noon) },
 		func() { AllDue(a, h, noon, time.UTC) })
 }

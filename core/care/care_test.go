@@ -1,6 +1,7 @@
 package care
 
 import (
+	"fmt"
 	"math"
 	"slices"
 	"testing"
@@ -74,7 +75,7 @@ func presses(kind UseKind, n int, from, to time.Time, group int) []UseEvent {
 	var list []UseEvent
 	for i := range n {
 		at := from.Add(to.Sub(from) * time.Duration(i+1) / time.Duration(n+1))
-		list = append(list, UseEvent{Kind: kind, Count: 1, From: at, To: at, Group: group})
+		list = append(list, UseEvent{Kind: kind, Count: 1, From: at, To: at, Part: ofGroup(group)})
 	}
 	return list
 }
@@ -97,7 +98,7 @@ func TestWhicheverComesFirst(t *testing.T) {
 		"a week in":                           {Double, 28, 7, Later, ByShots, 28},
 	} {
 		h := History{
-			Done:        []Done{{Wash, 1, daysAgo(c.ago)}},
+			Done:        []Done{{Wash, machine.Group(1), daysAgo(c.ago)}},
 			LoggedSince: daysAgo(100),
 			Events:      presses(c.kind, c.shots, daysAgo(c.ago), noon, 1),
 		}
@@ -126,7 +127,7 @@ func TestCoffeeMassRunsOutFirst(t *testing.T) {
 	// 40 doubles logged as one span, then a coffee limit below the shots'
 	every := Interval{Task: Wash, Shots: 50, Coffee: 700, Days: 30}
 	h := History{
-		Done:        []Done{{Wash, 1, daysAgo(10)}},
+		Done:        []Done{{Wash, machine.Group(1), daysAgo(10)}},
 		LoggedSince: daysAgo(50),
 		Events:      presses(Double, 40, daysAgo(10), noon, 1),
 	}
@@ -146,22 +147,24 @@ func TestHeadAndSentence(t *testing.T) {
 		groups     int
 		head, says string
 	}{
-		{Due{Task: Wash, Group: 1, State: Later}, 1, "Nothing to do", ""},
-		{Due{Task: Wash, Group: 1, State: Unrecorded}, 1, "Detergent wash", "Nothing on record: due now."},
-		{Due{Task: Wash, Group: 1, State: Today, Interval: Interval{Daily: true}}, 1, "Tonight: wash",
+		{Due{Task: Wash, Part: machine.Group(1), State: Later}, 1, "Nothing to do", ""},
+		{Due{Task: Wash, Part: machine.Group(1), State: Unrecorded}, 1, "Detergent wash", "Nothing on record: due now."},
+		{Due{Task: Wash, Part: machine.Group(1), State: Today, Interval: Interval{Daily: true}}, 1, "Tonight: wash",
 			"After the last drink."},
-		{Due{Task: Wash, Group: 2, State: Today, Interval: Interval{Daily: true}, Cafe: true}, 2,
+		{Due{Task: Wash, Part: machine.Group(2), State: Today, Interval: Interval{Daily: true}, Cafe: true}, 2,
 			"Close tonight: wash, group 2", "After the last drink."},
-		{Due{Task: HandClean, Group: 1, State: Today}, 1, "Hand clean of screen and seal", "Falls due today."},
-		{Due{Task: Wash, Group: 2, State: Overdue, Clocks: over(ByShots, "shots", 62, 50)}, 2, "Detergent wash, group 2",
+		{Due{Task: HandClean, Part: machine.Group(1), State: Today}, 1, "Hand clean of screen and seal", "Falls due today."},
+		{Due{Task: Wash, Part: machine.Group(2), State: Overdue, Clocks: over(ByShots, "shots", 62, 50)}, 2,
+			"Detergent wash, group 2",
 			"Fell due 12 shots ago."},
-		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByShots, "shots", 51, 50)}, 1, "Detergent wash",
+		{Due{Task: Wash, Part: machine.Group(1), State: Overdue, Clocks: over(ByShots, "shots", 51, 50)}, 1, "Detergent wash",
 			"Fell due 1 shot ago."},
-		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByShots, "shots", 50, 50)}, 1, "Detergent wash",
+		{Due{Task: Wash, Part: machine.Group(1), State: Overdue, Clocks: over(ByShots, "shots", 50, 50)}, 1, "Detergent wash",
 			"Has just fallen due."},
-		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByDays, "days", 31.9, 30)}, 1, "Detergent wash",
+		{Due{Task: Wash, Part: machine.Group(1), State: Overdue, Clocks: over(ByDays, "days", 31.9, 30)}, 1, "Detergent wash",
 			"Fell due 1 day ago."},
-		{Due{Task: Wash, Group: 1, State: Overdue, Clocks: over(ByCoffee, "g", 1040, 1000)}, 1, "Detergent wash",
+		{Due{Task: Wash, Part: machine.Group(1), State: Overdue, Clocks: over(ByCoffee, "g", 1040, 1000)}, 1,
+			"Detergent wash",
 			"Fell due 40 g of coffee ago."},
 	} {
 		if head, says := c.d.Head(c.groups), c.d.Says(); head != c.head || says != c.says {
@@ -181,7 +184,7 @@ func TestUnrecordedIsDueNow(t *testing.T) {
 // Before anything is logged, use is taken at the declared rate; from the
 // first log on, what is logged counts.
 func TestDeclaredRateFillsInUntilTheFirstLog(t *testing.T) {
-	h := History{Done: []Done{{Wash, 1, daysAgo(10)}}}
+	h := History{Done: []Done{{Wash, machine.Group(1), daysAgo(10)}}}
 	if d := AllDue(home(4), h, noon, time.UTC)[0]; !near(d.Clocks[0].Used.Value, 40, 1e-9) ||
 		!near(d.Clocks[1].Used.Value, 720, 1e-9) {
 		t.Errorf("nothing logged: %v shots, %v g", d.Clocks[0].Used.Value, d.Clocks[1].Used.Value)
@@ -202,15 +205,27 @@ func TestDeclaredRateFillsInUntilTheFirstLog(t *testing.T) {
 func TestCount(t *testing.T) {
 	events := []UseEvent{
 		{Kind: Double, Count: 10, From: daysAgo(2), To: daysAgo(2)},
-		{Kind: Single, Count: 4, From: daysAgo(1), To: daysAgo(1), Group: 1},
-		{Kind: Flush, Count: 7, From: daysAgo(1), To: daysAgo(1), Group: 1},
-		{Kind: RunWater, Count: 400, From: daysAgo(1), To: daysAgo(1), Group: 1},
-		{Kind: Double, Count: 20, From: daysAgo(6), To: daysAgo(2), Group: 2},
-		{Kind: Double, Count: 99, From: daysAgo(3), To: daysAgo(3), Group: 1},
+		{Kind: Single, Count: 4, From: daysAgo(1), To: daysAgo(1), Part: machine.Group(1)},
+		{Kind: Flush, Count: 7, From: daysAgo(1), To: daysAgo(1), Part: machine.Group(1)},
+		{Kind: RunWater, Count: 400, From: daysAgo(1), To: daysAgo(1), Part: machine.Group(1)},
+		{Kind: Double, Count: 20, From: daysAgo(6), To: daysAgo(2), Part: machine.Group(2)},
+		{Kind: Double, Count: 99, From: daysAgo(3), To: daysAgo(3), Part: machine.Group(1)},
 	}
 	f := home(4).Facts()
 	f.Groups = 2
-	one, two := Count(events, 1, f, daysAgo(3), noon), Count(events, 2, f, daysAgo(3), noon)
+	one, two := Count(
+		events,
+		machine.Group(1),
+		f,
+		daysAgo(3),
+		noon,
+	), Count(
+		events,
+		machine.Group(2),
+		f,
+		daysAgo(3),
+		noon,
+	)
 	if one.Shots != 9 || one.Coffee != 5*18+4*9 {
 		t.Errorf("group 1: %+v, want 9 shots and 126 g", one)
 	}
@@ -229,10 +244,11 @@ func TestCamLeverAlternates(t *testing.T) {
 		first Task
 		in    float64
 	}{
-		"after a wash, the hand clean":     {[]Done{{Wash, 1, daysAgo(1)}}, HandClean, 90},
-		"after the hand clean, the wash":   {[]Done{{Wash, 1, daysAgo(92)}, {HandClean, 1, daysAgo(1)}}, Wash, 90},
-		"neither done for half a year":     {[]Done{{Wash, 1, daysAgo(183)}}, Wash, 0},
-		"hand clean late, wash not so yet": {[]Done{{Wash, 1, daysAgo(100)}}, HandClean, 0},
+		"after a wash, the hand clean": {[]Done{{Wash, machine.Group(1), daysAgo(1)}}, HandClean, 90},
+		"after the hand clean, the wash": {[]Done{{Wash, machine.Group(1), daysAgo(92)},
+			{HandClean, machine.Group(1), daysAgo(1)}}, Wash, 90},
+		"neither done for half a year":     {[]Done{{Wash, machine.Group(1), daysAgo(183)}}, Wash, 0},
+		"hand clean late, wash not so yet": {[]Done{{Wash, machine.Group(1), daysAgo(100)}}, HandClean, 0},
 	} {
 		d := AllDue(a, History{Done: c.done}, noon, time.UTC)
 		if len(d) != 2 || d[0].Task != c.first || !near(d[0].Days.Value, c.in, 1e-6) {
@@ -267,7 +283,7 @@ func TestCafeDaily(t *testing.T) {
 		"half past three is still the same day":    {at(1, 20), at(3, 3), Today, at(3, 3)},
 		"half past four is the next: a day missed": {at(1, 20), at(3, 4), Overdue, at(3, 4)},
 	} {
-		h := History{Done: []Done{{Wash, 1, c.last}, {Wash, 2, c.last}}}
+		h := History{Done: []Done{{Wash, machine.Group(1), c.last}, {Wash, machine.Group(2), c.last}}}
 		d := AllDue(a, h, c.now, zone)
 		if len(d) != 2 || d[0].State != c.state || !d[0].Likely.Equal(c.likely) {
 			t.Errorf("%s: %s, likely %v, want %s, %v", name, d[0].State, d[0].Likely, c.state, c.likely)
@@ -287,7 +303,7 @@ func TestReasonsAreNeverEmpty(t *testing.T) {
 		for _, v := range []machine.Answer{machine.Yes, machine.No, machine.CannotTell} {
 			a := home(20)
 			a.Layout, a.Valve = l, v
-			for _, d := range AllDue(a, History{Done: []Done{{Wash, 1, daysAgo(2)}}}, noon, time.UTC) {
+			for _, d := range AllDue(a, History{Done: []Done{{Wash, machine.Group(1), daysAgo(2)}}}, noon, time.UTC) {
 				if len(d.Because) == 0 || (d.Task == Wash && !a.Facts().Valve.Vents()) {
 					t.Errorf("%s, valve %s: %s because %+v", l, v, d.Task, d.Because)
 				}
@@ -320,16 +336,16 @@ func TestWashesADay(t *testing.T) {
 // After one group's wash comes the next group that is due, if one is.
 func TestThenTheNextGroup(t *testing.T) {
 	dues := []Due{
-		{Task: HandClean, Group: 3, State: Overdue},
-		{Task: Wash, Group: 1, State: Overdue},
-		{Task: Wash, Group: 2, State: Today},
-		{Task: Wash, Group: 3, State: Later},
+		{Task: HandClean, Part: machine.Group(3), State: Overdue},
+		{Task: Wash, Part: machine.Group(1), State: Overdue},
+		{Task: Wash, Part: machine.Group(2), State: Today},
+		{Task: Wash, Part: machine.Group(3), State: Later},
 	}
-	if d, ok := Then(dues, 1); !ok || d.Group != 2 {
-		t.Errorf("after group 1: %d, %v, want group 2", d.Group, ok)
+	if d, ok := Then(dues, 1); !ok || d.Part.GroupNumber() != 2 {
+		t.Errorf("after group 1: %d, %v, want group 2", d.Part.GroupNumber(), ok)
 	}
-	if d, ok := Then(dues, 2); !ok || d.Group != 1 {
-		t.Errorf("after group 2: %d, %v, want group 1", d.Group, ok)
+	if d, ok := Then(dues, 2); !ok || d.Part.GroupNumber() != 1 {
+		t.Errorf("after group 2: %d, %v, want group 1", d.Part.GroupNumber(), ok)
 	}
 	if _, ok := Then(dues, 1, 2); ok {
 		t.Error("both are washed, and one comes next")
@@ -351,25 +367,21 @@ func TestThenTheNextGroup(t *testing.T) {
 
 // No drinks from a group that holds detergent; a flush helps to get it out.
 func TestDrinksAreBarredFromADirtyGroup(t *testing.T) {
+	one, two, all := machine.Group(1), machine.Group(2), machine.Part{}
+	type parts = []machine.Part
 	for _, c := range []struct {
-		kind  UseKind
-		group int
-		dirty []int
-		want  []int
+		kind        UseKind
+		of          machine.Part
+		dirty, want parts
 	}{
-		{Double, 1, nil, nil}, {Double, 1, []int{1}, []int{1}}, {Double, 1, []int{2}, nil}, {Milk, 0, []int{2}, []int{2}},
-		{Single, 0, []int{1, 2}, []int{1, 2}}, {Flush, 1, []int{1}, nil}, {RunWater, 1, []int{1}, nil},
-		{"undo", 0, []int{1}, nil},
+		{Double, one, nil, nil}, {Double, one, parts{one}, parts{one}}, {Double, one, parts{two}, nil},
+		{Milk, all, parts{two}, parts{two}}, {Single, all, parts{one, two}, parts{one, two}},
+		{Flush, one, parts{one}, nil}, {RunWater, one, parts{one}, nil}, {"undo", all, parts{one}, nil},
 	} {
-		if got := Barred(c.kind, c.group, c.dirty); !slices.Equal(got, c.want) {
-			t.Errorf(
-				"%s on group %d with detergent in %v: barred by %v, want %v",
-				c.kind,
-				c.group,
-				c.dirty,
-				got,
-				c.want,
-			)
-		}
+		t.Run(fmt.Sprint(c.kind, c.of, c.dirty), func(t *testing.T) {
+			if got := Barred(c.kind, c.of, c.dirty); !slices.Equal(got, c.want) {
+				t.Errorf("barred by %v, want %v", got, c.want)
+			}
+		})
 	}
 }

@@ -319,6 +319,14 @@ func (t *table) span(line int, text string) (from, to time.Time, ok bool) {
 	return from.UTC(), to.UTC(), true
 }
 
+// ofGroup is a group by its number, or the whole machine by 0.
+func ofGroup(n int) machine.Part {
+	if n == 0 {
+		return machine.Part{}
+	}
+	return machine.Group(n)
+}
+
 func (t *table) count(line int, name string, v float64, group int, from, to time.Time) {
 	kind := UseKind(name)
 	switch name {
@@ -340,6 +348,6 @@ func (t *table) count(line int, name string, v float64, group int, from, to time
 		kind, v, from = Double, v/t.facts.CountsADrink(), before.At
 	}
 	if v > 0 {
-		t.events = append(t.events, UseEvent{Group: group, Kind: kind, Count: v, From: from, To: to})
+		t.events = append(t.events, UseEvent{Part: ofGroup(group), Kind: kind, Count: v, From: from, To: to})
 	}
 }

@@ -7,6 +7,7 @@ import (
 	"testing"
 	"time"
 
+	"freshanvil/core/machine"
 	"freshanvil/core/units"
 )
 
@@ -63,33 +64,37 @@ func TestAReadingAbsorbsPresses(t *testing.T) {
 	f := home(4).Facts()
 	f.Groups = 2
 	press := func(ago float64, group int, n float64) UseEvent {
-		return UseEvent{Kind: Milk, Count: n, From: daysAgo(ago), To: daysAgo(ago), Group: group}
+		return UseEvent{Kind: Milk, Count: n, From: daysAgo(ago), To: daysAgo(ago), Part: ofGroup(group)}
 	}
 	events := []UseEvent{
 		{Kind: Double, Count: 100, From: daysAgo(30), To: daysAgo(10)},
 		press(20, 0, 7), press(15, 1, 3), press(5, 1, 2), press(31, 0, 50),
 		{Kind: Single, Count: 9, From: daysAgo(13), To: daysAgo(12)},
-		{Kind: Flush, Count: 4, From: daysAgo(20), To: daysAgo(20), Group: 1},
+		{Kind: Flush, Count: 4, From: daysAgo(20), To: daysAgo(20), Part: machine.Group(1)},
 	}
-	if got := Count(events, 0, f, daysAgo(30), noon); got.Shots != 102 || got.Coffee != 102*18 {
+	if got := Count(events, machine.Part{}, f, daysAgo(30), noon); got.Shots != 102 || got.Coffee != 102*18 {
 		t.Errorf("%+v, want the reading's 100 and the two drinks after it", got)
 	}
-	if got := Count(events, 1, f, daysAgo(30), noon); got.Shots != 52 ||
+	if got := Count(events, machine.Group(1), f, daysAgo(30), noon); got.Shots != 52 ||
 		math.Abs(got.Litres-(52*0.131+4*0.05)) > 1e-9 {
 		t.Errorf("group 1: %+v, want half the reading and its own two, and the flushes", got)
 	}
-	if got := Count(events, 0, f, daysAgo(20), daysAgo(10)); got.Shots != 50 {
+	if got := Count(events, machine.Part{}, f, daysAgo(20), daysAgo(10)); got.Shots != 50 {
 		t.Errorf("half the span: %+v", got)
 	}
-	own := []UseEvent{{Kind: Double, Count: 10, From: daysAgo(3), To: noon, Group: 2}, press(1, 1, 4), press(1, 2, 4)}
-	if got := Count(own, 0, f, daysAgo(9), noon); got.Shots != 14 {
+	own := []UseEvent{
+		{Kind: Double, Count: 10, From: daysAgo(3), To: noon, Part: machine.Group(2)},
+		press(1, 1, 4),
+		press(1, 2, 4),
+	}
+	if got := Count(own, machine.Part{}, f, daysAgo(9), noon); got.Shots != 14 {
 		t.Errorf("a span of one group: %+v, want it to absorb that group's only", got)
 	}
 	equal := []UseEvent{
 		{Kind: Double, Count: 5, From: daysAgo(1), To: noon},
 		{Kind: Milk, Count: 6, From: daysAgo(1), To: noon},
 	}
-	if got := Count(equal, 0, f, daysAgo(9), noon); got.Shots != 11 {
+	if got := Count(equal, machine.Part{}, f, daysAgo(9), noon); got.Shots != 11 {
 		t.Errorf("two kinds of one day: %+v", got)
 	}
 	habit := HabitOf(events, noon, time.UTC)
@@ -118,7 +123,7 @@ func TestReadUse(t *testing.T) {
 	if len(bad) != 0 || len(events) != 4 {
 		t.Fatalf("%+v, %+v", events, bad)
 	}
-	if e := events[2]; e.Kind != Double || e.Count != 4 || e.Group != 2 ||
+	if e := events[2]; e.Kind != Double || e.Count != 4 || e.Part != machine.Group(2) ||
 		!e.From.Equal(time.Date(2026, 3, 2, 4, 0, 0, 0, zone)) ||
 		e.To.Sub(e.From) != 24*time.Hour {
 		t.Errorf("%+v", e)
@@ -179,7 +184,7 @@ func FuzzReadUse(f *testing.F) {
 			t.Fatalf("bad rows, and still %d entries", len(events))
 		}
 		for _, e := range events {
-			if !(e.Count > 0) || e.To.Before(e.From) || e.To.After(noon) || e.Group < 0 || e.Group > facts.Groups ||
+			if !(e.Count > 0) || e.To.Before(e.From) || e.To.After(noon) || e.Part.GroupNumber() > facts.Groups ||
 				!(e.Kind.IsShot() || e.Kind == Flush) {
 				t.Fatalf("%+v was taken", e)
 			}
@@ -197,7 +202,7 @@ func FuzzReadUse(f *testing.F) {
 func TestUseSinceTheLastReading(t *testing.T) {
 	span := UseEvent{Kind: Double, Count: 60, From: daysAgo(40), To: daysAgo(10)} // two a day
 	h := History{
-		Done:        []Done{{Wash, 1, daysAgo(20)}},
+		Done:        []Done{{Wash, machine.Group(1), daysAgo(20)}},
 		LoggedSince: daysAgo(40),
 		LoggedUntil: daysAgo(10),
 		Events:      []UseEvent{span},

@@ -473,7 +473,7 @@ func (d *Descaling) every(clean []reason.Worked) {
 }
 
 func (d *Descaling) due(last, now time.Time, zone *time.Location) {
-	due := Due{Task: Descale, Group: 1, Last: last, Interval: Interval{Task: Descale, Days: scale.MostDays}}
+	due := Due{Task: Descale, Last: last, Interval: Interval{Task: Descale, Days: scale.MostDays}}
 	say := func(source reason.Source, text string, args ...any) {
 		due.Because = append(due.Because, reason.Reason{Text: fmt.Sprintf(text, args...), Source: source})
 	}
@@ -545,7 +545,6 @@ func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) 
 	}
 	d := Due{
 		Task:     r.Task,
-		Group:    1,
 		Interval: Interval{Task: r.Task, Litres: r.Litres, Days: r.Days},
 		Last:     h.newest(r.Task, now),
 	}

@@ -52,7 +52,7 @@ func TestScaleByHand(t *testing.T) {
 		Overrides:  map[string]string{"descale_school": "no calendar"},
 	}
 	e := effectOf(t, 260, a.Facts())
-	h := History{Waters: []Regime{{Effect: e}}, Done: []Done{{Task: Descale, Group: 1, At: now.AddDate(0, 0, -30)}}}
+	h := History{Waters: []Regime{{Effect: e}}, Done: []Done{{Task: Descale, At: now.AddDate(0, 0, -30)}}}
 	d := descaling(t, a, h, now)
 	brew := d.Places[0]
 	if want := e.Brews.Likely * 30 * 0.524; math.Abs(brew.Lies.Likely-want) > 1e-6*want {
@@ -119,7 +119,7 @@ func TestWaterChangesAndSettledUse(t *testing.T) {
 		LoggedSince: events[0].To,
 		Since:       since,
 		Waters:      []Regime{{Effect: hard}, {From: turn, Effect: soft}},
-		Done:        []Done{{Task: Descale, Group: 1, At: since}},
+		Done:        []Done{{Task: Descale, At: since}},
 	}
 	d := descaling(t, a, h, now)
 	// a shared boiler, 20 days of 3 doubles, a milk drink and 2 flushes with each
@@ -165,10 +165,10 @@ func TestAnExhaustedFilterLetsScaleThrough(t *testing.T) {
 	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
 	a := machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4}
 	raw, behind := effectOf(t, 260, a.Facts()), effectOf(t, 120, a.Facts())
-	changed := Done{Task: FilterChange, Group: 1, At: now.AddDate(0, 0, -60)}
+	changed := Done{Task: FilterChange, At: now.AddDate(0, 0, -60)}
 	h := History{
 		Waters: []Regime{{Effect: behind, Raw: &raw, Renew: &Renewal{Task: FilterChange, Litres: 20, Days: 90}}},
-		Done:   []Done{{Task: Descale, Group: 1, At: changed.At}, changed},
+		Done:   []Done{{Task: Descale, At: changed.At}, changed},
 	}
 	d := descaling(t, a, h, now)
 	all := 60 * 0.524
@@ -195,7 +195,7 @@ func TestAnExhaustedFilterLetsScaleThrough(t *testing.T) {
 // descaled is only looked into.
 func TestTheDateIsMonotone(t *testing.T) {
 	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
-	done := []Done{{Task: Descale, Group: 1, At: now.AddDate(0, 0, -10)}}
+	done := []Done{{Task: Descale, At: now.AddDate(0, 0, -10)}}
 	for _, l := range machine.Layouts() {
 		for _, drinks := range []float64{1, 4, 12, 60} {
 			a := machine.Answers{Layout: l, Valve: machine.Yes, Drinks: drinks, MilkDrinks: drinks / 2}

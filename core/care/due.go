@@ -51,10 +51,10 @@ func (c Clock) Left() float64 { return c.Limit - c.Used.Value }
 // Over says whether the clock has run out.
 func (c Clock) Over() bool { return c.Used.Value >= c.Limit }
 
-// Due says when one task of one group falls due, by which clock, and how sure.
+// Due says when one task of one part falls due, by which clock, and how sure.
 type Due struct {
 	Task     Task
-	Group    int
+	Part     machine.Part
 	State    State
 	Interval Interval
 	Clocks   []Clock
@@ -79,13 +79,12 @@ func (d Due) Title() string {
 // Head is the job in few words, for a machine of so many groups.
 func (d Due) Head(groups int, together ...int) string {
 	which := ""
-	if d.OfMachine() {
-		groups = 1
-	}
-	if len(together) > 1 {
+	switch group := d.Part.GroupNumber(); {
+	case group == 0:
+	case len(together) > 1:
 		which = ", " + Groups(together)
-	} else if groups > 1 {
-		which = ", " + Groups([]int{d.Group})
+	case groups > 1:
+		which = ", " + Groups([]int{group})
 	}
 	switch {
 	case d.State == Later:
@@ -97,9 +96,6 @@ func (d Due) Head(groups int, together ...int) string {
 	}
 	return d.Title() + which
 }
-
-// OfMachine says whether the task is of the whole machine, not of a group.
-func (d Due) OfMachine() bool { return d.Task.OfMachine() }
 
 // OfMachine says whether a task is of the whole machine, not of a group.
 func (t Task) OfMachine() bool {
@@ -160,14 +156,14 @@ func (c Clock) fell() string {
 
 // Done is a completed task on record.
 type Done struct {
-	Task  Task
-	Group int
-	At    time.Time
+	Task Task
+	Part machine.Part
+	At   time.Time
 }
 
 // History is what the due answer rests on.
 type History struct {
-	// Done holds at least the newest completion of each task and group.
+	// Done holds at least the newest completion of each task and part.
 	Done []Done
 	// Events holds at least every use event since the oldest of those.
 	Events []UseEvent
@@ -244,7 +240,7 @@ var rank = map[State]int{Overdue: 0, Unrecorded: 1, Today: 2, Later: 3}
 // where one is due today or before; dues are as AllDue gives them.
 func Then(dues []Due, washed ...int) (Due, bool) {
 	for _, d := range dues {
-		if d.Task == Wash && !slices.Contains(washed, d.Group) && d.State != Later {
+		if d.Task == Wash && !slices.Contains(washed, d.Part.GroupNumber()) && d.State != Later {
 			return d, true
 		}
 	}
@@ -260,7 +256,7 @@ func Together(dues []Due) []int {
 	var list []int
 	for _, d := range dues {
 		if d.Task == Wash && d.State != Later {
-			list = append(list, d.Group)
+			list = append(list, d.Part.GroupNumber())
 		}
 	}
 	slices.Sort(list)
@@ -304,11 +300,11 @@ func dueOf(
 	now time.Time,
 	zone *time.Location,
 ) Due {
-	d := Due{Task: every.Task, Group: group, Interval: every, Because: every.Because}
+	d := Due{Task: every.Task, Part: machine.Group(group), Interval: every, Because: every.Because}
 	for _, done := range h.Done {
 		// a wash does what a hand clean does
 		counts := done.Task == every.Task || (every.Task == HandClean && done.Task == Wash)
-		if counts && done.Group == group && done.At.After(d.Last) && !done.At.After(now) {
+		if counts && done.Part == d.Part && done.At.After(d.Last) && !done.At.After(now) {
 			d.Last = done.At
 		}
 	}
@@ -438,7 +434,7 @@ func (h History) logged(day time.Time) bool {
 func (d Due) daily(f machine.Facts, h History, now time.Time, zone *time.Location) Due {
 	dueDay, today := NextDay(d.Last, zone), Day(now, zone)
 	for dueDay.Before(today) && h.logged(dueDay) && !h.LoggedSince.IsZero() && dueDay.After(h.LoggedSince) &&
-		h.Habit.On(dueDay, d.Group, f.Groups, zone) == 0 {
+		h.Habit.On(dueDay, d.Part.GroupNumber(), f.Groups, zone) == 0 {
 		dueDay = NextDay(dueDay, zone)
 	}
 	for day := 0; day < 400 && !dueDay.Before(today) && away(h.Away, dueDay.Add(12*time.Hour)); day++ {
@@ -529,10 +525,10 @@ func usage(drinks float64, f machine.Facts, group int, h History, last, now time
 		from = latest(last, h.LoggedSince)
 	}
 	u := used{perDay: drinks / float64(f.Groups), blank: from.Sub(last).Hours() / 24}
-	u.logged = Count(h.Events, group, f, last, now)
+	u.logged = Count(h.Events, machine.Group(group), f, last, now)
 	u.whole = u.logged
 	if f.Groups > 1 {
-		u.whole = Count(h.Events, 0, f, last, now)
+		u.whole = Count(h.Events, machine.Part{}, f, last, now)
 	}
 	u.declared = u.perDay * u.blank
 	if until := latest(last, h.LoggedUntil); !h.LoggedUntil.IsZero() && until.Before(now) {

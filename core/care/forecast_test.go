@@ -8,6 +8,7 @@ import (
 	"testing"
 	"time"
 
+	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 )
 
@@ -77,7 +78,8 @@ func TestForecastLeansOnWhatIsLogged(t *testing.T) {
 			got.Low,
 		)
 	}
-	if d := AllDue(home(0), History{Done: []Done{{Wash, 1, daysAgo(1)}}}, noon, time.UTC)[0]; d.State != Later ||
+	if d := AllDue(home(0), History{Done: []Done{{Wash, machine.Group(1), daysAgo(1)}}}, noon,
+		time.UTC)[0]; d.State != Later ||
 		!near(d.Days.Value, 29, 1e-9) {
 		t.Errorf("no drinks at all: %s in %v days, want the cap", d.State, d.Days.Value)
 	}

@@ -49,7 +49,7 @@ func HabitOf(events []UseEvent, now time.Time, zone *time.Location) Habit {
 				}
 			}
 			if share > 0 {
-				h.add(i, e.Group, e.Count*share)
+				h.add(i, e.Part.GroupNumber(), e.Count*share)
 			}
 		}
 	}
@@ -73,7 +73,7 @@ func (h *Habit) Add(e UseEvent, zone *time.Location) bool {
 	if day < 0 || day > 2*habitDays {
 		return false
 	}
-	h.add(day, e.Group, e.Count)
+	h.add(day, e.Part.GroupNumber(), e.Count)
 	return true
 }
 

@@ -13,7 +13,7 @@ import (
 // Graded is one wash whose first discharge was looked at.
 type Graded struct {
 	At    time.Time
-	Group int
+	Part  machine.Part
 	First backflush.Colour
 	Gone  float64 // share of the interval that had gone when it began
 }
@@ -89,7 +89,7 @@ func Learn(a machine.Answers, c Choice, graded []Graded) Lesson {
 		}
 		twice := false
 		for i := len(list) - 2; i >= 0; i-- {
-			if list[i].Group == last.Group {
+			if list[i].Part == last.Part {
 				twice = list[i].First == backflush.ColourClear && list[i].Gone >= tooEarly
 				break
 			}

@@ -26,11 +26,11 @@ const (
 	RunWater UseKind = "run_water" // Count in millilitres, pulses and flushes of a run
 )
 
-// UseEvent is one entry of the append-only ledger. Group 0 is the whole
-// machine: its use is split evenly over the groups.
+// UseEvent is one entry of the append-only ledger, of a group or of the whole
+// machine: use of the whole machine is split evenly over its groups.
 type UseEvent struct {
 	ID       string
-	Group    int
+	Part     machine.Part
 	Kind     UseKind
 	Count    float64
 	From, To time.Time
@@ -58,35 +58,35 @@ func shot(k UseKind, f machine.Facts) (units.Mass, bool) {
 }
 
 // Barred gives the groups that bar a use from being logged: no drinks from a
-// group that holds detergent. A drink of the whole machine (group 0) counts on
-// every group, so any of them bars it; flushes and undo are never barred.
-func Barred(kind UseKind, group int, dirty []int) []int {
+// group that holds detergent. A drink of the whole machine counts on every group,
+// so any of them bars it; flushes and undo are never barred.
+func Barred(kind UseKind, of machine.Part, dirty []machine.Part) []machine.Part {
 	if !kind.IsShot() {
 		return nil
 	}
-	var barred []int
+	var barred []machine.Part
 	for _, d := range dirty {
-		if group == 0 || group == d {
+		if of.IsWhole() || of == d {
 			barred = append(barred, d)
 		}
 	}
 	return barred
 }
 
-// Count sums what one group of a machine has made from one instant to
-// another; group 0 is the whole machine. An event that lies over the edge
+// Count sums what a group, or the whole machine, has made from one instant to
+// another. An event that lies over the edge
 // counts by the share inside; one that a longer span absorbs does not count.
-func Count(events []UseEvent, group int, f machine.Facts, from, to time.Time) Tally {
+func Count(events []UseEvent, of machine.Part, f machine.Facts, from, to time.Time) Tally {
 	var sum Tally
 	for _, e := range Standing(events) {
-		if group != 0 && e.Group != 0 && e.Group != group {
+		if !of.IsWhole() && !e.Part.IsWhole() && e.Part != of {
 			continue
 		}
 		share := overlap(e.From, e.To, from, to)
 		if share == 0 {
 			continue
 		}
-		if e.Group == 0 && group != 0 {
+		if e.Part.IsWhole() && !of.IsWhole() {
 			share /= float64(f.Groups)
 		}
 		switch g, shot := shot(e.Kind, f); {
@@ -134,7 +134,7 @@ func Standing(events []UseEvent) []UseEvent {
 
 func (s UseEvent) absorbs(e UseEvent) bool {
 	if e.Kind.IsShot() != s.Kind.IsShot() || (e.Kind != Flush && !e.Kind.IsShot()) ||
-		(s.Group != 0 && s.Group != e.Group) {
+		(!s.Part.IsWhole() && s.Part != e.Part) {
 		return false
 	}
 	if e.From.Equal(e.To) { // an instant, as overlap counts it

@@ -59,7 +59,7 @@ func TestSchoolsForEachMachine(t *testing.T) {
 // A choice holds for the due answer; a choice the machine can no longer follow
 // gives way to its default.
 func TestChoiceHolds(t *testing.T) {
-	h := History{Done: []Done{{Wash, 1, daysAgo(8)}}, LoggedSince: daysAgo(20)}
+	h := History{Done: []Done{{Wash, machine.Group(1), daysAgo(8)}}, LoggedSince: daysAgo(20)}
 	var err error
 	if h.Choice, err = Pick(home(4), SchoolSoak); err != nil {
 		t.Fatal(err)
@@ -133,7 +133,7 @@ func TestWarnings(t *testing.T) {
 // Oily beans and a party shorten the present interval only.
 func TestShortenedUntilTheNextWash(t *testing.T) {
 	h := History{
-		Done:        []Done{{Wash, 1, daysAgo(9)}},
+		Done:        []Done{{Wash, machine.Group(1), daysAgo(9)}},
 		LoggedSince: daysAgo(9),
 		Events:      presses(Double, 36, daysAgo(9), noon, 1),
 	}
@@ -159,7 +159,7 @@ func TestLearn(t *testing.T) {
 	g := func(list ...backflush.Colour) []Graded {
 		var out []Graded
 		for i, c := range list {
-			out = append(out, Graded{At: daysAgo(float64(30 - i)), Group: 1, First: c, Gone: 1})
+			out = append(out, Graded{At: daysAgo(float64(30 - i)), Part: machine.Group(1), First: c, Gone: 1})
 		}
 		return out
 	}
@@ -168,7 +168,7 @@ func TestLearn(t *testing.T) {
 	late := g(dark)
 	late[0].Gone = 1.9
 	other := g(clear, clear)
-	other[1].Group = 2
+	other[1].Part = machine.Group(2)
 	weekly, _ := Pick(home(4), SchoolSoak)
 	monthly, _ := Pick(home(4), SchoolTablet)
 	factor := func(c Choice, f float64) Choice { c.Factor = f; return c }
@@ -224,7 +224,7 @@ func TestLearn(t *testing.T) {
 func TestClosedDays(t *testing.T) {
 	cafe := of(machine.HXCafe, 300)
 	washed := Day(noon, time.UTC).AddDate(0, 0, -2).Add(15 * time.Hour) // the evening before last
-	both := []Done{{Wash, 1, washed}, {Wash, 2, washed}}
+	both := []Done{{Wash, machine.Group(1), washed}, {Wash, machine.Group(2), washed}}
 	open := UseEvent{Kind: Double, Count: 200, From: noon.AddDate(0, 0, -1), To: noon.AddDate(0, 0, -1)}
 	long := UseEvent{Kind: Double, Count: 200, From: daysAgo(30), To: daysAgo(30)}
 	for name, c := range map[string]struct {
@@ -247,7 +247,7 @@ func TestClosedDays(t *testing.T) {
 		}
 	}
 	h := History{
-		Done:        []Done{{Wash, 1, daysAgo(31)}},
+		Done:        []Done{{Wash, machine.Group(1), daysAgo(31)}},
 		LoggedSince: daysAgo(60),
 		Away:        []Spell{{From: daysAgo(30), To: daysAgo(-10), Entered: true}},
 	}
@@ -279,12 +279,15 @@ func TestChores(t *testing.T) {
 		"no valve":             {none, used, nil, false, []Task{Brush, Tray, TankWater}},
 		"mains and waste pipe": {plumbed, used, nil, false, []Task{Brush, WaterBackflush, Waste}},
 		"no water backflush":   {never, used, nil, false, []Task{Brush, Tray, TankWater}},
-		"washed this morning":  {home(4), used, []Done{{Wash, 1, daysAgo(0.1)}}, false, []Task{Tray, TankWater}},
-		"water two days ago": {home(4), used, []Done{{WaterBackflush, 1, daysAgo(2)}, {Brush, 1, daysAgo(1)}}, false,
+		"washed this morning": {home(4), used, []Done{{Wash, machine.Group(1), daysAgo(0.1)}}, false,
+			[]Task{Tray, TankWater}},
+		"water two days ago": {home(4), used,
+			[]Done{{WaterBackflush, machine.Part{}, daysAgo(2)}, {Brush, machine.Part{}, daysAgo(1)}}, false,
 			[]Task{Brush, Tray, TankWater}},
-		"water three days ago": {home(4), used, []Done{{WaterBackflush, 1, daysAgo(3)}}, false,
+		"water three days ago": {home(4), used, []Done{{WaterBackflush, machine.Part{}, daysAgo(3)}}, false,
 			[]Task{Brush, WaterBackflush, Tray, TankWater}},
-		"a café's water, daily": {of(machine.HXCafe, 300), used, []Done{{WaterBackflush, 1, daysAgo(1)}, {Brush, 1, noon}},
+		"a café's water, daily": {of(machine.HXCafe, 300), used,
+			[]Done{{WaterBackflush, machine.Part{}, daysAgo(1)}, {Brush, machine.Part{}, noon}},
 			false, []Task{WaterBackflush, Waste}},
 	} {
 		h := History{Done: c.done, LoggedSince: daysAgo(9), Habit: HabitOf(c.events, noon, time.UTC)}
@@ -330,7 +333,11 @@ func TestAYearReplayed(t *testing.T) {
 			t.Fatal(err)
 		}
 		begin := time.Date(2025, 3, 1, 20, 0, 0, 0, time.UTC)
-		h := History{Choice: choice, LoggedSince: begin.Add(-12 * time.Hour), Done: []Done{{Wash, 1, begin}}}
+		h := History{
+			Choice:      choice,
+			LoggedSince: begin.Add(-12 * time.Hour),
+			Done:        []Done{{Wash, machine.Group(1), begin}},
+		}
 		washes, early := 0, 0
 		for day := 1; day <= 365; day++ {
 			evening := begin.AddDate(0, 0, day)
@@ -348,7 +355,7 @@ func TestAYearReplayed(t *testing.T) {
 					early++
 				}
 				washes++
-				h.Done = []Done{{Wash, 1, evening}}
+				h.Done = []Done{{Wash, machine.Group(1), evening}}
 			}
 		}
 		t.Logf("%-7s %3d washes in the replayed year, by the ruler %.1f", school, washes, want)

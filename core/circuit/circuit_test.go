@@ -1,6 +1,7 @@
 package circuit
 
 import (
+	"errors"
 	"math"
 	"testing"
 
@@ -134,10 +135,11 @@ func TestJudge(t *testing.T) {
 		set  map[string]string
 		want Way
 	}{
-		{machine.Thermoblock, nil, AtHome}, {machine.SingleBoiler, nil, AtHome}, {machine.LeverManual, nil, AtHome},
-		{machine.HXHome, nil, WithCare}, {machine.DualHome, nil, WithCare}, {machine.HXCafe, nil, Workshop},
-		{machine.MultiCafe, nil, Workshop},
+		{machine.Thermoblock, nil, AtHome}, {machine.SingleBoiler, nil, AtHome}, {machine.LeverManual, nil, Workshop},
+		{machine.HXHome, nil, Workshop}, {machine.DualHome, nil, Workshop}, {machine.HXCafe, nil, Workshop},
+		{machine.MultiCafe, nil, Workshop}, {machine.LeverCam, map[string]string{"drain": "plug"}, Workshop},
 		{machine.DualHome, map[string]string{"stance": "nobody, low-mineral water"}, TreatWater},
+		{machine.DualHome, map[string]string{"drain": "flushing only", "steam_l": "0.5"}, Workshop},
 		{machine.SingleBoiler, map[string]string{"stance": "a workshop"}, Workshop},
 		{machine.SingleBoiler, map[string]string{"condition": "flow is weak", "stance": "the owner"}, Workshop},
 		{machine.Thermoblock, map[string]string{"condition": "leaks"}, Workshop},
@@ -156,5 +158,36 @@ func TestJudge(t *testing.T) {
 			got.Way == Workshop && got.Finding.Verdict != reason.Refused {
 			t.Errorf("%s %v: %+v", c.l, c.set, got.Finding)
 		}
+	}
+}
+
+// What is refused says which field decided; the strictest rule is the one named.
+func TestJudgeNamesTheFieldThatDecided(t *testing.T) {
+	for _, c := range []struct {
+		l     machine.Layout
+		set   map[string]string
+		code  reason.Code
+		field string
+	}{
+		{machine.HXHome, nil, ByItsTap, "drain"},
+		{machine.HXHome, map[string]string{"drain": "plug", "heel": "0.4"}, ManyRefills, "heel"},
+		{machine.HXHome, map[string]string{"drain": "plug", "heel": "0.08"}, DrainNotLed, "drain"},
+		{machine.DualHome, map[string]string{"condition": "leaks"}, Leaks, "condition"},
+		{machine.LeverManual, nil, DrainNotLed, "drain"},
+		{machine.MultiCafe, nil, NotByTheKeeper, "layout"},
+		{machine.SingleBoiler, map[string]string{"warranty": "forbids descaling"}, NotByTheKeeper, "warranty"},
+	} {
+		t.Run(string(c.l)+" "+c.field, func(t *testing.T) {
+			var no *reason.Refusal
+			if err := Judge(facts(c.l, c.set)).Refusal(); !errors.As(err, &no) {
+				t.Fatalf("not refused: %v", err)
+			}
+			if no.Code != c.code || no.Field != c.field || no.Value == "" || no.Allowed == "" {
+				t.Errorf("%+v", no)
+			}
+		})
+	}
+	if err := Judge(facts(machine.SingleBoiler, nil)).Refusal(); err != nil {
+		t.Errorf("a single boiler: %v", err)
 	}
 }

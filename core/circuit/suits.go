@@ -2,6 +2,7 @@ package circuit
 
 import (
 	"fmt"
+	"slices"
 
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
@@ -32,6 +33,7 @@ type Suits struct {
 	Finding reason.Finding
 	// Instead is what to do in its place, where it is not descaled by whoever keeps it.
 	Instead []Offer
+	decided reason.Refusal // what refused it, where it is
 }
 
 // OfferKind is what is done in the place of a descale.
@@ -51,6 +53,26 @@ type Offer struct {
 	Why   string
 }
 
+// The refusals of this package.
+const (
+	NotByTheKeeper reason.Code = "not_by_the_keeper"
+	ByItsTap       reason.Code = "emptied_by_tap"
+	DrainNotLed    reason.Code = "drain_not_led"
+	ManyRefills    reason.Code = "too_many_refills"
+	Leaks          reason.Code = "leaks"
+)
+
+// Refusal is the judgement as an error; nil where whoever keeps the machine may
+// descale it.
+func (s Suits) Refusal() error {
+	if s.Finding.Verdict != reason.Refused {
+		return nil
+	}
+	no := s.decided
+	no.Finding = s.Finding
+	return &no
+}
+
 // instead is what may be done with a machine that is not descaled here.
 func (s Suits) instead(f machine.Facts) []Offer {
 	if s.Way != Workshop && s.Way != TreatWater {
@@ -59,15 +81,11 @@ func (s Suits) instead(f machine.Facts) []Offer {
 	list := []Offer{
 		{Treats, "Treat the water", "What never gets in need not come out: see what each treatment leaves."},
 	}
-	if f.SteamBoiler > 0 && f.Condition != "leaks" {
-		list = append(
-			list,
-			Offer{
-				DrawsOff,
-				"Draw off the steam boiler",
-				"Steam leaves its salts behind; drawing off by the tap carries them out before they set.",
-			},
-		)
+	if _, _, err := DrawsOf(f); err == nil {
+		list = append(list, Offer{
+			DrawsOff, "Draw off the steam boiler",
+			"Steam leaves its salts behind; drawing off by the tap carries them out before they set.",
+		})
 	}
 	if s.Way == Workshop {
 		list = append(
@@ -85,110 +103,159 @@ func (s Suits) instead(f machine.Facts) []Offer {
 // undrained is the boiler that may do without a drain (common practice).
 const undrained units.Volume = 600
 
+// mostHeel is the share left after draining at which a rinse down to 10⁻⁴ takes
+// more than six refills: 10^(−4 ÷ 6).
+const mostHeel = 0.2154
+
+// rule is one thing that speaks for a way of descaling, and what decided it.
+type rule struct {
+	holds  func(machine.Facts) bool
+	way    Way
+	source reason.Source
+	text   string
+	code   reason.Code
+	field  string // of the machine
+	value  func(machine.Facts) string
+	// allowed is what would be accepted there, in words.
+	allowed string
+	// how says that it is about how it would be done: whoever chose not to descale
+	// at all need not hear of it.
+	how bool
+}
+
+// rank orders what the rules ask for, the strictest last.
+func (r rule) rank() int {
+	switch r.way {
+	case AtHome:
+		return 0
+	case WithCare:
+		return 1
+	case TreatWater:
+		return 3
+	}
+	if r.how {
+		return 2
+	}
+	return 4
+}
+
+func isOf(layouts ...machine.Layout) func(machine.Facts) bool {
+	return func(f machine.Facts) bool { return slices.Contains(layouts, f.Layout) }
+}
+
+func layoutOf(f machine.Facts) string    { return string(f.Layout) }
+func stanceOf(f machine.Facts) string    { return f.Stance }
+func drainOf(f machine.Facts) string     { return f.Drain }
+func warrantyOf(f machine.Facts) string  { return f.Warranty }
+func conditionOf(f machine.Facts) string { return f.Condition }
+func heelOf(f machine.Facts) string      { return fmt.Sprintf("%.2g", f.Heel) }
+
+// letsOut says whether the boilers of a machine are let out, not only pushed through.
+func letsOut(f machine.Facts) bool {
+	return f.Heel > 0 && f.Drain != "flushing only" && f.Drain != "technician"
+}
+
+// rules are gone through in this order. What stands against home goes before what
+// somebody prefers: the strictest way that any of them asks for is the answer.
+var rules = []rule{
+	{holds: isOf(machine.Thermoblock, machine.SingleBoiler), way: AtHome, source: reason.Trade,
+		text: "A small heated path that is flushed through: owners descale it as a matter of course."},
+	{holds: isOf(machine.LeverManual), way: AtHome, source: reason.Trade,
+		text: "It is poured out and filled by hand: acid and rinse water come out the way they went in."},
+	{holds: isOf(machine.DualHome), way: WithCare, source: reason.Trade,
+		text: "Schools disagree about home dual boilers: on schedule; or never, on low-mineral water, because draining " +
+			"invites air locks and leaks; or in a workshop."},
+	{holds: isOf(machine.HXHome, machine.LeverCam), way: WithCare, source: reason.Trade,
+		text: "A heat exchanger's boiler must be drained and refilled, not just flushed."},
+	{holds: isOf(machine.HXCafe, machine.MultiCafe), way: Workshop, source: reason.Trade,
+		text: "A trade machine is a pressure vessel, often on the mains: a licensed technician descales it.",
+		code: NotByTheKeeper, field: "layout", value: layoutOf, allowed: "a machine built for the home"},
+	{holds: func(f machine.Facts) bool { return f.Stance == "nobody, low-mineral water" }, way: TreatWater,
+		source: reason.Said, text: "You chose not to descale, and low-mineral water instead.",
+		code: NotByTheKeeper, field: "stance", value: stanceOf, allowed: "by layout, the owner"},
+	{holds: func(f machine.Facts) bool { return f.Stance == "a workshop" }, way: Workshop,
+		source: reason.Said, text: "You chose to leave it to a workshop.",
+		code: NotByTheKeeper, field: "stance", value: stanceOf, allowed: "by layout, the owner"},
+	{holds: func(f machine.Facts) bool { return f.Plumbed && !f.Layout.Commercial() }, way: WithCare,
+		source: reason.Trade,
+		text: "It is on the mains: acid never goes into a mains line. Only with the intake moved to a bucket and the " +
+			"hose off and capped."},
+	{holds: func(f machine.Facts) bool {
+		return f.Drain == "flushing only" && max(f.BrewBoiler, f.SteamBoiler) > undrained
+	}, way: Workshop, source: reason.Trade,
+		text: fmt.Sprintf("A boiler of more than about %.1f L cannot be rinsed without a drain.", undrained.Litres()),
+		how:  true, code: DrainNotLed, field: "drain", value: drainOf, allowed: "a smaller boiler, or one with a drain"},
+	{holds: func(f machine.Facts) bool { return f.Drain == "technician" && !f.Layout.Commercial() }, way: Workshop,
+		source: reason.Said, text: "Only a technician empties its boilers.",
+		code: NotByTheKeeper, field: "drain", value: drainOf, allowed: "a machine its keeper can empty"},
+	{holds: func(f machine.Facts) bool { return letsOut(f) && f.Drain == "tap" }, way: Workshop, source: reason.Trade,
+		text: "Its boiler is emptied by the hot-water tap, and that takes pressure: the acid would have to be heated. " +
+			"Never.",
+		how: true, code: ByItsTap, field: "drain", value: drainOf, allowed: "a boiler that is drained cold"},
+	{holds: func(f machine.Facts) bool { return letsOut(f) && f.Heel > mostHeel }, way: Workshop, source: reason.Ours,
+		text: "Draining leaves too much behind: the rinse would take more than six refills.",
+		how:  true, code: ManyRefills, field: "heel", value: heelOf, allowed: fmt.Sprintf("at most %.2f", mostHeel)},
+	{holds: func(f machine.Facts) bool { return letsOut(f) && f.Drain != "tap" }, way: Workshop, source: reason.Ours,
+		text: "To refill a drained boiler the machine must be on, and on most machines on means heating: an element " +
+			"would stand dry. Not led here until each heater is known to be off while its boiler fills.",
+		how: true, code: DrainNotLed, field: "drain", value: drainOf,
+		allowed: "a small machine that the pump pushes the solution through"},
+	{holds: func(f machine.Facts) bool { return !letsOut(f) && f.SteamBoiler > 0 && f.SteamBoiler <= undrained },
+		way: Workshop, source: reason.Ours,
+		text: "While acid is in a steam boiler its heater must be off, and nobody has said that it can be.",
+		how:  true, code: DrainNotLed, field: "steam_l", value: func(f machine.Facts) string {
+			return fmt.Sprintf("%.2g", f.SteamBoiler.Litres())
+		}, allowed: "a machine without a steam boiler of its own"},
+	{holds: func(f machine.Facts) bool { return !letsOut(f) && (f.Pump == machine.NoPump || f.FreeFlow == 0) },
+		way: Workshop, source: reason.Ours,
+		text: "It has no pump to push solution and rinse water through, and is not said to be emptied otherwise.",
+		how:  true, code: DrainNotLed, field: "pump",
+		value: func(f machine.Facts) string { return string(f.Pump) }, allowed: "a machine with a pump"},
+	{holds: func(f machine.Facts) bool { return f.Material == "aluminium" }, way: WithCare, source: reason.Trade,
+		text: "Aluminium: only a product its maker approves for it, at most 20 g/L and 20 minutes; never sulfamic acid."},
+	{holds: func(f machine.Facts) bool { return f.Material == "not said" }, way: AtHome, source: reason.Ours,
+		text: "What the boiler is made of is not said, so the worst its layout is built of is taken."},
+	{holds: func(f machine.Facts) bool { return f.Warranty == "forbids descaling" }, way: Workshop,
+		source: reason.Said, text: "Its warranty forbids descaling: ask the maker.",
+		code: NotByTheKeeper, field: "warranty", value: warrantyOf, allowed: "a machine that may be descaled"},
+	{holds: func(f machine.Facts) bool { return f.Condition == "flow is weak" }, way: Workshop, source: reason.Trade,
+		text: "The flow is weak already: flakes will block jets and valves.",
+		code: NotByTheKeeper, field: "condition", value: conditionOf, allowed: "a machine that is sound"},
+	{holds: func(f machine.Facts) bool { return f.Condition == "leaks" }, way: Workshop, source: reason.Trade,
+		text: "It leaks, or is unsafe otherwise: switched off, and a technician first.",
+		code: Leaks, field: "condition", value: conditionOf, allowed: "a machine that is sound"},
+}
+
 // Judge says who should descale a machine.
 func Judge(f machine.Facts) Suits {
 	s := Suits{Way: AtHome}
-	because := func(source reason.Source, text string, args ...any) {
-		s.Finding.Because = append(s.Finding.Because, reason.Reason{Text: fmt.Sprintf(text, args...), Source: source})
-	}
-	next := func(text string) { s.Finding.Next = append(s.Finding.Next, text) }
-	atLeast := func(w Way) {
-		if rankOf[w] > rankOf[s.Way] {
-			s.Way = w
+	strictest := 0
+	for _, r := range rules {
+		if !r.holds(f) {
+			continue
+		}
+		s.Finding.Because = append(s.Finding.Because, reason.Reason{Text: r.text, Source: r.source})
+		if r.rank() > strictest {
+			strictest, s.Way = r.rank(), r.way
+			if r.code != "" {
+				s.decided = reason.Refusal{Code: r.code, Field: r.field, Value: r.value(f), Allowed: r.allowed}
+			}
 		}
 	}
-	boiler := max(f.BrewBoiler, f.SteamBoiler)
-	switch f.Layout {
-	case machine.Thermoblock, machine.SingleBoiler:
-		because(reason.Trade, "A small heated path that is flushed through: owners descale it as a matter of course.")
-	case machine.LeverManual:
-		because(
-			reason.Trade,
-			"It is poured out and filled by hand: acid and rinse water come out the way they went in.",
-		)
-	case machine.DualHome:
-		atLeast(WithCare)
-		because(
-			reason.Trade,
-			"Schools disagree about home dual boilers: on schedule; or never, on low-mineral water, because draining "+
-				"invites air locks and leaks; or in a workshop. By default on schedule, drained by its screws.",
-		)
-	case machine.HXHome, machine.LeverCam:
-		atLeast(WithCare)
-		because(reason.Trade, "A heat exchanger's boiler must be drained and refilled, not just flushed.")
-	default:
-		atLeast(Workshop)
-		because(
-			reason.Trade,
-			"A trade machine is a pressure vessel, often on the mains: a licensed technician descales it.",
-		)
+	s.Finding.Verdict, s.Finding.Title = verdictOf[s.Way], s.Way.Title()
+	if next := nextOf[s.Way]; next != "" {
+		s.Finding.Next = []string{next}
 	}
-	switch f.Stance {
-	case "nobody, low-mineral water":
-		atLeast(TreatWater)
-		because(reason.Said, "You chose not to descale, and low-mineral water instead.")
-	case "a workshop":
-		atLeast(Workshop)
-		because(reason.Said, "You chose to leave it to a workshop.")
-	}
-	if f.Plumbed && !f.Layout.Commercial() {
-		atLeast(WithCare)
-		because(
-			reason.Trade,
-			"It is on the mains: acid never goes into a mains line. Only with the intake moved to a bucket and the hose "+
-				"off and capped.",
-		)
-	}
-	if f.Drain == "flushing only" && boiler > undrained {
-		atLeast(Workshop)
-		because(
-			reason.Trade,
-			"A boiler of %.1f L without a drain cannot be rinsed: over about %.1f L it needs one.",
-			boiler.Litres(),
-			undrained.Litres(),
-		)
-	}
-	if f.Drain == "technician" {
-		atLeast(Workshop)
-	}
-	switch f.Material {
-	case "aluminium":
-		atLeast(WithCare)
-		because(reason.Trade, "Aluminium: only a product its maker approves for it, never sulfamic acid.")
-		because(reason.Ours, "With aluminium at most 20 g/L and 20 minutes.")
-	case "not said":
-		because(reason.Ours, "What the boiler is made of is not said: find out before any acid goes in.")
-	}
-	switch f.Warranty {
-	case "forbids descaling":
-		atLeast(Workshop)
-		because(reason.Said, "Its warranty forbids descaling: ask the maker.")
-	}
-	switch f.Condition {
-	case "flow is weak":
-		atLeast(Workshop)
-		because(reason.Trade, "The flow is weak already: flakes will block jets and valves.")
-	case "leaks":
-		atLeast(Workshop)
-		because(reason.Trade, "It leaks, or is unsafe otherwise: switched off, and a technician first.")
-	}
-	switch s.Way {
-	case Workshop:
-		next("Book a workshop for the date; treat the water meanwhile.")
-	case TreatWater:
-		next("Choose a water that leaves no scale, and look into the tap's gauze once a year.")
-	case WithCare:
-		next("The maker's manual first; cold, unplugged, gauge at 0 before anything is opened.")
-	}
-	verdicts := map[Way]reason.Verdict{
-		AtHome:     reason.Fine,
-		WithCare:   reason.Look,
-		Workshop:   reason.Refused,
-		TreatWater: reason.Refused,
-	}
-	s.Finding.Verdict, s.Finding.Title = verdicts[s.Way], s.Way.Title()
 	s.Instead = s.instead(f)
 	return s
 }
 
-var rankOf = map[Way]int{AtHome: 0, WithCare: 1, TreatWater: 2, Workshop: 3}
+var verdictOf = map[Way]reason.Verdict{
+	AtHome: reason.Fine, WithCare: reason.Look, Workshop: reason.Refused, TreatWater: reason.Refused,
+}
+
+var nextOf = map[Way]string{
+	Workshop:   "Book a workshop for the date; treat the water meanwhile.",
+	TreatWater: "Choose a water that leaves no scale, and look into the tap's gauze once a year.",
+	WithCare:   "The maker's manual first; cold, unplugged, gauge at 0 before anything is opened.",
+}

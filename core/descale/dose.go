@@ -3,6 +3,7 @@ package descale
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
@@ -57,13 +58,21 @@ func Circuits(f machine.Facts, brew, steam units.Reading) []Circuit {
 	}
 }
 
-// margin is how much more acid is made than the predicted scale asks for (our own
-// engineering choice).
-const margin = 1.5
+// through is how many volumes of solution a soak renews in a circuit that is not
+// drained: 1 − e^−1.5 of the strength after the first (our own engineering choice).
+const through = 1.5
 
-// through is how many volumes of solution are pushed into a circuit that is not
-// drained: 1 − e^−3 of the strength (our own engineering choice).
-const through = 3.0
+// mostFills is how many soaks of up to 20 minutes fit into the longest contact;
+// what they do not dissolve stays on the clock for another day (our own engineering
+// choice). A vessel that is drained gets two at most.
+const (
+	mostFills   = 3.0
+	mostDrained = 2.0
+)
+
+// mostTimes is how many times what the likely scale takes to pH 4 a plan may use at
+// most, on top of what fills the circuits (our own engineering choice).
+const mostTimes = 3.0
 
 // Need is what one circuit takes.
 type Need struct {
@@ -73,7 +82,9 @@ type Need struct {
 	Strength reason.Worked // g/L of acid in it once filled
 	Takes    reason.Worked // g of scale a fill takes up before its limit
 	Fills    reason.Worked
-	Rinse    Rinse
+	// Leaves is the scale, g, that so many fills do not take up: for another day.
+	Leaves reason.Worked
+	Rinse  Rinse
 }
 
 // Card is the dose for a machine.
@@ -100,16 +111,20 @@ var phreeqc = reason.Source{
 	Which: "acid–base equilibrium with the complexes of NIST 46 (MINTEQA2 4)",
 }
 
-// Mix works the dose out: volumes that fill every circuit, fills for the scale
-// predicted with a margin, and rinse. Strength is g/L of anhydrous acid; 0 is as
-// the label says. Bad input is a *units.OutOfRange; a product that must not touch
-// a material is a *Refused.
+// Mix works the dose out: volumes that fill every circuit, fills for the likely
+// scale, as many as fit, and rinse. Strength is g/L of anhydrous acid; 0 is as the
+// label says, or as weak as the first material asks. Bad input is a
+// *units.OutOfRange; a product that must not touch a material, or a dose above what
+// the scale can use, is a *reason.Refusal.
 func Mix(p Product, gPerL float64, circuits []Circuit, materials ...Material) (Card, error) {
 	if err := p.Check(); err != nil {
 		return Card{}, err
 	}
 	if gPerL == 0 {
 		gPerL = p.Strength()
+		for _, m := range materials {
+			gPerL = math.Min(gPerL, p.UsualStrength(m))
+		}
 	}
 	a, err := find(p.Main())
 	if err == nil {
@@ -120,11 +135,10 @@ func Mix(p Product, gPerL float64, circuits []Circuit, materials ...Material) (C
 	}
 	c := Card{Product: p, Strength: gPerL}
 	for _, m := range materials {
-		f := p.Suits(m, gPerL)
-		if f.Verdict == reason.Refused {
-			return Card{}, &Refused{f}
+		if no := p.refuses(m, gPerL); no != nil {
+			return Card{}, no
 		}
-		if f.Verdict != reason.Fine {
+		if f := p.Suits(m, gPerL); f.Verdict != reason.Fine {
 			c.Findings = append(c.Findings, f)
 		}
 	}
@@ -181,13 +195,34 @@ func Mix(p Product, gPerL float64, circuits []Circuit, materials ...Material) (C
 	c.Solution = solution.Exact()
 	c.measure()
 	c.because()
-	return c, nil
+	return c, c.checkCeiling()
 }
 
-// Refused says why no card is made.
-type Refused struct{ Finding reason.Finding }
+// Ceiling is the acid, g anhydrous, that a dose may hold at most: three times what
+// the likely scale takes to pH 4, and one filling of each circuit; or one litre by
+// the label, whichever is more.
+func (c Card) Ceiling() float64 {
+	most := 0.0
+	for _, n := range c.Needs {
+		most += float64(n.Count) * (mostTimes*n.Grams/c.Limits.Slow + n.Fill.Value) * c.Strength
+	}
+	return math.Max(most, c.Product.Strength())
+}
 
-func (r *Refused) Error() string { return r.Finding.Title }
+// Acid is the acid in the whole dose, g anhydrous.
+func (c Card) Acid() float64 { return c.Solution.Value * c.Strength }
+
+// checkCeiling refuses a dose that the scale cannot use. It is the last look: the
+// fills are planned below it.
+func (c Card) checkCeiling() error {
+	if acid, most := c.Acid(), c.Ceiling(); acid > most*1.001 {
+		return reason.Refuse(DoseTooLarge, "More acid than the scale can use").
+			Of("solution", fmt.Sprintf("%.0f g of acid", acid), fmt.Sprintf("at most %.0f g", most)).
+			Why(reason.Ours, "More acid than three times what the scale takes does not clean better; it eats metal.").
+			Instead("A weaker solution, or one part of it today and look what the gauze says.")
+	}
+	return nil
+}
 
 func (p Product) need(x Circuit, gPerL float64) (Need, error) {
 	if !(x.Litre > 0 && x.Litre <= 100) {
@@ -259,43 +294,44 @@ func (p Product) need(x Circuit, gPerL float64) (Need, error) {
 	if err != nil {
 		return n, err
 	}
-	limit := "to pH 4, where it becomes slow"
-	if l.Cloudy < l.Slow {
-		limit = "until calcium citrate can drop out and stick"
+	n.fills(x, l, would)
+	n.Rinse, err = RinseOf(x.Litre, x.Heel)
+	return n, err
+}
+
+// fills works out how many fills of a circuit the likely scale asks for, as many as
+// fit, and what they leave. A cold soak of up to 30 minutes is planned to pH 4, for
+// calcium citrate takes hours to drop out.
+func (n *Need) fills(x Circuit, l Limits, would []string) {
+	ours := func(symbol, label string, v float64, unit string) reason.Input {
+		return reason.Input{Symbol: symbol, Label: label, Value: v, Unit: unit, Source: reason.Ours}
 	}
 	n.Takes = reason.Worked{
-		Name:        "scale a fill takes up, " + x.Title,
-		Value:       l.Plans() * x.Litre,
-		Unit:        "g",
-		Formula:     "limit × holds",
-		Source:      phreeqc,
-		WouldChange: would,
+		Name: "scale a fill takes up, " + x.Title, Value: l.Slow * x.Litre, Unit: "g", Formula: "limit × holds",
+		Source: phreeqc, WouldChange: would,
 		Inputs: []reason.Input{
-			{
-				Symbol: "limit",
-				Label:  "calcium carbonate a litre takes up, " + limit,
-				Value:  l.Plans(),
-				Unit:   "g/L",
-				Source: phreeqc,
-			},
+			{Symbol: "limit", Label: "calcium carbonate a litre takes up, to pH 4, where it becomes slow",
+				Value: l.Slow, Unit: "g/L", Source: phreeqc},
 			ours("holds", "it holds", x.Litre, "L"),
 		},
 	}.Exact()
+	most, why := mostFills, "soaks of 20 minutes fit into the longest contact"
+	if x.Heel > 0 {
+		most, why = mostDrained, "a vessel that is drained is filled so often at most"
+	}
+	scale := ours("scale", "likely in each", x.Grams, "g")
 	n.Fills = reason.Worked{
-		Name:        "fills, " + x.Title,
-		Value:       math.Max(1, math.Ceil(margin*x.High/n.Takes.Value)),
-		Unit:        "fills",
-		Formula:     "max(1, ceil(margin × scale ÷ takes))",
-		Source:      reason.Ours,
+		Name: "fills, " + x.Title, Value: math.Min(most, math.Max(1, math.Ceil(x.Grams/n.Takes.Value))), Unit: "fills",
+		Formula: "min(most, max(1, ceil(scale ÷ takes)))", Source: reason.Ours,
 		WouldChange: []string{"more or less scale", "another strength"},
-		Inputs: []reason.Input{
-			ours("margin", "more acid than it asks for", margin, ""),
-			ours("scale", "predicted in each, at the high end", x.High, "g"),
-			n.Takes.AsInput("takes"),
-		},
+		Inputs:      []reason.Input{ours("most", why, most, "fills"), scale, n.Takes.AsInput("takes")},
 	}.Exact()
-	n.Rinse, err = RinseOf(x.Litre, x.Heel)
-	return n, err
+	n.Leaves = reason.Worked{
+		Name: "scale left for another day, " + x.Title, Value: math.Max(0, x.Grams-n.Fills.Value*n.Takes.Value),
+		Unit: "g", Formula: "max(0, scale − fills × takes)", Source: reason.Ours,
+		WouldChange: []string{"what the spent solution and the gauze say"},
+		Inputs:      []reason.Input{scale, n.Fills.AsInput("fills"), n.Takes.AsInput("takes")},
+	}.Exact()
 }
 
 // an ounce and a US fluid ounce
@@ -389,29 +425,52 @@ func (c *Card) because() {
 	}
 	say(
 		reason.Ours,
-		"Every circuit is filled, not one litre as usual: %.2g L goes in. Half as much again as the predicted scale "+
-			"asks for, at the high end of its range.",
+		"Every circuit is filled, not one litre as usual: %.2g L goes in. It is as much as the likely scale "+
+			"can use, in as many soaks as fit; the spent solution and the gauze say whether more is needed.",
 		c.Solution.Value,
 	)
+	say(phreeqc, "A cold soak of up to 30 minutes is planned to pH 4, %.1f g of scale a litre: beyond it the acid is "+
+		"slow.", c.Limits.Slow)
 	if c.Limits.Cloudy < c.Limits.Slow {
-		say(
-			phreeqc,
-			"Citric acid is planned by its cloudy limit, %.1f g of scale a litre: beyond it white calcium citrate can drop "+
-				"out and stick. To pH 4 it would take %.1f.",
-			c.Limits.Cloudy,
-			c.Limits.Slow,
-		)
-	} else {
-		say(phreeqc, "Planned to pH 4, %.1f g of scale a litre: beyond it the acid is slow.", c.Limits.Slow)
+		say(phreeqc, "Push it out after the soak: after hours, from %.1f g a litre on, white calcium citrate can drop "+
+			"out and stick.", c.Limits.Cloudy)
 	}
 	if c.Product.Main() == Acetic {
 		say(reason.Trade, "Weak, and it smells: another acid is the better choice.")
 	}
-	say(
-		reason.Ours,
-		"Contact in all at most %d minutes or as the label says, whichever is less; never overnight.",
-		MostContact,
-	)
+	for _, n := range c.Needs {
+		if n.Leaves.Value > 0 {
+			c.Findings = append(c.Findings, reason.Finding{
+				Verdict: reason.Look, Title: "One sitting does not take all of it: " + n.Title,
+				Because: []reason.Reason{{Text: fmt.Sprintf(
+					"%.0f soaks fit; about %.2g g of scale would be left.", n.Fills.Value, n.Leaves.Value),
+					Source: reason.Ours}},
+				Next: []string{"Look into the gauze afterwards, and descale again another day."},
+			})
+		}
+	}
+}
+
+// InRounds is the card for so many soaks, each of which renews every circuit once.
+func (c Card) InRounds(rounds int) Card {
+	in := reason.Input{Symbol: "rounds", Label: "soaks that are planned", Value: float64(rounds), Source: reason.Ours}
+	w := reason.Worked{
+		Name: "solution in all", Unit: "L", Source: reason.Ours, WouldChange: c.Solution.WouldChange,
+		Inputs: []reason.Input{in},
+	}
+	var terms []string
+	for i, n := range c.Needs {
+		fill, count := fmt.Sprintf("fill%d", i+1), fmt.Sprintf("n%d", i+1)
+		terms = append(terms, fill+" × "+count)
+		w.Value += float64(rounds) * n.Fill.Value * float64(n.Count)
+		w.Inputs = append(w.Inputs, n.Fill.AsInput(fill), reason.Input{
+			Symbol: count, Label: "of them: " + n.Title, Value: float64(n.Count), Source: reason.Ours,
+		})
+	}
+	w.Formula = "rounds × (" + strings.Join(terms, " + ") + ")"
+	c.Solution = w.Exact()
+	c.measure()
+	return c
 }
 
 // DrawnFrom is the card for a source that keeps so many litres back, and takes

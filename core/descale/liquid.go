@@ -72,15 +72,15 @@ type Pipes struct {
 	Vented  bool     `json:"vented"` // an outlet is open, so that gas leaves
 }
 
-// brim is the share of a catch that is filled before it is emptied (our own
+// Brim is the share of a catch that is filled before it is emptied (our own
 // engineering choice).
-const brim = 0.8
+const Brim = 0.8
 
 // hair is what rounding may be off by, in litres.
 const hair = 1e-6
 
 // Room is what a catch still takes.
-func (v Vessel) Room() float64 { return math.Max(0, brim*v.Holds-v.Litres) }
+func (v Vessel) Room() float64 { return math.Max(0, Brim*v.Holds-v.Litres) }
 
 // Gives is what a source still gives.
 func (v Vessel) Gives() float64 { return math.Max(0, v.Litres-v.Keeps) }
@@ -90,6 +90,16 @@ func (v Vessel) Full() bool { return v.Litres >= v.Holds-hair }
 
 // Sour says whether more acid is in it than may stay, rounding apart.
 func (v Vessel) Sour() bool { return v.Acid > Clean*1.001 }
+
+// Weak is the share of the fresh strength below which acid no longer counts as
+// standing in a circuit (our own engineering choice).
+const Weak = 0.01
+
+// Holds says whether any circuit holds acid of at least that share of the fresh
+// strength.
+func (p Pipes) Holds(share float64) bool {
+	return slices.ContainsFunc(p.Vessels, func(v Vessel) bool { return v.Kind == InCircuit && v.Acid >= share })
+}
 
 // At finds a vessel; nil where there is none.
 func (p *Pipes) At(id string) *Vessel {
@@ -126,7 +136,7 @@ func (p *Pipes) Do(m Move) error {
 	}
 	for _, v := range p.Vessels {
 		switch most := v.Holds; {
-		case v.Kind == Catch && v.Litres > brim*most+hair, v.Litres > most+hair:
+		case v.Kind == Catch && v.Litres > Brim*most+hair, v.Litres > most+hair:
 			*p = old
 			return &units.OutOfRange{
 				Field:   v.ID,

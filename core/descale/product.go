@@ -206,86 +206,11 @@ const (
 	Chrome    Material = "chrome"
 	Stone     Material = "stone"
 	Seals     Material = "seals"
-	NotSaid   Material = "not said"
 )
 
 // Materials lists them.
 func Materials() []Material {
 	return []Material{Copper, Brass, Stainless, Aluminium, Chrome, Stone, Seals}
-}
-
-// Longest contact in minutes, and what aluminium bears (our own engineering
-// choices; the label goes before them).
-const (
-	MostContact   = 60
-	aluminiumMins = 20
-	aluminiumMost = 20.0 // g/L
-)
-
-// Suits says whether a product of a strength may touch a material.
-func (p Product) Suits(m Material, gPerL float64) reason.Finding {
-	f := reason.Finding{Verdict: reason.Fine, Title: "May touch " + string(m)}
-	look := func(v reason.Verdict, title string, source reason.Source, because string, next ...string) {
-		f.Verdict, f.Title = v, title
-		f.Because = append(f.Because, reason.Reason{Text: because, Source: source})
-		f.Next = append(f.Next, next...)
-	}
-	has := func(id AcidID) bool { return slices.ContainsFunc(p.Parts, func(x Part) bool { return x.Acid == id }) }
-	switch {
-	case m == Aluminium && has(Sulfamic):
-		look(
-			reason.Refused,
-			"Never on aluminium",
-			reason.Trade,
-			"Sulfamic acid eats aluminium.",
-			"Choose a product that the maker approves for aluminium.",
-		)
-	case m == Aluminium && gPerL > aluminiumMost:
-		look(
-			reason.Refused,
-			fmt.Sprintf("Too strong for aluminium: %.0f g/L", gPerL),
-			reason.Ours,
-			fmt.Sprintf("Aluminium bears at most %.0f g/L, for %d minutes.", aluminiumMost, aluminiumMins),
-			fmt.Sprintf("Make it %.0f g/L or weaker, of a product its maker approves.", aluminiumMost),
-		)
-	case m == Aluminium:
-		look(
-			reason.Look,
-			"Aluminium: with care",
-			reason.Trade,
-			fmt.Sprintf("Only a product its maker approves for it, at most %d minutes.", aluminiumMins),
-		)
-	case m == Copper || m == Brass:
-		look(
-			reason.Look,
-			"Copper and brass: watch the colour",
-			reason.Trade,
-			"Blue or green solution is copper coming off: stop and rinse.",
-			fmt.Sprintf("%d minutes of contact in all at most, never overnight.", MostContact),
-		)
-	case m == Chrome || m == Stone:
-		look(
-			reason.Look,
-			"Not on "+string(m),
-			reason.Trade,
-			"Acid marks chrome and eats stone.",
-			"Sponge every drop off at once, with water.",
-		)
-	case m == Seals && has(Acetic):
-		look(reason.Look, "Vinegar lingers in seals", reason.Trade, "It smells and tastes for days.")
-	case m == NotSaid:
-		look(
-			reason.Look,
-			"Find out what the boiler is made of",
-			reason.Ours,
-			"It is not said. Were it aluminium, most products would harm it.",
-		)
-	default:
-		f.Because = []reason.Reason{
-			{Text: fmt.Sprintf("In contact for at most %d minutes, rinsed well.", MostContact), Source: reason.Ours},
-		}
-	}
-	return f
 }
 
 // Cautions are shown wherever acid is handled.

@@ -1,8 +1,8 @@
 package descale
 
 import (
-	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"freshanvil/core/circuit"
@@ -52,155 +52,167 @@ type Program struct {
 	Source  reason.Source
 }
 
+// hotCounts is how many minutes of contact a minute above 70 °C counts for (our
+// own engineering choice).
+const hotCounts = 4
+
+// Counts is how many minutes of contact a minute of its soak counts for.
+func (p Program) Counts() float64 {
+	if p.Hot {
+		return hotCounts
+	}
+	return 1
+}
+
 // programs are data: common practice, but for the poured one, which is the drained
 // one of a machine without a drain (our own engineering choice).
 var programs = []Program{
 	{
-		ThreeSoaks,
-		"Three soaks, switched off",
-		"push a third through, 20 min off, three times",
-		"Slow and cold: nothing heats while acid is in. The usual way for a heating block or a single boiler.",
-		ByPump,
-		3,
-		20 * time.Minute,
-		false,
-		reason.Trade,
+		ID: ThreeSoaks, Title: "Three soaks, switched off", Pattern: "push a third through, 20 min off, three times",
+		Why:     "Slow and cold: off while the solution stands. The usual way for a heating block or a single boiler.",
+		Empties: ByPump, Soaks: 3, Soak: 20 * time.Minute, Source: reason.Trade,
 	},
 	{
-		TwoSoaks,
-		"Two soaks, half each",
-		"push half through, 20 min off, twice",
-		"Quicker, with as much solution.",
-		ByPump,
-		2,
-		20 * time.Minute,
-		false,
-		reason.Trade,
+		ID: TwoSoaks, Title: "Two soaks, half each", Pattern: "push half through, 20 min off, twice",
+		Why: "Quicker, with less solution.", Empties: ByPump, Soaks: 2, Soak: 20 * time.Minute, Source: reason.Trade,
 	},
 	{
-		HotSoaks,
-		"Short hot soaks, one outlet after the other",
-		"push through, 8 min at brew temperature with an outlet open, four times",
-		"Heat works faster, and gasses more: the outlet stays open.",
-		ByPump,
-		4,
-		8 * time.Minute,
-		true,
-		reason.Trade,
+		ID: HotSoaks, Title: "Short hot soaks, one outlet after the other",
+		Pattern: "push through, 8 min at brew temperature with an outlet open, twice",
+		Why:     "Heat works faster, gasses more and is harder on metal: the outlet stays open.",
+		Empties: ByPump, Soaks: 2, Soak: 8 * time.Minute, Hot: true, Source: reason.Trade,
 	},
 	{
-		Drained,
-		"Drained and refilled",
-		"cool, drain, fill with solution, 20 min, drain, refill with water",
-		"What is drained need not be flushed through: the only way to clear a boiler of more than a cup.",
-		ByDrain,
-		1,
-		20 * time.Minute,
-		false,
-		reason.Trade,
+		ID: Drained, Title: "Drained and refilled",
+		Pattern: "cool, drain, fill with solution, 20 min, drain, refill with water",
+		Why:     "What is drained need not be flushed through: the only way to clear a boiler of more than a cup.",
+		Empties: ByDrain, Soaks: 1, Soak: 20 * time.Minute, Source: reason.Trade,
 	},
 	{
-		ByTap,
-		"Emptied by its tap",
-		"empty by its own pressure, the pump refills it, 20 min, empty, refill",
-		"For a boiler without a drain: the tap leaves a good part behind, so it takes many refills.",
-		ByOwnTap,
-		1,
-		20 * time.Minute,
-		false,
-		reason.Trade,
+		ID: ByTap, Title: "Emptied by its tap",
+		Pattern: "empty by its own pressure, the pump refills it, 20 min, empty, refill",
+		Why:     "For a boiler without a drain. The acid would have to be heated: it is never led.",
+		Empties: ByOwnTap, Soaks: 1, Soak: 20 * time.Minute, Source: reason.Trade,
 	},
 	{
-		Poured,
-		"Filled and poured out by hand",
-		"cool, pour out, fill, 20 min, pour out, rinse",
-		"It has no pump: acid and water come out the way they went in.",
-		ByPouring,
-		1,
-		20 * time.Minute,
-		false,
-		reason.Ours,
+		ID: Poured, Title: "Filled and poured out by hand", Pattern: "cool, pour out, fill, 20 min, pour out, rinse",
+		Why:     "It has no pump: acid and water come out the way they went in.",
+		Empties: ByPouring, Soaks: 1, Soak: 20 * time.Minute, Source: reason.Ours,
 	},
 	{
-		OwnProgram,
-		"The machine's own program",
-		"at least a litre; its program and its rinse, then rinse on until the strip matches",
-		"It puts out its own light. Its rinse alone is not taken for enough.",
-		ByMachine,
-		1,
-		20 * time.Minute,
-		false,
-		reason.Trade,
+		ID: OwnProgram, Title: "The machine's own program",
+		Pattern: "at least a litre; its program and its rinse, then rinse on until the strip matches",
+		Why:     "It puts out its own light. Its rinse alone is not taken for enough.",
+		Empties: ByMachine, Soaks: 1, Soak: 20 * time.Minute, Source: reason.Trade,
 	},
 }
 
-// Programs lists all of them.
+// Programs lists all of them, those too that are never led.
 func Programs() []Program { return slices.Clone(programs) }
+
+// EmptiedBy is how the boilers of a machine are emptied: what is not let out is
+// pushed on by the pump.
+func EmptiedBy(f machine.Facts) Emptying {
+	heels := func(c Circuit) bool { return c.Heel > 0 }
+	switch drained := slices.ContainsFunc(Circuits(f, units.Reading{}, units.Reading{}), heels); {
+	case !drained:
+		return ByPump
+	case f.Drain == "tap":
+		return ByOwnTap
+	case f.Drain == "pouring out":
+		return ByPouring
+	}
+	return ByDrain
+}
+
+// refuses is why a machine is not led through a program; nil where it may be.
+func (p Program) refuses(f machine.Facts) error {
+	if suits := circuit.Judge(f); suits.Finding.Verdict == reason.Refused {
+		return suits.Refusal()
+	}
+	way := EmptiedBy(f)
+	if p.Empties == ByMachine && way == ByPump && f.OwnDescale {
+		return nil
+	}
+	if p.Empties == ByMachine || p.Empties != way {
+		return &units.OutOfRange{Field: "program", Value: string(p.ID), Allowed: allowedPrograms(f, way)}
+	}
+	if way != ByPump { // the judgement has refused it already; held here, too
+		return suitsNobody(f)
+	}
+	if p.Hot {
+		if no := needsMaterial(f, "hot soak", "program", string(p.ID), "a cold soak"); no != nil {
+			return no
+		}
+		if m, _ := Careful(f); m == Aluminium {
+			return reason.Refuse(HarmsMaterial, "No hot soak on aluminium").
+				Of("program", string(p.ID), "a cold soak").Why(reason.Trade, "Hot acid eats aluminium.")
+		}
+	}
+	return nil
+}
+
+// suitsNobody refuses what is drained, tapped or poured: none of it is led before a
+// model of the machine clears it.
+func suitsNobody(f machine.Facts) error {
+	return reason.Refuse(NotCleared, "Not led here: a workshop").
+		Of("drain", f.Drain, "a machine that the pump pushes the solution through").
+		Why(reason.Ours, "Nobody can say yet that no heater is on while a boiler of it is not full.")
+}
+
+// allowedPrograms names those that empty a machine as it is emptied.
+func allowedPrograms(f machine.Facts, way Emptying) string {
+	var names []string
+	for _, p := range programs {
+		if p.Empties == way || p.Empties == ByMachine && f.OwnDescale && way == ByPump {
+			names = append(names, string(p.ID))
+		}
+	}
+	return "one of " + strings.Join(names, ", ")
+}
 
 // ProgramsFor are those a machine can be led through by whoever keeps it, the usual
 // one first; none where it is not for them to descale.
 func ProgramsFor(f machine.Facts) []Program {
-	if way := circuit.Judge(f).Way; way == circuit.Workshop || way == circuit.TreatWater {
-		return nil
-	}
-	drained := slices.ContainsFunc(
-		Circuits(f, units.Reading{}, units.Reading{}),
-		func(c Circuit) bool { return c.Heel > 0 },
-	)
 	var list []Program
 	for _, p := range programs {
-		ok := false
-		switch p.Empties {
-		case ByPump:
-			ok = !drained && !(p.Hot && f.Material == "aluminium")
-		case ByDrain:
-			ok = drained && f.Drain != "tap" && f.Drain != "pouring out"
-		case ByOwnTap:
-			ok = drained && f.Drain == "tap"
-		case ByPouring:
-			ok = drained && f.Drain == "pouring out"
-		case ByMachine:
-			ok = f.OwnDescale && !drained // a boiler it does not empty is not rinsed by it
-		}
-		if ok {
+		if p.refuses(f) == nil {
 			list = append(list, p)
 		}
 	}
 	return list
 }
 
-// ProgramFor finds one that suits a machine; none named is the usual one. Another
-// is a *units.OutOfRange.
+// ProgramFor finds one that suits a machine; none named is the usual one. One that
+// does not exist or does not fit how the machine is emptied is a
+// *units.OutOfRange, one that is not led a *reason.Refusal.
 func ProgramFor(f machine.Facts, id ProgramID) (Program, error) {
-	list := ProgramsFor(f)
-	var names []ProgramID
-	for i, p := range list {
-		if p.ID == id || id == "" && i == 0 {
-			return p, nil
-		}
-		names = append(names, p.ID)
-	}
-	if len(list) == 0 {
-		return Program{}, &units.OutOfRange{
-			Field:   "program",
-			Value:   string(id),
-			Allowed: "nothing: this machine is not descaled by whoever keeps it",
+	for _, p := range programs {
+		if p.ID == id || id == "" && p.Empties == EmptiedBy(f) {
+			return p, p.refuses(f)
 		}
 	}
-	return Program{}, &units.OutOfRange{Field: "program", Value: string(id), Allowed: fmt.Sprintf("one of %v", names)}
+	return Program{}, &units.OutOfRange{
+		Field: "program", Value: string(id), Allowed: allowedPrograms(f, EmptiedBy(f)),
+	}
 }
 
-// Contact is how long acid may stand in a machine in all: an hour, what its
-// material bears, or what the label says, whichever is least.
-func Contact(p Product, m Material) time.Duration {
-	most := MostContact
-	if m == Aluminium {
-		most = min(most, aluminiumMins)
+// ToRinse is how acid that was left in a machine is led out of it again, whoever
+// descales it otherwise. Where that takes a heater nobody is sure of, it is a
+// *reason.Refusal that says how to leave the machine.
+func ToRinse(f machine.Facts) (Program, error) {
+	pumps := f.Pump != machine.NoPump && f.FreeFlow > 0
+	if EmptiedBy(f) == ByPump && pumps && f.SteamBoiler == 0 && f.Condition != "leaks" {
+		return programs[0], nil
 	}
-	if p.Minutes > 0 {
-		most = min(most, p.Minutes)
-	}
-	return time.Duration(most) * time.Minute
+	return Program{}, reason.Refuse(NotCleared, "Acid is in: leave it off, a workshop rinses it").
+		Of("drain", f.Drain, "a machine whose one circuit the pump pushes through").
+		Why(reason.Trade, "To refill it, it must be switched on, and with acid inside nothing may be heated.").
+		Why(reason.Trade, "Scale goes on giving off gas while acid stands.").
+		Instead("Machine off, plug out. Leave it so.",
+			"Once the gauge is at 0: steam tap open into a jug, and leave it open, so that gas can leave.",
+			"Open no drain, cap or screw: gas may stand behind it.",
+			"Call a workshop today and say which acid it is. Their name on the sign-off ends it.")
 }
 
 // heat of water, kJ/(kg K) (handbook value, from memory)

@@ -13,62 +13,30 @@ type chain struct {
 	ends  time.Duration // of the soak that comes next, where it has begun
 }
 
-func (c *chain) soaking() bool { return len(c.steps) > 0 && c.steps[0].AtOnce }
+// soaking says whether what comes next is a soak that has begun.
+func (c *chain) soaking() bool { return len(c.steps) > 0 && Is[Soak](c.steps[0]) }
 
 // soaks says whether a soak is still to be begun.
 func (c *chain) soaks() bool {
 	for _, s := range c.steps {
-		if s.AtOnce {
+		if Is[Soak](s) {
 			return !c.soaking()
 		}
 	}
 	return false
 }
 
-// sitting is the clock of a plan while it is laid out.
-type sitting struct {
-	plan *Plan
+// hours is the clock of a plan while it is laid out.
+type hours struct {
 	at   time.Duration
-	warm time.Duration // of the pump
+	pump Pump
 }
 
-// spell is how long a step keeps the hands, pump rests included, and how warm it
-// leaves the pump. A program of the machine's own looks after its pump itself.
-func (c sitting) spell(s Step) (long, warm time.Duration) {
-	d := c.plan.Duty
-	switch {
-	case s.Pulses != nil:
-		for range s.Pulses.Count {
-			rest := d.Rest(c.warm, s.Pulses.On)
-			c.warm = d.Cooled(d.Ran(d.Cooled(c.warm, rest), s.Pulses.On), s.Pulses.Off)
-			long += rest + s.Pulses.On + s.Pulses.Off
-		}
-		return long, c.warm
-	case s.Kind == Push:
-		for left := s.Takes; left > 0; {
-			want := left
-			if d.On > 0 {
-				want = min(left, d.On)
-			}
-			rest := d.Rest(c.warm, want)
-			c.warm = d.Ran(d.Cooled(c.warm, rest), want)
-			long, left = long+rest+want, left-want
-		}
-		return long, c.warm
-	case s.Kind == Wait:
-		return s.Waits, d.Cooled(c.warm, s.Waits)
-	}
-	ran := c.plan.Ran(s.Water)
-	return s.Takes, d.Cooled(d.Ran(c.warm, ran), max(0, s.Takes-ran))
-}
+// spell is how long a step would keep the hands if it were begun now.
+func (c hours) spell(s Step) time.Duration { return s.Body.Spell(s.Takes, &c.pump) }
 
-// Ran is how long the pump runs for a flush of so much water.
-func (p Plan) Ran(v units.Volume) time.Duration {
-	if p.Flow == 0 {
-		return 0
-	}
-	return time.Duration(float64(v) / p.Flow * float64(time.Second))
-}
+// sums adds up what the steps of a plan take.
+type sums struct{ hands, pulsing, waits time.Duration }
 
 // lay puts the groups on one pair of hands. What is done while a group soaks is
 // another group's, but nothing is begun that would outlast the soak: when it
@@ -76,34 +44,26 @@ func (p Plan) Ran(v units.Volume) time.Duration {
 // for its soak is time that others can use; apart from that, one group is done
 // with before the next is begun.
 func (p *Plan) lay(ready Step, chains [][]Step) {
-	clock := &sitting{plan: p}
+	clock := &hours{pump: Pump{Duty: p.Setups[0].Duty, Flow: p.Setups[0].Flow}}
 	groups := make([]*chain, len(chains))
 	for i, steps := range chains {
 		groups[i] = &chain{steps: steps}
 		after := ready.ID
 		for j := range steps {
 			s := &steps[j]
-			s.Group, s.Lane = p.Parts[i].Group, Hands
-			s.ID, s.After = p.ID(s.Group, s.ID), []string{after}
-			if s.AtOnce {
-				s.Lane = groupLane(s.Group)
+			a := p.Activities[i]
+			s.Activity, s.Part, s.Lane = a.ID, a.Part, Hands
+			s.ID, s.After = name(len(chains) > 1, a.Part, s.ID), []string{after}
+			if Is[Soak](*s) {
+				s.Lane = groupLane(s.Part)
 			}
 			after = s.ID
 		}
 	}
-	ready.Lane, ready.Group = Hands, p.Parts[0].Group
-	p.Steps = nil
-	var hands, pulsing time.Duration
-	take := func(s Step) {
-		long, warm := clock.spell(s)
-		clock.at, clock.warm = clock.at+long, warm
-		hands += s.Takes
-		if s.Pulses != nil {
-			pulsing += s.Pulses.Length()
-		}
-		p.Steps = append(p.Steps, s)
-	}
-	take(ready)
+	ready.Activity, ready.Lane, ready.Part = p.Activities[0].ID, Hands, p.Activities[0].Part
+	list := []Step{ready}
+	clock.at += ready.Body.Spell(ready.Takes, &clock.pump)
+	all := sums{hands: ready.Takes}
 	var last *chain
 	for {
 		c := clock.next(groups, last)
@@ -111,23 +71,31 @@ func (p *Plan) lay(ready Step, chains [][]Step) {
 			break
 		}
 		s := c.steps[0]
-		if s.AtOnce {
+		if Is[Soak](s) {
 			idle := max(0, c.ends-clock.at)
-			clock.at, clock.warm = clock.at+idle, p.Duty.Cooled(clock.warm, idle)
-			p.Steps = append(p.Steps, s)
+			clock.at += idle
+			clock.pump.Idle(idle)
 		} else {
-			take(s)
+			clock.at += s.Body.Spell(s.Takes, &clock.pump)
+			all.hands += s.Takes
+			if b, ok := BodyOf[Pulses](s); ok {
+				all.pulsing += b.Length()
+			}
 		}
+		list = append(list, s)
 		c.steps, last = c.steps[1:], c
 		if c.soaking() {
-			c.ends = clock.at + c.steps[0].Waits
+			soak, _ := BodyOf[Soak](c.steps[0])
+			c.ends = clock.at + soak.For
 		}
 	}
-	p.work(hands, pulsing, clock.at-hands-pulsing)
+	p.put(list)
+	all.waits = clock.at - all.hands - all.pulsing
+	p.work(all)
 }
 
 // next is whose turn it is; nil when all is done.
-func (c sitting) next(groups []*chain, last *chain) *chain {
+func (c hours) next(groups []*chain, last *chain) *chain {
 	var soaked *chain // the first to have soaked, or to end its soak
 	for _, g := range groups {
 		if g.soaking() && (soaked == nil || g.ends < soaked.ends) {
@@ -142,7 +110,7 @@ func (c sitting) next(groups []*chain, last *chain) *chain {
 		if len(g.steps) == 0 || g.soaking() {
 			continue
 		}
-		if long, _ := c.spell(g.steps[0]); soaked != nil && c.at+long > soaked.ends {
+		if soaked != nil && c.at+c.spell(g.steps[0]) > soaked.ends {
 			continue
 		}
 		if best == nil || g.soaks() && !best.soaks() || g == last && g.soaks() == best.soaks() {
@@ -156,62 +124,69 @@ func (c sitting) next(groups []*chain, last *chain) *chain {
 }
 
 // work sums up what the plan takes.
-func (p *Plan) work(hands, pulsing, waits time.Duration) {
-	var water units.Volume
+func (p *Plan) work(all sums) {
+	var flushes units.Volume
 	pulses := 0
-	for _, s := range p.Steps {
-		water += s.Water
-		if s.Pulses != nil {
-			pulses += s.Pulses.Count
+	for _, s := range p.Steps() {
+		if b, ok := BodyOf[Pulses](s); ok {
+			pulses += b.Count
+		} else {
+			flushes += s.Body.Water(p.Setups[0].Vents)
 		}
 	}
+	ours := func(symbol, label string, v float64, unit string, source reason.Source) reason.Input {
+		return reason.Input{Symbol: symbol, Label: label, Value: v, Unit: unit, Source: source}
+	}
 	p.Minutes = reason.Worked{
-		Name:    "time the sitting takes",
-		Value:   (hands + pulsing + waits).Minutes(),
-		Unit:    "min",
-		Formula: "(hands + pulses + waits) ÷ 60",
-		Source:  reason.Ours,
+		Name: "time the sitting takes", Value: (all.hands + all.pulsing + all.waits).Minutes(), Unit: "min",
+		Formula: "(hands + pulses + waits) ÷ 60", Source: reason.Ours,
 		Inputs: []reason.Input{
-			{
-				Symbol: "hands",
-				Label:  "estimate for the steps done by hand",
-				Value:  hands.Seconds(),
-				Unit:   "s",
-				Source: reason.Ours,
-			},
-			{Symbol: "pulses", Label: "pulses, on and off", Value: pulsing.Seconds(), Unit: "s", Source: reason.Trade},
-			{
-				Symbol: "waits",
-				Label:  "what no work fills: a soak, the machine's own program, a pump that must rest",
-				Value:  waits.Seconds(),
-				Unit:   "s",
-				Source: reason.Trade,
-			},
+			ours("hands", "estimate for the steps done by hand", all.hands.Seconds(), "s", reason.Ours),
+			ours("pulses", "pulses, on and off", all.pulsing.Seconds(), "s", reason.Trade),
+			ours("waits", "what no work fills: a soak, the machine's own program, a pump that must rest",
+				all.waits.Seconds(), "s", reason.Trade),
 		},
 		WouldChange: []string{"an unclear cup adds half a minute a pair of pulses"},
 	}.Exact()
+	vents := float64(p.Setups[0].Vents)
 	inputs := []reason.Input{
-		{Symbol: "pulses", Label: "pulses in all", Value: float64(pulses), Unit: "pulses", Source: reason.Trade},
-		{Symbol: "vents", Label: "vents a pulse", Value: float64(p.Vents), Unit: "mL", Source: reason.Ours},
-		{Symbol: "flushes", Label: "flushes in all", Value: float64(water), Unit: "mL", Source: reason.Ours},
+		ours("pulses", "pulses in all", float64(pulses), "pulses", reason.Trade),
+		ours("vents", "vents a pulse", vents, "mL", reason.Ours),
+		ours("flushes", "flushes in all", float64(flushes), "mL", reason.Ours),
 	}
-	total := float64(pulses)*float64(p.Vents) + float64(water)
+	total := float64(pulses)*vents + float64(flushes)
 	p.TrayGets = reason.Worked{
-		Name:        "water into the tray",
-		Value:       total * 1.1,
-		Unit:        "mL",
-		Formula:     "(pulses × vents + flushes) × 1.1",
-		Inputs:      inputs,
-		Source:      reason.Ours,
-		WouldChange: []string{"more pulses", "a group that vents more"},
+		Name: "water into the tray", Value: total * 1.1, Unit: "mL", Formula: "(pulses × vents + flushes) × 1.1",
+		Inputs: inputs, Source: reason.Ours, WouldChange: []string{"more pulses", "a group that vents more"},
 	}.Exact()
 	p.TankUses = reason.Worked{
-		Name:        "water from the tank",
-		Value:       total,
-		Unit:        "mL",
-		Formula:     "pulses × vents + flushes",
-		Inputs:      inputs,
-		Source:      reason.Ours,
-		WouldChange: []string{"more pulses"},
+		Name: "water from the tank", Value: total, Unit: "mL", Formula: "pulses × vents + flushes",
+		Inputs: inputs, Source: reason.Ours, WouldChange: []string{"more pulses"},
 	}.Exact()
+}
+
+// adds up what the steps of a plan take that is done from first to last; what stands
+// beside them on a lane of its own is left out.
+func (p *Plan) addUp() {
+	var all sums
+	pump := Pump{Duty: p.Setups[0].Duty, Flow: p.Setups[0].Flow}
+	for _, s := range p.Steps() {
+		if s.Lane == SoftenerLane || s.Lane == FilterLane {
+			continue
+		}
+		long := s.Body.Spell(s.Takes, &pump)
+		switch b := s.Body.(type) {
+		case Push:
+			all.pulsing, all.waits = all.pulsing+b.Runs(), all.waits+long-b.Runs()
+		case Pulses:
+			all.pulsing, all.waits = all.pulsing+b.Length(), all.waits+long-b.Length()
+		case Soak, Wait:
+			all.waits += long
+		default:
+			all.hands += s.Takes
+		}
+	}
+	p.work(all)
+	p.Minutes.Inputs[1].Label = "the pump runs, and pulses"
+	p.Minutes.WouldChange = []string{"a strip that does not match: it is rinsed on", "a larger jug, a larger tank"}
 }

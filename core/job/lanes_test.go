@@ -24,9 +24,9 @@ func cafe(groups int, set map[string]string) machine.Answers {
 
 func washAll(t *testing.T, a machine.Answers, id backflush.MethodID) Plan {
 	t.Helper()
-	var parts []Part
+	var parts []Target
 	for g := range a.Facts().Groups {
-		parts = append(parts, Part{Group: g + 1})
+		parts = append(parts, Target{Group: g + 1})
 	}
 	p, err := Wash(a, id, backflush.UsualPowder, parts...)
 	if err != nil {
@@ -36,8 +36,8 @@ func washAll(t *testing.T, a machine.Answers, id backflush.MethodID) Plan {
 }
 
 func ids(p Plan) string {
-	list := make([]string, len(p.Steps))
-	for i, s := range p.Steps {
+	list := make([]string, len(p.Steps()))
+	for i, s := range p.Steps() {
 		list[i] = s.ID
 	}
 	return strings.Join(list, " ")
@@ -51,7 +51,9 @@ func TestOneSoakIsTheNextGroupsPulses(t *testing.T) {
 	if !strings.HasPrefix(ids(p), want) {
 		t.Errorf("order:\n%s\nwant it to begin\n%s", ids(p), want)
 	}
-	asks := func(p Plan) bool { return strings.Contains(strings.Join(p.Steps[0].Do, " "), "a blind for each group") }
+	asks := func(p Plan) bool {
+		return strings.Contains(strings.Join(p.Steps()[0].Do, " "), "a blind for each group")
+	}
 	if !asks(p) {
 		t.Error("groups that soak in turn ask for one blind only")
 	}
@@ -68,9 +70,9 @@ func TestOneSoakIsTheNextGroupsPulses(t *testing.T) {
 		t.Error("groups washed one after the other ask for two blinds")
 	}
 	for _, g := range []int{0, 1, 3} {
-		_, err := Wash(cafe(2, nil), backflush.Soak, backflush.UsualPowder, Part{Group: 1}, Part{Group: g})
+		_, err := Wash(cafe(2, nil), backflush.Soak, backflush.UsualPowder, Target{Group: 1}, Target{Group: g})
 		var bad *units.OutOfRange
-		if !errors.As(err, &bad) || bad.Field != "group" {
+		if !errors.As(err, &bad) || bad.Field != "parts" {
 			t.Errorf("groups 1 and %d: %v", g, err)
 		}
 	}
@@ -92,7 +94,7 @@ func walk(t *testing.T, p Plan) (list []walked, total time.Duration) {
 	t.Helper()
 	ended := map[string]time.Duration{}
 	var at, warm time.Duration
-	for _, s := range p.Steps {
+	for _, s := range p.Steps() {
 		from := at
 		for _, after := range s.After {
 			if s.Lane == Hands && ended[after] > at {
@@ -100,32 +102,39 @@ func walk(t *testing.T, p Plan) (list []walked, total time.Duration) {
 			}
 		}
 		switch {
-		case s.AtOnce:
-			end := ended[s.After[0]] + s.Waits
+		case Is[Soak](s):
+			soak, _ := BodyOf[Soak](s)
+			end := ended[s.After[0]] + soak.For
 			if at > end {
 				t.Errorf("%s ended at %v, the hands come at %v", s.ID, end, at)
 			}
 			from, at = ended[s.After[0]], max(at, end)
-			warm = max(0, warm-(at-from)*time.Duration(max(1, p.Duty.On))/time.Duration(max(1, p.Duty.Off)))
-		case s.Pulses != nil:
-			for range s.Pulses.Count {
-				if p.Duty.On > 0 && warm+s.Pulses.On > p.Duty.On {
-					over := float64(warm + s.Pulses.On - p.Duty.On)
-					rest := time.Duration(over * float64(p.Duty.Off) / float64(p.Duty.On))
+			warm = max(
+				0,
+				warm-(at-from)*time.Duration(max(1, p.Setups[0].Duty.On))/time.Duration(max(1, p.Setups[0].Duty.Off)),
+			)
+		case Is[Pulses](s):
+			set, _ := BodyOf[Pulses](s)
+			for range set.Count {
+				if p.Setups[0].Duty.On > 0 && warm+set.On > p.Setups[0].Duty.On {
+					over := float64(warm + set.On - p.Setups[0].Duty.On)
+					rest := time.Duration(over * float64(p.Setups[0].Duty.Off) / float64(p.Setups[0].Duty.On))
 					rest = (rest + time.Second - 1).Truncate(time.Second)
 					at += rest
-					warm -= time.Duration(float64(rest) * float64(p.Duty.On) / float64(p.Duty.Off))
+					warm -= time.Duration(float64(rest) * float64(p.Setups[0].Duty.On) / float64(p.Setups[0].Duty.Off))
 				}
-				at += s.Pulses.On + s.Pulses.Off
-				if p.Duty.On > 0 {
+				at += set.On + set.Off
+				if p.Setups[0].Duty.On > 0 {
 					warm = max(
 						0,
-						warm+s.Pulses.On-time.Duration(float64(s.Pulses.Off)*float64(p.Duty.On)/float64(p.Duty.Off)),
+						warm+set.On-time.Duration(
+							float64(set.Off)*float64(p.Setups[0].Duty.On)/float64(p.Setups[0].Duty.Off),
+						),
 					)
 				}
 			}
 		default:
-			at += s.Takes + s.Waits
+			at += s.Takes
 		}
 		ended[s.ID] = at
 		list = append(list, walked{s, from, at})
@@ -157,11 +166,11 @@ func TestLanes(t *testing.T) {
 					free = w.to
 				}
 			}
-			one, err := Wash(a, m.ID, backflush.UsualPowder, Part{Group: 1})
+			one, err := Wash(a, m.ID, backflush.UsualPowder, Target{Group: 1})
 			if err != nil {
 				t.Fatal(err)
 			}
-			apart := float64(groups)*one.Minutes.Value - float64(groups-1)*one.Steps[0].Takes.Minutes()
+			apart := float64(groups)*one.Minutes.Value - float64(groups-1)*one.Steps()[0].Takes.Minutes()
 			gain := apart - p.Minutes.Value
 			if gain < -1e-9 || m.Soak > 0 && groups > 1 && gain < 2*float64(groups-1) {
 				t.Errorf("%s: %d groups take %.1f min, one after the other %.1f", m.ID, groups, p.Minutes.Value, apart)
@@ -175,12 +184,13 @@ func TestLanes(t *testing.T) {
 func TestTwoGroupsAsShortAsAnyOrder(t *testing.T) {
 	p := washAll(t, cafe(2, nil), backflush.Soak)
 	var chains [2][]Step
-	for _, s := range p.Steps[1:] {
-		chains[s.Group-1] = append(chains[s.Group-1], s)
+	for _, s := range p.Steps()[1:] {
+		g := s.Part.GroupNumber() - 1
+		chains[g] = append(chains[g], s)
 	}
 	length := func(s Step) time.Duration {
-		if s.Pulses != nil {
-			return s.Pulses.Length()
+		if set, ok := BodyOf[Pulses](s); ok {
+			return set.Length()
 		}
 		return s.Takes
 	}
@@ -206,9 +216,9 @@ func TestTwoGroupsAsShortAsAnyOrder(t *testing.T) {
 			}
 			o, next := 1-g, s
 			step := chains[g][s.done[g]]
-			other := s.done[o] < len(chains[o]) && chains[o][s.done[o]].AtOnce
+			other := s.done[o] < len(chains[o]) && Is[Soak](chains[o][s.done[o]])
 			long := length(step)
-			if step.AtOnce {
+			if Is[Soak](step) {
 				long = s.left[g] // wait for it
 			}
 			if other && long > s.left[o] {
@@ -219,8 +229,9 @@ func TestTwoGroupsAsShortAsAnyOrder(t *testing.T) {
 				next.left[o] -= long
 			}
 			next.left[g] = 0
-			if next.done[g] < len(chains[g]) && chains[g][next.done[g]].AtOnce {
-				next.left[g] = chains[g][next.done[g]].Waits
+			if next.done[g] < len(chains[g]) && Is[Soak](chains[g][next.done[g]]) {
+				soak, _ := BodyOf[Soak](chains[g][next.done[g]])
+				next.left[g] = soak.For
 			}
 			if rest := best(next); rest < never {
 				least = min(least, long+rest)
@@ -229,7 +240,7 @@ func TestTwoGroupsAsShortAsAnyOrder(t *testing.T) {
 		known[s] = least
 		return least
 	}
-	want := best(state{}) + p.Steps[0].Takes
+	want := best(state{}) + p.Steps()[0].Takes
 	if got := time.Duration(p.Minutes.Value * float64(time.Minute)); got > want+time.Second {
 		t.Errorf("laid out in %v, the shortest order takes %v", got, want)
 	}
@@ -239,8 +250,8 @@ func TestTwoGroupsAsShortAsAnyOrder(t *testing.T) {
 func TestPumpRestsAreInThePlan(t *testing.T) {
 	set := map[string]string{"pump": "vibratory"}
 	usual := washAll(t, cafe(2, set), backflush.ShortPulse)
-	if usual.Duty.On != 2*time.Minute {
-		t.Fatalf("duty %+v", usual.Duty)
+	if usual.Setups[0].Duty.On != 2*time.Minute {
+		t.Fatalf("duty %+v", usual.Setups[0].Duty)
 	}
 	home := answers(machine.HXHome, machine.Yes)
 	home.Overrides = map[string]string{"duty_on_min": "0.5", "duty_off_min": "1"}

@@ -3,10 +3,12 @@ package job
 import (
 	"errors"
 	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/machine"
+	"freshanvil/core/reason"
 	"freshanvil/core/units"
 )
 
@@ -27,17 +29,18 @@ func TestWashOrder(t *testing.T) {
 		answers(machine.DualHome, machine.Yes),
 		backflush.HalfTeaspoon,
 		backflush.UsualPowder,
-		Part{Group: 1},
+		Target{Group: 1},
 	)
 	if err != nil {
 		t.Fatal(err)
 	}
 	want := []string{"ready", "brush", "dose", "detergent", "first", "blind", "rinse", "cup", "basket", "discard"}
-	if len(p.Steps) != len(want) {
-		t.Fatalf("%d steps, want %d", len(p.Steps), len(want))
+	if len(p.Steps()) != len(want) {
+		t.Fatalf("%d steps, want %d", len(p.Steps()), len(want))
 	}
-	for i, s := range p.Steps {
-		if s.ID != want[i] || s.Lane != Hands || s.Group != 1 || s.Title == "" || s.Button == "" || len(s.Do) == 0 {
+	for i, s := range p.Steps() {
+		if s.ID != want[i] || s.Lane != Hands || s.Part != machine.Group(1) || s.Title == "" || s.Button == "" ||
+			len(s.Do) == 0 {
 			t.Errorf("step %d: %+v, want %s in full", i, s, want[i])
 		}
 		if len(s.Cautions) == 0 {
@@ -48,15 +51,20 @@ func TestWashOrder(t *testing.T) {
 	if p.TankUses.Value != 500 || p.TrayGets.Value != 550.0000000000001 && p.TrayGets.Value != 550 {
 		t.Errorf("tank %v, tray %v mL, want 500 and 550", p.TankUses.Value, p.TrayGets.Value)
 	}
-	if p.Parts[0].Dose.Mass.Value != 3 || p.Parts[0].Rinse.Least != 5 {
-		t.Errorf("dose %v g, least rinse %d", p.Parts[0].Dose.Mass.Value, p.Parts[0].Rinse.Least)
+	if p.Activities[0].Wash.Dose.Mass.Value != 3 || p.Activities[0].Wash.Rinse.Least != 5 {
+		t.Errorf("dose %v g, least rinse %d", p.Activities[0].Wash.Dose.Mass.Value, p.Activities[0].Wash.Rinse.Least)
 	}
 }
 
 func TestWashRefused(t *testing.T) {
 	for _, v := range []machine.Answer{machine.No, machine.CannotTell} {
-		_, err := Wash(answers(machine.SingleBoiler, v), backflush.HalfTeaspoon, backflush.UsualPowder, Part{Group: 1})
-		var no *Refused
+		_, err := Wash(
+			answers(machine.SingleBoiler, v),
+			backflush.HalfTeaspoon,
+			backflush.UsualPowder,
+			Target{Group: 1},
+		)
+		var no *reason.Refusal
 		if !errors.As(err, &no) || len(no.Finding.Because) == 0 || len(no.Finding.Next) == 0 {
 			t.Errorf("valve %s: %v, want a refusal with its reason", v, err)
 		}
@@ -65,12 +73,12 @@ func TestWashRefused(t *testing.T) {
 		group  int
 		method backflush.MethodID
 		field  string
-	}{{0, backflush.HalfTeaspoon, "group"}, {2, backflush.HalfTeaspoon, "group"}, {1, "fistful", "method"}} {
+	}{{0, backflush.HalfTeaspoon, "parts"}, {2, backflush.HalfTeaspoon, "parts"}, {1, "fistful", "method"}} {
 		_, err := Wash(
 			answers(machine.SingleBoiler, machine.Yes),
 			c.method,
 			backflush.UsualPowder,
-			Part{Group: c.group},
+			Target{Group: c.group},
 		)
 		var bad *units.OutOfRange
 		if !errors.As(err, &bad) || bad.Field != c.field {
@@ -86,18 +94,18 @@ func TestRinseOnlyTakesTheWholeDose(t *testing.T) {
 		answers(machine.SingleBoiler, machine.Yes),
 		backflush.HalfTeaspoon,
 		backflush.UsualPowder,
-		Part{Group: 1, Dirty: true},
+		Target{Group: 1, Dirty: true},
 	)
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, s := range p.Steps {
-		if s.Hazard == Sets || s.ID == "detergent" {
+	for _, s := range p.Steps() {
+		if s.Effect == Doses || s.ID == "detergent" {
 			t.Errorf("a rinse puts detergent in at %s", s.ID)
 		}
 	}
-	if p.Parts[0].Rinse.Least != 10 || p.Parts[0].Dose != nil {
-		t.Errorf("least rinse %d, want 10", p.Parts[0].Rinse.Least)
+	if p.Activities[0].Wash.Rinse.Least != 10 || p.Activities[0].Wash.Dose != nil {
+		t.Errorf("least rinse %d, want 10", p.Activities[0].Wash.Rinse.Least)
 	}
 }
 
@@ -109,12 +117,26 @@ func TestEveryLayoutWithAValveHasASafePlan(t *testing.T) {
 		a := answers(l, machine.Yes)
 		for g := 1; g <= a.Facts().Groups; g++ {
 			for _, dirty := range []bool{false, true} {
-				if _, err := Wash(a, backflush.HalfTeaspoon, backflush.UsualPowder, Part{Group: g, Dirty: dirty}); err != nil {
+				if _, err := Wash(a, backflush.HalfTeaspoon, backflush.UsualPowder, Target{Group: g, Dirty: dirty}); err != nil {
 					t.Errorf("%s group %d, dirty %v: %v", l, g, dirty, err)
 				}
 			}
 		}
 	}
+}
+
+// loose is a plan of its own whose steps wait for nothing.
+func loose(p Plan) Plan {
+	p.Order = slices.Clone(p.Order)
+	p.Activities = slices.Clone(p.Activities)
+	for i := range p.Activities {
+		a := &p.Activities[i]
+		a.Steps = slices.Clone(a.Steps)
+		for j := range a.Steps {
+			a.Steps[j].After = nil
+		}
+	}
+	return p
 }
 
 // Whatever the order of the steps, the plan passes only if detergent never
@@ -125,7 +147,7 @@ func TestUnsafeOrdersAreRefused(t *testing.T) {
 		answers(machine.SingleBoiler, machine.Yes),
 		backflush.HalfTeaspoon,
 		backflush.UsualPowder,
-		Part{Group: 1},
+		Target{Group: 1},
 	)
 	if err != nil {
 		t.Fatal(err)
@@ -133,18 +155,14 @@ func TestUnsafeOrdersAreRefused(t *testing.T) {
 	random := rand.New(rand.NewPCG(1, 2))
 	passed := 0
 	for range 20000 {
-		p := base
-		p.Steps = append([]Step(nil), base.Steps...)
-		for i := range p.Steps {
-			p.Steps[i].After = nil
-		}
+		p := loose(base)
 		// a few swaps keep safe orders in reach
 		for range 1 + random.IntN(4) {
-			i, j := random.IntN(len(p.Steps)), random.IntN(len(p.Steps))
-			p.Steps[i], p.Steps[j] = p.Steps[j], p.Steps[i]
+			i, j := random.IntN(len(p.Order)), random.IntN(len(p.Order))
+			p.Order[i], p.Order[j] = p.Order[j], p.Order[i]
 		}
 		at := map[string]int{}
-		for i, s := range p.Steps {
+		for i, s := range p.Steps() {
 			at[s.ID] = i
 		}
 		safe := at["dose"] < at["detergent"] && at["detergent"] < at["blind"] &&
@@ -160,11 +178,11 @@ func TestUnsafeOrdersAreRefused(t *testing.T) {
 	if passed == 0 {
 		t.Error("no safe order came up: the test proves nothing")
 	}
-	short := base
-	short.Steps = append([]Step(nil), base.Steps...)
-	pulses := *short.Steps[6].Pulses
+	short := loose(base)
+	rinse := &short.Activities[0].Steps[6]
+	pulses, _ := BodyOf[Pulses](*rinse)
 	pulses.Count = 4
-	short.Steps[6].Pulses = &pulses
+	rinse.Body = pulses
 	if short.Check() == nil {
 		t.Error("a rinse of four pulses passed, the least is five")
 	}
@@ -172,8 +190,8 @@ func TestUnsafeOrdersAreRefused(t *testing.T) {
 		t.Error("the plan as composed does not pass")
 	}
 	swapped := base
-	swapped.Steps = append([]Step(nil), base.Steps...)
-	swapped.Steps[0], swapped.Steps[1] = swapped.Steps[1], swapped.Steps[0]
+	swapped.Order = slices.Clone(base.Order)
+	swapped.Order[0], swapped.Order[1] = swapped.Order[1], swapped.Order[0]
 	if swapped.Check() == nil {
 		t.Error("a step before the one it waits for passed")
 	}

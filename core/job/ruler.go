@@ -1,6 +1,8 @@
 package job
 
 import (
+	"errors"
+
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
 	"freshanvil/core/machine"
@@ -47,11 +49,16 @@ func Lay(a machine.Answers, c care.Choice, rate reason.Worked, in backflush.Dete
 		if r.Fits = m.Fits(f); r.Fits.Verdict == reason.Refused {
 			return r, nil
 		}
-		p, err := Wash(a, c.Method, in, Part{Group: 1})
+		p, err := Wash(a, c.Method, in, Target{Group: 1})
+		var no *reason.Refusal
+		if errors.As(err, &no) {
+			r.Fits = no.Finding
+			return r, nil
+		}
 		if err != nil {
 			return Row{}, err
 		}
-		minutes, dose = p.Minutes.AsInput("minutes"), p.Parts[0].Dose.Mass.AsInput("dose")
+		minutes, dose = p.Minutes.AsInput("minutes"), p.Activities[0].Wash.Dose.Mass.AsInput("dose")
 	}
 	if warn := c.Warn(a); len(warn) > 0 {
 		r.Fits = reason.Finding{Verdict: reason.Look, Title: "Something speaks against it", Because: warn}
@@ -83,7 +90,7 @@ func LayWater(a machine.Answers, w care.Water, rate reason.Worked) (Row, error) 
 		Source: reason.Ours,
 	}
 	if w.Shots == 0 {
-		p, err := Wash(a, backflush.WaterOnly, backflush.UsualPowder, Part{Group: 1})
+		p, err := Wash(a, backflush.WaterOnly, backflush.UsualPowder, Target{Group: 1})
 		if err != nil {
 			return Row{}, err
 		}

@@ -118,34 +118,34 @@ func TestEveryMethodPlans(t *testing.T) {
 	} {
 		a := answers(machine.HXHome, machine.Yes)
 		a.Overrides = map[string]string{"own_program": "yes"}
-		p, err := Wash(a, id, backflush.UsualPowder, Part{Group: 1})
+		p, err := Wash(a, id, backflush.UsualPowder, Target{Group: 1})
 		if err != nil {
 			t.Errorf("%s: %v", id, err)
 			continue
 		}
-		if len(p.Steps) != len(want) {
-			t.Errorf("%s: %d steps, want %d", id, len(p.Steps), len(want))
+		if len(p.Steps()) != len(want) {
+			t.Errorf("%s: %d steps, want %d", id, len(p.Steps()), len(want))
 			continue
 		}
-		for i, s := range p.Steps {
+		for i, s := range p.Steps() {
 			if s.ID != want[i] || len(s.Do) == 0 || len(s.Cautions) == 0 || s.Button == "" || s.Head == "" {
 				t.Errorf("%s: step %d is %s, want %s in full", id, i, s.ID, want[i])
 			}
 		}
 		if least := map[backflush.MethodID]int{backflush.ThreePulse: 7, backflush.Soak: 6, backflush.TenAndFive: 10,
 			backflush.Tablet: 10}[id]; least > 0 &&
-			p.Parts[0].Rinse.Least != least {
-			t.Errorf("%s: least rinse %d, want %d", id, p.Parts[0].Rinse.Least, least)
+			p.Activities[0].Wash.Rinse.Least != least {
+			t.Errorf("%s: least rinse %d, want %d", id, p.Activities[0].Wash.Rinse.Least, least)
 		}
-		if p.Parts[0].Dose != nil && p.Parts[0].Rinse.Residue.Value > backflush.Limit {
-			t.Errorf("%s leaves %.1f mg/L", id, p.Parts[0].Rinse.Residue.Value)
+		if p.Activities[0].Wash.Dose != nil && p.Activities[0].Wash.Rinse.Residue.Value > backflush.Limit {
+			t.Errorf("%s leaves %.1f mg/L", id, p.Activities[0].Wash.Rinse.Residue.Value)
 		}
-		if (p.Parts[0].Dose == nil) != (id == backflush.WaterOnly) {
-			t.Errorf("%s: dose %+v", id, p.Parts[0].Dose)
+		if (p.Activities[0].Wash.Dose == nil) != (id == backflush.WaterOnly) {
+			t.Errorf("%s: dose %+v", id, p.Activities[0].Wash.Dose)
 		}
 	}
 	if _, err := Wash(answers(machine.HXHome, machine.Yes), backflush.MachineProgram, backflush.UsualPowder,
-		Part{Group: 1}); err == nil {
+		Target{Group: 1}); err == nil {
 		t.Error("a program was planned on a machine that has none")
 	}
 	// the largest dose of any method counts as left in, whatever is chosen now
@@ -153,10 +153,10 @@ func TestEveryMethodPlans(t *testing.T) {
 		answers(machine.HXHome, machine.Yes),
 		backflush.ShortPulse,
 		backflush.UsualPowder,
-		Part{Group: 1, Dirty: true},
+		Target{Group: 1, Dirty: true},
 	)
-	if err != nil || p.Parts[0].Rinse.Least != 10 || p.Parts[0].Task != care.Rinse {
-		t.Errorf("rinse only: %d, %v", p.Parts[0].Rinse.Least, err)
+	if err != nil || p.Activities[0].Wash.Rinse.Least != 10 || p.Activities[0].Task != care.Rinse {
+		t.Errorf("rinse only: %d, %v", p.Activities[0].Wash.Rinse.Least, err)
 	}
 }
 

@@ -8,7 +8,11 @@ import (
 	"freshanvil/core/backflush"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/units"
 )
+
+// brushFlush is the water of a flush beside the brush (our own engineering choice).
+const brushFlush units.Volume = 50
 
 // prepare begins a sitting; in one whose groups overlap each needs its own blind.
 func prepare(f machine.Facts, overlap bool) Step {
@@ -41,7 +45,7 @@ func prepare(f machine.Facts, overlap bool) Step {
 	}
 	return Step{
 		ID:       "ready",
-		Kind:     Act,
+		Body:     Act{},
 		Title:    "get ready",
 		Head:     "Get ready",
 		Do:       do,
@@ -54,11 +58,10 @@ func prepare(f machine.Facts, overlap bool) Step {
 func brush() Step {
 	return Step{
 		ID:     "brush",
-		Kind:   Act,
+		Body:   Act{Flushes: brushFlush},
 		Title:  "brush, flush",
 		Head:   "Brush and flush",
 		Button: "Brushed and flushed",
-		Water:  brushFlush,
 		Takes:  45 * time.Second,
 		Do: []string{
 			"Take the handle out.",
@@ -84,11 +87,11 @@ func dosing(d backflush.Dose, m backflush.Method) Step {
 	}
 	return Step{
 		ID:       "dose",
-		Kind:     Act,
+		Body:     Act{},
 		Title:    what + " in the blind, lock in",
 		Head:     "Dose",
 		Button:   button,
-		Hazard:   Sets,
+		Effect:   Doses,
 		Takes:    40 * time.Second,
 		Do:       []string{blind, put, "Lock the handle in."},
 		Cautions: []reason.Caution{soap, drink},
@@ -98,14 +101,13 @@ func dosing(d backflush.Dose, m backflush.Method) Step {
 func soapy(id string, p backflush.Pulses, f machine.Facts) Step {
 	return Step{
 		ID:     id,
-		Kind:   Pulsed,
+		Body:   Pulses{p},
 		Title:  pulseTitle(p, "detergent"),
 		Head:   "Detergent pulses",
 		Button: "Begin: " + starts(f.Pump),
-		Pulses: &p,
 		Do: []string{
-			"Hold a clear cup under the drain for the first discharge.",
-			"Press, and in the same moment: " + starts(f.Pump) + ".",
+			"Stand a clear cup under the drain spout for the first dirty water.",
+			"Tap Begin and start the pump together: " + starts(f.Pump) + ".",
 			"Follow ON and OFF by eye.",
 		},
 		Cautions: []reason.Caution{lock, drain},
@@ -115,16 +117,11 @@ func soapy(id string, p backflush.Pulses, f machine.Facts) Step {
 // soak stands with detergent in the group, begun by the last pulse's end.
 func soak(long time.Duration) Step {
 	return Step{
-		ID:       "soak",
-		Kind:     Wait,
-		Title:    fmt.Sprintf("soak %.0f min", long.Minutes()),
-		Head:     "Soak",
-		Button:   "Go on",
-		Waits:    long,
-		AtOnce:   true,
-		Hazard:   Holds,
+		ID: "soak", Title: fmt.Sprintf("soak %.0f min", long.Minutes()), Head: "Soak", Button: "Go on",
+		Effect:   Stands,
 		Do:       []string{"Leave the handle in. Stay here: never longer unattended, or it dries hard in the valve."},
 		Cautions: []reason.Caution{lock, drink},
+		Body:     Soak{For: long},
 	}
 }
 
@@ -134,23 +131,17 @@ const programPulses = 10
 
 func program(m backflush.Method, f machine.Facts) Step {
 	return Step{
-		ID:     "program",
-		Kind:   Wait,
-		Title:  "the machine's own program",
-		Head:   "Start the cleaning program",
-		Button: "The program has started",
-		Waits:  m.Program,
-		Early:  true,
-		Ends:   "It has finished",
-		Hazard: Holds,
-		Soapy:  m.Detergent.Count,
-		Water:  programPulses * f.Vents,
+		ID: "program", Title: "the machine's own program", Head: "Start the cleaning program",
+		Button: "The program has started", Effect: Stands,
 		Do: []string{
 			"At least 1 L in the tank, tray empty.",
 			"Start the machine's cleaning program by its manual. It runs 6 to 7 minutes.",
-			"Hold a clear cup under the drain for the first discharge.",
+			"Stand a clear cup under the drain spout for the first dirty water.",
 		},
 		Cautions: []reason.Caution{lock, drain},
+		Body: Wait{
+			For: m.Program, Early: true, Ends: "It has finished", Soapy: m.Detergent.Count, Lets: programPulses * f.Vents,
+		},
 	}
 }
 
@@ -158,7 +149,7 @@ func program(m backflush.Method, f machine.Facts) Step {
 func first() Step {
 	return Step{
 		ID:     "first",
-		Kind:   Grade,
+		Body:   Look{At: FirstWater},
 		Title:  "first discharge: how brown?",
 		Head:   "The first discharge",
 		Button: "That is how it looked",
@@ -174,11 +165,10 @@ func first() Step {
 func wiggle() Step {
 	return Step{
 		ID:     "wiggle",
-		Kind:   Act,
+		Body:   Act{Flushes: brushFlush},
 		Title:  "loosen slightly, water on, wiggle, brush",
 		Head:   "Loosen and wiggle",
 		Button: "Wiggled and brushed",
-		Water:  brushFlush,
 		Takes:  45 * time.Second,
 		Do: []string{
 			"Wait until the hiss has ended.",
@@ -193,7 +183,7 @@ func wiggle() Step {
 func screen() Step {
 	return Step{
 		ID:     "screen",
-		Kind:   Act,
+		Body:   Act{},
 		Title:  "screen off, look, wash",
 		Head:   "Drop the screen",
 		Button: "Screen is washed and back",
@@ -213,8 +203,8 @@ func screen() Step {
 func empty() Step {
 	return Step{
 		ID:     "blind",
-		Kind:   Act,
-		Hazard: Empties,
+		Body:   Act{},
+		Effect: Empties,
 		Title:  "empty and rinse the blind",
 		Head:   "Empty the blind",
 		Button: "Blind is clean and locked in",
@@ -232,8 +222,8 @@ func empty() Step {
 func blind() Step {
 	return Step{
 		ID:     "blind",
-		Kind:   Act,
-		Hazard: Empties,
+		Body:   Act{},
+		Effect: Empties,
 		Title:  "clean blind in",
 		Head:   "Blind in",
 		Button: "Blind is in, no powder",
@@ -246,51 +236,65 @@ func blind() Step {
 	}
 }
 
-// What happens when the pump runs for a second, in a group that detergent was
-// left in: water comes; nothing does and no valve clicks; or it clicks, and no
-// water comes.
-const (
-	Flows   = "flows"
-	NoClick = "no_click"
-	Clicks  = "clicks"
-)
+// mostBrims is how often hot water is tried in a group that detergent dried in, the
+// last time with a little powder (common practice).
+const mostBrims = 3
 
-// Listen asks which of them it is.
-func Listen(id string) Step {
+// listen asks what happens when the pump runs for a second, in a group that detergent
+// was left in. Only water that comes leads on; a valve that does not let go, or a jet
+// that is blocked, is a technician's.
+func listen() Step {
+	var tries [][]Step
+	for n := range mostBrims {
+		tries = append(tries, []Step{brim(n == mostBrims-1)})
+	}
+	call := func(title, because string, next ...string) *reason.Finding {
+		return &reason.Finding{
+			Verdict: reason.Stop, Title: title, Because: []reason.Reason{{Text: because, Source: reason.Trade}},
+			Next: append(next, "Stop here. The group stays marked, no drinks from it."),
+		}
+	}
 	return Step{
-		ID:     id,
-		Kind:   Choose,
-		Title:  "does it click, does water come?",
-		Head:   "Listen: does it click?",
-		Button: "That is what happens",
-		Takes:  15 * time.Second,
+		ID: "listen", Title: "does it click, does water come?", Head: "Listen: does it click?",
+		Button: "That is what happens", Takes: 15 * time.Second,
 		Do: []string{
 			"Handle out. Pump on for one second.",
 			"The valve clicks, and water comes from the group: as it should be.",
 		},
 		Cautions: []reason.Caution{scald, drink},
+		Body: Choose{Ways: []Way{
+			{Answer: Flows, Text: "It clicks, and water comes"},
+			{Answer: NoClick, Text: "No click, no water", Tries: tries,
+				Stop: call("Still no click: the coil",
+					"Hot water and foam did not free it, so it is not dried powder.",
+					"A technician measures the coil and opens the valve, unplugged and cold.")},
+			{Answer: Clicks, Text: "It clicks, but no water",
+				Stop: call(
+					"It clicks, but no water comes: the group's jet is blocked",
+					"The valve lets go. A jet of about 0.8 mm behind a small strainer is stopped, usual after standing "+
+						"unused.",
+					"Technician's work: unplugged, cold, supply shut, boiler gauge at 0, steam tap open.",
+				)},
+		}},
 	}
 }
 
-// Brim dissolves what has dried in the valve with hot water, and at the last try
+// brim dissolves what has dried in the valve with hot water, and at the last try
 // with the foam of a little powder.
-func Brim(id string, powder bool) Step {
+func brim(powder bool) Step {
 	s := Step{
-		ID:     id,
-		Kind:   Act,
-		Title:  "hot water to the brim",
-		Head:   "Fill the blind to the brim",
-		Button: "Locked in and waited",
-		Takes:  3 * time.Minute,
+		ID: "brim", Title: "hot water to the brim", Head: "Fill the blind to the brim",
+		Button: "Locked in and waited", Takes: 3 * time.Minute,
 		Do: []string{
 			"Dried powder holds the valve. Fill the blind with hot water, to the brim.",
 			"Lock it in, so that the water stands against the screen. Wait three minutes.",
 			"Handle out, carefully.",
 		},
 		Cautions: []reason.Caution{scald, drink},
+		Body:     Act{},
 	}
 	if powder {
-		s.Title, s.Head, s.Hazard = "hot water and a little powder", "Once more, with a little powder", Sets
+		s.Title, s.Head, s.Effect = "hot water and a little powder", "Once more, with a little powder", Doses
 		s.Do[0] = "The same with a pinch of powder in the hot water: its foam creeps where water does not."
 		s.Cautions = []reason.Caution{soap, scald}
 	}
@@ -301,13 +305,11 @@ func Brim(id string, powder bool) Step {
 func rest(f machine.Facts) Step {
 	return Step{
 		ID:     "rest",
-		Kind:   Act,
+		Body:   Act{Flushes: backflush.RinseFlush, FlushTime: flushTime(f)},
 		Title:  "basket back, flush",
 		Head:   "Basket back, flush",
 		Button: "Flushed",
-		Water:  backflush.RinseFlush,
 		Takes:  30 * time.Second,
-		Flush:  flushTime(f),
 		Do: []string{
 			"Wait until the hiss has ended.",
 			"Blind out, coffee basket in.",
@@ -321,7 +323,7 @@ func rest(f machine.Facts) Step {
 func open() Step {
 	return Step{
 		ID:     "open",
-		Kind:   Act,
+		Body:   Act{},
 		Title:  "handle out, empty the blind",
 		Head:   "Handle out, carefully",
 		Button: "Handle is out, blind is clean",
@@ -338,12 +340,11 @@ func open() Step {
 func rinsing(id string, p backflush.Pulses, begin string) Step {
 	return Step{
 		ID:       id,
-		Kind:     Pulsed,
+		Body:     Pulses{p},
 		Title:    pulseTitle(p, "water"),
 		Head:     "Water pulses",
 		Button:   "Begin: " + begin,
-		Pulses:   &p,
-		Hazard:   Rinses,
+		Effect:   Rinses,
 		Do:       []string{"Only water now.", "Catch the last discharge at the drain in the clear cup."},
 		Cautions: []reason.Caution{lock, drain},
 	}
@@ -354,7 +355,7 @@ func rinsing(id string, p backflush.Pulses, begin string) Step {
 func Cup(id string) Step {
 	return Step{
 		ID:     id,
-		Kind:   Look,
+		Body:   Look{At: RinseCup},
 		Title:  "cup: colour, foam, grains",
 		Head:   "Look in the cup",
 		Button: "That is what I see",
@@ -367,27 +368,16 @@ func Cup(id string) Step {
 	}
 }
 
-// ExtraRinse is a set of water pulses that a run adds for a group.
-func (p Plan) ExtraRinse(group int, id string, count int) Step {
-	more := p.Part(group).More
-	more.Count = count
-	s := rinsing(id, more, p.Begin)
-	s.Lane, s.Group = Hands, group
-	return s
-}
-
 func basket(f machine.Facts) Step {
 	return Step{
 		ID:       "basket",
-		Kind:     Act,
+		Body:     Act{Flushes: backflush.RinseFlush, FlushTime: flushTime(f)},
 		Title:    "basket back, flush",
 		Head:     "Basket back, flush",
 		Button:   "Flushed",
-		Hazard:   Proves,
-		Water:    backflush.RinseFlush,
+		Effect:   Proves,
 		Takes:    40 * time.Second,
 		Do:       []string{"Wait until the hiss has ended.", "Blind out, coffee basket in.", "Flush into the tray."},
-		Flush:    flushTime(f),
 		Cautions: []reason.Caution{lock, scald},
 	}
 }
@@ -417,8 +407,8 @@ func flushTime(f machine.Facts) *reason.Worked {
 func discard() Step {
 	return Step{
 		ID:       "discard",
-		Kind:     Act,
-		Hazard:   Pours,
+		Body:     Act{},
+		Effect:   Pours,
 		Title:    "discard the first drink",
 		Head:     "Pour the first drink away",
 		Button:   "Poured away",

@@ -108,8 +108,8 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 							{Effect: r.Effect, Renew: &care.Renewal{Task: care.FilterChange, Litres: 50, Days: 60}},
 						},
 						Done: []care.Done{
-							{Task: care.Descale, Group: 1, At: now.AddDate(0, 0, -20)},
-							{Task: care.FilterChange, Group: 1, At: now.AddDate(0, 0, -20)},
+							{Task: care.Descale, Part: machine.Group(1), At: now.AddDate(0, 0, -20)},
+							{Task: care.FilterChange, Part: machine.Group(1), At: now.AddDate(0, 0, -20)},
 						},
 					}
 					d, err := care.DescalingOf(a, h, now, time.UTC)
@@ -160,7 +160,7 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 			}
 			for _, n := range c.Needs {
 				for _, w := range []reason.Worked{n.Fill, n.Strength, n.Takes, n.Fills, n.Rinse.Flush, n.Rinse.More,
-					n.Rinse.Refills} {
+					n.Rinse.Refills, n.Leaves} {
 					if w.Name != "" {
 						check(w)
 					}
@@ -188,7 +188,7 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 					Treatment: machine.Untreated,
 				}
 				h := care.History{
-					Done:        []care.Done{{Task: care.Wash, Group: 1, At: now.Add(-ago)}},
+					Done:        []care.Done{{Task: care.Wash, Part: machine.Group(1), At: now.Add(-ago)}},
 					LoggedSince: now.Add(-ago / 2),
 				}
 				h.Events = []care.UseEvent{
@@ -237,24 +237,24 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 						a,
 						backflush.HalfTeaspoon,
 						backflush.UsualPowder,
-						job.Part{Group: 1, Dirty: dirty},
+						job.Target{Group: 1, Dirty: dirty},
 					)
 					if err != nil {
 						t.Fatal(err)
 					}
-					for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Parts[0].Rinse.Model,
-						p.Parts[0].Rinse.Shown, p.Parts[0].Rinse.Residue,
-						run.Water{Pulses: 7, Flushed: 50}.Worked("water in the tray", p.Vents),
-						run.Water{Pulses: 7, Flushed: 50}.Left(p.Tank, p.Vents)} {
+					for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Activities[0].Wash.Rinse.Model,
+						p.Activities[0].Wash.Rinse.Shown, p.Activities[0].Wash.Rinse.Residue,
+						run.Water{Pulses: 7, Flushed: 50}.Worked("water in the tray", p.Setups[0].Vents),
+						run.Water{Pulses: 7, Flushed: 50}.Left(p.Setups[0].Tank, p.Setups[0].Vents)} {
 						check(w)
 					}
-					for _, s := range p.Steps {
-						if s.Flush != nil {
-							check(*s.Flush)
+					for _, s := range p.Steps() {
+						if act, _ := job.BodyOf[job.Act](s); act.FlushTime != nil {
+							check(*act.FlushTime)
 						}
 					}
-					if p.Parts[0].Dose != nil {
-						check(p.Parts[0].Dose.Mass)
+					if p.Activities[0].Wash.Dose != nil {
+						check(p.Activities[0].Wash.Dose.Mass)
 					}
 				}
 			}
@@ -304,27 +304,27 @@ func schools(check func(reason.Worked), t *testing.T, a machine.Answers, h care.
 				check(d.Days)
 			}
 		}
-		l := care.Learn(a, c, []care.Graded{{At: now, Group: 1, First: backflush.ColourDark, Gone: 1}})
+		l := care.Learn(a, c, []care.Graded{{At: now, Part: machine.Group(1), First: backflush.ColourDark, Gone: 1}})
 		if l.Proposed {
 			check(l.Factor)
 		}
 		if c.Method != "" {
-			p, err := job.Wash(a, c.Method, backflush.UsualPowder, job.Part{Group: 1})
+			p, err := job.Wash(a, c.Method, backflush.UsualPowder, job.Target{Group: 1})
 			if err != nil {
 				t.Fatal(err)
 			}
-			for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Parts[0].Rinse.Model,
-				p.Parts[0].Rinse.Shown, p.Parts[0].Rinse.Residue, p.Parts[0].Dose.Mass} {
+			for _, w := range []reason.Worked{p.Minutes, p.TankUses, p.TrayGets, p.Activities[0].Wash.Rinse.Model,
+				p.Activities[0].Wash.Rinse.Shown, p.Activities[0].Wash.Rinse.Residue, p.Activities[0].Wash.Dose.Mass} {
 				check(w)
 			}
 		}
 	}
 	if a.Facts().Valve.Vents() {
-		p, err := job.Wash(a, backflush.WaterOnly, backflush.UsualPowder, job.Part{Group: 1})
+		p, err := job.Wash(a, backflush.WaterOnly, backflush.UsualPowder, job.Target{Group: 1})
 		if err != nil {
 			t.Fatal(err)
 		}
-		check(p.Parts[0].Rinse.Shown)
+		check(p.Activities[0].Wash.Rinse.Shown)
 		check(p.Minutes)
 	}
 }
@@ -473,50 +473,56 @@ func checkSitting(t *testing.T, l machine.Layout, check func(reason.Worked)) {
 	a := machine.Answers{Layout: l, Valve: machine.No, Hardness: units.UnknownHardness(), Treatment: machine.InTank}
 	if p, err := job.DrawOff(a); err == nil {
 		check(p.Minutes)
-		check(*p.Steps[2].Length)
+		back, _ := job.BodyOf[job.Soak](p.Steps()[2])
+		check(*back.Length)
 	}
 	list := descale.ProgramsFor(a.Facts())
 	if len(list) == 0 {
 		return
 	}
+	material, _ := descale.Careful(a.Facts())
 	for _, product := range descale.Products() {
-		card, err := descale.Mix(product, 0, descale.Circuits(a.Facts(), units.Between(1, 2), units.Between(1, 2)))
+		if product.Bears(a.Facts(), product.UsualStrength(material)) != nil {
+			continue
+		}
+		circuits := descale.Circuits(a.Facts(), units.Between(1, 2), units.Between(1, 2))
+		card, err := descale.Mix(product, 0, circuits, material)
 		if err != nil {
 			t.Fatal(err)
 		}
-		p, err := job.Descale(
-			a,
-			job.Sitting{
-				Program: list[len(list)-1].ID,
-				Card:    card,
-				Setting: treat.Usual(machine.InTank),
-				Renew:   true,
-				Share:   1,
-			},
-		)
+		p, err := job.Descale(a, job.Sitting{
+			Program: list[0].ID, Card: card, Setting: treat.Usual(machine.InTank), Renew: true, Share: 1,
+		})
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, w := range []reason.Worked{p.Minutes, p.Acid.Measure, p.Acid.Solution} {
-			check(w)
+		checkDescale(t, p, check)
+	}
+}
+
+// checkDescale checks every figure of a plan, and of its run.
+func checkDescale(t *testing.T, p job.Plan, check func(reason.Worked)) {
+	t.Helper()
+	d := p.Descaling().Descale
+	for _, w := range []reason.Worked{p.Minutes, d.Measure, d.Solution} {
+		check(w)
+	}
+	for _, s := range p.Steps() {
+		if push, ok := job.BodyOf[job.Push](s); ok {
+			check(push.Long)
 		}
-		for _, s := range p.Steps {
-			if s.Length != nil {
-				check(*s.Length)
-			}
-			if s.Mix != nil {
-				check(s.Mix.Measure)
-				check(s.Mix.Water)
-			}
+		if act, _ := job.BodyOf[job.Act](s); act.Mix != nil {
+			check(act.Mix.Measure)
+			check(act.Mix.Water)
 		}
-		at := run.Fold(p, time.Unix(0, 0), 1, nil, time.Unix(60, 0))
-		for i := range at.Acids {
-			at.Acids[i].Tally.Adds(descale.Citric, 25, descale.Strip{PH: 2.8}, 0.4, 80)
-		}
-		check(at.Came())
-		for _, c := range at.Acids {
-			check(c.Left())
-			check(p.Acid.Circuit(c.ID).Least)
-		}
+	}
+	at := run.Fold(p, time.Unix(0, 0), 1, nil, time.Unix(60, 0)).Descale
+	for i := range at.Acids {
+		at.Acids[i].Tally.Adds(descale.Citric, 25, descale.Strip{PH: 2.8}, 0.4, 80)
+	}
+	check(at.Came())
+	for _, c := range at.Acids {
+		check(c.Left())
+		check(d.Circuit(c.Part).Least)
 	}
 }

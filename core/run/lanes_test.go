@@ -15,7 +15,7 @@ import (
 )
 
 // two is a wash of both groups of a shop's machine.
-func two(t testing.TB, id backflush.MethodID, set map[string]string, parts ...job.Part) job.Plan {
+func two(t testing.TB, id backflush.MethodID, set map[string]string, parts ...job.Target) job.Plan {
 	t.Helper()
 	a := machine.Answers{
 		Layout:    machine.MultiCafe,
@@ -26,7 +26,7 @@ func two(t testing.TB, id backflush.MethodID, set map[string]string, parts ...jo
 		Overrides: set,
 	}
 	if len(parts) == 0 {
-		parts = []job.Part{{Group: 1}, {Group: 2}}
+		parts = []job.Target{{Group: 1}, {Group: 2}}
 	}
 	p, err := job.Wash(a, id, backflush.UsualPowder, parts...)
 	if err != nil {
@@ -45,7 +45,7 @@ func TestTwoGroupsAtOnce(t *testing.T) {
 		s.Soaks[0].End.Sub(h.now) != 3*time.Minute {
 		t.Fatalf("group 1 soaks: at %s, beside %+v", s.Step.ID, s.Soaks)
 	}
-	if !s.In() || s.Detergent.In || s.Number != 2 || !s.Groups[0].Detergent.In {
+	if !s.In() || s.Detergent.In || s.Number() != 2 || !s.Groups[0].Detergent.In {
 		t.Errorf("group 2 is clean, group 1 is not: %+v", s.Groups)
 	}
 	for _, l := range s.Lines {
@@ -76,11 +76,11 @@ func TestTwoGroupsAtOnce(t *testing.T) {
 	for s = h.state(); s.Outcome == ""; s = h.state() {
 		h.to(s.Step.ID)
 		switch {
-		case s.Step.Kind == job.Act:
+		case s.Step.Kind() == job.ActKind:
 			h.press(Done)
-		case s.Step.Kind == job.Look:
+		case sees(s, job.RinseCup):
 			h.read(clean)
-		case s.Step.Kind == job.Grade:
+		case sees(s, job.FirstWater):
 			h.with(Press{Kind: Graded, First: backflush.ColourPale})
 		case s.Segment.Kind == Open:
 			h.press(Begin)
@@ -111,20 +111,20 @@ func TestASoakThatIsOverComesFirst(t *testing.T) {
 func TestStoppedBetweenTwoGroups(t *testing.T) {
 	h := newHand(t, two(t, backflush.HalfTeaspoon, nil)).to("2-brush")
 	s := h.press(Stop)
-	if s.Outcome != Stopped || s.Groups[0].Outcome() != Finished || s.Groups[1].Outcome() != Stopped {
-		t.Errorf("%q: %q and %q", s.Outcome, s.Groups[0].Outcome(), s.Groups[1].Outcome())
+	if s.Outcome != Stopped || s.Activities[0].Outcome != Finished || s.Activities[1].Outcome != Stopped {
+		t.Errorf("%q: %q and %q", s.Outcome, s.Activities[0].Outcome, s.Activities[1].Outcome)
 	}
 	h = newHand(t, two(t, backflush.Soak, nil)).to("2-brush")
-	if s := h.press(Stop); s.Outcome != StoppedUnsafe || s.Groups[0].Outcome() != StoppedUnsafe ||
-		s.Groups[1].Outcome() != Stopped {
-		t.Errorf("%q: %q and %q", s.Outcome, s.Groups[0].Outcome(), s.Groups[1].Outcome())
+	if s := h.press(Stop); s.Outcome != StoppedUnsafe || s.Activities[0].Outcome != StoppedUnsafe ||
+		s.Activities[1].Outcome != Stopped {
+		t.Errorf("%q: %q and %q", s.Outcome, s.Activities[0].Outcome, s.Activities[1].Outcome)
 	}
 	// one group was left dirty: it is rinsed, the other washed
 	h = newHand(
 		t,
-		two(t, backflush.HalfTeaspoon, nil, job.Part{Group: 2, Dirty: true}, job.Part{Group: 1}),
+		two(t, backflush.HalfTeaspoon, nil, job.Target{Group: 2, Dirty: true}, job.Target{Group: 1}),
 	).to("2-listen")
-	if s := h.state(); s.Number != 2 || s.Detergent.Least != 10 || s.Groups[1].Detergent.Least != 5 {
+	if s := h.state(); s.Number() != 2 || s.Detergent.Least != 10 || s.Groups[1].Detergent.Least != 5 {
 		t.Errorf("%+v", s.Groups)
 	}
 }
@@ -134,10 +134,10 @@ func TestStoppedBetweenTwoGroups(t *testing.T) {
 // never warmer at the end of an ON than one that has run as long as it may.
 func bears(t testing.TB, p job.Plan, speed int, presses []Press, end time.Time) {
 	t.Helper()
-	cool := float64(p.Duty.On) / float64(p.Duty.Off)
+	cool := float64(p.Setups[0].Duty.On) / float64(p.Setups[0].Duty.Off)
 	warm, at, next := 0.0, start, 0
 	for at.Before(end) {
-		s := Fold(p, start, speed, presses, at)
+		s := Fold(p, start, speed, made(presses, at), at)
 		until := end
 		if !s.Segment.End.IsZero() && s.Segment.End.After(at) {
 			until = s.Segment.End
@@ -151,7 +151,13 @@ func bears(t testing.TB, p job.Plan, speed int, presses []Press, end time.Time) 
 		if s.Segment.Kind == On && s.Segment.End.IsZero() { // own pace: the duty may end it
 			low, high := at, until
 			for high.Sub(low) > time.Microsecond {
-				if mid := low.Add(high.Sub(low) / 2); Fold(p, start, speed, presses, mid).Segment.Kind == On {
+				if mid := low.Add(high.Sub(low) / 2); Fold(
+					p,
+					start,
+					speed,
+					made(presses, mid),
+					mid,
+				).Segment.Kind == On {
 					low = mid
 				} else {
 					high = mid
@@ -163,14 +169,14 @@ func bears(t testing.TB, p job.Plan, speed int, presses []Press, end time.Time) 
 			return
 		}
 		took := float64(until.Sub(at)) * float64(speed)
-		before := Fold(p, start, speed, presses, until.Add(-time.Nanosecond))
+		before := Fold(p, start, speed, made(presses, until.Add(-time.Nanosecond)), until.Add(-time.Nanosecond))
 		if s.Segment.Kind == On {
 			warm += took
-			if slack := float64(time.Millisecond); warm > float64(p.Duty.On)+slack {
+			if slack := float64(time.Millisecond); warm > float64(p.Setups[0].Duty.On)+slack {
 				t.Fatalf(
 					"the pump has run %v on top of its rests, it may %v: %s at %v",
 					time.Duration(warm),
-					p.Duty.On,
+					p.Setups[0].Duty.On,
 					s.Step.ID,
 					until.Sub(start),
 				)
@@ -178,9 +184,9 @@ func bears(t testing.TB, p job.Plan, speed int, presses []Press, end time.Time) 
 		} else {
 			warm = max(0, warm-took*cool)
 		}
-		after := Fold(p, start, speed, presses, until)
-		if before.Step.Kind == job.Act && after.Step.ID != before.Step.ID { // a flush by hand, of unknown instant
-			warm += float64(p.Ran(before.Step.Water))
+		after := Fold(p, start, speed, made(presses, until), until)
+		if before.Step.Kind() == job.ActKind && after.Step.ID != before.Step.ID { // a flush by hand, of unknown instant
+			warm += float64((&job.Pump{Flow: p.Setups[0].Flow}).Flush(before.Step.Body.Water(0)))
 		}
 		at = until
 	}
@@ -198,7 +204,7 @@ func TestDutyIsNeverExceeded(t *testing.T) {
 		list, end := storm(random, p, speed)
 		bears(t, p, speed, list, end)
 		for _, press := range list {
-			if Fold(p, start, speed, list, press.At).Segment.Kind == Rest {
+			if Fold(p, start, speed, made(list, press.At), press.At).Segment.Kind == Rest {
 				rests++
 			}
 		}
@@ -212,10 +218,10 @@ func TestDutyIsNeverExceeded(t *testing.T) {
 // five off warm it by 7.5 s a pulse: three fit, the fourth waits.
 func TestThePumpRestsBetweenPulses(t *testing.T) {
 	h := newHand(t, two(t, backflush.HalfTeaspoon, map[string]string{"pump": "vibratory"}))
-	if h.plan.Duty.On != 2*time.Minute {
-		t.Fatalf("duty %+v", h.plan.Duty)
+	if h.plan.Setups[0].Duty.On != 2*time.Minute {
+		t.Fatalf("duty %+v", h.plan.Setups[0].Duty)
 	}
-	h.plan.Duty.On = 30 * time.Second
+	h.plan.Setups[0].Duty.On = 30 * time.Second
 	h.to("1-detergent").wait(time.Minute)
 	s := h.press(Begin)
 	var kinds []string
@@ -231,7 +237,8 @@ func TestThePumpRestsBetweenPulses(t *testing.T) {
 		}
 	}
 	h.now = s.Schedule[6].Start.Add(time.Second)
-	if s := h.state(); s.Soapy != 3 || !reflect.DeepEqual(s.Allowed, []PressKind{Hold, NoPressure, Stop}) ||
+	if s := h.state(); s.Soapy != 3 ||
+		!reflect.DeepEqual(s.Allowed, []PressKind{Hold, NoPressure, NothingCame, Stop}) ||
 		s.Segment.Pulse != 4 {
 		t.Errorf("in the rest: %d pulses, %+v, allowed %v", s.Soapy, s.Segment, s.Allowed)
 	}

@@ -9,92 +9,172 @@ import (
 	"freshanvil/core/reason"
 )
 
-// pushes says whether the present step lets the pump run until so much is through.
-func (f *fold) pushes() bool { return f.step().Kind == job.Push }
-
-// pushTime is how long the pump runs for the present push.
-func (f *fold) pushTime() time.Duration {
-	return time.Duration(f.step().Litres() * 1000 / f.plan.Flow * float64(time.Second))
+// push lets the pump run until so much is through, and rest where it must.
+type push struct {
+	still
+	f       *fold
+	body    job.Push
+	pushed  time.Duration // so far
+	given   float64       // litres of it
+	entered bool          // what comes before the push is done
+	begun   int           // segment index of the first ON since the last begin
+	dry     int
+	rested  time.Time
 }
 
-// want is how long the pump is to run next, if it may.
-func (f *fold) want() time.Duration {
-	if !f.pushes() {
-		return f.step().Pulses.On
+func init() {
+	kinds[job.PushKind] = func(f *fold) kind {
+		body, _ := job.BodyOf[job.Push](f.step())
+		return &push{f: f, body: body}
 	}
-	left := f.pushTime() - f.acid.pushed
-	if on := f.plan.Duty.On; on > 0 {
-		left = min(left, on)
+}
+
+// left is how long the pump still has to run.
+func (p *push) left() time.Duration { return p.body.Runs() - p.pushed }
+
+func (p *push) allowed() []PressKind {
+	switch p.f.mode {
+	case On, Rest:
+		return []PressKind{Hold, NoPressure}
 	}
-	return left
+	return []PressKind{Begin}
+}
+
+func (p *push) press(q Press) {
+	f := p.f
+	switch {
+	case q.Kind == Begin && (f.mode == Open || f.mode == Held) && q.Segment == f.segment:
+		f.segment++
+		p.begun = f.segment
+		f.state.Finding = nil
+		if !p.entered {
+			p.entered = true
+			f.startMoves(p.body.Moves)
+		}
+		p.run()
+	case q.Kind != Hold && q.Kind != NoPressure || f.mode != On && f.mode != Rest:
+	case q.Segment > f.segment || q.Segment < max(p.begun, f.segment-2):
+	case q.Kind == Hold:
+		p.breakOff()
+		f.turnTo(Held)
+	case f.mode == Rest && f.segment == p.begun: // nothing has run yet
+	default:
+		p.ranDry()
+	}
+}
+
+// run lets the pump run as long as it may, or rest first.
+func (p *push) run() {
+	if until, rests := p.f.restFirst(p.want()); rests {
+		p.rested = until
+		return
+	}
+	p.f.mode, p.f.since = On, p.f.now
+}
+
+// want is how long it is to run next, if it may.
+func (p *push) want() time.Duration {
+	if on := p.f.pumpHere().duty.On; on > 0 {
+		return min(p.left(), on)
+	}
+	return p.left()
 }
 
 // stretch is how long it runs from the start of the present segment.
-func (f *fold) stretch() time.Duration {
-	left := f.pushTime() - f.acid.pushed
-	if may := f.plan.Duty.Left(f.warmth(f.since)); may >= 0 {
+func (p *push) stretch() time.Duration {
+	left := p.left()
+	if may := p.f.pumpHere().duty.Left(p.f.warmth(p.f.since)); may >= 0 {
 		left = min(left, may)
 	}
 	return max(0, left)
 }
 
-// stretched: the pump has run as long as it may, or as it must.
-func (f *fold) stretched() {
-	on := f.stretch()
+func (p *push) ends() (time.Time, bool) {
+	switch p.f.mode {
+	case On:
+		return p.f.since.Add(p.f.wall(p.stretch())), true
+	case Rest:
+		return p.rested, true
+	}
+	return time.Time{}, false
+}
+
+func (p *push) pass() {
+	f := p.f
+	if f.mode == Rest {
+		f.segment++
+		p.run()
+		return
+	}
+	on := p.stretch()
 	f.ran(on)
-	f.poured(on)
+	p.pour(on)
 	f.segment++
-	if f.pushTime()-f.acid.pushed < time.Millisecond {
+	if p.left() < time.Millisecond {
 		f.next()
 		return
 	}
-	f.pump()
+	p.run()
 }
 
-// poured counts what the pump has brought through in that time.
-func (f *fold) poured(on time.Duration) {
-	f.acid.pushed += on
-	for _, m := range f.step().Does {
+// breakOff counts what has gone through when the pump is stopped in the middle.
+func (p *push) breakOff() {
+	if p.f.mode == On {
+		on := p.f.now.Sub(p.f.since) * p.f.speed
+		p.f.ran(on)
+		p.pour(on)
+	}
+}
+
+// pour counts what the pump has brought through in that time.
+func (p *push) pour(on time.Duration) {
+	p.pushed += on
+	share := math.Min(1, float64(p.pushed)/float64(p.body.Runs()))
+	for _, m := range p.body.Moves {
 		if m.Kind == descale.Pushes {
-			m.Litres = math.Max(0, m.Litres*math.Min(1, float64(f.acid.pushed)/float64(f.pushTime()))-f.acid.given)
-			f.acid.given += m.Litres
-			f.move(m)
+			m.Litres = math.Max(0, m.Litres*share-p.given)
+			p.given += m.Litres
+			p.f.move(m)
 		}
 	}
 }
 
-// dryPush: the pump ran, and nothing came.
-func (f *fold) dryPush() {
+// ranDry takes the word that the pump ran and nothing came.
+func (p *push) ranDry() {
+	f := p.f
 	if f.mode == On {
-		f.ran(f.now.Sub(f.since) * f.speed)
+		f.ranSince()
 	}
-	f.dry++
-	f.segment++
-	f.mode, f.since = Held, f.now
-	f.state.Finding = &reason.Finding{Verdict: reason.Look, Title: "No water comes: it does not count",
-		Because: []reason.Reason{
-			{
-				Text:   "A pump that draws air runs dry, and a circuit that is empty must not be heated.",
-				Source: reason.Trade,
-			},
-		},
+	p.dry++
+	finding := &reason.Finding{
+		Verdict: reason.Look, Title: "No water comes: it does not count",
+		Because: []reason.Reason{{
+			Text:   "A pump that draws air runs dry, and a circuit that is empty must not be heated.",
+			Source: reason.Trade,
+		}},
 		Next: []string{
 			"Is the intake under water, and is the tank in its seat?",
 			"Air lock: steam tap and group open, pump on for ten seconds, off for ten, three times.",
-		}}
-	if f.dry >= 2 {
-		f.state.Finding.Verdict = reason.Stop
-		f.state.Finding.Next = append(f.state.Finding.Next, "Two tries at most. Off, unplugged, and a technician.")
+		},
 	}
+	if p.dry >= 2 {
+		finding.Verdict = reason.Stop
+		finding.Next = append(finding.Next, "Two tries at most. Off, unplugged, and a technician.")
+	}
+	f.hold(finding)
 }
 
-// pushing lists the segments of a push from the present one to its end.
-func (f *fold) pushing(present *Segment) []Segment {
+// schedule lists the pump's stretches and rests to the end of the push.
+func (p *push) schedule(present *Segment) []Segment {
+	f := p.f
+	if f.mode == Rest {
+		present.End = p.rested
+	}
 	if f.mode != On && f.mode != Rest {
 		return []Segment{*present}
 	}
-	duty := f.plan.Duty
-	left, warm := f.pushTime()-f.acid.pushed, f.warmth(f.since)
+	duty := f.pumpHere().duty
+	left, warm := p.left(), f.warmth(f.since)
 	next := Segment{Index: f.segment, Kind: f.mode, Pulse: 1, Start: f.since}
 	var list []Segment
 	for len(list) < 200 {
@@ -114,7 +194,7 @@ func (f *fold) pushing(present *Segment) []Segment {
 			}
 			warm, left, kind = duty.Ran(warm, long), left-long, Rest
 		}
-		next.End = next.Start.Add(long / f.speed)
+		next.End = next.Start.Add(f.wall(long))
 		list = append(list, next)
 		if left < time.Millisecond {
 			break

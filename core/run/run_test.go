@@ -36,11 +36,23 @@ func planBy(t testing.TB, l machine.Layout, id backflush.MethodID, dirty bool) j
 		Treatment: machine.Untreated,
 		Overrides: map[string]string{"own_program": "yes"},
 	}
-	p, err := job.Wash(a, id, backflush.UsualPowder, job.Part{Group: 1, Dirty: dirty})
+	p, err := job.Wash(a, id, backflush.UsualPowder, job.Target{Group: 1, Dirty: dirty})
 	if err != nil {
 		t.Fatal(err)
 	}
 	return p
+}
+
+// sees says whether a step asks how that looks.
+func sees(s State, at job.Sight) bool {
+	look, ok := job.BodyOf[job.Look](s.Step)
+	return ok && look.At == at
+}
+
+// pulsesOf is how many pulses a step has.
+func pulsesOf(s State) int {
+	set, _ := job.BodyOf[job.Pulses](s.Step)
+	return set.Count
 }
 
 // hand plays a run like a person: it looks at the state and presses.
@@ -76,13 +88,13 @@ func (h *hand) to(step string) *hand {
 			return h
 		case s.Outcome != "":
 			h.t.Fatalf("the run ended before %s", step)
-		case s.Step.Kind == job.Act:
+		case s.Step.Kind() == job.ActKind:
 			h.press(Done)
-		case s.Step.Kind == job.Look:
+		case sees(s, job.RinseCup):
 			h.read(clean)
-		case s.Step.Kind == job.Choose:
-			h.with(Press{Kind: Heard, What: job.Flows})
-		case s.Step.Kind == job.Grade:
+		case s.Step.Kind() == job.ChooseKind:
+			h.with(Press{Kind: Heard, Answer: job.Flows})
+		case sees(s, job.FirstWater):
 			h.with(Press{Kind: Graded, First: backflush.ColourPale})
 		case s.Segment.Kind == Open || s.Segment.Kind == Held:
 			h.press(Begin)
@@ -144,7 +156,7 @@ func TestWholeWash(t *testing.T) {
 func TestUnclearCupAddsPairsThenAsksToStop(t *testing.T) {
 	h := newHand(t, plan(t, machine.DualHome, false)).to("cup")
 	for pair := 1; pair <= backflush.MostPairs; pair++ {
-		if s := h.read(foamy); s.Step.ID != fmt.Sprintf("more-%d", pair) || s.Step.Pulses.Count != 2 ||
+		if s := h.read(foamy); s.Step.ID != fmt.Sprintf("more-%d", pair) || pulsesOf(s) != 2 ||
 			s.Finding == nil {
 			t.Fatalf("unclear: at %s, finding %+v", s.Step.ID, s.Finding)
 		}
@@ -298,15 +310,24 @@ func anyPlan(t testing.TB, random *rand.Rand, id backflush.MethodID, dirty bool)
 		Treatment: machine.Untreated,
 		Overrides: set,
 	}
-	parts := make([]job.Part, 1+random.IntN(3))
+	parts := make([]job.Target, 1+random.IntN(3))
 	for i := range parts {
-		parts[i] = job.Part{Group: i + 1, Dirty: dirty && random.IntN(2) == 0}
+		parts[i] = job.Target{Group: i + 1, Dirty: dirty && random.IntN(2) == 0}
 	}
 	p, err := job.Wash(a, id, backflush.UsualPowder, parts...)
 	if err != nil {
 		t.Fatal(err)
 	}
 	return p
+}
+
+// made are the presses of a log that were made by an instant.
+func made(list []Press, at time.Time) []Press {
+	n := 0
+	for n < len(list) && !list[n].At.After(at) {
+		n++
+	}
+	return list[:n]
 }
 
 // storm is a log of random presses: mostly sensible, often late, doubled, for
@@ -335,7 +356,7 @@ func storm(random *rand.Rand, p job.Plan, speed int) ([]Press, time.Time) {
 		}
 		switch random.IntN(12) {
 		case 0:
-			press.Step = p.Steps[random.IntN(len(p.Steps))].ID
+			press.Step = p.Order[random.IntN(len(p.Order))]
 		case 1:
 			press.Segment += random.IntN(7) - 3
 		case 2:
@@ -350,7 +371,7 @@ func storm(random *rand.Rand, p job.Plan, speed int) ([]Press, time.Time) {
 		}
 		press.Cup, press.First = &cup, cup.Colour
 		press.Own = random.IntN(4) == 0
-		press.What = []string{job.Flows, job.Flows, job.NoClick, job.Clicks}[random.IntN(4)]
+		press.Answer = []job.Answer{job.Flows, job.Flows, job.NoClick, job.Clicks}[random.IntN(4)]
 		press.NothingIn = random.IntN(2) == 0
 		list = append(list, press)
 	}
@@ -374,29 +395,30 @@ func TestNoOrderOfPressesClearsTheHazardEarly(t *testing.T) {
 		}
 		outcomes[s.Outcome]++
 
-		dosed, cleared := map[int]time.Time{}, map[int]time.Time{}
-		for _, part := range p.Parts {
-			if part.Dirty {
-				dosed[part.Group] = start
+		dosed, cleared := map[machine.Part]time.Time{}, map[machine.Part]time.Time{}
+		for _, a := range p.Washes() {
+			if a.Wash.Dirty {
+				dosed[a.Part] = start
 			}
 		}
 		for _, press := range list {
-			before := Fold(p, start, speed, list, press.At.Add(-time.Nanosecond))
-			after := Fold(p, start, speed, list, press.At)
+			justBefore := press.At.Add(-time.Nanosecond)
+			before := Fold(p, start, speed, made(list, justBefore), justBefore)
+			after := Fold(p, start, speed, made(list, press.At), press.At)
 			for i, g := range after.Groups {
 				was := before.Groups[i].Detergent.In
 				if !was && g.Detergent.In {
-					dosed[g.Number] = press.At
+					dosed[g.Part] = press.At
 				}
 				if was && !g.Detergent.In {
-					cleared[g.Number] = press.At
+					cleared[g.Part] = press.At
 				}
 			}
-			if after.Tray.Volume(p.Vents) > p.Tray {
-				t.Fatalf("round %d: %v mL in a tray of %v", round, after.Tray, p.Tray)
+			if after.Tray.Volume(p.Setups[0].Vents) > p.Setups[0].Tray {
+				t.Fatalf("round %d: %v mL in a tray of %v", round, after.Tray, p.Setups[0].Tray)
 			}
-			if after.Drawn.Volume(p.Vents) > p.Tank-100 { // a tenth stays, and a pulse that runs
-				t.Fatalf("round %d: %v mL drawn from a tank of %v", round, after.Drawn, p.Tank)
+			if after.Drawn.Volume(p.Setups[0].Vents) > p.Setups[0].Tank-100 { // a tenth stays, and a pulse that runs
+				t.Fatalf("round %d: %v mL drawn from a tank of %v", round, after.Drawn, p.Setups[0].Tank)
 			}
 			hands := 0
 			for _, l := range after.Lines {
@@ -413,26 +435,26 @@ func TestNoOrderOfPressesClearsTheHazardEarly(t *testing.T) {
 				t.Fatalf("round %d: hands at %d steps at once", round, hands)
 			}
 		}
-		for _, g := range s.Groups {
+		for i, g := range s.Groups {
 			d := g.Detergent
 			proven := d.Rinsed >= d.Least && d.Clear && d.Flushed && len(g.Cups) > 0 && g.Cups[len(g.Cups)-1].Clear()
 			if d.Ever && !d.In && !proven {
-				t.Fatalf("round %d: group %d cleared without proof: %+v", round, g.Number, s)
+				t.Fatalf("round %d: group %d cleared without proof: %+v", round, g.Number(), s)
 			}
 			if s.Outcome == Finished && (d.In || d.Ever && !proven || !g.Ended) {
 				t.Fatalf("round %d: finished without proof: %+v", round, g)
 			}
-			if s.Outcome == Stopped && (d.In || g.Outcome() == Stopped && d.Ever) {
+			if s.Outcome == Stopped && (d.In || s.Activities[i].Outcome == Stopped && d.Ever) {
 				t.Fatalf("round %d: stopped as safe with detergent used: %+v", round, d)
 			}
 			// the clock itself: the least pulses cannot be had in less time
-			more := p.Part(g.Number).More
+			more := p.WashOf(g.Part).More
 			least := time.Duration(d.Least) * (more.On + more.Off) / time.Duration(speed)
-			if at, done := cleared[g.Number]; done && at.Sub(dosed[g.Number]) < least-time.Millisecond {
+			if at, done := cleared[g.Part]; done && at.Sub(dosed[g.Part]) < least-time.Millisecond {
 				t.Fatalf(
 					"round %d: cleared %v after the dose, the rinse alone takes %v",
 					round,
-					at.Sub(dosed[g.Number]),
+					at.Sub(dosed[g.Part]),
 					least,
 				)
 			}
@@ -560,7 +582,7 @@ func TestMachineProgram(t *testing.T) {
 // with a little powder for its foam; then it is the coil. A click without water
 // is the jet. Both are a technician's; only water that comes leads to the rinse.
 func TestRecoveryTheNextMorning(t *testing.T) {
-	hear := func(h *hand, what string) State { return h.with(Press{Kind: Heard, What: what}) }
+	hear := func(h *hand, what job.Answer) State { return h.with(Press{Kind: Heard, Answer: what}) }
 	h := newHand(t, plan(t, machine.SingleBoiler, true)).to("listen")
 	if s := hear(h, job.Flows); s.Step.ID != "blind" || s.Finding != nil {
 		t.Errorf("water comes: %s", s.Step.ID)
@@ -568,8 +590,8 @@ func TestRecoveryTheNextMorning(t *testing.T) {
 	h = newHand(t, plan(t, machine.SingleBoiler, true)).to("listen")
 	for try := 1; try <= 3; try++ {
 		s := hear(h, job.NoClick)
-		if s.Step.ID != fmt.Sprintf("brim-%d", try) || (s.Step.Hazard == job.Sets) != (try == 3) {
-			t.Fatalf("no click for the %d. time: %s, hazard %q", try, s.Step.ID, s.Step.Hazard)
+		if s.Step.ID != fmt.Sprintf("brim-%d", try) || (s.Step.Effect == job.Doses) != (try == 3) {
+			t.Fatalf("no click for the %d. time: %s, hazard %q", try, s.Step.ID, s.Step.Effect)
 		}
 		h.press(Done)
 	}
@@ -599,7 +621,7 @@ func TestRecoveryTheNextMorning(t *testing.T) {
 	if s := h.to("discard").press(Done); s.Outcome != Finished || s.Detergent.In {
 		t.Errorf("freed by hot water: %q, %+v", s.Outcome, s.Detergent)
 	}
-	if (Press{Kind: Heard, What: "hums"}).Check() == nil {
+	if (Press{Kind: Heard, Answer: "hums"}).Check() == nil {
 		t.Error("a sound that is none of the three was taken")
 	}
 }
@@ -615,7 +637,7 @@ func TestTankIsFilledInTime(t *testing.T) {
 		Treatment: machine.Untreated,
 		Overrides: map[string]string{"tank_l": "0.5", "tray_l": "0"},
 	}
-	p, err := job.Wash(a, backflush.HalfTeaspoon, backflush.UsualPowder, job.Part{Group: 1})
+	p, err := job.Wash(a, backflush.HalfTeaspoon, backflush.UsualPowder, job.Target{Group: 1})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -639,7 +661,7 @@ func TestOwnPace(t *testing.T) {
 	h := newHand(t, plan(t, machine.DualHome, false)).to("detergent")
 	s := h.with(Press{Kind: Begin, Own: true})
 	if s.Segment.Kind != On || !s.Segment.End.IsZero() ||
-		!reflect.DeepEqual(s.Allowed, []PressKind{Turn, Hold, NoPressure, Stop}) {
+		!reflect.DeepEqual(s.Allowed, []PressKind{Turn, Hold, NoPressure, NothingCame, Stop}) {
 		t.Fatalf("begun: %+v, allowed %v", s.Segment, s.Allowed)
 	}
 	h.wait(time.Minute)

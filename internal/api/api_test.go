@@ -30,13 +30,15 @@ type bench struct {
 	t      testing.TB
 	handle http.Handler
 	store  *store.Store
+	file   string
 	router routers.Router
 	now    time.Time
 }
 
 func newBench(t testing.TB, stop ...context.Context) *bench {
 	t.Helper()
-	db, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "test.db"))
+	file, now := filepath.Join(t.TempDir(), "test.db"), time.Date(2026, 3, 10, 7, 0, 0, 0, time.UTC)
+	db, err := store.Open(context.Background(), file, now)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -52,7 +54,7 @@ func newBench(t testing.TB, stop ...context.Context) *bench {
 	if err != nil {
 		t.Fatal(err)
 	}
-	b := &bench{t: t, store: db, router: router, now: time.Date(2026, 3, 10, 7, 0, 0, 0, time.UTC)}
+	b := &bench{t: t, store: db, file: file, router: router, now: now}
 	pages := fstest.MapFS{
 		"index.html":  {Data: []byte("<!doctype html><title>Fresh Anvil</title>")},
 		"assets/a.js": {Data: []byte("1")},
@@ -148,10 +150,38 @@ func (b *bench) add(answers fields) string {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/care",
-		fields{"id": newID(), "task": "descale", "group": 1, "at": b.now},
+		fields{"id": newID(), "task": "descale", "part": "machine", "at": b.now},
 		201,
 		nil,
 	)
+	return id
+}
+
+// with is a home machine with some answers of its own.
+func with(key string, value any, more ...any) fields {
+	a := home()
+	a[key] = value
+	for i := 0; i < len(more); i += 2 {
+		a[more[i].(string)] = more[i+1]
+	}
+	return a
+}
+
+// knows has a machine's facts said, key after value.
+func (b *bench) knows(machine string, pairs ...string) {
+	b.t.Helper()
+	var list []fields
+	for i := 0; i < len(pairs); i += 2 {
+		list = append(list, fields{"key": pairs[i], "value": pairs[i+1]})
+	}
+	b.call("POST", "/api/machines/"+machine+"/facts", fields{"facts": list}, 200, nil)
+}
+
+// addSteel keeps a small machine whose stainless boiler is pushed through, descaled just now.
+func (b *bench) addSteel(more ...any) string {
+	b.t.Helper()
+	id := b.add(with("layout", "single_boiler", more...))
+	b.knows(id, "boiler_material", "stainless")
 	return id
 }
 
@@ -189,11 +219,6 @@ func TestPreviewWritesNothing(t *testing.T) {
 func TestBadInput(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
-	with := func(key string, value any) fields {
-		a := home()
-		a[key] = value
-		return a
-	}
 	nobody := newID()
 	for _, c := range []struct {
 		name, method, path string
@@ -233,21 +258,24 @@ func TestBadInput(t *testing.T) {
 		{"a machine that is not there", "GET", "/api/machines/" + nobody, nil, 404, "machine_id", nobody},
 		{"a path that is no id", "GET", "/api/machines/seven", nil, 422, "machine_id", "seven"},
 		{"a run on a machine that is not there", "POST", "/api/machines/" + nobody + "/runs",
-			fields{"id": newID(), "device": "d", "groups": []int{1}, "method": "half_teaspoon"}, 404, "machine_id", nobody},
+			fields{"id": newID(), "device": "d", "parts": []string{"group-1"}, "method": "half_teaspoon"}, 404,
+			"machine_id", nobody},
 		{"a run on a group that is not there", "POST", "/api/machines/" + id + "/runs",
-			fields{"id": newID(), "device": "d", "groups": []int{2}, "method": "half_teaspoon"}, 422, "group", "2"},
+			fields{"id": newID(), "device": "d", "parts": []string{"group-2"}, "method": "half_teaspoon"}, 422, "parts",
+			"group-2"},
 		{"a run by no known method", "POST", "/api/machines/" + id + "/runs",
-			fields{"id": newID(), "device": "d", "groups": []int{1}, "method": "fistful"}, 422, "method", "fistful"},
+			fields{"id": newID(), "device": "d", "parts": []string{"group-1"}, "method": "fistful"}, 422, "method", "fistful"},
 		{"a run that is not there", "GET", "/api/runs/" + nobody, nil, 404, "run_id", nobody},
 		{"a press in a run that is not there", "POST", "/api/runs/" + nobody + "/presses",
 			fields{"id": newID(), "device": "d", "step": "ready", "segment": 0, "kind": "done", "at": b.now}, 404, "run_id",
 			nobody},
 		{"care in the future", "POST", "/api/machines/" + id + "/care",
-			fields{"id": newID(), "task": "wash", "group": 1, "at": "2027-01-01T00:00:00Z"}, 422, "at", "2027-01-01T00:00:00Z"},
+			fields{"id": newID(), "task": "wash", "part": "group-1", "at": "2027-01-01T00:00:00Z"}, 422, "at",
+			"2027-01-01T00:00:00Z"},
 		{"care of a group that is not there", "POST", "/api/machines/" + id + "/care",
-			fields{"id": newID(), "task": "wash", "group": 3, "at": b.now}, 422, "group", "3"},
+			fields{"id": newID(), "task": "wash", "part": "group-3", "at": b.now}, 422, "part", "group-3"},
 		{"care of no known kind", "POST", "/api/machines/" + id + "/care",
-			fields{"id": newID(), "task": "blessing", "group": 1, "at": b.now}, 422, "task", "blessing"},
+			fields{"id": newID(), "task": "blessing", "part": "group-1", "at": b.now}, 422, "task", "blessing"},
 		{"use of no known kind", "POST", "/api/machines/" + id + "/use",
 			fields{"id": newID(), "kind": "quadruple", "at": b.now}, 422, "kind", "quadruple"},
 		{"use that undoes nothing", "POST", "/api/machines/" + id + "/use",
@@ -257,7 +285,8 @@ func TestBadInput(t *testing.T) {
 		{"use before living memory", "POST", "/api/machines/" + id + "/use",
 			fields{"id": newID(), "kind": "double", "at": "1970-01-01T00:00:00Z"}, 422, "at", "1970-01-01T00:00:00Z"},
 		{"care before living memory", "POST", "/api/machines/" + id + "/care",
-			fields{"id": newID(), "task": "wash", "group": 1, "at": "1970-01-01T00:00:00Z"}, 422, "at", "1970-01-01T00:00:00Z"},
+			fields{"id": newID(), "task": "wash", "part": "group-1", "at": "1970-01-01T00:00:00Z"}, 422, "at",
+			"1970-01-01T00:00:00Z"},
 		{"a fact that is none", "POST", "/api/machines/" + id + "/facts",
 			fields{"facts": []any{fields{"key": "wings", "value": "2"}}}, 422, "key", "wings"},
 		{"a fact taken back that is none", "POST", "/api/machines/" + id + "/facts",
@@ -268,9 +297,10 @@ func TestBadInput(t *testing.T) {
 		{"details without a name", "POST", "/api/machines/" + id + "/details",
 			fields{"name": "", "owner": "", "place": "", "archived": false}, 422, "name", ""},
 		{"a sign-off with nothing inside", "POST", "/api/machines/" + id + "/sign-offs",
-			fields{"id": newID(), "group": 1, "name": "A. Tester", "note": "looked"}, 409, "group", "1"},
+			fields{"id": newID(), "part": "group-1", "name": "A. Tester", "note": "looked"}, 409, "part",
+			"group-1"},
 		{"a sign-off by nobody", "POST", "/api/machines/" + id + "/sign-offs",
-			fields{"id": newID(), "group": 1, "name": "   ", "note": "looked"}, 422, "name", "   "},
+			fields{"id": newID(), "part": "group-1", "name": "   ", "note": "looked"}, 422, "name", "   "},
 		{"a tub that holds less than is in it", "POST", "/api/tubs",
 			fields{"id": newID(), "form": "powder", "amount": 600, "holds": 500, "opened": "2026-01-01"}, 422, "amount", "600"},
 		{"a tub opened in the future", "POST", "/api/tubs",
@@ -356,7 +386,7 @@ type live struct {
 func (b *bench) start(machine string, more ...string) *live {
 	b.t.Helper()
 	l := &live{bench: b, id: newID()}
-	body := fields{"id": l.id, "device": "phone", "groups": []int{1}, "method": "half_teaspoon"}
+	body := fields{"id": l.id, "device": "phone", "parts": []string{"group-1"}, "method": "half_teaspoon"}
 	for i := 0; i < len(more); i += 2 {
 		body[more[i]] = more[i+1]
 	}
@@ -403,7 +433,7 @@ func TestWashFromStartToLog(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": l.id, "device": "phone", "groups": []int{1}, "method": "half_teaspoon"},
+		fields{"id": l.id, "device": "phone", "parts": []string{"group-1"}, "method": "half_teaspoon"},
 		201,
 		&again,
 	)
@@ -414,7 +444,7 @@ func TestWashFromStartToLog(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": newID(), "device": "tablet", "groups": []int{1}, "method": "half_teaspoon"},
+		fields{"id": newID(), "device": "tablet", "parts": []string{"group-1"}, "method": "half_teaspoon"},
 		409,
 		&p,
 	)
@@ -426,7 +456,7 @@ func TestWashFromStartToLog(t *testing.T) {
 		t.Fatalf("after the dose: %+v", l.Detergent)
 	}
 	b.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "double", "at": b.now}, 409, &p)
-	if *p.Field != "group" || !strings.Contains(p.Title, "no drinks") {
+	if *p.Field != "part" || !strings.Contains(p.Title, "no drinks") {
 		t.Errorf("a drink with detergent in: %+v", p)
 	}
 	b.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "flush", "at": b.now}, 201, nil)
@@ -557,7 +587,7 @@ func TestRefusedMachine(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": newID(), "device": "d", "groups": []int{1}, "method": "half_teaspoon"},
+		fields{"id": newID(), "device": "d", "parts": []string{"group-1"}, "method": "half_teaspoon"},
 		422,
 		&p,
 	)
@@ -567,7 +597,7 @@ func TestRefusedMachine(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/care",
-		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now},
+		fields{"id": newID(), "task": "wash", "part": "group-1", "at": b.now},
 		422,
 		&p,
 	)
@@ -589,7 +619,7 @@ func TestUseAndUndo(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/care",
-		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-time.Minute)},
+		fields{"id": newID(), "task": "wash", "part": "group-1", "at": b.now.Add(-time.Minute)},
 		201,
 		nil,
 	)
@@ -619,7 +649,7 @@ func TestUndoAndCorrectionRestoreTheSameAnswers(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/care",
-		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-240 * time.Hour)},
+		fields{"id": newID(), "task": "wash", "part": "group-1", "at": b.now.Add(-240 * time.Hour)},
 		201,
 		nil,
 	)
@@ -814,7 +844,7 @@ func TestSignOffClearsOnlyWithANameAndNoOpenRun(t *testing.T) {
 	l.press("done")
 	l.press("done")
 	l.press("done")
-	sign := fields{"id": newID(), "group": 1, "name": "A. Tester", "note": "opened and rinsed"}
+	sign := fields{"id": newID(), "part": "group-1", "name": "A. Tester", "note": "opened and rinsed"}
 	b.call("POST", "/api/machines/"+id+"/sign-offs", sign, 409, nil) // the run goes on
 	l.press("stop")
 	for range 2 {
@@ -851,7 +881,7 @@ func TestWhatPressesComesFirst(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+calm+"/care",
-		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-time.Hour)},
+		fields{"id": newID(), "task": "wash", "part": "group-1", "at": b.now.Add(-time.Hour)},
 		201,
 		nil,
 	)
@@ -876,7 +906,7 @@ func TestUndoOfTheFirstEntryRestoresTheDeclaredRate(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/care",
-		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(-240 * time.Hour)},
+		fields{"id": newID(), "task": "wash", "part": "group-1", "at": b.now.Add(-240 * time.Hour)},
 		201,
 		nil,
 	)
@@ -913,7 +943,7 @@ func TestACareOfASecondAheadCountsAtOnce(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/care",
-		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.Add(30 * time.Second)},
+		fields{"id": newID(), "task": "wash", "part": "group-1", "at": b.now.Add(30 * time.Second)},
 		201,
 		nil,
 	)

@@ -24,7 +24,7 @@ func BenchmarkLogDrink(b *testing.B) {
 	s.call(
 		"POST",
 		"/api/machines/"+id+"/care",
-		fields{"id": newID(), "task": "wash", "group": 1, "at": s.now},
+		fields{"id": newID(), "task": "wash", "part": "group-1", "at": s.now},
 		201,
 		nil,
 	)
@@ -69,7 +69,7 @@ func begun(b *bench, machine string) *live {
 		fields{
 			"id":       newID(),
 			"device":   "phone",
-			"groups":   []int{1},
+			"parts":    []string{"group-1"},
 			"practice": true,
 			"speed":    1,
 			"method":   "half_teaspoon",

@@ -23,6 +23,27 @@ import (
 	openapi_types "github.com/oapi-codegen/runtime/types"
 )
 
+// Defines values for ActivityNowOutcome.
+const (
+	ActivityNowOutcomeDone          ActivityNowOutcome = "done"
+	ActivityNowOutcomeStopped       ActivityNowOutcome = "stopped"
+	ActivityNowOutcomeStoppedUnsafe ActivityNowOutcome = "stopped_unsafe"
+)
+
+// Valid indicates whether the value is a known member of the ActivityNowOutcome enum.
+func (e ActivityNowOutcome) Valid() bool {
+	switch e {
+	case ActivityNowOutcomeDone:
+		return true
+	case ActivityNowOutcomeStopped:
+		return true
+	case ActivityNowOutcomeStoppedUnsafe:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for AnswersLayout.
 const (
 	AnswersLayoutDualHome     AnswersLayout = "dual_home"
@@ -431,27 +452,6 @@ func (e DueTask) Valid() bool {
 	}
 }
 
-// Defines values for ErrandNowOutcome.
-const (
-	ErrandNowOutcomeDone          ErrandNowOutcome = "done"
-	ErrandNowOutcomeStopped       ErrandNowOutcome = "stopped"
-	ErrandNowOutcomeStoppedUnsafe ErrandNowOutcome = "stopped_unsafe"
-)
-
-// Valid indicates whether the value is a known member of the ErrandNowOutcome enum.
-func (e ErrandNowOutcome) Valid() bool {
-	switch e {
-	case ErrandNowOutcomeDone:
-		return true
-	case ErrandNowOutcomeStopped:
-		return true
-	case ErrandNowOutcomeStoppedUnsafe:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for HardnessAnswerUnit.
 const (
 	HardnessAnswerUnitClark    HardnessAnswerUnit = "clark"
@@ -486,6 +486,7 @@ func (e HardnessAnswerUnit) Valid() bool {
 const (
 	HazardChemicalAcid      HazardChemical = "acid"
 	HazardChemicalDetergent HazardChemical = "detergent"
+	HazardChemicalPressure  HazardChemical = "pressure"
 )
 
 // Valid indicates whether the value is a known member of the HazardChemical enum.
@@ -494,6 +495,8 @@ func (e HazardChemical) Valid() bool {
 	case HazardChemicalAcid:
 		return true
 	case HazardChemicalDetergent:
+		return true
+	case HazardChemicalPressure:
 		return true
 	default:
 		return false
@@ -682,31 +685,31 @@ func (e NewRunMethod) Valid() bool {
 
 // Defines values for NewRunProgram.
 const (
-	NewRunProgramByTap      NewRunProgram = "by_tap"
-	NewRunProgramDrained    NewRunProgram = "drained"
-	NewRunProgramHotSoaks   NewRunProgram = "hot_soaks"
-	NewRunProgramOwnProgram NewRunProgram = "own_program"
-	NewRunProgramPoured     NewRunProgram = "poured"
-	NewRunProgramThreeSoaks NewRunProgram = "three_soaks"
-	NewRunProgramTwoSoaks   NewRunProgram = "two_soaks"
+	ByTap      NewRunProgram = "by_tap"
+	Drained    NewRunProgram = "drained"
+	HotSoaks   NewRunProgram = "hot_soaks"
+	OwnProgram NewRunProgram = "own_program"
+	Poured     NewRunProgram = "poured"
+	ThreeSoaks NewRunProgram = "three_soaks"
+	TwoSoaks   NewRunProgram = "two_soaks"
 )
 
 // Valid indicates whether the value is a known member of the NewRunProgram enum.
 func (e NewRunProgram) Valid() bool {
 	switch e {
-	case NewRunProgramByTap:
+	case ByTap:
 		return true
-	case NewRunProgramDrained:
+	case Drained:
 		return true
-	case NewRunProgramHotSoaks:
+	case HotSoaks:
 		return true
-	case NewRunProgramOwnProgram:
+	case OwnProgram:
 		return true
-	case NewRunProgramPoured:
+	case Poured:
 		return true
-	case NewRunProgramThreeSoaks:
+	case ThreeSoaks:
 		return true
-	case NewRunProgramTwoSoaks:
+	case TwoSoaks:
 		return true
 	default:
 		return false
@@ -853,19 +856,21 @@ func (e PressFirst) Valid() bool {
 
 // Defines values for PressKind.
 const (
-	PressKindAgain      PressKind = "again"
-	PressKindBack       PressKind = "back"
-	PressKindBegin      PressKind = "begin"
-	PressKindCut        PressKind = "cut"
-	PressKindDone       PressKind = "done"
-	PressKindGraded     PressKind = "graded"
-	PressKindHeard      PressKind = "heard"
-	PressKindHold       PressKind = "hold"
-	PressKindMeasured   PressKind = "measured"
-	PressKindNoPressure PressKind = "no_pressure"
-	PressKindReading    PressKind = "reading"
-	PressKindStop       PressKind = "stop"
-	PressKindTurn       PressKind = "turn"
+	PressKindAgain       PressKind = "again"
+	PressKindBack        PressKind = "back"
+	PressKindBegin       PressKind = "begin"
+	PressKindCut         PressKind = "cut"
+	PressKindDone        PressKind = "done"
+	PressKindGraded      PressKind = "graded"
+	PressKindHeard       PressKind = "heard"
+	PressKindHold        PressKind = "hold"
+	PressKindMeasured    PressKind = "measured"
+	PressKindNoPressure  PressKind = "no_pressure"
+	PressKindNothingCame PressKind = "nothing_came"
+	PressKindOpened      PressKind = "opened"
+	PressKindReading     PressKind = "reading"
+	PressKindStop        PressKind = "stop"
+	PressKindTurn        PressKind = "turn"
 )
 
 // Valid indicates whether the value is a known member of the PressKind enum.
@@ -891,6 +896,10 @@ func (e PressKind) Valid() bool {
 		return true
 	case PressKindNoPressure:
 		return true
+	case PressKindNothingCame:
+		return true
+	case PressKindOpened:
+		return true
 	case PressKindReading:
 		return true
 	case PressKindStop:
@@ -904,46 +913,28 @@ func (e PressKind) Valid() bool {
 
 // Defines values for PressWhat.
 const (
-	PressWhatAirLock    PressWhat = "air_lock"
-	PressWhatClean      PressWhat = "clean"
-	PressWhatClicks     PressWhat = "clicks"
-	PressWhatCold       PressWhat = "cold"
-	PressWhatCrusted    PressWhat = "crusted"
-	PressWhatDrained    PressWhat = "drained"
-	PressWhatDusting    PressWhat = "dusting"
-	PressWhatFlows      PressWhat = "flows"
-	PressWhatFull       PressWhat = "full"
-	PressWhatNoClick    PressWhat = "no_click"
-	PressWhatNotDrained PressWhat = "not_drained"
-	PressWhatNotYet     PressWhat = "not_yet"
+	Clean   PressWhat = "clean"
+	Clicks  PressWhat = "clicks"
+	Crusted PressWhat = "crusted"
+	Dusting PressWhat = "dusting"
+	Flows   PressWhat = "flows"
+	NoClick PressWhat = "no_click"
 )
 
 // Valid indicates whether the value is a known member of the PressWhat enum.
 func (e PressWhat) Valid() bool {
 	switch e {
-	case PressWhatAirLock:
+	case Clean:
 		return true
-	case PressWhatClean:
+	case Clicks:
 		return true
-	case PressWhatClicks:
+	case Crusted:
 		return true
-	case PressWhatCold:
+	case Dusting:
 		return true
-	case PressWhatCrusted:
+	case Flows:
 		return true
-	case PressWhatDrained:
-		return true
-	case PressWhatDusting:
-		return true
-	case PressWhatFlows:
-		return true
-	case PressWhatFull:
-		return true
-	case PressWhatNoClick:
-		return true
-	case PressWhatNotDrained:
-		return true
-	case PressWhatNotYet:
+	case NoClick:
 		return true
 	default:
 		return false
@@ -952,19 +943,21 @@ func (e PressWhat) Valid() bool {
 
 // Defines values for RunAllowed.
 const (
-	RunAllowedAgain      RunAllowed = "again"
-	RunAllowedBack       RunAllowed = "back"
-	RunAllowedBegin      RunAllowed = "begin"
-	RunAllowedCut        RunAllowed = "cut"
-	RunAllowedDone       RunAllowed = "done"
-	RunAllowedGraded     RunAllowed = "graded"
-	RunAllowedHeard      RunAllowed = "heard"
-	RunAllowedHold       RunAllowed = "hold"
-	RunAllowedMeasured   RunAllowed = "measured"
-	RunAllowedNoPressure RunAllowed = "no_pressure"
-	RunAllowedReading    RunAllowed = "reading"
-	RunAllowedStop       RunAllowed = "stop"
-	RunAllowedTurn       RunAllowed = "turn"
+	RunAllowedAgain       RunAllowed = "again"
+	RunAllowedBack        RunAllowed = "back"
+	RunAllowedBegin       RunAllowed = "begin"
+	RunAllowedCut         RunAllowed = "cut"
+	RunAllowedDone        RunAllowed = "done"
+	RunAllowedGraded      RunAllowed = "graded"
+	RunAllowedHeard       RunAllowed = "heard"
+	RunAllowedHold        RunAllowed = "hold"
+	RunAllowedMeasured    RunAllowed = "measured"
+	RunAllowedNoPressure  RunAllowed = "no_pressure"
+	RunAllowedNothingCame RunAllowed = "nothing_came"
+	RunAllowedOpened      RunAllowed = "opened"
+	RunAllowedReading     RunAllowed = "reading"
+	RunAllowedStop        RunAllowed = "stop"
+	RunAllowedTurn        RunAllowed = "turn"
 )
 
 // Valid indicates whether the value is a known member of the RunAllowed enum.
@@ -989,6 +982,10 @@ func (e RunAllowed) Valid() bool {
 	case RunAllowedMeasured:
 		return true
 	case RunAllowedNoPressure:
+		return true
+	case RunAllowedNothingCame:
+		return true
+	case RunAllowedOpened:
 		return true
 	case RunAllowedReading:
 		return true
@@ -1351,31 +1348,34 @@ func (e SmallDoneTasks) Valid() bool {
 
 // Defines values for StepKind.
 const (
-	Act    StepKind = "act"
-	Choose StepKind = "choose"
-	Grade  StepKind = "grade"
-	Look   StepKind = "look"
-	Pulses StepKind = "pulses"
-	Push   StepKind = "push"
-	Wait   StepKind = "wait"
+	StepKindAct     StepKind = "act"
+	StepKindChoose  StepKind = "choose"
+	StepKindLook    StepKind = "look"
+	StepKindMeasure StepKind = "measure"
+	StepKindPulses  StepKind = "pulses"
+	StepKindPush    StepKind = "push"
+	StepKindSoak    StepKind = "soak"
+	StepKindWait    StepKind = "wait"
 )
 
 // Valid indicates whether the value is a known member of the StepKind enum.
 func (e StepKind) Valid() bool {
 	switch e {
-	case Act:
+	case StepKindAct:
 		return true
-	case Choose:
+	case StepKindChoose:
 		return true
-	case Grade:
+	case StepKindLook:
 		return true
-	case Look:
+	case StepKindMeasure:
 		return true
-	case Pulses:
+	case StepKindPulses:
 		return true
-	case Push:
+	case StepKindPush:
 		return true
-	case Wait:
+	case StepKindSoak:
+		return true
+	case StepKindWait:
 		return true
 	default:
 		return false
@@ -1424,6 +1424,24 @@ func (e StepReads) Valid() bool {
 	case StepReadsProof:
 		return true
 	case StepReadsSpent:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StepSees.
+const (
+	StepSeesCup   StepSees = "cup"
+	StepSeesFirst StepSees = "first"
+)
+
+// Valid indicates whether the value is a known member of the StepSees enum.
+func (e StepSees) Valid() bool {
+	switch e {
+	case StepSeesCup:
+		return true
+	case StepSeesFirst:
 		return true
 	default:
 		return false
@@ -1602,14 +1620,27 @@ type AcidNow struct {
 	// Left A computed number with how it was worked out.
 	Left Worked `json:"left"`
 
-	// Refilled It is drained and refilled, not flushed
-	Refilled bool `json:"refilled"`
-
-	// Rinsed Litres of water through it, or refills where it is drained
+	// Rinsed Litres of water through it
 	Rinsed float64 `json:"rinsed"`
 	Strips []Strip `json:"strips"`
 	Title  string  `json:"title"`
 }
+
+// ActivityNow One activity of a run: how it ended, or would end now
+type ActivityNow struct {
+	Next    *Due               `json:"next,omitempty"`
+	Outcome ActivityNowOutcome `json:"outcome"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part  Part   `json:"part"`
+	Task  string `json:"task"`
+	Title string `json:"title"`
+}
+
+// ActivityNowOutcome defines model for ActivityNow.Outcome.
+type ActivityNowOutcome string
 
 // Answers defines model for Answers.
 type Answers struct {
@@ -1679,6 +1710,7 @@ type BenchMachine struct {
 	OpenRun     *OpenRun `json:"open_run,omitempty"`
 	Owner       string   `json:"owner"`
 	Place       string   `json:"place"`
+	Rescue      *Finding `json:"rescue,omitempty"`
 	Scale       *Due     `json:"scale,omitempty"`
 
 	// Small The small tasks of today
@@ -1695,7 +1727,7 @@ type BenchMachine struct {
 	} `json:"today"`
 
 	// Together The groups that one sitting is for
-	Together []int `json:"together"`
+	Together []Part `json:"together"`
 
 	// Wash What the wash of one group takes.
 	Wash *WashPlan `json:"wash,omitempty"`
@@ -1724,6 +1756,20 @@ type BoilerAnswers struct {
 
 	// SteamG A milk drink, purge too
 	SteamG *float64 `json:"steam_g,omitempty"`
+}
+
+// Booked What was really done
+type Booked struct {
+	// LeftOut Soaks of the plan that were left out
+	LeftOut int `json:"left_out"`
+
+	// Mixed Of the product
+	Mixed float64 `json:"mixed"`
+
+	// PushedL Solution that went through
+	PushedL float64 `json:"pushed_l"`
+	Soaks   int     `json:"soaks"`
+	Unit    string  `json:"unit"`
 }
 
 // CalcAcid defines model for CalcAcid.
@@ -1881,13 +1927,17 @@ type CalcWater struct {
 
 // CareRecord defines model for CareRecord.
 type CareRecord struct {
-	At    time.Time `json:"at"`
-	Group int       `json:"group"`
+	At time.Time `json:"at"`
 
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	Id   ID             `json:"id"`
+	Id ID `json:"id"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part           `json:"part"`
 	Task CareRecordTask `json:"task"`
 }
 
@@ -2130,7 +2180,6 @@ type Due struct {
 	// Days A computed number with how it was worked out.
 	Days     *Worked   `json:"days,omitempty"`
 	Earliest time.Time `json:"earliest"`
-	Group    int       `json:"group"`
 
 	// Head The job in few words
 	Head   string     `json:"head"`
@@ -2140,6 +2189,11 @@ type Due struct {
 
 	// Now For now, not just for later today
 	Now bool `json:"now"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
 
 	// Says When it fell or falls due; empty where it is later
 	Says  string   `json:"says"`
@@ -2153,17 +2207,6 @@ type DueState string
 
 // DueTask defines model for Due.Task.
 type DueTask string
-
-// ErrandNow defines model for ErrandNow.
-type ErrandNow struct {
-	Next    *Due             `json:"next,omitempty"`
-	Outcome ErrandNowOutcome `json:"outcome"`
-	Task    string           `json:"task"`
-	Title   string           `json:"title"`
-}
-
-// ErrandNowOutcome defines model for ErrandNow.Outcome.
-type ErrandNowOutcome string
 
 // EveryRow defines model for EveryRow.
 type EveryRow struct {
@@ -2250,11 +2293,8 @@ type HardnessShown struct {
 
 // Hazard defines model for Hazard.
 type Hazard struct {
+	// Chemical pressure: nothing came out at the drain, so the head may still be under pressure
 	Chemical HazardChemical `json:"chemical"`
-
-	// Circuit Of acid: the circuit it is in; its group is 0
-	Circuit *string `json:"circuit,omitempty"`
-	Group   int     `json:"group"`
 
 	// MachineId A UUID in lower case
 	//
@@ -2262,15 +2302,23 @@ type Hazard struct {
 	MachineId   ID     `json:"machine_id"`
 	MachineName string `json:"machine_name"`
 
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
+
 	// RunId A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	RunId *ID       `json:"run_id,omitempty"`
 	Since time.Time `json:"since"`
 	Text  string    `json:"text"`
+
+	// Tries Of pressure: how often nothing came out
+	Tries *int `json:"tries,omitempty"`
 }
 
-// HazardChemical defines model for Hazard.Chemical.
+// HazardChemical pressure: nothing came out at the drain, so the head may still be under pressure
 type HazardChemical string
 
 // ID A UUID in lower case
@@ -2341,9 +2389,13 @@ type Lesson struct {
 
 // Line defines model for Line.
 type Line struct {
-	Group  int        `json:"group"`
-	Id     string     `json:"id"`
-	Note   *string    `json:"note,omitempty"`
+	Id   string  `json:"id"`
+	Note *string `json:"note,omitempty"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part   Part       `json:"part"`
 	Status LineStatus `json:"status"`
 	Title  string     `json:"title"`
 }
@@ -2368,9 +2420,6 @@ type LogEntry struct {
 	// First How brown the first discharge was
 	First *string `json:"first,omitempty"`
 
-	// Group 0 where it is of the whole machine
-	Group int `json:"group"`
-
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
@@ -2385,7 +2434,12 @@ type LogEntry struct {
 	Minutes     *float64        `json:"minutes,omitempty"`
 	Note        *string         `json:"note,omitempty"`
 	Outcome     LogEntryOutcome `json:"outcome"`
-	RinsePulses *int            `json:"rinse_pulses,omitempty"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part        Part `json:"part"`
+	RinsePulses *int `json:"rinse_pulses,omitempty"`
 
 	// RunId A UUID in lower case
 	//
@@ -2628,9 +2682,6 @@ type NewReadingHow string
 type NewRun struct {
 	Device string `json:"device"`
 
-	// Groups One sitting for all of them, each once
-	Groups []int `json:"groups"`
-
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
@@ -2638,6 +2689,9 @@ type NewRun struct {
 
 	// Method Left out, the method chosen for the machine
 	Method *NewRunMethod `json:"method,omitempty"`
+
+	// Parts One sitting for all of them, each once: groups to be washed, or the machine
+	Parts []Part `json:"parts"`
 
 	// Practice Play it without a machine. Nothing is written down
 	Practice *bool `json:"practice,omitempty"`
@@ -2714,15 +2768,17 @@ type OfferKind string
 
 // OpenRun defines model for OpenRun.
 type OpenRun struct {
-	Groups []int `json:"groups"`
-
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id    ID     `json:"id"`
+	Parts []Part `json:"parts"`
 	Title string `json:"title"`
 
-	// Where Its groups, in words
+	// Unreadable It cannot be carried on: it is ended by name
+	Unreadable *bool `json:"unreadable,omitempty"`
+
+	// Where What it is for, in words
 	Where string `json:"where"`
 }
 
@@ -2754,15 +2810,24 @@ type OwnNumbers struct {
 	Shots   *float64 `json:"shots,omitempty"`
 }
 
+// Part A part of a machine: machine is the whole of it
+//
+// Example: group-2
+type Part = machine.Part
+
 // Passed One care that was done, with the use since the one before in its group.
 type Passed struct {
 	At    time.Time `json:"at"`
 	Days  *float64  `json:"days,omitempty"`
 	First *string   `json:"first,omitempty"`
-	Group int       `json:"group"`
 
 	// Led By a run
-	Led   bool     `json:"led"`
+	Led bool `json:"led"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part  Part     `json:"part"`
 	Shots *float64 `json:"shots,omitempty"`
 	Task  string   `json:"task"`
 }
@@ -2801,7 +2866,10 @@ type Press struct {
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id   ID        `json:"id"`
 	Kind PressKind `json:"kind"`
-	Note *string   `json:"note,omitempty"`
+
+	// Mixed With done where a batch is mixed: how much of the product really went in, in the unit of the plan; left out, as much as planned
+	Mixed *float64 `json:"mixed,omitempty"`
+	Note  *string  `json:"note,omitempty"`
 
 	// NothingIn With stop at the dose: no powder went in
 	NothingIn *bool `json:"nothing_in,omitempty"`
@@ -2833,7 +2901,10 @@ type PressWhat string
 type Problem struct {
 	// Allowed What is allowed
 	Allowed *string `json:"allowed,omitempty"`
-	Detail  *string `json:"detail,omitempty"`
+
+	// Code Names the kind of refusal; it never changes its meaning
+	Code   string  `json:"code"`
+	Detail *string `json:"detail,omitempty"`
 
 	// Field The field that was wrong
 	Field   *string  `json:"field,omitempty"`
@@ -2919,8 +2990,9 @@ type RinseAnswers struct {
 
 // Run defines model for Run.
 type Run struct {
-	Allowed []RunAllowed `json:"allowed"`
-	Cups    []Cup        `json:"cups"`
+	Activities []ActivityNow `json:"activities"`
+	Allowed    []RunAllowed  `json:"allowed"`
+	Cups       []Cup         `json:"cups"`
 
 	// Descale Where the liquid of a descale is, and what has become of the acid
 	Descale   *RunDescale `json:"descale,omitempty"`
@@ -2941,12 +3013,9 @@ type Run struct {
 	EndedAt   *time.Time `json:"ended_at,omitempty"`
 
 	// FillTank Fill the tank before the next press
-	FillTank bool     `json:"fill_tank"`
-	Finding  *Finding `json:"finding,omitempty"`
-
-	// Group Of the present step
-	Group  int        `json:"group"`
-	Groups []RunGroup `json:"groups"`
+	FillTank bool       `json:"fill_tank"`
+	Finding  *Finding   `json:"finding,omitempty"`
+	Groups   []RunGroup `json:"groups"`
 
 	// Help What may go wrong in the middle
 	Help []Finding `json:"help"`
@@ -2984,9 +3053,17 @@ type Run struct {
 	MachineName string `json:"machine_name"`
 	Next        *Due   `json:"next,omitempty"`
 
+	// Note What is said of an ended run whose steps are not known any more
+	Note *string `json:"note,omitempty"`
+
 	// OfMachine Of the whole machine, not of a group
 	OfMachine bool        `json:"of_machine"`
 	Outcome   *RunOutcome `json:"outcome,omitempty"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
 
 	// PatienceS Run seconds it may stand still with detergent in before it nags
 	PatienceS float64 `json:"patience_s"`
@@ -3031,6 +3108,9 @@ type RunDescale struct {
 	// AtLeast It was at least that much
 	AtLeast *bool `json:"at_least,omitempty"`
 
+	// Booked What was really done
+	Booked *Booked `json:"booked,omitempty"`
+
 	// Came A computed number with how it was worked out.
 	Came     *Worked   `json:"came,omitempty"`
 	Circuits []AcidNow `json:"circuits"`
@@ -3040,10 +3120,9 @@ type RunDescale struct {
 	ContactMostMin float64 `json:"contact_most_min"`
 
 	// Cut The power is gone
-	Cut      bool         `json:"cut"`
-	Errands  *[]ErrandNow `json:"errands,omitempty"`
-	FeedPh   *float64     `json:"feed_ph,omitempty"`
-	Findings []Finding    `json:"findings"`
+	Cut      bool      `json:"cut"`
+	FeedPh   *float64  `json:"feed_ph,omitempty"`
+	Findings []Finding `json:"findings"`
 
 	// Hot The heater is on
 	Hot bool `json:"hot"`
@@ -3072,17 +3151,23 @@ type RunDescale struct {
 
 // RunGroup What a run has come to in one group
 type RunGroup struct {
-	Cups []Cup `json:"cups"`
+	// Blind How often nothing came out at the drain, over all runs
+	Blind int   `json:"blind"`
+	Cups  []Cup `json:"cups"`
 
 	// Detergent In the group now
 	Detergent bool `json:"detergent"`
-	Group     int  `json:"group"`
 
 	// Outcome How it ends for the group or would if the run ended now
-	Outcome     RunGroupOutcome `json:"outcome"`
-	Rinsed      int             `json:"rinsed"`
-	SoapyPulses int             `json:"soapy_pulses"`
-	Task        RunGroupTask    `json:"task"`
+	Outcome RunGroupOutcome `json:"outcome"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part        Part         `json:"part"`
+	Rinsed      int          `json:"rinsed"`
+	SoapyPulses int          `json:"soapy_pulses"`
+	Task        RunGroupTask `json:"task"`
 }
 
 // RunGroupOutcome How it ends for the group or would if the run ended now
@@ -3249,9 +3334,6 @@ type ShareNow struct {
 
 // SignOff defines model for SignOff.
 type SignOff struct {
-	// Group 0 is the machine: acid in its circuits
-	Group int `json:"group"`
-
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
@@ -3262,6 +3344,11 @@ type SignOff struct {
 
 	// Note What was done
 	Note string `json:"note"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
 }
 
 // Small defines model for Small.
@@ -3292,8 +3379,12 @@ type SmallDoneTasks string
 
 // Soaking A soak that runs while the hands are in another group
 type Soaking struct {
-	EndsAt   time.Time `json:"ends_at"`
-	Group    int       `json:"group"`
+	EndsAt time.Time `json:"ends_at"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part     Part      `json:"part"`
 	StartsAt time.Time `json:"starts_at"`
 	Text     string    `json:"text"`
 
@@ -3339,8 +3430,12 @@ type Spoon struct {
 type Step struct {
 	Button   string    `json:"button"`
 	Cautions []Caution `json:"cautions"`
-	Circuit  *string   `json:"circuit,omitempty"`
-	Do       []string  `json:"do"`
+
+	// Circuit A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Circuit *Part    `json:"circuit,omitempty"`
+	Do      []string `json:"do"`
 
 	// Doses This step puts the detergent in
 	Doses *bool `json:"doses,omitempty"`
@@ -3350,7 +3445,6 @@ type Step struct {
 
 	// Flush A computed number with how it was worked out.
 	Flush *Worked  `json:"flush,omitempty"`
-	Group int      `json:"group"`
 	Head  string   `json:"head"`
 	Id    string   `json:"id"`
 	Kind  StepKind `json:"kind"`
@@ -3363,13 +3457,21 @@ type Step struct {
 	OffS *float64 `json:"off_s,omitempty"`
 	OnS  *float64 `json:"on_s,omitempty"`
 
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
+
 	// Phase Of a descale
 	Phase  *StepPhase `json:"phase,omitempty"`
 	Pulses *int       `json:"pulses,omitempty"`
 
 	// Reads What a strip is for
 	Reads *StepReads `json:"reads,omitempty"`
-	Title string     `json:"title"`
+
+	// Sees What a look is at
+	Sees  *StepSees `json:"sees,omitempty"`
+	Title string    `json:"title"`
 
 	// WaitsS How long a soak or a program runs
 	WaitsS *float64 `json:"waits_s,omitempty"`
@@ -3384,6 +3486,9 @@ type StepPhase string
 
 // StepReads What a strip is for
 type StepReads string
+
+// StepSees What a look is at
+type StepSees string
 
 // Strip defines model for Strip.
 type Strip = descale.Strip
@@ -3460,14 +3565,16 @@ type UseEntry struct {
 	At    time.Time `json:"at"`
 	Count *float64  `json:"count,omitempty"`
 
-	// Group 0 is the whole machine
-	Group *int `json:"group,omitempty"`
-
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id   ID           `json:"id"`
 	Kind UseEntryKind `json:"kind"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part *Part `json:"part,omitempty"`
 
 	// Supersedes A UUID in lower case
 	//
@@ -3497,14 +3604,18 @@ type UseShown struct {
 	Count float64   `json:"count"`
 
 	// From Before at where it was counted over a span
-	From  time.Time `json:"from"`
-	Group int       `json:"group"`
+	From time.Time `json:"from"`
 
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id   ID     `json:"id"`
 	Kind string `json:"kind"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
 }
 
 // Vessel defines model for Vessel.
@@ -3533,6 +3644,13 @@ type VesselNow struct {
 
 // VesselNowKind defines model for VesselNow.Kind.
 type VesselNowKind string
+
+// Voiding defines model for Voiding.
+type Voiding struct {
+	// Name Who ends it
+	Name string `json:"name"`
+	Why  string `json:"why"`
+}
 
 // WashPlan What the wash of one group takes.
 type WashPlan struct {
@@ -3901,6 +4019,9 @@ type AddProductJSONRequestBody = Product
 // PressJSONRequestBody defines body for Press for application/json ContentType.
 type PressJSONRequestBody = Press
 
+// VoidRunJSONRequestBody defines body for VoidRun for application/json ContentType.
+type VoidRunJSONRequestBody = Voiding
+
 // SayTreatmentJSONRequestBody defines body for SayTreatment for application/json ContentType.
 type SayTreatmentJSONRequestBody = TreatmentSetting
 
@@ -4005,7 +4126,7 @@ type ServerInterface interface {
 	// ChooseSchool Choose a school, pair a method with an interval, or give own numbers. Holds from now on.
 	// (POST /machines/{machine_id}/schools)
 	ChooseSchool(ctx *echo.Context, machineId MachineID) error
-	// SignOff A technician vouches, by name, that no detergent is left in a group.
+	// SignOff Somebody vouches, by name, that nothing is left in a part, or that a head has opened.
 	// (POST /machines/{machine_id}/sign-offs)
 	SignOff(ctx *echo.Context, machineId MachineID) error
 	// RecordSmall Put small tasks of the day on record, all or none.
@@ -4059,6 +4180,9 @@ type ServerInterface interface {
 	// Press One press. Repeats, and presses for a state already gone, are accepted and do nothing.
 	// (POST /runs/{run_id}/presses)
 	Press(ctx *echo.Context, runId RunID) error
+	// VoidRun End a run by name, whatever state it is in. What it put into the machine stays on record as inside. One that has ended stays as it is.
+	// (POST /runs/{run_id}/void)
+	VoidRun(ctx *echo.Context, runId RunID) error
 	// SayTreatment The user's own numbers and prices of a treatment.
 	// (PUT /treatments)
 	SayTreatment(ctx *echo.Context) error
@@ -4796,6 +4920,22 @@ func (w *ServerInterfaceWrapper) Press(ctx *echo.Context) error {
 	return err
 }
 
+// VoidRun converts echo context to params.
+func (w *ServerInterfaceWrapper) VoidRun(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "run_id" -------------
+	var runId RunID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "run_id", ctx.Param("run_id"), &runId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter run_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.VoidRun(ctx, runId)
+	return err
+}
+
 // SayTreatment converts echo context to params.
 func (w *ServerInterfaceWrapper) SayTreatment(ctx *echo.Context) error {
 	var err error
@@ -4954,6 +5094,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/machines/:machine_id/small", wrapper.RecordSmall, options.OperationMiddlewares["recordSmall"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/runs", wrapper.StartRun, options.OperationMiddlewares["startRun"]...)
 	router.GET(options.BaseURL+"/runs/:run_id", wrapper.GetRun, options.OperationMiddlewares["getRun"]...)
+	router.POST(options.BaseURL+"/runs/:run_id/void", wrapper.VoidRun, options.OperationMiddlewares["voidRun"]...)
 	router.POST(options.BaseURL+"/runs/:run_id/presses", wrapper.Press, options.OperationMiddlewares["press"]...)
 	router.GET(options.BaseURL+"/waters", wrapper.ListWaters, options.OperationMiddlewares["listWaters"]...)
 	router.POST(options.BaseURL+"/waters", wrapper.AddSource, options.OperationMiddlewares["addSource"]...)
@@ -6799,6 +6940,46 @@ func (response PressdefaultApplicationProblemPlusJSONResponse) VisitPressRespons
 	return err
 }
 
+type VoidRunRequestObject struct {
+	RunId RunID `json:"run_id"`
+	Body  *VoidRunJSONRequestBody
+}
+
+type VoidRunResponseObject interface {
+	VisitVoidRunResponse(w http.ResponseWriter) error
+}
+
+type VoidRun200JSONResponse Run
+
+func (response VoidRun200JSONResponse) VisitVoidRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type VoidRundefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response VoidRundefaultApplicationProblemPlusJSONResponse) VisitVoidRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SayTreatmentRequestObject struct {
 	Body *SayTreatmentJSONRequestBody
 }
@@ -7160,7 +7341,7 @@ type StrictServerInterface interface {
 	// ChooseSchool Choose a school, pair a method with an interval, or give own numbers. Holds from now on.
 	// (POST /machines/{machine_id}/schools)
 	ChooseSchool(ctx context.Context, request ChooseSchoolRequestObject) (ChooseSchoolResponseObject, error)
-	// SignOff A technician vouches, by name, that no detergent is left in a group.
+	// SignOff Somebody vouches, by name, that nothing is left in a part, or that a head has opened.
 	// (POST /machines/{machine_id}/sign-offs)
 	SignOff(ctx context.Context, request SignOffRequestObject) (SignOffResponseObject, error)
 	// RecordSmall Put small tasks of the day on record, all or none.
@@ -7214,6 +7395,9 @@ type StrictServerInterface interface {
 	// Press One press. Repeats, and presses for a state already gone, are accepted and do nothing.
 	// (POST /runs/{run_id}/presses)
 	Press(ctx context.Context, request PressRequestObject) (PressResponseObject, error)
+	// VoidRun End a run by name, whatever state it is in. What it put into the machine stays on record as inside. One that has ended stays as it is.
+	// (POST /runs/{run_id}/void)
+	VoidRun(ctx context.Context, request VoidRunRequestObject) (VoidRunResponseObject, error)
 	// SayTreatment The user's own numbers and prices of a treatment.
 	// (PUT /treatments)
 	SayTreatment(ctx context.Context, request SayTreatmentRequestObject) (SayTreatmentResponseObject, error)
@@ -9081,6 +9265,54 @@ func (sh *strictHandler) Press(ctx *echo.Context, runId RunID) error {
 		return err
 	} else if validResponse, ok := response.(PressResponseObject); ok {
 		return validResponse.VisitPressResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// VoidRun operation middleware
+func (sh *strictHandler) VoidRun(ctx *echo.Context, runId RunID) error {
+	var request VoidRunRequestObject
+
+	request.RunId = runId
+
+	var body VoidRunJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.VoidRun(ctx.Request().Context(), request.(VoidRunRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "VoidRun")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(VoidRunResponseObject); ok {
+		return validResponse.VisitVoidRunResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -13,6 +13,7 @@ import (
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
+	"freshanvil/core/reason"
 	"freshanvil/core/units"
 	"freshanvil/internal/store"
 )
@@ -51,6 +52,7 @@ func (s *Server) ForgetProduct(
 	if err := s.Store.ForgetProduct(ctx, r.ProductId); errors.Is(err, store.ErrNotFound) {
 		return nil, newProblem(
 			http.StatusNotFound,
+			"not_found",
 			"No such product of your own",
 		).at("product_id", r.ProductId, "the id of one that was kept")
 	} else if err != nil {
@@ -123,19 +125,6 @@ func rinseOut(r descale.Rinse) DescaleRinse {
 	return out
 }
 
-func refusedCard(err error) error {
-	var no *descale.Refused
-	if errors.As(err, &no) {
-		p := newProblem(
-			http.StatusUnprocessableEntity,
-			no.Finding.Title,
-		).at("product", "this one", "a product that may touch the material")
-		p.Finding = &no.Finding
-		return p
-	}
-	return err
-}
-
 // CalcDescale is the dose for circuits, or for a layout.
 func (s *Server) CalcDescale(_ context.Context, r CalcDescaleRequestObject) (CalcDescaleResponseObject, error) {
 	b := r.Body
@@ -192,7 +181,7 @@ func (s *Server) CalcDescale(_ context.Context, r CalcDescaleRequestObject) (Cal
 	}
 	c, err := descale.Mix(p, orElse(b.StrengthGL, 0), list, materials...)
 	if err != nil {
-		return nil, refusedCard(err)
+		return nil, err
 	}
 	return CalcDescale200JSONResponse(cardOut(c)), nil
 }
@@ -396,7 +385,7 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		return nil, err
 	}
 	for _, o := range open {
-		if o.MachineID == m.ID {
+		if slices.Contains(o.Machines, m.ID) {
 			out.OpenRun = &o.ID
 		}
 	}
@@ -413,7 +402,7 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		wash:     orElse(p.Wash, false),
 	}
 	sit, err := s.sitting(ctx, m, d, a, in, now)
-	var no *descale.Refused
+	var no *reason.Refusal
 	if errors.As(err, &no) {
 		out.Refused = &no.Finding
 		return DescaleCard200JSONResponse(out), nil
@@ -429,12 +418,12 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	if f, any := d.Unknown(); any {
 		shown.Findings = append([]Finding{f}, shown.Findings...)
 	}
-	out.Card = &shown
-	if len(out.Programs) == 0 {
+	if len(out.Programs) == 0 && !sit.Dirty { // not for whoever keeps it: no dose is shown
 		return DescaleCard200JSONResponse(out), nil
 	}
+	out.Card = &shown
 	plan, err := s.descalePlan(ctx, m, d, sit, a)
-	var beside *job.Refused
+	var beside *reason.Refusal
 	switch {
 	case errors.As(err, &beside):
 		out.Unready = &beside.Finding
@@ -442,9 +431,10 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		return nil, err
 	default:
 		if out.Plan = descalePlanOut(plan); out.Plan.Solution != nil { // with what stays in the tank
-			shown.Measure, shown.Solution = plan.Acid.Measure, plan.Acid.Solution
+			d := plan.Descaling().Descale
+			shown.Measure, shown.Solution = d.Measure, d.Solution
 			if shown.Spoons != nil {
-				shown.Spoons = &plan.Acid.Spoons
+				shown.Spoons = &d.Spoons
 			}
 		}
 	}
@@ -502,6 +492,7 @@ func (s *Server) ForgetSpent(ctx context.Context, r ForgetSpentRequestObject) (F
 	if err := s.Store.TakeShareBack(ctx, m.ID, r.SpentId, now); errors.Is(err, store.ErrNotFound) {
 		return nil, newProblem(
 			http.StatusNotFound,
+			"not_found",
 			"No such spent solution",
 		).at("spent_id", r.SpentId, "the id of one that stands")
 	} else if err != nil {

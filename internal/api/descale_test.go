@@ -4,52 +4,64 @@ import (
 	"math"
 	"strings"
 	"testing"
+
+	"freshanvil/core/reason"
 )
 
-// Three layouts' cards, each traced to its inputs: every circuit is filled, the
-// verdict stands on top, the rinse and the time it may be opened are said.
+// A card is traced to its inputs: every circuit is filled, the verdict stands on top,
+// the rinse and the time it may be opened are said; what is not known of the boiler is
+// taken as the worst. A machine that is not cleared has no card at all.
 func TestDescaleCards(t *testing.T) {
 	b := newBench(t)
 	for _, c := range []struct {
-		layout, way string
-		circuits    int
-		atLeast     float64 // L of solution
-	}{{"single_boiler", "at_home", 1, 1}, {"hx_home", "with_care", 2, 1.5}, {"dual_home", "with_care", 2, 1.2}} {
-		a := home()
-		a["layout"] = c.layout
-		id := b.add(a)
-		var d MachineDescale
-		b.call("GET", "/api/machines/"+id+"/descale", nil, 200, &d)
-		if string(d.Way) != c.way || d.Card == nil || len(d.Card.Needs) != c.circuits ||
-			d.Card.Solution.Value < c.atLeast ||
-			d.Card.Measure.Value < 30*c.atLeast-1 ||
-			!d.OpensAt.After(b.now) ||
-			len(d.Card.Cautions) < 4 {
-			t.Errorf("%s: %s, %+v", c.layout, d.Way, d.Card)
-			continue
-		}
-		sum := 0.0
-		for _, n := range d.Card.Needs {
-			sum += n.Fills.Value * n.Fill.Value * float64(n.Count)
-		}
-		// with what stays in the tank, a tenth of it
-		if keeps := d.Card.Solution.Value - sum; keeps < 0.1 || keeps > 0.3 ||
-			math.Abs(d.Card.Solution.Value*d.Card.ALitre.Value-d.Card.Measure.Value) > 1e-6 {
-			t.Errorf("%s: %v L in all, the circuits make %v", c.layout, d.Card.Solution.Value, sum)
-		}
-		if c.layout == "dual_home" && d.Opens.Value < 4 {
-			t.Errorf("a home dual boiler opens after %v h", d.Opens.Value)
-		}
+		name, layout, material string
+		strength               float64 // g/L; 0: no card
+		way                    string
+	}{
+		{"what it is made of is not said", "single_boiler", "", 20, "at_home"},
+		{"stainless", "single_boiler", "stainless", 30, "at_home"},
+		{"aluminium", "thermoblock", "aluminium", 20, "with_care"},
+		{"a heat exchanger", "hx_home", "stainless", 0, "workshop"},
+		{"a dual boiler", "dual_home", "stainless", 0, "workshop"},
+		{"a trade machine", "hx_cafe", "stainless", 0, "workshop"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			b.t = t
+			id := b.add(with("layout", c.layout))
+			if c.material != "" {
+				b.knows(id, "boiler_material", c.material)
+			}
+			var d MachineDescale
+			b.call("GET", "/api/machines/"+id+"/descale", nil, 200, &d)
+			if string(d.Way) != c.way || !d.OpensAt.After(b.now) {
+				t.Errorf("%s, opens at %v", d.Way, d.OpensAt)
+			}
+			if c.strength == 0 {
+				if d.Card != nil || d.Plan != nil || len(d.Programs) != 0 || len(d.Instead) == 0 ||
+					d.Verdict.Verdict != reason.Refused || len(d.Verdict.Because) == 0 {
+					t.Errorf("a card for what is not led: %+v, %+v", d.Card, d.Verdict)
+				}
+				return
+			}
+			if d.Card == nil || d.Card.StrengthGL != c.strength || len(d.Card.Needs) != 1 || len(d.Card.Cautions) < 4 {
+				t.Fatalf("%+v", d.Card)
+			}
+			said := d.Card.Findings[0].Title != "What the boiler is made of is not said: taken as aluminium"
+			if said != (c.material != "") {
+				t.Errorf("found %+v", d.Card.Findings)
+			}
+			n := d.Card.Needs[0]
+			sum := n.Fills.Value * n.Fill.Value
+			// with what stays in the tank, a tenth of it
+			if keeps := d.Card.Solution.Value - sum; keeps < 0.1 || keeps > 0.3 ||
+				math.Abs(d.Card.Solution.Value*d.Card.ALitre.Value-d.Card.Measure.Value) > 1e-6 {
+				t.Errorf("%v L in all, the circuit makes %v", d.Card.Solution.Value, sum)
+			}
+		})
 	}
-	a := home()
-	id := b.add(a)
-	b.call(
-		"POST",
-		"/api/machines/"+id+"/facts",
-		fields{"facts": []fields{{"key": "boiler_material", "value": "aluminium"}}},
-		200,
-		nil,
-	)
+	b.t = t
+	id := b.add(with("layout", "single_boiler"))
+	b.knows(id, "boiler_material", "aluminium")
 	var d MachineDescale
 	b.call("GET", "/api/machines/"+id+"/descale?product=sulfamic", nil, 200, &d)
 	if d.Card != nil || d.Refused == nil || !strings.Contains(d.Refused.Title, "aluminium") {
@@ -144,7 +156,7 @@ func TestDescaleCalculators(t *testing.T) {
 // are as before. A product of one's own is used like any other.
 func TestSpentSolutionMovesTheDate(t *testing.T) {
 	b := newBench(t)
-	id := b.add(home())
+	id := b.addSteel()
 	b.now = b.now.AddDate(0, 0, 50)
 	before := b.water(id)
 	spent := newID()
@@ -187,11 +199,11 @@ func TestSpentSolutionMovesTheDate(t *testing.T) {
 	if !cloudy.AtLeast || cloudy.Share != nil || b.water(id).ByScale.Value != after.ByScale.Value {
 		t.Errorf("a lower bound taught that there was less: %+v", cloudy)
 	}
-	fresh := b.add(home())
+	fresh := b.addSteel()
 	b.call(
 		"POST",
 		"/api/machines",
-		fields{"id": newID(), "name": "Loaner", "zone": "Europe/Lisbon", "answers": home()},
+		fields{"id": newID(), "name": "Loaner", "zone": "Europe/Lisbon", "answers": with("layout", "single_boiler")},
 		201,
 		nil,
 	)
@@ -201,6 +213,7 @@ func TestSpentSolutionMovesTheDate(t *testing.T) {
 		if m.Name != "Loaner" {
 			continue
 		}
+		b.knows(m.Id, "boiler_material", "stainless")
 		var known, unknown MachineDescale
 		b.call("GET", "/api/machines/"+fresh+"/descale", nil, 200, &known)
 		b.call("GET", "/api/machines/"+m.Id+"/descale", nil, 200, &unknown)

@@ -5,6 +5,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"freshanvil/core/machine"
 )
 
 // Both groups of a shop in one sitting: the bench offers them together, each
@@ -14,7 +16,8 @@ func TestTwoGroupsFromTheBenchToTheLog(t *testing.T) {
 	shop := home()
 	shop["layout"], shop["drinks_per_day"], shop["milk_drinks_per_day"] = "multi_cafe", 120, 60
 	id := b.add(shop)
-	if m := b.first(); !slices.Equal(m.Together, []int{1, 2}) || m.Next.Head != "Detergent wash, groups 1 and 2" ||
+	if m := b.first(); !slices.Equal(m.Together, []Part{machine.Group(1), machine.Group(2)}) ||
+		m.Next.Head != "Detergent wash, groups 1 and 2" ||
 		m.Wash == nil {
 		t.Fatalf("bench: %v, %q", m.Together, m.Next.Head)
 	}
@@ -22,7 +25,7 @@ func TestTwoGroupsFromTheBenchToTheLog(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": l.id, "device": "phone", "groups": []int{1, 2}, "method": "soak"},
+		fields{"id": l.id, "device": "phone", "parts": []string{"group-1", "group-2"}, "method": "soak"},
 		201,
 		&l.Run,
 	)
@@ -35,7 +38,7 @@ func TestTwoGroupsFromTheBenchToTheLog(t *testing.T) {
 			break
 		}
 		most = max(most, len(b.first().Hazards))
-		beside = beside || len(l.Soaks) > 0 && l.Soaks[0].Group != l.Group
+		beside = beside || len(l.Soaks) > 0 && l.Soaks[0].Part != l.Part
 		switch {
 		case l.Segment.EndsAt != nil:
 			l.wait(l.Schedule[len(l.Schedule)-1].EndsAt.Sub(l.now))
@@ -62,10 +65,10 @@ func TestTwoGroupsFromTheBenchToTheLog(t *testing.T) {
 	}
 	for _, e := range log.Entries[:2] {
 		if e.Outcome != "done" || *e.RunId != l.id || *e.SoapyPulses != 10 || *e.First != "pale" || len(*e.Cups) != 1 {
-			t.Errorf("group %d: %+v", e.Group, e)
+			t.Errorf("%s: %+v", e.Part, e)
 		}
 	}
-	if log.Entries[0].Group+log.Entries[1].Group != 3 {
+	if log.Entries[0].Part == log.Entries[1].Part {
 		t.Error("not one entry for each group")
 	}
 	b.now = b.now.Add(24 * time.Hour)
@@ -75,7 +78,7 @@ func TestTwoGroupsFromTheBenchToTheLog(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": l.id, "device": "phone", "groups": []int{2, 1}, "method": "short_pulse"},
+		fields{"id": l.id, "device": "phone", "parts": []string{"group-2", "group-1"}, "method": "short_pulse"},
 		201,
 		&l.Run,
 	)
@@ -99,20 +102,21 @@ func TestTwoGroupsFromTheBenchToTheLog(t *testing.T) {
 		t.Errorf("stopped: %v, %+v", *l.Outcome, l.Groups)
 	}
 	m := b.first()
-	if len(m.Hazards) != 1 || m.Hazards[0].Group != 1 || !slices.Equal(m.Together, []int{1}) {
+	if len(m.Hazards) != 1 || m.Hazards[0].Part != machine.Group(1) ||
+		!slices.Equal(m.Together, []Part{machine.Group(1)}) {
 		t.Errorf("afterwards: %+v, together %v", m.Hazards, m.Together)
 	}
 	var p Problem
-	for _, groups := range [][]int{{}, {1, 1}, {3}} {
-		b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "d", "groups": groups}, 422, &p)
-		if !strings.HasPrefix(*p.Field, "group") {
-			t.Errorf("groups %v: %+v", groups, p)
+	for _, parts := range [][]string{{}, {"group-1", "group-1"}, {"group-3"}, {"machine"}, {"group-9"}} {
+		b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "d", "parts": parts}, 422, &p)
+		if !strings.HasPrefix(*p.Field, "parts") {
+			t.Errorf("parts %v: %+v", parts, p)
 		}
 	}
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": newID(), "device": "phone", "groups": []int{1, 2}},
+		fields{"id": newID(), "device": "phone", "parts": []string{"group-1", "group-2"}},
 		201,
 		&l.Run,
 	)

@@ -14,8 +14,10 @@ import (
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
+	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
+	"freshanvil/core/reason"
 	"freshanvil/core/units"
 	"freshanvil/internal/store"
 )
@@ -31,8 +33,8 @@ func (s *Server) PreviewPlan(ctx context.Context, r PreviewPlanRequestObject) (P
 	for g := range a.Facts().Groups {
 		h.Done = append(
 			h.Done,
-			care.Done{Task: care.Wash, Group: g + 1, At: now},
-			care.Done{Task: care.HandClean, Group: g + 1, At: now},
+			care.Done{Task: care.Wash, Part: machine.Group(g + 1), At: now},
+			care.Done{Task: care.HandClean, Part: machine.Group(g + 1), At: now},
 		)
 	}
 	in, err := s.detergent(ctx)
@@ -93,6 +95,7 @@ func (s *Server) find(ctx context.Context, id string) (store.Machine, error) {
 	if errors.Is(err, store.ErrNotFound) {
 		return m, newProblem(
 			http.StatusNotFound,
+			"not_found",
 			"No such machine",
 		).at("machine_id", id, "the id of a machine on the bench")
 	}
@@ -214,13 +217,17 @@ func (s *Server) SignOff(ctx context.Context, r SignOffRequestObject) (SignOffRe
 	if len(name) < 2 {
 		return nil, &units.OutOfRange{Field: "name", Value: shorten(r.Body.Name), Allowed: "the name of who vouches"}
 	}
-	err = s.Store.SignOff(ctx, r.Body.Id, m.ID, r.Body.Group, name, r.Body.Note, s.now())
+	part := r.Body.Part
+	if !part.IsWhole() {
+		if err := checkPart(part, m); err != nil {
+			return nil, err
+		}
+	}
+	err = s.Store.SignOff(ctx, r.Body.Id, m.ID, part, name, r.Body.Note, s.now())
 	if errors.Is(err, store.ErrConflict) {
-		return nil, newProblem(
-			http.StatusConflict,
-			"Nothing to sign off",
-		).at("group", fmt.Sprint(r.Body.Group), "a group that holds detergent, or 0 where acid is in the circuits, and "+
-			"no open run")
+		return nil, newProblem(http.StatusConflict, "nothing_inside", "Nothing to sign off").
+			at("part", part.String(), "a group that holds detergent or may be under pressure, or the machine where acid "+
+				"is in its circuits, and no open run")
 	}
 	if err != nil {
 		return nil, err
@@ -236,9 +243,10 @@ func (s *Server) refuseChange(ctx context.Context, id string) error {
 	if err != nil {
 		return err
 	}
-	if text := store.Inside(hazards, id).Says(); text != "" {
+	if text := store.Contents(hazards, id).Holds(); text != "" {
 		return newProblem(
 			http.StatusConflict,
+			string(job.ChemicalInside),
 			text,
 		).at("machine_id", id, "a machine without detergent or acid inside: rinse it first")
 	}
@@ -247,11 +255,9 @@ func (s *Server) refuseChange(ctx context.Context, id string) error {
 		return err
 	}
 	for _, r := range open {
-		if r.MachineID == id {
-			return newProblem(
-				http.StatusConflict,
-				"A run is open on this machine",
-			).at("machine_id", id, "a machine without an open run: finish or stop it first")
+		if slices.Contains(r.Machines, id) {
+			return newProblem(http.StatusConflict, "run_open", "A run is open on this machine").
+				at("machine_id", id, "a machine without an open run: finish or stop it first")
 		}
 	}
 	return nil
@@ -263,20 +269,19 @@ func (s *Server) RecordCare(ctx context.Context, r RecordCareRequestObject) (Rec
 	if err != nil {
 		return nil, err
 	}
-	if err := checkGroup(r.Body.Group, 1, m); err != nil {
+	task := care.Task(r.Body.Task)
+	if err := checkPartOf(task, r.Body.Part, m); err != nil {
 		return nil, err
 	}
 	at, err := s.past(r.Body.At, careReach)
 	if err != nil {
 		return nil, err
 	}
-	task := care.Task(r.Body.Task)
-	if gate := backflush.Gate(m.Answers.Facts()); task == care.Wash && gate.Verdict == "refused" {
-		p := newProblem(http.StatusUnprocessableEntity, gate.Title).at("task", string(task), string(care.HandClean))
-		p.Finding = &gate
-		return nil, p
+	if gate := backflush.Gate(m.Answers.Facts()); task == care.Wash && gate.Verdict == reason.Refused {
+		return nil, &reason.Refusal{Code: backflush.NoValve, Field: "task", Value: string(task),
+			Allowed: string(care.HandClean), Finding: gate}
 	}
-	if err := s.Store.AddCare(ctx, r.Body.Id, m.ID, task, r.Body.Group, at); err != nil {
+	if err := s.Store.AddCare(ctx, r.Body.Id, m.ID, task, r.Body.Part, at); err != nil {
 		return nil, err
 	}
 	out, err := s.machine(ctx, m.ID)
@@ -306,13 +311,21 @@ func (s *Server) past(at time.Time, years int) (time.Time, error) {
 	return at, nil
 }
 
-func checkGroup(group, least int, m store.Machine) error {
-	if most := m.Answers.Facts().Groups; group < least || group > most {
-		return &units.OutOfRange{
-			Field:   "group",
-			Value:   fmt.Sprint(group),
-			Allowed: fmt.Sprintf("%d to %d", least, most),
-		}
+// checkPart refuses a part that is not a group of the machine.
+func checkPart(part machine.Part, m store.Machine) error {
+	if n, most := part.GroupNumber(), m.Answers.Facts().Groups; n < 1 || n > most {
+		return &units.OutOfRange{Field: "part", Value: part.String(), Allowed: fmt.Sprintf("group-1 to group-%d", most)}
+	}
+	return nil
+}
+
+// checkPartOf refuses a part that a task is not of.
+func checkPartOf(task care.Task, part machine.Part, m store.Machine) error {
+	if !task.OfMachine() {
+		return checkPart(part, m)
+	}
+	if !part.IsWhole() {
+		return &units.OutOfRange{Field: "part", Value: part.String(), Allowed: "machine, for " + string(task)}
 	}
 	return nil
 }
@@ -328,15 +341,15 @@ func (s *Server) LogUse(ctx context.Context, r LogUseRequestObject) (LogUseRespo
 	if r.Body.Count != nil {
 		e.Count = *r.Body.Count
 	}
-	if r.Body.Group != nil {
-		e.Group = *r.Body.Group
-	}
+	e.Part = orElse(r.Body.Part, machine.Part{})
 	supersedes := ""
 	if r.Body.Supersedes != nil {
 		supersedes = *r.Body.Supersedes
 	}
-	if err := checkGroup(e.Group, 0, m); err != nil {
-		return nil, err
+	if !e.Part.IsWhole() {
+		if err := checkPart(e.Part, m); err != nil {
+			return nil, err
+		}
 	}
 	at, err := s.past(r.Body.At, useReach)
 	if err != nil {
@@ -378,18 +391,16 @@ func (s *Server) refuseDrink(ctx context.Context, m store.Machine, e care.UseEve
 	if err != nil {
 		return err
 	}
-	in := store.Inside(all, m.ID)
-	barred := in.Bars(e.Kind, e.Group, m.Answers.Facts().Groups)
+	in := store.Contents(all, m.ID)
+	barred := in.Bars(e.Kind, e.Part, m.Answers.Facts().Groups)
 	if len(barred) == 0 {
 		return nil
 	}
 	if len(in.Acid) == 0 {
 		in.Detergent = barred
 	}
-	return newProblem(
-		http.StatusConflict,
-		in.Says(),
-	).at("group", fmt.Sprint(e.Group), "a group without detergent or acid; it is in "+in.Where()+": rinse it first")
+	return newProblem(http.StatusConflict, string(job.ChemicalInside), in.Holds()).
+		at("part", e.Part.String(), "a group without detergent or acid; it is in "+in.Names()+": rinse it first")
 }
 
 // machine is one machine as it stands.
@@ -508,65 +519,15 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 	}
 	out := make([]BenchMachine, len(list))
 	for i, m := range list {
-		b := BenchMachine{
-			Id:          m.ID,
-			Name:        m.Name,
-			Owner:       m.Owner,
-			Place:       m.Place,
-			Archived:    m.Archived,
-			Zone:        m.Zone.String(),
-			LayoutTitle: m.Answers.Layout.Title(),
-			Groups:      m.Answers.Facts().Groups,
-			Gate:        backflush.Gate(m.Answers.Facts()),
-			Hazards:     []Hazard{},
-		}
-		h := histories[m.ID]
-		dues := care.AllDue(m.Answers, h, now, m.Zone)
-		b.Small = smallOut(care.Chores(m.Answers, h, now, m.Zone))
-		if len(dues) > 0 {
-			b.Next = dueOut(dues[0], b.Groups, now)
-		}
-		for i, d := range dues {
-			if i > 0 && d.Task == care.Descale {
-				b.Scale = dueOut(d, b.Groups, now)
-			}
-		}
-		b.Together = append([]int{}, care.Together(dues)...)
-		if len(b.Together) > 0 {
-			b.Next.Head = dues[0].Head(b.Groups, b.Together...)
-		}
-		var parts []job.Part
-		for _, h := range hazards {
-			if h.MachineID == m.ID {
-				b.Hazards = append(b.Hazards, hazardOut(h, m.Name))
-			}
-			if h.MachineID == m.ID && h.Chemical == store.Detergent {
-				parts = append(parts, job.Part{Group: h.Group, Dirty: true})
-			}
-		}
-		if len(parts) > 0 { // what was left in comes first
-			b.Together = make([]int, len(parts))
-			for i, p := range parts {
-				b.Together[i] = p.Group
-			}
-		}
-		for _, g := range b.Together[len(parts):] {
-			parts = append(parts, job.Part{Group: g})
-		}
-		if len(parts) == 0 {
-			parts = []job.Part{{Group: 1}}
-		}
+		b := benchOut(m, histories[m.ID], hazards, now)
 		for _, r := range open {
-			if r.MachineID == m.ID {
-				b.OpenRun = &OpenRun{
-					Id:     r.ID,
-					Groups: r.Plan.Groups(),
-					Where:  whereOut(r.Plan),
-					Title:  r.Plan.Leads().Title,
-				}
+			if slices.Contains(r.Machines, m.ID) {
+				b.OpenRun = openRunOut(r)
 			}
 		}
-		if b.Wash, err = washOut(m.Answers, h.Choice.Settled(m.Answers).Method, in, parts...); err != nil {
+		targets := targetsOf(&b, store.Contents(hazards, m.ID))
+		method := histories[m.ID].Choice.Settled(m.Answers).Method
+		if b.Wash, err = washOut(m.Answers, method, in, targets...); err != nil {
 			return nil, err
 		}
 		if t, any := today[m.ID]; any {
@@ -576,6 +537,91 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 		out[i] = b
 	}
 	return out, nil
+}
+
+// benchOut is a machine with its one next job and what is in it.
+func benchOut(m store.Machine, h care.History, hazards []store.Hazard, now time.Time) BenchMachine {
+	f := m.Answers.Facts()
+	b := BenchMachine{Id: m.ID, Name: m.Name, Owner: m.Owner, Place: m.Place, Archived: m.Archived,
+		Zone: m.Zone.String(), LayoutTitle: m.Answers.Layout.Title(), Groups: f.Groups, Gate: gateOut(f),
+		Hazards: []Hazard{}, Together: []Part{}, Small: smallOut(care.Chores(m.Answers, h, now, m.Zone))}
+	dues := care.AllDue(m.Answers, h, now, m.Zone)
+	if len(dues) > 0 {
+		b.Next = dueOut(dues[0], f.Groups, now)
+	}
+	for i, d := range dues {
+		if i > 0 && d.Task == care.Descale {
+			b.Scale = dueOut(d, f.Groups, now)
+		}
+	}
+	if list := care.Together(dues); len(list) > 0 {
+		b.Next.Head = dues[0].Head(f.Groups, list...)
+		for _, g := range list {
+			b.Together = append(b.Together, machine.Group(g))
+		}
+	}
+	for _, x := range hazards {
+		if x.MachineID == m.ID {
+			b.Hazards = append(b.Hazards, hazardOut(x, m.Name))
+		}
+	}
+	b.Rescue = rescueOut(f, store.Contents(hazards, m.ID))
+	return b
+}
+
+// targetsOf is what a wash of a machine would be for: what was left in comes first.
+func targetsOf(b *BenchMachine, in job.Contents) []job.Target {
+	if len(in.Detergent) > 0 {
+		b.Together = append([]Part{}, in.Detergent...)
+	}
+	list := []job.Target{}
+	for _, part := range b.Together {
+		list = append(list, job.Target{Group: part.GroupNumber(), Dirty: slices.Contains(in.Detergent, part),
+			Blind: in.Blind[part]})
+	}
+	if len(list) == 0 {
+		return []job.Target{{Group: 1}}
+	}
+	return list
+}
+
+// gateOut says whether a machine may be backflushed now, or why not.
+func gateOut(f machine.Facts) reason.Finding {
+	var no *reason.Refusal
+	if errors.As(backflush.Ready(f), &no) {
+		return no.Finding
+	}
+	return backflush.Gate(f)
+}
+
+// rescueOut is what there is to do where what is in a machine is not led out of it;
+// nil where it is.
+func rescueOut(f machine.Facts, in job.Contents) *reason.Finding {
+	var no *reason.Refusal
+	if len(in.Acid) > 0 {
+		if _, err := descale.ToRinse(f); errors.As(err, &no) {
+			return &no.Finding
+		}
+	}
+	for part, tries := range in.Blind {
+		if tries >= job.MostBlind {
+			return &job.Blocked(part, tries).Finding
+		}
+	}
+	return nil
+}
+
+func openRunOut(r store.Run) *OpenRun {
+	out := &OpenRun{Id: r.ID, Parts: []Part{}, Where: "the machine", Title: "A run that cannot be carried on"}
+	if r.Unreadable != nil {
+		out.Unreadable = ptr(true)
+		return out
+	}
+	for _, a := range r.Plan.Activities {
+		out.Parts = append(out.Parts, a.Part)
+	}
+	out.Where, out.Title = r.Plan.Where(), r.Plan.Leads().Title
+	return out
 }
 
 // today is what was pressed in on each machine since its day turned, zone by
@@ -612,7 +658,7 @@ func (s *Server) ListUse(ctx context.Context, r ListUseRequestObject) (ListUseRe
 			Id:    e.ID,
 			Kind:  string(e.Kind),
 			Count: e.Count,
-			Group: e.Group,
+			Part:  e.Part,
 			From:  e.From,
 			At:    e.To,
 		}

@@ -167,6 +167,7 @@ func (s *Server) TestFoam(ctx context.Context, r TestFoamRequestObject) (TestFoa
 	if errors.Is(err, store.ErrNotFound) {
 		return nil, newProblem(
 			http.StatusNotFound,
+			"not_found",
 			"No such tub in use",
 		).at("tub_id", r.TubId, "the id of the tub that was said last")
 	}

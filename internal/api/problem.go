@@ -16,7 +16,9 @@ import (
 	"github.com/getkin/kin-openapi/openapi3filter"
 	"github.com/labstack/echo/v5"
 
+	"freshanvil/core/descale"
 	"freshanvil/core/job"
+	"freshanvil/core/reason"
 	"freshanvil/core/units"
 	"freshanvil/internal/store"
 )
@@ -26,8 +28,9 @@ type problem struct{ Problem }
 
 func (p *problem) Error() string { return p.Title }
 
-func newProblem(status int, title string) *problem {
-	return &problem{Problem{Type: "about:blank", Title: title, Status: status}}
+// newProblem makes a problem; its code names the kind and never changes its meaning.
+func newProblem(status int, code, title string) *problem {
+	return &problem{Problem{Type: "about:blank", Title: title, Status: status, Code: code}}
 }
 
 // at names the field, the value received and what is allowed.
@@ -66,7 +69,7 @@ func problemOf(err error) *problem {
 	var (
 		own     *problem
 		bad     *units.OutOfRange
-		refused *job.Refused
+		refused *reason.Refusal
 		request *openapi3filter.RequestError
 		coder   echo.HTTPStatusCoder
 	)
@@ -74,37 +77,45 @@ func problemOf(err error) *problem {
 	case errors.As(err, &own):
 		return own
 	case errors.As(err, &bad):
-		return newProblem(
-			http.StatusUnprocessableEntity,
-			bad.Field+" is not allowed",
-		).at(bad.Field, bad.Value, bad.Allowed)
+		return newProblem(http.StatusUnprocessableEntity, "out_of_range", bad.Field+" is not allowed").
+			at(bad.Field, bad.Value, bad.Allowed)
 	case errors.As(err, &refused):
-		p := newProblem(
-			http.StatusUnprocessableEntity,
-			refused.Finding.Title,
-		).at("valve", "no three-way valve that somebody is sure of", "a machine with a three-way valve")
-		p.Finding = &refused.Finding
-		return p
+		return refusalProblem(refused)
 	case errors.Is(err, store.ErrNotFound):
-		return newProblem(http.StatusNotFound, "Not there").say(err.Error())
+		return newProblem(http.StatusNotFound, "not_found", "Not there").say(err.Error())
 	case errors.Is(err, store.ErrConflict):
-		return newProblem(http.StatusConflict, "Not possible now").say(err.Error())
+		return newProblem(http.StatusConflict, "conflict", "Not possible now").say(err.Error())
+	case store.Busy(err):
+		return newProblem(http.StatusServiceUnavailable, "busy", "The database is busy").
+			say("Nothing was changed. The same again in a moment.")
 	case errors.As(err, &request):
 		return requestProblem(request)
 	case errors.As(err, &coder):
-		return newProblem(coder.StatusCode(), http.StatusText(coder.StatusCode()))
+		return newProblem(coder.StatusCode(), "http", http.StatusText(coder.StatusCode()))
 	}
-	return newProblem(
-		http.StatusInternalServerError,
-		"Something broke here",
-	).say("It is in the server's log. Nothing was changed.")
+	return newProblem(http.StatusInternalServerError, "broken", "Something broke here").
+		say("It is in the server's log. Whether it was kept shows when you look again.")
+}
+
+// refusedNow are the refusals that the state of the machine makes, not what was asked for.
+var refusedNow = []reason.Code{job.ChemicalInside, job.HeadBlocked, descale.NotCleared}
+
+// refusalProblem is a refusal with its own field, value and what is allowed.
+func refusalProblem(r *reason.Refusal) *problem {
+	status := http.StatusUnprocessableEntity
+	if slices.Contains(refusedNow, r.Code) {
+		status = http.StatusConflict
+	}
+	p := newProblem(status, string(r.Code), r.Finding.Title).at(r.Field, r.Value, r.Allowed)
+	p.Finding = &r.Finding
+	return p
 }
 
 // requestProblem says what of a request is against the contract.
 func requestProblem(err *openapi3filter.RequestError) *problem {
 	var schema *openapi3.SchemaError
 	var parse *openapi3filter.ParseError
-	p := newProblem(http.StatusUnprocessableEntity, "The request is not allowed")
+	p := newProblem(http.StatusUnprocessableEntity, "contract", "The request is not allowed")
 	switch {
 	case errors.As(err, &schema):
 		field := strings.Join(schema.JSONPointer(), ".")
@@ -123,13 +134,13 @@ func requestProblem(err *openapi3filter.RequestError) *problem {
 	case err.Parameter != nil:
 		return p.at(err.Parameter.Name, "unreadable", "a value as the contract says")
 	case errors.As(err, &parse):
-		p = newProblem(http.StatusBadRequest, "The body is not JSON")
+		p = newProblem(http.StatusBadRequest, "not_json", "The body is not JSON")
 		if parse.Kind == openapi3filter.KindUnsupportedFormat {
-			p = newProblem(http.StatusUnsupportedMediaType, "The body must be application/json")
+			p = newProblem(http.StatusUnsupportedMediaType, "not_json", "The body must be application/json")
 		}
 		return p
 	}
-	return newProblem(http.StatusBadRequest, "The request has no body that can be read").say(err.Reason)
+	return newProblem(http.StatusBadRequest, "not_json", "The request has no body that can be read").say(err.Reason)
 }
 
 // unknownField is the first field of an object that the contract does not have.
@@ -172,7 +183,10 @@ func allowedBy(e *openapi3.SchemaError) string {
 		}
 		return "one of " + strings.Join(list, ", ")
 	case "pattern":
-		return "a UUID in lower case"
+		if strings.HasPrefix(s.Pattern, "^[0-9a-f]{8}-") {
+			return "a UUID in lower case"
+		}
+		return "text of the form " + s.Pattern
 	case "minLength", "maxLength":
 		most := "any number of"
 		if s.MaxLength != nil {

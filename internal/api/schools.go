@@ -169,7 +169,7 @@ func methodOut(a machine.Answers, m backflush.Method, in backflush.Detergent) (M
 		Ours:    ptr(m.Ours),
 		Fits:    m.Fits(a.Facts()),
 	}
-	wash, err := washOut(a, m.ID, in, job.Part{Group: 1})
+	wash, err := washOut(a, m.ID, in, job.Target{Group: 1})
 	row.Wash = wash
 	return row, err
 }
@@ -257,21 +257,21 @@ func (s *Server) changes(ctx context.Context, m store.Machine) ([]ChangeShown, e
 func (s *Server) passed(ctx context.Context, m store.Machine, now time.Time) ([]Passed, error) {
 	list, events, err := s.Store.Past(ctx, m.ID, now.AddDate(-1, 0, 0))
 	out := make([]Passed, len(list))
-	before := map[int]time.Time{}
+	before := map[machine.Part]time.Time{}
 	f := m.Answers.Facts()
 	for i, e := range list {
 		out[i] = Passed{
 			At:    e.At,
-			Group: e.Group,
+			Part:  e.Part,
 			Task:  string(e.Task),
 			Led:   e.RunID != "",
 			First: ptr(string(e.Record.First)),
 		}
-		if last, any := before[e.Group]; any {
-			days, shots := e.At.Sub(last).Hours()/24, care.Count(events, e.Group, f, last, e.At).Shots
+		if last, any := before[e.Part]; any {
+			days, shots := e.At.Sub(last).Hours()/24, care.Count(events, e.Part, f, last, e.At).Shots
 			out[i].Days, out[i].Shots = &days, &shots
 		}
-		before[e.Group] = e.At
+		before[e.Part] = e.At
 	}
 	return out, err
 }
@@ -361,12 +361,8 @@ func (s *Server) ChooseSchool(ctx context.Context, r ChooseSchoolRequestObject) 
 			return nil, err
 		}
 		if fits := method.Fits(m.Answers.Facts()); fits.Verdict == reason.Refused {
-			p := newProblem(
-				http.StatusUnprocessableEntity,
-				fits.Title,
-			).at("method", string(c.Method), "a method that suits this machine")
-			p.Finding = &fits
-			return nil, p
+			return nil, &reason.Refusal{Code: backflush.MethodUnfit, Field: "method", Value: string(c.Method),
+				Allowed: "a method that suits this machine", Finding: fits}
 		}
 	}
 	if err := s.Store.ChangeInterval(ctx, m.ID,
@@ -399,6 +395,7 @@ func (s *Server) ChangeInterval(
 		if errors.Is(err, store.ErrConflict) {
 			return nil, newProblem(
 				http.StatusConflict,
+				"conflict",
 				"Nothing to take back",
 			).at("kind", kind, "a machine whose interval was changed")
 		}
@@ -410,6 +407,7 @@ func (s *Server) ChangeInterval(
 		if !lesson.Proposed {
 			p := newProblem(
 				http.StatusConflict,
+				"conflict",
 				"No other interval is proposed",
 			).at("kind", kind, "a machine whose first discharges propose another interval")
 			p.Finding = &lesson.Finding
@@ -552,6 +550,7 @@ func (s *Server) ForgetAway(ctx context.Context, r ForgetAwayRequestObject) (For
 	if err := s.Store.ForgetAway(ctx, m.ID, r.AwayId, s.now()); errors.Is(err, store.ErrNotFound) {
 		return nil, newProblem(
 			http.StatusNotFound,
+			"not_found",
 			"No such holiday",
 		).at("away_id", r.AwayId, "the id of a holiday of this machine")
 	} else if err != nil {
@@ -575,9 +574,8 @@ func (s *Server) RecordSmall(ctx context.Context, r RecordSmallRequestObject) (R
 	tasks := make([]care.Task, len(r.Body.Tasks))
 	for i, t := range r.Body.Tasks {
 		if tasks[i] = care.Task(t); tasks[i] == care.WaterBackflush && gate.Verdict == reason.Refused {
-			p := newProblem(http.StatusUnprocessableEntity, gate.Title).at("tasks", string(t), "the other small tasks")
-			p.Finding = &gate
-			return nil, p
+			return nil, &reason.Refusal{Code: backflush.NoValve, Field: "tasks", Value: string(t),
+				Allowed: "the other small tasks", Finding: gate}
 		}
 	}
 	if err := s.Store.AddSmall(ctx, r.Body.Id, m.ID, tasks, at); err != nil {

@@ -22,7 +22,7 @@ func TestSchoolChosenAndBack(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/care",
-		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now.AddDate(0, 0, -8)},
+		fields{"id": newID(), "task": "wash", "part": "group-1", "at": b.now.AddDate(0, 0, -8)},
 		201,
 		nil,
 	)
@@ -56,7 +56,7 @@ func TestSchoolChosenAndBack(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": newID(), "device": "phone", "groups": []int{1}},
+		fields{"id": newID(), "device": "phone", "parts": []string{"group-1"}},
 		201,
 		&run,
 	)
@@ -165,7 +165,7 @@ func TestFirstDischargeTeaches(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/care",
-		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now},
+		fields{"id": newID(), "task": "wash", "part": "group-1", "at": b.now},
 		201,
 		nil,
 	)
@@ -218,7 +218,7 @@ func TestCounterReading(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/care",
-		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now},
+		fields{"id": newID(), "task": "wash", "part": "group-1", "at": b.now},
 		201,
 		nil,
 	)
@@ -338,7 +338,7 @@ func TestHolidays(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/care",
-		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now},
+		fields{"id": newID(), "task": "wash", "part": "group-1", "at": b.now},
 		201,
 		nil,
 	)
@@ -437,7 +437,14 @@ func TestPracticeLeavesNothingBehind(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": newID(), "device": "phone", "groups": []int{1}, "practice": true, "speed": 30, "method": "soak"},
+		fields{
+			"id":       newID(),
+			"device":   "phone",
+			"parts":    []string{"group-1"},
+			"practice": true,
+			"speed":    30,
+			"method":   "soak",
+		},
 		201,
 		&run,
 	)
@@ -463,7 +470,7 @@ func TestPracticeLeavesNothingBehind(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": newID(), "device": "phone", "groups": []int{1}, "speed": 30},
+		fields{"id": newID(), "device": "phone", "parts": []string{"group-1"}, "speed": 30},
 		422,
 		&p,
 	)

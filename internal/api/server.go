@@ -103,6 +103,7 @@ func onlyHere(next echo.HandlerFunc) echo.HandlerFunc {
 		if ip := net.ParseIP(strings.Trim(host, "[]")); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
 			return newProblem(
 				http.StatusForbidden,
+				"address",
 				"This address is not served",
 			).at("Host", shorten(host), "localhost or a loopback address")
 		}
@@ -135,7 +136,7 @@ func validate(router routers.Router) echo.MiddlewareFunc {
 
 func (s *Server) health(c *echo.Context) error {
 	if err := s.Store.Ready(c.Request().Context()); err != nil {
-		return newProblem(http.StatusServiceUnavailable, "The database does not answer")
+		return newProblem(http.StatusServiceUnavailable, "no_database", "The database does not answer")
 	}
 	return c.JSON(http.StatusOK, map[string]string{"status": "ok"})
 }

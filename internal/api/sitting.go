@@ -12,6 +12,7 @@ import (
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
+	"freshanvil/core/reason"
 	"freshanvil/core/run"
 	"freshanvil/core/units"
 	"freshanvil/internal/store"
@@ -29,13 +30,14 @@ func (s *Server) ofMachine(
 	ctx context.Context,
 	m store.Machine,
 	b NewRun,
-	in job.Inside,
+	in job.Contents,
 	now time.Time,
 ) (job.Plan, error) {
 	if *b.Task == NewRunTaskDrawOff {
-		if text := in.Says(); text != "" {
+		if text := in.Holds(); text != "" {
 			return job.Plan{}, newProblem(
 				http.StatusConflict,
+				string(job.ChemicalInside),
 				text,
 			).at("task", "draw_off", "a machine without detergent or acid inside: rinse it first")
 		}
@@ -56,7 +58,7 @@ func (s *Server) ofMachine(
 	}
 	sit, err := s.sitting(ctx, m, d, a, in, now)
 	if err != nil {
-		return job.Plan{}, refusedCard(err)
+		return job.Plan{}, err
 	}
 	return s.descalePlan(ctx, m, d, sit, a)
 }
@@ -77,13 +79,8 @@ func (s *Server) descaling(ctx context.Context, m store.Machine, now time.Time) 
 }
 
 // card is the dose for a machine as it stands.
-func (s *Server) card(
-	ctx context.Context,
-	m store.Machine,
-	d standing,
-	product string,
-	strength *float64,
-) (descale.Card, error) {
+func (s *Server) card(ctx context.Context, m store.Machine, d standing, product string, strength *float64) (
+	descale.Card, error) {
 	own, err := s.Store.Products(ctx)
 	if err != nil {
 		return descale.Card{}, err
@@ -95,11 +92,8 @@ func (s *Server) card(
 	gPerL := 0.0
 	if strength != nil {
 		if gPerL = *strength; gPerL <= 0 {
-			return descale.Card{}, &units.OutOfRange{
-				Field:   "strength_g_l",
-				Value:   fmt.Sprint(gPerL),
-				Allowed: "above 0; left out, as the label says",
-			}
+			return descale.Card{}, &units.OutOfRange{Field: "strength_g_l", Value: fmt.Sprint(gPerL),
+				Allowed: "above 0; left out, as the label says"}
 		}
 	}
 	f := m.Answers.Facts()
@@ -110,7 +104,19 @@ func (s *Server) card(
 			circuits[i].From = d.Places[i].Predicted()
 		}
 	}
-	return descale.Mix(p, gPerL, circuits, descale.Material(f.Material), descale.Chrome, descale.Seals)
+	material, said := descale.Careful(f)
+	asked := gPerL
+	if asked == 0 {
+		asked = p.UsualStrength(material)
+	}
+	if err := p.Bears(f, asked); err != nil {
+		return descale.Card{}, err
+	}
+	c, err := descale.Mix(p, gPerL, circuits, material, descale.Chrome, descale.Seals)
+	if err == nil && !said {
+		c.Findings = append([]reason.Finding{descale.NotSaid(material)}, c.Findings...)
+	}
+	return c, err
 }
 
 // sitting gathers what a descale is planned from.
@@ -119,9 +125,12 @@ func (s *Server) sitting(
 	m store.Machine,
 	d standing,
 	a asked,
-	in job.Inside,
+	in job.Contents,
 	now time.Time,
 ) (job.Sitting, error) {
+	if len(in.Acid) > 0 { // only rinsed: what is in, and how strong, is not asked
+		a.product, a.strength = "citric", nil
+	}
 	card, err := s.card(ctx, m, d, a.product, a.strength)
 	if err != nil {
 		return job.Sitting{}, err
@@ -166,9 +175,9 @@ func (s *Server) descalePlan(
 		if err != nil {
 			return job.Plan{}, err
 		}
-		var parts []job.Part
+		var targets []job.Target
 		for g := range m.Answers.Facts().Groups {
-			parts = append(parts, job.Part{Group: g + 1})
+			targets = append(targets, job.Target{Group: g + 1, Blind: sit.Inside.Blind[machine.Group(g+1)]})
 		}
 		method := d.history.Choice.Settled(m.Answers).Method
 		if method == "" {
@@ -178,7 +187,7 @@ func (s *Server) descalePlan(
 				Allowed: "false: this machine is not washed with detergent",
 			}
 		}
-		w, err := job.Wash(m.Answers, method, powder, parts...)
+		w, err := job.Wash(m.Answers, method, powder, targets...)
 		if err != nil {
 			return job.Plan{}, err
 		}
@@ -189,17 +198,11 @@ func (s *Server) descalePlan(
 
 // descalePlanOut is a plan before it is led.
 func descalePlanOut(p job.Plan) *DescalePlan {
-	out := &DescalePlan{
-		Program:        string(p.Acid.Program),
-		Minutes:        p.Minutes,
-		ContactMostMin: p.Acid.Contact.Minutes(),
-		TankFills:      p.Acid.Tubs,
-		Jugs:           p.Acid.Catches,
-		Findings:       append([]Finding{}, p.Acid.Findings...),
-		Lines:          []Line{},
-	}
-	if p.Acid.Measure.Name != "" {
-		out.Measure, out.Solution = &p.Acid.Measure, &p.Acid.Solution
+	d := p.Descaling().Descale
+	out := &DescalePlan{Program: string(d.Program), Minutes: p.Minutes, ContactMostMin: d.Contact.Minutes(),
+		TankFills: d.Tubs, Jugs: d.Catches, Findings: append([]Finding{}, d.Findings...), Lines: []Line{}}
+	if d.Measure.Name != "" {
+		out.Measure, out.Solution = &d.Measure, &d.Solution
 	}
 	for _, in := range p.Minutes.Inputs {
 		switch in.Symbol {
@@ -209,8 +212,8 @@ func descalePlanOut(p job.Plan) *DescalePlan {
 			out.WaitsMin += in.Value / 60
 		}
 	}
-	for _, st := range p.Steps {
-		out.Lines = append(out.Lines, Line{Id: st.ID, Title: st.Title, Group: st.Group, Status: LineStatus("ahead")})
+	for _, st := range p.Steps() {
+		out.Lines = append(out.Lines, Line{Id: st.ID, Title: st.Title, Part: st.Part, Status: LineStatus("ahead")})
 	}
 	return out
 }
@@ -230,104 +233,59 @@ func offersOut(d care.Descaling, f machine.Facts) (instead []Offer, programs []D
 	return instead, programs
 }
 
-// runDescaleOut is what a descale has come to.
-func runDescaleOut(r store.Run, s run.State) *RunDescale {
-	a := r.Plan.Acid
-	out := &RunDescale{
-		Program:        a.Title,
-		Product:        a.Product,
-		ContactMin:     s.Contact.Minutes(),
-		ContactMostMin: a.Contact.Minutes(),
-		Hot:            s.Pipes.Hot,
-		Vented:         s.Pipes.Vented,
-		Cut:            s.Cut,
-		Vessels:        []VesselNow{},
-		Moves:          []MoveNow{},
-		Circuits:       []AcidNow{},
-		Findings:       append([]Finding{}, a.Findings...),
+// runDescaleOut is how a descale stands.
+func runDescaleOut(plan job.Plan, s run.State) *RunDescale {
+	d, now := plan.Descaling().Descale, s.Descale
+	out := &RunDescale{Program: d.Title, Product: d.Product, ContactMin: now.Contact.Minutes(),
+		ContactMostMin: d.Contact.Minutes(), Hot: now.Pipes.Hot, Vented: now.Pipes.Vented, Cut: s.Cut,
+		Vessels: []VesselNow{}, Moves: []MoveNow{}, Circuits: []AcidNow{}, Findings: append([]Finding{}, d.Findings...)}
+	if d.Measure.Name != "" {
+		out.Measure, out.Solution = &d.Measure, &d.Solution
 	}
-	if a.Measure.Name != "" {
-		out.Measure, out.Solution = &a.Measure, &a.Solution
+	if now.Feed != nil {
+		out.FeedPh = &now.Feed.PH
 	}
-	if s.Feed != nil {
-		out.FeedPh = &s.Feed.PH
+	for _, v := range now.Pipes.Vessels {
+		out.Vessels = append(out.Vessels, VesselNow{Id: v.ID, Title: v.Title, Kind: VesselNowKind(v.Kind),
+			HoldsL: v.Holds, Litres: math.Max(0, v.Litres), Acid: v.Acid, Sour: v.Sour() && v.Litres > 0.001})
 	}
-	for _, v := range s.Pipes.Vessels {
-		out.Vessels = append(
-			out.Vessels,
-			VesselNow{
-				Id:     v.ID,
-				Title:  v.Title,
-				Kind:   VesselNowKind(v.Kind),
-				HoldsL: v.Holds,
-				Litres: math.Max(0, v.Litres),
-				Acid:   v.Acid,
-				Sour:   v.Sour() && v.Litres > 0.001,
-			},
-		)
-	}
-	if s.Outcome == "" {
-		for _, m := range s.Step.Does {
-			if m.From != "" || m.To != "" {
-				out.Moves = append(
-					out.Moves,
-					MoveNow{Kind: string(m.Kind), From: ptr(m.From), Through: ptr(m.Through), To: ptr(m.To)},
-				)
-			}
+	for _, m := range job.Moves(s.Step) {
+		if m.From != "" || m.To != "" {
+			out.Moves = append(out.Moves, MoveNow{Kind: string(m.Kind), From: ptr(m.From), Through: ptr(m.Through),
+				To: ptr(m.To)})
 		}
 	}
-	for _, c := range s.Acids {
-		out.Circuits = append(
-			out.Circuits,
-			AcidNow{
-				Id:       c.ID,
-				Title:    c.Title,
-				In:       c.In,
-				Ever:     c.Ever,
-				Left:     c.Left(),
-				Rinsed:   c.Rinsed(),
-				Least:    a.Circuit(c.ID).Least,
-				Refilled: a.Circuit(c.ID).Heel > 0,
-				Enough:   !s.Pipes.At(c.ID).Sour(),
-				Strips:   append([]Strip{}, c.Strips...),
-			},
-		)
+	for _, c := range now.Acids {
+		out.Circuits = append(out.Circuits, AcidNow{Id: c.Part.String(), Title: c.Title, In: c.In, Ever: c.Ever,
+			Left: c.Left(), Rinsed: c.Rinsed(), Least: d.Circuit(c.Part).Least,
+			Enough: !now.Pipes.At(c.Part.String()).Sour(), Strips: append([]Strip{}, c.Strips...)})
 	}
-	if s.Outcome == "" {
-		return out
+	return out
+}
+
+// endedDescaleOut is what a descale came to.
+func endedDescaleOut(e store.EndedDescale) *RunDescale {
+	out := &RunDescale{Program: e.Program, Product: e.Product, ContactMin: e.Contact.Minutes(),
+		ContactMostMin: e.Most.Minutes(), Vessels: []VesselNow{}, Moves: []MoveNow{}, Circuits: []AcidNow{},
+		Findings: append([]Finding{}, e.Findings...), Says: ptr(e.Report)}
+	if e.Measure.Name != "" {
+		out.Measure, out.Solution = &e.Measure, &e.Solution
+		out.Booked = &Booked{Mixed: e.Booked.Mixed, Unit: e.Measure.Unit, PushedL: e.Booked.Pushed,
+			Soaks: e.Booked.Soaks, LeftOut: e.Booked.LeftOut}
 	}
-	if came := s.Came(); came.Name != "" {
-		spent, any := s.Spent(r.Plan)
-		out.Came, out.AtLeast = &came, &spent.AtLeast
-		if to, teaches := spent.Teaches(a.Share, a.Predicted()); any && teaches && !s.In() {
-			out.Share = &to
-		}
+	if e.Feed != nil {
+		out.FeedPh = &e.Feed.PH
 	}
-	out.Says = ptr(s.Says(r.Plan))
-	list := []ErrandNow{}
-	if part := r.Plan.Parts[0]; part.Task == care.Descale {
-		list = append(
-			list,
-			ErrandNow{Task: string(part.Task), Title: part.Title, Outcome: ErrandNowOutcome(s.Groups[0].Outcome())},
-		)
+	if e.Came.Name != "" {
+		out.Came, out.AtLeast = &e.Came, &e.AtLeast
 	}
-	for _, e := range s.Errands {
-		list = append(list, ErrandNow{Task: string(e.Task), Title: e.Title, Outcome: ErrandNowOutcome(e.Outcome)})
+	if e.Share.Name != "" {
+		out.Share = &e.Share
 	}
-	for _, part := range r.Plan.Parts {
-		if part.Task == care.Wash {
-			list = append(
-				list,
-				ErrandNow{
-					Task:    string(part.Task),
-					Title:   part.Title,
-					Outcome: ErrandNowOutcome(s.Groups[0].Outcome()),
-				},
-			)
-			break
-		}
+	for _, c := range e.Circuits {
+		out.Circuits = append(out.Circuits, AcidNow{Id: c.Part.String(), Title: c.Title, In: c.In, Ever: c.Ever,
+			Left: c.Left, Rinsed: c.Rinsed, Least: c.Least, Enough: !c.In, Strips: append([]Strip{}, c.Strips...)})
 	}
-	out.Errands = &list
 	return out
 }
 
@@ -354,7 +312,6 @@ func (s *Server) AddNote(ctx context.Context, r AddNoteRequestObject) (AddNoteRe
 				Outcome:   store.Noted,
 				Title:     title,
 				Task:      care.Descale,
-				Group:     1,
 				At:        now,
 				Record:    store.Record{Note: text},
 			},

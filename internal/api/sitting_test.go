@@ -14,7 +14,7 @@ import (
 func (b *bench) descale(machine string, more fields) *live {
 	b.t.Helper()
 	l := &live{bench: b, id: newID()}
-	body := fields{"id": l.id, "device": "phone", "groups": []int{1}, "task": "descale"}
+	body := fields{"id": l.id, "device": "phone", "parts": []string{"machine"}, "task": "descale"}
 	for k, v := range more {
 		body[k] = v
 	}
@@ -56,7 +56,7 @@ func (l *live) goOnTo(what string, ok func() bool) {
 		}
 		l.goOn()
 	}
-	l.t.Fatalf("never came to %s; at %s", what, l.Step.Id)
+	l.t.Fatalf("never came to %s; at %s, where %v may be pressed", what, l.Step.Id, l.Allowed)
 }
 
 // The whole of it over the contract: the hazard is of the circuit, drinks and a wash
@@ -64,9 +64,8 @@ func (l *live) goOnTo(what string, ok func() bool) {
 // down and their dates move, and the spent solution is learned from.
 func TestDescaleFromPlanToLog(t *testing.T) {
 	b := newBench(t)
-	a := home()
-	a["layout"], a["treatment"] = "single_boiler", "in_tank"
-	id := b.add(a)
+	a := with("layout", "single_boiler", "treatment", "in_tank")
+	id := b.addSteel("treatment", "in_tank")
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/water",
@@ -84,7 +83,7 @@ func TestDescaleFromPlanToLog(t *testing.T) {
 	l := b.descale(id, fields{"renew": true, "wash": true})
 	l.goOnTo("the soak", func() bool { return l.Segment.Kind == "soak" })
 	hazards := b.first().Hazards
-	if len(hazards) != 1 || hazards[0].Chemical != "acid" || *hazards[0].Circuit != "boiler" ||
+	if len(hazards) != 1 || hazards[0].Chemical != "acid" || hazards[0].Part != machine.Brew(1) ||
 		hazards[0].Text != "Acid in the boiler: no drinks until the rinse is proven" ||
 		!l.Inside.Any {
 		t.Fatalf("hazards %+v", hazards)
@@ -106,10 +105,10 @@ func TestDescaleFromPlanToLog(t *testing.T) {
 	}
 	l.goOnTo("the dose", func() bool { return l.Step.Doses != nil })
 	l.goOnTo("the end", func() bool { return l.Outcome != nil })
-	if *l.Outcome != "done" || l.Descale.Came == nil || l.Descale.Share == nil || len(*l.Descale.Errands) != 3 {
+	if *l.Outcome != "done" || l.Descale.Came == nil || l.Descale.Share == nil || len(l.Activities) != 3 {
 		t.Fatalf("ended: %v, %+v", *l.Outcome, l.Descale)
 	}
-	for _, e := range *l.Descale.Errands {
+	for _, e := range l.Activities {
 		if e.Outcome != "done" || e.Next == nil || e.Next.State != "later" || e.Next.Likely.Before(b.now) {
 			t.Errorf("%s: %s, next %+v", e.Task, e.Outcome, e.Next)
 		}
@@ -138,9 +137,7 @@ func TestDescaleFromPlanToLog(t *testing.T) {
 // only rinsed, or signed off by name.
 func TestAcidAndDetergentAreKeptApart(t *testing.T) {
 	b := newBench(t)
-	a := home()
-	a["layout"] = "single_boiler"
-	id := b.add(a)
+	id := b.addSteel()
 	w := b.start(id)
 	w.press("done")
 	w.press("done")
@@ -150,8 +147,8 @@ func TestAcidAndDetergentAreKeptApart(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": newID(), "device": "phone", "groups": []int{1}, "task": "descale"},
-		422,
+		fields{"id": newID(), "device": "phone", "parts": []string{"machine"}, "task": "descale"},
+		409,
 		&p,
 	)
 	if !strings.Contains(p.Title, "Detergent is in group 1: no acid") {
@@ -165,7 +162,7 @@ func TestAcidAndDetergentAreKeptApart(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/sign-offs",
-		fields{"id": newID(), "group": 1, "name": "Bench", "note": "rinsed through"},
+		fields{"id": newID(), "part": "group-1", "name": "Bench", "note": "rinsed through"},
 		201,
 		nil,
 	)
@@ -176,7 +173,13 @@ func TestAcidAndDetergentAreKeptApart(t *testing.T) {
 	if *l.Outcome != "stopped_unsafe" || len(b.first().Hazards) != 1 {
 		t.Fatalf("stopped: %v, %+v", *l.Outcome, b.first().Hazards)
 	}
-	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "groups": []int{1}}, 422, &p)
+	b.call(
+		"POST",
+		"/api/machines/"+id+"/runs",
+		fields{"id": newID(), "device": "phone", "parts": []string{"group-1"}},
+		409,
+		&p,
+	)
 	if !strings.Contains(p.Title, "Acid is in the machine: no detergent") {
 		t.Errorf("detergent beside acid: %+v", p)
 	}
@@ -190,7 +193,7 @@ func TestAcidAndDetergentAreKeptApart(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": newID(), "device": "phone", "groups": []int{1}, "task": "renew"},
+		fields{"id": newID(), "device": "phone", "parts": []string{"machine"}, "task": "renew"},
 		409,
 		&p,
 	)
@@ -210,7 +213,7 @@ func TestAcidAndDetergentAreKeptApart(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/sign-offs",
-		fields{"id": newID(), "group": 0, "name": "Bench", "note": "while it runs"},
+		fields{"id": newID(), "part": "machine", "name": "Bench", "note": "while it runs"},
 		409,
 		nil,
 	)
@@ -218,7 +221,7 @@ func TestAcidAndDetergentAreKeptApart(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/sign-offs",
-		fields{"id": newID(), "group": 0, "name": "Bench", "note": "rinsed, pH as the feed"},
+		fields{"id": newID(), "part": "machine", "name": "Bench", "note": "rinsed, pH as the feed"},
 		201,
 		nil,
 	)
@@ -247,11 +250,11 @@ func TestRefusedMachineIsOfferedSomethingElse(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": newID(), "device": "phone", "groups": []int{1}, "task": "descale"},
+		fields{"id": newID(), "device": "phone", "parts": []string{"machine"}, "task": "descale"},
 		422,
 		&p,
 	)
-	if *p.Field != "program" {
+	if *p.Field != "layout" || p.Code != "not_by_the_keeper" {
 		t.Errorf("%+v", p)
 	}
 	before := b.first().Next

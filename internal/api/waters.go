@@ -86,6 +86,7 @@ func noSource(id string, err error) error {
 	if errors.Is(err, store.ErrNotFound) {
 		return newProblem(
 			http.StatusNotFound,
+			"not_found",
 			"No such source",
 		).at("source_id", id, "the id of a source that was kept")
 	}
@@ -152,6 +153,7 @@ func (s *Server) ForgetReading(
 	if err := s.Store.TakeBack(ctx, r.ReadingId, s.now()); errors.Is(err, store.ErrNotFound) {
 		return nil, newProblem(
 			http.StatusNotFound,
+			"not_found",
 			"No such reading",
 		).at("reading_id", r.ReadingId, "the id of a reading that stands")
 	} else if err != nil {

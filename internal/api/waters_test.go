@@ -27,7 +27,7 @@ func TestFromAStripToADate(t *testing.T) {
 		len(first.Places) != 2 ||
 		len(first.Table) != 7 ||
 		!first.Table[0].Chosen ||
-		first.Suits.Way != "with_care" {
+		first.Suits.Way != "workshop" {
 		t.Fatalf(
 			"by the five answers: %v mg/L, due %s, %d places, %d treatments, %s",
 			first.HardnessMgL,
@@ -109,7 +109,7 @@ func TestFromAStripToADate(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/care",
-		fields{"id": newID(), "task": "wash", "group": 1, "at": b.now},
+		fields{"id": newID(), "task": "wash", "part": "group-1", "at": b.now},
 		201,
 		nil,
 	)
@@ -120,7 +120,7 @@ func TestFromAStripToADate(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": l.id, "device": "phone", "groups": []int{1}, "task": "renew"},
+		fields{"id": l.id, "device": "phone", "parts": []string{"machine"}, "task": "renew"},
 		201,
 		&l.Run,
 	)
@@ -253,7 +253,8 @@ func TestBadWater(t *testing.T) {
 		{"PUT", "/api/treatments", fields{"kind": "magnet", "price": 1, "litre": 0, "minutes": 1}, 422, "kind"},
 		{"POST", "/api/machines/" + id + "/water/if", fields{"drinks": -1}, 422, "drinks"},
 		{"DELETE", "/api/readings/" + newID(), nil, 404, "reading_id"},
-		{"POST", "/api/machines/" + id + "/runs", fields{"id": newID(), "device": "d", "groups": []int{1}, "task": "renew"},
+		{"POST", "/api/machines/" + id + "/runs",
+			fields{"id": newID(), "device": "d", "parts": []string{"machine"}, "task": "renew"},
 			422, "task"},
 	} {
 		var p Problem

@@ -31,12 +31,12 @@ const (
 )
 
 // Clear takes an older demo database away. It refuses a file that the demo
-// did not make.
-func Clear(ctx context.Context, file string) error {
+// did not make; now is when.
+func Clear(ctx context.Context, file string, now time.Time) error {
 	if _, err := os.Stat(file); errors.Is(err, fs.ErrNotExist) {
 		return nil
 	}
-	db, err := store.Open(ctx, file)
+	db, err := store.Open(ctx, file, now)
 	if err != nil {
 		return fmt.Errorf("%s is there already and is no demo database (%w); name another with --db", file, err)
 	}
@@ -244,7 +244,7 @@ func (b bench) fill(ctx context.Context, db *store.Store, zone *time.Location, b
 	}
 	for group := 1; group <= m.Answers.Facts().Groups; group++ {
 		for _, ago := range b.recorded {
-			if err := db.AddCare(ctx, id(b.name, "wash", group, ago), m.ID, care.Wash, group,
+			if err := db.AddCare(ctx, id(b.name, "wash", group, ago), m.ID, care.Wash, machine.Group(group),
 				evening(now, ago, zone)); err != nil {
 				return err
 			}
@@ -266,7 +266,7 @@ func (b bench) fill(ctx context.Context, db *store.Store, zone *time.Location, b
 			}
 		}
 		for _, ago := range b.cleaned {
-			if err := db.AddCare(ctx, id(b.name, "clean", group, ago), m.ID, care.HandClean, group,
+			if err := db.AddCare(ctx, id(b.name, "clean", group, ago), m.ID, care.HandClean, machine.Group(group),
 				evening(now, ago, zone)); err != nil {
 				return err
 			}
@@ -356,7 +356,7 @@ func wash(
 	first backflush.Colour,
 	at time.Time,
 ) error {
-	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, backflush.UsualPowder, job.Part{Group: group})
+	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, backflush.UsualPowder, job.Target{Group: group})
 	if err != nil {
 		return err
 	}
@@ -365,17 +365,17 @@ func wash(
 		return err
 	}
 	for _, d := range care.AllDue(m.Answers, h[m.ID], at, m.Zone) {
-		if d.Task == care.Wash && d.Group == group {
-			plan.Parts[0].Gone = d.Gone()
+		if d.Task == care.Wash && d.Part == machine.Group(group) {
+			plan.Activities[0].Wash.Gone = d.Gone()
 		}
 	}
 	r := store.Run{
-		ID:        id(m.Name, "run", group, at.Unix()),
-		MachineID: m.ID,
-		Device:    "demo",
-		Speed:     1,
-		Plan:      plan,
-		Started:   at,
+		ID:       id(m.Name, "run", group, at.Unix()),
+		Machines: []string{m.ID},
+		Device:   "demo",
+		Speed:    1,
+		Plan:     plan,
+		Started:  at,
 	}
 	if err := db.StartRun(ctx, r); err != nil {
 		return err
@@ -388,20 +388,21 @@ func wash(
 			cups...)
 	}
 	for n := 0; n < 100; n++ {
-		s := r.At(at)
-		if s.Outcome != "" {
+		if r.Ended != nil {
 			return nil
 		}
+		s := r.At(at)
+		look, _ := job.BodyOf[job.Look](s.Step)
 		p := run.Press{ID: id(r.ID, n), Device: "demo", Step: s.Step.ID, Segment: s.Segment.Index, At: at}
 		switch {
 		case s.Segment.Kind == run.On || s.Segment.Kind == run.Off:
 			at = s.Schedule[len(s.Schedule)-1].End
 			continue
-		case s.Step.Kind == job.Act:
+		case s.Step.Kind() == job.ActKind:
 			p.Kind = run.Done
-		case s.Step.Kind == job.Grade:
+		case look.At == job.FirstWater:
 			p.Kind, p.First = run.Graded, first
-		case s.Step.Kind == job.Look:
+		case look.At == job.RinseCup:
 			p.Kind, p.Cup, cups = run.Reading, &cups[0], cups[1:]
 		default:
 			p.Kind = run.Begin

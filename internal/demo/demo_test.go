@@ -18,7 +18,7 @@ func TestDemoIsBelievableAndTheSameAtEveryStart(t *testing.T) {
 	ctx := context.Background()
 	now := time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC)
 	fill := func() ([]store.Machine, map[string]care.History, []store.Entry) {
-		db, err := store.Open(ctx, filepath.Join(t.TempDir(), "demo.db"))
+		db, err := store.Open(ctx, filepath.Join(t.TempDir(), "demo.db"), now)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -98,17 +98,17 @@ func TestDemoIsBelievableAndTheSameAtEveryStart(t *testing.T) {
 func TestClearRefusesWhatTheDemoDidNotMake(t *testing.T) {
 	ctx := context.Background()
 	file := filepath.Join(t.TempDir(), "mine.db")
-	if err := Clear(ctx, file); err != nil {
+	if err := Clear(ctx, file, time.Now()); err != nil {
 		t.Errorf("nothing there: %v", err)
 	}
-	db, err := store.Open(ctx, file)
+	db, err := store.Open(ctx, file, time.Now())
 	if err != nil {
 		t.Fatal(err)
 	}
 	if err := db.Close(); err != nil {
 		t.Fatal(err)
 	}
-	if Clear(ctx, file) == nil {
+	if Clear(ctx, file, time.Now()) == nil {
 		t.Error("a database of somebody's own was taken away")
 	}
 	if _, err := os.Stat(file); err != nil {
@@ -118,7 +118,7 @@ func TestClearRefusesWhatTheDemoDidNotMake(t *testing.T) {
 	if err := os.WriteFile(text, []byte("not a database at all, but words"), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if Clear(ctx, text) == nil {
+	if Clear(ctx, text, time.Now()) == nil {
 		t.Error("a text file was taken away")
 	}
 	if got, _ := os.ReadFile(text); string(got) != "not a database at all, but words" {

@@ -115,7 +115,8 @@ func fillWater(ctx context.Context, db *store.Store, zone *time.Location, now ti
 			if ago == 0 {
 				continue
 			}
-			if err := db.AddCare(ctx, id(b.name, task, ago), id(b.name), task, 1, evening(now, ago, zone)); err != nil {
+			if err := db.AddCare(ctx, id(b.name, task, ago), id(b.name), task, machine.Part{},
+				evening(now, ago, zone)); err != nil {
 				return err
 			}
 		}

@@ -17,7 +17,7 @@ import (
 // a month, the last one six days ago. It is filled by SQL alone.
 func crowd(tb testing.TB, machines, years int, now time.Time) (*Store, *sql.DB) {
 	tb.Helper()
-	s, err := Open(ctx, filepath.Join(tb.TempDir(), "crowd.db"))
+	s, err := Open(ctx, filepath.Join(tb.TempDir(), "crowd.db"), now)
 	if err != nil {
 		tb.Fatal(err)
 	}
@@ -34,13 +34,14 @@ func crowd(tb testing.TB, machines, years int, now time.Time) (*Store, *sql.DB) 
 		`INSERT INTO settings (machine_id, from_ms, layout, valve, drinks, milk_drinks, hardness_known, hardness_value,
 			hardness_unit, treatment)
 			SELECT id, 0, 'dual_home', 'yes', 4, 2, 0, 0, 'dh', 'none' FROM machines`,
-		fmt.Sprintf(`INSERT INTO use_events (id, machine_id, group_no, kind, count, from_ms, to_ms, source)
+		fmt.Sprintf(`INSERT INTO use_events (id, machine_id, kind, count, from_ms, to_ms, source)
 			WITH RECURSIVE w(i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM w WHERE i < %d)
-			SELECT id || '-' || i, id, 0, 'double', 28, %d - (i + 1) * %d, %d - i * %d, 'counter' FROM machines, w`,
+			SELECT id || '-' || i, id, 'double', 28, %d - (i + 1) * %d, %d - i * %d, 'counter' FROM machines, w`,
 			years*52-1, ms(now), 7*day, ms(now), 7*day),
-		fmt.Sprintf(`INSERT INTO care_log (id, machine_id, group_no, task, at_ms, outcome, title, record)
+		fmt.Sprintf(`INSERT INTO care_log (id, machine_id, part, task, at_ms, outcome, title, record)
 			WITH RECURSIVE w(i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM w WHERE i < %d)
-			SELECT id || '-' || i, id, 1, 'wash', %d - i * %d, 'done', 'Detergent wash', '{}' FROM machines, w`, years*12-1,
+			SELECT id || '-' || i, id, 'group-1', 'wash', %d - i * %d, 'done', 'Detergent wash', '{}' FROM machines,
+				w`, years*12-1,
 			ms(now)-6*day, 30*day),
 		"ANALYZE",
 	} {
@@ -119,8 +120,8 @@ func BenchmarkDueList(b *testing.B) {
 		defer rows.Close()
 		var u useRow
 		for rows.Next() {
-			if err := rows.Scan(&u.ID, &u.MachineID, &u.GroupNo, &u.Kind, &u.Count, &u.FromMs, &u.ToMs, &u.Source,
-				&u.Supersedes); err != nil {
+			if err := rows.Scan(&u.ID, &u.MachineID, &u.Kind, &u.Count, &u.FromMs, &u.ToMs, &u.Source,
+				&u.Supersedes, &u.Part); err != nil {
 				b.Fatal(err)
 			}
 			n++

@@ -205,7 +205,7 @@ func (s *Store) machines(ctx context.Context, where string, arg any) ([]Machine,
 type useRow struct {
 	ID         string
 	MachineID  string
-	GroupNo    int
+	Part       string
 	Kind       care.UseKind
 	Count      float64
 	FromMs     int64
@@ -215,6 +215,15 @@ type useRow struct {
 }
 
 func (useRow) TableName() string { return "use_events" }
+
+// part is what the use is of; what cannot be read counts for the whole machine.
+func (u useRow) part() machine.Part {
+	part, err := machine.ParsePart(u.Part)
+	if err != nil {
+		return machine.Part{}
+	}
+	return part
+}
 
 // Undo is the kind of an event that takes another back.
 const Undo care.UseKind = "undo"
@@ -237,7 +246,7 @@ func addUse(tx *gorm.DB, machineID, source, supersedes string, e care.UseEvent) 
 	row := useRow{
 		ID:        e.ID,
 		MachineID: machineID,
-		GroupNo:   e.Group,
+		Part:      e.Part.String(),
 		Kind:      e.Kind,
 		Count:     e.Count,
 		FromMs:    ms(e.From),
@@ -314,20 +323,24 @@ func (s *Store) Histories(ctx context.Context, list []Machine, now time.Time) (m
 	var done []struct {
 		MachineID string
 		Task      care.Task
-		GroupNo   int
+		Part      string
 		AtMs      int64
 	}
 	db := s.db.WithContext(ctx)
 	arg := map[string]any{"only": only}
-	err := db.Raw("SELECT machine_id, task, group_no, at_ms FROM last_care WHERE @only = '' OR machine_id = @only", arg).
+	err := db.Raw("SELECT machine_id, task, part, at_ms FROM last_care WHERE @only = '' OR machine_id = @only", arg).
 		Scan(&done).
 		Error
 	if err != nil {
 		return nil, err
 	}
 	for _, d := range done {
+		part, err := machine.ParsePart(d.Part)
+		if err != nil {
+			return nil, fmt.Errorf("care of machine %s: %w", d.MachineID, err)
+		}
 		h := out[d.MachineID]
-		h.Done = append(h.Done, care.Done{Task: d.Task, Group: d.GroupNo, At: at(d.AtMs)})
+		h.Done = append(h.Done, care.Done{Task: d.Task, Part: part, At: at(d.AtMs)})
 		out[d.MachineID] = h
 	}
 	var used []useRow
@@ -360,7 +373,7 @@ func (s *Store) Histories(ctx context.Context, list []Machine, now time.Time) (m
 }
 
 func (u useRow) event() care.UseEvent {
-	return care.UseEvent{ID: u.ID, Group: u.GroupNo, Kind: u.Kind, Count: u.Count, From: at(u.FromMs), To: at(u.ToMs)}
+	return care.UseEvent{ID: u.ID, Part: u.part(), Kind: u.Kind, Count: u.Count, From: at(u.FromMs), To: at(u.ToMs)}
 }
 
 // standing keeps the events that were not taken back or corrected.

@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -12,89 +11,63 @@ import (
 	"github.com/google/uuid"
 	"gorm.io/gorm"
 
-	"freshanvil/core/backflush"
 	"freshanvil/core/care"
 	"freshanvil/core/job"
+	"freshanvil/core/machine"
 	"freshanvil/core/run"
 )
 
-// Run is a run with everything its state follows from.
+// Run is a run with everything its state follows from; an ended one is what was
+// written down of it.
 type Run struct {
-	ID, MachineID, Device string
-	Speed                 int
-	Practice              bool // played without a machine: nothing follows from it
-	Plan                  job.Plan
-	Started               time.Time
-	Presses               []run.Press
+	ID       string
+	Machines []string // the first leads
+	Device   string
+	Speed    int
+	Practice bool // played without a machine: nothing follows from it
+	Plan     job.Plan
+	Started  time.Time
+	Presses  []run.Press
+	Ended    *Ended
+	// Unreadable says why an open run cannot be carried on; nil where it can. It is
+	// ended by name.
+	Unreadable error
+	mark       mark // the last instant that its own clock is known for
 }
 
-// At is the state of the run at an instant.
+// MachineID is the machine that leads.
+func (r Run) MachineID() string { return r.Machines[0] }
+
+// At is the state of the run at an instant of its own clock.
 func (r Run) At(now time.Time) run.State {
 	return run.Fold(r.Plan, r.Started, r.Speed, r.Presses, now)
 }
 
 type (
 	runRow struct {
-		ID        string
-		MachineID string
-		GroupNo   int
-		Device    string
-		Speed     int
-		Practice  bool
-		Plan      job.Plan `gorm:"serializer:json"`
-		StartedMs int64
-		EndedMs   *int64
-		Outcome   *string
+		ID          string
+		Device      string
+		Speed       int
+		Practice    bool
+		PlanVersion int
+		Plan        string
+		StartedMs   int64
+		EndedMs     *int64
+		Outcome     *string
+		Record      string
 	}
-	// keptRow is a run as it is read: its plan is frozen, so it is decoded once.
-	keptRow struct {
-		ID        string
-		MachineID string
-		Device    string
-		Speed     int
-		Practice  bool
-		Plan      string
-		StartedMs int64
-	}
-	pressRow struct {
-		ID         string
-		RunID      string
-		Seq        int
-		AtMs       int64
-		ReceivedMs int64
-		Body       run.Press `gorm:"serializer:json"`
-	}
-	hazardRow struct {
-		ID        int64
-		MachineID string
-		GroupNo   int
-		Circuit   string
-		Chemical  string
+	runMachineRow struct {
 		RunID     string
-		SinceMs   int64
-		ClearedMs *int64
-		ClearedBy *string
-	}
-	careRow struct {
-		ID        string
 		MachineID string
-		GroupNo   int
-		Task      care.Task
-		AtMs      int64
-		Outcome   string
-		Title     string
-		RunID     *string
-		Record    Record `gorm:"serializer:json"`
+		Seq       int
+		Open      bool
 	}
 )
 
-func (runRow) TableName() string    { return "runs" }
-func (keptRow) TableName() string   { return "runs" }
-func (pressRow) TableName() string  { return "presses" }
-func (hazardRow) TableName() string { return "hazards" }
-func (careRow) TableName() string   { return "care_log" }
+func (runRow) TableName() string        { return "runs" }
+func (runMachineRow) TableName() string { return "run_machines" }
 
-// plans are those of the runs last asked for.
+// plans are those of the runs last asked for: a plan is frozen, so it is decoded once.
 type plans struct {
 	mu   sync.Mutex
 	made map[string]job.Plan
@@ -103,14 +76,14 @@ type plans struct {
 // mostPlans bounds what is kept.
 const mostPlans = 64
 
-func (p *plans) of(row keptRow) (job.Plan, error) {
+func (p *plans) of(row runRow) (job.Plan, error) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	if plan, known := p.made[row.ID]; known {
 		return plan, nil
 	}
-	var plan job.Plan
-	if err := json.Unmarshal([]byte(row.Plan), &plan); err != nil {
+	plan, err := readPlan(row.Plan)
+	if err != nil {
 		return plan, fmt.Errorf("the plan of run %s: %w", row.ID, err)
 	}
 	if p.made == nil || len(p.made) >= mostPlans {
@@ -120,50 +93,30 @@ func (p *plans) of(row keptRow) (job.Plan, error) {
 	return plan, nil
 }
 
-// Record is what a run came to, as it is written down.
-type Record struct {
-	Method  backflush.MethodID `json:"method,omitempty"`
-	Dose    *backflush.Dose    `json:"dose,omitempty"`
-	Soapy   int                `json:"soapy,omitempty"`
-	Rinsed  int                `json:"rinsed,omitempty"`
-	Cups    []backflush.Cup    `json:"cups,omitempty"`
-	First   backflush.Colour   `json:"first,omitempty"`   // of the first discharge
-	Gone    float64            `json:"gone,omitempty"`    // share of the interval
-	Minutes float64            `json:"minutes,omitempty"` // run time
-	Note    string             `json:"note,omitempty"`
-}
-
-// Hazard is a chemical in a part of a machine: detergent in a group, acid in a
-// circuit of group 0.
-type Hazard struct {
-	MachineID string
-	Group     int
-	Circuit   string // its id
-	Chemical  string
-	RunID     string
-	Since     time.Time
-}
-
 // StartRun keeps a new run. The same id again changes nothing; another open
-// run on the machine is ErrConflict.
+// run on one of its machines is ErrConflict.
 func (s *Store) StartRun(ctx context.Context, r Run) error {
-	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+	plan, err := keepPlan(r.Plan)
+	if err != nil {
+		return err
+	}
+	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		var there int64
 		if err := tx.Model(&runRow{}).Where("id = ?", r.ID).Count(&there).Error; err != nil || there > 0 {
 			return err
 		}
-		return tx.Create(
-			&runRow{
-				ID:        r.ID,
-				MachineID: r.MachineID,
-				GroupNo:   r.Plan.Parts[0].Group,
-				Device:    r.Device,
-				Speed:     r.Speed,
-				Practice:  r.Practice,
-				Plan:      r.Plan,
-				StartedMs: ms(r.Started),
-			},
-		).Error
+		row := runRow{ID: r.ID, Device: r.Device, Speed: r.Speed, Practice: r.Practice, PlanVersion: planVersion,
+			Plan: plan, StartedMs: ms(r.Started)}
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		for i, id := range r.Machines {
+			of := runMachineRow{RunID: r.ID, MachineID: id, Seq: i, Open: !r.Practice}
+			if err := tx.Create(&of).Error; err != nil {
+				return err
+			}
+		}
+		return nil
 	})
 	if duplicate(err) {
 		return fmt.Errorf("another run is open on this machine: %w", ErrConflict)
@@ -177,429 +130,226 @@ func (s *Store) Run(ctx context.Context, id string) (Run, error) {
 }
 
 func (s *Store) loadRun(db *gorm.DB, id string) (Run, error) {
-	var row keptRow
+	var row runRow
 	if err := db.Take(&row, "id = ?", id).Error; errors.Is(err, gorm.ErrRecordNotFound) {
 		return Run{}, fmt.Errorf("run %s: %w", id, ErrNotFound)
 	} else if err != nil {
 		return Run{}, err
 	}
-	plan, err := s.plans.of(row)
-	if err != nil {
+	var of []runMachineRow
+	if err := db.Order("seq").Find(&of, "run_id = ?", id).Error; err != nil {
 		return Run{}, err
 	}
-	var presses []pressRow
-	if err := db.Order("seq").Find(&presses, "run_id = ?", id).Error; err != nil {
-		return Run{}, err
+	r, err := s.bare(row, of)
+	if err != nil || r.Ended != nil || r.Unreadable != nil {
+		return r, err
 	}
-	r := Run{
-		ID:        row.ID,
-		MachineID: row.MachineID,
-		Device:    row.Device,
-		Speed:     row.Speed,
-		Practice:  row.Practice,
-		Plan:      plan,
-		Started:   at(row.StartedMs),
-		Presses:   make([]run.Press, len(presses)),
+	return r, loadPresses(db, &r)
+}
+
+// bare is a run without its presses.
+func (s *Store) bare(row runRow, of []runMachineRow) (Run, error) {
+	r := Run{ID: row.ID, Device: row.Device, Speed: row.Speed, Practice: row.Practice, Started: at(row.StartedMs)}
+	r.mark = mark{wall: r.Started, run: r.Started}
+	for _, m := range of {
+		r.Machines = append(r.Machines, m.MachineID)
 	}
-	for i, p := range presses {
-		r.Presses[i] = p.Body
-		r.Presses[i].At = at(p.AtMs)
+	if len(r.Machines) == 0 {
+		return r, fmt.Errorf("run %s is of no machine", row.ID)
 	}
+	if row.EndedMs != nil {
+		ended, err := readEnded(row.Record)
+		if err != nil {
+			return r, fmt.Errorf("the record of run %s: %w", row.ID, err)
+		}
+		r.Ended = &ended
+		return r, nil
+	}
+	r.Plan, r.Unreadable = s.plans.of(row)
 	return r, nil
 }
 
-// OpenRuns lists the runs that go on, practice left out.
+// OpenRuns lists the runs that go on, practice left out, without their presses.
 func (s *Store) OpenRuns(ctx context.Context) ([]Run, error) {
-	var rows []keptRow
-	err := s.db.WithContext(ctx).Find(&rows, "ended_ms IS NULL AND practice = 0").Error
+	db := s.db.WithContext(ctx)
+	var rows []runRow
+	if err := db.Find(&rows, "ended_ms IS NULL AND practice = 0").Error; err != nil || len(rows) == 0 {
+		return nil, err
+	}
+	var of []runMachineRow
+	if err := db.Order("seq").Find(&of, "open = 1").Error; err != nil {
+		return nil, err
+	}
 	list := make([]Run, len(rows))
-	for i, r := range rows {
-		plan, err := s.plans.of(r)
-		if err != nil {
+	for i, row := range rows {
+		own := slices.DeleteFunc(slices.Clone(of), func(m runMachineRow) bool { return m.RunID != row.ID })
+		var err error
+		if list[i], err = s.bare(row, own); err != nil {
 			return nil, err
 		}
-		list[i] = Run{ID: r.ID, MachineID: r.MachineID, Plan: plan, Started: at(r.StartedMs), Speed: r.Speed}
 	}
-	return list, err
+	return list, nil
 }
 
-// Hazards lists what is in which part now, oldest first.
-func (s *Store) Hazards(ctx context.Context) ([]Hazard, error) {
-	var rows []hazardRow
-	err := s.db.WithContext(ctx).Order("since_ms").Find(&rows, "cleared_ms IS NULL").Error
-	list := make([]Hazard, len(rows))
-	for i, r := range rows {
-		list[i] = Hazard{
-			MachineID: r.MachineID,
-			Group:     r.GroupNo,
-			Circuit:   r.Circuit,
-			Chemical:  r.Chemical,
-			RunID:     r.RunID,
-			Since:     at(r.SinceMs),
-		}
-	}
-	return list, err
+// derived is an id that follows from a run's own and from what it is for: ids of
+// different things never meet.
+func derived(run string, what ...any) string {
+	return uuid.NewSHA1(uuid.NameSpaceOID, fmt.Append([]byte(run+" "), what...)).String()
 }
 
-// Accept takes one press into the log of a run and writes down what follows:
-// detergent in or out of the group, the end, the log entry, the water used.
-// A press that is there already changes nothing. The instant claimed is kept
-// between the last press and now.
-func (s *Store) Accept(ctx context.Context, runID string, p run.Press, now time.Time) (Run, error) {
-	var r Run
-	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		var err error
-		if r, err = s.loadRun(tx, runID); err != nil {
-			return err
-		}
-		floor := r.Started
-		for _, q := range r.Presses {
-			if q.ID == p.ID {
-				return nil
-			}
-			floor = q.At
-		}
-		before := r.At(now)
-		if before.Outcome != "" {
-			return nil // it has ended: nothing can be pressed any more
-		}
-		p.At = clamp(p.At, floor, now)
-		row := pressRow{ID: p.ID, RunID: runID, Seq: len(r.Presses) + 1, AtMs: ms(p.At), ReceivedMs: ms(now), Body: p}
-		if err := tx.Create(&row).Error; err != nil {
-			return err
-		}
-		r.Presses = append(r.Presses, p)
-		return follow(tx, r, r.At(now), now)
-	})
-	return r, err
+// end writes down that a run is over.
+func end(tx *gorm.DB, id string, e Ended) error {
+	record, err := keepEnded(e)
+	if err != nil {
+		return err
+	}
+	set := map[string]any{"ended_ms": ms(e.At), "outcome": string(e.Outcome), "record": record}
+	if err := tx.Model(&runRow{}).Where("id = ?", id).Updates(set).Error; err != nil {
+		return err
+	}
+	return tx.Model(&runMachineRow{}).Where("run_id = ?", id).Update("open", false).Error
 }
 
-func clamp(t, low, high time.Time) time.Time {
-	t = at(ms(t)) // stored to the millisecond; fold on what is stored
-	if t.Before(low) {
-		return low
-	}
-	if t.After(high) {
-		return high
-	}
-	return t
-}
-
-// The chemicals.
-const (
-	Detergent = "detergent"
-	Acid      = "acid"
-)
-
-// Inside is what is in a machine, by the hazards on record.
-func Inside(list []Hazard, machineID string) (in job.Inside) {
-	for _, h := range list {
-		switch {
-		case h.MachineID != machineID:
-		case h.Chemical == Acid:
-			in.Acid = append(in.Acid, h.Circuit)
-		default:
-			in.Detergent = append(in.Detergent, h.Group)
-		}
-	}
-	return in
-}
-
-// follow writes down what a press led to, group by group.
-func follow(tx *gorm.DB, r Run, after run.State, now time.Time) error {
+// follow writes down what a press led to: what is in which part, and, where the run
+// has ended, what it came to, activity by activity. Wall is the time on the wall.
+func follow(tx *gorm.DB, r Run, after run.State, wall time.Time) error {
 	if !r.Practice {
-		for _, g := range after.Groups {
-			if err := followHazard(tx, r, hazardRow{GroupNo: g.Number, Chemical: Detergent}, g.Detergent.In, g.Detergent.Ever,
-				now); err != nil {
-				return err
-			}
-		}
-		for _, a := range after.Acids {
-			if err := followHazard(tx, r, hazardRow{Circuit: a.ID, Chemical: Acid}, a.In, a.Ever, now); err != nil {
-				return err
-			}
+		if err := followHazards(tx, r, after, wall); err != nil {
+			return err
 		}
 	}
 	if after.Outcome == "" {
 		return nil
 	}
-	if err := tx.Model(&runRow{}).Where("id = ?",
-		r.ID).Updates(map[string]any{"ended_ms": ms(after.EndedAt), "outcome": string(after.Outcome)}).Error; err != nil ||
-		r.Practice {
+	e := endOf(r, after)
+	if e.At.After(wall) {
+		e.At = wall // the clock was set back meanwhile: no record lies ahead
+	}
+	if err := end(tx, r.ID, e); err != nil || r.Practice {
 		return err
 	}
-	for i, g := range after.Groups {
-		if err := writeDown(tx, r, i, g, after); err != nil {
+	for _, a := range after.Activities {
+		if err := writeDown(tx, r, a, after, e.At); err != nil {
 			return err
 		}
 	}
-	for _, e := range after.Errands {
-		row := careRow{
-			ID:        derived(r.ID, string(e.Task)),
-			MachineID: r.MachineID,
-			GroupNo:   1,
-			Task:      e.Task,
-			AtMs:      ms(after.EndedAt),
-			Outcome:   string(e.Outcome),
-			Title:     e.Title,
-			RunID:     &r.ID,
+	return learn(tx, r, after, e.At)
+}
+
+// writeDown puts on record what an activity came to.
+func writeDown(tx *gorm.DB, r Run, a run.Activity, after run.State, at time.Time) error {
+	of := r.Machines[r.Plan.Activity(a.ID).Setup]
+	row := careRow{ID: derived(r.ID, "care", a.ID), MachineID: of, Part: a.Part.String(), Task: a.Task, AtMs: ms(at),
+		Outcome: string(a.Outcome), Title: a.Title, RunID: &r.ID}
+	row.Record.Minutes = max(0, at.Sub(r.Started).Minutes()*float64(r.Speed))
+	if a.Task == care.Descale || a.Task == care.AcidRinse {
+		row.Record.Note = after.Report(r.Plan)
+	}
+	for _, g := range after.Groups {
+		if g.Part == a.Part {
+			if err := writeDownGroup(tx, r, g, of, at, &row.Record); err != nil {
+				return err
+			}
 		}
-		if row.Record.Minutes = after.EndedAt.Sub(r.Started).Minutes() * float64(r.Speed); e.Task == care.Descale {
-			row.Record.Note = after.Says(r.Plan)
+	}
+	return tx.Create(&row).Error
+}
+
+// writeDownGroup counts the water of a group as use, and puts what was done to it into
+// its record.
+func writeDownGroup(tx *gorm.DB, r Run, g run.Group, of string, at time.Time, record *Record) error {
+	wash := r.Plan.WashOf(g.Part)
+	if used := g.Through.Volume(r.Plan.Of(*activityOf(r.Plan, g.Part)).Vents); used > 0 {
+		e := care.UseEvent{ID: derived(r.ID, "water", g.Part), Part: g.Part, Kind: care.RunWater, Count: float64(used),
+			From: r.Started, To: at}
+		if e.From.After(at) {
+			e.From = at
 		}
-		if err := tx.Create(&row).Error; err != nil {
+		if err := addUse(tx, of, "run", "", e); err != nil {
 			return err
 		}
 	}
-	return learn(tx, r, after)
+	record.Method, record.Soapy, record.Rinsed = wash.Method, g.Soapy, g.Detergent.Rinsed
+	record.Cups, record.First, record.Gone = g.Cups, g.First, wash.Gone
+	if g.Detergent.Ever {
+		record.Dose = wash.Dose
+	}
+	return nil
+}
+
+// activityOf is the activity that washes a group.
+func activityOf(p job.Plan, part machine.Part) *job.Activity {
+	for i := range p.Activities {
+		if p.Activities[i].Wash != nil && p.Activities[i].Part == part {
+			return &p.Activities[i]
+		}
+	}
+	return &p.Activities[0]
 }
 
 // learn lets the spent solution of a descale that is done move the share of the
 // scale that stays.
-func learn(tx *gorm.DB, r Run, after run.State) error {
+func learn(tx *gorm.DB, r Run, after run.State, at time.Time) error {
 	spent, any := after.Spent(r.Plan)
 	if !any || after.In() || after.Outcome == run.StoppedUnsafe {
 		return nil
 	}
-	if to, teaches := spent.Teaches(r.Plan.Acid.Share, r.Plan.Acid.Predicted()); teaches {
-		return addShare(
-			tx,
-			r.MachineID,
-			Share{ID: derived(r.ID, "spent"), At: after.EndedAt, Share: to.Value, Worked: to, Spent: spent},
-		)
+	a := r.Plan.Descaling()
+	if to, teaches := spent.Teaches(a.Descale.Share, a.Descale.Predicted()); teaches {
+		share := Share{ID: derived(r.ID, "spent"), At: at, Share: to.Value, Worked: to, Spent: spent}
+		return addShare(tx, r.Machines[a.Setup], share)
 	}
 	return nil
 }
 
-// derived is an id that follows from a run's own.
-func derived(run string, what any) string {
-	return uuid.NewSHA1(uuid.NameSpaceOID, fmt.Append(nil, run, what)).String()
-}
-
-// followHazard opens or clears the hazard of one part, which h names.
-func followHazard(tx *gorm.DB, r Run, h hazardRow, in, ever bool, now time.Time) error {
-	open := tx.Model(&hazardRow{}).
-		Where("machine_id = ? AND group_no = ? AND circuit = ? AND chemical = ? AND cleared_ms IS NULL", r.MachineID,
-			h.GroupNo, h.Circuit, h.Chemical)
-	switch {
-	case in:
-		var there int64
-		if err := open.Count(&there).Error; err != nil || there > 0 {
-			return err
-		}
-		h.MachineID, h.RunID, h.SinceMs = r.MachineID, r.ID, ms(now)
-		return tx.Create(&h).Error
-	case ever:
-		return open.Updates(map[string]any{"cleared_ms": ms(now), "cleared_by": "rinse " + r.ID}).Error
-	}
-	return nil
-}
-
-// writeDown puts on record what a run that has ended came to in one group. The
-// first group's entry has the run's own id, the others one that follows from it.
-func writeDown(tx *gorm.DB, r Run, i int, g run.Group, after run.State) error {
-	id, ended := r.ID, after.EndedAt
-	if i > 0 {
-		id = derived(r.ID, g.Number)
-	}
-	if used := g.Through.Volume(r.Plan.Vents); used > 0 {
-		e := care.UseEvent{
-			ID:    id,
-			Group: g.Number,
-			Kind:  care.RunWater,
-			Count: float64(used),
-			From:  r.Started,
-			To:    ended,
-		}
-		if err := addUse(tx, r.MachineID, "run", "", e); err != nil {
-			return err
-		}
-	}
-	part := r.Plan.Part(g.Number)
-	record := Record{
-		Method:  part.Method,
-		Dose:    part.Dose,
-		Soapy:   g.Soapy,
-		Rinsed:  g.Detergent.Rinsed,
-		Cups:    g.Cups,
-		First:   g.First,
-		Gone:    part.Gone,
-		Minutes: ended.Sub(r.Started).Minutes() * float64(r.Speed),
-	}
-	if !g.Detergent.Ever {
-		record.Dose = nil // none went in
-	}
-	if part.Task == care.Descale || part.Task == care.AcidRinse {
-		record.Note = after.Says(r.Plan)
-	}
-	return tx.Create(
-		&careRow{
-			ID:        id,
-			MachineID: r.MachineID,
-			GroupNo:   g.Number,
-			Task:      part.Task,
-			AtMs:      ms(ended),
-			Outcome:   string(g.Outcome()),
-			Title:     part.Title,
-			RunID:     &r.ID,
-			Record:    record,
-		},
-	).Error
-}
-
-// Entry is one line of the log.
-type Entry struct {
-	ID, MachineID, Outcome, Title, RunID string
-	Task                                 care.Task
-	Group                                int
-	At                                   time.Time
-	Record                               Record
-}
-
-// Recorded is the outcome of care put on record without a run.
-const Recorded = "recorded"
-
-// AddCare puts care on record that was done without a run. The same id again
-// changes nothing.
-func (s *Store) AddCare(ctx context.Context, id, machineID string, task care.Task, group int, done time.Time) error {
-	err := s.db.WithContext(ctx).
-		Create(&careRow{ID: id, MachineID: machineID, GroupNo: group, Task: task, AtMs: ms(done), Outcome: Recorded,
-			Title: task.Title()}).
-		Error
-	if duplicate(err) {
-		return nil
-	}
-	return err
-}
-
-// AddSmall puts small tasks of the day on record, all or none. The same again
-// changes nothing.
-func (s *Store) AddSmall(ctx context.Context, id, machineID string, tasks []care.Task, done time.Time) error {
+// Void ends a run on somebody's word, whatever state it is in and whether or not its
+// plan can still be read. What it put into the machine stays on record as inside. A
+// run that has ended is left as it is.
+func (s *Store) Void(ctx context.Context, id, name, why string, now time.Time) error {
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		for _, task := range tasks {
-			err := tx.Create(
-				&careRow{
-					ID:        uuid.NewSHA1(uuid.NameSpaceOID, []byte(id+string(task))).String(),
-					MachineID: machineID,
-					GroupNo:   1,
-					Task:      task,
-					AtMs:      ms(done),
-					Outcome:   Recorded,
-					Title:     task.Title(),
-				},
-			).Error
-			if err != nil && !duplicate(err) {
-				return err
-			}
+		r, err := s.loadRun(tx, id)
+		if err != nil || r.Ended != nil {
+			return err
 		}
-		return nil
+		note := "Ended by " + name + ": " + why
+		e, err := abandoned(tx, r, note, now)
+		if err != nil {
+			return err
+		}
+		return end(tx, id, e)
 	})
 }
 
-// Log lists what was done, newest first, of one machine or of all; the small
-// tasks of the day only if asked for.
-func (s *Store) Log(ctx context.Context, machineID string, small bool, limit int) ([]Entry, error) {
-	q := s.db.WithContext(ctx).Order("at_ms DESC, id DESC").Limit(limit)
-	if !small {
-		q = q.Where(
-			"NOT (outcome = ? AND task IN ('water_backflush', 'brush', 'tray', 'waste', 'tank_water'))",
-			Recorded,
-		)
+// abandoned is how a run ends that is carried on no more: what it left inside stays on
+// record, and its machines are told so in the log.
+func abandoned(tx *gorm.DB, r Run, note string, now time.Time) (Ended, error) {
+	e := Ended{Outcome: run.Stopped, At: now, Task: care.Wash, Title: "A run that was not carried on",
+		Where: "the machine", Note: note}
+	if r.Unreadable == nil && len(r.Plan.Activities) > 0 {
+		lead := r.Plan.Leads()
+		e.Task, e.Title, e.Where = lead.Task, lead.Title, r.Plan.Where()
 	}
-	if machineID != "" {
-		q = q.Where("machine_id = ?", machineID)
+	if r.Practice {
+		return e, nil
 	}
-	var rows []careRow
-	err := q.Find(&rows).Error
-	return entries(rows), err
-}
-
-func entries(rows []careRow) []Entry {
-	list := make([]Entry, len(rows))
-	for i, r := range rows {
-		list[i] = Entry{
-			ID:        r.ID,
-			MachineID: r.MachineID,
-			Outcome:   r.Outcome,
-			Title:     r.Title,
-			Task:      r.Task,
-			Group:     r.GroupNo,
-			At:        at(r.AtMs),
-			Record:    r.Record,
+	all, err := openHazards(tx)
+	if err != nil {
+		return e, err
+	}
+	for i, machineID := range r.Machines {
+		in := Contents(all, machineID)
+		outcome := run.Stopped
+		if in.Any() || len(in.Blind) > 0 {
+			outcome, e.Outcome = run.StoppedUnsafe, run.StoppedUnsafe
 		}
-		if r.RunID != nil {
-			list[i].RunID = *r.RunID
+		for _, part := range in.Detergent {
+			e.Groups = append(e.Groups, EndedGroup{Part: part, Task: care.Wash, In: true})
+		}
+		row := careRow{ID: derived(r.ID, "void", i), MachineID: machineID, Part: machine.Part{}.String(), Task: e.Task,
+			AtMs: ms(now), Outcome: string(outcome), Title: e.Title, RunID: &r.ID, Record: Record{Note: note}}
+		if err := tx.Create(&row).Error; err != nil {
+			return e, err
 		}
 	}
-	return list
-}
-
-// SignedOff is the outcome of a technician's word.
-const SignedOff = "signed_off"
-
-// Noted is the outcome of something that is only said, and moves no date.
-const Noted = "noted"
-
-// Note puts a note on record. The same id again changes nothing.
-func (s *Store) Note(
-	ctx context.Context,
-	id, machineID string,
-	task care.Task,
-	title, text string,
-	now time.Time,
-) error {
-	err := s.db.WithContext(ctx).
-		Create(&careRow{ID: id, MachineID: machineID, GroupNo: 1, Task: task, AtMs: ms(now), Outcome: Noted, Title: title,
-			Record: Record{Note: text}}).
-		Error
-	if duplicate(err) {
-		return nil
-	}
-	return err
-}
-
-// SignOff clears the hazard of a group, or of the circuits of a machine (group 0), on a technician's word, which is
-// written down. The same id again changes nothing; a group without a hazard,
-// or with a run that goes on, is ErrConflict.
-func (s *Store) SignOff(ctx context.Context, id, machineID string, group int, name, note string, now time.Time) error {
-	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		var there int64
-		if err := tx.Model(&careRow{}).Where("id = ?", id).Count(&there).Error; err != nil || there > 0 {
-			return err
-		}
-		var open []runRow
-		if err := tx.Find(&open, "machine_id = ? AND ended_ms IS NULL AND practice = 0", machineID).Error; err != nil {
-			return err
-		}
-		for _, r := range open {
-			if slices.Contains(r.Plan.Groups(), group) || group == 0 && r.Plan.Acid != nil {
-				return fmt.Errorf("a run goes on in group %d: %w", group, ErrConflict)
-			}
-		}
-		cleared := tx.Model(&hazardRow{}).
-			Where("machine_id = ? AND group_no = ? AND cleared_ms IS NULL", machineID, group).
-			Updates(map[string]any{"cleared_ms": ms(now), "cleared_by": "sign-off: " + name})
-		if cleared.Error != nil {
-			return cleared.Error
-		}
-		if cleared.RowsAffected == 0 {
-			return fmt.Errorf("nothing is in group %d: %w", group, ErrConflict)
-		}
-		task := care.Rinse
-		if group == 0 {
-			task = care.AcidRinse
-		}
-		return tx.Create(
-			&careRow{
-				ID:        id,
-				MachineID: machineID,
-				GroupNo:   max(1, group),
-				Task:      task,
-				AtMs:      ms(now),
-				Outcome:   SignedOff,
-				Title:     "Signed off by " + name,
-				Record:    Record{Note: note},
-			},
-		).Error
-	})
+	return e, nil
 }

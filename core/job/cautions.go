@@ -1,0 +1,52 @@
+package job
+
+import "freshanvil/core/reason"
+
+// The cautions of washes.
+var (
+	scald = reason.Caution{Danger: "scald", Text: "Hot water and steam. The maker's manual goes first."}
+	lock  = reason.Caution{
+		Danger: "pressure",
+		Text:   "Never unlock the handle while the pump runs, or before the hiss has ended.",
+	}
+	soap = reason.Caution{
+		Danger: "poison",
+		Text: "Detergent is alkaline and an oxidiser: gloves and eye protection, dry hands, lid shut at once, away from " +
+			"children. Powder into water, never into a closed vessel; not on aluminium baskets or handles. The label " +
+			"goes before this card.",
+	}
+	drink = reason.Caution{
+		Danger: "poison",
+		Text:   "Not for drinking. No drinks from this group until the rinse is proven.",
+	}
+	drain = reason.Caution{
+		Danger: "pressure",
+		Text: "Nothing came out at the drain after a pulse? Say so: the head may still be under pressure. Do not open " +
+			"it.",
+	}
+)
+
+// The cautions of descales.
+var (
+	gloves = reason.Caution{
+		Danger: "poison",
+		Text: "Gloves and eye protection. Acid into water, never the other way; never beside bleach or detergent. " +
+			"Away from children. The label goes first.",
+	}
+	gas = reason.Caution{
+		Danger: "gas",
+		Text:   "Scale frees gas: an outlet stays open, never all shut. Air the room.",
+	}
+	sponge = reason.Caution{
+		Danger: "break",
+		Text:   "Sponge every drop off chrome and stone at once. Deep blue is copper: stop, rinse.",
+	}
+	dryHeat = reason.Caution{Danger: "break", Text: "Never heat an empty boiler."}
+	steamy  = reason.Caution{
+		Danger: "scald",
+		Text:   "Hot water and steam come out under pressure: hands clear, tap open slowly.",
+	}
+)
+
+// DetergentCautions are shown wherever detergent is handled.
+func DetergentCautions() []reason.Caution { return []reason.Caution{soap, drink} }

@@ -1,0 +1,185 @@
+package job
+
+import (
+	"slices"
+	"strings"
+	"time"
+
+	"freshanvil/core/care"
+	"freshanvil/core/descale"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+)
+
+// Circuit is one circuit of a descale.
+type Circuit struct {
+	Part   machine.Part
+	Title  string
+	Holds  float64 // L
+	Outlet string
+	Least  reason.Worked // L to flush
+	More   []Step        // where the strip does not match
+	Scale  float64       // g predicted
+}
+
+// Descaling is what a descale knows beside its steps.
+type Descaling struct {
+	Program  descale.ProgramID
+	Title    string
+	Product  string
+	Acid     descale.AcidID
+	Strength float64 // g/L as mixed
+	Measure  reason.Worked
+	Solution reason.Worked
+	Spoons   reason.Worked // of a powder; zero for the others
+	Contact  time.Duration // at most, in all
+	Planned  time.Duration // as the hands are estimated
+	FeedAlk  float64       // mg/L as CaCO3
+	Known    bool          // a descale was on record, so scale was predicted
+	Share    float64       // of the scale that stays, so far
+	Circuits []Circuit
+	Pipes    descale.Pipes // as it begins
+	Rounds   int           // soaks planned
+	Dirty    bool          // acid is in from the start: it is only rinsed
+	Tubs     int           // how often the source is filled
+	Catches  int
+	Findings []reason.Finding
+}
+
+// Predicted is the scale believed to be in all circuits, g.
+func (d Descaling) Predicted() float64 {
+	sum := 0.0
+	for _, c := range d.Circuits {
+		sum += c.Scale
+	}
+	return sum
+}
+
+// Circuit finds one; nil where there is none.
+func (d Descaling) Circuit(part machine.Part) *Circuit {
+	i := slices.IndexFunc(d.Circuits, func(c Circuit) bool { return c.Part == part })
+	if i < 0 {
+		return nil
+	}
+	return &d.Circuits[i]
+}
+
+// Contents is what is in a machine now: detergent in groups, acid in circuits, and
+// heads whose drain let nothing out.
+type Contents struct {
+	Detergent []machine.Part
+	Acid      []machine.Part
+	Blind     map[machine.Part]int // tries
+}
+
+// Meets refuses to bring acid and detergent together: with acid, a machine that
+// holds detergent; with detergent, one that holds acid. Nil where it may go on.
+func (in Contents) Meets(acid bool) error {
+	refuse := func(title, next string) error {
+		return reason.Refuse(ChemicalInside, title).
+			Of("task", in.Names(), "a machine without it: a full rinse lies between").
+			Why(reason.Trade, "Acid and detergent never meet: a full rinse lies between them.").Instead(next)
+	}
+	switch {
+	case acid && len(in.Detergent) > 0:
+		return refuse("Detergent is in "+groups(in.Detergent)+": no acid beside it",
+			"Rinse the detergent out first, until the cup is clear.")
+	case !acid && len(in.Acid) > 0:
+		return refuse("Acid is in the machine: no detergent beside it",
+			"Rinse the acid out first, until the strip matches.")
+	}
+	return nil
+}
+
+func groups(list []machine.Part) string {
+	var numbers []int
+	for _, p := range list {
+		numbers = append(numbers, p.GroupNumber())
+	}
+	return care.Groups(numbers)
+}
+
+// Any says whether something is in that must not be drunk.
+func (in Contents) Any() bool { return len(in.Detergent) > 0 || len(in.Acid) > 0 }
+
+// Holds is what the band says of it; empty where nothing is in.
+func (in Contents) Holds() string {
+	what := ""
+	switch {
+	case len(in.Detergent) > 0 && len(in.Acid) > 0:
+		what = "Detergent in " + groups(in.Detergent) + ", acid in the " + circuits(in.Acid)
+	case len(in.Detergent) > 0:
+		what = "Detergent in " + groups(in.Detergent)
+	case len(in.Acid) > 0:
+		what = "Acid in the " + circuits(in.Acid)
+	default:
+		return ""
+	}
+	return what + ": no drinks until the rinse is proven"
+}
+
+// Pressed is what the band says of heads whose drain let nothing out; empty where
+// there are none.
+func (in Contents) Pressed() string {
+	var list []machine.Part
+	for part := range in.Blind {
+		list = append(list, part)
+	}
+	if len(list) == 0 {
+		return ""
+	}
+	slices.SortFunc(list, machine.Part.Compare)
+	where := groups(list)
+	return strings.ToUpper(where[:1]) + where[1:] + " may still be under pressure: nothing came out at the drain. " +
+		"Do not open it"
+}
+
+// Names is where it is, in words.
+func (in Contents) Names() string {
+	switch {
+	case !in.Any():
+		return ""
+	case len(in.Acid) == 0:
+		return groups(in.Detergent)
+	case len(in.Detergent) == 0:
+		return "the " + circuits(in.Acid)
+	}
+	return groups(in.Detergent) + ", the " + circuits(in.Acid)
+}
+
+// circuits names them in one breath.
+func circuits(list []machine.Part) string {
+	var names []string
+	for _, p := range list {
+		names = append(names, circuitName(p, list))
+	}
+	slices.Sort(names)
+	if n := len(names); n > 1 {
+		return strings.Join(names[:n-1], ", ") + " and " + names[n-1]
+	}
+	return strings.Join(names, "")
+}
+
+// circuitName is a circuit without its layout at hand.
+func circuitName(p machine.Part, among []machine.Part) string {
+	switch {
+	case p.Kind() != machine.BrewCircuit:
+		return machine.Facts{}.PartTitle(p)
+	case len(among) == 1:
+		return "boiler"
+	}
+	return machine.Facts{Groups: 2}.PartTitle(p)
+}
+
+// Bars gives the groups that bar a use of a part from being logged on a machine of so
+// many groups: acid bars all of them.
+func (in Contents) Bars(kind care.UseKind, of machine.Part, groups int) []machine.Part {
+	dirty := in.Detergent
+	if len(in.Acid) > 0 {
+		dirty = nil
+		for g := range groups {
+			dirty = append(dirty, machine.Group(g+1))
+		}
+	}
+	return care.Barred(kind, of, dirty)
+}

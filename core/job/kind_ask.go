@@ -1,0 +1,116 @@
+package job
+
+import (
+	"time"
+
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+)
+
+// asked is what the kinds that ask have alike: the hands take their time, and
+// nothing runs.
+type asked struct{}
+
+// Spell is what the hands take.
+func (asked) Spell(takes time.Duration, pump *Pump) time.Duration {
+	pump.Idle(takes)
+	return takes
+}
+
+// Water is none.
+func (asked) Water(units.Volume) units.Volume { return 0 }
+
+// Sight is what a look is at.
+type Sight string
+
+// The sights: the first dirty water, which teaches how often; the cup after the
+// rinse, which ends it.
+const (
+	FirstWater Sight = "first"
+	RinseCup   Sight = "cup"
+)
+
+// Look asks what is seen.
+type Look struct {
+	asked
+	At Sight
+}
+
+// Kind is LookKind.
+func (Look) Kind() StepKind { return LookKind }
+
+// Answer is one that a choice may be given.
+type Answer string
+
+// The answers. Of the valve: Flows, NoClick, Clicks. Of the gauze: Clean, Dusting,
+// Crusted.
+const (
+	Flows   Answer = "flows"
+	NoClick Answer = "no_click"
+	Clicks  Answer = "clicks"
+	Clean   Answer = "clean"
+	Dusting Answer = "dusting"
+	Crusted Answer = "crusted"
+)
+
+// Answers lists them.
+func Answers() []Answer { return []Answer{Flows, NoClick, Clicks, Clean, Dusting, Crusted} }
+
+// Mark is something seen in a run that is written down.
+type Mark string
+
+// The marks.
+const (
+	GauzeDusted  Mark = "gauze_dusted"
+	GauzeCrusted Mark = "gauze_crusted"
+	CopperSeen   Mark = "copper_seen"
+)
+
+// Text is a mark in the sentences of the log.
+func (m Mark) Text() string {
+	return map[Mark]string{
+		GauzeDusted: "gauze dusted", GauzeCrusted: "gauze crusted", CopperSeen: "blue or green solution",
+	}[m]
+}
+
+// Way is one answer to a choice. Without tries and a stop it leads on.
+type Way struct {
+	Answer Answer
+	Text   string
+	// Tries is what is gone through before it is asked again, the first time, the
+	// second and so on; when they are used up, Stop is what there is to do.
+	Tries [][]Step
+	Stop  *reason.Finding
+	Marks Mark // what is remembered of it; empty for nothing
+}
+
+// Choose asks which of several it is.
+type Choose struct {
+	asked
+	Ways []Way
+}
+
+// Kind is ChooseKind.
+func (Choose) Kind() StepKind { return ChooseKind }
+
+// Reads is what a measurement of a descale is of.
+type Reads string
+
+// The readings: the pH of the water that goes in, of the spent solution, of the
+// rinse water with its taste.
+const (
+	Feed  Reads = "feed"
+	Spent Reads = "spent"
+	Proof Reads = "proof"
+)
+
+// Measure asks what a strip or a meter reads.
+type Measure struct {
+	asked
+	Reads   Reads
+	Circuit machine.Part // the whole machine for the feed
+}
+
+// Kind is MeasureKind.
+func (Measure) Kind() StepKind { return MeasureKind }

@@ -1,0 +1,50 @@
+package run
+
+import "freshanvil/core/job"
+
+// act is done by hand, and a press says so.
+type act struct {
+	still
+	f    *fold
+	body job.Act
+}
+
+func init() {
+	kinds[job.ActKind] = func(f *fold) kind {
+		body, _ := job.BodyOf[job.Act](f.step())
+		return &act{f: f, body: body}
+	}
+}
+
+func (a *act) allowed() []PressKind { return []PressKind{Done} }
+
+func (a *act) ahead() float64 { return float64(a.body.Flushes) }
+
+// press counts what was done: to the chemical of the part, to the liquids, to tray and
+// tank.
+func (a *act) press(p Press) {
+	if p.Kind != Done {
+		return
+	}
+	f := a.f
+	if g := f.here(); g != nil {
+		switch f.step().Effect {
+		case job.Doses:
+			g.dose(f.activity().Wash)
+		case job.Proves:
+			g.flush()
+		}
+	}
+	f.moveAll(a.body.Moves)
+	if a.body.Mix != nil {
+		f.acid.mix(*a.body.Mix, p.Mixed)
+	}
+	if a.body.Flushes > 0 {
+		f.readyVessels()
+		f.countFlush(a.body.Flushes)
+		pump := job.Pump{Flow: f.setup().Flow}
+		f.ran(pump.Flush(a.body.Flushes))
+	}
+	f.state.Finding = nil
+	f.next()
+}

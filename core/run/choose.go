@@ -1,0 +1,77 @@
+package run
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"freshanvil/core/job"
+)
+
+// choose asks which of several it is, and leads on, round by what is tried, or to a
+// halt.
+type choose struct {
+	still
+	f    *fold
+	body job.Choose
+}
+
+func init() {
+	kinds[job.ChooseKind] = func(f *fold) kind {
+		body, _ := job.BodyOf[job.Choose](f.step())
+		return &choose{f: f, body: body}
+	}
+}
+
+func (c *choose) allowed() []PressKind { return []PressKind{Heard} }
+
+func (c *choose) press(p Press) {
+	i := slices.IndexFunc(c.body.Ways, func(w job.Way) bool { return w.Answer == p.Answer })
+	if p.Kind != Heard || i < 0 || c.f.mode != Open {
+		return
+	}
+	f, way := c.f, c.body.Ways[i]
+	f.mark(way.Marks)
+	f.state.Finding = nil
+	key := c.base() + " " + string(way.Answer)
+	switch tried := f.tries[key]; {
+	case len(way.Tries) == 0 && way.Stop == nil:
+		f.next()
+	case tried >= len(way.Tries):
+		f.state.Finding = way.Stop
+	default:
+		f.tries[key]++
+		c.try(way.Tries[tried])
+	}
+}
+
+// base is the name of the question as the plan asks it first.
+func (c *choose) base() string {
+	id := c.f.step().ID
+	if first, again := c.f.asked[id]; again {
+		return first
+	}
+	return id
+}
+
+// try goes through what is to be tried, and asks again.
+func (c *choose) try(steps []job.Step) {
+	f, base, n := c.f, c.base(), 0
+	for key, times := range f.tries {
+		if strings.HasPrefix(key, base+" ") {
+			n += times
+		}
+	}
+	var list []job.Step
+	for _, s := range steps {
+		if s.ID = fmt.Sprintf("%s-%d", s.ID, n); f.here() != nil {
+			s.ID = f.named(s.ID)
+		}
+		s.Phase, s.Round = f.step().Phase, f.step().Round
+		list = append(list, s)
+	}
+	again := f.step()
+	again.ID = fmt.Sprintf("%s-%d", base, n+1)
+	f.asked[again.ID] = base
+	f.insert(append(list, again)...)
+}

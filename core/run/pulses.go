@@ -1,0 +1,330 @@
+package run
+
+import (
+	"fmt"
+	"time"
+
+	"freshanvil/core/job"
+	"freshanvil/core/reason"
+)
+
+// pulses let the pump build pressure and vent by the clock, once begun.
+type pulses struct {
+	f      *fold
+	body   job.Pulses
+	full   int       // pulses that count
+	first  int       // segment index of the running pulse's ON
+	begun  int       // segment index of the first ON since the last begin
+	dry    int       // pulses without pressure in a row
+	own    bool      // the running set goes at one's own pace
+	turned time.Time // when the pump went off, at one's own pace
+	rested time.Time // when the pump has rested enough
+}
+
+func init() {
+	kinds[job.PulsesKind] = func(f *fold) kind {
+		body, _ := job.BodyOf[job.Pulses](f.step())
+		return &pulses{f: f, body: body}
+	}
+}
+
+func (p *pulses) on() time.Duration  { return p.f.wall(p.body.On) }
+func (p *pulses) off() time.Duration { return p.f.wall(p.body.Off) }
+
+func (p *pulses) ahead() float64 { return float64(p.body.Count-p.full) * float64(p.f.setup().Vents) }
+
+func (p *pulses) note() string {
+	if p.f.over {
+		return fmt.Sprint(p.body.Count)
+	}
+	return fmt.Sprintf("%d of %d", min(p.full+1, p.body.Count), p.body.Count)
+}
+
+// blind is how often nothing has come out at the drain of this group.
+func (p *pulses) blind() int {
+	if g := p.f.here(); g != nil {
+		return g.Blind
+	}
+	return 0
+}
+
+func (p *pulses) allowed() []PressKind {
+	switch p.f.mode {
+	case On, Off, Rest:
+		list := []PressKind{Hold, NoPressure, NothingCame}
+		if p.own && p.f.mode != Rest {
+			list = append([]PressKind{Turn}, list...)
+		}
+		return list
+	case Held:
+		switch blind := p.blind(); {
+		case blind >= job.MostBlind:
+			return []PressKind{Opened}
+		case blind > 0:
+			return []PressKind{Begin, Opened, NothingCame}
+		}
+		return []PressKind{Begin, NothingCame}
+	}
+	if p.blind() >= job.MostBlind {
+		return []PressKind{Opened}
+	}
+	return []PressKind{Begin}
+}
+
+func (p *pulses) press(q Press) {
+	switch q.Kind {
+	case Begin:
+		p.begin(q)
+	case Turn:
+		if p.own && (p.f.mode == On || p.f.mode == Off) && q.Segment == p.f.segment {
+			p.turn()
+		}
+	case Hold, NoPressure, NothingCame:
+		p.void(q)
+	case Opened:
+		if p.blind() > 0 && (p.f.mode == Held || p.f.mode == Open) {
+			p.f.opened()
+		}
+	}
+}
+
+// begin begins the set, or goes on with it after a hold.
+func (p *pulses) begin(q Press) {
+	f := p.f
+	if f.mode != Open && f.mode != Held || q.Segment != f.segment || p.blind() >= job.MostBlind {
+		return
+	}
+	f.readyVessels()
+	f.segment++
+	p.begun, p.own = f.segment, q.Own
+	f.state.Finding = nil
+	p.run()
+}
+
+// run begins a pulse, or first lets the pump rest.
+func (p *pulses) run() {
+	if until, rests := p.f.restFirst(p.body.On); rests {
+		p.rested = until
+		return
+	}
+	p.f.mode, p.f.since, p.first = On, p.f.now, p.f.segment
+}
+
+func (p *pulses) ends() (time.Time, bool) {
+	f := p.f
+	switch f.mode {
+	case On:
+		if duty := f.pumpHere().duty; p.own { // at one's own pace only the pump's duty does
+			return f.since.Add(f.wall(duty.Left(f.warmth(f.since)))), duty.On > 0
+		}
+		return f.since.Add(p.on()), true
+	case Off:
+		return f.since.Add(p.on() + p.off()), !p.own
+	case Rest:
+		return p.rested, true
+	}
+	return time.Time{}, false
+}
+
+func (p *pulses) pass() {
+	f := p.f
+	switch {
+	case f.mode == On && p.own:
+		p.overrun()
+	case f.mode == On:
+		f.segment++
+		f.mode = Off
+		f.ran(p.body.On)
+	case f.mode == Off:
+		f.segment++
+		p.count()
+	default:
+		f.segment++
+		p.run()
+	}
+}
+
+// count counts a pulse that had its on and its off time.
+func (p *pulses) count() {
+	p.f.countPulse()
+	p.full++
+	p.dry = 0
+	p.countFull(1)
+	if p.full < p.body.Count {
+		p.run()
+		return
+	}
+	p.f.next()
+}
+
+// countFull counts full pulses for the group, or takes them back.
+func (p *pulses) countFull(n int) { countPulses(p.f.here(), p.f.step().Effect, n) }
+
+func countPulses(g *group, effect job.Effect, n int) {
+	switch {
+	case g == nil:
+	case effect == job.Rinses:
+		g.Detergent.Rinsed += n
+	default:
+		g.Soapy += n
+	}
+}
+
+// overrun ends a pulse at one's own pace that runs past what the pump may.
+func (p *pulses) overrun() {
+	duty := p.f.pumpHere().duty
+	p.breakOff()
+	p.f.hold(&reason.Finding{
+		Verdict: reason.Stop, Title: "Pump off: it has run as long as it may",
+		Because: []reason.Reason{{
+			Text: fmt.Sprintf("It may run %s and then rests %s. The pulse does not count; it comes again.",
+				spoken(duty.On), spoken(duty.Off)),
+			Source: reason.Trade,
+		}},
+		Next: []string{"Switch the pump off now."},
+	})
+}
+
+// breakOff counts the pump time and the water of a pulse that is cut short.
+func (p *pulses) breakOff() {
+	switch p.f.mode {
+	case On:
+		p.f.ranSince()
+		p.f.countPulse()
+	case Off:
+		p.f.countPulse()
+	}
+}
+
+// turn is a boundary at one's own pace, never quicker than the method's: shorter
+// than it gives the on or the off part, the pulse counts for nothing and is held,
+// to come again.
+func (p *pulses) turn() {
+	f := p.f
+	part, asked := f.now.Sub(f.since), p.on()
+	if f.mode == Off {
+		part, asked = f.now.Sub(p.turned), p.off()
+	}
+	switch {
+	case part < asked:
+		p.breakOff()
+		f.hold(&reason.Finding{
+			Verdict: reason.Look, Title: "Too quick: the pulse comes again",
+			Because: []reason.Reason{{
+				Text: fmt.Sprintf(
+					"On takes at least %.0f seconds to build pressure, off at least %.0f: then it cleans.",
+					p.body.On.Seconds(),
+					p.body.Off.Seconds(),
+				),
+				Source: reason.Trade,
+			}},
+		})
+	case f.mode == On:
+		f.ran(part * f.speed)
+		f.segment++
+		f.mode, p.turned = Off, f.now
+	default:
+		f.segment++
+		f.state.Finding = nil
+		p.count()
+	}
+}
+
+// void makes the running pulse count for nothing. Pressed just after its end, no
+// pressure and nothing came still take back the pulse they were meant for.
+func (p *pulses) void(q Press) {
+	f := p.f
+	if q.Kind == NothingCame && f.mode == Held {
+		f.cameBlind()
+		return
+	}
+	runs := f.mode == On || f.mode == Off || f.mode == Rest
+	if !runs || q.Segment > f.segment || q.Segment < max(p.begun, f.segment-2) {
+		return
+	}
+	if q.Kind == Hold {
+		p.breakOff()
+		f.turnTo(Held)
+		return
+	}
+	if f.mode == Rest && f.segment == p.begun {
+		return // no pulse has run yet
+	}
+	if (q.Segment < p.first || f.mode == Rest) && p.full > 0 {
+		p.full--
+		p.countFull(-1)
+	}
+	if q.Kind == NothingCame {
+		p.breakOff()
+		f.cameBlind()
+		return
+	}
+	p.dry++
+	finding := noPressure(p.dry)
+	p.breakOff()
+	f.hold(finding)
+}
+
+func noPressure(times int) *reason.Finding {
+	f := &reason.Finding{
+		Verdict: reason.Look, Title: "No pressure: the pulse does not count",
+		Because: []reason.Reason{{
+			Text: "A pulse that never reaches pressure pushes nothing back through the valve.", Source: reason.Trade,
+		}},
+		Next: []string{
+			"Is the blind basket in, without a hole? A rubber disc with a hole drips: that is normal.",
+			"Is there water in the tank, or is the supply open?", "Is the handle locked to its mark?",
+		},
+	}
+	if times >= 2 {
+		f.Verdict, f.Title = reason.Stop, "No pressure twice: stop before something runs dry"
+		f.Next = append(f.Next, "Two tries at most. Stop here, switch the pump off, and let a technician look.")
+	}
+	return f
+}
+
+// schedule lists the boundaries to the end of the set, the pump's rests among them.
+func (p *pulses) schedule(present *Segment) []Segment {
+	f := p.f
+	if !f.over {
+		present.Pulse = p.full + 1
+	}
+	if f.mode == Rest {
+		present.End = p.rested
+	}
+	if p.own && f.mode == Off {
+		present.Start = p.turned
+	}
+	if p.own || f.mode != On && f.mode != Off && f.mode != Rest {
+		return []Segment{*present}
+	}
+	duty := f.pumpHere().duty
+	next := Segment{Index: f.segment, Kind: f.mode, Pulse: p.full + 1, Start: f.since}
+	warm := f.warmth(f.since)
+	if f.mode == Off { // the on part of this pulse is in it already
+		next.Start, warm = f.since.Add(p.on()), f.pumpHere().warm
+	}
+	var list []Segment
+	for next.Pulse <= p.body.Count {
+		kind, pulse, long := On, next.Pulse, p.body.Off
+		switch next.Kind {
+		case Rest:
+			long = duty.Rest(warm, p.body.On)
+			warm = duty.Cooled(warm, long)
+		case On:
+			kind, long = Off, p.body.On
+			warm = duty.Ran(warm, long)
+		case Off:
+			pulse++
+			warm = duty.Cooled(warm, long)
+			if duty.Rest(warm, p.body.On) > 0 {
+				kind = Rest
+			}
+		}
+		next.End = next.Start.Add(f.wall(long))
+		list = append(list, next)
+		next = Segment{Index: next.Index + 1, Kind: kind, Pulse: pulse, Start: next.End}
+	}
+	*present = list[0]
+	return list
+}

@@ -1,0 +1,118 @@
+package run
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"freshanvil/core/descale"
+	"freshanvil/core/job"
+	"freshanvil/core/reason"
+)
+
+// Report is what a descale came to, in sentences for the log; empty for other runs.
+// It tells what was done, not what was planned.
+func (s State) Report(plan job.Plan) string {
+	activity := plan.Descaling()
+	if activity == nil || s.Descale == nil {
+		return ""
+	}
+	p, d := activity.Descale, s.Descale
+	var said []string
+	say := func(text string, args ...any) { said = append(said, fmt.Sprintf(text, args...)) }
+	if !p.Dirty {
+		say("%s: %.3g %s of %s mixed, %.2g L of solution through.", p.Title, d.Booked.Mixed, p.Measure.Unit, p.Product,
+			d.Booked.Pushed)
+		if d.Contact > 0 {
+			say("Acid stood %.0f min, %s.", d.Contact.Minutes(), times(d.Booked.Soaks))
+		}
+		if d.Booked.LeftOut > 0 {
+			say("Left out: %d of %d soaks.", d.Booked.LeftOut, p.Rounds)
+		}
+	}
+	for _, c := range d.Acids {
+		if n := len(c.Strips); n > 0 && d.Feed != nil && !c.In {
+			say("%s: strip %.1f beside %.1f.", capital(c.Title), c.Strips[n-1].PH, d.Feed.PH)
+		}
+		if c.In {
+			say("%s: acid left in.", capital(c.Title))
+		}
+	}
+	if sum, any := descale.Sum(d.tallies()...); any {
+		least := ""
+		if sum.AtLeast {
+			least = ", at least"
+		}
+		say("About %.2g g of scale came out%s.", sum.Grams.Likely, least)
+	}
+	if len(d.Marks) > 0 {
+		texts := make([]string, len(d.Marks))
+		for i, m := range d.Marks {
+			texts[i] = m.Text()
+		}
+		say("Seen: %s.", strings.Join(texts, ", "))
+	}
+	return strings.Join(said, " ")
+}
+
+func times(soaks int) string {
+	if soaks == 1 {
+		return "one soak"
+	}
+	return fmt.Sprintf("%d soaks", soaks)
+}
+
+func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
+
+// tallies are what was read of the spent solution of each circuit.
+func (d Descale) tallies() []descale.Tally {
+	var list []descale.Tally
+	for _, c := range d.Acids {
+		list = append(list, c.Tally)
+	}
+	return list
+}
+
+// Came is the scale that came out, by what the spent solutions said; its name is
+// empty where none was read.
+func (d Descale) Came() reason.Worked {
+	w := reason.Worked{
+		Name: "scale that came out", Unit: "g", Source: descale.Equilibrium,
+		WouldChange: []string{"a meter in the place of a strip", "a reading of every fill"},
+	}
+	var terms []string
+	for i, a := range d.Acids {
+		if a.Tally.Read == 0 {
+			continue
+		}
+		symbol := fmt.Sprintf("c%d", i+1)
+		terms = append(terms, symbol)
+		w.Value, w.Low, w.High = w.Value+a.Tally.Likely, w.Low+a.Tally.Low, w.High+a.Tally.High
+		w.Inputs = append(w.Inputs, reason.Input{
+			Symbol: symbol,
+			Label: fmt.Sprintf("%s, from the pH of %d of %d fills, less what the fill before had left", a.Title,
+				a.Tally.Read, a.Tally.Fills),
+			Value: a.Tally.Likely, Unit: "g", Source: descale.Equilibrium,
+		})
+	}
+	if len(terms) == 0 {
+		return reason.Worked{}
+	}
+	w.Formula = strings.Join(terms, " + ")
+	return w
+}
+
+// Spent is what the spent solutions of a descale said in all, and whether they move
+// the share of the scale that stays: not where gauze or taps still show scale, or
+// soaks were left out, which tells of less than there was, unless more came out than
+// was believed.
+func (s State) Spent(plan job.Plan) (spent descale.Spent, any bool) {
+	activity := plan.Descaling()
+	if activity == nil || s.Descale == nil {
+		return spent, false
+	}
+	spent, any = descale.Sum(s.Descale.tallies()...)
+	left := slices.Contains(s.Descale.Marks, job.GauzeDusted) || slices.Contains(s.Descale.Marks, job.GauzeCrusted)
+	spent.AtLeast = spent.AtLeast || left || s.Descale.Booked.LeftOut > 0
+	return spent, any && activity.Descale.Known
+}

@@ -1,0 +1,73 @@
+package run
+
+import "freshanvil/core/units"
+
+// fullTray is the share of the tray that is used before it is emptied, spare the
+// share of the tank that stays in it: a pump must not draw air (our own engineering
+// choices).
+const (
+	fullTray = 0.8
+	spare    = 0.1
+)
+
+// stock is the water of the present step's machine.
+func (f *fold) stock() *Stock { return &f.stocks[f.activity().Setup] }
+
+// needsTray says whether the water of the present step would fill the tray beyond
+// what is safe to carry.
+func (f *fold) needsTray() bool {
+	setup, ahead := f.setup(), f.waterAhead()
+	return setup.Tray > 0 && ahead > 0 &&
+		f.stock().Tray.Volume(setup.Vents)+ahead > units.Volume(fullTray*float64(setup.Tray))
+}
+
+// needsTank says whether the water of the present step would draw the tank down to
+// what must stay in it.
+func (f *fold) needsTank() bool {
+	setup, ahead := f.setup(), f.waterAhead()
+	return setup.Tank > 0 && ahead > 0 &&
+		f.stock().Drawn.Volume(setup.Vents)+ahead > units.Volume((1-spare)*float64(setup.Tank))
+}
+
+// waterAhead is the water of the present step that is still to come; 0 while it runs.
+func (f *fold) waterAhead() units.Volume {
+	if f.over || f.mode != Open && f.mode != Held {
+		return 0
+	}
+	return units.Volume(f.present.ahead())
+}
+
+// readyVessels takes a press that lets water run as the word that the tray was
+// emptied and the tank filled, where it had to be.
+func (f *fold) readyVessels() {
+	if f.needsTray() {
+		f.stock().Tray = Water{}
+	}
+	if f.needsTank() {
+		f.stock().Drawn = Water{}
+	}
+}
+
+// waters are all the counts that the water of the present step goes into.
+func (f *fold) waters() []*Water {
+	s := f.stock()
+	list := []*Water{&s.Tray, &s.Used, &s.Drawn}
+	if g := f.group(f.step().Part); g != nil {
+		list = append(list, &g.Through)
+	}
+	return list
+}
+
+// countFlush counts water that ran through the open group.
+func (f *fold) countFlush(v units.Volume) {
+	for _, w := range f.waters() {
+		w.Flushed += v
+	}
+}
+
+// countPulse counts a pulse that has vented, or may have.
+func (f *fold) countPulse() {
+	for _, w := range f.waters() {
+		w.Pulses++
+	}
+}

@@ -1,0 +1,309 @@
+package api
+
+import (
+	"context"
+	"database/sql"
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+)
+
+// What may harm somebody is refused over the contract, each refusal with its own code,
+// the field that stands against it, the value it has and what is allowed, with the
+// reason; and nothing is begun.
+func TestWhatMayHarmIsRefused(t *testing.T) {
+	b := newBench(t)
+	descale := func(more ...any) fields {
+		body := fields{"device": "phone", "parts": []string{"machine"}, "task": "descale"}
+		for i := 0; i < len(more); i += 2 {
+			body[more[i].(string)] = more[i+1]
+		}
+		return body
+	}
+	wash := fields{"device": "phone", "parts": []string{"group-1"}, "method": "half_teaspoon"}
+	for _, c := range []struct {
+		name, layout string
+		facts        []string
+		ask          fields
+		code, field  string
+		value        string
+	}{
+		{"sulfamic acid where the material is not said", "single_boiler", nil, descale("product", "sulfamic"),
+			"material_not_said", "product", "sulfamic"},
+		{"sulfamic acid on aluminium", "single_boiler", []string{"boiler_material", "aluminium"},
+			descale("product", "sulfamic"), "harms_material", "product", "sulfamic"},
+		{"hot soaks where the material is not said", "thermoblock", nil, descale("program", "hot_soaks"),
+			"material_not_said", "program", "hot_soaks"},
+		{"30 g/L where the material is not said", "single_boiler", nil, descale("strength_g_l", 30),
+			"material_not_said", "strength_g_l", "30"},
+		{"30 g/L on aluminium", "thermoblock", []string{"boiler_material", "aluminium"}, descale("strength_g_l", 30),
+			"too_strong", "strength_g_l", "30"},
+		{"a heat exchanger by its tap", "hx_home", []string{"boiler_material", "stainless"}, descale(),
+			"emptied_by_tap", "drain", "tap"},
+		{"and if somebody asks for it by name", "hx_home", []string{"boiler_material", "stainless"},
+			descale("program", "by_tap"), "emptied_by_tap", "drain", "tap"},
+		{"a drained dual boiler", "dual_home", []string{"boiler_material", "stainless"}, descale(),
+			"drain_not_led", "drain", "screws"},
+		{"more than six refills", "dual_home", []string{"boiler_material", "stainless", "heel", "0.4"}, descale(),
+			"too_many_refills", "heel", "0.4"},
+		{"a trade machine", "hx_cafe", nil, descale(), "not_by_the_keeper", "layout", "hx_cafe"},
+		{"a descale of a machine that leaks", "single_boiler", []string{"condition", "leaks"}, descale(),
+			"leaks", "condition", "leaks"},
+		{"a wash of a machine that leaks", "single_boiler", []string{"condition", "leaks"}, wash,
+			"leaks", "condition", "leaks"},
+		{"a draw-off beyond the tank", "hx_home", nil, descale("task", "draw_off"), "tank_too_small", "tank_l", "2.5 L"},
+		{"a draw-off of a machine that leaks", "hx_home", []string{"condition", "leaks", "water", "mains"},
+			descale("task", "draw_off"), "leaks", "condition", "leaks"},
+		{"a draw-off without a steam boiler", "single_boiler", nil, descale("task", "draw_off"),
+			"no_steam_boiler", "layout", "single_boiler"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			b.t = t
+			id := b.add(with("layout", c.layout))
+			if len(c.facts) > 0 {
+				b.knows(id, c.facts...)
+			}
+			c.ask["id"] = newID()
+			var p Problem
+			b.call("POST", "/api/machines/"+id+"/runs", c.ask, 422, &p)
+			if p.Code != c.code || p.Field == nil || *p.Field != c.field || *p.Value != c.value || *p.Allowed == "" {
+				t.Errorf(
+					"refused as %s of %v: %v, allowed %v",
+					p.Code,
+					deref(p.Field),
+					deref(p.Value),
+					deref(p.Allowed),
+				)
+			}
+			if p.Finding == nil || p.Finding.Verdict != reason.Refused || len(p.Finding.Because) == 0 {
+				t.Errorf("without a reason: %+v", p.Finding)
+			}
+			b.call("GET", "/api/runs/"+c.ask["id"].(string), nil, 404, nil)
+		})
+	}
+}
+
+func deref(s *string) string {
+	if s == nil {
+		return "nothing"
+	}
+	return *s
+}
+
+// "Nothing came" is counted on the group over runs. After two there is no way to begin
+// again, in the same run or in another, until somebody signs the pressure off by name.
+func TestNothingCameIsCountedOverRuns(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	toPulses := func(l *live) {
+		l.goOnTo("the pulses", func() bool { return slices.Contains(l.Allowed, "nothing_came") })
+	}
+	l := b.start(id)
+	toPulses(l)
+	l.press("nothing_came")
+	if l.Finding == nil || len(b.first().Hazards) == 0 {
+		t.Fatalf("one try: %+v, hazards %+v", l.Finding, b.first().Hazards)
+	}
+	l.press("stop")
+
+	l = b.start(id)
+	toPulses(l)
+	l.press("nothing_came")
+	if slices.Contains(l.Allowed, "begin") || slices.Contains(l.Allowed, "done") {
+		t.Errorf("after two tries it may be begun again: %v", l.Allowed)
+	}
+	l.press("begin") // against what is allowed: it changes nothing
+	if slices.Contains(l.Allowed, "begin") || l.Segment.Kind == "pulse" {
+		t.Errorf("begun all the same: %v in %s", l.Allowed, l.Segment.Kind)
+	}
+	if l.Outcome == nil {
+		l.press("stop")
+	}
+	var tries int
+	for _, h := range b.first().Hazards {
+		if h.Chemical == "pressure" {
+			tries = *h.Tries
+		}
+	}
+	if tries != 2 {
+		t.Errorf("%d tries on record of %+v", tries, b.first().Hazards)
+	}
+	again := fields{"id": newID(), "device": "phone", "parts": []string{"group-1"}, "method": "half_teaspoon"}
+	var p Problem
+	b.call("POST", "/api/machines/"+id+"/runs", again, 409, &p)
+	if p.Code != "head_blocked" || p.Finding == nil {
+		t.Errorf("%+v", p)
+	}
+	b.call("POST", "/api/machines/"+id+"/sign-offs",
+		fields{"id": newID(), "part": "group-1", "name": "A. Tester", "note": "exhaust valve cleaned"}, 201, nil)
+	if hazards := b.first().Hazards; len(hazards) != 0 {
+		t.Errorf("signed off, and still %+v", hazards)
+	}
+	b.call("POST", "/api/machines/"+id+"/runs", again, 201, nil)
+}
+
+// A clock that is set back, by two minutes or by an hour, in whatever step a run is,
+// neither loses a press nor hides what is inside nor opens what has ended: time stands
+// still until it has caught up.
+func TestClockSetBackDuringRuns(t *testing.T) {
+	for _, back := range []time.Duration{2 * time.Minute, time.Hour} {
+		for _, descale := range []bool{false, true} {
+			t.Run(fmt.Sprintf("%v, descale %v", back, descale), func(t *testing.T) {
+				t.Parallel()
+				b := newBench(t)
+				var l *live
+				if descale {
+					l = b.descale(b.addSteel(), nil)
+				} else {
+					l = b.start(b.add(home()))
+				}
+				seen := map[string]bool{}
+				for range 600 {
+					if l.Outcome != nil {
+						break
+					}
+					before := l.Run
+					if !seen[before.Step.Id] { // once in each step, whatever its kind
+						seen[before.Step.Id] = true
+						b.now = b.now.Add(-back)
+						l.wait(0)
+						if l.Outcome != nil || l.Step.Id != before.Step.Id || l.Segment.Index != before.Segment.Index ||
+							l.Inside.Any != before.Inside.Any {
+							t.Fatalf("set back at %s: at %s, inside %v", before.Step.Id, l.Step.Id, l.Inside)
+						}
+					}
+					l.goOn() // a press counts, although the clock shows an earlier hour
+				}
+				if l.Outcome == nil || *l.Outcome != "done" || len(b.first().Hazards) > 0 {
+					t.Fatalf("never ended: at %s, where %v may be pressed", l.Step.Id, l.Allowed)
+				}
+				b.now = b.now.Add(-back)
+				l.wait(0)
+				if l.Outcome == nil {
+					t.Error("an ended run opened again")
+				}
+			})
+		}
+	}
+}
+
+// A database that somebody holds for ten seconds refuses a press with "busy", and says
+// that nothing was changed; the same press again is taken, once.
+func TestPressWhileTheDatabaseIsHeld(t *testing.T) {
+	t.Parallel()
+	b := newBench(t)
+	l := b.start(b.add(home()))
+	other, err := sql.Open("sqlite3", b.file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer other.Close()
+	conn, err := other.Conn(context.Background())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close()
+	if _, err := conn.ExecContext(context.Background(), "BEGIN IMMEDIATE"); err != nil {
+		t.Fatal(err)
+	}
+	press := fields{"id": newID(), "device": "phone", "step": l.Step.Id, "segment": l.Segment.Index, "kind": "done",
+		"at": b.now}
+	path := "/api/runs/" + l.id + "/presses"
+	for range 2 { // the application waits five seconds each time
+		var p Problem
+		b.call("POST", path, press, 503, &p)
+		if p.Code != "busy" || !strings.Contains(*p.Detail, "Nothing was changed") {
+			t.Errorf("%+v", p)
+		}
+	}
+	if _, err := conn.ExecContext(context.Background(), "ROLLBACK"); err != nil {
+		t.Fatal(err)
+	}
+	was := l.Step.Id
+	var after Run
+	b.call("POST", path, press, 200, &after)
+	if after.Step.Id == was {
+		t.Fatalf("the press that was sent again did not count: still at %s", was)
+	}
+	at := after.Step.Id
+	b.call("POST", path, press, 200, &after)
+	if after.Step.Id != at {
+		t.Errorf("it counted twice: at %s", after.Step.Id)
+	}
+}
+
+// Whatever state a run is in, somebody can end it by name; what it put in stays on
+// record, and a second time changes nothing.
+func TestRunIsEndedByName(t *testing.T) {
+	b := newBench(t)
+	id := b.addSteel()
+	l := b.descale(id, nil)
+	l.goOnTo("acid in", func() bool { return l.Inside.Any })
+	b.call("POST", "/api/runs/"+l.id+"/void", fields{"name": "  ", "why": "lost"}, 422, nil)
+	b.call("POST", "/api/runs/"+l.id+"/void", fields{"name": "A. Tester", "why": " "}, 422, nil)
+	b.call("POST", "/api/runs/"+newID()+"/void", fields{"name": "A. Tester", "why": "lost"}, 404, nil)
+	for range 2 {
+		b.call("POST", "/api/runs/"+l.id+"/void", fields{"name": "A. Tester", "why": "the tablet drowned"}, 200, &l.Run)
+		if *l.Outcome != "stopped_unsafe" || l.Note == nil || !strings.Contains(*l.Note, "A. Tester") {
+			t.Errorf("ended %v, note %v", *l.Outcome, l.Note)
+		}
+	}
+	m := b.first()
+	if m.OpenRun != nil || len(m.Hazards) != 1 || m.Hazards[0].Part != machine.Brew(1) {
+		t.Errorf("after it: run %+v, hazards %+v", m.OpenRun, m.Hazards)
+	}
+	if next := b.descale(id, nil); next.Task != "acid_rinse" {
+		t.Errorf("then it leads %s", next.Task)
+	}
+}
+
+// Ids of different things may be the same: a run that has the id of a record, a press
+// that has the id of another run's, end like any other.
+func TestIDsOfDifferentThingsNeverCollide(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	shared := newID()
+	b.call("POST", "/api/machines/"+id+"/care",
+		fields{"id": shared, "task": "wash", "part": "group-1", "at": b.now}, 201, nil)
+	l := b.start(id, "id", shared)
+	l.id = shared
+	press := newID()
+	l.press("done", "id", press)
+	l.goOnTo("the end", func() bool { return l.Outcome != nil })
+	if *l.Outcome != "done" {
+		t.Errorf("ended %s", *l.Outcome)
+	}
+	other := b.start(id)
+	was := other.Step.Id
+	other.press("done", "id", press)
+	if other.Step.Id == was {
+		t.Error("a press was taken for another run's")
+	}
+	var log Log
+	b.call("GET", "/api/log?machine_id="+id, nil, 200, &log)
+	if len(log.Entries) != 3 {
+		t.Errorf("%d entries", len(log.Entries))
+	}
+}
+
+// The log books what was weighed out, not what was planned.
+func TestLogBooksWhatWasMixed(t *testing.T) {
+	b := newBench(t)
+	id := b.addSteel()
+	l := b.descale(id, nil)
+	planned := l.Descale.Measure.Value
+	l.goOnTo("the mix", func() bool { return l.Step.Mix != nil })
+	l.press("done", "mixed", 7.5)
+	l.goOnTo("the end", func() bool { return l.Outcome != nil })
+	var log Log
+	b.call("GET", "/api/log?machine_id="+id, nil, 200, &log)
+	if e := log.Entries[0]; e.Title != "Descale" || e.Note == nil || !strings.Contains(*e.Note, "7.5 g") ||
+		planned < 10 {
+		t.Errorf("%v g planned, 7.5 mixed, booked %+v", planned, deref(e.Note))
+	}
+}

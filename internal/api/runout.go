@@ -1,0 +1,225 @@
+package api
+
+import (
+	"math"
+	"time"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/care"
+	"freshanvil/core/descale"
+	"freshanvil/core/job"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/run"
+	"freshanvil/core/units"
+	"freshanvil/internal/store"
+)
+
+// runOut is a run that goes on, at an instant of its own clock.
+func runOut(r store.Run, m store.Machine, now time.Time) Run {
+	s, lead := r.At(now), r.Plan.Leads()
+	out := Run{Id: r.ID, MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Title: lead.Title,
+		Task: RunTask(lead.Task), OfMachine: lead.Part.IsWhole(), Part: s.Step.Part, Where: r.Plan.Where(),
+		Here: hereOut(r.Plan, s), Soaks: []Soaking{}, Groups: []RunGroup{}, Activities: activitiesOut(s.Activities),
+		Wash: washPlanOut(r.Plan, r.Plan.WashOf(s.Step.Part)), Speed: r.Speed, StartedAt: r.Started, ServerTime: now,
+		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding,
+		EmptyTray: s.EmptyTray, FillTank: s.FillTank, Practice: r.Practice, Device: r.Device, LastDevice: lastDevice(r),
+		PatienceS: run.Patience.Seconds(), Help: helpOut(lead.Task, s.Step.Phase, m.Answers.Facts()),
+		Allowed: []RunAllowed{}, Schedule: []Segment{}, Lines: linesOut(s.Lines)}
+	out.Detergent.In, out.Detergent.Rinsed = s.Detergent.In, s.Detergent.Rinsed
+	out.Detergent.Least, out.Detergent.Clear = s.Detergent.Least, s.Detergent.Clear
+	for i, a := range r.Plan.Washes() {
+		g := s.Groups[i]
+		out.Groups = append(out.Groups, RunGroup{Part: g.Part, Task: RunGroupTask(a.Task), Detergent: g.Detergent.In,
+			SoapyPulses: g.Soapy, Rinsed: g.Detergent.Rinsed, Cups: append([]Cup{}, g.Cups...), Blind: g.Blind,
+			Outcome: RunGroupOutcome(outcomeOf(s.Activities, a.ID))})
+	}
+	insideOut(&out, s.Contents())
+	if s.Descale != nil {
+		out.Descale = runDescaleOut(r.Plan, s)
+	}
+	for _, b := range s.Soaks {
+		out.Soaks = append(out.Soaks, Soaking{Part: b.Step.Part, What: string(b.Step.Lane), Text: b.Step.Head,
+			StartsAt: b.Start, EndsAt: b.End})
+	}
+	out.Segment = segmentOut(s.Segment)
+	for _, g := range s.Schedule {
+		out.Schedule = append(out.Schedule, segmentOut(g))
+	}
+	for _, k := range s.Allowed {
+		out.Allowed = append(out.Allowed, RunAllowed(k))
+	}
+	if s.Outcome != "" {
+		outcome := RunOutcome(s.Outcome)
+		out.Outcome, out.EndedAt = &outcome, &s.EndedAt
+	}
+	setup := r.Plan.Of(*r.Plan.Activity(s.Step.Activity))
+	if setup.Tray > 0 {
+		out.Tray = vesselOut(s.Tray.Worked("water in the tray", setup.Vents), setup.Tray)
+	}
+	if setup.Tank > 0 {
+		out.Tank = vesselOut(s.Drawn.Left(setup.Tank, setup.Vents), setup.Tank)
+	}
+	return out
+}
+
+// endedOut is a run that has ended, by what was written down of it.
+func endedOut(r store.Run, m store.Machine, now time.Time) Run {
+	e := *r.Ended
+	outcome := RunOutcome(e.Outcome)
+	out := Run{Id: r.ID, MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Title: e.Title,
+		Task: RunTask(e.Task), OfMachine: e.Task.OfMachine(), Where: e.Where, Here: e.Where, Soaks: []Soaking{},
+		Groups: []RunGroup{}, Activities: activitiesOut(e.Activities), Speed: r.Speed, StartedAt: r.Started,
+		ServerTime: now, Finding: e.Finding, Practice: r.Practice, Device: r.Device, LastDevice: r.Device,
+		PatienceS: run.Patience.Seconds(), Help: []Finding{}, Allowed: []RunAllowed{}, Schedule: []Segment{},
+		Lines: linesOut(e.Lines), Outcome: &outcome, EndedAt: &e.At, Note: ptr(e.Note), Cups: []Cup{},
+		Wash: WashPlan{Minutes: nothingRinsed(), TankUses: nothingRinsed(), TrayGets: nothingRinsed(),
+			Rinse: nothingRinsed()},
+		Step: Step{Id: "ended", Kind: StepKind(job.ActKind), Do: []string{}, Cautions: []reason.Caution{}}}
+	out.Segment = Segment{Kind: SegmentKind(run.Open), StartsAt: e.At}
+	for _, g := range e.Groups {
+		out.Groups = append(out.Groups, RunGroup{Part: g.Part, Task: RunGroupTask(g.Task), Detergent: g.In,
+			SoapyPulses: g.Soapy, Rinsed: g.Rinsed, Cups: append([]Cup{}, g.Cups...),
+			Outcome: RunGroupOutcome(groupOutcome(e, g))})
+	}
+	if len(e.Groups) > 0 {
+		g := e.Groups[0]
+		out.Part, out.SoapyPulses, out.Cups = g.Part, g.Soapy, append([]Cup{}, g.Cups...)
+		out.Detergent.In, out.Detergent.Rinsed, out.Detergent.Least, out.Detergent.Clear = g.In, g.Rinsed, g.Least, !g.In
+		out.Wash.Dose, out.Wash.Method = doseOut(g.Dose), string(g.Method)
+	}
+	insideOut(&out, e.Contents())
+	if e.Descale != nil {
+		out.Descale = endedDescaleOut(*e.Descale)
+	}
+	return out
+}
+
+// groupOutcome is how a run ended for one of its groups.
+func groupOutcome(e store.Ended, g store.EndedGroup) run.Outcome {
+	for _, a := range e.Activities {
+		if a.Part == g.Part {
+			return a.Outcome
+		}
+	}
+	return e.Outcome
+}
+
+func outcomeOf(list []run.Activity, id string) run.Outcome {
+	for _, a := range list {
+		if a.ID == id {
+			return a.Outcome
+		}
+	}
+	return run.Stopped
+}
+
+func insideOut(out *Run, in job.Contents) {
+	out.Inside.Text, out.Inside.Parts, out.Inside.Any = in.Holds(), in.Names(), in.Any()
+}
+
+// hereOut names what the present step is for: getting ready, and what is of a descale,
+// are for all.
+func hereOut(p job.Plan, s run.State) string {
+	if g := s.Step.Part.GroupNumber(); g > 0 && s.Step.ID != p.Order[0] && s.Step.Phase == "" {
+		return care.Groups([]int{g})
+	}
+	return p.Where()
+}
+
+// helpOut is what may go wrong in the middle of it.
+func helpOut(task care.Task, phase job.Phase, f machine.Facts) []Finding {
+	switch task {
+	case care.FilterChange, care.Regenerate, care.DrawOff:
+		return []Finding{} // what goes wrong in a wash does not here
+	case care.Descale, care.AcidRinse:
+		if phase != "" {
+			return descale.Help(f)
+		}
+	}
+	return backflush.Help(f)
+}
+
+func activitiesOut(list []run.Activity) []ActivityNow {
+	out := make([]ActivityNow, len(list))
+	for i, a := range list {
+		out[i] = ActivityNow{Task: string(a.Task), Part: a.Part, Title: a.Title, Outcome: ActivityNowOutcome(a.Outcome)}
+	}
+	return out
+}
+
+func linesOut(list []run.Line) []Line {
+	out := make([]Line, len(list))
+	for i, l := range list {
+		out[i] = Line{Id: l.ID, Title: l.Title, Part: l.Part, Note: ptr(l.Note), Status: LineStatus(l.Status)}
+	}
+	return out
+}
+
+func segmentOut(g run.Segment) Segment {
+	out := Segment{Index: g.Index, Kind: SegmentKind(g.Kind), Pulse: g.Pulse, StartsAt: g.Start}
+	if !g.End.IsZero() {
+		out.EndsAt = &g.End
+	}
+	return out
+}
+
+// lastDevice is the one that pressed last: it leads, the others follow.
+func lastDevice(r store.Run) string {
+	if len(r.Presses) == 0 {
+		return r.Device
+	}
+	return r.Presses[len(r.Presses)-1].Device
+}
+
+func vesselOut(has reason.Worked, holds units.Volume) *Vessel {
+	return &Vessel{Has: has, HoldsMl: float64(holds), Share: math.Min(1, has.Value/float64(holds))}
+}
+
+// stepOut is a step with what its kind adds: a new kind gets its case here and its
+// fields in the contract.
+func stepOut(s job.Step) Step {
+	out := Step{Id: s.ID, Kind: StepKind(s.Kind()), Title: s.Title, Head: s.Head, Do: s.Do, Button: s.Button,
+		Cautions: s.Cautions, Part: s.Part}
+	if s.Effect == job.Doses {
+		out.Doses = ptr(true)
+	}
+	if s.Phase != "" {
+		out.Phase = ptr(StepPhase(s.Phase))
+	}
+	switch b := s.Body.(type) {
+	case job.Act:
+		out.Flush = b.FlushTime
+		if b.Mix != nil {
+			out.Mix = &Batch{Measure: b.Mix.Measure, Water: b.Mix.Water}
+		}
+	case job.Pulses:
+		on, off := b.On.Seconds(), b.Off.Seconds()
+		out.OnS, out.OffS, out.Pulses = &on, &off, &b.Count
+	case job.Push:
+		out.Length = &b.Long
+		for _, m := range b.Moves {
+			if part, err := machine.ParsePart(m.Through); m.Through != "" && err == nil {
+				out.Circuit = &part
+			}
+		}
+	case job.Soak:
+		out.WaitsS, out.Length, out.Ends = ptr(b.For.Seconds()), b.Length, ptr(b.Ends)
+	case job.Wait:
+		out.WaitsS, out.Length, out.Ends = ptr(b.For.Seconds()), b.Length, ptr(b.Ends)
+	case job.Look:
+		out.Sees = ptr(StepSees(b.At))
+	case job.Choose:
+		list := make([]Way, len(b.Ways))
+		for i, w := range b.Ways {
+			list[i] = Way{What: string(w.Answer), Text: w.Text}
+		}
+		out.Ways = &list
+	case job.Measure:
+		out.Reads = ptr(StepReads(b.Reads))
+		if !b.Circuit.IsWhole() {
+			out.Circuit = &b.Circuit
+		}
+	}
+	return out
+}

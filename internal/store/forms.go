@@ -1,0 +1,500 @@
+package store
+
+import (
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/care"
+	"freshanvil/core/descale"
+	"freshanvil/core/job"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/units"
+)
+
+// planVersion is the form in which plans are kept now. An open run of an older one
+// cannot go on: it is ended when the database is opened (upgrade.go). Raise it when a
+// plan of the form before would be read otherwise, or not at all.
+const planVersion = 4
+
+// The forms below are how a plan is kept. They are types of their own, so that core
+// and the contract may change their names without changing what is on disk; a
+// conversion that no longer compiles asks for a thought about the version.
+type (
+	planForm struct {
+		Version    int            `json:"version"`
+		Setups     []setupForm    `json:"setups"`
+		Activities []activityForm `json:"activities"`
+		Steps      []stepForm     `json:"steps"` // in their order
+		Minutes    workedForm     `json:"minutes"`
+		TankUses   workedForm     `json:"tank_uses"`
+		TrayGets   workedForm     `json:"tray_gets"`
+	}
+	dutyForm struct {
+		On  time.Duration `json:"on_ns"`
+		Off time.Duration `json:"off_ns"`
+	}
+	setupForm struct {
+		Begin string       `json:"begin"`
+		Vents units.Volume `json:"vents_ml"`
+		Flow  float64      `json:"flow_ml_s"`
+		Tray  units.Volume `json:"tray_ml"`
+		Tank  units.Volume `json:"tank_ml"`
+		Duty  dutyForm     `json:"duty"`
+	}
+	activityForm struct {
+		ID      string         `json:"id"`
+		Setup   int            `json:"setup"`
+		Task    care.Task      `json:"task"`
+		Part    machine.Part   `json:"part"`
+		Title   string         `json:"title"`
+		Takes   []job.Resource `json:"takes"`
+		Wash    *washForm      `json:"wash,omitempty"`
+		Descale *descaleForm   `json:"descale,omitempty"`
+	}
+	washForm struct {
+		Method backflush.MethodID `json:"method"`
+		Dose   *doseForm          `json:"dose,omitempty"`
+		Rinse  rinseForm          `json:"rinse"`
+		More   pulsesForm         `json:"more"`
+		Dirty  bool               `json:"dirty"`
+		Gone   float64            `json:"gone"`
+		Blind  int                `json:"blind"`
+	}
+	doseForm struct {
+		Form    backflush.Form `json:"form"`
+		Mass    workedForm     `json:"mass"`
+		Spoon   spoonForm      `json:"spoon"`
+		Tablets int            `json:"tablets"`
+		Pinch   bool           `json:"pinch"`
+		Asked   units.Mass     `json:"asked_g"`
+	}
+	spoonForm struct {
+		Whole int `json:"whole"`
+		Num   int `json:"num"`
+		Den   int `json:"den"`
+	}
+	rinseForm struct {
+		Least   int          `json:"least"`
+		Method  int          `json:"method"`
+		Model   workedForm   `json:"model"`
+		Shown   workedForm   `json:"shown"`
+		Residue workedForm   `json:"residue"`
+		Because []reasonForm `json:"because"`
+	}
+	pulsesForm struct {
+		On    time.Duration `json:"on_ns"`
+		Off   time.Duration `json:"off_ns"`
+		Count int           `json:"count"`
+	}
+	stepForm struct {
+		ID       string        `json:"id"`
+		Activity string        `json:"activity"`
+		Lane     job.Lane      `json:"lane"`
+		After    []string      `json:"after"`
+		Part     machine.Part  `json:"part"`
+		Title    string        `json:"title"`
+		Head     string        `json:"head"`
+		Do       []string      `json:"do"`
+		Button   string        `json:"button"`
+		Cautions []cautionForm `json:"cautions"`
+		Effect   job.Effect    `json:"effect,omitempty"`
+		Takes    time.Duration `json:"takes_ns"`
+		Phase    job.Phase     `json:"phase,omitempty"`
+		Round    int           `json:"round,omitempty"`
+		Kind     job.StepKind  `json:"kind"`
+		Body     bodyForm      `json:"body"`
+	}
+	// bodyForm holds what any of the kinds is made of; Kind says which fields count.
+	bodyForm struct {
+		Flushes units.Volume  `json:"flushes_ml,omitempty"`
+		Time    *workedForm   `json:"time,omitempty"`
+		Moves   []moveForm    `json:"moves,omitempty"`
+		Measure *workedForm   `json:"measure,omitempty"`
+		Water   *workedForm   `json:"water,omitempty"`
+		Pulses  *pulsesForm   `json:"pulses,omitempty"`
+		For     time.Duration `json:"for_ns,omitempty"`
+		Acid    bool          `json:"acid,omitempty"`
+		Counts  float64       `json:"counts,omitempty"`
+		Early   bool          `json:"early,omitempty"`
+		Ends    string        `json:"ends,omitempty"`
+		Soapy   int           `json:"soapy,omitempty"`
+		Lets    units.Volume  `json:"lets_ml,omitempty"`
+		At      job.Sight     `json:"at,omitempty"`
+		Ways    []wayForm     `json:"ways,omitempty"`
+		Reads   job.Reads     `json:"reads,omitempty"`
+		Circuit *machine.Part `json:"circuit,omitempty"`
+	}
+	wayForm struct {
+		Answer job.Answer   `json:"answer"`
+		Text   string       `json:"text"`
+		Tries  [][]stepForm `json:"tries,omitempty"`
+		Stop   *findingForm `json:"stop,omitempty"`
+		Marks  job.Mark     `json:"marks,omitempty"`
+	}
+	descaleForm struct {
+		Program  descale.ProgramID `json:"program"`
+		Title    string            `json:"title"`
+		Product  string            `json:"product"`
+		Acid     descale.AcidID    `json:"acid"`
+		Strength float64           `json:"strength_g_l"`
+		Measure  workedForm        `json:"measure"`
+		Solution workedForm        `json:"solution"`
+		Spoons   workedForm        `json:"spoons"`
+		Contact  time.Duration     `json:"contact_ns"`
+		Planned  time.Duration     `json:"planned_ns"`
+		FeedAlk  float64           `json:"feed_alk_mg_l"`
+		Known    bool              `json:"known"`
+		Share    float64           `json:"share"`
+		Circuits []circuitForm     `json:"circuits"`
+		Pipes    pipesForm         `json:"pipes"`
+		Rounds   int               `json:"rounds"`
+		Dirty    bool              `json:"dirty"`
+		Tubs     int               `json:"tubs"`
+		Catches  int               `json:"catches"`
+		Findings []findingForm     `json:"findings"`
+	}
+	circuitForm struct {
+		Part   machine.Part `json:"part"`
+		Title  string       `json:"title"`
+		Holds  float64      `json:"holds_l"`
+		Outlet string       `json:"outlet"`
+		Least  workedForm   `json:"least"`
+		More   []stepForm   `json:"more"`
+		Scale  float64      `json:"scale_g"`
+	}
+	pipesForm struct {
+		Vessels []vesselForm `json:"vessels"`
+		Hot     bool         `json:"hot"`
+		Vented  bool         `json:"vented"`
+	}
+	vesselForm struct {
+		ID     string             `json:"id"`
+		Title  string             `json:"title"`
+		Kind   descale.VesselKind `json:"kind"`
+		Holds  float64            `json:"holds_l"`
+		Litres float64            `json:"litres"`
+		Acid   float64            `json:"acid"`
+		Keeps  float64            `json:"keeps_l"`
+		Heel   float64            `json:"heel"`
+	}
+	moveForm struct {
+		Kind    descale.MoveKind `json:"kind"`
+		From    string           `json:"from,omitempty"`
+		Through string           `json:"through,omitempty"`
+		To      string           `json:"to,omitempty"`
+		Litres  float64          `json:"litres,omitempty"`
+		Acid    bool             `json:"acid,omitempty"`
+	}
+	sourceForm struct {
+		Kind  reason.Kind `json:"kind"`
+		Which string      `json:"which"`
+	}
+	workedForm struct {
+		Name        string      `json:"name"`
+		Value       float64     `json:"value"`
+		Low         float64     `json:"low"`
+		High        float64     `json:"high"`
+		Unit        string      `json:"unit"`
+		Formula     string      `json:"formula"`
+		Inputs      []inputForm `json:"inputs"`
+		Source      sourceForm  `json:"source"`
+		WouldChange []string    `json:"would_change"`
+	}
+	inputForm struct {
+		Symbol string      `json:"symbol"`
+		Label  string      `json:"label"`
+		Value  float64     `json:"value"`
+		Unit   string      `json:"unit"`
+		Source sourceForm  `json:"source"`
+		Worked *workedForm `json:"worked,omitempty"`
+	}
+	reasonForm struct {
+		Text   string     `json:"text"`
+		Source sourceForm `json:"source"`
+	}
+	findingForm struct {
+		Verdict reason.Verdict `json:"verdict"`
+		Title   string         `json:"title"`
+		Because []reasonForm   `json:"because"`
+		Next    []string       `json:"next,omitempty"`
+	}
+	cautionForm struct {
+		Danger string `json:"danger"`
+		Text   string `json:"text"`
+	}
+)
+
+// each converts a list one by one; nil stays nil.
+func each[A, B any](list []A, one func(A) B) []B {
+	if list == nil {
+		return nil
+	}
+	out := make([]B, len(list))
+	for i, v := range list {
+		out[i] = one(v)
+	}
+	return out
+}
+
+// maybe converts what is there; nil stays nil.
+func maybe[A, B any](v *A, one func(A) B) *B {
+	if v == nil {
+		return nil
+	}
+	out := one(*v)
+	return &out
+}
+
+func keepWorked(w reason.Worked) workedForm {
+	return workedForm{w.Name, w.Value, w.Low, w.High, w.Unit, w.Formula, each(w.Inputs, keepInput),
+		sourceForm(w.Source), w.WouldChange}
+}
+
+func keepInput(in reason.Input) inputForm {
+	return inputForm{in.Symbol, in.Label, in.Value, in.Unit, sourceForm(in.Source), maybe(in.Worked, keepWorked)}
+}
+
+func (w workedForm) core() reason.Worked {
+	return reason.Worked{Name: w.Name, Value: w.Value, Low: w.Low, High: w.High, Unit: w.Unit, Formula: w.Formula,
+		Inputs: each(w.Inputs, inputForm.core), Source: reason.Source(w.Source), WouldChange: w.WouldChange}
+}
+
+func (in inputForm) core() reason.Input {
+	return reason.Input{Symbol: in.Symbol, Label: in.Label, Value: in.Value, Unit: in.Unit,
+		Source: reason.Source(in.Source), Worked: maybe(in.Worked, workedForm.core)}
+}
+
+func keepReason(r reason.Reason) reasonForm { return reasonForm{r.Text, sourceForm(r.Source)} }
+
+func (r reasonForm) core() reason.Reason {
+	return reason.Reason{Text: r.Text, Source: reason.Source(r.Source)}
+}
+
+func keepFinding(f reason.Finding) findingForm {
+	return findingForm{f.Verdict, f.Title, each(f.Because, keepReason), f.Next}
+}
+
+func (f findingForm) core() reason.Finding {
+	return reason.Finding{Verdict: f.Verdict, Title: f.Title, Because: each(f.Because, reasonForm.core), Next: f.Next}
+}
+
+func keepCaution(c reason.Caution) cautionForm { return cautionForm(c) }
+func (c cautionForm) core() reason.Caution     { return reason.Caution(c) }
+func keepMove(m descale.Move) moveForm         { return moveForm(m) }
+func (m moveForm) core() descale.Move          { return descale.Move(m) }
+func keepVessel(v descale.Vessel) vesselForm   { return vesselForm(v) }
+func (v vesselForm) core() descale.Vessel      { return descale.Vessel(v) }
+func keepPulses(p backflush.Pulses) pulsesForm { return pulsesForm(p) }
+func (p pulsesForm) core() backflush.Pulses    { return backflush.Pulses(p) }
+
+func keepDose(d backflush.Dose) doseForm {
+	return doseForm{d.Form, keepWorked(d.Mass), spoonForm(d.Spoon), d.Tablets, d.Pinch, d.Asked}
+}
+
+func keepSetup(s job.Setup) setupForm {
+	return setupForm{s.Begin, s.Vents, s.Flow, s.Tray, s.Tank, dutyForm(s.Duty)}
+}
+
+func (d doseForm) core() backflush.Dose {
+	return backflush.Dose{Form: d.Form, Mass: d.Mass.core(), Spoon: units.Spoon(d.Spoon), Tablets: d.Tablets,
+		Pinch: d.Pinch, Asked: d.Asked}
+}
+
+func (s setupForm) core() job.Setup {
+	return job.Setup{Begin: s.Begin, Vents: s.Vents, Flow: s.Flow, Tray: s.Tray, Tank: s.Tank,
+		Duty: machine.Duty(s.Duty)}
+}
+
+func keepPipes(p descale.Pipes) pipesForm {
+	return pipesForm{each(p.Vessels, keepVessel), p.Hot, p.Vented}
+}
+
+func (p pipesForm) core() descale.Pipes {
+	return descale.Pipes{Vessels: each(p.Vessels, vesselForm.core), Hot: p.Hot, Vented: p.Vented}
+}
+
+func keepWash(w job.Washing) washForm {
+	r := w.Rinse
+	return washForm{
+		w.Method,
+		maybe(w.Dose, keepDose),
+		rinseForm{r.Least, r.Method, keepWorked(r.Model), keepWorked(r.Shown),
+			keepWorked(r.Residue), each(r.Because, keepReason)},
+		keepPulses(w.More),
+		w.Dirty,
+		w.Gone,
+		w.Blind,
+	}
+}
+
+func (w washForm) core() job.Washing {
+	r := w.Rinse
+	return job.Washing{Method: w.Method, Dose: maybe(w.Dose, doseForm.core), More: w.More.core(), Dirty: w.Dirty,
+		Gone: w.Gone, Blind: w.Blind, Rinse: backflush.Rinse{Least: r.Least, Method: r.Method, Model: r.Model.core(),
+			Shown: r.Shown.core(), Residue: r.Residue.core(), Because: each(r.Because, reasonForm.core)}}
+}
+
+func keepDescale(d job.Descaling) descaleForm {
+	return descaleForm{d.Program, d.Title, d.Product, d.Acid, d.Strength, keepWorked(d.Measure),
+		keepWorked(d.Solution), keepWorked(d.Spoons), d.Contact, d.Planned, d.FeedAlk, d.Known, d.Share,
+		each(d.Circuits, keepCircuit), keepPipes(d.Pipes), d.Rounds, d.Dirty, d.Tubs, d.Catches,
+		each(d.Findings, keepFinding)}
+}
+
+func (d descaleForm) core(b *reader) job.Descaling {
+	circuit := func(c circuitForm) job.Circuit {
+		return job.Circuit{Part: c.Part, Title: c.Title, Holds: c.Holds, Outlet: c.Outlet, Least: c.Least.core(),
+			More: each(c.More, b.step), Scale: c.Scale}
+	}
+	return job.Descaling{Program: d.Program, Title: d.Title, Product: d.Product, Acid: d.Acid, Strength: d.Strength,
+		Measure: d.Measure.core(), Solution: d.Solution.core(), Spoons: d.Spoons.core(), Contact: d.Contact,
+		Planned: d.Planned, FeedAlk: d.FeedAlk, Known: d.Known, Share: d.Share, Circuits: each(d.Circuits, circuit),
+		Pipes: d.Pipes.core(), Rounds: d.Rounds, Dirty: d.Dirty, Tubs: d.Tubs, Catches: d.Catches,
+		Findings: each(d.Findings, findingForm.core)}
+}
+
+func keepCircuit(c job.Circuit) circuitForm {
+	return circuitForm{c.Part, c.Title, c.Holds, c.Outlet, keepWorked(c.Least), each(c.More, keepStep), c.Scale}
+}
+
+func keepStep(s job.Step) stepForm {
+	return stepForm{s.ID, s.Activity, s.Lane, s.After, s.Part, s.Title, s.Head, s.Do, s.Button,
+		each(s.Cautions, keepCaution), s.Effect, s.Takes, s.Phase, s.Round, s.Kind(), keepBody(s.Body)}
+}
+
+// keepBody is the one place, with reader.body, that knows every kind of step.
+func keepBody(body job.Body) bodyForm {
+	switch b := body.(type) {
+	case job.Act:
+		form := bodyForm{Flushes: b.Flushes, Time: maybe(b.FlushTime, keepWorked), Moves: each(b.Moves, keepMove)}
+		if b.Mix != nil {
+			form.Measure, form.Water = maybe(&b.Mix.Measure, keepWorked), maybe(&b.Mix.Water, keepWorked)
+		}
+		return form
+	case job.Pulses:
+		return bodyForm{Pulses: maybe(&b.Pulses, keepPulses)}
+	case job.Push:
+		return bodyForm{Moves: each(b.Moves, keepMove), Time: maybe(&b.Long, keepWorked)}
+	case job.Soak:
+		return bodyForm{For: b.For, Acid: b.Acid, Counts: b.Counts, Moves: each(b.Moves, keepMove), Early: b.Early,
+			Ends: b.Ends, Time: maybe(b.Length, keepWorked)}
+	case job.Wait:
+		return bodyForm{For: b.For, Early: b.Early, Ends: b.Ends, Time: maybe(b.Length, keepWorked), Soapy: b.Soapy,
+			Lets: b.Lets, Moves: each(b.Moves, keepMove), Acid: b.Acid}
+	case job.Look:
+		return bodyForm{At: b.At}
+	case job.Choose:
+		return bodyForm{Ways: each(b.Ways, keepWay)}
+	case job.Measure:
+		return bodyForm{Reads: b.Reads, Circuit: &b.Circuit}
+	}
+	return bodyForm{}
+}
+
+func keepWay(w job.Way) wayForm {
+	tries := each(w.Tries, func(list []job.Step) []stepForm { return each(list, keepStep) })
+	return wayForm{w.Answer, w.Text, tries, maybe(w.Stop, keepFinding), w.Marks}
+}
+
+// reader brings steps back and remembers the first that it does not know.
+type reader struct{ err error }
+
+func (r *reader) step(s stepForm) job.Step {
+	return job.Step{ID: s.ID, Activity: s.Activity, Lane: s.Lane, After: s.After, Part: s.Part, Title: s.Title,
+		Head: s.Head, Do: s.Do, Button: s.Button, Cautions: each(s.Cautions, cautionForm.core), Effect: s.Effect,
+		Takes: s.Takes, Phase: s.Phase, Round: s.Round, Body: r.body(s)}
+}
+
+func (r *reader) body(s stepForm) job.Body {
+	b := s.Body
+	moves := each(b.Moves, moveForm.core)
+	switch s.Kind {
+	case job.ActKind:
+		act := job.Act{Flushes: b.Flushes, FlushTime: maybe(b.Time, workedForm.core), Moves: moves}
+		if b.Measure != nil && b.Water != nil {
+			act.Mix = &job.Mix{Measure: b.Measure.core(), Water: b.Water.core()}
+		}
+		return act
+	case job.PulsesKind:
+		if b.Pulses != nil {
+			return job.Pulses{Pulses: b.Pulses.core()}
+		}
+	case job.PushKind:
+		if b.Time != nil {
+			return job.Push{Moves: moves, Long: b.Time.core()}
+		}
+	case job.SoakKind:
+		return job.Soak{For: b.For, Acid: b.Acid, Counts: b.Counts, Moves: moves, Early: b.Early, Ends: b.Ends,
+			Length: maybe(b.Time, workedForm.core)}
+	case job.WaitKind:
+		return job.Wait{For: b.For, Early: b.Early, Ends: b.Ends, Length: maybe(b.Time, workedForm.core),
+			Soapy: b.Soapy, Lets: b.Lets, Moves: moves, Acid: b.Acid}
+	case job.LookKind:
+		return job.Look{At: b.At}
+	case job.ChooseKind:
+		return job.Choose{Ways: each(b.Ways, r.way)}
+	case job.MeasureKind:
+		if b.Circuit != nil {
+			return job.Measure{Reads: b.Reads, Circuit: *b.Circuit}
+		}
+	}
+	if r.err == nil {
+		r.err = fmt.Errorf("step %s is of kind %q, which is not known in full", s.ID, s.Kind)
+	}
+	return job.Act{}
+}
+
+func (r *reader) way(w wayForm) job.Way {
+	tries := each(w.Tries, func(list []stepForm) []job.Step { return each(list, r.step) })
+	return job.Way{Answer: w.Answer, Text: w.Text, Tries: tries, Stop: maybe(w.Stop, findingForm.core), Marks: w.Marks}
+}
+
+// keepPlan is a plan as it is kept.
+func keepPlan(p job.Plan) (string, error) {
+	form := planForm{
+		Version: planVersion, Setups: each(p.Setups, keepSetup), Steps: each(p.Steps(), keepStep),
+		Minutes: keepWorked(p.Minutes), TankUses: keepWorked(p.TankUses), TrayGets: keepWorked(p.TrayGets),
+	}
+	for _, a := range p.Activities {
+		form.Activities = append(form.Activities, activityForm{a.ID, a.Setup, a.Task, a.Part, a.Title, a.Takes,
+			maybe(a.Wash, keepWash), maybe(a.Descale, keepDescale)})
+	}
+	text, err := json.Marshal(form)
+	return string(text), err
+}
+
+// readPlan brings a plan back. One of another version, or with a kind of step that is
+// not known, is an error.
+func readPlan(text string) (job.Plan, error) {
+	var form planForm
+	if err := json.Unmarshal([]byte(text), &form); err != nil {
+		return job.Plan{}, err
+	}
+	if form.Version != planVersion {
+		return job.Plan{}, fmt.Errorf("it is of version %d, read is %d", form.Version, planVersion)
+	}
+	r := &reader{}
+	p := job.Plan{Setups: each(form.Setups, setupForm.core), Minutes: form.Minutes.core(),
+		TankUses: form.TankUses.core(), TrayGets: form.TrayGets.core()}
+	for _, a := range form.Activities {
+		made := job.Activity{ID: a.ID, Setup: a.Setup, Task: a.Task, Part: a.Part, Title: a.Title, Takes: a.Takes,
+			Wash: maybe(a.Wash, washForm.core)}
+		if a.Descale != nil {
+			d := a.Descale.core(r)
+			made.Descale = &d
+		}
+		for _, s := range form.Steps {
+			if s.Activity == a.ID {
+				made.Steps = append(made.Steps, r.step(s))
+			}
+		}
+		p.Activities = append(p.Activities, made)
+	}
+	for _, s := range form.Steps {
+		p.Order = append(p.Order, s.ID)
+	}
+	return p, r.err
+}

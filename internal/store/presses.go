@@ -1,0 +1,166 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"sync"
+	"time"
+
+	"gorm.io/gorm"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/descale"
+	"freshanvil/core/job"
+	"freshanvil/core/run"
+)
+
+type pressRow struct {
+	RunID      string
+	Seq        int
+	ID         string
+	AtMs       int64 // on the run's own clock
+	ReceivedMs int64 // on the wall
+	RunMs      int64 // what the run's own clock showed then
+	Body       string
+}
+
+func (pressRow) TableName() string { return "presses" }
+
+// pressForm is a press as it is kept; when it was made stands beside it.
+type pressForm struct {
+	Device    string           `json:"device"`
+	Step      string           `json:"step"`
+	Segment   int              `json:"segment"`
+	Kind      run.PressKind    `json:"kind"`
+	Cup       *cupForm         `json:"cup,omitempty"`
+	First     backflush.Colour `json:"first,omitempty"`
+	Strip     *stripForm       `json:"strip,omitempty"`
+	Answer    job.Answer       `json:"what,omitempty"`
+	Own       bool             `json:"own,omitempty"`
+	Mixed     *float64         `json:"mixed,omitempty"`
+	NothingIn bool             `json:"nothing_in,omitempty"`
+	Note      string           `json:"note,omitempty"`
+}
+
+func keepPress(p run.Press) (string, error) {
+	text, err := json.Marshal(pressForm{p.Device, p.Step, p.Segment, p.Kind, maybe(p.Cup, keepCup), p.First,
+		maybe(p.Strip, keepStrip), p.Answer, p.Own, p.Mixed, p.NothingIn, p.Note})
+	return string(text), err
+}
+
+func readPress(row pressRow) (run.Press, error) {
+	var f pressForm
+	if err := json.Unmarshal([]byte(row.Body), &f); err != nil {
+		return run.Press{}, fmt.Errorf("press %d of run %s: %w", row.Seq, row.RunID, err)
+	}
+	return run.Press{ID: row.ID, Device: f.Device, Step: f.Step, Segment: f.Segment, Kind: f.Kind, At: at(row.AtMs),
+		Cup: maybe(f.Cup, func(c cupForm) backflush.Cup { return c.core() }), First: f.First,
+		Strip:  maybe(f.Strip, func(s stripForm) descale.Strip { return s.core() }),
+		Answer: f.Answer, Own: f.Own, Mixed: f.Mixed, NothingIn: f.NothingIn, Note: f.Note}, nil
+}
+
+func loadPresses(db *gorm.DB, r *Run) error {
+	var rows []pressRow
+	if err := db.Order("seq").Find(&rows, "run_id = ?", r.ID).Error; err != nil {
+		return err
+	}
+	r.Presses = make([]run.Press, len(rows))
+	for i, row := range rows {
+		var err error
+		if r.Presses[i], err = readPress(row); err != nil {
+			r.Unreadable = err
+			return nil
+		}
+		r.mark = mark{wall: at(row.ReceivedMs), run: at(row.RunMs)}
+	}
+	return nil
+}
+
+// mark is an instant on the wall and what the own clock of a run showed then.
+type mark struct{ wall, run time.Time }
+
+// clocks are the own clocks of the runs last asked for. A run's clock goes on with the
+// wall's, but never back: where the wall's is set back, it stands still, and goes on
+// from there.
+type clocks struct {
+	mu    sync.Mutex
+	marks map[string]mark
+}
+
+// now is what the clock of a run shows at an instant on the wall.
+func (c *clocks) now(r Run, wall time.Time) time.Time {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	last := r.mark
+	if seen, known := c.marks[r.ID]; known && !seen.run.Before(last.run) {
+		last = seen
+	}
+	next := mark{wall: wall, run: last.run.Add(max(0, wall.Sub(last.wall)))}
+	if c.marks == nil || len(c.marks) >= mostPlans {
+		c.marks = map[string]mark{}
+	}
+	c.marks[r.ID] = next
+	return next.run
+}
+
+// Clock is what the own clock of a run shows at an instant on the wall. It never goes
+// back.
+func (s *Store) Clock(r Run, wall time.Time) time.Time { return s.clocks.now(r, wall) }
+
+// Accept takes one press into the log of a run and writes down what follows:
+// what is in the machine, the end, the log entry, the water used. A press that is
+// there already changes nothing. The order is that of acceptance; it was made as long
+// ago as is claimed, on the run's own clock, but not before the press it follows.
+func (s *Store) Accept(ctx context.Context, runID string, p run.Press, wall time.Time) (Run, error) {
+	var r Run
+	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		var err error
+		if r, err = s.loadRun(tx, runID); err != nil || r.Ended != nil {
+			return err // it has ended: nothing can be pressed any more
+		}
+		if r.Unreadable != nil {
+			return fmt.Errorf("run %s cannot be carried on (%w): %w", runID, r.Unreadable, ErrConflict)
+		}
+		floor := r.Started
+		for _, q := range r.Presses {
+			if q.ID == p.ID {
+				return nil
+			}
+			floor = q.At
+		}
+		now := s.clocks.now(r, wall)
+		age := max(0, wall.Sub(p.At)) // as the device sees it; a clock set back makes it look as from the future
+		p.At = clamp(now.Add(-age), floor, now)
+		body, err := keepPress(p)
+		if err != nil {
+			return err
+		}
+		row := pressRow{RunID: runID, Seq: len(r.Presses) + 1, ID: p.ID, AtMs: ms(p.At), ReceivedMs: ms(wall),
+			RunMs: ms(now), Body: body}
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		r.Presses = append(r.Presses, p)
+		after := r.At(now)
+		if err := follow(tx, r, after, wall); err != nil {
+			return err
+		}
+		if after.Outcome != "" {
+			r, err = s.loadRun(tx, runID)
+		}
+		return err
+	})
+	return r, err
+}
+
+func clamp(t, low, high time.Time) time.Time {
+	t = at(ms(t)) // stored to the millisecond; fold on what is stored
+	if t.After(high) {
+		t = high
+	}
+	if t.Before(low) {
+		return low
+	}
+	return t
+}
