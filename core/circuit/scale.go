@@ -54,7 +54,7 @@ func EffectOf(w water.Filled, f machine.Facts) (Effect, error) {
 			f.Material != "copper" && f.Material != "brass" && f.Material != "aluminium",
 		),
 		Hot:  hot,
-		Says: w.Says,
+		Says: w.Taken,
 	}, nil
 }
 

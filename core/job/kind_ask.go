@@ -94,6 +94,18 @@ type Choose struct {
 // Kind is ChooseKind.
 func (Choose) Kind() StepKind { return ChooseKind }
 
+// Pads are the pH values that the strip for a reading shows (common practice of the
+// trade: a strip of the narrow range that is wanted there).
+func (r Reads) Pads() []float64 {
+	switch r {
+	case Feed:
+		return []float64{6, 6.5, 7, 7.5, 8, 8.5}
+	case Spent:
+		return []float64{1.5, 2, 2.5, 3, 3.5, 4, 5}
+	}
+	return []float64{4, 5, 6, 6.5, 7, 7.5, 8}
+}
+
 // Reads is what a measurement of a descale is of.
 type Reads string
 

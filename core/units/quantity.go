@@ -1,10 +1,12 @@
 package units
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"strconv"
 	"strings"
+	"unicode"
 )
 
 // measure is a kind of quantity: its units by what they are in the first one,
@@ -264,6 +266,22 @@ func (r Reading) Scale(by float64) Reading {
 	return Reading{r.Low * by, r.Likely * by, r.High * by, r.Known}
 }
 
+// Through puts the bounds and the likely value of a reading through a conversion that
+// keeps their order; its first error stands.
+func (r Reading) Through(convert func(float64) (float64, error)) (Reading, error) {
+	to := Reading{Known: r.Known}
+	var err error
+	for _, x := range []struct {
+		from float64
+		to   *float64
+	}{{r.Low, &to.Low}, {r.Likely, &to.Likely}, {r.High, &to.High}} {
+		if *x.to, err = convert(x.from); err != nil {
+			return to, err
+		}
+	}
+	return to, nil
+}
+
 // String prints a reading as ParseReading reads it: 14 or 4..7.
 func (r Reading) String() string {
 	switch {
@@ -275,27 +293,98 @@ func (r Reading) String() string {
 	return formatFloat(r.Low) + ".." + formatFloat(r.High)
 }
 
-// ParseReading reads a number, or two as an interval: 14, 4..7, 4-7. What is
-// not a finite number, or the wrong way round, is *OutOfRange.
+// ParseReading reads a number, or two as an interval, as a person writes them: 14,
+// 4..7, 4-7, 4 to 7, 12,5-14,5. A comma before three digits is refused where it may
+// part thousands. What is not a finite number, or the wrong way round, is *OutOfRange.
 func ParseReading(text string) (Reading, error) {
 	text = strings.TrimSpace(text)
 	bad := &OutOfRange{Field: "reading", Value: text, Allowed: "a number, or an interval such as 4..7"}
-	low, high, two := strings.Cut(text, "..")
-	if !two {
-		if at := strings.Index(text, "-"); at > 0 && !strings.ContainsAny(text[at-1:at], "eE") {
-			low, high, two = text[:at], text[at+1:], true
-		}
-	}
-	a, err := strconv.ParseFloat(strings.TrimSpace(low), 64)
-	if err != nil || math.IsNaN(a) || math.IsInf(a, 0) {
-		return Reading{}, bad
+	low, high, two := cutInterval(text)
+	a, err := parseDecimal(low)
+	if err != nil {
+		return Reading{}, either(err, bad)
 	}
 	if !two {
 		return Sharp(a), nil
 	}
-	b, err := strconv.ParseFloat(strings.TrimSpace(high), 64)
-	if err != nil || !(b >= a) || math.IsInf(b, 0) {
-		return Reading{}, bad
+	b, err := parseDecimal(high)
+	if err != nil || b < a {
+		return Reading{}, either(err, bad)
 	}
 	return Between(a, b), nil
+}
+
+// ParseReadingIn reads a reading that a unit may follow: 52 mS/m. The unit is as it
+// was written, empty where there is none.
+func ParseReadingIn(text string) (r Reading, unit string, err error) {
+	text = strings.TrimSpace(text)
+	end := strings.LastIndexAny(text, "0123456789") + 1
+	for end > 0 && unitBegins(text[:end]) > 0 { // the 3 of CaCO3 belongs to the unit
+		end = unitBegins(text[:end])
+	}
+	r, err = ParseReading(text[:end])
+	var never *OutOfRange
+	if errors.As(err, &never) {
+		never.Value = text
+	}
+	return r, strings.TrimSpace(text[end:]), err
+}
+
+// unitBegins is where the last word of a text begins, if that has letters before its
+// digits, as no number has; 0 where it has not.
+func unitBegins(text string) int {
+	word := strings.LastIndexAny(text, " \t\u00a0") + 1
+	if word == 0 || !unicode.IsLetter([]rune(text[word:])[0]) {
+		return 0
+	}
+	return strings.LastIndexAny(text[:word], "0123456789") + 1
+}
+
+// cutInterval cuts a text at what stands between two numbers.
+func cutInterval(text string) (low, high string, two bool) {
+	text = strings.NewReplacer("\u2013", "-", "\u2212", "-").Replace(text)
+	for _, between := range []string{"..", " to "} {
+		if low, high, two = strings.Cut(text, between); two {
+			return low, high, true
+		}
+	}
+	at := 1
+	for at < len(text) { // a minus that leads a number or an exponent is none
+		next := strings.Index(text[at:], "-")
+		if next < 0 {
+			break
+		}
+		at += next
+		if !strings.ContainsAny(text[at-1:at], "eE") {
+			return text[:at], text[at+1:], true
+		}
+		at++
+	}
+	return text, "", false
+}
+
+// parseDecimal reads one finite number, its decimals behind a point or a comma.
+func parseDecimal(text string) (float64, error) {
+	text = strings.TrimSpace(text)
+	if whole, part, comma := strings.Cut(text, ","); comma {
+		if digits := strings.TrimLeft(whole, "-+0"); len(part) == 3 && digits != "" {
+			return 0, &OutOfRange{Field: "reading", Value: text,
+				Allowed: fmt.Sprintf("%s.%s or %s%s, whichever it is", whole, part, whole, part)}
+		}
+		text = whole + "." + part
+	}
+	v, err := strconv.ParseFloat(text, 64)
+	if err == nil && (math.IsNaN(v) || math.IsInf(v, 0)) {
+		err = strconv.ErrRange
+	}
+	return v, err
+}
+
+// either is the error that says what is allowed, where one does.
+func either(err error, otherwise *OutOfRange) error {
+	var own *OutOfRange
+	if errors.As(err, &own) {
+		return own
+	}
+	return otherwise
 }

@@ -85,8 +85,30 @@ func TestQuantitiesInPairs(t *testing.T) {
 			t.Errorf("%q prints as %q", text, r.String())
 		}
 	}
-	if r, _ := ParseReading("4-7"); r != Between(4, 7) || r.Likely != 5.5 {
-		t.Errorf("%+v", r)
+	for text, want := range map[string]Reading{
+		"4-7": Between(4, 7), "12,5-14,5": Between(12.5, 14.5), "12.5 – 14.5": Between(12.5, 14.5),
+		"4 to 7": Between(4, 7), "7,4": Sharp(7.4), "0,125": Sharp(0.125), "-3--1": Between(-3, -1),
+		"1e-3-2e-3": Between(0.001, 0.002), "1250": Sharp(1250), "1,25": Sharp(1.25),
+	} {
+		t.Run(text, func(t *testing.T) {
+			if r, err := ParseReading(text); err != nil || r != want {
+				t.Errorf("%+v, %v; want %+v", r, err, want)
+			}
+		})
+	}
+	for text, want := range map[string]struct {
+		r    Reading
+		unit string
+	}{
+		"52 mS/m": {Sharp(52), "mS/m"}, "52mS/m": {Sharp(52), "mS/m"}, "14": {Sharp(14), ""},
+		"120 mg/L CaCO3": {Sharp(120), "mg/L CaCO3"}, "12,5-14,5 °dH": {Between(12.5, 14.5), "°dH"},
+		"78 mg/L": {Sharp(78), "mg/L"},
+	} {
+		t.Run(text, func(t *testing.T) {
+			if r, unit, err := ParseReadingIn(text); err != nil || r != want.r || unit != want.unit {
+				t.Errorf("%+v %q, %v; want %+v %q", r, unit, err, want.r, want.unit)
+			}
+		})
 	}
 	if r := Drops(5, 20); r.Low != 80 || r.High != 100 {
 		t.Errorf("five drops of 20: %+v", r)
@@ -99,6 +121,7 @@ func TestQuantitiesRefused(t *testing.T) {
 		second(NewPressure(1e9, "bar")), second(ParsePressure("1 atm")),
 		second(NewAlkalinity(-1, "°dH")), second(ParseConcentration("NaN mg/L")), second(ParseConductivity("12")),
 		second(ParseReading("7..4")), second(ParseReading("x")), second(ParseReading("NaN")), second(ParseReading("1..Inf")),
+		second(ParseReading("1,250")), second(ParseReading("12,5-1,500")), second(ParseReading("1,2,3")),
 	} {
 		var bad *OutOfRange
 		if !errors.As(err, &bad) || bad.Field == "" || bad.Allowed == "" {

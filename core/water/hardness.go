@@ -28,9 +28,40 @@
 package water
 
 import (
+	"fmt"
+	"slices"
+
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
 )
+
+// Pads is what a number of turned pads means on a hardness strip, in °dH.
+type Pads struct {
+	Turned    int
+	Low, High float64
+}
+
+// strip is what common strips of four pads show (common practice of the trade); the
+// card that came with the strip goes first. Beyond the last pad nobody knows: 30 °dH
+// is taken (our own engineering choice).
+var strip = []Pads{{0, 0, 4}, {1, 4, 7}, {2, 7, 14}, {3, 14, 21}, {4, 21, 30}}
+
+// Strip lists what each number of turned pads means.
+func Strip() []Pads { return slices.Clone(strip) }
+
+// Turned is the hardness, in mg/L CaCO3, that a number of turned pads stands for;
+// *units.OutOfRange where a strip has no such number.
+func Turned(pads int) (units.Reading, error) {
+	if pads < 0 || pads >= len(strip) {
+		return units.Reading{}, &units.OutOfRange{Field: "pads", Value: fmt.Sprint(pads),
+			Allowed: fmt.Sprintf("0 to %d", len(strip)-1)}
+	}
+	dh := units.Between(strip[pads].Low, strip[pads].High)
+	return dh.Through(func(v float64) (float64, error) {
+		h, err := units.NewHardness(v, units.GermanDegree)
+		return h.In(units.MgPerLCaCO3), err
+	})
+}
 
 // In is one hardness in one unit.
 type In struct {

@@ -1,12 +1,33 @@
 package water
 
 import (
+	"errors"
 	"math"
 	"strings"
 	"testing"
 
 	"freshanvil/core/units"
 )
+
+// The pads of a strip meet without a gap, and stand for mg/L by the definition of °dH
+// (17.848 mg/L, published).
+func TestTurnedPads(t *testing.T) {
+	last := 0.0
+	for _, p := range Strip() {
+		r, err := Turned(p.Turned)
+		if err != nil || p.Low != last || math.Abs(r.Low-17.848*p.Low) > 0.02 || math.Abs(r.High-17.848*p.High) > 0.02 ||
+			!(r.Low < r.Likely && r.Likely < r.High) {
+			t.Errorf("%d pads: %+v of %+v, %v", p.Turned, r, p, err)
+		}
+		last = p.High
+	}
+	for _, none := range []int{-1, 5} {
+		var never *units.OutOfRange
+		if _, err := Turned(none); !errors.As(err, &never) || never.Field != "pads" {
+			t.Errorf("%d pads: %v", none, err)
+		}
+	}
+}
 
 // 14 °dH by the definitions of the units: 249.9 mg/L, 2.497 mmol/L, 24.99 °fH,
 // 17.53 °e, 14.60 gpg (published); very hard by USGS, medium by WRMG.

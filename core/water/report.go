@@ -118,28 +118,11 @@ func ReadReport(file string) (s Sample, passed int, bad []BadLine) {
 	file = strings.TrimPrefix(file, "\ufeff")
 	r := csv.NewReader(strings.NewReader(file))
 	r.FieldsPerRecord, r.TrimLeadingSpace, r.LazyQuotes = -1, true, true
-	header, _, _ := strings.Cut(file, "\n")
-	for _, comma := range ";\t" {
-		if strings.ContainsRune(header, comma) && !strings.Contains(header, ",") {
-			r.Comma = comma
-		}
-	}
-	at := map[string]int{}
+	r.Comma = commaOf(file)
 	head, err := r.Read()
-	for i, cell := range head {
-		at[strings.ToLower(strings.TrimSpace(cell))] = i
-	}
-	name, named := at["parameter"]
-	value, valued := at["value"]
-	unit, united := at["unit"]
-	if err != nil || !named || !valued {
+	columns, named := columnsOf(head)
+	if err != nil || !named {
 		return s, 0, []BadLine{{1, "header", strings.Join(head, ","), "parameter,value,unit"}}
-	}
-	cell := func(cells []string, i int) string {
-		if i < len(cells) {
-			return strings.TrimSpace(cells[i])
-		}
-		return ""
 	}
 	taken := 0
 	for {
@@ -149,19 +132,12 @@ func ReadReport(file string) (s Sample, passed int, bad []BadLine) {
 		}
 		line, _ := r.FieldPos(0)
 		if err != nil || taken+passed+len(bad) > mostLines {
-			bad = append(
-				bad,
-				BadLine{
-					line,
-					"line",
-					"unreadable",
-					fmt.Sprintf("cells parted by commas, %d lines at most", mostLines),
-				},
-			)
+			bad = append(bad, BadLine{line, "line", "unreadable",
+				fmt.Sprintf("cells parted by commas, %d lines at most", mostLines)})
 			break
 		}
-		what := strings.ToLower(cell(cells, name))
-		if what == "" && cell(cells, value) == "" {
+		what, value, unit := columns.of(cells)
+		if what == "" && value == "" {
 			continue
 		}
 		found := slices.IndexFunc(parameters, func(p parameter) bool { return slices.Contains(p.names, what) })
@@ -169,73 +145,96 @@ func ReadReport(file string) (s Sample, passed int, bad []BadLine) {
 			passed++
 			continue
 		}
-		p := parameters[found]
-		in := p.units[0]
-		if u := ""; united {
-			if u = cell(cells, unit); u != "" {
-				in = u
-			}
-		}
-		said := cell(cells, value)
-		if limit, below := strings.CutPrefix(said, "<"); below {
-			said = "0.." + strings.TrimSpace(limit)
-		}
-		reading, err := units.ParseReading(said)
-		if err != nil {
-			bad = append(
-				bad,
-				BadLine{
-					line,
-					what,
-					cell(cells, value),
-					"a number, an interval such as 40..60, or below a limit such as <5",
-				},
-			)
+		if no := parameters[found].takeLine(&s, value, unit); no != nil {
+			no.Line, no.Field = line, what
+			bad = append(bad, *no)
 			continue
 		}
-		to := units.Reading{Known: true}
-		for _, x := range []struct {
-			from float64
-			to   *float64
-		}{{reading.Low, &to.Low}, {reading.Likely, &to.Likely}, {reading.High, &to.High}} {
-			if *x.to, err = p.take(x.from, in); err != nil {
-				break
-			}
-		}
-		var never *units.OutOfRange
-		switch {
-		case errors.As(err, &never):
-			bad = append(bad, BadLine{line, what, strings.TrimSpace(cell(cells, value) + " " + in), never.Allowed})
-		case err != nil:
-			bad = append(bad, BadLine{line, what, cell(cells, value), err.Error()})
-		case p.of(&s).Known:
-			bad = append(bad, BadLine{line, what, cell(cells, value), "once in a report"})
-		default:
-			*p.of(&s) = to
-			taken++
-		}
+		taken++
 	}
 	if taken == 0 && len(bad) == 0 {
-		bad = append(
-			bad,
-			BadLine{
-				2,
-				"parameter",
-				"nothing that matters",
-				"at least one of hardness, alkalinity, calcium, magnesium, pH, sodium, potassium, chloride, sulfate, " +
-					"dissolved solids, conductivity",
-			},
-		)
+		bad = append(bad, BadLine{2, "parameter", "nothing that matters",
+			"at least one of hardness, alkalinity, calcium, magnesium, pH, sodium, potassium, chloride, sulfate, " +
+				"dissolved solids, conductivity"})
 	}
 	if len(bad) == 0 {
-		if _, err := s.Fill(); err != nil {
-			var never *units.OutOfRange
-			if errors.As(err, &never) {
-				bad = append(bad, BadLine{0, never.Field, never.Value, never.Allowed})
-			} else {
-				bad = append(bad, BadLine{0, "report", "a water that cannot be", err.Error()})
-			}
-		}
+		bad = impossible(s)
 	}
 	return s, passed, bad
+}
+
+// commaOf is what parts the columns of a report.
+func commaOf(file string) rune {
+	header, _, _ := strings.Cut(file, "\n")
+	for _, comma := range "\t;" {
+		if strings.ContainsRune(header, comma) && !strings.Contains(header, ",") {
+			return comma
+		}
+	}
+	return ','
+}
+
+// columns are where a report has what; -1 where it has no such column.
+type columns struct{ name, value, unit int }
+
+// columnsOf finds them in a header; named is false where one that is needed is missing.
+func columnsOf(head []string) (c columns, named bool) {
+	at := func(name string) int {
+		return slices.IndexFunc(head, func(cell string) bool { return strings.EqualFold(strings.TrimSpace(cell), name) })
+	}
+	c = columns{at("parameter"), at("value"), at("unit")}
+	return c, c.name >= 0 && c.value >= 0
+}
+
+func (c columns) of(cells []string) (name, value, unit string) {
+	cell := func(i int) string {
+		if i < 0 || i >= len(cells) {
+			return ""
+		}
+		return strings.TrimSpace(cells[i])
+	}
+	return strings.ToLower(cell(c.name)), cell(c.value), cell(c.unit)
+}
+
+// takeLine puts what a line says into the sample; what it cannot take is a bad line.
+func (p parameter) takeLine(s *Sample, value, unit string) *BadLine {
+	if unit == "" {
+		unit = p.units[0]
+	}
+	said := value
+	if limit, below := strings.CutPrefix(value, "<"); below {
+		said = "0.." + strings.TrimSpace(limit)
+	}
+	var never *units.OutOfRange
+	reading, err := units.ParseReading(said)
+	if errors.As(err, &never) && strings.Contains(never.Allowed, "whichever") {
+		return &BadLine{Value: value, Allowed: never.Allowed}
+	}
+	if err != nil {
+		return &BadLine{Value: value, Allowed: "a number, an interval such as 40..60, or below a limit such as <5"}
+	}
+	to, err := reading.Through(func(v float64) (float64, error) { return p.take(v, unit) })
+	switch {
+	case errors.As(err, &never):
+		return &BadLine{Value: strings.TrimSpace(value + " " + unit), Allowed: never.Allowed}
+	case err != nil:
+		return &BadLine{Value: value, Allowed: err.Error()}
+	case p.of(s).Known:
+		return &BadLine{Value: value, Allowed: "once in a report"}
+	}
+	*p.of(s) = to
+	return nil
+}
+
+// impossible is why a sample cannot be of a water, where it cannot.
+func impossible(s Sample) []BadLine {
+	_, err := s.Fill()
+	var never *units.OutOfRange
+	switch {
+	case err == nil:
+		return nil
+	case errors.As(err, &never):
+		return []BadLine{{0, never.Field, never.Value, never.Allowed}}
+	}
+	return []BadLine{{0, "report", "a water that cannot be", err.Error()}}
 }

@@ -8,9 +8,14 @@ import (
 // An invented supplier's report, in its own units; what does not matter is passed
 // over, and every bad line is told.
 func TestReadReport(t *testing.T) {
-	_, _, first := ReadReport("parameter;value;unit\nTotal hardness;14;°dH\nCalcium;78,0;mg/L\n")
-	if len(first) != 1 || first[0].Line != 3 || first[0].Field != "calcium" {
-		t.Errorf("a comma in a number: %+v", first)
+	commas, _, first := ReadReport("parameter;value;unit\nTotal hardness;12,5-14,5;°dH\nCalcium;78,5;mg/L\n")
+	if len(first) != 0 || commas.Calcium.Likely != 78.5 || commas.Hardness.Low >= commas.Hardness.High {
+		t.Errorf("commas in numbers: %+v, %+v", commas, first)
+	}
+	_, _, first = ReadReport("parameter;value;unit\nTotal hardness;14;°dH\nCalcium;1,250;mg/L\n")
+	if len(first) != 1 || first[0].Line != 3 || first[0].Field != "calcium" ||
+		first[0].Allowed != "1.250 or 1250, whichever it is" {
+		t.Errorf("a comma that may part thousands: %+v", first)
 	}
 	s, passed, bad := ReadReport(
 		"Parameter,Value,Unit\npH,7.4,\nTotal hardness,14,°dH\nCalcium,78,mg/L\nBicarbonate,240,mg/L\n" +

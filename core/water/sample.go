@@ -74,9 +74,9 @@ type Filled struct {
 	// Hardness, Alkalinity, Calcium are what was taken, mg/L CaCO3; PH at its
 	// own temperature.
 	Hardness, Alkalinity, Calcium, PH units.Reading
-	Chloride                          units.Reading // mg/L; not known where it only closes the charges
-	Says                              []reason.Reason
-	Sodium                            units.Reading // mg/L; set behind a treatment
+	Chloride                          units.Reading   // mg/L; not known where it only closes the charges
+	Taken                             []reason.Reason // what stands in for what was not read
+	Sodium                            units.Reading   // mg/L; set behind a treatment
 	likely                            makeup
 	loose                             []loose
 	around                            []Water // with each value that is not sharp at one of its ends
@@ -156,24 +156,49 @@ func (s Sample) Fill() (Filled, error) {
 	if err := s.Check(); err != nil {
 		return Filled{}, err
 	}
-	f := Filled{likely: makeup{phTemp: 25}}
-	m := &f.likely
-	say := func(text string) { f.Says = append(f.Says, reason.Reason{Text: text, Source: reason.Ours}) }
-	// value takes what was read, or what stands in for it, and keeps its range
-	value := func(r, usual units.Reading, set func(*makeup, float64), text string) units.Reading {
-		if !r.Known {
-			r = usual
-			say(text)
-		}
-		set(m, r.Likely)
-		if r.Low < r.High {
-			f.loose = append(f.loose, loose{r.Low, r.High, set})
-		}
-		return r
-	}
+	f := Filled{likely: makeup{phTemp: 25}, Chloride: s.Chloride}
 	if s.PHTemp.Known {
-		m.phTemp = s.PHTemp.Likely
+		f.likely.phTemp = s.PHTemp.Likely
 	}
+	if err := f.fillHardness(s); err != nil {
+		return f, err
+	}
+	if err := f.fillCalcium(s); err != nil {
+		return f, err
+	}
+	f.fillAlkalinity(s)
+	f.PH = f.take(s.PH, usualPH, func(m *makeup, v float64) { m.ph = v }, "pH was not read: 7.6 is taken, 7.2 to 8.0.")
+	f.fillIons(s)
+	if err := f.likely.check(s); err != nil {
+		return f, err
+	}
+	if err := f.solve(s); err != nil {
+		return f, err
+	}
+	return f, f.surround()
+}
+
+// note writes down what was taken for what was not read.
+func (f *Filled) note(text string) {
+	f.Taken = append(f.Taken, reason.Reason{Text: text, Source: reason.Ours})
+}
+
+// take sets what was read, or the usual value in its place with a note, and keeps its
+// range. It gives what was taken.
+func (f *Filled) take(r, usual units.Reading, set func(*makeup, float64), note string) units.Reading {
+	if !r.Known {
+		r = usual
+		f.note(note)
+	}
+	set(&f.likely, r.Likely)
+	if r.Low < r.High {
+		f.loose = append(f.loose, loose{r.Low, r.High, set})
+	}
+	return r
+}
+
+// fillHardness takes calcium and magnesium together, or else the hardness that was read.
+func (f *Filled) fillHardness(s Sample) error {
 	hardness := s.Hardness
 	if s.Calcium.Known && s.Magnesium.Known {
 		both := units.Reading{
@@ -183,130 +208,105 @@ func (s Sample) Fill() (Filled, error) {
 			High:   CalciumAs*s.Calcium.High + MagnesiumAs*s.Magnesium.High,
 		}
 		if s.Hardness.Known && (both.High < 0.9*s.Hardness.Low-2 || both.Low > 1.1*s.Hardness.High+2) {
-			return f, &units.OutOfRange{
-				Field: "hardness_mg_l_caco3",
-				Value: s.Hardness.String(),
-				Allowed: fmt.Sprintf(
-					"about %.0f, which calcium and magnesium make; or leave one of them out",
-					both.Likely,
-				),
-			}
+			return &units.OutOfRange{Field: "hardness_mg_l_caco3", Value: s.Hardness.String(), Allowed: fmt.Sprintf(
+				"about %.0f, which calcium and magnesium make; or leave one of them out", both.Likely)}
 		}
 		hardness = both
 	}
-	f.Hardness = value(
-		hardness,
-		usualHardness,
-		func(m *makeup, v float64) { m.hardness = v },
-		"Nobody read the hardness: 250 mg/L is taken, anywhere from 30 to 400, until a strip is read.",
-	)
+	f.Hardness = f.take(hardness, usualHardness, func(m *makeup, v float64) { m.hardness = v },
+		"Nobody read the hardness: 250 mg/L is taken, anywhere from 30 to 400, until a strip is read.")
+	return nil
+}
+
+// fillCalcium takes the calcium as a share of the hardness.
+func (f *Filled) fillCalcium(s Sample) error {
+	set := func(m *makeup, v float64) { m.calcium = v }
 	switch {
 	case s.Calcium.Known && f.Hardness.High > 0:
-		share := func(ca float64) float64 { return math.Min(1, CalciumAs*ca/math.Max(f.Hardness.Likely, 1e-9)) }
 		if CalciumAs*s.Calcium.Low > 1.02*f.Hardness.High+1 {
-			return f, &units.OutOfRange{
-				Field:   "ca_mg_l",
-				Value:   s.Calcium.String(),
-				Allowed: fmt.Sprintf("at most %.1f, the whole hardness", f.Hardness.High/CalciumAs),
-			}
+			return &units.OutOfRange{Field: "ca_mg_l", Value: s.Calcium.String(),
+				Allowed: fmt.Sprintf("at most %.1f, the whole hardness", f.Hardness.High/CalciumAs)}
 		}
-		value(
-			units.Reading{
-				Known:  true,
-				Low:    share(s.Calcium.Low),
-				Likely: share(s.Calcium.Likely),
-				High:   share(s.Calcium.High),
-			},
-			units.Reading{},
-			func(m *makeup, v float64) { m.calcium = v },
-			"",
-		)
+		share := func(ca float64) float64 { return math.Min(1, CalciumAs*ca/math.Max(f.Hardness.Likely, 1e-9)) }
+		f.take(units.Reading{Known: true, Low: share(s.Calcium.Low), Likely: share(s.Calcium.Likely),
+			High: share(s.Calcium.High)}, units.Reading{}, set, "")
 	case s.Magnesium.Known && f.Hardness.Likely > 0:
 		share := func(mg float64) float64 { return math.Max(0, 1-MagnesiumAs*mg/f.Hardness.Likely) }
-		value(
-			units.Reading{
-				Known:  true,
-				Low:    share(s.Magnesium.High),
-				Likely: share(s.Magnesium.Likely),
-				High:   share(s.Magnesium.Low),
-			},
-			units.Reading{},
-			func(m *makeup, v float64) { m.calcium = v },
-			"",
-		)
+		f.take(units.Reading{Known: true, Low: share(s.Magnesium.High), Likely: share(s.Magnesium.Likely),
+			High: share(s.Magnesium.Low)}, units.Reading{}, set, "")
 	default:
-		value(
-			units.Reading{},
-			usualCalcium,
-			func(m *makeup, v float64) { m.calcium = v },
-			"Calcium was not read: 78 % of the hardness is taken, 60 to 92.",
-		)
+		f.take(units.Reading{}, usualCalcium, set, "Calcium was not read: 78 % of the hardness is taken, 60 to 92.")
 	}
+	switch {
+	case s.Calcium.Known:
+		f.Calcium = s.Calcium.Scale(CalciumAs)
+	case s.Magnesium.Known:
+		f.Calcium = f.Hardness.Scale(f.likely.calcium)
+	default:
+		f.Calcium = units.Reading{Low: usualCalcium.Low * f.Hardness.Low, Likely: f.likely.calcium * f.Hardness.Likely,
+			High: usualCalcium.High * f.Hardness.High}
+	}
+	return nil
+}
+
+// fillAlkalinity takes what was read, or a share of the hardness.
+func (f *Filled) fillAlkalinity(s Sample) {
+	set := func(m *makeup, v float64) { m.alkalinity = v }
 	if s.Alkalinity.Known {
-		f.Alkalinity = value(s.Alkalinity, units.Reading{}, func(m *makeup, v float64) { m.alkalinity = v }, "")
-	} else {
-		m.shared = true
-		share := value(units.Reading{}, usualAlkalinity, func(m *makeup, v float64) { m.alkalinity = v },
-			"Alkalinity was not read: 0.8 of the hardness is taken, 0.6 to 1.0.")
-		f.Alkalinity = units.Reading{Low: share.Low * f.Hardness.Low, Likely: share.Likely * f.Hardness.Likely,
-			High: share.High * f.Hardness.High}
+		f.Alkalinity = f.take(s.Alkalinity, units.Reading{}, set, "")
+		return
 	}
-	f.PH = value(s.PH, usualPH, func(m *makeup, v float64) { m.ph = v }, "pH was not read: 7.6 is taken, 7.2 to 8.0.")
+	f.likely.shared = true
+	share := f.take(units.Reading{}, usualAlkalinity, set,
+		"Alkalinity was not read: 0.8 of the hardness is taken, 0.6 to 1.0.")
+	f.Alkalinity = units.Reading{Low: share.Low * f.Hardness.Low, Likely: share.Likely * f.Hardness.Likely,
+		High: share.High * f.Hardness.High}
+}
+
+// fillIons takes the other ions, or what dissolved solids say of them.
+func (f *Filled) fillIons(s Sample) {
+	m := &f.likely
 	m.ions = s.Sodium.Known || s.Potassium.Known || s.Chloride.Known || s.Sulfate.Known
-	if m.ions {
-		for _, x := range []struct {
-			r   units.Reading
-			set func(*makeup, float64)
-		}{
-			{s.Sodium, func(m *makeup, v float64) { m.sodium = v }},
-			{s.Potassium, func(m *makeup, v float64) { m.potassium = v }},
-			{s.Chloride, func(m *makeup, v float64) { m.chloride = v }},
-			{s.Sulfate, func(m *makeup, v float64) { m.sulfate = v }},
-		} {
-			if x.r.Known {
-				value(x.r, units.Reading{}, x.set, "")
-			}
-		}
-		if m.closed = !s.Chloride.Known || !s.Sodium.Known; m.closed {
-			say("Of the ions that were not read, chloride or sodium is taken as what the charges leave over.")
-		}
-	} else {
+	if !m.ions {
 		solids := s.Solids
 		if !solids.Known && s.Conductivity.Known {
 			solids = s.Conductivity.Scale(units.SolidsFactor)
-			say(fmt.Sprintf("Dissolved solids from the conductivity: %.2f mg/L a µS/cm.", units.SolidsFactor))
+			f.note(fmt.Sprintf("Dissolved solids from the conductivity: %.2f mg/L a µS/cm.", units.SolidsFactor))
 		}
-		usual := func(h float64) float64 { return usualSolids[0]*h + usualSolids[1] }
-		value(solids, units.Sharp(usual(f.Hardness.Likely)), func(m *makeup, v float64) { m.solids = v },
+		usual := units.Sharp(usualSolids[0]*f.Hardness.Likely + usualSolids[1])
+		f.take(solids, usual, func(m *makeup, v float64) { m.solids = v },
 			"The other ions were not read: dissolved solids are taken as 1.5 times the hardness and 50 mg/L, and the ionic "+
 				"strength from them.")
+		return
 	}
-	f.Calcium = s.Calcium.Scale(CalciumAs)
-	if !s.Calcium.Known {
-		f.Calcium = units.Reading{
-			Low:    usualCalcium.Low * f.Hardness.Low,
-			Likely: m.calcium * f.Hardness.Likely,
-			High:   usualCalcium.High * f.Hardness.High,
+	for _, x := range []struct {
+		r   units.Reading
+		set func(*makeup, float64)
+	}{
+		{s.Sodium, func(m *makeup, v float64) { m.sodium = v }},
+		{s.Potassium, func(m *makeup, v float64) { m.potassium = v }},
+		{s.Chloride, func(m *makeup, v float64) { m.chloride = v }},
+		{s.Sulfate, func(m *makeup, v float64) { m.sulfate = v }},
+	} {
+		if x.r.Known {
+			f.take(x.r, units.Reading{}, x.set, "")
 		}
-		if s.Magnesium.Known {
-			f.Calcium = f.Hardness.Scale(m.calcium)
-		}
 	}
-	f.Chloride = s.Chloride
-	if err := m.check(s); err != nil {
-		return f, err
+	if m.closed = !s.Chloride.Known || !s.Sodium.Known; m.closed {
+		f.note("Of the ions that were not read, chloride or sodium is taken as what the charges leave over.")
 	}
+}
+
+// solve finds the water of the likely values.
+func (f *Filled) solve(s Sample) error {
 	var err error
-	f.Water, err = m.water()
+	f.Water, err = f.likely.water()
 	if err != nil && !s.PH.Known { // next to no alkalinity carries no such pH
-		f.PH, m.ph = purePH, purePH.Likely
-		say("This water holds next to nothing, so a pH of 6 is taken, 5.6 to 6.6.")
-		f.Water, err = m.water()
+		f.PH, f.likely.ph = purePH, purePH.Likely
+		f.note("This water holds next to nothing, so a pH of 6 is taken, 5.6 to 6.6.")
+		f.Water, err = f.likely.water()
 	}
-	if err != nil {
-		return f, err
-	}
-	return f, f.surround()
+	return err
 }
 
 func (m makeup) alk() float64 {

@@ -53,8 +53,8 @@ func TestThreePracticeWaters(t *testing.T) {
 		}
 		wide, err := guess.At(93)
 		if err != nil || wide.Precipitates.High-wide.Precipitates.Low <= a.Precipitates.High-a.Precipitates.Low ||
-			len(guess.Says) != 4 {
-			t.Errorf("with only the hardness read: %+v, %v, says %d", wide.Precipitates, err, len(guess.Says))
+			len(guess.Taken) != 4 {
+			t.Errorf("with only the hardness read: %+v, %v, says %d", wide.Precipitates, err, len(guess.Taken))
 		}
 	}
 }

@@ -12,11 +12,15 @@ import (
 	"freshanvil/core/water"
 )
 
-// readingIn is a reading as a request gives it: a value, or low and high.
+// readingIn is a reading as a request gives it: a value, low and high, or a text, of
+// which it gives the unit that follows there.
 func readingIn(field string, r *ReadingIn) (units.Reading, error) {
 	switch {
 	case r == nil:
 		return units.Reading{}, nil
+	case r.Text != nil && r.Value == nil && r.Low == nil && r.High == nil:
+		return textIn(field, r)
+	case r.Text != nil:
 	case r.Value != nil && r.Low == nil && r.High == nil:
 		return units.Sharp(*r.Value), nil
 	case r.Value == nil && r.Low != nil && r.High != nil && *r.Low <= *r.High:
@@ -25,8 +29,21 @@ func readingIn(field string, r *ReadingIn) (units.Reading, error) {
 	return units.Reading{}, &units.OutOfRange{
 		Field:   field,
 		Value:   "neither",
-		Allowed: "value alone, or low and high in that order",
+		Allowed: "value alone, or low and high in that order, or text alone",
 	}
+}
+
+// textIn reads what somebody wrote; a unit that follows it takes the place of none.
+func textIn(field string, r *ReadingIn) (units.Reading, error) {
+	v, unit, err := units.ParseReadingIn(*r.Text)
+	var never *units.OutOfRange
+	if errors.As(err, &never) {
+		return v, &units.OutOfRange{Field: field, Value: never.Value, Allowed: never.Allowed}
+	}
+	if unit != "" {
+		r.Unit = &unit
+	}
+	return v, err
 }
 
 func unitReadingIn(
@@ -37,25 +54,20 @@ func unitReadingIn(
 	if r == nil {
 		return units.Reading{}, nil
 	}
-	v, err := readingIn(field, &ReadingIn{Value: r.Value, Low: r.Low, High: r.High})
+	plain := ReadingIn{Text: r.Text, Value: r.Value, Low: r.Low, High: r.High}
+	v, err := readingIn(field, &plain)
 	if err != nil {
 		return v, err
 	}
-	out := units.Reading{Known: true}
-	for _, x := range []struct {
-		from float64
-		to   *float64
-	}{{v.Low, &out.Low}, {v.Likely, &out.Likely}, {v.High, &out.High}} {
-		*x.to, err = toMg(x.from, string(r.Unit))
-		var bad *units.OutOfRange
-		if errors.As(err, &bad) {
-			return out, &units.OutOfRange{Field: field + ".value", Value: bad.Value, Allowed: bad.Allowed}
-		}
-		if err != nil {
-			return out, err
-		}
+	if plain.Unit != nil {
+		return v, &units.OutOfRange{Field: field, Value: *r.Text, Allowed: "a number without a unit: the unit stands beside it"}
 	}
-	return out, nil
+	out, err := v.Through(func(v float64) (float64, error) { return toMg(v, string(r.Unit)) })
+	var bad *units.OutOfRange
+	if errors.As(err, &bad) {
+		return out, &units.OutOfRange{Field: field + ".value", Value: bad.Value, Allowed: bad.Allowed}
+	}
+	return out, err
 }
 
 // inUnit turns a reading that names a unit into the unit of its field.
@@ -95,6 +107,14 @@ func sampleIn(in WaterSample) (water.Sample, error) {
 		return h.In(units.MgPerLCaCO3), err
 	}); err != nil {
 		return s, err
+	}
+	if in.Pads != nil {
+		if in.Hardness != nil {
+			return s, &units.OutOfRange{Field: "pads", Value: fmt.Sprint(*in.Pads), Allowed: "pads or hardness, one of them"}
+		}
+		if s.Hardness, err = water.Turned(*in.Pads); err != nil {
+			return s, err
+		}
 	}
 	if s.Alkalinity, err = unitReadingIn("alkalinity", in.Alkalinity, func(v float64, unit string) (float64, error) {
 		a, err := units.NewAlkalinity(v, unit)
@@ -150,7 +170,7 @@ func (s *Server) CalcWater(_ context.Context, r CalcWaterRequestObject) (CalcWat
 		Ph:                 readingOut(f.PH),
 		Usgs:               classOut(usgs),
 		Wrmg:               classOut(wrmg),
-		Says:               f.Says,
+		Says:               f.Taken,
 		At:                 []WaterAt{},
 	}
 	if out.Says == nil {

@@ -7,6 +7,51 @@ import (
 
 // The calculators answer over the contract: readings sharp or as intervals, what
 // was not read is said, and bad input names its field.
+// A reading is read by core as somebody writes it, wherever the contract takes one; what
+// it cannot be sure of is refused with what it may be.
+func TestReadingsAsWritten(t *testing.T) {
+	b := newBench(t)
+	text := func(s string) fields { return fields{"text": s} }
+	for said, want := range map[string][2]float64{
+		"12,5-14,5": {12.5 * 17.848, 14.5 * 17.848}, "14": {14 * 17.848, 14 * 17.848}, "4..7": {4 * 17.848, 7 * 17.848},
+		"12.5 – 14.5": {12.5 * 17.848, 14.5 * 17.848},
+	} {
+		t.Run(said, func(t *testing.T) {
+			b.t = t
+			var w WaterAnswers
+			hardness := fields{"text": said, "unit": "dh"}
+			b.call("POST", "/api/calc/water", fields{"sample": fields{"hardness": hardness}}, 200, &w)
+			if h := w.HardnessMgLCaco3; math.Abs(h.Low-want[0]) > 0.02 || math.Abs(h.High-want[1]) > 0.02 {
+				t.Errorf("%+v, want %v", h, want)
+			}
+		})
+	}
+	b.t = t
+	var w WaterAnswers
+	b.call("POST", "/api/calc/water", fields{"sample": fields{"pads": 2, "ph": text("7,4")}}, 200, &w)
+	if math.Abs(w.HardnessMgLCaco3.Low-7*17.848) > 0.02 || w.Ph.Likely != 7.4 {
+		t.Errorf("two pads, pH 7,4: %+v, %+v", w.HardnessMgLCaco3, w.Ph)
+	}
+	for field, sample := range map[string]fields{
+		"sample.hardness":       {"hardness": fields{"text": "1,250", "unit": "mg_l_caco3"}},
+		"sample.ph":             {"ph": text("soft")},
+		"sample.ca_mg_l.unit":   {"ca_mg_l": text("78 bushels")},
+		"sample.cl_mg_l":        {"cl_mg_l": fields{"text": "5", "value": 5}},
+		"sample.pads":           {"pads": 2, "hardness": fields{"value": 5, "unit": "dh"}},
+		"sample.alkalinity":     {"alkalinity": fields{"text": "8 dH", "unit": "dh"}},
+		"sample.hardness.value": {"hardness": fields{"text": "400", "unit": "dh"}},
+	} {
+		t.Run(field, func(t *testing.T) {
+			b.t = t
+			var p Problem
+			b.call("POST", "/api/calc/water", fields{"sample": sample}, 422, &p)
+			if deref(p.Field) != field || deref(p.Allowed) == "nothing" {
+				t.Errorf("%v, %v, allowed %v", deref(p.Field), deref(p.Value), deref(p.Allowed))
+			}
+		})
+	}
+}
+
 func TestCalculators(t *testing.T) {
 	b := newBench(t)
 	value := func(v float64) fields { return fields{"value": v} }

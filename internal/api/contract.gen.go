@@ -1871,17 +1871,17 @@ type CalcRinse struct {
 
 // CalcScale A surface, and either what precipitates at brew temperature or the feed of a steam boiler.
 type CalcScale struct {
-	// CcppMgL A value, or low and high where it was read as an interval.
+	// CcppMgL A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 	CcppMgL      *ReadingIn `json:"ccpp_mg_l,omitempty"`
 	DrawnOffLDay *float64   `json:"drawn_off_l_day,omitempty"`
 
-	// FeedMgLCaco3 A value, or low and high where it was read as an interval.
+	// FeedMgLCaco3 A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 	FeedMgLCaco3 *ReadingIn `json:"feed_mg_l_caco3,omitempty"`
 
 	// HeaterW For an element
 	HeaterW *float64 `json:"heater_w,omitempty"`
 
-	// LeftMgLCaco3 A value, or low and high where it was read as an interval.
+	// LeftMgLCaco3 A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 	LeftMgLCaco3 *ReadingIn `json:"left_mg_l_caco3,omitempty"`
 
 	// LitresADay Through the circuit; for a steam boiler the make-up
@@ -2926,10 +2926,13 @@ type Products struct {
 	Own     []Product `json:"own"`
 }
 
-// ReadingIn A value, or low and high where it was read as an interval.
+// ReadingIn A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 type ReadingIn struct {
 	High *float64 `json:"high,omitempty"`
 	Low  *float64 `json:"low,omitempty"`
+
+	// Text As written: 14, 12,5-14,5, 4..7; a unit may follow it
+	Text *string `json:"text,omitempty"`
 
 	// Unit Of an ion or the solids mg/L (as without one), g/L or µg/L; of the conductivity µS/cm, mS/cm or mS/m
 	Unit  *string  `json:"unit,omitempty"`
@@ -3457,6 +3460,9 @@ type Step struct {
 	OffS *float64 `json:"off_s,omitempty"`
 	OnS  *float64 `json:"on_s,omitempty"`
 
+	// Pads The pH values of the strip that reads it
+	Pads *[]float64 `json:"pads,omitempty"`
+
 	// Part A part of a machine: machine is the whole of it
 	//
 	// Example: group-2
@@ -3492,6 +3498,13 @@ type StepSees string
 
 // Strip defines model for Strip.
 type Strip = descale.Strip
+
+// StripPads defines model for StripPads.
+type StripPads struct {
+	High float64 `json:"high"`
+	Low  float64 `json:"low"`
+	Pads int     `json:"pads"`
+}
 
 // TreatmentRow defines model for TreatmentRow.
 type TreatmentRow struct {
@@ -3551,6 +3564,9 @@ type TubForm string
 type UnitReadingIn struct {
 	High *float64 `json:"high,omitempty"`
 	Low  *float64 `json:"low,omitempty"`
+
+	// Text As written: 14, 12,5-14,5, 4..7; in the unit
+	Text *string `json:"text,omitempty"`
 
 	// Unit For alkalinity, mmol_l is of charge
 	Unit  UnitReadingInUnit `json:"unit"`
@@ -3808,35 +3824,38 @@ type WaterReadingHow string
 type WaterSample struct {
 	Alkalinity *UnitReadingIn `json:"alkalinity,omitempty"`
 
-	// CaMgL A value, or low and high where it was read as an interval.
+	// CaMgL A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 	CaMgL *ReadingIn `json:"ca_mg_l,omitempty"`
 
-	// ClMgL A value, or low and high where it was read as an interval.
+	// ClMgL A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 	ClMgL *ReadingIn `json:"cl_mg_l,omitempty"`
 
-	// ConductivityUsCm A value, or low and high where it was read as an interval.
+	// ConductivityUsCm A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 	ConductivityUsCm *ReadingIn     `json:"conductivity_us_cm,omitempty"`
 	Hardness         *UnitReadingIn `json:"hardness,omitempty"`
 
-	// KMgL A value, or low and high where it was read as an interval.
+	// KMgL A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 	KMgL *ReadingIn `json:"k_mg_l,omitempty"`
 
-	// MgMgL A value, or low and high where it was read as an interval.
+	// MgMgL A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 	MgMgL *ReadingIn `json:"mg_mg_l,omitempty"`
 
-	// NaMgL A value, or low and high where it was read as an interval.
+	// NaMgL A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 	NaMgL *ReadingIn `json:"na_mg_l,omitempty"`
 
-	// Ph A value, or low and high where it was read as an interval.
+	// Pads How many pads of a common hardness strip have turned; in the place of the hardness
+	Pads *int `json:"pads,omitempty"`
+
+	// Ph A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 	Ph *ReadingIn `json:"ph,omitempty"`
 
 	// PhTempC Where the pH was read
 	PhTempC *float64 `json:"ph_temp_c,omitempty"`
 
-	// So4MgL A value, or low and high where it was read as an interval.
+	// So4MgL A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 	So4MgL *ReadingIn `json:"so4_mg_l,omitempty"`
 
-	// TdsMgL A value, or low and high where it was read as an interval.
+	// TdsMgL A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 	TdsMgL *ReadingIn `json:"tds_mg_l,omitempty"`
 }
 
@@ -3870,7 +3889,10 @@ type WaterSource struct {
 
 // Waters defines model for Waters.
 type Waters struct {
-	Sources    []WaterSource      `json:"sources"`
+	Sources []WaterSource `json:"sources"`
+
+	// Strip What each number of turned pads means on common strips, in °dH
+	Strip      []StripPads        `json:"strip"`
 	Treatments []TreatmentSetting `json:"treatments"`
 }
 

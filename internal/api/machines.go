@@ -603,9 +603,9 @@ func rescueOut(f machine.Facts, in job.Contents) *reason.Finding {
 			return &no.Finding
 		}
 	}
-	for part, tries := range in.Blind {
-		if tries >= job.MostBlind {
-			return &job.Blocked(part, tries).Finding
+	for g := range f.Groups {
+		if part := machine.Group(g + 1); in.Blind[part] >= job.MostBlind {
+			return &job.Blocked(part, in.Blind[part]).Finding
 		}
 	}
 	return nil

@@ -216,7 +216,8 @@ func stepOut(s job.Step) Step {
 		}
 		out.Ways = &list
 	case job.Measure:
-		out.Reads = ptr(StepReads(b.Reads))
+		pads := b.Reads.Pads()
+		out.Reads, out.Pads = ptr(StepReads(b.Reads)), &pads
 		if !b.Circuit.IsWhole() {
 			out.Circuit = &b.Circuit
 		}

@@ -37,7 +37,10 @@ func (s *Server) waters(ctx context.Context) (Waters, error) {
 		return Waters{}, err
 	}
 	treatments, err := s.Store.Treatments(ctx)
-	out := Waters{Sources: make([]WaterSource, len(sources)), Treatments: treatments}
+	out := Waters{Sources: make([]WaterSource, len(sources)), Treatments: treatments, Strip: []StripPads{}}
+	for _, p := range water.Strip() {
+		out.Strip = append(out.Strip, StripPads{Pads: p.Turned, Low: p.Low, High: p.High})
+	}
 	for i, x := range sources {
 		out.Sources[i] = sourceOut(x)
 	}
@@ -336,7 +339,7 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		MachineName:    m.Name,
 		Zone:           m.Zone.String(),
 		Known:          d.sample.Hardness.Known || d.sample.Calcium.Known,
-		Says:           append([]Reason{}, raw.Says...),
+		Says:           append([]Reason{}, raw.Taken...),
 		Raw:            waterOut(raw, plain),
 		Reaches:        waterOut(reaches, here),
 		HardnessMgL:    raw.Hardness.Likely,

@@ -18,7 +18,7 @@
     if (/\/runs\//.test(location.pathname)) return
     try {
       const { machines } = await ask(client.GET('/bench'))
-      const left = machines.find((m) => m.open_run && m.hazards.some((h) => h.run_id === m.open_run?.id || m.open_run?.groups.includes(h.group)))
+      const left = machines.find((m) => m.open_run && !m.open_run.unreadable && m.hazards.some((h) => h.run_id === m.open_run?.id || m.open_run?.parts.includes(h.part)))
       if (left?.open_run) await navigate('/machines/:id/runs/:run', { params: { id: left.id, run: left.open_run.id }, replace: true })
     } catch {
       // the band leads there too

@@ -6,7 +6,7 @@
 {#if hazards.list.length > 0}
   <div class="band" role="alert">
     <div class="grid gap-y-1">
-      {#each hazards.list as h (h.machine_id + h.group + (h.circuit ?? ''))}
+      {#each hazards.list as h (h.machine_id + h.part + h.chemical)}
         <div class="flex flex-wrap justify-between gap-x-8">
           <span>{h.machine_name}. {h.text}</span>
           <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: h.machine_id } })}>See what to do</a>

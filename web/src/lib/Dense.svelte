@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { BenchMachine } from './api'
   import Around from './Around.svelte'
-  import { inWords } from './format'
+  import { inWords, theMachine } from './format'
   import { navigate, p } from './router'
   import Ruler from './Ruler.svelte'
   import SmallOnes from './SmallOnes.svelte'
@@ -43,29 +43,31 @@
 <ul class="border-ink border-t-2">
   {#each shown as { m, at } (m.id)}
     {@const due = m.next}
-    {@const dirty = m.hazards.length > 0}
+    {@const dirty = m.hazards.some((h) => h.chemical !== 'pressure')}
     {@const sour = m.hazards.some((h) => h.chemical === 'acid')}
-    <li class="line" class:now={dirty || m.open_run || due?.now}>
+    <li class="line" class:now={m.hazards.length > 0 || m.open_run || due?.now}>
       <div class="min-w-0">
         <a class="num-voice text-[19px] hover:underline" href={p('/machines/:id', { params: { id: m.id } })}>{m.name}</a>
         <div class="label-voice truncate">{[m.owner, m.place].filter(Boolean).join(', ')}</div>
       </div>
       <div class="min-w-0">
-        <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{m.open_run ? `${m.open_run.title} under way` : sour ? 'Rinse the acid out' : dirty ? 'Rinse the detergent out' : (due?.head ?? 'Nothing to do')}</b>
+        <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{m.open_run ? `${m.open_run.title} under way` : m.rescue ? m.rescue.title : sour ? 'Rinse the acid out' : dirty ? 'Rinse the detergent out' : (due?.head ?? 'Nothing to do')}</b>
         <div class="label-voice truncate">
-          {#if sour}acid was left in: no drinks before{:else if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due?.state === 'later' && due.days}{due.title.toLowerCase()} <Around {due} zone={m.zone} />{:else}{due?.says}{/if}
+          {#if m.rescue}{m.rescue.next?.[0] ?? ''}{:else if sour}acid was left in: no drinks before{:else if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due?.state === 'later' && due.days}{due.title.toLowerCase()} <Around {due} zone={m.zone} />{:else}{due?.says}{/if}
         </div>
       </div>
       <div class="ruled">{#each due?.clocks.filter((c) => c.leads) ?? [] as clock (clock.kind)}<Ruler {clock} due={due!} zone={m.zone} />{/each}</div>
       <div class="flex justify-end gap-2">
         <button type="button" class="small" aria-expanded={open === m.id} onclick={() => (open = open === m.id ? undefined : m.id)} aria-label="Log use of {m.name}">log</button>
-        {#if m.open_run}
+        {#if m.open_run?.unreadable || (m.rescue && !m.open_run)}
+          <a class="small act" href={p('/machines/:id', { params: { id: m.id } })}>see it</a>
+        {:else if m.open_run}
           {@const run = m.open_run.id}
           <button type="button" class="small act" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>go back</button>
         {:else if sour}
-          <div class="start"><StartWash machine={m.id} task="descale" text="rinse" /></div>
+          <div class="start"><StartWash machine={m.id} parts={[theMachine]} task="descale" text="rinse" /></div>
         {:else if m.wash && (dirty || (due?.task === 'wash' && due.state !== 'later'))}
-          <div class="start"><StartWash machine={m.id} groups={m.together} text={dirty ? 'rinse' : 'wash'} /></div>
+          <div class="start"><StartWash machine={m.id} parts={m.together} text={dirty ? 'rinse' : 'wash'} /></div>
         {/if}
       </div>
       {#if open === m.id}

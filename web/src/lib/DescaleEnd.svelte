@@ -21,7 +21,7 @@
   <p class="say">Practice: nothing is written down.</p>
 {:else}
   <ul class="errands">
-    {#each d.errands ?? [] as e (e.task)}
+    {#each run.activities as e (e.task + e.part)}
       <li><b>{e.title}</b>: {outcomes[e.outcome]}{#if e.outcome === 'done' && e.next?.days && e.next.state === 'later'}; next <Around due={e.next} zone={run.zone} />{/if}.</li>
     {/each}
   </ul>

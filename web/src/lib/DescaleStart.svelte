@@ -1,7 +1,7 @@
 <!-- How long the descale takes, and the press that begins it. -->
 <script lang="ts">
   import type { Schemas } from './api'
-  import { round } from './format'
+  import { round, theMachine } from './format'
   import Num from './Num.svelte'
   import { navigate } from './router'
   import StartWash from './StartWash.svelte'
@@ -28,8 +28,8 @@
         <button type="button" class="btn btn-primary" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: card.machine_id, run } })}>Go back to the run</button>
       {:else}
         {#key JSON.stringify(more)}
-          <StartWash machine={card.machine_id} task="descale" {more} text={plan.solution ? 'Start the descale' : 'Start the rinse'} />
-          {#if plan.solution}<StartWash machine={card.machine_id} task="descale" {more} practice line text="Practise" />{/if}
+          <StartWash machine={card.machine_id} parts={[theMachine]} task="descale" {more} text={plan.solution ? 'Start the descale' : 'Start the rinse'} />
+          {#if plan.solution}<StartWash machine={card.machine_id} parts={[theMachine]} task="descale" {more} practice line text="Practise" />{/if}
         {/key}
       {/if}
     </div>

@@ -15,7 +15,7 @@
 
   async function record(at: Date) {
     try {
-      const body = { id: newId(), task: due.task, group: due.group, at: at.toISOString() }
+      const body = { id: newId(), task: due.task, part: due.part, at: at.toISOString() }
       await ask(client.POST('/machines/{machine_id}/care', { params: { path: { machine_id: machine } }, body }))
       problem = undefined
       onrecorded()

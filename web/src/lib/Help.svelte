@@ -17,6 +17,7 @@
     ['2 … 9', 'on a key of the stub: log as many at once'],
     ['space', 'in a run: the main button'],
     ['n', 'in a run: no pressure'],
+    ['d', 'in a run: nothing came out at the drain'],
     ['x', 'in a run: I cannot go on'],
     ['h', 'in a run: something is wrong'],
     ['s', 'in a run: sound on or off'],

@@ -3,6 +3,7 @@
   import { ask, client, newId, problemOf, type Problem, type Schemas } from './api'
   import ProblemNote from './ProblemNote.svelte'
   import { p } from './router'
+  import { theMachine } from './format'
   import StartWash from './StartWash.svelte'
 
   let { machine, offers }: { machine: string; offers: Schemas['Offer'][] } = $props()
@@ -34,7 +35,7 @@
         {#if o.kind === 'treat_water'}
           <a class="btn btn-primary justify-self-start" href={p('/machines/:id/water', { params: { id: machine } })}>See the treatments</a>
         {:else if o.kind === 'draw_off'}
-          <div><StartWash {machine} task="draw_off" text="Lead me" line /></div>
+          <div><StartWash {machine} parts={[theMachine]} task="draw_off" text="Lead me" line /></div>
         {:else}
           <form class="grid gap-2" onsubmit={keep}>
             <label class="note">Who, and when<input bind:value={text} maxlength="500" placeholder="bench in town, Friday" /></label>

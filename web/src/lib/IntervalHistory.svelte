@@ -3,7 +3,7 @@
   import { scaleLinear, scaleTime } from 'd3-scale'
   import { curveStepAfter, line } from 'd3-shape'
   import type { Schemas } from './api'
-  import { dayShort, firsts } from './format'
+  import { dayShort, firsts, groupOf } from './format'
 
   let { schools }: { schools: Schemas['Schools'] } = $props()
   const width = 1180
@@ -45,7 +45,7 @@
     <path d={steps} fill="none" stroke="var(--color-act)" stroke-width="4" />
     {#each marks as m, i (i)}
       <g transform="translate({x(Date.parse(m.at))},{y(m.value)})">
-        <title>{dayShort(m.at, zone)}, group {m.group}: {Math.round(m.value)} {byShots ? 'shots' : 'days'}{m.first ? `, ${firsts[m.first]}` : ''}</title>
+        <title>{dayShort(m.at, zone)}, group {groupOf(m.part)}: {Math.round(m.value)} {byShots ? 'shots' : 'days'}{m.first ? `, ${firsts[m.first]}` : ''}</title>
         {#if m.first === 'clear'}
           <circle r="7" fill="var(--color-paper)" stroke="currentColor" stroke-width="2.5" />
         {:else if m.first === 'pale'}

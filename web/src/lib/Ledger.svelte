@@ -1,7 +1,7 @@
 <!-- The newest entries of use: correct one, or take it back. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem, type Schemas } from './api'
-  import { figure, stamp } from './format'
+  import { figure, groupOf, stamp } from './format'
   import ProblemNote from './ProblemNote.svelte'
 
   let { machine, zone, onchanged }: { machine: string; zone: string; onchanged: () => void } = $props()
@@ -22,7 +22,7 @@
   async function change(e: Schemas['UseShown'], undo: boolean) {
     const kind = undo ? ('undo' as const) : (e.kind as Schemas['UseEntry']['kind'])
     try {
-      const body = { id: newId(), kind, count: undo ? 1 : (count ?? 0), group: e.group, at: e.at, supersedes: e.id }
+      const body = { id: newId(), kind, count: undo ? 1 : (count ?? 0), part: e.part, at: e.at, supersedes: e.id }
       await ask(client.POST('/machines/{machine_id}/use', { params: { path: { machine_id: machine } }, body }))
       open = undefined
       problem = undefined
@@ -40,7 +40,7 @@
   {#each list as e (e.id)}
     <li class="border-rule flex flex-wrap items-center gap-x-5 gap-y-1 border-b py-1">
       <span class="num-voice w-44">{stamp(e.at, zone)}</span>
-      <span class="grow">{figure(e.count)} {e.kind}{e.group ? `, group ${e.group}` : ''}{e.from === e.at ? '' : `, since ${stamp(e.from, zone)}`}</span>
+      <span class="grow">{figure(e.count)} {e.kind}{groupOf(e.part) ? `, group ${groupOf(e.part)}` : ''}{e.from === e.at ? '' : `, since ${stamp(e.from, zone)}`}</span>
       {#if open === e.id}
         <label class="flex items-center gap-2">how many <input class="border-ink bg-slip h-11 w-24 border-[1.5px] px-3" type="number" bind:value={count} aria-label="how many" /></label>
         <button type="button" class="btn btn-primary" onclick={() => change(e, false)}>Keep</button>

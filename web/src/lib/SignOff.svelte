@@ -1,18 +1,20 @@
-<!-- A technician vouches, by name, that no detergent is left in a group, or no acid in the machine (group 0). -->
+<!-- A technician vouches, by name, that nothing is left in a part: no detergent or pressure in a group, no acid in the machine. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem } from './api'
+  import { groupOf } from './format'
   import ProblemNote from './ProblemNote.svelte'
 
-  let { machine, group, onsigned }: { machine: string; group: number; onsigned: () => void } = $props()
+  let { machine, part, onsigned }: { machine: string; part: string; onsigned: () => void } = $props()
   let name = $state('')
   let note = $state('')
   let problem = $state<Problem>()
   const id = newId()
+  const group = $derived(groupOf(part))
 
   async function sign(event: SubmitEvent) {
     event.preventDefault()
     try {
-      await ask(client.POST('/machines/{machine_id}/sign-offs', { params: { path: { machine_id: machine } }, body: { id, group, name, note } }))
+      await ask(client.POST('/machines/{machine_id}/sign-offs', { params: { path: { machine_id: machine } }, body: { id, part, name, note } }))
       onsigned()
     } catch (error) {
       problem = problemOf(error)
@@ -23,7 +25,7 @@
 <details>
   <summary class="cursor-pointer py-1"><b>Sign off {group > 0 ? `group ${group}` : 'the machine'} as a technician</b></summary>
   <form class="mt-3 grid max-w-xl gap-3" onsubmit={sign} novalidate>
-    <p>{group > 0 ? 'Only if you have seen to it that no detergent is left: the group opened, rinsed through, the valve working.' : 'Only if you have seen to it that no acid is left: every circuit rinsed, its pH that of the water that goes in.'}</p>
+    <p>{group > 0 ? 'Only if you have seen to it that no detergent is left and no pressure stands: the group opened, rinsed through, the valve working.' : 'Only if you have seen to it that no acid is left: every circuit rinsed, its pH that of the water that goes in.'}</p>
     <label>Your name <input bind:value={name} maxlength="80" /></label>
     <label>What was done <input bind:value={note} maxlength="500" /></label>
     {#if problem}<ProblemNote {problem} />{/if}

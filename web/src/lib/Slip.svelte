@@ -3,7 +3,7 @@
   import type { BenchMachine } from './api'
   import Around from './Around.svelte'
   import DoneBefore from './DoneBefore.svelte'
-  import { clock, day, inWords, otherYear, round, stamp, worked } from './format'
+  import { clock, day, groupOf, inWords, otherYear, round, stamp, theMachine, worked } from './format'
   import DoseWords from './DoseWords.svelte'
   import Num from './Num.svelte'
   import { navigate, p } from './router'
@@ -12,16 +12,19 @@
   import SmallOnes from './SmallOnes.svelte'
   import StartWash from './StartWash.svelte'
   import UseKeys from './UseKeys.svelte'
+  import VoidRun from './VoidRun.svelte'
 
   let { machine = $bindable(), generous = false, onchanged }: { machine: BenchMachine; generous?: boolean; onchanged: () => void } = $props()
   const due = $derived(machine.next)
   const zone = $derived(machine.zone)
   const sour = $derived(machine.hazards.some((h) => h.chemical === 'acid'))
-  const dirty = $derived(machine.hazards.length > 0)
+  const dirty = $derived(machine.hazards.some((h) => h.chemical !== 'pressure'))
+  const pressed = $derived(machine.hazards.filter((h) => h.chemical === 'pressure'))
   const refused = $derived(machine.gate.verdict === 'refused')
-  const pressing = $derived(dirty || machine.open_run !== undefined || due?.now === true)
+  const pressing = $derived(machine.hazards.length > 0 || machine.open_run !== undefined || due?.now === true)
   const title = $derived.by(() => {
     if (machine.open_run) return `${machine.open_run.title} under way`
+    if (machine.rescue) return machine.rescue.title
     if (dirty) return sour ? 'Rinse the acid out' : 'Rinse the detergent out'
     if (!due) return 'Nothing to do'
     return due.state === 'later' && generous ? `${due.head} until about` : due.head
@@ -38,16 +41,24 @@
   <div class="care">
     <div class="num-voice text-[19px] min-[1001px]:hidden">{machine.name}</div>
     <h3 class="title head-voice" class:text-act={pressing} class:small={!pressing}>{title}</h3>
-    {#if machine.open_run}
+    {#each pressed as h (h.part)}<p class="text-stop"><b>{h.text}.</b></p>{/each}
+    {#if machine.open_run?.unreadable}
+      <p>Its plan cannot be read any more. End it by name; what is in the machine stays on record.</p>
+      <VoidRun run={machine.open_run.id} onended={onchanged} />
+    {:else if machine.open_run}
       <p>In {machine.open_run.where}.{sour ? ' Acid is in: finish the rinse.' : dirty ? ' Detergent is in: finish the rinse.' : ''}</p>
       {@const run = machine.open_run.id}
       <button type="button" class="btn btn-primary self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: machine.id, run } })}>Go back to the run</button>
+    {:else if machine.rescue}
+      {#each machine.rescue.because as r (r.text)}<p>{r.text}</p>{/each}
+      {#each machine.rescue.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
+      <a class="btn btn-primary self-start" href={p('/machines/:id', { params: { id: machine.id } })}>See the machine</a>
     {:else if sour}
       <p>Acid was left in. No drinks before the strip matches the water that goes in. Heater off, an outlet open.</p>
-      <StartWash machine={machine.id} task="descale" text="Start the rinse" />
+      <StartWash machine={machine.id} parts={[theMachine]} task="descale" text="Start the rinse" />
     {:else if dirty && machine.wash}
       <p>Detergent was left in {inWords(machine.together)}. <b><Num worked={machine.wash.rinse} text="{round(machine.wash.rinse.value)} water pulses" /></b>, <Num worked={machine.wash.minutes} text="{round(machine.wash.minutes.value)} minutes" />. No drinks before.</p>
-      <StartWash machine={machine.id} groups={machine.together} text="Start the rinse" />
+      <StartWash machine={machine.id} parts={machine.together} text="Start the rinse" />
     {:else if due}
       {#if due.task === 'wash' && machine.wash?.dose}
         {@const wash = machine.wash}
@@ -69,8 +80,8 @@
             {#if due.daily && !due.now && due.days}About <b><Num worked={due.days} text={clock(due.likely, zone)} /></b>.{/if}
           </p>
           <div class="flex flex-wrap gap-3">
-            <StartWash machine={machine.id} groups={machine.together} text={due.state === 'unrecorded' ? 'Start the first wash' : machine.together.length > 1 ? `Start the wash, ${inWords(machine.together)}` : 'Start the wash'} line={!due.now} />
-            {#if machine.together.length > 1}<StartWash machine={machine.id} groups={[due.group]} text="Group {due.group} only" line />{/if}
+            <StartWash machine={machine.id} parts={machine.together} text={due.state === 'unrecorded' ? 'Start the first wash' : machine.together.length > 1 ? `Start the wash, ${inWords(machine.together)}` : 'Start the wash'} line={!due.now} />
+            {#if machine.together.length > 1}<StartWash machine={machine.id} parts={[due.part]} text="Group {groupOf(due.part)} only" line />{/if}
           </div>
         {/if}
         {#if due.state === 'unrecorded'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
@@ -84,7 +95,7 @@
           {/if}
         </p>
         {#if due.state !== 'later' && due.task === 'descale'}<a class="btn btn-primary self-start" href={p('/machines/:id/descale', { params: { id: machine.id } })}>See the plan</a>{/if}
-        {#if due.state !== 'later' && (due.task === 'filter_change' || due.task === 'regenerate')}<StartWash machine={machine.id} groups={[1]} task="renew" text="Lead me" />{/if}
+        {#if due.state !== 'later' && (due.task === 'filter_change' || due.task === 'regenerate')}<StartWash machine={machine.id} parts={[theMachine]} task="renew" text="Lead me" />{/if}
         {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
       {/if}
       {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}

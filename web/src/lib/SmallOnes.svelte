@@ -1,6 +1,7 @@
 <!-- The small tasks of the day, folded under the one job. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type BenchMachine, type Problem, type Schemas } from './api'
+  import { groupParts } from './format'
   import StartWash from './StartWash.svelte'
 
   let { machine, onchanged }: { machine: BenchMachine; onchanged: (m: BenchMachine) => void } = $props()
@@ -27,7 +28,7 @@
           <p class="label-voice">{s.because.text}</p>
         </div>
         <div class="flex items-center gap-3">
-        {#if s.task === 'water_backflush'}<div class="lead"><StartWash machine={machine.id} groups={Array.from({ length: machine.groups }, (_, i) => i + 1)} method="water_only" text="Lead me" line /></div>{/if}
+        {#if s.task === 'water_backflush'}<div class="lead"><StartWash machine={machine.id} parts={groupParts(machine.groups)} method="water_only" text="Lead me" line /></div>{/if}
         <button type="button" class="tick" onclick={() => done([s.task])}>done<span class="sr-only">: {s.title}</span></button>
         </div>
       </li>

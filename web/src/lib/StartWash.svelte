@@ -4,7 +4,7 @@
   import { navigate } from './router'
 
   // without a method, the one chosen for the machine
-  let { machine, groups = [1], text, method, task, more = {}, practice = false, line = false }: { machine: string; groups?: number[]; text: string; task?: Schemas['NewRun']['task']; method?: Schemas['NewRun']['method']; more?: Partial<Schemas['NewRun']>; practice?: boolean; line?: boolean } = $props()
+  let { machine, parts = ['group-1'], text, method, task, more = {}, practice = false, line = false }: { machine: string; parts?: string[]; text: string; task?: Schemas['NewRun']['task']; method?: Schemas['NewRun']['method']; more?: Partial<Schemas['NewRun']>; practice?: boolean; line?: boolean } = $props()
   const quick = 10 // run seconds a second, in practice
   let problem = $state<Problem>()
   let busy = $state(false)
@@ -13,7 +13,7 @@
   async function start() {
     busy = true
     try {
-      const body = { id, device: device(), groups, ...(method && { method }), ...(task && { task }), ...more, ...(practice && { practice, speed: quick }) }
+      const body = { id, device: device(), parts, ...(method && { method }), ...(task && { task }), ...more, ...(practice && { practice, speed: quick }) }
       const run = await ask(client.POST('/machines/{machine_id}/runs', { params: { path: { machine_id: machine } }, body }))
       await navigate('/machines/:id/runs/:run', { params: { id: machine, run: run.id } })
     } catch (error) {

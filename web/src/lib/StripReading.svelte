@@ -2,8 +2,7 @@
 <script lang="ts">
   import type { Schemas } from './api'
 
-  let { reads, feed, strip = $bindable() }: { reads: NonNullable<Schemas['Step']['reads']>; feed?: number; strip: Schemas['Strip'] | undefined } = $props()
-  const pads = { feed: [6, 6.5, 7, 7.5, 8, 8.5], spent: [1.5, 2, 2.5, 3, 3.5, 4, 5], proof: [4, 5, 6, 6.5, 7, 7.5, 8] }
+  let { reads, pads, feed, strip = $bindable() }: { reads: NonNullable<Schemas['Step']['reads']>; pads: number[]; feed?: number; strip: Schemas['Strip'] | undefined } = $props()
   let ph = $state<number | null>(null)
   let meter = $state(false)
   let none = $state(false)
@@ -19,7 +18,7 @@
 
 <fieldset class="pads" disabled={none}>
   <legend class="num-voice text-[22px]">pH{#if reads === 'proof' && feed !== undefined}; the water that goes in reads <b>{feed.toFixed(1)}</b>{/if}</legend>
-  {#each pads[reads] as pad (pad)}
+  {#each pads as pad (pad)}
     <label class="pad" class:picked={ph === pad && !none}><input class="sr-only" type="radio" name="ph" value={pad} checked={ph === pad && !none} onchange={() => (ph = pad)} />{pad.toFixed(1)}</label>
   {/each}
   <label class="exact">exact <input type="number" step="any" min="0" max="14" inputmode="decimal" bind:value={ph} /></label>

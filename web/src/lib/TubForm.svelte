@@ -21,7 +21,7 @@
     event.preventDefault()
     if (amount === null || holds === null || !opened) {
       const [field, what] = amount === null ? ['amount', 'what is in it now'] : holds === null ? ['holds', 'what a full one holds'] : ['opened', 'the day it was opened']
-      problem = { type: 'about:blank', title: `${what} is missing`, status: 0, field, value: 'nothing', allowed: what ?? '' }
+      problem = { type: 'about:blank', title: `${what} is missing`, status: 0, code: 'missing', field, value: 'nothing', allowed: what ?? '' }
       return
     }
     try {

@@ -1,7 +1,7 @@
 <!-- The stub's keys: one press logs a drink; held, or a digit on the key, logs several. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type BenchMachine, type Problem, type Schemas } from './api'
-  import { figure } from './format'
+  import { figure, theMachine } from './format'
 
   let { machine, onlogged }: { machine: BenchMachine; onlogged: (m: BenchMachine) => void } = $props()
   let problem = $state<Problem>()
@@ -12,7 +12,7 @@
   async function log(entry: Pick<Schemas['UseEntry'], 'kind' | 'supersedes' | 'count'>) {
     many = undefined
     try {
-      const body = { id: newId(), at: new Date().toISOString(), group, ...entry }
+      const body = { id: newId(), at: new Date().toISOString(), part: group ? `group-${group}` : theMachine, ...entry }
       onlogged(await ask(client.POST('/machines/{machine_id}/use', { params: { path: { machine_id: machine.id } }, body })))
       problem = undefined
     } catch (error) {

@@ -5,7 +5,7 @@
   import ProblemNote from './ProblemNote.svelte'
   import { prefs } from './state.svelte'
 
-  let { sources, onsample, onkept }: { sources: Schemas['WaterSource'][]; onsample: (s: Schemas['WaterSample'] | undefined) => void; onkept: (source: string) => void } = $props()
+  let { sources, strip, onsample, onkept }: { sources: Schemas['WaterSource'][]; strip: Schemas['StripPads'][]; onsample: (s: Schemas['WaterSample'] | undefined) => void; onkept: (source: string) => void } = $props()
   type How = Schemas['NewReading']['how']
   let how = $state<How>('strip')
   let source = $state('')
@@ -26,14 +26,6 @@
     ['meter', 'meter'],
     ['report', 'supplier’s report'],
   ]
-  // common strips, in °dH by how many pads have turned; the strip's own card goes first
-  const strip: [number, number][] = [
-    [0, 4],
-    [4, 7],
-    [7, 14],
-    [14, 21],
-    [21, 30],
-  ]
   const others = [
     ['ph', 'pH'],
     ['ca_mg_l', 'calcium, mg/L'],
@@ -45,27 +37,17 @@
     ['conductivity_us_cm', 'conductivity, µS/cm'],
   ] as const
 
-  // 4..7 or 4-7 is an interval
-  // and a unit may follow: 52 mS/m
-  function reading(text: string): { value?: number; low?: number; high?: number; unit?: string } | undefined {
-    const [, said = '', named = ''] = /^([\d.,\s–-]*)(.*)$/.exec(text) ?? []
-    const bare = interval(said)
-    return bare && named.trim() ? { ...bare, unit: named.trim() } : bare
-  }
-  function interval(said: string): { value?: number; low?: number; high?: number } | undefined {
-    const [low, high] = said.replace(',', '.').split(/\.\.|(?<=\d)\s*[-–]\s*/).map((v) => (v.trim() === '' ? NaN : Number(v)))
-    if (low === undefined || Number.isNaN(low)) return undefined
-    return high === undefined || Number.isNaN(high) ? { value: low } : { low, high }
-  }
+  // what was typed goes to the server as it is: how a number is written is not for the page to know
+  const typed = (said: string | undefined) => (said?.trim() ? { text: said.trim() } : undefined)
   const sample = $derived.by((): Schemas['WaterSample'] | undefined => {
     const out: Record<string, unknown> = {}
-    if (how === 'strip' && pads !== undefined) out.hardness = { low: strip[pads]![0], high: strip[pads]![1], unit: 'dh' }
-    const h = how === 'strip' ? undefined : interval(hardness)
+    if (how === 'strip' && pads !== undefined) out.pads = pads
+    const h = how === 'strip' ? undefined : typed(hardness)
     if (h) out.hardness = { ...h, unit }
-    const a = interval(alkalinity)
+    const a = typed(alkalinity)
     if (a) out.alkalinity = { ...a, unit }
     for (const [field] of others) {
-      const v = reading(more[field] ?? '')
+      const v = typed(more[field])
       if (v) out[field] = v
     }
     return Object.keys(out).length > 0 ? (out as Schemas['WaterSample']) : undefined
@@ -129,7 +111,7 @@
     <fieldset>
       <legend class="label-voice">How many pads of the strip have turned? Its own card goes first.</legend>
       <div class="pads">
-        {#each strip as [low, high], i (i)}
+        {#each strip as { pads: i, low, high } (i)}
           <label class="pad"><input class="sr-only" type="radio" name="pads" value={i} bind:group={pads} />
             <svg viewBox="0 0 20 92" aria-hidden="true">{#each [0, 1, 2, 3] as q (q)}<rect x="2" y={2 + q * 23} width="16" height="18" fill={q < i ? 'currentColor' : 'none'} stroke="currentColor" stroke-width="1.6" />{/each}</svg>
             <span><b>{i}</b><br />{low}–{high} °dH</span>

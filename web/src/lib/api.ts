@@ -37,6 +37,11 @@ export class Refused extends Error {
   get offline(): boolean {
     return this.problem.status === 0
   }
+  /** Asking again would be refused again. */
+  get final(): boolean {
+    const { status } = this.problem
+    return status >= 400 && status < 500 && status !== 408 && status !== 425 && status !== 429
+  }
 }
 
 type Answer<T> = { data?: T; error?: unknown; response: Response }
@@ -47,14 +52,14 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await call
   } catch {
-    throw new Refused({ type: 'about:blank', status: 0, title: 'No connection', detail: 'The server cannot be reached. Nothing was changed.' })
+    throw new Refused({ type: 'about:blank', status: 0, code: 'offline', title: 'No connection', detail: 'The server cannot be reached. Nothing was changed.' })
   }
   if (answer.data !== undefined) return answer.data
   const problem = answer.error as Partial<Problem> | undefined
-  throw new Refused({ type: 'about:blank', status: answer.response.status, title: 'The server did not answer as expected', ...problem })
+  throw new Refused({ type: 'about:blank', status: answer.response.status, code: 'unexpected', title: 'The server did not answer as expected', ...problem })
 }
 
 export function problemOf(error: unknown): Problem {
   if (error instanceof Refused) return error.problem
-  return { type: 'about:blank', status: 0, title: error instanceof Error ? error.message : String(error) }
+  return { type: 'about:blank', status: 0, code: 'unexpected', title: error instanceof Error ? error.message : String(error) }
 }

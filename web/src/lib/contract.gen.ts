@@ -1531,6 +1531,8 @@ export interface components {
              * @enum {string}
              */
             reads?: "feed" | "spent" | "proof";
+            /** @description The pH values of the strip that reads it */
+            pads?: number[];
             /**
              * @description What a look is at
              * @enum {string}
@@ -2013,8 +2015,10 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
-        /** @description A value, or low and high where it was read as an interval. */
+        /** @description A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here. */
         ReadingIn: {
+            /** @description As written: 14, 12,5-14,5, 4..7; a unit may follow it */
+            text?: string;
             /** Format: double */
             value?: number;
             /** Format: double */
@@ -2025,6 +2029,8 @@ export interface components {
             unit?: string;
         };
         UnitReadingIn: {
+            /** @description As written: 14, 12,5-14,5, 4..7; in the unit */
+            text?: string;
             /** Format: double */
             value?: number;
             /** Format: double */
@@ -2465,7 +2471,16 @@ export interface components {
         };
         Waters: {
             sources: components["schemas"]["WaterSource"][];
+            /** @description What each number of turned pads means on common strips, in °dH */
+            strip: components["schemas"]["StripPads"][];
             treatments: components["schemas"]["TreatmentSetting"][];
+        };
+        StripPads: {
+            pads: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
         };
         TreatmentSetting: {
             /** @enum {string} */
@@ -2658,6 +2673,8 @@ export interface components {
              * @default 25
              */
             ph_temp_c?: number;
+            /** @description How many pads of a common hardness strip have turned; in the place of the hardness */
+            pads?: number;
             hardness?: components["schemas"]["UnitReadingIn"];
             alkalinity?: components["schemas"]["UnitReadingIn"];
             ca_mg_l?: components["schemas"]["ReadingIn"];

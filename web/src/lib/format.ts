@@ -134,8 +134,18 @@ export const firsts: Record<string, string> = { clear: 'clear', pale: 'pale', br
 /** What is left of the detergent: so little that a figure would mislead is said in words. */
 export const residue = (w: Worked): string => (w.value < 0.1 ? 'under 0.1 mg/L' : worked(w))
 
+/** The number of the group that a part is; 0 where it is another part or the whole machine. */
+export const groupOf = (part: string): number => (part.startsWith('group-') ? Number(part.slice(6)) : 0)
+
+/** The parts of a machine's groups. */
+export const groupParts = (count: number): string[] => Array.from({ length: count }, (_, i) => `group-${i + 1}`)
+
+/** The whole machine as a part. */
+export const theMachine = 'machine'
+
 /** Groups in words: group 1; groups 1 and 2. */
-export function inWords(groups: number[]): string {
+export function inWords(parts: string[]): string {
+  const groups = parts.map(groupOf)
   if (groups.length < 2) return `group ${groups[0]}`
   return `groups ${groups.slice(0, -1).join(', ')} and ${groups.at(-1)}`
 }

@@ -1,7 +1,7 @@
 // A run as this device sees it: the server's clock, the present step as a
 // schedule, and the presses made here. It plays the step it was given and
 // decides nothing: what a press does is the server's word.
-import { ask, client, device, newId, Refused, type Run, type Schemas } from './api'
+import { ask, client, device, newId, Refused, type Problem, type Run, type Schemas } from './api'
 
 type Press = Schemas['Press']
 
@@ -10,7 +10,14 @@ export class Live {
   problem = $state<unknown>()
   /** Server time in milliseconds, as far as this device can tell. */
   now = $state(0)
+  /** Presses that are on their way, the oldest first. */
   waiting = $state<Press[]>([])
+  /** Presses that were refused for good, and why; told until somebody has seen it. */
+  lost = $state<{ id: string; problem: Problem }[]>([])
+  /** The server could not take a press now. */
+  busy = $state(false)
+  /** This browser keeps nothing across a reload. */
+  unkept = $state(false)
 
   #id: string
   #ahead = 0 // server time less this device's monotonic clock
@@ -49,8 +56,9 @@ export class Live {
     try {
       if (this.waiting.length > 0) localStorage.setItem(this.#key, JSON.stringify(this.waiting))
       else localStorage.removeItem(this.#key)
+      this.unkept = false
     } catch {
-      // they are kept while the page is open
+      this.unkept = true // they are kept while the page is open
     }
   }
 
@@ -138,7 +146,13 @@ export class Live {
     await this.#send()
   }
 
-  // One press after the other; without connection they wait and are sent again.
+  /** Somebody has seen that a press did not count. */
+  forget(id: string) {
+    this.lost = this.lost.filter((l) => l.id !== id)
+  }
+
+  // One press after the other. A press is kept until the server has it or has refused it:
+  // without connection, or while the server cannot, they wait and are sent again.
   async #send() {
     if (this.#sending) return
     this.#sending = true
@@ -151,12 +165,17 @@ export class Live {
         this.#keep()
         this.#take(run, sent, performance.now())
         this.problem = undefined
+        this.busy = false
       }
     } catch (error) {
       this.problem = error
-      if (!(error instanceof Refused && error.offline)) {
-        this.waiting.shift() // refused for good
+      this.busy = !(error instanceof Refused && error.offline)
+      const refused = error instanceof Refused && error.final ? this.waiting.shift() : undefined
+      if (refused && error instanceof Refused) {
+        this.lost.push({ id: refused.id, problem: error.problem })
+        this.busy = false
         this.#keep()
+        void this.load()
       }
     } finally {
       this.#sending = false

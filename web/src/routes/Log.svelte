@@ -1,6 +1,6 @@
 <script lang="ts">
   import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
-  import { clock, round, weekday, worked } from '../lib/format'
+  import { clock, groupOf, round, weekday, worked } from '../lib/format'
   import Around from '../lib/Around.svelte'
   import Num from '../lib/Num.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
@@ -56,7 +56,7 @@
           <li class="entry">
             <div class="num-voice text-[19px]">{weekday(e.at, e.zone)}<span class="label-voice block">{clock(e.at, e.zone)}</span></div>
             <div>
-              <b>{e.title}</b>{#if !id}, {e.machine_name}{/if}{#if e.group > 0}, group {e.group}{/if}
+              <b>{e.title}</b>{#if !id}, {e.machine_name}{/if}{#if groupOf(e.part) > 0}, group {groupOf(e.part)}{/if}
               <div class:text-stop={e.outcome === 'stopped_unsafe'} class:text-done={e.outcome === 'done'}>{outcomes[e.outcome]}</div>
             </div>
             <div class="text-[15px]">

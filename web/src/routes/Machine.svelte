@@ -8,13 +8,14 @@
   import Facts from '../lib/Facts.svelte'
   import Ledger from '../lib/Ledger.svelte'
   import SignOff from '../lib/SignOff.svelte'
-  import { stamp, treatments } from '../lib/format'
+  import { groupOf, stamp, theMachine, treatments } from '../lib/format'
   import PlanTicket from '../lib/PlanTicket.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { navigate, p, route } from '../lib/router'
   import Ruler from '../lib/Ruler.svelte'
   import StartWash from '../lib/StartWash.svelte'
   import UseFile from '../lib/UseFile.svelte'
+  import VoidRun from '../lib/VoidRun.svelte'
   import { loadHazards } from '../lib/state.svelte'
 
   let machine = $state<Schemas['Machine']>()
@@ -66,6 +67,12 @@
       <div class="label-voice">{m.plan.layout_title}, {valves[a.valve]}</div>
       <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">{m.name}</h1>
       {#if m.archived}<p class="mt-3"><b>Archived.</b> It stands on no bench; its log is kept.</p>{/if}
+      {#if m.open_run?.unreadable}
+        <div class="mt-3 grid max-w-2xl gap-2">
+          <p><b>A run on it cannot be carried on:</b> its plan cannot be read any more. End it by name; what is in the machine stays on record.</p>
+          <VoidRun run={m.open_run.id} onended={signed} />
+        </div>
+      {/if}
       {#if m.owner || m.place}<p class="mt-3">{[m.owner, m.place].filter(Boolean).join(', ')}</p>{/if}
       <p class="mt-3">{a.drinks_per_day} drinks a day, {a.milk_drinks_per_day} with milk. What treats the water: {treatments[a.treatment]}.</p>
       <div class="mt-3 flex flex-wrap gap-3">
@@ -77,10 +84,11 @@
         {#if m.plan.wash}<a class="btn btn-outline btn-primary" href={p('/machines/:id/mix', { params: { id: m.id } })}>See the dose</a>{/if}
       </div>
 
-      {#each m.plan.dues as due (due.task + due.group)}
-        {@const dirty = due.task === 'wash' || due.task === 'hand_clean' ? m.hazards.find((h) => h.group === due.group) : undefined}
+      {#each m.plan.dues as due (due.task + due.part)}
+        {@const inside = groupOf(due.part) > 0 ? m.hazards.filter((h) => h.part === due.part) : []}
+        {@const dirty = inside.some((h) => h.chemical === 'detergent')}
         <section class="border-ink mt-8 border-t-2 pt-3">
-          <h2 class="head-voice text-[28px]">{due.title}{m.plan.groups > 1 && (due.task === 'wash' || due.task === 'hand_clean') ? `, group ${due.group}` : ''}</h2>
+          <h2 class="head-voice text-[28px]">{due.title}{m.plan.groups > 1 && (due.task === 'wash' || due.task === 'hand_clean') ? `, group ${groupOf(due.part)}` : ''}</h2>
           <p class="mt-1">
             {#if due.state === 'overdue'}<b class="text-stop">Overdue.</b>
             {:else if due.state === 'unrecorded'}Nothing on record: due now.
@@ -95,17 +103,18 @@
           <div class="mt-4 grid gap-3">
             {#if m.open_run}
               {@const run = m.open_run.id}
-              {#if m.open_run.groups.includes(due.group)}<button type="button" class="btn btn-primary justify-self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>Go back to the run</button>{/if}
+              {#if m.open_run.parts.includes(due.part) && !m.open_run.unreadable}<button type="button" class="btn btn-primary justify-self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>Go back to the run</button>{/if}
             {:else if due.task === 'wash'}
-              <div><StartWash machine={m.id} groups={[due.group]} text={dirty ? 'Start the rinse' : 'Start the wash'} line={due.state === 'later' && !dirty} /></div>
+              <div><StartWash machine={m.id} parts={[due.part]} text={dirty ? 'Start the rinse' : 'Start the wash'} line={due.state === 'later' && !dirty} /></div>
             {:else if due.task === 'descale'}
               <div><a class="btn btn-primary" class:btn-outline={due.state === 'later' && !m.hazards.some((h) => h.chemical === 'acid')} href={p('/machines/:id/descale', { params: { id: m.id } })}>{m.hazards.some((h) => h.chemical === 'acid') ? 'Rinse the acid out' : 'See the plan'}</a></div>
-              {#if m.hazards.some((h) => h.chemical === 'acid')}<SignOff machine={m.id} group={0} onsigned={signed} />{/if}
+              {#if m.hazards.some((h) => h.chemical === 'acid')}<SignOff machine={m.id} part={theMachine} onsigned={signed} />{/if}
             {:else if due.task === 'filter_change' || due.task === 'regenerate'}
-              <div><StartWash machine={m.id} groups={[1]} task="renew" text="Lead me" line={due.state === 'later'} /></div>
+              <div><StartWash machine={m.id} parts={[theMachine]} task="renew" text="Lead me" line={due.state === 'later'} /></div>
             {/if}
             <DoneBefore machine={m.id} {due} onrecorded={() => load(m.id)} />
-            {#if dirty && !m.open_run}<SignOff machine={m.id} group={due.group} onsigned={signed} />{/if}
+            {#each inside.filter((h) => h.chemical === 'pressure') as h (h.chemical)}<p class="text-stop"><b>{h.text}.</b></p>{/each}
+            {#if inside.length > 0 && !m.open_run}<SignOff machine={m.id} part={due.part} onsigned={signed} />{/if}
           </div>
         </section>
       {/each}

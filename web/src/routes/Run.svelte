@@ -6,7 +6,7 @@
   import CircuitMap from '../lib/CircuitMap.svelte'
   import CupReading from '../lib/CupReading.svelte'
   import DescaleEnd from '../lib/DescaleEnd.svelte'
-  import { amount, clock, figure, inWords, preferred, round, weekday, worked } from '../lib/format'
+  import { amount, clock, figure, groupOf, inWords, preferred, round, weekday, worked } from '../lib/format'
   import DoseWords from '../lib/DoseWords.svelte'
   import { Live } from '../lib/live.svelte'
   import { Sounds } from '../lib/sounds.svelte'
@@ -18,6 +18,7 @@
   import SpoonPicture from '../lib/SpoonPicture.svelte'
   import StartWash from '../lib/StartWash.svelte'
   import StripReading from '../lib/StripReading.svelte'
+  import VoidRun from '../lib/VoidRun.svelte'
   import { help, loadHazards, opened } from '../lib/state.svelte'
 
   const params = $derived(route.params as { id?: string; run?: string })
@@ -36,6 +37,8 @@
   // a wait of more than half an hour is told by the clock on the wall
   const longWait = $derived(live.segment?.kind === 'soak' && (step?.waits_s ?? 0) > 1800)
   const several = $derived((run?.groups.length ?? 0) > 1)
+  // the head would not open twice: nothing is begun any more
+  const blocked = $derived((run?.groups.find((g) => g.part === run?.part)?.blind ?? 0) >= 2)
   const allowed = (kind: Schemas['Press']['kind']) => run?.allowed.includes(kind) ?? false
   // at one's own pace the seconds count up, and a press ends each part
   const ownPace = $derived(allowed('turn'))
@@ -47,6 +50,7 @@
   const picked = $derived(cup.colour && cup.foam && cup.grains ? (cup as Schemas['Cup']) : undefined)
   let what = $state<Schemas['Press']['what']>()
   let strip = $state<Schemas['Strip']>()
+  let mixed = $state<number | null>(null) // what was weighed out, where it is not what the plan says
   let trouble = $state<HTMLDialogElement>()
   const sounds = new Sounds()
   // a run that stands still with detergent in the group is not to be forgotten
@@ -94,6 +98,7 @@
     first = undefined
     what = undefined
     strip = undefined
+    mixed = null
   })
   const moment = $derived(run && !run.outcome ? `${step?.id} ${live.segment?.index} ${live.segment?.kind}` : '')
   $effect(() => {
@@ -138,6 +143,8 @@
     if (allowed('graded')) return { text: first ? step.button : 'Pick one', act: () => first && live.press('graded', { first }), off: !first }
     if (allowed('heard')) return { text: what ? step.button : 'Pick one', act: () => what && live.press('heard', { what }), off: !what }
     if (soaking && allowed('done')) return { text: step.ends ?? 'It has finished', act: () => live.press('done') }
+    if (step.mix && allowed('done')) return { text: tray + step.button, act: () => live.press('done', mixed === null ? {} : { mixed }), off: mixed !== null && !(mixed >= 0) }
+    if (allowed('opened') && !allowed('begin')) return blocked ? { text: 'Stop here', act: () => leaving?.showModal() } : { text: 'It has opened', act: () => live.press('opened') }
     if (allowed('again')) return { text: step.reads ? 'Rinse on' : 'Two more pulses', act: () => live.press('again') }
     if (allowed('done')) return { text: tray + step.button, act: () => live.press('done') }
     return undefined
@@ -149,7 +156,8 @@
   }
   function key(event: KeyboardEvent) {
     if (event.repeat || leaving?.open || trouble?.open || opened.path.length > 0 || help.shown) return
-    if (event.key === 'n' && (pulsing || resting)) return void live.press('no_pressure')
+    if (event.key === 'n' && allowed('no_pressure')) return void live.press('no_pressure')
+    if (event.key === 'd' && allowed('nothing_came')) return void live.press('nothing_came')
     if (event.key === 'x' && allowed('stop')) return leaving?.showModal()
     if (event.key === 'h' && run && run.help.length > 0) return trouble?.showModal()
     if (event.key === 's') return sounds.mute(!sounds.muted)
@@ -166,7 +174,7 @@
   }
   // how much of the rinse is done, or how strong it stands before it
   function counted(c: Schemas['AcidNow']): string {
-    const rinsed = c.refilled ? `${round(c.rinsed)} of ${round(c.least.value)} refills` : `${figure(preferred(c.rinsed, 'L').value)} of ${amount(c.least.value, 'L')} rinsed`
+    const rinsed = `${figure(preferred(c.rinsed, 'L').value)} of ${amount(c.least.value, 'L')} rinsed`
     if (c.enough) return `${rinsed}; prove it`
     return c.rinsed > 0 ? rinsed : `${round(c.left.value * 100)} % of the strength`
   }
@@ -189,7 +197,7 @@
 {/snippet}
 
 {#if live.problem && !run}
-  <div class="p-8"><ProblemNote problem={problemOf(live.problem)} /><a class="btn btn-primary" href={p('/')}>Go to the bench</a></div>
+  <div class="p-8"><ProblemNote problem={problemOf(live.problem)} />{#if problemOf(live.problem).code === 'run_unreadable'}<VoidRun run={params.run ?? ''} onended={() => void live.load()} />{/if}<a class="btn btn-primary mt-4" href={p('/')}>Go to the bench</a></div>
 {/if}
 {#if run && step}
   {#if run.practice}
@@ -211,15 +219,20 @@
 
       {#if run.outcome}
         <div class="middle">
-          {#if run.outcome === 'done'}
+          {#if run.note && run.outcome !== 'done'}
+            <h1 class="huge-voice big" class:text-stop={run.outcome === 'stopped_unsafe'}>{run.outcome === 'stopped_unsafe' ? 'Stopped, unsafe' : 'Stopped.'}</h1>
+            <p class="say">{run.note}</p>
+            {#if run.inside.any}<p class="say"><b>{run.inside.text}.</b></p>{/if}
+          {:else if run.outcome === 'done'}
+            {#if run.note}<p class="say">{run.note}</p>{/if}
             <h1 class="huge-voice big">{run.practice ? 'Practised.' : run.task === 'descale' ? 'Descaled.' : run.task === 'acid_rinse' ? 'Rinsed.' : run.task === 'draw_off' ? 'Drawn off.' : run.task === 'wash' ? 'Washed.' : run.task === 'rinse' ? 'Rinsed.' : run.task === 'filter_change' ? 'Filter changed.' : run.task === 'regenerate' ? 'Regenerated.' : 'Backflushed.'}</h1>
             {#if run.descale}
               <DescaleEnd {run} />
             {:else if run.practice}
-              {#each run.groups as g (g.group)}<p class="say">{several ? `Group ${g.group}: ` : ''}{g.soapy_pulses} pulses with detergent, {g.rinsed} of water.</p>{/each}
+              {#each run.groups as g (g.part)}<p class="say">{several ? `Group ${groupOf(g.part)}: ` : ''}{g.soapy_pulses} pulses with detergent, {g.rinsed} of water.</p>{/each}
               <p class="say">Nothing is written down.</p>
             {:else if several}
-              {#each run.groups as g (g.group)}<p class="say">Group {g.group}: {g.task === 'wash' ? `${g.soapy_pulses} pulses with detergent, ` : ''}{g.rinsed} of water{g.cups.length > 0 ? ', cup clear' : ''}.</p>{/each}
+              {#each run.groups as g (g.part)}<p class="say">Group {groupOf(g.part)}: {g.task === 'wash' ? `${g.soapy_pulses} pulses with detergent, ` : ''}{g.rinsed} of water{g.cups.length > 0 ? ', cup clear' : ''}.</p>{/each}
               <p class="say">Written down for each group.</p>
             {:else if ofMachine}
               <p class="say">Written down.{#if run.next?.days && run.task !== 'draw_off'} The next comes <Around due={run.next} zone={run.zone} />.{/if}</p>
@@ -228,14 +241,14 @@
             {:else}
             <p class="say">Written down: {run.wash.dose ? `${run.wash.dose.form === 'tablets' ? 'one tablet' : worked(run.wash.dose.mass)}, ${run.soapy_pulses} pulses with it, ` : ''}{run.detergent.rinsed} of water, cup clear.</p>
             {/if}
-            {#if run.task === 'rinse' && !run.practice}<p class="say">Group {run.group} may make drinks again. This was a rinse: the wash itself does not count as done.</p>{/if}
+            {#if run.task === 'rinse' && !run.practice}<p class="say">Group {groupOf(run.part)} may make drinks again. This was a rinse: the wash itself does not count as done.</p>{/if}
             {#if run.next?.days && run.next.state !== 'overdue' && run.next.task === 'wash' && !run.descale}
               {@const next = run.next}
               <p class="say">Next wash <Around due={next} zone={run.zone} />.</p>
             {/if}
             {#if run.lesson}<Lesson machine={run.machine_id} lesson={run.lesson} />{/if}
             {#if run.then}
-              <StartWash machine={run.machine_id} groups={[run.then.group]} text="Go on with group {run.then.group}" />
+              <StartWash machine={run.machine_id} parts={[run.then.part]} text="Go on with group {groupOf(run.then.part)}" />
             {/if}
           {:else if run.practice}
             <h1 class="huge-voice big">Stopped.</h1>
@@ -246,12 +259,12 @@
               <p class="say">{run.inside.any ? '' : 'No acid is in. '}Put the filter back in, and see that every drain is shut.</p>
               <DescaleEnd {run} />
             {:else if several}
-              {#each run.groups as g (g.group)}<p class="say">Group {g.group}: {g.outcome === 'done' ? 'done, and written down' : 'no detergent went in; it does not count as done'}.</p>{/each}
+              {#each run.groups as g (g.part)}<p class="say">Group {groupOf(g.part)}: {g.outcome === 'done' ? 'done, and written down' : 'no detergent went in; it does not count as done'}.</p>{/each}
             {:else}
               <p class="say">{ofMachine ? '' : 'No detergent went in. '}Nothing is counted as done.</p>
             {/if}
           {:else}
-            {@const left = run.groups.filter((g) => g.detergent).map((g) => g.group)}
+            {@const left = run.groups.filter((g) => g.detergent).map((g) => g.part)}
             <h1 class="huge-voice big text-stop">Stopped, unsafe</h1>
             {#if run.descale}<DescaleEnd {run} />{/if}
             {#if left.length > 0}
@@ -291,6 +304,9 @@
           {#if step.mix}
             <h1 class="huge-voice dose"><Num worked={step.mix.measure} text={measured(step.mix.measure)} /></h1>
             <p class="head-voice text-[44px]">in <Num worked={step.mix.water} text={amount(step.mix.water.value, 'L')} /> of water</p>
+            {#if allowed('done')}
+              <label class="say mixed">Not as much? Really mixed: <input type="number" min="0" step="any" inputmode="decimal" placeholder={figure(step.mix.measure.value)} bind:value={mixed} /> {step.mix.measure.unit}</label>
+            {/if}
           {:else if cut}
             <h1 class="huge-voice big">No power</h1>
           {:else if step.doses && run.wash.dose}
@@ -312,7 +328,7 @@
             <CupReading bind:cup />
           {:else if allowed('measured') && step.reads}
             {#each step.do as d (d)}<p class="say">{d}</p>{/each}
-            {#key `${step.id} ${run.segment.index}`}<StripReading reads={step.reads} feed={run.descale?.feed_ph} bind:strip />{/key}
+            {#key `${step.id} ${run.segment.index}`}<StripReading reads={step.reads} pads={step.pads ?? []} feed={run.descale?.feed_ph} bind:strip />{/key}
           {:else if allowed('heard')}
             {#if step.do.length > 1 && run.descale}<ol class="say do">{#each step.do as d (d)}<li>{d}</li>{/each}</ol>{:else}<p class="say">{step.do[0]}</p>{/if}
             <div class="grid gap-2" role="radiogroup" aria-label={step.head}>
@@ -347,7 +363,7 @@
       <ol class="lines" aria-label="Steps" tabindex="0">
         {#each run.lines as line (line.id)}
           <li class={line.status} aria-current={line.status === 'now' ? 'step' : undefined}>
-            <span>{#if several && line !== run.lines[0]}<i class="tag">{line.group}</i>{/if}{line.title}</span>
+            <span>{#if several && line !== run.lines[0]}<i class="tag">{groupOf(line.part) || ''}</i>{/if}{line.title}</span>
             <b>{line.status === 'beside' ? 'soaking' : line.status === 'now' && pulsing && !pushing ? `${live.segment?.pulse} of ${step.pulses}` : (line.note ?? '')}</b>
           </li>
         {/each}
@@ -361,7 +377,14 @@
           </div>
         {/each}
         {#if live.following}<p role="status"><b>{run.device === run.last_device ? 'The device that started leads.' : 'Another device has taken over.'}</b> This one follows; any press here takes it back.</p>{/if}
-        {#if live.waiting.length > 0}<p class="caution" role="status">No connection. Your press is kept and sent again.</p>{/if}
+        {#if live.waiting.length > 0}<p class="caution" role="status"><b>{live.busy ? 'The server is busy.' : 'No connection.'}</b> Your press is kept and sent again.{live.unkept ? ' This browser keeps nothing: leave this page open until it is sent.' : ''}</p>{/if}
+        {#each live.lost as l (l.id)}
+          <div class="caution" role="alert">
+            <p><b>Your press did not count:</b> {l.problem.title}.{l.problem.allowed ? ` Allowed: ${l.problem.allowed}.` : ''} {l.problem.detail ?? ''}</p>
+            <div class="flex flex-wrap gap-x-5"><button type="button" class="cannot" onclick={() => live.forget(l.id)}>I have seen it</button></div>
+            {#if l.problem.code === 'conflict'}<VoidRun run={run.id} onended={() => void live.load()} />{/if}
+          </div>
+        {/each}
         {#if run.descale && run.descale.contact_min > 0 && (step.phase || run.outcome)}
           {@const d = run.descale}
           <div class="vessel"><span>acid</span><div class="track"><div class="hatch" style:width="{Math.min(1.15, d.contact_min / d.contact_most_min) * 82}%"></div><i></i></div><b>{round(d.contact_min)} of {round(d.contact_most_min)} min</b></div>
@@ -398,6 +421,12 @@
           {#if (pulsing || resting) && !cut}
             <button type="button" class="press line" onclick={(e) => press(e, () => live.press('no_pressure'))}>{pushing ? 'No water comes' : 'No pressure'}</button>
           {/if}
+          {#if allowed('nothing_came') && !cut}
+            <button type="button" class="press line" onclick={(e) => press(e, () => live.press('nothing_came'))}>Nothing came out</button>
+          {/if}
+          {#if allowed('opened') && (allowed('begin') || blocked)}
+            <button type="button" class="press line" onclick={(e) => press(e, () => live.press('opened'))}>It has opened</button>
+          {/if}
         {/if}
       </div>
     </aside>
@@ -433,7 +462,7 @@
           <button type="button" class="btn btn-error" onclick={() => stop(false)}>Stop, acid left in</button>
         </div>
       {:else if run.inside.any}
-        <p class="mt-2"><b>Detergent stays in {inWords(run.groups.filter((g) => g.detergent).map((g) => g.group))}.</b> It ends as stopped, unsafe: no drinks from there until it is rinsed. Left in, it dries hard and can freeze the valve.</p>
+        <p class="mt-2"><b>Detergent stays in {inWords(run.groups.filter((g) => g.detergent).map((g) => g.part))}.</b> It ends as stopped, unsafe: no drinks from there until it is rinsed. Left in, it dries hard and can freeze the valve.</p>
         <div class="mt-4 flex flex-wrap gap-3">
           <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
           <button type="button" class="btn btn-error" onclick={() => stop(false)}>Stop, detergent left in</button>
@@ -568,6 +597,15 @@
   .fine {
     padding-left: 14px;
     border-left: 8px solid var(--color-ink);
+  }
+  .mixed input {
+    width: 130px;
+    height: 52px;
+    margin-inline: 6px;
+    padding: 0 12px;
+    border: 2px solid currentColor;
+    background: var(--color-slip);
+    font-weight: 700;
   }
   .hear {
     display: flex;

@@ -1,7 +1,7 @@
 <!-- How often, and how: every school on the ruler of this machine's own use. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../lib/api'
-  import { every, figure, residue, round, short, weekday, worked } from '../lib/format'
+  import { every, figure, groupParts, residue, round, short, weekday, worked } from '../lib/format'
   import IntervalHistory from '../lib/IntervalHistory.svelte'
   import Lesson from '../lib/Lesson.svelte'
   import Num from '../lib/Num.svelte'
@@ -119,7 +119,7 @@
                 {#if m.wash}
                   {#if m.wash.dose}<Num worked={m.wash.dose.mass} text={worked(m.wash.dose.mass)} />,{/if}
                   <Num worked={m.wash.minutes} text="{round(m.wash.minutes.value)} min" />
-                  {#if m.fits.verdict !== 'refused'}<div class="try"><StartWash machine={s.machine_id} groups={Array.from({ length: s.groups }, (_, i) => i + 1)} method={m.id as Schemas['NewRun']['method']} text="Practise" practice line /></div>{/if}
+                  {#if m.fits.verdict !== 'refused'}<div class="try"><StartWash machine={s.machine_id} parts={groupParts(s.groups)} method={m.id as Schemas['NewRun']['method']} text="Practise" practice line /></div>{/if}
                   {#if m.wash.residue}<div><Num worked={m.wash.rinse} text="{round(m.wash.rinse.value)} of water" /> leave <Num worked={m.wash.residue} text={residue(m.wash.residue)} /></div>{/if}
                 {/if}
               </div>

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { untrack } from 'svelte'
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../lib/api'
-  import { amount, day, figure, otherYear, range, round, short, span, stamp } from '../lib/format'
+  import { amount, day, figure, otherYear, range, round, short, span, stamp, theMachine } from '../lib/format'
   import DoneBefore from '../lib/DoneBefore.svelte'
   import Hardness from '../lib/Hardness.svelte'
   import Num from '../lib/Num.svelte'
@@ -121,7 +121,7 @@
 
     {#if entering}
       <section class="enter" aria-label="Enter a reading">
-        <WaterForm sources={waters?.sources ?? []} onsample={(s) => (sample = s)} onkept={kept} />
+        <WaterForm sources={waters?.sources ?? []} strip={waters?.strip ?? []} onsample={(s) => (sample = s)} onkept={kept} />
       </section>
     {/if}
 
@@ -218,7 +218,7 @@
             <h3 class="head-voice text-[22px]" class:text-act={renew.now}>{renew.title}</h3>
             <p>{renew.state === 'later' ? `Around ${day(renew.likely, w.zone)}${range(renew, w.zone) ? ` (${range(renew, w.zone)})` : ''}.` : renew.says}</p>
             <div class="my-2 grid gap-1">{#each renew.clocks as c (c.kind)}<Ruler clock={c} due={renew} zone={w.zone} />{/each}</div>
-            <div class="grid gap-2"><StartWash machine={w.machine_id} groups={[1]} task="renew" text="Lead me" line={!renew.now} /><DoneBefore machine={w.machine_id} due={renew} onrecorded={() => load(id)} /></div>
+            <div class="grid gap-2"><StartWash machine={w.machine_id} parts={[theMachine]} task="renew" text="Lead me" line={!renew.now} /><DoneBefore machine={w.machine_id} due={renew} onrecorded={() => load(id)} /></div>
           </div>
         {/if}
       </section>
