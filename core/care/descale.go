@@ -123,6 +123,7 @@ func (p AtPlace) Predicted() reason.Worked {
 		Value:       p.Lies.Likely / 1000,
 		Low:         p.Lies.Low / 1000,
 		High:        p.Lies.High / 1000,
+		Spread:      reason.Bounds,
 		Unit:        "g",
 		Formula:     "mm ÷ 10 × density × area",
 		Source:      reason.Ours,
@@ -451,6 +452,7 @@ func (d *Descaling) every(clean []reason.Worked) {
 		Value:       scale.MostDays,
 		Low:         scale.MostDays,
 		High:        scale.MostDays,
+		Spread:      reason.Bounds,
 		WouldChange: []string{"another water", "more or fewer drinks", "another calendar"},
 		Inputs: []reason.Input{
 			{Symbol: "cap", Label: "never later than", Value: scale.MostDays, Unit: "days", Source: reason.Ours},

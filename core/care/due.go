@@ -399,16 +399,8 @@ func (d Due) settle(ahead []reason.Worked, now time.Time, zone *time.Location) D
 		}
 		days.Formula += symbol
 		days.Inputs = append(days.Inputs, w.AsInput(symbol))
-		days.Value, days.Low, days.High = math.Min(
-			days.Value,
-			w.Value,
-		), math.Min(
-			days.Low,
-			w.Low,
-		), math.Min(
-			days.High,
-			w.High,
-		)
+		days.Value, days.Low = math.Min(days.Value, w.Value), math.Min(days.Low, w.Low)
+		days.High, days.Spread = math.Min(days.High, w.High), days.Spread.Wider(w.Spread)
 	}
 	days.Formula = "min(" + days.Formula + ")"
 	d.Days = days
@@ -459,6 +451,7 @@ func (d Due) daily(f machine.Facts, h History, now time.Time, zone *time.Locatio
 	days := func(t time.Time) float64 { return t.Sub(now).Hours() / 24 }
 	d.Days = reason.Worked{
 		Name: "days to the next " + d.Task.short(), Value: days(d.Likely), Low: days(d.Earliest), High: days(d.Latest),
+		Spread:  reason.Bounds,
 		Unit:    "days",
 		Formula: "max(0, closes) ÷ 24", Source: reason.Trade,
 		Inputs: []reason.Input{

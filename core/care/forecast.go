@@ -163,6 +163,7 @@ func (p Pace) forecast(name string, n float64) reason.Worked {
 		expect.Value,
 		p.need(n, late, p.spread),
 	)
+	expect.Spread = reason.Chance
 	on := func(need float64) float64 {
 		start, before, pace, _ := p.walk(need)
 		return start + math.Max(0, need-before)/pace
@@ -172,6 +173,7 @@ func (p Pace) forecast(name string, n float64) reason.Worked {
 	w := reason.Worked{
 		Name: name, Unit: "days", Value: start + math.Max(0, expect.Value-before)/pace, Low: on(expect.Low),
 		High:    on(expect.High),
+		Spread:  reason.Chance,
 		Formula: "start + max(0, expected − before) ÷ pace",
 		Inputs: []reason.Input{
 			expect.AsInput("expected"),

@@ -245,6 +245,7 @@ func (p Product) need(x Circuit, gPerL float64) (Need, error) {
 			Value:       x.Grams,
 			Low:         x.Grams,
 			High:        x.High,
+			Spread:      reason.Bounds,
 			Unit:        "g",
 			Formula:     "given",
 			Source:      reason.Said,

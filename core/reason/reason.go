@@ -34,6 +34,27 @@ type Input struct {
 	Worked *Worked `json:"worked,omitempty"`
 }
 
+// Spread is what the range of a number means; a number without a range has none.
+type Spread string
+
+// The spreads.
+const (
+	Chance    Spread = "chance"    // it falls within eight times out of ten
+	Bounds    Spread = "bounds"    // as far as what nobody has measured may reach
+	Tolerance Spread = "tolerance" // as exactly as it was read
+)
+
+// Wider is the spread of two numbers that meet in one: what is not known outweighs
+// chance, and chance outweighs a tolerance.
+func (s Spread) Wider(t Spread) Spread {
+	for _, firm := range []Spread{Bounds, Chance, Tolerance} {
+		if s == firm || t == firm {
+			return firm
+		}
+	}
+	return ""
+}
+
 // Worked is a computed number with how it was worked out. Formula is plain
 // text over the inputs' symbols with + − × ÷ ^ and parentheses, and the
 // functions min, max, exp, ln, floor, ceil and betainv (the Beta quantile); evaluated over
@@ -43,6 +64,7 @@ type Worked struct {
 	Value   float64 `json:"value"`
 	Low     float64 `json:"low"`
 	High    float64 `json:"high"`
+	Spread  Spread  `json:"spread,omitempty"` // where Low is below High
 	Unit    string  `json:"unit"`
 	Formula string  `json:"formula"`
 	Inputs  []Input `json:"inputs"`

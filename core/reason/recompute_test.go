@@ -57,6 +57,9 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 		if w.Low > w.Value || w.Value > w.High {
 			t.Errorf("%s: %v is outside %v to %v", w.Name, w.Value, w.Low, w.High)
 		}
+		if w.Low < w.High && w.Spread == "" {
+			t.Errorf("%s: nobody says what %v to %v means", w.Name, w.Low, w.High)
+		}
 	}
 	for _, rate := range []float64{0, 3, 82} {
 		element, err := scale.Element(1100)

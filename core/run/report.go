@@ -88,6 +88,7 @@ func (d Descale) Came() reason.Worked {
 		symbol := fmt.Sprintf("c%d", i+1)
 		terms = append(terms, symbol)
 		w.Value, w.Low, w.High = w.Value+a.Tally.Likely, w.Low+a.Tally.Low, w.High+a.Tally.High
+		w.Spread = reason.Tolerance
 		w.Inputs = append(w.Inputs, reason.Input{
 			Symbol: symbol,
 			Label: fmt.Sprintf("%s, from the pH of %d of %d fills, less what the fill before had left", a.Title,

@@ -116,7 +116,8 @@ func (s Surface) Grows(mgADay units.Reading) (Due, error) {
 	days := func(rate float64) float64 { return math.Min(MostDays, s.Holds()*1000/math.Max(rate, 1e-9)) }
 	d := Due{Days: reason.Worked{
 		Name: "days from clean to the limit", Value: days(mgADay.Likely), Low: days(mgADay.High), High: days(mgADay.Low),
-		Unit: "days", Source: reason.Ours,
+		Spread: reason.Bounds,
+		Unit:   "days", Source: reason.Ours,
 		Formula: "min(cap, limit ÷ 10 × density × area × 1000 ÷ max(rate, 0.000000001))",
 		Inputs: []reason.Input{
 			{Symbol: "cap", Label: "never later than", Value: MostDays, Unit: "days", Source: reason.Ours},

@@ -283,7 +283,7 @@ func Table(list []Setting, f water.Filled, m machine.Facts, l circuit.Litres, sh
 // weigh works scale, dates, cost and work out.
 func (r *Row) weigh(places []circuit.Place, m machine.Facts, l circuit.Litres) {
 	would := []string{"another treatment", "more or fewer drinks"}
-	r.Scale = reason.Worked{Name: "scale a year, all surfaces", Unit: "g", Source: reason.Ours, WouldChange: would}
+	r.Scale = reason.Worked{Name: "scale a year, all surfaces", Unit: "g", Spread: reason.Bounds, Source: reason.Ours, WouldChange: would}
 	r.Descale = reason.Worked{
 		Name:        "days from clean to descaling",
 		Unit:        "days",
@@ -291,6 +291,7 @@ func (r *Row) weigh(places []circuit.Place, m machine.Facts, l circuit.Litres) {
 		Value:       scale.MostDays,
 		Low:         scale.MostDays,
 		High:        scale.MostDays,
+		Spread:      reason.Bounds,
 		WouldChange: would,
 		Inputs: []reason.Input{
 			{Symbol: "cap", Label: "never later than", Value: scale.MostDays, Unit: "days", Source: reason.Ours},

@@ -37,6 +37,7 @@ func (s Setting) Shows(raw, after water.Filled, blend float64, e circuit.Effect)
 			Value:       r.Likely,
 			Low:         r.Low,
 			High:        r.High,
+			Spread:      reason.Bounds,
 			Unit:        "mg/L",
 			Formula:     formula,
 			Inputs:      in,

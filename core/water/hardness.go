@@ -71,15 +71,16 @@ type In struct {
 
 // InAllUnits gives a reading in each of the six units, with its range.
 func InAllUnits(h units.HardnessReading) []In {
-	source := reason.Said
+	source, spread := reason.Said, reason.Tolerance
 	if !h.Known {
-		source = reason.Ours
+		source, spread = reason.Ours, reason.Bounds
 	}
 	definition := reason.Source{Kind: reason.Published, Which: "definition of the unit"}
 	list := make([]In, 0, 6)
 	for _, u := range units.HardnessUnits() {
 		list = append(list, In{u, reason.Worked{
-			Name: "total hardness", Value: h.Likely.In(u), Low: h.Low.In(u), High: h.High.In(u), Unit: u.Symbol(),
+			Name: "total hardness", Value: h.Likely.In(u), Low: h.Low.In(u), High: h.High.In(u),
+			Spread: spread, Unit: u.Symbol(),
 			Formula: "mmol × factor",
 			Inputs: []reason.Input{
 				{

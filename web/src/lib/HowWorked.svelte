@@ -1,6 +1,6 @@
 <!-- How a number was worked out: inputs, formula, source, what would change it. -->
 <script lang="ts">
-  import { amount, figure, preferred, source } from './format'
+  import { amount, figure, preferred, source, spreads } from './format'
   import { opened } from './state.svelte'
 
   let dialog = $state<HTMLDialogElement>()
@@ -22,7 +22,7 @@
         <h2 id="worked-name" class="head-voice text-[26px]">{w.name}</h2>
         <div class="huge-voice mt-3 text-[64px]">{figure(shown.value)} <span class="text-[34px]">{shown.unit}</span></div>
         {#if w.low !== w.high}
-          <div class="mt-1">between <b>{figure(preferred(w.low, w.unit).value)}</b> and <b>{figure(preferred(w.high, w.unit).value)}</b> {shown.unit}: eight times out of ten</div>
+          <div class="mt-1">between <b>{figure(preferred(w.low, w.unit).value)}</b> and <b>{figure(preferred(w.high, w.unit).value)}</b> {shown.unit}{w.spread ? `: ${spreads[w.spread]}` : ''}</div>
         {/if}
         {#if top.limit}<div class="mt-1">{top.limit}</div>{/if}
       </div>

@@ -959,6 +959,11 @@ export interface components {
             low: number;
             /** Format: double */
             high: number;
+            /**
+             * @description What the range means: eight times out of ten; as far as what nobody has measured may reach; as exactly as it was read
+             * @enum {string}
+             */
+            spread?: "chance" | "bounds" | "tolerance";
             unit: string;
             formula: string;
             inputs: components["schemas"]["Input"][];

@@ -128,6 +128,13 @@ export const marks: Record<Schemas['Source']['kind'], string> = {
   given: 'given',
 }
 
+/** What a range means, in words. */
+export const spreads: Record<NonNullable<Worked['spread']>, string> = {
+  chance: 'eight times out of ten',
+  bounds: 'as far as what nobody has measured may reach',
+  tolerance: 'as exactly as it was read',
+}
+
 /** How brown the first discharge was, in words. */
 export const firsts: Record<string, string> = { clear: 'clear', pale: 'pale', brown: 'brown', dark: 'dark', unseen: 'not seen' }
 
