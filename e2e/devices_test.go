@@ -83,7 +83,8 @@ func TestConnectionCutInAPulse(t *testing.T) {
 func TestKilledInASoak(t *testing.T) {
 	t.Parallel()
 	db := filepath.Join(t.TempDir(), "kept.db")
-	a, server := launch(t, "serve", "--speed", "4", "--port", "0", "--db", db)
+	when := noon(t)
+	a, server := when.launch(t, "serve", "--speed", "4", "--port", "0", "--db", db)
 	p := home(t, a)
 	p.click("a", "How often, and how")
 	p.click(`[aria-label="Choose Weekly soak"]`, "Choose")
@@ -99,7 +100,7 @@ func TestKilledInASoak(t *testing.T) {
 	_ = server.Wait()
 	port := a.address[strings.LastIndex(a.address, ":")+1:]
 	time.Sleep(time.Second)
-	_, again := launch(t, "serve", "--speed", "4", "--port", port, "--db", db)
+	_, again := when.launch(t, "serve", "--speed", "4", "--port", port, "--db", db)
 	t.Cleanup(func() {
 		_ = again.Process.Signal(os.Interrupt)
 		_ = again.Wait()

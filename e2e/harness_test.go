@@ -27,12 +27,59 @@ import (
 type app struct {
 	t       testing.TB
 	address string
+	moment
 }
 
-// start runs the built binary on a free port and stops it with the test.
+// moment is what the clocks of the application and of its browsers show, and where.
+type moment struct {
+	ahead time.Duration // of the clock of the machine that the test runs on
+	zone  *time.Location
+}
+
+// noon is an ordinary one. Whatever the hour at which the tests run, this is the one
+// they see.
+func noon(t testing.TB) moment { return at(t, "12:00", "Europe/Lisbon") }
+
+// at is a time of an ordinary day in a zone.
+func at(t testing.TB, clock, zone string) moment {
+	t.Helper()
+	where, err := time.LoadLocation(zone)
+	if err != nil {
+		t.Fatal(err)
+	}
+	when, err := time.ParseInLocation("2006-01-02 15:04", "2026-03-10 "+clock, where)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return moment{time.Until(when), where}
+}
+
+// now is what the clocks show.
+func (m moment) now() time.Time { return time.Now().Add(m.ahead).In(m.zone) }
+
+// whatever runs a test that minds the clock shortly after midnight, before and about the
+// hour at which a machine's day turns, at noon and at the end of the day, and in zones
+// far apart.
+func whatever(t *testing.T, test func(*testing.T, moment)) {
+	zones := []string{"Europe/Lisbon", "Pacific/Auckland", "America/St_Johns"}
+	for i, clock := range []string{"00:30", "03:59", "12:00", "23:59"} {
+		zone := zones[i%len(zones)]
+		t.Run(clock+" in "+zone, func(t *testing.T) {
+			t.Parallel()
+			test(t, at(t, clock, zone))
+		})
+	}
+}
+
+// start runs the built binary at noon, on a free port, and stops it with the test.
 func start(t testing.TB, args ...string) *app {
 	t.Helper()
-	a, cmd := launch(t, append(args, "--port", "0", "--db", filepath.Join(t.TempDir(), "test.db"))...)
+	return noon(t).start(t, args...)
+}
+
+func (m moment) start(t testing.TB, args ...string) *app {
+	t.Helper()
+	a, cmd := m.launch(t, append(args, "--port", "0", "--db", filepath.Join(t.TempDir(), "test.db"))...)
 	t.Cleanup(func() {
 		_ = cmd.Process.Signal(os.Interrupt)
 		if err := cmd.Wait(); err != nil {
@@ -43,7 +90,7 @@ func start(t testing.TB, args ...string) *app {
 }
 
 // launch runs the built binary and waits for its address.
-func launch(t testing.TB, args ...string) (*app, *exec.Cmd) {
+func (m moment) launch(t testing.TB, args ...string) (*app, *exec.Cmd) {
 	t.Helper()
 	binary, err := filepath.Abs("../bin/freshanvil")
 	if err != nil {
@@ -52,7 +99,9 @@ func launch(t testing.TB, args ...string) (*app, *exec.Cmd) {
 	if _, err := os.Stat(binary); err != nil {
 		t.Fatalf("%v: run make build first", err)
 	}
+	args = append(args, "--clock", m.now().Format(time.RFC3339Nano))
 	cmd := exec.Command(binary, args...)
+	cmd.Env = append(os.Environ(), "TZ="+m.zone.String())
 	cmd.Stderr = os.Stderr
 	out, err := cmd.StdoutPipe()
 	if err != nil {
@@ -67,7 +116,7 @@ func launch(t testing.TB, args ...string) (*app, *exec.Cmd) {
 	if err != nil || at < 0 {
 		t.Fatalf("the server printed %q, %v: no address", line, err)
 	}
-	return &app{t, strings.TrimSpace(line[at:])}, cmd
+	return &app{t, strings.TrimSpace(line[at:]), m}, cmd
 }
 
 // wire is a connection that can be cut: a proxy on its way to an application.
@@ -118,7 +167,7 @@ func (a *app) over() (*app, *wire) {
 			}
 		}
 	}()
-	return &app{a.t, "http://" + front.Addr().String()}, w
+	return &app{a.t, "http://" + front.Addr().String(), a.moment}, w
 }
 
 // breaks cuts the wire or mends it.
@@ -200,6 +249,15 @@ func (a *app) open(b *rod.Browser, path string, width, height int) *page {
 	}
 	tab = tab.Timeout(3 * time.Minute)
 	p := &page{a.t, tab}
+	p.must(proto.EmulationSetTimezoneOverride{TimezoneID: a.zone.String()}.Call(tab))
+	_, err = tab.EvalOnNewDocument(fmt.Sprintf(`{
+		const Real = Date, ahead = %d
+		globalThis.Date = class extends Real {
+			constructor(...at) { if (at.length > 0) super(...at); else super(Real.now() + ahead) }
+			static now() { return Real.now() + ahead }
+		}
+	}`, a.ahead.Milliseconds()))
+	p.must(err)
 	p.must(
 		tab.SetViewport(
 			&proto.EmulationSetDeviceMetricsOverride{

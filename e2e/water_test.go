@@ -24,7 +24,7 @@ func TestFromAStripToADate(t *testing.T) {
 	began := time.Now()
 	p.click("a", "Its water")
 	p.sees("What may stand before it")
-	p.sees("Descale at home, with care")
+	p.sees("A workshop descales it")
 	p.click("button", "Enter a reading")
 	p.click("label.pad", "14–21")
 	p.until("what if", func() bool { return strings.HasPrefix(headline(p), "Every") })
@@ -65,7 +65,7 @@ func TestFromAStripToADate(t *testing.T) {
 	p.sees("Do not descale: treat the water")
 	p.sees("Look for scale")
 	stance("by layout")
-	p.sees("Descale at home, with care")
+	p.sees("A workshop descales it")
 
 	p.click(`[aria-label="Choose filter jug"]`, "Choose")
 	p.sees("through filter jug")
@@ -131,18 +131,17 @@ func TestSuppliersReport(t *testing.T) {
 	}
 }
 
-// The descale card of three layouts: the verdict on top, every circuit filled, the
+// The descale card of three layouts: the verdict on top, no dose where it is not led, the
 // product changed, one of the user's own, and what the spent solution said.
 func TestDescaleCard(t *testing.T) {
 	t.Parallel()
 	a := start(t, "demo")
 	b := browse(t)
 	p := a.open(b, "/", 1280, 800)
-	p.click(`article[aria-label="Observatory kitchen"] a`, "Observatory kitchen")
-	p.click("a", "Descale card")
-	p.sees("Descale at home, with care")
+	p.must(p.Navigate(a.address + "/machines/" + p.demoMachine("Bench loaner") + "/descale"))
+	p.sees("Descale at home")
 	p.sees("an ounce to 32 fl oz")
-	p.sees("steam boiler")
+	p.sees("Fills and rinse")
 	p.sees("Gloves and eye protection")
 	choose := func(v string) {
 		p.script(
@@ -152,7 +151,7 @@ func TestDescaleCard(t *testing.T) {
 	}
 	choose("sachet")
 	p.until("sachets", func() bool {
-		return strings.Contains(p.eval(`() => document.querySelector('h1').innerText`), "sachets")
+		return strings.Contains(p.eval(`() => document.querySelector('h1').innerText`), "sachet")
 	})
 	p.click("button", "Another product")
 	p.fillIn("What it is called", "harbour mix")
@@ -173,10 +172,13 @@ func TestDescaleCard(t *testing.T) {
 	p.click("a", "Descale card")
 	p.sees("A workshop descales it")
 	p.sees("Not for you to do.")
-	p.must(p.Navigate(a.address + "/"))
-	p.click("a", "Ferry tea deck")
-	p.click("a", "Descale card")
+	if got := p.eval(`() => String(document.querySelector('table, .amount'))`); got != "null" {
+		t.Error("a dose is shown for a machine that is not led")
+	}
+	p.must(p.Navigate(a.address + "/machines/" + p.demoMachine("Ferry tea deck") + "/descale"))
 	p.sees("Draining leaves too much behind")
+	p.must(p.Navigate(a.address + "/machines/" + p.demoMachine("Bench loaner") + "/descale"))
+	p.sees("Fills and rinse")
 	p.must(proto.EmulationSetEmulatedMedia{Media: "print"}.Call(p))
 	if got := p.eval(`() => [['table', true], ['.after', false], ['.verdict', true]].map(([s, on]) =>
 		(document.querySelector(s).getBoundingClientRect().height > 0) === on).join()`); got != "true,true,true" {

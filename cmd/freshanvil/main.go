@@ -49,6 +49,7 @@ type options struct {
 	port       int
 	speed      int
 	verbose    bool
+	clock      string
 }
 
 func command(ctx context.Context, args []string) error {
@@ -70,6 +71,7 @@ func command(ctx context.Context, args []string) error {
 	flags.StringVar(&o.listen, "listen", "127.0.0.1", "address to listen on")
 	flags.IntVar(&o.port, "port", 8080, "port; 0 takes a free one")
 	flags.IntVar(&o.speed, "speed", 1, "run seconds a wall second, 1 to 600, of runs started here")
+	flags.StringVar(&o.clock, "clock", "", "set the clock to this instant, such as 2026-03-10T07:00:00Z, and let it run on")
 	flags.BoolVar(&o.verbose, "verbose", false, "log every request")
 	if err := flags.Parse(args[1:]); err != nil {
 		return err
@@ -77,7 +79,24 @@ func command(ctx context.Context, args []string) error {
 	if err := o.check(); err != nil {
 		return err
 	}
-	return serve(ctx, o, name == "demo")
+	now, err := o.now(time.Now)
+	if err != nil {
+		return err
+	}
+	return serve(ctx, o, now, name == "demo")
+}
+
+// now is the clock that everything goes by: the machine's own, or one that was set.
+func (o options) now(own func() time.Time) (func() time.Time, error) {
+	if o.clock == "" {
+		return own, nil
+	}
+	set, err := time.Parse(time.RFC3339, o.clock)
+	if err != nil {
+		return nil, fmt.Errorf("clock is %q; allowed: an instant such as 2026-03-10T07:00:00Z", o.clock)
+	}
+	ahead := set.Sub(own())
+	return func() time.Time { return own().Add(ahead) }, nil
 }
 
 func (o options) check() error {
@@ -96,7 +115,7 @@ func (o options) check() error {
 	return nil
 }
 
-func serve(ctx context.Context, o options, withDemo bool) error {
+func serve(ctx context.Context, o options, now func() time.Time, withDemo bool) error {
 	level := slog.LevelInfo
 	if o.verbose {
 		level = slog.LevelDebug
@@ -110,21 +129,21 @@ func serve(ctx context.Context, o options, withDemo bool) error {
 		if err := os.MkdirAll(dir, 0o755); err != nil {
 			return err
 		}
-		if err := demo.Clear(ctx, o.db, time.Now()); err != nil {
+		if err := demo.Clear(ctx, o.db, now()); err != nil {
 			return err
 		}
 	}
-	db, err := store.Open(ctx, o.db, time.Now())
+	db, err := store.Open(ctx, o.db, now())
 	if err != nil {
 		return err
 	}
 	defer db.Close()
 	if withDemo {
-		if err := demo.Fill(ctx, db, time.Now()); err != nil {
+		if err := demo.Fill(ctx, db, now()); err != nil {
 			return err
 		}
 	}
-	server, err := api.New(api.Config{Store: db, Pages: pages, Log: log, Now: time.Now, Speed: o.speed, Stop: ctx})
+	server, err := api.New(api.Config{Store: db, Pages: pages, Log: log, Now: now, Speed: o.speed, Stop: ctx})
 	if err != nil {
 		return err
 	}

@@ -94,6 +94,7 @@ type Card struct {
 	Needs    []Need
 	Solution reason.Worked // L in all
 	Measure  reason.Worked // g, mL or sachets of the product in all
+	Mixed    reason.Worked // L of solution that it makes: as much as Solution, or more, where it comes by the piece
 	ALitre   reason.Worked // of it in a litre
 	Spoons   reason.Worked // level teaspoons in all, of a powder; zero for the others
 	Ounces   reason.Worked // fl oz of water to an ounce of powder; zero for the others
@@ -377,6 +378,7 @@ func (c *Card) measure() {
 		c.Measure.Value, c.Measure.Formula = math.Ceil(c.Measure.Value-1e-9), "ceil(solution × litre − 0.000000001)"
 		c.Measure = c.Measure.Exact()
 	}
+	c.Mixed = p.MakesUp(c.Measure, c.ALitre, c.Solution)
 	if p.Spoon > 0 {
 		c.Spoons = reason.Worked{
 			Name:        "level teaspoons in all",
@@ -418,6 +420,20 @@ func (c *Card) measure() {
 			},
 		}.Exact()
 	}
+}
+
+// MakesUp is how much solution, in litres, a measure of the product is mixed to:
+// as much as is wanted; or, where it comes by the piece, as much as whole pieces make,
+// of which only what is wanted is used.
+func (p Product) MakesUp(measure, aLitre, wanted reason.Worked) reason.Worked {
+	if p.Form != Sachets {
+		return wanted
+	}
+	return reason.Worked{
+		Name: "mixed with water to", Value: measure.Value / aLitre.Value, Unit: "L", Formula: "pieces ÷ litre",
+		Source: reason.Ours, WouldChange: []string{"a product that is weighed"},
+		Inputs: []reason.Input{measure.AsInput("pieces"), aLitre.AsInput("litre")},
+	}.Exact()
 }
 
 func (c *Card) because() {

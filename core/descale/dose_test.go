@@ -117,8 +117,15 @@ func TestMeasures(t *testing.T) {
 	}
 	if s := mix(t, product(t, "sachet"), 0,
 		[]Circuit{{Title: "boiler", Count: 1, Litre: 2.2, Heel: 0.05}}); s.Measure.Value != 3 ||
-		s.Measure.Unit != "sachets" {
-		t.Errorf("2.1 L take %v %s", s.Measure.Value, s.Measure.Unit)
+		s.Measure.Unit != "sachets" || !near(s.Mixed.Value, 3, 1e-9) {
+		t.Errorf("2.1 L take %v %s, in %v L", s.Measure.Value, s.Measure.Unit, s.Mixed.Value)
+	}
+	// a whole sachet in a third of a litre would be three times as strong as it is meant
+	for _, id := range []string{"sachet", "citric", "mark"} {
+		s := mix(t, product(t, id), 0, []Circuit{{Title: "block", Count: 1, Litre: 0.1}})
+		if acid := s.Measure.Value * s.Product.Strength() / s.Product.Litre; !near(acid/s.Mixed.Value, s.Strength, 1e-6) {
+			t.Errorf("%s: %v g of acid in %v L, meant %v g/L", id, acid, s.Mixed.Value, s.Strength)
+		}
 	}
 	if m := mix(t, product(t, "mark"), 0, one); !near(m.ALitre.Value, 125, 1e-9) || m.Measure.Unit != "mL" {
 		t.Errorf("%v %s a litre", m.ALitre.Value, m.ALitre.Unit)

@@ -170,11 +170,19 @@ func (l *laying) mix(card descale.Card) {
 		measure.Value, measure.Formula = math.Ceil(measure.Value-1e-9), "ceil(batch × litre − 0.000000001)"
 		measure = measure.Exact()
 	}
+	mixed := card.Product.MakesUp(measure, card.ALitre, water)
 	first := l.at(sourceID).Acid < descale.Clean
 	var moves []descale.Move
 	where := fmt.Sprintf("Pour it into the %s, on top of what is left in there.", l.tank)
+	if mixed.Value > v*1.01 {
+		where = fmt.Sprintf("Pour %s of it into the %s, on top of what is left in there. The rest is not used.",
+			litres(v), l.tank)
+	}
 	if first {
 		where = fmt.Sprintf("Empty the %s, and pour the solution into it.", l.tank)
+		if mixed.Value > v*1.01 {
+			where = fmt.Sprintf("Empty the %s, and pour %s of it in. The rest is not used.", l.tank, litres(v))
+		}
 		if l.at(sourceID).Litres > 0 {
 			moves = append(moves, descale.Move{Kind: descale.Empties, From: sourceID})
 		}
@@ -195,7 +203,7 @@ func (l *laying) mix(card descale.Card) {
 		Cautions: []reason.Caution{gloves, sponge},
 		Body: Act{
 			Moves: append(moves, descale.Move{Kind: descale.Pours, To: sourceID, Litres: v, Acid: true}),
-			Mix:   &Mix{measure, water},
+			Mix:   &Mix{measure, mixed},
 		},
 	})
 }

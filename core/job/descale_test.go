@@ -209,6 +209,16 @@ func TestDoseStaysBelowItsCeiling(t *testing.T) {
 			if acid := d.Solution.Value * d.Strength; acid > (c.Ceiling()+(kept+least)*d.Strength)*1.001 {
 				t.Fatalf("%s %v, %s: %.0f g are mixed, at most %.0f", a.Layout, a.Overrides, id, acid, c.Ceiling())
 			}
+			for _, s := range p.Steps() { // what is weighed out for a batch makes it as strong as it is meant
+				act, ok := BodyOf[Act](s)
+				if !ok || act.Mix == nil {
+					continue
+				}
+				acid := act.Mix.Measure.Value * c.Product.Strength() / c.Product.Litre
+				if got := acid / act.Mix.Water.Value; got > d.Strength*1.001 || got < d.Strength*0.999 {
+					t.Fatalf("%s %v, %s: %.1f g/L, meant %.1f", a.Layout, a.Overrides, id, got, d.Strength)
+				}
+			}
 		}
 	}
 }

@@ -2038,8 +2038,11 @@ type DescaleCard struct {
 	FreshPh Worked `json:"fresh_ph"`
 
 	// Measure A computed number with how it was worked out.
-	Measure Worked        `json:"measure"`
-	Needs   []DescaleNeed `json:"needs"`
+	Measure Worked `json:"measure"`
+
+	// Mixed A computed number with how it was worked out.
+	Mixed Worked        `json:"mixed"`
+	Needs []DescaleNeed `json:"needs"`
 
 	// Ounces A computed number with how it was worked out.
 	Ounces  *Worked `json:"ounces,omitempty"`

@@ -79,6 +79,7 @@ func cardOut(c descale.Card) DescaleCard {
 		Acid:       DescaleCardAcid(c.Product.Main()),
 		StrengthGL: c.Strength,
 		Solution:   c.Solution,
+		Mixed:      c.Mixed,
 		Measure:    c.Measure,
 		ALitre:     c.ALitre,
 		FreshPh:    c.Fresh,

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"fmt"
 	"math"
 	"time"
 
@@ -39,7 +40,11 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 		out.Descale = runDescaleOut(r.Plan, s)
 	}
 	for _, b := range s.Soaks {
-		out.Soaks = append(out.Soaks, Soaking{Part: b.Step.Part, What: string(b.Step.Lane), Text: b.Step.Head,
+		what := string(b.Step.Lane)
+		if g := b.Step.Part.GroupNumber(); g > 0 {
+			what = fmt.Sprintf("group %d", g)
+		}
+		out.Soaks = append(out.Soaks, Soaking{Part: b.Step.Part, What: what, Text: b.Step.Head,
 			StartsAt: b.Start, EndsAt: b.End})
 	}
 	out.Segment = segmentOut(s.Segment)

@@ -159,6 +159,7 @@ func benches() []bench {
 				Drinks:     2,
 				MilkDrinks: 1,
 				Treatment:  machine.Jug,
+				Overrides:  map[string]string{"boiler_material": "stainless"},
 			},
 			cleaned: []int{160, 128, 99, 68, 38, 11},
 		},

@@ -1,6 +1,7 @@
 <!-- Care that was done without a run: one press says when. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type Due, type Problem } from './api'
+  import { during } from './format'
   import ProblemNote from './ProblemNote.svelte'
 
   let { machine, due, onrecorded }: { machine: string; due: Due; onrecorded: () => void } = $props()
@@ -31,7 +32,7 @@
     <button type="button" class="when" onclick={() => record(new Date(Date.now() - a.days * 86_400_000))}>{a.text}</button>
   {/each}
   <label class="when flex items-center gap-2">on <input class="bg-transparent" type="date" bind:value={date} aria-label="the day it was done" /></label>
-  {#if date}<button type="button" class="when" onclick={() => record(new Date(`${date}T12:00`))}>Keep that day</button>{/if}
+  {#if date}<button type="button" class="when" onclick={() => record(new Date(during(date)))}>Keep that day</button>{/if}
 </div>
 {#if problem}<ProblemNote {problem} />{/if}
 

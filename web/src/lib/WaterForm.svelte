@@ -1,7 +1,7 @@
 <!-- What was read of a source: pads of a strip, drops, a meter, or a report. The sample is tried in the machine as it is typed. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem, type Schemas } from './api'
-  import { hardnessUnits } from './format'
+  import { during, hardnessUnits } from './format'
   import ProblemNote from './ProblemNote.svelte'
   import { prefs } from './state.svelte'
 
@@ -56,7 +56,7 @@
 
   const fresh = newId() // of a source that is not kept yet
   const at = $derived(source || fresh)
-  const when = $derived(taken ? new Date(`${taken}T12:00`).toISOString() : new Date().toISOString())
+  const when = $derived(taken ? during(taken) : new Date().toISOString())
 
   async function attempt(call: () => Promise<boolean>) {
     try {

@@ -2211,6 +2211,7 @@ export interface components {
             strength_g_l: number;
             needs: components["schemas"]["DescaleNeed"][];
             solution: components["schemas"]["Worked"];
+            mixed: components["schemas"]["Worked"];
             measure: components["schemas"]["Worked"];
             a_litre: components["schemas"]["Worked"];
             ounces?: components["schemas"]["Worked"];

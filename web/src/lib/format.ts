@@ -128,6 +128,11 @@ export const marks: Record<Schemas['Source']['kind'], string> = {
   given: 'given',
 }
 
+/** Noon of a day as picked, or now where that is still to come: before noon "today" is past, too. */
+export function during(date: string): string {
+  return new Date(Math.min(Date.parse(`${date}T12:00`), Math.max(Date.now(), Date.parse(`${date}T00:00`)))).toISOString()
+}
+
 /** What a range means, in words. */
 export const spreads: Record<NonNullable<Worked['spread']>, string> = {
   chance: 'eight times out of ten',

@@ -63,20 +63,21 @@
   <div class="px-5 pt-6 pb-16 md:px-8">
     <div class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: s.machine_id } })}>{s.machine_name}</a>, descale card</div>
     <section class="verdict" class:stop={s.way === 'workshop' || s.way === 'treat_water'}>
-      <h2 class="head-voice text-[clamp(28px,3.4vw,44px)]">{s.verdict.title}</h2>
+      <svelte:element this={s.card || s.refused ? 'h2' : 'h1'} class="head-voice text-[clamp(28px,3.4vw,44px)]">{s.verdict.title}</svelte:element>
       {#each s.verdict.because as r (r.text)}<p>{r.text}</p>{/each}
       {#each s.verdict.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
     </section>
 
     {#if s.instead.length > 0}
       <Instead machine={s.machine_id} offers={s.instead} />
-      <p class="border-ink mt-5 border-t-2 pt-3 text-[19px]"><b>Not for you to do.</b> The figures below are for whoever does it.</p>
+      <p class="border-ink mt-5 border-t-2 pt-3 text-[19px]"><b>Not for you to do.</b> No dose and no steps are shown.</p>
     {/if}
     {#if s.refused}
       <section class="caution mt-5"><h1 class="head-voice text-stop text-[34px]">{s.refused.title}</h1>
         {#each s.refused.because as r (r.text)}<p>{r.text}</p>{/each}
         {#each s.refused.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}</section>
     {/if}
+    {#if s.card || s.plan || s.refused || s.unready}
     <div class="card mt-5">
       <section>
         {#if s.plan && !s.plan.solution}
@@ -88,7 +89,7 @@
             <h1 class="huge-voice amount"><Num worked={c.measure} text={measured(c.measure)} /></h1>
             {#if c.product.form === 'powder' && c.spoons}<span class="head-voice text-[44px]">{round(c.spoons.value)} ×</span><SpoonPicture spoon={{ whole: 1, num: 0, den: 1 }} height={130} />{/if}
           </div>
-          <p class="head-voice text-[30px]">in <Num worked={c.solution} text={amount(c.solution.value, 'L')} /> of water, in all{s.plan ? ', with what stays in the tank' : ''}</p>
+          <p class="head-voice text-[30px]">in <Num worked={c.mixed} text={amount(c.mixed.value, 'L')} /> of water, in all{#if c.mixed.value > c.solution.value * 1.01}; <Num worked={c.solution} text={amount(c.solution.value, 'L')} /> of it goes in{:else if s.plan}, with what stays in the tank{/if}</p>
           <p class="mt-2 text-[19px]"><b><Num worked={c.a_litre} text={measured(c.a_litre)} /></b> a litre{#if c.spoons}; in all about <b><Num worked={c.spoons} text="{round(c.spoons.value)} level teaspoons" /></b>, a scale is better{/if}{#if c.ounces}; an ounce to <Num worked={c.ounces} text="{short(c.ounces.value)} fl oz" />{/if}.</p>
           <p class="mt-1">{short(c.strength_g_l)} g/L of acid, pH <Num worked={c.fresh_ph} text={c.fresh_ph.value.toFixed(1)} /> as mixed. {c.product.note ?? ''}</p>
         {/if}
@@ -120,11 +121,12 @@
         <div class="cool">
           <div class="label-voice">Switched off now, it may be drained</div>
           <p class="huge-voice text-[56px]"><Num worked={s.opens} text={clock(s.opens_at, s.zone)} /></p>
-          <p class="mt-3">{weekday(s.opens_at, s.zone)}, below 45 °C, in a room of {round(s.air_c)} °C. Feel the boiler first; the gauge at 0.</p>
+          <p class="mt-3">{weekday(s.opens_at, s.zone)}, below 45 °C, in a room of {round(s.air_c)} °C. A thermometer on the drain, or in the first drops, says so, never a hand; without one, the next morning. The gauge at 0.</p>
         </div>
       </section>
     </div>
 
+    {/if}
     {#if s.programs.length > 0 && s.card}<DescalePlan card={s} bind:program bind:renew bind:wash />{/if}
 
     {#if s.card}
