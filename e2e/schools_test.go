@@ -31,7 +31,8 @@ func (p *page) descaled() {
 	p.t.Helper()
 	status := p.eval(`async () => {
 		const id = (await (await fetch('/api/bench')).json()).machines[0].id
-		const body = JSON.stringify({ id: crypto.randomUUID(), task: 'descale', part: 'machine', at: new Date().toISOString() })
+		const body = JSON.stringify({ id: crypto.randomUUID(), task: 'descale', part: 'machine',
+			at: new Date().toISOString() })
 		return String((await fetch('/api/machines/' + id + '/care', { method: 'POST', headers: {
 			'content-type': 'application/json' }, body })).status)
 	}`)

@@ -71,7 +71,8 @@ func command(ctx context.Context, args []string) error {
 	flags.StringVar(&o.listen, "listen", "127.0.0.1", "address to listen on")
 	flags.IntVar(&o.port, "port", 8080, "port; 0 takes a free one")
 	flags.IntVar(&o.speed, "speed", 1, "run seconds a wall second, 1 to 600, of runs started here")
-	flags.StringVar(&o.clock, "clock", "", "set the clock to this instant, such as 2026-03-10T07:00:00Z, and let it run on")
+	flags.StringVar(&o.clock, "clock", "",
+		"set the clock to this instant, such as 2026-03-10T07:00:00Z, and let it run on")
 	flags.BoolVar(&o.verbose, "verbose", false, "log every request")
 	if err := flags.Parse(args[1:]); err != nil {
 		return err

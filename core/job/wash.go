@@ -136,7 +136,7 @@ func refuseTarget(f machine.Facts, m backflush.Method, t Target) error {
 func Blocked(part machine.Part, tries int) *reason.Refusal {
 	no := reason.Refuse(HeadBlocked, fmt.Sprintf("Group %d may still be under pressure", part.GroupNumber())).
 		Of("parts", part.String(), "a group whose drain lets the water out").
-		Why(reason.Log, fmt.Sprintf("%d times nothing came out at its drain after a pulse.", tries)).
+		Why(reason.Log, fmt.Sprintf("Nothing came out at its drain after %d pulses.", tries)).
 		Why(reason.Trade, "A pulse that does not come out stays in the head, behind the handle.")
 	no.Finding.Verdict = reason.Stop
 	return no.Instead("Machine off. Wait until it is cold: leave the handle where it is.",

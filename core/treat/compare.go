@@ -283,7 +283,8 @@ func Table(list []Setting, f water.Filled, m machine.Facts, l circuit.Litres, sh
 // weigh works scale, dates, cost and work out.
 func (r *Row) weigh(places []circuit.Place, m machine.Facts, l circuit.Litres) {
 	would := []string{"another treatment", "more or fewer drinks"}
-	r.Scale = reason.Worked{Name: "scale a year, all surfaces", Unit: "g", Spread: reason.Bounds, Source: reason.Ours, WouldChange: would}
+	r.Scale = reason.Worked{Name: "scale a year, all surfaces", Unit: "g", Spread: reason.Bounds, Source: reason.Ours,
+		WouldChange: would}
 	r.Descale = reason.Worked{
 		Name:        "days from clean to descaling",
 		Unit:        "days",

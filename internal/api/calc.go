@@ -60,7 +60,8 @@ func unitReadingIn(
 		return v, err
 	}
 	if plain.Unit != nil {
-		return v, &units.OutOfRange{Field: field, Value: *r.Text, Allowed: "a number without a unit: the unit stands beside it"}
+		return v, &units.OutOfRange{Field: field, Value: *r.Text,
+			Allowed: "a number without a unit: the unit stands beside it"}
 	}
 	out, err := v.Through(func(v float64) (float64, error) { return toMg(v, string(r.Unit)) })
 	var bad *units.OutOfRange

@@ -434,6 +434,7 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		if out.Plan = descalePlanOut(plan); out.Plan.Solution != nil { // with what stays in the tank
 			d := plan.Descaling().Descale
 			shown.Measure, shown.Solution = d.Measure, d.Solution
+			shown.Mixed = sit.Card.Product.MakesUp(d.Measure, sit.Card.ALitre, d.Solution)
 			if shown.Spoons != nil {
 				shown.Spoons = &d.Spoons
 			}

@@ -84,7 +84,7 @@ func endedOut(r store.Run, m store.Machine, now time.Time) Run {
 	out.Segment = Segment{Kind: SegmentKind(run.Open), StartsAt: e.At}
 	for _, g := range e.Groups {
 		out.Groups = append(out.Groups, RunGroup{Part: g.Part, Task: RunGroupTask(g.Task), Detergent: g.In,
-			SoapyPulses: g.Soapy, Rinsed: g.Rinsed, Cups: append([]Cup{}, g.Cups...),
+			SoapyPulses: g.Soapy, Rinsed: g.Rinsed, Cups: append([]Cup{}, g.Cups...), Blind: g.Blind,
 			Outcome: RunGroupOutcome(groupOutcome(e, g))})
 	}
 	if len(e.Groups) > 0 {

@@ -43,6 +43,7 @@ type EndedGroup struct {
 	Least  int
 	Cups   []backflush.Cup
 	First  backflush.Colour
+	Blind  int // how often nothing had come out at its drain, over all runs
 }
 
 // EndedDescale is what a descale came to.
@@ -106,7 +107,7 @@ func endOf(r Run, s run.State) Ended {
 		}
 		e.Groups = append(e.Groups, EndedGroup{Part: g.Part, Task: task, Method: wash.Method, Dose: dose,
 			In: g.Detergent.In, Soapy: g.Soapy, Rinsed: g.Detergent.Rinsed, Least: g.Detergent.Least, Cups: g.Cups,
-			First: g.First})
+			First: g.First, Blind: g.Blind})
 	}
 	if a := r.Plan.Descaling(); a != nil && s.Descale != nil {
 		e.Descale = endOfDescale(r.Plan, *a.Descale, s)
@@ -178,6 +179,7 @@ type (
 		Least  int                `json:"least"`
 		Cups   []cupForm          `json:"cups"`
 		First  backflush.Colour   `json:"first"`
+		Blind  int                `json:"blind,omitempty"`
 	}
 	stripForm struct {
 		PH     float64       `json:"ph"`
@@ -232,12 +234,13 @@ func (s stripForm) core() descale.Strip             { return descale.Strip(s) }
 
 func keepEndedGroup(g EndedGroup) endedGroupForm {
 	return endedGroupForm{g.Part, g.Task, g.Method, maybe(g.Dose, keepDose), g.In, g.Soapy, g.Rinsed, g.Least,
-		each(g.Cups, keepCup), g.First}
+		each(g.Cups, keepCup), g.First, g.Blind}
 }
 
 func (g endedGroupForm) core() EndedGroup {
 	return EndedGroup{Part: g.Part, Task: g.Task, Method: g.Method, Dose: maybe(g.Dose, doseForm.core), In: g.In,
-		Soapy: g.Soapy, Rinsed: g.Rinsed, Least: g.Least, Cups: each(g.Cups, cupForm.core), First: g.First}
+		Soapy: g.Soapy, Rinsed: g.Rinsed, Least: g.Least, Cups: each(g.Cups, cupForm.core), First: g.First,
+		Blind: g.Blind}
 }
 
 func keepEndedCircuit(c EndedCircuit) endedCircuitForm {

@@ -193,15 +193,16 @@ type (
 		Which string      `json:"which"`
 	}
 	workedForm struct {
-		Name        string      `json:"name"`
-		Value       float64     `json:"value"`
-		Low         float64     `json:"low"`
-		High        float64     `json:"high"`
-		Unit        string      `json:"unit"`
-		Formula     string      `json:"formula"`
-		Inputs      []inputForm `json:"inputs"`
-		Source      sourceForm  `json:"source"`
-		WouldChange []string    `json:"would_change"`
+		Name        string        `json:"name"`
+		Value       float64       `json:"value"`
+		Low         float64       `json:"low"`
+		High        float64       `json:"high"`
+		Spread      reason.Spread `json:"spread,omitempty"`
+		Unit        string        `json:"unit"`
+		Formula     string        `json:"formula"`
+		Inputs      []inputForm   `json:"inputs"`
+		Source      sourceForm    `json:"source"`
+		WouldChange []string      `json:"would_change"`
 	}
 	inputForm struct {
 		Symbol string      `json:"symbol"`
@@ -249,7 +250,7 @@ func maybe[A, B any](v *A, one func(A) B) *B {
 }
 
 func keepWorked(w reason.Worked) workedForm {
-	return workedForm{w.Name, w.Value, w.Low, w.High, w.Unit, w.Formula, each(w.Inputs, keepInput),
+	return workedForm{w.Name, w.Value, w.Low, w.High, w.Spread, w.Unit, w.Formula, each(w.Inputs, keepInput),
 		sourceForm(w.Source), w.WouldChange}
 }
 
@@ -258,8 +259,9 @@ func keepInput(in reason.Input) inputForm {
 }
 
 func (w workedForm) core() reason.Worked {
-	return reason.Worked{Name: w.Name, Value: w.Value, Low: w.Low, High: w.High, Unit: w.Unit, Formula: w.Formula,
-		Inputs: each(w.Inputs, inputForm.core), Source: reason.Source(w.Source), WouldChange: w.WouldChange}
+	return reason.Worked{Name: w.Name, Value: w.Value, Low: w.Low, High: w.High, Spread: w.Spread, Unit: w.Unit,
+		Formula: w.Formula,
+		Inputs:  each(w.Inputs, inputForm.core), Source: reason.Source(w.Source), WouldChange: w.WouldChange}
 }
 
 func (in inputForm) core() reason.Input {

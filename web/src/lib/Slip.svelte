@@ -41,7 +41,7 @@
   <div class="care">
     <div class="num-voice text-[19px] min-[1001px]:hidden">{machine.name}</div>
     <h3 class="title head-voice" class:text-act={pressing} class:small={!pressing}>{title}</h3>
-    {#each pressed as h (h.part)}<p class="text-stop"><b>{h.text}.</b></p>{/each}
+    {#each machine.rescue && !machine.open_run ? [] : pressed as h (h.part)}<p class="text-stop"><b>{h.text}.</b></p>{/each}
     {#if machine.open_run?.unreadable}
       <p>Its plan cannot be read any more. End it by name; what is in the machine stays on record.</p>
       <VoidRun run={machine.open_run.id} onended={onchanged} />

@@ -104,6 +104,8 @@
             {#if m.open_run}
               {@const run = m.open_run.id}
               {#if m.open_run.parts.includes(due.part) && !m.open_run.unreadable}<button type="button" class="btn btn-primary justify-self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>Go back to the run</button>{/if}
+            {:else if inside.some((h) => (h.tries ?? 0) >= 2)}
+              <p>No run is begun on it: leave it locked until it is cold, then a technician.</p>
             {:else if due.task === 'wash'}
               <div><StartWash machine={m.id} parts={[due.part]} text={dirty ? 'Start the rinse' : 'Start the wash'} line={due.state === 'later' && !dirty} /></div>
             {:else if due.task === 'descale'}
@@ -112,7 +114,7 @@
             {:else if due.task === 'filter_change' || due.task === 'regenerate'}
               <div><StartWash machine={m.id} parts={[theMachine]} task="renew" text="Lead me" line={due.state === 'later'} /></div>
             {/if}
-            <DoneBefore machine={m.id} {due} onrecorded={() => load(m.id)} />
+            {#if inside.length === 0}<DoneBefore machine={m.id} {due} onrecorded={() => load(m.id)} />{/if}
             {#each inside.filter((h) => h.chemical === 'pressure') as h (h.chemical)}<p class="text-stop"><b>{h.text}.</b></p>{/each}
             {#if inside.length > 0 && !m.open_run}<SignOff machine={m.id} part={due.part} onsigned={signed} />{/if}
           </div>

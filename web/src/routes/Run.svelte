@@ -37,8 +37,9 @@
   // a wait of more than half an hour is told by the clock on the wall
   const longWait = $derived(live.segment?.kind === 'soak' && (step?.waits_s ?? 0) > 1800)
   const several = $derived((run?.groups.length ?? 0) > 1)
-  // the head would not open twice: nothing is begun any more
-  const blocked = $derived((run?.groups.find((g) => g.part === run?.part)?.blind ?? 0) >= 2)
+  // how often nothing came out of the present head; after the second time nothing is begun any more
+  const pressed = $derived(run?.groups.find((g) => g.part === run?.part)?.blind ?? 0)
+  const blocked = $derived(pressed >= 2)
   const allowed = (kind: Schemas['Press']['kind']) => run?.allowed.includes(kind) ?? false
   // at one's own pace the seconds count up, and a press ends each part
   const ownPace = $derived(allowed('turn'))
@@ -129,7 +130,7 @@
   })
 
   const minutes = (s: number) => `${Math.floor(Math.ceil(s) / 60)}:${String(Math.ceil(s) % 60).padStart(2, '0')}`
-  type Main = { text: string; act: () => void; off?: boolean }
+  type Main = { text: string; act: () => void; off?: boolean; byHand?: boolean }
   const main = $derived.by((): Main | undefined => {
     if (!run || !step || run.outcome) return undefined
     const tray = (run.empty_tray ? 'Tray is empty. ' : '') + (run.fill_tank ? 'Tank is full. ' : '')
@@ -137,6 +138,8 @@
     if (ownPace) return { text: !enough ? (on ? 'Build pressure' : 'Let it vent') : on ? 'Pump is off' : 'Go on', act: () => enough && live.press('turn'), off: !enough }
     if (resting) return { text: 'Pause', act: () => live.press('hold') }
     if (pulsing) return { text: pushing ? 'Stop the pump' : on ? 'Stop pulse' : 'Pause', act: () => live.press('hold') }
+    // the space bar must not vouch for a head that may be under pressure
+    if (allowed('opened')) return blocked ? { text: 'Stop here', act: () => leaving?.showModal() } : { text: 'It has opened', act: () => live.press('opened'), byHand: true }
     if (allowed('begin')) return { text: tray + (run.segment.kind === 'held' ? (pushing ? 'Go on: pump on' : 'Pulse again') : step.button), act: () => live.press('begin', { own }) }
     if (allowed('reading')) return { text: picked ? step.button : 'Pick one in each row', act: () => picked && live.press('reading', { cup: picked }), off: !picked }
     if (allowed('measured')) return { text: strip ? step.button : step.reads === 'proof' ? 'Pick the pH and the taste' : 'Pick the pH', act: () => strip && live.press('measured', { strip }), off: !strip }
@@ -144,7 +147,6 @@
     if (allowed('heard')) return { text: what ? step.button : 'Pick one', act: () => what && live.press('heard', { what }), off: !what }
     if (soaking && allowed('done')) return { text: step.ends ?? 'It has finished', act: () => live.press('done') }
     if (step.mix && allowed('done')) return { text: tray + step.button, act: () => live.press('done', mixed === null ? {} : { mixed }), off: mixed !== null && !(mixed >= 0) }
-    if (allowed('opened') && !allowed('begin')) return blocked ? { text: 'Stop here', act: () => leaving?.showModal() } : { text: 'It has opened', act: () => live.press('opened') }
     if (allowed('again')) return { text: step.reads ? 'Rinse on' : 'Two more pulses', act: () => live.press('again') }
     if (allowed('done')) return { text: tray + step.button, act: () => live.press('done') }
     return undefined
@@ -164,7 +166,7 @@
     if (event.key !== ' ') return
     // a picked choice has said what it can: space goes on; all else keeps its own space
     const on = event.target as HTMLElement
-    if (on.closest('button, input:not([type="radio"]:checked), select, a, summary') || !main || main.off) return
+    if (on.closest('button, input:not([type="radio"]:checked), select, a, summary') || !main || main.off || main.byHand) return
     event.preventDefault()
     main.act()
   }
@@ -190,7 +192,8 @@
 
 {#snippet found(f: Schemas['Finding'])}
   <div class={f.verdict === 'fine' ? 'fine' : 'caution'} role="alert">
-    <h2 class="head-voice text-[30px]" class:text-stop={f.verdict === 'stop'}>{f.title}</h2>
+    {#if f.verdict === 'stop' && pressed > 0}<h1 class="huge-voice text-stop text-[clamp(36px,5vw,64px)]">{f.title}</h1>
+    {:else}<h2 class="head-voice text-[30px]" class:text-stop={f.verdict === 'stop'}>{f.title}</h2>{/if}
     {#each f.because as r (r.text)}<p>{r.text}</p>{/each}
     {#each f.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
   </div>
@@ -265,8 +268,10 @@
             {/if}
           {:else}
             {@const left = run.groups.filter((g) => g.detergent).map((g) => g.part)}
+            {@const shut = run.groups.filter((g) => g.blind > 0).map((g) => g.part)}
             <h1 class="huge-voice big text-stop">Stopped, unsafe</h1>
             {#if run.descale}<DescaleEnd {run} />{/if}
+            {#if shut.length > 0}<p class="say"><b>The head of {inWords(shut)} may still be under pressure.</b> Machine off, and leave the handle locked until it is cold.</p>{/if}
             {#if left.length > 0}
             <p class="say"><b>Detergent is in {inWords(left)}.</b> No drinks from there until it is rinsed, or a technician has seen to it. Left in, it dries hard and can freeze the valve.</p>{/if}
           {/if}
@@ -305,7 +310,7 @@
             <h1 class="huge-voice dose"><Num worked={step.mix.measure} text={measured(step.mix.measure)} /></h1>
             <p class="head-voice text-[44px]">in <Num worked={step.mix.water} text={amount(step.mix.water.value, 'L')} /> of water</p>
             {#if allowed('done')}
-              <label class="say mixed">Not as much? Really mixed: <input type="number" min="0" step="any" inputmode="decimal" placeholder={figure(step.mix.measure.value)} bind:value={mixed} /> {step.mix.measure.unit}</label>
+              <label class="say mixed">Weighed out another amount? It was <input type="number" min="0" step="any" inputmode="decimal" placeholder={figure(step.mix.measure.value)} bind:value={mixed} /> {step.mix.measure.unit}</label>
             {/if}
           {:else if cut}
             <h1 class="huge-voice big">No power</h1>
@@ -315,6 +320,8 @@
               {#if !run.wash.dose.pinch}<SpoonPicture spoon={run.wash.dose.spoon} height={240} />{/if}
             </div>
             <p class="head-voice text-[44px]">{#if run.wash.dose.form === 'powder'}<Num worked={run.wash.dose.mass} /> in the blind{:else}in the blind, for <Num worked={run.wash.dose.mass} />{/if}</p>
+          {:else if run.segment.kind === 'held' && pressed > 0}
+            <p class="say">Pulse {run.segment.pulse} does not count.</p>
           {:else if run.segment.kind === 'held' && step.kind === 'pulses'}
             <h1 class="huge-voice big">Held</h1>
             <p class="say">Pulse {run.segment.pulse} does not count; it comes again.</p>
@@ -347,7 +354,7 @@
               {#if step.flush}<li>Flush for about <b><Num worked={step.flush} text="{step.flush.value} seconds" /></b>.</li>{/if}
             </ol>
           {/if}
-          {#if allowed('begin') && step.kind === 'pulses'}
+          {#if allowed('begin') && step.kind === 'pulses' && pressed === 0}
             <label class="say flex min-h-11 items-center gap-3"><input class="size-6 accent-[var(--color-act)]" type="checkbox" bind:checked={own} /> at my own pace: each ON and OFF when I press</label>
           {/if}
           <div class="cautions"><Cautions list={step.cautions} /></div>
@@ -414,18 +421,20 @@
       </div>
       <div class="buttons">
         {#if run.outcome}
-          <a class="press" href={p('/')}>{run.outcome === 'stopped_unsafe' ? 'To the bench: rinse it' : 'To the bench'}</a>
+          <a class="press" href={p('/')}>{run.outcome === 'stopped_unsafe' && !run.groups.some((g) => g.blind > 0) ? 'To the bench: rinse it' : 'To the bench'}</a>
           <a class="press line" href={p('/machines/:id/log', { params: { id: run.machine_id } })}>Log</a>
         {:else if main}
-          <button type="button" class="press" disabled={main.off} onclick={(e) => press(e, main.act)}>{main.text}<small>space</small></button>
+          <button type="button" class="press" disabled={main.off} onclick={(e) => press(e, main.act)}>{main.text}{#if !main.byHand}<small>space</small>{/if}</button>
           {#if (pulsing || resting) && !cut}
             <button type="button" class="press line" onclick={(e) => press(e, () => live.press('no_pressure'))}>{pushing ? 'No water comes' : 'No pressure'}</button>
           {/if}
           {#if allowed('nothing_came') && !cut}
-            <button type="button" class="press line" onclick={(e) => press(e, () => live.press('nothing_came'))}>Nothing came out</button>
+            <button type="button" class="press line" onclick={(e) => press(e, () => live.press('nothing_came'))}>{pressed > 0 ? 'Still nothing' : 'Nothing came out'}</button>
           {/if}
-          {#if allowed('opened') && (allowed('begin') || blocked)}
+          {#if allowed('opened') && blocked}
             <button type="button" class="press line" onclick={(e) => press(e, () => live.press('opened'))}>It has opened</button>
+          {:else if allowed('opened') && allowed('begin')}
+            <button type="button" class="press line" onclick={(e) => press(e, () => live.press('begin', { own }))}>Pulse again</button>
           {/if}
         {/if}
       </div>
