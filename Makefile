@@ -34,6 +34,7 @@ lint: pages
 	test -z "$$(gofmt -l cmd core internal e2e web/embed.go)" || { gofmt -l cmd core internal e2e web/embed.go; exit 1; }
 	go vet ./...
 	scripts/width
+	scripts/complexity
 	$(TOOL) staticcheck ./...
 	scripts/generated
 

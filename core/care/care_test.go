@@ -167,7 +167,7 @@ func TestHeadAndSentence(t *testing.T) {
 			"Detergent wash",
 			"Fell due 40 g of coffee ago."},
 	} {
-		if head, says := c.d.Head(c.groups), c.d.Says(); head != c.head || says != c.says {
+		if head, says := c.d.Head(c.groups), c.d.When(); head != c.head || says != c.says {
 			t.Errorf("%s: %q and %q, want %q and %q", c.d.State, head, says, c.head, c.says)
 		}
 	}

@@ -23,11 +23,11 @@ type Chore struct {
 // Water is how often a group is backflushed without detergent (common
 // practice); it stands beside the wash, never in its place.
 type Water struct {
-	Says  string // the answer to the fact of that name
-	Title string
-	Shots float64 // 1 after each drink
-	Days  int
-	Why   string
+	Answer string // the answer to the fact of that name
+	Title  string
+	Shots  float64 // 1 after each drink
+	Days   int
+	Why    string
 }
 
 // fewAWeek is what "a few times a week" comes to, in days.
@@ -52,16 +52,25 @@ func Chores(a machine.Answers, h History, now time.Time, zone *time.Location) []
 		a.Drinks == 0 && h.LoggedSince.IsZero() {
 		return nil
 	}
-	all := []Chore{
-		{
-			Task:    Brush,
-			How:     "Dry brush, round the seal and over the screen; flush once.",
-			Every:   1,
-			Because: reason.Reason{Text: "Daily: grounds on the rim wear the seal.", Source: reason.Trade},
-		},
+	var list []Chore
+	for _, c := range choresOf(f) {
+		c.Title, c.Last = c.Task.Title(), h.lastChore(c.Task, now)
+		if c.Last.IsZero() || !Day(c.Last, zone).AddDate(0, 0, c.Every).After(today) {
+			list = append(list, c)
+		}
 	}
+	return list
+}
+
+// choresOf lists the small tasks that a machine has at all.
+func choresOf(f machine.Facts) []Chore {
+	daily := func(t Task, how, because string) Chore {
+		return Chore{Task: t, How: how, Every: 1, Because: reason.Reason{Text: because, Source: reason.Trade}}
+	}
+	all := []Chore{daily(Brush, "Dry brush, round the seal and over the screen; flush once.",
+		"Daily: grounds on the rim wear the seal.")}
 	for _, w := range waters {
-		if w.Says != f.WaterOnly || backflush.Gate(f).Verdict == reason.Refused {
+		if w.Answer != f.WaterOnly || backflush.Gate(f).Verdict == reason.Refused {
 			continue
 		}
 		how := "Clean blind, no powder: five pulses, each held at full pressure a few seconds."
@@ -71,59 +80,32 @@ func Chores(a machine.Answers, h History, now time.Time, zone *time.Location) []
 		if f.Groups > 1 {
 			how += " Each group."
 		}
-		all = append(
-			all,
-			Chore{
-				Task:  WaterBackflush,
-				How:   how,
-				Every: w.Days,
-				Because: reason.Reason{
-					Text:   w.Title + ". It does not take the detergent wash's place.",
-					Source: reason.Trade,
-				},
-			},
-		)
+		c := daily(WaterBackflush, how, w.Title+". It does not take the detergent wash's place.")
+		c.Every = w.Days
+		all = append(all, c)
 	}
 	if f.Tray > 0 {
-		all = append(
-			all,
-			Chore{
-				Task:    Tray,
-				How:     "Empty it, wash it, put it back.",
-				Every:   1,
-				Because: reason.Reason{Text: "Daily: what stands in it grows.", Source: reason.Trade},
-			},
-		)
+		all = append(all, daily(Tray, "Empty it, wash it, put it back.", "Daily: what stands in it grows."))
 	} else {
-		all = append(all, Chore{Task: Waste, How: "Half a jug of hot water from the boiler, slowly, down the waste. It " +
-			"scalds.", Every: 1, Because: reason.Reason{Text: "Daily: coffee sludge sets in the pipe.", Source: reason.Trade}})
+		all = append(all, daily(Waste, "Half a jug of hot water from the boiler, slowly, down the waste. It scalds.",
+			"Daily: coffee sludge sets in the pipe."))
 	}
 	if f.Tank > 0 {
-		all = append(
-			all,
-			Chore{
-				Task:    TankWater,
-				How:     "Pour the old water away, fill with fresh.",
-				Every:   1,
-				Because: reason.Reason{Text: "Daily: fresh water, no slime.", Source: reason.Trade},
-			},
-		)
+		all = append(all, daily(TankWater, "Pour the old water away, fill with fresh.", "Daily: fresh water, no slime."))
 	}
-	var list []Chore
-	for _, c := range all {
-		c.Title = c.Task.Title()
-		for _, d := range h.Done {
-			// the wash is more than a water backflush, and begins with the brush
-			counts := d.Task == c.Task || (d.Task == Wash && (c.Task == WaterBackflush || c.Task == Brush))
-			if counts && d.At.After(c.Last) && !d.At.After(now) {
-				c.Last = d.At
-			}
-		}
-		if c.Last.IsZero() || !Day(c.Last, zone).AddDate(0, 0, c.Every).After(today) {
-			list = append(list, c)
+	return all
+}
+
+// lastChore is when a small task was last done. A wash is more than a water backflush,
+// and begins with the brush.
+func (h History) lastChore(t Task, now time.Time) (last time.Time) {
+	for _, d := range h.Done {
+		counts := d.Task == t || (d.Task == Wash && (t == WaterBackflush || t == Brush))
+		if counts && d.At.After(last) && !d.At.After(now) {
+			last = d.At
 		}
 	}
-	return list
+	return last
 }
 
 // IsChore says whether the task is one of the small ones.

@@ -55,7 +55,7 @@ func TestScaleByHand(t *testing.T) {
 	h := History{Waters: []Regime{{Effect: e}}, Done: []Done{{Task: Descale, At: now.AddDate(0, 0, -30)}}}
 	d := descaling(t, a, h, now)
 	brew := d.Places[0]
-	if want := e.Brews.Likely * 30 * 0.524; math.Abs(brew.Lies.Likely-want) > 1e-6*want {
+	if want := e.Precipitates.Likely * 30 * 0.524; math.Abs(brew.Lies.Likely-want) > 1e-6*want {
 		t.Errorf("%v mg lie there, want %v", brew.Lies.Likely, want)
 	}
 	if steam := d.Places[1]; math.Abs(steam.Lies.Likely-30*d.Litres.Steam.Value*e.Feed.Likely) > 1e-6 {
@@ -129,7 +129,7 @@ func TestWaterChangesAndSettledUse(t *testing.T) {
 	}
 	want := 0.0
 	for _, e := range []circuit.Effect{hard, soft} {
-		want += 20 * ((4*0.131+2*0.05)*math.Max(0, e.Brews.Likely) + float64(gram)/1000*e.Feed.Likely)
+		want += 20 * ((4*0.131+2*0.05)*math.Max(0, e.Precipitates.Likely) + float64(gram)/1000*e.Feed.Likely)
 	}
 	if got := d.Places[0].Lies.Likely; math.Abs(got-want) > 1e-6*want {
 		t.Errorf("%v mg, want %v", got, want)
@@ -172,15 +172,15 @@ func TestAnExhaustedFilterLetsScaleThrough(t *testing.T) {
 	}
 	d := descaling(t, a, h, now)
 	all := 60 * 0.524
-	want := 20*math.Max(0, behind.Brews.Likely) + (all-20)*raw.Brews.Likely
+	want := 20*math.Max(0, behind.Precipitates.Likely) + (all-20)*raw.Precipitates.Likely
 	if got := d.Places[0].Lies.Likely; math.Abs(got-want) > 1e-6*want {
 		t.Errorf("%v mg, want %v", got, want)
 	}
 	due, any, err := Renewing(a, h, now, time.UTC)
 	if err != nil || !any || due.State != Overdue || !due.Clocks[0].Leads ||
-		!strings.Contains(due.Says(), "11 litres ago") ||
+		!strings.Contains(due.When(), "11 litres ago") ||
 		due.Head(2) != "Change the filter" {
-		t.Errorf("%v, %s, %+v", err, due.Says(), due.Clocks)
+		t.Errorf("%v, %s, %+v", err, due.When(), due.Clocks)
 	}
 	h.Done = h.Done[:1]
 	if due, _, _ := Renewing(a, h, now, time.UTC); due.State != Unrecorded {

@@ -111,8 +111,8 @@ func (d Due) Now(now time.Time) bool {
 	return d.State == Overdue || d.State == Unrecorded || (d.State == Today && !d.Likely.After(now))
 }
 
-// Says is when the job fell or falls due, in one sentence.
-func (d Due) Says() string {
+// When is when the job fell or falls due, in one sentence.
+func (d Due) When() string {
 	switch d.State {
 	case Unrecorded:
 		return "Nothing on record: due now."
@@ -330,7 +330,7 @@ func dueOf(
 	if every.wears() {
 		use.pace = h.pace(use.perDay, group, f.Groups, now, zone)
 		use.believed = use.pace.mean()
-		d.Because = append(slices.Clone(d.Because), use.pace.Says...)
+		d.Because = append(slices.Clone(d.Because), use.pace.Because...)
 	}
 	var ahead []reason.Worked
 	each := f.CountsADrink() * float64(f.Groups)

@@ -35,7 +35,7 @@ type Pace struct {
 	day      int     // the weekday now
 	left     float64 // of today, in days
 	away     []Spell
-	Says     []reason.Reason
+	Because  []reason.Reason
 }
 
 // PaceOf blends the declared shots a day a group with what was logged.
@@ -50,7 +50,7 @@ func PaceOf(declared float64, group, groups int, h History, now time.Time, zone 
 		away:     h.Away,
 	}
 	e := gather(h, group, groups, now, zone)
-	p.Says = e.says()
+	p.Because = e.because()
 	var shots, open [7]float64
 	for i := range e.shots {
 		weight := math.Exp2(-float64(len(e.shots)-i) / halfLife)

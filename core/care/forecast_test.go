@@ -175,16 +175,16 @@ func TestDaysOfTheWeekAndIdleSpells(t *testing.T) {
 		friday,
 		time.UTC,
 	)
-	if !near(one.mean(), whole.mean(), 0.35) || len(one.Says) != 1 ||
-		!strings.Contains(one.Says[0].Text, "nobody there") {
+	if !near(one.mean(), whole.mean(), 0.35) || len(one.Because) != 1 ||
+		!strings.Contains(one.Because[0].Text, "nobody there") {
 		t.Errorf(
 			"a holiday in between moves the rate from %.2f to %.2f, said as %+v",
 			whole.mean(),
 			one.mean(),
-			one.Says,
+			one.Because,
 		)
 	}
-	if two.mean() > 0.85*whole.mean() || len(two.Says) != 0 {
+	if two.mean() > 0.85*whole.mean() || len(two.Because) != 0 {
 		t.Errorf("two spells: %.2f beside %.2f, want them to count", two.mean(), whole.mean())
 	}
 }

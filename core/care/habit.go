@@ -215,7 +215,7 @@ func (e *evidence) leaveOut(whole []float64, today float64) {
 // on is the weekday of the i-th day, Sunday 0.
 func (e evidence) on(i int) int { return (e.weekday + i) % 7 }
 
-func (e evidence) says() []reason.Reason {
+func (e evidence) because() []reason.Reason {
 	var list []reason.Reason
 	for _, s := range e.idle {
 		text := fmt.Sprintf(

@@ -41,6 +41,44 @@ const (
 	tooLate  = 1.5
 )
 
+// changeFor is by what the washes that were graded change the interval, and why; 0
+// where they leave it as it is.
+func changeFor(list []Graded) (change float64, why string) {
+	last := list[len(list)-1]
+	switch last.First {
+	case backflush.ColourPale:
+		return 0, "The first discharge was pale: the interval fits."
+	case backflush.ColourClear:
+		if last.Gone < tooEarly {
+			return 0, fmt.Sprintf("Clear, but after only %.0f %% of the interval: that says nothing yet.", 100*last.Gone)
+		}
+		if !clearBefore(list) {
+			return 0, "Clear once. Clear twice running would make it longer."
+		}
+		return longer, "The first discharge was clear twice running: nothing had built up, so 25 % longer."
+	}
+	if last.Gone > tooLate {
+		return 0, fmt.Sprintf("It was %s, but the wash came %.1f intervals late: that says nothing about the interval.",
+			last.First, last.Gone-1)
+	}
+	if last.First == backflush.ColourBrown {
+		return shorter, "The first discharge was brown: oil had built up, so 15 % shorter."
+	}
+	return muchShorter, "The first discharge was dark: far too much had built up, so 30 % shorter."
+}
+
+// clearBefore says whether the wash of the same group before the last one was clear,
+// late enough to say something.
+func clearBefore(list []Graded) bool {
+	last := list[len(list)-1]
+	for i := len(list) - 2; i >= 0; i-- {
+		if list[i].Part == last.Part {
+			return list[i].First == backflush.ColourClear && list[i].Gone >= tooEarly
+		}
+	}
+	return false
+}
+
 // Learn judges by the washes graded since the interval was last changed,
 // oldest first: clear twice running in the same group lengthens it, pale keeps
 // it, brown and dark shorten it, never outside half to twice the school's own,
@@ -70,45 +108,9 @@ func Learn(a machine.Answers, c Choice, graded []Graded) Lesson {
 		)
 	}
 	last := list[len(list)-1]
-	change := 0.0
-	why := ""
-	switch last.First {
-	case backflush.ColourPale:
-		return keep("Keep the interval", "The first discharge was pale: the interval fits.", reason.Ours)
-	case backflush.ColourBrown:
-		change, why = shorter, "The first discharge was brown: oil had built up, so 15 % shorter."
-	case backflush.ColourDark:
-		change, why = muchShorter, "The first discharge was dark: far too much had built up, so 30 % shorter."
-	case backflush.ColourClear:
-		if last.Gone < tooEarly {
-			return keep(
-				"Keep the interval",
-				fmt.Sprintf("Clear, but after only %.0f %% of the interval: that says nothing yet.", 100*last.Gone),
-				reason.Ours,
-			)
-		}
-		twice := false
-		for i := len(list) - 2; i >= 0; i-- {
-			if list[i].Part == last.Part {
-				twice = list[i].First == backflush.ColourClear && list[i].Gone >= tooEarly
-				break
-			}
-		}
-		if !twice {
-			return keep("Keep the interval", "Clear once. Clear twice running would make it longer.", reason.Ours)
-		}
-		change, why = longer, "The first discharge was clear twice running: nothing had built up, so 25 % longer."
-	}
-	if change < 1 && last.Gone > tooLate {
-		return keep(
-			"Keep the interval",
-			fmt.Sprintf(
-				"It was %s, but the wash came %.1f intervals late: that says nothing about the interval.",
-				last.First,
-				last.Gone-1,
-			),
-			reason.Ours,
-		)
+	change, why := changeFor(list)
+	if change == 0 {
+		return keep("Keep the interval", why, reason.Ours)
 	}
 	l := Lesson{Factor: reason.Worked{
 		Name: "share of the school's interval", Value: math.Min(mostFactor, math.Max(leastFactor, c.Factor*change)),

@@ -77,8 +77,8 @@ func TestChoiceHolds(t *testing.T) {
 		d.Interval.Days != 30 {
 		t.Errorf("%s, %+v", d.State, d.Clocks)
 	}
-	if d.Says() != "Has just fallen due." {
-		t.Errorf("%q", d.Says())
+	if d.When() != "Has just fallen due." {
+		t.Errorf("%q", d.When())
 	}
 	none := home(4)
 	none.Valve = machine.No

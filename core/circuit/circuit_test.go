@@ -105,7 +105,7 @@ func TestMonotone(t *testing.T) {
 	f := facts(machine.HXCafe, nil)
 	places, _ := Places(f)
 	e := effect(t, test(t, 200), f)
-	if one := places[0]; one.Count != 2 || !near(one.Rate(e, Amount{Brew: 2}).Likely, e.Brews.Likely, 1e-9) {
+	if one := places[0]; one.Count != 2 || !near(one.Rate(e, Amount{Brew: 2}).Likely, e.Precipitates.Likely, 1e-9) {
 		t.Errorf("%+v", one)
 	}
 }

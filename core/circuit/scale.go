@@ -14,13 +14,13 @@ import (
 // Effect is what a litre of a water leaves where it is heated, as the machine
 // gets it; mg/L as CaCO3.
 type Effect struct {
-	Brews     units.Reading // calcite that falls out at brew temperature, of either sign
-	Feed      units.Reading // the smaller of calcium and alkalinity: all a steam boiler can drop
-	Left      units.Reading // what then stays dissolved
-	Hardness  units.Reading
-	Corrosion reason.Finding
-	Hot       water.Answer
-	Says      []reason.Reason
+	Precipitates units.Reading // calcite that falls out at brew temperature, of either sign
+	Feed         units.Reading // the smaller of calcium and alkalinity: all a steam boiler can drop
+	Left         units.Reading // what then stays dissolved
+	Hardness     units.Reading
+	Corrosion    reason.Finding
+	Hot          water.Answer
+	Taken        []reason.Reason // what stands in for what was not read
 }
 
 // EffectOf works it out for one machine.
@@ -44,17 +44,17 @@ func EffectOf(w water.Filled, f machine.Facts) (Effect, error) {
 		feed.Low,
 	)
 	return Effect{
-		Brews:    hot.Precipitates,
-		Feed:     feed,
-		Left:     left,
-		Hardness: w.Hardness,
+		Precipitates: hot.Precipitates,
+		Feed:         feed,
+		Left:         left,
+		Hardness:     w.Hardness,
 		Corrosion: water.Corrosion(
 			w,
 			hot,
 			f.Material != "copper" && f.Material != "brass" && f.Material != "aluminium",
 		),
-		Hot:  hot,
-		Says: w.Taken,
+		Hot:   hot,
+		Taken: w.Taken,
 	}, nil
 }
 
@@ -126,11 +126,11 @@ func (p Place) Rate(e Effect, a Amount) units.Reading {
 	}
 	switch p.ID {
 	case Brew:
-		return scale.Brew(e.Brews, a.Brew/n, p.share())
+		return scale.Brew(e.Precipitates, a.Brew/n, p.share())
 	case Steam:
 		return scale.Steam(e.Feed, e.Left, (a.Steam+a.Hot)/n, a.Hot/n, p.share())
 	}
-	return add(scale.Brew(e.Brews, a.Brew+a.Hot, p.share()), scale.Steam(e.Feed, e.Left, a.Steam, 0, p.share()))
+	return add(scale.Brew(e.Precipitates, a.Brew+a.Hot, p.share()), scale.Steam(e.Feed, e.Left, a.Steam, 0, p.share()))
 }
 
 // Worked is Rate for a day with how it came about.
@@ -150,7 +150,7 @@ func (p Place) Worked(e Effect, l Litres) reason.Worked {
 	falls := reason.Input{
 		Symbol: "falls",
 		Label:  "calcite that falls out of a litre at brew temperature",
-		Value:  e.Brews.Likely,
+		Value:  e.Precipitates.Likely,
 		Unit:   "mg/L",
 		Source: plummer,
 	}

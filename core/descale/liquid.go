@@ -162,127 +162,146 @@ func (p *Pipes) Do(m Move) error {
 	return nil
 }
 
+// do carries a move out as far as it can be; what it cannot leaves the vessels as the
+// caller must put them back.
 func (p *Pipes) do(m Move) error {
-	at := func(id string, kinds ...VesselKind) (*Vessel, error) {
-		v := p.At(id)
-		if v == nil || !slices.Contains(kinds, v.Kind) {
-			return nil, &units.OutOfRange{
-				Field:   "move",
-				Value:   fmt.Sprintf("%s %q", m.Kind, id),
-				Allowed: fmt.Sprintf("a vessel that is a %v", kinds),
-			}
-		}
-		return v, nil
-	}
 	if m.Litres < 0 || math.IsNaN(m.Litres) {
 		return &units.OutOfRange{Field: "litres", Value: fmt.Sprint(m.Litres), Allowed: "0 or more"}
 	}
-	draw := func() (*Vessel, error) {
-		from, err := at(m.From, Source)
-		if err == nil && m.Litres > from.Gives()+hair {
-			err = &units.OutOfRange{
-				Field:   from.ID,
-				Value:   fmt.Sprintf("%.2f L drawn of %.2f", m.Litres, from.Litres),
-				Allowed: fmt.Sprintf("at most %.2f L: the pump would draw air", from.Gives()),
-			}
-		}
-		return from, err
-	}
 	switch m.Kind {
-	case Pours:
-		to, err := at(m.To, Source)
-		if err != nil {
-			return err
-		}
-		acid := 0.0
-		if m.Acid {
-			acid = 1
-		}
-		to.takes(m.Litres, acid)
-	case Tops:
-		to, err := at(m.To, Source)
-		if err != nil {
-			return err
-		}
-		to.takes(math.Max(0, to.Holds-to.Litres), 0)
+	case Pours, Tops:
+		return p.pour(m)
 	case Fills:
-		from, err := draw()
-		if err != nil {
-			return err
-		}
-		to, err := at(m.To, InCircuit)
-		if err != nil {
-			return err
-		}
-		to.takes(m.Litres, from.Acid)
-		from.Litres -= m.Litres
+		return p.fill(m)
 	case Pushes:
-		from, err := draw()
-		if err != nil {
-			return err
-		}
-		through, err := at(m.Through, InCircuit)
-		if err != nil {
-			return err
-		}
-		to, err := at(m.To, Catch)
-		if err != nil {
-			return err
-		}
-		if !through.Full() {
-			return &units.OutOfRange{
-				Field:   through.ID,
-				Value:   fmt.Sprintf("%.2f L", through.Litres),
-				Allowed: "full before anything is pushed through it",
-			}
-		}
-		was := through.Acid
-		through.Acid = from.Acid + (was-from.Acid)*math.Exp(-m.Litres/through.Holds)
-		if m.Litres > 0 {
-			to.takes(m.Litres, from.Acid+(was-through.Acid)*through.Holds/m.Litres)
-		}
-		from.Litres -= m.Litres
+		return p.push(m)
 	case Drains:
-		from, err := at(m.From, InCircuit)
-		if err != nil {
-			return err
-		}
-		to, err := at(m.To, Catch)
-		if err != nil {
-			return err
-		}
-		if p.Hot {
-			return &units.OutOfRange{
-				Field:   from.ID,
-				Value:   "emptied while it is heated",
-				Allowed: "the heater off first",
-			}
-		}
-		if from.Litres-m.Litres < from.Heel*from.Holds-hair {
-			return &units.OutOfRange{
-				Field:   from.ID,
-				Value:   fmt.Sprintf("%.2f L let out of %.2f", m.Litres, from.Litres),
-				Allowed: fmt.Sprintf("all but %.2f L, which stays", from.Heel*from.Holds),
-			}
-		}
-		to.takes(m.Litres, from.Acid)
-		from.Litres -= m.Litres
+		return p.drain(m)
 	case Empties:
-		from, err := at(m.From, Source, Catch)
+		from, err := p.vessel(m, m.From, Source, Catch)
 		if err != nil {
 			return err
 		}
 		from.Litres, from.Acid = 0, 0
-	case Heats:
-		p.Hot = true
-	case Cools:
-		p.Hot = false
-	case Vents:
-		p.Vented = true
-	case Shuts:
-		p.Vented = false
+	case Heats, Cools:
+		p.Hot = m.Kind == Heats
+	case Vents, Shuts:
+		p.Vented = m.Kind == Vents
 	default:
 		return &units.OutOfRange{Field: "move", Value: string(m.Kind), Allowed: "one that is known"}
 	}
+	return nil
+}
+
+// vessel is the one that a move names, if it is of one of the kinds.
+func (p *Pipes) vessel(m Move, id string, kinds ...VesselKind) (*Vessel, error) {
+	v := p.At(id)
+	if v == nil || !slices.Contains(kinds, v.Kind) {
+		return nil, &units.OutOfRange{
+			Field:   "move",
+			Value:   fmt.Sprintf("%s %q", m.Kind, id),
+			Allowed: fmt.Sprintf("a vessel that is a %v", kinds),
+		}
+	}
+	return v, nil
+}
+
+// source is what a move draws from, if it gives so much.
+func (p *Pipes) source(m Move) (*Vessel, error) {
+	from, err := p.vessel(m, m.From, Source)
+	if err == nil && m.Litres > from.Gives()+hair {
+		err = &units.OutOfRange{
+			Field:   from.ID,
+			Value:   fmt.Sprintf("%.2f L drawn of %.2f", m.Litres, from.Litres),
+			Allowed: fmt.Sprintf("at most %.2f L: the pump would draw air", from.Gives()),
+		}
+	}
+	return from, err
+}
+
+// pour puts solution or water into a source, or tops it up with water.
+func (p *Pipes) pour(m Move) error {
+	to, err := p.vessel(m, m.To, Source)
+	if err != nil {
+		return err
+	}
+	acid := 0.0
+	if m.Acid {
+		acid = 1
+	}
+	if m.Kind == Tops {
+		m.Litres, acid = math.Max(0, to.Holds-to.Litres), 0
+	}
+	to.takes(m.Litres, acid)
+	return nil
+}
+
+// fill lets a source run into a circuit.
+func (p *Pipes) fill(m Move) error {
+	from, err := p.source(m)
+	if err != nil {
+		return err
+	}
+	to, err := p.vessel(m, m.To, InCircuit)
+	if err != nil {
+		return err
+	}
+	to.takes(m.Litres, from.Acid)
+	from.Litres -= m.Litres
+	return nil
+}
+
+// push drives a source through a full circuit, well mixed, into what catches it.
+func (p *Pipes) push(m Move) error {
+	from, err := p.source(m)
+	if err != nil {
+		return err
+	}
+	through, err := p.vessel(m, m.Through, InCircuit)
+	if err != nil {
+		return err
+	}
+	to, err := p.vessel(m, m.To, Catch)
+	if err != nil {
+		return err
+	}
+	if !through.Full() {
+		return &units.OutOfRange{
+			Field:   through.ID,
+			Value:   fmt.Sprintf("%.2f L", through.Litres),
+			Allowed: "full before anything is pushed through it",
+		}
+	}
+	was := through.Acid
+	through.Acid = from.Acid + (was-from.Acid)*math.Exp(-m.Litres/through.Holds)
+	if m.Litres > 0 {
+		to.takes(m.Litres, from.Acid+(was-through.Acid)*through.Holds/m.Litres)
+	}
+	from.Litres -= m.Litres
+	return nil
+}
+
+// drain lets a circuit out into what catches it, cold, down to its heel.
+func (p *Pipes) drain(m Move) error {
+	from, err := p.vessel(m, m.From, InCircuit)
+	if err != nil {
+		return err
+	}
+	to, err := p.vessel(m, m.To, Catch)
+	if err != nil {
+		return err
+	}
+	if p.Hot {
+		return &units.OutOfRange{Field: from.ID, Value: "emptied while it is heated", Allowed: "the heater off first"}
+	}
+	if from.Litres-m.Litres < from.Heel*from.Holds-hair {
+		return &units.OutOfRange{
+			Field:   from.ID,
+			Value:   fmt.Sprintf("%.2f L let out of %.2f", m.Litres, from.Litres),
+			Allowed: fmt.Sprintf("all but %.2f L, which stays", from.Heel*from.Holds),
+		}
+	}
+	to.takes(m.Litres, from.Acid)
+	from.Litres -= m.Litres
 	return nil
 }

@@ -176,12 +176,12 @@ func TestWaterOnTheRuler(t *testing.T) {
 		}
 		got := [3]float64{r.Days.Value, r.Times.Value, r.Minutes.Value}
 		for i := range got {
-			if math.Abs(got[i]-want[w.Says][i]) > 1e-9*want[w.Says][i] {
-				t.Errorf("%s: %v, by hand %v", w.Says, got, want[w.Says])
+			if math.Abs(got[i]-want[w.Answer][i]) > 1e-9*want[w.Answer][i] {
+				t.Errorf("%s: %v, by hand %v", w.Answer, got, want[w.Answer])
 			}
 		}
 		if r.Grams.Value != 0 || w.Why == "" {
-			t.Errorf("%s: %v g", w.Says, r.Grams.Value)
+			t.Errorf("%s: %v g", w.Answer, r.Grams.Value)
 		}
 	}
 }

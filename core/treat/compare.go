@@ -182,7 +182,7 @@ type Row struct {
 	Scale         reason.Worked // grams a year, all surfaces
 	Descale       reason.Worked // days from clean: scale, calendar, a year
 	Cost, Minutes reason.Worked // a year
-	Says          []reason.Reason
+	Because       []reason.Reason
 }
 
 // Lay works one treatment out.
@@ -208,7 +208,7 @@ func lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres, share flo
 	}
 	r.Shown = s.Shows(f, after, blend, e)
 	say := func(source reason.Source, text string, args ...any) {
-		r.Says = append(r.Says, reason.Reason{Text: fmt.Sprintf(text, args...), Source: source})
+		r.Because = append(r.Because, reason.Reason{Text: fmt.Sprintf(text, args...), Source: source})
 	}
 	if s.Kind == machine.ReverseOsmosis {
 		w := reason.Worked{

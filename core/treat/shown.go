@@ -97,7 +97,7 @@ func (s Setting) Shows(raw, after water.Filled, blend float64, e circuit.Effect)
 		"calcite a litre drops when it brews",
 		"mg/L",
 		fmt.Sprintf("at %.0f °C in a closed vessel; below 0 it would dissolve some", e.Hot.Celsius),
-		e.Brews,
+		e.Precipitates,
 	)
 	return out
 }

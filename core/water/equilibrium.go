@@ -267,66 +267,12 @@ const few = n - metals // unknowns once the metals are eliminated
 // eliminate solves the linear system: the metals first, since they are not
 // coupled with one another, then the rest by Gauss, rows scaled, with pivots.
 func eliminate(j *system) (step [n]float64, ok bool) {
-	for m := range metals {
-		row := j.row(m)
-		if !(row[m] > 0 && row[m] < math.MaxFloat64) {
-			return step, false
-		}
-		inverse := 1 / row[m]
-		for r := metals; r < n; r++ {
-			to := j.row(r)
-			f := to[m] * inverse
-			if f == 0 {
-				continue
-			}
-			for k := metals; k < width; k++ {
-				to[k] -= f * row[k]
-			}
-		}
+	if !eliminateMetals(j) {
+		return step, false
 	}
 	var a [few][few + 1]float64
-	for r := range few {
-		row := &a[r]
-		copy(row[:], j.row(r + metals)[metals:])
-		most := 0.0
-		for c := range few {
-			if d := math.Abs(row[c]); d > most {
-				most = d
-			}
-		}
-		if !(most > 0 && most < math.MaxFloat64) {
-			return step, false
-		}
-		most = 1 / most
-		for c := range few + 1 {
-			row[c] *= most
-		}
-	}
-	for c := range few {
-		p := c
-		for r := c + 1; r < few; r++ {
-			if math.Abs(a[r][c]) > math.Abs(a[p][c]) {
-				p = r
-			}
-		}
-		if a[p][c] == 0 {
-			return step, false
-		}
-		if p != c {
-			a[c], a[p] = a[p], a[c]
-		}
-		pivot := &a[c]
-		inverse := 1 / pivot[c]
-		for r := c + 1; r < few; r++ {
-			row := &a[r]
-			f := row[c] * inverse
-			if f == 0 {
-				continue
-			}
-			for k := c + 1; k <= few; k++ {
-				row[k] -= f * pivot[k]
-			}
-		}
+	if !scaleRows(j, &a) || !reduce(&a) {
+		return step, false
 	}
 	for r := few - 1; r >= 0; r-- {
 		v := a[r][few]
@@ -344,6 +290,83 @@ func eliminate(j *system) (step [n]float64, ok bool) {
 		step[m] = v / row[m]
 	}
 	return step, true
+}
+
+// eliminateMetals takes the metals out of the rows below them; false where one has no
+// pivot.
+func eliminateMetals(j *system) bool {
+	for m := range metals {
+		row := j.row(m)
+		if !(row[m] > 0 && row[m] < math.MaxFloat64) {
+			return false
+		}
+		inverse := 1 / row[m]
+		for r := metals; r < n; r++ {
+			to := j.row(r)
+			f := to[m] * inverse
+			if f == 0 {
+				continue
+			}
+			for k := metals; k < width; k++ {
+				to[k] -= f * row[k]
+			}
+		}
+	}
+	return true
+}
+
+// scaleRows copies what is left of the system, each row scaled to a largest
+// coefficient of 1; false where a row is empty.
+func scaleRows(j *system, a *[few][few + 1]float64) bool {
+	for r := range few {
+		row := &a[r]
+		copy(row[:], j.row(r + metals)[metals:])
+		most := 0.0
+		for c := range few {
+			if d := math.Abs(row[c]); d > most {
+				most = d
+			}
+		}
+		if !(most > 0 && most < math.MaxFloat64) {
+			return false
+		}
+		most = 1 / most
+		for c := range few + 1 {
+			row[c] *= most
+		}
+	}
+	return true
+}
+
+// reduce brings the rows to an upper triangle, with pivots; false where one is 0.
+func reduce(a *[few][few + 1]float64) bool {
+	for c := range few {
+		p := c
+		for r := c + 1; r < few; r++ {
+			if math.Abs(a[r][c]) > math.Abs(a[p][c]) {
+				p = r
+			}
+		}
+		if a[p][c] == 0 {
+			return false
+		}
+		if p != c {
+			a[c], a[p] = a[p], a[c]
+		}
+		pivot := &a[c]
+		inverse := 1 / pivot[c]
+		for r := c + 1; r < few; r++ {
+			row := &a[r]
+			f := row[c] * inverse
+			if f == 0 {
+				continue
+			}
+			for k := c + 1; k <= few; k++ {
+				row[k] -= f * pivot[k]
+			}
+		}
+	}
+	return true
 }
 
 // carbon is all inorganic carbon as speciated.

@@ -374,21 +374,8 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	if d.history.Share > 0 {
 		out.Share = d.history.Share
 	}
-	shares, err := s.Store.Shares(ctx, m.ID)
-	if err != nil {
+	if err := s.standsOf(ctx, m.ID, &out); err != nil {
 		return nil, err
-	}
-	for _, x := range shares {
-		out.Spent = append(out.Spent, SpentShown{Id: x.ID, At: x.At, Share: x.Worked})
-	}
-	open, err := s.Store.OpenRuns(ctx)
-	if err != nil {
-		return nil, err
-	}
-	for _, o := range open {
-		if slices.Contains(o.Machines, m.ID) {
-			out.OpenRun = &o.ID
-		}
 	}
 	in, err := s.inside(ctx, m.ID)
 	if err != nil {
@@ -441,6 +428,24 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		}
 	}
 	return DescaleCard200JSONResponse(out), nil
+}
+
+// standsOf is what spent solutions have said of a machine, and the run that is open on it.
+func (s *Server) standsOf(ctx context.Context, id string, out *MachineDescale) error {
+	shares, err := s.Store.Shares(ctx, id)
+	if err != nil {
+		return err
+	}
+	for _, x := range shares {
+		out.Spent = append(out.Spent, SpentShown{Id: x.ID, At: x.At, Share: x.Worked})
+	}
+	open, err := s.Store.OpenRuns(ctx)
+	for _, o := range open {
+		if slices.Contains(o.Machines, id) {
+			out.OpenRun = &o.ID
+		}
+	}
+	return err
 }
 
 // AddSpent keeps what a spent solution said.

@@ -193,7 +193,7 @@ func dueOut(d care.Due, groups int, now time.Time) *Due {
 		Task:     DueTask(d.Task),
 		Title:    d.Title(),
 		Head:     d.Head(groups),
-		Says:     d.Says(),
+		Says:     d.When(),
 		Daily:    d.Interval.Daily,
 		Now:      d.Now(now),
 		Part:     d.Part,

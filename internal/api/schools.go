@@ -153,8 +153,8 @@ func watersOut(a machine.Answers, rate reason.Worked) ([]SchoolRow, error) {
 			return nil, err
 		}
 		row := figuresOut(r)
-		row.Id, row.Title, row.Why, row.Every, row.EveryTitle = w.Says, w.Title, w.Why, w.Says, w.Says
-		row.Chosen, row.ByDefault = w.Says == a.Facts().WaterOnly, w.Says == usual.Facts().WaterOnly
+		row.Id, row.Title, row.Why, row.Every, row.EveryTitle = w.Answer, w.Title, w.Why, w.Answer, w.Answer
+		row.Chosen, row.ByDefault = w.Answer == a.Facts().WaterOnly, w.Answer == usual.Facts().WaterOnly
 		list = append(list, row)
 	}
 	return list, nil

@@ -300,15 +300,8 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 	if err != nil {
 		return WaterAtWork{}, err
 	}
-	if what.Sample != nil {
-		if d.sample, err = sampleIn(*what.Sample); err != nil {
-			return WaterAtWork{}, under("sample", err)
-		}
-	}
-	if what.Treatment != nil {
-		if d.setting = *what.Treatment; d.setting.Check() != nil {
-			return WaterAtWork{}, under("treatment", d.setting.Check())
-		}
+	if err := d.suppose(what); err != nil {
+		return WaterAtWork{}, err
 	}
 	raw, err := d.sample.Fill()
 	if err != nil {
@@ -368,47 +361,58 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		out.Source = &shown
 	}
 	for i, p := range at.Places {
-		out.Places = append(
-			out.Places,
-			ScalePlace{
-				Id:      ScalePlaceId(p.ID),
-				Title:   p.Title,
-				Count:   p.Count,
-				LimitMm: p.Surface.Limit,
-				Leads:   i == at.Lead,
-				Rate:    p.Rate,
-				Grown:   p.Grown,
-				Days:    p.Days,
-				Hotter:  p.Hotter,
-				Curve:   p.Curve(p.Lies, p.MgADay),
-			},
-		)
+		out.Places = append(out.Places, ScalePlace{Id: ScalePlaceId(p.ID), Title: p.Title, Count: p.Count,
+			LimitMm: p.Surface.Limit, Leads: i == at.Lead, Rate: p.Rate, Grown: p.Grown, Days: p.Days, Hotter: p.Hotter,
+			Curve: p.Curve(p.Lies, p.MgADay)})
 	}
 	if renew, any, err := care.Renewing(m.Answers, h, now, m.Zone); err != nil {
 		return out, err
 	} else if any && what.Treatment == nil {
 		out.Renew = dueOut(renew, facts.Groups, now)
 	}
-	if what.Table == nil || !*what.Table {
-		return out, nil
+	if orElse(what.Table, false) {
+		out.Table, err = s.treatments(ctx, d.setting, raw, facts, l, h.Share)
 	}
+	return out, err
+}
+
+// treatments compares them all for a water in a machine, with the one that is chosen.
+func (s *Server) treatments(ctx context.Context, chosen treat.Setting, raw water.Filled, f machine.Facts,
+	l circuit.Litres, share float64) ([]TreatmentRow, error) {
 	settings, err := s.Store.Treatments(ctx)
 	if err != nil {
-		return out, err
+		return []TreatmentRow{}, err
 	}
 	for i := range settings {
-		if settings[i].Kind == d.setting.Kind {
-			settings[i] = d.setting
+		if settings[i].Kind == chosen.Kind {
+			settings[i] = chosen
 		}
 	}
-	rows, err := treat.Table(settings, raw, facts, l, h.Share)
+	out := []TreatmentRow{}
+	rows, err := treat.Table(settings, raw, f, l, share)
 	if err != nil {
 		return out, err
 	}
 	for _, r := range rows {
-		out.Table = append(out.Table, treatmentOut(r, r.Setting.Kind == d.setting.Kind))
+		out = append(out, treatmentOut(r, r.Setting.Kind == chosen.Kind))
 	}
 	return out, nil
+}
+
+// suppose takes another sample or treatment in the place of the machine's own.
+func (d *drawn) suppose(what WaterIf) error {
+	if what.Sample != nil {
+		sample, err := sampleIn(*what.Sample)
+		if err != nil {
+			return under("sample", err)
+		}
+		d.sample = sample
+	}
+	if what.Treatment != nil {
+		d.setting = *what.Treatment
+		return under("treatment", d.setting.Check())
+	}
+	return nil
 }
 
 func waterOut(f water.Filled, s treat.Shown) WaterShown {
@@ -440,7 +444,7 @@ func treatmentOut(r treat.Row, chosen bool) TreatmentRow {
 		Corrosion: r.Effect.Corrosion,
 		Cost:      r.Cost,
 		Minutes:   r.Minutes,
-		Says:      append([]reason.Reason{}, r.Says...),
+		Says:      append([]reason.Reason{}, r.Because...),
 	}
 	if r.Life.Litres.Name != "" {
 		out.Litres = &r.Life.Litres

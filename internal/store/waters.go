@@ -397,62 +397,68 @@ func (s *Store) settle(ctx context.Context, list []Machine, only string, out map
 		kept[r.MachineID] = r.Body
 	}
 	for _, m := range list {
-		h := out[m.ID]
-		var begins, read time.Time
-		var turns []time.Time
-		for _, d := range h.Done {
-			switch d.Task {
-			case care.Descale, care.FilterChange, care.Regenerate:
-				turns = append(turns, d.At)
-				if begins.IsZero() || d.At.Before(begins) {
-					begins = d.At
-				}
-			case care.Wash, care.HandClean:
-				if read.IsZero() || d.At.Before(read) {
-					read = d.At
-				}
-			}
+		h, err := s.settled(ctx, m.ID, out[m.ID], kept[m.ID])
+		if err != nil {
+			return err
 		}
-		h.Since = read
-		if begins.IsZero() || !read.IsZero() && !begins.Before(read) {
-			out[m.ID] = h
-			continue
-		}
-		h.Since = begins
-		if read.IsZero() { // no wash: nothing was read yet
-			var err error
-			if h.Events, err = s.usedSince(ctx, m.ID, begins); err != nil {
-				return err
-			}
-			out[m.ID] = h
-			continue
-		}
-		for _, r := range h.Waters {
-			turns = append(turns, r.From)
-		}
-		want := spansOf(begins, read, turns)
-		if have := kept[m.ID]; !slices.EqualFunc(
-			have,
-			want,
-			func(a, b care.Settled) bool { return a.From.Equal(b.From) && a.To.Equal(b.To) },
-		) {
-			events, err := s.usedSince(ctx, m.ID, begins)
-			if err != nil {
-				return err
-			}
-			for i := range want {
-				want[i].Sums = care.SumOf(events, want[i].From, want[i].To)
-			}
-			if err := db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "machine_id"}},
-				UpdateAll: true}).Create(&settledRow{m.ID, ms(read), want}).Error; err != nil {
-				return err
-			}
-			kept[m.ID] = want
-		}
-		h.Settled = kept[m.ID]
 		out[m.ID] = h
 	}
 	return nil
+}
+
+// settled gives one history the use since the oldest of its last descale and filter,
+// where its events do not reach back so far; have is what was kept of it.
+func (s *Store) settled(ctx context.Context, id string, h care.History, have []care.Settled) (care.History, error) {
+	begins, read, turns := reachOf(h.Done)
+	h.Since = read
+	if begins.IsZero() || !read.IsZero() && !begins.Before(read) {
+		return h, nil
+	}
+	h.Since = begins
+	if read.IsZero() { // no wash: nothing was read yet
+		var err error
+		h.Events, err = s.usedSince(ctx, id, begins)
+		return h, err
+	}
+	for _, r := range h.Waters {
+		turns = append(turns, r.From)
+	}
+	want := spansOf(begins, read, turns)
+	same := func(a, b care.Settled) bool { return a.From.Equal(b.From) && a.To.Equal(b.To) }
+	if slices.EqualFunc(have, want, same) {
+		h.Settled = have
+		return h, nil
+	}
+	events, err := s.usedSince(ctx, id, begins)
+	if err != nil {
+		return h, err
+	}
+	for i := range want {
+		want[i].Sums = care.SumOf(events, want[i].From, want[i].To)
+	}
+	h.Settled = want
+	return h, s.db.WithContext(ctx).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "machine_id"}},
+		UpdateAll: true}).Create(&settledRow{id, ms(read), want}).Error
+}
+
+// reachOf is when the oldest of the last descales and filters was, and of the last
+// washes, before which no event is read; and when something changed what water does.
+func reachOf(done []care.Done) (begins, read time.Time, turns []time.Time) {
+	earlier := func(t *time.Time, at time.Time) {
+		if t.IsZero() || at.Before(*t) {
+			*t = at
+		}
+	}
+	for _, d := range done {
+		switch d.Task {
+		case care.Descale, care.FilterChange, care.Regenerate:
+			turns = append(turns, d.At)
+			earlier(&begins, d.At)
+		case care.Wash, care.HandClean:
+			earlier(&read, d.At)
+		}
+	}
+	return begins, read, turns
 }
 
 // spansOf cuts a stretch of time where something changed.
