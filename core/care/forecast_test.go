@@ -1,6 +1,7 @@
 package care
 
 import (
+	"fmt"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -186,6 +187,28 @@ func TestDaysOfTheWeekAndIdleSpells(t *testing.T) {
 	}
 	if two.mean() > 0.85*whole.mean() || len(two.Because) != 0 {
 		t.Errorf("two spells: %.2f beside %.2f, want them to count", two.mean(), whole.mean())
+	}
+}
+
+// Days without a drink are nobody there only where ten shots or more would have been
+// expected on them (our own engineering choice): at two a day four such days count as
+// they are, five are left out.
+func TestFewShotsMissedAreNoIdleSpell(t *testing.T) {
+	evening := time.Date(2026, 3, 13, 20, 0, 0, 0, time.UTC)
+	for gap, left := range map[int]bool{4: false, 5: true, 6: true} {
+		t.Run(fmt.Sprint(gap, " days"), func(t *testing.T) {
+			var events []UseEvent
+			for day := range 40 {
+				if at := evening.AddDate(0, 0, day-40); day < 20 || day >= 20+gap {
+					events = append(events, UseEvent{Kind: Double, Count: 2, From: at, To: at})
+				}
+			}
+			h := History{LoggedSince: evening.AddDate(0, 0, -40), Habit: HabitOf(events, evening, time.UTC)}
+			p := PaceOf(2, 1, 1, h, evening, time.UTC)
+			if got := len(p.Because) > 0; got != left {
+				t.Errorf("left out: %v, want %v; %+v at %.2f a day", got, left, p.Because, p.mean())
+			}
+		})
 	}
 }
 

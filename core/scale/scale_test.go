@@ -91,6 +91,12 @@ func TestSteamSide(t *testing.T) {
 	if math.Abs(got.Likely-(0.7*160-0.2*17.5)) > 1e-12 || got.Low >= got.Likely || got.Likely >= got.High {
 		t.Errorf("%+v", got)
 	}
+	// the least scale is of the softest feed, of which most stays dissolved, and the most of
+	// the hardest, of which least does: by hand 0.7 × 40 − 0.2 × 30 and 0.7 × 120 − 0.2 × 10
+	wide := Steam(units.Between(40, 120), units.Between(10, 30), 0.7, 0.2, 1)
+	if math.Abs(wide.Low-22) > 1e-9 || math.Abs(wide.High-82) > 1e-9 {
+		t.Errorf("from %v to %v, want 22 to 82", wide.Low, wide.High)
+	}
 	if got := Steam(units.Sharp(5), units.Sharp(20), 1, 1, 1); got.Likely != 0 {
 		t.Errorf("soft feed, all drawn off: %+v", got)
 	}
