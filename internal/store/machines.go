@@ -405,12 +405,15 @@ func (s *Store) Todays(
 	if len(list) == 1 {
 		where, arg, from = "e.machine_id = ?", list[0].ID, "use_events e INDEXED BY use_by_machine"
 	}
+	// a file's day ends with the instant at which this one begins, and is not of it
+	at := ms(since)
 	// with one MAX, SQLite takes the other columns from the row that has it
 	err := s.db.WithContext(ctx).
 		Raw("SELECT e.machine_id, SUM(CASE e.kind WHEN 'flush' THEN 0 ELSE e.count END) drinks, MAX(e.to_ms), e.id, "+
 			"e.kind FROM "+from+
-			" WHERE "+where+" AND e.to_ms >= ? AND e.kind NOT IN ('undo', 'run_water') AND "+standing+" GROUP BY e.machine_id",
-			arg, ms(since)).
+			" WHERE "+where+" AND e.to_ms >= ? AND NOT (e.to_ms = ? AND e.from_ms < e.to_ms) "+
+			"AND e.kind NOT IN ('undo', 'run_water') AND "+standing+" GROUP BY e.machine_id",
+			arg, at, at).
 		Scan(&rows).
 		Error
 	out := make(map[string]Today, len(rows))
