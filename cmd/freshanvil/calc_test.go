@@ -183,8 +183,12 @@ func TestCalcAcidsAgainstPHREEQC(t *testing.T) {
 	if !errors.Is(err, errRows) || strings.Count(out, "\n") != 2 || strings.Count(complaints, "line ") != 3 {
 		t.Errorf("%v, %q, %q", err, out, complaints)
 	}
-	if out, _, err := run(t, `{"layout": "hx_home", "steam_g": 4}`, "descale"); err != nil ||
-		!strings.Contains(out, "steam boiler") {
+	if out, _, err := run(t, `{"layout": "single_boiler", "brew_g": 4}`, "descale"); err != nil ||
+		!strings.Contains(out, `"strength_g_l": 20`) {
 		t.Errorf("%v, %s", err, out)
+	}
+	if out, _, err := run(t, `{"layout": "hx_home", "steam_g": 4}`, "descale"); err == nil ||
+		!strings.Contains(out+err.Error(), "emptied_by_tap") {
+		t.Errorf("a layout that is not led gets a dose: %v, %s", err, out)
 	}
 }

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"freshanvil/core/care"
+	"freshanvil/core/circuit"
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
@@ -141,14 +142,26 @@ func (s *Server) CalcDescale(_ context.Context, r CalcDescaleRequestObject) (Cal
 		return nil, err
 	}
 	var list []descale.Circuit
+	var materials []descale.Material
+	if b.Materials != nil {
+		for _, m := range *b.Materials {
+			materials = append(materials, descale.Material(m))
+		}
+	}
 	switch {
 	case b.Layout != nil && b.Circuits == nil:
-		brew, steam := orElse(b.BrewG, 0), orElse(b.SteamG, 0)
-		list = descale.Circuits(
-			machine.Answers{Layout: machine.Layout(*b.Layout)}.Facts(),
-			units.Sharp(brew),
-			units.Sharp(steam),
-		)
+		f := machine.Answers{Layout: machine.Layout(*b.Layout)}.Facts()
+		if err := circuit.Judge(f).Refusal(); err != nil {
+			return nil, err
+		}
+		if len(materials) == 0 { // what is not said is the worst that the layout is built of
+			if err := p.Bears(f, orElse(b.StrengthGL, 0)); err != nil {
+				return nil, err
+			}
+			worst, _ := descale.Careful(f)
+			materials = append(materials, worst)
+		}
+		list = descale.Circuits(f, units.Sharp(orElse(b.BrewG, 0)), units.Sharp(orElse(b.SteamG, 0)))
 	case b.Circuits != nil && b.Layout == nil:
 		for _, c := range *b.Circuits {
 			grams := orElse(c.Grams, 0)
@@ -166,12 +179,6 @@ func (s *Server) CalcDescale(_ context.Context, r CalcDescaleRequestObject) (Cal
 		}
 	default:
 		return nil, &units.OutOfRange{Field: "circuits", Value: "neither or both", Allowed: "circuits, or a layout"}
-	}
-	var materials []descale.Material
-	if b.Materials != nil {
-		for _, m := range *b.Materials {
-			materials = append(materials, descale.Material(m))
-		}
 	}
 	if b.StrengthGL != nil && *b.StrengthGL <= 0 {
 		return nil, &units.OutOfRange{
