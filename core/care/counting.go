@@ -23,7 +23,7 @@ type Reading struct {
 	Reset *bool
 }
 
-// MostCounts is the highest reading that is taken.
+// MostCounts is the highest reading of a counter that is accepted.
 const MostCounts = 100000
 
 // FromCounter turns a reading into the use of the whole machine over the span
@@ -94,10 +94,10 @@ type BadRow struct {
 	Allowed string
 }
 
-// MostRows bounds a file of use.
+// MostRows is the most lines that a file of use may have.
 const MostRows = 20000
 
-// columns of a file of use, besides date and group
+// columns are those of a file of use, besides date and group.
 var columns = []string{"drinks", "single", "double", "milk", "flush", "counter"}
 
 // ReadUse reads a table of dated use: a header, then a line a day. Columns are
@@ -159,7 +159,7 @@ func ReadUse(text string, f machine.Facts, zone *time.Location, now time.Time) (
 			}
 			continue
 		}
-		if t.row(line, cells); t.rows > MostRows {
+		if t.readRow(line, cells); t.rows > MostRows {
 			t.bad = append(
 				t.bad,
 				BadRow{line, "line", fmt.Sprint(t.rows), fmt.Sprintf("%d lines at most: part the file", MostRows)},
@@ -245,7 +245,7 @@ func (t *table) cell(cells []string, name string) string {
 	return strings.TrimSpace(cells[i])
 }
 
-func (t *table) row(line int, cells []string) {
+func (t *table) readRow(line int, cells []string) {
 	if strings.TrimSpace(strings.Join(cells, "")) == "" {
 		return
 	}
@@ -319,7 +319,7 @@ func (t *table) span(line int, text string) (from, to time.Time, ok bool) {
 	return from.UTC(), to.UTC(), true
 }
 
-// ofGroup is a group by its number, or the whole machine by 0.
+// ofGroup is the group with a number; 0 stands for the whole machine.
 func ofGroup(n int) machine.Part {
 	if n == 0 {
 		return machine.Part{}

@@ -42,7 +42,7 @@ type Renewal struct {
 	Days   float64 // never longer; 0 for a softener
 }
 
-// Sums is what a whole machine made.
+// Sums is what a whole machine made, over all its groups.
 type Sums struct{ Shots, Milk, Flushes, Runs float64 } // Runs in mL
 
 // Settled is what was made before the events a history holds, counted up.
@@ -108,7 +108,8 @@ type Descaling struct {
 	Inspect bool
 }
 
-// AtPlace is one place of a machine.
+// AtPlace is how the scale stands at one place of a machine: what lies there, how fast it
+// grows, and when it reaches its limit.
 type AtPlace struct {
 	circuit.Place
 	Rate, Grown, Days reason.Worked
@@ -161,7 +162,8 @@ func (d Descaling) InVessels() (brew, steam units.Reading, all float64) {
 	return brew, steam, all
 }
 
-// Unknown says that the scale is taken, not known; false where it is predicted.
+// Unknown is the finding that nobody knows how much scale there is, since no descale is on
+// record; false where the log predicts it.
 func (d Descaling) Unknown() (reason.Finding, bool) {
 	return reason.Finding{
 		Verdict: reason.Look,
@@ -178,7 +180,7 @@ func (d Descaling) Unknown() (reason.Finding, bool) {
 	}, d.Due.State == Unrecorded
 }
 
-// believed is how a machine is used from now on.
+// believed is how a machine is taken to be used from now on.
 type believed struct {
 	use    circuit.Use
 	shots  float64 // a day
@@ -264,7 +266,7 @@ func believe(a machine.Answers, h History, now time.Time, zone *time.Location) (
 	return b, nil
 }
 
-// amount is the water of what was made over some days.
+// amount is the water, in litres, that went with what was made over some days.
 func (b believed) amount(s Sums, days float64) circuit.Amount {
 	if s.Milk == 0 {
 		s.Milk = s.Shots * b.milk // spans of a counter do not tell
@@ -319,7 +321,7 @@ func (b believed) spans(h History, from, now time.Time) []spent {
 			list = append(list, spent{r.Effect, b.through(h, start, end)})
 			continue
 		}
-		// what goes through after it is exhausted is as it comes from the tap
+		// once the filter is exhausted, the water goes through as it comes from the tap
 		renewed := h.newest(r.Renew.Task, now)
 		if renewed.Before(start) || renewed.After(end) {
 			renewed = start
@@ -431,13 +433,13 @@ func DescalingIf(a machine.Answers, h History, now time.Time, zone *time.Locatio
 	}
 	d.Calendar = circuit.Calendar(b.f, d.Effect.Hardness)
 	d.Inspect = !grows || d.Suits.Way == circuit.TreatWater
-	d.every(clean)
-	d.due(last, now, zone)
+	d.setEvery(clean)
+	d.setDue(last, now, zone)
 	return d, nil
 }
 
-// every is how often it comes, from clean.
-func (d *Descaling) every(clean []reason.Worked) {
+// setEvery works out how often a descale comes round, counted from clean surfaces.
+func (d *Descaling) setEvery(clean []reason.Worked) {
 	d.ByScale = clean[0]
 	for _, w := range clean {
 		if w.Value < d.ByScale.Value {
@@ -474,7 +476,7 @@ func (d *Descaling) every(clean []reason.Worked) {
 	}
 }
 
-func (d *Descaling) due(last, now time.Time, zone *time.Location) {
+func (d *Descaling) setDue(last, now time.Time, zone *time.Location) {
 	due := Due{Task: Descale, Last: last, Interval: Interval{Task: Descale, Days: scale.MostDays}}
 	say := func(source reason.Source, text string, args ...any) {
 		due.Because = append(due.Because, reason.Reason{Text: fmt.Sprintf(text, args...), Source: source})

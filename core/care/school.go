@@ -272,7 +272,7 @@ func Pick(a machine.Answers, id SchoolID) (Choice, error) {
 	}
 }
 
-// the ranges of own numbers
+// ownRanges are the ranges within which somebody may set an interval of their own.
 var ownRanges = []struct {
 	field     string
 	low, high float64

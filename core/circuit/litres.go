@@ -22,7 +22,8 @@ type Use struct {
 	Runs        reason.Worked // mL a day, pulses and flushes of runs
 }
 
-// UseOf is a use in plain numbers, as declared.
+// UseOf is the use that somebody declared, in shots and milk drinks a day for the whole
+// machine, with its source.
 func UseOf(shots, milk float64) Use {
 	said := func(name string, v float64) reason.Worked {
 		return reason.Worked{
@@ -55,15 +56,15 @@ func UseOf(shots, milk float64) Use {
 	}
 }
 
-// Litres is the water a machine takes in a day, by what becomes of it.
+// Litres is the water that a machine takes in a day, in litres, by what becomes of it.
 type Litres struct {
 	Beverage, Puck, Vent, Flush, Runs reason.Worked // through the groups
 	Steam, Hot                        reason.Worked // out of the steam boiler
 	Brew, All                         reason.Worked
 }
 
-// cold milk, what it is heated to, and what is purged (our own engineering
-// choices)
+// What milk is heated from and to, in °C, and the steam purged before and after it, in
+// grams (our own engineering choices).
 const (
 	milkFrom = 5
 	milkTo   = 65
@@ -75,7 +76,8 @@ func SteamADrink(f machine.Facts) (units.Mass, error) {
 	return boiler.SteamFor(boiler.Milk{Mass: f.Milk, From: milkFrom, To: milkTo, Purge: purge}, f.Gauge)
 }
 
-// LitresADay works out where the water goes.
+// LitresADay works out how much water a machine takes in a day and where it goes. The
+// error is a *units.OutOfRange where the use or a fact is out of range.
 func LitresADay(f machine.Facts, u Use) (Litres, error) {
 	a := func(symbol, label string, v float64, unit string) reason.Input {
 		return reason.Input{Symbol: symbol, Label: label, Value: v, Unit: unit, Source: reason.Ours}
@@ -196,10 +198,10 @@ func LitresADay(f machine.Facts, u Use) (Litres, error) {
 // Amount is water that went through a machine over some time, in litres.
 type Amount struct{ Brew, Steam, Hot float64 }
 
-// Amount is a day's.
+// Amount is the water of one day, by the circuit it goes through.
 func (l Litres) Amount() Amount { return Amount{l.Brew.Value, l.Steam.Value, l.Hot.Value} }
 
-// Plus adds, Times scales.
+// Plus adds another amount; Times multiplies it.
 func (a Amount) Plus(b Amount) Amount {
 	return Amount{a.Brew + b.Brew, a.Steam + b.Steam, a.Hot + b.Hot}
 }

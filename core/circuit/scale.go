@@ -23,7 +23,8 @@ type Effect struct {
 	Taken        []reason.Reason // what stands in for what was not read
 }
 
-// EffectOf works it out for one machine.
+// EffectOf works out what a litre of a water leaves in one machine, at its own
+// temperatures. The error is water.ErrNoEquilibrium where the water has none.
 func EffectOf(w water.Filled, f machine.Facts) (Effect, error) {
 	hot, err := w.At(float64(f.BrewTemp))
 	if err != nil {

@@ -46,7 +46,7 @@ const (
 	Books    OfferKind = "workshop"
 )
 
-// Offer is one of them, and why.
+// Offer is one thing that may be done in the place of a descale, and why.
 type Offer struct {
 	Kind  OfferKind
 	Title string
@@ -118,12 +118,12 @@ type rule struct {
 	value  func(machine.Facts) string
 	// allowed is what would be accepted there, in words.
 	allowed string
-	// how says that it is about how it would be done: whoever chose not to descale
-	// at all need not hear of it.
+	// how is true where the rule is about how a descale would be done, not whether. A
+	// choice not to descale at all goes before such a rule.
 	how bool
 }
 
-// rank orders what the rules ask for, the strictest last.
+// rank orders the ways that rules ask for: the higher, the stricter.
 func (r rule) rank() int {
 	switch r.way {
 	case AtHome:

@@ -194,8 +194,8 @@ func Mix(p Product, gPerL float64, circuits []Circuit, materials ...Material) (C
 		return c, &units.OutOfRange{Field: "circuits", Value: "none", Allowed: "at least one"}
 	}
 	c.Solution = solution.Exact()
-	c.measure()
-	c.because()
+	c.setMeasure()
+	c.giveReasons()
 	return c, c.checkCeiling()
 }
 
@@ -296,15 +296,15 @@ func (p Product) need(x Circuit, gPerL float64) (Need, error) {
 	if err != nil {
 		return n, err
 	}
-	n.fills(x, l, would)
+	n.setFills(x, l, would)
 	n.Rinse, err = RinseOf(x.Litre, x.Heel)
 	return n, err
 }
 
-// fills works out how many fills of a circuit the likely scale asks for, as many as
+// setFills works out how many fills of a circuit the likely scale asks for, as many as
 // fit, and what they leave. A cold soak of up to 30 minutes is planned to pH 4, for
 // calcium citrate takes hours to drop out.
-func (n *Need) fills(x Circuit, l Limits, would []string) {
+func (n *Need) setFills(x Circuit, l Limits, would []string) {
 	ours := func(symbol, label string, v float64, unit string) reason.Input {
 		return reason.Input{Symbol: symbol, Label: label, Value: v, Unit: unit, Source: reason.Ours}
 	}
@@ -342,8 +342,8 @@ const (
 	fluidOunce = 29.573530
 )
 
-// measure works out what is measured out.
-func (c *Card) measure() {
+// setMeasure works out how much of the product is measured out.
+func (c *Card) setMeasure() {
 	p := c.Product
 	unit := map[Form]string{Powder: "g", Sachets: "sachets", Liquid: "mL"}[p.Form]
 	each := p.Strength() / p.Litre
@@ -436,7 +436,7 @@ func (p Product) MakesUp(measure, aLitre, wanted reason.Worked) reason.Worked {
 	}.Exact()
 }
 
-func (c *Card) because() {
+func (c *Card) giveReasons() {
 	say := func(source reason.Source, text string, args ...any) {
 		c.Because = append(c.Because, reason.Reason{Text: fmt.Sprintf(text, args...), Source: source})
 	}
@@ -486,7 +486,7 @@ func (c Card) InRounds(rounds int) Card {
 	}
 	w.Formula = "rounds × (" + strings.Join(terms, " + ") + ")"
 	c.Solution = w.Exact()
-	c.measure()
+	c.setMeasure()
 	return c
 }
 
@@ -519,6 +519,6 @@ func (c Card) DrawnFrom(keeps, least float64) Card {
 			},
 		},
 	}.Exact()
-	c.measure()
+	c.setMeasure()
 	return c
 }

@@ -117,7 +117,7 @@ func (p Pipes) Clone() Pipes {
 	return p
 }
 
-func (v *Vessel) takes(litres, acid float64) {
+func (v *Vessel) pourIn(litres, acid float64) {
 	if all := v.Litres + litres; all > 0 {
 		v.Acid = (v.Acid*v.Litres + acid*litres) / all
 		v.Litres = all
@@ -232,7 +232,7 @@ func (p *Pipes) pour(m Move) error {
 	if m.Kind == Tops {
 		m.Litres, acid = math.Max(0, to.Holds-to.Litres), 0
 	}
-	to.takes(m.Litres, acid)
+	to.pourIn(m.Litres, acid)
 	return nil
 }
 
@@ -246,7 +246,7 @@ func (p *Pipes) fill(m Move) error {
 	if err != nil {
 		return err
 	}
-	to.takes(m.Litres, from.Acid)
+	to.pourIn(m.Litres, from.Acid)
 	from.Litres -= m.Litres
 	return nil
 }
@@ -275,7 +275,7 @@ func (p *Pipes) push(m Move) error {
 	was := through.Acid
 	through.Acid = from.Acid + (was-from.Acid)*math.Exp(-m.Litres/through.Holds)
 	if m.Litres > 0 {
-		to.takes(m.Litres, from.Acid+(was-through.Acid)*through.Holds/m.Litres)
+		to.pourIn(m.Litres, from.Acid+(was-through.Acid)*through.Holds/m.Litres)
 	}
 	from.Litres -= m.Litres
 	return nil
@@ -301,7 +301,7 @@ func (p *Pipes) drain(m Move) error {
 			Allowed: fmt.Sprintf("all but %.2f L, which stays", from.Heel*from.Holds),
 		}
 	}
-	to.takes(m.Litres, from.Acid)
+	to.pourIn(m.Litres, from.Acid)
 	from.Litres -= m.Litres
 	return nil
 }

@@ -93,17 +93,17 @@ func TestUnsafeMovesChangeNothing(t *testing.T) {
 func TestTallyCountsALeftoverOnce(t *testing.T) {
 	var one Tally
 	s := Strip{PH: 2.7, Meter: true}
-	one.Adds(Citric, 30, s, 1, 0)
+	one.Add(Citric, 30, s, 1, 0)
 	if one.Likely < 2.6 || one.Likely > 3.0 || one.AtLeast {
 		t.Errorf("%+v", one)
 	}
-	one.Carries(0.5)
+	one.Carry(0.5)
 	was := one.Likely
-	one.Adds(Citric, 30, s, 1, 0) // half of it is the first fill's
+	one.Add(Citric, 30, s, 1, 0) // half of it is the first fill's
 	if got := one.Likely - was; math.Abs(got-was/2) > 1e-9 {
 		t.Errorf("the second fill adds %v, want half of %v", got, was)
 	}
-	one.Adds(Citric, 30, Strip{None: true}, 1, 0)
+	one.Add(Citric, 30, Strip{None: true}, 1, 0)
 	if sum, any := Sum(one, Tally{}); !any || !sum.AtLeast || sum.Grams.Likely != one.Likely {
 		t.Errorf("with one unread: %+v", sum)
 	}

@@ -82,17 +82,18 @@ type Tally struct {
 	Read, Fills       int
 }
 
-// Carries: so much of what stood in the circuit is still there, as a share.
-func (t *Tally) Carries(share float64) {
+// Carry takes over what an earlier fill left in the circuit: the share of it that is
+// still there.
+func (t *Tally) Carry(share float64) {
 	for i := range t.left {
 		t.left[i] *= share
 	}
 }
 
-// Adds takes the reading of a fill: litres of a solution of so many g/L in it, less
+// Add takes the reading of a fill: litres of a solution of so many g/L in it, less
 // the feed's own alkalinity (mg/L as CaCO3). A reading that does not tell makes the
 // sum a lower bound.
-func (t *Tally) Adds(id AcidID, gPerL float64, s Strip, litres, feed float64) {
+func (t *Tally) Add(id AcidID, gPerL float64, s Strip, litres, feed float64) {
 	t.Fills++
 	if s.None || s.Blue {
 		t.AtLeast = true

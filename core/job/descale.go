@@ -113,7 +113,7 @@ func fitted(f machine.Facts, in Sitting, prog descale.Program) (Plan, error) {
 			d := p.Descaling().Descale
 			over := d.Planned - d.Contact
 			if over <= 0 {
-				d.note(try, want)
+				d.addNote(try, want)
 				return p, nil
 			}
 			cut := time.Duration(float64(over) / float64(try.rounds) / prog.Counts())
@@ -137,8 +137,8 @@ func carefully(f machine.Facts) descale.Material {
 	return m
 }
 
-// note says where fewer or shorter soaks are planned than were wanted.
-func (d *Descaling) note(got, want fit) {
+// addNote says where fewer or shorter soaks are planned than were wanted.
+func (d *Descaling) addNote(got, want fit) {
 	if got == want {
 		return
 	}
@@ -316,11 +316,11 @@ func capital(word string) string { return strings.ToUpper(word[:1]) + word[1:] }
 
 // lay puts the steps in their order.
 func (l *laying) lay() {
-	l.begin()
-	l.feed()
+	l.addBegin()
+	l.readFeed()
 	if !l.in.Dirty {
 		l.phase = Acidic
-		l.soaking()
+		l.addSoaks()
 	}
 	l.phase, l.round = Rinsing, 0
 	l.rinse()
@@ -329,7 +329,7 @@ func (l *laying) lay() {
 		l.prove(c)
 	}
 	for i := range l.d.Circuits {
-		l.more(&l.d.Circuits[i])
+		l.addMore(&l.d.Circuits[i])
 	}
 	l.phase = After
 	l.finish()

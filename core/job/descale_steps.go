@@ -11,8 +11,8 @@ import (
 	"freshanvil/core/reason"
 )
 
-// begin gets ready and takes out what treats the water.
-func (l *laying) begin() {
+// addBegin adds the steps that get ready and take out what treats the water.
+func (l *laying) addBegin() {
 	do := []string{
 		"Gloves on, glasses on. A wet cloth and a sponge within reach, the window open.",
 		fmt.Sprintf("Put a %s of %s, pH strips or a meter, and a clean glass within reach.", l.catch,
@@ -43,11 +43,11 @@ func (l *laying) begin() {
 			}},
 		})
 	}
-	l.filterOut()
+	l.takeFilterOut()
 }
 
-// filterOut takes what treats the water out before any acid.
-func (l *laying) filterOut() {
+// takeFilterOut adds the step that takes what treats the water out before any acid.
+func (l *laying) takeFilterOut() {
 	s := l.in.Setting
 	renews := l.in.Renew && !l.in.Dirty
 	switch {
@@ -73,8 +73,8 @@ func (l *laying) filterOut() {
 	}
 }
 
-// feed reads the water that goes in: what the rinse is compared with.
-func (l *laying) feed() {
+// readFeed adds the reading of the water that goes in: what the rinse is compared with.
+func (l *laying) readFeed() {
 	l.add(Step{
 		ID: "feed", Title: "pH of the water that goes in", Head: "The water that goes in",
 		Button: "That is what it reads", Takes: time.Minute, Body: Measure{Reads: Feed},
@@ -87,8 +87,8 @@ func (l *laying) feed() {
 	})
 }
 
-// soaking brings the solution in, lets it stand, and pushes it on, round by round.
-func (l *laying) soaking() {
+// addSoaks adds what brings the solution in, lets it stand, and pushes it on, round by round.
+func (l *laying) addSoaks() {
 	card := l.in.Card
 	least := 0.0
 	if l.prog.Empties == descale.ByMachine {
@@ -108,7 +108,7 @@ func (l *laying) soaking() {
 	for r := 1; r <= l.fit.rounds; r++ {
 		l.round = r
 		if l.prog.Empties == descale.ByMachine {
-			l.program(card, through)
+			l.runProgram(card, through)
 		} else {
 			for _, c := range l.d.Circuits {
 				l.push(c, through[c.Part], r, card)
@@ -116,7 +116,7 @@ func (l *laying) soaking() {
 			l.soak()
 		}
 		for _, c := range l.d.Circuits {
-			l.spent(c)
+			l.readSpent(c)
 		}
 	}
 }
@@ -240,9 +240,9 @@ func (l *laying) soak() {
 	}
 }
 
-// program leads around the machine's own program, which pushes and soaks by itself:
+// runProgram leads around the machine's own program, which pushes and soaks by itself:
 // once a tankful.
-func (l *laying) program(card descale.Card, through map[machine.Part]float64) {
+func (l *laying) runProgram(card descale.Card, through map[machine.Part]float64) {
 	var moves []descale.Move
 	sim := l.pipes.Clone()
 	do := func(m descale.Move) {
@@ -278,12 +278,12 @@ func (l *laying) program(card descale.Card, through map[machine.Part]float64) {
 	})
 	if len(l.batches) > 0 && l.err == nil { // more than the tank holds: once again
 		l.mix(card)
-		l.program(card, rest)
+		l.runProgram(card, rest)
 	}
 }
 
-// spent asks for the solution's pH before it mixes with another's.
-func (l *laying) spent(c Circuit) {
+// readSpent asks for the solution's pH before it mixes with another's.
+func (l *laying) readSpent(c Circuit) {
 	from := fmt.Sprintf("A small cup from the %s, the pump on for a moment,", c.Outlet)
 	if l.prog.Empties == descale.ByMachine {
 		from = "A small cup of the last that came out,"
@@ -407,8 +407,8 @@ func (l *laying) rinse() {
 	}
 }
 
-// more is what is rinsed on where a strip does not match.
-func (l *laying) more(c *Circuit) {
+// addMore adds what is rinsed on where a strip does not match.
+func (l *laying) addMore(c *Circuit) {
 	x := &laying{
 		f: l.f, in: l.in, prog: l.prog, d: &Descaling{Circuits: []Circuit{*c}, Program: l.d.Program},
 		pipes: l.pipes.Clone(), tank: l.tank, catch: l.catch, phase: Proving, names: map[string]int{},
@@ -447,7 +447,7 @@ func (l *laying) finish() {
 	for _, w := range late {
 		l.renewing(w)
 	}
-	l.treatmentBack()
+	l.putTreatmentBack()
 	if l.tank == "bucket" {
 		l.add(Step{
 			ID: "supply", Title: "hose back, supply open", Head: "Hose back, supply open",
@@ -488,8 +488,8 @@ func (l *laying) finish() {
 	}
 }
 
-// treatmentBack fits what treats the water again, new or as it was.
-func (l *laying) treatmentBack() {
+// putTreatmentBack adds the steps that fit what treats the water again, new or as it was.
+func (l *laying) putTreatmentBack() {
 	s := l.in.Setting
 	_, any := Renews(s)
 	switch {

@@ -91,7 +91,7 @@ func (p *Plan) lay(ready Step, chains [][]Step) {
 	}
 	p.put(list)
 	all.waits = clock.at - all.hands - all.pulsing
-	p.work(all)
+	p.setWork(all)
 }
 
 // next is whose turn it is; nil when all is done.
@@ -123,8 +123,8 @@ func (c hours) next(groups []*chain, last *chain) *chain {
 	return best
 }
 
-// work sums up what the plan takes.
-func (p *Plan) work(all sums) {
+// setWork sums up what the plan takes.
+func (p *Plan) setWork(all sums) {
 	var flushes units.Volume
 	pulses := 0
 	for _, s := range p.Steps() {
@@ -186,7 +186,7 @@ func (p *Plan) addUp() {
 			all.hands += s.Takes
 		}
 	}
-	p.work(all)
+	p.setWork(all)
 	p.Minutes.Inputs[1].Label = "the pump runs, and pulses"
 	p.Minutes.WouldChange = []string{"a strip that does not match: it is rinsed on", "a larger jug, a larger tank"}
 }

@@ -201,6 +201,6 @@ func Renew(a machine.Answers, s treat.Setting, now time.Time) (Plan, error) {
 	}
 	p.put(steps)
 	all.waits = max(0, stands-beside)
-	p.work(all)
+	p.setWork(all)
 	return p, p.Check()
 }

@@ -63,7 +63,7 @@ func Lay(a machine.Answers, c care.Choice, rate reason.Worked, in backflush.Dete
 	if warn := c.Warn(a); len(warn) > 0 {
 		r.Fits = reason.Finding{Verdict: reason.Look, Title: "Something speaks against it", Because: warn}
 	}
-	r.year(f, rate, dose, minutes)
+	r.setYear(f, rate, dose, minutes)
 	return r, nil
 }
 
@@ -97,7 +97,7 @@ func LayWater(a machine.Answers, w care.Water, rate reason.Worked) (Row, error) 
 		minutes = p.Minutes.AsInput("minutes")
 	}
 	r.Fits = reason.Finding{Verdict: reason.Fine, Title: "Suits this machine", Because: r.Interval.Because}
-	r.year(
+	r.setYear(
 		a.Facts(),
 		rate,
 		reason.Input{Symbol: "dose", Label: "water only", Value: 0, Unit: "g", Source: reason.Trade},
@@ -106,8 +106,8 @@ func LayWater(a machine.Answers, w care.Water, rate reason.Worked) (Row, error) 
 	return r, nil
 }
 
-// year works the figures of a row out.
-func (r *Row) year(f machine.Facts, rate reason.Worked, dose, minutes reason.Input) {
+// setYear works out what a row comes to in a year.
+func (r *Row) setYear(f machine.Facts, rate reason.Worked, dose, minutes reason.Input) {
 	would := []string{"more or fewer drinks", "another interval"}
 	r.Days = r.Interval.Span(f, rate)
 	r.Shots = reason.Worked{

@@ -468,8 +468,8 @@ func (a Answers) CheckOverride(key, value string) error {
 	return &units.OutOfRange{Field: "key", Value: key, Allowed: "one of " + strings.Join(keys, ", ")}
 }
 
-// the facts of each layout where nobody said anything: most machines, most of
-// the time
+// base holds the facts of each layout where nobody has said anything, worked out once:
+// they are what most machines are taken to be, most of the time.
 var base = func() map[Layout]Facts {
 	out := map[Layout]Facts{}
 	for l := range table {

@@ -71,7 +71,7 @@ const (
 	Bottled        Treatment = "bottled"
 )
 
-// Treatments lists them in the order they are asked.
+// Treatments lists the treatments in the order in which they are asked for.
 func Treatments() []Treatment {
 	return []Treatment{Untreated, Jug, InTank, UnderSink, Softener, ReverseOsmosis, Bottled}
 }
@@ -108,7 +108,7 @@ type Facts struct {
 	Program  bool // has a cleaning program of its own
 	// OwnDescale says that it has a descaling program of its own.
 	OwnDescale bool
-	// Jug catches what comes out.
+	// Jug is how much the jug holds that catches what comes out.
 	Jug units.Volume
 	// WaterOnly is how often it is backflushed without detergent.
 	WaterOnly string
@@ -138,7 +138,7 @@ type Facts struct {
 	BrewWater, Flush units.Volume
 }
 
-// row is a layout and how it is called.
+// row is a layout and what it is called.
 type row struct {
 	layout     Layout
 	title      string
@@ -156,7 +156,7 @@ var rows = []row{
 	{LeverManual, "Spring or manual lever", false},
 }
 
-// Layouts lists the layouts in the order they are asked.
+// Layouts lists the layouts in the order in which they are asked for.
 func Layouts() []Layout {
 	list := make([]Layout, len(rows))
 	for i, r := range rows {

@@ -54,7 +54,7 @@ func Only(kind PartKind) Part {
 	return Part{kind: kind}
 }
 
-// Kind is what it is.
+// Kind is what kind of part it is.
 func (p Part) Kind() PartKind {
 	if p.kind == "" {
 		return Whole
@@ -62,7 +62,8 @@ func (p Part) Kind() PartKind {
 	return p.kind
 }
 
-// Number is which of several alike it is, from 1; 0 where there is one.
+// Number tells apart several parts of one kind, from 1; it is 0 where a machine has only
+// one of the kind.
 func (p Part) Number() int { return p.number }
 
 // GroupNumber is the number of a group; 0 for every other part.

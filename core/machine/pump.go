@@ -11,7 +11,8 @@ import "time"
 // seconds of running are made good by each second of rest.
 type Duty struct{ On, Off time.Duration }
 
-// Ran is the warmth, as time run, after running that long on top of it.
+// Ran is how warm the pump is after running for a time, from how warm it was. Warmth is
+// told as the time that a rested pump would have run to be as warm.
 func (d Duty) Ran(warm, on time.Duration) time.Duration {
 	if d.On == 0 {
 		return 0
@@ -19,7 +20,7 @@ func (d Duty) Ran(warm, on time.Duration) time.Duration {
 	return warm + on
 }
 
-// Cooled is the warmth that a rest leaves.
+// Cooled is how warm the pump still is after a rest, told as in Ran.
 func (d Duty) Cooled(warm, rest time.Duration) time.Duration {
 	if d.On == 0 || d.Off == 0 {
 		return 0
@@ -39,8 +40,7 @@ func (d Duty) Rest(warm, on time.Duration) time.Duration {
 	return (rest + time.Second - 1).Truncate(time.Second)
 }
 
-// Left is how much longer a pump of that warmth may run; without a limit it is
-// negative.
+// Left is how much longer a pump that is so warm may run; negative where it has no limit.
 func (d Duty) Left(warm time.Duration) time.Duration {
 	if d.On == 0 {
 		return -1

@@ -521,7 +521,7 @@ func checkDescale(t *testing.T, p job.Plan, check func(reason.Worked)) {
 	}
 	at := run.Fold(p, time.Unix(0, 0), 1, nil, time.Unix(60, 0)).Descale
 	for i := range at.Acids {
-		at.Acids[i].Tally.Adds(descale.Citric, 25, descale.Strip{PH: 2.8}, 0.4, 80)
+		at.Acids[i].Tally.Add(descale.Citric, 25, descale.Strip{PH: 2.8}, 0.4, 80)
 	}
 	check(at.Came())
 	for _, c := range at.Acids {

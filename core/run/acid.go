@@ -137,9 +137,9 @@ func (a *acidity) mix(m job.Mix, said *float64) {
 	a.booked.Mixed += *said
 }
 
-// soaked books a soak that is over, of so long in run time, each minute counting for
+// countSoak books a soak that is over, of so long in run time, each minute counting for
 // so many.
-func (a *acidity) soaked(long time.Duration, counts float64) {
+func (a *acidity) countSoak(long time.Duration, counts float64) {
 	a.booked.Soaks++
 	if counts > 1 {
 		a.hot += time.Duration(float64(long) * (counts - 1))
@@ -205,7 +205,7 @@ func (f *fold) startMoves(list []descale.Move) {
 	}
 	for _, m := range list {
 		if m.Kind == descale.Pushes && f.acid.pipes.At(m.From).Sour() {
-			f.sour(m.Through)
+			f.markSour(m.Through)
 		}
 	}
 }
@@ -245,17 +245,17 @@ func (f *fold) move(m descale.Move) {
 			continue
 		}
 		is := f.acid.pipes.At(m.Through)
-		a.Tally.Carries(math.Exp(-m.Litres / is.Holds))
+		a.Tally.Carry(math.Exp(-m.Litres / is.Holds))
 		a.flushed += m.Litres
 		if is.Sour() {
-			f.sour(m.Through)
+			f.markSour(m.Through)
 		}
 	}
 	f.watchContact()
 }
 
-// sour counts acid as in a circuit, until its rinse is proven.
-func (f *fold) sour(id string) {
+// markSour counts acid as in a circuit, until its rinse is proven.
+func (f *fold) markSour(id string) {
 	for i := range f.acid.circuits {
 		if a := &f.acid.circuits[i]; a.Part.String() == id {
 			a.In, a.Ever, a.row = true, true, 0
@@ -321,15 +321,15 @@ func (f *fold) dropRound(round int) {
 	}
 }
 
-// power takes the word that it is cut, or back. Nothing is lost by it; what was begun
+// switchPower takes somebody's word that the power is cut, or back. Nothing is lost by it; what was begun
 // goes on from where it stood.
-func (f *fold) power(cut bool) {
+func (f *fold) switchPower(cut bool) {
 	if f.acid == nil || cut == f.cut {
 		return
 	}
 	f.cut = cut
 	if !cut {
-		f.powerIsBack()
+		f.goOnAfterCut()
 		return
 	}
 	if f.mode == On || f.mode == Rest {
@@ -352,9 +352,9 @@ func (f *fold) power(cut bool) {
 	}
 }
 
-// powerIsBack says how it goes on, and leaves out the soaks that acid has stood
+// goOnAfterCut says how the run goes on after a power cut, and leaves out the soaks that acid has stood
 // through meanwhile.
-func (f *fold) powerIsBack() {
+func (f *fold) goOnAfterCut() {
 	finding := reason.Finding{
 		Verdict: reason.Look, Title: "Power is back: go on here",
 		Because: []reason.Reason{{

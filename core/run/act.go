@@ -30,7 +30,7 @@ func (a *act) press(p Press) {
 	if g := f.here(); g != nil {
 		switch f.step().Effect {
 		case job.Doses:
-			g.dose(f.activity().Wash)
+			g.takeDose(f.activity().Wash)
 		case job.Proves:
 			g.flush()
 		}
@@ -40,10 +40,10 @@ func (a *act) press(p Press) {
 		f.acid.mix(*a.body.Mix, p.Mixed)
 	}
 	if a.body.Flushes > 0 {
-		f.readyVessels()
+		f.emptyAndFill()
 		f.countFlush(a.body.Flushes)
 		pump := job.Pump{Flow: f.setup().Flow}
-		f.ran(pump.Flush(a.body.Flushes))
+		f.warmPump(pump.Flush(a.body.Flushes))
 	}
 	f.state.Finding = nil
 	f.next()

@@ -132,7 +132,7 @@ func (f *fold) apply(p Press) {
 	}
 	switch p.Kind {
 	case Cut, Back:
-		f.power(p.Kind == Cut)
+		f.switchPower(p.Kind == Cut)
 	case Stop:
 		f.stop(p)
 	default:

@@ -75,8 +75,8 @@ func (g *group) outcome(done bool) Outcome {
 	return Stopped
 }
 
-// dose counts detergent into the group.
-func (g *group) dose(wash *job.Washing) {
+// takeDose counts detergent into the group.
+func (g *group) takeDose(wash *job.Washing) {
 	d := &g.Detergent
 	d.In, d.Ever, d.Rinsed, d.Clear, d.Flushed = true, true, 0, false, false
 	if wash.Dirty { // a pinch on top of all that was left in: a pulse more than halves it
@@ -137,9 +137,9 @@ func (f *fold) named(id string) string {
 	return id
 }
 
-// cameBlind counts that nothing came out at the drain: the head is to be taken as
+// countBlind counts that nothing came out at the drain: the head is to be taken as
 // under pressure.
-func (f *fold) cameBlind() {
+func (f *fold) countBlind() {
 	g := f.here()
 	g.Blind++
 	finding := &reason.Finding{
@@ -163,8 +163,8 @@ func (f *fold) cameBlind() {
 	f.hold(finding)
 }
 
-// opened takes the word that the head is no longer under pressure.
-func (f *fold) opened() {
+// clearBlind takes somebody's word that the head is no longer under pressure.
+func (f *fold) clearBlind() {
 	f.here().Blind = 0
 	f.state.Finding = nil
 }

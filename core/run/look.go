@@ -60,9 +60,9 @@ func (l *look) pressFirst(p Press) {
 		if g := f.here(); g.Soapy > 0 {
 			g.Soapy--
 		}
-		f.cameBlind()
+		f.countBlind()
 	case p.Kind == Opened && f.mode == Held:
-		f.opened()
+		f.clearBlind()
 		f.pulseAgain()
 	}
 }

@@ -72,7 +72,7 @@ func (m *measure) takeSpent(s descale.Strip) {
 		return
 	}
 	strength := plan.Strength * f.acid.pipes.At(a.Part.String()).Acid
-	a.Tally.Adds(plan.Acid, strength, s, a.holds, plan.FeedAlk)
+	a.Tally.Add(plan.Acid, strength, s, a.holds, plan.FeedAlk)
 	f.state.Finding = nil
 	switch {
 	case s.Blue:
@@ -108,7 +108,7 @@ func (m *measure) takeProof(s descale.Strip) {
 	}
 	a.Strips = append(a.Strips, s)
 	if s.Matches(feed.PH) {
-		m.matched(a, s)
+		m.countMatch(a, s)
 		return
 	}
 	a.row = 0
@@ -144,8 +144,8 @@ func (m *measure) takeProof(s descale.Strip) {
 	m.rinseMore(a)
 }
 
-// matched counts a reading that matches.
-func (m *measure) matched(a *Acid, s descale.Strip) {
+// countMatch counts a reading that matches.
+func (m *measure) countMatch(a *Acid, s descale.Strip) {
 	f := m.f
 	a.row++
 	if a.row < s.Needs() {

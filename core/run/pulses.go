@@ -83,7 +83,7 @@ func (p *pulses) press(q Press) {
 		p.void(q)
 	case Opened:
 		if p.blind() > 0 && (p.f.mode == Held || p.f.mode == Open) {
-			p.f.opened()
+			p.f.clearBlind()
 		}
 	}
 }
@@ -94,7 +94,7 @@ func (p *pulses) begin(q Press) {
 	if f.mode != Open && f.mode != Held || q.Segment != f.segment || p.blind() >= job.MostBlind {
 		return
 	}
-	f.readyVessels()
+	f.emptyAndFill()
 	f.segment++
 	p.begun, p.own = f.segment, q.Own
 	f.state.Finding = nil
@@ -130,11 +130,11 @@ func (p *pulses) pass() {
 	f := p.f
 	switch {
 	case f.mode == On && p.own:
-		p.overrun()
+		p.holdOverrun()
 	case f.mode == On:
 		f.segment++
 		f.mode = Off
-		f.ran(p.body.On)
+		f.warmPump(p.body.On)
 	case f.mode == Off:
 		f.segment++
 		p.count()
@@ -170,8 +170,8 @@ func countPulses(g *group, effect job.Effect, n int) {
 	}
 }
 
-// overrun ends a pulse at one's own pace that runs past what the pump may.
-func (p *pulses) overrun() {
+// holdOverrun ends a pulse at one's own pace that runs past what the pump may.
+func (p *pulses) holdOverrun() {
 	duty := p.f.pumpHere().duty
 	p.breakOff()
 	p.f.hold(&reason.Finding{
@@ -189,7 +189,7 @@ func (p *pulses) overrun() {
 func (p *pulses) breakOff() {
 	switch p.f.mode {
 	case On:
-		p.f.ranSince()
+		p.f.warmPumpSince()
 		p.f.countPulse()
 	case Off:
 		p.f.countPulse()
@@ -220,7 +220,7 @@ func (p *pulses) turn() {
 			}},
 		})
 	case f.mode == On:
-		f.ran(part * f.speed)
+		f.warmPump(part * f.speed)
 		f.segment++
 		f.mode, p.turned = Off, f.now
 	default:
@@ -235,7 +235,7 @@ func (p *pulses) turn() {
 func (p *pulses) void(q Press) {
 	f := p.f
 	if q.Kind == NothingCame && f.mode == Held {
-		f.cameBlind()
+		f.countBlind()
 		return
 	}
 	runs := f.mode == On || f.mode == Off || f.mode == Rest
@@ -256,7 +256,7 @@ func (p *pulses) void(q Press) {
 	}
 	if q.Kind == NothingCame {
 		p.breakOff()
-		f.cameBlind()
+		f.countBlind()
 		return
 	}
 	p.dry++

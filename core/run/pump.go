@@ -17,21 +17,21 @@ type pump struct {
 // pumpHere is that of the present step's machine.
 func (f *fold) pumpHere() *pump { return &f.pumps[f.activity().Setup] }
 
-// warmth is how warm the pump is at an instant at which it has not run since ran was
+// warmth is how warm the pump is at an instant at which it has not run since warmPump was
 // last called.
 func (f *fold) warmth(t time.Time) time.Duration {
 	p := f.pumpHere()
 	return p.duty.Cooled(p.warm, max(0, t.Sub(p.at))*f.speed)
 }
 
-// ran counts that the pump has run that long, in run time, up to now.
-func (f *fold) ran(on time.Duration) {
+// warmPump counts that the pump has run that long, in run time, up to now.
+func (f *fold) warmPump(on time.Duration) {
 	p := f.pumpHere()
 	p.warm, p.at = p.duty.Ran(f.warmth(f.now.Add(-on/f.speed)), on), f.now
 }
 
-// ranSince counts that it has run since the present segment began.
-func (f *fold) ranSince() { f.ran(f.now.Sub(f.since) * f.speed) }
+// warmPumpSince counts that it has run since the present segment began.
+func (f *fold) warmPumpSince() { f.warmPump(f.now.Sub(f.since) * f.speed) }
 
 // restFirst begins a rest where the pump needs one before it may run so long, and says
 // until when.

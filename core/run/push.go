@@ -59,7 +59,7 @@ func (p *push) press(q Press) {
 		f.turnTo(Held)
 	case f.mode == Rest && f.segment == p.begun: // nothing has run yet
 	default:
-		p.ranDry()
+		p.holdDry()
 	}
 }
 
@@ -107,7 +107,7 @@ func (p *push) pass() {
 		return
 	}
 	on := p.stretch()
-	f.ran(on)
+	f.warmPump(on)
 	p.pour(on)
 	f.segment++
 	if p.left() < time.Millisecond {
@@ -121,7 +121,7 @@ func (p *push) pass() {
 func (p *push) breakOff() {
 	if p.f.mode == On {
 		on := p.f.now.Sub(p.f.since) * p.f.speed
-		p.f.ran(on)
+		p.f.warmPump(on)
 		p.pour(on)
 	}
 }
@@ -139,11 +139,11 @@ func (p *push) pour(on time.Duration) {
 	}
 }
 
-// ranDry takes the word that the pump ran and nothing came.
-func (p *push) ranDry() {
+// holdDry holds the push on somebody's word that the pump ran and no water came.
+func (p *push) holdDry() {
 	f := p.f
 	if f.mode == On {
-		f.ranSince()
+		f.warmPumpSince()
 	}
 	p.dry++
 	finding := &reason.Finding{

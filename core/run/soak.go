@@ -47,7 +47,7 @@ func (s *soak) pass() {
 	f := s.f
 	f.segment++
 	if s.body.Acid {
-		f.acid.soaked(f.now.Sub(f.since)*f.speed, s.body.Counts)
+		f.acid.countSoak(f.now.Sub(f.since)*f.speed, s.body.Counts)
 	}
 	f.next()
 }
@@ -87,7 +87,7 @@ func (w *wait) press(p Press) {
 	f := w.f
 	switch {
 	case p.Kind == Begin && f.mode == Open:
-		f.readyVessels()
+		f.emptyAndFill()
 		f.turnTo(Soak)
 		f.state.Finding = nil
 		f.startMoves(w.body.Moves)
@@ -118,7 +118,7 @@ func (w *wait) finish() {
 	}
 	f.countFlush(w.body.Lets)
 	if w.body.Acid {
-		f.acid.soaked(0, 1)
+		f.acid.countSoak(0, 1)
 	}
 	f.next()
 }

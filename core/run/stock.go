@@ -37,9 +37,9 @@ func (f *fold) waterAhead() units.Volume {
 	return units.Volume(f.present.ahead())
 }
 
-// readyVessels takes a press that lets water run as the word that the tray was
+// emptyAndFill takes a press that lets water run as the word that the tray was
 // emptied and the tank filled, where it had to be.
-func (f *fold) readyVessels() {
+func (f *fold) emptyAndFill() {
 	if f.needsTray() {
 		f.stock().Tray = Water{}
 	}

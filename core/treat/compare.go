@@ -264,7 +264,7 @@ func lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres, share flo
 	for i := range places {
 		places[i].Share = share
 	}
-	r.weigh(places, m, l)
+	r.weighUp(places, m, l)
 	return r, nil
 }
 
@@ -280,8 +280,8 @@ func Table(list []Setting, f water.Filled, m machine.Facts, l circuit.Litres, sh
 	return rows, errors.Join(errs...)
 }
 
-// weigh works scale, dates, cost and work out.
-func (r *Row) weigh(places []circuit.Place, m machine.Facts, l circuit.Litres) {
+// weighUp works scale, dates, cost and work out.
+func (r *Row) weighUp(places []circuit.Place, m machine.Facts, l circuit.Litres) {
 	would := []string{"another treatment", "more or fewer drinks"}
 	r.Scale = reason.Worked{Name: "scale a year, all surfaces", Unit: "g", Spread: reason.Bounds, Source: reason.Ours,
 		WouldChange: would}

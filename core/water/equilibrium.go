@@ -95,7 +95,7 @@ func (s *solver) begin(w *Water, celsius float64) {
 		s.u[uI] = s.inert + 0.9*(2*(w.Calcium+w.Magnesium+w.Sulfate)+0.5*(w.Sodium+c))
 	}
 	// some of it in pairs, all of it with its activity
-	s.activities()
+	s.setActivities()
 	for b, i := range own {
 		s.u[b] += s.gamma[i] - 0.04*all[i].charge*all[i].charge/2
 	}
@@ -120,8 +120,9 @@ func (s *solver) turn(w *Water) {
 // own is the species that each of the basis is itself.
 var own = [basis]int{bH: 0, bC: 2, bCa: 5, bMg: 10, bNa: 15, bS: 18}
 
-// activities by Truesdell & Jones; a neutral species 10^(0.1 I).
-func (s *solver) activities() {
+// setActivities works out the activity coefficients by Truesdell & Jones (published);
+// that of a neutral species is 10^(0.1 I), I the ionic strength.
+func (s *solver) setActivities() {
 	strength := s.u[uI]
 	root := math.Sqrt(strength)
 	neutral := 0.1 * strength * math.Ln10
@@ -139,7 +140,7 @@ func (s *solver) activities() {
 
 // speciate gives every species its concentration.
 func (s *solver) speciate() {
-	s.activities()
+	s.setActivities()
 	for i := range all {
 		ln := s.lnK[i] - s.gamma[i]
 		for _, t := range made[i] {
