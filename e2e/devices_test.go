@@ -1,6 +1,8 @@
 package e2e
 
 import (
+	"context"
+	"database/sql"
 	"math"
 	"os"
 	"path/filepath"
@@ -8,6 +10,8 @@ import (
 	"syscall"
 	"testing"
 	"time"
+
+	_ "github.com/mattn/go-sqlite3" // to hold the database as another program would
 )
 
 // A second browser sees a press within a second, and what it presses is seen by
@@ -75,6 +79,44 @@ func TestConnectionCutInAPulse(t *testing.T) {
 	// one pulse of 40 mL that counts for nothing, and the 50 mL of the flush
 	if run.Segment.Kind != "held" || run.Tray.Has.Value != 90 {
 		t.Errorf("after the wire was mended: %+v, want one pulse held, once", run)
+	}
+}
+
+// The database is held under a press, for longer than the server waits: the page says that
+// the server is busy and keeps the press, over a reload too; when the database is free the
+// press counts, once.
+func TestServerBusyUnderAPress(t *testing.T) {
+	t.Parallel()
+	file := filepath.Join(t.TempDir(), "busy.db")
+	a, server := noon(t).launch(t, "demo", "--port", "0", "--db", file)
+	t.Cleanup(func() {
+		_ = server.Process.Signal(os.Interrupt)
+		_ = server.Wait()
+	})
+	p := a.open(browse(t), "/", 1280, 800)
+	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
+	p.step("Get ready")
+	db, err := sql.Open("sqlite3", file)
+	p.must(err)
+	defer db.Close()
+	hold, err := db.Conn(context.Background())
+	p.must(err)
+	defer hold.Close()
+	_, err = hold.ExecContext(context.Background(), "BEGIN IMMEDIATE")
+	p.must(err)
+	p.space()
+	p.sees("The server is busy. Your press is kept and sent again.")
+	p.must(p.Reload())
+	p.step("Get ready")
+	p.sees("Your press is kept and sent again.")
+	_, err = hold.ExecContext(context.Background(), "ROLLBACK")
+	p.must(err)
+	p.step("Brush and flush")
+	p.until("nothing on its way", func() bool {
+		return !strings.Contains(p.eval(`() => document.body.innerText`), "Your press is kept")
+	})
+	if at := p.heading(); at != "Brush and flush" {
+		t.Errorf("the press counted again: at %s", at)
 	}
 }
 

@@ -63,7 +63,7 @@ func TestScreenshots(t *testing.T) {
 	settle()
 	water.shot(to("treatments"))
 	water.must(water.Navigate(a.address + "/"))
-	water.click(`article[aria-label="Observatory kitchen"] a`, "Observatory kitchen")
+	water.click(`article[aria-label="Bench loaner"] a`, "Bench loaner")
 	water.click("a", "Descale card")
 	water.sees("Fills and rinse")
 	settle()
@@ -99,12 +99,6 @@ func TestScreenshots(t *testing.T) {
 		"OFF",
 		func() bool { return run.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "OFF" },
 	)
-	phone := a.open(b, run.eval(`() => location.pathname`), 390, 844)
-	phone.until(
-		"ON",
-		func() bool { return phone.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "ON" },
-	)
-	phone.shot(to("run-phone"))
 	run.step("The first discharge")
 	run.click(".picks label", "brown")
 	run.space()
@@ -128,6 +122,17 @@ func TestScreenshots(t *testing.T) {
 	log.must(rod.Try(func() { log.MustEval(`() => document.documentElement.dataset.theme = 'night'`) }))
 	settle()
 	log.shot(to("log-night"))
+
+	none := a.open(b, "/", 1280, 800)
+	none.click("a", "Observatory kitchen")
+	none.click("a", "How often, and how")
+	none.click(".method:nth-child(1) button", "Practise")
+	goOn(none, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	none.until("OFF", func() bool { return word(none) == "OFF" })
+	none.click("button.press.line", "Nothing came out")
+	none.sees("the head may still be under pressure")
+	settle()
+	none.shot(to("run-nothing-came"))
 
 	two := a.open(b, "/", 1280, 800)
 	two.click("a", "Corner shop")
@@ -155,15 +160,12 @@ func TestScreenshots(t *testing.T) {
 
 	// at the end: whoever opens a page while acid stands in a machine is led back to it
 	acid := a.open(b, "/", 1280, 800)
-	acid.must(acid.Navigate(a.address + "/machines/" + acid.demoMachine("Observatory kitchen") + "/descale"))
-	acid.sees("How it goes")
-	acid.click("button", "Start the descale")
-	acid.lead("Drain the steam boiler")
-	settle()
-	acid.shot(to("descale-drain"))
 	acid.must(acid.Navigate(a.address + "/machines/" + acid.demoMachine("Bench loaner") + "/descale"))
 	acid.sees("How it goes")
 	acid.click("button", "Start the descale")
+	acid.leadUntil("the batch", "document.querySelector('.mixed')")
+	settle()
+	acid.shot(to("descale-mix"))
 	acid.lead("It soaks")
 	acid.must(rod.Try(func() { acid.MustEval(`() => document.documentElement.dataset.theme = 'night'`) }))
 	settle()
