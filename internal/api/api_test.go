@@ -38,11 +38,6 @@ type bench struct {
 func newBench(t testing.TB, stop ...context.Context) *bench {
 	t.Helper()
 	file, now := filepath.Join(t.TempDir(), "test.db"), time.Date(2026, 3, 10, 7, 0, 0, 0, time.UTC)
-	db, err := store.Open(context.Background(), file, now)
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(func() { _ = db.Close() })
 	doc, err := openapi3.NewLoader().LoadFromData(contract)
 	if err != nil {
 		t.Fatal(err)
@@ -54,13 +49,25 @@ func newBench(t testing.TB, stop ...context.Context) *bench {
 	if err != nil {
 		t.Fatal(err)
 	}
-	b := &bench{t: t, store: db, file: file, router: router, now: now}
+	b := &bench{t: t, file: file, router: router, now: now}
+	b.open(stop...)
+	t.Cleanup(func() { _ = b.store.Close() })
+	return b
+}
+
+// open serves the file of the bench.
+func (b *bench) open(stop ...context.Context) {
+	b.t.Helper()
+	var err error
+	if b.store, err = store.Open(context.Background(), b.file, b.now); err != nil {
+		b.t.Fatal(err)
+	}
 	pages := fstest.MapFS{
 		"index.html":  {Data: []byte("<!doctype html><title>Fresh Anvil</title>")},
 		"assets/a.js": {Data: []byte("1")},
 	}
 	cfg := Config{
-		Store: db,
+		Store: b.store,
 		Pages: pages,
 		Log:   slog.New(slog.NewTextHandler(io.Discard, nil)),
 		Now:   func() time.Time { return b.now },
@@ -69,11 +76,18 @@ func newBench(t testing.TB, stop ...context.Context) *bench {
 	if len(stop) > 0 {
 		cfg.Stop = stop[0]
 	}
-	b.handle, err = New(cfg)
-	if err != nil {
-		t.Fatal(err)
+	if b.handle, err = New(cfg); err != nil {
+		b.t.Fatal(err)
 	}
-	return b
+}
+
+// reopen serves it anew, as after a restart.
+func (b *bench) reopen() {
+	b.t.Helper()
+	if err := b.store.Close(); err != nil {
+		b.t.Fatal(err)
+	}
+	b.open()
 }
 
 func (b *bench) raw(method, path, body string) *httptest.ResponseRecorder {

@@ -262,6 +262,46 @@ func TestRunIsEndedByName(t *testing.T) {
 	}
 }
 
+// A run whose plan cannot be read any more takes nothing else down: the bench says so, the
+// other machine works on, and the run is ended by name with what is inside kept.
+func TestUnreadableRunHasAWayOut(t *testing.T) {
+	b := newBench(t)
+	id, other := b.addSteel(), b.add(home())
+	l := b.descale(id, nil)
+	l.goOnTo("acid in", func() bool { return l.Inside.Any })
+	raw, err := sql.Open("sqlite3", b.file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer raw.Close()
+	if _, err := raw.Exec("UPDATE runs SET plan = '{\"version\":4,\"activities\":7}' WHERE id = ?", l.id); err != nil {
+		t.Fatal(err)
+	}
+	b.reopen() // a plan that was read is remembered
+	var bench Bench
+	b.call("GET", "/api/bench", nil, 200, &bench)
+	var found bool
+	for _, m := range bench.Machines {
+		found = found || m.Id == id && m.OpenRun != nil && m.OpenRun.Unreadable != nil && *m.OpenRun.Unreadable
+	}
+	if !found || len(bench.Machines) != 2 {
+		t.Fatalf("the bench: %+v", bench.Machines)
+	}
+	var p Problem
+	b.call("GET", "/api/runs/"+l.id, nil, 409, &p)
+	if p.Code != "run_unreadable" {
+		t.Errorf("%+v", p)
+	}
+	b.start(other)
+	b.call("POST", "/api/runs/"+l.id+"/void", fields{"name": "A. Tester", "why": "it cannot be read"}, 200, &l.Run)
+	if *l.Outcome != "stopped_unsafe" {
+		t.Errorf("ended %s", *l.Outcome)
+	}
+	if next := b.descale(id, nil); next.Task != "acid_rinse" {
+		t.Errorf("then it leads %s", next.Task)
+	}
+}
+
 // Ids of different things may be the same: a run that has the id of a record, a press
 // that has the id of another run's, end like any other.
 func TestIDsOfDifferentThingsNeverCollide(t *testing.T) {
