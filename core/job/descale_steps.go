@@ -304,7 +304,7 @@ func (l *laying) prove(c Circuit) {
 		ID: "prove-" + c.Part.String(), Title: "strip and taste, " + c.Title, Head: "Strip: " + c.Title,
 		Button: "That is what it reads", Takes: 2 * time.Minute, Body: Measure{Reads: Proof, Circuit: c.Part},
 		Do: []string{
-			"A cup from the " + c.Outlet + ". A strip in it, a strip in the clean water: the same?",
+			"A cup from the " + c.Outlet + ", the pump on for a moment. A strip in it, a strip in the clean water: the same?",
 			"Only where both read the same: a sip, cooled, spat out. No taste of acid? Never after blue solution.",
 		},
 		Cautions: []reason.Caution{steamy},

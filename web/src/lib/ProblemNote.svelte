@@ -3,10 +3,12 @@
   import type { Problem } from './api'
 
   let { problem }: { problem: Problem } = $props()
+  // where a field lies within the request is nothing a person needs to know
+  const title = $derived(problem.title.replace(/^(?:\w+\.)+(?=\w+ is not allowed)/, ''))
 </script>
 
 <div class="caution my-3" role="alert">
-  <b>{problem.title}.</b>
+  <b>{title}.</b>
   {#if problem.field}You gave {problem.value || 'nothing'}. Allowed: {problem.allowed}.{/if}
   {#if problem.detail}{problem.detail}{/if}
   {#if problem.finding}

@@ -192,7 +192,7 @@
 
 {#snippet found(f: Schemas['Finding'])}
   <div class={f.verdict === 'fine' ? 'fine' : 'caution'} role="alert">
-    {#if f.verdict === 'stop' && pressed > 0}<h1 class="huge-voice text-stop text-[clamp(36px,5vw,64px)]">{f.title}</h1>
+    {#if f.verdict === 'stop' && pressed > 0}<h1 class="huge-voice text-stop mb-3 text-[clamp(36px,5vw,64px)]">{f.title}</h1>
     {:else}<h2 class="head-voice text-[30px]" class:text-stop={f.verdict === 'stop'}>{f.title}</h2>{/if}
     {#each f.because as r (r.text)}<p>{r.text}</p>{/each}
     {#each f.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
