@@ -643,16 +643,30 @@ func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) 
 	return d.settle(ahead, now, zone), true, nil
 }
 
+// notWorkedOut is a due whose date cannot be worked out: it counts as due now, and says
+// why, for a job that vanishes from the list is not done.
+func notWorkedOut(t Task, err error, now time.Time) Due {
+	return Due{Task: t, Interval: Interval{Task: t}, State: Unrecorded, NoDate: true, Earliest: now, Likely: now,
+		Latest: now,
+		Because: []reason.Reason{{
+			Text:   "Its date cannot be worked out, so it counts as due now: " + err.Error() + ".",
+			Source: reason.Ours,
+		}}}
+}
+
 // ofWater adds what the water asks for to a list of dues.
 func ofWater(list []Due, a machine.Answers, h History, now time.Time, zone *time.Location) []Due {
 	if len(h.Waters) == 0 {
 		return list
 	}
-	// facts that make no sense are refused where they are said: none gets here
-	if d, err := DescalingOf(a, h, now, zone); err == nil {
+	if d, err := DescalingOf(a, h, now, zone); err != nil {
+		list = append(list, notWorkedOut(Descale, err, now))
+	} else {
 		list = append(list, d.Due)
 	}
-	if d, any, err := Renewing(a, h, now, zone); err == nil && any {
+	if d, any, err := Renewing(a, h, now, zone); err != nil {
+		list = append(list, notWorkedOut(h.water(now).Renew.Task, err, now))
+	} else if any {
 		list = append(list, d)
 	}
 	return slices.Clip(list)

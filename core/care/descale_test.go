@@ -2,6 +2,7 @@ package care
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -38,6 +39,32 @@ func descaling(t *testing.T, a machine.Answers, h History, now time.Time) Descal
 		t.Fatal(err)
 	}
 	return d
+}
+
+// A date that cannot be worked out does not vanish: the job counts as due now, with the
+// reason. Here a fact that no machine has got past its door.
+func TestDueThatCannotBeWorkedOutIsDueNow(t *testing.T) {
+	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
+	a := machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4, MilkDrinks: 2}
+	h := History{
+		Waters: []Regime{{Effect: effectOf(t, 260, a.Facts()), Renew: &Renewal{Task: FilterChange, Litres: 50, Days: 60}}},
+		Done:   []Done{{Task: Descale, At: now.AddDate(0, 0, -3)}, {Task: FilterChange, At: now.AddDate(0, 0, -3)}},
+	}
+	a.Overrides = map[string]string{"steam_bar": "900"}
+	if _, err := DescalingOf(a, h, now, time.UTC); err == nil {
+		t.Fatal("900 bar of steam can be worked out")
+	}
+	for _, task := range []Task{Descale, FilterChange} {
+		i := slices.IndexFunc(AllDue(a, h, now, time.UTC), func(d Due) bool { return d.Task == task })
+		if i < 0 {
+			t.Fatalf("%s vanished", task)
+		}
+		d := AllDue(a, h, now, time.UTC)[i]
+		if d.State != Unrecorded || !d.NoDate || !d.Now(now) || !strings.Contains(d.When(), "cannot be worked out") ||
+			len(d.Because) != 1 || !strings.Contains(d.Because[0].Text, "900") {
+			t.Errorf("%s: %s, %+v", task, d.State, d.Because)
+		}
+	}
 }
 
 // Declared, nothing logged: after 30 days at 4 drinks a day, 4 × 131 mL a day have

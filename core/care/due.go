@@ -59,13 +59,14 @@ type Due struct {
 	Interval Interval
 	Clocks   []Clock
 	Last     time.Time // zero where nothing is on record
-	// Earliest, Likely and Latest bound the date: an 80 % range. All are the
+	// Earliest, Likely and Latest bound the date, as Days.Spread says. All are the
 	// present instant where it is overdue or unrecorded.
 	Earliest, Likely, Latest time.Time
 	Days                     reason.Worked // from now to Likely
 	Because                  []reason.Reason
 	Cafe                     bool   // cared for like a café's: the wash is part of the close
 	As                       string // what it is called here, where that is not the task's own title
+	NoDate                   bool   // its date could not be worked out; Because says why
 }
 
 // Title is the task as it is called here.
@@ -115,6 +116,9 @@ func (d Due) Now(now time.Time) bool {
 func (d Due) When() string {
 	switch d.State {
 	case Unrecorded:
+		if d.NoDate {
+			return "Its date cannot be worked out: taken as due now."
+		}
 		return "Nothing on record: due now."
 	case Later:
 		return ""

@@ -91,7 +91,7 @@
           <h2 class="head-voice text-[28px]">{due.title}{m.plan.groups > 1 && (due.task === 'wash' || due.task === 'hand_clean') ? `, group ${groupOf(due.part)}` : ''}</h2>
           <p class="mt-1">
             {#if due.state === 'overdue'}<b class="text-stop">Overdue.</b>
-            {:else if due.state === 'unrecorded'}Nothing on record: due now.
+            {:else if due.state === 'unrecorded'}{due.says}
             {:else if due.state === 'today'}<b>Due today.</b>
             {:else if due.days}Next <Around {due} zone={m.zone} />.{/if}
             {#if due.last}Last done {stamp(due.last, m.zone)}.{/if}
