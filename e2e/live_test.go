@@ -112,6 +112,40 @@ func TestRecoveryNextMorning(t *testing.T) {
 	p.step("Rinsed.")
 }
 
+// Nothing came out at the drain, twice: no pulse is begun any more, the end says that the
+// head may be under pressure, and so does the bench until somebody signs it off.
+func TestNothingCameOut(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "30")
+	p := a.open(browse(t), "/", 1280, 800)
+	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
+	goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	p.until("ON", func() bool { return word(p) == "ON" })
+	p.must(p.Keyboard.Type(input.KeyD))
+	p.step("Nothing came out")
+	p.sees("Pump off, machine off. Do not touch the handle.")
+	p.space() // the space bar says nothing for a head that may be under pressure
+	p.click("button.press", "Still nothing")
+	p.step("Nothing came out twice: stop here")
+	if text := p.eval(`() => document.querySelector('.buttons').innerText`); strings.Contains(text, "again") {
+		t.Errorf("it may be begun again: %s", text)
+	}
+	p.click("button.press", "Stop here")
+	p.click("dialog button", "Stop, detergent left in")
+	p.step("Stopped, unsafe")
+	p.sees("The head of group 1 may still be under pressure.")
+	p.click("a", "To the bench")
+	p.sees("Two tries are enough: call a technician.")
+	p.click("a", "See the machine")
+	p.click("summary", "Sign off group 1")
+	p.fillIn("Your name", "A. Tester")
+	p.fillIn("What was done", "valve cleaned, opened cold")
+	p.click("button", "Nothing is left in it")
+	p.until("the band gone", func() bool { return p.eval(`() => document.querySelector('.band') === null`) == "true" })
+	p.click("button", "Start the wash")
+	p.step("Get ready")
+}
+
 // A method is tried without a machine, at speed: marked on screen, nothing is
 // written down, the machine stays as it was.
 func TestPractice(t *testing.T) {

@@ -3,9 +3,9 @@ package api
 import (
 	"context"
 	"database/sql"
-	"fmt"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -147,48 +147,65 @@ func TestNothingCameIsCountedOverRuns(t *testing.T) {
 	b.call("POST", "/api/machines/"+id+"/runs", again, 201, nil)
 }
 
-// A clock that is set back, by two minutes or by an hour, in whatever step a run is,
-// neither loses a press nor hides what is inside nor opens what has ended: time stands
-// still until it has caught up.
+// A clock that is set back, by two minutes or by an hour, in whatever step a run is and
+// while it runs, neither loses a press nor hides what is inside nor opens what has ended:
+// time stands still until it goes on from there. The runs go through every kind of step.
 func TestClockSetBackDuringRuns(t *testing.T) {
+	runs := map[string]func(*bench) *live{
+		"wash":    func(b *bench) *live { return b.start(b.add(home())) },
+		"descale": func(b *bench) *live { return b.descale(b.addSteel(), nil) },
+		"own program": func(b *bench) *live {
+			id := b.addSteel()
+			b.knows(id, "own_descale", "yes")
+			return b.descale(id, fields{"program": "own_program"})
+		},
+	}
 	for _, back := range []time.Duration{2 * time.Minute, time.Hour} {
-		for _, descale := range []bool{false, true} {
-			t.Run(fmt.Sprintf("%v, descale %v", back, descale), func(t *testing.T) {
-				t.Parallel()
-				b := newBench(t)
-				var l *live
-				if descale {
-					l = b.descale(b.addSteel(), nil)
-				} else {
-					l = b.start(b.add(home()))
-				}
-				seen := map[string]bool{}
-				for range 600 {
-					if l.Outcome != nil {
-						break
-					}
-					before := l.Run
-					if !seen[before.Step.Id] { // once in each step, whatever its kind
-						seen[before.Step.Id] = true
-						b.now = b.now.Add(-back)
-						l.wait(0)
-						if l.Outcome != nil || l.Step.Id != before.Step.Id || l.Segment.Index != before.Segment.Index ||
-							l.Inside.Any != before.Inside.Any {
-							t.Fatalf("set back at %s: at %s, inside %v", before.Step.Id, l.Step.Id, l.Inside)
-						}
-					}
-					l.goOn() // a press counts, although the clock shows an earlier hour
-				}
-				if l.Outcome == nil || *l.Outcome != "done" || len(b.first().Hazards) > 0 {
-					t.Fatalf("never ended: at %s, where %v may be pressed", l.Step.Id, l.Allowed)
-				}
-				b.now = b.now.Add(-back)
-				l.wait(0)
-				if l.Outcome == nil {
-					t.Error("an ended run opened again")
-				}
-			})
+		kinds := sync.Map{}
+		t.Run(back.String(), func(t *testing.T) {
+			for name, begin := range runs {
+				t.Run(name, func(t *testing.T) {
+					t.Parallel()
+					b := newBench(t)
+					leadSetBack(t, begin(b), back, &kinds)
+				})
+			}
+		})
+		for _, kind := range []StepKind{"act", "pulses", "push", "soak", "wait", "look", "choose", "measure"} {
+			if _, met := kinds.Load(kind); !met {
+				t.Errorf("%v: no run came through a step of the kind %s", back, kind)
+			}
 		}
+	}
+}
+
+// leadSetBack leads a run to its end, the clock set back once in each segment of each step.
+func leadSetBack(t *testing.T, l *live, back time.Duration, kinds *sync.Map) {
+	seen := map[string]bool{}
+	for range 900 {
+		if l.Outcome != nil {
+			break
+		}
+		before := l.Run
+		kinds.Store(before.Step.Kind, true)
+		if at := before.Step.Id + string(before.Segment.Kind); !seen[at] {
+			seen[at] = true
+			l.now = l.now.Add(-back)
+			l.wait(0)
+			if l.Outcome != nil || l.Step.Id != before.Step.Id || l.Segment.Index != before.Segment.Index ||
+				l.Inside.Any != before.Inside.Any {
+				t.Fatalf("set back at %s: at %s, inside %v", at, l.Step.Id, l.Inside)
+			}
+		}
+		l.goOn() // a press counts, although the clock shows an earlier hour
+	}
+	if l.Outcome == nil || *l.Outcome != "done" || len(l.first().Hazards) > 0 {
+		t.Fatalf("never ended: at %s, where %v may be pressed", l.Step.Id, l.Allowed)
+	}
+	l.now = l.now.Add(-back)
+	l.wait(0)
+	if l.Outcome == nil {
+		t.Error("an ended run opened again")
 	}
 }
 
