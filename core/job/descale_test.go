@@ -58,7 +58,7 @@ func descaled(t testing.TB, a machine.Answers, scale float64, change func(*Sitti
 	return p
 }
 
-// What section 6 does not allow is refused, each with the field that decided and what
+// What may harm somebody is refused, each with the field that decided and what
 // would be allowed: nothing that must be drained, tapped or poured; no sulfamic acid
 // and no hot soak where the material is not said; nothing on a machine that leaks.
 func TestDescaleRefused(t *testing.T) {
