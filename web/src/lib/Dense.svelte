@@ -51,7 +51,7 @@
         <div class="label-voice truncate">{[m.owner, m.place].filter(Boolean).join(', ')}</div>
       </div>
       <div class="min-w-0">
-        <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{m.open_run ? `${m.open_run.title} under way` : m.rescue ? m.rescue.title : sour ? 'Rinse the acid out' : dirty ? 'Rinse the detergent out' : (due?.head ?? 'Nothing to do')}</b>
+        <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{m.open_run ? `${m.open_run.title}${m.open_run.unreadable ? '' : ' under way'}` : m.rescue ? m.rescue.title : sour ? 'Rinse the acid out' : dirty ? 'Rinse the detergent out' : (due?.head ?? 'Nothing to do')}</b>
         <div class="label-voice truncate">
           {#if m.rescue}{m.rescue.next?.[0] ?? ''}{:else if sour}acid was left in: no drinks before{:else if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due?.state === 'later' && due.days}{due.title.toLowerCase()} <Around {due} zone={m.zone} />{:else}{due?.says}{/if}
         </div>

@@ -23,7 +23,7 @@
   const refused = $derived(machine.gate.verdict === 'refused')
   const pressing = $derived(machine.hazards.length > 0 || machine.open_run !== undefined || due?.now === true)
   const title = $derived.by(() => {
-    if (machine.open_run) return `${machine.open_run.title} under way`
+    if (machine.open_run) return machine.open_run.unreadable ? machine.open_run.title : `${machine.open_run.title} under way`
     if (machine.rescue) return machine.rescue.title
     if (dirty) return sour ? 'Rinse the acid out' : 'Rinse the detergent out'
     if (!due) return 'Nothing to do'

@@ -200,7 +200,17 @@
 {/snippet}
 
 {#if live.problem && !run}
-  <div class="p-8"><ProblemNote problem={problemOf(live.problem)} />{#if problemOf(live.problem).code === 'run_unreadable'}<VoidRun run={params.run ?? ''} onended={() => void live.load()} />{/if}<a class="btn btn-primary mt-4" href={p('/')}>Go to the bench</a></div>
+  {@const problem = problemOf(live.problem)}
+  <div class="grid max-w-3xl gap-4 p-5 md:p-8">
+    {#if problem.code === 'run_unreadable'}
+      <h1 class="head-voice text-[34px]">{problem.title}</h1>
+      <p class="say">{problem.detail}</p>
+      <VoidRun run={params.run ?? ''} onended={() => void live.load()} />
+    {:else}
+      <ProblemNote {problem} />
+    {/if}
+    <a class="btn btn-primary justify-self-start" href={p('/')}>Go to the bench</a>
+  </div>
 {/if}
 {#if run && step}
   {#if run.practice}
