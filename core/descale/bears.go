@@ -44,6 +44,11 @@ func Careful(f machine.Facts) (m Material, said bool) {
 	return Brass, false
 }
 
+// OfBoilers says whether boilers are made of a material.
+func (m Material) OfBoilers() bool {
+	return m == Copper || m == Brass || m == Stainless || m == Aluminium
+}
+
 // has says whether an acid is among the parts of a product.
 func (p Product) has(id AcidID) bool {
 	return slices.ContainsFunc(p.Parts, func(x Part) bool { return x.Acid == id })
@@ -157,6 +162,25 @@ func (p Product) Bears(f machine.Facts, gPerL float64) error {
 			Instead("Or say on the machine's page what it is made of.")
 	}
 	return no
+}
+
+// MixFor is the dose for a machine's circuits, of a strength in g/L, or of 0 for as strong
+// as is usual there: its boilers must bear it, by what they are said to be made of or are
+// taken for; touched is what else the acid gets to. The error is a *reason.Refusal.
+func MixFor(p Product, gPerL float64, f machine.Facts, circuits []Circuit, touched ...Material) (Card, error) {
+	material, said := Careful(f)
+	asked := gPerL
+	if asked == 0 {
+		asked = p.UsualStrength(material)
+	}
+	if err := p.Bears(f, asked); err != nil {
+		return Card{}, err
+	}
+	c, err := Mix(p, gPerL, circuits, append([]Material{material}, touched...)...)
+	if err == nil && !said {
+		c.Findings = append([]reason.Finding{NotSaid(material)}, c.Findings...)
+	}
+	return c, err
 }
 
 // NotSaid is what there is to say where nobody has said what a machine's boilers are

@@ -68,13 +68,15 @@ func (p Program) Counts() float64 {
 // one of a machine without a drain (our own engineering choice).
 var programs = []Program{
 	{
-		ID: ThreeSoaks, Title: "Three soaks, switched off", Pattern: "push a third through, 20 min off, three times",
+		ID: ThreeSoaks, Title: "Up to three soaks, switched off",
+		Pattern: "push a fill through, 20 min off, as often as the scale asks, three times at most",
 		Why:     "Slow and cold: off while the solution stands. The usual way for a heating block or a single boiler.",
 		Empties: ByPump, Soaks: 3, Soak: 20 * time.Minute, Source: reason.Trade,
 	},
 	{
-		ID: TwoSoaks, Title: "Two soaks, half each", Pattern: "push half through, 20 min off, twice",
-		Why: "Quicker, with less solution.", Empties: ByPump, Soaks: 2, Soak: 20 * time.Minute, Source: reason.Trade,
+		ID: TwoSoaks, Title: "Up to two soaks, switched off",
+		Pattern: "push a fill through, 20 min off, twice at most",
+		Why:     "Quicker, with less solution.", Empties: ByPump, Soaks: 2, Soak: 20 * time.Minute, Source: reason.Trade,
 	},
 	{
 		ID: HotSoaks, Title: "Short hot soaks, one outlet after the other",

@@ -156,9 +156,10 @@ func first() Step {
 		Takes:  10 * time.Second,
 		Do: []string{
 			"How brown was the first discharge, with the detergent? Foam is normal.",
-			"It says whether the wash comes often enough. Missed it? Say so; nothing is lost.",
+			"Missed it? Say so: it only tells whether the wash comes often enough. Did nothing come at the drain at all? Tap " +
+				"Nothing came out, and leave the handle locked.",
 		},
-		Cautions: []reason.Caution{drink},
+		Cautions: []reason.Caution{drink, drain},
 	}
 }
 

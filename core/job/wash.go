@@ -23,6 +23,9 @@ const (
 // runs, before nobody tries again (common practice: two tries at most).
 const MostBlind = 2
 
+// Bars says whether a head at whose drain nothing came out so often bars every run.
+func Bars(tries int) bool { return tries >= MostBlind }
+
 // Target is a group to be washed, with what is known of it.
 type Target struct {
 	Group int
@@ -125,7 +128,7 @@ func refuseTarget(f machine.Facts, m backflush.Method, t Target) error {
 	if err := m.Takes(f); err != nil {
 		return err
 	}
-	if t.Blind >= MostBlind {
+	if Bars(t.Blind) {
 		return Blocked(machine.Group(t.Group), t.Blind)
 	}
 	return nil

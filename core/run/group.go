@@ -154,7 +154,7 @@ func (f *fold) countBlind() {
 			"Has it opened, or does water come at the drain? Say so; then go on.",
 		},
 	}
-	if g.Blind >= job.MostBlind {
+	if job.Bars(g.Blind) {
 		finding.Title = "Nothing came out twice: stop here"
 		finding.Next = []string{
 			"Pump off, machine off. Do not touch the handle.", "Leave it locked until it is cold, then a technician.",

@@ -58,14 +58,14 @@ func (p *pulses) allowed() []PressKind {
 		return list
 	case Held:
 		switch blind := p.blind(); {
-		case blind >= job.MostBlind:
+		case job.Bars(blind):
 			return []PressKind{Opened}
 		case blind > 0:
 			return []PressKind{Begin, Opened, NothingCame}
 		}
 		return []PressKind{Begin, NothingCame}
 	}
-	if p.blind() >= job.MostBlind {
+	if job.Bars(p.blind()) {
 		return []PressKind{Opened}
 	}
 	return []PressKind{Begin}
@@ -91,7 +91,7 @@ func (p *pulses) press(q Press) {
 // begin begins the set, or goes on with it after a hold.
 func (p *pulses) begin(q Press) {
 	f := p.f
-	if f.mode != Open && f.mode != Held || q.Segment != f.segment || p.blind() >= job.MostBlind {
+	if f.mode != Open && f.mode != Held || q.Segment != f.segment || job.Bars(p.blind()) {
 		return
 	}
 	f.emptyAndFill()

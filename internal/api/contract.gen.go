@@ -2296,6 +2296,9 @@ type HardnessShown struct {
 
 // Hazard defines model for Hazard.
 type Hazard struct {
+	// Bars Of pressure: so often that no run is begun on it
+	Bars *bool `json:"bars,omitempty"`
+
 	// Chemical pressure: nothing came out at the drain, so the head may still be under pressure
 	Chemical HazardChemical `json:"chemical"`
 
@@ -3157,6 +3160,9 @@ type RunDescale struct {
 
 // RunGroup What a run has come to in one group
 type RunGroup struct {
+	// Barred So often that nothing is begun on it any more
+	Barred *bool `json:"barred,omitempty"`
+
 	// Blind How often nothing came out at the drain, over all runs
 	Blind int   `json:"blind"`
 	Cups  []Cup `json:"cups"`

@@ -141,57 +141,58 @@ func (s *Server) CalcDescale(_ context.Context, r CalcDescaleRequestObject) (Cal
 	if err != nil {
 		return nil, err
 	}
-	var list []descale.Circuit
-	var materials []descale.Material
-	if b.Materials != nil {
-		for _, m := range *b.Materials {
-			materials = append(materials, descale.Material(m))
-		}
+	if b.StrengthGL != nil && *b.StrengthGL <= 0 {
+		return nil, &units.OutOfRange{Field: "strength_g_l", Value: fmt.Sprint(*b.StrengthGL),
+			Allowed: "above 0; left out, as the label says"}
 	}
+	var c descale.Card
 	switch {
 	case b.Layout != nil && b.Circuits == nil:
-		f := machine.Answers{Layout: machine.Layout(*b.Layout)}.Facts()
-		if err := circuit.Judge(f).Refusal(); err != nil {
-			return nil, err
-		}
-		if len(materials) == 0 { // what is not said is the worst that the layout is built of
-			if err := p.Bears(f, orElse(b.StrengthGL, 0)); err != nil {
-				return nil, err
-			}
-			worst, _ := descale.Careful(f)
-			materials = append(materials, worst)
-		}
-		list = descale.Circuits(f, units.Sharp(orElse(b.BrewG, 0)), units.Sharp(orElse(b.SteamG, 0)))
+		c, err = layoutCard(p, *b)
 	case b.Circuits != nil && b.Layout == nil:
-		for _, c := range *b.Circuits {
-			grams := orElse(c.Grams, 0)
-			list = append(
-				list,
-				descale.Circuit{
-					Title: c.Title,
-					Count: c.Count,
-					Litre: c.Litre,
-					Heel:  orElse(c.Heel, 0),
-					Grams: grams,
-					High:  orElse(c.High, grams),
-				},
-			)
-		}
+		c, err = descale.Mix(p, orElse(b.StrengthGL, 0), circuitsIn(*b.Circuits), materialsIn(*b)...)
 	default:
-		return nil, &units.OutOfRange{Field: "circuits", Value: "neither or both", Allowed: "circuits, or a layout"}
+		err = &units.OutOfRange{Field: "circuits", Value: "neither or both", Allowed: "circuits, or a layout"}
 	}
-	if b.StrengthGL != nil && *b.StrengthGL <= 0 {
-		return nil, &units.OutOfRange{
-			Field:   "strength_g_l",
-			Value:   fmt.Sprint(*b.StrengthGL),
-			Allowed: "above 0; left out, as the label says",
-		}
-	}
-	c, err := descale.Mix(p, orElse(b.StrengthGL, 0), list, materials...)
 	if err != nil {
 		return nil, err
 	}
 	return CalcDescale200JSONResponse(cardOut(c)), nil
+}
+
+// layoutCard is the dose for a layout as a machine of it usually is, if that is led at all.
+func layoutCard(p descale.Product, b CalcDescale) (descale.Card, error) {
+	f := machine.Answers{Layout: machine.Layout(*b.Layout)}.Facts()
+	touched := materialsIn(b)
+	for i, m := range touched {
+		if m.OfBoilers() {
+			f.Material, touched = string(m), slices.Delete(touched, i, i+1)
+			break
+		}
+	}
+	if err := circuit.Judge(f).Refusal(); err != nil {
+		return descale.Card{}, err
+	}
+	list := descale.Circuits(f, units.Sharp(orElse(b.BrewG, 0)), units.Sharp(orElse(b.SteamG, 0)))
+	return descale.MixFor(p, orElse(b.StrengthGL, 0), f, list, touched...)
+}
+
+func circuitsIn(given []DescaleCircuit) (list []descale.Circuit) {
+	for _, c := range given {
+		grams := orElse(c.Grams, 0)
+		list = append(list, descale.Circuit{Title: c.Title, Count: c.Count, Litre: c.Litre, Heel: orElse(c.Heel, 0),
+			Grams: grams, High: orElse(c.High, grams)})
+	}
+	return list
+}
+
+func materialsIn(b CalcDescale) (list []descale.Material) {
+	if b.Materials != nil {
+		for _, m := range *b.Materials {
+			list = append(list, descale.Material(m))
+		}
+	}
+	return list
 }
 
 // CalcAcid is an acid and what it has taken up.

@@ -604,7 +604,7 @@ func rescueOut(f machine.Facts, in job.Contents) *reason.Finding {
 		}
 	}
 	for g := range f.Groups {
-		if part := machine.Group(g + 1); in.Blind[part] >= job.MostBlind {
+		if part := machine.Group(g + 1); job.Bars(in.Blind[part]) {
 			return &job.Blocked(part, in.Blind[part]).Finding
 		}
 	}

@@ -235,7 +235,7 @@ func hazardOut(h store.Hazard, name string) Hazard {
 		text = in.Pressed()
 	}
 	return Hazard{MachineId: h.MachineID, MachineName: name, Part: h.Part, Chemical: HazardChemical(h.Chemical),
-		Since: h.Since, Text: text, Tries: ptr(h.Tries), RunId: &h.RunID}
+		Since: h.Since, Text: text, Tries: ptr(h.Tries), Bars: ptr(job.Bars(h.Tries)), RunId: &h.RunID}
 }
 
 func entryOut(e store.Entry, m store.Machine) LogEntry {

@@ -32,7 +32,8 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 	for i, a := range r.Plan.Washes() {
 		g := s.Groups[i]
 		out.Groups = append(out.Groups, RunGroup{Part: g.Part, Task: RunGroupTask(a.Task), Detergent: g.Detergent.In,
-			SoapyPulses: g.Soapy, Rinsed: g.Detergent.Rinsed, Cups: append([]Cup{}, g.Cups...), Blind: g.Blind,
+			SoapyPulses: g.Soapy, Rinsed: g.Detergent.Rinsed, Cups: append([]Cup{}, g.Cups...),
+			Blind: g.Blind, Barred: ptr(job.Bars(g.Blind)),
 			Outcome: RunGroupOutcome(outcomeOf(s.Activities, a.ID))})
 	}
 	insideOut(&out, s.Contents())
@@ -84,7 +85,8 @@ func endedOut(r store.Run, m store.Machine, now time.Time) Run {
 	out.Segment = Segment{Kind: SegmentKind(run.Open), StartsAt: e.At}
 	for _, g := range e.Groups {
 		out.Groups = append(out.Groups, RunGroup{Part: g.Part, Task: RunGroupTask(g.Task), Detergent: g.In,
-			SoapyPulses: g.Soapy, Rinsed: g.Rinsed, Cups: append([]Cup{}, g.Cups...), Blind: g.Blind,
+			SoapyPulses: g.Soapy, Rinsed: g.Rinsed, Cups: append([]Cup{}, g.Cups...),
+			Blind: g.Blind, Barred: ptr(job.Bars(g.Blind)),
 			Outcome: RunGroupOutcome(groupOutcome(e, g))})
 	}
 	if len(e.Groups) > 0 {

@@ -12,7 +12,6 @@ import (
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
-	"freshanvil/core/reason"
 	"freshanvil/core/run"
 	"freshanvil/core/units"
 	"freshanvil/internal/store"
@@ -104,19 +103,7 @@ func (s *Server) card(ctx context.Context, m store.Machine, d standing, product 
 			circuits[i].From = d.Places[i].Predicted()
 		}
 	}
-	material, said := descale.Careful(f)
-	asked := gPerL
-	if asked == 0 {
-		asked = p.UsualStrength(material)
-	}
-	if err := p.Bears(f, asked); err != nil {
-		return descale.Card{}, err
-	}
-	c, err := descale.Mix(p, gPerL, circuits, material, descale.Chrome, descale.Seals)
-	if err == nil && !said {
-		c.Findings = append([]reason.Finding{descale.NotSaid(material)}, c.Findings...)
-	}
-	return c, err
+	return descale.MixFor(p, gPerL, f, circuits, descale.Chrome, descale.Seals)
 }
 
 // sitting gathers what a descale is planned from.

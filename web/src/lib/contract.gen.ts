@@ -1417,6 +1417,8 @@ export interface components {
             chemical: "detergent" | "acid" | "pressure";
             /** @description Of pressure: how often nothing came out */
             tries?: number;
+            /** @description Of pressure: so often that no run is begun on it */
+            bars?: boolean;
             /** Format: date-time */
             since: string;
             text: string;
@@ -1686,6 +1688,8 @@ export interface components {
             part: components["schemas"]["Part"];
             /** @description How often nothing came out at the drain, over all runs */
             blind: number;
+            /** @description So often that nothing is begun on it any more */
+            barred?: boolean;
             /** @enum {string} */
             task: "wash" | "rinse" | "water_backflush" | "filter_change" | "regenerate" | "descale" | "acid_rinse" | "draw_off";
             /** @description In the group now */

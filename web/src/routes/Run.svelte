@@ -38,8 +38,9 @@
   const longWait = $derived(live.segment?.kind === 'soak' && (step?.waits_s ?? 0) > 1800)
   const several = $derived((run?.groups.length ?? 0) > 1)
   // how often nothing came out of the present head; after the second time nothing is begun any more
-  const pressed = $derived(run?.groups.find((g) => g.part === run?.part)?.blind ?? 0)
-  const blocked = $derived(pressed >= 2)
+  const head = $derived(run?.groups.find((g) => g.part === run?.part))
+  const pressed = $derived(head?.blind ?? 0)
+  const blocked = $derived(head?.barred ?? false)
   const allowed = (kind: Schemas['Press']['kind']) => run?.allowed.includes(kind) ?? false
   // at one's own pace the seconds count up, and a press ends each part
   const ownPace = $derived(allowed('turn'))
