@@ -223,6 +223,25 @@ func TestDoseStaysBelowItsCeiling(t *testing.T) {
 	}
 }
 
+// Where acid is, is called as the machine calls it, in the band as in the steps.
+func TestAcidIsNamedAsItsMachineCallsIt(t *testing.T) {
+	brew, steam := machine.Brew(1), machine.Only(machine.SteamBoiler)
+	for _, c := range []struct {
+		in   Contents
+		want string
+	}{
+		{Contents{Acid: []machine.Part{brew}, Layout: machine.Thermoblock}, "the heating block"},
+		{Contents{Acid: []machine.Part{brew}}, "the boiler"},
+		{Contents{Acid: []machine.Part{steam, brew}, Layout: machine.HXHome}, "the brew tube and steam boiler"},
+		{Contents{Acid: []machine.Part{machine.Brew(2), brew}, Layout: machine.MultiCafe},
+			"the brew boiler 1 and brew boiler 2"},
+	} {
+		if got := c.in.Names(); got != c.want {
+			t.Errorf("%+v: %s, want %s", c.in, got, c.want)
+		}
+	}
+}
+
 func TestAcidAndDetergentNeverMeet(t *testing.T) {
 	a := with(machine.SingleBoiler)
 	in, err := planned(t, a, "citric", 1, func(in *Sitting) { in.Inside.Detergent = []machine.Part{machine.Group(1)} })

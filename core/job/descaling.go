@@ -70,6 +70,7 @@ type Contents struct {
 	Detergent []machine.Part
 	Acid      []machine.Part
 	Blind     map[machine.Part]int // tries
+	Layout    machine.Layout       // where it is known: by it the circuits are called
 }
 
 // Meets refuses to bring acid and detergent together: with acid, a machine that
@@ -107,11 +108,11 @@ func (in Contents) Holds() string {
 	what := ""
 	switch {
 	case len(in.Detergent) > 0 && len(in.Acid) > 0:
-		what = "Detergent in " + groups(in.Detergent) + ", acid in the " + circuits(in.Acid)
+		what = "Detergent in " + groups(in.Detergent) + ", acid in the " + in.circuits()
 	case len(in.Detergent) > 0:
 		what = "Detergent in " + groups(in.Detergent)
 	case len(in.Acid) > 0:
-		what = "Acid in the " + circuits(in.Acid)
+		what = "Acid in the " + in.circuits()
 	default:
 		return ""
 	}
@@ -142,16 +143,16 @@ func (in Contents) Names() string {
 	case len(in.Acid) == 0:
 		return groups(in.Detergent)
 	case len(in.Detergent) == 0:
-		return "the " + circuits(in.Acid)
+		return "the " + in.circuits()
 	}
-	return groups(in.Detergent) + ", the " + circuits(in.Acid)
+	return groups(in.Detergent) + ", the " + in.circuits()
 }
 
 // circuits names them in one breath.
-func circuits(list []machine.Part) string {
+func (in Contents) circuits() string {
 	var names []string
-	for _, p := range list {
-		names = append(names, circuitName(p, list))
+	for _, p := range in.Acid {
+		names = append(names, in.circuit(p))
 	}
 	slices.Sort(names)
 	if n := len(names); n > 1 {
@@ -160,15 +161,20 @@ func circuits(list []machine.Part) string {
 	return strings.Join(names, "")
 }
 
-// circuitName is a circuit without its layout at hand.
-func circuitName(p machine.Part, among []machine.Part) string {
-	switch {
-	case p.Kind() != machine.BrewCircuit:
-		return machine.Facts{}.PartTitle(p)
-	case len(among) == 1:
-		return "boiler"
+// circuit is what one of them is called in its machine, or in any where the layout is not
+// known.
+func (in Contents) circuit(p machine.Part) string {
+	brews := 0
+	for _, q := range in.Acid {
+		if q.Kind() == machine.BrewCircuit {
+			brews++
+		}
 	}
-	return machine.Facts{Groups: 2}.PartTitle(p)
+	layout := in.Layout
+	if layout == "" {
+		layout = machine.SingleBoiler
+	}
+	return machine.Facts{Layout: layout, Groups: max(brews, p.Number())}.PartTitle(p)
 }
 
 // Bars gives the groups that bar a use of a part from being logged on a machine of so

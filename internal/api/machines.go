@@ -392,6 +392,7 @@ func (s *Server) refuseDrink(ctx context.Context, m store.Machine, e care.UseEve
 		return err
 	}
 	in := store.Contents(all, m.ID)
+	in.Layout = m.Answers.Layout
 	barred := in.Bars(e.Kind, e.Part, m.Answers.Facts().Groups)
 	if len(barred) == 0 {
 		return nil
@@ -562,7 +563,7 @@ func benchOut(m store.Machine, h care.History, hazards []store.Hazard, now time.
 	}
 	for _, x := range hazards {
 		if x.MachineID == m.ID {
-			b.Hazards = append(b.Hazards, hazardOut(x, m.Name))
+			b.Hazards = append(b.Hazards, hazardOut(x, m))
 		}
 	}
 	b.Rescue = rescueOut(f, store.Contents(hazards, m.ID))

@@ -228,13 +228,14 @@ func dueOut(d care.Due, groups int, now time.Time) *Due {
 	return out
 }
 
-func hazardOut(h store.Hazard, name string) Hazard {
+func hazardOut(h store.Hazard, m store.Machine) Hazard {
 	in := store.Contents([]store.Hazard{h}, h.MachineID)
+	in.Layout = m.Answers.Layout
 	text := in.Holds()
 	if h.Chemical == store.Pressure {
 		text = in.Pressed()
 	}
-	return Hazard{MachineId: h.MachineID, MachineName: name, Part: h.Part, Chemical: HazardChemical(h.Chemical),
+	return Hazard{MachineId: h.MachineID, MachineName: m.Name, Part: h.Part, Chemical: HazardChemical(h.Chemical),
 		Since: h.Since, Text: text, Tries: ptr(h.Tries), Bars: ptr(job.Bars(h.Tries)), RunId: &h.RunID}
 }
 

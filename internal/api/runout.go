@@ -36,7 +36,7 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 			Blind: g.Blind, Barred: ptr(job.Bars(g.Blind)),
 			Outcome: RunGroupOutcome(outcomeOf(s.Activities, a.ID))})
 	}
-	insideOut(&out, s.Contents())
+	insideOut(&out, s.Contents(), m)
 	if s.Descale != nil {
 		out.Descale = runDescaleOut(r.Plan, s)
 	}
@@ -95,7 +95,7 @@ func endedOut(r store.Run, m store.Machine, now time.Time) Run {
 		out.Detergent.In, out.Detergent.Rinsed, out.Detergent.Least, out.Detergent.Clear = g.In, g.Rinsed, g.Least, !g.In
 		out.Wash.Dose, out.Wash.Method = doseOut(g.Dose), string(g.Method)
 	}
-	insideOut(&out, e.Contents())
+	insideOut(&out, e.Contents(), m)
 	if e.Descale != nil {
 		out.Descale = endedDescaleOut(*e.Descale)
 	}
@@ -121,7 +121,8 @@ func outcomeOf(list []run.Activity, id string) run.Outcome {
 	return run.Stopped
 }
 
-func insideOut(out *Run, in job.Contents) {
+func insideOut(out *Run, in job.Contents, m store.Machine) {
+	in.Layout = m.Answers.Layout
 	out.Inside.Text, out.Inside.Parts, out.Inside.Any = in.Holds(), in.Names(), in.Any()
 }
 
