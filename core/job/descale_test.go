@@ -260,6 +260,12 @@ func TestAcidAndDetergentNeverMeet(t *testing.T) {
 	if err := acid.Meets(true); err != nil {
 		t.Errorf("acid on acid: %v", err)
 	}
+	if err := acid.MeetsFilter(); !errors.As(err, &no) || no.Code != ChemicalInside || no.Field != "task" {
+		t.Errorf("a filter into acid: %v", err)
+	}
+	if err := (Contents{Detergent: []machine.Part{machine.Group(1)}}).MeetsFilter(); err != nil {
+		t.Errorf("a filter beside detergent in a group: %v", err)
+	}
 	// a joined wash comes after the proof, and an order that is turned round is refused
 	w, err := Wash(a, backflush.HalfTeaspoon, backflush.UsualPowder, Target{Group: 1})
 	if err != nil {

@@ -100,6 +100,17 @@ func groups(list []machine.Part) string {
 	return care.Groups(numbers)
 }
 
+// MeetsFilter refuses to put what treats the water back into a machine that holds acid.
+func (in Contents) MeetsFilter() error {
+	if len(in.Acid) == 0 {
+		return nil
+	}
+	return reason.Refuse(ChemicalInside, in.Holds()).
+		Of("task", "renew", "a machine without acid inside: the filter goes back after the rinse").
+		Why(reason.Trade, "Acid spoils a filter, and a filter keeps the acid.").
+		Instead("Rinse the acid out first, until the strip matches.")
+}
+
 // Any says whether something is in that must not be drunk.
 func (in Contents) Any() bool { return len(in.Detergent) > 0 || len(in.Acid) > 0 }
 

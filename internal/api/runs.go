@@ -85,9 +85,8 @@ func (s *Server) plan(
 	}
 	switch task {
 	case NewRunTaskRenew:
-		if len(in.Acid) > 0 {
-			return job.Plan{}, newProblem(http.StatusConflict, string(job.ChemicalInside), in.Holds()).
-				at("task", "renew", "a machine without acid inside: the filter goes back after the rinse")
+		if err := in.MeetsFilter(); err != nil {
+			return job.Plan{}, err
 		}
 		setting, err := s.renewal(ctx, m, now)
 		if err != nil {

@@ -310,7 +310,11 @@
         {/if}
         <div>
           <div class="bar"><div style:width="{live.gone * 100}%"></div></div>
-          <p class="say mt-2">{resting ? `It has run nearly as long as it may. Leave it off; ${pushing ? 'then the pump goes on again' : 'the next pulse begins'} by itself.` : step.do.at(-1)}</p>
+          {#if resting}
+            <p class="say mt-2">It has run nearly as long as it may. Leave it off; {pushing ? 'then the pump goes on again' : 'the next pulse begins'} by itself.</p>
+          {:else}
+            {#each step.do as d (d)}<p class="say mt-1">{d}</p>{/each}
+          {/if}
         </div>
       {:else}
         <div class="middle">
@@ -578,7 +582,7 @@
     font-size: min(62cqw, 72vh, 560px);
   }
   .seconds.wider {
-    font-size: min(44cqw, 46vh, 400px);
+    font-size: min(44cqw, 34vh, 400px);
   }
   /* beside the word, two figures must fit as well */
   .word + .seconds.wide {
