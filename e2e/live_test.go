@@ -25,7 +25,7 @@ func (p *page) sounded() (list []struct {
 // opened leads back to it.
 func TestSoundsAndNagging(t *testing.T) {
 	t.Parallel()
-	a := start(t, "demo", "--speed", "30")
+	a := start(t, "demo", "--speed", "10")
 	b := browse(t)
 	p := a.open(b, "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
@@ -48,7 +48,7 @@ func TestSoundsAndNagging(t *testing.T) {
 	}
 	p.must(p.Keyboard.Type(input.KeyS))
 	p.sees("Sound is on")
-	// nobody comes: a minute of run time is two seconds here
+	// nobody comes: a minute of run time is six seconds here
 	p.sees("Waiting for you")
 	p.until("the nagging", func() bool {
 		list := p.sounded()
