@@ -25,7 +25,7 @@ func (p *page) machine(layout string) string {
 		await post('/machines/' + id + '/water', { id: crypto.randomUUID(), treatment: water })
 		await post('/machines/' + id + '/care', { id: crypto.randomUUID(), task: 'descale', part: 'machine',
 			at: new Date(Date.now() - 60 * 86400e3).toISOString() })
-		await post('/machines/' + id + '/facts', { facts: [{ key: 'boiler_material', value: 'stainless' }] })
+		await post('/machines/' + id + '/facts', { facts: [{ key: 'brew_material', value: 'stainless' }] })
 		return id
 	}`, layout)
 }

@@ -143,7 +143,7 @@ func TestJudge(t *testing.T) {
 		{machine.SingleBoiler, map[string]string{"stance": "a workshop"}, Workshop},
 		{machine.SingleBoiler, map[string]string{"condition": "flow is weak", "stance": "the owner"}, Workshop},
 		{machine.Thermoblock, map[string]string{"condition": "leaks"}, Workshop},
-		{machine.SingleBoiler, map[string]string{"boiler_material": "aluminium"}, WithCare},
+		{machine.SingleBoiler, map[string]string{"brew_material": "aluminium"}, WithCare},
 		{machine.SingleBoiler, map[string]string{"warranty": "forbids descaling"}, Workshop},
 		{machine.SingleBoiler, map[string]string{"brew_l": "0.8"}, Workshop},
 		{machine.HXHome, map[string]string{"drain": "flushing only"}, Workshop},

@@ -52,12 +52,15 @@ func EffectOf(w water.Filled, f machine.Facts) (Effect, error) {
 		Corrosion: water.Corrosion(
 			w,
 			hot,
-			f.Material != "copper" && f.Material != "brass" && f.Material != "aluminium",
+			steely(f.BrewMaterial) || f.SteamBoiler > 0 && steely(f.SteamMaterial),
 		),
 		Hot:   hot,
 		Taken: w.Taken,
 	}, nil
 }
+
+// steely says whether a boiler is of stainless steel, or may be.
+func steely(material string) bool { return material == "stainless" || material == "not_said" }
 
 // PlaceID is where scale grows.
 type PlaceID string

@@ -150,6 +150,21 @@ func warrantyOf(f machine.Facts) string  { return f.Warranty }
 func conditionOf(f machine.Facts) string { return f.Condition }
 func heelOf(f machine.Facts) string      { return fmt.Sprintf("%.2g", f.Heel) }
 
+// madeOf holds where a boiler of a machine is made of one of these.
+func madeOf(list ...string) func(machine.Facts) bool {
+	return func(f machine.Facts) bool {
+		return slices.Contains(list, f.BrewMaterial) || f.SteamBoiler > 0 && slices.Contains(list, f.SteamMaterial)
+	}
+}
+
+// materialOf names both, where they differ.
+func materialOf(f machine.Facts) string {
+	if f.SteamBoiler > 0 && f.SteamMaterial != f.BrewMaterial {
+		return f.BrewMaterial + ", " + f.SteamMaterial
+	}
+	return f.BrewMaterial
+}
+
 // letsOut says whether the boilers of a machine are let out, not only pushed through.
 func letsOut(f machine.Facts) bool {
 	return f.Heel > 0 && f.Drain != "flushing only" && f.Drain != "technician"
@@ -211,10 +226,14 @@ var rules = []rule{
 		text: "It has no pump to push solution and rinse water through, and is not said to be emptied otherwise.",
 		how:  true, code: DrainNotLed, field: "pump",
 		value: func(f machine.Facts) string { return string(f.Pump) }, allowed: "a machine with a pump"},
-	{holds: func(f machine.Facts) bool { return f.Material == "aluminium" }, way: WithCare, source: reason.Trade,
+	{holds: madeOf("aluminium"), way: WithCare, source: reason.Trade,
 		text: "Aluminium: only a product its maker approves for it, at most 20 g/L and 20 minutes; never sulfamic acid."},
-	{holds: func(f machine.Facts) bool { return f.Material == "not said" }, way: AtHome, source: reason.Ours,
+	{holds: madeOf("not_said"), way: AtHome, source: reason.Ours,
 		text: "What the boiler is made of is not said, so the worst its layout is built of is taken."},
+	{holds: madeOf("nickel_plated", "tinned_or_soldered"), way: Workshop, source: reason.Trade,
+		text: "Acid brings nickel, tin or lead into the water from plating and solder: a workshop decides.",
+		code: NotByTheKeeper, field: "brew_material", value: materialOf,
+		allowed: "copper, brass, stainless or aluminium, without plating or soft solder"},
 	{holds: func(f machine.Facts) bool { return f.Warranty == "forbids descaling" }, way: Workshop,
 		source: reason.Said, text: "Its warranty forbids descaling: ask the maker.",
 		code: NotByTheKeeper, field: "warranty", value: warrantyOf, allowed: "a machine that may be descaled"},

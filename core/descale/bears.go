@@ -30,13 +30,29 @@ const (
 	aluminiumMost    = 20.0 // g/L
 )
 
-// Careful is the material that acid is taken to touch in a machine: the one that
-// was said, or else the worst that its layout is built of (our own engineering
-// choice): aluminium where brewing and steam share one small heated path, else
-// brass. Said is false where it was not.
+// Careful is the material that acid is taken to touch in a machine: the one of its
+// boilers that bears least, as it was said, or else the worst that its layout is built
+// of (our own engineering choice): aluminium where brewing and steam share one small
+// heated path, else brass. Said is false where one of them was not.
 func Careful(f machine.Facts) (m Material, said bool) {
-	if f.Material != "not said" {
-		return Material(f.Material), true
+	m, said = carefully(f, f.BrewMaterial)
+	if f.SteamBoiler == 0 {
+		return m, said
+	}
+	steam, steamSaid := carefully(f, f.SteamMaterial)
+	if worse := slices.Index(byCare, steam) < slices.Index(byCare, m); worse {
+		m = steam
+	}
+	return m, said && steamSaid
+}
+
+// byCare are the materials of boilers, the one that bears least first.
+var byCare = []Material{Aluminium, Brass, Copper, Stainless}
+
+// carefully is the material that one of its boilers is taken for.
+func carefully(f machine.Facts, material string) (m Material, said bool) {
+	if m := Material(material); m.OfBoilers() {
+		return m, true
 	}
 	if f.Layout == machine.Thermoblock || f.Layout == machine.SingleBoiler {
 		return Aluminium, false

@@ -255,11 +255,11 @@ func TestRinseByHand(t *testing.T) {
 // 125 to 45 °C in four hours for a litre (our own model's anchor); two readings set
 // the constant; a home dual boiler waits four hours whatever the curve says.
 func TestCooling(t *testing.T) {
-	c := Cooling{From: 125, Air: 22, Tau: UsualTau(1)}
+	c := Cooling{From: 125, Air: 22, Tau: machine.UsualTau(1)}
 	if got := c.Below(SafeToDrain).Hours(); !near(got, 4, 0.1) {
 		t.Errorf("a litre from 125 °C: %v h", got)
 	}
-	if big := (Cooling{125, 22, UsualTau(11)}).Opens(false).Value; !near(
+	if big := (Cooling{125, 22, machine.UsualTau(11)}).Opens(false).Value; !near(
 		big/c.Opens(false).Value,
 		math.Cbrt(11),
 		1e-9,

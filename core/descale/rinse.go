@@ -146,20 +146,23 @@ type Cooling struct {
 	Tau       time.Duration // time constant
 }
 
-// UsualTau is the time constant of a boiler of so many litres: 2.7 h × V^⅓ (our own
-// engineering model: 125 to 45 °C in four hours for one litre).
-func UsualTau(litres float64) time.Duration {
-	return time.Duration(2.7 * math.Cbrt(litres) * float64(time.Hour))
-}
+// How hot a boiler is at most that makes steam without a probe, °C (our own engineering
+// choices): a manual lever; a single boiler after steaming.
+const (
+	hotLever      = 120.0
+	afterSteaming = 130.0
+)
 
-// room is the air a machine cools in, °C (our own engineering choice).
-const room = 22.0
-
-// CoolingOf is the cooling of a machine's hottest boiler, switched off now: from
-// the steam gauge where it has one, else from brew temperature.
+// CoolingOf is the cooling of a machine's hottest boiler, switched off now: whatever makes
+// steam from the steam's temperature, the rest from brew temperature.
 func CoolingOf(f machine.Facts) (Cooling, error) {
-	c := Cooling{From: float64(f.BrewTemp), Air: room, Tau: f.Cooling}
-	if f.SteamBoiler > 0 {
+	c := Cooling{From: float64(f.BrewTemp), Air: float64(f.Room), Tau: f.Cooling}
+	switch {
+	case f.Layout == machine.LeverManual:
+		c.From = hotLever
+	case f.Layout == machine.SingleBoiler:
+		c.From = afterSteaming
+	case f.SteamBoiler > 0:
 		hot, err := boiler.Boils(f.Gauge)
 		if err != nil {
 			return c, err

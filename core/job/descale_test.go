@@ -83,7 +83,7 @@ func TestDescaleRefused(t *testing.T) {
 		"sulfamic, material not said": {with(machine.Thermoblock), "", "sulfamic", descale.MaterialNotSaid, "product"},
 		"hot, material not said": {with(machine.SingleBoiler), descale.HotSoaks, "citric",
 			descale.MaterialNotSaid, "program"},
-		"hot, aluminium": {with(machine.SingleBoiler, "boiler_material", "aluminium"), descale.HotSoaks,
+		"hot, aluminium": {with(machine.SingleBoiler, "brew_material", "aluminium"), descale.HotSoaks,
 			"citric", descale.HarmsMaterial, "program"},
 		"it leaks": {with(machine.SingleBoiler, "condition", "leaks"), "", "citric", circuit.Leaks,
 			"condition"},
@@ -147,7 +147,7 @@ func TestNotSaidIsTakenAsAluminium(t *testing.T) {
 // hands included; the rinse is 9.2 volumes through it, jug by jug; no push runs longer
 // than a minute, for on most machines on means heating.
 func TestThreeSoaks(t *testing.T) {
-	p := descaled(t, with(machine.SingleBoiler, "boiler_material", "stainless"), 9, nil)
+	p := descaled(t, with(machine.SingleBoiler, "brew_material", "stainless"), 9, nil)
 	d := p.Descaling().Descale
 	soaks, rinsed, jugs := 0, 0.0, 0
 	for _, s := range p.Steps() {
@@ -174,9 +174,9 @@ func TestThreeSoaks(t *testing.T) {
 		t.Errorf("contact %v of %v, source filled %d times", d.Planned, d.Contact, d.Tubs)
 	}
 	// a pump that may run half a minute and then rests two makes it longer by its rests
-	weak := with(machine.SingleBoiler, "boiler_material", "stainless", "duty_on_min", "0.5", "duty_off_min", "2")
+	weak := with(machine.SingleBoiler, "brew_material", "stainless", "duty_on_min", "0.5", "duty_off_min", "2")
 	if more := descaled(t, weak, 1, nil).Minutes.Value - descaled(t,
-		with(machine.SingleBoiler, "boiler_material", "stainless"), 1, nil).Minutes.Value; more < 12 || more > 40 {
+		with(machine.SingleBoiler, "brew_material", "stainless"), 1, nil).Minutes.Value; more < 12 || more > 40 {
 		t.Errorf("a weak pump takes %.1f min more", more)
 	}
 }
@@ -445,7 +445,7 @@ func randomMachine(r *rand.Rand) machine.Answers {
 	try := map[string]string{
 		"brew_l": num(0.05, 1), "steam_l": num(0.3, 3), "tank_l": num(0.8, 4), "tray_l": num(0, 1.5),
 		"jug_l": num(0.3, 3), "heel": num(0.03, 0.5), "flow_ml_s": num(2, 20), "duty_on_min": num(0.5, 3),
-		"duty_off_min": num(0, 2), "boiler_material": pick("not said", "copper", "aluminium", "stainless"),
+		"duty_off_min": num(0, 2), "brew_material": pick("not_said", "copper", "aluminium", "stainless"),
 		"drain":       pick("tap", "plug", "screws", "pouring out", "flushing only"),
 		"own_descale": pick("no", "yes"), "water": pick("tank", "mains"), "pump": pick("vibratory", "rotary"),
 	}

@@ -22,6 +22,13 @@ type Fact struct {
 	Changes string // what a change of it changes
 }
 
+// materials are what a boiler may be made of; heaterFacts what may be known of a heater.
+var (
+	materials = []string{"not_said", "copper", "brass", "stainless", "aluminium", "nickel_plated",
+		"tinned_or_soldered"}
+	heaterFacts = []string{string(CanBeOff), string(HeldOff), string(OnHeats), string(NotKnown)}
+)
+
 var facts = []Fact{
 	{
 		Key:     "groups",
@@ -72,10 +79,58 @@ var facts = []Fact{
 		Changes: "the surface that scale grows on, so the date for descaling",
 	},
 	{
-		Key:     "boiler_material",
-		Label:   "boiler",
-		Options: []string{"not said", "copper", "brass", "stainless", "aluminium"},
-		Changes: "whether it may be descaled, and what its water may hold",
+		Key:     "brew_material",
+		Label:   "what acid touches on the brew side is made of",
+		Options: materials,
+		Changes: "whether it may be descaled, how strong and how long, and what its water may hold",
+	},
+	{
+		Key:     "steam_material",
+		Label:   "the steam boiler is made of",
+		Options: materials,
+		Changes: "whether it may be descaled, how strong and how long, and what its water may hold",
+	},
+	{
+		Key:     "brew_heater",
+		Label:   "brew heater: can it be off while the pump runs",
+		Options: heaterFacts,
+		Changes: "whether it can be descaled at home, and how warm the acid gets",
+	},
+	{
+		Key:     "steam_heater",
+		Label:   "steam heater: can it be off while the pump runs",
+		Options: heaterFacts,
+		Changes: "whether it can be descaled at home",
+	},
+	{
+		Key:     "pump_before_hot",
+		Label:   "the pump runs before the machine is hot",
+		Options: []string{string(Yes), string(No), string(CannotTell)},
+		Changes: "whether acid can be pushed through without heating it",
+	},
+	{
+		Key:     "hours_on",
+		Label:   "switched on",
+		Unit:    "h a day",
+		Min:     0.1,
+		Max:     24,
+		Changes: "nothing yet: kept for how much scale reaches the surface",
+	},
+	{
+		Key:     "red_mark_bar",
+		Label:   "red mark of the steam gauge",
+		Unit:    "bar",
+		Min:     1.2,
+		Max:     4,
+		Changes: "above which gauge the run says stop",
+	},
+	{
+		Key:     "room_c",
+		Label:   "the room",
+		Unit:    "°C",
+		Min:     5,
+		Max:     40,
+		Changes: "how long it takes to cool",
 	},
 	{
 		Key:     "drain",
@@ -86,7 +141,7 @@ var facts = []Fact{
 	{
 		Key:     "heel",
 		Label:   "share that stays after draining",
-		Unit:    "of the boiler",
+		Unit:    "of its fill",
 		Min:     0,
 		Max:     0.9,
 		Changes: "how strong a fill of acid is, and how many rinses it takes",
@@ -329,7 +384,8 @@ var facts = []Fact{
 
 // The defaults by layout. A p marks common practice of the trade; the rest is
 // our own engineering choice, and all of it can be wrong for a given machine.
-// A dash: the layout has no such thing. An equals sign: as the layout to its left.
+// A dash: the layout has no such thing. An equals sign: as the layout to its left. A star:
+// it follows from other facts (follows.go).
 const defaults = `
                 | thermoblock | single_boiler | hx_home | hx_cafe | dual_home | multi_cafe | lever_cam | lever_manual
 groups          | 1           | 1             | 1       | 2       | 1         | 2          | 1         | 1
@@ -338,21 +394,28 @@ brew_l          | 0.05        | 0.3 p         | 0.1     | 0.15    | 0.3 p     | 
 steam_l         | -           | -             | 1.8 p   | 11      | 1 p       | 8          | 1.8 p     | -
 heater_w        | 1300        | 1100 p        | 1400    | 3500    | 800       | 1000       | 1400      | 900
 steam_heater_w  | -           | -             | -       | -       | 1200      | 4000       | -         | -
-boiler_material | not said    | not said      | not said| not said| not said  | not said   | not said  | not said
+brew_material   | not_said | = | = | = | = | = | = | =
+steam_material  | -           | -             | not_said | not_said | not_said | not_said | not_said | -
+brew_heater     | on_means_heating | on_means_heating | - | - | cannot_tell | cannot_tell | - | on_means_heating
+steam_heater    | -           | -             | cannot_tell | held_off | cannot_tell | cannot_tell | cannot_tell | -
+pump_before_hot | cannot_tell | = | = | = | = | = | = | -
+hours_on        | 1           | 6             | 6       | 12      | 6         | 12         | 6         | 2
+red_mark_bar    | -           | -             | 2       | 2       | 2         | 2          | 2         | 2
+room_c          | 22 | = | = | = | = | = | = | =
 drain           | flushing only | flushing only | tap   | plug    | screws    | technician | tap       | pouring out
-heel            | -           | -             | 0.4     | 0.08    | 0.08 p    | -          | 0.4       | 0.05
+heel            | * | * | * | * | * | - | * | *
 water           | tank        | tank          | tank    | mains   | tank      | mains      | tank      | by hand
 tank_l          | 1.8         | 2             | 2.5     | -       | 2         | -          | 2.5       | -
 tray_l          | 0.5         | 0.5           | 1       | 0       | 0.8       | 0          | 1         | 0.3
 jug_l           | 1           | 1             | 1       | 1       | 1         | 1          | 1         | 1
-pump            | vibratory p | vibratory p   | vibratory p | rotary p | vibratory p | rotary p | none  | none
-duty_on_min     | 2 p         | 2 p           | 2 p     | -       | 2 p       | -          | -         | -
-duty_off_min    | 1 p         | 1 p           | 1 p     | -       | 1 p       | -          | -         | -
+pump            | vibratory p | vibratory p   | vibratory p | rotary p | vibratory p | rotary p | vibratory p | none
+duty_on_min     | 2 p         | 2 p           | 2 p     | -       | 2 p       | -          | 2 p       | -
+duty_off_min    | 1 p         | 1 p           | 1 p     | -       | 1 p       | -          | 1 p       | -
 flow_ml_s       | 6           | 8             | 8       | 30      | 8         | 30         | 8         | -
 stays_ml        | 20          | 30            | 30      | 30      | 30        | 30         | 30        | -
 vents_ml        | 30          | 40            | 40      | 40      | 40        | 40         | 40        | -
-cooling_h       | 0.7         | 1.8           | 3.2     | 6       | 1.8       | 5.4        | 3.2       | 2.5
-steam_cooling_h | -           | -             | -       | -       | 2.7       | -          | -         | -
+cooling_h       | * | = | = | = | = | = | = | =
+steam_cooling_h | -           | -             | -       | -       | *         | *          | -         | -
 counter_limit   | 0           | 0             | 0       | 0       | 0         | 0          | 0         | -
 counter_flushes | yes         | yes           | yes     | yes     | yes       | yes        | yes       | -
 own_program     | no          | no            | no      | no      | no        | no         | no        | -
@@ -424,6 +487,9 @@ func (a Answers) Known() []Known {
 		c, has := table[a.Layout][f.Key]
 		if !has {
 			continue
+		}
+		if c.value == derived {
+			c.value = a.follows(f.Key)
 		}
 		k := Known{Fact: f, Value: c.value, Default: c.value, Source: reason.Ours}
 		if c.practice {
@@ -514,7 +580,11 @@ func (a Answers) read() Facts {
 		BrewBoiler: litres(
 			"brew_l",
 		), SteamBoiler: litres("steam_l"), Heater: num("heater_w"), SteamHeater: num("steam_heater_w"),
-		Material: text("boiler_material"), Drain: text("drain"), Heel: num("heel"),
+		BrewMaterial: text("brew_material"), SteamMaterial: text("steam_material"), Drain: text("drain"),
+		BrewHeater: HeaterFact(text("brew_heater")), SteamBy: HeaterFact(text("steam_heater")),
+		PumpBeforeHot: Answer(text("pump_before_hot")), HoursOn: num("hours_on"),
+		RedMark: units.Pressure(num("red_mark_bar")), Room: units.Temperature(num("room_c")),
+		Heel: num("heel"),
 		Cooling: time.Duration(
 			num("cooling_h") * float64(time.Hour),
 		), SteamCooling: time.Duration(num("steam_cooling_h") * float64(time.Hour)),
@@ -532,6 +602,7 @@ func (a Answers) read() Facts {
 	if f.Plumbed {
 		f.Tank = 0
 	}
+	f.fillIn(func(key string) bool { _, set := a.Overrides[key]; return set })
 	if f.Pump == Vibratory { // one put where the layout has another is taken as usual
 		f.Duty = Duty{On: 2 * time.Minute, Off: time.Minute}
 		if on := num("duty_on_min"); on > 0 {

@@ -120,8 +120,18 @@ type Facts struct {
 	// brewing and steam share one. Heaters in watts.
 	BrewBoiler, SteamBoiler units.Volume
 	Heater, SteamHeater     float64
-	Material, Drain         string
-	Heel                    float64 // share that stays after draining
+	// BrewMaterial is what acid touches on the brew side, SteamMaterial the steam
+	// boiler; "not_said" where nobody has said it.
+	BrewMaterial, SteamMaterial string
+	// BrewHeater and SteamBy say of each heater whether it can be off while the pump
+	// runs; empty where there is no such heater.
+	BrewHeater, SteamBy HeaterFact
+	PumpBeforeHot       Answer  // empty where there is no pump
+	HoursOn             float64 // hours a day it is switched on
+	RedMark             units.Pressure
+	Room                units.Temperature
+	Drain               string
+	Heel                float64 // share of the working fill that stays after draining
 	// Cooling is the time constant it cools with; SteamCooling of the steam boiler,
 	// 0 where that is the same.
 	Cooling, SteamCooling time.Duration
@@ -137,6 +147,18 @@ type Facts struct {
 	// BrewWater is the water a drink takes through the group, its flush too.
 	BrewWater, Flush units.Volume
 }
+
+// HeaterFact is whether a heater can be off while the pump runs.
+type HeaterFact string
+
+// What may be known of a heater: a switch or a menu turns it off, and not just a steam
+// switch; it is held off until its boiler is full; on means heating; nobody can tell.
+const (
+	CanBeOff HeaterFact = "can_be_off"
+	HeldOff  HeaterFact = "held_off"
+	OnHeats  HeaterFact = "on_means_heating"
+	NotKnown HeaterFact = "cannot_tell"
+)
 
 // row is a layout and what it is called.
 type row struct {

@@ -62,7 +62,7 @@ func TestDefaultsByLayout(t *testing.T) {
 		{HXCafe, 2, 30, 40, 0, 0, Rotary},
 		{DualHome, 1, 30, 40, 800, 2000, Vibratory},
 		{MultiCafe, 2, 30, 40, 0, 0, Rotary},
-		{LeverCam, 1, 30, 40, 1000, 2500, NoPump},
+		{LeverCam, 1, 30, 40, 1000, 2500, Vibratory},
 		{LeverManual, 1, 0, 0, 300, 0, NoPump},
 	} {
 		a := good()
@@ -170,11 +170,13 @@ func TestFactsAndTableAgree(t *testing.T) {
 	for _, l := range Layouts() {
 		a := good()
 		a.Layout = l
-		for key, c := range table[l] {
+		for key := range table[l] {
 			if !keys[key] {
 				t.Errorf("%s: the table has %s, which is no fact", l, key)
 			}
-			if err := a.CheckOverride(key, c.value); err != nil {
+		}
+		for _, k := range a.Known() {
+			if err := a.CheckOverride(k.Key, k.Default); err != nil {
 				t.Errorf("%s: the default is refused: %v", l, err)
 			}
 		}

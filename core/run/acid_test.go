@@ -19,7 +19,7 @@ import (
 )
 
 // steel is a machine whose boiler somebody has named: three soaks fit.
-var steel = map[string]string{"boiler_material": "stainless"}
+var steel = map[string]string{"brew_material": "stainless"}
 
 func descalePlan(t testing.TB, l machine.Layout, set map[string]string, change func(*job.Sitting)) job.Plan {
 	t.Helper()
@@ -421,7 +421,7 @@ func randomPlan(t testing.TB, r *rand.Rand) job.Plan {
 	for _, o := range [][2]string{
 		{"jug_l", fmt.Sprintf("%.2f", 0.3+2*r.Float64())}, {"tank_l", fmt.Sprintf("%.2f", 0.8+2*r.Float64())},
 		{"duty_on_min", fmt.Sprintf("%.2f", 0.5+2*r.Float64())}, {"tray_l", fmt.Sprintf("%.2f", 0.2+r.Float64())},
-		{"boiler_material", "aluminium"}, {"boiler_material", "stainless"}, {"own_descale", "yes"}, {"flow_ml_s", "6"},
+		{"brew_material", "aluminium"}, {"brew_material", "stainless"}, {"own_descale", "yes"}, {"flow_ml_s", "6"},
 	} {
 		if r.IntN(3) == 0 && a.CheckOverride(o[0], o[1]) == nil {
 			set[o[0]] = o[1]
@@ -430,7 +430,7 @@ func randomPlan(t testing.TB, r *rand.Rand) job.Plan {
 	a.Overrides = set
 	list := descale.ProgramsFor(a.Facts())
 	prog := list[r.IntN(len(list))].ID
-	if set["boiler_material"] != "stainless" && prog == descale.OwnProgram {
+	if set["brew_material"] != "stainless" && prog == descale.OwnProgram {
 		prog = descale.ThreeSoaks // the own program alone takes the twenty minutes
 	}
 	w, err := job.Wash(machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes}, backflush.HalfTeaspoon,

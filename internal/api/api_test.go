@@ -195,7 +195,7 @@ func (b *bench) knows(machine string, pairs ...string) {
 func (b *bench) addSteel(more ...any) string {
 	b.t.Helper()
 	id := b.add(with("layout", "single_boiler", more...))
-	b.knows(id, "boiler_material", "stainless")
+	b.knows(id, "brew_material", "stainless")
 	return id
 }
 

@@ -166,7 +166,7 @@ func layoutCard(p descale.Product, b CalcDescale) (descale.Card, error) {
 	touched := materialsIn(b)
 	for i, m := range touched {
 		if m.OfBoilers() {
-			f.Material, touched = string(m), slices.Delete(touched, i, i+1)
+			f.BrewMaterial, f.SteamMaterial, touched = string(m), string(m), slices.Delete(touched, i, i+1)
 			break
 		}
 	}
@@ -286,7 +286,7 @@ func (s *Server) CalcCooling(_ context.Context, r CalcCoolingRequestObject) (Cal
 	case b.TauH != nil:
 		c.Tau = time.Duration(*b.TauH * float64(time.Hour))
 	case b.Litre != nil && *b.Litre > 0 && *b.Litre <= 100:
-		c.Tau = descale.UsualTau(*b.Litre)
+		c.Tau = machine.UsualTau(*b.Litre)
 	case b.Readings == nil:
 		return nil, &units.OutOfRange{
 			Field:   "litre",

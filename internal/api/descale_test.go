@@ -29,7 +29,7 @@ func TestDescaleCards(t *testing.T) {
 			b.t = t
 			id := b.add(with("layout", c.layout))
 			if c.material != "" {
-				b.knows(id, "boiler_material", c.material)
+				b.knows(id, "brew_material", c.material)
 			}
 			var d MachineDescale
 			b.call("GET", "/api/machines/"+id+"/descale", nil, 200, &d)
@@ -61,7 +61,7 @@ func TestDescaleCards(t *testing.T) {
 	}
 	b.t = t
 	id := b.add(with("layout", "single_boiler"))
-	b.knows(id, "boiler_material", "aluminium")
+	b.knows(id, "brew_material", "aluminium")
 	var d MachineDescale
 	b.call("GET", "/api/machines/"+id+"/descale?product=sulfamic", nil, 200, &d)
 	if d.Card != nil || d.Refused == nil || !strings.Contains(d.Refused.Title, "aluminium") {
@@ -213,7 +213,7 @@ func TestSpentSolutionMovesTheDate(t *testing.T) {
 		if m.Name != "Loaner" {
 			continue
 		}
-		b.knows(m.Id, "boiler_material", "stainless")
+		b.knows(m.Id, "brew_material", "stainless")
 		var known, unknown MachineDescale
 		b.call("GET", "/api/machines/"+fresh+"/descale", nil, 200, &known)
 		b.call("GET", "/api/machines/"+m.Id+"/descale", nil, 200, &unknown)

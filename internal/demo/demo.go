@@ -159,7 +159,7 @@ func benches() []bench {
 				Drinks:     2,
 				MilkDrinks: 1,
 				Treatment:  machine.Jug,
-				Overrides:  map[string]string{"boiler_material": "stainless"},
+				Overrides:  map[string]string{"brew_material": "stainless"},
 			},
 			cleaned: []int{160, 128, 99, 68, 38, 11},
 		},

@@ -44,7 +44,7 @@ func TestPlansComeBackAsKept(t *testing.T) {
 		}
 	}
 	home := machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes, Drinks: 4, Treatment: machine.InTank,
-		Overrides: map[string]string{"boiler_material": "stainless"}}
+		Overrides: map[string]string{"brew_material": "stainless"}}
 	wash, err := job.Wash(home, backflush.HalfTeaspoon, backflush.UsualPowder, job.Target{Group: 1})
 	add("wash at home", wash, err)
 	f := home.Facts()

@@ -19,7 +19,7 @@ import (
 
 // rewrites is the first migration that rewrites what is there: before it a copy is
 // made.
-const rewrites = 8
+const rewrites = 9
 
 // versionOf is how far a database has been migrated; 0 where it is new. It only reads.
 func versionOf(ctx context.Context, db *sql.DB) (int, error) {

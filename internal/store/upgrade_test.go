@@ -58,7 +58,7 @@ func TestDatabasesOfEarlierVersionsOpen(t *testing.T) {
 			file := older(t, version)
 			s := open(t, file)
 			defer s.Close()
-			if _, err := os.Stat(strings.TrimSuffix(file, ".db") + ".before-8.db"); err != nil {
+			if _, err := os.Stat(strings.TrimSuffix(file, ".db") + ".before-9.db"); err != nil {
 				t.Errorf("no copy was made: %v", err)
 			}
 			list, err := s.Machines(ctx, false)
@@ -145,7 +145,7 @@ func TestCopyIsMadeOnce(t *testing.T) {
 	if err := s.Close(); err != nil {
 		t.Fatal(err)
 	}
-	copied := strings.TrimSuffix(file, ".db") + ".before-8.db"
+	copied := strings.TrimSuffix(file, ".db") + ".before-9.db"
 	before, err := os.ReadFile(copied)
 	if err != nil {
 		t.Fatal(err)

@@ -227,7 +227,7 @@ type made struct {
 const mostEffects = 2000
 
 func (e *effects) of(sample water.Sample, set treat.Setting, f machine.Facts) (made, error) {
-	key := effectKey{sample, set, f.BrewTemp, f.Material}
+	key := effectKey{sample, set, f.BrewTemp, f.BrewMaterial + " " + f.SteamMaterial}
 	e.mu.Lock()
 	m, known := e.made[key]
 	e.mu.Unlock()
