@@ -22,6 +22,7 @@ func TestArrowsRunOneWay(t *testing.T) {
 		"backflush",
 		"circuit",
 		"treat",
+		"plant",
 		"descale",
 		"care",
 		"supply",

@@ -158,3 +158,11 @@ func (f Facts) PartTitle(p Part) string {
 	}
 	return string(p.Kind())
 }
+
+// DrainTitle is what a boiler is drained by is called: "drain screw", "drain plug".
+func (f Facts) DrainTitle() string {
+	if f.Drain == "plug" {
+		return "drain plug"
+	}
+	return "drain screw"
+}

@@ -193,3 +193,10 @@ func at(celsius float64) constants {
 	c.b = 50.2916 * math.Sqrt(density/(permittivity*t))
 	return c
 }
+
+// Henry is how much carbon dioxide water holds at a temperature under one atmosphere of
+// it, mol/(kg atm). Source: Plummer & Busenberg 1982; extrapolated above 90 °C.
+func Henry(celsius float64) float64 {
+	t := celsius + kelvin
+	return math.Exp(fitHenry.ln(t, math.Log10(t)))
+}

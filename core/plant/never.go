@@ -1,0 +1,223 @@
+package plant
+
+import (
+	"fmt"
+	"math"
+)
+
+// Never is something that must never happen, at any instant.
+type Never string
+
+// What must never happen.
+const (
+	DryElement    Never = "dry_element"
+	HotFill       Never = "water_into_hot_dry_boiler"
+	AcidHeated    Never = "acid_heated"
+	AcidShutIn    Never = "acid_shut_in"
+	NotVented     Never = "not_vented"
+	OpenedHot     Never = "opened_hot"
+	OpenedPressed Never = "opened_under_pressure"
+	DrawsAir      Never = "pump_draws_air"
+	OverDuty      Never = "pump_over_duty"
+	ShutIn        Never = "pump_shut_in"
+	OverBrim      Never = "over_the_brim"
+	ContactOver   Never = "contact_over"
+	AcidAndSoap   Never = "acid_beside_detergent"
+	PowerOpen     Never = "power_on_while_open"
+	PowerNoSupply Never = "power_on_without_supply"
+	PressureOpen  Never = "to_pressure_with_tap_open"
+	PressureEmpty Never = "to_pressure_not_full"
+	TwoHands      Never = "two_things_for_two_hands"
+	EndUnproven   Never = "ends_unproven"
+	EndNotFull    Never = "ends_not_full"
+	EndSupplyShut Never = "ends_supply_shut"
+	FilterInAcid  Never = "filter_in_acid"
+	AcidIntoMains Never = "acid_into_mains"
+	CannotBeDone  Never = "cannot_be_done"
+)
+
+// Nevers lists them.
+func Nevers() []Never {
+	return []Never{DryElement, HotFill, AcidHeated, AcidShutIn, NotVented, OpenedHot, OpenedPressed, DrawsAir, OverDuty,
+		ShutIn, OverBrim, ContactOver, AcidAndSoap, PowerOpen, PowerNoSupply, PressureOpen, PressureEmpty, TwoHands,
+		EndUnproven, EndNotFull, EndSupplyShut, FilterInAcid, AcidIntoMains, CannotBeDone}
+}
+
+// Busy says that two hands are taken from one instant to another, s; while they are, nobody
+// can do a second thing.
+func (p *Plant) Busy(from, to float64) {
+	if from < p.busy-1e-6 {
+		p.broke(TwoHands, "hands", "something else is done with the same two hands")
+	}
+	p.busy = math.Max(p.busy, to)
+}
+
+// Violation is one of them, when and where.
+type Violation struct {
+	Never Never
+	T     float64 // s
+	Part  string
+	Why   string
+}
+
+// Error is it in a sentence.
+func (v Violation) Error() string { return fmt.Sprintf("at %.0f s, %s: %s", v.T, v.Part, v.Why) }
+
+// broke notes what must never happen, once a part.
+func (p *Plant) broke(n Never, part, why string, args ...any) {
+	for _, v := range p.Broken {
+		if v.Never == n && v.Part == part {
+			return
+		}
+	}
+	p.Broken = append(p.Broken, Violation{n, p.T, part, fmt.Sprintf(why, args...)})
+}
+
+// What a push may warm acid by at most: its heater on so long at a stretch, s, and so long
+// of that with nothing flowing (our own engineering choices: a minute, and a slow hand at
+// the switch).
+const (
+	longFired = 90.0
+	longIdle  = 30.0
+)
+
+// detergentLimit is the detergent that may stay, mg/L (our own engineering choice).
+const detergentLimit = 10.0
+
+// look judges the present instant.
+func (p *Plant) look(f *flows) {
+	weak := p.Holds(Weak)
+	for i := range p.V {
+		if v := &p.Spec.Vessels[i]; v.wets() {
+			p.lookAtCircuit(i, f, weak)
+		} else if p.V[i].Litres > v.Capacity+1e-6 {
+			p.broke(OverBrim, v.ID, "%.2f L in the %s, which holds %.2f", p.V[i].Litres, v.Title, v.Capacity)
+		}
+	}
+	if p.Filter && p.V[SourceAt].Acid > p.Spec.Solution.Limit {
+		p.broke(FilterInAcid, "filter", "what treats the water stands in acid")
+	}
+	if p.Air > longAir {
+		p.broke(DrawsAir, "pump", "the pump has drawn air for more than %.0f s", longAir)
+	}
+	if p.Spec.Duty.On > 0 && p.Warm > p.Spec.Duty.On.Seconds()+0.5 {
+		p.broke(OverDuty, "pump", "the pump has run for longer than it may")
+	}
+	if f.shut {
+		p.broke(ShutIn, "pump", "the pump runs with every way out shut")
+	}
+	if p.powered() {
+		for g := range p.Gates {
+			if o := &p.Spec.Openings[g]; p.Gates[g].Open && (o.Kind == Drain || o.Kind == Cap) {
+				p.broke(PowerOpen, o.ID, "power is on while the %s is open", o.Title)
+			}
+		}
+		if !p.Supply {
+			p.broke(PowerNoSupply, "supply", "power is on while the supply is shut")
+		}
+	}
+}
+
+// longAir is how long a pump may draw air, s.
+const longAir = 10.0
+
+func (p *Plant) lookAtCircuit(i int, f *flows, weak bool) {
+	v, s := &p.Spec.Vessels[i], &p.V[i]
+	if s.Litres > v.Capacity+1e-6 {
+		p.broke(OverBrim, v.ID, "%.2f L in the %s, which holds %.2f", s.Litres, v.Title, v.Capacity)
+	}
+	if p.HeaterOn(i) && v.Covered > 0 && s.Litres < v.Covered-1e-6 {
+		p.broke(DryElement, v.ID, "the element of the %s is on and not covered", v.Title)
+		s.dried = true
+	}
+	if s.dried && f.in[i] > 0 && s.Temp > safeToOpen {
+		p.broke(HotFill, v.ID, "water runs into the %s, which ran dry and is hot", v.Title)
+	}
+	if v.Kind == Steam && p.Sours(i) && s.Litres > 0.01*v.Capacity && p.shutIn(i) {
+		p.broke(AcidShutIn, v.ID, "acid stands in the %s with every outlet shut", v.Title)
+	}
+	p.lookAtHeat(i, weak)
+	if most := p.Spec.Solution.Contact; most > 0 && s.Contact > most+1 {
+		p.broke(ContactOver, v.ID, "acid has stood in the %s for longer than %.0f minutes", v.Title, most/60)
+	}
+	if v.Kind != Steam && p.Sours(i) && p.V[i+1].Detergent > detergentLimit {
+		p.broke(AcidAndSoap, v.ID, "acid in the %s meets detergent in its group", v.Title)
+	}
+}
+
+// lookAtHeat judges what is heated beside or with acid.
+func (p *Plant) lookAtHeat(i int, weak bool) {
+	v, s := &p.Spec.Vessels[i], &p.V[i]
+	if s.fired == 0 {
+		return
+	}
+	own := p.bodySours(v.Body)
+	if !own && !weak {
+		return
+	}
+	pushed := v.Kind == Brew && s.fired <= longFired && s.idle <= longIdle
+	soaked := v.Kind == Brew && p.vented(i) && len(p.Spec.steams()) == 0 && own
+	if !pushed && !soaked {
+		p.broke(AcidHeated, v.ID, "the %s is heated with acid in the machine", v.Title)
+	}
+}
+
+// bodySours says whether a vessel that shares its heat with others, or one of them, holds
+// acid.
+func (p *Plant) bodySours(body int) bool {
+	for i := range p.V {
+		if v := &p.Spec.Vessels[i]; v.Body == body && v.wets() && p.Sours(i) {
+			return true
+		}
+	}
+	return false
+}
+
+// safeToOpen is the temperature, °C, above which nothing is opened by hand (our own
+// engineering choice).
+const safeToOpen = 45.0
+
+// fullEnough is the share of the working fill that a boiler holds at least before it is
+// heated to pressure.
+const fullEnough = 0.9
+
+// lookAtPressure judges a boiler that comes to 100 °C and goes on.
+func (p *Plant) lookAtPressure(i int, f *flows) {
+	v, s := &p.Spec.Vessels[i], &p.V[i]
+	if f.motor || v.Set <= 100 {
+		return
+	}
+	if p.vented(i) {
+		p.broke(PressureOpen, v.ID, "the %s comes to pressure with a tap open", v.Title)
+	}
+	if s.Litres < fullEnough*v.Working {
+		p.broke(PressureEmpty, v.ID, "the %s comes to pressure with %.2f L in it", v.Title, s.Litres)
+	}
+}
+
+// End judges the end of a plan; a stand-down may leave a boiler empty and the supply shut.
+func (p *Plant) End(standDown bool) {
+	for i := range p.V {
+		v, s := &p.Spec.Vessels[i], &p.V[i]
+		if !v.wets() {
+			continue
+		}
+		if s.Sour || p.Sours(i) {
+			p.broke(EndUnproven, v.ID, "nobody has proven the %s", v.Title)
+		}
+		if !standDown && s.Litres < fullEnough*v.Working {
+			p.broke(EndNotFull, v.ID, "the %s ends with %.2f L in it", v.Title, s.Litres)
+		}
+	}
+	for g := range p.Gates {
+		if o := &p.Spec.Openings[g]; p.Gates[g].Acid > p.Spec.Solution.Limit*(1+1e-9) && o.Kind != Spout {
+			p.broke(EndUnproven, o.ID, "acid stands in the line of the %s", o.Title)
+		}
+	}
+	if !standDown && (!p.Supply || p.Intake) {
+		p.broke(EndSupplyShut, "supply", "the supply is shut at the end")
+	}
+	if p.Filter && p.V[SourceAt].Acid > p.Spec.Solution.Limit {
+		p.broke(FilterInAcid, "filter", "what treats the water stands in acid")
+	}
+}
