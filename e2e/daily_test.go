@@ -358,7 +358,7 @@ func TestAxe(t *testing.T) {
 		p.sees("What would change it")
 		check("how it was worked out" + at)
 		visit("/machines/"+p.demoMachine("Corner shop")+"/descale", "Not for you to do", "refused"+at)
-		visit("/machines/"+p.demoMachine("Bench loaner")+"/descale", "Fills and rinse", "descale card"+at)
+		visit("/machines/"+p.demoMachine("Bench loaner")+"/descale", "Circuit by circuit", "descale card"+at)
 		p.click("button", "Practise")
 		p.lead("The water that goes in")
 		check("a strip of a descale" + at)

@@ -65,7 +65,7 @@ func TestScreenshots(t *testing.T) {
 	water.must(water.Navigate(a.address + "/"))
 	water.click(`article[aria-label="Bench loaner"] a`, "Bench loaner")
 	water.click("a", "Descale card")
-	water.sees("Fills and rinse")
+	water.sees("Circuit by circuit")
 	settle()
 	water.shot(to("descale-card"))
 

@@ -141,7 +141,7 @@ func TestDescaleCard(t *testing.T) {
 	p.must(p.Navigate(a.address + "/machines/" + p.demoMachine("Bench loaner") + "/descale"))
 	p.sees("Descale at home")
 	p.sees("an ounce to 32 fl oz")
-	p.sees("Fills and rinse")
+	p.sees("Circuit by circuit")
 	p.sees("Gloves and eye protection")
 	choose := func(v string) {
 		p.script(
@@ -176,9 +176,9 @@ func TestDescaleCard(t *testing.T) {
 		t.Error("a dose is shown for a machine that is not led")
 	}
 	p.must(p.Navigate(a.address + "/machines/" + p.demoMachine("Ferry tea deck") + "/descale"))
-	p.sees("Draining leaves too much behind")
+	p.sees("the acid would have to be heated")
 	p.must(p.Navigate(a.address + "/machines/" + p.demoMachine("Bench loaner") + "/descale"))
-	p.sees("Fills and rinse")
+	p.sees("Circuit by circuit")
 	p.must(proto.EmulationSetEmulatedMedia{Media: "print"}.Call(p))
 	if got := p.eval(`() => [['table', true], ['.after', false], ['.verdict', true]].map(([s, on]) =>
 		(document.querySelector(s).getBoundingClientRect().height > 0) === on).join()`); got != "true,true,true" {

@@ -13,7 +13,7 @@ import (
 	"testing"
 )
 
-func run(t *testing.T, in string, args ...string) (out, complaints string, err error) {
+func calculate(t *testing.T, in string, args ...string) (out, complaints string, err error) {
 	t.Helper()
 	var o, c bytes.Buffer
 	err = calc(context.Background(), args, strings.NewReader(in), &o, &c)
@@ -24,7 +24,7 @@ func run(t *testing.T, in string, args ...string) (out, complaints string, err e
 // (testdata of core/water, PHREEQC 3 with wateq4f.dat).
 func TestCalcWatersAgainstPHREEQC(t *testing.T) {
 	const dir = "../../core/water/testdata/"
-	out, complaints, err := run(t, "", "water", "--csv", dir+"waters.csv", "--temps", "5,15,25,40,60,80,88,93,95")
+	out, complaints, err := calculate(t, "", "water", "--csv", dir+"waters.csv", "--temps", "5,15,25,40,60,80,88,93,95")
 	if err != nil || complaints != "" {
 		t.Fatalf("%v, %s", err, complaints)
 	}
@@ -63,7 +63,7 @@ func TestCalcWatersAgainstPHREEQC(t *testing.T) {
 // and the command fails.
 func TestCalcNamesBadRows(t *testing.T) {
 	const header = "note,id,ph_25c,alkalinity_mg_l_caco3,ca_mg_l,mg_mg_l,so4_mg_l\n"
-	out, complaints, err := run(
+	out, complaints, err := calculate(
 		t,
 		header+"x,good,7.6,150,60,10,20\nx,sour,15,150,60,10,20\n"+
 			"x,word,7.6,much,60,10,20\nx,short,7.6\nx,again,7.2,90,40,6,\n",
@@ -83,7 +83,7 @@ func TestCalcNamesBadRows(t *testing.T) {
 		}
 	}
 	for _, bad := range []struct{ in, temps string }{{"", "93"}, {"id,ph_25c\n", "93"}, {header, "hot"}, {header, "300"}} {
-		if _, _, err := run(t, bad.in, "water", "--csv", "-", "--temps", bad.temps); err == nil {
+		if _, _, err := calculate(t, bad.in, "water", "--csv", "-", "--temps", bad.temps); err == nil {
 			t.Errorf("%+v was taken", bad)
 		}
 	}
@@ -91,7 +91,7 @@ func TestCalcNamesBadRows(t *testing.T) {
 
 // The document in is the endpoint's, and so is the answer.
 func TestCalcDocuments(t *testing.T) {
-	out, _, err := run(t, `{"sample": {"hardness": {"value": 14, "unit": "dh"}}, "temps_c": [93]}`, "water")
+	out, _, err := calculate(t, `{"sample": {"hardness": {"value": 14, "unit": "dh"}}, "temps_c": [93]}`, "water")
 	var answers struct {
 		At []struct {
 			Ccpp struct{ Likely float64 } `json:"ccpp_mg_l"`
@@ -103,12 +103,13 @@ func TestCalcDocuments(t *testing.T) {
 		answers.Usgs.Likely != "very hard" {
 		t.Errorf("%v: %s", err, out)
 	}
-	if out, _, err := run(t, `{"surface": "element", "heater_w": 1100, "ccpp_mg_l": {"value": 81.7}, "litres_a_day": 1}`,
+	if out, _, err := calculate(t,
+		`{"surface": "element", "heater_w": 1100, "ccpp_mg_l": {"value": 81.7}, "litres_a_day": 1}`,
 		"scale"); err != nil ||
 		!strings.Contains(out, `"holds_g": 5.5`) {
 		t.Errorf("%v: %s", err, out)
 	}
-	if out, _, err := run(t, `{"gauge_bar": 1.2}`, "boiler"); err != nil ||
+	if out, _, err := calculate(t, `{"gauge_bar": 1.2}`, "boiler"); err != nil ||
 		!strings.Contains(out, `"boils_c": 123.44`) {
 		t.Errorf("%v: %s", err, out)
 	}
@@ -118,12 +119,12 @@ func TestCalcDocuments(t *testing.T) {
 		{`{"surface": "element", "litres_a_day": 1, "ccpp_mg_l": {"value": 3}}`, "scale", "heater_w"},
 		{`{"gauge_bar": 99}`, "boiler", "gauge_bar"},
 	} {
-		if out, _, err := run(t, bad.in, bad.name); err == nil || !strings.Contains(err.Error(), bad.says) ||
+		if out, _, err := calculate(t, bad.in, bad.name); err == nil || !strings.Contains(err.Error(), bad.says) ||
 			out != "" {
 			t.Errorf("%s: %v, %s", bad.in, err, out)
 		}
 	}
-	if _, _, err := run(t, "", "boiler", "--csv", "x"); err == nil {
+	if _, _, err := calculate(t, "", "boiler", "--csv", "x"); err == nil {
 		t.Error("a file of boilers")
 	}
 }
@@ -154,7 +155,7 @@ func TestCalcAcidsAgainstPHREEQC(t *testing.T) {
 			cells[empty] = ""
 			in += strings.Join(cells, ",") + "\n"
 		}
-		out, complaints, err := run(t, in, "acid", "--csv", "-")
+		out, complaints, err := calculate(t, in, "acid", "--csv", "-")
 		if err != nil || complaints != "" {
 			t.Fatalf("%v, %s", err, complaints)
 		}
@@ -173,7 +174,7 @@ func TestCalcAcidsAgainstPHREEQC(t *testing.T) {
 			}
 		}
 	}
-	out, complaints, err := run(
+	out, complaints, err := calculate(
 		t,
 		"acid,acid_g_l,caco3_dissolved_g_l,ph\ncitric,30,2,\nhydrochloric,30,2,\ncitric,500,,3\ncitric,30,1,2\n",
 		"acid",
@@ -183,11 +184,11 @@ func TestCalcAcidsAgainstPHREEQC(t *testing.T) {
 	if !errors.Is(err, errRows) || strings.Count(out, "\n") != 2 || strings.Count(complaints, "line ") != 3 {
 		t.Errorf("%v, %q, %q", err, out, complaints)
 	}
-	if out, _, err := run(t, `{"layout": "single_boiler", "brew_g": 4}`, "descale"); err != nil ||
+	if out, _, err := calculate(t, `{"layout": "single_boiler", "brew_g": 4}`, "descale"); err != nil ||
 		!strings.Contains(out, `"strength_g_l": 20`) {
 		t.Errorf("%v, %s", err, out)
 	}
-	if out, _, err := run(t, `{"layout": "hx_home", "steam_g": 4}`, "descale"); err == nil ||
+	if out, _, err := calculate(t, `{"layout": "hx_home", "steam_g": 4}`, "descale"); err == nil ||
 		!strings.Contains(out+err.Error(), "emptied_by_tap") {
 		t.Errorf("a layout that is not led gets a dose: %v, %s", err, out)
 	}

@@ -31,6 +31,7 @@ const usage = `Usage: freshanvil COMMAND [flags]
   serve   keep machines in a database and serve the application
   demo    the same, with demo data made anew at every start
   calc    work one thing out: water, boiler, scale
+  plan    a plan as a sheet to work from, from a machine's answers and facts
 
 freshanvil COMMAND -h lists the flags.
 `
@@ -38,7 +39,10 @@ freshanvil COMMAND -h lists the flags.
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	if err := command(ctx, os.Args[1:]); err != nil && !errors.Is(err, flag.ErrHelp) {
+	var told exit
+	if err := command(ctx, os.Args[1:]); errors.As(err, &told) {
+		os.Exit(told.code)
+	} else if err != nil && !errors.Is(err, flag.ErrHelp) {
 		fmt.Fprintln(os.Stderr, "freshanvil:", err)
 		os.Exit(1)
 	}
@@ -58,8 +62,11 @@ func command(ctx context.Context, args []string) error {
 		return flag.ErrHelp
 	}
 	name := args[0]
-	if name == "calc" {
+	switch name {
+	case "calc":
 		return calc(ctx, args[1:], os.Stdin, os.Stdout, os.Stderr)
+	case "plan":
+		return plan(args[1:], os.Stdin, os.Stdout, os.Stderr)
 	}
 	defaults := map[string]string{"serve": "freshanvil.db", "demo": "freshanvil-demo.db"}
 	if defaults[name] == "" {

@@ -135,9 +135,13 @@ func TestJudge(t *testing.T) {
 		set  map[string]string
 		want Way
 	}{
-		{machine.Thermoblock, nil, AtHome}, {machine.SingleBoiler, nil, AtHome}, {machine.LeverManual, nil, Workshop},
+		{machine.Thermoblock, nil, AtHome}, {machine.SingleBoiler, nil, AtHome}, {machine.LeverManual, nil, AtHome},
 		{machine.HXHome, nil, Workshop}, {machine.DualHome, nil, Workshop}, {machine.HXCafe, nil, Workshop},
 		{machine.MultiCafe, nil, Workshop}, {machine.LeverCam, map[string]string{"drain": "plug"}, Workshop},
+		{machine.LeverCam, map[string]string{"drain": "plug", "steam_heater": "held_off"}, WithCare},
+		{machine.DualHome, map[string]string{"brew_heater": "can_be_off", "steam_heater": "held_off"}, WithCare},
+		{machine.DualHome, map[string]string{"brew_heater": "held_off", "steam_heater": "held_off"}, Workshop},
+		{machine.SingleBoiler, map[string]string{"brew_material": "tinned_or_soldered"}, Workshop},
 		{machine.DualHome, map[string]string{"stance": "nobody, low-mineral water"}, TreatWater},
 		{machine.DualHome, map[string]string{"drain": "flushing only", "steam_l": "0.5"}, Workshop},
 		{machine.SingleBoiler, map[string]string{"stance": "a workshop"}, Workshop},
@@ -171,9 +175,14 @@ func TestJudgeNamesTheFieldThatDecided(t *testing.T) {
 	}{
 		{machine.HXHome, nil, ByItsTap, "drain"},
 		{machine.HXHome, map[string]string{"drain": "plug", "heel": "0.4"}, ManyRefills, "heel"},
-		{machine.HXHome, map[string]string{"drain": "plug", "heel": "0.08"}, DrainNotLed, "drain"},
+		{machine.HXHome, map[string]string{"drain": "plug"}, HeaterNotSaid, "steam_heater"},
+		{machine.DualHome, map[string]string{"steam_heater": "can_be_off"}, HeaterNotSaid, "brew_heater"},
+		{machine.DualHome, map[string]string{"steam_heater": "can_be_off", "brew_heater": "on_means_heating"}, HeaterStaysOn,
+			"brew_heater"},
+		{machine.Thermoblock, map[string]string{"pump_before_hot": "no"}, HeaterStaysOn, "pump_before_hot"},
+		{machine.SingleBoiler, map[string]string{"brew_material": "nickel_plated"}, NotByTheKeeper, "brew_material"},
 		{machine.DualHome, map[string]string{"condition": "leaks"}, Leaks, "condition"},
-		{machine.LeverManual, nil, DrainNotLed, "drain"},
+		{machine.LeverManual, map[string]string{"drain": "screws"}, DrainNotLed, "pump"},
 		{machine.MultiCafe, nil, NotByTheKeeper, "layout"},
 		{machine.SingleBoiler, map[string]string{"warranty": "forbids descaling"}, NotByTheKeeper, "warranty"},
 	} {
@@ -189,5 +198,19 @@ func TestJudgeNamesTheFieldThatDecided(t *testing.T) {
 	}
 	if err := Judge(facts(machine.SingleBoiler, nil)).Refusal(); err != nil {
 		t.Errorf("a single boiler: %v", err)
+	}
+}
+
+// By hand, at a heel of 0.08: above 1 % each filling stops at 0.85, so 0.094 and 0.0089 are
+// left, then 7.1e-4 and 5.7e-5: four refills. At 0.15: 0.18, 0.031, 0.0055, then 8.2e-4,
+// 1.2e-4 and 1.9e-5: six. At 0.4 it takes far more.
+func TestRefills(t *testing.T) {
+	for _, c := range []struct {
+		heel, limit float64
+		want        int
+	}{{0.08, 1e-4, 4}, {0.05, 1e-4, 4}, {0.15, 1e-4, 6}, {0.4, 1e-4, 12}} {
+		if got := Refills(c.heel, c.limit); got != c.want {
+			t.Errorf("heel %v: %d refills, want %d", c.heel, got, c.want)
+		}
 	}
 }

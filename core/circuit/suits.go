@@ -60,6 +60,8 @@ const (
 	DrainNotLed    reason.Code = "drain_not_led"
 	ManyRefills    reason.Code = "too_many_refills"
 	Leaks          reason.Code = "leaks"
+	HeaterNotSaid  reason.Code = "heater_not_said"
+	HeaterStaysOn  reason.Code = "heater_stays_on"
 )
 
 // Refusal is the judgement as an error; nil where whoever keeps the machine may
@@ -103,9 +105,33 @@ func (s Suits) instead(f machine.Facts) []Offer {
 // undrained is the boiler that may do without a drain (common practice).
 const undrained units.Volume = 600
 
-// mostHeel is the share left after draining at which a rinse down to 10⁻⁴ takes
-// more than six refills: 10^(−4 ÷ 6).
-const mostHeel = 0.2154
+// MostRefills is how many refills a rinse takes at most at home.
+const MostRefills = 6
+
+// The refills of a rinse stop at this share of the fill while more than weak of the acid
+// is left (package plant); clean is what may stay.
+const (
+	stops = 0.85
+	weak  = 0.01
+	clean = 1e-4
+)
+
+// Refills is how many drain-and-refills bring a boiler with a heel, as a share of its
+// fill, down to a share of the fresh strength; a large number where that never is.
+func Refills(heel, limit float64) int {
+	share := 1.0
+	for n := 1; n <= 50; n++ {
+		if share >= weak {
+			share *= heel / stops
+		} else {
+			share *= heel
+		}
+		if share <= limit {
+			return n
+		}
+	}
+	return 50
+}
 
 // rule is one thing that speaks for a way of descaling, and what decided it.
 type rule struct {
@@ -150,6 +176,17 @@ func warrantyOf(f machine.Facts) string  { return f.Warranty }
 func conditionOf(f machine.Facts) string { return f.Condition }
 func heelOf(f machine.Facts) string      { return fmt.Sprintf("%.2g", f.Heel) }
 
+func steamBy(f machine.Facts) string { return string(f.SteamBy) }
+func brewBy(f machine.Facts) string  { return string(f.BrewHeater) }
+
+// What is said of heaters that must be off while a drained boiler fills.
+const (
+	heaterAsked = "To refill a drained boiler the machine must be on. Nobody has said whether its heater can be off " +
+		"then: an element would stand dry, or heat acid."
+	heaterOn = "To refill a drained boiler the machine must be on, and on means heating: an element would stand dry, " +
+		"or heat acid."
+)
+
 // madeOf holds where a boiler of a machine is made of one of these.
 func madeOf(list ...string) func(machine.Facts) bool {
 	return func(f machine.Facts) bool {
@@ -167,7 +204,30 @@ func materialOf(f machine.Facts) string {
 
 // letsOut says whether the boilers of a machine are let out, not only pushed through.
 func letsOut(f machine.Facts) bool {
-	return f.Heel > 0 && f.Drain != "flushing only" && f.Drain != "technician"
+	return f.SteamBoiler > 0 && f.Heel > 0 && f.Drain != "tap" && f.Drain != "pouring out"
+}
+
+// pumps says whether a machine has a pump that brings water through.
+func pumps(f machine.Facts) bool { return f.Pump != machine.NoPump && f.FreeFlow > 0 }
+
+// brewHeats says whether a brew heater of its own may be on while a drained boiler fills:
+// nothing but a switch or a menu of its own keeps it off.
+func brewHeats(f machine.Facts) bool {
+	return letsOut(f) && f.BrewHeater != "" && f.BrewHeater != machine.CanBeOff
+}
+
+// steamHeats says the same of the steam heater, which may be held off until it is full, too.
+func steamHeats(f machine.Facts) bool {
+	return letsOut(f) && f.SteamBy != machine.CanBeOff && f.SteamBy != machine.HeldOff
+}
+
+// CannotFill says whether a boiler of a machine cannot be filled with a heater off for
+// sure, or not at all.
+func CannotFill(f machine.Facts) bool {
+	if letsOut(f) {
+		return brewHeats(f) || steamHeats(f) || !pumps(f) || f.PumpBeforeHot == machine.No
+	}
+	return f.SteamBoiler > 0 || pumps(f) && f.PumpBeforeHot == machine.No
 }
 
 // rules are gone through in this order. What stands against home goes before what
@@ -196,36 +256,59 @@ var rules = []rule{
 		text: "It is on the mains: acid never goes into a mains line. Only with the intake moved to a bucket and the " +
 			"hose off and capped."},
 	{holds: func(f machine.Facts) bool {
-		return f.Drain == "flushing only" && max(f.BrewBoiler, f.SteamBoiler) > undrained
+		return pumps(f) && (f.Drain == "flushing only" || f.SteamBoiler == 0) &&
+			max(f.BrewBoiler, f.SteamBoiler) > undrained
 	}, way: Workshop, source: reason.Trade,
 		text: fmt.Sprintf("A boiler of more than about %.1f L cannot be rinsed without a drain.", undrained.Litres()),
 		how:  true, code: DrainNotLed, field: "drain", value: drainOf, allowed: "a smaller boiler, or one with a drain"},
 	{holds: func(f machine.Facts) bool { return f.Drain == "technician" && !f.Layout.Commercial() }, way: Workshop,
 		source: reason.Said, text: "Only a technician empties its boilers.",
 		code: NotByTheKeeper, field: "drain", value: drainOf, allowed: "a machine its keeper can empty"},
-	{holds: func(f machine.Facts) bool { return letsOut(f) && f.Drain == "tap" }, way: Workshop, source: reason.Trade,
+	{holds: func(f machine.Facts) bool { return f.SteamBoiler > 0 && f.Drain == "tap" }, way: Workshop,
+		source: reason.Trade,
 		text: "Its boiler is emptied by the hot-water tap, and that takes pressure: the acid would have to be heated. " +
 			"Never.",
 		how: true, code: ByItsTap, field: "drain", value: drainOf, allowed: "a boiler that is drained cold"},
-	{holds: func(f machine.Facts) bool { return letsOut(f) && f.Heel > mostHeel }, way: Workshop, source: reason.Ours,
-		text: "Draining leaves too much behind: the rinse would take more than six refills.",
-		how:  true, code: ManyRefills, field: "heel", value: heelOf, allowed: fmt.Sprintf("at most %.2f", mostHeel)},
-	{holds: func(f machine.Facts) bool { return letsOut(f) && f.Drain != "tap" }, way: Workshop, source: reason.Ours,
-		text: "To refill a drained boiler the machine must be on, and on most machines on means heating: an element " +
-			"would stand dry. Not led here until each heater is known to be off while its boiler fills.",
-		how: true, code: DrainNotLed, field: "drain", value: drainOf,
-		allowed: "a small machine that the pump pushes the solution through"},
-	{holds: func(f machine.Facts) bool { return !letsOut(f) && f.SteamBoiler > 0 && f.SteamBoiler <= undrained },
+	{holds: func(f machine.Facts) bool { return letsOut(f) && Refills(f.Heel, clean) > MostRefills }, way: Workshop,
+		source: reason.Ours,
+		text:   "Draining leaves too much behind: the rinse would take more than six refills.",
+		how:    true, code: ManyRefills, field: "heel", value: heelOf, allowed: "a drain that leaves less behind"},
+	{holds: func(f machine.Facts) bool { return steamHeats(f) && f.SteamBy == machine.NotKnown }, way: Workshop,
+		source: reason.Ours, text: heaterAsked, how: true, code: HeaterNotSaid, field: "steam_heater", value: steamBy,
+		allowed: "can_be_off or held_off, said on the machine's page: the maker's manual tells"},
+	{holds: func(f machine.Facts) bool { return brewHeats(f) && f.BrewHeater == machine.NotKnown }, way: Workshop,
+		source: reason.Ours, text: heaterAsked, how: true, code: HeaterNotSaid, field: "brew_heater", value: brewBy,
+		allowed: "can_be_off, said on the machine's page: the maker's manual tells"},
+	{holds: func(f machine.Facts) bool { return steamHeats(f) && f.SteamBy != machine.NotKnown }, way: Workshop,
+		source: reason.Ours, text: heaterOn, how: true, code: HeaterStaysOn, field: "steam_heater", value: steamBy,
+		allowed: "can_be_off or held_off: a machine whose heaters can be off while it fills"},
+	{holds: func(f machine.Facts) bool { return brewHeats(f) && f.BrewHeater != machine.NotKnown }, way: Workshop,
+		source: reason.Ours, text: heaterOn, how: true, code: HeaterStaysOn, field: "brew_heater", value: brewBy,
+		allowed: "can_be_off: a machine whose heaters can be off while it fills"},
+	{holds: func(f machine.Facts) bool {
+		return pumps(f) && f.PumpBeforeHot == machine.No && f.Drain != "tap"
+	}, way: Workshop, source: reason.Ours,
+		text: "Its pump waits until the machine is hot: acid would be heated.",
+		how:  true, code: HeaterStaysOn, field: "pump_before_hot",
+		value:   func(f machine.Facts) string { return string(f.PumpBeforeHot) },
+		allowed: "yes, or cannot_tell: then it is tried"},
+	{holds: func(f machine.Facts) bool {
+		return f.SteamBoiler > 0 && f.Drain == "flushing only" && max(f.BrewBoiler, f.SteamBoiler) <= undrained
+	}, way: Workshop, source: reason.Ours,
+		text: "Nothing empties its steam boiler cold, and while acid is in it its heater must be off.",
+		how:  true, code: DrainNotLed, field: "drain", value: drainOf, allowed: "a steam boiler with a drain"},
+	{holds: func(f machine.Facts) bool { return f.SteamBoiler == 0 && f.Groups > 1 }, way: Workshop, source: reason.Ours,
+		text: "One boiler with several groups: each is an outlet that acid reaches, and pushing through one heats the rest.",
+		how:  true, code: DrainNotLed, field: "groups",
+		value: func(f machine.Facts) string { return fmt.Sprint(f.Groups) }, allowed: "1"},
+	{holds: func(f machine.Facts) bool { return !pumps(f) && (f.Drain != "pouring out" || f.SteamBoiler > 0) },
 		way: Workshop, source: reason.Ours,
-		text: "While acid is in a steam boiler its heater must be off, and nobody has said that it can be.",
-		how:  true, code: DrainNotLed, field: "steam_l", value: func(f machine.Facts) string {
-			return fmt.Sprintf("%.2g", f.SteamBoiler.Litres())
-		}, allowed: "a machine without a steam boiler of its own"},
-	{holds: func(f machine.Facts) bool { return !letsOut(f) && (f.Pump == machine.NoPump || f.FreeFlow == 0) },
-		way: Workshop, source: reason.Ours,
-		text: "It has no pump to push solution and rinse water through, and is not said to be emptied otherwise.",
+		text: "It has no pump to push solution and rinse water through, and is not said to be poured out.",
 		how:  true, code: DrainNotLed, field: "pump",
 		value: func(f machine.Facts) string { return string(f.Pump) }, allowed: "a machine with a pump"},
+	{holds: func(f machine.Facts) bool { return pumps(f) && f.SteamBoiler > 0 && f.Drain == "pouring out" },
+		way: Workshop, source: reason.Ours, text: "A machine with a pump is not turned over to be poured out.",
+		how: true, code: DrainNotLed, field: "drain", value: drainOf, allowed: "a boiler with a drain"},
 	{holds: madeOf("aluminium"), way: WithCare, source: reason.Trade,
 		text: "Aluminium: only a product its maker approves for it, at most 20 g/L and 20 minutes; never sulfamic acid."},
 	{holds: madeOf("not_said"), way: AtHome, source: reason.Ours,

@@ -3,8 +3,8 @@ package descale
 import (
 	"fmt"
 	"math"
-	"strings"
 
+	"freshanvil/core/circuit"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
@@ -468,57 +468,23 @@ func (c *Card) giveReasons() {
 	}
 }
 
-// InRounds is the card for so many soaks, each of which renews every circuit once.
-func (c Card) InRounds(rounds int) Card {
-	in := reason.Input{Symbol: "rounds", Label: "soaks that are planned", Value: float64(rounds), Source: reason.Ours}
-	w := reason.Worked{
-		Name: "solution in all", Unit: "L", Source: reason.Ours, WouldChange: c.Solution.WouldChange,
-		Inputs: []reason.Input{in},
-	}
-	var terms []string
-	for i, n := range c.Needs {
-		fill, count := fmt.Sprintf("fill%d", i+1), fmt.Sprintf("n%d", i+1)
-		terms = append(terms, fill+" × "+count)
-		w.Value += float64(rounds) * n.Fill.Value * float64(n.Count)
-		w.Inputs = append(w.Inputs, n.Fill.AsInput(fill), reason.Input{
-			Symbol: count, Label: "of them: " + n.Title, Value: float64(n.Count), Source: reason.Ours,
-		})
-	}
-	w.Formula = "rounds × (" + strings.Join(terms, " + ") + ")"
-	c.Solution = w.Exact()
+// Measured is the card with its measures worked out anew for the solution it names.
+func (c Card) Measured() Card {
 	c.setMeasure()
 	return c
 }
 
-// DrawnFrom is the card for a source that keeps so many litres back, and takes
-// least in all: what stays in it is mixed too.
-func (c Card) DrawnFrom(keeps, least float64) Card {
-	through := c.Solution
-	c.Solution = reason.Worked{
-		Name:        "solution in all",
-		Value:       math.Max(least, through.Value+keeps),
-		Unit:        "L",
-		Formula:     "max(least, through + keeps)",
-		Source:      reason.Ours,
-		WouldChange: through.WouldChange,
-		Inputs: []reason.Input{
-			through.AsInput("through"),
-			{
-				Symbol: "keeps",
-				Label:  "stays in the tank, so that the pump draws no air",
-				Value:  keeps,
-				Unit:   "L",
-				Source: reason.Ours,
-			},
-			{
-				Symbol: "least",
-				Label:  "its own program asks for at least; 0 for the others",
-				Value:  least,
-				Unit:   "L",
-				Source: reason.Trade,
-			},
-		},
-	}.Exact()
-	c.setMeasure()
-	return c
+// AtTheLimit is the scale taken for each vessel of a machine of which no descale is on
+// record: as much as may ever be, the limit of each surface, g.
+func AtTheLimit(f machine.Facts) (brew, steam units.Reading, err error) {
+	places, err := circuit.Places(f)
+	for _, p := range places {
+		g := units.Sharp(p.Surface.Holds())
+		if p.ID == circuit.Steam {
+			steam = g
+		} else {
+			brew = g
+		}
+	}
+	return brew, steam, err
 }

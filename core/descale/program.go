@@ -16,6 +16,7 @@ type ProgramID string
 
 // The programs.
 const (
+	Sips       ProgramID = "sips"
 	ThreeSoaks ProgramID = "three_soaks"
 	TwoSoaks   ProgramID = "two_soaks"
 	HotSoaks   ProgramID = "hot_soaks"
@@ -52,25 +53,20 @@ type Program struct {
 	Source  reason.Source
 }
 
-// hotCounts is how many minutes of contact a minute above 70 °C counts for (our
-// own engineering choice).
-const hotCounts = 4
-
-// Counts is how many minutes of contact a minute of its soak counts for.
-func (p Program) Counts() float64 {
-	if p.Hot {
-		return hotCounts
-	}
-	return 1
-}
-
-// programs are data: common practice, but for the poured one, which is the drained
-// one of a machine without a drain (our own engineering choice).
+// programs are data: common practice, but for the sips and the poured one (our own
+// engineering choices).
 var programs = []Program{
+	{
+		ID: Sips, Title: "Sips that stand",
+		Pattern: "one and a half volumes pushed in, left to stand a minute or two, again",
+		Why: "A small heated path holds little acid: pushed straight through, it has no time to work. Sips that stand " +
+			"use it.",
+		Empties: ByPump, Soaks: 20, Source: reason.Ours,
+	},
 	{
 		ID: ThreeSoaks, Title: "Up to three soaks, switched off",
 		Pattern: "push a fill through, 20 min off, as often as the scale asks, three times at most",
-		Why:     "Slow and cold: off while the solution stands. The usual way for a heating block or a single boiler.",
+		Why:     "Slow and cold: off while the solution stands. The usual way for a single boiler.",
 		Empties: ByPump, Soaks: 3, Soak: 20 * time.Minute, Source: reason.Trade,
 	},
 	{
@@ -79,16 +75,16 @@ var programs = []Program{
 		Why:     "Quicker, with less solution.", Empties: ByPump, Soaks: 2, Soak: 20 * time.Minute, Source: reason.Trade,
 	},
 	{
-		ID: HotSoaks, Title: "Short hot soaks, one outlet after the other",
-		Pattern: "push through, 8 min at brew temperature with an outlet open, twice",
+		ID: HotSoaks, Title: "A short hot soak",
+		Pattern: "push through, 5 min at brew temperature with the steam tap open",
 		Why:     "Heat works faster, gasses more and is harder on metal: the outlet stays open.",
-		Empties: ByPump, Soaks: 2, Soak: 8 * time.Minute, Hot: true, Source: reason.Trade,
+		Empties: ByPump, Soaks: 2, Soak: 5 * time.Minute, Hot: true, Source: reason.Trade,
 	},
 	{
 		ID: Drained, Title: "Drained and refilled",
 		Pattern: "cool, drain, fill with solution, 20 min, drain, refill with water",
 		Why:     "What is drained need not be flushed through: the only way to clear a boiler of more than a cup.",
-		Empties: ByDrain, Soaks: 1, Soak: 20 * time.Minute, Source: reason.Trade,
+		Empties: ByDrain, Soaks: 2, Soak: 20 * time.Minute, Source: reason.Trade,
 	},
 	{
 		ID: ByTap, Title: "Emptied by its tap",
@@ -99,25 +95,30 @@ var programs = []Program{
 	{
 		ID: Poured, Title: "Filled and poured out by hand", Pattern: "cool, pour out, fill, 20 min, pour out, rinse",
 		Why:     "It has no pump: acid and water come out the way they went in.",
-		Empties: ByPouring, Soaks: 1, Soak: 20 * time.Minute, Source: reason.Ours,
+		Empties: ByPouring, Soaks: 2, Soak: 20 * time.Minute, Source: reason.Ours,
 	},
 	{
 		ID: OwnProgram, Title: "The machine's own program",
 		Pattern: "at least a litre; its program and its rinse, then rinse on until the strip matches",
 		Why:     "It puts out its own light. Its rinse alone is not taken for enough.",
-		Empties: ByMachine, Soaks: 1, Soak: 20 * time.Minute, Source: reason.Trade,
+		Empties: ByMachine, Soaks: 1, Source: reason.Trade,
 	},
 }
 
 // Programs lists all of them, those too that are never led.
 func Programs() []Program { return slices.Clone(programs) }
 
-// EmptiedBy is how the boilers of a machine are emptied: what is not let out is
-// pushed on by the pump.
+// sipped is the volume, L, below which a path is taken in sips that stand (our own
+// engineering choice).
+const sipped = 0.15
+
+// EmptiedBy is how the boilers of a machine are emptied: a small path that brewing and
+// steam share is pushed on by the pump, whatever drain it has.
 func EmptiedBy(f machine.Facts) Emptying {
-	heels := func(c Circuit) bool { return c.Heel > 0 }
-	switch drained := slices.ContainsFunc(Circuits(f, units.Reading{}, units.Reading{}), heels); {
-	case !drained:
+	switch {
+	case f.Pump == machine.NoPump || f.FreeFlow == 0:
+		return ByPouring
+	case f.SteamBoiler == 0:
 		return ByPump
 	case f.Drain == "tap":
 		return ByOwnTap
@@ -127,20 +128,27 @@ func EmptiedBy(f machine.Facts) Emptying {
 	return ByDrain
 }
 
+// fits says whether a program empties a machine as it is emptied.
+func (p Program) fits(f machine.Facts) bool {
+	way := EmptiedBy(f)
+	switch {
+	case p.Empties == ByMachine:
+		return f.OwnDescale && way == ByPump
+	case p.Empties != way:
+		return false
+	case p.Empties != ByPump:
+		return true
+	}
+	return (p.ID == Sips) == (f.BrewBoiler.Litres() < sipped)
+}
+
 // refuses is why a machine is not led through a program; nil where it may be.
 func (p Program) refuses(f machine.Facts) error {
 	if suits := circuit.Judge(f); suits.Finding.Verdict == reason.Refused {
 		return suits.Refusal()
 	}
-	way := EmptiedBy(f)
-	if p.Empties == ByMachine && way == ByPump && f.OwnDescale {
-		return nil
-	}
-	if p.Empties == ByMachine || p.Empties != way {
-		return &units.OutOfRange{Field: "program", Value: string(p.ID), Allowed: allowedPrograms(f, way)}
-	}
-	if way != ByPump { // the judgement has refused it already; held here, too
-		return suitsNobody(f)
+	if !p.fits(f) {
+		return &units.OutOfRange{Field: "program", Value: string(p.ID), Allowed: allowedPrograms(f)}
 	}
 	if p.Hot {
 		if no := needsMaterial(f, "hot soak", "program", string(p.ID), "a cold soak"); no != nil {
@@ -154,19 +162,11 @@ func (p Program) refuses(f machine.Facts) error {
 	return nil
 }
 
-// suitsNobody refuses what is drained, tapped or poured: none of it is led before a
-// model of the machine clears it.
-func suitsNobody(f machine.Facts) error {
-	return reason.Refuse(NotCleared, "Not led here: a workshop").
-		Of("drain", f.Drain, "a machine that the pump pushes the solution through").
-		Why(reason.Ours, "Nobody can say yet that no heater is on while a boiler of it is not full.")
-}
-
 // allowedPrograms names those that empty a machine as it is emptied.
-func allowedPrograms(f machine.Facts, way Emptying) string {
+func allowedPrograms(f machine.Facts) string {
 	var names []string
 	for _, p := range programs {
-		if p.Empties == way || p.Empties == ByMachine && f.OwnDescale && way == ByPump {
+		if p.fits(f) {
 			names = append(names, string(p.ID))
 		}
 	}
@@ -190,31 +190,39 @@ func ProgramsFor(f machine.Facts) []Program {
 // *units.OutOfRange, one that is not led a *reason.Refusal.
 func ProgramFor(f machine.Facts, id ProgramID) (Program, error) {
 	for _, p := range programs {
-		if p.ID == id || id == "" && p.Empties == EmptiedBy(f) {
+		if p.ID == id || id == "" && p.fits(f) {
 			return p, p.refuses(f)
 		}
 	}
-	return Program{}, &units.OutOfRange{
-		Field: "program", Value: string(id), Allowed: allowedPrograms(f, EmptiedBy(f)),
+	if suits := circuit.Judge(f); suits.Finding.Verdict == reason.Refused {
+		return Program{}, suits.Refusal()
 	}
+	return Program{}, &units.OutOfRange{Field: "program", Value: string(id), Allowed: allowedPrograms(f)}
 }
 
 // ToRinse is how acid that was left in a machine is led out of it again, whoever
-// descales it otherwise. Where that takes a heater nobody is sure of, it is a
-// *reason.Refusal that says how to leave the machine.
+// descales it otherwise. Where nobody can be led through that, it is a *reason.Refusal
+// that says how to leave the machine.
 func ToRinse(f machine.Facts) (Program, error) {
-	pumps := f.Pump != machine.NoPump && f.FreeFlow > 0
-	if EmptiedBy(f) == ByPump && pumps && f.SteamBoiler == 0 && f.Condition != "leaks" {
-		return programs[0], nil
+	leave := func() (Program, error) {
+		return Program{}, reason.Refuse(NotCleared, "Acid is in: leave it off, a workshop rinses it").
+			Of("drain", f.Drain, "a machine that its keeper can rinse").
+			Why(reason.Trade, "To refill it, it must be switched on, and with acid inside nothing may be heated.").
+			Why(reason.Trade, "Scale goes on giving off gas while acid stands.").
+			Instead("Machine off, plug out. Leave it so.",
+				"Once the gauge is at 0: steam tap open into a jug, and leave it open, so that gas can leave.",
+				"Open no drain, cap or screw: gas may stand behind it.",
+				"Call a workshop today and say which acid it is. Their name on the sign-off ends it.")
 	}
-	return Program{}, reason.Refuse(NotCleared, "Acid is in: leave it off, a workshop rinses it").
-		Of("drain", f.Drain, "a machine whose one circuit the pump pushes through").
-		Why(reason.Trade, "To refill it, it must be switched on, and with acid inside nothing may be heated.").
-		Why(reason.Trade, "Scale goes on giving off gas while acid stands.").
-		Instead("Machine off, plug out. Leave it so.",
-			"Once the gauge is at 0: steam tap open into a jug, and leave it open, so that gas can leave.",
-			"Open no drain, cap or screw: gas may stand behind it.",
-			"Call a workshop today and say which acid it is. Their name on the sign-off ends it.")
+	if f.Condition == "leaks" || circuit.CannotFill(f) {
+		return leave()
+	}
+	for _, p := range programs {
+		if p.fits(f) && p.Empties != ByOwnTap && p.Empties != ByMachine {
+			return p, nil
+		}
+	}
+	return leave()
 }
 
 // heat of water, kJ/(kg K) (handbook value, from memory)

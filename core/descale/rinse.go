@@ -15,6 +15,24 @@ import (
 // back to within 0.3 of the feed (our own engineering choice).
 const Clean = 1e-4
 
+// LimitOf is the share of the fresh strength that may stay: Clean, or less where the water
+// that goes in buffers little: what moves its pH by 0.3. Alkalinity in mg/L as CaCO3, pH
+// of the feed; the acid by its protons, meq/L.
+func LimitOf(p Product, gPerL, alkalinity, ph float64) float64 {
+	protons := 0.0
+	all := p.Strength() / p.Litre
+	for _, x := range p.Parts {
+		if a, err := find(x.Acid); err == nil {
+			protons += a.protons * gPerL * x.Grams / all / a.molar * 1000
+		}
+	}
+	if protons == 0 {
+		return Clean
+	}
+	buffer := alkalinity / 50.04 // meq/L
+	return math.Max(1e-6, math.Min(Clean, buffer/((2+math.Pow(10, ph-6.35))*protons)))
+}
+
 // Left is the share of the acid that stays after n drain-and-refills with a heel
 // and so many litres flushed through a circuit, well mixed: h^n e^(−V ÷ Vb).
 func Left(holds, heel float64, refills int, flushed float64) float64 {
@@ -223,43 +241,29 @@ func (c Cooling) Calibrated(first, second time.Duration, a, b float64) (Cooling,
 // Opens is when it is cool enough to be drained by hand: below 45 °C, and for a
 // home dual boiler at least four hours.
 func (c Cooling) Opens(dual bool) reason.Worked {
-	w := reason.Worked{
-		Name:        "hours until it may be drained",
-		Value:       c.Below(SafeToDrain).Hours(),
-		Unit:        "h",
-		Formula:     "tau × ln((from − air) ÷ (safe − air))",
-		Source:      reason.Ours,
-		WouldChange: []string{"two readings of its own", "a cooler room"},
-		Inputs: []reason.Input{
-			{
-				Symbol: "tau",
-				Label:  "time constant of its cooling",
-				Value:  c.Tau.Hours(),
-				Unit:   "h",
-				Source: reason.Ours,
-			},
-			{
-				Symbol: "from",
-				Label:  "as hot as it is when switched off",
-				Value:  math.Max(c.From, SafeToDrain),
-				Unit:   "°C",
-				Source: reason.Ours,
-			},
-			{Symbol: "air", Label: "the room", Value: c.Air, Unit: "°C", Source: reason.Ours},
-			{Symbol: "safe", Label: "drained by hand below", Value: SafeToDrain, Unit: "°C", Source: reason.Ours}},
-	}
+	w := c.Reaches(SafeToDrain)
 	if least := leastCool.Hours(); dual {
 		w.Value, w.Formula = math.Max(least, w.Value), "max(least, "+w.Formula+")"
-		w.Inputs = append(
-			w.Inputs,
-			reason.Input{
-				Symbol: "least",
-				Label:  "a home dual boiler at least",
-				Value:  least,
-				Unit:   "h",
-				Source: reason.Trade,
-			},
-		)
+		w.Inputs = append(w.Inputs, reason.Input{
+			Symbol: "least", Label: "a home dual boiler at least", Value: least, Unit: "h", Source: reason.Trade,
+		})
+		w = w.Exact()
 	}
-	return w.Exact()
+	return w
+}
+
+// Reaches is when it has cooled to a temperature above the room's, °C.
+func (c Cooling) Reaches(celsius float64) reason.Worked {
+	return reason.Worked{
+		Name: "hours until it is cool enough", Value: c.Below(celsius).Hours(), Unit: "h",
+		Formula: "tau × ln((from − air) ÷ (safe − air))", Source: reason.Ours,
+		WouldChange: []string{"two readings of its own", "a cooler room"},
+		Inputs: []reason.Input{
+			{Symbol: "tau", Label: "time constant of its cooling", Value: c.Tau.Hours(), Unit: "h", Source: reason.Ours},
+			{Symbol: "from", Label: "as hot as it is when switched off", Value: math.Max(c.From, celsius), Unit: "°C",
+				Source: reason.Ours},
+			{Symbol: "air", Label: "the room", Value: c.Air, Unit: "°C", Source: reason.Ours},
+			{Symbol: "safe", Label: "cool enough below", Value: celsius, Unit: "°C", Source: reason.Ours},
+		},
+	}.Exact()
 }

@@ -59,9 +59,17 @@ func (s Strip) CheckFeed() error {
 	return nil
 }
 
-// Matches says whether rinse water is back to the feed and tastes of nothing.
-func (s Strip) Matches(feed float64) bool {
-	return !s.None && math.Abs(s.PH-feed) <= Match && s.Taste == TasteGone
+// StripStep is one step of a strip's scale, in pH (common practice of the trade).
+const StripStep = 0.5
+
+// Matches says whether rinse water is back to the feed: a strip within one step of its
+// scale, a meter within Match; and it does not taste of acid, where somebody tasted it.
+func (s Strip) Matches(feed Strip) bool {
+	within := StripStep
+	if s.Meter && feed.Meter {
+		within = Match
+	}
+	return !s.None && math.Abs(s.PH-feed.PH) <= within+1e-9 && s.Taste != TasteAcid
 }
 
 // Needs is how many readings in a row prove a rinse: two by a strip, one by a

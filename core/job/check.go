@@ -3,8 +3,8 @@ package job
 import (
 	"fmt"
 
-	"freshanvil/core/descale"
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
 )
 
 // Check refuses an unsafe order, part by part: detergent pulses before the dose, a
@@ -115,24 +115,25 @@ func (g *progress) takeSoapy(s Step) error {
 	return nil
 }
 
-// acidProgress is how far a plan has come with a descale: where the liquid is, and
-// what is proven.
+// acidProgress is how far a plan has come with a descale: what it has done to the machine,
+// and what is proven.
 type acidProgress struct {
 	plan   *Descaling
-	pipes  descale.Pipes
+	plant  *plant.Plant
 	phase  int
 	fed    bool
 	proven map[machine.Part]bool
+	cups   map[string]bool // outlets that were looked at
 }
 
 var phaseOrder = map[Phase]int{Before: 0, Acidic: 1, Rinsing: 2, Proving: 3, After: 4}
 
 func newAcidProgress(d *Descaling) *acidProgress {
-	return &acidProgress{plan: d, pipes: d.Pipes.Clone(), proven: map[machine.Part]bool{}}
+	return &acidProgress{plan: d, plant: d.Begins(), proven: map[machine.Part]bool{}, cups: map[string]bool{}}
 }
 
-// take goes one step on: nothing runs over, no pump draws air, acid comes before the
-// rinse and never beside detergent.
+// take goes one step on: nothing is done that must never be, acid comes before the rinse
+// and never beside detergent, and nothing is proven before enough has gone through.
 func (x *acidProgress) take(s Step) error {
 	if s.Effect == Doses {
 		for _, c := range x.plan.Circuits {
@@ -148,24 +149,26 @@ func (x *acidProgress) take(s Step) error {
 		return fmt.Errorf("step %s goes back to %s", s.ID, s.Phase)
 	}
 	x.phase = phaseOrder[s.Phase]
-	for _, m := range Moves(s) {
-		if m.Acid && s.Phase != Acidic {
+	for _, a := range s.Acts {
+		if a.Verb == plant.PourMix && s.Phase != Acidic {
 			return fmt.Errorf("step %s brings acid back after the rinse has begun", s.ID)
-		}
-		if err := x.pipes.Do(m); err != nil {
-			return fmt.Errorf("step %s: %w", s.ID, err)
 		}
 	}
 	look, _ := BodyOf[Measure](s)
+	play(x.plant, s, asSaid)
 	switch look.Reads {
 	case Feed:
 		x.fed = true
 	case Proof:
-		v := x.pipes.At(look.Circuit.String())
-		if !x.fed || v == nil || v.Sour() {
+		i := x.plan.Plant.Find(look.Circuit.String())
+		if !x.fed || i < 0 || x.plant.Sours(i) {
 			return fmt.Errorf("step %s proves the rinse of %s before enough has gone through", s.ID, look.Circuit)
 		}
-		x.proven[look.Circuit] = true
+		x.proven[look.Circuit] = x.proven[look.Circuit] || look.Last
+		x.cups[look.Outlet] = true
+	}
+	if err := Cleared(x.plant); err != nil {
+		return fmt.Errorf("step %s: %w", s.ID, err)
 	}
 	return nil
 }
@@ -176,26 +179,12 @@ func (x *acidProgress) end() error {
 		if !x.proven[c.Part] {
 			return fmt.Errorf("the plan ends before the rinse of the %s is proven", c.Title)
 		}
-	}
-	for _, v := range x.pipes.Vessels {
-		if v.Kind == descale.Source && v.Sour() {
-			return fmt.Errorf("the plan ends with acid in the %s", v.Title)
+		for _, o := range c.Outlets {
+			if !x.cups[o.ID] {
+				return fmt.Errorf("the plan ends before the rinse of the %s is proven at the %s", c.Title, o.Title)
+			}
 		}
 	}
-	return nil
-}
-
-// Moves is what a step does to the liquids of a descale.
-func Moves(s Step) []descale.Move {
-	switch b := s.Body.(type) {
-	case Act:
-		return b.Moves
-	case Push:
-		return b.Moves
-	case Soak:
-		return b.Moves
-	case Wait:
-		return b.Moves
-	}
-	return nil
+	x.plant.End(false)
+	return Cleared(x.plant)
 }

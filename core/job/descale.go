@@ -3,12 +3,13 @@ package job
 import (
 	"fmt"
 	"math"
-	"strings"
 	"time"
 
 	"freshanvil/core/care"
+	"freshanvil/core/circuit"
 	"freshanvil/core/descale"
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/treat"
 )
@@ -20,37 +21,22 @@ type Sitting struct {
 	Setting treat.Setting // what treats the water
 	Renew   bool          // with a new filter, or the softener in salt
 	FeedAlk float64       // mg/L as CaCO3
-	Share   float64       // of the scale that stays, so far
-	Known   bool          // a descale is on record
-	Dirty   bool          // acid is in already: it is only rinsed out
-	Wash    *Plan         // joined after it
+	FeedPH  float64
+	Share   float64 // of the scale that stays, so far
+	Known   bool    // a descale is on record
+	Dirty   bool    // acid is in already: it is only rinsed out
+	Wash    *Plan   // joined after it
 	Inside  Contents
 	Now     time.Time
 	Zone    *time.Location
 }
 
-// What a bucket holds where the intake is moved to one, a basin for what the machine's
-// own program lets out; what at most stays in a source (our own engineering choices).
-const (
-	bucket    = 10.0
-	basinful  = 5.0
-	mostKept  = 0.3
-	keptShare = 0.1
-	ownLeast  = 1.0 // L, for a program of the machine's own (common practice)
-	// longestPush is how long the pump runs at a stretch while acid is in: on most of
-	// these machines on means heating.
-	longestPush = 60 * time.Second
-)
+// What the machine's own program asks for at least, L (common practice).
+const ownLeast = 1.0
 
 // settles is how long the group comes to its usual heat before a wash (common
 // practice: a few minutes).
 const settles = 5 * time.Minute
-
-// ids of vessels that are no part of the machine
-const (
-	sourceID = "source"
-	jugID    = "jug"
-)
 
 // ids of activities
 const (
@@ -58,11 +44,18 @@ const (
 	renewID   = "renew"
 )
 
+// ShortestSoak is the soak that is still worth beginning (our own engineering choice).
+const ShortestSoak = 5 * time.Minute
+
+// NotCleared is the refusal of a plan in which the model of the machine finds something
+// that must never be.
+const NotCleared = descale.NotCleared
+
 // Descale composes the descale of a machine, led from the filter out to the first
 // shot poured away, as much of it as fits into the time that acid may stand. It
 // refuses, with a *reason.Refusal, a machine that is not for its keeper to descale, a
-// product it does not bear, and acid beside detergent; a program that does not suit is
-// a *units.OutOfRange.
+// product it does not bear, acid beside detergent, and what the model of the machine does
+// not clear; a program that does not suit is a *units.OutOfRange.
 func Descale(a machine.Answers, in Sitting) (Plan, error) {
 	if err := in.Inside.Meets(true); err != nil {
 		return Plan{}, err
@@ -71,138 +64,179 @@ func Descale(a machine.Answers, in Sitting) (Plan, error) {
 	if in.Zone == nil {
 		in.Zone = time.UTC
 	}
-	if in.Dirty {
-		prog, err := descale.ToRinse(f)
-		if err != nil {
-			return Plan{}, err
-		}
-		return laid(f, in, prog, fit{})
-	}
 	prog, err := descale.ProgramFor(f, in.Program)
+	if in.Dirty {
+		prog, err = descale.ToRinse(f)
+	} else if err == nil {
+		err = in.Card.Product.Bears(f, in.Card.Strength)
+	}
 	if err != nil {
 		return Plan{}, err
 	}
-	if err := in.Card.Product.Bears(f, in.Card.Strength); err != nil {
+	l, err := begin(f, in, prog)
+	if err != nil {
 		return Plan{}, err
 	}
-	return fitted(f, in, prog)
-}
-
-// fit is how many soaks a descale has, and how long each is.
-type fit struct {
-	rounds int
-	soak   time.Duration
-}
-
-// ShortestSoak is the soak that is still worth beginning (our own engineering choice).
-const ShortestSoak = 5 * time.Minute
-
-// fitted lays a descale out with as many soaks as fit: first all of them, then shorter
-// ones, then fewer.
-func fitted(f machine.Facts, in Sitting, prog descale.Program) (Plan, error) {
-	want := fit{rounds: prog.Soaks, soak: prog.Soak}
-	for _, n := range in.Card.Needs {
-		want.rounds = min(want.rounds, max(1, int(n.Fills.Value)))
+	if err := l.lay(); err != nil {
+		return l.sofar(), err
 	}
-	for try := want; try.rounds > 0; try = (fit{try.rounds - 1, prog.Soak}) {
-		for {
-			p, err := laid(f, in, prog, try)
-			if err != nil {
-				return Plan{}, err
-			}
-			d := p.Descaling().Descale
-			over := d.Planned - d.Contact
-			if over <= 0 {
-				d.addNote(try, want)
-				return p, nil
-			}
-			cut := time.Duration(float64(over) / float64(try.rounds) / prog.Counts())
-			shorter := (try.soak - cut).Truncate(time.Minute)
-			if shorter < ShortestSoak || prog.Empties == descale.ByMachine || try.rounds > 1 && shorter < want.soak/2 {
-				break
-			}
-			try.soak = min(shorter, try.soak-time.Minute)
+	return l.plan()
+}
+
+// sofar is as much of a plan as was laid before it was refused, for a trace.
+func (l *laying) sofar() Plan {
+	p := Plan{Setups: []Setup{SetupOf(l.f)}, Activities: l.activities()}
+	p.put(l.steps)
+	return p
+}
+
+// begin is a descale of which nothing is laid yet.
+func begin(f machine.Facts, in Sitting, prog descale.Program) (*laying, error) {
+	m, _ := descale.Careful(f)
+	contact := descale.Contact(in.Card.Product, in.Card.Strength, m)
+	limit := descale.LimitOf(in.Card.Product, in.Card.Strength, in.FeedAlk, in.FeedPH)
+	brew, steam := 0.0, 0.0
+	for i, n := range in.Card.Needs {
+		if i == 0 {
+			brew = n.Grams
+		} else {
+			steam = n.Grams
 		}
 	}
-	contact := descale.Contact(in.Card.Product, in.Card.Strength, carefully(f)).Minutes()
-	return Plan{}, reason.Refuse(ContactTooLong, "It does not fit into the time that acid may stand").
-		Of("program", string(prog.ID), fmt.Sprintf("one that has acid in for at most %.0f minutes", contact)).
-		Why(reason.Ours, fmt.Sprintf("Acid may stand %.0f minutes in all, from the first drop until it is rinsed out.",
-			contact)).
-		Instead("Another product, a weaker solution, or a workshop.")
-}
-
-func carefully(f machine.Facts) descale.Material {
-	m, _ := descale.Careful(f)
-	return m
-}
-
-// addNote says where fewer or shorter soaks are planned than were wanted.
-func (d *Descaling) addNote(got, want fit) {
-	if got == want {
-		return
+	spec, err := plant.Of(f, plant.Solution{
+		Takes: in.Card.Limits.Slow, Contact: contact.Seconds(), Limit: limit,
+	}, brew, steam)
+	if err != nil {
+		return nil, err
 	}
-	title := fmt.Sprintf("Only %d of %d soaks fit: acid may stay in for %.0f minutes", got.rounds, want.rounds,
-		d.Contact.Minutes())
-	if got.rounds == want.rounds {
-		title = fmt.Sprintf("Soaks of %.0f minutes: acid may stay in for %.0f in all", got.soak.Minutes(),
-			d.Contact.Minutes())
-	}
-	d.Findings = append(d.Findings, reason.Finding{
-		Verdict: reason.Look, Title: title,
-		Because: []reason.Reason{{Text: "Longer is harder on the metal than on the scale.", Source: reason.Ours}},
-		Next: []string{
-			"See what the spent solution and the gauze say; descale again another day if scale is left.",
-		},
-	})
-}
-
-// laying is a descale while it is laid out: the steps so far, and where the liquid
-// is after them.
-type laying struct {
-	f       machine.Facts
-	in      Sitting
-	prog    descale.Program
-	fit     fit
-	d       *Descaling
-	pipes   descale.Pipes
-	tank    string // how the source is called
-	catch   string // how what catches the outlets is called
-	phase   Phase
-	round   int
-	steps   []Step
-	batches []float64
-	names   map[string]int
-	late    []Step // soaks beside, shown where they are needed
-	err     error
-}
-
-// laid puts the whole plan together, whether or not it fits.
-func laid(f machine.Facts, in Sitting, prog descale.Program, fit fit) (Plan, error) {
 	l := &laying{
-		f: f, in: in, prog: prog, fit: fit, names: map[string]int{}, tank: "tank", catch: "jug", phase: Before,
+		f: f, in: in, prog: prog, pace: asSaid, phase: Before, names: map[string]int{}, lateIn: map[string]float64{},
+		placed: map[string]bool{},
 		d: &Descaling{
 			Program: prog.ID, Title: prog.Title, Product: in.Card.Product.Name, Acid: in.Card.Product.Main(),
-			Strength: in.Card.Strength, FeedAlk: in.FeedAlk, Known: in.Known, Share: in.Share, Dirty: in.Dirty,
-			Contact: descale.Contact(in.Card.Product, in.Card.Strength, carefully(f)), Rounds: fit.rounds,
+			Strength: in.Card.Strength, Contact: contact, FeedAlk: in.FeedAlk, FeedPH: in.FeedPH, Known: in.Known,
+			Share: in.Share, Dirty: in.Dirty, Plant: spec,
+			Filtered: !in.Dirty && (in.Setting.Resin > 0 || in.Setting.Kind == machine.InTank),
 		},
 	}
-	l.setVessels()
-	l.lay()
-	if l.err != nil {
-		return Plan{}, l.err
+	l.p = l.d.Begins()
+	l.setCircuits()
+	return l, nil
+}
+
+// setCircuits sets out the circuits with their outlets.
+func (l *laying) setCircuits() {
+	for _, i := range l.circuits() {
+		v := &l.d.Plant.Vessels[i]
+		c := Circuit{Part: part(v.ID), Title: v.Title, Working: v.Working, Scale: v.Scale, Drained: v.Heel > 0}
+		c.Least = l.least(v)
+		for g := range l.d.Plant.Openings {
+			o := &l.d.Plant.Openings[g]
+			cold := o.Kind == plant.Group || o.Kind == plant.Cap || o.Kind == plant.SteamTap && v.Kind != plant.Steam ||
+				o.Kind == plant.Drain && v.Kind == plant.Steam
+			if o.Of == i && cold && !(o.Kind == plant.SteamTap && l.prog.Empties == descale.ByPouring) {
+				c.Outlets = append(c.Outlets, Outlet{ID: o.ID, Title: l.outlet(o.ID)})
+			}
+		}
+		l.d.Circuits = append(l.d.Circuits, c)
 	}
-	setup := SetupOf(f)
+}
+
+// least is the rinse that a circuit takes at least: litres flushed, or refills.
+func (l *laying) least(v *plant.Vessel) reason.Worked {
+	limit := reason.Input{Symbol: "limit", Label: "share of the acid that may stay: a ten-thousandth, or less where the " +
+		"water buffers little", Value: l.d.Plant.Solution.Limit, Source: reason.Ours}
+	would := []string{"what the strip says", "the volume of the circuit"}
+	if v.Heel == 0 {
+		return reason.Worked{
+			Name: "water to flush through, " + v.Title, Value: -v.Working * math.Log(limit.Value), Unit: "L",
+			Formula: "−holds × ln(limit)", Source: reason.Ours, WouldChange: would,
+			Inputs: []reason.Input{
+				{Symbol: "holds", Label: "it holds", Value: v.Working, Unit: "L", Source: reason.Ours}, limit,
+			},
+		}.Exact()
+	}
+	weak := "ceil(ln(weak) ÷ ln(heel ÷ stops))"
+	return reason.Worked{
+		Name: "drain-and-refills, " + v.Title, Value: float64(circuit.Refills(v.Heel, limit.Value)), Unit: "refills",
+		Formula: weak + " + max(0, ceil((ln(limit) − " + weak + " × ln(heel ÷ stops)) ÷ ln(heel)))",
+		Source:  reason.Ours, WouldChange: would,
+		Inputs: []reason.Input{
+			{Symbol: "weak", Label: "above this share a filling stops early", Value: plant.Weak, Source: reason.Ours},
+			{Symbol: "stops", Label: "of its fill, there", Value: plant.Stops, Source: reason.Ours},
+			{Symbol: "heel", Label: "stays after draining", Value: v.Heel, Source: reason.Ours}, limit,
+		},
+	}.Exact()
+}
+
+// lay puts the steps in their order.
+func (l *laying) lay() error {
+	l.addBegin()
+	if !l.in.Dirty {
+		l.phase = Acidic
+		if err := l.addRounds(); err != nil {
+			return err
+		}
+	}
+	l.phase, l.round = Rinsing, 0
+	l.soakFilterMeanwhile()
+	l.rinse()
+	l.phase = Proving
+	l.prove()
+	l.phase = After
+	l.finish()
+	return l.err
+}
+
+// plan is what has been laid, if nothing in it must never be.
+func (l *laying) plan() (Plan, error) {
+	setup := SetupOf(l.f)
 	setup.Tray, setup.Tank = 0, 0 // the liquids are followed by themselves
 	p := Plan{Setups: []Setup{setup}, Activities: l.activities()}
 	p.put(l.steps)
-	l.d.Planned = l.contact()
-	if in.Wash != nil && !in.Dirty {
-		p.join(*in.Wash)
+	l.d.Planned = time.Duration(l.p.Contact() * float64(time.Second))
+	if l.in.Wash != nil && !l.in.Dirty {
+		p.join(*l.in.Wash)
 	}
 	p.addUp()
+	l.p.End(false)
+	if err := Cleared(l.p); err != nil {
+		return p, err
+	}
 	return p, p.Check()
 }
+
+// Cleared refuses a plan that did to a plant what must never be.
+func Cleared(p *plant.Plant) error {
+	if len(p.Broken) == 0 {
+		return nil
+	}
+	return &Unsafe{Violation: p.Broken[0]}
+}
+
+// Unsafe is the refusal of a plan that the model of the machine does not clear.
+type Unsafe struct {
+	Violation plant.Violation
+	Hands     string // for which hands, or what answer
+	Step      string
+}
+
+// Error says what would happen.
+func (u *Unsafe) Error() string { return "the plan is not cleared: " + u.Violation.Error() }
+
+// Refusal is it as it is told.
+func (u *Unsafe) Refusal() *reason.Refusal {
+	why := fmt.Sprintf("After %.0f minutes: %s.", u.Violation.T/60, u.Violation.Why)
+	no := reason.Refuse(NotCleared, "Not led here: the model of this machine does not clear it").
+		Of("task", "descale", "a plan in which nothing happens that must not").Why(reason.Ours, why)
+	if u.Hands != "" {
+		no.Why(reason.Ours, "That is so "+u.Hands+".")
+	}
+	return no.Instead("A workshop descales it; treat the water meanwhile.")
+}
+
+// Unwrap lets it be told as any refusal.
+func (u *Unsafe) Unwrap() error { return u.Refusal() }
 
 // activities are the descale, and the renewal of what treats the water beside it.
 func (l *laying) activities() []Activity {
@@ -224,141 +258,204 @@ func (l *laying) activities() []Activity {
 	return list
 }
 
-// setVessels sets out what holds liquid, as the descale begins.
-func (l *laying) setVessels() {
-	f := l.f
-	source := descale.Vessel{ID: sourceID, Title: "tank", Kind: descale.Source, Holds: f.Tank.Litres()}
-	if f.Plumbed || source.Holds == 0 {
-		source.Title, source.Holds = "bucket", bucket
+// addRounds lays as many rounds of acid as the likely scale asks for and as fit: after
+// each, slow hands must still get below 1 % within the time that acid may stand.
+func (l *laying) addRounds() error {
+	best, rounds, failed := l, 0, l
+	least := 1
+	if l.prog.ID == descale.Sips { // one by each outlet
+		least = len(l.d.Circuits[0].Outlets)
 	}
-	source.Keeps = math.Min(mostKept, keptShare*source.Holds)
-	jug := descale.Vessel{ID: jugID, Title: "jug", Kind: descale.Catch, Holds: f.Jug.Litres()}
-	if l.prog.Empties == descale.ByMachine {
-		jug.Title, jug.Holds = "basin", math.Max(basinful, jug.Holds)
-	}
-	l.tank, l.catch = source.Title, jug.Title
-	l.pipes = descale.Pipes{Vessels: []descale.Vessel{source}}
-	for _, n := range l.in.Card.Needs {
-		for i := range n.Count {
-			l.setCircuit(n, i)
+	for n := least; n <= l.prog.Soaks; n++ {
+		try := l.fork(asSaid)
+		if rounds > 0 && l.prog.ID != descale.Sips {
+			try = best.fork(asSaid)
+		}
+		try, exit, ok := try.fitRound(n)
+		if !ok {
+			failed = try
+			break
+		}
+		cost := try.costs()
+		if n > 1 && l.prog.ID != descale.Sips && // else the run would leave it out
+			try.fresh.Contact()+(cost+exit).Seconds() > l.d.Contact.Seconds() {
+			break
+		}
+		try.d.Exit, try.d.Rounds = exit, n
+		if l.prog.ID == descale.Sips {
+			try.d.Costs = []time.Duration{cost}
+		} else {
+			try.d.Costs = append(try.d.Costs, cost)
+		}
+		best, rounds = try, n
+		if best.scaleLeft() <= spare*l.scaleAtFirst() {
+			break
 		}
 	}
-	l.pipes.Vessels = append(l.pipes.Vessels, jug)
-	l.d.Pipes = l.pipes.Clone()
+	if rounds == 0 {
+		err := failed.tooLong()
+		*l = *failed
+		return err
+	}
+	*l = *best
+	l.d.Left = l.scaleLeft()
+	l.setMeasures()
+	l.noteLeft()
+	return nil
 }
 
-// setCircuit sets out one of the circuits that the card has a need for.
-func (l *laying) setCircuit(n descale.Need, i int) {
-	part := machine.Brew(i + 1)
-	c := Circuit{
-		Part: part, Title: l.f.PartTitle(part), Holds: n.Litre, Scale: n.Grams, Least: n.Rinse.Flush, Outlet: "group",
-	}
-	if l.f.Groups > 1 {
-		c.Outlet = fmt.Sprintf("group %d", i+1)
-	} else if l.f.Pump != machine.NoPump {
-		c.Outlet = "steam wand"
-	}
-	l.d.Circuits = append(l.d.Circuits, c)
-	v := descale.Vessel{ID: part.String(), Title: c.Title, Kind: descale.InCircuit, Holds: c.Holds, Litres: c.Holds}
-	if l.in.Dirty {
-		v.Acid = 1
-	}
-	l.pipes.Vessels = append(l.pipes.Vessels, v)
-}
-
-// add appends a step and lets it do what it does to the liquids.
-func (l *laying) add(s Step) *Step {
-	l.names[s.ID]++
-	if n := l.names[s.ID]; n > 1 {
-		s.ID = fmt.Sprintf("%s-%d", s.ID, n)
-	}
-	s.Phase, s.Round = l.phase, l.round
-	if s.Activity == "" {
-		s.Activity = descaleID
-	}
-	if s.Lane == "" {
-		s.Lane = Hands
-	}
-	if len(s.After) == 0 && len(l.steps) > 0 {
-		s.After = []string{l.steps[len(l.steps)-1].ID}
-	}
-	for _, m := range Moves(s) {
-		if err := l.pipes.Do(m); err != nil && l.err == nil {
-			l.err = fmt.Errorf("step %s: %w", s.ID, err)
-		}
-		if m.Kind == descale.Pours && m.Acid || m.Kind == descale.Tops {
-			l.d.Tubs++
-		}
-		if m.Kind == descale.Empties && m.From != sourceID {
-			l.d.Catches++
-		}
-	}
-	l.steps = append(l.steps, s)
-	return &l.steps[len(l.steps)-1]
-}
-
-// renewing appends a step of the renewal that is done beside.
-func (l *laying) renewing(s Step) *Step {
-	s.Activity = renewID
-	return l.add(s)
-}
-
-func (l *laying) at(id string) *descale.Vessel { return l.pipes.At(id) }
-
-func litres(v float64) string {
-	if v < 0.995 {
-		return fmt.Sprintf("%.0f mL", math.Max(10, math.Round(v*100)*10))
-	}
-	return fmt.Sprintf("%.1f L", v)
-}
-
-func capital(word string) string { return strings.ToUpper(word[:1]) + word[1:] }
-
-// lay puts the steps in their order.
-func (l *laying) lay() {
-	l.addBegin()
-	l.readFeed()
-	if !l.in.Dirty {
-		l.phase = Acidic
-		l.addSoaks()
-	}
-	l.phase, l.round = Rinsing, 0
-	l.rinse()
-	l.phase = Proving
-	for _, c := range l.d.Circuits {
-		l.prove(c)
-	}
-	for i := range l.d.Circuits {
-		l.addMore(&l.d.Circuits[i])
-	}
-	l.phase = After
-	l.finish()
-}
-
-// contact is how long acid stands in the circuits as the hands are estimated, from
-// the first drop until less than 1 % is left in each: soaks count by their heat.
-func (l *laying) contact() time.Duration {
-	pump := Pump{Duty: l.f.Duty, Flow: l.f.FreeFlow}
-	pipes := l.d.Pipes.Clone()
-	stood, in := time.Duration(0), false
-	for _, s := range l.steps {
-		before := in
-		for _, m := range Moves(s) {
-			_ = pipes.Do(m) // what it may not do was refused when it was laid
-		}
-		in = pipes.Holds(descale.Weak)
-		if s.Lane != Hands {
+// fitRound lays a round, with as long a soak as fits, and says what slow hands need to get
+// out of it.
+func (l *laying) fitRound(n int) (*laying, time.Duration, bool) {
+	for _, soak := range l.soaks() {
+		try := l.fork(asSaid)
+		try.soak = soak
+		if !try.addRound(n) {
+			l = try
 			continue
 		}
-		long := s.Body.Spell(s.Takes, &pump)
-		if soak, ok := BodyOf[Soak](s); ok && soak.Counts > 0 {
-			long = time.Duration(float64(long) * soak.Counts)
+		exit, ok := try.exit()
+		if ok && try.mixed*l.d.Strength <= mostAcid(l.d, l.in)*1.0001 {
+			return try, exit, true
 		}
-		if before || in {
-			stood += long
+		l.err = try.err
+	}
+	return l, 0, false
+}
+
+// soaks are the lengths of a soak that are tried, the longest first.
+func (l *laying) soaks() []time.Duration {
+	list := []time.Duration{l.prog.Soak}
+	if l.prog.Hot || l.prog.Soak == 0 {
+		return list
+	}
+	for s := l.prog.Soak - 5*time.Minute; s >= ShortestSoak; s -= 5 * time.Minute {
+		list = append(list, s)
+	}
+	return list
+}
+
+// spare is the share of the likely scale that is not worth another round (our own
+// engineering choice).
+const spare = 0.05
+
+func (l *laying) scaleLeft() float64 {
+	sum := 0.0
+	for _, i := range l.circuits() {
+		sum += l.p.V[i].Scale
+	}
+	return sum
+}
+
+func (l *laying) scaleAtFirst() float64 {
+	sum := 0.0
+	for _, i := range l.circuits() {
+		sum += l.d.Plant.Vessels[i].Scale
+	}
+	return sum
+}
+
+// exit is what slow hands need, by its weight, from the end of the last soak until less than
+// 1 % is left, and whether that is within the time that acid may stand.
+func (l *laying) exit() (time.Duration, bool) {
+	x := l.fork(slow)
+	x.p = l.slowlySoaked()
+	from := x.p.Contact()
+	if l.soak > shortStand { // somebody comes late to the end of it
+		x.p.Wait(slow.longer)
+	}
+	for _, s := range l.steps[l.soakedAt:] {
+		play(x.p, s, slow)
+	}
+	x.phase = Rinsing
+	x.rinse()
+	if x.err != nil && l.err == nil {
+		l.err = x.err
+	}
+	long := x.p.Contact() - from
+	fits := l.soaked.Contact()+long <= l.d.Contact.Seconds()
+	return time.Duration(long * float64(time.Second)), fits && x.err == nil
+}
+
+// slowlySoaked is the plant at the end of the last soak if hands were slow all along, and the
+// soak as short as one is that is worth beginning: as warm as it may be then.
+func (l *laying) slowlySoaked() *plant.Plant {
+	p := l.d.Begins()
+	for i, s := range l.steps[:l.soakedAt] {
+		if b, ok := BodyOf[Soak](s); ok && b.Acid && i >= l.roundFrom {
+			b.For = min(b.For, ShortestSoak)
+			s.Body = b
+		}
+		play(p, s, slow)
+	}
+	return p
+}
+
+// costs is what a round takes of the time that acid may stand, for slow hands, up to a soak
+// that is still worth beginning.
+func (l *laying) costs() time.Duration {
+	p := l.fresh.Clone()
+	from := p.Contact()
+	for _, s := range l.steps[l.roundFrom:l.soakedAt] {
+		if b, ok := BodyOf[Soak](s); ok && b.Acid {
+			b.For = min(b.For, ShortestSoak)
+			s.Body = b
+		}
+		play(p, s, slow)
+	}
+	return time.Duration((p.Contact() - from) * float64(time.Second))
+}
+
+func (l *laying) tooLong() error {
+	if l.err != nil {
+		return l.err
+	}
+	for _, v := range l.p.Broken {
+		if v.Never != plant.ContactOver {
+			return &Unsafe{Violation: v}
 		}
 	}
-	return stood
+	contact := l.d.Contact.Minutes()
+	no := reason.Refuse(ContactTooLong, "It does not fit into the time that acid may stand").
+		Of("program", string(l.prog.ID), fmt.Sprintf("one that has acid in for at most %.0f minutes", contact)).
+		Why(reason.Ours, fmt.Sprintf("Acid may stand %.0f minutes in all, from the first drop until it is rinsed out; "+
+			"slow hands would need longer.", contact))
+	if _, said := descale.Careful(l.f); !said {
+		no.Instead("Find out what the boiler is made of, and say so on the machine's page: it may bear more.")
+	}
+	return no.Instead("Another product, a weaker solution, or a workshop.")
+}
+
+// noteLeft says what one sitting leaves for another day.
+func (l *laying) noteLeft() {
+	if l.d.Left <= spare*l.scaleAtFirst() {
+		return
+	}
+	l.d.Findings = append(l.d.Findings, reason.Finding{
+		Verdict: reason.Look, Title: "One sitting does not take all of it",
+		Because: []reason.Reason{{
+			Text: fmt.Sprintf("About %.2g g of %.2g g would be left: acid may stay in for %.0f minutes, warm ones counted "+
+				"more.", l.d.Left, l.scaleAtFirst(), l.d.Contact.Minutes()), Source: reason.Ours,
+		}},
+		Next: []string{"See what the spent solution and the gauze say; descale again another day."},
+	})
+}
+
+// setMeasures sums up what is mixed.
+func (l *laying) setMeasures() {
+	card := l.in.Card
+	solution := reason.Worked{
+		Name: "solution in all", Value: l.mixed, Unit: "L", Formula: "mixed", Source: reason.Ours,
+		WouldChange: []string{"more or less scale", "another strength", "a larger tank"},
+		Inputs: []reason.Input{{
+			Symbol: "mixed", Label: "what goes in and through, and what a slow hand lets through beside, in all batches",
+			Value: l.mixed, Unit: "L", Source: reason.Ours,
+		}},
+	}.Exact()
+	l.d.Solution = solution
+	card.Solution = solution
+	card = card.Measured()
+	l.d.Measure, l.d.Spoons = card.Measure, card.Spoons
 }
 
 // join lets a wash follow, once the acid is out and the filter is back.
@@ -385,3 +482,18 @@ func (p *Plan) join(w Plan) {
 		p.put([]Step{s})
 	}
 }
+
+// mostAcid is the acid, g, that a plan may mix at most: three times what the likely scale
+// takes to pH 4, what fills the circuits and goes by the outlets once; or a litre by the
+// label, whichever is more.
+func mostAcid(d *Descaling, in Sitting) float64 {
+	litres := 0.0
+	for _, c := range d.Circuits {
+		litres += mostTimes*c.Scale/d.Plant.Solution.Takes + c.Working + outletRise*float64(len(c.Outlets))
+	}
+	return math.Max(litres*d.Strength, in.Card.Product.Strength())
+}
+
+// mostTimes is how many times what the likely scale takes a plan may use at most (our own
+// engineering choice).
+const mostTimes = 3.0

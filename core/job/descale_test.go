@@ -4,7 +4,9 @@ import (
 	"errors"
 	"fmt"
 	"maps"
+	"math"
 	"math/rand/v2"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -15,6 +17,7 @@ import (
 	"freshanvil/core/circuit"
 	"freshanvil/core/descale"
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
@@ -37,7 +40,7 @@ func planned(t testing.TB, a machine.Answers, product string, scale float64, cha
 	material, _ := descale.Careful(f)
 	i := slices.IndexFunc(descale.Products(), func(p descale.Product) bool { return p.ID == product })
 	card, err := descale.Mix(descale.Products()[i], 0, descale.Circuits(f, r, r), material)
-	in := Sitting{Card: card, Setting: treat.Usual(a.Treatment), FeedAlk: 100, Share: 1, Known: true,
+	in := Sitting{Card: card, Setting: treat.Usual(a.Treatment), FeedAlk: 100, FeedPH: 7.6, Share: 1, Known: true,
 		Now: time.Date(2026, 3, 10, 18, 0, 0, 0, time.UTC)}
 	if change != nil {
 		change(&in)
@@ -58,9 +61,22 @@ func descaled(t testing.TB, a machine.Answers, scale float64, change func(*Sitti
 	return p
 }
 
+// The machines that are led: how each is emptied, with material and heaters said.
+var (
+	single = with(machine.SingleBoiler, "brew_material", "brass")
+	block  = with(machine.Thermoblock, "brew_material", "stainless")
+	soft   = with(machine.Thermoblock, "brew_material", "aluminium")
+	hx     = with(machine.HXHome, "drain", "plug", "steam_heater", "held_off", "brew_material", "copper",
+		"steam_material", "copper")
+	dual = with(machine.DualHome, "brew_heater", "can_be_off", "steam_heater", "can_be_off", "brew_material", "stainless",
+		"steam_material", "stainless")
+	lever = with(machine.LeverManual, "brew_material", "brass")
+)
+
 // What may harm somebody is refused, each with the field that decided and what
-// would be allowed: nothing that must be drained, tapped or poured; no sulfamic acid
-// and no hot soak where the material is not said; nothing on a machine that leaks.
+// would be allowed: a boiler by its tap; one that must be filled while a heater is on, or
+// while nobody can tell; one whose pump waits for the heat; no sulfamic acid and no hot soak
+// where the material is not said; nothing on a machine that leaks.
 func TestDescaleRefused(t *testing.T) {
 	for name, c := range map[string]struct {
 		a       machine.Answers
@@ -71,14 +87,25 @@ func TestDescaleRefused(t *testing.T) {
 	}{
 		"heat exchanger by its tap": {with(machine.HXHome), "", "citric", circuit.ByItsTap, "drain"},
 		"the same, asked for":       {with(machine.HXHome), descale.ByTap, "citric", circuit.ByItsTap, "drain"},
-		"heat exchanger by its plug": {with(machine.HXHome, "drain", "plug", "heel", "0.08"), "", "citric",
-			circuit.DrainNotLed, "drain"},
-		"too many refills": {with(machine.HXHome, "drain", "plug", "heel", "0.4"), descale.Drained,
-			"citric", circuit.ManyRefills, "heel"},
-		"dual boiler by its screws": {with(machine.DualHome), "", "citric", circuit.DrainNotLed, "drain"},
+		"heater not said": {with(machine.HXHome, "drain", "plug"), "", "citric", circuit.HeaterNotSaid,
+			"steam_heater"},
+		"on means heating": {with(machine.HXHome, "drain", "plug", "steam_heater", "on_means_heating"), "", "citric",
+			circuit.HeaterStaysOn, "steam_heater"},
+		"a brew element is never held off": {with(machine.DualHome, "brew_heater", "held_off", "steam_heater",
+			"held_off"), "",
+			"citric", circuit.HeaterStaysOn, "brew_heater"},
+		"brew heater not said": {with(machine.DualHome, "steam_heater", "can_be_off"), "", "citric",
+			circuit.HeaterNotSaid, "brew_heater"},
+		"the pump waits for the heat": {with(machine.SingleBoiler, "pump_before_hot", "no"), "", "citric",
+			circuit.HeaterStaysOn, "pump_before_hot"},
+		"too many refills": {with(machine.HXHome, "drain", "plug", "heel", "0.4", "steam_heater", "held_off"),
+			descale.Drained, "citric", circuit.ManyRefills, "heel"},
+		"a dual boiler with a tap": {with(machine.DualHome, "drain", "tap", "brew_heater", "can_be_off", "steam_heater",
+			"can_be_off"), "", "citric", circuit.ByItsTap, "drain"},
 		"a small steam boiler pushed": {with(machine.DualHome, "drain", "flushing only", "steam_l", "0.5"), "",
-			"citric", circuit.DrainNotLed, "steam_l"},
-		"poured":                      {with(machine.LeverManual), "", "citric", circuit.DrainNotLed, "drain"},
+			"citric", circuit.DrainNotLed, "drain"},
+		"nickel": {with(machine.SingleBoiler, "brew_material", "nickel_plated"), "", "citric", circuit.NotByTheKeeper,
+			"brew_material"},
 		"trade machine":               {with(machine.MultiCafe), "", "citric", circuit.NotByTheKeeper, "layout"},
 		"sulfamic, material not said": {with(machine.Thermoblock), "", "sulfamic", descale.MaterialNotSaid, "product"},
 		"hot, material not said": {with(machine.SingleBoiler), descale.HotSoaks, "citric",
@@ -121,13 +148,21 @@ func TestDescaleRefused(t *testing.T) {
 func TestNotSaidIsTakenAsAluminium(t *testing.T) {
 	for _, l := range []machine.Layout{machine.Thermoblock, machine.SingleBoiler} {
 		for _, scale := range []float64{0.2, 3, 40} {
-			p := descaled(t, with(l), scale, nil)
+			in, err := planned(t, with(l), "citric", scale, nil)
+			if err != nil {
+				t.Fatal(err)
+			}
+			p, err := Descale(with(l), in)
+			var no *reason.Refusal
+			if errors.As(err, &no) && no.Code == ContactTooLong {
+				continue // it need not fit; it must not stand longer
+			}
+			if err != nil {
+				t.Fatal(err)
+			}
 			d := p.Descaling().Descale
 			if d.Strength != 20 || d.Contact != 20*time.Minute || d.Planned > d.Contact {
 				t.Errorf("%s, %v g: %v g/L for %v of %v", l, scale, d.Strength, d.Planned, d.Contact)
-			}
-			if l == machine.SingleBoiler && (d.Rounds != 1 || scale > 3 && len(d.Findings) == 0) {
-				t.Errorf("%s, %v g: %d rounds, %+v", l, scale, d.Rounds, d.Findings)
 			}
 		}
 		in, err := planned(t, with(l), "citric", 1, nil)
@@ -143,52 +178,239 @@ func TestNotSaidIsTakenAsAluminium(t *testing.T) {
 	}
 }
 
-// A single boiler of steel: three soaks of 20 min fit into the 90 minutes, pushes and
-// hands included; the rinse is 9.2 volumes through it, jug by jug; no push runs longer
-// than a minute, for on most machines on means heating.
-func TestThreeSoaks(t *testing.T) {
-	p := descaled(t, with(machine.SingleBoiler, "brew_material", "stainless"), 9, nil)
-	d := p.Descaling().Descale
-	soaks, rinsed, jugs := 0, 0.0, 0
+// counted sums up a plan: soaks of acid, litres pushed in the rinse by each outlet, the
+// longest push.
+func counted(p Plan) (soaks int, rinsed map[string]float64, longest time.Duration) {
+	rinsed = map[string]float64{}
 	for _, s := range p.Steps() {
-		if body, ok := BodyOf[Soak](s); ok {
+		if body, ok := BodyOf[Soak](s); ok && body.Acid {
 			soaks++
-			if body.For != 20*time.Minute || !body.Acid {
-				t.Errorf("%s for %v", s.ID, body.For)
-			}
 		}
-		if push, ok := BodyOf[Push](s); ok {
-			if push.Runs() > time.Minute {
-				t.Errorf("%s runs %v", s.ID, push.Runs())
-			}
+		if push, ok := BodyOf[Push](s); ok && s.Phase != After {
+			longest = max(longest, push.Runs())
 			if s.Phase == Rinsing {
-				rinsed += push.Litres()
-				jugs++
+				rinsed[push.To] += push.Litres
 			}
 		}
 	}
-	if soaks != 3 || rinsed < 3.22 || rinsed > 3.24 || jugs < 5 {
-		t.Errorf("%d soaks, %.3f L in %d jugs", soaks, rinsed, jugs)
+	return soaks, rinsed, longest
+}
+
+// A single boiler of brass, 5.5 g of scale: two soaks fit into 90 minutes, where pushing
+// heats (our own engineering model); no push longer than a minute; at least 9.2 volumes of
+// rinse, 0.3 L of them by each outlet.
+func TestTwoSoaksFitASingleBoiler(t *testing.T) {
+	p := descaled(t, single, 5.5, nil)
+	d := p.Descaling().Descale
+	soaks, rinsed, longest := counted(p)
+	all := rinsed["group-1"] + rinsed["steam_tap"]
+	if soaks != 2 || d.Rounds != 2 || longest > time.Minute || all < 9.2*0.3 || all > 12*0.3 {
+		t.Errorf("%d soaks, pushes of up to %v, %.2f L of rinse", soaks, longest, all)
 	}
-	if d.Contact != 90*time.Minute || d.Planned > d.Contact || d.Planned < 70*time.Minute || d.Tubs < 2 {
-		t.Errorf("contact %v of %v, source filled %d times", d.Planned, d.Contact, d.Tubs)
+	if rinsed["group-1"] < 0.3 || rinsed["steam_tap"] < 0.3 {
+		t.Errorf("by the outlets: %v", rinsed)
 	}
-	// a pump that may run half a minute and then rests two makes it longer by its rests
-	weak := with(machine.SingleBoiler, "brew_material", "stainless", "duty_on_min", "0.5", "duty_off_min", "2")
-	if more := descaled(t, weak, 1, nil).Minutes.Value - descaled(t,
-		with(machine.SingleBoiler, "brew_material", "stainless"), 1, nil).Minutes.Value; more < 12 || more > 40 {
-		t.Errorf("a weak pump takes %.1f min more", more)
+	if d.Contact != 90*time.Minute || d.Planned > d.Contact || d.Planned < 40*time.Minute {
+		t.Errorf("contact %v of %v", d.Planned, d.Contact)
+	}
+	if c := d.Circuits[0]; len(c.Outlets) != 2 {
+		t.Errorf("proven at %+v", c.Outlets)
 	}
 }
 
-// No dose is above three times what the likely scale takes to pH 4, what fills the
-// circuits once, and what must stay in the tank; or one litre by the label.
+// A thermoblock in sips of 1.5 volumes that stand about two minutes cold, shorter when it is
+// warm: 6.5 g take 15 to 19 sips of stainless steel, aluminium bears about three (our own
+// engineering model).
+func TestSipsThatStand(t *testing.T) {
+	for _, c := range []struct {
+		a           machine.Answers
+		least, most int
+	}{{block, 13, 19}, {soft, 2, 4}} {
+		p := descaled(t, c.a, 6.5, nil)
+		d := p.Descaling().Descale
+		var stands []time.Duration
+		sips := 0
+		for _, s := range p.Steps() {
+			if b, ok := BodyOf[Sips](s); ok {
+				sips += b.Count
+				stands = append(stands, b.Stand)
+				if math.Abs(b.Litres-0.075) > 1e-9 {
+					t.Errorf("sips of %v L", b.Litres)
+				}
+			}
+		}
+		if sips < c.least || sips > c.most || d.Rounds != sips || d.Planned > d.Contact {
+			t.Errorf("%v: %d sips, acid stands %v of %v", c.a.Overrides, sips, d.Planned, d.Contact)
+		}
+		if stands[0] < 100*time.Second || stands[0] > 115*time.Second || stands[len(stands)-1] > stands[0] {
+			t.Errorf("stands of %v", stands)
+		}
+	}
+	if d := descaled(t, soft, 6.5, nil).Descaling().Descale; d.Left < 4 || len(d.Findings) == 0 {
+		t.Errorf("aluminium: %.1f g stay, %+v", d.Left, d.Findings)
+	}
+}
+
+// drains are the steps that let a boiler out, fills those that fill one, by id.
+func indexOf(p Plan, prefix string) int {
+	return slices.IndexFunc(p.Steps(), func(s Step) bool { return strings.HasPrefix(s.ID, prefix) })
+}
+
+// A dual boiler by its screws: heaters off while it is still on, four hours of cooling at
+// least, the steam side first; while 1 % or more of acid is in the steam boiler it is never
+// filled to its probe, so that nothing heats; and the brew side is vented before any screw.
+func TestDrainedDualBoiler(t *testing.T) {
+	p := descaled(t, dual, 3, nil)
+	for _, order := range [][2]string{{"heaters-off", "off"}, {"cool", "drain-steam"}, {"drain-steam", "drain-brew-1"},
+		{"drain-brew-1", "mix"}, {"soak", "vent"}, {"vent-again", "drain-steam-2"}, {"watch", "first-hot_water_tap"}} {
+		if i, j := indexOf(p, order[0]), indexOf(p, order[1]); i < 0 || j < 0 || i > j {
+			t.Errorf("%s at %d, %s at %d", order[0], i, order[1], j)
+		}
+	}
+	if cool, _ := BodyOf[Wait](p.Steps()[indexOf(p, "cool")]); cool.For < 4*time.Hour {
+		t.Errorf("it cools for %v", cool.For)
+	}
+	d := p.Descaling().Descale
+	x := d.Begins()
+	for _, s := range p.Steps() {
+		play(x, s, asSaid)
+		steam := x.At("steam")
+		if full := steam.Litres > 0.98*0.7; full && steam.Acid >= plant.Weak {
+			t.Errorf("%s: filled to the probe with %.2g of acid", s.ID, steam.Acid)
+		}
+	}
+	if refills := d.Circuits[0].Least.Value; refills < 4 || refills > 5 {
+		t.Errorf("%v refills", refills)
+	}
+}
+
+// A heat exchanger by its plug: the tube gets sips while the boiler fills beside it; in the
+// rinse it is clean before the boiler's last refill, for then its element may go on.
+func TestHeatExchangerByItsPlug(t *testing.T) {
+	p := descaled(t, hx, 5, nil)
+	x := p.Descaling().Descale.Begins()
+	sips, probed := 0, false
+	for _, s := range p.Steps() {
+		play(x, s, asSaid)
+		if b, ok := BodyOf[Sips](s); ok {
+			sips += b.Count
+		}
+		if s.Phase == Rinsing && x.At("steam").Full {
+			probed = true
+			if tube := x.Spec.Find("brew-1"); x.Sours(tube) {
+				t.Errorf("%s: the boiler is full, the tube holds %.2g", s.ID, x.V[tube].Acid)
+			}
+		}
+	}
+	if sips < 3 || !probed {
+		t.Errorf("%d sips, full in the rinse: %v", sips, probed)
+	}
+}
+
+// A manual lever is poured out and filled by hand; its cap is off while acid stands, and
+// tight before it is switched on.
+func TestPouredLever(t *testing.T) {
+	p := descaled(t, lever, 3, nil)
+	x := p.Descaling().Descale.Begins()
+	cap := x.Spec.FindOpening("cap")
+	for _, s := range p.Steps() {
+		play(x, s, asSaid)
+		if soak, ok := BodyOf[Soak](s); ok && soak.Acid && !x.Gates[cap].Open {
+			t.Errorf("%s with the cap on", s.ID)
+		}
+	}
+	if x.Gates[cap].Open || !x.On || x.At("brew-1").Litres < 0.9*0.68 {
+		t.Errorf("at the end: %+v, on %v", x.At("brew-1"), x.On)
+	}
+	on := p.Steps()[indexOf(p, "on")]
+	if !strings.Contains(strings.Join(on.Do, " "), "cap on, tight") {
+		t.Errorf("%v", on.Do)
+	}
+}
+
+// said are words that promise something to the machine, with the verb that does it.
+var said = []struct {
+	words *regexp.Regexp
+	verb  plant.Verb
+}{
+	{regexp.MustCompile(`(?i)\bopen the steam tap\b`), plant.Open},
+	{regexp.MustCompile(`(?i)\bclose the steam tap\b`), plant.Close},
+	{regexp.MustCompile(`(?i)\bpull the plug\.`), plant.Unplug},
+	{regexp.MustCompile(`(?i)\bplug in\b`), plant.PlugIn},
+	{regexp.MustCompile(`(?i)^fill the (tank|bucket) with clean`), plant.FillUp},
+	{regexp.MustCompile(`(?i)^empty the (tank|bucket)`), plant.Empty},
+	{regexp.MustCompile(`(?i)^pour [0-9.]+ m?L of the solution into`), plant.PourMix},
+	{regexp.MustCompile(`(?i)^turn the heater of .* off`), plant.HeaterOff},
+	{regexp.MustCompile(`(?i)^turn the heater of .* on again`), plant.HeaterBack},
+	{regexp.MustCompile(`(?i)put an empty jug under`), plant.Empty},
+	{regexp.MustCompile(`(?i)let it run until nothing more comes`), plant.LetOut},
+	{regexp.MustCompile(`(?i)turn the machine over`), plant.TurnOver},
+	{regexp.MustCompile(`(?i)^shut the water supply`), plant.ShutSupply},
+	{regexp.MustCompile(`(?i)^open the supply`), plant.OpenSupply},
+}
+
+// Words and actions are one: a step that says that something is opened, shut, plugged in,
+// poured or emptied does it, in the steps that are added, too; and whatever is done is said.
+func TestWordsAreDone(t *testing.T) {
+	mains := with(machine.SingleBoiler, "brew_material", "brass", "water", "mains")
+	for _, a := range []machine.Answers{single, block, hx, dual, lever, mains} {
+		p := descaled(t, a, 5, nil)
+		steps := p.Steps()
+		for _, c := range p.Descaling().Descale.Circuits {
+			for _, o := range append(slices.Clone(c.Outlets), c.Firsts...) {
+				steps = append(steps, o.More...)
+			}
+		}
+		for _, s := range steps {
+			has := func(verb plant.Verb) bool {
+				return slices.ContainsFunc(s.Acts, func(a plant.Action) bool { return a.Verb == verb })
+			}
+			for _, text := range s.Do {
+				for _, x := range said {
+					if x.words.MatchString(text) && !has(x.verb) && !has(plant.Sample) && s.ID != "heat" && s.ID != "watch" {
+						t.Errorf("%s %s says %q, and nothing of it is done: %v", a.Layout, s.ID, text, s.Acts)
+					}
+				}
+			}
+			if len(s.Acts) > 0 && len(s.Do) == 0 || len(s.Cautions) == 0 || s.Button == "" || s.Head == "" {
+				t.Errorf("%s %s is not said in full", a.Layout, s.ID)
+			}
+		}
+	}
+}
+
+// Every machine ends as it must be left: plugged in, on, closed, full, the supply open, the
+// filter back; and between plug and pressure every drain is shut.
+func TestEndsReadyForUse(t *testing.T) {
+	for _, a := range []machine.Answers{single, block, soft, hx, dual, lever,
+		with(machine.SingleBoiler, "brew_material", "brass", "water", "mains")} {
+		a.Treatment = machine.InTank
+		p := descaled(t, a, 3, nil)
+		x := p.Descaling().Descale.Begins()
+		for _, s := range p.Steps() {
+			play(x, s, asSaid)
+		}
+		x.End(false)
+		if len(x.Broken) > 0 || !x.Plug || !x.On || !x.Supply || x.Intake || !x.Filter {
+			t.Errorf("%s: %v, plugged %v, on %v, supply %v, filter %v", a.Layout, x.Broken, x.Plug, x.On, x.Supply, x.Filter)
+		}
+		for g, gate := range x.Gates {
+			if gate.Open {
+				t.Errorf("%s ends with the %s open", a.Layout, x.Spec.Openings[g].Title)
+			}
+		}
+	}
+}
+
+// No dose is above three times what the likely scale takes to pH 4, with what fills the
+// circuits and goes by the outlets; or one litre by the label.
 func TestDoseStaysBelowItsCeiling(t *testing.T) {
 	random := rand.New(rand.NewPCG(6, 16))
-	for range 200 {
+	planned1 := 0
+	for range 60 {
 		a := randomMachine(random)
 		for _, id := range []string{"citric", "lactic", "sulfamic", "vinegar", "sachet", "mark"} {
-			in, err := planned(t, a, id, random.Float64()*random.Float64()*200, nil)
+			in, err := planned(t, a, id, random.Float64()*random.Float64()*40, nil)
 			if err != nil {
 				continue // refused: nothing is shown
 			}
@@ -200,14 +422,10 @@ func TestDoseStaysBelowItsCeiling(t *testing.T) {
 			if err != nil {
 				continue
 			}
+			planned1++
 			d := p.Descaling().Descale
-			kept := d.Pipes.At(sourceID).Keeps
-			least := 0.0
-			if d.Program == descale.OwnProgram {
-				least = ownLeast
-			}
-			if acid := d.Solution.Value * d.Strength; acid > (c.Ceiling()+(kept+least)*d.Strength)*1.001 {
-				t.Fatalf("%s %v, %s: %.0f g are mixed, at most %.0f", a.Layout, a.Overrides, id, acid, c.Ceiling())
+			if acid, most := d.Solution.Value*d.Strength, mostAcid(d, in); acid > most*1.001 {
+				t.Fatalf("%s %v, %s: %.0f g are mixed, at most %.0f", a.Layout, a.Overrides, id, acid, most)
 			}
 			for _, s := range p.Steps() { // what is weighed out for a batch makes it as strong as it is meant
 				act, ok := BodyOf[Act](s)
@@ -220,6 +438,9 @@ func TestDoseStaysBelowItsCeiling(t *testing.T) {
 				}
 			}
 		}
+	}
+	if planned1 < 30 {
+		t.Errorf("only %d plans", planned1)
 	}
 }
 
@@ -243,7 +464,7 @@ func TestAcidIsNamedAsItsMachineCallsIt(t *testing.T) {
 }
 
 func TestAcidAndDetergentNeverMeet(t *testing.T) {
-	a := with(machine.SingleBoiler)
+	a := with(machine.SingleBoiler, "brew_material", "brass")
 	in, err := planned(t, a, "citric", 1, func(in *Sitting) { in.Inside.Detergent = []machine.Part{machine.Group(1)} })
 	if err != nil {
 		t.Fatal(err)
@@ -291,7 +512,7 @@ func TestAcidAndDetergentNeverMeet(t *testing.T) {
 // Filter and softener have lanes of their own: out before the acid, back after the
 // rinse, the month set.
 func TestFilterAndSoftener(t *testing.T) {
-	a := with(machine.SingleBoiler)
+	a := with(machine.SingleBoiler, "brew_material", "brass")
 	before := func(list, first, then string) bool {
 		i, j := strings.Index(list, first), strings.Index(list, then)
 		return i >= 0 && j > i
@@ -316,63 +537,18 @@ func TestFilterAndSoftener(t *testing.T) {
 	}
 }
 
-// Over random machines every plan passes the check that plays its liquids through,
-// fits into the time that acid may stand, and is said in full.
-func TestRandomMachinesArePlannedSafely(t *testing.T) {
-	r := rand.New(rand.NewPCG(10, 26))
-	count := map[descale.ProgramID]int{}
-	for range 1200 {
-		a := randomMachine(r)
-		list := descale.ProgramsFor(a.Facts())
-		if len(list) == 0 {
-			if way := circuit.Judge(a.Facts()).Way; way == circuit.AtHome {
-				t.Fatalf("%s %v is for home, and has no program", a.Layout, a.Overrides)
-			}
-			continue
-		}
-		prog := list[r.IntN(len(list))].ID
-		renew, dirty := r.IntN(2) == 0, r.IntN(5) == 0
-		in, err := planned(t, a, "citric", 0.2+r.Float64()*20, func(in *Sitting) {
-			in.Program, in.Renew, in.Dirty = prog, renew, dirty
-		})
-		if err != nil {
-			t.Fatal(err)
-		}
-		p, err := Descale(a, in)
-		var no *reason.Refusal
-		if errors.As(err, &no) && no.Code == ContactTooLong {
-			continue
-		}
-		if err != nil {
-			t.Fatalf("%s %v: %v", a.Layout, a.Overrides, err)
-		}
-		count[prog]++
-		if d := p.Descaling().Descale; !dirty && d.Planned > d.Contact {
-			t.Fatalf("%s %v: acid stands %v of %v", a.Layout, a.Overrides, d.Planned, d.Contact)
-		}
-		for _, s := range p.Steps() {
-			if len(s.Do) == 0 || len(s.Cautions) == 0 || s.Button == "" || s.Head == "" {
-				t.Fatalf("%s is not said in full", s.ID)
-			}
-		}
-	}
-	for _, id := range []descale.ProgramID{descale.ThreeSoaks, descale.TwoSoaks, descale.HotSoaks, descale.OwnProgram} {
-		if count[id] < 5 {
-			t.Errorf("%s was planned %d times", id, count[id])
-		}
-	}
-}
-
-// Acid that was left in is rinsed out of a machine the pump pushes through; of one
-// that would have to be switched on to be refilled, nobody is led: it says how to leave
-// it.
+// Acid that was left in is rinsed out of each machine that its keeper can rinse, whoever
+// descales it otherwise; of one that would have to be switched on to be refilled, with a
+// heater nobody is sure of, nobody is led: it says how to leave it.
 func TestAcidLeftIn(t *testing.T) {
-	p := descaled(t, with(machine.SingleBoiler, "warranty", "forbids descaling"), 1,
-		func(in *Sitting) { in.Dirty = true })
-	if p.Leads().Task != care.AcidRinse || strings.Contains(ids(p), "mix") {
-		t.Errorf("%s: %s", p.Leads().Task, ids(p))
+	forbidden := with(machine.SingleBoiler, "warranty", "forbids descaling")
+	for _, a := range []machine.Answers{forbidden, block, soft, hx, dual, lever} {
+		p := descaled(t, a, 1, func(in *Sitting) { in.Dirty = true })
+		if p.Leads().Task != care.AcidRinse || strings.Contains(ids(p), "mix") {
+			t.Errorf("%s: %s, %s", a.Layout, p.Leads().Task, ids(p))
+		}
 	}
-	for _, l := range []machine.Layout{machine.DualHome, machine.HXHome, machine.LeverManual} {
+	for _, l := range []machine.Layout{machine.DualHome, machine.HXHome} {
 		in, err := planned(t, with(l), "citric", 1, func(in *Sitting) { in.Dirty = true })
 		if err != nil {
 			t.Fatal(err)

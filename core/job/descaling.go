@@ -8,18 +8,28 @@ import (
 	"freshanvil/core/care"
 	"freshanvil/core/descale"
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 )
 
 // Circuit is one circuit of a descale.
 type Circuit struct {
-	Part   machine.Part
-	Title  string
-	Holds  float64 // L
-	Outlet string
-	Least  reason.Worked // L to flush
-	More   []Step        // where the strip does not match
-	Scale  float64       // g predicted
+	Part    machine.Part
+	Title   string
+	Working float64 // L, as full as it is kept
+	Drained bool    // let out and refilled; else pushed through
+	Least   reason.Worked
+	Outlets []Outlet
+	// Firsts are what got no acid, and are drawn and proven at first pressure.
+	Firsts []Outlet
+	Scale  float64 // g predicted
+}
+
+// Outlet is a way by which liquid leaves a circuit cold, where its rinse is proven.
+type Outlet struct {
+	ID    string
+	Title string
+	More  []Step // where a strip does not match
 }
 
 // Descaling is what a descale knows beside its steps.
@@ -32,18 +42,41 @@ type Descaling struct {
 	Measure  reason.Worked
 	Solution reason.Worked
 	Spoons   reason.Worked // of a powder; zero for the others
-	Contact  time.Duration // at most, in all
+	Contact  time.Duration // at most, in all, warm minutes by their weight
 	Planned  time.Duration // as the hands are estimated
-	FeedAlk  float64       // mg/L as CaCO3
-	Known    bool          // a descale was on record, so scale was predicted
-	Share    float64       // of the scale that stays, so far
+	// Exit is what slow hands need, from the end of a soak until less than 1 % is left,
+	// by its weight; Costs is what each round adds.
+	Exit     time.Duration
+	Costs    []time.Duration
+	FeedAlk  float64 // mg/L as CaCO3
+	FeedPH   float64
+	Known    bool    // a descale was on record, so scale was predicted
+	Share    float64 // of the scale that stays, so far
 	Circuits []Circuit
-	Pipes    descale.Pipes // as it begins
-	Rounds   int           // soaks planned
-	Dirty    bool          // acid is in from the start: it is only rinsed
-	Tubs     int           // how often the source is filled
+	Plant    plant.Spec
+	Rounds   int  // soaks, or sips, planned
+	Dirty    bool // acid is in from the start: it is only rinsed
+	Filtered bool // what treats the water stands in the tank as it begins
+	Tubs     int  // how often the source is filled
 	Catches  int
+	Left     float64 // g of the likely scale that stays for another day
 	Findings []reason.Finding
+}
+
+// Begins is the plant as the descale begins: in daily use, or with acid left in it.
+func (d *Descaling) Begins() *plant.Plant {
+	if !d.Dirty {
+		p := plant.InUse(&d.Plant)
+		p.Filter = d.Filtered
+		return p
+	}
+	p := plant.WithAcid(&d.Plant)
+	for i := range d.Plant.Vessels {
+		if d.Plant.Vessels[i].Heater == machine.CanBeOff { // as it was left
+			p.V[i].Off = true
+		}
+	}
+	return p
 }
 
 // Predicted is the scale believed to be in all circuits, g.
@@ -62,6 +95,21 @@ func (d Descaling) Circuit(part machine.Part) *Circuit {
 		return nil
 	}
 	return &d.Circuits[i]
+}
+
+// Outlet finds one of a circuit by its opening; nil where there is none.
+func (c *Circuit) Outlet(id string) *Outlet {
+	for i := range c.Outlets {
+		if c.Outlets[i].ID == id {
+			return &c.Outlets[i]
+		}
+	}
+	for i := range c.Firsts {
+		if c.Firsts[i].ID == id {
+			return &c.Firsts[i]
+		}
+	}
+	return nil
 }
 
 // Contents is what is in a machine now: detergent in groups, acid in circuits, and

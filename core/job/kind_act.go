@@ -3,7 +3,6 @@ package job
 import (
 	"time"
 
-	"freshanvil/core/descale"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
 )
@@ -14,8 +13,8 @@ type Act struct {
 	// runs, where there is something to measure.
 	Flushes   units.Volume
 	FlushTime *reason.Worked
-	// Moves is what it does to the liquids of a descale.
-	Moves []descale.Move
+	// Runs is what runs out by itself meanwhile, however fast the hands are.
+	Runs time.Duration
 	// Mix is set where a batch of solution is made.
 	Mix *Mix
 }
@@ -33,8 +32,8 @@ func (Act) Kind() StepKind { return ActKind }
 func (a Act) Spell(takes time.Duration, pump *Pump) time.Duration {
 	ran := pump.Flush(a.Flushes)
 	pump.Warm = pump.Duty.Ran(pump.Warm, ran)
-	pump.Idle(max(0, takes-ran))
-	return takes
+	pump.Idle(max(0, takes+a.Runs-ran))
+	return takes + a.Runs
 }
 
 // Water is the flush.

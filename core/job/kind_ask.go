@@ -44,7 +44,19 @@ func (Look) Kind() StepKind { return LookKind }
 type Answer string
 
 // The answers. Of the valve: Flows, NoClick, Clicks. Of the gauze: Clean, Dusting,
-// Crusted.
+// Crusted. Of the pump, tried cold: Flows, Waits. Of a boiler: Cold, Hot; Drained,
+// NotDrained. Of a machine at pressure: Dry, Drips.
+const (
+	Waits      Answer = "waits_for_heat"
+	Cold       Answer = "cold"
+	Hot        Answer = "hot"
+	Drained    Answer = "drained"
+	NotDrained Answer = "not_drained"
+	Dry        Answer = "dry"
+	Drips      Answer = "drips"
+)
+
+// More answers.
 const (
 	Flows   Answer = "flows"
 	NoClick Answer = "no_click"
@@ -55,7 +67,9 @@ const (
 )
 
 // Answers lists them.
-func Answers() []Answer { return []Answer{Flows, NoClick, Clicks, Clean, Dusting, Crusted} }
+func Answers() []Answer {
+	return []Answer{Flows, NoClick, Clicks, Clean, Dusting, Crusted, Waits, Cold, Hot, Drained, NotDrained, Dry, Drips}
+}
 
 // Mark is something seen in a run that is written down.
 type Mark string
@@ -122,6 +136,10 @@ type Measure struct {
 	asked
 	Reads   Reads
 	Circuit machine.Part // the whole machine for the feed
+	// Outlet is the opening that a proof is taken at; Last says that with it every outlet
+	// of its circuit is proven.
+	Outlet string
+	Last   bool
 }
 
 // Kind is MeasureKind.

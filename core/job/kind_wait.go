@@ -3,7 +3,7 @@ package job
 import (
 	"time"
 
-	"freshanvil/core/descale"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
 )
@@ -13,10 +13,8 @@ import (
 type Soak struct {
 	For time.Duration
 	// Acid says that acid works meanwhile, so that it ends when acid has stood as long
-	// as it may; Counts is how many minutes of contact a minute of it counts for.
+	// as it may.
 	Acid   bool
-	Counts float64
-	Moves  []descale.Move
 	Early  bool           // it may be left before its time
 	Ends   string         // what pressing says that ends it early
 	Length *reason.Worked // how its length was worked out, where it was
@@ -34,19 +32,20 @@ func (s Soak) Spell(_ time.Duration, pump *Pump) time.Duration {
 // Water is none.
 func (Soak) Water(units.Volume) units.Volume { return 0 }
 
-// Wait is begun by a press; then time does it: a program of the machine's own, the
-// machine coming to its heat.
+// Wait is begun by a press; then time does it: a boiler cools, a program of the machine's
+// own runs, the machine comes to its heat.
 type Wait struct {
 	For    time.Duration
 	Early  bool   // it may be left before its time
 	Ends   string // what pressing says that ends it early
 	Length *reason.Worked
 	// Soapy is the detergent pulses that a program stands for, Lets the water it lets
-	// into the tray, Moves what it does to the liquids of a descale.
+	// into the tray.
 	Soapy int
 	Lets  units.Volume
-	Moves []descale.Move
 	Acid  bool // acid works meanwhile
+	// Does is what the machine does by itself, Read what somebody has measured at its end.
+	Does, Read []plant.Action
 }
 
 // Kind is WaitKind.

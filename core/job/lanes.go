@@ -177,13 +177,18 @@ func (p *Plan) addUp() {
 		long := s.Body.Spell(s.Takes, &pump)
 		switch b := s.Body.(type) {
 		case Push:
-			all.pulsing, all.waits = all.pulsing+b.Runs(), all.waits+long-b.Runs()
+			all.pulsing, all.waits = all.pulsing+b.Runs(), all.waits+long-b.Runs()-s.Takes
+			all.hands += s.Takes
+		case Sips:
+			runs := time.Duration(b.Count) * b.On
+			all.pulsing, all.waits = all.pulsing+runs, all.waits+long-runs-s.Takes
+			all.hands += s.Takes
 		case Pulses:
 			all.pulsing, all.waits = all.pulsing+b.Length(), all.waits+long-b.Length()
 		case Soak, Wait:
 			all.waits += long
 		default:
-			all.hands += s.Takes
+			all.hands, all.waits = all.hands+s.Takes, all.waits+long-s.Takes
 		}
 	}
 	p.setWork(all)

@@ -9,10 +9,12 @@ package job
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
 )
@@ -163,6 +165,57 @@ func (p Plan) Leads() Activity {
 		}
 	}
 	return p.Activities[0]
+}
+
+// LayOut is what to have at hand before a plan is begun, in words.
+func (p Plan) LayOut() []string {
+	var list []string
+	for _, a := range p.Activities {
+		if wash := a.Wash; wash != nil && wash.Dose != nil {
+			list = append(list, fmt.Sprintf("%s g of detergent for %s", figure(wash.Dose.Mass.Value), a.Part))
+		}
+		d := a.Descale
+		if d == nil {
+			continue
+		}
+		if d.Measure.Name != "" {
+			unit := d.Measure.Unit
+			if d.Measure.Value == 1 && unit == "sachets" {
+				unit = "sachet"
+			}
+			text := fmt.Sprintf("%s %s of %s, for %.1f L of solution of %.0f g/L", figure(d.Measure.Value), unit, d.Product,
+				d.Solution.Value, d.Strength)
+			if d.Spoons.Name != "" {
+				text += fmt.Sprintf(" (about %s level teaspoons; a scale is better)", figure(d.Spoons.Value))
+			}
+			list = append(list, text, "food-grade acid only, with its label and safety data sheet")
+		}
+		list = append(list, "gloves and glasses; a wet cloth and a sponge",
+			"pH strips, or a meter; a thermometer; two cups", d.jugs())
+	}
+	return list
+}
+
+// jugs says what catches what comes out.
+func (d *Descaling) jugs() string {
+	holds := 0.0
+	for _, v := range d.Plant.Vessels {
+		if v.Kind == plant.Catch && v.ID != "tray" && v.ID != "sink" {
+			holds = v.Capacity
+		}
+	}
+	return fmt.Sprintf("two jugs of %.2g L", holds)
+}
+
+// figure is a number no finer than it is good for.
+func figure(v float64) string {
+	switch {
+	case v >= 20:
+		return fmt.Sprintf("%.0f", v)
+	case v >= 2:
+		return strings.TrimSuffix(fmt.Sprintf("%.1f", v), ".0")
+	}
+	return fmt.Sprintf("%.2g", v)
 }
 
 // Where names what a plan is for: its groups, or the machine.

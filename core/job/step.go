@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
 )
@@ -30,6 +31,7 @@ const (
 	ActKind     StepKind = "act"     // somebody does it, and presses
 	PulsesKind  StepKind = "pulses"  // the pump on and off by the clock, once begun
 	PushKind    StepKind = "push"    // the pump runs until so much is through
+	SipsKind    StepKind = "sips"    // a little pushed in, left to stand, again, by the clock
 	SoakKind    StepKind = "soak"    // stands by itself, from the end of the step before it
 	WaitKind    StepKind = "wait"    // begun by a press, then time does it
 	LookKind    StepKind = "look"    // asks what is seen
@@ -92,6 +94,9 @@ type Step struct {
 	Phase    Phase         // of a descale; empty in everything else
 	Round    int           // of the soaks of a descale; 0 outside them
 	Body     Body
+	// Acts is what the hands do to the machine in it, in order, before the body's own time:
+	// what Do says in words. It is empty outside descales.
+	Acts []plant.Action
 }
 
 // Kind is how it is carried out.

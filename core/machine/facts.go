@@ -470,6 +470,21 @@ func readDefaults(text string) map[Layout]map[string]cell {
 	return out
 }
 
+// optionTitles are the words for options that are codes.
+var optionTitles = map[string]string{
+	"not_said": "not said", "nickel_plated": "nickel-plated", "tinned_or_soldered": "tinned, or soft-soldered",
+	string(CanBeOff): "yes, by a switch or menu of its own", string(HeldOff): "it is held off until its boiler is full",
+	string(OnHeats): "no, on means heating", string(NotKnown): "can't tell",
+}
+
+// OptionTitle is an option in words.
+func OptionTitle(value string) string {
+	if title, is := optionTitles[value]; is {
+		return title
+	}
+	return value
+}
+
 // Known is a fact of one machine: as somebody said it, or the default that
 // stands in.
 type Known struct {
@@ -628,7 +643,7 @@ func (a Answers) Assumptions() []Assumption {
 	var list []Assumption
 	for _, k := range a.Known() {
 		if !k.Set {
-			list = append(list, Assumption{k.Label, strings.TrimSpace(k.Value + " " + k.Unit), k.Source})
+			list = append(list, Assumption{k.Label, strings.TrimSpace(OptionTitle(k.Value) + " " + k.Unit), k.Source})
 		}
 	}
 	return list

@@ -27,7 +27,7 @@ type flows struct {
 // How fast a boiler runs out by its drain with air coming in, and by gurgling; how fast
 // the hot-water tap gives under pressure, L/s (our own engineering choices).
 const (
-	drains  = 0.015
+	Drains  = 0.015
 	gurgles = 0.0075
 	taps    = 0.03
 )
@@ -47,7 +47,7 @@ func (p *Plant) flow(f *flows) {
 			if s.Litres > v.Heel*v.Working+1e-9 {
 				q := gurgles
 				if p.airComesIn(o.Of, g) {
-					q = drains
+					q = Drains
 				}
 				f.by[g], f.out[o.Of] = q, f.out[o.Of]+q
 			}
@@ -339,6 +339,7 @@ func (p *Plant) move(f *flows, c *[mostBodies]course, h float64) {
 	}
 	if f.motor {
 		p.Warm += h
+		p.Ran += h
 	} else if d := p.Spec.Duty; d.On > 0 {
 		p.Warm = math.Max(0, p.Warm-h*float64(d.On)/math.Max(1, float64(d.Off)))
 	}
@@ -362,11 +363,12 @@ func (p *Plant) moveCircuit(i int, f *flows, c *course, h, from float64) {
 	switch {
 	case f.through[i]:
 		p.dissolve(i, h, in, from, 0)
+		s.Old *= math.Exp(-in * h / litres)
 	default:
 		s.Litres = math.Max(0, s.Litres+(in-out)*h)
 		if in > 0 && s.Litres > 0 {
 			kept := math.Min(1, litres/s.Litres)
-			s.Acid, s.Taken = was*kept+from*(1-kept), loaded*kept
+			s.Acid, s.Taken, s.Old = was*kept+from*(1-kept), loaded*kept, s.Old*kept
 		}
 		p.dissolve(i, h, 0, s.Acid, s.Taken)
 	}

@@ -112,7 +112,7 @@ func (p *Plant) look(f *flows) {
 				p.broke(PowerOpen, o.ID, "power is on while the %s is open", o.Title)
 			}
 		}
-		if !p.Supply {
+		if !p.Supply && !p.Intake {
 			p.broke(PowerNoSupply, "supply", "power is on while the supply is shut")
 		}
 	}
@@ -145,32 +145,17 @@ func (p *Plant) lookAtCircuit(i int, f *flows, weak bool) {
 	}
 }
 
-// lookAtHeat judges what is heated beside or with acid.
+// lookAtHeat judges what is heated while acid stands anywhere in the machine.
 func (p *Plant) lookAtHeat(i int, weak bool) {
 	v, s := &p.Spec.Vessels[i], &p.V[i]
-	if s.fired == 0 {
-		return
-	}
-	own := p.bodySours(v.Body)
-	if !own && !weak {
+	if s.fired == 0 || !weak {
 		return
 	}
 	pushed := v.Kind == Brew && s.fired <= longFired && s.idle <= longIdle
-	soaked := v.Kind == Brew && p.vented(i) && len(p.Spec.steams()) == 0 && own
+	soaked := v.Kind == Brew && p.vented(i) && len(p.Spec.steams()) == 0
 	if !pushed && !soaked {
 		p.broke(AcidHeated, v.ID, "the %s is heated with acid in the machine", v.Title)
 	}
-}
-
-// bodySours says whether a vessel that shares its heat with others, or one of them, holds
-// acid.
-func (p *Plant) bodySours(body int) bool {
-	for i := range p.V {
-		if v := &p.Spec.Vessels[i]; v.Body == body && v.wets() && p.Sours(i) {
-			return true
-		}
-	}
-	return false
 }
 
 // safeToOpen is the temperature, °C, above which nothing is opened by hand (our own
@@ -210,7 +195,8 @@ func (p *Plant) End(standDown bool) {
 		}
 	}
 	for g := range p.Gates {
-		if o := &p.Spec.Openings[g]; p.Gates[g].Acid > p.Spec.Solution.Limit*(1+1e-9) && o.Kind != Spout {
+		if o := &p.Spec.Openings[g]; p.Gates[g].Acid > p.Spec.Solution.Limit*(1+1e-9) && o.Kind != Spout &&
+			o.Kind != Drain && o.Kind != Cap {
 			p.broke(EndUnproven, o.ID, "acid stands in the line of the %s", o.Title)
 		}
 	}

@@ -26,6 +26,8 @@ type State struct {
 	Through   float64 // L of clean water since acid last went in
 	Solution  float64 // L of solution that went in or through
 	Stood     float64 // s that acid has stood since the circuit was last open
+	Old       float64 // share of what was in it when it was last sampled
+	Emptied   int     // how often it was let out, or turned over
 
 	fired float64 // s that its heater has been on with acid inside, at a stretch
 	idle  float64 // of these, with nothing flowing through
@@ -47,11 +49,12 @@ type Plant struct {
 	Gates  []Gate
 	Plug   bool
 	On     bool
-	Route  int  // the opening that the pump is switched to; -1 where it is to none
-	Supply bool // the mains are open, or the tank is in its seat
-	Intake bool // the pump draws from the bucket, not from the mains
-	Filter bool // what treats the water is in the source
-	Warm   float64
+	Route  int     // the opening that the pump is switched to; -1 where it is to none
+	Supply bool    // the mains are open, or the tank is in its seat
+	Intake bool    // the pump draws from the bucket, not from the mains
+	Filter bool    // what treats the water is in the source
+	Warm   float64 // s that a rested pump would have run to be as warm
+	Ran    float64 // s that the pump has run in all
 	Air    float64 // s that the pump has drawn air
 	Broken []Violation
 	Watch  func(p *Plant, event string) // told of each event; nil for nobody
@@ -106,10 +109,12 @@ func WithAcid(s *Spec, parts ...string) *Plant {
 		}
 	}
 	for i := range p.Gates {
-		if o := &s.Openings[i]; p.V[o.Of].Acid > 0 && o.Kind != Drain {
+		o := &s.Openings[i]
+		byPump := o.Kind == SteamTap && s.HasPump && s.Vessels[o.Of].Kind != Steam
+		if p.V[o.Of].Acid > 0 && (o.Kind == Group || o.Kind == Cap || byPump) {
 			p.Gates[i].Acid = 1
 		}
-		if s.Openings[i].Kind == SteamTap {
+		if o.Kind == Cap || o.Kind == SteamTap && s.FindOpening("cap") < 0 {
 			p.Gates[i].Open = true
 		}
 	}
@@ -250,6 +255,13 @@ func (p *Plant) heats(i int) bool {
 // probeWet is the share of the working fill at which a probe is wet (our own engineering
 // choice).
 const probeWet = 0.98
+
+// PumpRuns says whether the pump turns at this instant.
+func (p *Plant) PumpRuns() bool {
+	var f flows
+	p.flow(&f)
+	return f.motor
+}
 
 // HeaterOn says whether a heater is on at this instant.
 func (p *Plant) HeaterOn(i int) bool {

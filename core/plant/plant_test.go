@@ -236,7 +236,7 @@ func TestDraining(t *testing.T) {
 	q := Cold(s)
 	q.Gates[s.FindOpening("group-1")].Open = true // a valve that stands open
 	q.Do(Action{Verb: Open, What: "brew-1-drain"})
-	if freely := q.Until(out, 3600); !near(gurgling, 2*freely, 1e-6) || !near(freely, 0.276/drains, 1e-6) {
+	if freely := q.Until(out, 3600); !near(gurgling, 2*freely, 1e-6) || !near(freely, 0.276/Drains, 1e-6) {
 		t.Errorf("%.1f s gurgling, %.1f s with air", gurgling, freely)
 	}
 	p.Wait(600)

@@ -228,7 +228,8 @@ func (b *builder) addGroup(g int, scale float64) {
 	case f.Layout == machine.LeverManual:
 		v.Set = leverSet
 	}
-	drained := f.Heel > 0 && f.Drain != "tap" && v.Kind == Brew && f.Layout != machine.Thermoblock
+	// a boiler that brewing and steam share is pushed through, whatever drain it has
+	drained := f.Heel > 0 && f.Drain != "tap" && v.Kind == Brew && (f.SteamBoiler > 0 || f.Layout == machine.LeverManual)
 	if drained {
 		v.Heel = f.Heel
 	}

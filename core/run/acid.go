@@ -9,6 +9,7 @@ import (
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 )
 
@@ -21,52 +22,104 @@ type Acid struct {
 	Strips []descale.Strip // of the rinse water
 	Tally  descale.Tally   // of the spent solution
 
-	holds, start, flushed float64 // of the rinse: litres it holds, share at its start, litres through
-	row, strikes, more    int     // readings that match in a row, those that do not, rinses added
+	holds, start, share float64 // of the rinse: litres it holds, share at its start, now
+	flushed             float64 // litres of clean water through it
+	refills             int     // since the rinse began
+	emptied             int     // how often it had been let out then
+	drained             bool
+	spent               float64 // share when it had last soaked
+	rows                map[string]*row
 }
 
-// Rinsed is the clean water that went through it since the rinse began, in litres.
-func (a Acid) Rinsed() float64 { return a.flushed }
+// row is how the readings at one outlet stand.
+type row struct {
+	matches, strikes, more int
+	done                   bool
+}
+
+// Rinsed is what has been done of its rinse so far: litres of clean water, or refills.
+func (a Acid) Rinsed() float64 {
+	if a.drained {
+		return float64(a.refills)
+	}
+	return a.flushed
+}
 
 // Left is the acid left in the circuit, as a share of the fresh strength.
 func (a Acid) Left() reason.Worked {
-	return reason.Worked{
-		Name: "acid left, " + a.Title, Value: a.start * math.Exp(-a.flushed/a.holds),
-		Formula: "start × exp(−flushed ÷ holds)", Source: reason.Ours,
+	w := reason.Worked{
+		Name: "acid left, " + a.Title, Value: a.share, Formula: "start × kept", Source: reason.Ours,
 		WouldChange: []string{"more rinse water", "what the strip says"},
-		Inputs: []reason.Input{
-			{
-				Symbol: "start",
-				Label:  "strength when the rinse began, of the fresh one",
-				Value:  a.start,
-				Source: reason.Ours,
-			},
-			{
-				Symbol: "flushed",
-				Label:  "clean water through it so far",
-				Value:  a.flushed,
-				Unit:   "L",
-				Source: reason.Log,
-			},
-			{Symbol: "holds", Label: "it holds", Value: a.holds, Unit: "L", Source: reason.Ours},
-		},
-	}.Exact()
+		Inputs: []reason.Input{{
+			Symbol: "start", Label: "strength when the rinse began, of the fresh one", Value: a.start, Source: reason.Ours,
+		}},
+	}
+	if a.drained || a.start == 0 {
+		kept := 1.0
+		if a.start > 0 {
+			kept = a.share / a.start
+		}
+		w.Inputs = append(w.Inputs, reason.Input{
+			Symbol: "kept", Label: "share of that, which refills and flushes so far have left", Value: kept,
+			Source: reason.Ours,
+		})
+		return w.Exact()
+	}
+	w.Formula = "start × exp(−flushed ÷ holds)"
+	through := a.holds * math.Log(a.start/math.Max(1e-300, a.share))
+	if a.share == a.start {
+		through = 0
+	}
+	w.Inputs = append(w.Inputs,
+		reason.Input{Symbol: "flushed", Label: "clean water through it so far", Value: through, Unit: "L",
+			Source: reason.Log},
+		reason.Input{Symbol: "holds", Label: "it holds", Value: a.holds, Unit: "L", Source: reason.Ours})
+	return w.Exact()
 }
 
 // Descale is what a descale has come to.
 type Descale struct {
 	Acids   []Acid
-	Pipes   descale.Pipes // where the liquid is
-	Contact time.Duration // minutes that acid has stood, hot ones counted by their weight
+	Plant   *plant.Plant  // the machine as the model believes it to be now
+	Frames  []Frame       // and as it will be at each event of the present segment
+	Contact time.Duration // minutes that acid has stood, warm ones counted by their weight
 	Feed    *descale.Strip
 	Marks   []job.Mark
 	Booked  Booked
 }
 
+// Frame is the machine at an instant ahead.
+type Frame struct {
+	At    time.Time
+	Plant *plant.Plant
+}
+
+// mostFrames is how many events ahead are told.
+const mostFrames = 24
+
+// frames are the plant now, at each event of the present segment, and at its end.
+func (f *fold) frames(now *plant.Plant) []Frame {
+	end, runs := f.present.ends()
+	if !runs || f.over || f.cut {
+		return nil
+	}
+	list := []Frame{{f.now, now}}
+	p := now.Clone()
+	p.Watch = func(p *plant.Plant, _ string) {
+		if len(list) < mostFrames {
+			at := f.started.Add(f.wall(time.Duration(p.T * float64(time.Second))))
+			list = append(list, Frame{at, p.Clone()})
+		}
+	}
+	p.WaitTo(f.at(end))
+	p.Watch = nil
+	return append(list, Frame{end, p})
+}
+
 // Booked is what was really done.
 type Booked struct {
 	Mixed   float64 // of the product, in its unit
-	Pushed  float64 // litres of solution that went through
+	Pushed  float64 // litres of solution that went in or through
 	Soaks   int     // that acid stood for
 	LeftOut int     // soaks of the plan that were left out
 }
@@ -77,25 +130,22 @@ func (d Descale) In() bool { return slices.ContainsFunc(d.Acids, func(a Acid) bo
 // acidity is what the fold keeps of a descale.
 type acidity struct {
 	plan     *job.Descaling
-	pipes    descale.Pipes
+	plant    *plant.Plant
 	circuits []Acid
-	since    time.Time     // acid first went in
-	until    time.Time     // less than 1 % was left in every circuit again
-	hot      time.Duration // what hot soaks count for beyond their own time
-	rinsing  bool          // the rinse has begun
+	lead     float64 // s that the plant is ahead of the run
+	rinsing  bool    // the rinse has begun
 	feed     *descale.Strip
 	marks    []job.Mark
 	hurry    bool // no more acid: straight on to the rinse
 	booked   Booked
-	broke    error
 }
 
 func newAcidity(plan *job.Descaling) *acidity {
-	a := &acidity{plan: plan, pipes: plan.Pipes.Clone()}
+	a := &acidity{plan: plan, plant: plan.Begins()}
 	for _, c := range plan.Circuits {
 		a.circuits = append(a.circuits, Acid{
-			Part: c.Part, Title: c.Title, In: plan.Dirty, Ever: plan.Dirty, holds: c.Holds,
-			start: a.pipes.At(c.Part.String()).Acid,
+			Part: c.Part, Title: c.Title, In: plan.Dirty, Ever: plan.Dirty, holds: c.Working, drained: c.Drained,
+			start: a.plant.At(c.Part.String()).Acid, rows: map[string]*row{},
 		})
 	}
 	return a
@@ -137,47 +187,172 @@ func (a *acidity) mix(m job.Mix, said *float64) {
 	a.booked.Mixed += *said
 }
 
-// countSoak books a soak that is over, of so long in run time, each minute counting for
-// so many.
-func (a *acidity) countSoak(long time.Duration, counts float64) {
-	a.booked.Soaks++
-	if counts > 1 {
-		a.hot += time.Duration(float64(long) * (counts - 1))
+// at is an instant in the plant's own time, s since the run began. What takes its time
+// however fast a hand presses, a boiler that runs out, puts the plant ahead of the run.
+func (f *fold) at(t time.Time) float64 {
+	lead := 0.0
+	if f.acid != nil {
+		lead = f.acid.lead
+	}
+	return (t.Sub(f.started) * f.speed).Seconds() + lead
+}
+
+// catchUp puts the plant's time on the run's, where it has come ahead.
+func (f *fold) catchUp(late float64) {
+	if ahead := f.acid.plant.T - f.at(f.now) - math.Max(0, late); ahead > 0 {
+		f.acid.lead += ahead
 	}
 }
 
-// withinContact ends a wait in which acid works no later than acid may stand in all;
-// a minute of it counts for so many.
-func (f *fold) withinContact(end time.Time, counts float64) time.Time {
-	if f.acid == nil || f.acid.since.IsZero() {
-		return end
+// plant is the model of the machine; nil where no acid is meant.
+func (f *fold) plant() *plant.Plant {
+	if f.acid == nil {
+		return nil
 	}
-	stood := f.since.Sub(f.acid.since)*f.speed + f.acid.hot
-	left := float64(f.acid.plan.Contact-stood) / math.Max(1, counts)
-	if most := f.since.Add(f.wall(time.Duration(left))); most.Before(end) {
-		end = most
-	}
-	if end.Before(f.since) {
-		return f.since
-	}
-	return end
+	return f.acid.plant
 }
 
-// contact is how long acid has stood in the machine, in run time, from the first drop
-// until less than 1 % is left.
-func (f *fold) contact() time.Duration {
-	if f.acid.since.IsZero() {
+// doBy does what the hands do in the present step, spread over the time they had for it.
+func (f *fold) doBy(list []plant.Action, from time.Time) {
+	p := f.plant()
+	if p == nil || len(list) == 0 {
+		return
+	}
+	if f.hands != nil {
+		list = f.hands.scaled(list, f.step().ID)
+	}
+	ran := p.Ran
+	p.Play(list, f.at(from), f.at(f.now))
+	f.catchUp(0)
+	if ran = p.Ran - ran; ran > 0 { // a cup by the pump, gas let out
+		f.warmPump(time.Duration(ran * float64(time.Second)))
+	}
+	f.watch()
+}
+
+// doNow does something at this instant.
+func (f *fold) doNow(list []plant.Action) { f.doAt(list, 0) }
+
+// doAt does something so many seconds after this instant, or before it: the moment a hand
+// really takes.
+func (f *fold) doAt(list []plant.Action, late float64) {
+	p := f.plant()
+	if p == nil {
+		return
+	}
+	p.WaitTo(f.at(f.now) + late)
+	for _, a := range list {
+		p.Do(a)
+	}
+	f.catchUp(late)
+	f.watch()
+}
+
+// doAhead lets the machine do by itself what takes the whole of a wait: the plant is ahead of
+// the run until that is over.
+func (f *fold) doAhead(list []plant.Action) {
+	p := f.plant()
+	if p == nil || len(list) == 0 {
+		return
+	}
+	if p.V[plant.SourceAt].Acid > f.acid.plan.Plant.Solution.Limit {
+		f.markSour("steam_tap")
+	}
+	p.WaitTo(f.at(f.now))
+	for _, a := range list {
+		p.Do(a)
+	}
+	f.watch()
+}
+
+// markSour counts acid as in whatever the pump brings it to from now on, until its rinse is
+// proven.
+func (f *fold) markSour(to string) {
+	p := f.plant()
+	if p == nil || p.V[plant.SourceAt].Acid <= f.acid.plan.Plant.Solution.Limit {
+		return
+	}
+	for i := range f.acid.circuits {
+		a := &f.acid.circuits[i]
+		at := p.Spec.Find(a.Part.String())
+		routed := to != "" && p.Spec.Openings[p.Spec.FindOpening(to)].Of == at
+		if fills := p.Spec.Vessels[at].Probe && !p.V[at].Full; routed || fills {
+			a.In, a.Ever = true, true
+		}
+	}
+}
+
+// late is how late a hand is that the screen calls, s; 0 but for judging a plan.
+func (f *fold) late() float64 {
+	if f.hands == nil {
 		return 0
 	}
-	until := f.now
-	if !f.acid.until.IsZero() {
-		until = f.acid.until
+	return f.hands.Late
+}
+
+// watch follows what the plant does to each circuit.
+func (f *fold) watch() {
+	for i := range f.acid.circuits {
+		a := &f.acid.circuits[i]
+		s := f.acid.plant.At(a.Part.String())
+		if s.Sour && !a.In && !a.Ever {
+			a.In, a.Ever = true, true
+		} else if s.Acid > f.acid.plan.Plant.Solution.Limit && s.Sour {
+			a.In, a.Ever = true, true
+		}
+		a.share, a.flushed = s.Acid, s.Through
+		a.refills = s.Emptied - a.emptied
 	}
-	stood := until.Sub(f.acid.since)*f.speed + f.acid.hot
-	if s, ok := f.present.(*soak); ok && s.body.Acid && s.body.Counts > 1 && !f.over {
-		stood += time.Duration(float64(f.now.Sub(f.since)*f.speed) * (s.body.Counts - 1))
+	f.acid.booked.Pushed = 0
+	for i := range f.acid.plant.V {
+		f.acid.booked.Pushed += f.acid.plant.V[i].Solution
 	}
-	return stood
+}
+
+// countSoak books a soak that is over, and remembers how strong each circuit was then.
+func (f *fold) countSoak() {
+	f.acid.booked.Soaks++
+	p := f.acid.plant
+	for i := range f.acid.circuits {
+		a := &f.acid.circuits[i]
+		s := p.At(a.Part.String())
+		a.Tally.Carry(s.Old)
+		a.spent, s.Old = s.Acid, 1
+	}
+}
+
+// contact is how long acid has stood in the machine, warm minutes by their weight, from the
+// first drop until less than 1 % is left.
+func (f *fold) contact() time.Duration {
+	p := f.acid.plant
+	if now := f.at(f.now); p.T < now {
+		p = p.Clone()
+		p.WaitTo(now)
+	}
+	return time.Duration(p.Contact() * float64(time.Second))
+}
+
+// soakEnds is when a soak ends: after its time, or when what is left of the contact is what
+// slow hands need to get out of it.
+func (f *fold) soakEnds(long time.Duration) time.Time {
+	most := (f.acid.plan.Contact - f.acid.plan.Exit).Seconds()
+	p := f.acid.plant.Clone()
+	took := p.Until(func(p *plant.Plant) bool { return p.Contact() >= most }, long.Seconds())
+	if p.Contact() > most+1 { // it goes by events; between two, the clock runs evenly
+		took -= (p.Contact() - most) / weightOf(p)
+	}
+	return f.since.Add(f.wall(time.Duration(math.Max(0, took) * float64(time.Second))))
+}
+
+// weightOf is what a minute counts for in the circuit where it counts most.
+func weightOf(p *plant.Plant) float64 {
+	most := 1.0
+	for i := range p.V {
+		if p.V[i].Acid >= plant.Weak && p.Spec.Vessels[i].IsCircuit() {
+			most = math.Max(most, plant.Weight(p.V[i].Temp))
+		}
+	}
+	return most
 }
 
 // mark remembers something that was seen.
@@ -187,104 +362,17 @@ func (f *fold) mark(m job.Mark) {
 	}
 }
 
-// moveAll carries moves out one after the other.
-func (f *fold) moveAll(list []descale.Move) {
-	for _, m := range list {
-		f.move(m)
-	}
-}
-
-// startMoves carries out what comes before a push or a program; from then on acid
-// counts as in whatever it will go through.
-func (f *fold) startMoves(list []descale.Move) {
-	for _, m := range list {
-		if m.Kind == descale.Pushes {
-			break
-		}
-		f.move(m)
-	}
-	for _, m := range list {
-		if m.Kind == descale.Pushes && f.acid.pipes.At(m.From).Sour() {
-			f.markSour(m.Through)
-		}
-	}
-}
-
-// finishMoves carries out what a program did, from its first push on.
-func (f *fold) finishMoves(list []descale.Move) {
-	for i, m := range list {
-		if m.Kind == descale.Pushes {
-			f.moveAll(list[i:])
-			return
-		}
-	}
-}
-
-// move carries a move out and follows what it does to each circuit.
-func (f *fold) move(m descale.Move) {
-	if f.acid == nil {
-		return
-	}
-	strong := f.acid.pipes.At(m.From)
-	acidic := m.Kind == descale.Pushes && strong != nil && strong.Sour()
-	if err := f.acid.pipes.Do(m); err != nil {
-		if f.acid.broke == nil {
-			f.acid.broke = fmt.Errorf("step %s: %w", f.step().ID, err)
-		}
-		return
-	}
-	if m.Kind != descale.Pushes {
-		return
-	}
-	if acidic {
-		f.acid.booked.Pushed += m.Litres
-	}
-	for i := range f.acid.circuits {
-		a := &f.acid.circuits[i]
-		if a.Part.String() != m.Through {
-			continue
-		}
-		is := f.acid.pipes.At(m.Through)
-		a.Tally.Carry(math.Exp(-m.Litres / is.Holds))
-		a.flushed += m.Litres
-		if is.Sour() {
-			f.markSour(m.Through)
-		}
-	}
-	f.watchContact()
-}
-
-// markSour counts acid as in a circuit, until its rinse is proven.
-func (f *fold) markSour(id string) {
-	for i := range f.acid.circuits {
-		if a := &f.acid.circuits[i]; a.Part.String() == id {
-			a.In, a.Ever, a.row = true, true, 0
-		}
-	}
-	if f.acid.since.IsZero() {
-		f.acid.since = f.now
-	}
-}
-
-// watchContact stops the clock of the contact where less than 1 % is left in every
-// circuit.
-func (f *fold) watchContact() {
-	a := f.acid
-	if !a.since.IsZero() && a.until.IsZero() && a.rinsing && !a.pipes.Holds(descale.Weak) {
-		a.until = f.now
-	}
-}
-
-// leaveOut leaves out the soaks that there is no time for any more, and notes where
+// leaveOut leaves out the rounds that there is no time for any more, and notes where
 // the rinse begins.
 func (f *fold) leaveOut() {
 	if f.acid == nil {
 		return
 	}
+	f.acid.plant.WaitTo(f.at(f.now))
 	for f.i < len(f.steps) {
 		s := f.steps[f.i]
 		begins := s.Phase == job.Acidic && s.Round >= 2 && s.Round > f.steps[f.i-1].Round
-		if !begins || !f.acid.hurry && f.acid.plan.Contact-f.contact() >= job.ShortestSoak {
+		if !begins || !f.acid.hurry && f.fits(s.Round) {
 			break
 		}
 		f.dropRound(s.Round)
@@ -293,9 +381,21 @@ func (f *fold) leaveOut() {
 		f.acid.rinsing = true
 		for i := range f.acid.circuits {
 			a := &f.acid.circuits[i]
-			a.start, a.flushed = f.acid.pipes.At(a.Part.String()).Acid, 0
+			s := f.acid.plant.At(a.Part.String())
+			a.start, a.emptied, a.refills = s.Acid, s.Emptied, 0
+			a.share = s.Acid
 		}
 	}
+}
+
+// fits says whether there is time for a round, at slow hands.
+func (f *fold) fits(round int) bool {
+	d := f.acid.plan
+	cost := job.ShortestSoak
+	if round <= len(d.Costs) {
+		cost = d.Costs[round-1]
+	}
+	return f.contact()+cost+d.Exit <= d.Contact
 }
 
 // dropRound takes a soak and what belongs to it out of the list.
@@ -310,11 +410,16 @@ func (f *fold) dropRound(round int) {
 	if f.acid.hurry || f.state.Finding != nil {
 		return
 	}
-	f.state.Finding = &reason.Finding{
+	f.state.Finding = f.enough()
+}
+
+// enough says that the rest of the acid is left out.
+func (f *fold) enough() *reason.Finding {
+	return &reason.Finding{
 		Verdict: reason.Look, Title: "Enough: the rest of the soaks is left out",
 		Because: []reason.Reason{{
-			Text: fmt.Sprintf("Acid has stood %.0f minutes, and may stand %.0f in all.", f.contact().Minutes(),
-				f.acid.plan.Contact.Minutes()),
+			Text: fmt.Sprintf("Acid has stood %.0f minutes, warm ones counted more, and may stand %.0f. The rinse needs what "+
+				"is left of them.", f.contact().Minutes(), f.acid.plan.Contact.Minutes()),
 			Source: reason.Ours,
 		}},
 		Next: []string{"Rinse now."},
@@ -336,11 +441,12 @@ func (f *fold) switchPower(cut bool) {
 		f.present.breakOff()
 		f.turnTo(Held)
 	}
+	f.doNow([]plant.Action{{Verb: plant.SwitchOff}})
 	next := []string{"Machine off at its switch, or unplugged: it must not start by itself."}
 	if f.acid.in() {
 		next = append(
 			next,
-			"Steam tap stays open: gas must leave. Acid goes on working: rinse as soon as there is power.",
+			"The steam tap stays open into its jug: gas must leave. Acid goes on working: rinse as soon as there is power.",
 		)
 	}
 	f.state.Finding = &reason.Finding{
@@ -362,7 +468,7 @@ func (f *fold) goOnAfterCut() {
 		}},
 	}
 	stood := f.contact()
-	if f.acid.in() && !f.acid.rinsing && f.acid.plan.Contact-stood < job.ShortestSoak {
+	if f.acid.in() && !f.acid.rinsing && stood+job.ShortestSoak+f.acid.plan.Exit > f.acid.plan.Contact {
 		finding.Title, finding.Verdict = "Power is back: no more soaking, rinse", reason.Stop
 		finding.Because = append(finding.Because, reason.Reason{
 			Text: fmt.Sprintf("Acid has stood %.0f minutes, and may stand %.0f in all.", stood.Minutes(),
@@ -374,29 +480,34 @@ func (f *fold) goOnAfterCut() {
 	f.state.Finding = &finding
 }
 
-// describe puts what a descale has come to into the state; a push that runs counts up
-// to now.
+// describe puts what a descale has come to into the state, with the plant as it is now.
 func (f *fold) describe(s *State) {
 	if f.acid == nil {
 		return
 	}
 	a := *f.acid
-	if p, ok := f.present.(*push); ok && f.mode == On && !f.over {
-		g, q := *f, *p
-		shadow := a
-		shadow.pipes, shadow.circuits = a.pipes.Clone(), slices.Clone(a.circuits)
-		g.acid, q.f = &shadow, &g
-		q.pour(f.now.Sub(f.since) * f.speed)
-		a = shadow
+	g := *f
+	g.acid = &a
+	a.plant, a.circuits = a.plant.Clone(), slices.Clone(a.circuits)
+	if !f.over {
+		a.plant.WaitTo(f.at(f.now))
 	}
+	g.watch()
 	d := &Descale{
-		Acids: slices.Clone(a.circuits), Pipes: a.pipes.Clone(), Contact: f.contact(), Feed: a.feed, Marks: a.marks,
-		Booked: a.booked,
+		Acids: a.circuits, Plant: a.plant, Contact: time.Duration(a.plant.Contact() * float64(time.Second)), Feed: a.feed,
+		Marks: a.marks, Booked: a.booked,
 	}
 	if !a.rinsing { // nothing is rinsed yet: it is as strong as it stands
 		for i := range d.Acids {
-			d.Acids[i].start, d.Acids[i].flushed = d.Pipes.At(d.Acids[i].Part.String()).Acid, 0
+			d.Acids[i].start, d.Acids[i].flushed, d.Acids[i].refills = d.Acids[i].share, 0, 0
 		}
 	}
-	s.Descale, s.Broke = d, a.broke
+	d.Frames = g.frames(a.plant)
+	s.Descale = d
+	for _, v := range a.plant.Broken {
+		if v.Never != plant.ContactOver { // that is told by its minutes
+			s.Broke = v
+			break
+		}
+	}
 }

@@ -35,7 +35,7 @@ func (a *act) press(p Press) {
 			g.flush()
 		}
 	}
-	f.moveAll(a.body.Moves)
+	f.doBy(f.step().Acts, f.since)
 	if a.body.Mix != nil {
 		f.acid.mix(*a.body.Mix, p.Mixed)
 	}

@@ -14,6 +14,7 @@ type choose struct {
 	still
 	f    *fold
 	body job.Choose
+	done bool // what the hands do in it
 }
 
 func init() {
@@ -31,6 +32,10 @@ func (c *choose) press(p Press) {
 		return
 	}
 	f, way := c.f, c.body.Ways[i]
+	if !c.done {
+		c.done = true
+		f.doBy(f.step().Acts, f.since)
+	}
 	f.mark(way.Marks)
 	f.state.Finding = nil
 	key := c.base() + " " + string(way.Answer)

@@ -62,6 +62,8 @@ type fold struct {
 	stocks  []Stock // by machine of the plan
 	pumps   []pump
 	acid    *acidity // nil where no acid is meant
+	started time.Time
+	hands   *Hands // whose a play is that judges a plan; nil in a run
 	state   State
 }
 
@@ -69,9 +71,20 @@ type fold struct {
 // to the last of them, whichever is later. Speed is run seconds a wall second, 1 or
 // more.
 func Fold(plan job.Plan, started time.Time, speed int, presses []Press, now time.Time) State {
+	f := begin(plan, started, speed)
+	for _, p := range presses {
+		f.advance(p.At)
+		f.apply(p)
+	}
+	f.advance(now)
+	return f.view()
+}
+
+// begin is a run as it starts.
+func begin(plan job.Plan, started time.Time, speed int) *fold {
 	f := &fold{
-		plan: plan, speed: time.Duration(max(1, speed)), now: started, steps: plan.Steps(), mode: Open, since: started,
-		ended: map[string]time.Time{}, tries: map[string]int{}, asked: map[string]string{},
+		plan: plan, speed: time.Duration(max(1, speed)), now: started, started: started, steps: plan.Steps(), mode: Open,
+		since: started, ended: map[string]time.Time{}, tries: map[string]int{}, asked: map[string]string{},
 		stocks: make([]Stock, len(plan.Setups)), pumps: make([]pump, len(plan.Setups)),
 	}
 	for i, setup := range plan.Setups {
@@ -84,12 +97,7 @@ func Fold(plan job.Plan, started time.Time, speed int, presses []Press, now time
 		f.acid = newAcidity(a.Descale)
 	}
 	f.enter()
-	for _, p := range presses {
-		f.advance(p.At)
-		f.apply(p)
-	}
-	f.advance(now)
-	return f.view()
+	return f
 }
 
 func (f *fold) step() job.Step { return f.steps[f.i] }

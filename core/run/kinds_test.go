@@ -92,6 +92,7 @@ func TestClockSetBackStandsStill(t *testing.T) {
 	own := planBy(t, machine.HXHome, backflush.MachineProgram, false)
 	dirty := plan(t, machine.SingleBoiler, true)
 	acid := descalePlan(t, machine.SingleBoiler, steel, nil)
+	block := descalePlan(t, machine.Thermoblock, steel, nil)
 	for name, at := range map[string]struct {
 		plan job.Plan
 		to   func(*hand) State
@@ -104,8 +105,17 @@ func TestClockSetBackStandsStill(t *testing.T) {
 		"cup":    {wash, func(h *hand) State { return h.to("cup").state() }},
 		"choose": {dirty, func(h *hand) State { return h.to("listen").state() }},
 		"push": {acid,
-			func(h *hand) State { h.step("push-brew-1"); h.press(Begin); return h.wait(9 * time.Second).state() }},
-		"measure": {acid, func(h *hand) State { return h.step("prove-brew-1") }},
+			func(h *hand) State {
+				h.until("a push", pushing)
+				h.press(Begin)
+				return h.wait(3 * time.Second).state()
+			}},
+		"sips": {block, func(h *hand) State {
+			h.until("sips", func(s State) bool { return job.Is[job.Sips](s.Step) })
+			h.press(Begin)
+			return h.wait(5 * time.Second).state()
+		}},
+		"measure": {acid, func(h *hand) State { return h.until("the proof", proving) }},
 	} {
 		for _, back := range []time.Duration{2 * time.Minute, time.Hour} {
 			t.Run(name+" "+back.String(), func(t *testing.T) {

@@ -4,9 +4,11 @@ import (
 	"fmt"
 	"math"
 	"strings"
+	"time"
 
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 )
 
@@ -15,6 +17,7 @@ type measure struct {
 	still
 	f    *fold
 	body job.Measure
+	done bool // what the hands do in it
 }
 
 func init() {
@@ -33,6 +36,10 @@ func (m *measure) allowed() []PressKind {
 
 func (m *measure) press(p Press) {
 	f := m.f
+	if p.Kind == Measured && f.mode == Open && !m.done {
+		m.done = true
+		f.doBy(f.step().Acts, f.since)
+	}
 	switch {
 	case p.Kind == Again && f.mode == Held:
 		m.rinseOn()
@@ -71,7 +78,7 @@ func (m *measure) takeSpent(s descale.Strip) {
 	if a == nil {
 		return
 	}
-	strength := plan.Strength * f.acid.pipes.At(a.Part.String()).Acid
+	strength := math.Max(0.1, plan.Strength*a.spent)
 	a.Tally.Add(plan.Acid, strength, s, a.holds, plan.FeedAlk)
 	f.state.Finding = nil
 	switch {
@@ -94,12 +101,26 @@ func (m *measure) takeSpent(s descale.Strip) {
 	f.next()
 }
 
-// mostStrikes is how many readings may differ before somebody stops and looks (our
-// own engineering choice, as for the cup).
-const mostStrikes = 3
+// Readings that differ (our own engineering choices): after so many the feed is read anew,
+// for it may be that which has changed; after so many somebody stops and looks.
+const (
+	doubts      = 2
+	mostStrikes = 3
+)
+
+// row is how the readings at the present outlet stand.
+func (m *measure) row(a *Acid) *row {
+	r := a.rows[m.body.Outlet]
+	if r == nil {
+		r = &row{}
+		a.rows[m.body.Outlet] = r
+	}
+	return r
+}
 
 // takeProof compares the rinse water with the feed: enough matches in a row end the
-// hazard of the circuit, a reading that differs asks for more rinse.
+// hazard of the circuit once every outlet is proven, a reading that differs asks for more
+// rinse.
 func (m *measure) takeProof(s descale.Strip) {
 	f := m.f
 	a, feed := f.acid.circuit(m.body.Circuit), f.acid.feed
@@ -107,22 +128,19 @@ func (m *measure) takeProof(s descale.Strip) {
 		return // cannot be in a plan that passes its check
 	}
 	a.Strips = append(a.Strips, s)
-	if s.Matches(feed.PH) {
-		m.countMatch(a, s)
+	r := m.row(a)
+	if s.Matches(*feed) {
+		m.countMatch(a, r, s)
 		return
 	}
-	a.row = 0
-	a.strikes++
-	why := fmt.Sprintf("It reads %.1f, the water that goes in %.1f: more than %.1f apart.", s.PH, feed.PH,
-		descale.Match)
-	switch {
-	case math.Abs(s.PH-feed.PH) > descale.Match:
-	case s.Taste == "":
-		why = "The strip matches; nobody has tasted it."
-	default:
-		why = "The strip matches, but it tastes of acid."
+	r.matches = 0
+	r.strikes++
+	why := fmt.Sprintf("It reads %.1f, the water that goes in %.1f.", s.PH, feed.PH)
+	if s.Taste == descale.TasteAcid {
+		why = "It tastes of acid."
 	}
-	if a.strikes >= mostStrikes {
+	switch {
+	case r.strikes >= mostStrikes:
 		f.hold(&reason.Finding{
 			Verdict: reason.Stop, Title: "Still acid after three rinses: stop and look",
 			Because: []reason.Reason{{Text: why, Source: reason.Log}},
@@ -133,6 +151,9 @@ func (m *measure) takeProof(s descale.Strip) {
 			},
 		})
 		return
+	case r.strikes == doubts:
+		m.readFeedAgain(a, r, why)
+		return
 	}
 	f.state.Finding = &reason.Finding{
 		Verdict: reason.Look, Title: "Not clean yet: rinse on",
@@ -141,14 +162,34 @@ func (m *measure) takeProof(s descale.Strip) {
 			{Text: "What follows brings what is left to a tenth.", Source: reason.Ours},
 		},
 	}
-	m.rinseMore(a)
+	m.rinseMore(a, r)
+}
+
+// readFeedAgain doubts the reading of the water that goes in, after two that differ: it is
+// read anew, with a fresh strip, before it is rinsed on.
+func (m *measure) readFeedAgain(a *Acid, r *row, why string) {
+	f := m.f
+	f.state.Finding = &reason.Finding{
+		Verdict: reason.Look, Title: "Read the clean water again, with a fresh strip",
+		Because: []reason.Reason{
+			{Text: why, Source: reason.Log},
+			{Text: "After two rinses the first reading of the clean water may be the wrong one.", Source: reason.Ours},
+		},
+	}
+	feed := job.Step{
+		ID: fmt.Sprintf("feed-again-%s-%d", m.body.Outlet, r.more), Title: "pH of the clean water, once more",
+		Head: "The clean water again", Button: "That is what it reads", Takes: time.Minute,
+		Do:       []string{"A fresh strip, from another pot if there is one, in the clean water you rinse with."},
+		Cautions: f.step().Cautions, Phase: f.step().Phase, Body: job.Measure{Reads: job.Feed},
+	}
+	m.rinseMore(a, r, feed)
 }
 
 // countMatch counts a reading that matches.
-func (m *measure) countMatch(a *Acid, s descale.Strip) {
+func (m *measure) countMatch(a *Acid, r *row, s descale.Strip) {
 	f := m.f
-	a.row++
-	if a.row < s.Needs() {
+	r.matches++
+	if r.matches < s.Needs() {
 		f.segment++
 		f.since = f.now
 		f.state.Finding = &reason.Finding{
@@ -159,11 +200,16 @@ func (m *measure) countMatch(a *Acid, s descale.Strip) {
 		}
 		return
 	}
-	a.In = f.acid.pipes.At(a.Part.String()).Sour()
 	f.state.Finding = nil
-	if a.In { // never by a strip alone
-		m.rinseOn()
+	p := f.acid.plant
+	if p.Sours(f.acid.plan.Plant.Find(a.Part.String())) { // never by a strip alone
+		m.rinseMore(a, r)
 		return
+	}
+	r.done = true
+	if m.body.Last {
+		f.doNow([]plant.Action{{Verb: plant.Proven, What: a.Part.String()}})
+		a.In = false
 	}
 	f.next()
 }
@@ -174,20 +220,23 @@ func (m *measure) rinseOn() {
 	if a == nil {
 		return
 	}
-	a.strikes = 0
+	r := m.row(a)
+	r.strikes = 0
 	m.f.state.Finding = nil
-	m.rinseMore(a)
+	m.rinseMore(a, r)
 }
 
-func (m *measure) rinseMore(a *Acid) {
+func (m *measure) rinseMore(a *Acid, r *row, first ...job.Step) {
 	f := m.f
-	a.more++
-	var list []job.Step
-	for _, s := range f.acid.plan.Circuit(a.Part).More {
-		s.ID = fmt.Sprintf("more-%d-%s", a.more, s.ID)
-		list = append(list, s)
+	r.more++
+	list := first
+	if o := f.acid.plan.Circuit(a.Part).Outlet(m.body.Outlet); o != nil {
+		for _, s := range o.More {
+			s.ID = fmt.Sprintf("more-%d-%s-%s", r.more, m.body.Outlet, s.ID)
+			list = append(list, s)
+		}
 	}
 	look := f.step()
-	look.ID = fmt.Sprintf("%s-more-%d", strings.TrimSuffix(look.ID, fmt.Sprintf("-more-%d", a.more-1)), a.more)
+	look.ID = fmt.Sprintf("%s-more-%d", strings.TrimSuffix(look.ID, fmt.Sprintf("-more-%d", r.more-1)), r.more)
 	f.insert(append(list, look)...)
 }

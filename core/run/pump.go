@@ -36,12 +36,31 @@ func (f *fold) warmPumpSince() { f.warmPump(f.now.Sub(f.since) * f.speed) }
 // restFirst begins a rest where the pump needs one before it may run so long, and says
 // until when.
 func (f *fold) restFirst(want time.Duration) (until time.Time, rests bool) {
-	rest := f.pumpHere().duty.Rest(f.warmth(f.now), want)
+	p := f.pumpHere()
+	rest := p.duty.Rest(f.warmth(f.now), want)
+	if rest > 0 { // it cools once it has really stopped
+		rest += max(0, p.at.Sub(f.now)) * f.speed
+	}
 	if rest <= 0 || f.mode == Rest {
 		return time.Time{}, false
 	}
 	f.mode, f.since = Rest, f.now
 	return f.now.Add(f.wall(rest)), true
+}
+
+// slack is what a hand may be late at a switch that the screen calls: a pump that may not
+// run for long is counted as having run for that, too.
+func (f *fold) slack() time.Duration {
+	if f.acid == nil {
+		return 0
+	}
+	return 10 * time.Second
+}
+
+// warmSlack counts the pump as having run on for as long as such a hand leaves it.
+func (f *fold) warmSlack() {
+	p := f.pumpHere()
+	p.warm, p.at = p.duty.Ran(p.warm, f.slack()), f.now.Add(f.wall(f.slack()))
 }
 
 // spoken is a length of time in words.

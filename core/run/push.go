@@ -1,10 +1,8 @@
 package run
 
 import (
-	"math"
 	"time"
 
-	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/reason"
 )
@@ -15,7 +13,6 @@ type push struct {
 	f       *fold
 	body    job.Push
 	pushed  time.Duration // so far
-	given   float64       // litres of it
 	entered bool          // what comes before the push is done
 	begun   int           // segment index of the first ON since the last begin
 	dry     int
@@ -49,7 +46,7 @@ func (p *push) press(q Press) {
 		f.state.Finding = nil
 		if !p.entered {
 			p.entered = true
-			f.startMoves(p.body.Moves)
+			f.doBy(f.step().Acts, f.since)
 		}
 		p.run()
 	case q.Kind != Hold && q.Kind != NoPressure || f.mode != On && f.mode != Rest:
@@ -65,11 +62,13 @@ func (p *push) press(q Press) {
 
 // run lets the pump run as long as it may, or rest first.
 func (p *push) run() {
-	if until, rests := p.f.restFirst(p.want()); rests {
+	if until, rests := p.f.restFirst(p.want() + p.f.slack()); rests {
 		p.rested = until
 		return
 	}
 	p.f.mode, p.f.since = On, p.f.now
+	p.f.markSour(p.body.To)
+	p.f.doNow(p.body.Begins())
 }
 
 // want is how long it is to run next, if it may.
@@ -108,7 +107,9 @@ func (p *push) pass() {
 	}
 	on := p.stretch()
 	f.warmPump(on)
-	p.pour(on)
+	f.warmSlack()
+	p.pushed += on
+	f.doAt(p.body.Ends(), f.late())
 	f.segment++
 	if p.left() < time.Millisecond {
 		f.next()
@@ -122,28 +123,18 @@ func (p *push) breakOff() {
 	if p.f.mode == On {
 		on := p.f.now.Sub(p.f.since) * p.f.speed
 		p.f.warmPump(on)
-		p.pour(on)
+		p.pushed += on
+		p.f.doNow(p.body.Ends())
 	}
 }
 
-// pour counts what the pump has brought through in that time.
-func (p *push) pour(on time.Duration) {
-	p.pushed += on
-	share := math.Min(1, float64(p.pushed)/float64(p.body.Runs()))
-	for _, m := range p.body.Moves {
-		if m.Kind == descale.Pushes {
-			m.Litres = math.Max(0, m.Litres*share-p.given)
-			p.given += m.Litres
-			p.f.move(m)
-		}
-	}
-}
-
-// holdDry holds the push on somebody's word that the pump ran and no water came.
+// holdDry holds the push on somebody's word that the pump ran and no water came: what it has
+// run counts for nothing.
 func (p *push) holdDry() {
 	f := p.f
 	if f.mode == On {
 		f.warmPumpSince()
+		f.doNow(p.body.Ends())
 	}
 	p.dry++
 	finding := &reason.Finding{
@@ -153,8 +144,8 @@ func (p *push) holdDry() {
 			Source: reason.Trade,
 		}},
 		Next: []string{
-			"Is the intake under water, and is the tank in its seat?",
-			"Air lock: steam tap and group open, pump on for ten seconds, off for ten, three times.",
+			"Switch the machine off. Is the intake under water, and is the tank in its seat?",
+			"An air lock: pump for five seconds by the open group, off for ten, three times at most.",
 		},
 	}
 	if p.dry >= 2 {

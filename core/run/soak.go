@@ -11,14 +11,19 @@ type soak struct {
 	still
 	f    *fold
 	body job.Soak
+	end  time.Time // of one in which acid works
 }
 
 func init() {
 	kinds[job.SoakKind] = func(f *fold) kind {
 		body, _ := job.BodyOf[job.Soak](f.step())
 		f.mode, f.since = Soak, f.begins(f.step())
-		f.moveAll(body.Moves)
-		return &soak{f: f, body: body}
+		s := &soak{f: f, body: body}
+		if body.Acid {
+			f.doNow(f.step().Acts)
+			s.end = f.soakEnds(body.For)
+		}
+		return s
 	}
 }
 
@@ -36,18 +41,18 @@ func (s *soak) press(p Press) {
 }
 
 func (s *soak) ends() (time.Time, bool) {
-	end := s.f.since.Add(s.f.wall(s.body.For))
 	if s.body.Acid {
-		end = s.f.withinContact(end, s.body.Counts)
+		return s.end, true
 	}
-	return end, true
+	return s.f.since.Add(s.f.wall(s.body.For)), true
 }
 
 func (s *soak) pass() {
 	f := s.f
 	f.segment++
 	if s.body.Acid {
-		f.acid.countSoak(f.now.Sub(f.since)*f.speed, s.body.Counts)
+		f.acid.plant.WaitTo(f.at(f.now))
+		f.countSoak()
 	}
 	f.next()
 }
@@ -88,20 +93,17 @@ func (w *wait) press(p Press) {
 	switch {
 	case p.Kind == Begin && f.mode == Open:
 		f.emptyAndFill()
+		f.doBy(f.step().Acts, f.since)
 		f.turnTo(Soak)
 		f.state.Finding = nil
-		f.startMoves(w.body.Moves)
+		f.doAhead(w.body.Does)
 	case p.Kind == Done && f.mode == Soak && w.body.Early:
 		w.finish()
 	}
 }
 
 func (w *wait) ends() (time.Time, bool) {
-	end := w.f.since.Add(w.f.wall(w.body.For))
-	if w.body.Acid {
-		end = w.f.withinContact(end, 1)
-	}
-	return end, w.f.mode == Soak
+	return w.f.since.Add(w.f.wall(w.body.For)), w.f.mode == Soak
 }
 
 func (w *wait) pass() {
@@ -112,13 +114,13 @@ func (w *wait) pass() {
 // finish counts what a program did, when it is over.
 func (w *wait) finish() {
 	f := w.f
-	f.finishMoves(w.body.Moves)
+	f.doNow(w.body.Read)
 	if g := f.here(); g != nil {
 		g.Soapy += w.body.Soapy
 	}
 	f.countFlush(w.body.Lets)
 	if w.body.Acid {
-		f.acid.countSoak(0, 1)
+		f.countSoak()
 	}
 	f.next()
 }

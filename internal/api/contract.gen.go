@@ -232,16 +232,16 @@ func (e CalcDescaleMaterials) Valid() bool {
 
 // Defines values for CalcScaleSurface.
 const (
-	Element CalcScaleSurface = "element"
-	Tube    CalcScaleSurface = "tube"
+	CalcScaleSurfaceElement CalcScaleSurface = "element"
+	CalcScaleSurfaceTube    CalcScaleSurface = "tube"
 )
 
 // Valid indicates whether the value is a known member of the CalcScaleSurface enum.
 func (e CalcScaleSurface) Valid() bool {
 	switch e {
-	case Element:
+	case CalcScaleSurfaceElement:
 		return true
-	case Tube:
+	case CalcScaleSurfaceTube:
 		return true
 	default:
 		return false
@@ -685,31 +685,34 @@ func (e NewRunMethod) Valid() bool {
 
 // Defines values for NewRunProgram.
 const (
-	ByTap      NewRunProgram = "by_tap"
-	Drained    NewRunProgram = "drained"
-	HotSoaks   NewRunProgram = "hot_soaks"
-	OwnProgram NewRunProgram = "own_program"
-	Poured     NewRunProgram = "poured"
-	ThreeSoaks NewRunProgram = "three_soaks"
-	TwoSoaks   NewRunProgram = "two_soaks"
+	NewRunProgramByTap      NewRunProgram = "by_tap"
+	NewRunProgramDrained    NewRunProgram = "drained"
+	NewRunProgramHotSoaks   NewRunProgram = "hot_soaks"
+	NewRunProgramOwnProgram NewRunProgram = "own_program"
+	NewRunProgramPoured     NewRunProgram = "poured"
+	NewRunProgramSips       NewRunProgram = "sips"
+	NewRunProgramThreeSoaks NewRunProgram = "three_soaks"
+	NewRunProgramTwoSoaks   NewRunProgram = "two_soaks"
 )
 
 // Valid indicates whether the value is a known member of the NewRunProgram enum.
 func (e NewRunProgram) Valid() bool {
 	switch e {
-	case ByTap:
+	case NewRunProgramByTap:
 		return true
-	case Drained:
+	case NewRunProgramDrained:
 		return true
-	case HotSoaks:
+	case NewRunProgramHotSoaks:
 		return true
-	case OwnProgram:
+	case NewRunProgramOwnProgram:
 		return true
-	case Poured:
+	case NewRunProgramPoured:
 		return true
-	case ThreeSoaks:
+	case NewRunProgramSips:
 		return true
-	case TwoSoaks:
+	case NewRunProgramThreeSoaks:
+		return true
+	case NewRunProgramTwoSoaks:
 		return true
 	default:
 		return false
@@ -913,28 +916,49 @@ func (e PressKind) Valid() bool {
 
 // Defines values for PressWhat.
 const (
-	Clean   PressWhat = "clean"
-	Clicks  PressWhat = "clicks"
-	Crusted PressWhat = "crusted"
-	Dusting PressWhat = "dusting"
-	Flows   PressWhat = "flows"
-	NoClick PressWhat = "no_click"
+	PressWhatClean        PressWhat = "clean"
+	PressWhatClicks       PressWhat = "clicks"
+	PressWhatCold         PressWhat = "cold"
+	PressWhatCrusted      PressWhat = "crusted"
+	PressWhatDrained      PressWhat = "drained"
+	PressWhatDrips        PressWhat = "drips"
+	PressWhatDry          PressWhat = "dry"
+	PressWhatDusting      PressWhat = "dusting"
+	PressWhatFlows        PressWhat = "flows"
+	PressWhatHot          PressWhat = "hot"
+	PressWhatNoClick      PressWhat = "no_click"
+	PressWhatNotDrained   PressWhat = "not_drained"
+	PressWhatWaitsForHeat PressWhat = "waits_for_heat"
 )
 
 // Valid indicates whether the value is a known member of the PressWhat enum.
 func (e PressWhat) Valid() bool {
 	switch e {
-	case Clean:
+	case PressWhatClean:
 		return true
-	case Clicks:
+	case PressWhatClicks:
 		return true
-	case Crusted:
+	case PressWhatCold:
 		return true
-	case Dusting:
+	case PressWhatCrusted:
 		return true
-	case Flows:
+	case PressWhatDrained:
 		return true
-	case NoClick:
+	case PressWhatDrips:
+		return true
+	case PressWhatDry:
+		return true
+	case PressWhatDusting:
+		return true
+	case PressWhatFlows:
+		return true
+	case PressWhatHot:
+		return true
+	case PressWhatNoClick:
+		return true
+	case PressWhatNotDrained:
+		return true
+	case PressWhatWaitsForHeat:
 		return true
 	default:
 		return false
@@ -1114,19 +1138,19 @@ func (e RunGroupTask) Valid() bool {
 
 // Defines values for ScalePlaceId.
 const (
-	Brew   ScalePlaceId = "brew"
-	Shared ScalePlaceId = "shared"
-	Steam  ScalePlaceId = "steam"
+	ScalePlaceIdBrew   ScalePlaceId = "brew"
+	ScalePlaceIdShared ScalePlaceId = "shared"
+	ScalePlaceIdSteam  ScalePlaceId = "steam"
 )
 
 // Valid indicates whether the value is a known member of the ScalePlaceId enum.
 func (e ScalePlaceId) Valid() bool {
 	switch e {
-	case Brew:
+	case ScalePlaceIdBrew:
 		return true
-	case Shared:
+	case ScalePlaceIdShared:
 		return true
-	case Steam:
+	case ScalePlaceIdSteam:
 		return true
 	default:
 		return false
@@ -1354,6 +1378,7 @@ const (
 	StepKindMeasure StepKind = "measure"
 	StepKindPulses  StepKind = "pulses"
 	StepKindPush    StepKind = "push"
+	StepKindSips    StepKind = "sips"
 	StepKindSoak    StepKind = "soak"
 	StepKindWait    StepKind = "wait"
 )
@@ -1372,6 +1397,8 @@ func (e StepKind) Valid() bool {
 	case StepKindPulses:
 		return true
 	case StepKindPush:
+		return true
+	case StepKindSips:
 		return true
 	case StepKindSoak:
 		return true
@@ -1525,19 +1552,28 @@ func (e UseEntryKind) Valid() bool {
 
 // Defines values for VesselNowKind.
 const (
-	VesselNowKindCatch   VesselNowKind = "catch"
-	VesselNowKindCircuit VesselNowKind = "circuit"
-	VesselNowKindSource  VesselNowKind = "source"
+	VesselNowKindBrew   VesselNowKind = "brew"
+	VesselNowKindCatch  VesselNowKind = "catch"
+	VesselNowKindHead   VesselNowKind = "head"
+	VesselNowKindSource VesselNowKind = "source"
+	VesselNowKindSteam  VesselNowKind = "steam"
+	VesselNowKindTube   VesselNowKind = "tube"
 )
 
 // Valid indicates whether the value is a known member of the VesselNowKind enum.
 func (e VesselNowKind) Valid() bool {
 	switch e {
+	case VesselNowKindBrew:
+		return true
 	case VesselNowKindCatch:
 		return true
-	case VesselNowKindCircuit:
+	case VesselNowKindHead:
 		return true
 	case VesselNowKindSource:
+		return true
+	case VesselNowKindSteam:
+		return true
+	case VesselNowKindTube:
 		return true
 	default:
 		return false
@@ -1620,7 +1656,7 @@ type AcidNow struct {
 	// Left A computed number with how it was worked out.
 	Left Worked `json:"left"`
 
-	// Rinsed Litres of water through it
+	// Rinsed Litres of water through it, or refills
 	Rinsed float64 `json:"rinsed"`
 	Strips []Strip `json:"strips"`
 	Title  string  `json:"title"`
@@ -2104,13 +2140,27 @@ type DescaleNeed struct {
 
 // DescalePlan The sitting as it would be led
 type DescalePlan struct {
-	ContactMostMin float64   `json:"contact_most_min"`
-	Findings       []Finding `json:"findings"`
-	HandsMin       float64   `json:"hands_min"`
+	Circuits []PlanCircuit `json:"circuits"`
+	Cleared  *Reason       `json:"cleared,omitempty"`
+
+	// ContactMin That acid stands as planned, warm minutes counted more
+	ContactMin     float64 `json:"contact_min"`
+	ContactMostMin float64 `json:"contact_most_min"`
+
+	// EndsAt If it is begun now
+	EndsAt   time.Time `json:"ends_at"`
+	Findings []Finding `json:"findings"`
+	HandsMin float64   `json:"hands_min"`
 
 	// Jugs How often what catches the water is emptied
-	Jugs  int    `json:"jugs"`
-	Lines []Line `json:"lines"`
+	Jugs int `json:"jugs"`
+
+	// LayOut What to have at hand
+	LayOut []string `json:"lay_out"`
+
+	// LeftG Of the likely scale, that stays for another day
+	LeftG float64 `json:"left_g"`
+	Lines []Line  `json:"lines"`
 
 	// Measure A computed number with how it was worked out.
 	Measure *Worked `json:"measure,omitempty"`
@@ -2118,6 +2168,9 @@ type DescalePlan struct {
 	// Minutes A computed number with how it was worked out.
 	Minutes Worked `json:"minutes"`
 	Program string `json:"program"`
+
+	// Rounds Soaks, or sips
+	Rounds int `json:"rounds"`
 
 	// Solution A computed number with how it was worked out.
 	Solution  *Worked `json:"solution,omitempty"`
@@ -2232,8 +2285,14 @@ type Fact struct {
 	// Set Somebody said it
 	Set    bool   `json:"set"`
 	Source Source `json:"source"`
-	Unit   string `json:"unit"`
-	Value  string `json:"value"`
+
+	// Titles Of the options, in words
+	Titles *[]string `json:"titles,omitempty"`
+	Unit   string    `json:"unit"`
+	Value  string    `json:"value"`
+
+	// ValueTitle The value in words
+	ValueTitle *string `json:"value_title,omitempty"`
 }
 
 // FactChanges defines model for FactChanges.
@@ -2604,14 +2663,6 @@ type Mix struct {
 	Zone        string   `json:"zone"`
 }
 
-// MoveNow defines model for MoveNow.
-type MoveNow struct {
-	From    *string `json:"from,omitempty"`
-	Kind    string  `json:"kind"`
-	Through *string `json:"through,omitempty"`
-	To      *string `json:"to,omitempty"`
-}
-
 // NewAway defines model for NewAway.
 type NewAway struct {
 	// From The first day nobody is there
@@ -2788,6 +2839,13 @@ type OpenRun struct {
 	Where string `json:"where"`
 }
 
+// OpeningNow defines model for OpeningNow.
+type OpeningNow struct {
+	Id    string `json:"id"`
+	Open  bool   `json:"open"`
+	Title string `json:"title"`
+}
+
 // Outlook defines model for Outlook.
 type Outlook struct {
 	// Days A computed number with how it was worked out.
@@ -2836,6 +2894,29 @@ type Passed struct {
 	Part  Part     `json:"part"`
 	Shots *float64 `json:"shots,omitempty"`
 	Task  string   `json:"task"`
+}
+
+// PlanCircuit defines model for PlanCircuit.
+type PlanCircuit struct {
+	Drained bool    `json:"drained"`
+	HoldsL  float64 `json:"holds_l"`
+	Id      string  `json:"id"`
+
+	// Least A computed number with how it was worked out.
+	Least Worked `json:"least"`
+
+	// Outlets Where its rinse is proven
+	Outlets []string `json:"outlets"`
+
+	// ScaleG Likely in it
+	ScaleG float64 `json:"scale_g"`
+	Title  string  `json:"title"`
+}
+
+// PlantFrame defines model for PlantFrame.
+type PlantFrame struct {
+	At      time.Time     `json:"at"`
+	Vessels []VesselFrame `json:"vessels"`
 }
 
 // Preferences defines model for Preferences.
@@ -3133,16 +3214,20 @@ type RunDescale struct {
 	FeedPh   *float64  `json:"feed_ph,omitempty"`
 	Findings []Finding `json:"findings"`
 
-	// Hot The heater is on
+	// Frames The vessels at each event of the present segment, by the model of the machine; between two a page draws on
+	Frames []PlantFrame `json:"frames"`
+
+	// Hot A heater is on
 	Hot bool `json:"hot"`
 
 	// Measure A computed number with how it was worked out.
 	Measure *Worked `json:"measure,omitempty"`
+	Plugged bool    `json:"plugged"`
+	Product string  `json:"product"`
+	Program string  `json:"program"`
 
-	// Moves What the present step does
-	Moves   []MoveNow `json:"moves"`
-	Product string    `json:"product"`
-	Program string    `json:"program"`
+	// Pump The pump runs
+	Pump bool `json:"pump"`
 
 	// Says What is written down
 	Says *string `json:"says,omitempty"`
@@ -3153,7 +3238,7 @@ type RunDescale struct {
 	// Solution A computed number with how it was worked out.
 	Solution *Worked `json:"solution,omitempty"`
 
-	// Vented An outlet is open
+	// Vented An outlet is open by which gas leaves
 	Vented  bool        `json:"vented"`
 	Vessels []VesselNow `json:"vessels"`
 }
@@ -3465,9 +3550,14 @@ type Step struct {
 	Length *Worked `json:"length,omitempty"`
 
 	// Mix What a batch of solution is made of
-	Mix  *Batch   `json:"mix,omitempty"`
+	Mix *Batch `json:"mix,omitempty"`
+
+	// OffS Of a pulse; of sips, how long one stands
 	OffS *float64 `json:"off_s,omitempty"`
 	OnS  *float64 `json:"on_s,omitempty"`
+
+	// Outlet Where something leaves in it, or a proof is taken
+	Outlet *string `json:"outlet,omitempty"`
 
 	// Pads The pH values of the strip that reads it
 	Pads *[]float64 `json:"pads,omitempty"`
@@ -3478,8 +3568,10 @@ type Step struct {
 	Part Part `json:"part"`
 
 	// Phase Of a descale
-	Phase  *StepPhase `json:"phase,omitempty"`
-	Pulses *int       `json:"pulses,omitempty"`
+	Phase *StepPhase `json:"phase,omitempty"`
+
+	// Pulses Or sips
+	Pulses *int `json:"pulses,omitempty"`
 
 	// Reads What a strip is for
 	Reads *StepReads `json:"reads,omitempty"`
@@ -3653,18 +3745,36 @@ type Vessel struct {
 	Share float64 `json:"share"`
 }
 
+// VesselFrame defines model for VesselFrame.
+type VesselFrame struct {
+	Acid     float64 `json:"acid"`
+	GaugeBar float64 `json:"gauge_bar"`
+	Id       string  `json:"id"`
+	Litres   float64 `json:"litres"`
+	TempC    float64 `json:"temp_c"`
+}
+
 // VesselNow defines model for VesselNow.
 type VesselNow struct {
 	// Acid Share of the fresh strength
-	Acid   float64       `json:"acid"`
-	HoldsL float64       `json:"holds_l"`
-	Id     string        `json:"id"`
-	Kind   VesselNowKind `json:"kind"`
-	Litres float64       `json:"litres"`
+	Acid float64 `json:"acid"`
+
+	// GaugeBar Of steam, or of gas that no gauge shows
+	GaugeBar float64       `json:"gauge_bar"`
+	HeaterOn bool          `json:"heater_on"`
+	HoldsL   float64       `json:"holds_l"`
+	Id       string        `json:"id"`
+	Kind     VesselNowKind `json:"kind"`
+	Litres   float64       `json:"litres"`
+	Openings []OpeningNow  `json:"openings"`
 
 	// Sour More acid is in it than may stay
-	Sour  bool   `json:"sour"`
-	Title string `json:"title"`
+	Sour  bool    `json:"sour"`
+	TempC float64 `json:"temp_c"`
+	Title string  `json:"title"`
+
+	// Touched The present step does something to it
+	Touched bool `json:"touched"`
 }
 
 // VesselNowKind defines model for VesselNow.Kind.

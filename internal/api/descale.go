@@ -426,7 +426,8 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	case err != nil:
 		return nil, err
 	default:
-		if out.Plan = descalePlanOut(plan); out.Plan.Solution != nil { // with what stays in the tank
+		cleared, _ := s.cleared(plan)
+		if out.Plan = descalePlanOut(plan, cleared, now); out.Plan.Solution != nil { // with what stays in the tank
 			d := plan.Descaling().Descale
 			shown.Measure, shown.Solution = d.Measure, d.Solution
 			shown.Mixed = sit.Card.Product.MakesUp(d.Measure, sit.Card.ALitre, d.Solution)

@@ -23,6 +23,13 @@ func ptr[T comparable](v T) *T {
 	return &v
 }
 
+// ReadAnswers turns the answers of the contract into those of core. The error is a
+// *units.OutOfRange with the contract's field name.
+func ReadAnswers(in Answers) (machine.Answers, error) {
+	a, _, err := answersIn(in)
+	return a, err
+}
+
 func answersIn(in Answers) (machine.Answers, store.HardnessAnswer, error) {
 	h := store.HardnessAnswer{Known: in.Hardness.Known}
 	if h.Known {
@@ -282,6 +289,11 @@ func factsOut(a machine.Answers) []Fact {
 		}
 		if k.Options != nil {
 			out[i].Options = &k.Options
+			titles := make([]string, len(k.Options))
+			for j, o := range k.Options {
+				titles[j] = machine.OptionTitle(o)
+			}
+			out[i].Titles, out[i].ValueTitle = &titles, ptr(machine.OptionTitle(k.Value))
 		} else {
 			out[i].Min, out[i].Max = &k.Min, &k.Max
 		}

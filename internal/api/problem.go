@@ -65,6 +65,9 @@ func handleError(log *slog.Logger) echo.HTTPErrorHandler {
 	}
 }
 
+// ProblemOf is an error as a problem document.
+func ProblemOf(err error) Problem { return problemOf(err).Problem }
+
 func problemOf(err error) *problem {
 	var (
 		own     *problem

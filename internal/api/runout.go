@@ -206,11 +206,10 @@ func stepOut(s job.Step) Step {
 		out.OnS, out.OffS, out.Pulses = &on, &off, &b.Count
 	case job.Push:
 		out.Length = &b.Long
-		for _, m := range b.Moves {
-			if part, err := machine.ParsePart(m.Through); m.Through != "" && err == nil {
-				out.Circuit = &part
-			}
-		}
+		out.Outlet = ptr(b.To)
+	case job.Sips:
+		on, stand := b.On.Seconds(), b.Stand.Seconds()
+		out.OnS, out.OffS, out.Pulses, out.Length, out.Outlet = &on, &stand, &b.Count, &b.Length, ptr(b.To)
 	case job.Soak:
 		out.WaitsS, out.Length, out.Ends = ptr(b.For.Seconds()), b.Length, ptr(b.Ends)
 	case job.Wait:

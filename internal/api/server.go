@@ -43,7 +43,8 @@ type Config struct {
 // Server answers the contract.
 type Server struct {
 	Config
-	hub hub
+	hub    hub
+	judged judgements
 }
 
 // maxBody is far above any request of the contract.

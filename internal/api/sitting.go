@@ -12,6 +12,8 @@ import (
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
+	"freshanvil/core/reason"
 	"freshanvil/core/run"
 	"freshanvil/core/units"
 	"freshanvil/internal/store"
@@ -140,6 +142,7 @@ func (s *Server) sitting(
 		Setting: w.setting,
 		Renew:   a.renew,
 		FeedAlk: filled.Alkalinity.Likely,
+		FeedPH:  filled.PH.Likely,
 		Share:   share,
 		Known:   d.Due.State != care.Unrecorded,
 		Dirty:   len(in.Acid) > 0,
@@ -180,14 +183,29 @@ func (s *Server) descalePlan(
 		}
 		sit.Wash = &w
 	}
-	return job.Descale(m.Answers, sit)
+	p, err := job.Descale(m.Answers, sit)
+	if err != nil {
+		return p, err
+	}
+	_, err = s.cleared(p)
+	return p, err
 }
 
 // descalePlanOut is a plan before it is led.
-func descalePlanOut(p job.Plan) *DescalePlan {
+func descalePlanOut(p job.Plan, cleared reason.Reason, now time.Time) *DescalePlan {
 	d := p.Descaling().Descale
 	out := &DescalePlan{Program: string(d.Program), Minutes: p.Minutes, ContactMostMin: d.Contact.Minutes(),
-		TankFills: d.Tubs, Jugs: d.Catches, Findings: append([]Finding{}, d.Findings...), Lines: []Line{}}
+		TankFills: d.Tubs, Jugs: d.Catches, Findings: append([]Finding{}, d.Findings...), Lines: []Line{},
+		EndsAt: now.Add(time.Duration(p.Minutes.Value * float64(time.Minute))), LayOut: p.LayOut(), Cleared: &cleared,
+		Circuits: []PlanCircuit{}, Rounds: d.Rounds, LeftG: d.Left, ContactMin: d.Planned.Minutes()}
+	for _, c := range d.Circuits {
+		one := PlanCircuit{Id: c.Part.String(), Title: c.Title, HoldsL: c.Working, Drained: c.Drained, ScaleG: c.Scale,
+			Least: c.Least, Outlets: []string{}}
+		for _, o := range c.Outlets {
+			one.Outlets = append(one.Outlets, o.Title)
+		}
+		out.Circuits = append(out.Circuits, one)
+	}
 	if d.Measure.Name != "" {
 		out.Measure, out.Solution = &d.Measure, &d.Solution
 	}
@@ -224,28 +242,93 @@ func offersOut(d care.Descaling, f machine.Facts) (instead []Offer, programs []D
 func runDescaleOut(plan job.Plan, s run.State) *RunDescale {
 	d, now := plan.Descaling().Descale, s.Descale
 	out := &RunDescale{Program: d.Title, Product: d.Product, ContactMin: now.Contact.Minutes(),
-		ContactMostMin: d.Contact.Minutes(), Hot: now.Pipes.Hot, Vented: now.Pipes.Vented, Cut: s.Cut,
-		Vessels: []VesselNow{}, Moves: []MoveNow{}, Circuits: []AcidNow{}, Findings: append([]Finding{}, d.Findings...)}
+		ContactMostMin: d.Contact.Minutes(), Cut: s.Cut, Pump: now.Plant.PumpRuns(), Plugged: now.Plant.Plug,
+		Vessels: vesselsOut(now.Plant, s.Step), Frames: framesOut(now.Frames), Circuits: []AcidNow{},
+		Findings: append([]Finding{}, d.Findings...)}
+	for _, v := range out.Vessels {
+		out.Hot = out.Hot || v.HeaterOn
+		for _, o := range v.Openings {
+			out.Vented = out.Vented || o.Open
+		}
+	}
 	if d.Measure.Name != "" {
 		out.Measure, out.Solution = &d.Measure, &d.Solution
 	}
 	if now.Feed != nil {
 		out.FeedPh = &now.Feed.PH
 	}
-	for _, v := range now.Pipes.Vessels {
-		out.Vessels = append(out.Vessels, VesselNow{Id: v.ID, Title: v.Title, Kind: VesselNowKind(v.Kind),
-			HoldsL: v.Holds, Litres: math.Max(0, v.Litres), Acid: v.Acid, Sour: v.Sour() && v.Litres > 0.001})
-	}
-	for _, m := range job.Moves(s.Step) {
-		if m.From != "" || m.To != "" {
-			out.Moves = append(out.Moves, MoveNow{Kind: string(m.Kind), From: ptr(m.From), Through: ptr(m.Through),
-				To: ptr(m.To)})
-		}
-	}
 	for _, c := range now.Acids {
 		out.Circuits = append(out.Circuits, AcidNow{Id: c.Part.String(), Title: c.Title, In: c.In, Ever: c.Ever,
 			Left: c.Left(), Rinsed: c.Rinsed(), Least: d.Circuit(c.Part).Least,
-			Enough: !now.Pipes.At(c.Part.String()).Sour(), Strips: append([]Strip{}, c.Strips...)})
+			Enough: !now.Plant.Sours(now.Plant.Spec.Find(c.Part.String())), Strips: append([]Strip{}, c.Strips...)})
+	}
+	return out
+}
+
+// vesselsOut are the vessels of a machine as the model believes them to be: those that hold
+// something, or that the present step does something to.
+func vesselsOut(p *plant.Plant, step job.Step) []VesselNow {
+	touched := map[string]bool{}
+	mark := func(id string) {
+		touched[id] = true
+		if g := p.Spec.FindOpening(id); g >= 0 {
+			o := p.Spec.Openings[g]
+			touched[p.Spec.Vessels[o.Of].ID], touched[p.Spec.Vessels[o.Into].ID] = true, true
+		}
+	}
+	for _, a := range step.Acts {
+		mark(a.What)
+	}
+	switch b := step.Body.(type) {
+	case job.Push:
+		mark(p.Spec.Vessels[plant.SourceAt].ID)
+		mark(b.To)
+		if b.To == "" {
+			mark("steam")
+		}
+	case job.Sips:
+		mark(p.Spec.Vessels[plant.SourceAt].ID)
+		mark(b.To)
+	}
+	out := []VesselNow{}
+	for i, v := range p.Spec.Vessels {
+		s := p.V[i]
+		if v.Kind == plant.Head || v.Kind == plant.Catch && !touched[v.ID] && s.Litres < 0.005 {
+			continue
+		}
+		now := VesselNow{Id: v.ID, Title: v.Title, Kind: VesselNowKind(v.Kind), HoldsL: v.Capacity,
+			Litres: math.Max(0, s.Litres), Acid: s.Acid, Sour: p.Sours(i) && s.Litres > 0.001, TempC: s.Temp,
+			HeaterOn: p.HeaterOn(i), Touched: touched[v.ID], Openings: []OpeningNow{}}
+		if v.IsCircuit() {
+			now.GaugeBar = p.Gauge(i)
+		}
+		for g, o := range p.Spec.Openings {
+			if o.Of == i && o.Kind != plant.Spout {
+				now.Openings = append(now.Openings, OpeningNow{Id: o.ID, Title: o.Title, Open: p.Gates[g].Open || p.Route == g})
+			}
+		}
+		out = append(out, now)
+	}
+	return out
+}
+
+// framesOut are the states ahead, at each event of the present segment.
+func framesOut(list []run.Frame) []PlantFrame {
+	out := []PlantFrame{}
+	for _, f := range list {
+		frame := PlantFrame{At: f.At, Vessels: []VesselFrame{}}
+		for i, v := range f.Plant.Spec.Vessels {
+			if v.Kind == plant.Head {
+				continue
+			}
+			s := f.Plant.V[i]
+			one := VesselFrame{Id: v.ID, Litres: s.Litres, Acid: s.Acid, TempC: s.Temp}
+			if v.IsCircuit() {
+				one.GaugeBar = f.Plant.Gauge(i)
+			}
+			frame.Vessels = append(frame.Vessels, one)
+		}
+		out = append(out, frame)
 	}
 	return out
 }
@@ -253,7 +336,7 @@ func runDescaleOut(plan job.Plan, s run.State) *RunDescale {
 // endedDescaleOut is what a descale came to.
 func endedDescaleOut(e store.EndedDescale) *RunDescale {
 	out := &RunDescale{Program: e.Program, Product: e.Product, ContactMin: e.Contact.Minutes(),
-		ContactMostMin: e.Most.Minutes(), Vessels: []VesselNow{}, Moves: []MoveNow{}, Circuits: []AcidNow{},
+		ContactMostMin: e.Most.Minutes(), Vessels: []VesselNow{}, Frames: []PlantFrame{}, Circuits: []AcidNow{},
 		Findings: append([]Finding{}, e.Findings...), Says: ptr(e.Report)}
 	if e.Measure.Name != "" {
 		out.Measure, out.Solution = &e.Measure, &e.Solution

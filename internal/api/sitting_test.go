@@ -81,7 +81,7 @@ func TestDescaleFromPlanToLog(t *testing.T) {
 		t.Fatalf("the plan: %+v, %v programs", d.Plan, len(d.Programs))
 	}
 	l := b.descale(id, fields{"renew": true, "wash": true})
-	l.goOnTo("the soak", func() bool { return l.Segment.Kind == "soak" })
+	l.goOnTo("the soak", func() bool { return l.Step.Kind == "soak" && l.Inside.Any })
 	hazards := b.first().Hazards
 	if len(hazards) != 1 || hazards[0].Chemical != "acid" || hazards[0].Part != machine.Brew(1) ||
 		hazards[0].Text != "Acid in the boiler: no drinks until the rinse is proven" ||

@@ -10,6 +10,7 @@ import (
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
 )
@@ -17,7 +18,7 @@ import (
 // planVersion is the form in which plans are kept now. An open run of an older one
 // cannot go on: it is ended when the database is opened (upgrade.go). Raise it when a
 // plan of the form before would be read otherwise, or not at all.
-const planVersion = 4
+const planVersion = 5
 
 // The forms below are how a plan is kept. They are types of their own, so that core
 // and the contract may change their names without changing what is on disk; a
@@ -106,18 +107,26 @@ type (
 		Round    int           `json:"round,omitempty"`
 		Kind     job.StepKind  `json:"kind"`
 		Body     bodyForm      `json:"body"`
+		Acts     []actionForm  `json:"acts,omitempty"`
 	}
 	// bodyForm holds what any of the kinds is made of; Kind says which fields count.
 	bodyForm struct {
 		Flushes units.Volume  `json:"flushes_ml,omitempty"`
 		Time    *workedForm   `json:"time,omitempty"`
-		Moves   []moveForm    `json:"moves,omitempty"`
 		Measure *workedForm   `json:"measure,omitempty"`
 		Water   *workedForm   `json:"water,omitempty"`
 		Pulses  *pulsesForm   `json:"pulses,omitempty"`
 		For     time.Duration `json:"for_ns,omitempty"`
 		Acid    bool          `json:"acid,omitempty"`
-		Counts  float64       `json:"counts,omitempty"`
+		To      string        `json:"to,omitempty"`
+		Litres  float64       `json:"litres,omitempty"`
+		Count   int           `json:"count,omitempty"`
+		On      time.Duration `json:"on_ns,omitempty"`
+		Runs    time.Duration `json:"runs_ns,omitempty"`
+		Does    []actionForm  `json:"does,omitempty"`
+		Read    []actionForm  `json:"read,omitempty"`
+		Outlet  string        `json:"outlet,omitempty"`
+		Last    bool          `json:"last,omitempty"`
 		Early   bool          `json:"early,omitempty"`
 		Ends    string        `json:"ends,omitempty"`
 		Soapy   int           `json:"soapy,omitempty"`
@@ -148,45 +157,79 @@ type (
 		FeedAlk  float64           `json:"feed_alk_mg_l"`
 		Known    bool              `json:"known"`
 		Share    float64           `json:"share"`
+		Exit     time.Duration     `json:"exit_ns"`
+		Costs    []time.Duration   `json:"costs_ns"`
+		FeedPH   float64           `json:"feed_ph"`
 		Circuits []circuitForm     `json:"circuits"`
-		Pipes    pipesForm         `json:"pipes"`
+		Plant    plantForm         `json:"plant"`
 		Rounds   int               `json:"rounds"`
 		Dirty    bool              `json:"dirty"`
+		Filtered bool              `json:"filtered"`
 		Tubs     int               `json:"tubs"`
 		Catches  int               `json:"catches"`
+		Left     float64           `json:"left_g"`
 		Findings []findingForm     `json:"findings"`
 	}
 	circuitForm struct {
-		Part   machine.Part `json:"part"`
-		Title  string       `json:"title"`
-		Holds  float64      `json:"holds_l"`
-		Outlet string       `json:"outlet"`
-		Least  workedForm   `json:"least"`
-		More   []stepForm   `json:"more"`
-		Scale  float64      `json:"scale_g"`
+		Part    machine.Part `json:"part"`
+		Title   string       `json:"title"`
+		Working float64      `json:"working_l"`
+		Drained bool         `json:"drained"`
+		Least   workedForm   `json:"least"`
+		Outlets []outletForm `json:"outlets"`
+		Firsts  []outletForm `json:"firsts"`
+		Scale   float64      `json:"scale_g"`
 	}
-	pipesForm struct {
-		Vessels []vesselForm `json:"vessels"`
-		Hot     bool         `json:"hot"`
-		Vented  bool         `json:"vented"`
+	outletForm struct {
+		ID    string     `json:"id"`
+		Title string     `json:"title"`
+		More  []stepForm `json:"more"`
+	}
+	actionForm struct {
+		Verb   plant.Verb `json:"verb"`
+		What   string     `json:"what,omitempty"`
+		Amount float64    `json:"amount,omitempty"`
+	}
+	plantForm struct {
+		Vessels   []vesselForm   `json:"vessels"`
+		Openings  []openingForm  `json:"openings"`
+		Flow      float64        `json:"flow_l_s"`
+		Duty      dutyForm       `json:"duty"`
+		PumpsCold machine.Answer `json:"pumps_cold"`
+		HasPump   bool           `json:"has_pump"`
+		Mains     bool           `json:"mains"`
+		Room      float64        `json:"room_c"`
+		Feed      float64        `json:"feed_c"`
+		Takes     float64        `json:"takes_g_l"`
+		Contact   float64        `json:"contact_s"`
+		Limit     float64        `json:"limit"`
+		Least     time.Duration  `json:"least_ns"`
 	}
 	vesselForm struct {
-		ID     string             `json:"id"`
-		Title  string             `json:"title"`
-		Kind   descale.VesselKind `json:"kind"`
-		Holds  float64            `json:"holds_l"`
-		Litres float64            `json:"litres"`
-		Acid   float64            `json:"acid"`
-		Keeps  float64            `json:"keeps_l"`
-		Heel   float64            `json:"heel"`
+		ID       string             `json:"id"`
+		Title    string             `json:"title"`
+		Kind     plant.Kind         `json:"kind"`
+		Capacity float64            `json:"capacity_l"`
+		Working  float64            `json:"working_l"`
+		Heel     float64            `json:"heel"`
+		Covered  float64            `json:"covered_l"`
+		Watts    float64            `json:"watts"`
+		Set      float64            `json:"set_c"`
+		Heater   machine.HeaterFact `json:"heater"`
+		Metal    float64            `json:"metal_kg"`
+		Tau      float64            `json:"tau_s"`
+		Body     int                `json:"body"`
+		Probe    bool               `json:"probe"`
+		Area     float64            `json:"area_m2"`
+		Scale    float64            `json:"scale_g"`
 	}
-	moveForm struct {
-		Kind    descale.MoveKind `json:"kind"`
-		From    string           `json:"from,omitempty"`
-		Through string           `json:"through,omitempty"`
-		To      string           `json:"to,omitempty"`
-		Litres  float64          `json:"litres,omitempty"`
-		Acid    bool             `json:"acid,omitempty"`
+	openingForm struct {
+		ID    string            `json:"id"`
+		Title string            `json:"title"`
+		Kind  plant.OpeningKind `json:"kind"`
+		Of    int               `json:"of"`
+		Into  int               `json:"into"`
+		Lever bool              `json:"lever"`
 	}
 	sourceForm struct {
 		Kind  reason.Kind `json:"kind"`
@@ -285,10 +328,19 @@ func (f findingForm) core() reason.Finding {
 
 func keepCaution(c reason.Caution) cautionForm { return cautionForm(c) }
 func (c cautionForm) core() reason.Caution     { return reason.Caution(c) }
-func keepMove(m descale.Move) moveForm         { return moveForm(m) }
-func (m moveForm) core() descale.Move          { return descale.Move(m) }
-func keepVessel(v descale.Vessel) vesselForm   { return vesselForm(v) }
-func (v vesselForm) core() descale.Vessel      { return descale.Vessel(v) }
+func keepAction(a plant.Action) actionForm     { return actionForm(a) }
+func (a actionForm) core() plant.Action        { return plant.Action(a) }
+func keepOpening(o plant.Opening) openingForm  { return openingForm(o) }
+func (o openingForm) core() plant.Opening      { return plant.Opening(o) }
+func keepVessel(v plant.Vessel) vesselForm {
+	return vesselForm{v.ID, v.Title, v.Kind, v.Capacity, v.Working, v.Heel, v.Covered, v.Watts, v.Set, v.Heater, v.Metal,
+		v.Tau, v.Body, v.Probe, v.Area, v.Scale}
+}
+func (v vesselForm) core() plant.Vessel {
+	return plant.Vessel{ID: v.ID, Title: v.Title, Kind: v.Kind, Capacity: v.Capacity, Working: v.Working, Heel: v.Heel,
+		Covered: v.Covered, Watts: v.Watts, Set: v.Set, Heater: v.Heater, Metal: v.Metal, Tau: v.Tau, Body: v.Body,
+		Probe: v.Probe, Area: v.Area, Scale: v.Scale}
+}
 func keepPulses(p backflush.Pulses) pulsesForm { return pulsesForm(p) }
 func (p pulsesForm) core() backflush.Pulses    { return backflush.Pulses(p) }
 
@@ -310,12 +362,16 @@ func (s setupForm) core() job.Setup {
 		Duty: machine.Duty(s.Duty)}
 }
 
-func keepPipes(p descale.Pipes) pipesForm {
-	return pipesForm{each(p.Vessels, keepVessel), p.Hot, p.Vented}
+func keepPlant(p plant.Spec) plantForm {
+	return plantForm{each(p.Vessels, keepVessel), each(p.Openings, keepOpening), p.Flow, dutyForm(p.Duty), p.PumpsCold,
+		p.HasPump, p.Mains, p.Room, p.Feed, p.Solution.Takes, p.Solution.Contact, p.Solution.Limit, p.Least}
 }
 
-func (p pipesForm) core() descale.Pipes {
-	return descale.Pipes{Vessels: each(p.Vessels, vesselForm.core), Hot: p.Hot, Vented: p.Vented}
+func (p plantForm) core() plant.Spec {
+	return plant.Spec{Vessels: each(p.Vessels, vesselForm.core), Openings: each(p.Openings, openingForm.core),
+		Flow: p.Flow,
+		Duty: machine.Duty(p.Duty), PumpsCold: p.PumpsCold, HasPump: p.HasPump, Mains: p.Mains, Room: p.Room, Feed: p.Feed,
+		Solution: plant.Solution{Takes: p.Takes, Contact: p.Contact, Limit: p.Limit}, Least: p.Least}
 }
 
 func keepWash(w job.Washing) washForm {
@@ -341,37 +397,42 @@ func (w washForm) core() job.Washing {
 
 func keepDescale(d job.Descaling) descaleForm {
 	return descaleForm{d.Program, d.Title, d.Product, d.Acid, d.Strength, keepWorked(d.Measure),
-		keepWorked(d.Solution), keepWorked(d.Spoons), d.Contact, d.Planned, d.FeedAlk, d.Known, d.Share,
-		each(d.Circuits, keepCircuit), keepPipes(d.Pipes), d.Rounds, d.Dirty, d.Tubs, d.Catches,
-		each(d.Findings, keepFinding)}
+		keepWorked(d.Solution), keepWorked(d.Spoons), d.Contact, d.Planned, d.FeedAlk, d.Known, d.Share, d.Exit, d.Costs,
+		d.FeedPH, each(d.Circuits, keepCircuit), keepPlant(d.Plant), d.Rounds, d.Dirty, d.Filtered, d.Tubs, d.Catches,
+		d.Left, each(d.Findings, keepFinding)}
 }
 
 func (d descaleForm) core(b *reader) job.Descaling {
+	outlet := func(o outletForm) job.Outlet { return job.Outlet{ID: o.ID, Title: o.Title, More: each(o.More, b.step)} }
 	circuit := func(c circuitForm) job.Circuit {
-		return job.Circuit{Part: c.Part, Title: c.Title, Holds: c.Holds, Outlet: c.Outlet, Least: c.Least.core(),
-			More: each(c.More, b.step), Scale: c.Scale}
+		return job.Circuit{Part: c.Part, Title: c.Title, Working: c.Working, Drained: c.Drained, Least: c.Least.core(),
+			Outlets: each(c.Outlets, outlet), Firsts: each(c.Firsts, outlet), Scale: c.Scale}
 	}
 	return job.Descaling{Program: d.Program, Title: d.Title, Product: d.Product, Acid: d.Acid, Strength: d.Strength,
 		Measure: d.Measure.core(), Solution: d.Solution.core(), Spoons: d.Spoons.core(), Contact: d.Contact,
-		Planned: d.Planned, FeedAlk: d.FeedAlk, Known: d.Known, Share: d.Share, Circuits: each(d.Circuits, circuit),
-		Pipes: d.Pipes.core(), Rounds: d.Rounds, Dirty: d.Dirty, Tubs: d.Tubs, Catches: d.Catches,
-		Findings: each(d.Findings, findingForm.core)}
+		Planned: d.Planned, FeedAlk: d.FeedAlk, FeedPH: d.FeedPH, Known: d.Known, Share: d.Share, Exit: d.Exit,
+		Costs: d.Costs, Circuits: each(d.Circuits, circuit), Plant: d.Plant.core(), Rounds: d.Rounds, Dirty: d.Dirty,
+		Filtered: d.Filtered, Tubs: d.Tubs, Catches: d.Catches, Left: d.Left, Findings: each(d.Findings, findingForm.core)}
 }
 
 func keepCircuit(c job.Circuit) circuitForm {
-	return circuitForm{c.Part, c.Title, c.Holds, c.Outlet, keepWorked(c.Least), each(c.More, keepStep), c.Scale}
+	return circuitForm{c.Part, c.Title, c.Working, c.Drained, keepWorked(c.Least), each(c.Outlets, keepOutlet),
+		each(c.Firsts, keepOutlet), c.Scale}
 }
+
+func keepOutlet(o job.Outlet) outletForm { return outletForm{o.ID, o.Title, each(o.More, keepStep)} }
 
 func keepStep(s job.Step) stepForm {
 	return stepForm{s.ID, s.Activity, s.Lane, s.After, s.Part, s.Title, s.Head, s.Do, s.Button,
-		each(s.Cautions, keepCaution), s.Effect, s.Takes, s.Phase, s.Round, s.Kind(), keepBody(s.Body)}
+		each(s.Cautions, keepCaution), s.Effect, s.Takes, s.Phase, s.Round, s.Kind(), keepBody(s.Body),
+		each(s.Acts, keepAction)}
 }
 
 // keepBody is the one place, with reader.body, that knows every kind of step.
 func keepBody(body job.Body) bodyForm {
 	switch b := body.(type) {
 	case job.Act:
-		form := bodyForm{Flushes: b.Flushes, Time: maybe(b.FlushTime, keepWorked), Moves: each(b.Moves, keepMove)}
+		form := bodyForm{Flushes: b.Flushes, Time: maybe(b.FlushTime, keepWorked), Runs: b.Runs}
 		if b.Mix != nil {
 			form.Measure, form.Water = maybe(&b.Mix.Measure, keepWorked), maybe(&b.Mix.Water, keepWorked)
 		}
@@ -379,19 +440,21 @@ func keepBody(body job.Body) bodyForm {
 	case job.Pulses:
 		return bodyForm{Pulses: maybe(&b.Pulses, keepPulses)}
 	case job.Push:
-		return bodyForm{Moves: each(b.Moves, keepMove), Time: maybe(&b.Long, keepWorked)}
+		return bodyForm{To: b.To, Litres: b.Litres, Time: maybe(&b.Long, keepWorked)}
+	case job.Sips:
+		return bodyForm{To: b.To, Litres: b.Litres, Count: b.Count, On: b.On, For: b.Stand,
+			Time: maybe(&b.Length, keepWorked)}
 	case job.Soak:
-		return bodyForm{For: b.For, Acid: b.Acid, Counts: b.Counts, Moves: each(b.Moves, keepMove), Early: b.Early,
-			Ends: b.Ends, Time: maybe(b.Length, keepWorked)}
+		return bodyForm{For: b.For, Acid: b.Acid, Early: b.Early, Ends: b.Ends, Time: maybe(b.Length, keepWorked)}
 	case job.Wait:
 		return bodyForm{For: b.For, Early: b.Early, Ends: b.Ends, Time: maybe(b.Length, keepWorked), Soapy: b.Soapy,
-			Lets: b.Lets, Moves: each(b.Moves, keepMove), Acid: b.Acid}
+			Lets: b.Lets, Acid: b.Acid, Does: each(b.Does, keepAction), Read: each(b.Read, keepAction)}
 	case job.Look:
 		return bodyForm{At: b.At}
 	case job.Choose:
 		return bodyForm{Ways: each(b.Ways, keepWay)}
 	case job.Measure:
-		return bodyForm{Reads: b.Reads, Circuit: &b.Circuit}
+		return bodyForm{Reads: b.Reads, Circuit: &b.Circuit, Outlet: b.Outlet, Last: b.Last}
 	}
 	return bodyForm{}
 }
@@ -407,15 +470,14 @@ type reader struct{ err error }
 func (r *reader) step(s stepForm) job.Step {
 	return job.Step{ID: s.ID, Activity: s.Activity, Lane: s.Lane, After: s.After, Part: s.Part, Title: s.Title,
 		Head: s.Head, Do: s.Do, Button: s.Button, Cautions: each(s.Cautions, cautionForm.core), Effect: s.Effect,
-		Takes: s.Takes, Phase: s.Phase, Round: s.Round, Body: r.body(s)}
+		Takes: s.Takes, Phase: s.Phase, Round: s.Round, Body: r.body(s), Acts: each(s.Acts, actionForm.core)}
 }
 
 func (r *reader) body(s stepForm) job.Body {
 	b := s.Body
-	moves := each(b.Moves, moveForm.core)
 	switch s.Kind {
 	case job.ActKind:
-		act := job.Act{Flushes: b.Flushes, FlushTime: maybe(b.Time, workedForm.core), Moves: moves}
+		act := job.Act{Flushes: b.Flushes, FlushTime: maybe(b.Time, workedForm.core), Runs: b.Runs}
 		if b.Measure != nil && b.Water != nil {
 			act.Mix = &job.Mix{Measure: b.Measure.core(), Water: b.Water.core()}
 		}
@@ -426,21 +488,25 @@ func (r *reader) body(s stepForm) job.Body {
 		}
 	case job.PushKind:
 		if b.Time != nil {
-			return job.Push{Moves: moves, Long: b.Time.core()}
+			return job.Push{To: b.To, Litres: b.Litres, Long: b.Time.core()}
+		}
+	case job.SipsKind:
+		if b.Time != nil {
+			return job.Sips{To: b.To, Litres: b.Litres, Count: b.Count, On: b.On, Stand: b.For, Length: b.Time.core()}
 		}
 	case job.SoakKind:
-		return job.Soak{For: b.For, Acid: b.Acid, Counts: b.Counts, Moves: moves, Early: b.Early, Ends: b.Ends,
-			Length: maybe(b.Time, workedForm.core)}
+		return job.Soak{For: b.For, Acid: b.Acid, Early: b.Early, Ends: b.Ends, Length: maybe(b.Time, workedForm.core)}
 	case job.WaitKind:
 		return job.Wait{For: b.For, Early: b.Early, Ends: b.Ends, Length: maybe(b.Time, workedForm.core),
-			Soapy: b.Soapy, Lets: b.Lets, Moves: moves, Acid: b.Acid}
+			Soapy: b.Soapy, Lets: b.Lets, Acid: b.Acid, Does: each(b.Does, actionForm.core),
+			Read: each(b.Read, actionForm.core)}
 	case job.LookKind:
 		return job.Look{At: b.At}
 	case job.ChooseKind:
 		return job.Choose{Ways: each(b.Ways, r.way)}
 	case job.MeasureKind:
 		if b.Circuit != nil {
-			return job.Measure{Reads: b.Reads, Circuit: *b.Circuit}
+			return job.Measure{Reads: b.Reads, Circuit: *b.Circuit, Outlet: b.Outlet, Last: b.Last}
 		}
 	}
 	if r.err == nil {

@@ -1,33 +1,51 @@
-<!-- Where the liquid of a descale is and goes now: what it is drawn from, the circuits, what it runs into. Areas are volumes; acid is hatched, water waved. -->
+<!-- The machine as the model believes it to be: what is drawn from, the boilers with level, warmth and gas, what catches what comes out. Areas are volumes; acid is hatched, water waved. Between two events the page draws on. -->
 <script lang="ts">
   import type { Schemas } from './api'
-  import { amount, round } from './format'
+  import { amount, figure, round } from './format'
 
-  let { descale, moving = false }: { descale: Schemas['RunDescale']; moving?: boolean } = $props()
+  let { descale, now, moving = false }: { descale: Schemas['RunDescale']; now: number; moving?: boolean } = $props()
   const id = $props.id()
-  const kinds = ['source', 'circuit', 'catch'] as const
-  // a catch that is not in use is left out
-  const of = (kind: (typeof kinds)[number]) => descale.vessels.filter((v) => v.kind === kind && (kind !== 'catch' || touched.has(v.id) || v.litres > 0.001))
+  type Now = Schemas['VesselNow']
+  const columns = [['source'], ['brew', 'tube', 'steam'], ['catch']] as const
   const tall = 66
-  const scale = $derived(tall / Math.sqrt(Math.max(...descale.vessels.filter((v) => v.kind !== 'source').map((v) => v.holds_l), 0.5)))
-  const side = (v: Schemas['VesselNow']) => Math.min(90, Math.max(26, Math.sqrt(v.holds_l) * scale))
-  const touched = $derived(new Set(descale.moves.flatMap((m) => [m.from, m.through, m.to]).filter(Boolean)))
-  const drains = $derived(descale.moves.some((m) => m.kind === 'drains'))
-  const draws = $derived(descale.moves.some((m) => m.kind === 'pushes' || m.kind === 'fills'))
-  const pushes = $derived(descale.moves.some((m) => m.kind === 'pushes'))
-  const what = (v: Schemas['VesselNow']) => (v.litres < 0.001 ? 'empty' : v.sour ? (v.acid < 0.01 ? 'a trace of acid' : `acid, ${round(v.acid * 100)} %`) : 'water')
+  // where the present segment has states ahead, the page draws between the two around now
+  const between = $derived.by(() => {
+    const f = descale.frames
+    const last = f[f.length - 1]
+    const i = f.findIndex((x) => Date.parse(x.at) > now)
+    const b = i < 0 ? last : f[i]
+    const a = i < 0 ? last : f[Math.max(0, i - 1)]
+    if (f.length < 2 || !a || !b) return undefined
+    const [from, to] = [Date.parse(a.at), Date.parse(b.at)]
+    return { a, b, share: to > from ? Math.max(0, (now - from) / (to - from)) : 1 }
+  })
+  function moved(v: Now): Now {
+    const a = between?.a.vessels.find((x) => x.id === v.id)
+    const b = between?.b.vessels.find((x) => x.id === v.id)
+    if (!between || !a || !b) return v
+    const at = (from: number, to: number) => from + (to - from) * between.share
+    return { ...v, litres: at(a.litres, b.litres), acid: at(a.acid, b.acid), temp_c: at(a.temp_c, b.temp_c), gauge_bar: at(a.gauge_bar, b.gauge_bar) }
+  }
+  const vessels = $derived(descale.vessels.map(moved))
+  const of = (kinds: readonly string[]) => vessels.filter((v) => kinds.includes(v.kind))
+  const scale = $derived(tall / Math.sqrt(Math.max(...descale.vessels.filter((v) => v.kind !== 'source').map((v) => Math.min(v.holds_l, 8)), 0.5)))
+  const side = (v: Now) => Math.min(90, Math.max(26, Math.sqrt(v.holds_l) * scale))
+  const circuit = (v: Now) => v.kind === 'brew' || v.kind === 'tube' || v.kind === 'steam'
+  const what = (v: Now) => (v.litres < 0.005 ? 'empty' : v.sour ? (v.acid < 0.01 ? 'a trace of acid' : `acid, ${round(v.acid * 100)} %`) : 'water')
+  const warmth = (v: Now) => `${round(v.temp_c)} °C${v.heater_on ? ', heats' : ''}${v.gauge_bar > 0.3 ? `, ${v.temp_c > 100 ? 'steam' : 'gas'} ${figure(v.gauge_bar)} bar` : ''}`
+  const ways = (v: Now) => v.openings.filter((o) => o.open).map((o) => `${o.title} open`)
 </script>
 
-<div class="map" role="img" aria-label={descale.vessels.map((v) => `${v.title}: ${v.litres.toFixed(2)} of ${v.holds_l.toFixed(2)} litres, ${what(v)}`).join('; ')}>
-  {#each kinds as kind, i (kind)}
+<div class="map" role="img" aria-label={vessels.map((v) => `${v.title}: ${v.litres.toFixed(2)} of ${v.holds_l.toFixed(2)} litres, ${what(v)}${circuit(v) ? `, ${warmth(v)}` : ''}${ways(v).map((w) => `, ${w}`).join('')}`).join('; ')}>
+  {#each columns as kinds, i (i)}
     {#if i > 0}
-      <svg class="arrow" class:go={kind === 'circuit' ? draws : drains || pushes} class:moving width="56" height="20" viewBox="0 0 56 20" aria-hidden="true"><path d="M2 10H48M40 3l10 7-10 7" fill="none" stroke="currentColor" stroke-width="4" /></svg>
+      <svg class="arrow" class:go={descale.pump} class:moving width="56" height="20" viewBox="0 0 56 20" aria-hidden="true"><path d="M2 10H48M40 3l10 7-10 7" fill="none" stroke="currentColor" stroke-width="4" /></svg>
     {/if}
     <div class="kind">
-      {#each of(kind) as v (v.id)}
+      {#each of(kinds) as v (v.id)}
         {@const s = side(v)}
         {@const level = s * Math.min(1, v.litres / v.holds_l)}
-        <figure class:touched={touched.has(v.id)}>
+        <figure class:touched={v.touched}>
           <svg width={s + 4} height={s + 4} aria-hidden="true">
             <defs>
               <pattern id="{id}-acid" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M1 0V7" stroke="currentColor" stroke-width="2.4" /></pattern>
@@ -37,7 +55,9 @@
             <path d="M2 {2 + s - level}H{2 + s}" class="level" />
             <rect x="2" y="2" width={s} height={s} fill="none" stroke="currentColor" stroke-width="3" />
           </svg>
-          <figcaption><b>{v.title}</b><br />{amount(v.litres, 'L')} of {amount(v.holds_l, 'L')}<br />{what(v)}</figcaption>
+          <figcaption>
+            <b>{v.title}</b><br />{amount(v.litres, 'L')}{v.holds_l < 50 ? ` of ${amount(v.holds_l, 'L')}` : ''}<br />{what(v)}{#if circuit(v)}<br />{warmth(v)}{/if}{#each ways(v) as w (w)}<br />{w}{/each}
+          </figcaption>
         </figure>
       {/each}
     </div>

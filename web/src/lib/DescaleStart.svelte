@@ -1,7 +1,7 @@
 <!-- How long the descale takes, and the press that begins it. -->
 <script lang="ts">
   import type { Schemas } from './api'
-  import { round, theMachine } from './format'
+  import { clock, round, theMachine, weekday } from './format'
   import Num from './Num.svelte'
   import { navigate } from './router'
   import StartWash from './StartWash.svelte'
@@ -34,6 +34,6 @@
       {/if}
     </div>
   </div>
-  <p class="mt-3">{hours(plan.hands_min)} of it by hand, the rest waits. Tank filled {times(plan.tank_fills)}, jug or tray emptied {times(plan.jugs)}; acid stands {round(plan.contact_most_min)} minutes at most.</p>
+  <p class="mt-3"><b>Begun now, it ends at about {clock(plan.ends_at, card.zone)}, {weekday(plan.ends_at, card.zone)}.</b> {hours(plan.hands_min)} of it by hand, the rest waits. Tank filled {times(plan.tank_fills)}, jug or tray emptied {times(plan.jugs)}.</p>
   {#each plan.findings as f (f.title)}<p class="mt-2"><b>{f.title}.</b> {f.because.map((r) => r.text).join(' ')} {f.next?.join(' ') ?? ''}</p>{/each}
 {/if}

@@ -29,7 +29,7 @@
     <li class="border-rule border-b">
       <button type="button" class="row" aria-expanded={open === f.key} onclick={() => edit(f)}>
         <span>{f.label}</span>
-        <b>{f.value} {f.unit}</b>
+        <b>{f.value_title ?? f.value} {f.unit}</b>
         <span class="label-voice">{f.set ? 'you said so' : marks[f.source.kind]}</span>
       </button>
       {#if open === f.key}
@@ -42,7 +42,7 @@
           }}
         >
           {#if f.options}
-            <select class="field" bind:value aria-label={f.label}>{#each f.options as o (o)}<option>{o}</option>{/each}</select>
+            <select class="field" bind:value aria-label={f.label}>{#each f.options as o, i (o)}<option value={o}>{f.titles?.[i] ?? o}</option>{/each}</select>
           {:else}
             <input class="field" inputmode="decimal" bind:value aria-label={f.label} />
           {/if}

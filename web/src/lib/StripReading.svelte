@@ -12,7 +12,7 @@
 
   $effect(() => {
     const read = none || (ph !== null && ph >= 0 && ph <= 14)
-    strip = read && (reads !== 'proof' || taste) ? { ph: none ? 0 : (ph ?? 0), ...(meter && { meter }), ...(none && { none }), ...(reads === 'spent' && cloudy && { cloudy }), ...(reads === 'spent' && colour === 'blue' && { blue: true }), ...(reads === 'proof' && taste && { taste }) } : undefined
+    strip = read ? { ph: none ? 0 : (ph ?? 0), ...(meter && { meter }), ...(none && { none }), ...(reads === 'spent' && cloudy && { cloudy }), ...(reads === 'spent' && colour === 'blue' && { blue: true }), ...(reads === 'proof' && taste && { taste }) } : undefined
   })
 </script>
 
@@ -33,7 +33,7 @@
 </div>
 {#if reads === 'proof'}
   <div class="pads" role="radiogroup" aria-label="Taste">
-    <span class="num-voice w-full text-[22px]">A sip, cooled, spat out</span>
+    <span class="num-voice w-full text-[22px]">Where both read the same: a sip, cooled, spat out (or leave it)</span>
     {#each [['gone', 'no taste of acid'], ['acid', 'tastes of acid']] as const as [value, text] (value)}
       <label class="pad wide" class:picked={taste === value}><input class="sr-only" type="radio" name="taste" {value} checked={taste === value} onchange={() => (taste = value)} />{text}</label>
     {/each}

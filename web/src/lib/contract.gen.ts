@@ -1033,11 +1033,15 @@ export interface components {
             label: string;
             unit: string;
             options?: string[];
+            /** @description Of the options, in words */
+            titles?: string[];
             /** Format: double */
             min?: number;
             /** Format: double */
             max?: number;
             value: string;
+            /** @description The value in words */
+            value_title?: string;
             default: string;
             /** @description Somebody said it */
             set: boolean;
@@ -1183,7 +1187,7 @@ export interface components {
              * @description Of a descale; left out, the usual one for the machine
              * @enum {string}
              */
-            program?: "three_soaks" | "two_soaks" | "hot_soaks" | "drained" | "by_tap" | "poured" | "own_program";
+            program?: "sips" | "three_soaks" | "two_soaks" | "hot_soaks" | "drained" | "by_tap" | "poured" | "own_program";
             /** @description Of a descale; left out, citric acid */
             product?: string;
             /**
@@ -1258,7 +1262,7 @@ export interface components {
              * @description With heard: one of the answers of the step
              * @enum {string}
              */
-            what?: "flows" | "no_click" | "clicks" | "clean" | "dusting" | "crusted";
+            what?: "flows" | "no_click" | "clicks" | "clean" | "dusting" | "crusted" | "waits_for_heat" | "cold" | "hot" | "drained" | "not_drained" | "dry" | "drips";
             strip?: components["schemas"]["Strip"];
             /**
              * @description With graded: how brown the first discharge was
@@ -1511,7 +1515,7 @@ export interface components {
         Step: {
             id: string;
             /** @enum {string} */
-            kind: "act" | "pulses" | "push" | "soak" | "wait" | "look" | "choose" | "measure";
+            kind: "act" | "pulses" | "push" | "sips" | "soak" | "wait" | "look" | "choose" | "measure";
             title: string;
             head: string;
             do: string[];
@@ -1523,9 +1527,15 @@ export interface components {
             flush?: components["schemas"]["Worked"];
             /** Format: double */
             on_s?: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Of a pulse; of sips, how long one stands
+             */
             off_s?: number;
+            /** @description Or sips */
             pulses?: number;
+            /** @description Where something leaves in it, or a proof is taken */
+            outlet?: string;
             /**
              * Format: double
              * @description How long a soak or a program runs
@@ -1579,12 +1589,15 @@ export interface components {
             /** Format: double */
             contact_most_min: number;
             vessels: components["schemas"]["VesselNow"][];
-            /** @description What the present step does */
-            moves: components["schemas"]["MoveNow"][];
-            /** @description The heater is on */
+            /** @description The vessels at each event of the present segment, by the model of the machine; between two a page draws on */
+            frames: components["schemas"]["PlantFrame"][];
+            /** @description A heater is on */
             hot: boolean;
-            /** @description An outlet is open */
+            /** @description An outlet is open by which gas leaves */
             vented: boolean;
+            /** @description The pump runs */
+            pump: boolean;
+            plugged: boolean;
             /** Format: double */
             feed_ph?: number;
             /** @description The power is gone */
@@ -1629,7 +1642,7 @@ export interface components {
             id: string;
             title: string;
             /** @enum {string} */
-            kind: "source" | "circuit" | "catch";
+            kind: "source" | "brew" | "tube" | "steam" | "head" | "catch";
             /** Format: double */
             holds_l: number;
             /** Format: double */
@@ -1641,12 +1654,38 @@ export interface components {
             acid: number;
             /** @description More acid is in it than may stay */
             sour: boolean;
+            /** Format: double */
+            temp_c: number;
+            /**
+             * Format: double
+             * @description Of steam, or of gas that no gauge shows
+             */
+            gauge_bar: number;
+            heater_on: boolean;
+            /** @description The present step does something to it */
+            touched: boolean;
+            openings: components["schemas"]["OpeningNow"][];
         };
-        MoveNow: {
-            kind: string;
-            from?: string;
-            through?: string;
-            to?: string;
+        OpeningNow: {
+            id: string;
+            title: string;
+            open: boolean;
+        };
+        PlantFrame: {
+            /** Format: date-time */
+            at: string;
+            vessels: components["schemas"]["VesselFrame"][];
+        };
+        VesselFrame: {
+            id: string;
+            /** Format: double */
+            litres: number;
+            /** Format: double */
+            acid: number;
+            /** Format: double */
+            temp_c: number;
+            /** Format: double */
+            gauge_bar: number;
         };
         AcidNow: {
             id: string;
@@ -1656,7 +1695,7 @@ export interface components {
             left: components["schemas"]["Worked"];
             /**
              * Format: double
-             * @description Litres of water through it
+             * @description Litres of water through it, or refills
              */
             rinsed: number;
             least: components["schemas"]["Worked"];
@@ -2182,6 +2221,27 @@ export interface components {
             waits_min: number;
             /** Format: double */
             hands_min: number;
+            /**
+             * Format: date-time
+             * @description If it is begun now
+             */
+            ends_at: string;
+            /** @description What to have at hand */
+            lay_out: string[];
+            cleared?: components["schemas"]["Reason"];
+            circuits: components["schemas"]["PlanCircuit"][];
+            /** @description Soaks, or sips */
+            rounds: number;
+            /**
+             * Format: double
+             * @description Of the likely scale, that stays for another day
+             */
+            left_g: number;
+            /**
+             * Format: double
+             * @description That acid stands as planned, warm minutes counted more
+             */
+            contact_min: number;
             /** Format: double */
             contact_most_min: number;
             tank_fills: number;
@@ -2189,6 +2249,21 @@ export interface components {
             jugs: number;
             lines: components["schemas"]["Line"][];
             findings: components["schemas"]["Finding"][];
+        };
+        PlanCircuit: {
+            id: string;
+            title: string;
+            /** Format: double */
+            holds_l: number;
+            drained: boolean;
+            /**
+             * Format: double
+             * @description Likely in it
+             */
+            scale_g: number;
+            least: components["schemas"]["Worked"];
+            /** @description Where its rinse is proven */
+            outlets: string[];
         };
         DescaleNeed: {
             title: string;

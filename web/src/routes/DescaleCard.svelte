@@ -89,7 +89,7 @@
             <h1 class="huge-voice amount"><Num worked={c.measure} text={measured(c.measure)} /></h1>
             {#if c.product.form === 'powder' && c.spoons}<span class="head-voice text-[44px]">{round(c.spoons.value)} ×</span><SpoonPicture spoon={{ whole: 1, num: 0, den: 1 }} height={130} />{/if}
           </div>
-          <p class="head-voice text-[30px]">in <Num worked={c.mixed} text={amount(c.mixed.value, 'L')} /> of water, in all{#if c.mixed.value > c.solution.value * 1.01}; <Num worked={c.solution} text={amount(c.solution.value, 'L')} /> of it goes in{:else if s.plan}, with what stays in the tank{/if}</p>
+          <p class="head-voice text-[30px]">in <Num worked={c.mixed} text={amount(c.mixed.value, 'L')} /> of water, in all{#if c.mixed.value > c.solution.value * 1.01}; <Num worked={c.solution} text={amount(c.solution.value, 'L')} /> of it goes in{:else if s.plan}, with what a slow hand lets through beside{/if}</p>
           <p class="mt-2 text-[19px]"><b><Num worked={c.a_litre} text={measured(c.a_litre)} /></b> a litre{#if c.spoons}; in all about <b><Num worked={c.spoons} text="{round(c.spoons.value)} level teaspoons" /></b>, a scale is better{/if}{#if c.ounces}; an ounce to <Num worked={c.ounces} text="{short(c.ounces.value)} fl oz" />{/if}.</p>
           <p class="mt-1">{short(c.strength_g_l)} g/L of acid, pH <Num worked={c.fresh_ph} text={c.fresh_ph.value.toFixed(1)} /> as mixed. {c.product.note ?? ''}</p>
         {/if}
@@ -114,6 +114,10 @@
       </section>
       <section>
         {#if s.programs.length > 0}<div class="mb-5"><DescaleStart card={s} {product} {strength} {program} {renew} {wash} /></div>{/if}
+        {#if s.plan}
+          <h2 class="head-voice mb-1 text-[24px]">Have ready</h2>
+          <ul class="mb-5 list-disc pl-6">{#each s.plan.lay_out as l (l)}<li>{l}</li>{/each}</ul>
+        {/if}
         {#if s.card}
           <h2 class="head-voice mb-3 text-[24px]">What is filled</h2>
           <VesselPictures needs={s.card.needs} />
@@ -131,32 +135,31 @@
 
     {#if s.card}
       {@const c = s.card}
-      <section class="mt-6">
-        <h2 class="head-voice mb-1 text-[24px]">Fills and rinse</h2>
-        <div class="scroll" role="group" aria-label="Fills and rinse" tabindex="-1">
-          <table>
-            <thead><tr class="label-voice"><th>circuit</th><th class="n">a fill</th><th class="n">strength</th><th class="n">scale predicted</th><th class="n">a fill takes up</th><th class="n">fills</th><th class="n">rinse: refills</th><th class="n">or flush</th><th class="n">strip off: more</th></tr></thead>
-            <tbody>
-              {#each c.needs as n (n.title)}
-                <tr>
-                  <th scope="row"><b class="num-voice text-[19px]">{n.title}</b>{n.count > 1 ? `, ${n.count} of them` : ''}<div class="label-voice">{n.heel > 0 ? 'drained and refilled' : 'pushed through, not drained'}</div></th>
-                  <td class="n" data-l="a fill"><Num worked={n.fill} text={amount(n.fill.value, 'L')} /></td>
-                  <td class="n" data-l="strength"><Num worked={n.strength} text="{short(n.strength.value)} g/L" /></td>
-                  <td class="n" data-l="scale predicted"><Num worked={n.scale} text={amount(n.scale.value, 'g')} />{#if n.scale.high > n.scale.value * 1.05}<div class="label-voice">to {amount(n.scale.high, 'g')}</div>{/if}</td>
-                  <td class="n" data-l="a fill takes up"><Num worked={n.takes} text={amount(n.takes.value, 'g')} /></td>
-                  <td class="n big" data-l="fills"><Num worked={n.fills} text={round(n.fills.value)} /></td>
-                  <td class="n" data-l="rinse: refills">{#if n.rinse.refills}<Num worked={n.rinse.refills} text={round(n.rinse.refills.value)} />{:else}–{/if}</td>
-                  <td class="n" data-l="or flush"><Num worked={n.rinse.flush} text={amount(n.rinse.flush.value, 'L')} /></td>
-                  <td class="n" data-l="strip off: more"><Num worked={n.rinse.more} text={amount(n.rinse.more.value, 'L')} /></td>
-                </tr>
-                {#if n.rinse.advice}<tr class="under"><td colspan="9"><b>{n.rinse.advice.title}.</b> {n.rinse.advice.because.map((r) => r.text).join(' ')} {n.rinse.advice.next?.join(' ')}</td></tr>{/if}
-              {/each}
-            </tbody>
-          </table>
-        </div>
-        <p class="mt-2 max-w-4xl text-[16px]">Then two strips in a row, or a meter, within 0.3 of the feed, and no taste of acid. Strip still off? Flush what stands under “strip off: more”, then strip again: it leaves a tenth of what is there.</p>
-        {#each c.because as r (r.text)}<p class="text-ink-2 mt-1 max-w-4xl text-[15px]">{r.text}</p>{/each}
-      </section>
+      {#if s.plan}
+        {@const plan = s.plan}
+        <section class="mt-6">
+          <h2 class="head-voice mb-1 text-[24px]">Circuit by circuit</h2>
+          <div class="scroll" role="group" aria-label="Circuit by circuit" tabindex="-1">
+            <table>
+              <thead><tr class="label-voice"><th>circuit</th><th class="n">it holds</th><th class="n">scale, likely</th><th class="n">rinse, at least</th><th>proven at</th></tr></thead>
+              <tbody>
+                {#each plan.circuits as n (n.id)}
+                  <tr>
+                    <th scope="row"><b class="num-voice text-[19px]">{n.title}</b><div class="label-voice">{n.drained ? 'drained and refilled' : 'pushed through'}</div></th>
+                    <td class="n" data-l="it holds">{amount(n.holds_l, 'L')}</td>
+                    <td class="n" data-l="scale, likely">{amount(n.scale_g, 'g')}</td>
+                    <td class="n big" data-l="rinse, at least"><Num worked={n.least} text={n.least.unit === 'refills' ? `${round(n.least.value)} refills` : amount(n.least.value, 'L')} /></td>
+                    <td data-l="proven at">{n.outlets.join(', ')}</td>
+                  </tr>
+                {/each}
+              </tbody>
+            </table>
+          </div>
+          <p class="mt-2 max-w-4xl text-[16px]">Acid stands for about {round(plan.contact_min)} of the {round(plan.contact_most_min)} minutes that it may, warm minutes counted more.{#if plan.left_g > 0.1 && plan.solution} About {amount(plan.left_g, 'g')} of the likely scale stays for another day.{/if} Each circuit is clean when two strips in a row read what the clean water reads, within one step; a meter within 0.3.</p>
+          {#if plan.cleared}<p class="text-ink-2 mt-1 max-w-4xl text-[15px]">{plan.cleared.text}</p>{/if}
+          {#each c.because as r (r.text)}<p class="text-ink-2 mt-1 max-w-4xl text-[15px]">{r.text}</p>{/each}
+        </section>
+      {/if}
       <div class="two">
         <section>
           <h2 class="head-voice mb-2 text-[24px]">Before you touch it</h2>
@@ -260,10 +263,6 @@
   .big {
     font-size: 26px;
   }
-  .under td {
-    padding-top: 0;
-    font-size: 15px;
-  }
   @media (max-width: 1000px) {
     .card,
     .two {
@@ -276,15 +275,11 @@
     tbody {
       display: block;
     }
-    tbody tr:not(.under) {
+    tbody tr {
       display: grid;
       grid-template-columns: repeat(3, 1fr);
       gap: 6px 12px;
       padding: 8px 0;
-    }
-    .under,
-    .under td {
-      display: block;
     }
     tbody tr > th {
       grid-column: 1 / -1;

@@ -32,7 +32,7 @@
   const soaking = $derived(live.segment?.kind === 'soak' || resting)
   const ofMachine = $derived(run?.of_machine === true)
   const washing = $derived(!ofMachine || run?.detergent.in === true)
-  const pushing = $derived(step?.kind === 'push')
+  const pushing = $derived(step?.kind === 'push' || step?.kind === 'sips')
   const cut = $derived(run?.descale?.cut === true)
   // a wait of more than half an hour is told by the clock on the wall
   const longWait = $derived(live.segment?.kind === 'soak' && (step?.waits_s ?? 0) > 1800)
@@ -143,7 +143,7 @@
     if (allowed('opened')) return blocked ? { text: 'Stop here', act: () => leaving?.showModal() } : { text: 'It has opened', act: () => live.press('opened'), byHand: true }
     if (allowed('begin')) return { text: tray + (run.segment.kind === 'held' ? (pushing ? 'Go on: pump on' : 'Pulse again') : step.button), act: () => live.press('begin', { own }) }
     if (allowed('reading')) return { text: picked ? step.button : 'Pick one in each row', act: () => picked && live.press('reading', { cup: picked }), off: !picked }
-    if (allowed('measured')) return { text: strip ? step.button : step.reads === 'proof' ? 'Pick the pH and the taste' : 'Pick the pH', act: () => strip && live.press('measured', { strip }), off: !strip }
+    if (allowed('measured')) return { text: strip ? step.button : 'Pick the pH', act: () => strip && live.press('measured', { strip }), off: !strip }
     if (allowed('graded')) return { text: first ? step.button : 'Pick one', act: () => first && live.press('graded', { first }), off: !first }
     if (allowed('heard')) return { text: what ? step.button : 'Pick one', act: () => what && live.press('heard', { what }), off: !what }
     if (soaking && allowed('done')) return { text: step.ends ?? 'It has finished', act: () => live.press('done') }
@@ -177,7 +177,7 @@
   }
   // how much of the rinse is done, or how strong it stands before it
   function counted(c: Schemas['AcidNow']): string {
-    const rinsed = `${figure(preferred(c.rinsed, 'L').value)} of ${amount(c.least.value, 'L')} rinsed`
+    const rinsed = c.least.unit === 'refills' ? `${c.rinsed} of ${round(c.least.value)} refills` : `${figure(preferred(c.rinsed, 'L').value)} of ${amount(c.least.value, 'L')} rinsed`
     if (c.enough) return `${rinsed}; prove it`
     return c.rinsed > 0 ? rinsed : `${round(c.left.value * 100)} % of the strength`
   }
@@ -375,8 +375,8 @@
           <div class="cautions"><Cautions list={step.cautions} /></div>
         </div>
       {/if}
-      {#if run.descale && !run.outcome && !step.reads && (step.circuit || step.mix || (soaking && !longWait && run.inside.any))}
-        <CircuitMap descale={run.descale} moving={pulsing} />
+      {#if run.descale && !run.outcome && !step.reads && (step.outlet || step.phase === 'acid' || step.phase === 'rinse' || (soaking && run.inside.any))}
+        <CircuitMap descale={run.descale} now={live.now} moving={pulsing} />
       {/if}
     </section>
 

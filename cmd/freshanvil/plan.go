@@ -1,0 +1,256 @@
+package main
+
+import (
+	"encoding/json"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"strings"
+	"time"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/care"
+	"freshanvil/core/descale"
+	"freshanvil/core/job"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/run"
+	"freshanvil/core/units"
+	"freshanvil/internal/api"
+	"freshanvil/internal/app"
+	"freshanvil/internal/report"
+)
+
+const planUsage = `Usage:
+  freshanvil plan [--json | --trace] [--hands X | --seed N] [--answer STEP=WAY ...] < request.json
+
+The request: {"machine": {"answers": {…}, "facts": [{"key", "value"}]}, "tasks": ["descale", …],
+"with": {"method" | "program" | "product" | "strength_g_l" | "parts": […]}, "start": "2026-03-10T18:00:00Z"}.
+Answers are those of the contract; tasks are descale, wash, water_backflush, filter_change,
+regenerate, draw_off. The plan is printed as a sheet to work from.
+
+  --json    the plan with its step ids
+  --trace   the machine as the model believes it to be, a JSON line at each event and step; of a
+            descale, refused ones too, up to the instant
+  --hands   every step's hand work takes X times as long, 0.5 to 3
+  --seed    each step's takes a time of its own, from half to three times as long
+  --answer  what is said, or happens, at a step: a way of a choice; no_water; differs
+
+A plan that must not be carried out is refused: a problem document on the standard error, and
+exit code 3. What cannot be read or is out of range: the same, and exit code 2.
+`
+
+// Exit codes of plan.
+const (
+	exitBad     = 2
+	exitRefused = 3
+)
+
+// exit is an error that was told already, with the code to end with.
+type exit struct{ code int }
+
+func (e exit) Error() string { return fmt.Sprint("exit ", e.code) }
+
+// planRequest is what plan reads.
+type planRequest struct {
+	Machine  *planMachine    `json:"machine"`
+	Machines json.RawMessage `json:"machines"`
+	Tasks    []care.Task     `json:"tasks"`
+	With     struct {
+		Method   backflush.MethodID `json:"method"`
+		Program  descale.ProgramID  `json:"program"`
+		Product  string             `json:"product"`
+		Strength *float64           `json:"strength_g_l"`
+		Parts    []machine.Part     `json:"parts"`
+	} `json:"with"`
+	Start *time.Time `json:"start"`
+}
+
+type planMachine struct {
+	Answers api.Answers `json:"answers"`
+	Facts   []struct {
+		Key   string `json:"key"`
+		Value any    `json:"value"`
+	} `json:"facts"`
+}
+
+// planFlags are what is asked of plan beside its request.
+type planFlags struct {
+	json, trace bool
+	hands       float64
+	seed        int64
+	answers     []string
+}
+
+func (f *planFlags) String() string { return strings.Join(f.answers, ",") }
+
+// Set takes one answer more.
+func (f *planFlags) Set(text string) error {
+	if step, way, ok := strings.Cut(text, "="); !ok || step == "" || way == "" {
+		return fmt.Errorf("%q; allowed: STEP=WAY", text)
+	}
+	f.answers = append(f.answers, text)
+	return nil
+}
+
+func plan(args []string, in io.Reader, out, complain io.Writer) error {
+	var o planFlags
+	flags := flag.NewFlagSet("plan", flag.ContinueOnError)
+	flags.SetOutput(complain)
+	flags.Usage = func() { fmt.Fprint(complain, planUsage) }
+	flags.BoolVar(&o.json, "json", false, "the plan with its step ids")
+	flags.BoolVar(&o.trace, "trace", false, "the states of the machine")
+	flags.Float64Var(&o.hands, "hands", 0, "every step's time, 0.5 to 3")
+	flags.Int64Var(&o.seed, "seed", -1, "a time of its own for each step")
+	flags.Var(&o, "answer", "STEP=WAY")
+	if err := flags.Parse(args); err != nil {
+		return err
+	}
+	err := carryOutPlan(o, flags.Args(), in, out)
+	if err == nil {
+		return nil
+	}
+	problem := api.ProblemOf(err)
+	text, _ := json.Marshal(problem)
+	fmt.Fprintln(complain, string(text))
+	var refused *reason.Refusal
+	if errors.As(err, &refused) {
+		return exit{exitRefused}
+	}
+	return exit{exitBad}
+}
+
+func (f *planFlags) check(rest []string) error {
+	switch {
+	case len(rest) > 0:
+		return &units.OutOfRange{Field: "arguments", Value: rest[0],
+			Allowed: "flags only; the request comes on the standard input"}
+	case f.json && f.trace:
+		return &units.OutOfRange{Field: "trace", Value: "with json", Allowed: "one of the two"}
+	case f.hands != 0 && f.seed >= 0:
+		return &units.OutOfRange{Field: "seed", Value: "with hands", Allowed: "one of the two"}
+	case f.hands != 0 && !(f.hands >= 0.5 && f.hands <= 3):
+		return &units.OutOfRange{Field: "hands", Value: fmt.Sprint(f.hands), Allowed: "0.5 to 3"}
+	}
+	return nil
+}
+
+// handsOf are the hands that a trace is played with.
+func (f *planFlags) handsOf(p job.Plan) (run.Hands, error) {
+	h := run.AsSaid()
+	switch {
+	case f.hands != 0:
+		h = run.Uniform(f.hands)
+	case f.seed >= 0:
+		h = run.Mixed(uint64(f.seed))
+	}
+	h.Answers, h.NoPressure, h.Differ = map[string]job.Answer{}, map[string]bool{}, map[string]bool{}
+	known := map[string]bool{}
+	for _, s := range p.Steps() {
+		known[s.ID] = true
+	}
+	for _, text := range f.answers {
+		step, way, _ := strings.Cut(text, "=")
+		if !known[step] {
+			return h, &units.OutOfRange{Field: "answer", Value: text, Allowed: "the id of a step of the plan"}
+		}
+		switch way {
+		case "no_water":
+			h.NoPressure[step] = true
+		case "differs":
+			h.Differ[step] = true
+		default:
+			h.Answers[step] = job.Answer(way)
+		}
+	}
+	return h, nil
+}
+
+func carryOutPlan(o planFlags, rest []string, in io.Reader, out io.Writer) error {
+	if err := o.check(rest); err != nil {
+		return err
+	}
+	asked, err := readPlanRequest(in)
+	if err != nil {
+		return err
+	}
+	planned, err := asked.Plan()
+	var refused *reason.Refusal
+	if err != nil && !errors.As(err, &refused) {
+		return err
+	}
+	if o.trace {
+		if len(planned.Plan.Activities) == 0 || planned.Plan.Descaling() == nil {
+			if err != nil {
+				return err
+			}
+			return &units.OutOfRange{Field: "trace", Value: string(asked.Tasks[0]), Allowed: "a descale"}
+		}
+		h, bad := o.handsOf(planned.Plan)
+		if bad != nil {
+			return bad
+		}
+		if traced := traceOut(out, planned.Plan, h); err == nil {
+			err = traced
+		}
+		return err
+	}
+	if err != nil {
+		return err
+	}
+	if _, err := o.handsOf(planned.Plan); err != nil {
+		return err
+	}
+	if o.json {
+		return planOut(out, planned)
+	}
+	return report.Sheet(out, planned.Plan, asked.Start, time.UTC, planned.Clear)
+}
+
+func readPlanRequest(in io.Reader) (app.Alone, error) {
+	var r planRequest
+	decoder := json.NewDecoder(in)
+	decoder.DisallowUnknownFields()
+	if err := decoder.Decode(&r); err != nil {
+		return app.Alone{}, &units.OutOfRange{Field: "request", Value: err.Error(), Allowed: "the document that -h shows"}
+	}
+	if r.Machine == nil {
+		return app.Alone{}, &units.OutOfRange{Field: "machine", Value: "nothing", Allowed: "answers and facts of one machine"}
+	}
+	if len(r.Machines) > 0 {
+		return app.Alone{}, &units.OutOfRange{Field: "machines", Value: "several", Allowed: "one machine, for now"}
+	}
+	a, err := api.ReadAnswers(r.Machine.Answers)
+	if err != nil {
+		return app.Alone{}, under("machine.answers", err)
+	}
+	a.Overrides = map[string]string{}
+	for _, f := range r.Machine.Facts {
+		value := fmt.Sprint(f.Value)
+		if err := a.CheckOverride(f.Key, value); err != nil {
+			return app.Alone{}, under("machine.facts", err)
+		}
+		a.Overrides[f.Key] = value
+	}
+	asked := app.Alone{Answers: a, Tasks: r.Tasks, Method: r.With.Method, Program: r.With.Program,
+		Product: r.With.Product, Parts: r.With.Parts}
+	if g := r.With.Strength; g != nil {
+		if !(*g > 0) {
+			return asked, &units.OutOfRange{Field: "with.strength_g_l", Value: fmt.Sprint(*g), Allowed: "above 0"}
+		}
+		asked.GPerL = *g
+	}
+	if r.Start != nil {
+		asked.Start = *r.Start
+	}
+	return asked, nil
+}
+
+func under(field string, err error) error {
+	var bad *units.OutOfRange
+	if errors.As(err, &bad) {
+		return &units.OutOfRange{Field: field + "." + bad.Field, Value: bad.Value, Allowed: bad.Allowed}
+	}
+	return err
+}

@@ -1,0 +1,210 @@
+package main
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"regexp"
+	"strings"
+	"testing"
+
+	"freshanvil/internal/api"
+)
+
+// request is what plan reads, of a layout with facts.
+func request(layout string, facts ...string) string {
+	var list []string
+	for i := 0; i < len(facts); i += 2 {
+		list = append(list, fmt.Sprintf(`{"key": %q, "value": %q}`, facts[i], facts[i+1]))
+	}
+	valve := "yes"
+	if layout == "lever_manual" {
+		valve = "no"
+	}
+	return fmt.Sprintf(`{"machine": {"answers": {"layout": %q, "valve": %q, "drinks_per_day": 4,
+		"milk_drinks_per_day": 2, "hardness": {"known": true, "value": 14, "unit": "dh"}, "treatment": "none"},
+		"facts": [%s]}, "tasks": ["descale"], "start": "2026-03-10T18:00:00Z"}`, layout, valve, strings.Join(list, ", "))
+}
+
+func planned(in string, args ...string) (out, complaints string, code int) {
+	var o, c bytes.Buffer
+	err := plan(args, strings.NewReader(in), &o, &c)
+	var told exit
+	if errors.As(err, &told) {
+		code = told.code
+	} else if err != nil {
+		code = 1
+	}
+	return o.String(), c.String(), code
+}
+
+var (
+	singleSaid = request("single_boiler", "brew_material", "brass")
+	dualSaid   = request("dual_home", "brew_material", "stainless", "steam_material", "stainless", "brew_heater",
+		"can_be_off", "steam_heater", "can_be_off")
+)
+
+// exponent is a number as nobody at a machine reads it.
+var exponent = regexp.MustCompile(`[0-9]e[-+][0-9]`)
+
+// The sheet says what to lay out, when it ends, each step with its cautions, how to leave it,
+// and how often it was played; no line is longer than a page is wide.
+func TestPlanPrintsASheet(t *testing.T) {
+	for name, in := range map[string]string{
+		"single boiler": singleSaid, "dual boiler": dualSaid,
+		"thermoblock": request("thermoblock", "brew_material", "stainless"),
+		"heat exchanger": request("hx_home", "brew_material", "copper", "steam_material", "copper", "drain", "plug",
+			"steam_heater", "held_off"),
+		"poured lever": request("lever_manual", "brew_material", "brass"),
+	} {
+		t.Run(name, func(t *testing.T) {
+			out, complaints, code := planned(in)
+			if code != 0 || complaints != "" {
+				t.Fatalf("%d: %s", code, complaints)
+			}
+			for _, want := range []string{"LAY OUT", "citric acid", "Begun on Tuesday 10 March at 18:00", "It cools",
+				"It soaks|Sips", "pH ____", "IF YOU ARE CALLED AWAY", "on a model of this machine", "! Gloves"} {
+				found := false
+				for _, one := range strings.Split(want, "|") {
+					found = found || strings.Contains(out, one)
+				}
+				if !found {
+					t.Errorf("the sheet does not say %q", want)
+				}
+			}
+			for line := range strings.Lines(out) {
+				if len([]rune(line)) > 90 || exponent.MatchString(line) || strings.Contains(line, "NaN") {
+					t.Errorf("line %q", line)
+				}
+			}
+		})
+	}
+}
+
+// The document has every step by its id, in order, with its ways.
+func TestPlanPrintsItsSteps(t *testing.T) {
+	out, _, code := planned(dualSaid, "--json")
+	var d planDocument
+	if err := json.Unmarshal([]byte(out), &d); err != nil || code != 0 {
+		t.Fatal(err, code)
+	}
+	ids := map[string]int{}
+	for i, s := range d.Steps {
+		if _, twice := ids[s.ID]; twice || s.ID == "" || len(s.Do) == 0 {
+			t.Errorf("step %d: %+v", i, s)
+		}
+		ids[s.ID] = i
+	}
+	if d.Program != "drained" || ids["drain-steam"] > ids["mix"] || ids["mix"] > ids["soak"] || d.HandsMin <= 0 ||
+		d.Minutes < d.HandsMin || len(d.Steps[ids["out-steam"]].Ways) != 2 || d.Cleared == "" {
+		t.Errorf("%s, %v minutes, %v by hand, %v", d.Program, d.Minutes, d.HandsMin, ids)
+	}
+}
+
+func traced(t *testing.T, in string, args ...string) (lines []traceLine, code int) {
+	t.Helper()
+	out, _, code := planned(in, append(args, "--trace")...)
+	for line := range strings.Lines(out) {
+		var l traceLine
+		if err := json.Unmarshal([]byte(line), &l); err != nil {
+			t.Fatalf("%v: %s", err, line)
+		}
+		lines = append(lines, l)
+	}
+	return lines, code
+}
+
+// The trace goes on in time, ends clean and hot, and holds no violation; for slow hands it
+// takes longer.
+func TestPlanTracesThePlant(t *testing.T) {
+	as, code := traced(t, dualSaid)
+	if code != 0 || len(as) < 100 {
+		t.Fatalf("%d lines, exit %d", len(as), code)
+	}
+	last := 0.0
+	for _, l := range as {
+		if l.T < last-1e-9 || len(l.Violations) > 0 || l.Step == "" {
+			t.Fatalf("%v after %v s, %+v", l.T, last, l.Violations)
+		}
+		last = l.T
+	}
+	end := as[len(as)-1]
+	for _, v := range end.Vessels {
+		if (v.Kind == "brew" || v.Kind == "steam") && (v.Acid > 1e-4 || v.Litres < 0.9*v.Working || v.Temp < 80) {
+			t.Errorf("ends with %+v", v)
+		}
+		for _, o := range v.Openings {
+			if o.Open {
+				t.Errorf("ends with %s open", o.ID)
+			}
+		}
+	}
+	if end.Contact["steam"] <= 0 || end.Contact["brew-1"] <= 0 || !end.On || !end.SupplyOpen {
+		t.Errorf("%+v", end)
+	}
+	slow, code := traced(t, dualSaid, "--hands", "3")
+	if code != 0 || slow[len(slow)-1].T <= last {
+		t.Errorf("slow hands: exit %d, %v s", code, slow[len(slow)-1].T)
+	}
+	again, _ := traced(t, dualSaid, "--seed", "7")
+	if once, _ := traced(t, dualSaid, "--seed", "7"); len(once) != len(again) ||
+		once[len(once)-1].T != again[len(again)-1].T {
+		t.Error("a seed does not give the same again")
+	}
+	differs, code := traced(t, dualSaid, "--answer", "prove-steam-steam-drain=differs")
+	if code != 0 || len(differs) <= len(as) {
+		t.Errorf("a strip that differs: exit %d, %d lines of %d", code, len(differs), len(as))
+	}
+	halted, code := traced(t, dualSaid, "--answer", "try-pump=waits_for_heat")
+	if code != 0 || halted[len(halted)-1].Step != "try-pump" {
+		t.Errorf("a pump that waits: exit %d at %s", code, halted[len(halted)-1].Step)
+	}
+}
+
+// What must not be done is a problem document and exit code 3; what is wrong in the request,
+// the same and 2.
+func TestPlanRefuses(t *testing.T) {
+	for _, c := range []struct {
+		name, in    string
+		args        []string
+		code        int
+		kind, field string
+	}{
+		{"by its tap", request("hx_home"), nil, 3, "emptied_by_tap", "drain"},
+		{"heater not said", request("hx_home", "drain", "plug"), nil, 3, "heater_not_said", "steam_heater"},
+		{"does not fit", request("single_boiler"), nil, 3, "contact_too_long", "program"},
+		{"a trade machine", request("multi_cafe"), nil, 3, "not_by_the_keeper", "layout"},
+		{"two kinds of hands", singleSaid, []string{"--hands", "2", "--seed", "1", "--trace"}, 2, "out_of_range", "seed"},
+		{"hands of stone", singleSaid, []string{"--hands", "9"}, 2, "out_of_range", "hands"},
+		{"an answer to nothing", singleSaid, []string{"--answer", "nowhere=hot"}, 2, "out_of_range", "answer"},
+		{"a fact that is none", request("single_boiler", "wings", "2"), nil, 2, "out_of_range", "machine.facts.key"},
+		{"a task that is none", strings.Replace(singleSaid, `"descale"`, `"polish"`, 1), nil, 2, "out_of_range", "tasks"},
+		{"no machine", `{"tasks": ["descale"]}`, nil, 2, "out_of_range", "machine"},
+		{"no document", `{`, nil, 2, "out_of_range", "request"},
+		{"a field that is none", `{"mashine": 1}`, nil, 2, "out_of_range", "request"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			out, complaints, code := planned(c.in, c.args...)
+			var p api.Problem
+			if err := json.Unmarshal([]byte(complaints), &p); err != nil {
+				t.Fatalf("%v: %s", err, complaints)
+			}
+			if code != c.code || p.Code != c.kind || p.Field == nil || *p.Field != c.field || *p.Value == "" ||
+				*p.Allowed == "" || out != "" {
+				t.Errorf("exit %d, %s of %v: %s", code, p.Code, *p.Field, complaints)
+			}
+		})
+	}
+}
+
+// The other tasks are planned, too, and read as a sheet.
+func TestPlanOfOtherTasks(t *testing.T) {
+	for task, want := range map[string]string{"wash": "DETERGENT|WASH", "water_backflush": "BACKFLUSH|WATER"} {
+		out, complaints, code := planned(strings.Replace(singleSaid, `"descale"`, `"`+task+`"`, 1))
+		first, _, _ := strings.Cut(out, "\n")
+		if code != 0 || first == "" || !strings.Contains(out, "LAY OUT") {
+			t.Errorf("%s: %d, %q, want %s: %s", task, code, first, want, complaints)
+		}
+	}
+}

@@ -1,0 +1,271 @@
+package job
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"time"
+
+	"freshanvil/core/descale"
+	"freshanvil/core/plant"
+	"freshanvil/core/reason"
+)
+
+// soakFilterMeanwhile puts a new filter into water, where it stands while it is rinsed.
+func (l *laying) soakFilterMeanwhile() {
+	if _, any := Renews(l.in.Setting); l.in.Setting.Resin == 0 && l.in.Renew && any && !l.in.Dirty {
+		in := newFilter()
+		in.ID = "filter-in-water"
+		l.renewing(in)
+		soak := filterSoak()
+		soak.After, soak.Lane = []string{in.ID}, FilterLane
+		l.late = append(l.late, soak)
+	}
+}
+
+// rinse takes the acid out: the source first, then every circuit as much as the model asks.
+func (l *laying) rinse() {
+	l.cleanSource()
+	switch l.prog.Empties {
+	case descale.ByPump:
+		l.rinsePushed()
+	case descale.ByMachine:
+		l.own("own-rinse", "its own rinse, with clean water", "Its own rinse", "Its rinse has ended",
+			"Let its program rinse with the clean water. Say when it has ended.", math.Min(0.9*l.ownCatch(), 0.8),
+			l.jugUnder(steamTap))
+		l.rinsePushed()
+	case descale.ByPouring:
+		l.rinsePoured()
+	default:
+		l.rinseDrained()
+	}
+}
+
+func (l *laying) cleanSource() {
+	s := Step{
+		ID: "clean-source", Title: fmt.Sprintf("%s rinsed, clean water in", l.tank()),
+		Head: capital(l.tank()) + " rinsed, clean water", Button: "Clean water is in", Takes: time.Minute,
+		Cautions: []reason.Caution{gloves, sponge}, Body: Act{},
+	}
+	away := "What is left of the solution goes down the drain by local rules and the label."
+	if l.prog.Empties == descale.ByPouring {
+		s.Title, s.Head, s.Button = "mixing jug rinsed", "Rinse the mixing jug", "It is clean"
+		l.add(s.with(does("Empty the mixing jug and rinse it twice. "+away, act(plant.Empty, l.source().ID))))
+		return
+	}
+	l.add(s.with(
+		does(fmt.Sprintf("Empty the %s and rinse it twice. %s", l.tank(), away), act(plant.Empty, l.source().ID)),
+		l.fillUp(),
+	))
+}
+
+// over is what is flushed beyond what the model asks, so that the lines are as clean as what
+// they lead from (our own engineering choice).
+const over = 1.1
+
+// rinsePushed flushes each circuit: by the wand until little is left, by the group, and by
+// the wand again, whose line was first.
+func (l *laying) rinsePushed() {
+	for _, i := range l.brews() {
+		v := &l.d.Plant.Vessels[i]
+		group := groupOf(v)
+		all := -over * v.Working * math.Log(l.d.Plant.Solution.Limit)
+		if !l.withTap(i) {
+			l.through(group, math.Max(all, outletRise), "water")
+			continue
+		}
+		l.through(steamTap, math.Max(all/2, outletRise-outletHeel), "water")
+		if l.spentLater {
+			l.readSpent(i)
+		}
+		l.through(group, math.Max(all/2, outletRise), "water")
+		l.through(steamTap, outletHeel, "water")
+	}
+}
+
+// prove asks for strips beside the feed at each outlet of each circuit, the steam boiler's
+// drain first, while the plug is out.
+func (l *laying) prove() {
+	for n := len(l.d.Circuits) - 1; n >= 0; n-- {
+		c := &l.d.Circuits[n]
+		if l.tapOpen() { // what is open is proven first
+			slices.SortStableFunc(c.Outlets, func(a, b Outlet) int {
+				return cmp.Compare(l.opening(b.ID).Kind, l.opening(a.ID).Kind)
+			})
+		}
+		for k := range c.Outlets {
+			o := &c.Outlets[k]
+			l.proveAt(c, o, k == len(c.Outlets)-1)
+		}
+	}
+	for n := range l.d.Circuits {
+		for k := range l.d.Circuits[n].Outlets {
+			l.addMore(&l.d.Circuits[n], &l.d.Circuits[n].Outlets[k])
+		}
+	}
+}
+
+func (l *laying) proveAt(c *Circuit, o *Outlet, last bool) {
+	opening := l.opening(o.ID)
+	var first []doing
+	cup := amount(plant.Sample, o.ID, cupTakes)
+	switch {
+	case opening.Kind == plant.Drain:
+		if l.p.Plug {
+			first = append(first, pullPlug())
+		}
+		first = append(first, does(fmt.Sprintf("Open the %s a quarter turn, take a cup of what comes, and close it.",
+			l.outlet(o.ID)), cup))
+	case opening.Kind == plant.Cap:
+		first = append(first, does("Take a cup out of the boiler by its opening.", cup))
+	case !l.d.Plant.HasPump:
+		first = append(first, does("Lift the lever, wait a few seconds and press it down: a cup from the group.", cup))
+	default:
+		if !l.p.Plug {
+			first = append(first, plugIn())
+		}
+		if opening.Kind == plant.Group && l.tapOpen() && l.withTap(opening.Of) {
+			first = append(first, closeSteamTap())
+		} else if opening.Kind == plant.SteamTap && !l.tapOpen() {
+			first = append(first, openSteamTap())
+		}
+		first = append(first, does(fmt.Sprintf("Stand a cup under the %s. Switch on and pump until it is half full, then "+
+			"switch off.", l.outlet(o.ID)), cup))
+	}
+	body := Measure{Reads: Proof, Circuit: c.Part, Outlet: o.ID, Last: last}
+	l.add(Step{
+		ID: "prove-" + c.Part.String() + "-" + o.ID, Title: fmt.Sprintf("strip: %s, at the %s", c.Title, o.Title),
+		Head: "Strip: " + o.Title, Button: "That is what it reads", Takes: 2 * time.Minute, Body: body,
+		Cautions: []reason.Caution{steamy},
+	}.with(append(first,
+		say("A strip in it, a strip in the clean water: do both read the same, within one step?"),
+		say("Only then a sip, cooled, and spat out. Never after blue or green solution."))...))
+}
+
+// addMore sets out what is rinsed on where a strip does not match: what brings what is left
+// to a tenth.
+func (l *laying) addMore(c *Circuit, o *Outlet) {
+	x := l.fork(asSaid)
+	x.steps, x.names, x.phase = nil, map[string]int{}, Proving
+	x.p.V[plant.SourceAt].Litres = 0
+	for g := range x.d.Plant.Openings { // whatever is in a jug, it is emptied first
+		into := x.d.Plant.Openings[g].Into
+		x.p.V[into].Litres = x.d.Plant.Vessels[into].Capacity
+	}
+	i := x.d.Plant.Find(c.Part.String())
+	switch {
+	case c.Part.Kind() != "brew" || c.Drained:
+		x.refill(i)
+	default:
+		x.through(o.ID, math.Max(outletHeel, c.Working*math.Ln10), "water")
+	}
+	if l.err == nil {
+		l.err = x.err
+	}
+	o.More = x.steps
+}
+
+// refill lets a boiler out once more and fills it again.
+func (l *laying) refill(i int) {
+	if drain := l.drainOf(i); drain != "" {
+		l.drain(i, drain)
+		l.lateFills = 0
+		l.fillAll("water")
+		if l.p.Plug && l.d.Plant.Vessels[i].Kind == plant.Steam {
+			l.add(Step{
+				ID: "plug-out", Title: "plug out", Head: "Plug out", Button: "It is out", Takes: 10 * time.Second,
+				Cautions: []reason.Caution{dryHeat}, Body: Act{},
+			}.with(pullPlug()))
+		}
+		return
+	}
+	l.pourOut(i)
+	l.pourIn(i, "water", false)
+}
+
+// capOpen says whether the cap is off.
+func (l *laying) capOpen() bool { return l.p.Gates[l.d.Plant.FindOpening("cap")].Open }
+
+// pourOut turns a boiler over.
+func (l *laying) pourOut(i int) {
+	v := &l.d.Plant.Vessels[i]
+	var list []doing
+	if !l.capOpen() {
+		list = append(list,
+			does("Unscrew the cap a quarter turn under a cloth. Stop, and wait until nothing hisses. Then take "+
+				"it off.", act(plant.Open, "cap")))
+	}
+	l.add(Step{
+		ID: "pour-out", Title: "pour the boiler out", Head: "Pour it out", Button: "It is out", Takes: 2 * time.Minute,
+		Cautions: []reason.Caution{never45, gas, gloves}, Body: Act{},
+	}.with(append(list,
+		does("Two hands: turn the machine over the sink, away from the plug and the switch, until nothing "+
+			"more comes.", act(plant.TurnOver, v.ID)))...))
+}
+
+// pourIn fills it by its opening, presses some out of the group, and fills up what that took.
+func (l *laying) pourIn(i int, what string, strong bool) {
+	v, s := &l.d.Plant.Vessels[i], &l.p.V[i]
+	target, toMark := v.Working, true
+	if strong || l.p.Holds(plant.Weak) {
+		target, toMark = plant.Stops*v.Working, false
+	}
+	thru := math.Min(outletHeel, v.Working/4)
+	if l.phase == Acidic {
+		thru = math.Min(outletAcid, v.Working/4)
+	}
+	litres := target - s.Litres
+	group := groupOf(v)
+	var list []doing
+	if l.phase != Acidic {
+		list = append(list, does(fmt.Sprintf("Measure %s of clean water in the mixing jug.", amountOf(1.2*(litres+thru))),
+			act(plant.Empty, l.source().ID), amount(plant.PourClean, l.source().ID, 1.2*(litres+thru))))
+	}
+	rest := does(fmt.Sprintf("Pour in what that took: %s.", amountOf(thru)), amount(plant.PourIn, v.ID, thru))
+	if toMark {
+		rest = does("Pour in what that took, up to the usual mark.", amount(plant.PourTo, v.ID, target))
+	}
+	list = append(list,
+		does(fmt.Sprintf("Pour %s into the boiler by its opening. Leave the cap off.", amountOf(litres)),
+			amount(plant.PourIn, v.ID, litres)),
+		l.jugUnder(group),
+		does(fmt.Sprintf("Lift the lever, wait a few seconds and press it down, twice: about %s comes by the group.",
+			amountOf(thru)), amount(plant.LeverDown, group, thru)),
+		rest)
+	l.add(Step{
+		ID: "pour-in", Title: fmt.Sprintf("pour in %s of %s", amountOf(litres), what), Head: "Pour " + what + " in",
+		Button: "It is in", Takes: 3 * time.Minute, Cautions: []reason.Caution{gas, gloves}, Body: Act{},
+	}.with(list...))
+}
+
+// soakPoured fills a boiler by hand with solution, lets it stand, and pours it out.
+func (l *laying) soakPoured(n int) {
+	i := l.brews()[0]
+	v := &l.d.Plant.Vessels[i]
+	if n == 1 {
+		l.phase = Before
+		l.pourOut(i)
+		l.phase = Acidic
+	}
+	l.mix(plant.Stops*v.Working - l.p.V[i].Litres + math.Min(outletAcid, v.Working/4))
+	l.pourIn(i, "solution", true)
+	l.stand(n)
+	l.pourOut(i)
+	l.readSpent(i)
+}
+
+// rinsePoured pours in and out until it is clean; the last stays in.
+func (l *laying) rinsePoured() {
+	i := l.brews()[0]
+	for n := 0; l.err == nil && n < 12; n++ {
+		if n > 0 || l.in.Dirty {
+			l.pourOut(i)
+		}
+		l.pourIn(i, "water", false)
+		if l.allClean() {
+			return
+		}
+	}
+	l.err = l.cannotFill()
+}

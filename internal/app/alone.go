@@ -1,0 +1,173 @@
+// Package app holds the use cases: what is asked for is put together from core, judged,
+// and refused or given. Whatever comes in, from a page or the command line, goes through
+// the same one.
+package app
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/care"
+	"freshanvil/core/descale"
+	"freshanvil/core/job"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/run"
+	"freshanvil/core/treat"
+	"freshanvil/core/units"
+	"freshanvil/core/water"
+)
+
+// Alone is a plan that is asked for without a log: of a machine told by its answers and
+// facts alone.
+type Alone struct {
+	Answers machine.Answers
+	Tasks   []care.Task
+	Method  backflush.MethodID // of a wash; empty for the usual one
+	Program descale.ProgramID  // of a descale; empty for the usual one
+	Product string             // empty for citric acid
+	GPerL   float64            // 0 for as strong as is usual
+	Parts   []machine.Part     // of a wash; none is every group
+	Start   time.Time
+}
+
+// Planned is a plan, and how it was cleared where it was judged on the model of the machine.
+type Planned struct {
+	Plan  job.Plan
+	Card  *descale.Card  // of a descale
+	Clear *reason.Reason // of a descale
+}
+
+// tasks that are planned here.
+var tasks = []care.Task{care.Descale, care.Wash, care.WaterBackflush, care.FilterChange, care.Regenerate, care.DrawOff}
+
+// Plan composes what is asked for. Bad input is a *units.OutOfRange, what must not be done a
+// *reason.Refusal; then the plan holds what was laid before, for a trace.
+func (a Alone) Plan() (Planned, error) {
+	if err := a.check(); err != nil {
+		return Planned{}, err
+	}
+	switch {
+	case slices.Contains(a.Tasks, care.Descale):
+		return a.descale()
+	case slices.Contains(a.Tasks, care.Wash), slices.Contains(a.Tasks, care.WaterBackflush):
+		p, err := a.wash()
+		return Planned{Plan: p}, err
+	case slices.Contains(a.Tasks, care.DrawOff):
+		p, err := job.DrawOff(a.Answers)
+		return Planned{Plan: p}, err
+	}
+	p, err := job.Renew(a.Answers, treat.Usual(a.Answers.Treatment), a.Start)
+	return Planned{Plan: p}, err
+}
+
+func (a Alone) check() error {
+	var names []string
+	for _, t := range tasks {
+		names = append(names, string(t))
+	}
+	if len(a.Tasks) == 0 {
+		return &units.OutOfRange{Field: "tasks", Value: "none", Allowed: "one or more of " + strings.Join(names, ", ")}
+	}
+	for _, t := range a.Tasks {
+		if !slices.Contains(tasks, t) {
+			return &units.OutOfRange{Field: "tasks", Value: string(t), Allowed: "one of " + strings.Join(names, ", ")}
+		}
+	}
+	if !(a.GPerL >= 0) {
+		return &units.OutOfRange{Field: "with.strength_g_l", Value: fmt.Sprint(a.GPerL), Allowed: "above 0"}
+	}
+	return a.Answers.Check()
+}
+
+func (a Alone) wash() (job.Plan, error) {
+	method := a.Method
+	if slices.Contains(a.Tasks, care.WaterBackflush) && !slices.Contains(a.Tasks, care.Wash) {
+		method = backflush.WaterOnly
+	}
+	if method == "" {
+		method = care.Choice{}.Settled(a.Answers).Method
+	}
+	if method == "" {
+		method = backflush.HalfTeaspoon
+	}
+	var targets []job.Target
+	for g := range a.Answers.Facts().Groups {
+		if p := machine.Group(g + 1); len(a.Parts) == 0 || slices.Contains(a.Parts, p) {
+			targets = append(targets, job.Target{Group: g + 1})
+		}
+	}
+	return job.Wash(a.Answers, method, backflush.UsualPowder, targets...)
+}
+
+// sample is the water of the five answers.
+func (a Alone) sample() water.Sample {
+	h := a.Answers.Hardness
+	if !h.Known {
+		return water.Sample{}
+	}
+	mg := func(v units.Hardness) float64 { return v.In(units.MgPerLCaCO3) }
+	return water.Sample{Hardness: units.Reading{Known: true, Low: mg(h.Low), Likely: mg(h.Likely), High: mg(h.High)}}
+}
+
+func (a Alone) descale() (Planned, error) {
+	f := a.Answers.Facts()
+	id := a.Product
+	if id == "" {
+		id = "citric"
+	}
+	product, err := among(id)
+	if err != nil {
+		return Planned{}, err
+	}
+	brew, steam, err := descale.AtTheLimit(f)
+	if err != nil {
+		return Planned{}, err
+	}
+	if _, err := descale.ProgramFor(f, a.Program); err != nil { // who may not gets no dose
+		return Planned{}, err
+	}
+	card, err := descale.MixFor(product, a.GPerL, f, descale.Circuits(f, brew, steam), descale.Chrome, descale.Seals)
+	if err != nil {
+		return Planned{}, err
+	}
+	filled, err := a.sample().Fill()
+	if err != nil {
+		return Planned{}, err
+	}
+	in := job.Sitting{
+		Program: a.Program, Card: card, Setting: treat.Usual(a.Answers.Treatment), FeedAlk: filled.Alkalinity.Likely,
+		FeedPH: filled.PH.Likely, Share: 1, Now: a.Start,
+		Renew: slices.Contains(a.Tasks, care.FilterChange) || slices.Contains(a.Tasks, care.Regenerate),
+	}
+	if slices.Contains(a.Tasks, care.Wash) {
+		w, err := a.wash()
+		if err != nil {
+			return Planned{}, err
+		}
+		in.Wash = &w
+	}
+	p, err := job.Descale(a.Answers, in)
+	out := Planned{Plan: p, Card: &card}
+	if err != nil {
+		return out, err
+	}
+	cleared, err := run.Cleared(p)
+	out.Clear = &cleared
+	return out, err
+}
+
+func among(id string) (descale.Product, error) {
+	var names []string
+	for _, p := range descale.Products() {
+		if p.ID == id {
+			return p, nil
+		}
+		names = append(names, p.ID)
+	}
+	return descale.Product{}, &units.OutOfRange{Field: "with.product", Value: id, Allowed: "one of " +
+		strings.Join(names, ", ")}
+}

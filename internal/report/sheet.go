@@ -1,0 +1,236 @@
+// Package report writes what goes out to be read by people: a plan as a sheet of text that
+// somebody can work from.
+package report
+
+import (
+	"fmt"
+	"io"
+	"math"
+	"strings"
+	"time"
+
+	"freshanvil/core/job"
+	"freshanvil/core/reason"
+	"freshanvil/core/run"
+)
+
+// width is how long a line of a sheet is, in letters.
+const width = 88
+
+// Sheet is a plan as text: what to lay out, how long it takes, the steps with what to do and
+// what to mind.
+func Sheet(to io.Writer, p job.Plan, start time.Time, zone *time.Location, clear *reason.Reason) error {
+	w := &sheet{to: to, told: map[string]bool{}}
+	lead := p.Leads()
+	title := lead.Title
+	if lead.Descale != nil {
+		title += ": " + lead.Descale.Title
+	}
+	w.line("%s", strings.ToUpper(title))
+	w.times(p, start, zone)
+	w.layOut(p)
+	if d := lead.Descale; d != nil {
+		for _, f := range d.Findings {
+			w.blank()
+			w.finding(f)
+		}
+	}
+	begins := begins(p)
+	for n, s := range p.Steps() {
+		w.step(n+1, s, begins[s.ID])
+	}
+	if lead.Descale != nil {
+		w.leaving()
+	}
+	if clear != nil {
+		w.blank()
+		w.wrap("", clear.Text)
+	}
+	return w.err
+}
+
+type sheet struct {
+	to   io.Writer
+	err  error
+	told map[string]bool // cautions that stand above
+}
+
+func (w *sheet) line(text string, args ...any) {
+	if w.err == nil {
+		_, w.err = fmt.Fprintf(w.to, text+"\n", args...)
+	}
+}
+
+func (w *sheet) blank() { w.line("") }
+
+// wrap writes a sentence, its lines indented.
+func (w *sheet) wrap(indent, text string) {
+	rest := strings.Fields(text)
+	first := indent
+	for len(rest) > 0 {
+		line := first
+		for len(rest) > 0 && (line == first || len([]rune(line))+1+len([]rune(rest[0])) <= width) {
+			if line != first {
+				line += " "
+			}
+			line += rest[0]
+			rest = rest[1:]
+		}
+		w.line("%s", line)
+		first = strings.Repeat(" ", len([]rune(indent)))
+	}
+}
+
+func (w *sheet) finding(f reason.Finding) {
+	w.wrap("Note: ", f.Title+".")
+	for _, r := range f.Because {
+		w.wrap("      ", r.Text)
+	}
+	for _, n := range f.Next {
+		w.wrap("      ", n)
+	}
+}
+
+// spell is a length of time as people say it.
+func spell(minutes float64) string {
+	m := int(math.Round(minutes))
+	switch {
+	case m < 1:
+		return "less than a minute"
+	case m < 90:
+		return fmt.Sprintf("%d min", m)
+	}
+	m = (m + 2) / 5 * 5
+	return fmt.Sprintf("%d h %02d min", m/60, m%60)
+}
+
+func (w *sheet) times(p job.Plan, start time.Time, zone *time.Location) {
+	hands, waits := 0.0, 0.0
+	for _, in := range p.Minutes.Inputs {
+		if in.Symbol == "hands" {
+			hands += in.Value / 60
+		} else {
+			waits += in.Value / 60
+		}
+	}
+	w.wrap("", fmt.Sprintf("It takes about %s: %s by hand, %s of waiting and of the pump.", spell(hands+waits),
+		spell(hands), spell(waits)))
+	if !start.IsZero() {
+		end := start.Add(time.Duration((hands + waits) * float64(time.Minute)))
+		w.wrap("", fmt.Sprintf("Begun on %s, it ends at about %s.", start.In(zone).Format("Monday 2 January at 15:04"),
+			end.In(zone).Format("Monday 15:04")))
+	}
+	if d := p.Leads().Descale; d != nil && !d.Dirty {
+		w.wrap("", fmt.Sprintf("Acid stands for about %.0f minutes, warm ones counted more; it may stand for %.0f.",
+			d.Planned.Minutes(), d.Contact.Minutes()))
+	}
+}
+
+func (w *sheet) layOut(p job.Plan) {
+	w.blank()
+	w.line("LAY OUT")
+	for _, text := range p.LayOut() {
+		w.wrap("  - ", text)
+	}
+	if d := p.Leads().Descale; d != nil {
+		w.wrap("  - ", fmt.Sprintf("The %s is filled %d times, jugs are emptied %d times.", d.Plant.Vessels[0].Title, d.Tubs,
+			d.Catches))
+	}
+}
+
+// amount is a number no finer than it is good for.
+func amount(v float64) string {
+	switch {
+	case v >= 20:
+		return fmt.Sprintf("%.0f", v)
+	case v >= 2:
+		return fmt.Sprintf("%.1f", v)
+	}
+	return fmt.Sprintf("%.2g", v)
+}
+
+// begins is when each step begins as the hands are planned for, since the start.
+func begins(p job.Plan) map[string]time.Duration {
+	at := map[string]time.Duration{}
+	_, _ = run.Perform(p, run.AsSaid(), func(play *run.Play, s job.Step) {
+		if _, seen := at[s.ID]; !seen {
+			at[s.ID] = play.Now()
+		}
+	})
+	return at
+}
+
+func (w *sheet) step(n int, s job.Step, at time.Duration) {
+	w.blank()
+	clock := fmt.Sprintf("%d:%02d", int(at.Hours()), int(at.Minutes())%60)
+	w.wrap(fmt.Sprintf("%2d  %s  ", n, clock), s.Head+" ("+s.ID+")")
+	indent := strings.Repeat(" ", 4)
+	if act, ok := job.BodyOf[job.Act](s); ok && act.Mix != nil {
+		w.wrap(indent, fmt.Sprintf("%s %s into %.1f L of water.", amount(act.Mix.Measure.Value), act.Mix.Measure.Unit,
+			act.Mix.Water.Value))
+	}
+	for _, text := range s.Do {
+		w.wrap(indent, text)
+	}
+	w.body(indent, s)
+	for _, c := range s.Cautions {
+		text := c.Text
+		if first, _, more := strings.Cut(text, ". "); more && w.told[text] { // in full once, then its first words
+			text = first + "."
+		}
+		w.told[c.Text] = true
+		w.wrap(indent+"! ", text)
+	}
+}
+
+// body writes what a kind of step has beside its words.
+func (w *sheet) body(indent string, s job.Step) {
+	switch b := s.Body.(type) {
+	case job.Push:
+		w.wrap(indent, fmt.Sprintf("The pump runs for %.0f s: about %.0f mL.", b.Long.Value, math.Round(b.Litres*100)*10))
+	case job.Sips:
+		w.wrap(indent, fmt.Sprintf("%d times: ON for %.0f s, then it stands for %.0f s.", b.Count, b.On.Seconds(),
+			b.Stand.Seconds()))
+	case job.Pulses:
+		w.wrap(indent, fmt.Sprintf("%d times: ON for %.0f s, OFF for %.0f s.", b.Count, b.On.Seconds(), b.Off.Seconds()))
+	case job.Soak:
+		w.wrap(indent, "It stands for "+spell(b.For.Minutes())+".")
+	case job.Wait:
+		text := "Wait " + spell(b.For.Minutes())
+		if b.Early {
+			text += ", or until: " + strings.ToLower(b.Ends[:1]) + b.Ends[1:]
+		}
+		w.wrap(indent, text+".")
+	case job.Choose:
+		for _, way := range b.Ways {
+			text := "[ ] " + way.Text
+			switch {
+			case way.Stop != nil && len(way.Tries) == 0:
+				text += ": " + way.Stop.Title + ". " + strings.Join(way.Stop.Next, " ")
+			case len(way.Tries) > 0:
+				text += ": open it once more, twice at most"
+			}
+			w.wrap(indent, text)
+		}
+	case job.Measure:
+		w.wrap(indent, map[job.Reads]string{
+			job.Feed: "It reads pH ____", job.Spent: "It reads pH ____, colour ________",
+			job.Proof: "It reads pH ____ and ____ (two strips in a row). If they differ: rinse on.",
+		}[b.Reads])
+	}
+}
+
+// leaving says how to leave it in the middle.
+func (w *sheet) leaving() {
+	w.blank()
+	w.line("IF YOU ARE CALLED AWAY, OR THE POWER GOES")
+	for _, text := range []string{
+		"Before any acid is in: switch off, pull the plug, close every drain. Begin again another day.",
+		"With acid in: switch off and pull the plug, so that nothing starts by itself. Close a drain that is open. " +
+			"Leave the steam tap open into its jug, or the cap off: gas must leave. Open nothing else.",
+		"Go on as soon as you can: no more acid, straight to the rinse. No drinks until its strips match.",
+		"If the pump is dead, leave it so and call a workshop today: say which acid it is.",
+	} {
+		w.wrap("  - ", text)
+	}
+}
