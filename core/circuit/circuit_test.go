@@ -136,10 +136,11 @@ func TestJudge(t *testing.T) {
 		want Way
 	}{
 		{machine.Thermoblock, nil, AtHome}, {machine.SingleBoiler, nil, AtHome}, {machine.LeverManual, nil, AtHome},
-		{machine.HXHome, nil, Workshop}, {machine.DualHome, nil, Workshop}, {machine.HXCafe, nil, Workshop},
+		{machine.HXHome, nil, Workshop}, {machine.HXCafe, nil, Workshop},
 		{machine.MultiCafe, nil, Workshop}, {machine.LeverCam, map[string]string{"drain": "plug"}, Workshop},
 		{machine.LeverCam, map[string]string{"drain": "plug", "steam_heater": "held_off"}, WithCare},
 		{machine.DualHome, map[string]string{"brew_heater": "can_be_off", "steam_heater": "held_off"}, WithCare},
+		{machine.DualHome, nil, Workshop},
 		{machine.DualHome, map[string]string{"brew_heater": "held_off", "steam_heater": "held_off"}, Workshop},
 		{machine.SingleBoiler, map[string]string{"brew_material": "tinned_or_soldered"}, Workshop},
 		{machine.DualHome, map[string]string{"stance": "nobody, low-mineral water"}, TreatWater},
@@ -157,6 +158,13 @@ func TestJudge(t *testing.T) {
 		got := Judge(facts(c.l, c.set))
 		if got.Way != c.want || len(got.Finding.Because) == 0 || got.Finding.Title == "" {
 			t.Errorf("%s %v: %s, want %s; %v", c.l, c.set, got.Way, c.want, got.Finding.Because)
+		}
+		said := map[string]bool{}
+		for _, r := range got.Finding.Because {
+			if said[r.Text] {
+				t.Errorf("%s %v says twice: %s", c.l, c.set, r.Text)
+			}
+			said[r.Text] = true
 		}
 		if got.Way != AtHome && len(got.Finding.Next) == 0 ||
 			got.Way == Workshop && got.Finding.Verdict != reason.Refused {

@@ -179,13 +179,18 @@ func heelOf(f machine.Facts) string      { return fmt.Sprintf("%.2g", f.Heel) }
 func steamBy(f machine.Facts) string { return string(f.SteamBy) }
 func brewBy(f machine.Facts) string  { return string(f.BrewHeater) }
 
-// What is said of heaters that must be off while a drained boiler fills.
-const (
-	heaterAsked = "To refill a drained boiler the machine must be on. Nobody has said whether its heater can be off " +
-		"then: an element would stand dry, or heat acid."
-	heaterOn = "To refill a drained boiler the machine must be on, and on means heating: an element would stand dry, " +
-		"or heat acid."
-)
+// asked is what is said where nobody has said whether a heater can be off while a drained
+// boiler fills.
+func asked(heater string) string {
+	return "To refill a drained boiler the machine must be on. Nobody has said whether the " + heater +
+		" heater can be off then: an element would stand dry, or heat acid."
+}
+
+// staysOn is what is said where it cannot.
+func staysOn(heater string) string {
+	return "To refill a drained boiler the machine must be on, and then the " + heater +
+		" heater is on: an element would stand dry, or heat acid."
+}
 
 // madeOf holds where a boiler of a machine is made of one of these.
 func madeOf(list ...string) func(machine.Facts) bool {
@@ -274,16 +279,16 @@ var rules = []rule{
 		text:   "Draining leaves too much behind: the rinse would take more than six refills.",
 		how:    true, code: ManyRefills, field: "heel", value: heelOf, allowed: "a drain that leaves less behind"},
 	{holds: func(f machine.Facts) bool { return steamHeats(f) && f.SteamBy == machine.NotKnown }, way: Workshop,
-		source: reason.Ours, text: heaterAsked, how: true, code: HeaterNotSaid, field: "steam_heater", value: steamBy,
+		source: reason.Ours, text: asked("steam"), how: true, code: HeaterNotSaid, field: "steam_heater", value: steamBy,
 		allowed: "can_be_off or held_off, said on the machine's page: the maker's manual tells"},
 	{holds: func(f machine.Facts) bool { return brewHeats(f) && f.BrewHeater == machine.NotKnown }, way: Workshop,
-		source: reason.Ours, text: heaterAsked, how: true, code: HeaterNotSaid, field: "brew_heater", value: brewBy,
+		source: reason.Ours, text: asked("brew"), how: true, code: HeaterNotSaid, field: "brew_heater", value: brewBy,
 		allowed: "can_be_off, said on the machine's page: the maker's manual tells"},
 	{holds: func(f machine.Facts) bool { return steamHeats(f) && f.SteamBy != machine.NotKnown }, way: Workshop,
-		source: reason.Ours, text: heaterOn, how: true, code: HeaterStaysOn, field: "steam_heater", value: steamBy,
+		source: reason.Ours, text: staysOn("steam"), how: true, code: HeaterStaysOn, field: "steam_heater", value: steamBy,
 		allowed: "can_be_off or held_off: a machine whose heaters can be off while it fills"},
 	{holds: func(f machine.Facts) bool { return brewHeats(f) && f.BrewHeater != machine.NotKnown }, way: Workshop,
-		source: reason.Ours, text: heaterOn, how: true, code: HeaterStaysOn, field: "brew_heater", value: brewBy,
+		source: reason.Ours, text: staysOn("brew"), how: true, code: HeaterStaysOn, field: "brew_heater", value: brewBy,
 		allowed: "can_be_off: a machine whose heaters can be off while it fills"},
 	{holds: func(f machine.Facts) bool {
 		return pumps(f) && f.PumpBeforeHot == machine.No && f.Drain != "tap"

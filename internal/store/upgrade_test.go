@@ -53,7 +53,7 @@ func older(t *testing.T, version int) string {
 // on record and waiting to be rinsed.
 func TestDatabasesOfEarlierVersionsOpen(t *testing.T) {
 	deck, studio, third := fixtureID(1), fixtureID(2), fixtureID(3)
-	for version := 1; version <= 7; version++ {
+	for version := 1; version <= 8; version++ {
 		t.Run(fmt.Sprint("version ", version), func(t *testing.T) {
 			file := older(t, version)
 			s := open(t, file)
@@ -126,7 +126,7 @@ func checkOldRuns(t *testing.T, s *Store, version int, studio, third string) {
 	if in := Contents(hazards, studio); !slices.Equal(in.Detergent, []machine.Part{machine.Group(1)}) {
 		t.Errorf("what was in is %+v", in)
 	}
-	if version == 7 {
+	if version >= 7 {
 		if in := Contents(hazards, third); !slices.Equal(in.Acid, []machine.Part{machine.Only(machine.SteamBoiler)}) {
 			t.Errorf("acid: %+v", in)
 		}
@@ -190,5 +190,41 @@ func TestNewerDatabaseIsLeftAlone(t *testing.T) {
 	}
 	if after, err := os.ReadFile(file); err != nil || !slices.Equal(before, after) {
 		t.Errorf("it was written, %v", err)
+	}
+}
+
+// What a boiler was said to be made of is said of each boiler that the layout has; the
+// older key is gone; what nobody said stays unsaid. A descale that went on under an older
+// model has ended unsafe, its acid on record where it was.
+func TestTheOneMaterialBecomesTwo(t *testing.T) {
+	s := open(t, older(t, 8))
+	defer s.Close()
+	for _, c := range []struct {
+		machine     string
+		brew, steam string
+	}{
+		{fixtureID(1), "copper", "copper"}, // a heat exchanger: both
+		{fixtureID(40), "brass", ""},       // one boiler does both
+		{fixtureID(2), "", ""},
+	} {
+		m, err := s.Machine(ctx, c.machine)
+		if err != nil {
+			t.Fatal(err)
+		}
+		said := m.Answers.Overrides
+		if _, old := said["boiler_material"]; old || said["brew_material"] != c.brew || said["steam_material"] != c.steam {
+			t.Errorf("%s: %v", m.Name, said)
+		}
+	}
+	cut, err := s.Run(ctx, fixtureID(41))
+	if err != nil || cut.Ended == nil || cut.Ended.Outcome != run.StoppedUnsafe {
+		t.Errorf("the descale that went on: %+v, %v", cut.Ended, err)
+	}
+	hazards, err := s.Hazards(ctx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if in := Contents(hazards, fixtureID(40)); !slices.Equal(in.Acid, []machine.Part{machine.Brew(1)}) {
+		t.Errorf("what is in is %+v", in)
 	}
 }

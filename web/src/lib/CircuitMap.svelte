@@ -56,7 +56,7 @@
             <rect x="2" y="2" width={s} height={s} fill="none" stroke="currentColor" stroke-width="3" />
           </svg>
           <figcaption>
-            <b>{v.title}</b><br />{amount(v.litres, 'L')}{v.holds_l < 50 ? ` of ${amount(v.holds_l, 'L')}` : ''}<br />{what(v)}{#if circuit(v)}<br />{warmth(v)}{/if}{#each ways(v) as w (w)}<br />{w}{/each}
+            <b>{v.title}</b><br />{amount(v.litres, 'L')}{v.holds_l < 50 ? ` of ${amount(v.holds_l, 'L')}` : ''}<br />{what(v)}{#if circuit(v)}<br />{warmth(v)}{/if}{#each ways(v) as w}<br />{w}{/each}
           </figcaption>
         </figure>
       {/each}

@@ -16,8 +16,8 @@
 {#if card.unready}
   <div class="caution">
     <h2 class="head-voice text-stop text-[26px]">{card.unready.title}</h2>
-    {#each card.unready.because as r (r.text)}<p>{r.text}</p>{/each}
-    {#each card.unready.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
+    {#each card.unready.because as r}<p>{r.text}</p>{/each}
+    {#each card.unready.next ?? [] as n}<p><b>{n}</b></p>{/each}
   </div>
 {:else if plan}
   <div class="flex flex-wrap items-end gap-x-6 gap-y-3">

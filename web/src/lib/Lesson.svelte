@@ -27,8 +27,8 @@
     <button type="button" class="btn btn-outline btn-primary self-start" onclick={() => change('undo')}>Undo</button>
   {:else}
     <h2 class="head-voice text-[24px]">{lesson.finding.title}{#if lesson.interval}: {every(lesson.interval)}{/if}</h2>
-    {#each lesson.finding.because as r (r.text)}<p>{r.text}</p>{/each}
-    {#each lesson.finding.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
+    {#each lesson.finding.because as r}<p>{r.text}</p>{/each}
+    {#each lesson.finding.next ?? [] as n}<p><b>{n}</b></p>{/each}
     {#if lesson.proposed && lesson.factor}
       <p><Num worked={lesson.factor} text="{round(lesson.factor.value * 100)} %" /> of the school's own interval.</p>
       <button type="button" class="btn btn-primary self-start" onclick={() => change('take')}>Take it</button>

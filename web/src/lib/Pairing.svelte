@@ -73,7 +73,7 @@
       <p>
         Here: every <b><Num worked={row.days} /></b>, <Num worked={row.shots!} text="{round(row.shots!.value)} shots" />; <b><Num worked={row.times!} text={round(row.times!.value)} /></b> a year, <Num worked={row.grams!} text={worked(row.grams!)} />, <Num worked={row.minutes!} text="{round(row.minutes!.value)} min" />.
       </p>
-      {#if row.fits.verdict === 'look'}<p class="caution mt-2">{#each row.fits.because as r (r.text)}{r.text} {/each}</p>{/if}
+      {#if row.fits.verdict === 'look'}<p class="caution mt-2">{#each row.fits.because as r}{r.text} {/each}</p>{/if}
       <button type="button" class="btn btn-outline btn-primary mt-3" onclick={choose}>Choose this pairing</button>
     {:else if row}
       <p class="caution"><b>{row.fits.title}.</b> {row.fits.next?.[0] ?? ''}</p>

@@ -15,8 +15,8 @@
 {#if refused}
   <section class="caution">
     <h2 class="head-voice text-stop text-[34px]">{plan.gate.title}</h2>
-    {#each plan.gate.because as r (r.text)}<p class="mt-2">{r.text}</p>{/each}
-    {#each plan.gate.next ?? [] as n (n)}<p class="mt-2"><b>{n}</b></p>{/each}
+    {#each plan.gate.because as r}<p class="mt-2">{r.text}</p>{/each}
+    {#each plan.gate.next ?? [] as n}<p class="mt-2"><b>{n}</b></p>{/each}
   </section>
 {:else if plan.wash?.dose}
   {@const wash = plan.wash}
@@ -44,7 +44,7 @@
     {#if fresh && due?.days && !interval.daily}
       <p class="mt-1">Done today, the next comes <Around {due} {zone} />.</p>
     {/if}
-    {#each interval.because as r (r.text)}<p class="mt-1 text-[15px]">{r.text}</p>{/each}
+    {#each interval.because as r}<p class="mt-1 text-[15px]">{r.text}</p>{/each}
   </section>
 {/each}
 

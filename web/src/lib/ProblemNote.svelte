@@ -12,7 +12,7 @@
   {#if problem.field}You gave {problem.value || 'nothing'}. Allowed: {problem.allowed}.{/if}
   {#if problem.detail}{problem.detail}{/if}
   {#if problem.finding}
-    {#each problem.finding.because as r (r.text)}<p>{r.text}</p>{/each}
-    {#each problem.finding.next ?? [] as n (n)}<p>{n}</p>{/each}
+    {#each problem.finding.because as r}<p>{r.text}</p>{/each}
+    {#each problem.finding.next ?? [] as n}<p>{n}</p>{/each}
   {/if}
 </div>

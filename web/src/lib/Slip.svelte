@@ -50,8 +50,8 @@
       {@const run = machine.open_run.id}
       <button type="button" class="btn btn-primary self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: machine.id, run } })}>Go back to the run</button>
     {:else if machine.rescue}
-      {#each machine.rescue.because as r (r.text)}<p>{r.text}</p>{/each}
-      {#each machine.rescue.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
+      {#each machine.rescue.because as r}<p>{r.text}</p>{/each}
+      {#each machine.rescue.next ?? [] as n}<p><b>{n}</b></p>{/each}
       <a class="btn btn-primary self-start" href={p('/machines/:id', { params: { id: machine.id } })}>See the machine</a>
     {:else if sour}
       <p>Acid was left in. No drinks before the strip matches the water that goes in. Heater off, an outlet open.</p>
@@ -102,8 +102,8 @@
       {#if refused}
         <details class="caution mt-1">
           <summary class="cursor-pointer py-1"><b>{machine.gate.title}</b></summary>
-          {#each machine.gate.because as r (r.text)}<p>{r.text}</p>{/each}
-          {#each machine.gate.next ?? [] as n (n)}<p>{n}</p>{/each}
+          {#each machine.gate.because as r}<p>{r.text}</p>{/each}
+          {#each machine.gate.next ?? [] as n}<p>{n}</p>{/each}
         </details>
       {/if}
     {/if}
@@ -124,7 +124,7 @@
     {/if}
     {#if generous || due?.state === 'unrecorded'}
       <div class="grid gap-2 text-[15px]" class:mt-3={generous}>
-        {#each due?.because ?? [] as r (r.text)}<p>{r.text}</p>{/each}
+        {#each due?.because ?? [] as r}<p>{r.text}</p>{/each}
         {#if due?.last}<p class="text-ink-2">Last done {stamp(due.last, zone)}.</p>{/if}
       </div>
     {/if}

@@ -49,7 +49,7 @@
 {#if said}
   <div class="mt-3" role="status">
     <p class="head-voice text-[24px]">{said.finding.title}{#if said.grams && said.grams.low < said.grams.high}, {short(said.grams.low)} to {short(said.grams.high)}{/if}{said.at_least ? ' at least' : ''}</p>
-    {#each said.finding.because as r (r.text)}<p>{r.text}</p>{/each}
+    {#each said.finding.because as r}<p>{r.text}</p>{/each}
     {#if said.share}<p>Predicted were {amount(said.predicted_g ?? 0, 'g')}. The share that stays here is now taken as <b><Num worked={said.share} text="{round(said.share.value * 100)} %" /></b>.</p>{/if}
   </div>
 {/if}

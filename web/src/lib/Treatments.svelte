@@ -83,7 +83,7 @@
         {#if row.says.length > 0 || open === row.setting.kind}
           <tr class="under" class:chosen={row.chosen}>
             <td colspan="10">
-              {#each row.says as r (r.text)}<span class="mr-3">{r.text}</span>{/each}
+              {#each row.says as r}<span class="mr-3">{r.text}</span>{/each}
               {#if open === row.setting.kind}
                 <form class="mt-2 flex flex-wrap items-end gap-3" onsubmit={(e) => { e.preventDefault(); void say(row.setting.kind) }}>
                   {#each has(row.setting) as [field, label] (field)}

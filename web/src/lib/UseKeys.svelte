@@ -77,7 +77,7 @@
 {#if many}
   {@const kind = many}
   <div class="mt-1.5 flex" role="group" aria-label="How many {kind}">
-    {#each [2, 3, 4, 5, 6, 8, 10] as n (n)}<button type="button" class="key" onclick={() => log({ kind, count: n })}>{n}</button>{/each}
+    {#each [2, 3, 4, 5, 6, 8, 10] as n}<button type="button" class="key" onclick={() => log({ kind, count: n })}>{n}</button>{/each}
     <button type="button" class="key" aria-label="none after all" onclick={() => (many = undefined)}>×</button>
   </div>
 {/if}

@@ -64,8 +64,8 @@
     <div class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: s.machine_id } })}>{s.machine_name}</a>, descale card</div>
     <section class="verdict" class:stop={s.way === 'workshop' || s.way === 'treat_water'}>
       <svelte:element this={s.card || s.refused ? 'h2' : 'h1'} class="head-voice text-[clamp(28px,3.4vw,44px)]">{s.verdict.title}</svelte:element>
-      {#each s.verdict.because as r (r.text)}<p>{r.text}</p>{/each}
-      {#each s.verdict.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
+      {#each s.verdict.because as r}<p>{r.text}</p>{/each}
+      {#each s.verdict.next ?? [] as n}<p><b>{n}</b></p>{/each}
     </section>
 
     {#if s.instead.length > 0}
@@ -74,8 +74,8 @@
     {/if}
     {#if s.refused}
       <section class="caution mt-5"><h1 class="head-voice text-stop text-[34px]">{s.refused.title}</h1>
-        {#each s.refused.because as r (r.text)}<p>{r.text}</p>{/each}
-        {#each s.refused.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}</section>
+        {#each s.refused.because as r}<p>{r.text}</p>{/each}
+        {#each s.refused.next ?? [] as n}<p><b>{n}</b></p>{/each}</section>
     {/if}
     {#if s.card || s.plan || s.refused || s.unready}
     <div class="card mt-5">
@@ -116,7 +116,7 @@
         {#if s.programs.length > 0}<div class="mb-5"><DescaleStart card={s} {product} {strength} {program} {renew} {wash} /></div>{/if}
         {#if s.plan}
           <h2 class="head-voice mb-1 text-[24px]">Have ready</h2>
-          <ul class="mb-5 list-disc pl-6">{#each s.plan.lay_out as l (l)}<li>{l}</li>{/each}</ul>
+          <ul class="mb-5 list-disc pl-6">{#each s.plan.lay_out as l}<li>{l}</li>{/each}</ul>
         {/if}
         {#if s.card}
           <h2 class="head-voice mb-3 text-[24px]">What is filled</h2>
@@ -157,7 +157,7 @@
           </div>
           <p class="mt-2 max-w-4xl text-[16px]">Acid stands for about {round(plan.contact_min)} of the {round(plan.contact_most_min)} minutes that it may, warm minutes counted more.{#if plan.left_g > 0.1 && plan.solution} About {amount(plan.left_g, 'g')} of the likely scale stays for another day.{/if} Each circuit is clean when two strips in a row read what the clean water reads, within one step; a meter within 0.3.</p>
           {#if plan.cleared}<p class="text-ink-2 mt-1 max-w-4xl text-[15px]">{plan.cleared.text}</p>{/if}
-          {#each c.because as r (r.text)}<p class="text-ink-2 mt-1 max-w-4xl text-[15px]">{r.text}</p>{/each}
+          {#each c.because as r}<p class="text-ink-2 mt-1 max-w-4xl text-[15px]">{r.text}</p>{/each}
         </section>
       {/if}
       <div class="two">

@@ -99,7 +99,7 @@
           <div class="mt-3 grid max-w-xl gap-2">
             {#each due.clocks as clock (clock.kind)}<Ruler {clock} {due} zone={m.zone} />{/each}
           </div>
-          {#each due.because.filter((r) => !m.plan.intervals.some((i) => i.because.some((x) => x.text === r.text))) as r (r.text)}<p class="text-ink-2 mt-1 max-w-2xl text-[15px]">{r.text}</p>{/each}
+          {#each due.because.filter((r) => !m.plan.intervals.some((i) => i.because.some((x) => x.text === r.text))) as r}<p class="text-ink-2 mt-1 max-w-2xl text-[15px]">{r.text}</p>{/each}
           <div class="mt-4 grid gap-3">
             {#if m.open_run}
               {@const run = m.open_run.id}

@@ -84,7 +84,7 @@
       {:else}
         <div class="caution">
           <h1 class="head-voice text-stop text-[clamp(40px,6vw,76px)]">{m.gate.title}</h1>
-          {#each m.gate.because as r (r.text)}<p class="mt-2">{r.text}</p>{/each}
+          {#each m.gate.because as r}<p class="mt-2">{r.text}</p>{/each}
         </div>
       {/if}
     </section>
@@ -92,7 +92,7 @@
       {#if m.dose}
         <div>
           <h2 class="label-voice">Why this much</h2>
-          {#each m.why as r (r.text)}<p class="mt-1">{r.text}</p>{/each}
+          {#each m.why as r}<p class="mt-1">{r.text}</p>{/each}
         </div>
       {/if}
       {#if !same}
@@ -103,8 +103,8 @@
         <div>
           <h2 class="label-voice">{f.because[0]?.text}</h2>
           <p class="head-voice mt-1 text-[24px]" class:text-stop={f.verdict === 'stop'}>{f.title}</p>
-          {#each f.because.slice(1) as r (r.text)}<p class="mt-1">{r.text}</p>{/each}
-          {#each f.next ?? [] as n (n)}<p class="mt-1">{n}</p>{/each}
+          {#each f.because.slice(1) as r}<p class="mt-1">{r.text}</p>{/each}
+          {#each f.next ?? [] as n}<p class="mt-1">{n}</p>{/each}
           {#if f.verdict !== 'fine'}
             <div class="mt-3 flex flex-wrap gap-3">
               <button type="button" class="btn btn-outline btn-primary" onclick={() => foam(true)}>It foams</button>
@@ -117,7 +117,7 @@
       <div>
         <h2 class="label-voice">Soak bath</h2>
         <p class="head-voice mt-1 text-[26px]"><DoseWords dose={m.soak} />, <Num worked={m.soak.mass} /> a basin</p>
-        {#each m.soak_why as r (r.text)}<p class="mt-1 text-[15px]">{r.text}</p>{/each}
+        {#each m.soak_why as r}<p class="mt-1 text-[15px]">{r.text}</p>{/each}
       </div>
       <details open={!m.tub}>
         <summary class="cursor-pointer py-1"><b>{m.tub ? 'Weighed it, or a new tub?' : 'Say what is in the tub'}</b></summary>

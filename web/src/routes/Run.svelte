@@ -195,8 +195,8 @@
   <div class={f.verdict === 'fine' ? 'fine' : 'caution'} role="alert">
     {#if f.verdict === 'stop' && pressed > 0}<h1 class="huge-voice text-stop mb-3 text-[clamp(36px,5vw,64px)]">{f.title}</h1>
     {:else}<h2 class="head-voice text-[30px]" class:text-stop={f.verdict === 'stop'}>{f.title}</h2>{/if}
-    {#each f.because as r (r.text)}<p>{r.text}</p>{/each}
-    {#each f.next ?? [] as n (n)}<p><b>{n}</b></p>{/each}
+    {#each f.because as r}<p>{r.text}</p>{/each}
+    {#each f.next ?? [] as n}<p><b>{n}</b></p>{/each}
   </div>
 {/snippet}
 
@@ -462,8 +462,8 @@
       {#each run.help as h (h.title)}
         <details class="border-rule border-b py-1">
           <summary class="min-h-11 cursor-pointer py-2 text-[19px]"><b class:text-stop={h.verdict === 'stop'}>{h.title}</b></summary>
-          {#each h.because as r (r.text)}<p class="mb-1">{r.text}</p>{/each}
-          {#each h.next ?? [] as n (n)}<p class="mb-1"><b>{n}</b></p>{/each}
+          {#each h.because as r}<p class="mb-1">{r.text}</p>{/each}
+          {#each h.next ?? [] as n}<p class="mb-1"><b>{n}</b></p>{/each}
         </details>
       {/each}
       <button type="button" class="btn btn-primary mt-5" onclick={() => trouble?.close()}>Go on with the run</button>

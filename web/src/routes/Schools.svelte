@@ -52,8 +52,8 @@
         <p class="head-voice mt-3 text-[26px]">{now.title}: {every(now.interval)}</p>
         <p class="mt-1 text-[18px]">{#if now.method_name}{now.method_name}: {now.pattern}.{/if}
           {#if now.times}<Num worked={now.times} text="{round(now.times.value)} times" /> a year{s.groups > 1 ? ', all groups' : ''}.{/if}</p>
-        {#each now.interval.because as r (r.text)}<p class="mt-1 max-w-3xl">{r.text}</p>{/each}
-        {#if now.fits.verdict === 'look'}<p class="caution mt-2">{#each now.fits.because as r (r.text)}{r.text} {/each}</p>{/if}
+        {#each now.interval.because as r}<p class="mt-1 max-w-3xl">{r.text}</p>{/each}
+        {#if now.fits.verdict === 'look'}<p class="caution mt-2">{#each now.fits.because as r}{r.text} {/each}</p>{/if}
         {#if !now.interval.daily && !s.by_hand}
           <div class="mt-4 flex flex-wrap items-center gap-3">
             <span class="label-voice">This interval only</span>

@@ -190,7 +190,7 @@
         <p class="mt-2" class:caution={w.corrosion.verdict !== 'fine'}><b>{w.corrosion.title}.</b> {w.corrosion.because.map((r) => r.text).join(' ')}</p>
         {#if w.says.length > 0}
           <details class="mt-2"><summary class="min-h-11 cursor-pointer py-2"><b>{w.says.length} things taken for granted</b></summary>
-            <ul class="text-[15px]">{#each w.says as r (r.text)}<li>{r.text}</li>{/each}</ul></details>
+            <ul class="text-[15px]">{#each w.says as r}<li>{r.text}</li>{/each}</ul></details>
         {/if}
         {#if w.source && w.source.readings.length > 0}
           <h3 class="label-voice mt-3">What was read, newest first</h3>
@@ -225,8 +225,8 @@
       <section>
         <h2 class="head-voice text-[24px]">Who descales it</h2>
         <p class="head-voice mt-1 text-[22px] {away[w.suits.way]}">{w.suits.finding.title}</p>
-        {#each w.suits.finding.because as r (r.text)}<p class="mt-1">{r.text}</p>{/each}
-        {#each w.suits.finding.next ?? [] as n (n)}<p class="mt-1"><b>{n}</b></p>{/each}
+        {#each w.suits.finding.because as r}<p class="mt-1">{r.text}</p>{/each}
+        {#each w.suits.finding.next ?? [] as n}<p class="mt-1"><b>{n}</b></p>{/each}
         <label class="label-voice mt-2 block">Your stance
           <select class="small" value={stance} onchange={(e) => stand(e.currentTarget.value)}>
             {#each stances as s (s)}<option value={s}>{s}</option>{/each}
