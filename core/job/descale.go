@@ -426,6 +426,14 @@ func (l *laying) tooLong() error {
 	return no.Instead("Another product, a weaker solution, or a workshop.")
 }
 
+// roughly is an amount of scale, no finer than it is known.
+func roughly(g float64) string {
+	if g >= 10 {
+		return fmt.Sprintf("%.0f", g)
+	}
+	return fmt.Sprintf("%.1g", g)
+}
+
 // noteLeft says what one sitting leaves for another day.
 func (l *laying) noteLeft() {
 	if l.d.Left <= spare*l.scaleAtFirst() {
@@ -434,8 +442,8 @@ func (l *laying) noteLeft() {
 	l.d.Findings = append(l.d.Findings, reason.Finding{
 		Verdict: reason.Look, Title: "One sitting does not take all of it",
 		Because: []reason.Reason{{
-			Text: fmt.Sprintf("About %.2g g of %.2g g would be left: acid may stay in for %.0f minutes, warm ones counted "+
-				"more.", l.d.Left, l.scaleAtFirst(), l.d.Contact.Minutes()), Source: reason.Ours,
+			Text: fmt.Sprintf("About %s g of %s g would be left: acid may stay in for %.0f minutes, warm ones counted "+
+				"more.", roughly(l.d.Left), roughly(l.scaleAtFirst()), l.d.Contact.Minutes()), Source: reason.Ours,
 		}},
 		Next: []string{"See what the spent solution and the gauze say; descale again another day."},
 	})

@@ -3,6 +3,7 @@ package job
 import (
 	"fmt"
 	"math"
+	"slices"
 	"time"
 
 	"freshanvil/core/descale"
@@ -99,13 +100,13 @@ func (l *laying) mix(v float64) {
 		list = append(list, does("Keep it in the jug."+rest, act(plant.Empty, l.source().ID), pour))
 	case first:
 		list = append(list, does(fmt.Sprintf("Empty the %s.", l.tank()), act(plant.Empty, l.source().ID)),
-			does(fmt.Sprintf("Pour %s of the solution into the %s.%s", amountOf(v), l.tank(), rest), pour))
+			does(fmt.Sprintf("Pour %s of the solution into the %s.%s", Litres(v), l.tank(), rest), pour))
 	default:
-		list = append(list, does(fmt.Sprintf("Pour %s of it into the %s, on top of what is left in there.%s", amountOf(v),
+		list = append(list, does(fmt.Sprintf("Pour %s of it into the %s, on top of what is left in there.%s", Litres(v),
 			l.tank(), rest), pour))
 	}
 	l.add(Step{
-		ID: "mix", Title: fmt.Sprintf("mix %s of solution", amountOf(v)), Head: "Mix",
+		ID: "mix", Title: fmt.Sprintf("mix %s of solution", Litres(v)), Head: "Mix",
 		Button: "It is dissolved", Takes: 3 * time.Minute, Cautions: []reason.Caution{gloves, sponge},
 		Body: Act{Mix: &Mix{measure, made}},
 	}.with(list...))
@@ -127,17 +128,17 @@ func (l *laying) room(to string) float64 {
 
 // through pushes so much of the solution, or of water, through an outlet, in as many goes
 // as jug, source, duty and heat allow.
-func (l *laying) through(to string, litres float64, what string) {
+func (l *laying) through(to string, litres float64, what string, first ...doing) {
 	for left := litres; left > 1e-6 && l.err == nil; {
 		if l.phase == Acidic {
 			l.ensure(math.Min(left, l.source().Working-l.lateDraws()))
 		}
-		left -= l.throughOnce(to, left, what)
+		left -= l.throughOnce(to, left, what, first...)
 	}
 }
 
-func (l *laying) throughOnce(to string, left float64, what string) float64 {
-	var first []doing
+func (l *laying) throughOnce(to string, left float64, what string, first ...doing) float64 {
+	first = slices.Clone(first)
 	share := l.shareOf()
 	most := l.longestPush().Seconds() * l.flow() * share
 	if l.room(to) < math.Min(left, most) || !l.placed[l.d.Plant.Vessels[l.opening(to).Into].ID] {
@@ -161,19 +162,29 @@ func (l *laying) throughOnce(to string, left float64, what string) float64 {
 	if l.phase != Acidic && l.drawn() < v/share+l.lateDraws() {
 		first = append([]doing{l.fillUp()}, first...)
 	}
-	if !l.p.Plug {
-		first = append(first, plugIn())
-	}
-	if o := l.opening(to); o.Kind == plant.SteamTap && !l.tapOpen() {
-		first = append(first, openSteamTap())
-	} else if o.Kind == plant.Group && l.tapOpen() && l.withTap(o.Of) {
-		first = append(first, closeSteamTap())
-	}
-	if l.spentLater && l.phase == Rinsing {
-		first = append(first, say("Catch the first half cup by itself and set it aside: that is spent solution."))
-	}
+	first = append(first, l.plugged()...)
+	first = append(first, l.turnTap(to)...)
 	l.push(to, v, share, what, first...)
 	return v
+}
+
+// plugged is what brings the plug in, where it is out.
+func (l *laying) plugged() []doing {
+	if l.p.Plug {
+		return nil
+	}
+	return []doing{plugIn()}
+}
+
+// turnTap is what has to be done to the steam tap before something is pushed by an outlet.
+func (l *laying) turnTap(to string) []doing {
+	switch o := l.opening(to); {
+	case o.Kind == plant.SteamTap && !l.tapOpen():
+		return []doing{openSteamTap()}
+	case o.Kind == plant.Group && l.tapOpen() && l.withTap(o.Of):
+		return []doing{closeSteamTap()}
+	}
+	return nil
 }
 
 // shareOf is the share of the pump's flow that goes through an outlet: half where the
@@ -299,7 +310,7 @@ func (l *laying) readSpent(i int) {
 	case descale.ByMachine:
 		s = s.with(say("Take a small cup of the last that came out."))
 	case descale.ByPouring:
-		s = s.with(say("Take a small cup of what you poured out."))
+		s = s.with(say("Take a small cup of what is in the bowl. The rest goes down the drain by local rules and the label."))
 	default:
 		where := "jug under its drain"
 		if v.Heel == 0 {
@@ -320,7 +331,7 @@ func (l *laying) addSips(n int) {
 	l.setToMix(float64(n)*late + cupTakes + l.lateDraws())
 	group := groupOf(v)
 	l.ensure(late)
-	l.sips(group, 1, sip, l.jugUnder(group), plugIn(), closeIfOpen(l))
+	l.sips(group, 1, sip, append(l.plugged(), l.jugUnder(group), closeIfOpen(l))...)
 	for left := n - 1; left > 0 && l.err == nil; {
 		jug := l.d.Plant.Vessels[l.opening(steamTap).Into].Capacity
 		most := int(math.Min(4, math.Floor(0.95*jug/late)))
@@ -373,10 +384,10 @@ func (l *laying) sips(to string, count int, litres float64, first ...doing) {
 	}.Exact()
 	stands := time.Duration(math.Min(1200, math.Max(20, math.Round(stand.Value)))) * time.Second
 	on := time.Duration(litres * 1000 / (l.f.FreeFlow * l.shareOf()) * float64(time.Second))
-	title := fmt.Sprintf("%d sips of %s by the %s, %.0f s to stand", count, amountOf(litres), l.outlet(to),
+	title := fmt.Sprintf("%d sips of %s by the %s, %.0f s to stand", count, Litres(litres), l.outlet(to),
 		stands.Seconds())
 	if count == 1 {
-		title = fmt.Sprintf("a sip of %s by the %s, %.0f s to stand", amountOf(litres), l.outlet(to), stands.Seconds())
+		title = fmt.Sprintf("a sip of %s by the %s, %.0f s to stand", Litres(litres), l.outlet(to), stands.Seconds())
 	}
 	s := Step{
 		ID: "sips-" + to, Title: title, Head: "Sips by the " + l.outlet(to), Button: "Begin: " + l.starts(to),
@@ -384,7 +395,7 @@ func (l *laying) sips(to string, count int, litres float64, first ...doing) {
 		Body: Sips{To: to, Count: count, On: on, Stand: stands, Litres: litres, Length: stand},
 	}
 	if l.opening(to).Of != l.d.Plant.Find("steam") && l.steamAt() != nil {
-		first = append(first, say("The steam boiler fills beside it: half of what the pump gives goes each way."))
+		first = append(first, besideIt)
 	}
 	l.add(s.with(append(first, say("At ON: switch on and start the pump together. At OFF: stop the pump and switch the "+
 		"machine off. It stands until the next ON."))...))
@@ -398,7 +409,7 @@ func (l *laying) runOwn() {
 	l.ensure(mixed)
 	l.own("own", "its own descaling program", "Start its program", "It asks for clean water",
 		"Start the descaling program by its manual: it pushes and soaks by itself. Say when it asks for clean water.", v,
-		l.wandOpen(), plugIn())
+		append(l.plugged(), l.wandOpen())...)
 	l.soaked, l.soakedAt = l.p.Clone(), len(l.steps)
 	for _, i := range l.brews() {
 		l.readSpent(i)

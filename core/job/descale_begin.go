@@ -36,19 +36,11 @@ func (l *laying) addBegin() {
 	}
 }
 
-// jugs is how many jugs stand under outlets at once.
-func (l *laying) jugs() int {
-	if l.prog.Empties == descale.ByPouring {
-		return 1
-	}
-	return 2
-}
-
 func (l *laying) prepare() {
-	jug := amountOf(l.f.Jug.Litres())
+	jug := Litres(l.f.Jug.Litres())
 	list := []doing{
 		say("Gloves on, glasses on. Open the window."),
-		say("Put ready: %d jugs of %s, pH strips or a meter, a thermometer, a cup, a wet cloth and a sponge.", l.jugs(), jug),
+		say("Put ready: two jugs of %s, pH strips or a meter, a thermometer, two cups, a wet cloth and a sponge.", jug),
 		say("Empty the drip tray and put it back. Take the handle out of the group."),
 	}
 	if l.in.Dirty {
@@ -109,7 +101,10 @@ func (l *laying) cool() {
 	if l.f.Layout == machine.LeverManual {
 		where = "on the cap"
 	}
-	why := ""
+	why, gauge, ends := "", "Then the gauge must be at 0, and a", fmt.Sprintf("Below %.0f °C, gauge at 0", below)
+	if l.d.Plant.Find("steam") < 0 && l.f.Layout != machine.LeverManual { // most of these have no gauge
+		gauge, ends = "Then a", fmt.Sprintf("Below %.0f °C", below)
+	}
 	if l.pushedHot() {
 		why = "On means heating: every push warms the acid. It starts cold, so that there is time for more of it."
 	}
@@ -118,15 +113,15 @@ func (l *laying) cool() {
 		Button: "It is off: the clock runs",
 		Do: slices.DeleteFunc([]string{
 			"Leave it off and unplugged. Nothing is opened while it is hot.",
-			fmt.Sprintf("Then the gauge must be at 0, and a thermometer must read less than %.0f °C %s. Without a thermometer, "+
-				"leave it overnight.", below, where),
+			fmt.Sprintf("%s thermometer must read less than %.0f °C %s. Without a thermometer, leave it overnight.",
+				gauge, below, where),
 			"If it has been off for 12 hours already, go on at once.",
 			why,
 		}, func(text string) bool { return text == "" }),
 		Cautions: []reason.Caution{scald, never45},
 		Body: Wait{
 			For:   time.Duration(math.Ceil(opens.Value*60+1) * float64(time.Minute)),
-			Early: true, Ends: fmt.Sprintf("Below %.0f °C, gauge at 0", below), Length: &opens, Read: read,
+			Early: true, Ends: ends, Length: &opens, Read: read,
 		},
 	})
 }
@@ -233,8 +228,8 @@ func (l *laying) tryPump() {
 			{Answer: Waits, Text: "Nothing until it was hot", Stop: &stop.Finding},
 		}},
 	}.with(
-		l.jugUnder(group), plugIn(),
-		does("Switch on and start the pump at once, for about five seconds, with clean water. Then switch off.",
-			amount(plant.Sample, group, tried)),
-	))
+		append(l.plugged(), l.jugUnder(group),
+			does("Switch on and start the pump at once, for about five seconds, with clean water. Then switch off.",
+				amount(plant.Sample, group, tried)),
+		)...))
 }

@@ -52,11 +52,10 @@ func (l *laying) drain(i int, drain string) {
 	comes := math.Max(0, s.Litres-v.Heel*v.Working)
 	var list []doing
 	if !l.tapOpen() {
-		list = append(list, does("Open the steam tap, a cup under the wand: air must come in.",
-			act(plant.Empty, l.d.Plant.Vessels[l.opening(steamTap).Into].ID), act(plant.Open, steamTap)))
+		list = append(list, l.jugUnder(steamTap), does("Open the steam tap: air must come in.", act(plant.Open, steamTap)))
 	}
 	list = append(list, l.jugUnder(drain))
-	list = append(list, l.letGasOut()...)
+	list = append(list, l.letGasOut(true)...)
 	if l.f.Valve == machine.Cam && v.Kind != plant.Steam {
 		list = append(list, does("Leave the lever up: air comes in by it.", act(plant.Open, groupOf(v))))
 	}
@@ -86,9 +85,10 @@ func (l *laying) drain(i int, drain string) {
 	l.askDrained(v, drain, comes)
 }
 
-// letGasOut is what lets the gas out that stands behind the valves of the groups; the plug
-// is out after it. It is nothing where no acid has been on the brew side.
-func (l *laying) letGasOut() []doing {
+// letGasOut is what lets the gas out that stands behind the valves of the groups, with the
+// plug out after it where something is to be opened. It is nothing more where no acid has
+// been on the brew side.
+func (l *laying) letGasOut(opens bool) []doing {
 	var list []doing
 	pumped := false
 	for _, i := range l.brews() {
@@ -108,7 +108,7 @@ func (l *laying) letGasOut() []doing {
 		list = append(list, does(fmt.Sprintf("Switch on, pump for one second by the %s into its jug, and switch off: gas "+
 			"leaves.", l.outlet(group)), act(plant.Blip, group)))
 	}
-	if pumped || l.p.Plug {
+	if opens && (pumped || l.p.Plug) {
 		list = append(list, pullPlug())
 	}
 	return list
@@ -136,13 +136,13 @@ func (l *laying) askDrained(v *plant.Vessel, drain string, comes float64) {
 		Why(reason.Trade, "An air lock, or flakes in the drain. What cannot be let out cannot be rinsed.").
 		Instead("Leave it off and unplugged, the steam tap open. A workshop.")
 	l.add(Step{
-		ID: "out-" + v.ID, Title: fmt.Sprintf("about %s came out?", amountOf(comes)),
+		ID: "out-" + v.ID, Title: fmt.Sprintf("about %s came out?", Litres(comes)),
 		Head: "How much came out?", Button: "That is what came", Takes: 30 * time.Second,
-		Do: []string{fmt.Sprintf("All jugs together: about %s is right. Less than %s is not drained.", amountOf(comes),
-			amountOf(0.9*comes))},
+		Do: []string{fmt.Sprintf("All jugs together: about %s is right. Less than %s is not drained.", Litres(comes),
+			Litres(0.9*comes))},
 		Cautions: []reason.Caution{dryHeat},
 		Body: Choose{Ways: []Way{
-			{Answer: Drained, Text: fmt.Sprintf("%s or more", amountOf(0.9*comes))},
+			{Answer: Drained, Text: fmt.Sprintf("%s or more", Litres(0.9*comes))},
 			{Answer: NotDrained, Text: "Less", Tries: [][]Step{again("again-" + v.ID), again("again-" + v.ID)},
 				Stop: &stop.Finding},
 		}},
@@ -256,9 +256,7 @@ func (l *laying) fill(t float64, what string) {
 	} else if l.drawn() < litres+l.lateDraws() {
 		first = append(first, l.fillUp())
 	}
-	if !l.p.Plug {
-		first = append(first, plugIn())
-	}
+	first = append(first, l.plugged()...)
 	l.push("", litres, 1, what, first...)
 	l.lateFills += l.lateDraws()
 }
@@ -292,14 +290,15 @@ func (l *laying) fillBrew(i int, what string) {
 			first = append(first, l.jugUnder(group), say("The %s fills first: it comes at the group after about %.0f s. The "+
 				"steam boiler fills beside it.", v.Title, 5*math.Round((v.Working-s.Litres)/(l.flow()*share)/5)))
 		}
-		if !l.p.Plug {
-			first = append(first, plugIn())
-		}
+		first = append(first, l.plugged()...)
 		l.push(group, go1, share, what, first...)
 		l.lateFills += slow.late * l.flow() * share
 		left -= go1
 	}
 }
+
+// besideIt is said where autofill runs beside.
+var besideIt = say("The steam boiler fills beside it: half of what the pump gives goes each way.")
 
 // fillTube brings solution into a brew tube in sips that stand, or flushes it, while the
 // steam boiler fills beside: half of what the pump gives goes each way.
@@ -327,9 +326,7 @@ func (l *laying) fillTube(i int, what string) {
 		}
 		l.ensure(float64(n) * (sip + late) / share)
 		first := []doing{l.jugUnder(group)}
-		if !l.p.Plug {
-			first = append(first, plugIn())
-		}
+		first = append(first, l.plugged()...)
 		l.sips(group, n, sip, first...)
 		l.lateFills += float64(n) * late
 		return
@@ -358,9 +355,10 @@ func (l *laying) fillTube(i int, what string) {
 			first = append(first, l.fillUp())
 		}
 		first = append(first, l.jugUnder(group))
-		if !l.p.Plug {
-			first = append(first, plugIn())
+		if share < 1 {
+			first = append(first, besideIt)
 		}
+		first = append(first, l.plugged()...)
 		l.push(group, t*l.flow()*share, share, what, first...)
 		l.lateFills += slow.late * l.flow() * share
 		need -= t * l.flow() * share
@@ -370,8 +368,8 @@ func (l *laying) fillTube(i int, what string) {
 // vent lets the gas out that stands behind the groups' valves: at once, and again after two
 // minutes.
 func (l *laying) vent() {
-	ventOnce := func(id string) {
-		list := l.letGasOut()
+	ventOnce := func(id string, opens bool) {
+		list := l.letGasOut(opens)
 		if len(list) == 0 {
 			return
 		}
@@ -381,7 +379,7 @@ func (l *laying) vent() {
 		}.with(list...))
 	}
 	before := len(l.steps)
-	ventOnce("vent")
+	ventOnce("vent", false)
 	if len(l.steps) == before {
 		return
 	}
@@ -390,7 +388,7 @@ func (l *laying) vent() {
 		Do: []string{"Gas goes on leaving the solution. No screw is touched meanwhile."}, Cautions: []reason.Caution{gas},
 		Body: Wait{For: 2 * time.Minute},
 	})
-	ventOnce("vent-again")
+	ventOnce("vent-again", true)
 }
 
 // rinseDrained lets out and refills until each circuit is clean.

@@ -59,11 +59,14 @@ func (l *laying) finish() {
 	l.wipe()
 }
 
+// thrownAway is said of that water.
+var thrownAway = say("The rinse is proven. This water is thrown away too: nickel and lead come loose with scale.")
+
 // throwAway lets half a litre more through the brew side, once its rinse is proven.
 func (l *laying) throwAway() {
 	i := l.brews()[0]
 	if !l.d.Plant.HasPump {
-		l.pourOut(i)
+		l.pourOut(i, thrownAway)
 		l.pourIn(i, "water", false)
 		return
 	}
@@ -76,7 +79,7 @@ func (l *laying) throwAway() {
 				Takes: 10 * time.Second, Cautions: []reason.Caution{gloves}, Body: Act{},
 			}.with(does("The rinse is proven: close the steam tap.", act(plant.Close, steamTap))))
 		}
-		l.through(group, each, "water")
+		l.through(group, each, "water", thrownAway)
 	}
 }
 
@@ -215,10 +218,11 @@ func (l *laying) drawFirst() {
 	draw := math.Min(outletRise, math.Min(mostDrawn*v.Working, 90*l.flow()))
 	for _, id := range []string{steamTap, "hot_water_tap"} {
 		o := Outlet{ID: id, Title: l.outlet(id)}
-		what := fmt.Sprintf("Draw %s by the hot-water tap into a jug, slowly.", amountOf(draw))
+		what := fmt.Sprintf("Draw %s by the hot-water tap into a jug, slowly.", Litres(draw))
 		take := draw
 		if id == steamTap {
-			what = "Hold the wand into a cup of clean water without touching it, and open the steam tap for ten seconds."
+			what = "Half a cup of clean water into it. The tip of the wand in the water: open the steam tap for ten seconds, " +
+				"close it, and take the jug away at once."
 			take = cupTakes
 		}
 		l.add(Step{

@@ -75,6 +75,9 @@ func (l *laying) rinsePushed() {
 			l.through(group, math.Max(all, outletRise), "water")
 			continue
 		}
+		if l.spentLater {
+			l.catchSpent()
+		}
 		l.through(steamTap, math.Max(all/2, outletRise-outletHeel), "water")
 		if l.spentLater {
 			l.readSpent(i)
@@ -82,6 +85,16 @@ func (l *laying) rinsePushed() {
 		l.through(group, math.Max(all/2, outletRise), "water")
 		l.through(steamTap, outletHeel, "water")
 	}
+}
+
+// catchSpent catches spent solution before the rinse thins it. It is read once that has begun:
+// a strip takes longer than the acid should stand.
+func (l *laying) catchSpent() {
+	l.add(Step{
+		ID: "catch", Title: "catch a cup of spent solution", Head: "Catch the spent solution", Button: "The cup is set aside",
+		Takes: 20 * time.Second, Cautions: []reason.Caution{steamy, gloves}, Body: Act{},
+	}.with(does(fmt.Sprintf("Stand a cup under the %s. Switch on, pump for a moment, and switch off. Set the cup aside: "+
+		"that is spent solution.", l.outlet(steamTap)), amount(plant.Sample, steamTap, cupTakes))))
 }
 
 // prove asks for strips beside the feed at each outlet of each circuit, the steam boiler's
@@ -122,14 +135,7 @@ func (l *laying) proveAt(c *Circuit, o *Outlet, last bool) {
 	case !l.d.Plant.HasPump:
 		first = append(first, does("Lift the lever, wait a few seconds and press it down: a cup from the group.", cup))
 	default:
-		if !l.p.Plug {
-			first = append(first, plugIn())
-		}
-		if opening.Kind == plant.Group && l.tapOpen() && l.withTap(opening.Of) {
-			first = append(first, closeSteamTap())
-		} else if opening.Kind == plant.SteamTap && !l.tapOpen() {
-			first = append(first, openSteamTap())
-		}
+		first = append(append(first, l.plugged()...), l.turnTap(o.ID)...)
 		first = append(first, does(fmt.Sprintf("Stand a cup under the %s. Switch on and pump until it is half full, then "+
 			"switch off.", l.outlet(o.ID)), cup))
 	}
@@ -188,9 +194,12 @@ func (l *laying) refill(i int) {
 func (l *laying) capOpen() bool { return l.p.Gates[l.d.Plant.FindOpening("cap")].Open }
 
 // pourOut turns a boiler over.
-func (l *laying) pourOut(i int) {
+func (l *laying) pourOut(i int, list ...doing) {
 	v := &l.d.Plant.Vessels[i]
-	var list []doing
+	over := "the sink"
+	if l.phase == Acidic {
+		over = "a large bowl in the sink"
+	}
 	if !l.capOpen() {
 		list = append(list,
 			does("Unscrew the cap a quarter turn under a cloth. Stop, and wait until nothing hisses. Then take "+
@@ -199,9 +208,9 @@ func (l *laying) pourOut(i int) {
 	l.add(Step{
 		ID: "pour-out", Title: "pour the boiler out", Head: "Pour it out", Button: "It is out", Takes: 2 * time.Minute,
 		Cautions: []reason.Caution{never45, gas, gloves}, Body: Act{},
-	}.with(append(list,
-		does("Two hands: turn the machine over the sink, away from the plug and the switch, until nothing "+
-			"more comes.", act(plant.TurnOver, v.ID)))...))
+	}.with(append(list, say("Take the jug and the drip tray away."),
+		does(fmt.Sprintf("Two hands: turn the machine over %s, away from the plug and the switch, until nothing more comes.",
+			over), act(plant.TurnOver, v.ID)))...))
 }
 
 // pourIn fills it by its opening, presses some out of the group, and fills up what that took.
@@ -219,22 +228,22 @@ func (l *laying) pourIn(i int, what string, strong bool) {
 	group := groupOf(v)
 	var list []doing
 	if l.phase != Acidic {
-		list = append(list, does(fmt.Sprintf("Measure %s of clean water in the mixing jug.", amountOf(1.2*(litres+thru))),
+		list = append(list, does(fmt.Sprintf("Measure %s of clean water in the mixing jug.", Litres(1.2*(litres+thru))),
 			act(plant.Empty, l.source().ID), amount(plant.PourClean, l.source().ID, 1.2*(litres+thru))))
 	}
-	rest := does(fmt.Sprintf("Pour in what that took: %s.", amountOf(thru)), amount(plant.PourIn, v.ID, thru))
+	rest := does(fmt.Sprintf("Pour in what that took: %s.", Litres(thru)), amount(plant.PourIn, v.ID, thru))
 	if toMark {
 		rest = does("Pour in what that took, up to the usual mark.", amount(plant.PourTo, v.ID, target))
 	}
 	list = append(list,
-		does(fmt.Sprintf("Pour %s into the boiler by its opening. Leave the cap off.", amountOf(litres)),
+		does(fmt.Sprintf("Pour %s into the boiler by its opening. Leave the cap off.", Litres(litres)),
 			amount(plant.PourIn, v.ID, litres)),
 		l.jugUnder(group),
 		does(fmt.Sprintf("Lift the lever, wait a few seconds and press it down, twice: about %s comes by the group.",
-			amountOf(thru)), amount(plant.LeverDown, group, thru)),
+			Litres(thru)), amount(plant.LeverDown, group, thru)),
 		rest)
 	l.add(Step{
-		ID: "pour-in", Title: fmt.Sprintf("pour in %s of %s", amountOf(litres), what), Head: "Pour " + what + " in",
+		ID: "pour-in", Title: fmt.Sprintf("pour in %s of %s", Litres(litres), what), Head: "Pour " + what + " in",
 		Button: "It is in", Takes: 3 * time.Minute, Cautions: []reason.Caution{gas, gloves}, Body: Act{},
 	}.with(list...))
 }

@@ -40,13 +40,13 @@ func DrawOff(a machine.Answers) (Plan, error) {
 		Takes: time.Minute, Cautions: []reason.Caution{steamy}, Body: Act{},
 		Do: []string{
 			"Machine on and at pressure. " + water,
-			fmt.Sprintf("A jug that holds more than %s under the hot-water tap.", litres(draw)),
+			fmt.Sprintf("A jug that holds more than %s under the hot-water tap.", Litres(draw)),
 		},
 	}}
 	for i := range n {
 		steps = append(steps, Step{
-			ID: fmt.Sprintf("draw-%d", i+1), Title: fmt.Sprintf("draw %s, %d of %d", litres(draw), i+1, n),
-			Head: "Draw " + litres(draw), Button: "Drawn, tap shut", Takes: 30 * time.Second, Body: Act{},
+			ID: fmt.Sprintf("draw-%d", i+1), Title: fmt.Sprintf("draw %s, %d of %d", Litres(draw), i+1, n),
+			Head: "Draw " + Litres(draw), Button: "Drawn, tap shut", Takes: 30 * time.Second, Body: Act{},
 			Do: []string{
 				"Tap open slowly. Never more than this at once: the element must stay covered.",
 				"Tap shut; pour it away.",

@@ -237,7 +237,7 @@ func (l *laying) pushed(litres, share float64, what string) reason.Worked {
 
 // push adds a push of so much through an outlet.
 func (l *laying) push(to string, litres, share float64, what string, first ...doing) {
-	id, title := "push-"+to, fmt.Sprintf("%s of %s through the %s", amountOf(litres), what, l.outlet2(to))
+	id, title := "push-"+to, fmt.Sprintf("%s of %s through the %s", Litres(litres), what, l.outlet2(to))
 	head := capital(what) + " through the " + l.outlet2(to)
 	if to == "" {
 		id, title, head = "fill", fmt.Sprintf("fill the steam boiler with %s", what), "The boiler fills"
@@ -267,14 +267,13 @@ func (l *laying) starts(to string) string {
 	return "on, " + starts(l.f.Pump)
 }
 
-func amountOf(v float64) string {
+// Litres is a volume in litres as a person pours it: to 10 mL, or to 0.1 L.
+func Litres(v float64) string {
 	if v < 0.995 {
 		return fmt.Sprintf("%.0f mL", math.Max(10, math.Round(v*100)*10))
 	}
 	return fmt.Sprintf("%.1f L", v)
 }
-
-func litres(v float64) string { return amountOf(v) }
 
 func capital(word string) string { return strings.ToUpper(word[:1]) + word[1:] }
 

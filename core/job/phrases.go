@@ -54,7 +54,11 @@ const steamTap = "steam_tap"
 // jugUnder puts an empty jug under an outlet.
 func (l *laying) jugUnder(opening string) doing {
 	o := l.opening(opening)
-	return does(fmt.Sprintf("Put an empty jug under the %s.", l.outlet(opening)),
+	tip := ""
+	if o.Kind == plant.SteamTap {
+		tip = ", its tip above the liquid"
+	}
+	return does(fmt.Sprintf("Put an empty jug under the %s%s.", l.outlet(opening), tip),
 		act(plant.Empty, l.d.Plant.Vessels[o.Into].ID))
 }
 

@@ -8,11 +8,13 @@ package job
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
+	"freshanvil/core/descale"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
@@ -186,7 +188,8 @@ func (p Plan) LayOut() []string {
 			text := fmt.Sprintf("%s %s of %s, for %.1f L of solution of %.0f g/L", figure(d.Measure.Value), unit, d.Product,
 				d.Solution.Value, d.Strength)
 			if d.Spoons.Name != "" {
-				text += fmt.Sprintf(" (about %s level teaspoons; a scale is better)", figure(d.Spoons.Value))
+				spoons := math.Max(1, math.Round(d.Spoons.Value))
+				text += fmt.Sprintf(" (about %.0f level teaspoons; a scale is better)", spoons)
 			}
 			list = append(list, text, "food-grade acid only, with its label and safety data sheet")
 		}
@@ -204,13 +207,17 @@ func (d *Descaling) jugs() string {
 			holds = v.Capacity
 		}
 	}
-	return fmt.Sprintf("two jugs of %.2g L", holds)
+	text := fmt.Sprintf("two jugs of %.2g L", holds)
+	if d.Program == descale.Poured {
+		text += "; a large bowl, to pour it out into"
+	}
+	return text
 }
 
 // figure is a number no finer than it is good for.
 func figure(v float64) string {
 	switch {
-	case v >= 20:
+	case v >= 10:
 		return fmt.Sprintf("%.0f", v)
 	case v >= 2:
 		return strings.TrimSuffix(fmt.Sprintf("%.1f", v), ".0")

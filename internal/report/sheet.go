@@ -141,12 +141,20 @@ func (w *sheet) layOut(p job.Plan) {
 // amount is a number no finer than it is good for.
 func amount(v float64) string {
 	switch {
-	case v >= 20:
+	case v >= 10:
 		return fmt.Sprintf("%.0f", v)
 	case v >= 2:
 		return fmt.Sprintf("%.1f", v)
 	}
 	return fmt.Sprintf("%.2g", v)
+}
+
+// times is how often, in words.
+func times(n int) string {
+	if n == 1 {
+		return "Once"
+	}
+	return fmt.Sprintf("%d times", n)
 }
 
 // begins is when each step begins as the hands are planned for, since the start.
@@ -166,8 +174,8 @@ func (w *sheet) step(n int, s job.Step, at time.Duration) {
 	w.wrap(fmt.Sprintf("%2d  %s  ", n, clock), s.Head+" ("+s.ID+")")
 	indent := strings.Repeat(" ", 4)
 	if act, ok := job.BodyOf[job.Act](s); ok && act.Mix != nil {
-		w.wrap(indent, fmt.Sprintf("%s %s into %.1f L of water.", amount(act.Mix.Measure.Value), act.Mix.Measure.Unit,
-			act.Mix.Water.Value))
+		w.wrap(indent, fmt.Sprintf("%s %s into %s of water.", amount(act.Mix.Measure.Value), act.Mix.Measure.Unit,
+			job.Litres(act.Mix.Water.Value)))
 	}
 	for _, text := range s.Do {
 		w.wrap(indent, text)
@@ -189,10 +197,10 @@ func (w *sheet) body(indent string, s job.Step) {
 	case job.Push:
 		w.wrap(indent, fmt.Sprintf("The pump runs for %.0f s: about %.0f mL.", b.Long.Value, math.Round(b.Litres*100)*10))
 	case job.Sips:
-		w.wrap(indent, fmt.Sprintf("%d times: ON for %.0f s, then it stands for %.0f s.", b.Count, b.On.Seconds(),
+		w.wrap(indent, fmt.Sprintf("%s: ON for %.0f s, then it stands for %.0f s.", times(b.Count), b.On.Seconds(),
 			b.Stand.Seconds()))
 	case job.Pulses:
-		w.wrap(indent, fmt.Sprintf("%d times: ON for %.0f s, OFF for %.0f s.", b.Count, b.On.Seconds(), b.Off.Seconds()))
+		w.wrap(indent, fmt.Sprintf("%s: ON for %.0f s, OFF for %.0f s.", times(b.Count), b.On.Seconds(), b.Off.Seconds()))
 	case job.Soak:
 		w.wrap(indent, "It stands for "+spell(b.For.Minutes())+".")
 	case job.Wait:
