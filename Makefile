@@ -1,5 +1,6 @@
 # make demo    builds, fills a demo database, serves it and prints the address
 # make test    installs what it needs and runs every test and check
+# make long    the same kind of tests over more: minutes, not seconds
 # make build   leaves bin/freshanvil
 
 PORT  ?= 8080
@@ -9,7 +10,7 @@ SPEED ?= 1
 export CGO_ENABLED = 1
 TOOL = go tool -modfile=tools/go.mod
 
-.PHONY: bench build demo test generate lint pages screenshots chromium fuzz
+.PHONY: bench build demo test long generate lint pages screenshots chromium fuzz
 
 build: pages
 	go build -o bin/freshanvil ./cmd/freshanvil
@@ -27,7 +28,12 @@ web/node_modules/.installed: web/package-lock.json
 # The pages are built first: Go embeds them.
 test: build chromium lint
 	go test -count=1 ./core/... ./internal/... ./cmd/...
+	go test -count=1 -run TestRandomMachines -v ./core/run
 	CHROMIUM=$$(scripts/chromium) go test -count=1 ./e2e
+
+# What takes longer: 2,000 random machines; rescues along every play of the usual ones.
+long:
+	go test -count=1 -v -run 'TestRandomMachines|TestCleared' -timeout 60m ./core/run -long
 
 lint: pages
 	npm --prefix web run check
@@ -60,6 +66,7 @@ fuzz:
 
 # Figures: ratios beside named baselines. Nothing here passes or fails by time.
 bench: build
-	go test -run '^$$' -bench . -benchtime 2s ./core/care ./core/water ./core/treat ./core/descale ./internal/api
+	go test -run '^$$' -bench . -benchtime 2s ./core/care ./core/water ./core/treat ./core/descale ./core/plant ./core/run \
+		./internal/api
 	go test -run '^$$' -bench DueList -benchtime 9x -timeout 20m ./internal/store
 	go test -run '^$$' -bench . -benchtime 5x ./e2e

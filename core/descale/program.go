@@ -214,7 +214,8 @@ func ToRinse(f machine.Facts) (Program, error) {
 				"Open no drain, cap or screw: gas may stand behind it.",
 				"Call a workshop today and say which acid it is. Their name on the sign-off ends it.")
 	}
-	if f.Condition == "leaks" || circuit.CannotFill(f) {
+	poured := f.Pump == machine.NoPump && f.SteamBoiler == 0 && f.Drain == "pouring out"
+	if f.Condition == "leaks" || circuit.CannotFill(f) || EmptiedBy(f) == ByPouring && !poured {
 		return leave()
 	}
 	for _, p := range programs {

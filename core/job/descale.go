@@ -103,8 +103,12 @@ func begin(f machine.Facts, in Sitting, prog descale.Program) (*laying, error) {
 			steam = n.Grams
 		}
 	}
+	may := contact
+	if in.Dirty { // it has stood as long as it has: nothing is a reason not to rinse it out
+		may = 0
+	}
 	spec, err := plant.Of(f, plant.Solution{
-		Takes: in.Card.Limits.Slow, Contact: contact.Seconds(), Limit: limit,
+		Takes: in.Card.Limits.Slow, Contact: may.Seconds(), Limit: limit,
 	}, brew, steam)
 	if err != nil {
 		return nil, err
@@ -179,9 +183,10 @@ func (l *laying) lay() error {
 		}
 	}
 	l.phase, l.round = Rinsing, 0
-	l.soakFilterMeanwhile()
+	l.placed = map[string]bool{} // where a round is left out, nobody knows how full a jug is
 	l.rinse()
 	l.phase = Proving
+	l.soakFilterMeanwhile()
 	l.prove()
 	l.phase = After
 	l.finish()
@@ -276,17 +281,20 @@ func (l *laying) addRounds() error {
 			failed = try
 			break
 		}
+		if l.prog.ID == descale.Sips {
+			try.d.Exit, try.d.Rounds, try.d.Costs = exit, n, try.costsOfSips()
+			best, rounds = try, n
+			if best.scaleLeft() <= spare*l.scaleAtFirst() {
+				break
+			}
+			continue
+		}
 		cost := try.costs()
-		if n > 1 && l.prog.ID != descale.Sips && // else the run would leave it out
+		if n > 1 && // else the run would leave it out
 			try.fresh.Contact()+(cost+exit).Seconds() > l.d.Contact.Seconds() {
 			break
 		}
-		try.d.Exit, try.d.Rounds = exit, n
-		if l.prog.ID == descale.Sips {
-			try.d.Costs = []time.Duration{cost}
-		} else {
-			try.d.Costs = append(try.d.Costs, cost)
-		}
+		try.d.Exit, try.d.Rounds, try.d.Costs = exit, n, append(try.d.Costs, cost)
 		best, rounds = try, n
 		if best.scaleLeft() <= spare*l.scaleAtFirst() {
 			break
@@ -358,21 +366,21 @@ func (l *laying) scaleAtFirst() float64 {
 // exit is what slow hands need, by its weight, from the end of the last soak until less than
 // 1 % is left, and whether that is within the time that acid may stand.
 func (l *laying) exit() (time.Duration, bool) {
-	x := l.fork(slow)
-	x.p = l.slowlySoaked()
-	from := x.p.Contact()
-	if l.soak > shortStand { // somebody comes late to the end of it
-		x.p.Wait(slow.longer)
-	}
-	for _, s := range l.steps[l.soakedAt:] {
-		play(x.p, s, slow)
-	}
-	x.phase = Rinsing
+	x := l.fork(asSaid)
+	x.phase, x.placed = Rinsing, map[string]bool{}
 	x.rinse()
 	if x.err != nil && l.err == nil {
 		l.err = x.err
 	}
-	long := x.p.Contact() - from
+	p := l.slowlySoaked()
+	from := p.Contact()
+	if l.soak > shortStand { // somebody comes late to the end of it
+		p.Wait(slow.longer)
+	}
+	for _, s := range x.steps[l.soakedAt:] {
+		play(p, s, slow)
+	}
+	long := p.Contact() - from
 	fits := l.soaked.Contact()+long <= l.d.Contact.Seconds()
 	return time.Duration(long * float64(time.Second)), fits && x.err == nil
 }
@@ -404,6 +412,32 @@ func (l *laying) costs() time.Duration {
 		play(p, s, slow)
 	}
 	return time.Duration((p.Contact() - from) * float64(time.Second))
+}
+
+// costsOfSips is the same of each set of sips after the first by the wand: up to the first of
+// its sips, by hands that were slow all along.
+func (l *laying) costsOfSips() []time.Duration {
+	list := []time.Duration{0}
+	p := l.d.Begins()
+	for i, s := range l.steps[:l.soakedAt] {
+		if s.Round >= 2 && s.Round > l.steps[i-1].Round {
+			first := p.Clone()
+			from := first.Contact()
+			for _, s := range l.steps[i:l.soakedAt] {
+				b, is := BodyOf[Sips](s)
+				b.Count = 1
+				if is {
+					s.Body = b
+				}
+				if play(first, s, slow); is {
+					break
+				}
+			}
+			list = append(list, time.Duration((first.Contact()-from)*float64(time.Second)))
+		}
+		play(p, s, slow)
+	}
+	return list
 }
 
 func (l *laying) tooLong() error {

@@ -49,19 +49,29 @@ func (l *laying) setToMix(litres float64) { l.toMix = litres }
 
 // ensure mixes the next batch where the source does not hold so much, with what a slow hand
 // draws beside.
-func (l *laying) ensure(litres float64) {
-	need := litres + l.lateDraws()
-	if l.mixed > 0 && l.drawn() >= need-1e-9 || l.toMix < 1e-6 {
+func (l *laying) ensure(litres float64) { l.ensureAtLeast(litres + l.lateDraws()) }
+
+// ensureAtLeast mixes the next batch where the source holds less than is needed, L.
+func (l *laying) ensureAtLeast(need float64) {
+	if l.mixed > 0 && l.drawn() >= need-1e-9 {
 		return
 	}
-	room := l.source().Working
-	if l.mixed > 0 {
-		room -= l.p.V[plant.SourceAt].Litres
-	}
-	v := math.Min(l.toMix, room)
-	l.toMix -= v
+	v := math.Min(math.Max(l.toMix, need-l.drawn()), l.roomForMore())
+	l.toMix = math.Max(0, l.toMix-v)
 	l.mix(v)
 }
+
+// roomForMore is what can be poured into the source now, whoever has drawn from it.
+func (l *laying) roomForMore() float64 {
+	if l.mixed == 0 {
+		return l.source().Working
+	}
+	return l.source().Working - l.p.V[plant.SourceAt].Litres - quickLeaves*l.lateDrawn
+}
+
+// quickLeaves is what a quick hand leaves in the source, two seconds a go, for each litre that a
+// slow one draws beside, ten seconds a go.
+const quickLeaves = 0.2
 
 // mix makes a batch: the first into the emptied source, later ones on top.
 func (l *laying) mix(v float64) {
@@ -304,7 +314,7 @@ func (l *laying) readSpent(i int) {
 		if l.withTap(i) && l.tapOpen() {
 			to = steamTap
 		}
-		l.ensure(cupTakes)
+		l.ensureAtLeast(cupTakes)
 		s = s.with(does(fmt.Sprintf("Hold a cup by its handle under the %s, switch on and pump for a moment, then off: a "+
 			"small cup of what stood in there.", l.outlet(to)), amount(plant.Sample, to, cupTakes)))
 	case descale.ByMachine:
@@ -335,12 +345,15 @@ func (l *laying) addSips(n int) {
 	for left := n - 1; left > 0 && l.err == nil; {
 		jug := l.d.Plant.Vessels[l.opening(steamTap).Into].Capacity
 		most := int(math.Min(4, math.Floor(0.95*jug/late)))
-		most = min(most, int(math.Floor(l.source().Working/late)))
+		most = min(most, int(math.Floor((l.drawn()+l.roomForMore())/late)))
 		if most < 1 {
 			l.err = l.notFit("jug_l", l.f.Jug.Litres(), "a larger jug and tank")
 			return
 		}
 		count := min(left, most)
+		if left < n-1 { // what may be left out, as a round
+			l.round++
+		}
 		l.ensure(float64(count)*late - l.lateDraws())
 		first := []doing{l.jugUnder(steamTap)}
 		if !l.tapOpen() {

@@ -43,8 +43,11 @@ func (l *laying) drainAll(spent bool) {
 	}
 }
 
-// jugShare is how full a jug is let run.
-const jugShare = 0.75
+// jugShare is how full a jug is let run, quickShare how much of that a quick hand lets.
+const (
+	jugShare   = 0.75
+	quickShare = 0.9
+)
 
 // drain lets one boiler out, jug by jug.
 func (l *laying) drain(i int, drain string) {
@@ -60,7 +63,7 @@ func (l *laying) drain(i int, drain string) {
 		list = append(list, does("Leave the lever up: air comes in by it.", act(plant.Open, groupOf(v))))
 	}
 	jug := l.d.Plant.Vessels[l.opening(drain).Into]
-	goes := int(math.Ceil(comes/(jugShare*jug.Capacity) - 1e-9))
+	goes := int(math.Ceil((comes+l.lateFills)/(quickShare*jugShare*jug.Capacity) - 1e-9))
 	list = append(list, say("Hold a cloth over the %s and open it a quarter turn. Stop, and wait until "+
 		"nothing hisses. Then open it further.", l.outlet(drain)))
 	if goes > 1 {

@@ -18,6 +18,8 @@ const thrown = 0.5
 
 // finish puts everything back, brings the machine to its heat, and looks it over.
 func (l *laying) finish() {
+	// how much the proof took, and what it let into the jugs, nobody knows
+	l.placed, l.lateDrawn = map[string]bool{}, math.Inf(1)
 	l.fillLast()
 	l.throwAway()
 	l.add(Step{

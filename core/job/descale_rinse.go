@@ -97,10 +97,10 @@ func (l *laying) catchSpent() {
 		"that is spent solution.", l.outlet(steamTap)), amount(plant.Sample, steamTap, cupTakes))))
 }
 
-// prove asks for strips beside the feed at each outlet of each circuit, the steam boiler's
-// drain first, while the plug is out.
+// prove asks for strips beside the feed at each outlet of each circuit, at the steam boiler's
+// drain first: rinsing on through the others warms that boiler where it is held off.
 func (l *laying) prove() {
-	for n := len(l.d.Circuits) - 1; n >= 0; n-- {
+	for n := range l.d.Circuits {
 		c := &l.d.Circuits[n]
 		if l.tapOpen() { // what is open is proven first
 			slices.SortStableFunc(c.Outlets, func(a, b Outlet) int {
@@ -135,6 +135,9 @@ func (l *laying) proveAt(c *Circuit, o *Outlet, last bool) {
 	case !l.d.Plant.HasPump:
 		first = append(first, does("Lift the lever, wait a few seconds and press it down: a cup from the group.", cup))
 	default:
+		if l.drawn() < 2*cupTakes {
+			first = append(first, l.fillUp())
+		}
 		first = append(append(first, l.plugged()...), l.turnTap(o.ID)...)
 		first = append(first, does(fmt.Sprintf("Stand a cup under the %s. Switch on and pump until it is half full, then "+
 			"switch off.", l.outlet(o.ID)), cup))
@@ -165,6 +168,12 @@ func (l *laying) addMore(c *Circuit, o *Outlet) {
 		x.refill(i)
 	default:
 		x.through(o.ID, math.Max(outletHeel, c.Working*math.Ln10), "water")
+	}
+	if x.err == nil && x.d.Plant.HasPump && x.drawn() < 3*cupTakes { // the next cups come from it
+		x.add(Step{
+			ID: "tank-again", Title: "clean water in", Head: "Clean water", Button: "It is in", Takes: 30 * time.Second,
+			Cautions: []reason.Caution{sponge}, Body: Act{},
+		}.with(x.fillUp()))
 	}
 	if l.err == nil {
 		l.err = x.err
@@ -276,5 +285,9 @@ func (l *laying) rinsePoured() {
 			return
 		}
 	}
-	l.err = l.cannotFill()
+	v := &l.d.Plant.Vessels[i]
+	l.err = reason.Refuse(NotCleared, "Its boiler is too small to be rinsed by hand").
+		Of("brew_l", fmt.Sprintf("%.2g L", v.Capacity), "a boiler of 0.2 L or more").
+		Why(reason.Ours, "Twelve fillings would not rinse the group.").
+		Instead("A workshop descales it; treat the water meanwhile.")
 }

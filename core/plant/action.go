@@ -240,7 +240,7 @@ func (p *Plant) leverDown(a Action) bool {
 
 // hiss is the pressure, bar, that a quarter turn under a cloth lets off without harm (our
 // own engineering choice).
-const hiss = 0.15
+const hiss = 0.3
 
 func (p *Plant) doOpening(a Action) bool {
 	if a.Verb != Open && a.Verb != Close {

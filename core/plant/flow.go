@@ -71,7 +71,7 @@ func (p *Plant) airComesIn(i, but int) bool {
 
 // pump works out where the pump brings what.
 func (p *Plant) pump(f *flows) {
-	if !p.powered() || !p.Spec.HasPump {
+	if !p.powered() || !p.Spec.HasPump || p.Dead {
 		return
 	}
 	fills := -1
@@ -221,6 +221,12 @@ func (p *Plant) horizon(f *flows, c *[mostBodies]course, long float64) (h float6
 		if t > 1e-9 && t < h-1e-12 {
 			h, event = t, what
 		}
+	}
+	for len(p.Marks) > 0 && p.Marks[0] <= p.T+1e-9 {
+		p.Marks = p.Marks[1:]
+	}
+	if len(p.Marks) > 0 {
+		take(p.Marks[0]-p.T, "half-way")
 	}
 	if f.drawn > 0 && !p.fromMains() {
 		take(p.V[SourceAt].Litres/f.drawn, "the source is empty")

@@ -56,8 +56,10 @@ type Plant struct {
 	Warm   float64 // s that a rested pump would have run to be as warm
 	Ran    float64 // s that the pump has run in all
 	Air    float64 // s that the pump has drawn air
+	Dead   bool    // the pump does not turn any more
 	Broken []Violation
 	Watch  func(p *Plant, event string) // told of each event; nil for nobody
+	Marks  []float64                    // instants that Watch is told of beside, s, in order
 
 	scratch flows
 	events  int
@@ -145,7 +147,7 @@ func (p *Plant) Clone() *Plant {
 	q := *p
 	q.V, q.Gates = slices.Clone(p.V), slices.Clone(p.Gates)
 	q.Broken = slices.Clone(p.Broken)
-	q.Watch = nil
+	q.Watch, q.Marks = nil, nil
 	return &q
 }
 

@@ -229,7 +229,8 @@ func (b *builder) addGroup(g int, scale float64) {
 		v.Set = leverSet
 	}
 	// a boiler that brewing and steam share is pushed through, whatever drain it has
-	drained := f.Heel > 0 && f.Drain != "tap" && v.Kind == Brew && (f.SteamBoiler > 0 || f.Layout == machine.LeverManual)
+	poured := f.Pump == machine.NoPump && f.Drain == "pouring out"
+	drained := f.Heel > 0 && f.Drain != "tap" && v.Kind == Brew && (f.SteamBoiler > 0 || poured)
 	if drained {
 		v.Heel = f.Heel
 	}
@@ -245,7 +246,7 @@ func (b *builder) addGroup(g int, scale float64) {
 		b.open(Opening{ID: fmt.Sprintf("spout-%d", g), Title: "drain spout", Kind: Spout, Of: head, Into: TrayAt})
 	}
 	switch {
-	case drained && f.Layout == machine.LeverManual:
+	case drained && poured:
 		b.open(Opening{ID: "cap", Title: "cap", Kind: Cap, Of: at, Into: b.sink()})
 	case drained:
 		b.open(Opening{ID: part.String() + "-drain", Title: f.DrainTitle() + " of the " + v.Title, Kind: Drain, Of: at,

@@ -286,18 +286,25 @@ type Verdict struct {
 // at half and three times its time, each answer and each detour once, sixteen mixtures; and
 // looks for a rescue at each step and event of the nominal play. It is not a proof: it says
 // how much was played. The error is a *reason.Refusal.
-func Judge(plan job.Plan) (Verdict, error) {
+func Judge(plan job.Plan) (Verdict, error) { return judge(plan, false) }
+
+// judge looks for rescues along every play, where all are asked for.
+func judge(plan job.Plan, all bool) (Verdict, error) {
 	var v Verdict
 	if plan.Descaling() == nil {
 		return v, nil
 	}
-	for _, h := range handsFor(plan) {
+	list := handsFor(plan)
+	for _, h := range list {
 		v.Plays++
 		if _, err := Perform(plan, h); err != nil {
 			return v, asRefusal(err)
 		}
 	}
-	n, err := judgeRescues(plan)
+	if !all {
+		list = uniform()
+	}
+	n, err := judgeRescues(plan, list)
 	v.Rescues = n
 	return v, asRefusal(err)
 }
@@ -313,9 +320,12 @@ func asRefusal(err error) error {
 // mixtures is how many mixtures of hands a plan is judged for.
 const mixtures = 16
 
+// uniform are hands of one factor: as planned for, quick, slow.
+func uniform() []Hands { return []Hands{AsSaid(), Uniform(0.5), Uniform(3)} }
+
 // handsFor are the hands that a plan must be safe for.
 func handsFor(plan job.Plan) []Hands {
-	list := []Hands{AsSaid(), Uniform(0.5), Uniform(3)}
+	list := uniform()
 	for _, s := range plan.Steps() {
 		if s.Takes > 0 && s.Phase != "" {
 			for _, factor := range []float64{0.5, 3} {
@@ -357,12 +367,27 @@ func answersFor(s job.Step) []Hands {
 	return list
 }
 
-// alone is how long a machine is left when somebody is called away, or the power is gone, s;
-// leave what the hands need for each thing they do first.
-const (
-	alone = 12 * 3600.0
-	leave = 3.0
-)
+// alone is how long a machine is left when somebody is called away, or the power is gone, s.
+const alone = 12 * 3600.0
+
+// lost is how something goes wrong in the middle: what the machine does by itself, and how
+// long it takes until a hand as planned for does something about it, s (our own engineering
+// choices: a pump that falls silent is heard).
+type lost struct {
+	what   string
+	begins func(p *plant.Plant)
+	until  float64
+}
+
+// leave is what such a hand takes for each thing that it does then, s (our own engineering
+// choice).
+const leave = 3.0
+
+var ways = []lost{
+	{"somebody is called away", func(*plant.Plant) {}, 0},
+	{"the power goes", func(p *plant.Plant) { p.Do(plant.Action{Verb: plant.Unplug}) }, 60},
+	{"the pump dies", func(p *plant.Plant) { p.Dead = true }, 5},
+}
 
 // Rescue is how a machine is left in the middle of a descale: what is said, and what that
 // does.
@@ -399,41 +424,90 @@ func RescueOf(p *plant.Plant) Rescue {
 	return r
 }
 
-// judgeRescues tries, at each step's start and at each event of the nominal play, to leave the
-// machine as RescueOf says.
-func judgeRescues(plan job.Plan) (int, error) {
-	tried := 0
-	var failed error
-	try := func(at *plant.Plant, where string) {
-		if failed != nil {
+// rescuer tries to leave a machine as RescueOf says, whatever happens, at instants of a play.
+type rescuer struct {
+	tried  int
+	failed error
+}
+
+// try leaves the machine as it is at an instant, by hands that take so many times as long.
+func (r *rescuer) try(at *plant.Plant, factor float64, where string) {
+	r.tried++
+	for _, w := range ways {
+		if r.failed != nil {
 			return
 		}
-		tried++
 		p := at.Clone()
 		p.Spec = relaxed(p.Spec)
+		w.begins(p)
+		letGo(p)
+		p.Wait(w.until * factor)
 		for _, a := range RescueOf(p).Acts {
 			p.Do(a)
-			p.Wait(leave)
+			if a.Verb != plant.PumpOff { // that is the same switch, or under the same hand
+				p.Wait(leave * factor)
+			}
 		}
 		p.Wait(alone)
 		for _, v := range p.Broken {
 			if v.Never != plant.ContactOver {
-				failed = &job.Unsafe{Violation: v, Hands: "if somebody is called away, or the power goes, " + where}
-				return
+				r.failed = &job.Unsafe{Violation: v, Hands: "if " + w.what + ", " + where}
+				break
 			}
 		}
 	}
-	_, err := Perform(plan, AsSaid(), func(pl *Play, s job.Step) {
-		if s.Phase == "" || failed != nil {
+}
+
+// letGo closes what a hand holds open: whoever lets something out of a drain or a tap stays
+// by it, whatever the rest of the machine does.
+func letGo(p *plant.Plant) {
+	for g := range p.Gates {
+		if o := &p.Spec.Openings[g]; p.Gates[g].Open && (o.Kind == plant.Drain || o.Kind == plant.HotTap) {
+			p.Do(plant.Action{Verb: plant.Close, What: o.ID})
+		}
+	}
+}
+
+// judgeRescues plays the plan by some hands, and tries to leave the machine at each step's
+// start, middle and end, and at each event.
+func judgeRescues(plan job.Plan, list []Hands) (int, error) {
+	var r rescuer
+	for _, h := range list {
+		if err := r.along(plan, h); err != nil {
+			return r.tried, err
+		}
+	}
+	return r.tried, nil
+}
+
+// along tries at each of the instants of one play.
+func (r *rescuer) along(plan job.Plan, h Hands) error {
+	var begins []float64
+	if _, err := Perform(plan, h, func(pl *Play, _ job.Step) { begins = append(begins, pl.Plant.T) }); err != nil {
+		return err
+	}
+	var marks []float64
+	for i := 1; i < len(begins); i++ {
+		marks = append(marks, (begins[i-1]+begins[i])/2)
+	}
+	_, err := Perform(plan, h, func(pl *Play, s job.Step) {
+		if r.failed != nil {
 			return
 		}
-		try(pl.Plant, "as «"+s.Title+"» begins")
-		pl.Plant.Watch = func(p *plant.Plant, event string) { try(p, "during «"+s.Title+"»: "+event) }
+		if pl.Plant.Watch == nil {
+			pl.Plant.Marks = marks
+		}
+		r.try(pl.Plant, h.Work, "as «"+s.Title+"» begins")
+		pl.Plant.Watch = func(p *plant.Plant, event string) {
+			if r.failed == nil {
+				r.try(p, h.Work, "during «"+s.Title+"»: "+event)
+			}
+		}
 	})
-	if failed != nil {
-		return tried, failed
+	if r.failed != nil {
+		return r.failed
 	}
-	return tried, err
+	return err
 }
 
 // relaxed is a spec whose contact has no end: an absence reports it, and never fails by it.

@@ -3,7 +3,6 @@ package run
 import (
 	"slices"
 	"testing"
-	"time"
 
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
@@ -65,11 +64,13 @@ func TestCleared(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			from := time.Now()
-			v, err := Judge(p)
-			t.Logf("%+v %v", v, time.Since(from))
+			v, err := judge(p, *long)
 			if err != nil {
 				t.Error(err)
+			}
+			// a start, a middle and an event at least of each step, for three paces
+			if steps := len(p.Steps()); v.Plays < steps || v.Rescues < 3*2*steps {
+				t.Errorf("%d steps: %+v", steps, v)
 			}
 		})
 	}

@@ -116,11 +116,20 @@ func (s *sips) pass() {
 
 // fits says whether there is time for one more sip.
 func (s *sips) fits() bool {
-	d := s.f.acid.plan
-	long := s.body.On + s.body.Stand + 20*time.Second
-	weighs := time.Duration(float64(long) * weightOf(s.f.acid.plant))
-	return s.f.contact()+weighs+d.Exit <= d.Contact
+	d, p := s.f.acid.plan, s.f.acid.plant.Clone()
+	for _, a := range s.body.Begins() {
+		p.Do(a)
+	}
+	p.Wait((s.body.On + slowAtTheSwitch).Seconds())
+	for _, a := range s.body.Ends() {
+		p.Do(a)
+	}
+	p.Wait(s.body.Stand.Seconds())
+	return time.Duration(p.Contact()*float64(time.Second))+d.Exit <= d.Contact
 }
+
+// slowAtTheSwitch is how late a slow hand ends what the screen calls.
+const slowAtTheSwitch = 10 * time.Second
 
 func (s *sips) breakOff() {
 	f := s.f
