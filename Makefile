@@ -31,7 +31,7 @@ test: build chromium lint
 	go test -count=1 -run TestRandomMachines -v ./core/run
 	CHROMIUM=$$(scripts/chromium) go test -count=1 ./e2e
 
-# What takes longer: 2,000 random machines; rescues along every play of the usual ones.
+# What takes longer: 2,000 random machines, left at every instant of every play.
 long:
 	go test -count=1 -v -run 'TestRandomMachines|TestCleared' -timeout 60m ./core/run -long
 

@@ -3,6 +3,8 @@ package plant
 import (
 	"fmt"
 	"math"
+
+	"freshanvil/core/machine"
 )
 
 // Verb is what a hand does.
@@ -70,7 +72,7 @@ func (p *Plant) doPower(a Action) bool {
 		p.On, p.Route = false, -1
 	case HeaterOff, HeaterBack:
 		i := p.Spec.Find(a.What)
-		if i < 0 || p.Spec.Vessels[i].Watts == 0 {
+		if i < 0 || p.Spec.Vessels[i].Heater != machine.CanBeOff {
 			return false
 		}
 		p.V[i].Off = a.Verb == HeaterOff

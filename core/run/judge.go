@@ -135,7 +135,7 @@ func Perform(plan job.Plan, h Hands, watch ...func(*Play, job.Step)) (*Play, err
 		}
 	}
 	p.Took, p.Outcome = f.now.Sub(f.started), f.state.Outcome
-	if f.over && p.Plant != nil && f.state.Outcome == Finished {
+	if f.over && p.Plant != nil {
 		p.Plant.End(false)
 	}
 	last := ""
@@ -295,11 +295,9 @@ func judge(plan job.Plan, all bool) (Verdict, error) {
 		return v, nil
 	}
 	list := handsFor(plan)
-	for _, h := range list {
-		v.Plays++
-		if _, err := Perform(plan, h); err != nil {
-			return v, asRefusal(err)
-		}
+	v.Plays = len(list)
+	if err := judgeHands(plan, list); err != nil {
+		return v, asRefusal(err)
 	}
 	if !all {
 		list = uniform()
@@ -307,6 +305,16 @@ func judge(plan job.Plan, all bool) (Verdict, error) {
 	n, err := judgeRescues(plan, list)
 	v.Rescues = n
 	return v, asRefusal(err)
+}
+
+// judgeHands plays the plan by each pair of hands.
+func judgeHands(plan job.Plan, list []Hands) error {
+	for _, h := range list {
+		if _, err := Perform(plan, h); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func asRefusal(err error) error {

@@ -1,12 +1,16 @@
 package run
 
 import (
+	"maps"
 	"slices"
+	"strings"
 	"testing"
+	"time"
 
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
 )
@@ -72,6 +76,90 @@ func TestCleared(t *testing.T) {
 			if steps := len(p.Steps()); v.Plays < steps || v.Rescues < 3*2*steps {
 				t.Errorf("%d steps: %+v", steps, v)
 			}
+		})
+	}
+}
+
+// Acid that was left in is rinsed out by a plan that is cleared the same way; and however long
+// it has stood, that is no reason to leave it in.
+func TestRinseOutIsCleared(t *testing.T) {
+	for name, a := range cleared {
+		t.Run(name, func(t *testing.T) {
+			in, err := sittingOf(a, func(in *job.Sitting) { in.Dirty = true })
+			if err != nil {
+				t.Fatal(err)
+			}
+			p, err := job.Descale(a, in)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if v, err := Judge(p); err != nil || v.Rescues == 0 {
+				t.Errorf("%+v, %v", v, err)
+			}
+			play, err := Perform(p, Uniform(3))
+			if err != nil || play.Outcome != Finished {
+				t.Errorf("it ends %s, %v", play.Outcome, err)
+			}
+		})
+	}
+}
+
+// How a machine is left follows from how it stands: off and unplugged always, a drain that is
+// open is closed, gas can leave where acid is.
+func TestRescueFollowsFromTheState(t *testing.T) {
+	in, err := sittingOf(cleared["a dual boiler by its screws"], nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := job.Descale(cleared["a dual boiler by its screws"], in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	x := p.Descaling().Descale.Begins()
+	clean := RescueOf(x)
+	x.At("steam").Acid = 0.5
+	x.Do(plant.Action{Verb: plant.PlugIn})
+	sour := RescueOf(x)
+	for _, a := range sour.Acts {
+		x.Do(a)
+	}
+	if x.Plug || x.On || !x.Gates[x.Spec.FindOpening("steam_tap")].Open {
+		t.Errorf("it is left plugged in %v, on %v", x.Plug, x.On)
+	}
+	if len(clean.Do) != 1 || len(sour.Do) != 3 || !strings.Contains(sour.Do[2], "pump is dead") {
+		t.Errorf("%q, %q", clean.Do, sour.Do)
+	}
+}
+
+// A plan judged for its fixed set of hands, and with its rescues, beside one play of it as
+// planned.
+func BenchmarkJudge(b *testing.B) {
+	for _, name := range slices.Sorted(maps.Keys(cleared)) {
+		b.Run(name, func(b *testing.B) {
+			in, err := sittingOf(cleared[name], nil)
+			if err != nil {
+				b.Fatal(err)
+			}
+			plan, err := job.Descale(cleared[name], in)
+			if err != nil {
+				b.Fatal(err)
+			}
+			var once, hands, rescues time.Duration
+			took := func(sum *time.Duration, do func() error) {
+				from := time.Now()
+				if err := do(); err != nil {
+					b.Fatal(err)
+				}
+				*sum += time.Since(from)
+			}
+			for b.Loop() {
+				took(&once, func() error { _, err := Perform(plan, AsSaid()); return err })
+				took(&hands, func() error { return judgeHands(plan, handsFor(plan)) })
+				took(&rescues, func() error { _, err := judgeRescues(plan, uniform()); return err })
+			}
+			b.ReportMetric(float64(hands.Milliseconds())/float64(b.N), "ms/judged")
+			b.ReportMetric(float64(hands)/float64(once), "×one-play")
+			b.ReportMetric(float64(rescues)/float64(once), "×one-play-rescues")
 		})
 	}
 }

@@ -20,7 +20,7 @@ import (
 )
 
 // long asks for what takes longer: make long.
-var long = flag.Bool("long", false, "judge 2,000 random machines; look for rescues along every play of usual ones")
+var long = flag.Bool("long", false, "judge 2,000 random machines, with rescues along every play")
 
 // randomFacts are facts that somebody may say of a machine, each with what may be said.
 var randomFacts = []struct {
@@ -138,7 +138,7 @@ func TestRandomMachines(t *testing.T) {
 		}
 		if err == nil {
 			var v Verdict
-			v, err = Judge(p)
+			v, err = judge(p, *long)
 			plays, rescues = plays+v.Plays, rescues+v.Rescues
 		}
 		if err == nil {
