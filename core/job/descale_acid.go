@@ -399,11 +399,13 @@ func (l *laying) sips(to string, count int, litres float64, first ...doing) {
 	on := time.Duration(litres * 1000 / (l.f.FreeFlow * l.shareOf()) * float64(time.Second))
 	title := fmt.Sprintf("%d sips of %s by the %s, %.0f s to stand", count, Litres(litres), l.outlet(to),
 		stands.Seconds())
+	head := "Sips by the "
 	if count == 1 {
+		head = "A sip by the "
 		title = fmt.Sprintf("a sip of %s by the %s, %.0f s to stand", Litres(litres), l.outlet(to), stands.Seconds())
 	}
 	s := Step{
-		ID: "sips-" + to, Title: title, Head: "Sips by the " + l.outlet(to), Button: "Begin: " + l.starts(to),
+		ID: "sips-" + to, Title: title, Head: head + l.outlet(to), Button: "Begin: " + l.starts(to),
 		Takes: handBegins, Cautions: []reason.Caution{steamy, gas, gloves},
 		Body: Sips{To: to, Count: count, On: on, Stand: stands, Litres: litres, Length: stand},
 	}

@@ -240,7 +240,7 @@ func (b *builder) addGroup(g int, scale float64) {
 	b.open(Opening{
 		ID: machine.Group(g).String(), Title: "group", Kind: Group, Of: at, Lever: f.Valve == machine.Cam ||
 			f.Layout == machine.LeverManual,
-		Into: b.catch(fmt.Sprintf("jug-group-%d", g), "jug under the "+f.PartTitle(machine.Group(g))),
+		Into: b.catch(fmt.Sprintf("jug-group-%d", g), "jug under the "+b.headTitle(g)),
 	})
 	if f.Valve.Vents() {
 		b.open(Opening{ID: fmt.Sprintf("spout-%d", g), Title: "drain spout", Kind: Spout, Of: head, Into: TrayAt})
@@ -252,6 +252,14 @@ func (b *builder) addGroup(g int, scale float64) {
 		b.open(Opening{ID: part.String() + "-drain", Title: f.DrainTitle() + " of the " + v.Title, Kind: Drain, Of: at,
 			Into: b.catch("jug-"+part.String(), "jug under the drain of the "+v.Title)})
 	}
+}
+
+// headTitle is what a group is called: by its number only where there are several.
+func (b *builder) headTitle(g int) string {
+	if b.f.Groups == 1 {
+		return "group"
+	}
+	return b.f.PartTitle(machine.Group(g))
 }
 
 // addTaps adds the steam tap, of the steam boiler or of the vessel that makes steam.

@@ -120,8 +120,8 @@ func (f *fold) frames(now *plant.Plant) []Frame {
 type Booked struct {
 	Mixed   float64 // of the product, in its unit
 	Pushed  float64 // litres of solution that went in or through
-	Soaks   int     // that acid stood for
-	LeftOut int     // soaks of the plan that were left out
+	Soaks   int     // soaks, or sips, that acid stood for
+	LeftOut int     // soaks, or sips, of the plan that were left out
 }
 
 // In says whether acid is in any circuit.
@@ -309,9 +309,10 @@ func (f *fold) watch() {
 	}
 }
 
-// countSoak books a soak that is over, and remembers how strong each circuit was then.
-func (f *fold) countSoak() {
-	f.acid.booked.Soaks++
+// countSoaks books what has stood, a soak or so many sips, and remembers how strong each
+// circuit was then.
+func (f *fold) countSoaks(n int) {
+	f.acid.booked.Soaks += n
 	p := f.acid.plant
 	for i := range f.acid.circuits {
 		a := &f.acid.circuits[i]
@@ -402,11 +403,16 @@ func (f *fold) fits(round int) bool {
 func (f *fold) dropRound(round int) {
 	end := f.i
 	for end < len(f.steps) && f.steps[end].Round == round {
+		switch b := f.steps[end].Body.(type) {
+		case job.Soak:
+			f.acid.booked.LeftOut++
+		case job.Sips:
+			f.acid.booked.LeftOut += b.Count
+		}
 		f.ended[f.steps[end].ID] = f.now
 		end++
 	}
 	f.steps = append(f.steps[:f.i:f.i], f.steps[end:]...)
-	f.acid.booked.LeftOut++
 	if f.acid.hurry || f.state.Finding != nil {
 		return
 	}

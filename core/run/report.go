@@ -21,13 +21,13 @@ func (s State) Report(plan job.Plan) string {
 	var said []string
 	say := func(text string, args ...any) { said = append(said, fmt.Sprintf(text, args...)) }
 	if !p.Dirty {
-		say("%s: %.3g %s of %s mixed, %.2g L of solution through.", p.Title, d.Booked.Mixed, p.Measure.Unit, p.Product,
+		say("%s: %s %s of %s mixed, %.2g L of solution through.", p.Title, weighed(d.Booked.Mixed), p.Measure.Unit, p.Product,
 			d.Booked.Pushed)
 		if d.Contact > 0 {
-			say("Acid stood %.0f min, %s.", d.Contact.Minutes(), times(d.Booked.Soaks))
+			say("Acid stood %.0f min, %s.", d.Contact.Minutes(), times(d.Booked.Soaks, p.Program))
 		}
 		if d.Booked.LeftOut > 0 {
-			say("Left out: %d of %d soaks.", d.Booked.LeftOut, p.Rounds)
+			say("Left out: %d of %s.", d.Booked.LeftOut, times(p.Rounds, p.Program))
 		}
 	}
 	for _, c := range d.Acids {
@@ -43,7 +43,7 @@ func (s State) Report(plan job.Plan) string {
 		if sum.AtLeast {
 			least = ", at least"
 		}
-		say("About %.2g g of scale came out%s.", sum.Grams.Likely, least)
+		say("About %s g of scale came out%s.", came(sum.Grams.Likely), least)
 	}
 	if len(d.Marks) > 0 {
 		texts := make([]string, len(d.Marks))
@@ -55,11 +55,31 @@ func (s State) Report(plan job.Plan) string {
 	return strings.Join(said, " ")
 }
 
-func times(soaks int) string {
-	if soaks == 1 {
-		return "one soak"
+// weighed is an amount of a product, no finer than it is weighed.
+func weighed(v float64) string {
+	if v >= 10 {
+		return fmt.Sprintf("%.0f", v)
 	}
-	return fmt.Sprintf("%d soaks", soaks)
+	return fmt.Sprintf("%.2g", v)
+}
+
+// came is an amount of scale, no finer than a pH tells it.
+func came(g float64) string {
+	if g < 1 {
+		return fmt.Sprintf("%.1g", g)
+	}
+	return fmt.Sprintf("%.2g", g)
+}
+
+func times(n int, program descale.ProgramID) string {
+	what := "soak"
+	if program == descale.Sips {
+		what = "sip"
+	}
+	if n == 1 {
+		return "one " + what
+	}
+	return fmt.Sprintf("%d %ss", n, what)
 }
 
 func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }

@@ -104,12 +104,12 @@ func (s *sips) pass() {
 		case f.acid.hurry || !s.fits():
 			f.state.Finding = f.enough()
 			f.acid.hurry = true
-			f.acid.booked.LeftOut++
+			f.acid.booked.LeftOut += s.body.Count - s.done
 		default:
 			s.begin()
 			return
 		}
-		f.countSoak()
+		f.countSoaks(s.done)
 		f.next()
 	}
 }

@@ -52,7 +52,7 @@ func (s *soak) pass() {
 	f.segment++
 	if s.body.Acid {
 		f.acid.plant.WaitTo(f.at(f.now))
-		f.countSoak()
+		f.countSoaks(1)
 	}
 	f.next()
 }
@@ -120,7 +120,7 @@ func (w *wait) finish() {
 	}
 	f.countFlush(w.body.Lets)
 	if w.body.Acid {
-		f.countSoak()
+		f.countSoaks(1)
 	}
 	f.next()
 }

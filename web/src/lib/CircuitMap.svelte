@@ -39,9 +39,9 @@
 <div class="map" role="img" aria-label={vessels.map((v) => `${v.title}: ${v.litres.toFixed(2)} of ${v.holds_l.toFixed(2)} litres, ${what(v)}${circuit(v) ? `, ${warmth(v)}` : ''}${ways(v).map((w) => `, ${w}`).join('')}`).join('; ')}>
   {#each columns as kinds, i (i)}
     {#if i > 0}
-      <svg class="arrow" class:go={descale.pump} class:moving width="56" height="20" viewBox="0 0 56 20" aria-hidden="true"><path d="M2 10H48M40 3l10 7-10 7" fill="none" stroke="currentColor" stroke-width="4" /></svg>
+      <svg class="arrow" class:last={i === 2} class:go={descale.pump && moving} class:moving width="56" height="20" viewBox="0 0 56 20" aria-hidden="true"><path d="M2 10H48M40 3l10 7-10 7" fill="none" stroke="currentColor" stroke-width="4" /></svg>
     {/if}
-    <div class="kind">
+    <div class="kind" class:catches={i === 2}>
       {#each of(kinds) as v (v.id)}
         {@const s = side(v)}
         {@const level = s * Math.min(1, v.litres / v.holds_l)}
@@ -128,8 +128,22 @@
   }
   @media (max-width: 600px) {
     .map {
-      flex-wrap: nowrap;
       gap: 6px;
+    }
+    .catches {
+      flex-basis: 100%;
+      align-items: flex-start;
+    }
+    .arrow.last {
+      display: none;
+    }
+    figcaption {
+      white-space: nowrap;
+    }
+    figcaption b {
+      display: inline-block;
+      max-width: 100px;
+      white-space: normal;
     }
     .kind {
       gap: 6px 10px;

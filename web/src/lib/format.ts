@@ -37,6 +37,9 @@ export function amount(value: number, unit: string): string {
   return `${figure(p.value)} ${p.unit}`.trim()
 }
 
+// what is poured, as a person pours it: to 10 mL below a litre, else to 0.1 L
+export const poured = (l: number): string => amount(l >= 0.995 ? Math.round(l * 10) / 10 : Math.round(l * 100) / 100, 'L')
+
 export const worked = (w: Worked): string => amount(w.value, w.unit)
 
 export const money = (value: number): string => new Intl.NumberFormat('en-GB', { style: 'currency', currency: prefs.currency }).format(value)

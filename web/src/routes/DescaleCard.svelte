@@ -1,7 +1,7 @@
 <!-- The descale card: who, how much of what, how many fills, how much rinse, and when it may be opened. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../lib/api'
-  import { amount, clock, round, short, weekday } from '../lib/format'
+  import { amount, clock, poured, round, short, weekday } from '../lib/format'
   import Cautions from '../lib/Cautions.svelte'
   import DescalePlan from '../lib/DescalePlan.svelte'
   import DescaleStart from '../lib/DescaleStart.svelte'
@@ -54,7 +54,7 @@
       own = { ...blank }
     })
   const units: Record<Schemas['Product']['form'], string> = { powder: 'g', sachets: 'sachets', liquid: 'mL' }
-  const measured = (w: Schemas['Worked']) => (w.unit === 'sachets' ? `${round(w.value)} ${w.value === 1 ? 'sachet' : 'sachets'}` : amount(w.value >= 100 ? Math.round(w.value) : w.value, w.unit))
+  const measured = (w: Schemas['Worked']) => (w.unit === 'sachets' ? `${round(w.value)} ${w.value === 1 ? 'sachet' : 'sachets'}` : amount(w.value >= 10 ? Math.round(w.value) : w.value, w.unit))
 </script>
 
 {#if problem}<div class="px-8"><ProblemNote {problem} /></div>{/if}
@@ -89,7 +89,7 @@
             <h1 class="huge-voice amount"><Num worked={c.measure} text={measured(c.measure)} /></h1>
             {#if c.product.form === 'powder' && c.spoons}<span class="head-voice text-[44px]">{round(c.spoons.value)} ×</span><SpoonPicture spoon={{ whole: 1, num: 0, den: 1 }} height={130} />{/if}
           </div>
-          <p class="head-voice text-[30px]">in <Num worked={c.mixed} text={amount(c.mixed.value, 'L')} /> of water, in all{#if c.mixed.value > c.solution.value * 1.01}; <Num worked={c.solution} text={amount(c.solution.value, 'L')} /> of it goes in{:else if s.plan}, with what a slow hand lets through beside{/if}</p>
+          <p class="head-voice text-[30px]">in <Num worked={c.mixed} text={poured(c.mixed.value)} /> of water, in all{#if c.mixed.value > c.solution.value * 1.01}; <Num worked={c.solution} text={poured(c.solution.value)} /> of it goes in{/if}</p>
           <p class="mt-2 text-[19px]"><b><Num worked={c.a_litre} text={measured(c.a_litre)} /></b> a litre{#if c.spoons}; in all about <b><Num worked={c.spoons} text="{round(c.spoons.value)} level teaspoons" /></b>, a scale is better{/if}{#if c.ounces}; an ounce to <Num worked={c.ounces} text="{short(c.ounces.value)} fl oz" />{/if}.</p>
           <p class="mt-1">{short(c.strength_g_l)} g/L of acid, pH <Num worked={c.fresh_ph} text={c.fresh_ph.value.toFixed(1)} /> as mixed. {c.product.note ?? ''}</p>
         {/if}
@@ -111,14 +111,14 @@
             <button class="btn btn-primary" disabled={own.name.trim() === ''}>Keep it</button>
           </form>
         {/if}
+        {#if s.plan}
+          <h2 class="head-voice mt-6 mb-1 text-[24px]">Have ready</h2>
+          <ul class="list-disc pl-6 text-[18px]">{#each s.plan.lay_out as l}<li>{l}</li>{/each}</ul>
+        {/if}
       </section>
       <section>
         {#if s.programs.length > 0}<div class="mb-5"><DescaleStart card={s} {product} {strength} {program} {renew} {wash} /></div>{/if}
-        {#if s.plan}
-          <h2 class="head-voice mb-1 text-[24px]">Have ready</h2>
-          <ul class="mb-5 list-disc pl-6">{#each s.plan.lay_out as l}<li>{l}</li>{/each}</ul>
-        {/if}
-        {#if s.card}
+        {#if s.card && !s.plan}
           <h2 class="head-voice mb-3 text-[24px]">What is filled</h2>
           <VesselPictures needs={s.card.needs} />
         {/if}

@@ -6,7 +6,7 @@
   import CircuitMap from '../lib/CircuitMap.svelte'
   import CupReading from '../lib/CupReading.svelte'
   import DescaleEnd from '../lib/DescaleEnd.svelte'
-  import { amount, clock, figure, groupOf, inWords, preferred, round, weekday, worked } from '../lib/format'
+  import { amount, clock, figure, groupOf, inWords, poured, preferred, round, weekday, worked } from '../lib/format'
   import DoseWords from '../lib/DoseWords.svelte'
   import { Live } from '../lib/live.svelte'
   import { Sounds } from '../lib/sounds.svelte'
@@ -116,6 +116,9 @@
   $effect(() => {
     void stepId
     if (innerWidth <= 1000) scrollTo(0, 0) // a new step begins at its head
+  })
+  $effect(() => {
+    void moment // what stands beside the list may have made it shorter
     queueMicrotask(() => document.querySelector('.lines .now')?.scrollIntoView({ block: 'nearest' }))
   })
   $effect(() => {
@@ -175,17 +178,17 @@
     leaving?.close()
     void live.press('stop', { nothing_in: nothingIn })
   }
-  // how much of the rinse is done, or how strong it stands before it
+  // how much of the rinse is done; how strong it stands before it, the map shows
   function counted(c: Schemas['AcidNow']): string {
     const rinsed = c.least.unit === 'refills' ? `${c.rinsed} of ${round(c.least.value)} refills` : `${figure(preferred(c.rinsed, 'L').value)} of ${amount(c.least.value, 'L')} rinsed`
-    if (c.enough) return `${rinsed}; prove it`
-    return c.rinsed > 0 ? rinsed : `${round(c.left.value * 100)} % of the strength`
+    if (c.enough) return 'rinsed enough: prove it'
+    return c.rinsed > 0 ? rinsed : 'acid in it'
   }
   function inHours(s: number): string {
     const m = Math.ceil(s / 60)
     return m >= 60 ? `${Math.floor(m / 60)} h ${m % 60} min` : `${m} min`
   }
-  const measured = (w: Schemas['Worked']) => (w.unit === 'sachets' ? `${round(w.value)} ${w.value === 1 ? 'sachet' : 'sachets'}` : amount(w.value, w.unit))
+  const measured = (w: Schemas['Worked']) => (w.unit === 'sachets' ? `${round(w.value)} ${w.value === 1 ? 'sachet' : 'sachets'}` : amount(w.value >= 10 ? Math.round(w.value) : w.value, w.unit))
   const cautionShort = $derived(step?.cautions.find((c) => c.danger === 'pressure')?.text ?? step?.cautions[0]?.text)
 </script>
 
@@ -302,16 +305,18 @@
         </div>
       {:else if soaking && !cut}
         {#if run.finding && !resting}{@render found(run.finding)}{/if}
-        <h1 class="huge-voice soak">{resting ? 'Pump rests' : step.head}</h1>
+        <h1 class="huge-voice soak">{resting ? 'Pump rests' : step.kind === 'sips' ? 'Off: it stands' : step.head}</h1>
         {#if longWait && live.segment?.ends_at}
           <div><p class="until huge-voice" data-left={live.left.toFixed(3)}>{clock(live.segment.ends_at, run.zone)}</p><p class="say">{weekday(live.segment.ends_at, run.zone)}, in {inHours(live.left)}{#if step.length}: <Num worked={step.length} text="how that comes about" />{/if}.</p></div>
         {:else}
-          <div class="pulse"><span class="seconds wide huge-voice" class:wider={live.left >= 600} data-left={live.left.toFixed(3)}>{minutes(live.left)}</span></div>
+          <div class="pulse"><span class="seconds wide huge-voice" class:wider={live.left >= 600 || run.descale} data-left={live.left.toFixed(3)}>{minutes(live.left)}</span></div>
         {/if}
         <div>
           <div class="bar"><div style:width="{live.gone * 100}%"></div></div>
           {#if resting}
             <p class="say mt-2">It has run nearly as long as it may. Leave it off; {pushing ? 'then the pump goes on again' : 'the next pulse begins'} by itself.</p>
+          {:else if step.kind === 'sips'}
+            <p class="say mt-1">{#if step.pulses !== 1}Sip {live.segment?.pulse} of {step.pulses}. {/if}The machine is off. {live.segment?.pulse === step.pulses ? 'This was the last.' : 'Be ready: ON comes by itself.'}</p>
           {:else}
             {#each step.do as d (d)}<p class="say mt-1">{d}</p>{/each}
           {/if}
@@ -323,7 +328,7 @@
           {/if}
           {#if step.mix}
             <h1 class="huge-voice dose"><Num worked={step.mix.measure} text={measured(step.mix.measure)} /></h1>
-            <p class="head-voice text-[44px]">in <Num worked={step.mix.water} text={amount(step.mix.water.value, 'L')} /> of water</p>
+            <p class="head-voice text-[44px]">in <Num worked={step.mix.water} text={poured(step.mix.water.value)} /> of water</p>
             {#if allowed('done')}
               <label class="say mixed">Weighed out another amount? It was <input type="number" min="0" step="any" inputmode="decimal" placeholder={figure(step.mix.measure.value)} bind:value={mixed} /> {step.mix.measure.unit}</label>
             {/if}
@@ -365,7 +370,8 @@
           {:else if !(run.segment.kind === 'held') && !cut}
             <ol class="say do">
               {#each step.do as d (d)}<li>{d}</li>{/each}
-              {#if step.length && pushing}<li>The pump runs <b><Num worked={step.length} text="{round(step.length.value)} seconds" /></b>, rests apart.</li>{/if}
+              {#if step.length && step.kind === 'sips'}<li>{step.pulses === 1 ? 'It stands' : `${step.pulses} sips. Each stands`} <b><Num worked={step.length} text="{round(step.length.value)} seconds" /></b>.</li>
+              {:else if step.length && pushing}<li>The pump runs <b><Num worked={step.length} text="{round(step.length.value)} seconds" /></b>, rests apart.</li>{/if}
               {#if step.flush}<li>Flush for about <b><Num worked={step.flush} text="{step.flush.value} seconds" /></b>.</li>{/if}
             </ol>
           {/if}
@@ -833,6 +839,7 @@
       min-height: 600px;
     }
     .show {
+      position: relative; /* what is hidden from sight inside scrolls with it */
       overflow-y: auto;
     }
   }
