@@ -3749,8 +3749,10 @@ type Vessel struct {
 type VesselFrame struct {
 	Acid     float64 `json:"acid"`
 	GaugeBar float64 `json:"gauge_bar"`
+	HeaterOn bool    `json:"heater_on"`
 	Id       string  `json:"id"`
 	Litres   float64 `json:"litres"`
+	Sour     bool    `json:"sour"`
 	TempC    float64 `json:"temp_c"`
 }
 

@@ -322,7 +322,8 @@ func framesOut(list []run.Frame) []PlantFrame {
 				continue
 			}
 			s := f.Plant.V[i]
-			one := VesselFrame{Id: v.ID, Litres: s.Litres, Acid: s.Acid, TempC: s.Temp}
+			one := VesselFrame{Id: v.ID, Litres: s.Litres, Acid: s.Acid, TempC: s.Temp,
+				Sour: f.Plant.Sours(i) && s.Litres > 0.001, HeaterOn: f.Plant.HeaterOn(i)}
 			if v.IsCircuit() {
 				one.GaugeBar = f.Plant.Gauge(i)
 			}

@@ -24,7 +24,7 @@
     const b = between?.b.vessels.find((x) => x.id === v.id)
     if (!between || !a || !b) return v
     const at = (from: number, to: number) => from + (to - from) * between.share
-    return { ...v, litres: at(a.litres, b.litres), acid: at(a.acid, b.acid), temp_c: at(a.temp_c, b.temp_c), gauge_bar: at(a.gauge_bar, b.gauge_bar) }
+    return { ...v, sour: a.sour || b.sour, heater_on: a.heater_on, litres: at(a.litres, b.litres), acid: at(a.acid, b.acid), temp_c: at(a.temp_c, b.temp_c), gauge_bar: at(a.gauge_bar, b.gauge_bar) }
   }
   const vessels = $derived(descale.vessels.map(moved))
   const of = (kinds: readonly string[]) => vessels.filter((v) => kinds.includes(v.kind))

@@ -1682,6 +1682,8 @@ export interface components {
             litres: number;
             /** Format: double */
             acid: number;
+            sour: boolean;
+            heater_on: boolean;
             /** Format: double */
             temp_c: number;
             /** Format: double */

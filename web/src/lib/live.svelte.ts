@@ -123,7 +123,8 @@ export class Live {
     const end = this.run.schedule.at(-1)?.ends_at
     const over = end !== undefined && Date.parse(end) <= this.now
     const since = here - this.#asked
-    if (over ? since > 150 : since > 5000) void this.load()
+    const turned = this.run?.descale && this.segment?.index !== this.run.segment.index // its map is of one segment
+    if (over || turned ? since > 150 : since > 5000) void this.load()
     if (this.waiting.length > 0 && !this.#sending && since > 1000) void this.#send()
   }
 
