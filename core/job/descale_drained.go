@@ -146,7 +146,7 @@ func (l *laying) askDrained(v *plant.Vessel, drain string, comes float64) {
 		Cautions: []reason.Caution{dryHeat},
 		Body: Choose{Ways: []Way{
 			{Answer: Drained, Text: fmt.Sprintf("%s or more", Litres(0.9*comes))},
-			{Answer: NotDrained, Text: "Less", Tries: [][]Step{again("again-" + v.ID), again("again-" + v.ID)},
+			{Answer: NotDrained, Text: "Less", Tries: [][]Step{again("once-more"), again("once-more")},
 				Stop: &stop.Finding},
 		}},
 	})

@@ -67,16 +67,21 @@ func (c *choose) try(steps []job.Step) {
 			n += times
 		}
 	}
+	// a descale asks the same several times, numbered: what is asked again is named apart
+	before, after := "", fmt.Sprintf("-%d", n+1)
+	if f.step().Phase != "" {
+		before, after = base+"-", fmt.Sprintf("-again-%d", n)
+	}
 	var list []job.Step
 	for _, s := range steps {
-		if s.ID = fmt.Sprintf("%s-%d", s.ID, n); f.here() != nil {
+		if s.ID = fmt.Sprintf("%s%s-%d", before, s.ID, n); f.here() != nil {
 			s.ID = f.named(s.ID)
 		}
 		s.Phase, s.Round = f.step().Phase, f.step().Round
 		list = append(list, s)
 	}
 	again := f.step()
-	again.ID = fmt.Sprintf("%s-%d", base, n+1)
+	again.ID = base + after
 	f.asked[again.ID] = base
 	f.insert(append(list, again)...)
 }

@@ -163,3 +163,31 @@ func BenchmarkJudge(b *testing.B) {
 		})
 	}
 }
+
+// Whatever is answered, no step of a play has the name of another: what was pressed in one
+// is never taken for the other's.
+func TestNamesOfStepsAreTheirOwn(t *testing.T) {
+	for name, a := range cleared {
+		in, err := sittingOf(a, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := job.Descale(a, in)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, h := range handsFor(p) {
+			play, err := Perform(p, h)
+			if err != nil {
+				t.Fatal(err)
+			}
+			seen := map[string]bool{}
+			for i, id := range play.Steps {
+				if seen[id] && play.Steps[i-1] != id { // a second strip is read in the same step
+					t.Fatalf("%s %s: %s comes twice", name, h.What, id)
+				}
+				seen[id] = true
+			}
+		}
+	}
+}
