@@ -315,8 +315,8 @@ func (l *laying) readSpent(i int) {
 			to = steamTap
 		}
 		l.ensureAtLeast(cupTakes)
-		s = s.with(does(fmt.Sprintf("Hold a cup by its handle under the %s, switch on and pump for a moment, then off: a "+
-			"small cup of what stood in there.", l.outlet(to)), amount(plant.Sample, to, cupTakes)))
+		s = s.with(does(fmt.Sprintf("Hold a cup by its handle under the %s, switch on and %s for a moment, then off: a "+
+			"small cup of what stood in there.", l.outlet(to), l.start(to)), amount(plant.Sample, to, cupTakes)))
 	case descale.ByMachine:
 		s = s.with(say("Take a small cup of the last that came out."))
 	case descale.ByPouring:
@@ -412,8 +412,8 @@ func (l *laying) sips(to string, count int, litres float64, first ...doing) {
 	if l.opening(to).Of != l.d.Plant.Find("steam") && l.steamAt() != nil {
 		first = append(first, besideIt)
 	}
-	l.add(s.with(append(first, say("At ON: switch on and start the pump together. At OFF: stop the pump and switch the "+
-		"machine off. It stands until the next ON."))...))
+	l.add(s.with(append(first, say("At ON: switch on and %s together. At OFF: %s and switch the machine off. It stands "+
+		"until the next ON.", l.start(to), l.stop(to)))...))
 }
 
 // runOwn leads around the machine's own program: acid once a tankful.

@@ -229,7 +229,7 @@ func (l *laying) tryPump() {
 		}},
 	}.with(
 		append(l.plugged(), l.jugUnder(group),
-			does("Switch on and start the pump at once, for about five seconds, with clean water. Then switch off.",
-				amount(plant.Sample, group, tried)),
+			does(fmt.Sprintf("Switch on and %s at once, for about five seconds, with clean water. Then %s and switch off.",
+				l.start(group), l.stop(group)), amount(plant.Sample, group, tried)),
 		)...))
 }

@@ -5,7 +5,6 @@ import (
 	"math"
 	"time"
 
-	"freshanvil/core/boiler"
 	"freshanvil/core/descale"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
@@ -181,14 +180,24 @@ func (l *laying) check() {
 		ID: "watch", Title: "ten minutes at its heat", Head: "Watch it", Button: "The clock runs", Do: what,
 		Cautions: []reason.Caution{scald, relief}, Body: Wait{For: atPressure, Early: true, Ends: "Ten minutes are over"},
 	})
+	leave, flow := "Switch off, pull the plug. Let it cool.", "let water run for ten seconds by the group"
+	if l.d.Plant.Mains {
+		leave = "Switch off, pull the plug, shut the supply. Let it cool."
+	}
+	if !l.d.Plant.HasPump {
+		flow = "lift the lever and press it down"
+	} else if l.f.Valve == machine.Cam {
+		flow = "lift the lever for ten seconds"
+	}
 	stop := reason.Refuse(NotCleared, "It leaks: switch it off").
 		Why(reason.Trade, "A seal did not seat, or scale had kept a leak closed.").
-		Instead("Switch off, pull the plug, shut the supply. Let it cool.", "A technician looks at it before it is used.")
+		Instead(leave, "A technician looks at it before it is used.")
 	l.add(Step{
 		ID: "dry", Title: "everything dry?", Head: "Is everything dry?", Button: "That is what I see",
 		Takes: time.Minute, Cautions: []reason.Caution{scald},
-		Do: []string{"Feel with a dry cloth, not with a finger. Then let water run for ten seconds by the group: is it as " +
-			"much as before, or more?"},
+		Do: []string{
+			fmt.Sprintf("Feel with a dry cloth, not with a finger. Then %s: is it as much as before, or more?", flow),
+		},
 		Body: Choose{Ways: []Way{
 			{Answer: Dry, Text: "Dry, and it flows"},
 			{Answer: Drips, Text: "It drips, hisses, or hardly flows", Stop: &stop.Finding},
@@ -205,39 +214,43 @@ var relief = reason.Caution{
 	Danger: "pressure", Text: "Never plug or adjust a relief valve. Pressure vessels: local codes and licensed people.",
 }
 
-// drawFirst draws off by the tap and the wand of a steam boiler, which got no acid, before
-// any drink, and proves them.
+// drawFirst draws off by the tap and the wand of a boiler that makes steam, which got no acid,
+// before any drink, and proves them.
 func (l *laying) drawFirst() {
-	i := l.d.Plant.Find("steam")
+	i, outlets := l.d.Plant.Find("steam"), []string{steamTap, "hot_water_tap"}
+	if l.prog.Empties == descale.ByPouring {
+		i, outlets = l.brews()[0], outlets[:1]
+	}
 	if i < 0 {
 		return
 	}
-	if hot, err := boiler.Boils(l.f.Gauge); err == nil && float64(hot) < 100 {
+	v := &l.d.Plant.Vessels[i]
+	if v.Set < 100 {
 		return
 	}
-	c := l.d.Circuit(machine.Only(machine.SteamBoiler))
-	v := &l.d.Plant.Vessels[i]
+	c := l.d.Circuit(part(v.ID))
 	draw := math.Min(outletRise, math.Min(mostDrawn*v.Working, 90*l.flow()))
-	for _, id := range []string{steamTap, "hot_water_tap"} {
+	for _, id := range outlets {
 		o := Outlet{ID: id, Title: l.outlet(id)}
-		what := fmt.Sprintf("Draw %s by the hot-water tap into a jug, slowly.", Litres(draw))
+		jug, what := l.jugUnder(id), fmt.Sprintf("Draw %s by the hot-water tap into it, slowly.", Litres(draw))
 		take := draw
 		if id == steamTap {
-			what = "Half a cup of clean water into it. The tip of the wand in the water: open the steam tap for ten seconds, " +
-				"close it, and take the jug away at once."
+			jug = does("Put half a cup of clean water in a jug, and the jug under the steam wand, the tip in the water.",
+				act(plant.Empty, l.d.Plant.Vessels[l.opening(id).Into].ID))
+			what = "Open the steam tap for ten seconds, close it, and take the jug away at once."
 			take = cupTakes
 		}
 		l.add(Step{
 			ID: "first-" + id, Title: "strip: the " + o.Title + ", before any drink", Head: "Strip: " + o.Title,
 			Button: "That is what it reads", Takes: 2 * time.Minute, Cautions: []reason.Caution{steamy, scald},
 			Body: Measure{Reads: Proof, Circuit: c.Part, Outlet: id},
-		}.with(l.jugUnder(id), does(what, amount(plant.Sample, id, take)),
+		}.with(jug, does(what, amount(plant.Sample, id, take)),
 			say("Let a cup of it cool. A strip in it, a strip in the clean water: do both read the same?")))
 		more := Step{
 			ID: "more-" + id, Title: "draw more by the " + o.Title, Head: "Draw more", Button: "Drawn",
 			Activity: descaleID, Lane: Hands, Phase: After,
 			Takes: 2 * time.Minute, Cautions: []reason.Caution{steamy, scald}, Body: Act{},
-		}.with(l.jugUnder(id), does(what, amount(plant.Sample, id, take)))
+		}.with(jug, does(what, amount(plant.Sample, id, take)))
 		o.More = []Step{more}
 		c.Firsts = append(c.Firsts, o)
 	}

@@ -261,7 +261,7 @@ func (l *laying) starts(to string) string {
 	switch {
 	case to == "":
 		return "switch on"
-	case l.f.Valve == machine.Cam:
+	case l.opening(to).Lever:
 		return "on, lever up"
 	}
 	return "on, " + starts(l.f.Pump)

@@ -97,14 +97,29 @@ func (l *laying) groupName(id string) string {
 	return "group " + id[len("group-"):]
 }
 
-// tap Begin is what is said of the moment in which a pump starts.
+// start is how a hand lets the pump bring something to an outlet: by the lever of a group that
+// has one.
+func (l *laying) start(to string) string {
+	if l.opening(to).Lever {
+		return "lift the lever"
+	}
+	return "start the pump"
+}
+
+// stop is how it ends it.
+func (l *laying) stop(to string) string {
+	if l.opening(to).Lever {
+		return "put the lever down"
+	}
+	return "stop the pump"
+}
+
+// beginWords is what is said of the moment in which a pump starts.
 func (l *laying) beginWords(to string) doing {
-	switch {
-	case to == "":
+	if to == "" {
 		return say("Tap Begin and switch the machine on together: the boiler fills by itself. Switch it off when the " +
 			"screen shows OFF.")
-	case l.f.Valve == "cam":
-		return say("Tap Begin, switch on and lift the lever together. Lever down and switch off when the screen shows OFF.")
 	}
-	return say("Tap Begin, switch on and start the pump together. Stop the pump and switch off when the screen shows OFF.")
+	return say("Tap Begin, switch on and %s together. %s and switch off when the screen shows OFF.", l.start(to),
+		capital(l.stop(to)))
 }

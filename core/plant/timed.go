@@ -81,7 +81,7 @@ func (p *Plant) sample(g int, litres float64) bool {
 		p.doOpening(Action{Verb: Open, What: o.ID})
 		p.runOut(g, litres)
 		p.Gates[g].Open = was
-	case o.Kind == SteamTap && p.Spec.Vessels[o.Of].Kind == Steam:
+	case o.Kind == SteamTap && (p.Spec.Vessels[o.Of].Kind == Steam || !p.Spec.HasPump):
 		p.Gates[g].Open = true
 		p.Wait(steamed)
 		p.Gates[g].Open = was
