@@ -166,7 +166,7 @@ func TestScreenshots(t *testing.T) {
 	acid.leadUntil("the batch", "document.querySelector('.mixed')")
 	settle()
 	acid.shot(to("descale-mix"))
-	acid.lead("It soaks")
+	acid.leadUntil("acid that stands", "/soaks|stands/.test(document.querySelector('h1')?.textContent)")
 	acid.must(rod.Try(func() { acid.MustEval(`() => document.documentElement.dataset.theme = 'night'`) }))
 	settle()
 	acid.shot(to("descale-soak-night"))

@@ -51,6 +51,9 @@ const ShortestSoak = 5 * time.Minute
 // that must never be.
 const NotCleared = descale.NotCleared
 
+// DoseTooLarge is the refusal of more acid than the likely scale can use.
+const DoseTooLarge reason.Code = "dose_too_large"
+
 // Descale composes the descale of a machine, led from the filter out to the first
 // shot poured away, as much of it as fits into the time that acid may stand. It
 // refuses, with a *reason.Refusal, a machine that is not for its keeper to descale, a
@@ -323,7 +326,11 @@ func (l *laying) fitRound(n int) (*laying, time.Duration, bool) {
 			continue
 		}
 		exit, ok := try.exit()
-		if ok && try.mixed*l.d.Strength <= mostAcid(l.d, l.in)*1.0001 {
+		if most := mostAcid(l.d, l.in); ok && try.mixed*l.d.Strength > most*1.0001 {
+			l.err = tooMuch(try.mixed*l.d.Strength, most)
+			return l, 0, false
+		}
+		if ok {
 			return try, exit, true
 		}
 		l.err = try.err
@@ -534,6 +541,14 @@ func mostAcid(d *Descaling, in Sitting) float64 {
 		litres += mostTimes*c.Scale/d.Plant.Solution.Takes + c.Working + outletRise*float64(len(c.Outlets))
 	}
 	return math.Max(litres*d.Strength, in.Card.Product.Strength())
+}
+
+// tooMuch is the refusal of a descale for which there is too little scale.
+func tooMuch(grams, most float64) error {
+	return reason.Refuse(DoseTooLarge, "Too little scale for so much acid").
+		Of("product", fmt.Sprintf("%.0f g of acid", grams), fmt.Sprintf("%.0f g or less", most)).
+		Why(reason.Ours, "Filling this machine would take more than three times the acid that its likely scale needs.").
+		Instead("Look at the gauze of the hot-water tap; descale when there is more scale.")
 }
 
 // mostTimes is how many times what the likely scale takes a plan may use at most (our own

@@ -154,14 +154,26 @@ func (l *laying) askDrained(v *plant.Vessel, drain string, comes float64) {
 
 // soakDrained fills what was let out with solution, lets it stand, and lets it out again.
 func (l *laying) soakDrained(n int) {
-	l.setToMix(math.Max(0, l.drainedInAll()-float64(min(1, n-1))*l.drawn()))
+	l.setToMix(l.takesToFill())
 	l.fillAll("solution")
 	l.stand(n)
 	l.vent()
 	l.drainAll(true)
 }
 
-// drainedInAll is the solution of one round: what fills each boiler up to where it stops, what
+// takesToFill is what has to be mixed for one round: what the filling draws, with slow hands,
+// less what is still there.
+func (l *laying) takesToFill() float64 {
+	x := l.fork(asSaid)
+	x.setToMix(l.drainedInAll())
+	x.fillAll("solution")
+	if x.err != nil {
+		return l.drainedInAll()
+	}
+	return math.Max(0, x.mixed-l.mixed-x.drawn()+0.001)
+}
+
+// drainedInAll is more than a round takes: what fills each boiler up to where it stops, what
 // goes by the groups, and what a slow hand lets in beside.
 func (l *laying) drainedInAll() float64 {
 	sum := 0.0

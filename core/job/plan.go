@@ -185,8 +185,8 @@ func (p Plan) LayOut() []string {
 			if d.Measure.Value == 1 && unit == "sachets" {
 				unit = "sachet"
 			}
-			text := fmt.Sprintf("%s %s of %s, for %.1f L of solution of %.0f g/L", figure(d.Measure.Value), unit, d.Product,
-				d.Solution.Value, d.Strength)
+			text := fmt.Sprintf("%s %s of %s, for %s of solution of %.0f g/L", figure(d.Measure.Value), unit, d.Product,
+				Litres(d.Solution.Value), d.Strength)
 			if d.Spoons.Name != "" {
 				spoons := math.Max(1, math.Round(d.Spoons.Value))
 				text += fmt.Sprintf(" (about %.0f level teaspoons; a scale is better)", spoons)

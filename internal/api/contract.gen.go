@@ -2574,8 +2574,9 @@ type MachineDescale struct {
 	// Opens A computed number with how it was worked out.
 	Opens Worked `json:"opens"`
 
-	// OpensAt Cool enough to be drained if switched off now
-	OpensAt time.Time `json:"opens_at"`
+	// OpensAt Cool enough to be opened if switched off now
+	OpensAt     time.Time `json:"opens_at"`
+	OpensBelowC float64   `json:"opens_below_c"`
 
 	// Plan The sitting as it would be led
 	Plan *DescalePlan `json:"plan,omitempty"`

@@ -14,6 +14,7 @@ import (
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
 	"freshanvil/internal/store"
@@ -370,6 +371,7 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		Way:         MachineDescaleWay(d.Suits.Way),
 		Verdict:     d.Suits.Finding,
 		Opens:       opens,
+		OpensBelowC: descale.SafeToDrain,
 		AirC:        cool.Air,
 		OpensAt: now.Add(
 			time.Duration(opens.Value * float64(time.Hour)),
@@ -421,11 +423,17 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	plan, err := s.descalePlan(ctx, m, d, sit, a)
 	var beside *reason.Refusal
 	switch {
+	case errors.As(err, &beside) && !sit.Dirty && slices.Contains(neverLed, beside.Code):
+		out.Refused, out.Card = &beside.Finding, nil // a dose that nobody is led through is not shown
 	case errors.As(err, &beside):
 		out.Unready = &beside.Finding
 	case err != nil:
 		return nil, err
 	default:
+		if opens, below, cools := coolingOf(plan); cools { // a machine whose pump heats begins colder
+			out.Opens, out.OpensBelowC = opens, below
+			out.OpensAt = now.Add(time.Duration(opens.Value * float64(time.Hour)))
+		}
 		cleared, _ := s.cleared(plan)
 		if out.Plan = descalePlanOut(plan, cleared, now); out.Plan.Solution != nil { // with what stays in the tank
 			d := plan.Descaling().Descale
@@ -437,6 +445,22 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		}
 	}
 	return DescaleCard200JSONResponse(out), nil
+}
+
+// neverLed are the refusals of a plan that waiting does not mend: another product, strength or
+// machine would.
+var neverLed = []reason.Code{job.NotCleared, job.ContactTooLong, job.DoseTooLarge}
+
+// coolingOf is how long a machine cools before a descale is begun, and how cold it is then, °C;
+// false where it does not.
+func coolingOf(p job.Plan) (opens reason.Worked, below float64, cools bool) {
+	for _, s := range p.Steps() {
+		w, is := job.BodyOf[job.Wait](s)
+		if is && w.Length != nil && len(w.Read) > 0 && w.Read[0].Verb == plant.Measured {
+			return *w.Length, w.Read[0].Amount, true
+		}
+	}
+	return opens, 0, false
 }
 
 // standsOf is what spent solutions have said of a machine, and the run that is open on it.

@@ -370,3 +370,14 @@ func TestLogBooksWhatWasMixed(t *testing.T) {
 		t.Errorf("%v g planned, 7.5 mixed, booked %+v", planned, deref(e.Note))
 	}
 }
+
+// A plan that the time acid may stand does not allow shows no dose: only why, and what else.
+func TestNoDoseWhereNothingIsLed(t *testing.T) {
+	b := newBench(t)
+	id := b.add(with("layout", "single_boiler")) // its material not said: taken as aluminium
+	var d MachineDescale
+	b.call("GET", "/api/machines/"+id+"/descale", nil, 200, &d)
+	if d.Refused == nil || d.Card != nil || d.Plan != nil || len(d.Refused.Because) == 0 || len(d.Refused.Next) == 0 {
+		t.Errorf("refused %+v, card %+v", d.Refused, d.Card)
+	}
+}

@@ -2332,9 +2332,11 @@ export interface components {
             opens: components["schemas"]["Worked"];
             /**
              * Format: date-time
-             * @description Cool enough to be drained if switched off now
+             * @description Cool enough to be opened if switched off now
              */
             opens_at: string;
+            /** Format: double */
+            opens_below_c: number;
             /** Format: double */
             air_c: number;
             due?: components["schemas"]["Due"];

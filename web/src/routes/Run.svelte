@@ -316,7 +316,7 @@
           {#if resting}
             <p class="say mt-2">It has run nearly as long as it may. Leave it off; {pushing ? 'then the pump goes on again' : 'the next pulse begins'} by itself.</p>
           {:else if step.kind === 'sips'}
-            <p class="say mt-1">{#if step.pulses !== 1}Sip {live.segment?.pulse} of {step.pulses}. {/if}The machine is off. {live.segment?.pulse === step.pulses ? 'This was the last.' : 'Be ready: ON comes by itself.'}</p>
+            <p class="say mt-1">{#if step.pulses !== 1}Sip {live.segment?.pulse} of {step.pulses}. {/if}The machine is off. {live.segment?.pulse === step.pulses ? 'The next step follows.' : 'Be ready: ON comes by itself.'}</p>
           {:else}
             {#each step.do as d (d)}<p class="say mt-1">{d}</p>{/each}
           {/if}
@@ -330,7 +330,7 @@
             <h1 class="huge-voice dose"><Num worked={step.mix.measure} text={measured(step.mix.measure)} /></h1>
             <p class="head-voice text-[44px]">in <Num worked={step.mix.water} text={poured(step.mix.water.value)} /> of water</p>
             {#if allowed('done')}
-              <label class="say mixed">Weighed out another amount? It was <input type="number" min="0" step="any" inputmode="decimal" placeholder={figure(step.mix.measure.value)} bind:value={mixed} /> {step.mix.measure.unit}</label>
+              <label class="say mixed">Weighed out another amount? It was <input type="number" min="0" step="any" inputmode="decimal" placeholder={figure(step.mix.measure.value >= 10 ? Math.round(step.mix.measure.value) : step.mix.measure.value)} bind:value={mixed} /> {step.mix.measure.unit}</label>
             {/if}
           {:else if cut}
             <h1 class="huge-voice big">No power</h1>
