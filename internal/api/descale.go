@@ -421,15 +421,22 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	}
 	out.Card = &shown
 	plan, err := s.descalePlan(ctx, m, d, sit, a)
-	var beside *reason.Refusal
+	err = s.putPlan(&out, plan, err, sit, now)
+	return DescaleCard200JSONResponse(out), err
+}
+
+// putPlan puts the plan on the card, or why there is none.
+func (s *Server) putPlan(out *MachineDescale, plan job.Plan, err error, sit job.Sitting, now time.Time) error {
+	var no *reason.Refusal
 	switch {
-	case errors.As(err, &beside) && !sit.Dirty && slices.Contains(neverLed, beside.Code):
-		out.Refused, out.Card = &beside.Finding, nil // a dose that nobody is led through is not shown
-	case errors.As(err, &beside):
-		out.Unready = &beside.Finding
+	case errors.As(err, &no) && !sit.Dirty && slices.Contains(neverLed, no.Code):
+		out.Refused, out.Card = &no.Finding, nil // a dose that nobody is led through is not shown
+	case errors.As(err, &no):
+		out.Unready = &no.Finding
 	case err != nil:
-		return nil, err
+		return err
 	default:
+		shown := out.Card
 		if opens, below, cools := coolingOf(plan); cools { // a machine whose pump heats begins colder
 			out.Opens, out.OpensBelowC = opens, below
 			out.OpensAt = now.Add(time.Duration(opens.Value * float64(time.Hour)))
@@ -444,7 +451,7 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 			}
 		}
 	}
-	return DescaleCard200JSONResponse(out), nil
+	return nil
 }
 
 // neverLed are the refusals of a plan that waiting does not mend: another product, strength or
