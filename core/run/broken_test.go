@@ -147,14 +147,7 @@ func TestPlansThatWouldHurtAreCaught(t *testing.T) {
 		}, plant.AcidHeated},
 	} {
 		t.Run(name, func(t *testing.T) {
-			in, err := sittingOf(c.of, nil)
-			if err != nil {
-				t.Fatal(err)
-			}
-			p, err := job.Descale(c.of, in)
-			if err != nil {
-				t.Fatal(err)
-			}
+			p := planOf(t, c.of, nil)
 			if err := judgeHands(p, handsFor(p)); err != nil {
 				t.Fatalf("it is broken as it is: %v", err)
 			}

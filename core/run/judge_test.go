@@ -43,6 +43,20 @@ func sittingOf(a machine.Answers, change func(*job.Sitting)) (job.Sitting, error
 	return in, err
 }
 
+// planOf is the plan of a descale of a machine.
+func planOf(t testing.TB, a machine.Answers, change func(*job.Sitting)) job.Plan {
+	t.Helper()
+	in, err := sittingOf(a, change)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := job.Descale(a, in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return p
+}
+
 // cleared are the machines that are led with default facts, plus material and heaters said.
 var cleared = map[string]machine.Answers{
 	"a single boiler":          answersOf(machine.SingleBoiler, "brew_material", "brass"),
@@ -60,14 +74,7 @@ var cleared = map[string]machine.Answers{
 func TestCleared(t *testing.T) {
 	for name, a := range cleared {
 		t.Run(name, func(t *testing.T) {
-			in, err := sittingOf(a, nil)
-			if err != nil {
-				t.Fatal(err)
-			}
-			p, err := job.Descale(a, in)
-			if err != nil {
-				t.Fatal(err)
-			}
+			p := planOf(t, a, nil)
 			v, err := judge(p, *long)
 			if err != nil {
 				t.Error(err)
@@ -85,14 +92,7 @@ func TestCleared(t *testing.T) {
 func TestRinseOutIsCleared(t *testing.T) {
 	for name, a := range cleared {
 		t.Run(name, func(t *testing.T) {
-			in, err := sittingOf(a, func(in *job.Sitting) { in.Dirty = true })
-			if err != nil {
-				t.Fatal(err)
-			}
-			p, err := job.Descale(a, in)
-			if err != nil {
-				t.Fatal(err)
-			}
+			p := planOf(t, a, func(in *job.Sitting) { in.Dirty = true })
 			if v, err := Judge(p); err != nil || v.Rescues == 0 {
 				t.Errorf("%+v, %v", v, err)
 			}
@@ -107,14 +107,7 @@ func TestRinseOutIsCleared(t *testing.T) {
 // How a machine is left follows from how it stands: off and unplugged always, a drain that is
 // open is closed, gas can leave where acid is.
 func TestRescueFollowsFromTheState(t *testing.T) {
-	in, err := sittingOf(cleared["a dual boiler by its screws"], nil)
-	if err != nil {
-		t.Fatal(err)
-	}
-	p, err := job.Descale(cleared["a dual boiler by its screws"], in)
-	if err != nil {
-		t.Fatal(err)
-	}
+	p := planOf(t, cleared["a dual boiler by its screws"], nil)
 	x := p.Descaling().Descale.Begins()
 	clean := RescueOf(x)
 	x.At("steam").Acid = 0.5
@@ -136,14 +129,7 @@ func TestRescueFollowsFromTheState(t *testing.T) {
 func BenchmarkJudge(b *testing.B) {
 	for _, name := range slices.Sorted(maps.Keys(cleared)) {
 		b.Run(name, func(b *testing.B) {
-			in, err := sittingOf(cleared[name], nil)
-			if err != nil {
-				b.Fatal(err)
-			}
-			plan, err := job.Descale(cleared[name], in)
-			if err != nil {
-				b.Fatal(err)
-			}
+			plan := planOf(b, cleared[name], nil)
 			var once, hands, rescues time.Duration
 			took := func(sum *time.Duration, do func() error) {
 				from := time.Now()
@@ -168,14 +154,7 @@ func BenchmarkJudge(b *testing.B) {
 // is never taken for the other's.
 func TestNamesOfStepsAreTheirOwn(t *testing.T) {
 	for name, a := range cleared {
-		in, err := sittingOf(a, nil)
-		if err != nil {
-			t.Fatal(err)
-		}
-		p, err := job.Descale(a, in)
-		if err != nil {
-			t.Fatal(err)
-		}
+		p := planOf(t, a, nil)
 		for _, h := range handsFor(p) {
 			play, err := Perform(p, h)
 			if err != nil {
