@@ -403,7 +403,7 @@ func TestEndsReadyForUse(t *testing.T) {
 }
 
 // No dose is above three times what the likely scale takes to pH 4, with what fills the
-// circuits and goes by the outlets; or one litre by the label.
+// circuits and goes by the outlets; or one dose by the label, for a litre or the tank.
 func TestDoseStaysBelowItsCeiling(t *testing.T) {
 	random := rand.New(rand.NewPCG(6, 16))
 	planned1 := 0

@@ -1,6 +1,7 @@
 package job
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"time"
@@ -55,7 +56,7 @@ func (l *laying) addRounds() error {
 	*l = *best
 	l.d.Left = l.scaleLeft()
 	l.setMeasures()
-	l.noteLeft()
+	l.noteLeft(failed.err)
 	return nil
 }
 
@@ -219,30 +220,38 @@ func roughly(g float64) string {
 	return fmt.Sprintf("%.1g", g)
 }
 
-// noteLeft says what one sitting leaves for another day.
-func (l *laying) noteLeft() {
+// noteLeft says what one sitting leaves for another day, and what kept it from more.
+func (l *laying) noteLeft(kept error) {
 	if l.d.Left <= spare*l.scaleAtFirst() {
 		return
+	}
+	why := fmt.Sprintf("acid may stay in for %.0f minutes, warm ones counted more.", l.d.Contact.Minutes())
+	var no *reason.Refusal
+	if errors.As(kept, &no) && no.Code == DoseTooLarge {
+		why = "no more acid is mixed than one dose by the label, or three times what the scale needs."
 	}
 	l.d.Findings = append(l.d.Findings, reason.Finding{
 		Verdict: reason.Look, Title: "One sitting does not take all of it",
 		Because: []reason.Reason{{
-			Text: fmt.Sprintf("About %s g of %s g would be left: acid may stay in for %.0f minutes, warm ones counted "+
-				"more.", roughly(l.d.Left), roughly(l.scaleAtFirst()), l.d.Contact.Minutes()), Source: reason.Ours,
+			Text:   fmt.Sprintf("About %s g of %s g would be left: %s", roughly(l.d.Left), roughly(l.scaleAtFirst()), why),
+			Source: reason.Ours,
 		}},
 		Next: []string{"See what the spent solution and the gauze say; descale again another day."},
 	})
 }
 
 // mostAcid is the acid, g, that a plan may mix at most: three times what the likely scale
-// takes to pH 4, what fills the circuits and goes by the outlets once; or a litre by the
-// label, whichever is more.
+// takes to pH 4, what fills the circuits and goes by the outlets once; or one dose by the label,
+// for a litre or the tank, whichever is more.
 func mostAcid(d *Descaling, in Sitting) float64 {
-	litres := 0.0
+	litres, label := 0.0, 1.0
 	for _, c := range d.Circuits {
-		litres += mostTimes*c.Scale/d.Plant.Solution.Takes + c.Working + outletRise*float64(len(c.Outlets))
+		litres += mostTimes*c.Scale/d.Plant.Solution.Takes + c.Working + outletHeel*float64(len(c.Outlets))
 	}
-	return math.Max(litres*d.Strength, in.Card.Product.Strength())
+	if source := &d.Plant.Vessels[plant.SourceAt]; source.ID == "tank" {
+		label = math.Max(label, source.Working)
+	}
+	return math.Max(litres*d.Strength, label*in.Card.Product.Strength())
 }
 
 // tooMuch is the refusal of a descale for which there is too little scale.
