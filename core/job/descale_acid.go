@@ -280,7 +280,7 @@ func (l *laying) stand(n int) {
 	if l.prog.Hot {
 		s.Title = fmt.Sprintf("soak %.0f min, hot", long.Minutes())
 		s.Do = []string{
-			"The machine is on, at brew temperature, no hotter: the steam switch stays off.",
+			"Switch the machine on, and leave it on: brew temperature, no hotter. The steam switch stays off.",
 			"The steam tap stays open into its jug, the tip above the liquid: gas must leave.",
 		}
 		s.Acts = []plant.Action{act(plant.SwitchOn, "")}
@@ -316,7 +316,7 @@ func (l *laying) readSpent(i int) {
 		}
 		l.ensureAtLeast(cupTakes)
 		s = s.with(does(fmt.Sprintf("Hold a cup by its handle under the %s, switch on and %s for a moment, then off: a "+
-			"small cup of what stood in there.", l.outlet(to), l.start(to)), amount(plant.Sample, to, cupTakes)))
+			"small cup of what stood in there.", l.outlet(to), l.keep(to)), amount(plant.Sample, to, cupTakes)))
 	case descale.ByMachine:
 		s = s.with(say("Take a small cup of the last that came out."))
 	case descale.ByPouring:

@@ -94,7 +94,7 @@ func (l *laying) catchSpent() {
 		ID: "catch", Title: "catch a cup of spent solution", Head: "Catch the spent solution", Button: "The cup is set aside",
 		Takes: 20 * time.Second, Cautions: []reason.Caution{steamy, gloves}, Body: Act{},
 	}.with(does(fmt.Sprintf("Stand a cup under the %s. Switch on, %s for a moment, and switch off. Set the cup aside: "+
-		"that is spent solution.", l.outlet(steamTap), l.start(steamTap)), amount(plant.Sample, steamTap, cupTakes))))
+		"that is spent solution.", l.outlet(steamTap), l.keep(steamTap)), amount(plant.Sample, steamTap, cupTakes))))
 }
 
 // prove asks for strips beside the feed at each outlet of each circuit, at the steam boiler's
@@ -140,7 +140,7 @@ func (l *laying) proveAt(c *Circuit, o *Outlet, last bool) {
 		}
 		first = append(append(first, l.plugged()...), l.turnTap(o.ID)...)
 		first = append(first, does(fmt.Sprintf("Stand a cup under the %s. Switch on and %s until it is half full, then "+
-			"%s and switch off.", l.outlet(o.ID), l.start(o.ID), l.stop(o.ID)), cup))
+			"%s and switch off.", l.outlet(o.ID), l.keep(o.ID), l.stop(o.ID)), cup))
 	}
 	body := Measure{Reads: Proof, Circuit: c.Part, Outlet: o.ID, Last: last}
 	l.add(Step{

@@ -106,6 +106,14 @@ func (l *laying) start(to string) string {
 	return "start the pump"
 }
 
+// keep is how it goes on with it.
+func (l *laying) keep(to string) string {
+	if l.opening(to).Lever {
+		return "keep the lever up"
+	}
+	return "let the pump run"
+}
+
 // stop is how it ends it.
 func (l *laying) stop(to string) string {
 	if l.opening(to).Lever {

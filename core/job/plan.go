@@ -174,7 +174,8 @@ func (p Plan) LayOut() []string {
 	var list []string
 	for _, a := range p.Activities {
 		if wash := a.Wash; wash != nil && wash.Dose != nil {
-			list = append(list, fmt.Sprintf("%s g of detergent for %s", figure(wash.Dose.Mass.Value), a.Part))
+			list = append(list, fmt.Sprintf("%s g of detergent for group %d", figure(wash.Dose.Mass.Value),
+				a.Part.GroupNumber()))
 		}
 		d := a.Descale
 		if d == nil {
@@ -185,7 +186,11 @@ func (p Plan) LayOut() []string {
 			if d.Measure.Value == 1 && unit == "sachets" {
 				unit = "sachet"
 			}
-			text := fmt.Sprintf("%s %s of %s, for %s of solution of %.0f g/L", figure(d.Measure.Value), unit, d.Product,
+			of := " of " + d.Product
+			if strings.HasPrefix(d.Product, unit) { // named by what they are counted in
+				of = ""
+			}
+			text := fmt.Sprintf("%s %s%s, for %s of solution of %.0f g/L", figure(d.Measure.Value), unit, of,
 				Litres(d.Solution.Value), d.Strength)
 			if d.Spoons.Name != "" {
 				spoons := math.Max(1, math.Round(d.Spoons.Value))
