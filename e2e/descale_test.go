@@ -7,6 +7,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"github.com/go-rod/rod"
 )
 
 // machine keeps a machine of a layout, of stainless steel, descaled two months ago, and
@@ -193,6 +195,18 @@ func TestDescaleThatIsNotLed(t *testing.T) {
 			t.Error("it may be started")
 		}
 	}
+	// what decides is asked on the card: said there, the descale is led
+	p.must(p.Navigate(a.address + "/machines/" + p.demoMachine("Observatory kitchen") + "/descale"))
+	p.sees("Say this first")
+	for _, fact := range []string{"brew heater", "steam heater"} {
+		p.click("button.row", fact)
+		p.must(p.MustElement("select[aria-label*='heater']").Select([]string{`[value="can_be_off"]`}, true,
+			rod.SelectorTypeCSSSector))
+		p.click("form.edit button", "Keep")
+		p.until("it is kept", func() bool { return p.eval(`() => String(document.querySelector('form.edit') === null)`) == "true" })
+	}
+	p.sees("Start the descale")
+	p.sees("Say this, and more of it may be led")
 }
 
 // The power is cut in a soak, and the machine that serves with it: when both are

@@ -2,6 +2,7 @@ package circuit
 
 import (
 	"errors"
+	"fmt"
 	"math"
 	"testing"
 
@@ -206,6 +207,29 @@ func TestJudgeNamesTheFieldThatDecided(t *testing.T) {
 	}
 	if err := Judge(facts(machine.SingleBoiler, nil)).Refusal(); err != nil {
 		t.Errorf("a single boiler: %v", err)
+	}
+}
+
+// What nobody has said and would help is asked first; nothing is asked where something else
+// speaks against a descale anyway.
+func TestWhatIsAskedFirst(t *testing.T) {
+	for _, c := range []struct {
+		l    machine.Layout
+		set  map[string]string
+		want string
+	}{
+		{machine.Thermoblock, nil, "[brew_material]"},
+		{machine.DualHome, nil, "[steam_heater brew_heater brew_material steam_material]"},
+		{machine.DualHome, map[string]string{"steam_heater": "held_off", "brew_material": "brass"},
+			"[brew_heater steam_material]"},
+		{machine.DualHome, map[string]string{"condition": "leaks"}, "[]"},
+		{machine.HXHome, nil, "[]"}, // by its tap: never
+		{machine.HXHome, map[string]string{"drain": "plug", "steam_heater": "on_means_heating"}, "[]"},
+		{machine.MultiCafe, nil, "[]"},
+	} {
+		if got := fmt.Sprint(Judge(facts(c.l, c.set)).Asks); got != c.want {
+			t.Errorf("%s %v asks %s, want %s", c.l, c.set, got, c.want)
+		}
 	}
 }
 

@@ -33,6 +33,9 @@ type Suits struct {
 	Finding reason.Finding
 	// Instead is what to do in its place, where it is not descaled by whoever keeps it.
 	Instead []Offer
+	// Asks are facts, by key, that nobody has said, and that may let a descale be led, or more
+	// of it: they are asked first.
+	Asks    []string
 	decided reason.Refusal // what refused it, where it is
 }
 
@@ -353,8 +356,31 @@ func Judge(f machine.Facts) Suits {
 	if next := nextOf[s.Way]; next != "" {
 		s.Finding.Next = []string{next}
 	}
-	s.Instead = s.instead(f)
+	s.Instead, s.Asks = s.instead(f), s.asks(f)
+	if s.decided.Code == HeaterNotSaid && s.Way == Workshop {
+		s.Finding.Next = []string{"Say first what its heaters do: the maker's manual tells. If nobody can tell, a workshop."}
+	}
 	return s
+}
+
+// asks are the facts to be said first: none where something else speaks against it anyway.
+func (s Suits) asks(f machine.Facts) []string {
+	if s.Finding.Verdict == reason.Refused && s.decided.Code != HeaterNotSaid {
+		return nil
+	}
+	var list []string
+	for _, r := range rules {
+		if r.code == HeaterNotSaid && r.holds(f) {
+			list = append(list, r.field)
+		}
+	}
+	if f.BrewMaterial == "not_said" {
+		list = append(list, "brew_material")
+	}
+	if f.SteamBoiler > 0 && f.SteamMaterial == "not_said" {
+		list = append(list, "steam_material")
+	}
+	return list
 }
 
 var verdictOf = map[Way]reason.Verdict{

@@ -2553,7 +2553,10 @@ type Machine struct {
 
 // MachineDescale defines model for MachineDescale.
 type MachineDescale struct {
-	AirC float64      `json:"air_c"`
+	AirC float64 `json:"air_c"`
+
+	// Asks What nobody has said of the machine, and is asked first
+	Asks []Fact       `json:"asks"`
 	Card *DescaleCard `json:"card,omitempty"`
 	Due  *Due         `json:"due,omitempty"`
 

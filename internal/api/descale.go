@@ -381,6 +381,7 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		Spent: []SpentShown{},
 	}
 	out.Instead, out.Programs = offersOut(d.Descaling, f)
+	out.Asks = slices.DeleteFunc(factsOut(m.Answers), func(f Fact) bool { return !slices.Contains(d.Suits.Asks, f.Key) })
 	if d.history.Share > 0 {
 		out.Share = d.history.Share
 	}

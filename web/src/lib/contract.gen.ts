@@ -2313,6 +2313,8 @@ export interface components {
             /** @enum {string} */
             way: "at_home" | "with_care" | "workshop" | "treat_water";
             verdict: components["schemas"]["Finding"];
+            /** @description What nobody has said of the machine, and is asked first */
+            asks: components["schemas"]["Fact"][];
             /** @description What to do in its place, where it is not for its keeper */
             instead: components["schemas"]["Offer"][];
             /** @description Those that suit, the usual one first */

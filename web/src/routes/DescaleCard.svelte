@@ -5,6 +5,7 @@
   import Cautions from '../lib/Cautions.svelte'
   import DescalePlan from '../lib/DescalePlan.svelte'
   import DescaleStart from '../lib/DescaleStart.svelte'
+  import Facts from '../lib/Facts.svelte'
   import Instead from '../lib/Instead.svelte'
   import Num from '../lib/Num.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
@@ -68,6 +69,12 @@
       {#each s.verdict.next ?? [] as n}<p><b>{n}</b></p>{/each}
     </section>
 
+    {#if s.asks.length > 0}
+      <section class="mt-5 max-w-4xl">
+        <h2 class="head-voice mb-1 text-[26px]">{s.programs.length > 0 ? 'Say this, and more of it may be led' : 'Say this first'}</h2>
+        <Facts machine={s.machine_id} facts={s.asks} onchanged={() => load()} />
+      </section>
+    {/if}
     {#if s.instead.length > 0}
       <Instead machine={s.machine_id} offers={s.instead} />
       <p class="border-ink mt-5 border-t-2 pt-3 text-[19px]"><b>Not for you to do.</b> No dose and no steps are shown.</p>
