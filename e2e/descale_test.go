@@ -203,7 +203,9 @@ func TestDescaleThatIsNotLed(t *testing.T) {
 		p.must(p.MustElement("select[aria-label*='heater']").Select([]string{`[value="can_be_off"]`}, true,
 			rod.SelectorTypeCSSSector))
 		p.click("form.edit button", "Keep")
-		p.until("it is kept", func() bool { return p.eval(`() => String(document.querySelector('form.edit') === null)`) == "true" })
+		p.until("it is kept", func() bool {
+			return p.eval(`() => String(document.querySelector('form.edit') === null)`) == "true"
+		})
 	}
 	p.sees("Start the descale")
 	p.sees("Say this, and more of it may be led")
