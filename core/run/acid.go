@@ -448,19 +448,12 @@ func (f *fold) switchPower(cut bool) {
 		f.turnTo(Held)
 	}
 	f.doNow([]plant.Action{{Verb: plant.SwitchOff}})
-	next := []string{"Machine off at its switch, or unplugged: it must not start by itself."}
-	if f.acid.in() {
-		next = append(
-			next,
-			"The steam tap stays open into its jug: gas must leave. Acid goes on working: rinse as soon as there is power.",
-		)
-	}
 	f.state.Finding = &reason.Finding{
 		Verdict: reason.Look, Title: "No power: switch it off",
 		Because: []reason.Reason{{
 			Text: "When power comes back, it would heat, with nobody there.", Source: reason.Trade,
 		}},
-		Next: next,
+		Next: RescueOf(f.acid.plant).Do,
 	}
 }
 

@@ -254,7 +254,7 @@ func TestPowerCut(t *testing.T) {
 	h := newHand(t, descalePlan(t, machine.SingleBoiler, steel, nil))
 	h.until("the soak", soaking)
 	s := h.press(Cut)
-	if !s.Cut || s.Finding == nil || !strings.Contains(s.Finding.Next[1], "steam tap stays open") ||
+	if !s.Cut || s.Finding == nil || !strings.Contains(s.Finding.Next[1], "steam tap open, its jug") ||
 		!slices.Equal(s.Allowed, []PressKind{Back, Stop}) {
 		t.Fatalf("cut: %+v, %v", s.Finding, s.Allowed)
 	}

@@ -3224,6 +3224,9 @@ type RunDescale struct {
 	// Hot A heater is on
 	Hot bool `json:"hot"`
 
+	// Leave How to leave the machine as it stands now, if nobody can go on: cleared on the model
+	Leave []string `json:"leave"`
+
 	// Measure A computed number with how it was worked out.
 	Measure *Worked `json:"measure,omitempty"`
 	Plugged bool    `json:"plugged"`

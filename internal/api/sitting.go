@@ -243,7 +243,8 @@ func runDescaleOut(plan job.Plan, s run.State) *RunDescale {
 	d, now := plan.Descaling().Descale, s.Descale
 	out := &RunDescale{Program: d.Title, Product: d.Product, ContactMin: now.Contact.Minutes(),
 		ContactMostMin: d.Contact.Minutes(), Cut: s.Cut, Pump: now.Plant.PumpRuns(), Plugged: now.Plant.Plug,
-		Vessels: vesselsOut(now.Plant, s.Step), Frames: framesOut(now.Frames), Circuits: []AcidNow{},
+		Vessels: vesselsOut(now.Plant, s.Step), Frames: framesOut(now.Frames),
+		Leave: append([]string{}, run.RescueOf(now.Plant).Do...), Circuits: []AcidNow{},
 		Findings: append([]Finding{}, d.Findings...)}
 	for _, v := range out.Vessels {
 		out.Hot = out.Hot || v.HeaterOn
@@ -337,8 +338,8 @@ func framesOut(list []run.Frame) []PlantFrame {
 // endedDescaleOut is what a descale came to.
 func endedDescaleOut(e store.EndedDescale) *RunDescale {
 	out := &RunDescale{Program: e.Program, Product: e.Product, ContactMin: e.Contact.Minutes(),
-		ContactMostMin: e.Most.Minutes(), Vessels: []VesselNow{}, Frames: []PlantFrame{}, Circuits: []AcidNow{},
-		Findings: append([]Finding{}, e.Findings...), Says: ptr(e.Report)}
+		ContactMostMin: e.Most.Minutes(), Vessels: []VesselNow{}, Frames: []PlantFrame{}, Leave: []string{},
+		Circuits: []AcidNow{}, Findings: append([]Finding{}, e.Findings...), Says: ptr(e.Report)}
 	if e.Measure.Name != "" {
 		out.Measure, out.Solution = &e.Measure, &e.Solution
 		out.Booked = &Booked{Mixed: e.Booked.Mixed, Unit: e.Measure.Unit, PushedL: e.Booked.Pushed,

@@ -1591,6 +1591,8 @@ export interface components {
             vessels: components["schemas"]["VesselNow"][];
             /** @description The vessels at each event of the present segment, by the model of the machine; between two a page draws on */
             frames: components["schemas"]["PlantFrame"][];
+            /** @description How to leave the machine as it stands now, if nobody can go on: cleared on the model */
+            leave: string[];
             /** @description A heater is on */
             hot: boolean;
             /** @description An outlet is open by which gas leaves */

@@ -478,6 +478,9 @@
   <dialog bind:this={leaving} class="modal" aria-labelledby="leaving-title">
     <div class="modal-box border-ink bg-slip max-w-xl border-2">
       <h2 id="leaving-title" class="head-voice text-[30px]">Stop this run?</h2>
+      {#if run.descale && !step.doses}
+        <ol class="leave">{#each run.descale.leave as l}<li>{l}</li>{/each}</ol>
+      {/if}
       {#if step.doses}
         <p class="mt-2">Has any powder gone into the blind? If you are not sure, it counts as in.</p>
         <div class="mt-4 flex flex-wrap gap-3">
@@ -509,6 +512,13 @@
 {/if}
 
 <style>
+  .leave {
+    margin-top: 8px;
+    padding-left: 1.2em;
+    list-style: decimal;
+    font-size: 19px;
+    font-weight: 600;
+  }
   .stage {
     display: grid;
     grid-template-columns: 1fr 400px;
