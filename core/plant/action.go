@@ -53,7 +53,7 @@ type Action struct {
 
 // Do does it now. What cannot be done is noted as broken.
 func (p *Plant) Do(a Action) {
-	if !p.doPower(a) && !p.doLiquid(a) && !p.doOpening(a) && !p.doTimed(a) {
+	if !p.doPower(a) && !p.doLiquid(a) && !p.doOpening(a) && !p.doTimed(a) && !p.doHead(a) {
 		p.broke(CannotBeDone, a.What, "nobody can %s %s", a.Verb, a.What)
 	}
 	p.settle()

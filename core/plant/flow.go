@@ -132,6 +132,9 @@ func (p *Plant) push(f *flows, each float64) {
 		f.drawn += each
 		return
 	}
+	if p.Spec.Openings[p.Route].Kind == Group && p.fillHead(p.Route, f, each) {
+		return
+	}
 	if ways == 0 {
 		f.shut = true
 		return
@@ -240,11 +243,13 @@ func (p *Plant) horizon(f *flows, c *[mostBodies]course, long float64) (h float6
 	for i := range p.V {
 		if v := &p.Spec.Vessels[i]; v.wets() {
 			p.horizonOf(i, f, &c[v.Body], take)
+		} else if v.Kind == Head {
+			p.horizonOfHead(i, f, take)
 		}
 	}
 	for g := range p.Gates {
 		if q := f.by[g]; q > 0 {
-			into := p.Spec.Openings[g].Into
+			into := p.into(g)
 			if room := p.Spec.Vessels[into].Capacity - p.V[into].Litres; room > -1e-9 {
 				take((room+2e-6)/q, "a catch is full")
 			}
@@ -338,6 +343,7 @@ func (p *Plant) move(f *flows, c *[mostBodies]course, h float64) {
 			p.moveCircuit(i, f, &c[v.Body], h, from)
 		} else if v.Kind == Head {
 			p.V[i].Temp = c[v.Body].at(h)
+			p.moveHead(i, f, h)
 		}
 	}
 	if !p.fromMains() {
@@ -457,7 +463,8 @@ func (p *Plant) leave(g int, f *flows, h, from, was, litres float64) {
 	if f.through[o.Of] {
 		mean = from + (was-p.V[o.Of].Acid)*litres/(f.in[o.Of]*h)
 	}
-	p.catch(o.Into, q*h, math.Max(0, mean), p.V[o.Of].Temp)
+	p.rinseHead(g, q*h)
+	p.catch(p.into(g), q*h, math.Max(0, mean), p.V[o.Of].Temp)
 }
 
 // catch adds so much to what catches it, well mixed.
@@ -485,6 +492,8 @@ func (p *Plant) settle() {
 		}
 		if v.wets() {
 			p.settleGas(i)
+		} else if v.Kind == Head {
+			p.settleHead(i)
 		}
 	}
 }

@@ -184,6 +184,9 @@ func (p *Plant) lookAtPressure(i int, f *flows) {
 func (p *Plant) End(standDown bool) {
 	for i := range p.V {
 		v, s := &p.Spec.Vessels[i], &p.V[i]
+		if v.Kind == Head {
+			p.lookAtHead(i)
+		}
 		if !v.wets() {
 			continue
 		}

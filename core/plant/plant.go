@@ -28,6 +28,7 @@ type State struct {
 	Stood     float64 // s that acid has stood since the circuit was last open
 	Old       float64 // share of what was in it when it was last sampled
 	Emptied   int     // how often it was let out, or turned over
+	HeadState         // of the head of a group
 
 	fired float64 // s that its heater has been on with acid inside, at a stretch
 	idle  float64 // of these, with nothing flowing through
@@ -39,6 +40,7 @@ type Gate struct {
 	Open bool
 	Acid float64 // share in what stands in its line
 	Drew float64 // L of clean water that left by it since acid last did
+	Tray bool    // what leaves by it now goes into the tray, not under it
 }
 
 // Plant is a machine at one instant. It is a value: a copy made by Clone goes its own way.

@@ -236,7 +236,8 @@ func (b *builder) addGroup(g int, scale float64) {
 	}
 	at := b.vessel(v)
 	head := b.vessel(Vessel{ID: machine.Group(g).String(), Title: f.PartTitle(machine.Group(g)), Kind: Head,
-		Capacity: math.Max(0.01, f.Stays.Litres()), Working: math.Max(0.01, f.Stays.Litres()), Body: v.Body})
+		Capacity: math.Max(0.01, f.Stays.Litres()) + f.Vents.Litres(), Working: math.Max(0.01, f.Stays.Litres()),
+		Body: v.Body})
 	b.open(Opening{
 		ID: machine.Group(g).String(), Title: "group", Kind: Group, Of: at, Lever: f.Valve == machine.Cam ||
 			f.Layout == machine.LeverManual,
