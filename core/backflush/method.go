@@ -69,6 +69,14 @@ func set(on, off time.Duration, count int) Pulses {
 	return Pulses{on * time.Second, off * time.Second, count}
 }
 
+// firstPulses are the pulses of clean water before any powder, of two to four (common
+// practice).
+const firstPulses = 3
+
+// WaterFirst are the pulses of clean water that come before any powder, in every method, so
+// that no grounds are driven back.
+func WaterFirst(m Method) Pulses { return Pulses{m.Rinse.On, m.Rinse.Off, firstPulses} }
+
 // TabletMass is what a tablet is taken as: one group's largest common dose,
 // so that the rinse errs on the long side (our own engineering choice).
 const TabletMass units.Mass = 3

@@ -11,9 +11,23 @@ var (
 	}
 	soap = reason.Caution{
 		Danger: "poison",
-		Text: "Detergent is alkaline and an oxidiser: gloves and eye protection, dry hands, lid shut at once, away from " +
-			"children. Powder into water, never into a closed vessel; not on aluminium baskets or handles. The label " +
-			"goes before this card.",
+		Text: "Detergent is alkaline and an oxidiser. Wear gloves and eye protection; dry hands, and shut the lid at once. " +
+			"Keep it from children, and off aluminium baskets and handles. It can cause an allergy. The label goes first.",
+	}
+	tub = reason.Caution{
+		Danger: "poison",
+		Text:   "Powder goes into the water, never water onto powder, and never into a vessel that is then shut.",
+	}
+	cup = reason.Caution{
+		Danger: "scald",
+		Text: "What comes at the drain spout is hot, and holds detergent. Stand the cup there; if you must hold it, hold " +
+			"its handle and protect your eyes.",
+	}
+	sprays = reason.Caution{
+		Danger: "scald", Text: "Hot water can spray over the rim of the handle. Protect your eyes; hands away from below.",
+	}
+	locked = reason.Caution{
+		Danger: "pressure", Text: "The head may still be under pressure. Do not open it before it is cold.",
 	}
 	drink = reason.Caution{
 		Danger: "poison",
@@ -50,3 +64,6 @@ var (
 
 // DetergentCautions are shown wherever detergent is handled.
 func DetergentCautions() []reason.Caution { return []reason.Caution{soap, drink} }
+
+// TubCautions are shown with a soak bath.
+func TubCautions() []reason.Caution { return []reason.Caution{soap, tub} }

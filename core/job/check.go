@@ -66,6 +66,12 @@ type progress struct {
 
 // take goes one step on.
 func (g *progress) take(s Step) error {
+	if s.Effect == Clears {
+		if g.dirty {
+			return fmt.Errorf("step %s is for clean water, and detergent is in the group", s.ID)
+		}
+		return nil
+	}
 	if Is[Pulses](s) && s.Effect != Rinses || s.Effect == Stands {
 		return g.takeSoapy(s)
 	}

@@ -596,6 +596,7 @@ func TestWashRefusedWhereItWouldHurt(t *testing.T) {
 		field  string
 	}{
 		"it leaks":       {with(machine.HXHome, "condition", "leaks"), Target{Group: 1}, backflush.Leaks, "condition"},
+		"blind once":     {with(machine.HXHome), Target{Group: 1, Blind: 1}, HeadBlocked, "parts"},
 		"blind twice":    {with(machine.HXHome), Target{Group: 1, Blind: 2}, HeadBlocked, "parts"},
 		"blind, a rinse": {with(machine.HXHome), Target{Group: 1, Blind: 3, Dirty: true}, HeadBlocked, "parts"},
 	} {
@@ -607,9 +608,19 @@ func TestWashRefusedWhereItWouldHurt(t *testing.T) {
 			}
 		})
 	}
-	if _, err := Wash(with(machine.HXHome), backflush.HalfTeaspoon, backflush.UsualPowder,
-		Target{Group: 1, Blind: 1}); err != nil {
-		t.Errorf("after one try: %v", err)
+	for blind, steps := range map[int]string{
+		0: "ready open listen blind rinse cup basket outside discard",
+		1: "ready off cold loosen on listen blind rinse cup basket outside discard",
+	} {
+		p, err := Unblock(with(machine.HXHome), backflush.UsualPowder, Target{Group: 1, Blind: blind})
+		if err != nil || ids(p) != steps {
+			t.Errorf("freed after %d tries: %v, %s", blind, err, ids(p))
+		}
+	}
+	var no *reason.Refusal
+	if _, err := Unblock(with(machine.HXHome), backflush.UsualPowder, Target{Group: 1, Blind: 2}); !errors.As(err, &no) ||
+		no.Code != HeadBlocked {
+		t.Errorf("freed after two tries: %v", err)
 	}
 }
 

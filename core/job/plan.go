@@ -52,13 +52,16 @@ type Activity struct {
 
 // Washing is what a wash knows beside its steps.
 type Washing struct {
-	Method backflush.MethodID
-	Dose   *backflush.Dose // nil where no detergent goes in
-	Rinse  backflush.Rinse
-	More   backflush.Pulses // a pair of them is added while the cup is not clear
-	Dirty  bool             // detergent is in the group from the start
-	Gone   float64          // share of the interval that had gone when the run began
-	Blind  int              // tries, before this run, at which nothing came out at the drain
+	Method  backflush.MethodID
+	Dose    *backflush.Dose // nil where no detergent goes in
+	Rinse   backflush.Rinse
+	More    backflush.Pulses // a pair of them is added while the cup is not clear
+	Dirty   bool             // detergent is in the group from the start
+	Gone    float64          // share of the interval that had gone when the run began
+	Blind   int              // tries, before this run, at which nothing came out at the drain
+	Soapy   int              // detergent pulses planned
+	Left    units.Mass       // detergent taken to be in the group from the start
+	Morning bool             // the shot that is thrown away is the next morning's first
 }
 
 // Setup is what of a machine the steps rest on.
@@ -75,12 +78,30 @@ type Setup struct {
 // given; what stands by itself stands beside. A plan is frozen when a run starts:
 // later changes of the rules do not change it.
 type Plan struct {
-	Setups     []Setup // of its machines; an activity names one
+	Setups     []Setup     // of its machines; an activity names one
+	Plant      *plant.Spec // of the model that the plan is played on; nil in a descale, which has its own
 	Activities []Activity
 	Order      []string // of the steps
 	Minutes    reason.Worked
 	TankUses   reason.Worked
 	TrayGets   reason.Worked
+}
+
+// Begins is the machine as the plan begins, on the model; nil where the plan has none.
+func (p Plan) Begins() *plant.Plant {
+	if a := p.Descaling(); a != nil {
+		return a.Descale.Begins()
+	}
+	if p.Plant == nil {
+		return nil
+	}
+	q := plant.InUse(p.Plant)
+	for _, a := range p.Washes() {
+		if w := a.Wash; w.Left > 0 || w.Blind > 0 {
+			q.LeaveIn(a.Part.String(), float64(w.Left), w.Blind > 0)
+		}
+	}
+	return q
 }
 
 // Steps are the steps of all activities in the order of the plan.

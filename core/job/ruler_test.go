@@ -11,16 +11,17 @@ import (
 )
 
 // Every school on the ruler, worked out by hand for one group at 3, 14 and 200
-// shots a day. A wash takes 290 s by hand (ready 30, brush 45, dose 40, first
-// discharge 10, blind 45, cup 20, basket 40, discard 60) and its pulses:
+// shots a day. A wash takes 350 s by hand (ready 30, brush 45, dose 40, first dirty
+// water 10, blind 45, cup 20, basket 40, outside 60, discard 60, which a café leaves to
+// the morning) and its pulses, three of water first:
 //
-//	half-teaspoon  10 × 15 s                               440 s   3 g
-//	soak           16 × 10 s, soak 180, wiggle 45           675 s   1.5 g
-//	ten and five   20 × 15 s, screen 120                    710 s   2 g
-//	short pulse    10 × 7 s                                 360 s   0.75 g
-//	three pulses   3 + 7 × 20 s, wiggle 45                  535 s   2 g
-//	tablet         20 × 20 s                                690 s   3 g
-//	program        390 s, 5 × 15 s                          755 s   3 g
+//	half-teaspoon  13 × 15 s                               545 s   3 g
+//	soak           19 × 10 s, soak 180, wiggle 45           765 s   1.5 g
+//	ten and five   23 × 15 s, screen put off 10             705 s   2 g
+//	short pulse    13 × 7 s                                 441 s   0.75 g
+//	three pulses   6 + 7 × 20 s, wiggle 45                  655 s   2 g
+//	tablet         23 × 20 s, look whether it is gone 20    830 s   3 g
+//	program        390 s, 8 × 15 s, look 20                 880 s   3 g
 //
 // A kilogram is 55.6 doubles; 200 on the counter 100 drinks with a flush each;
 // limits by use are capped at 30 days.
@@ -32,15 +33,15 @@ func TestRulerByHand(t *testing.T) {
 		grams   float64
 		seconds float64
 	}{
-		{care.SchoolFifty, [3]float64{50.0 / 3, 50.0 / 14, 0.25}, 3, 440},
-		{care.SchoolClose, [3]float64{1, 1, 1}, 3, 440},
-		{care.SchoolSoak, [3]float64{7, 7, 7}, 1.5, 675},
-		{care.SchoolTen, [3]float64{14, 14, 14}, 2, 710},
-		{care.SchoolPinch, [3]float64{1, 1, 1}, 0.75, 360},
-		{care.SchoolThree, [3]float64{kilo / 3, kilo / 14, kilo / 200}, 2, 535},
-		{care.SchoolTablet, [3]float64{30, 30, 30}, 3, 690},
-		{care.SchoolProgram, [3]float64{30, 100.0 / 14, 0.5}, 3, 755},
-		{care.SchoolSeldom, [3]float64{81, 81, 81}, 2, 710},
+		{care.SchoolFifty, [3]float64{50.0 / 3, 50.0 / 14, 0.25}, 3, 545},
+		{care.SchoolClose, [3]float64{1, 1, 1}, 3, 545},
+		{care.SchoolSoak, [3]float64{7, 7, 7}, 1.5, 765},
+		{care.SchoolTen, [3]float64{14, 14, 14}, 2, 705},
+		{care.SchoolPinch, [3]float64{1, 1, 1}, 0.75, 441},
+		{care.SchoolThree, [3]float64{kilo / 3, kilo / 14, kilo / 200}, 2, 655},
+		{care.SchoolTablet, [3]float64{30, 30, 30}, 3, 830},
+		{care.SchoolProgram, [3]float64{30, 100.0 / 14, 0.5}, 3, 880},
+		{care.SchoolSeldom, [3]float64{81, 81, 81}, 2, 705},
 	} {
 		for i, drinks := range []float64{3, 14, 200} {
 			a := answers(machine.SingleBoiler, machine.Yes)
@@ -53,10 +54,13 @@ func TestRulerByHand(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			times := 365 / c.days[i]
+			times, seconds := 365/c.days[i], c.seconds
+			if cafe, _ := a.Cafe(); cafe {
+				seconds -= 60
+			}
 			for what, pair := range map[string][2]float64{
 				"days": {r.Days.Value, c.days[i]}, "shots": {r.Shots.Value, drinks * c.days[i]}, "washes": {r.Times.Value, times},
-				"grams": {r.Grams.Value, times * c.grams}, "minutes": {r.Minutes.Value, times * c.seconds / 60},
+				"grams": {r.Grams.Value, times * c.grams}, "minutes": {r.Minutes.Value, times * seconds / 60},
 			} {
 				if math.Abs(pair[0]-pair[1]) > 1e-9*pair[1] {
 					t.Errorf("%s at %v a day: %s %v, by hand %v", c.school, drinks, what, pair[0], pair[1])
@@ -100,21 +104,21 @@ func TestRulerWhereItDoesNotFit(t *testing.T) {
 // need seven of water.
 func TestEveryMethodPlans(t *testing.T) {
 	for id, want := range map[backflush.MethodID][]string{
-		backflush.HalfTeaspoon: {"ready", "brush", "dose", "detergent", "first", "blind", "rinse", "cup", "basket",
-			"discard"},
-		backflush.Soak: {"ready", "brush", "dose", "short", "soak", "detergent", "first", "wiggle", "blind",
-			"rinse", "cup", "basket", "discard"},
-		backflush.TenAndFive: {"ready", "brush", "dose", "detergent", "first", "screen", "blind", "rinse", "cup",
-			"basket", "discard"},
-		backflush.ShortPulse: {"ready", "brush", "dose", "detergent", "first", "blind", "rinse", "cup", "basket",
-			"discard"},
-		backflush.ThreePulse: {"ready", "brush", "dose", "detergent", "first", "wiggle", "blind", "rinse", "cup",
-			"basket", "discard"},
-		backflush.Tablet: {"ready", "brush", "dose", "detergent", "first", "blind", "rinse", "cup", "basket",
-			"discard"},
-		backflush.MachineProgram: {"ready", "brush", "dose", "program", "first", "blind", "rinse", "cup", "basket",
-			"discard"},
-		backflush.WaterOnly: {"ready", "blind", "rinse", "rest"},
+		backflush.HalfTeaspoon: {"ready", "brush", "water", "dose", "detergent", "first", "blind", "rinse", "cup", "basket",
+			"outside", "discard"},
+		backflush.Soak: {"ready", "brush", "water", "dose", "short", "soak", "detergent", "first", "blind",
+			"rinse", "cup", "wiggle", "basket", "outside", "discard"},
+		backflush.TenAndFive: {"ready", "brush", "water", "dose", "detergent", "first", "blind", "rinse", "cup",
+			"basket", "outside", "discard", "screen"},
+		backflush.ShortPulse: {"ready", "brush", "water", "dose", "detergent", "first", "blind", "rinse", "cup", "basket",
+			"outside", "discard"},
+		backflush.ThreePulse: {"ready", "brush", "water", "dose", "detergent", "first", "blind", "rinse", "cup", "wiggle",
+			"basket", "outside", "discard"},
+		backflush.Tablet: {"ready", "brush", "water", "dose", "detergent", "first", "gone", "blind", "rinse", "cup", "basket",
+			"outside", "discard"},
+		backflush.MachineProgram: {"ready", "brush", "water", "dose", "program", "first", "gone", "blind", "rinse", "cup",
+			"basket", "outside", "discard"},
+		backflush.WaterOnly: {"ready", "blind", "rinse", "basket"},
 	} {
 		a := answers(machine.HXHome, machine.Yes)
 		a.Overrides = map[string]string{"own_program": "yes"}

@@ -52,11 +52,13 @@ type Body interface {
 // Effect is what a step does to the chemical in its part.
 type Effect string
 
-// The effects. Doses puts detergent in; Stands lets it stand or work; Empties takes
+// The effects. Clears lets clean water through before any powder; Doses puts detergent in;
+// Stands lets it stand or work; Empties takes
 // what is left out of the blind; Rinses counts towards getting it out of the group;
 // Proves is the flush after a clear cup, which ends it; Pours makes a drink.
 const (
 	NoEffect Effect = ""
+	Clears   Effect = "clears"
 	Doses    Effect = "doses"
 	Stands   Effect = "stands"
 	Empties  Effect = "empties"

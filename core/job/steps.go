@@ -7,397 +7,326 @@ import (
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
 )
 
-// brushFlush is the water of a flush beside the brush (our own engineering choice).
-const brushFlush units.Volume = 50
+// brushFlush is the water of a flush beside the brush, wiggled what runs over the rim of a
+// loosened handle, shot what one shot lets out (our own engineering choices).
+const (
+	brushFlush units.Volume = 50
+	wiggled                 = 3 * time.Second
+	shot                    = 0.05 // L
+)
 
-// prepare begins a sitting; in one whose groups overlap each needs its own blind.
-func prepare(f machine.Facts, overlap bool) Step {
-	do := []string{"Machine on and at pressure."}
+// washer writes the steps of the wash of one group: what is said and what is done, as one.
+type washer struct {
+	f     machine.Facts
+	m     backflush.Method
+	group string // its opening
+}
+
+func (w washer) act(verb plant.Verb) plant.Action { return act(verb, w.group) }
+
+// hissOver is said wherever a handle is taken out after a pulse.
+const hissOver = "Wait until the hiss has ended. Take the handle out."
+
+func (w washer) flushes(v units.Volume) plant.Action { return amount(plant.Flush, w.group, v.Litres()) }
+
+// flushSeconds is how long so much water takes through an open group.
+func (w washer) flushSeconds(v units.Volume) float64 { return math.Ceil(float64(v) / w.f.FreeFlow) }
+
+// prepare begins a sitting; in one whose groups overlap each needs its own blind. Heats is how
+// long the machine takes to its heat from cold.
+func prepare(f machine.Facts, overlap bool, heats time.Duration) Step {
+	s := Step{
+		ID: "ready", Body: Act{}, Title: "get ready", Head: "Get ready", Button: "All ready",
+		Cautions: []reason.Caution{scald}, Takes: 30 * time.Second,
+	}
+	water := doing{}
 	switch {
 	case f.Tank > 0:
-		do = append(do, "Tank full.")
+		water = does("Fill the tank.", act(plant.FillUp, "tank"))
 	case f.Plumbed:
-		do = append(do, "Water supply open.")
+		water = say("The water supply is open.")
 	}
+	tray := doing{}
 	if f.Tray > 0 {
-		do = append(do, "Tray empty and back in.")
+		tray = does("Empty the drip tray and put it back.", act(plant.Empty, "tray"))
 	}
+	each := doing{}
 	if overlap {
-		do = append(
-			do,
-			"A handle and a blind for each group. With one blind only, wash the groups one after the other instead.",
-		)
+		each = say("Each group needs its own handle and blind basket. With only one, wash one group after the other.")
 	}
+	blind := "Have a blind basket and a clear cup ready. A blind basket has no holes."
 	switch f.Blind {
 	case "none":
-		do = append(
-			do,
-			"You have no blind on record: get one that fits before you start. A basket with holes builds no pressure.",
-		)
+		blind = "You have no blind basket on record: get one that fits. A basket with holes builds no pressure."
 	case "rubber with a hole":
-		do = append(do, "The rubber disc and a clear cup at hand. The disc drips through its hole: that is normal.")
-	default:
-		do = append(do, "A blind basket and a clear cup at hand.")
+		blind = "Have the rubber disc and a clear cup ready. The disc drips through its hole: that is normal."
 	}
-	return Step{
-		ID:       "ready",
-		Body:     Act{},
-		Title:    "get ready",
-		Head:     "Get ready",
-		Do:       do,
-		Button:   "All ready",
-		Cautions: []reason.Caution{scald},
-		Takes:    30 * time.Second,
-	}
+	return s.with(
+		say("The machine is on and hot. From cold that takes about %s.", spokenTime(heats)),
+		water, tray, each, say("%s", blind),
+	)
 }
 
-func brush() Step {
-	return Step{
-		ID:     "brush",
-		Body:   Act{Flushes: brushFlush},
-		Title:  "brush, flush",
-		Head:   "Brush and flush",
-		Button: "Brushed and flushed",
-		Takes:  45 * time.Second,
-		Do: []string{
-			"Take the handle out.",
-			"Brush the seal and the screen.",
-			"Flush for a few seconds, so that no grounds are driven back.",
-		},
-		Cautions: []reason.Caution{scald},
+// spokenTime is a time of minutes as a person says it: to five where it is long.
+func spokenTime(d time.Duration) string {
+	minutes := math.Max(1, math.Ceil(d.Minutes()))
+	if minutes > 15 {
+		minutes = math.Ceil(minutes/5) * 5
 	}
+	if minutes == 1 {
+		return "a minute"
+	}
+	return fmt.Sprintf("%.0f minutes", minutes)
 }
 
-func dosing(d backflush.Dose, m backflush.Method) Step {
-	what, put := fmt.Sprintf("%.2g g", d.Mass.Value), "Powder in, dry."
-	button := "Powder is in, handle locked"
+func (w washer) brush() Step {
+	return Step{
+		ID: "brush", Body: Act{Flushes: brushFlush}, Title: "brush, flush", Head: "Brush and flush",
+		Button: "Brushed and flushed", Takes: 45 * time.Second, Cautions: []reason.Caution{scald},
+	}.with(
+		does("Take the handle out.", w.act(plant.TakeOut)),
+		say("Brush the seal and the screen."),
+		does(fmt.Sprintf("Flush for %.0f seconds.", w.flushSeconds(brushFlush)), w.flushes(brushFlush)),
+	)
+}
+
+// waterFirst presses clean water through before any powder, so that no grounds are driven back.
+func (w washer) waterFirst() Step {
+	p := backflush.WaterFirst(w.m)
+	return Step{
+		ID: "water", Body: Pulses{p}, Title: pulseTitle(p, "water first"), Head: "Water first",
+		Button: "Begin: " + starts(w.f.Pump), Effect: Clears, Cautions: []reason.Caution{lock, drain},
+	}.with(
+		does("Put the empty blind basket into the handle and lock it in.", w.act(plant.LockBlind)),
+		say("Tap Begin and start the pump together: %s.", starts(w.f.Pump)),
+		say("Follow ON and OFF. Clean water first, so that no grounds are driven into the valve."),
+	)
+}
+
+func (w washer) dosing(d backflush.Dose) Step {
+	what, put := fmt.Sprintf("%s of powder", Grams(d.Mass.Value)), "Put %s in, dry."
+	title, button := Grams(d.Mass.Value), "Powder is in, handle locked"
 	switch {
 	case d.Pinch:
-		what, put = "a pinch", "A pinch of powder in, dry."
+		title, what = "a pinch", "a pinch of powder"
 	case d.Form == backflush.Tablets:
-		what, put, button = "one tablet", "One tablet in, dry.", "Tablet is in, handle locked"
+		title, what, button = "one tablet", "one tablet", "Tablet is in, handle locked"
 	}
-	blind := "Put the blind basket in the handle."
-	if m.Program > 0 {
-		blind = "Put the cleaning disc in the handle."
+	blind := "the blind basket"
+	if w.m.Program > 0 {
+		blind = "the cleaning disc"
 	}
 	return Step{
-		ID:       "dose",
-		Body:     Act{},
-		Title:    what + " in the blind, lock in",
-		Head:     "Dose",
-		Button:   button,
-		Effect:   Doses,
-		Takes:    40 * time.Second,
-		Do:       []string{blind, put, "Lock the handle in."},
-		Cautions: []reason.Caution{soap, drink},
-	}
+		ID: "dose", Body: Act{}, Title: title + " in the blind, lock in", Head: "Dose", Button: button, Effect: Doses,
+		Takes: 40 * time.Second, Cautions: []reason.Caution{lock, soap, drink},
+	}.with(
+		does(hissOver, w.act(plant.TakeOut)),
+		does(fmt.Sprintf("Empty %s and wipe it dry.", blind), w.act(plant.WipeBlind)),
+		does(fmt.Sprintf(put, what), amount(plant.PutPowder, w.group, d.Mass.Value)),
+		does("Lock the handle in.", w.act(plant.LockBlind)),
+	)
 }
 
-func soapy(id string, p backflush.Pulses, f machine.Facts) Step {
+func (w washer) soapy(id string, p backflush.Pulses) Step {
 	return Step{
-		ID:     id,
-		Body:   Pulses{p},
-		Title:  pulseTitle(p, "detergent"),
-		Head:   "Detergent pulses",
-		Button: "Begin: " + starts(f.Pump),
-		Do: []string{
-			"Stand a clear cup under the drain spout for the first dirty water.",
-			"Tap Begin and start the pump together: " + starts(f.Pump) + ".",
-			"Follow ON and OFF by eye.",
-		},
-		Cautions: []reason.Caution{lock, drain},
-	}
+		ID: id, Body: Pulses{p}, Title: pulseTitle(p, "detergent"), Head: "Detergent pulses",
+		Button: "Begin: " + starts(w.f.Pump), Cautions: []reason.Caution{lock, cup, drain},
+	}.with(
+		say("Stand a clear cup under the drain spout for the first dirty water. Do not hold it."),
+		say("Tap Begin and start the pump together: %s.", starts(w.f.Pump)),
+		say("Follow ON and OFF by eye."),
+	)
 }
 
 // soak stands with detergent in the group, begun by the last pulse's end.
 func soak(long time.Duration) Step {
 	return Step{
 		ID: "soak", Title: fmt.Sprintf("soak %.0f min", long.Minutes()), Head: "Soak", Button: "Go on",
-		Effect:   Stands,
-		Do:       []string{"Leave the handle in. Stay here: never longer unattended, or it dries hard in the valve."},
-		Cautions: []reason.Caution{lock, drink},
-		Body:     Soak{For: long},
-	}
+		Effect: Stands, Body: Soak{For: long}, Cautions: []reason.Caution{lock, drink},
+	}.with(say("Leave the handle in, and stay here. Left longer, detergent dries hard in the valve."))
 }
 
 // programPulses is the water a program is taken to vent, in pulses: five with
 // detergent, five without (our own engineering choice).
 const programPulses = 10
 
-func program(m backflush.Method, f machine.Facts) Step {
+func (w washer) program() Step {
 	return Step{
 		ID: "program", Title: "the machine's own program", Head: "Start the cleaning program",
-		Button: "The program has started", Effect: Stands,
-		Do: []string{
-			"At least 1 L in the tank, tray empty.",
-			"Start the machine's cleaning program by its manual. It runs 6 to 7 minutes.",
-			"Stand a clear cup under the drain spout for the first dirty water.",
-		},
-		Cautions: []reason.Caution{lock, drain},
+		Button: "The program has started", Effect: Stands, Cautions: []reason.Caution{lock, cup, drain},
 		Body: Wait{
-			For: m.Program, Early: true, Ends: "It has finished", Soapy: m.Detergent.Count, Lets: programPulses * f.Vents,
+			For: w.m.Program, Early: true, Ends: "It has finished", Soapy: w.m.Detergent.Count, Lets: programPulses * w.f.Vents,
+			Does: []plant.Action{amount(plant.OwnWash, w.group, programPulses)},
 		},
-	}
+	}.with(
+		say("At least 1 L is in the tank, and the tray is empty."),
+		say("Start the machine's cleaning program by its manual. It runs 6 to 7 minutes."),
+		say("Stand a clear cup under the drain spout for the first dirty water. Do not hold it."),
+	)
 }
 
-// first asks how the first discharge looked: it tells whether the interval fits.
+// first asks how the first dirty water looked: it tells whether the interval fits.
 func first() Step {
 	return Step{
-		ID:     "first",
-		Body:   Look{At: FirstWater},
-		Title:  "first discharge: how brown?",
-		Head:   "The first discharge",
-		Button: "That is how it looked",
-		Takes:  10 * time.Second,
-		Do: []string{
-			"How brown was the first discharge, with the detergent? Foam is normal.",
-			"Missed it? Say so: it only tells whether the wash comes often enough. Did nothing come at the drain at all? Tap " +
-				"Nothing came out, and leave the handle locked.",
-		},
-		Cautions: []reason.Caution{drink, drain},
-	}
+		ID: "first", Body: Look{At: FirstWater}, Title: "first dirty water: how brown?", Head: "The first dirty water",
+		Button: "That is how it looked", Takes: 10 * time.Second, Cautions: []reason.Caution{drink, cup, drain},
+	}.with(
+		say("How brown was the first water with detergent? Foam is normal."),
+		say("Missed it? Say so: it only tells whether the wash comes often enough. Did nothing come at the drain at all? "+
+			"Tap Nothing came out, and leave the handle locked."),
+	)
 }
 
-func wiggle() Step {
+// again are the detergent pulses that a tablet gets which is not gone.
+const again = 5
+
+// gone asks whether a tablet has dissolved, and gives it more pulses.
+func (w washer) gone() Step {
+	more := Step{
+		ID: "tablet", Title: "more detergent pulses", Head: "More detergent pulses", Button: "Begin: " + starts(w.f.Pump),
+		Body:     Pulses{backflush.Pulses{On: w.m.Rinse.On, Off: w.m.Rinse.Off, Count: again}},
+		Cautions: []reason.Caution{lock, cup, drain},
+	}.with(
+		does("Leave the rest of the tablet in. Lock the handle in again.", w.act(plant.LockBlind)),
+		say("Tap Begin and start the pump together: %s.", starts(w.f.Pump)),
+	)
 	return Step{
-		ID:     "wiggle",
-		Body:   Act{Flushes: brushFlush},
-		Title:  "loosen slightly, water on, wiggle, brush",
-		Head:   "Loosen and wiggle",
-		Button: "Wiggled and brushed",
-		Takes:  45 * time.Second,
-		Do: []string{
-			"Wait until the hiss has ended.",
-			"Loosen the handle a few degrees, not off. Water on for 3 seconds: it runs over the rim of the seal. Wiggle " +
-				"the handle. Water off.",
-			"Wait, handle out, brush seal and screen.",
-		},
-		Cautions: []reason.Caution{lock, scald},
-	}
+		ID: "gone", Title: "is the tablet gone?", Head: "Is the tablet gone?", Button: "That is how it is",
+		Takes: 20 * time.Second, Cautions: []reason.Caution{lock, drink},
+		Body: Choose{Ways: []Way{
+			{Answer: Gone, Text: "It is gone"},
+			{Answer: SomeLeft, Text: "Some of it is left", Tries: [][]Step{{more}, {more}}},
+		}},
+	}.with(does(hissOver+" Look into the blind basket.", w.act(plant.TakeOut)))
 }
 
-func screen() Step {
+// wiggle washes the rim of the seal, after the last rinse pulse: the handle is not turned while
+// water runs.
+func (w washer) wiggle() Step {
+	runs := units.Volume(wiggled.Seconds() * w.f.FreeFlow)
 	return Step{
-		ID:     "screen",
-		Body:   Act{},
-		Title:  "screen off, look, wash",
-		Head:   "Drop the screen",
-		Button: "Screen is washed and back",
-		Takes:  2 * time.Minute,
-		Do: []string{
-			"Wait until the hiss has ended. Handle out.",
-			"Screw out, screen off: are all holes open, on both sides? Wash it under clean water.",
-			"Screen back, screw snug, not tight. If it does not come off easily, leave it on.",
-		},
+		ID: "wiggle", Body: Act{Flushes: runs}, Title: "loosen, water over the rim, brush", Head: "Water over the rim",
+		Button: "Handle is out, brushed", Takes: 45 * time.Second, Cautions: []reason.Caution{lock, sprays},
+	}.with(
+		does("Wait until the hiss has ended. Loosen the handle a little: both lugs still hold fully.", w.act(plant.Loosen)),
+		does(fmt.Sprintf("Do not turn it now. Run the pump for %.0f seconds, then stop it.", wiggled.Seconds()),
+			w.flushes(runs)),
+		does("Wait until the hiss has ended. Take the handle out.", w.act(plant.TakeOut)),
+		say("Brush the seal and the screen."),
+	)
+}
+
+// screenTomorrow puts off what needs a cold group.
+func screenTomorrow() Step {
+	return Step{
+		ID: "screen", Body: Act{}, Title: "screen: tomorrow, cold", Head: "The screen comes tomorrow", Button: "I will",
+		Takes: 10 * time.Second,
 		Cautions: []reason.Caution{
-			lock,
-			{Danger: "scald", Text: "Screen and screw are as hot as the group: a cloth, or let it cool first."},
+			{Danger: "scald", Text: "Screen and screw are as hot as the group. Never above 45 °C."},
 		},
-	}
+	}.with(
+		say("Tomorrow, before you switch on: take the screen off and look at both sides."),
+		say("Wash it under clean water. Put it back; the screw snug, not tight."),
+		say("If it does not come off easily, leave it on."),
+	)
 }
 
-func empty() Step {
+func (w washer) empty() Step {
 	return Step{
-		ID:     "blind",
-		Body:   Act{},
-		Effect: Empties,
-		Title:  "empty and rinse the blind",
-		Head:   "Empty the blind",
-		Button: "Blind is clean and locked in",
-		Takes:  45 * time.Second,
-		Do: []string{
-			"Wait until the hiss has ended.",
-			"Handle out. Empty the blind and rinse it under clean water.",
-			"Blind back in, no powder. Lock in.",
-		},
-		Cautions: []reason.Caution{lock, scald},
-	}
+		ID: "blind", Body: Act{}, Effect: Empties, Title: "empty and rinse the blind", Head: "Empty the blind",
+		Button: "Blind is clean and locked in", Takes: 45 * time.Second, Cautions: []reason.Caution{lock, scald},
+	}.with(
+		does(hissOver, w.act(plant.TakeOut)),
+		does("Empty the blind basket and rinse it under clean water.", w.act(plant.WipeBlind)),
+		does("Lock it in again, without powder.", w.act(plant.LockBlind)),
+	)
 }
 
 // blind locks the clean blind in, for water only.
-func blind() Step {
+func (w washer) blind() Step {
 	return Step{
-		ID:     "blind",
-		Body:   Act{},
-		Effect: Empties,
-		Title:  "clean blind in",
-		Head:   "Blind in",
-		Button: "Blind is in, no powder",
-		Takes:  20 * time.Second,
-		Do: []string{
-			"Brush the seal and the screen.",
-			"Clean blind basket in the handle, no powder. Lock in.",
-		},
-		Cautions: []reason.Caution{scald},
-	}
-}
-
-// mostBrims is how often hot water is tried in a group that detergent dried in, the
-// last time with a little powder (common practice).
-const mostBrims = 3
-
-// listen asks what happens when the pump runs for a second, in a group that detergent
-// was left in. Only water that comes leads on; a valve that does not let go, or a jet
-// that is blocked, is a technician's.
-func listen() Step {
-	var tries [][]Step
-	for n := range mostBrims {
-		tries = append(tries, []Step{brim(n == mostBrims-1)})
-	}
-	call := func(title, because string, next ...string) *reason.Finding {
-		return &reason.Finding{
-			Verdict: reason.Stop, Title: title, Because: []reason.Reason{{Text: because, Source: reason.Trade}},
-			Next: append(next, "Stop here. The group stays marked, no drinks from it."),
-		}
-	}
-	return Step{
-		ID: "listen", Title: "does it click, does water come?", Head: "Listen: does it click?",
-		Button: "That is what happens", Takes: 15 * time.Second,
-		Do: []string{
-			"Handle out. Pump on for one second.",
-			"The valve clicks, and water comes from the group: as it should be.",
-		},
-		Cautions: []reason.Caution{scald, drink},
-		Body: Choose{Ways: []Way{
-			{Answer: Flows, Text: "It clicks, and water comes"},
-			{Answer: NoClick, Text: "No click, no water", Tries: tries,
-				Stop: call("Still no click: the coil",
-					"Hot water and foam did not free it, so it is not dried powder.",
-					"A technician measures the coil and opens the valve, unplugged and cold.")},
-			{Answer: Clicks, Text: "It clicks, but no water",
-				Stop: call(
-					"It clicks, but no water comes: the group's jet is blocked",
-					"The valve lets go. A jet of about 0.8 mm behind a small strainer is stopped, usual after standing "+
-						"unused.",
-					"Technician's work: unplugged, cold, supply shut, boiler gauge at 0, steam tap open.",
-				)},
-		}},
-	}
-}
-
-// brim dissolves what has dried in the valve with hot water, and at the last try
-// with the foam of a little powder.
-func brim(powder bool) Step {
-	s := Step{
-		ID: "brim", Title: "hot water to the brim", Head: "Fill the blind to the brim",
-		Button: "Locked in and waited", Takes: 3 * time.Minute,
-		Do: []string{
-			"Dried powder holds the valve. Fill the blind with hot water, to the brim.",
-			"Lock it in, so that the water stands against the screen. Wait three minutes.",
-			"Handle out, carefully.",
-		},
-		Cautions: []reason.Caution{scald, drink},
-		Body:     Act{},
-	}
-	if powder {
-		s.Title, s.Head, s.Effect = "hot water and a little powder", "Once more, with a little powder", Doses
-		s.Do[0] = "The same with a pinch of powder in the hot water: its foam creeps where water does not."
-		s.Cautions = []reason.Caution{soap, scald}
-	}
-	return s
+		ID: "blind", Body: Act{}, Effect: Empties, Title: "clean blind in", Head: "Blind in",
+		Button: "Blind is in, no powder", Takes: 20 * time.Second, Cautions: []reason.Caution{scald},
+	}.with(
+		does("Take the handle out.", w.act(plant.TakeOut)),
+		say("Brush the seal and the screen."),
+		does("Put the clean blind basket into the handle, without powder. Lock it in.", w.act(plant.WipeBlind),
+			w.act(plant.LockBlind)),
+	)
 }
 
 // rest ends a water backflush.
-func rest(f machine.Facts) Step {
+func (w washer) rest() Step {
+	s := w.basketBack()
+	s.ID, s.Takes = "basket", 30*time.Second
+	return s
+}
+
+func (w washer) basketBack() Step {
 	return Step{
-		ID:     "rest",
-		Body:   Act{Flushes: backflush.RinseFlush, FlushTime: flushTime(f)},
-		Title:  "basket back, flush",
-		Head:   "Basket back, flush",
-		Button: "Flushed",
-		Takes:  30 * time.Second,
-		Do: []string{
-			"Wait until the hiss has ended.",
-			"Blind out, coffee basket in.",
-			"Flush into the tray.",
-		},
-		Cautions: []reason.Caution{lock, scald},
-	}
+		ID: "basket", Body: Act{Flushes: backflush.RinseFlush, FlushTime: flushTime(w.f)}, Title: "basket back, flush",
+		Head: "Basket back, flush", Button: "Flushed", Takes: 40 * time.Second, Cautions: []reason.Caution{lock, scald},
+	}.with(
+		does(hissOver, w.act(plant.TakeOut)),
+		does("Put the coffee basket back and lock it in.", w.act(plant.LockBasket)),
+		does("Flush into the tray.", w.flushes(backflush.RinseFlush)),
+	)
+}
+
+// basket ends the rinse of a wash.
+func (w washer) basket() Step {
+	s := w.basketBack()
+	s.Effect, s.Acts = Proves, append(s.Acts, w.act(plant.Rinsed))
+	return s
 }
 
 // open begins a rinse of a group that already holds detergent.
-func open() Step {
+func (w washer) open() Step {
 	return Step{
-		ID:     "open",
-		Body:   Act{},
-		Title:  "handle out, empty the blind",
-		Head:   "Handle out, carefully",
-		Button: "Handle is out, blind is clean",
-		Takes:  60 * time.Second,
-		Do: []string{
-			"If a handle is locked in: wait until no hiss is left, cloth over it, loosen a few degrees, stop, wait, then " +
-				"take it out.",
-			"Empty the blind and rinse it under clean water.",
-		},
-		Cautions: []reason.Caution{lock, drain, drink},
-	}
+		ID: "open", Body: Act{}, Title: "handle out, empty the blind", Head: "Handle out, carefully",
+		Button: "Handle is out, blind is clean", Takes: 60 * time.Second, Cautions: []reason.Caution{lock, drain, drink},
+	}.with(
+		say("Is a handle locked in? Put a cloth over it."),
+		does("Loosen it a few degrees. Stop, and wait until nothing hisses or drips. Then take it out.", w.act(plant.TakeOut)),
+		does("Empty the blind basket and rinse it under clean water.", w.act(plant.WipeBlind)),
+	)
 }
 
-func rinsing(id string, p backflush.Pulses, begin string) Step {
+func (w washer) rinsing(id string, p backflush.Pulses) Step {
 	return Step{
-		ID:       id,
-		Body:     Pulses{p},
-		Title:    pulseTitle(p, "water"),
-		Head:     "Water pulses",
-		Button:   "Begin: " + begin,
-		Effect:   Rinses,
-		Do:       []string{"Only water now.", "Catch the last discharge at the drain in the clear cup."},
-		Cautions: []reason.Caution{lock, drain},
-	}
+		ID: id, Body: Pulses{p}, Title: pulseTitle(p, "water"), Head: "Water pulses", Button: "Begin: " + starts(w.f.Pump),
+		Effect: Rinses, Cautions: []reason.Caution{lock, cup, drain},
+	}.with(
+		say("Only water now. Stand the clear cup under the drain spout for the last of it."),
+		say("Tap Begin and start the pump together: %s.", starts(w.f.Pump)),
+	)
 }
 
 // Cup is the look that asks for a reading; More is the pair of pulses before
 // the next one. A run adds them until the cup is clear.
 func Cup(id string) Step {
 	return Step{
-		ID:     id,
-		Body:   Look{At: RinseCup},
-		Title:  "cup: colour, foam, grains",
-		Head:   "Look in the cup",
-		Button: "That is what I see",
-		Takes:  20 * time.Second,
+		ID: id, Body: Look{At: RinseCup}, Title: "cup: colour, foam, grains", Head: "Look in the cup",
+		Button: "That is what I see", Takes: 20 * time.Second, Cautions: []reason.Caution{drink},
 		Do: []string{
 			"Hold it against something white.",
 			"Pick what you see. If in doubt, pick the dirtier one.",
 		},
-		Cautions: []reason.Caution{drink},
-	}
-}
-
-func basket(f machine.Facts) Step {
-	return Step{
-		ID:       "basket",
-		Body:     Act{Flushes: backflush.RinseFlush, FlushTime: flushTime(f)},
-		Title:    "basket back, flush",
-		Head:     "Basket back, flush",
-		Button:   "Flushed",
-		Effect:   Proves,
-		Takes:    40 * time.Second,
-		Do:       []string{"Wait until the hiss has ended.", "Blind out, coffee basket in.", "Flush into the tray."},
-		Cautions: []reason.Caution{lock, scald},
 	}
 }
 
 func flushTime(f machine.Facts) *reason.Worked {
 	w := reason.Worked{
-		Name:    "length of the flush",
-		Value:   math.Ceil(float64(backflush.RinseFlush) / f.FreeFlow),
-		Unit:    "s",
-		Formula: "ceil(flush ÷ flow)",
-		Source:  reason.Ours,
+		Name: "length of the flush", Value: math.Ceil(float64(backflush.RinseFlush) / f.FreeFlow), Unit: "s",
+		Formula: "ceil(flush ÷ flow)", Source: reason.Ours,
 		Inputs: []reason.Input{
-			{
-				Symbol: "flush",
-				Label:  "water that ends the rinse",
-				Value:  float64(backflush.RinseFlush),
-				Unit:   "mL",
-				Source: reason.Ours,
-			},
+			{Symbol: "flush", Label: "water that ends the rinse", Value: float64(backflush.RinseFlush), Unit: "mL",
+				Source: reason.Ours},
 			{Symbol: "flow", Label: "free flow from the group", Value: f.FreeFlow, Unit: "mL/s", Source: reason.Ours},
 		},
 		WouldChange: []string{"a group that flows faster or slower: the machine's page"},
@@ -405,18 +334,32 @@ func flushTime(f machine.Facts) *reason.Worked {
 	return &w
 }
 
-func discard() Step {
-	return Step{
-		ID:       "discard",
-		Body:     Act{},
-		Effect:   Pours,
-		Title:    "discard the first drink",
-		Head:     "Pour the first drink away",
-		Button:   "Poured away",
-		Takes:    time.Minute,
-		Do:       []string{"Pull one shot as usual.", "Pour it away. Do not taste it to test for detergent."},
-		Cautions: []reason.Caution{scald},
+// wipeOutside ends the wash of a machine; at a café's close the shot that is thrown away is the
+// next morning's first.
+func wipeOutside(f machine.Facts, close bool) Step {
+	tray := say("Rinse the waste with a jug of hot water.")
+	if f.Tray > 0 {
+		tray = does("Empty the drip tray, wash it and put it back.", act(plant.Empty, "tray"))
 	}
+	s := Step{
+		ID: "outside", Body: Act{}, Title: "wipe the outside, tray", Head: "Wipe the outside", Button: "Wiped",
+		Takes: time.Minute, Cautions: []reason.Caution{scald},
+	}
+	morning := doing{}
+	if close {
+		morning = say("Tomorrow the first shot of each washed group goes down the sink. The bench reminds you.")
+	}
+	return s.with(say("Wipe the groups, the handles and the outside with a clean wet cloth."), tray, morning)
+}
+
+func (w washer) discard() Step {
+	return Step{
+		ID: "discard", Body: Act{}, Effect: Pours, Title: "pour the first shot away", Head: "Pour the first shot away",
+		Button: "Poured away", Takes: time.Minute, Cautions: []reason.Caution{scald},
+	}.with(
+		does("Pull one shot as usual.", amount(plant.Sample, w.group, shot)),
+		say("Pour it away. Do not taste it to test for detergent."),
+	)
 }
 
 // starts is what begins a pulse: the pump, or the lever that makes the pressure.
@@ -430,3 +373,6 @@ func starts(p machine.Pump) string {
 func pulseTitle(p backflush.Pulses, with string) string {
 	return fmt.Sprintf("%.0f s on, %.0f s off, %s", p.On.Seconds(), p.Off.Seconds(), with)
 }
+
+// Grams is a mass as it is weighed or spooned.
+func Grams(v float64) string { return figure(v) + " g" }

@@ -3,10 +3,13 @@ package job
 import (
 	"fmt"
 	"slices"
+	"time"
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
+	"freshanvil/core/descale"
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
 )
@@ -39,19 +42,20 @@ type Target struct {
 // rinsed, and the largest dose of any method is taken as still lying there. In is the
 // detergent at hand. It refuses, with a *reason.Refusal, a machine that must not be
 // backflushed, leaks or has not what the method needs, and a group whose drain let
-// nothing out twice; a bad group, or one named twice, is a *units.OutOfRange.
+// nothing out and that nobody has opened since; a bad group, or one named twice, is a
+// *units.OutOfRange.
 func Wash(a machine.Answers, id backflush.MethodID, in backflush.Detergent, targets ...Target) (Plan, error) {
 	f := a.Facts()
-	p := Plan{Setups: []Setup{SetupOf(f)}}
+	p, err := modelled(f)
+	if err != nil {
+		return Plan{}, err
+	}
 	chains := make([][]Step, 0, len(targets))
 	for _, target := range targets {
-		if target.Group < 1 || target.Group > f.Groups || slices.Contains(p.Groups(), target.Group) {
-			return Plan{}, &units.OutOfRange{
-				Field: "parts", Value: fmt.Sprintf("group-%d", target.Group),
-				Allowed: fmt.Sprintf("group-1 to group-%d, each once", f.Groups),
-			}
+		if err := p.takesTarget(f, target); err != nil {
+			return Plan{}, err
 		}
-		activity, chain, err := wash(f, id, in, target, p.Setups[0].Begin)
+		activity, chain, err := wash(f, id, in, target)
 		if err != nil {
 			return Plan{}, err
 		}
@@ -61,8 +65,103 @@ func Wash(a machine.Answers, id backflush.MethodID, in backflush.Detergent, targ
 		return Plan{}, &units.OutOfRange{Field: "parts", Value: "none",
 			Allowed: fmt.Sprintf("group-1 to group-%d", f.Groups)}
 	}
-	p.lay(prepare(f, overlaps(chains)), chains)
+	close, _ := a.Cafe()
+	p.lay(prepare(f, overlaps(chains), plant.HeatUp(p.Plant)), chains, p.finish(f, id, close))
 	return p, p.Check()
+}
+
+// Unblock composes what frees a group from which no water comes, or whose drain let nothing
+// out: cold and under a cloth where it may be under pressure, then by hot water to the brim,
+// and a rinse, for powder may lie in it. It refuses as Wash does, and a group whose drain let
+// nothing out twice.
+func Unblock(a machine.Answers, in backflush.Detergent, target Target) (Plan, error) {
+	f := a.Facts()
+	p, err := modelled(f)
+	if err != nil {
+		return Plan{}, err
+	}
+	blind := target.Blind
+	if Bars(target.Blind) {
+		return Plan{}, Blocked(machine.Group(target.Group), target.Blind)
+	}
+	target.Blind = 0
+	if err := p.takesTarget(f, target); err != nil {
+		return Plan{}, err
+	}
+	dirty := target
+	dirty.Dirty = true // what lies in it nobody knows
+	activity, chain, err := wash(f, backflush.HalfTeaspoon, in, dirty)
+	if err != nil {
+		return Plan{}, err
+	}
+	activity.Title, activity.Wash.Dirty = "Free the group", target.Dirty
+	heats := plant.HeatUp(p.Plant)
+	ready := prepare(f, false, heats)
+	if blind > 0 {
+		cooling, err := descale.CoolingOf(f)
+		if err != nil {
+			return Plan{}, err
+		}
+		w := washer{f: f, group: machine.Group(target.Group).String()}
+		chain = append(append(w.cooled(cooling.Opens(f.Layout == machine.DualHome)), w.on(heats)), chain[1:]...)
+		activity.Wash.Blind = blind
+		ready = Step{
+			ID: "ready", Body: Act{}, Title: "get ready", Head: "Get ready", Button: "All ready", Takes: 30 * time.Second,
+			Cautions: []reason.Caution{locked},
+		}.with(say("Have a cloth, a blind basket, a clear cup and hot water from a kettle ready."))
+	}
+	p.Activities = append(p.Activities, activity)
+	p.lay(ready, [][]Step{chain}, p.finish(f, backflush.HalfTeaspoon, false))
+	return p, p.Check()
+}
+
+// modelled is an empty plan for a machine, with the model of it.
+func modelled(f machine.Facts) (Plan, error) {
+	spec, err := plant.Of(f, plant.Solution{}, 0, 0)
+	return Plan{Setups: []Setup{SetupOf(f)}, Plant: &spec}, err
+}
+
+// takesTarget refuses a group that the machine has not, or that is named twice.
+func (p *Plan) takesTarget(f machine.Facts, t Target) error {
+	if t.Group < 1 || t.Group > f.Groups || slices.Contains(p.Groups(), t.Group) {
+		return &units.OutOfRange{
+			Field: "parts", Value: fmt.Sprintf("group-%d", t.Group),
+			Allowed: fmt.Sprintf("group-1 to group-%d, each once", f.Groups),
+		}
+	}
+	return nil
+}
+
+// finish is what ends a sitting of washes, when every group is done with: the outside wiped,
+// then the shot that is thrown away, but at a café's close.
+func (p *Plan) finish(f machine.Facts, id backflush.MethodID, close bool) []Step {
+	last := p.Activities[len(p.Activities)-1]
+	of := func(s Step, a Activity) Step {
+		s.Activity, s.Part, s.Lane = a.ID, a.Part, Hands
+		return s
+	}
+	var list []Step
+	soapy := slices.ContainsFunc(p.Activities, func(a Activity) bool { return a.Task != care.WaterBackflush })
+	if soapy {
+		list = append(list, of(wipeOutside(f, close), last))
+	}
+	for i := range p.Activities {
+		a := &p.Activities[i]
+		if a.Task == care.WaterBackflush {
+			continue
+		}
+		if close {
+			a.Wash.Morning = true
+			continue
+		}
+		s := of(washer{f: f, group: a.Part.String()}.discard(), *a)
+		s.ID = name(len(p.Activities) > 1, a.Part, s.ID)
+		list = append(list, s)
+	}
+	if m, err := backflush.Lookup(id); err == nil && m.Screen && soapy {
+		list = append(list, of(screenTomorrow(), last))
+	}
+	return list
 }
 
 // SetupOf is what of a machine the steps of a wash rest on.
@@ -79,8 +178,7 @@ func overlaps(chains [][]Step) bool {
 }
 
 // wash is what is done to one group.
-func wash(f machine.Facts, id backflush.MethodID, in backflush.Detergent, t Target, begin string) (Activity, []Step,
-	error) {
+func wash(f machine.Facts, id backflush.MethodID, in backflush.Detergent, t Target) (Activity, []Step, error) {
 	a := Activity{
 		ID: fmt.Sprintf("wash-%d", t.Group), Part: machine.Group(t.Group),
 		Takes: []Resource{TheHands, Resource(machine.Group(t.Group).String()), ThePump, ThePower},
@@ -95,12 +193,13 @@ func wash(f machine.Facts, id backflush.MethodID, in backflush.Detergent, t Targ
 	if err := refuseTarget(f, m, t); err != nil {
 		return a, nil, err
 	}
-	w := &Washing{Method: m.ID, More: m.More, Dirty: t.Dirty, Gone: t.Gone, Blind: t.Blind}
+	x := washer{f: f, m: m, group: machine.Group(t.Group).String()}
+	w := &Washing{Method: m.ID, More: m.More, Dirty: t.Dirty, Gone: t.Gone}
 	a.Wash, a.Task, a.Title = w, care.Wash, care.Wash.Title()
 	if m.Wet() {
 		a.Task, a.Title = care.WaterBackflush, care.WaterBackflush.Title()
 		w.Rinse = backflush.Rinse{Shown: waterPulses(m)}
-		return a, []Step{blind(), rinsing("rinse", m.Rinse, begin), rest(f)}, nil
+		return a, []Step{x.blind(), x.rinsing("rinse", m.Rinse), x.rest()}, nil
 	}
 	dose, err := backflush.DoseFor(m, in)
 	if err != nil {
@@ -112,15 +211,20 @@ func wash(f machine.Facts, id backflush.MethodID, in backflush.Detergent, t Targ
 	var chain []Step
 	if t.Dirty {
 		a.Task, a.Title = care.Rinse, "Rinse the detergent out"
-		w.Rinse = backflush.LeastRinse(m, max(gram, backflush.TabletMass), f, 0)
-		chain = []Step{open(), listen(), blind()}
+		w.Left = max(gram, backflush.TabletMass)
+		w.Rinse = backflush.LeastRinse(m, w.Left, f, 0)
+		chain = []Step{x.open(), x.listen(), x.blind()}
 	} else {
-		w.Dose = &dose
-		w.Rinse = backflush.LeastRinse(m, gram, f, m.First.Count+m.Detergent.Count)
-		chain = append([]Step{brush(), dosing(dose, m)}, detergent(m, f)...)
+		w.Dose, w.Soapy = &dose, m.First.Count+m.Detergent.Count
+		w.Rinse = backflush.LeastRinse(m, gram, f, w.Soapy)
+		chain = append([]Step{x.brush(), x.waterFirst(), x.dosing(dose)}, x.detergent()...)
 	}
 	rinse.Count = w.Rinse.Least
-	return a, append(chain, rinsing("rinse", rinse, begin), Cup("cup"), basket(f), discard()), nil
+	chain = append(chain, x.rinsing("rinse", rinse), Cup("cup"))
+	if m.Wiggle && !t.Dirty {
+		chain = append(chain, x.wiggle())
+	}
+	return a, append(chain, x.basket()), nil
 }
 
 // refuseTarget refuses what a method must not be done to.
@@ -128,23 +232,35 @@ func refuseTarget(f machine.Facts, m backflush.Method, t Target) error {
 	if err := m.Takes(f); err != nil {
 		return err
 	}
-	if Bars(t.Blind) {
+	if t.Blind > 0 {
 		return Blocked(machine.Group(t.Group), t.Blind)
 	}
 	return nil
 }
 
-// Blocked refuses to put pressure again on a group whose drain let nothing out so
-// often.
+// Blocked refuses to put pressure again on a group whose drain let nothing out, and which
+// nobody has opened since.
 func Blocked(part machine.Part, tries int) *reason.Refusal {
 	no := reason.Refuse(HeadBlocked, fmt.Sprintf("Group %d may still be under pressure", part.GroupNumber())).
 		Of("parts", part.String(), "a group whose drain lets the water out").
-		Why(reason.Log, fmt.Sprintf("Nothing came out at its drain after %d pulses.", tries)).
+		Why(reason.Log, "Nothing came out at its drain after "+pulsesSaid(tries)+".").
 		Why(reason.Trade, "A pulse that does not come out stays in the head, behind the handle.")
 	no.Finding.Verdict = reason.Stop
-	return no.Instead("Machine off. Wait until it is cold: leave the handle where it is.",
-		"Two tries are enough: call a technician.",
+	if Bars(tries) {
+		return no.Instead("Switch the machine off and leave the handle where it is.",
+			"Two tries are enough: call a technician.",
+			"It has opened since? Say so with your name on the machine's page.")
+	}
+	return no.Instead("Leave the handle where it is.",
+		"Start «No water comes» on the bench: it frees the group cold, step by step.",
 		"It has opened since? Say so with your name on the machine's page.")
+}
+
+func pulsesSaid(n int) string {
+	if n == 1 {
+		return "a pulse"
+	}
+	return fmt.Sprintf("%d pulses", n)
 }
 
 // waterPulses is the rinse of a water backflush, which rinses nothing.
@@ -160,36 +276,30 @@ func waterPulses(m backflush.Method) reason.Worked {
 }
 
 // detergent is what a method does between the dose and the water.
-func detergent(m backflush.Method, f machine.Facts) []Step {
+func (w washer) detergent() []Step {
 	var list []Step
-	switch {
+	switch m := w.m; {
 	case m.Program > 0:
-		list = append(list, program(m, f))
+		list = append(list, w.program())
 	case m.Soak > 0:
-		list = append(list, soapy("short", m.First, f), soak(m.Soak), soapy("detergent", m.Detergent, f))
+		list = append(list, w.soapy("short", m.First), soak(m.Soak), w.soapy("detergent", m.Detergent))
 	default:
-		list = append(list, soapy("detergent", m.Detergent, f))
+		list = append(list, w.soapy("detergent", m.Detergent))
 	}
 	list = append(list, first())
-	if m.Wiggle {
-		list = append(list, wiggle())
+	if w.m.Tablet {
+		list = append(list, w.gone())
 	}
-	if m.Screen {
-		list = append(list, screen())
-	}
-	empty := empty()
-	if m.Tablet {
-		empty.Do[1] = "Handle out. Is the tablet gone? If not, leave it in and pulse again before you go on. Empty the " +
-			"blind and rinse it under clean water."
-	}
-	return append(list, empty)
+	return append(list, w.empty())
 }
 
 // ExtraRinse is a set of water pulses that a run adds for a group.
 func ExtraRinse(a Activity, begin, id string, count int) Step {
 	more := a.Wash.More
 	more.Count = count
-	s := rinsing(id, more, begin)
+	w := washer{group: a.Part.String()}
+	s := w.rinsing(id, more)
+	s.Button = "Begin: " + begin
 	s.Lane, s.Part, s.Activity = Hands, a.Part, a.ID
 	return s
 }

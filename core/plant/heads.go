@@ -1,6 +1,9 @@
 package plant
 
-import "math"
+import (
+	"math"
+	"time"
+)
 
 // Handle is what is locked into a group.
 type Handle string
@@ -22,7 +25,10 @@ const (
 	PutPowder  Verb = "put_powder"  // so many grams of detergent into the blind
 	WipeBlind  Verb = "empty_blind" // emptied and wiped: what powder is left in it is gone
 	Flush      Verb = "flush"       // so many litres through the open group, into the tray
+	Rinsed     Verb = "rinsed"      // its rinse counts as done: before the shot that is thrown away
 	OwnWash    Verb = "own_wash"    // the machine's own cleaning program: so many pulses
+	NothingOut Verb = "nothing_out" // somebody saw that nothing came out at its drain
+	CameOut    Verb = "came_out"    // somebody says that it has opened, or lets the water out again
 )
 
 // HeadState is what moves of a group's head beside what moves of every vessel.
@@ -169,6 +175,12 @@ func (p *Plant) doHead(a Action) bool {
 		if !s.Dried {
 			s.Powder = 0
 		}
+	case NothingOut:
+		s.Blocked, s.Pressed, s.Hisses = true, true, 0
+	case CameOut:
+		s.Blocked = false
+	case Rinsed:
+		p.lookAtHead(p.headOf(g))
 	case Flush:
 		return p.flush(g, s, a.Amount)
 	case OwnWash:
@@ -225,7 +237,45 @@ func (p *Plant) ownWash(g, pulses int) bool {
 	return true
 }
 
-// lookAtHead judges the head of a group at the end of a plan.
+// LeaveIn leaves so many grams of detergent in a group, behind a blind that is locked in, and
+// its head at pressure where nothing came out at its drain.
+func (p *Plant) LeaveIn(group string, grams float64, pressed bool) {
+	i := p.Spec.Find(group)
+	s := &p.V[i]
+	s.Handle, s.Powder, s.Dried = HandleBlind, grams, grams > 0
+	if pressed {
+		s.Pressed, s.Blocked, s.Litres = true, true, p.Spec.Vessels[i].Capacity
+	}
+}
+
+// Soapy says whether any head holds more detergent than may stay.
+func (p *Plant) Soapy() bool {
+	for i := range p.V {
+		if p.V[i].Detergent > detergentLimit || p.V[i].Powder > 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// HeatUp is how long a machine takes from cold until every heater holds its heat; at most two
+// hours.
+func HeatUp(s *Spec) time.Duration {
+	p := Cold(s)
+	p.Do(Action{Verb: PlugIn})
+	p.Do(Action{Verb: SwitchOn})
+	hot := func(p *Plant) bool {
+		for i, v := range p.Spec.Vessels {
+			if v.Watts > 0 && p.V[i].Temp < v.Set-0.01 {
+				return false
+			}
+		}
+		return true
+	}
+	return time.Duration(p.Until(hot, 7200) * float64(time.Second))
+}
+
+// lookAtHead judges the head of a group when its rinse is over.
 func (p *Plant) lookAtHead(i int) {
 	if s := &p.V[i]; s.Detergent > detergentLimit || s.Powder > 0 {
 		p.broke(EndUnproven, p.Spec.Vessels[i].ID, "detergent is left in %s", p.Spec.Vessels[i].Title)

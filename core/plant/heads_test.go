@@ -95,7 +95,7 @@ func TestHandleUnderPressure(t *testing.T) {
 		does  func(p *Plant)
 		wrong bool
 	}{
-		"while the pump runs":      {func(p *Plant) { pressed(p); do(p, out) }, true},
+		"while the pump runs":       {func(p *Plant) { pressed(p); do(p, out) }, true},
 		"before the hiss has ended": {func(p *Plant) { pressed(p); do(p, Action{Verb: PumpOff}); p.Wait(1); do(p, out) }, true},
 		"after the hiss":            {func(p *Plant) { pressed(p); do(p, Action{Verb: PumpOff}); p.Wait(4); do(p, out) }, false},
 		"blocked, and hot": {func(p *Plant) {

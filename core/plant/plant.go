@@ -80,6 +80,9 @@ func InUse(s *Spec) *Plant {
 		if v.Set > 0 {
 			p.V[i].Temp = v.Set
 		}
+		if v.Kind == Head {
+			p.V[i].Handle = HandleBasket
+		}
 		if shared := v.Kind == Brew && len(s.steams()) == 0; shared && v.Set < 100 && v.Covered > 0 {
 			p.V[i].Temp = afterSteaming
 		}

@@ -97,25 +97,6 @@ type Frame struct {
 // mostFrames is how many events ahead are told.
 const mostFrames = 24
 
-// frames are the plant now, at each event of the present segment, and at its end.
-func (f *fold) frames(now *plant.Plant) []Frame {
-	end, runs := f.present.ends()
-	if !runs || f.over || f.cut {
-		return nil
-	}
-	list := []Frame{{f.now, now}}
-	p := now.Clone()
-	p.Watch = func(p *plant.Plant, _ string) {
-		if len(list) < mostFrames {
-			at := f.started.Add(f.wall(time.Duration(p.T * float64(time.Second))))
-			list = append(list, Frame{at, p.Clone()})
-		}
-	}
-	p.WaitTo(f.at(end))
-	p.Watch = nil
-	return append(list, Frame{end, p})
-}
-
 // Booked is what was really done.
 type Booked struct {
 	Mixed   float64 // of the product, in its unit
@@ -130,22 +111,20 @@ func (d Descale) In() bool { return slices.ContainsFunc(d.Acids, func(a Acid) bo
 // acidity is what the fold keeps of a descale.
 type acidity struct {
 	plan     *job.Descaling
-	plant    *plant.Plant
 	circuits []Acid
-	lead     float64 // s that the plant is ahead of the run
-	rinsing  bool    // the rinse has begun
+	rinsing  bool // the rinse has begun
 	feed     *descale.Strip
 	marks    []job.Mark
 	hurry    bool // no more acid: straight on to the rinse
 	booked   Booked
 }
 
-func newAcidity(plan *job.Descaling) *acidity {
-	a := &acidity{plan: plan, plant: plan.Begins()}
+func newAcidity(plan *job.Descaling, model *plant.Plant) *acidity {
+	a := &acidity{plan: plan}
 	for _, c := range plan.Circuits {
 		a.circuits = append(a.circuits, Acid{
 			Part: c.Part, Title: c.Title, In: plan.Dirty, Ever: plan.Dirty, holds: c.Working, drained: c.Drained,
-			start: a.plant.At(c.Part.String()).Acid, rows: map[string]*row{},
+			start: model.At(c.Part.String()).Acid, rows: map[string]*row{},
 		})
 	}
 	return a
@@ -187,89 +166,11 @@ func (a *acidity) mix(m job.Mix, said *float64) {
 	a.booked.Mixed += *said
 }
 
-// at is an instant in the plant's own time, s since the run began. What takes its time
-// however fast a hand presses, a boiler that runs out, puts the plant ahead of the run.
-func (f *fold) at(t time.Time) float64 {
-	lead := 0.0
-	if f.acid != nil {
-		lead = f.acid.lead
-	}
-	return (t.Sub(f.started) * f.speed).Seconds() + lead
-}
-
-// catchUp puts the plant's time on the run's, where it has come ahead.
-func (f *fold) catchUp(late float64) {
-	if ahead := f.acid.plant.T - f.at(f.now) - math.Max(0, late); ahead > 0 {
-		f.acid.lead += ahead
-	}
-}
-
-// plant is the model of the machine; nil where no acid is meant.
-func (f *fold) plant() *plant.Plant {
-	if f.acid == nil {
-		return nil
-	}
-	return f.acid.plant
-}
-
-// doBy does what the hands do in the present step, spread over the time they had for it.
-func (f *fold) doBy(list []plant.Action, from time.Time) {
-	p := f.plant()
-	if p == nil || len(list) == 0 {
-		return
-	}
-	if f.hands != nil {
-		list = f.hands.scaled(list, f.step().ID)
-	}
-	ran := p.Ran
-	p.Play(list, f.at(from), f.at(f.now))
-	f.catchUp(0)
-	if ran = p.Ran - ran; ran > 0 { // a cup by the pump, gas let out
-		f.warmPump(time.Duration(ran * float64(time.Second)))
-	}
-	f.watch()
-}
-
-// doNow does something at this instant.
-func (f *fold) doNow(list []plant.Action) { f.doAt(list, 0) }
-
-// doAt does something so many seconds after this instant, or before it: the moment a hand
-// really takes.
-func (f *fold) doAt(list []plant.Action, late float64) {
-	p := f.plant()
-	if p == nil {
-		return
-	}
-	p.WaitTo(f.at(f.now) + late)
-	for _, a := range list {
-		p.Do(a)
-	}
-	f.catchUp(late)
-	f.watch()
-}
-
-// doAhead lets the machine do by itself what takes the whole of a wait: the plant is ahead of
-// the run until that is over.
-func (f *fold) doAhead(list []plant.Action) {
-	p := f.plant()
-	if p == nil || len(list) == 0 {
-		return
-	}
-	if p.V[plant.SourceAt].Acid > f.acid.plan.Plant.Solution.Limit {
-		f.markSour("steam_tap")
-	}
-	p.WaitTo(f.at(f.now))
-	for _, a := range list {
-		p.Do(a)
-	}
-	f.watch()
-}
-
 // markSour counts acid as in whatever the pump brings it to from now on, until its rinse is
 // proven.
 func (f *fold) markSour(to string) {
-	p := f.plant()
-	if p == nil || p.V[plant.SourceAt].Acid <= f.acid.plan.Plant.Solution.Limit {
+	p := f.model
+	if p == nil || f.acid == nil || p.V[plant.SourceAt].Acid <= f.acid.plan.Plant.Solution.Limit {
 		return
 	}
 	for i := range f.acid.circuits {
@@ -282,19 +183,14 @@ func (f *fold) markSour(to string) {
 	}
 }
 
-// late is how late a hand is that the screen calls, s; 0 but for judging a plan.
-func (f *fold) late() float64 {
-	if f.hands == nil {
-		return 0
-	}
-	return f.hands.Late
-}
-
 // watch follows what the plant does to each circuit.
 func (f *fold) watch() {
+	if f.acid == nil {
+		return
+	}
 	for i := range f.acid.circuits {
 		a := &f.acid.circuits[i]
-		s := f.acid.plant.At(a.Part.String())
+		s := f.model.At(a.Part.String())
 		if s.Sour && !a.In && !a.Ever {
 			a.In, a.Ever = true, true
 		} else if s.Acid > f.acid.plan.Plant.Solution.Limit && s.Sour {
@@ -304,8 +200,8 @@ func (f *fold) watch() {
 		a.refills = s.Emptied - a.emptied
 	}
 	f.acid.booked.Pushed = 0
-	for i := range f.acid.plant.V {
-		f.acid.booked.Pushed += f.acid.plant.V[i].Solution
+	for i := range f.model.V {
+		f.acid.booked.Pushed += f.model.V[i].Solution
 	}
 }
 
@@ -313,7 +209,7 @@ func (f *fold) watch() {
 // circuit was then.
 func (f *fold) countSoaks(n int) {
 	f.acid.booked.Soaks += n
-	p := f.acid.plant
+	p := f.model
 	for i := range f.acid.circuits {
 		a := &f.acid.circuits[i]
 		s := p.At(a.Part.String())
@@ -325,7 +221,7 @@ func (f *fold) countSoaks(n int) {
 // contact is how long acid has stood in the machine, warm minutes by their weight, from the
 // first drop until less than 1 % is left.
 func (f *fold) contact() time.Duration {
-	p := f.acid.plant
+	p := f.model
 	if now := f.at(f.now); p.T < now {
 		p = p.Clone()
 		p.WaitTo(now)
@@ -337,7 +233,7 @@ func (f *fold) contact() time.Duration {
 // slow hands need to get out of it.
 func (f *fold) soakEnds(long time.Duration) time.Time {
 	most := (f.acid.plan.Contact - f.acid.plan.Exit).Seconds()
-	p := f.acid.plant.Clone()
+	p := f.model.Clone()
 	took := p.Until(func(p *plant.Plant) bool { return p.Contact() >= most }, long.Seconds())
 	if p.Contact() > most+1 { // it goes by events; between two, the clock runs evenly
 		took -= (p.Contact() - most) / weightOf(p)
@@ -369,7 +265,7 @@ func (f *fold) leaveOut() {
 	if f.acid == nil {
 		return
 	}
-	f.acid.plant.WaitTo(f.at(f.now))
+	f.model.WaitTo(f.at(f.now))
 	for f.i < len(f.steps) {
 		s := f.steps[f.i]
 		begins := s.Phase == job.Acidic && s.Round >= 2 && s.Round > f.steps[f.i-1].Round
@@ -382,7 +278,7 @@ func (f *fold) leaveOut() {
 		f.acid.rinsing = true
 		for i := range f.acid.circuits {
 			a := &f.acid.circuits[i]
-			s := f.acid.plant.At(a.Part.String())
+			s := f.model.At(a.Part.String())
 			a.start, a.emptied, a.refills = s.Acid, s.Emptied, 0
 			a.share = s.Acid
 		}
@@ -453,7 +349,7 @@ func (f *fold) switchPower(cut bool) {
 		Because: []reason.Reason{{
 			Text: "When power comes back, it would heat, with nobody there.", Source: reason.Trade,
 		}},
-		Next: RescueOf(f.acid.plant).Do,
+		Next: RescueOf(f.model).Do,
 	}
 }
 
@@ -487,13 +383,13 @@ func (f *fold) describe(s *State) {
 	a := *f.acid
 	g := *f
 	g.acid = &a
-	a.plant, a.circuits = a.plant.Clone(), slices.Clone(a.circuits)
+	g.model, a.circuits = f.model.Clone(), slices.Clone(a.circuits)
 	if !f.over {
-		a.plant.WaitTo(f.at(f.now))
+		g.model.WaitTo(f.at(f.now))
 	}
 	g.watch()
 	d := &Descale{
-		Acids: a.circuits, Plant: a.plant, Contact: time.Duration(a.plant.Contact() * float64(time.Second)), Feed: a.feed,
+		Acids: a.circuits, Plant: g.model, Contact: time.Duration(g.model.Contact() * float64(time.Second)), Feed: a.feed,
 		Marks: a.marks, Booked: a.booked,
 	}
 	if !a.rinsing { // nothing is rinsed yet: it is as strong as it stands
@@ -501,9 +397,9 @@ func (f *fold) describe(s *State) {
 			d.Acids[i].start, d.Acids[i].flushed, d.Acids[i].refills = d.Acids[i].share, 0, 0
 		}
 	}
-	d.Frames = g.frames(a.plant)
+	d.Frames = g.frames(g.model)
 	s.Descale = d
-	for _, v := range a.plant.Broken {
+	for _, v := range g.model.Broken {
 		if v.Never != plant.ContactOver { // that is told by its minutes
 			s.Broke = v
 			break

@@ -35,15 +35,19 @@ func (a *act) press(p Press) {
 			g.flush()
 		}
 	}
+	if a.body.Flushes > 0 {
+		f.emptyAndFill()
+	}
 	f.doBy(f.step().Acts, f.since)
 	if a.body.Mix != nil {
 		f.acid.mix(*a.body.Mix, p.Mixed)
 	}
 	if a.body.Flushes > 0 {
-		f.emptyAndFill()
 		f.countFlush(a.body.Flushes)
-		pump := job.Pump{Flow: f.setup().Flow}
-		f.warmPump(pump.Flush(a.body.Flushes))
+		if f.model == nil { // else the model has counted it
+			pump := job.Pump{Flow: f.setup().Flow}
+			f.warmPump(pump.Flush(a.body.Flushes))
+		}
 	}
 	f.state.Finding = nil
 	f.next()

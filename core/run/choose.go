@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"freshanvil/core/job"
+	"freshanvil/core/plant"
 )
 
 // choose asks which of several it is, and leads on, round by what is tried, or to a
@@ -37,16 +38,31 @@ func (c *choose) press(p Press) {
 		f.doBy(f.step().Acts, f.since)
 	}
 	f.mark(way.Marks)
+	if g := f.here(); g != nil {
+		c.heard(g, way.Answer)
+	}
 	f.state.Finding = nil
 	key := c.base() + " " + string(way.Answer)
 	switch tried := f.tries[key]; {
 	case len(way.Tries) == 0 && way.Stop == nil:
 		f.next()
-	case tried >= len(way.Tries):
-		f.state.Finding = way.Stop
-	default:
+	case tried < len(way.Tries):
 		f.tries[key]++
 		c.try(way.Tries[tried])
+	case way.Stop == nil:
+		f.next()
+	default:
+		f.state.Finding = way.Stop
+	}
+}
+
+// heard takes what an answer says of a group's head: that it is out, or lets water through.
+func (c *choose) heard(g *group, answer job.Answer) {
+	if answer == job.Opens {
+		g.Blind = 0
+	}
+	if answer == job.Opens || answer == job.Flows {
+		c.f.doNow([]plant.Action{{Verb: plant.CameOut, What: g.Part.String()}})
 	}
 }
 

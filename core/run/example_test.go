@@ -23,10 +23,11 @@ func ExampleFold() {
 	presses := []run.Press{
 		{ID: "a", Step: "ready", Kind: run.Done, At: began.Add(10 * time.Second)},
 		{ID: "b", Step: "brush", Kind: run.Done, At: began.Add(40 * time.Second)},
-		{ID: "c", Step: "dose", Kind: run.Done, At: began.Add(70 * time.Second)},
-		{ID: "d", Step: "detergent", Kind: run.Begin, At: began.Add(80 * time.Second)},
+		{ID: "c", Step: "water", Kind: run.Begin, At: began.Add(60 * time.Second)},
+		{ID: "d", Step: "dose", Kind: run.Done, At: began.Add(130 * time.Second)},
+		{ID: "e", Step: "detergent", Kind: run.Begin, At: began.Add(140 * time.Second)},
 	}
-	state := run.Fold(plan, began, 1, presses, began.Add(93*time.Second))
+	state := run.Fold(plan, began, 1, presses, began.Add(153*time.Second))
 	fmt.Printf("%s, pulse %d: %s; detergent in: %v\n", state.Step.ID, state.Segment.Pulse, state.Segment.Kind, state.In())
 	// Output:
 	// detergent, pulse 1: off; detergent in: true

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"freshanvil/core/job"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 )
 
@@ -61,7 +62,9 @@ type fold struct {
 	groups  []*group
 	stocks  []Stock // by machine of the plan
 	pumps   []pump
-	acid    *acidity // nil where no acid is meant
+	acid    *acidity     // nil where no acid is meant
+	model   *plant.Plant // the machine as the model believes it to be; nil in a live run without acid
+	lead    float64      // s that the model is ahead of the run
 	started time.Time
 	hands   *Hands // whose a play is that judges a plan; nil in a run
 	state   State
@@ -94,7 +97,8 @@ func begin(plan job.Plan, started time.Time, speed int) *fold {
 		f.groups = append(f.groups, newGroup(a))
 	}
 	if a := plan.Descaling(); a != nil {
-		f.acid = newAcidity(a.Descale)
+		f.model = plan.Begins()
+		f.acid = newAcidity(a.Descale, f.model)
 	}
 	f.enter()
 	return f
@@ -185,13 +189,22 @@ func (f *fold) begins(soak job.Step) time.Time {
 	return f.ended[soak.After[0]]
 }
 
-// pull brings forward what a group waits for whose soak is over, so that it does
-// not stand there until the list comes to it.
+// pull brings forward what a group waits for whose soak is over, or would be over for too
+// long when slow hands came back from the step that is next: so that it does not stand there
+// until the list comes to it.
 func (f *fold) pull() {
-	best, over := -1, f.now
+	if f.i == len(f.steps) {
+		return
+	}
+	pump := job.Pump{Duty: f.setup().Duty, Flow: f.setup().Flow, Warm: f.warmth(f.now)}
+	over := f.now // by then slow hands would be back from the step that comes next
+	if !job.Is[job.Soak](f.steps[f.i]) {
+		over = f.now.Add(f.wall(max(0, job.Slow(f.steps[f.i], pump)-job.Overstay)))
+	}
+	best := -1
 	for j := f.i; j < len(f.steps); j++ {
 		soak, ok := job.BodyOf[job.Soak](f.steps[j])
-		if !ok || f.steps[j].Phase != "" { // a filter in its jug does not press
+		if !ok || f.steps[j].Phase != "" || f.steps[j].Effect != job.Stands { // a filter in its jug does not press
 			continue
 		}
 		began := f.begins(f.steps[j])

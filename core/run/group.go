@@ -7,6 +7,7 @@ import (
 	"freshanvil/core/backflush"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 )
 
@@ -142,6 +143,7 @@ func (f *fold) named(id string) string {
 func (f *fold) countBlind() {
 	g := f.here()
 	g.Blind++
+	f.doNow([]plant.Action{{Verb: plant.PumpOff}, {Verb: plant.NothingOut, What: g.Part.String()}})
 	finding := &reason.Finding{
 		Verdict: reason.Stop, Title: "Nothing came out: the head may still be under pressure",
 		Because: []reason.Reason{{
@@ -149,15 +151,16 @@ func (f *fold) countBlind() {
 			Source: reason.Trade,
 		}},
 		Next: []string{
-			"Pump off, machine off. Do not touch the handle.", "Wait until it is cold.",
-			"A cloth over it. Loosen the handle a few degrees, stop, wait.",
-			"Has it opened, or does water come at the drain? Say so; then go on.",
+			"Stop the pump. Do not touch the handle.",
+			"One more pulse may free it. Watch the drain spout.",
+			"Or switch off and stop here. The bench then frees the group cold, step by step.",
 		},
 	}
 	if job.Bars(g.Blind) {
 		finding.Title = "Nothing came out twice: stop here"
 		finding.Next = []string{
-			"Pump off, machine off. Do not touch the handle.", "Leave it locked until it is cold, then a technician.",
+			"Switch the machine off and pull the plug. Do not touch the handle.",
+			"Leave it locked, and call a technician.",
 		}
 	}
 	f.hold(finding)
@@ -166,5 +169,13 @@ func (f *fold) countBlind() {
 // clearBlind takes somebody's word that the head is no longer under pressure.
 func (f *fold) clearBlind() {
 	f.here().Blind = 0
-	f.state.Finding = nil
+	f.doNow([]plant.Action{{Verb: plant.CameOut, What: f.here().Part.String()}})
+	f.state.Finding = &reason.Finding{
+		Verdict: reason.Look, Title: "It is open: go on",
+		Because: []reason.Reason{{Text: "You said that it has opened.", Source: reason.Said}},
+		Next: []string{
+			"Is the handle out? Lock it in again, with the blind basket as it was.",
+			"Is the machine off? Switch it on and wait until it is hot.",
+		},
+	}
 }

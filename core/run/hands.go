@@ -23,8 +23,12 @@ type Hands struct {
 	Steps      map[string]float64
 	Answers    map[string]job.Answer
 	NoPressure map[string]bool
-	Differ     map[string]bool
-	What       string // in words, for who asked
+	// NothingCame are the pulses after which nothing comes at the drain, once; Twice says that
+	// nothing comes at the second try, either.
+	NothingCame map[string]bool
+	Twice       bool
+	Differ      map[string]bool
+	What        string // in words, for who asked
 
 	random *rand.Rand
 }
@@ -104,7 +108,7 @@ func uniform() []Hands { return []Hands{AsSaid(), Uniform(0.5), Uniform(3)} }
 func handsFor(plan job.Plan) []Hands {
 	list := uniform()
 	for _, s := range plan.Steps() {
-		if s.Takes > 0 && s.Phase != "" {
+		if s.Takes > 0 && (s.Phase != "" || plan.Descaling() == nil) {
 			for _, factor := range []float64{0.5, 3} {
 				h := AsSaid()
 				h.Steps = map[string]float64{s.ID: factor}
@@ -133,6 +137,13 @@ func answersFor(s job.Step) []Hands {
 	case job.Choose:
 		for _, w := range b.Ways[1:] {
 			with("the answer is «"+w.Text+"»", func(h *Hands) { h.Answers = map[string]job.Answer{s.ID: w.Answer} })
+		}
+	case job.Pulses:
+		with("nothing comes at the drain", func(h *Hands) { h.NothingCame = map[string]bool{s.ID: true} })
+		with("nothing comes twice", func(h *Hands) { h.NothingCame, h.Twice = map[string]bool{s.ID: true}, true })
+	case job.Look:
+		if b.At == job.FirstWater {
+			with("nothing came", func(h *Hands) { h.NothingCame = map[string]bool{s.ID: true} })
 		}
 	case job.Push:
 		with("no water comes", func(h *Hands) { h.NoPressure = map[string]bool{s.ID: true} })

@@ -23,7 +23,7 @@ func Judge(plan job.Plan) (Verdict, error) { return judge(plan, false) }
 // judge looks for rescues along every play, where all are asked for.
 func judge(plan job.Plan, all bool) (Verdict, error) {
 	var v Verdict
-	if plan.Descaling() == nil {
+	if plan.Begins() == nil {
 		return v, nil
 	}
 	list := handsFor(plan)

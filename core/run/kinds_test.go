@@ -1,6 +1,7 @@
 package run
 
 import (
+	"errors"
 	"reflect"
 	"slices"
 	"strings"
@@ -179,15 +180,16 @@ func TestNothingCame(t *testing.T) {
 		s.Finding.Verdict != reason.Stop || !strings.Contains(s.Finding.Title, "under pressure") {
 		t.Fatalf("once: %d pulses, %+v, %+v", s.Soapy, s.Segment, s.Finding)
 	}
-	if want := []PressKind{Begin, Opened, NothingCame, Stop}; !reflect.DeepEqual(s.Allowed, want) {
+	if want := []PressKind{Begin, Opened, Stop}; !reflect.DeepEqual(s.Allowed, want) {
 		t.Errorf("once: allowed %v, want %v", s.Allowed, want)
 	}
 	h.press(Begin)
-	// said a moment late, in the next pulse, it takes back the one it was meant for
-	h.wait(15 * time.Second)
-	late := Press{ID: "late", Step: "detergent", Segment: h.state().Segment.Index - 1, Kind: NothingCame, At: h.now}
-	h.add(late)
-	s = h.state()
+	// after the second try nobody goes on before it is said whether anything came
+	s = h.wait(15 * time.Second).state()
+	if want := []PressKind{Opened, NothingCame, Stop}; !reflect.DeepEqual(s.Allowed, want) || s.Soapy != 2 {
+		t.Errorf("after the second try: allowed %v, want %v", s.Allowed, want)
+	}
+	s = h.press(NothingCame)
 	if s.Soapy != 1 || s.Blind != 2 || slices.Contains(s.Allowed, Begin) || !slices.Contains(s.Allowed, Opened) {
 		t.Fatalf("twice: %d pulses, blind %d, allowed %v", s.Soapy, s.Blind, s.Allowed)
 	}
@@ -229,18 +231,58 @@ func TestNothingCameAtTheFirstLook(t *testing.T) {
 	}
 }
 
-// One try before this run leaves one: at the second nobody begins again.
+// It came at the second try: it is said, and the set goes on from the next pulse.
+func TestItCameAtTheSecondTry(t *testing.T) {
+	h := newHand(t, plan(t, machine.DualHome, false)).to("detergent")
+	h.press(Begin)
+	h.wait(12 * time.Second).press(NothingCame)
+	h.press(Begin)
+	h.wait(time.Minute)
+	if s := h.press(Opened); s.Blind != 0 || s.Segment.Kind != On || s.Segment.Pulse != 2 {
+		t.Errorf("blind %d, %+v", s.Blind, s.Segment)
+	}
+	h.wait(time.Minute)
+	if s := h.state(); s.Soapy != 5 || s.Step.ID != "first" {
+		t.Errorf("then %s after %d pulses", s.Step.ID, s.Soapy)
+	}
+}
+
+// After a try at which nothing came nobody washes the group before it is open: it is freed, cold,
+// and the tries stand until the handle is out.
 func TestNothingCameCountsOverRuns(t *testing.T) {
 	a := machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4,
 		Hardness: units.UnknownHardness(), Treatment: machine.Untreated}
-	p, err := job.Wash(a, backflush.HalfTeaspoon, backflush.UsualPowder, job.Target{Group: 1, Blind: 1})
+	var no *reason.Refusal
+	_, err := job.Wash(a, backflush.HalfTeaspoon, backflush.UsualPowder, job.Target{Group: 1, Blind: 1})
+	if !errors.As(err, &no) || no.Code != job.HeadBlocked {
+		t.Errorf("washed after one try: %v", err)
+	}
+	p, err := job.Unblock(a, backflush.UsualPowder, job.Target{Group: 1, Blind: 1})
 	if err != nil {
 		t.Fatal(err)
 	}
-	h := newHand(t, p).to("detergent")
+	for _, s := range p.Steps() {
+		text := strings.Join(s.Do, " ")
+		if s.ID == "loosen" {
+			break
+		}
+		if strings.Contains(text, "hiss") || strings.Contains(text, "pressure back") || strings.Contains(text, "is on and hot") {
+			t.Errorf("%s says of a blocked head: %s", s.ID, text)
+		}
+	}
+	h := newHand(t, p).to("cold")
 	h.press(Begin)
-	s := h.wait(12 * time.Second).press(NothingCame)
-	if s.Blind != 2 || slices.Contains(s.Allowed, Begin) {
-		t.Errorf("blind %d, allowed %v", s.Blind, s.Allowed)
+	h.press(Done)
+	stuck := newHand(t, p)
+	stuck.presses, stuck.now = slices.Clone(h.presses), h.now
+	s := stuck.with(Press{Kind: Heard, Answer: job.Stuck})
+	if s.Blind != 1 || s.Finding == nil || s.Finding.Verdict != reason.Stop || stuck.press(Stop).Blind != 1 {
+		t.Errorf("stuck: blind %d, %+v", s.Blind, s.Finding)
+	}
+	if s := h.with(Press{Kind: Heard, Answer: job.Opens}); s.Blind != 0 || s.Step.ID != "on" {
+		t.Errorf("open: blind %d at %s", s.Blind, s.Step.ID)
+	}
+	if s := h.to("discard").press(Done); s.Outcome != Finished || s.In() {
+		t.Errorf("freed: %q", s.Outcome)
 	}
 }

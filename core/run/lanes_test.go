@@ -68,9 +68,9 @@ func TestTwoGroupsAtOnce(t *testing.T) {
 	if s := h.state(); s.Step.ID != "2-detergent" {
 		t.Errorf("the second soak is over, but the hands are sent to %s", s.Step.ID)
 	}
-	h.to("1-discard")
+	h.to("outside")
 	if s := h.state(); s.Groups[0].Detergent.In || s.Groups[0].Soapy != 10 ||
-		s.Groups[0].Through.Pulses != 4+6+s.Groups[0].Detergent.Rinsed {
+		s.Groups[0].Through.Pulses != 3+4+6+s.Groups[0].Detergent.Rinsed {
 		t.Errorf("group 1 rinsed: %+v", s.Groups[0])
 	}
 	for s = h.state(); s.Outcome == ""; s = h.state() {

@@ -80,7 +80,7 @@ func (f *fold) pulseAgain() {
 	look.ID = fmt.Sprintf("%s-again-%d", look.ID, n)
 	for i := f.i - 1; i >= 0; i-- {
 		set, ok := job.BodyOf[job.Pulses](f.steps[i])
-		if !ok || f.steps[i].Activity != look.Activity {
+		if !ok || f.steps[i].Activity != look.Activity || f.steps[i].Effect != job.NoEffect {
 			continue
 		}
 		once := f.steps[i]

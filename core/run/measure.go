@@ -201,7 +201,7 @@ func (m *measure) countMatch(a *Acid, r *row, s descale.Strip) {
 		return
 	}
 	f.state.Finding = nil
-	p := f.acid.plant
+	p := f.model
 	if p.Sours(f.acid.plan.Plant.Find(a.Part.String())) { // never by a strip alone
 		m.rinseMore(a, r)
 		return

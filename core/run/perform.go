@@ -18,6 +18,7 @@ type Play struct {
 	Steps   []string // as they were gone through
 	Took    time.Duration
 	Outcome Outcome
+	stopped bool // somebody had to stop it
 	// Watch is told of each step as it begins; nil for nobody.
 	Watch func(p *Play, step job.Step)
 }
@@ -33,10 +34,10 @@ const longestPlay = 3000
 func Perform(plan job.Plan, h Hands, watch ...func(*Play, job.Step)) (*Play, error) {
 	f := begin(plan, epoch, 1)
 	f.hands = &h
-	p := &Play{f: f}
-	if f.acid != nil {
-		p.Plant = f.acid.plant
+	if f.model == nil {
+		f.model = plan.Begins()
 	}
+	p := &Play{f: f, Plant: f.model}
 	if len(watch) > 0 {
 		p.Watch = watch[0]
 	}
@@ -55,7 +56,7 @@ func Perform(plan job.Plan, h Hands, watch ...func(*Play, job.Step)) (*Play, err
 		}
 	}
 	p.Took, p.Outcome = f.now.Sub(f.started), f.state.Outcome
-	if f.over && p.Plant != nil {
+	if f.over && !p.stopped && p.Plant != nil {
 		p.Plant.End(false)
 	}
 	last := ""
@@ -120,7 +121,34 @@ func (p *Play) pump(s job.Step, h *Hands, here func() bool) {
 		f.advance(f.now.Add(h.takes(s) + time.Minute))
 		p.press(Begin, nil)
 	}
+	if h.NothingCame[s.ID] && here() {
+		if p.nothingComes(s, h); h.Twice {
+			return
+		}
+	}
 	p.runOn(here)
+}
+
+// nothingComes is a pulse after which nothing comes at the drain, and a second try: it comes,
+// or the run is stopped.
+func (p *Play) nothingComes(s job.Step, h *Hands) {
+	f := p.f
+	set, _ := job.BodyOf[job.Pulses](s)
+	f.advance(f.now.Add(set.On + time.Second))
+	p.press(NothingCame, nil)
+	f.advance(f.now.Add(h.takes(s) + time.Minute))
+	if h.Twice {
+		p.press(NothingCame, nil)
+		p.press(Begin, nil)
+		f.advance(f.now.Add(set.On + time.Second))
+		p.press(NothingCame, nil)
+		p.press(Stop, nil)
+		p.stopped = true
+		return
+	}
+	p.press(Begin, nil)
+	f.advance(f.now.Add(set.Length()))
+	p.press(Opened, nil)
 }
 
 // answer says what is asked; false where the answer halts the run.
@@ -143,6 +171,12 @@ func (p *Play) answer(s job.Step, h *Hands, here func() bool) bool {
 		}
 	case job.Look:
 		if b.At == job.FirstWater {
+			if h.NothingCame[s.ID] {
+				p.press(NothingCame, nil)
+				f.advance(f.now.Add(time.Minute))
+				p.press(Opened, nil)
+				break
+			}
 			p.press(Graded, func(q *Press) { q.First = backflush.ColourBrown })
 			break
 		}

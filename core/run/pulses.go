@@ -2,9 +2,11 @@ package run
 
 import (
 	"fmt"
+	"math"
 	"time"
 
 	"freshanvil/core/job"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 )
 
@@ -17,6 +19,8 @@ type pulses struct {
 	begun  int       // segment index of the first ON since the last begin
 	dry    int       // pulses without pressure in a row
 	own    bool      // the running set goes at one's own pace
+	laid   bool      // what the hands do before the first pulse is done
+	asks   bool      // whether anything came at the drain, after a pulse at which nothing had
 	turned time.Time // when the pump went off, at one's own pace
 	rested time.Time // when the pump has rested enough
 }
@@ -60,8 +64,10 @@ func (p *pulses) allowed() []PressKind {
 		switch blind := p.blind(); {
 		case job.Bars(blind):
 			return []PressKind{Opened}
+		case p.asks:
+			return []PressKind{Opened, NothingCame}
 		case blind > 0:
-			return []PressKind{Begin, Opened, NothingCame}
+			return []PressKind{Begin, Opened}
 		}
 		return []PressKind{Begin, NothingCame}
 	}
@@ -84,6 +90,11 @@ func (p *pulses) press(q Press) {
 	case Opened:
 		if p.blind() > 0 && (p.f.mode == Held || p.f.mode == Open) {
 			p.f.clearBlind()
+			if p.asks {
+				p.asks = false
+				p.f.state.Finding = nil
+				p.goOn()
+			}
 		}
 	}
 }
@@ -91,13 +102,17 @@ func (p *pulses) press(q Press) {
 // begin begins the set, or goes on with it after a hold.
 func (p *pulses) begin(q Press) {
 	f := p.f
-	if f.mode != Open && f.mode != Held || q.Segment != f.segment || job.Bars(p.blind()) {
+	if p.asks || f.mode != Open && f.mode != Held || q.Segment != f.segment || job.Bars(p.blind()) {
 		return
 	}
 	f.emptyAndFill()
 	f.segment++
 	p.begun, p.own = f.segment, q.Own
 	f.state.Finding = nil
+	if !p.laid {
+		p.laid = true
+		f.doBy(f.step().Acts, f.since)
+	}
 	p.run()
 }
 
@@ -108,6 +123,17 @@ func (p *pulses) run() {
 		return
 	}
 	p.f.mode, p.f.since, p.first = On, p.f.now, p.f.segment
+	p.f.doAt([]plant.Action{{Verb: plant.PumpTo, What: p.f.step().Part.String()}}, p.late())
+}
+
+// pumpOff is the end of the on part of a pulse.
+func (p *pulses) pumpOff() { p.f.doAt([]plant.Action{{Verb: plant.PumpOff}}, p.late()) }
+
+// late is how late a hand is that follows ON and OFF by eye and ear, while a plan is judged:
+// later than by half of the off part it would have missed it, and holds (our own engineering
+// choice).
+func (p *pulses) late() float64 {
+	return math.Max(-1, math.Min(p.f.late(), p.body.Off.Seconds()/2))
 }
 
 func (p *pulses) ends() (time.Time, bool) {
@@ -135,6 +161,7 @@ func (p *pulses) pass() {
 		f.segment++
 		f.mode = Off
 		f.warmPump(p.body.On)
+		p.pumpOff()
 	case f.mode == Off:
 		f.segment++
 		p.count()
@@ -150,11 +177,33 @@ func (p *pulses) count() {
 	p.full++
 	p.dry = 0
 	p.countFull(1)
+	switch {
+	case p.blind() > 0:
+		p.asks = true
+		p.f.hold(cameNow())
+	default:
+		p.goOn()
+	}
+}
+
+// goOn goes on with the next pulse, or the next step.
+func (p *pulses) goOn() {
 	if p.full < p.body.Count {
 		p.run()
 		return
 	}
 	p.f.next()
+}
+
+// cameNow asks whether the water came at the drain after a pulse at which nothing had.
+func cameNow() *reason.Finding {
+	return &reason.Finding{
+		Verdict: reason.Look, Title: "Did water come at the drain spout this time?",
+		Because: []reason.Reason{{
+			Text: "Nothing came after the pulse before. If it does not come out, it stays in the head.", Source: reason.Trade,
+		}},
+		Next: []string{"Say so before you touch the handle."},
+	}
 }
 
 // countFull counts full pulses for the group, or takes them back.
@@ -163,6 +212,7 @@ func (p *pulses) countFull(n int) { countPulses(p.f.here(), p.f.step().Effect, n
 func countPulses(g *group, effect job.Effect, n int) {
 	switch {
 	case g == nil:
+	case effect == job.Clears:
 	case effect == job.Rinses:
 		g.Detergent.Rinsed += n
 	default:
@@ -189,6 +239,7 @@ func (p *pulses) holdOverrun() {
 func (p *pulses) breakOff() {
 	switch p.f.mode {
 	case On:
+		p.f.doNow([]plant.Action{{Verb: plant.PumpOff}})
 		p.f.warmPumpSince()
 		p.f.countPulse()
 	case Off:
@@ -221,6 +272,7 @@ func (p *pulses) turn() {
 		})
 	case f.mode == On:
 		f.warmPump(part * f.speed)
+		p.pumpOff()
 		f.segment++
 		f.mode, p.turned = Off, f.now
 	default:
@@ -235,6 +287,11 @@ func (p *pulses) turn() {
 func (p *pulses) void(q Press) {
 	f := p.f
 	if q.Kind == NothingCame && f.mode == Held {
+		if p.asks { // the pulse that was asked after counts for nothing
+			p.asks = false
+			p.full--
+			p.countFull(-1)
+		}
 		f.countBlind()
 		return
 	}

@@ -55,6 +55,9 @@ func RescueOf(p *plant.Plant) Rescue {
 			r.Acts = append(r.Acts, plant.Action{Verb: plant.Open, What: "steam_tap"})
 		}
 	}
+	if p.Soapy() {
+		r.Do = append(r.Do, "Leave the handle locked. Detergent dries in the valve: rinse it out as soon as you can.")
+	}
 	if p.Holds(p.Spec.Solution.Limit) {
 		r.Do = append(r.Do, "Open nothing else. Acid goes on working: rinse it out as soon as you can, by the run that says "+
 			"«rinse the acid out». If the pump is dead, a workshop does, today.")

@@ -98,7 +98,7 @@ func (s *sips) pass() {
 		f.turnTo(Soak)
 	default:
 		s.done++
-		f.acid.plant.WaitTo(f.at(f.now))
+		f.model.WaitTo(f.at(f.now))
 		switch {
 		case s.done >= s.body.Count:
 		case f.acid.hurry || !s.fits():
@@ -116,7 +116,7 @@ func (s *sips) pass() {
 
 // fits says whether there is time for one more sip.
 func (s *sips) fits() bool {
-	d, p := s.f.acid.plan, s.f.acid.plant.Clone()
+	d, p := s.f.acid.plan, s.f.model.Clone()
 	for _, a := range s.body.Begins() {
 		p.Do(a)
 	}

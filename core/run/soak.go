@@ -51,7 +51,7 @@ func (s *soak) pass() {
 	f := s.f
 	f.segment++
 	if s.body.Acid {
-		f.acid.plant.WaitTo(f.at(f.now))
+		f.model.WaitTo(f.at(f.now))
 		f.countSoaks(1)
 	}
 	f.next()

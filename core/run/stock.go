@@ -1,6 +1,9 @@
 package run
 
-import "freshanvil/core/units"
+import (
+	"freshanvil/core/plant"
+	"freshanvil/core/units"
+)
 
 // fullTray is the share of the tray that is used before it is emptied, spare the
 // share of the tank that stays in it: a pump must not draw air (our own engineering
@@ -42,9 +45,11 @@ func (f *fold) waterAhead() units.Volume {
 func (f *fold) emptyAndFill() {
 	if f.needsTray() {
 		f.stock().Tray = Water{}
+		f.doNow([]plant.Action{{Verb: plant.Empty, What: "tray"}})
 	}
 	if f.needsTank() {
 		f.stock().Drawn = Water{}
+		f.doNow([]plant.Action{{Verb: plant.FillUp, What: "tank"}})
 	}
 }
 

@@ -529,22 +529,22 @@ func (e IntervalChangeKind) Valid() bool {
 
 // Defines values for LineStatus.
 const (
-	Ahead  LineStatus = "ahead"
-	Beside LineStatus = "beside"
-	Gone   LineStatus = "gone"
-	Now    LineStatus = "now"
+	LineStatusAhead  LineStatus = "ahead"
+	LineStatusBeside LineStatus = "beside"
+	LineStatusGone   LineStatus = "gone"
+	LineStatusNow    LineStatus = "now"
 )
 
 // Valid indicates whether the value is a known member of the LineStatus enum.
 func (e LineStatus) Valid() bool {
 	switch e {
-	case Ahead:
+	case LineStatusAhead:
 		return true
-	case Beside:
+	case LineStatusBeside:
 		return true
-	case Gone:
+	case LineStatusGone:
 		return true
-	case Now:
+	case LineStatusNow:
 		return true
 	default:
 		return false
@@ -724,6 +724,7 @@ const (
 	NewRunTaskDescale NewRunTask = "descale"
 	NewRunTaskDrawOff NewRunTask = "draw_off"
 	NewRunTaskRenew   NewRunTask = "renew"
+	NewRunTaskUnblock NewRunTask = "unblock"
 	NewRunTaskWash    NewRunTask = "wash"
 )
 
@@ -735,6 +736,8 @@ func (e NewRunTask) Valid() bool {
 	case NewRunTaskDrawOff:
 		return true
 	case NewRunTaskRenew:
+		return true
+	case NewRunTaskUnblock:
 		return true
 	case NewRunTaskWash:
 		return true
@@ -925,9 +928,13 @@ const (
 	PressWhatDry          PressWhat = "dry"
 	PressWhatDusting      PressWhat = "dusting"
 	PressWhatFlows        PressWhat = "flows"
+	PressWhatGone         PressWhat = "gone"
 	PressWhatHot          PressWhat = "hot"
 	PressWhatNoClick      PressWhat = "no_click"
 	PressWhatNotDrained   PressWhat = "not_drained"
+	PressWhatOpens        PressWhat = "opens"
+	PressWhatSomeLeft     PressWhat = "some_left"
+	PressWhatStuck        PressWhat = "stuck"
 	PressWhatWaitsForHeat PressWhat = "waits_for_heat"
 )
 
@@ -952,11 +959,19 @@ func (e PressWhat) Valid() bool {
 		return true
 	case PressWhatFlows:
 		return true
+	case PressWhatGone:
+		return true
 	case PressWhatHot:
 		return true
 	case PressWhatNoClick:
 		return true
 	case PressWhatNotDrained:
+		return true
+	case PressWhatOpens:
+		return true
+	case PressWhatSomeLeft:
+		return true
+	case PressWhatStuck:
 		return true
 	case PressWhatWaitsForHeat:
 		return true
@@ -2355,7 +2370,7 @@ type HardnessShown struct {
 
 // Hazard defines model for Hazard.
 type Hazard struct {
-	// Bars Of pressure: so often that no run is begun on it
+	// Bars Of pressure: so often that nothing is tried any more
 	Bars *bool `json:"bars,omitempty"`
 
 	// Chemical pressure: nothing came out at the drain, so the head may still be under pressure
@@ -2772,7 +2787,7 @@ type NewRun struct {
 	// StrengthGL Of a descale; left out, as the label says
 	StrengthGL *float64 `json:"strength_g_l,omitempty"`
 
-	// Task All but wash are of the whole machine. renew: change the filter, or regenerate the softener
+	// Task wash and unblock are of groups, all others of the whole machine. unblock: free one group from which no water comes. renew: change the filter, or regenerate the softener
 	Task *NewRunTask `json:"task,omitempty"`
 
 	// Wash With a descale: a detergent wash of every group after it
@@ -2785,7 +2800,7 @@ type NewRunMethod string
 // NewRunProgram Of a descale; left out, the usual one for the machine
 type NewRunProgram string
 
-// NewRunTask All but wash are of the whole machine. renew: change the filter, or regenerate the softener
+// NewRunTask wash and unblock are of groups, all others of the whole machine. unblock: free one group from which no water comes. renew: change the filter, or regenerate the softener
 type NewRunTask string
 
 // NewSource defines model for NewSource.

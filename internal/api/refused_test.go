@@ -117,8 +117,28 @@ func TestNothingCameIsCountedOverRuns(t *testing.T) {
 	}
 	l.press("stop")
 
-	l = b.start(id)
-	toPulses(l)
+	again := fields{"id": newID(), "device": "phone", "parts": []string{"group-1"}, "method": "half_teaspoon"}
+	var p Problem
+	b.call("POST", "/api/machines/"+id+"/runs", again, 409, &p)
+	if p.Code != "head_blocked" || p.Finding == nil || !strings.Contains(p.Finding.Next[1], "No water comes") {
+		t.Errorf("washed after one try: %+v", p)
+	}
+	// it is freed, cold; then nothing comes twice
+	var freed Run
+	b.call("POST", "/api/machines/"+id+"/runs",
+		fields{"id": newID(), "device": "phone", "parts": []string{"group-1"}, "task": "unblock"}, 201, &freed)
+	l = &live{bench: b, id: freed.Id, Run: freed}
+	l.goOnTo("the handle", func() bool { return l.Step.Id == "loosen" })
+	if len(b.first().Hazards) == 0 {
+		t.Error("it counts as open before the handle is out")
+	}
+	l.goOnTo("the rinse", func() bool { return slices.Contains(l.Allowed, "nothing_came") })
+	if len(b.first().Hazards) != 0 {
+		t.Errorf("the handle was out: %+v", b.first().Hazards)
+	}
+	l.press("nothing_came")
+	l.press("begin")
+	l.wait(16 * time.Second)
 	l.press("nothing_came")
 	if slices.Contains(l.Allowed, "begin") || slices.Contains(l.Allowed, "done") {
 		t.Errorf("after two tries it may be begun again: %v", l.Allowed)
@@ -139,17 +159,19 @@ func TestNothingCameIsCountedOverRuns(t *testing.T) {
 	if tries != 2 {
 		t.Errorf("%d tries on record of %+v", tries, b.first().Hazards)
 	}
-	again := fields{"id": newID(), "device": "phone", "parts": []string{"group-1"}, "method": "half_teaspoon"}
-	var p Problem
-	b.call("POST", "/api/machines/"+id+"/runs", again, 409, &p)
-	if p.Code != "head_blocked" || p.Finding == nil {
-		t.Errorf("%+v", p)
+	for _, task := range []string{"wash", "unblock"} {
+		again["task"] = task
+		b.call("POST", "/api/machines/"+id+"/runs", again, 409, &p)
+		if p.Code != "head_blocked" || p.Finding == nil {
+			t.Errorf("%s: %+v", task, p)
+		}
 	}
 	b.call("POST", "/api/machines/"+id+"/sign-offs",
 		fields{"id": newID(), "part": "group-1", "name": "A. Tester", "note": "exhaust valve cleaned"}, 201, nil)
 	if hazards := b.first().Hazards; len(hazards) != 0 {
 		t.Errorf("signed off, and still %+v", hazards)
 	}
+	again["task"] = "wash"
 	b.call("POST", "/api/machines/"+id+"/runs", again, 201, nil)
 }
 

@@ -113,6 +113,12 @@ func (s *Server) plan(
 	} else if method == "" {
 		method = backflush.HalfTeaspoon // refused with the gate's reason
 	}
+	if task == NewRunTaskUnblock {
+		part := b.Parts[0]
+		return job.Unblock(m.Answers, powder, job.Target{
+			Group: part.GroupNumber(), Dirty: slices.Contains(in.Detergent, part), Blind: in.Blind[part],
+		})
+	}
 	dues := care.AllDue(m.Answers, h, now, m.Zone)
 	targets := make([]job.Target, len(b.Parts))
 	for i, part := range b.Parts {
@@ -134,9 +140,12 @@ func (s *Server) plan(
 func checkParts(task NewRunTask, parts []Part) error {
 	allowed := "machine, alone, for " + string(task)
 	ok := len(parts) == 1 && parts[0].IsWhole()
-	if task == NewRunTaskWash {
-		allowed = "groups, such as group-1"
-		ok = !slices.ContainsFunc(parts, func(p Part) bool { return p.GroupNumber() == 0 })
+	notAGroup := slices.ContainsFunc(parts, func(p Part) bool { return p.GroupNumber() == 0 })
+	switch task {
+	case NewRunTaskWash:
+		allowed, ok = "groups, such as group-1", !notAGroup
+	case NewRunTaskUnblock:
+		allowed, ok = "one group, such as group-1", len(parts) == 1 && !notAGroup
 	}
 	if !ok {
 		return &units.OutOfRange{Field: "parts", Value: fmt.Sprint(parts), Allowed: allowed}

@@ -143,15 +143,16 @@ func TestPairings(t *testing.T) {
 // wash leads one wash through to its end and says how the first discharge looked.
 func (b *bench) wash(id, first string) *live {
 	l := b.start(id)
-	for _, step := range []string{"done", "done", "done", "begin"} {
-		l.press(step)
-	}
+	l.toDose()
+	l.press("done")
+	l.press("begin")
 	l.wait(76 * time.Second)
 	l.press("graded", "first", first)
 	l.press("done")
 	l.press("begin")
 	l.wait(76 * time.Second)
 	l.press("reading", "cup", clearCup)
+	l.press("done")
 	l.press("done")
 	l.press("done")
 	return l
@@ -452,9 +453,8 @@ func TestPracticeLeavesNothingBehind(t *testing.T) {
 	if !run.Practice || run.Speed != 30 || len(run.Help) < 4 {
 		t.Errorf("%+v", run)
 	}
-	for range 3 {
-		l.press("done")
-	}
+	l.goOnTo("the dose", func() bool { return l.Step.Id == "dose" })
+	l.press("done")
 	if !l.Detergent.In || len(b.first().Hazards) != 0 || b.first().OpenRun != nil {
 		t.Error("practice marks the machine")
 	}

@@ -139,8 +139,7 @@ func TestAcidAndDetergentAreKeptApart(t *testing.T) {
 	b := newBench(t)
 	id := b.addSteel()
 	w := b.start(id)
-	w.press("done")
-	w.press("done")
+	w.toDose()
 	w.press("done")
 	w.press("stop")
 	var p Problem

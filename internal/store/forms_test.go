@@ -39,10 +39,12 @@ func TestPlansComeBackAsKept(t *testing.T) {
 	for _, m := range backflush.Methods() {
 		if m.Takes(cafe.Facts()) == nil {
 			p, err := job.Wash(cafe, m.ID, backflush.UsualPowder, job.Target{Group: 1, Gone: 2},
-				job.Target{Group: 2, Blind: 1, Dirty: true})
+				job.Target{Group: 2, Dirty: true})
 			add("wash "+string(m.ID), p, err)
 		}
 	}
+	freed, err := job.Unblock(cafe, backflush.UsualPowder, job.Target{Group: 2, Blind: 1})
+	add("freed", freed, err)
 	home := machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes, Drinks: 4, Treatment: machine.InTank,
 		Overrides: map[string]string{"brew_material": "stainless"}}
 	wash, err := job.Wash(home, backflush.HalfTeaspoon, backflush.UsualPowder, job.Target{Group: 1})

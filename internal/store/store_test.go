@@ -176,7 +176,11 @@ func TestRunSurvivesARestart(t *testing.T) {
 	for _, step := range []struct {
 		id   string
 		kind run.PressKind
-	}{{"ready", run.Done}, {"brush", run.Done}, {"dose", run.Done}, {"detergent", run.Begin}} {
+	}{{"ready", run.Done}, {"brush", run.Done}, {"water", run.Begin}, {"dose", run.Done},
+		{"detergent", run.Begin}} {
+		if step.id == "dose" { // the pulses of water are over
+			at = at.Add(time.Minute)
+		}
 		at = at.Add(1500 * time.Microsecond) // finer than what is stored
 		if r, err = s.Accept(ctx, r.ID, run.Press{ID: uuid.NewString(), Step: step.id, Kind: step.kind, At: at},
 			at); err != nil {

@@ -3,7 +3,7 @@
   import type { BenchMachine } from './api'
   import Around from './Around.svelte'
   import DoneBefore from './DoneBefore.svelte'
-  import { clock, day, groupOf, inWords, otherYear, round, stamp, theMachine, worked } from './format'
+  import { clock, day, groupOf, groupParts, inWords, otherYear, round, stamp, theMachine, worked } from './format'
   import DoseWords from './DoseWords.svelte'
   import Num from './Num.svelte'
   import { navigate, p } from './router'
@@ -25,6 +25,7 @@
   const title = $derived.by(() => {
     if (machine.open_run) return machine.open_run.unreadable ? machine.open_run.title : `${machine.open_run.title} under way`
     if (machine.rescue) return machine.rescue.title
+    if (pressed.length > 0 && !sour) return `Free ${inWords([pressed[0].part])}`
     if (dirty) return sour ? 'Rinse the acid out' : 'Rinse the detergent out'
     if (!due) return 'Nothing to do'
     return due.state === 'later' && generous ? `${due.head} until about` : due.head
@@ -56,6 +57,9 @@
     {:else if sour}
       <p>Acid was left in. No drinks before the strip matches the water that goes in. Heater off, an outlet open.</p>
       <StartWash machine={machine.id} parts={[theMachine]} task="descale" text="Start the rinse" />
+    {:else if pressed.length > 0}
+      <p>Leave the handle where it is. It is freed cold, step by step.</p>
+      <StartWash machine={machine.id} parts={[pressed[0].part]} task="unblock" text="Free {inWords([pressed[0].part])}" />
     {:else if dirty && machine.wash}
       <p>Detergent was left in {inWords(machine.together)}. <b><Num worked={machine.wash.rinse} text="{round(machine.wash.rinse.value)} water pulses" /></b>, <Num worked={machine.wash.minutes} text="{round(machine.wash.minutes.value)} minutes" />. No drinks before.</p>
       <StartWash machine={machine.id} parts={machine.together} text="Start the rinse" />
@@ -97,6 +101,13 @@
         {#if due.state !== 'later' && due.task === 'descale'}<a class="btn btn-primary self-start" href={p('/machines/:id/descale', { params: { id: machine.id } })}>See the plan</a>{/if}
         {#if due.state !== 'later' && (due.task === 'filter_change' || due.task === 'regenerate')}<StartWash machine={machine.id} parts={[theMachine]} task="renew" text="Lead me" />{/if}
         {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
+      {/if}
+      {#if !refused}
+        <details class="mt-1">
+          <summary class="text-ink-2 narrow min-h-11 cursor-pointer py-2 text-[16px]">No water comes from a group</summary>
+          <p>Dried detergent, a coil, or a blocked jet. You are led from the least to the most, and told when to stop.</p>
+          <div class="mt-2 flex flex-wrap gap-3">{#each groupParts(machine.groups) as part (part)}<StartWash machine={machine.id} parts={[part]} task="unblock" text={machine.groups > 1 ? `Find out, group ${groupOf(part)}` : 'Find out'} line />{/each}</div>
+        </details>
       {/if}
       {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}
       {#if refused}

@@ -1178,11 +1178,11 @@ export interface components {
             /** @description One sitting for all of them, each once: groups to be washed, or the machine */
             parts: components["schemas"]["Part"][];
             /**
-             * @description All but wash are of the whole machine. renew: change the filter, or regenerate the softener
+             * @description wash and unblock are of groups, all others of the whole machine. unblock: free one group from which no water comes. renew: change the filter, or regenerate the softener
              * @default wash
              * @enum {string}
              */
-            task?: "wash" | "renew" | "descale" | "draw_off";
+            task?: "wash" | "unblock" | "renew" | "descale" | "draw_off";
             /**
              * @description Of a descale; left out, the usual one for the machine
              * @enum {string}
@@ -1262,7 +1262,7 @@ export interface components {
              * @description With heard: one of the answers of the step
              * @enum {string}
              */
-            what?: "flows" | "no_click" | "clicks" | "clean" | "dusting" | "crusted" | "waits_for_heat" | "cold" | "hot" | "drained" | "not_drained" | "dry" | "drips";
+            what?: "flows" | "no_click" | "clicks" | "clean" | "dusting" | "crusted" | "waits_for_heat" | "cold" | "hot" | "drained" | "not_drained" | "dry" | "drips" | "gone" | "some_left" | "opens" | "stuck";
             strip?: components["schemas"]["Strip"];
             /**
              * @description With graded: how brown the first discharge was
@@ -1421,7 +1421,7 @@ export interface components {
             chemical: "detergent" | "acid" | "pressure";
             /** @description Of pressure: how often nothing came out */
             tries?: number;
-            /** @description Of pressure: so often that no run is begun on it */
+            /** @description Of pressure: so often that nothing is tried any more */
             bars?: boolean;
             /** Format: date-time */
             since: string;

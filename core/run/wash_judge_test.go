@@ -1,0 +1,158 @@
+package run
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/job"
+	"freshanvil/core/machine"
+	"freshanvil/core/plant"
+	"freshanvil/core/reason"
+)
+
+// allGroups are the groups of a machine, or as many of them as are asked for.
+func allGroups(a machine.Answers) []job.Target {
+	var list []job.Target
+	for g := range a.Facts().Groups {
+		list = append(list, job.Target{Group: g + 1})
+	}
+	return list
+}
+
+// explained is a refusal with its reasons.
+func explained(err error) string {
+	var no *reason.Refusal
+	if errors.As(err, &no) {
+		return fmt.Sprint(no.Finding.Because)
+	}
+	return fmt.Sprint(err)
+}
+
+// Every wash of every layout is cleared on the model of its machine, by slow and quick hands, with
+// each other answer, and left at any instant: by every method, one group and all, dirty, and freed.
+func TestEveryWashIsCleared(t *testing.T) {
+	for _, l := range machine.Layouts() {
+		if l == machine.LeverManual {
+			continue
+		}
+		for _, m := range backflush.Methods() {
+			t.Run(fmt.Sprintf("%s %s", l, m.ID), func(t *testing.T) {
+				a := answersOf(l)
+				a.Valve, a.Drinks, a.Overrides["own_program"] = machine.Yes, 4, "yes"
+				for name, targets := range map[string][]job.Target{
+					"one": {{Group: 1}}, "all": allGroups(a), "dirty": {{Group: 1, Dirty: true}},
+				} {
+					p, err := job.Wash(a, m.ID, backflush.UsualPowder, targets...)
+					if err != nil {
+						t.Fatal(err)
+					}
+					v, err := Judge(p)
+					if err != nil || v.Plays < 25 || v.Rescues < 10 {
+						t.Errorf("%s: %v after %+v", name, explained(err), v)
+					}
+				}
+			})
+		}
+		t.Run(string(l)+" freed", func(t *testing.T) {
+			a := answersOf(l)
+			a.Valve = machine.Yes
+			for blind := range 2 {
+				p, err := job.Unblock(a, backflush.UsualPowder, job.Target{Group: 1, Blind: blind})
+				if err == nil {
+					_, err = Judge(p)
+				}
+				if err != nil {
+					t.Errorf("after %d tries: %v", blind, explained(err))
+				}
+			}
+		})
+	}
+}
+
+// A café's machine of two to six groups, washed by soaking in turn: no soak is longer than its
+// method says and half a minute, by quick and slow hands, in the record of the run itself.
+func TestNoSoakOutlastsItsMethod(t *testing.T) {
+	for groups := 2; groups <= 6; groups++ {
+		t.Run(fmt.Sprintf("%d groups", groups), func(t *testing.T) {
+			a := answersOf(machine.MultiCafe)
+			a.Valve, a.Overrides["groups"] = machine.Yes, fmt.Sprint(groups)
+			p, err := job.Wash(a, backflush.Soak, backflush.UsualPowder, allGroups(a)...)
+			if err != nil {
+				t.Fatal(err)
+			}
+			hands := uniform()
+			for seed := range uint64(20) {
+				hands = append(hands, Mixed(seed))
+			}
+			for _, h := range hands {
+				began, soaked := map[string]time.Duration{}, 0
+				_, err := Perform(p, h, func(play *Play, s job.Step) {
+					group, id, _ := strings.Cut(s.ID, "-")
+					for _, other := range play.f.steps { // what has begun to soak by now
+						if at := play.f.begins(other); job.Is[job.Soak](other) && !at.IsZero() {
+							began[strings.Split(other.ID, "-")[0]] = at.Sub(play.f.started)
+						}
+					}
+					if id == "detergent" {
+						soaked++
+						if long := play.Now() - began[group]; long > 3*time.Minute+30*time.Second {
+							t.Errorf("%s: group %s soaks %v", h.What, group, long)
+						}
+					}
+				})
+				if err != nil || soaked != groups {
+					t.Errorf("%s: %d groups soaked, %v", h.What, soaked, err)
+				}
+			}
+		})
+	}
+}
+
+// Plans that would hurt are caught by name: the handle taken out at once, no rinse, a dose twice as
+// large as its rinse, and the rinse before the blind is wiped.
+func TestUnsafeWashesAreCaught(t *testing.T) {
+	change := func(p job.Plan, id string, with func(*job.Step)) job.Plan {
+		for i := range p.Activities {
+			for j := range p.Activities[i].Steps {
+				if s := &p.Activities[i].Steps[j]; s.ID == id {
+					with(s)
+				}
+			}
+		}
+		return p
+	}
+	for name, c := range map[string]struct {
+		step  string
+		with  func(*job.Step)
+		never plant.Never
+	}{
+		"handle out while it hisses": {"detergent", func(s *job.Step) {
+			b, _ := job.BodyOf[job.Pulses](*s)
+			b.Off = 0
+			s.Body = b
+		}, plant.OpenedPressed},
+		"a flush that is left out": {"basket", func(s *job.Step) { s.Acts = slices.Delete(s.Acts, 2, 3) }, plant.EndUnproven},
+		"four times the dose": {"dose", func(s *job.Step) {
+			for i := range s.Acts {
+				s.Acts[i].Amount *= 4
+			}
+		}, plant.EndUnproven},
+		"powder into a handle that is locked": {"dose", func(s *job.Step) { s.Acts = s.Acts[2:] }, plant.CannotBeDone},
+	} {
+		t.Run(name, func(t *testing.T) {
+			p := change(plan(t, machine.DualHome, false), c.step, c.with)
+			for _, id := range []string{"first", "blind"} {
+				p = change(p, id, func(s *job.Step) { s.Takes = 0 })
+			}
+			play, err := Perform(p, AsSaid())
+			if err == nil || play.Plant.Broken[0].Never != c.never {
+				t.Errorf("let pass: %v, %v", err, play.Plant.Broken)
+			}
+		})
+	}
+}
