@@ -83,8 +83,8 @@ func (w washer) brim(powder bool) []Step {
 		does("Loosen it slowly, let the water run into the tray, and take it out.", w.act(plant.TakeOut),
 			w.act(plant.WipeBlind)),
 	)
-	return []Step{fill.with(first, does("Lock it in, so that the water stands against the screen.", w.act(plant.LockBlind))),
-		stand, out}
+	fill = fill.with(first, does("Lock it in, so that the water stands against the screen.", w.act(plant.LockBlind)))
+	return []Step{fill, stand, out}
 }
 
 // cooled lets a machine cool whose head may be under pressure, and takes the handle out.

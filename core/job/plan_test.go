@@ -167,7 +167,8 @@ func TestUnsafeOrdersAreRefused(t *testing.T) {
 		for i, s := range p.Steps() {
 			at[s.ID] = i
 		}
-		safe := (at["water"] < at["dose"] || at["water"] > at["basket"]) && at["dose"] < at["detergent"] && at["detergent"] < at["blind"] &&
+		safe := (at["water"] < at["dose"] || at["water"] > at["basket"]) && at["dose"] < at["detergent"] &&
+			at["detergent"] < at["blind"] &&
 			at["blind"] < at["rinse"] && at["rinse"] < at["cup"] && at["cup"] < at["basket"] &&
 			(at["discard"] > at["basket"] || at["discard"] < at["dose"])
 		if err := p.Check(); (err == nil) != safe {

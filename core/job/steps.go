@@ -292,7 +292,8 @@ func (w washer) open() Step {
 		Button: "Handle is out, blind is clean", Takes: 60 * time.Second, Cautions: []reason.Caution{lock, drain, drink},
 	}.with(
 		say("Is a handle locked in? Put a cloth over it."),
-		does("Loosen it a few degrees. Stop, and wait until nothing hisses or drips. Then take it out.", w.act(plant.TakeOut)),
+		does("Loosen it a few degrees. Stop, and wait until nothing hisses or drips. Then take it out.",
+			w.act(plant.TakeOut)),
 		does("Empty the blind basket and rinse it under clean water.", w.act(plant.WipeBlind)),
 	)
 }

@@ -90,14 +90,14 @@ func broken(p *Plant, n Never) bool {
 // right way is not.
 func TestHandleUnderPressure(t *testing.T) {
 	pressed := func(p *Plant) { do(p, Action{Verb: PumpTo, What: "group-1"}); p.Wait(10) }
-	out := Action{Verb: TakeOut, What: "group-1"}
+	out, off := Action{Verb: TakeOut, What: "group-1"}, Action{Verb: PumpOff}
 	for name, c := range map[string]struct {
 		does  func(p *Plant)
 		wrong bool
 	}{
 		"while the pump runs":       {func(p *Plant) { pressed(p); do(p, out) }, true},
-		"before the hiss has ended": {func(p *Plant) { pressed(p); do(p, Action{Verb: PumpOff}); p.Wait(1); do(p, out) }, true},
-		"after the hiss":            {func(p *Plant) { pressed(p); do(p, Action{Verb: PumpOff}); p.Wait(4); do(p, out) }, false},
+		"before the hiss has ended": {func(p *Plant) { pressed(p); do(p, off); p.Wait(1); do(p, out) }, true},
+		"after the hiss":            {func(p *Plant) { pressed(p); do(p, off); p.Wait(4); do(p, out) }, false},
 		"blocked, and hot": {func(p *Plant) {
 			p.At("group-1").Blocked = true
 			pressed(p)

@@ -287,12 +287,7 @@ func (p *pulses) turn() {
 func (p *pulses) void(q Press) {
 	f := p.f
 	if q.Kind == NothingCame && f.mode == Held {
-		if p.asks { // the pulse that was asked after counts for nothing
-			p.asks = false
-			p.full--
-			p.countFull(-1)
-		}
-		f.countBlind()
+		p.nothingAgain()
 		return
 	}
 	runs := f.mode == On || f.mode == Off || f.mode == Rest
@@ -320,6 +315,17 @@ func (p *pulses) void(q Press) {
 	finding := noPressure(p.dry)
 	p.breakOff()
 	f.hold(finding)
+}
+
+// nothingAgain counts that nothing came at the second try, either; the pulse that was asked
+// after counts for nothing.
+func (p *pulses) nothingAgain() {
+	if p.asks {
+		p.asks = false
+		p.full--
+		p.countFull(-1)
+	}
+	p.f.countBlind()
 }
 
 func noPressure(times int) *reason.Finding {

@@ -399,7 +399,8 @@ func keepWash(w job.Washing) washForm {
 func (w washForm) core() job.Washing {
 	r := w.Rinse
 	return job.Washing{Method: w.Method, Dose: maybe(w.Dose, doseForm.core), More: w.More.core(), Dirty: w.Dirty,
-		Gone: w.Gone, Blind: w.Blind, Soapy: w.Soapy, Left: w.Left, Morning: w.Morning, Rinse: backflush.Rinse{Least: r.Least, Method: r.Method, Model: r.Model.core(),
+		Gone: w.Gone, Blind: w.Blind, Soapy: w.Soapy, Left: w.Left, Morning: w.Morning,
+		Rinse: backflush.Rinse{Least: r.Least, Method: r.Method, Model: r.Model.core(),
 			Shown: r.Shown.core(), Residue: r.Residue.core(), Because: each(r.Because, reasonForm.core)}}
 }
 
@@ -531,7 +532,8 @@ func (r *reader) way(w wayForm) job.Way {
 // keepPlan is a plan as it is kept.
 func keepPlan(p job.Plan) (string, error) {
 	form := planForm{
-		Version: planVersion, Setups: each(p.Setups, keepSetup), Plant: maybe(p.Plant, keepPlant), Steps: each(p.Steps(), keepStep),
+		Version: planVersion, Setups: each(p.Setups, keepSetup), Plant: maybe(p.Plant, keepPlant),
+		Steps:   each(p.Steps(), keepStep),
 		Minutes: keepWorked(p.Minutes), TankUses: keepWorked(p.TankUses), TrayGets: keepWorked(p.TrayGets),
 	}
 	for _, a := range p.Activities {
@@ -553,7 +555,8 @@ func readPlan(text string) (job.Plan, error) {
 		return job.Plan{}, fmt.Errorf("it is of version %d, read is %d", form.Version, planVersion)
 	}
 	r := &reader{}
-	p := job.Plan{Setups: each(form.Setups, setupForm.core), Plant: maybe(form.Plant, plantForm.core), Minutes: form.Minutes.core(),
+	p := job.Plan{Setups: each(form.Setups, setupForm.core), Plant: maybe(form.Plant, plantForm.core),
+		Minutes:  form.Minutes.core(),
 		TankUses: form.TankUses.core(), TrayGets: form.TrayGets.core()}
 	for _, a := range form.Activities {
 		made := job.Activity{ID: a.ID, Setup: a.Setup, Task: a.Task, Part: a.Part, Title: a.Title, Takes: a.Takes,

@@ -52,9 +52,9 @@
         <div class="label-voice truncate">{[m.owner, m.place].filter(Boolean).join(', ')}</div>
       </div>
       <div class="min-w-0">
-        <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{m.open_run ? `${m.open_run.title}${m.open_run.unreadable ? '' : ' under way'}` : m.rescue ? m.rescue.title : sour ? 'Rinse the acid out' : pressed.length > 0 ? `Free ${inWords([pressed[0].part])}` : dirty ? 'Rinse the detergent out' : (due?.head ?? 'Nothing to do')}</b>
+        <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{m.open_run ? `${m.open_run.title}${m.open_run.unreadable ? '' : ' under way'}` : m.rescue ? m.rescue.title : sour ? 'Rinse the acid out' : pressed.length > 0 ? `Free ${inWords([pressed[0]!.part])}` : dirty ? 'Rinse the detergent out' : (due?.head ?? 'Nothing to do')}</b>
         <div class="label-voice truncate">
-          {#if m.rescue}{m.rescue.next?.[0] ?? ''}{:else if sour}acid was left in: no drinks before{:else if pressed.length > 0}{pressed[0].text}{:else if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due?.state === 'later' && due.days}{due.title.toLowerCase()} <Around {due} zone={m.zone} />{:else}{due?.says}{/if}
+          {#if m.rescue}{m.rescue.next?.[0] ?? ''}{:else if sour}acid was left in: no drinks before{:else if pressed.length > 0}{pressed[0]!.text}{:else if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due?.state === 'later' && due.days}{due.title.toLowerCase()} <Around {due} zone={m.zone} />{:else}{due?.says}{/if}
         </div>
       </div>
       <div class="ruled">{#each due?.clocks.filter((c) => c.leads) ?? [] as clock (clock.kind)}<Ruler {clock} due={due!} zone={m.zone} />{/each}</div>
@@ -68,7 +68,7 @@
         {:else if sour}
           <div class="start"><StartWash machine={m.id} parts={[theMachine]} task="descale" text="rinse" /></div>
         {:else if pressed.length > 0}
-          <div class="start"><StartWash machine={m.id} parts={[pressed[0].part]} task="unblock" text="free it" /></div>
+          <div class="start"><StartWash machine={m.id} parts={[pressed[0]!.part]} task="unblock" text="free it" /></div>
         {:else if m.wash && (dirty || (due?.task === 'wash' && due.state !== 'later'))}
           <div class="start"><StartWash machine={m.id} parts={m.together} text={dirty ? 'rinse' : 'wash'} /></div>
         {/if}

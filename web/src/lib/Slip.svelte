@@ -25,7 +25,7 @@
   const title = $derived.by(() => {
     if (machine.open_run) return machine.open_run.unreadable ? machine.open_run.title : `${machine.open_run.title} under way`
     if (machine.rescue) return machine.rescue.title
-    if (pressed.length > 0 && !sour) return `Free ${inWords([pressed[0].part])}`
+    if (pressed.length > 0 && !sour) return `Free ${inWords([pressed[0]!.part])}`
     if (dirty) return sour ? 'Rinse the acid out' : 'Rinse the detergent out'
     if (!due) return 'Nothing to do'
     return due.state === 'later' && generous ? `${due.head} until about` : due.head
@@ -59,7 +59,7 @@
       <StartWash machine={machine.id} parts={[theMachine]} task="descale" text="Start the rinse" />
     {:else if pressed.length > 0}
       <p>Leave the handle where it is. It is freed cold, step by step.</p>
-      <StartWash machine={machine.id} parts={[pressed[0].part]} task="unblock" text="Free {inWords([pressed[0].part])}" />
+      <StartWash machine={machine.id} parts={[pressed[0]!.part]} task="unblock" text="Free {inWords([pressed[0]!.part])}" />
     {:else if dirty && machine.wash}
       <p>Detergent was left in {inWords(machine.together)}. <b><Num worked={machine.wash.rinse} text="{round(machine.wash.rinse.value)} water pulses" /></b>, <Num worked={machine.wash.minutes} text="{round(machine.wash.minutes.value)} minutes" />. No drinks before.</p>
       <StartWash machine={machine.id} parts={machine.together} text="Start the rinse" />
