@@ -67,20 +67,13 @@ type progress struct {
 // take goes one step on.
 func (g *progress) take(s Step) error {
 	if s.Effect == Clears {
-		if g.dirty {
-			return fmt.Errorf("step %s is for clean water, and detergent is in the group", s.ID)
-		}
-		return nil
+		return g.takeClear(s)
 	}
 	if Is[Pulses](s) && s.Effect != Rinses || s.Effect == Stands {
 		return g.takeSoapy(s)
 	}
 	if look, ok := BodyOf[Look](s); ok && look.At == RinseCup {
-		if g.dirty && g.rinsed < g.least {
-			return fmt.Errorf("step %s looks after %d rinse pulses, before the least of %d", s.ID, g.rinsed, g.least)
-		}
-		g.cup = true
-		return nil
+		return g.takeCup(s)
 	}
 	switch s.Effect {
 	case Doses:
@@ -106,6 +99,23 @@ func (g *progress) take(s Step) error {
 			return fmt.Errorf("step %s makes a drink while detergent is in the group", s.ID)
 		}
 	}
+	return nil
+}
+
+// takeClear goes on with clean water before any powder.
+func (g *progress) takeClear(s Step) error {
+	if g.dirty {
+		return fmt.Errorf("step %s is for clean water, and detergent is in the group", s.ID)
+	}
+	return nil
+}
+
+// takeCup goes on with the look in the cup.
+func (g *progress) takeCup(s Step) error {
+	if g.dirty && g.rinsed < g.least {
+		return fmt.Errorf("step %s looks after %d rinse pulses, before the least of %d", s.ID, g.rinsed, g.least)
+	}
+	g.cup = true
 	return nil
 }
 

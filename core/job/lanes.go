@@ -1,6 +1,7 @@
 package job
 
 import (
+	"slices"
 	"time"
 
 	"freshanvil/core/reason"
@@ -43,9 +44,6 @@ const (
 	Overstay = 30 * time.Second
 	slowest  = 3
 )
-
-// slow is how long it would keep slow hands.
-func (c hours) slow(s Step) time.Duration { return Slow(s, c.pump) }
 
 // Slow is how long a step keeps slow hands, with a pump as warm as that.
 func Slow(s Step, pump Pump) time.Duration { return s.Body.Spell(slowest*s.Takes, &pump) }
@@ -126,18 +124,12 @@ func (c hours) next(groups []*chain, last *chain) *chain {
 	if soaked != nil && soaked.ends <= c.at {
 		return soaked
 	}
-	for _, g := range groups {
-		if g.over {
-			return g
-		}
+	if i := slices.IndexFunc(groups, func(g *chain) bool { return g.over }); i >= 0 {
+		return groups[i]
 	}
 	var best *chain
 	for _, g := range groups {
-		if len(g.steps) == 0 || g.soaking() {
-			continue
-		}
-		if soaked != nil && (c.at+c.spell(g.steps[0]) > soaked.ends ||
-			c.at+c.slow(g.steps[0]) > soaked.ends+Overstay) {
+		if len(g.steps) == 0 || g.soaking() || soaked != nil && c.outlasts(g.steps[0], soaked.ends) {
 			continue
 		}
 		if best == nil || g.soaks() && !best.soaks() || g == last && g.soaks() == best.soaks() {
@@ -148,6 +140,12 @@ func (c hours) next(groups []*chain, last *chain) *chain {
 		return soaked
 	}
 	return best
+}
+
+// outlasts says whether a step begun now would keep the hands beyond the end of a soak, or
+// slow hands for longer than it may stand over.
+func (c hours) outlasts(s Step, ends time.Duration) bool {
+	return c.at+c.spell(s) > ends || c.at+Slow(s, c.pump) > ends+Overstay
 }
 
 // setWork sums up what the plan takes.
