@@ -155,6 +155,10 @@ const (
 	mostDraw  = 1.8
 )
 
+// WellRenewed is the share of a boiler after which its water counts as renewed (our own
+// engineering choice).
+const WellRenewed = 0.95
+
 // Turnover is what n draws of so many litres renew of a boiler, refilled
 // between: 1 − (1 − V ÷ Vb)^n.
 func Turnover(boiler, draw float64, n int) float64 {

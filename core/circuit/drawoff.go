@@ -9,13 +9,18 @@ import (
 	"freshanvil/core/reason"
 )
 
-// renewed is the share of the steam boiler that a draw-off renews (our own
-// engineering choice).
-const renewed = 0.95
+// UsualDraws is how many draws a draw-off has, until more are asked for (common practice).
+const UsualDraws = 3
 
-// usable is the share of a tank that may be drawn before the pump draws air (our own
-// engineering choice).
-const usable = 0.9
+// Our own engineering choices: the share of a tank that may be drawn before the pump draws
+// air, and of a jug that is filled; how long an autofill may run at a stretch, s; the least
+// draw that is worth the work, L.
+const (
+	usable    = 0.8
+	jugFull   = 0.85
+	fillsFor  = 100.0
+	leastDraw = 0.05
+)
 
 // The refusals of a draw-off.
 const (
@@ -23,34 +28,58 @@ const (
 	NoSteamBoiler reason.Code = "no_steam_boiler"
 )
 
-// DrawsOf is how large each draw of a draw-off is, in litres, and how many there are.
-// It refuses, with a *reason.Refusal, a machine without a steam boiler of its own, one
-// that leaks, and one whose tank does not hold what is drawn.
-func DrawsOf(f machine.Facts) (draw float64, n int, err error) {
-	if f.SteamBoiler == 0 {
-		return 0, 0, reason.Refuse(NoSteamBoiler, "It has no steam boiler of its own").
-			Of("layout", string(f.Layout), "a machine with a steam boiler of its own").
+// DrawOf is how large each draw of a draw-off is, in litres: never more than a quarter of
+// what the boiler holds as it is kept, than tank and jug hold, than the pump may refill at a
+// stretch, nor so much that the element would be uncovered. It refuses, with a
+// *reason.Refusal, a machine without a steam boiler of its own or a pump that refills it, one
+// that leaks, and one whose tank or jug is too small for a draw that is worth it.
+func DrawOf(f machine.Facts) (float64, error) {
+	if f.SteamBoiler == 0 || f.Pump == machine.NoPump {
+		return 0, reason.Refuse(NoSteamBoiler, "It has no steam boiler that refills itself").
+			Of("layout", string(f.Layout), "a machine with a steam boiler of its own, and a pump").
 			Why(reason.Trade, "Only a boiler that gives off steam concentrates what steam leaves behind.")
 	}
 	if f.Condition == "leaks" {
-		return 0, 0, reason.Refuse(Leaks, "It leaks: nothing is drawn off").
+		return 0, reason.Refuse(Leaks, "It leaks: nothing is drawn off").
 			Of("condition", f.Condition, "a machine that is sound").
 			Why(reason.Trade, "What leaks is switched off, and a technician looks first.").
 			Instead("Switch it off, plug out, water supply shut.", "Call a technician.")
 	}
-	draw, n, err = boiler.Draws(f.SteamBoiler.Litres(), renewed)
+	fill := f.SteamFill().Litres()
+	draw, _, err := boiler.Draws(fill, boiler.WellRenewed)
 	if err != nil {
-		return 0, 0, err
+		return 0, err
 	}
-	need, has := draw*float64(n), usable*f.Tank.Litres()
-	if !f.Plumbed && need > has {
-		return 0, 0, reason.Refuse(TankTooSmall, "The tank does not hold what would be drawn off").
-			Of("tank_l", fmt.Sprintf("%.1f L", f.Tank.Litres()),
-				fmt.Sprintf("at least %.1f L, or a machine on the mains", math.Ceil(need/usable*10)/10)).
-			Why(reason.Ours, fmt.Sprintf("%d draws of %.2g L take %.1f L; the tank gives %.1f before the pump draws air.",
-				n, draw, need, has)).
+	draw = math.Min(draw, fill-1.1*f.SteamCovered().Litres())
+	if !f.Plumbed {
+		draw = math.Min(draw, usable*f.Tank.Litres())
+	}
+	draw = math.Min(draw, jugFull*f.Jug.Litres())
+	if on := f.Duty.On.Seconds(); on > 0 {
+		draw = math.Min(draw, f.FreeFlow/1000*math.Min(fillsFor, on-15))
+	}
+	draw = math.Floor(draw*100) / 100
+	if draw < leastDraw {
+		return 0, reason.Refuse(TankTooSmall, "Too little can be drawn at once").
+			Of("tank_l", fmt.Sprintf("%.1f L", f.Tank.Litres()), "a tank and a jug of at least 0.1 L").
+			Why(reason.Ours, "Each draw must leave the element covered and the tank with water for the pump.").
 			Why(reason.Trade, "A pump that draws air no longer fills the boiler, and its element stands dry.").
 			Instead("Draw a little hot water every day instead, a cup after the last drink, with the tank full.")
 	}
-	return draw, n, nil
+	return draw, nil
+}
+
+// Renews is the share of a steam boiler that so many draws renew, refilled between.
+func Renews(f machine.Facts, draw float64, n int) reason.Worked {
+	fill := f.SteamFill().Litres()
+	return reason.Worked{
+		Name: "share of the boiler that is renewed", Value: boiler.Turnover(fill, draw, n),
+		Formula: "1 − (1 − draw ÷ holds)^draws", Source: reason.Ours,
+		WouldChange: []string{"more draws", "a boiler that is kept fuller"},
+		Inputs: []reason.Input{
+			{Symbol: "draw", Label: "each draw", Value: draw, Unit: "L", Source: reason.Ours},
+			{Symbol: "holds", Label: "the boiler holds, as full as it is kept", Value: fill, Unit: "L", Source: reason.Ours},
+			{Symbol: "draws", Label: "draws", Value: float64(n), Source: reason.Trade},
+		},
+	}.Exact()
 }

@@ -86,7 +86,7 @@ func (s Suits) instead(f machine.Facts) []Offer {
 	list := []Offer{
 		{Treats, "Treat the water", "What never gets in need not come out: see what each treatment leaves."},
 	}
-	if _, _, err := DrawsOf(f); err == nil {
+	if _, err := DrawOf(f); err == nil {
 		list = append(list, Offer{
 			DrawsOff, "Draw off the steam boiler",
 			"Steam leaves its salts behind; drawing off by the tap carries them out before they set.",

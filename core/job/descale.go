@@ -12,6 +12,7 @@ import (
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/treat"
+	"freshanvil/core/units"
 )
 
 // Sitting is what a descale is planned from, beside the machine.
@@ -66,6 +67,10 @@ func Descale(a machine.Answers, in Sitting) (Plan, error) {
 	f := a.Facts()
 	if in.Zone == nil {
 		in.Zone = time.UTC
+	}
+	if in.Renew && !in.Dirty && !RenewsBeside(in.Setting) {
+		return Plan{}, &units.OutOfRange{Field: "renew", Value: "true",
+			Allowed: "false: what treats the water is not in the tank, and is renewed by itself"}
 	}
 	prog, err := descale.ProgramFor(f, in.Program)
 	if in.Dirty {
@@ -123,7 +128,7 @@ func begin(f machine.Facts, in Sitting, prog descale.Program) (*laying, error) {
 			Program: prog.ID, Title: prog.Title, Product: in.Card.Product.Name, Acid: in.Card.Product.Main(),
 			Strength: in.Card.Strength, Contact: contact, FeedAlk: in.FeedAlk, FeedPH: in.FeedPH, Known: in.Known,
 			Share: in.Share, Dirty: in.Dirty, Plant: spec,
-			Filtered: !in.Dirty && (in.Setting.Resin > 0 || in.Setting.Kind == machine.InTank),
+			Filtered: !in.Dirty && RenewsBeside(in.Setting),
 		},
 	}
 	l.p = l.d.Begins()

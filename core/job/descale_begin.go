@@ -169,16 +169,16 @@ func (l *laying) takeFilterOut() {
 	s := l.in.Setting
 	renews := l.in.Renew && !l.in.Dirty
 	switch {
-	case s.Resin > 0 && renews:
+	case s.Kind != machine.InTank && renews:
 		out := saltBath(s)
 		out.ID = "softener-out"
-		out.Acts = []plant.Action{act(plant.FilterOut, "")}
+		out.Do[0], out.Acts = "Take the softener out of the tank.", []plant.Action{act(plant.FilterOut, "")}
 		l.renewing(out)
 		l.renewing(strainer())
 		bath := saltSoak()
 		bath.ID, bath.After, bath.Lane = "salt-soak", []string{"softener-out"}, SoftenerLane
 		l.late = append(l.late, bath)
-	case s.Resin > 0 || s.Kind == machine.InTank:
+	case RenewsBeside(s):
 		l.add(Step{
 			ID: "filter-out", Title: "filter out", Head: "Filter out", Button: "It is out, and stands in water",
 			Takes:    time.Minute,

@@ -281,19 +281,21 @@ func (l *laying) putTreatmentBack() {
 	_, any := Renews(s)
 	switch {
 	case l.in.Dirty:
-	case s.Resin > 0 && l.in.Renew:
+	case s.Kind != machine.InTank && l.in.Renew:
 		r := saltRinse()
 		r.ID = "salt-rinse"
 		l.renewing(r)
-		back := softenerBack()
-		back.Do = []string{"Put the softener back into the tank. Fill the tank."}
-		back.Acts = []plant.Action{act(plant.FilterIn, "")}
-		l.renewing(back)
+		l.renewing(Step{
+			ID: "back", Title: "softener back in", Head: "Softener back in", Button: "It is in", Takes: time.Minute,
+			Cautions: []reason.Caution{dryFilter}, Body: Act{},
+		}.with(does("Put the softener back into the tank.", act(plant.FilterIn, ""))))
 	case l.in.Renew && any:
-		for _, x := range filterFitted(l.f, s, l.in.Now.In(l.in.Zone)) {
-			l.renewing(x)
-		}
-	case s.Resin > 0 || s.Kind == machine.InTank:
+		l.renewing(Step{
+			ID: "fit", Title: "new filter in", Head: "New filter in", Button: "It is in", Takes: time.Minute,
+			Cautions: []reason.Caution{dryFilter}, Body: Act{},
+		}.with(does("Take the new filter out of its water and fit it into the tank, to its mark.", act(plant.FilterIn, ""))))
+		l.renewing(renewal{l.f, s, l.in.Now.In(l.in.Zone)}.month())
+	case RenewsBeside(s):
 		l.add(Step{
 			ID: "filter-back", Title: "filter back in", Head: "Filter back in", Button: "It is in",
 			Takes: time.Minute, Body: Act{},

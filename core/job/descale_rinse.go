@@ -8,13 +8,14 @@ import (
 	"time"
 
 	"freshanvil/core/descale"
+	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 )
 
 // soakFilterMeanwhile puts a new filter into water, where it stands while it is rinsed.
 func (l *laying) soakFilterMeanwhile() {
-	if _, any := Renews(l.in.Setting); l.in.Setting.Resin == 0 && l.in.Renew && any && !l.in.Dirty {
+	if l.in.Setting.Kind == machine.InTank && l.in.Renew && !l.in.Dirty {
 		in := newFilter()
 		in.ID = "filter-in-water"
 		l.renewing(in)

@@ -561,29 +561,64 @@ func TestAcidLeftIn(t *testing.T) {
 	}
 }
 
-// A draw-off takes no more than the tank holds: 11 draws of 0.45 L are 4.95 L, a tank
-// of 2.5 gives 2.25.
+// Each draw is at most a quarter of what the boiler holds as it is kept, and no more than tank
+// and pump give: three of 0.31 L renew 57 % of a 1.8 L boiler (1 − (1 − 0.31 ÷ 1.26)³).
 func TestDrawOff(t *testing.T) {
 	for name, c := range map[string]struct {
 		a     machine.Answers
 		code  reason.Code
 		field string
 	}{
-		"tank too small":     {with(machine.HXHome), circuit.TankTooSmall, "tank_l"},
-		"six litres, a tank": {with(machine.HXHome, "steam_l", "6"), circuit.TankTooSmall, "tank_l"},
-		"no steam boiler":    {with(machine.SingleBoiler), circuit.NoSteamBoiler, "layout"},
-		"it leaks":           {with(machine.HXCafe, "condition", "leaks"), circuit.Leaks, "condition"},
+		"no tank to speak of": {with(machine.HXHome, "tank_l", "0.2", "jug_l", "0.05"), circuit.TankTooSmall, "tank_l"},
+		"no steam boiler":     {with(machine.SingleBoiler), circuit.NoSteamBoiler, "layout"},
+		"it leaks":            {with(machine.HXCafe, "condition", "leaks"), circuit.Leaks, "condition"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			var no *reason.Refusal
-			if _, err := DrawOff(c.a); !errors.As(err, &no) || no.Code != c.code || no.Field != c.field {
+			if _, err := DrawOff(c.a, 0); !errors.As(err, &no) || no.Code != c.code || no.Field != c.field {
 				t.Errorf("%v", err)
 			}
 		})
 	}
-	p, err := DrawOff(with(machine.HXCafe))
-	if err != nil || !strings.Contains(ids(p), "draw-17") || strings.Contains(ids(p), "draw-18") {
-		t.Errorf("eleven litres on the mains: %v, %s", err, ids(p))
+	for name, c := range map[string]struct {
+		a     machine.Answers
+		draw  float64
+		share float64
+		fills int
+	}{
+		"1.8 L, a tank of 1":   {with(machine.HXHome, "steam_l", "1.8", "tank_l", "1", "jug_l", "1"), 0.31, 0.57, 2},
+		"1.8 L, a tank of 2.5": {with(machine.HXHome, "jug_l", "1"), 0.31, 0.57, 1},
+		"6 L, a tank of 1":     {with(machine.HXHome, "steam_l", "6", "tank_l", "1", "jug_l", "2"), 0.8, 0.47, 3},
+		"6 L, a tank of 3":     {with(machine.HXHome, "steam_l", "6", "tank_l", "3", "jug_l", "2"), 0.8, 0.47, 1},
+		"11 L on the mains":    {with(machine.HXCafe, "jug_l", "3"), 1.8, 0.55, 0},
+	} {
+		t.Run(name, func(t *testing.T) {
+			draw, err := circuit.DrawOf(c.a.Facts())
+			if err != nil || math.Abs(draw-c.draw) > 0.006 {
+				t.Errorf("%v L a draw: %v", draw, err)
+			}
+			if got := circuit.Renews(c.a.Facts(), draw, 3).Value; math.Abs(got-c.share) > 0.01 {
+				t.Errorf("three draws renew %.2f", got)
+			}
+			p, err := DrawOff(c.a, 0)
+			if err != nil || ids(p) != "ready draw-1 back-1 draw-2 back-2 draw-3 back-3 done" {
+				t.Fatalf("%v, %s", err, ids(p))
+			}
+			fills := 0
+			for _, s := range p.Steps() {
+				for _, x := range s.Acts {
+					if x.Verb == plant.FillUp {
+						fills++
+					}
+				}
+			}
+			if fills != c.fills {
+				t.Errorf("the tank is filled %d times", fills)
+			}
+		})
+	}
+	if _, err := DrawOff(with(machine.HXHome), 21); err == nil {
+		t.Error("21 draws were planned")
 	}
 }
 

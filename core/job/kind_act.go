@@ -13,6 +13,8 @@ type Act struct {
 	// runs, where there is something to measure.
 	Flushes   units.Volume
 	FlushTime *reason.Worked
+	// Draws is the water that leaves the machine otherwise: into a jug, through a filter.
+	Draws units.Volume
 	// Runs is what runs out by itself meanwhile, however fast the hands are.
 	Runs time.Duration
 	// Mix is set where a batch of solution is made.

@@ -150,9 +150,12 @@ func (c hours) outlasts(s Step, ends time.Duration) bool {
 
 // setWork sums up what the plan takes.
 func (p *Plan) setWork(all sums) {
-	var flushes units.Volume
+	var flushes, draws units.Volume
 	pulses := 0
 	for _, s := range p.Steps() {
+		if b, ok := BodyOf[Act](s); ok {
+			draws += b.Draws
+		}
 		if b, ok := BodyOf[Pulses](s); ok {
 			pulses += b.Count
 		} else {
@@ -184,9 +187,10 @@ func (p *Plan) setWork(all sums) {
 		Name: "water into the tray", Value: total * 1.1, Unit: "mL", Formula: "(pulses × vents + flushes) × 1.1",
 		Inputs: inputs, Source: reason.Ours, WouldChange: []string{"more pulses", "a group that vents more"},
 	}.Exact()
+	inputs = append(inputs[:3:3], ours("draws", "drawn into jugs", float64(draws), "mL", reason.Ours))
 	p.TankUses = reason.Worked{
-		Name: "water from the tank", Value: total, Unit: "mL", Formula: "pulses × vents + flushes",
-		Inputs: inputs, Source: reason.Ours, WouldChange: []string{"more pulses"},
+		Name: "water from the tank", Value: total + float64(draws), Unit: "mL",
+		Formula: "pulses × vents + flushes + draws", Inputs: inputs, Source: reason.Ours, WouldChange: []string{"more pulses"},
 	}.Exact()
 }
 

@@ -2,20 +2,38 @@ package job
 
 import (
 	"fmt"
+	"math"
 	"time"
 
 	"freshanvil/core/care"
 	"freshanvil/core/machine"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/treat"
+	"freshanvil/core/units"
 )
 
-// how long a new filter stands in water (common practice), and a softener in salt
-// (our own engineering choice)
+// How long a new filter stands in water (common practice), a softener in salt, salt water
+// runs through a larger one, its own programme runs, a unit's first tankful takes to make; what
+// runs through a new filter before its water is used, L (our own engineering choices, all but
+// the first; the leaflet goes before them).
 const (
-	filterSoaks = 5 * time.Minute
-	saltSoaks   = 30 * time.Minute
-	teaspoon    = 6.0 // g of salt (common practice)
+	filterSoaks  = 5 * time.Minute
+	saltSoaks    = 30 * time.Minute
+	brineRuns    = 45 * time.Minute
+	programmed   = 90 * time.Minute
+	firstTankful = time.Hour
+	flushedTank  = 0.5
+	flushedSink  = 5.0
+	teaspoon     = 6.0 // g of salt (common practice)
+)
+
+// How a softener is regenerated goes by its resin, L (our own engineering choices): a small one
+// stands in a bath of salt, one under the counter gets its salt by hand, a mains softener has a
+// programme of its own.
+const (
+	bathResin = 0.5
+	handResin = 20.0
 )
 
 // Renews is the task by which a treatment is renewed: a softener is regenerated, a
@@ -27,143 +45,354 @@ func Renews(s treat.Setting) (care.Task, bool) {
 	return care.FilterChange, s.Rated > 0 || s.Days > 0
 }
 
+// RenewsBeside says whether a treatment can be renewed beside a descale: one that stands in the
+// tank. The others are a job of their own, with the supply shut.
+func RenewsBeside(s treat.Setting) bool {
+	return s.Kind == machine.InTank || s.Resin > 0 && s.Resin <= bathResin
+}
+
+// renewal writes the steps of a renewal.
+type renewal struct {
+	f   machine.Facts
+	s   treat.Setting
+	now time.Time
+}
+
+// The cautions of a renewal.
+var (
+	saltOnly = reason.Caution{
+		Danger: "break", Text: "Cooking salt only. Salt water never goes into the machine: it eats metal.",
+	}
+	dryFilter    = reason.Caution{Danger: "break", Text: "A dry filter lets air into the pump."}
+	intakeInAir  = reason.Caution{Danger: "break", Text: "Do not run the pump while the intake is in the air."}
+	pressureLine = reason.Caution{
+		Danger: "pressure",
+		Text:   "Supply shut and pressure off before anything is unscrewed. Local codes and licensed people go first.",
+	}
+	leaflet = reason.Caution{Danger: "break", Text: "The filter's leaflet goes before this sheet."}
+)
+
+// off switches the machine off, and shuts the supply of one on the mains.
+func (r renewal) off() doing {
+	if r.f.Plumbed {
+		return does("Switch the machine off. Shut the water supply: the lever across the pipe.", act(plant.SwitchOff, ""),
+			act(plant.ShutSupply, ""))
+	}
+	return does("Switch the machine off.", act(plant.SwitchOff, ""))
+}
+
+// shutUnder shuts the supply of what is under the counter.
+func (r renewal) shutUnder(what string) []doing {
+	shut := say("Shut the tap that feeds %s.", what)
+	if r.f.Plumbed {
+		shut = does(fmt.Sprintf("Shut the tap that feeds %s: the lever across the pipe.", what), act(plant.ShutSupply, ""))
+	}
+	return []doing{does("Switch the machine off.", act(plant.SwitchOff, "")), shut}
+}
+
+// open opens the supply again and looks for leaks.
+func (r renewal) open(what string) []doing {
+	opened := say("Open the tap that feeds %s, slowly.", what)
+	if r.f.Plumbed {
+		opened = does(fmt.Sprintf("Open the tap that feeds %s, slowly.", what), act(plant.OpenSupply, ""))
+	}
+	return []doing{opened, say("Hold dry paper to each joint for a minute. A drop? Shut it and turn the joint tighter.")}
+}
+
+// drawn lets the first water through the machine.
+func (r renewal) drawn(litres float64) doing {
+	group := machine.Group(1).String()
+	if r.f.Pump == machine.NoPump {
+		return say("Fill the boiler with its water.")
+	}
+	return does(fmt.Sprintf("Put a jug under the group. Let %s through, and pour it away.", Litres(litres)),
+		act(plant.TakeOut, group), act(plant.Empty, "jug-group-1"), amount(plant.Sample, group, litres))
+}
+
 func saltBath(s treat.Setting) Step {
 	return Step{
 		ID: "out", Title: "softener out, into salt", Head: "Softener into salt", Button: "It stands in salt water",
-		Takes: 2 * time.Minute, Body: Act{},
-		Do: []string{
-			"Machine off. Take the softener out.",
-			fmt.Sprintf("%.0f g of salt, about %.0f teaspoons, in a jug of warm water; the softener into it.",
-				s.Salt, s.Salt/teaspoon),
-		},
-		Cautions: []reason.Caution{{
-			Danger: "break", Text: "Cooking salt only. Salt water never goes into the machine: it eats metal.",
-		}},
-	}
+		Takes: 2 * time.Minute, Body: Act{}, Cautions: []reason.Caution{saltOnly},
+	}.with(
+		does("Switch the machine off. Take the softener out.", act(plant.SwitchOff, ""), act(plant.FilterOut, "")),
+		say("Stir %.0f g of salt, about %.0f teaspoons, into a jug of warm water. Put the softener in.", s.Salt,
+			math.Max(1, math.Round(s.Salt/teaspoon))),
+	)
 }
 
 func saltSoak() Step {
 	return Step{
 		ID: "soak", Title: fmt.Sprintf("in salt, %.0f min", saltSoaks.Minutes()), Head: "In salt", Button: "Go on",
-		Body: Soak{For: saltSoaks},
-		Do: []string{
-			"The salt puts back what the resin gave. A good moment for a descale, with the softener out.",
-		},
-		Cautions: []reason.Caution{{
-			Danger: "break", Text: "Do not run the machine without its softener longer than this.",
-		}},
-	}
+		Body: Soak{For: saltSoaks}, Cautions: []reason.Caution{saltOnly},
+	}.with(say("The salt puts back what the resin gave. Do not use the machine meanwhile."))
 }
 
 func saltRinse() Step {
 	return Step{
 		ID: "rinse", Title: "rinse until not salty", Head: "Rinse it", Button: "It no longer tastes salty",
 		Takes: 5 * time.Minute, Body: Act{},
-		Do: []string{"About five minutes under running water, until a drop of it no longer tastes salty."},
 		Cautions: []reason.Caution{{
 			Danger: "break", Text: "Salty still? Rinse on: what is left goes into the boiler.",
 		}},
-	}
+	}.with(say("Rinse it under running water for about five minutes, until a drop of it no longer tastes salty."))
 }
 
-func softenerBack() Step {
+// softenerBack puts a small softener back and switches on.
+func (r renewal) softenerBack() Step {
 	return Step{
-		ID: "back", Title: "softener back in", Head: "Softener back in", Button: "It is in", Takes: time.Minute,
-		Do:       []string{"Softener in, tank full, machine on. Draw a cup and pour it away."},
-		Cautions: []reason.Caution{scald}, Body: Act{},
-	}
+		ID: "back", Title: "softener back in", Head: "Softener back in", Button: "It is in, the water is away",
+		Takes: 2 * time.Minute, Cautions: []reason.Caution{scald}, Body: Act{Draws: units.Volume(flushedTank * 1000)},
+	}.with(
+		does("Put the softener back into the tank. Fill the tank.", act(plant.FilterIn, ""), act(plant.FillUp, "tank")),
+		does("Switch the machine on.", act(plant.SwitchOn, "")),
+		r.drawn(flushedTank),
+	)
 }
 
 func strainer() Step {
 	return Step{
 		ID: "strainer", Title: "look at the strainer", Head: "Look at the strainer", Button: "Looked, and it is clean",
 		Takes: time.Minute, Body: Act{},
-		Do: []string{
-			"The gauze on the intake, or the strainer under the sink: white grains or flakes?",
-			"Rinse it under the tap. Flakes of scale mean more scale behind: bring the descaling forward.",
-		},
-		Cautions: []reason.Caution{{
-			Danger: "break", Text: "By the maker's manual; do not force a strainer out.",
-		}},
-	}
+		Cautions: []reason.Caution{{Danger: "break", Text: "By the maker's manual; do not force a strainer out."}},
+	}.with(
+		say("Look at the gauze on the intake: are there white grains or flakes? Rinse it under the tap."),
+		say("Flakes of scale mean more scale behind: bring the descale forward."),
+	)
 }
-
-// dryFilter is why a new filter stands in water first.
-var dryFilter = reason.Caution{Danger: "break", Text: "A dry filter lets air into the pump."}
 
 func newFilter() Step {
 	return Step{
 		ID: "in", Title: "new filter into water", Head: "New filter into water", Button: "It stands in water",
-		Takes: time.Minute, Cautions: []reason.Caution{dryFilter}, Body: Act{},
-		Do: []string{
-			"Unpack the new one, rinse it, and stand it in a jug of cold water. Press it until no bubbles come.",
-		},
-	}
+		Takes: time.Minute, Cautions: []reason.Caution{dryFilter, leaflet}, Body: Act{},
+	}.with(say("Unpack the new one and rinse it. Hold it under cold water in a jug until no bubbles come."))
 }
 
 func filterSoak() Step {
 	return Step{
 		ID: "filter-soak", Title: fmt.Sprintf("soaks %.0f min in all", filterSoaks.Minutes()), Head: "Filter soaks",
-		Button: "Go on", Do: []string{"Until the bed is wet through."}, Cautions: []reason.Caution{dryFilter},
-		Body: Soak{For: filterSoaks},
-	}
+		Button: "Go on", Cautions: []reason.Caution{dryFilter}, Body: Soak{For: filterSoaks},
+	}.with(say("It stands until it is wet through."))
 }
 
-// filterFitted puts a new filter in, and says until when it lasts.
-func filterFitted(f machine.Facts, s treat.Setting, now time.Time) []Step {
-	in := "the tank"
-	switch s.Kind {
-	case machine.Jug:
-		in = "the jug"
-	case machine.UnderSink, machine.ReverseOsmosis:
-		in = "its head"
-	}
-	next := now.AddDate(0, 1, 0)
-	if s.Days > 0 {
-		next = now.AddDate(0, 0, int(s.Days))
-	}
-	return []Step{
-		{
-			ID: "fit", Title: "fit it, flush", Head: "Fit it, flush", Button: "Fitted and flushed",
-			Takes: 2 * time.Minute, Cautions: []reason.Caution{scald}, Body: Act{},
-			Do: []string{
-				"Into " + in + ", to its mark. Supply open, machine on.",
-				"Let about half a litre through and pour it away: the first of it carries dust.",
-			},
-		},
-		{
-			ID: "month", Title: "set the month", Head: "Set the month", Button: "The month is set",
-			Takes: 20 * time.Second, Body: Act{},
-			Do: []string{fmt.Sprintf("Turn its ring, or write on it: %s.", next.Format("January 2006"))},
-			Cautions: []reason.Caution{{
-				Danger: "break", Text: "Litres may end it sooner: the bench says when.",
-			}},
-		},
-	}
-}
-
-// filterOut takes the old one out.
-func filterOut(f machine.Facts, s treat.Setting) Step {
-	shut, danger := "Machine off.", reason.Caution{
-		Danger: "break", Text: "Do not run the pump while the intake is in the air.",
-	}
-	if f.Plumbed || s.Kind == machine.UnderSink || s.Kind == machine.ReverseOsmosis {
-		shut = "Machine off, supply shut: the lever across the pipe. Open the tap once, so that no pressure is left."
-		danger = reason.Caution{
-			Danger: "pressure",
-			Text: "Supply shut and pressure off before anything is unscrewed. Local codes and licensed people go " +
-				"first.",
-		}
-	}
+// filterOut takes the old one out of the tank.
+func (r renewal) filterOut() Step {
 	return Step{
 		ID: "out", Title: "old filter out", Head: "Old filter out", Button: "It is out", Takes: time.Minute,
-		Do: []string{shut, "Take the old filter out."}, Cautions: []reason.Caution{danger}, Body: Act{},
-	}
+		Cautions: []reason.Caution{intakeInAir}, Body: Act{},
+	}.with(
+		does("Switch the machine off.", act(plant.SwitchOff, "")),
+		does("Take the tank out. Take the old filter out and wipe the tank.", act(plant.FilterOut, ""),
+			act(plant.Empty, "tank")),
+	)
 }
 
-// Renew composes the change of a filter or the regeneration of a softener, with
-// the look at the strainer meanwhile. It refuses, with a *reason.Refusal, a treatment
-// that is not renewed.
+// fitted puts a new filter into the tank.
+func (r renewal) fitted() Step {
+	return Step{
+		ID: "fit", Title: "fit it, flush", Head: "Fit it, flush", Button: "Fitted and flushed", Takes: 2 * time.Minute,
+		Cautions: []reason.Caution{scald, leaflet}, Body: Act{Draws: units.Volume(flushedTank * 1000)},
+	}.with(
+		does("Fit it to its mark, fill the tank and put it back.", act(plant.FilterIn, ""), act(plant.FillUp, "tank")),
+		does("Switch the machine on.", act(plant.SwitchOn, "")),
+		r.drawn(flushedTank),
+		say("The first of it carries dust."),
+	)
+}
+
+// month sets until when it lasts.
+func (r renewal) month() Step {
+	next := r.now.AddDate(0, 1, 0)
+	if r.s.Days > 0 {
+		next = r.now.AddDate(0, 0, int(r.s.Days))
+	}
+	return Step{
+		ID: "month", Title: "set the month", Head: "Set the month", Button: "The month is set",
+		Takes: 20 * time.Second, Body: Act{},
+		Cautions: []reason.Caution{{Danger: "break", Text: "Litres may end it sooner: the bench says when."}},
+	}.with(say("Turn its ring, or write on it: %s.", next.Format("January 2006")))
+}
+
+// inTank changes what stands in the tank.
+func (r renewal) inTank() []Step {
+	soak := filterSoak()
+	soak.ID, soak.Lane, soak.After = "soak", FilterLane, []string{"in"}
+	return []Step{newFilter(), r.filterOut(), strainer(), soak, r.fitted(), r.month()}
+}
+
+// jug changes the cartridge of a jug; the machine has nothing to do with it.
+func (r renewal) jug() []Step {
+	soak := filterSoak()
+	soak.ID, soak.Lane, soak.After = "soak", FilterLane, []string{"in"}
+	out := Step{
+		ID: "out", Title: "old cartridge out", Head: "Old cartridge out", Button: "It is out", Takes: time.Minute,
+		Cautions: []reason.Caution{leaflet}, Body: Act{},
+	}.with(say("Take the old cartridge out of the jug. Wash jug and lid."))
+	fit := Step{
+		ID: "fit", Title: "fit it, two fillings away", Head: "Fit it", Button: "Two fillings are away",
+		Takes: 3 * time.Minute, Cautions: []reason.Caution{leaflet}, Body: Act{},
+	}.with(
+		say("Press the new cartridge into the jug."),
+		say("Fill the jug twice, and pour both fillings away: they carry dust."),
+	)
+	return []Step{newFilter(), out, soak, fit, r.month()}
+}
+
+// underSink changes a cartridge under the sink: dry, supply shut, flushed into a bucket.
+func (r renewal) underSink() []Step {
+	out := Step{
+		ID: "out", Title: "supply shut, old cartridge out", Head: "Old cartridge out", Button: "It is out",
+		Takes: 4 * time.Minute, Cautions: []reason.Caution{pressureLine}, Body: Act{},
+	}.with(append(r.shutUnder("the filter"),
+		say("Put a bucket under the filter. Let the pressure out by its flush valve, until nothing runs."),
+		say("Turn the old cartridge out of its head."),
+	)...)
+	in := Step{
+		ID: "in", Title: "new cartridge in, dry", Head: "New cartridge in", Button: "It is in, to its mark",
+		Takes: 2 * time.Minute, Cautions: []reason.Caution{leaflet}, Body: Act{},
+	}.with(say("Wipe the head. Turn the new cartridge in by hand, to its mark. It goes in dry."))
+	flush := Step{
+		ID: "flush", Title: fmt.Sprintf("%s into a bucket", Litres(flushedSink)), Head: "Flush it into a bucket",
+		Button: "It runs clear", Takes: 5 * time.Minute, Cautions: []reason.Caution{leaflet},
+		Body: Act{Draws: units.Volume(flushedSink * 1000)},
+	}.with(append([]doing{say("Put its flush hose, or the hose behind it, into the bucket.")}, append(r.open("the filter"),
+		say("Let %s run into the bucket, until it is clear and without bubbles. Close the flush valve.", Litres(flushedSink)),
+	)...)...)
+	return []Step{out, in, flush, r.onAgain(), r.month()}
+}
+
+// onAgain ends what is done under the counter.
+func (r renewal) onAgain() Step {
+	return Step{
+		ID: "on", Title: "on, the first water away", Head: "Switch it on", Button: "The first water is away",
+		Takes: 2 * time.Minute, Cautions: []reason.Caution{scald}, Body: Act{Draws: units.Volume(flushedTank * 1000)},
+	}.with(r.fillTank(), does("Switch the machine on.", act(plant.SwitchOn, "")), r.drawn(flushedTank))
+}
+
+func (r renewal) fillTank() doing {
+	if r.f.Plumbed || r.f.Pump == machine.NoPump {
+		return doing{}
+	}
+	return does("Empty the tank and fill it with the new water.", act(plant.Empty, "tank"), act(plant.FillUp, "tank"))
+}
+
+// osmosis changes the prefilters of a reverse-osmosis unit, and its membrane in its turn.
+func (r renewal) osmosis() []Step {
+	out := Step{
+		ID: "out", Title: "supply shut, prefilters out", Head: "Prefilters out", Button: "They are out",
+		Takes: 8 * time.Minute, Cautions: []reason.Caution{pressureLine}, Body: Act{},
+	}.with(append(r.shutUnder("the unit"),
+		say("Shut the valve on its tank. Open its own tap until nothing runs."),
+		say("Put a bucket under the housings and unscrew them. Take the prefilters out and wipe the housings."),
+	)...)
+	in := Step{
+		ID: "in", Title: "new prefilters in", Head: "New prefilters in", Button: "They are in", Takes: 5 * time.Minute,
+		Cautions: []reason.Caution{leaflet}, Body: Act{},
+	}.with(
+		say("Put the new prefilters in, each in its own housing. Lay the seal rings into their grooves."),
+		say("Screw the housings on by hand."),
+	)
+	membrane := Step{
+		ID: "membrane", Title: "the membrane, in its turn", Head: "Is it the membrane's turn?", Button: "Looked at",
+		Takes: 3 * time.Minute, Cautions: []reason.Caution{leaflet}, Body: Act{},
+	}.with(
+		say("A membrane lasts two to three years. Measure tap and filtered water with a conductivity meter."),
+		say("More than a tenth gets through? Change the membrane too, by the unit's leaflet. Else leave it."),
+	)
+	run := Step{
+		ID: "flush", Title: "the first tankful away", Head: "The first tankful runs away", Button: "It fills",
+		Cautions: []reason.Caution{leaflet},
+		Body:     Wait{For: firstTankful, Early: true, Ends: "The first tankful is away"},
+	}.with(append(r.open("the unit"),
+		say("Open the valve on its tank. Let it fill, then let all of it run away: it carries dust."),
+	)...)
+	return []Step{out, in, membrane, run, r.onAgain(), r.month()}
+}
+
+// bath regenerates a small softener in salt.
+func (r renewal) bath() []Step {
+	soak := saltSoak()
+	soak.Lane, soak.After = SoftenerLane, []string{"out"}
+	return []Step{saltBath(r.s), strainer(), soak, saltRinse(), r.softenerBack()}
+}
+
+// kilos is an amount of salt as it is weighed.
+func kilos(grams float64) string {
+	if grams < 1000 {
+		return fmt.Sprintf("%.0f g", math.Round(grams/10)*10)
+	}
+	return fmt.Sprintf("%.1f kg", grams/1000)
+}
+
+// byHand regenerates a softener that gets its salt through its lid.
+func (r renewal) byHand() []Step {
+	open := Step{
+		ID: "out", Title: "shut, drained, lid off", Head: "Shut it and let the pressure out", Button: "The lid is off",
+		Takes: 4 * time.Minute, Cautions: []reason.Caution{pressureLine}, Body: Act{},
+	}.with(append(r.shutUnder("the softener"),
+		say("Put its drain hose into the sink. Open the drain valve until nothing runs."),
+		say("Take the lid off."),
+	)...)
+	salt := Step{
+		ID: "salt", Title: kilos(r.s.Salt) + " of salt in", Head: kilos(r.s.Salt) + " of salt", Button: "Salt is in, lid on",
+		Takes: 4 * time.Minute, Cautions: []reason.Caution{saltOnly}, Body: Act{},
+	}.with(
+		say("Pour %s of softener salt in. Wipe the rim and screw the lid on.", kilos(r.s.Salt)),
+		say("Its outlet to the machine stays shut."),
+	)
+	run := Step{
+		ID: "rinse", Title: "salt water runs out", Head: "Salt water runs out", Button: "It runs into the sink",
+		Cautions: []reason.Caution{saltOnly}, Body: Wait{For: brineRuns, Early: true, Ends: "It no longer tastes salty"},
+	}.with(
+		say("Open its inlet a little, so that a thin stream runs from the drain hose into the sink."),
+		say("Leave it until a drop of it no longer tastes salty."),
+	)
+	back := Step{
+		ID: "back", Title: "drain shut, outlet open", Head: "Back to the machine", Button: "It is open, and dry",
+		Takes: 2 * time.Minute, Cautions: []reason.Caution{pressureLine}, Body: Act{},
+	}.with(append([]doing{say("Close the drain valve. Open the outlet to the machine.")}, r.open("the softener")...)...)
+	return []Step{open, salt, run, back, r.onAgain()}
+}
+
+// byProgramme regenerates a softener that does it by itself.
+func (r renewal) byProgramme() []Step {
+	fill := Step{
+		ID: "salt", Title: "salt filled up", Head: "Fill up the salt", Button: "Salt is in", Takes: 4 * time.Minute,
+		Cautions: []reason.Caution{saltOnly}, Body: Act{},
+	}.with(
+		does("Switch the machine off.", act(plant.SwitchOff, "")),
+		say("Fill its salt bin up: at least %s for one regeneration.", kilos(r.s.Salt)),
+	)
+	run := Step{
+		ID: "programme", Title: "its own programme", Head: "Its own programme runs", Button: "It has started",
+		Cautions: []reason.Caution{leaflet}, Body: Wait{For: programmed, Early: true, Ends: "It has finished"},
+	}.with(
+		say("Start its own programme by its manual."),
+		say("Do not draw water meanwhile: it would be hard, or salty."),
+	)
+	return []Step{fill, run, r.onAgain()}
+}
+
+// steps are those of the kind of treatment.
+func (r renewal) steps() []Step {
+	switch {
+	case r.s.Resin > handResin:
+		return r.byProgramme()
+	case r.s.Resin > bathResin, r.s.Resin > 0 && r.f.Plumbed:
+		return r.byHand()
+	case r.s.Resin > 0:
+		return r.bath()
+	case r.s.Kind == machine.Jug:
+		return r.jug()
+	case r.s.Kind == machine.UnderSink:
+		return r.underSink()
+	case r.s.Kind == machine.ReverseOsmosis:
+		return r.osmosis()
+	}
+	return r.inTank()
+}
+
+// Renew composes the change of a filter or the regeneration of a softener, as its kind
+// is really changed. It refuses, with a *reason.Refusal, a treatment that is not renewed.
 func Renew(a machine.Answers, s treat.Setting, now time.Time) (Plan, error) {
 	f := a.Facts()
 	task, any := Renews(s)
@@ -172,35 +401,44 @@ func Renew(a machine.Answers, s treat.Setting, now time.Time) (Plan, error) {
 			Of("treatment", string(s.Kind), "a machine behind a filter or a softener").
 			Why(reason.Said, "This one is behind "+treat.Title(s.Kind)+".")
 	}
-	lane := SoftenerLane
-	steps := []Step{saltBath(s), strainer(), saltSoak(), saltRinse(), softenerBack()}
-	if s.Resin == 0 {
-		lane = FilterLane
-		soak := filterSoak()
-		soak.ID = "soak"
-		steps = append([]Step{newFilter(), filterOut(f, s), strainer(), soak}, filterFitted(f, s, now)...)
+	if s.Kind == machine.InTank && (f.Plumbed || f.Tank == 0) {
+		return Plan{}, reason.Refuse(NothingToRenew, "It has no tank for a filter to stand in").
+			Of("treatment", string(s.Kind), "a machine with a tank, or what really treats its water").
+			Why(reason.Said, "It is fed by the mains or by hand.").
+			Instead("Say on its water page what treats its water.")
 	}
-	p := Plan{
-		Setups:     []Setup{{Begin: starts(f.Pump), Flow: f.FreeFlow, Duty: f.Duty}},
-		Activities: []Activity{{ID: renewID, Task: task, Title: task.Title(), Takes: []Resource{TheHands, TheSink}}},
+	p, err := modelled(f)
+	if err != nil {
+		return Plan{}, err
 	}
+	p.Setups[0].Tray, p.Setups[0].Tank = 0, 0 // nothing runs into the tray
+	p.Activities = []Activity{{ID: renewID, Task: task, Title: task.Title(), Takes: []Resource{TheHands, TheSink}}}
+	steps := renewal{f, s, now}.steps()
 	var all sums
 	var stands, beside time.Duration
 	for i := range steps {
 		st := &steps[i]
-		st.Activity, st.Lane = renewID, Hands
-		if i > 0 {
-			st.After = []string{steps[i-1].ID}
+		st.Activity = renewID
+		if st.Lane == "" {
+			st.Lane = Hands
+			if i > 0 {
+				st.After = []string{steps[i-1].ID}
+			}
 		}
-		if soak, ok := BodyOf[Soak](*st); ok { // it began with the first step
-			st.Lane, st.After, stands = lane, []string{steps[0].ID}, soak.For
-		} else if i > 0 && stands == 0 {
-			beside += st.Takes
+		switch b := st.Body.(type) {
+		case Soak: // it began with the step before what is done meanwhile
+			stands = b.For
+		case Wait:
+			all.waits += b.For
+		default:
+			if i > 0 && stands == 0 {
+				beside += st.Takes
+			}
 		}
 		all.hands += st.Takes
 	}
 	p.put(steps)
-	all.waits = max(0, stands-beside)
+	all.waits += max(0, stands-beside)
 	p.setWork(all)
 	return p, p.Check()
 }

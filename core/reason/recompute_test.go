@@ -475,7 +475,7 @@ func call(name string, a []float64) float64 {
 func checkSitting(t *testing.T, l machine.Layout, check func(reason.Worked)) {
 	t.Helper()
 	a := machine.Answers{Layout: l, Valve: machine.No, Hardness: units.UnknownHardness(), Treatment: machine.InTank}
-	if p, err := job.DrawOff(a); err == nil {
+	if p, err := job.DrawOff(a, 0); err == nil {
 		check(p.Minutes)
 		back, _ := job.BodyOf[job.Soak](p.Steps()[2])
 		check(*back.Length)

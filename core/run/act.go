@@ -49,6 +49,7 @@ func (a *act) press(p Press) {
 			f.warmPump(pump.Flush(a.body.Flushes))
 		}
 	}
+	f.countDrawn(a.body.Draws)
 	f.state.Finding = nil
 	f.next()
 }

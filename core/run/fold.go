@@ -6,6 +6,7 @@ import (
 	"freshanvil/core/job"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/units"
 )
 
 // kind carries one step out. It is made when its step becomes the present one, and
@@ -58,7 +59,8 @@ type fold struct {
 	tries   map[string]int       // by question and answer: what was tried before it was asked again
 	asked   map[string]string    // a question asked again, by the one it repeats
 	over    bool
-	cut     bool // the power is gone
+	cut     bool                    // the power is gone
+	drawn   map[string]units.Volume // by activity: water that left beside the tray
 	groups  []*group
 	stocks  []Stock // by machine of the plan
 	pumps   []pump
@@ -88,6 +90,7 @@ func begin(plan job.Plan, started time.Time, speed int) *fold {
 	f := &fold{
 		plan: plan, speed: time.Duration(max(1, speed)), now: started, started: started, steps: plan.Steps(), mode: Open,
 		since: started, ended: map[string]time.Time{}, tries: map[string]int{}, asked: map[string]string{},
+		drawn:  map[string]units.Volume{},
 		stocks: make([]Stock, len(plan.Setups)), pumps: make([]pump, len(plan.Setups)),
 	}
 	for i, setup := range plan.Setups {
@@ -261,7 +264,8 @@ func (f *fold) end() {
 func (f *fold) activities() []Activity {
 	list := make([]Activity, len(f.plan.Activities))
 	for i, a := range f.plan.Activities {
-		list[i] = Activity{ID: a.ID, Task: a.Task, Part: a.Part, Title: a.Title, Outcome: Stopped}
+		list[i] = Activity{ID: a.ID, Task: a.Task, Part: a.Part, Title: a.Title, Outcome: Stopped,
+			Drawn: f.drawn[a.ID]}
 		switch g := f.group(a.Part); {
 		case a.Wash != nil:
 			list[i].Outcome = g.outcome(f.done(a.ID))

@@ -173,6 +173,7 @@ type Activity struct {
 	Part    machine.Part
 	Title   string
 	Outcome Outcome
+	Drawn   units.Volume // water that left the machine by it, beside what ran through a group
 }
 
 // Line is one step as listed: gone, now or ahead; a soak that runs beside what

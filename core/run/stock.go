@@ -70,6 +70,16 @@ func (f *fold) countFlush(v units.Volume) {
 	}
 }
 
+// countDrawn counts water that left the machine beside its tray, for the present activity.
+func (f *fold) countDrawn(v units.Volume) {
+	if v == 0 {
+		return
+	}
+	s := f.stock()
+	s.Used.Flushed, s.Drawn.Flushed = s.Used.Flushed+v, s.Drawn.Flushed+v
+	f.drawn[f.step().Activity] += v
+}
+
 // countPulse counts a pulse that has vented, or may have.
 func (f *fold) countPulse() {
 	for _, w := range f.waters() {

@@ -13,6 +13,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/treat"
 )
 
 // allGroups are the groups of a machine, or as many of them as are asked for.
@@ -154,5 +155,75 @@ func TestUnsafeWashesAreCaught(t *testing.T) {
 				t.Errorf("let pass: %v, %v", err, play.Plant.Broken)
 			}
 		})
+	}
+}
+
+// A draw-off keeps the element covered and the pump in water, whatever boiler and tank, by slow and
+// quick hands: from boilers of 1.8, 6 and 11 L with tanks of one to three.
+func TestEveryDrawOffIsCleared(t *testing.T) {
+	for _, boiler := range []string{"1.8", "6", "11"} {
+		for _, tank := range []string{"1", "1.5", "2", "3"} {
+			for _, draws := range []int{0, 1, 8} {
+				t.Run(fmt.Sprintf("%s L, a tank of %s, %d draws", boiler, tank, draws), func(t *testing.T) {
+					a := answersOf(machine.HXHome, "steam_l", boiler, "tank_l", tank, "jug_l", "2")
+					p, err := job.DrawOff(a, draws)
+					if err != nil {
+						t.Fatal(err)
+					}
+					if _, err := Judge(p); err != nil {
+						t.Error(explained(err))
+					}
+					play, _ := Perform(p, AsSaid())
+					low := play.Plant.Spec.Vessels[play.Plant.Spec.Find("steam")].Covered
+					if s := play.Plant.At("steam"); s.Litres < low {
+						t.Errorf("%.2f L in the end, covered from %.2f", s.Litres, low)
+					}
+				})
+			}
+		}
+	}
+	for _, l := range []machine.Layout{machine.HXCafe, machine.DualHome, machine.MultiCafe, machine.LeverCam} {
+		p, err := job.DrawOff(answersOf(l, "jug_l", "2"), 0)
+		if err == nil {
+			_, err = Judge(p)
+		}
+		if err != nil {
+			t.Errorf("%s: %s", l, explained(err))
+		}
+	}
+}
+
+// Each kind of treatment is renewed without the pump in air, power on a shut supply or an end with
+// the supply shut, on every layout.
+func TestEveryRenewalIsCleared(t *testing.T) {
+	big := treat.Usual(machine.Softener)
+	big.Resin, big.Salt = 8, 1500
+	list := map[string]treat.Setting{"softener by hand": big}
+	for _, k := range machine.Treatments() {
+		list[string(k)] = treat.Usual(k)
+	}
+	for name, s := range list {
+		if _, any := job.Renews(s); !any {
+			continue
+		}
+		for _, l := range machine.Layouts() {
+			t.Run(name+" "+string(l), func(t *testing.T) {
+				a := answersOf(l)
+				a.Treatment = s.Kind
+				p, err := job.Renew(a, s, epoch)
+				if f := a.Facts(); s.Kind == machine.InTank && (f.Plumbed || f.Tank == 0) {
+					if err == nil {
+						t.Error("a filter in a tank that it has not")
+					}
+					return
+				}
+				if err == nil {
+					_, err = Judge(p)
+				}
+				if err != nil {
+					t.Error(explained(err))
+				}
+			})
+		}
 	}
 }

@@ -2758,6 +2758,9 @@ type NewReadingHow string
 type NewRun struct {
 	Device string `json:"device"`
 
+	// Draws Of a draw-off; left out, three
+	Draws *int `json:"draws,omitempty"`
+
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11

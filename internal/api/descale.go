@@ -409,7 +409,7 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	if err != nil {
 		return nil, err
 	}
-	if task, any := job.Renews(sit.Setting); any {
+	if task, any := job.Renews(sit.Setting); any && job.RenewsBeside(sit.Setting) {
 		out.Renews = ptr(MachineDescaleRenews(task))
 	}
 	out.Washable = d.history.Choice.Settled(m.Answers).Method != ""

@@ -62,7 +62,6 @@ func TestWhatMayHarmIsRefused(t *testing.T) {
 			"leaks", "condition", "leaks"},
 		{"a wash of a machine that leaks", "single_boiler", []string{"condition", "leaks"}, wash,
 			"leaks", "condition", "leaks"},
-		{"a draw-off beyond the tank", "hx_home", nil, descale("task", "draw_off"), "tank_too_small", "tank_l", "2.5 L"},
 		{"a draw-off of a machine that leaks", "hx_home", []string{"condition", "leaks", "water", "mains"},
 			descale("task", "draw_off"), "leaks", "condition", "leaks"},
 		{"a draw-off without a steam boiler", "single_boiler", nil, descale("task", "draw_off"),

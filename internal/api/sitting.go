@@ -42,7 +42,7 @@ func (s *Server) ofMachine(
 				text,
 			).at("task", "draw_off", "a machine without detergent or acid inside: rinse it first")
 		}
-		return job.DrawOff(m.Answers)
+		return job.DrawOff(m.Answers, orElse(b.Draws, 0))
 	}
 	a := asked{
 		product:  orElse(b.Product, "citric"),

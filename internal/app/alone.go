@@ -57,7 +57,7 @@ func (a Alone) Plan() (Planned, error) {
 		p, err := a.wash()
 		return Planned{Plan: p}, err
 	case slices.Contains(a.Tasks, care.DrawOff):
-		p, err := job.DrawOff(a.Answers)
+		p, err := job.DrawOff(a.Answers, 0)
 		return Planned{Plan: p}, err
 	}
 	p, err := job.Renew(a.Answers, treat.Usual(a.Answers.Treatment), a.Start)

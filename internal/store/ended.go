@@ -12,6 +12,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
+	"freshanvil/core/units"
 )
 
 // Ended is what a run came to, as it was written down when it ended. It is all that is
@@ -155,6 +156,7 @@ type (
 		Part    machine.Part `json:"part"`
 		Title   string       `json:"title"`
 		Outcome run.Outcome  `json:"outcome"`
+		Drawn   units.Volume `json:"drawn_ml,omitempty"`
 	}
 	lineForm struct {
 		ID     string       `json:"id"`

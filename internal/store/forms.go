@@ -117,6 +117,7 @@ type (
 	// bodyForm holds what any of the kinds is made of; Kind says which fields count.
 	bodyForm struct {
 		Flushes units.Volume  `json:"flushes_ml,omitempty"`
+		Draws   units.Volume  `json:"draws_ml,omitempty"`
 		Time    *workedForm   `json:"time,omitempty"`
 		Measure *workedForm   `json:"measure,omitempty"`
 		Water   *workedForm   `json:"water,omitempty"`
@@ -441,7 +442,7 @@ func keepStep(s job.Step) stepForm {
 func keepBody(body job.Body) bodyForm {
 	switch b := body.(type) {
 	case job.Act:
-		form := bodyForm{Flushes: b.Flushes, Time: maybe(b.FlushTime, keepWorked), Runs: b.Runs}
+		form := bodyForm{Flushes: b.Flushes, Draws: b.Draws, Time: maybe(b.FlushTime, keepWorked), Runs: b.Runs}
 		if b.Mix != nil {
 			form.Measure, form.Water = maybe(&b.Mix.Measure, keepWorked), maybe(&b.Mix.Water, keepWorked)
 		}
@@ -486,7 +487,7 @@ func (r *reader) body(s stepForm) job.Body {
 	b := s.Body
 	switch s.Kind {
 	case job.ActKind:
-		act := job.Act{Flushes: b.Flushes, FlushTime: maybe(b.Time, workedForm.core), Runs: b.Runs}
+		act := job.Act{Flushes: b.Flushes, Draws: b.Draws, FlushTime: maybe(b.Time, workedForm.core), Runs: b.Runs}
 		if b.Measure != nil && b.Water != nil {
 			act.Mix = &job.Mix{Measure: b.Measure.core(), Water: b.Water.core()}
 		}

@@ -70,7 +70,7 @@ func TestPlansComeBackAsKept(t *testing.T) {
 	}
 	p, err := job.Renew(home, treat.Usual(machine.InTank), now)
 	add("renew", p, err)
-	p, err = job.DrawOff(cafe)
+	p, err = job.DrawOff(cafe, 0)
 	add("draw-off", p, err)
 	for name, p := range plans {
 		t.Run(name, func(t *testing.T) {

@@ -252,6 +252,16 @@ func writeDown(tx *gorm.DB, r Run, a run.Activity, after run.State, at time.Time
 			}
 		}
 	}
+	if a.Drawn > 0 {
+		e := care.UseEvent{ID: derived(r.ID, "drawn", a.ID), Part: a.Part, Kind: care.RunWater, Count: float64(a.Drawn),
+			From: r.Started, To: at}
+		if e.From.After(at) {
+			e.From = at
+		}
+		if err := addUse(tx, of, "run", "", e); err != nil {
+			return err
+		}
+	}
 	return tx.Create(&row).Error
 }
 

@@ -1188,6 +1188,8 @@ export interface components {
              * @enum {string}
              */
             program?: "sips" | "three_soaks" | "two_soaks" | "hot_soaks" | "drained" | "by_tap" | "poured" | "own_program";
+            /** @description Of a draw-off; left out, three */
+            draws?: number;
             /** @description Of a descale; left out, citric acid */
             product?: string;
             /**
