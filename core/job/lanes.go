@@ -190,7 +190,8 @@ func (p *Plan) setWork(all sums) {
 	inputs = append(inputs[:3:3], ours("draws", "drawn into jugs", float64(draws), "mL", reason.Ours))
 	p.TankUses = reason.Worked{
 		Name: "water from the tank", Value: total + float64(draws), Unit: "mL",
-		Formula: "pulses × vents + flushes + draws", Inputs: inputs, Source: reason.Ours, WouldChange: []string{"more pulses"},
+		Formula: "pulses × vents + flushes + draws", Inputs: inputs, Source: reason.Ours,
+		WouldChange: []string{"more pulses"},
 	}.Exact()
 }
 

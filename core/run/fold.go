@@ -59,7 +59,9 @@ type fold struct {
 	tries   map[string]int       // by question and answer: what was tried before it was asked again
 	asked   map[string]string    // a question asked again, by the one it repeats
 	over    bool
-	cut     bool                    // the power is gone
+	cut     bool // the power is gone
+	short   bool // only what is in is rinsed any more
+	absence *Absence
 	drawn   map[string]units.Volume // by activity: water that left beside the tray
 	groups  []*group
 	stocks  []Stock // by machine of the plan
@@ -142,10 +144,16 @@ func (f *fold) apply(p Press) {
 	if f.over || p.Step != f.step().ID {
 		return
 	}
-	if f.cut && p.Kind != Back && p.Kind != Stop {
+	if f.cut && p.Kind != Back && p.Kind != Stop || f.absence != nil && p.Kind != Returned && p.Kind != Stop {
 		return
 	}
 	switch p.Kind {
+	case Away:
+		f.callAway(p.Minutes)
+	case Returned:
+		f.comeBack()
+	case RinseNow:
+		f.rinseNow()
 	case Cut, Back:
 		f.switchPower(p.Kind == Cut)
 	case Stop:

@@ -41,8 +41,11 @@ func (g Group) Number() int { return g.Part.GroupNumber() }
 // group is a group and what the fold keeps of it besides.
 type group struct {
 	Group
-	extra int // sets of pulses added
-	pairs int // unclear pairs in a row
+	extra int  // sets of pulses added
+	pairs int  // unclear pairs in a row
+	last  bool // two more pulses were asked for after three of them: there are no more
+	// short says that its wash was cut short, lengthened that its rinse was made longer for it.
+	short, lengthened bool
 }
 
 func newGroup(a job.Activity) *group {
@@ -70,6 +73,8 @@ func (g *group) outcome(done bool) Outcome {
 	switch {
 	case g.Detergent.In:
 		return StoppedUnsafe
+	case g.short:
+		return Stopped
 	case done, g.Detergent.Ever: // what may be left is one drink to pour away
 		return Finished
 	}

@@ -27,8 +27,10 @@ type Hands struct {
 	// nothing comes at the second try, either.
 	NothingCame map[string]bool
 	Twice       bool
-	Differ      map[string]bool
-	What        string // in words, for who asked
+	// RinseNow are the steps at which no more detergent is wanted.
+	RinseNow map[string]bool
+	Differ   map[string]bool
+	What     string // in words, for who asked
 
 	random *rand.Rand
 }
@@ -117,6 +119,11 @@ func handsFor(plan job.Plan) []Hands {
 			}
 		}
 		list = append(list, answersFor(s)...)
+		if plan.WashOf(s.Part) != nil {
+			h := AsSaid()
+			h.RinseNow, h.What = map[string]bool{s.ID: true}, fmt.Sprintf("where it is rinsed at once at «%s»", s.Title)
+			list = append(list, h)
+		}
 	}
 	for seed := range uint64(mixtures) {
 		list = append(list, Mixed(seed))

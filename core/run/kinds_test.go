@@ -69,7 +69,7 @@ func TestAKindIsAFile(t *testing.T) {
 	p.Order = slices.Insert(slices.Clone(p.Order), 1, "knock")
 	h := newHand(t, p).to("knock")
 	for n := range 3 {
-		if s := h.state(); s.Step.ID != "knock" || !reflect.DeepEqual(s.Allowed, []PressKind{Done, Stop}) {
+		if s := h.state(); s.Step.ID != "knock" || !reflect.DeepEqual(s.Allowed, []PressKind{Done, Stop, Away}) {
 			t.Fatalf("knock %d: %s, %v", n, s.Step.ID, s.Allowed)
 		}
 		if s := h.press(Done); s.Segment.Kind != Rest || slices.Contains(s.Allowed, Done) {
@@ -180,13 +180,13 @@ func TestNothingCame(t *testing.T) {
 		s.Finding.Verdict != reason.Stop || !strings.Contains(s.Finding.Title, "under pressure") {
 		t.Fatalf("once: %d pulses, %+v, %+v", s.Soapy, s.Segment, s.Finding)
 	}
-	if want := []PressKind{Begin, Opened, Stop}; !reflect.DeepEqual(s.Allowed, want) {
+	if want := []PressKind{Begin, Opened, Stop, RinseNow, Away}; !reflect.DeepEqual(s.Allowed, want) {
 		t.Errorf("once: allowed %v, want %v", s.Allowed, want)
 	}
 	h.press(Begin)
 	// after the second try nobody goes on before it is said whether anything came
 	s = h.wait(15 * time.Second).state()
-	if want := []PressKind{Opened, NothingCame, Stop}; !reflect.DeepEqual(s.Allowed, want) || s.Soapy != 2 {
+	if want := []PressKind{Opened, NothingCame, Stop, RinseNow, Away}; !reflect.DeepEqual(s.Allowed, want) || s.Soapy != 2 {
 		t.Errorf("after the second try: allowed %v, want %v", s.Allowed, want)
 	}
 	s = h.press(NothingCame)
@@ -210,7 +210,7 @@ func TestNothingCameAtTheFirstLook(t *testing.T) {
 	h := newHand(t, plan(t, machine.DualHome, false)).to("first")
 	before := h.state().Soapy
 	s := h.press(NothingCame)
-	if s.Soapy != before-1 || s.Blind != 1 || !reflect.DeepEqual(s.Allowed, []PressKind{Opened, Stop}) {
+	if s.Soapy != before-1 || s.Blind != 1 || !reflect.DeepEqual(s.Allowed, []PressKind{Opened, Stop, RinseNow, Away}) {
 		t.Fatalf("%d pulses, blind %d, allowed %v", s.Soapy, s.Blind, s.Allowed)
 	}
 	if s := h.with(Press{Kind: Graded, First: backflush.ColourPale}); s.Step.ID != "first" {

@@ -238,7 +238,7 @@ func TestThePumpRestsBetweenPulses(t *testing.T) {
 	}
 	h.now = s.Schedule[6].Start.Add(time.Second)
 	if s := h.state(); s.Soapy != 3 ||
-		!reflect.DeepEqual(s.Allowed, []PressKind{Hold, NoPressure, NothingCame, Stop}) ||
+		!reflect.DeepEqual(s.Allowed, []PressKind{Hold, NoPressure, NothingCame, Stop, RinseNow, Away}) ||
 		s.Segment.Pulse != 4 {
 		t.Errorf("in the rest: %d pulses, %+v, allowed %v", s.Soapy, s.Segment, s.Allowed)
 	}

@@ -28,6 +28,8 @@ func (l *look) allowed() []PressKind {
 		return []PressKind{Opened}
 	case first:
 		return []PressKind{Graded, NothingCame}
+	case l.f.mode == Held && l.f.here().last:
+		return nil
 	case l.f.mode == Held:
 		return []PressKind{Again}
 	}
@@ -42,8 +44,8 @@ func (l *look) press(p Press) {
 	switch f := l.f; {
 	case p.Kind == Reading && f.mode == Open && p.Cup != nil && p.Cup.Check() == nil:
 		f.judgeCup(*p.Cup)
-	case p.Kind == Again && f.mode == Held:
-		f.here().pairs = 0
+	case p.Kind == Again && f.mode == Held && !f.here().last:
+		f.here().last = true
 		f.rinseMore(f.activity().Wash.More.Count)
 	}
 }

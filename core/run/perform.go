@@ -48,6 +48,11 @@ func Perform(plan job.Plan, h Hands, watch ...func(*Play, job.Step)) (*Play, err
 			p.Watch(p, s)
 		}
 		h.draw()
+		if h.RinseNow[s.ID] && f.mayRinseNow() {
+			p.press(RinseNow, nil)
+			h.RinseNow = nil
+			continue
+		}
 		if !p.carryOut(s, &h) {
 			break
 		}

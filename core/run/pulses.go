@@ -116,8 +116,13 @@ func (p *pulses) begin(q Press) {
 	p.run()
 }
 
-// run begins a pulse, or first lets the pump rest.
+// run begins a pulse, or first lets the pump rest; where tray or tank would not bear one more,
+// it waits for somebody.
 func (p *pulses) run() {
+	if full := p.f.bearsNoMore(); full != nil {
+		p.f.hold(full)
+		return
+	}
 	if until, rests := p.f.restFirst(p.body.On); rests {
 		p.rested = until
 		return

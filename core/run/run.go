@@ -50,6 +50,9 @@ const (
 	Cut         PressKind = "cut"          // the power is gone
 	Back        PressKind = "back"         // the power is back
 	Stop        PressKind = "stop"         // the run cannot go on
+	RinseNow    PressKind = "rinse_now"    // no more detergent: rinse what is in, then the run is over
+	Away        PressKind = "away"         // somebody is called away, for so many minutes
+	Returned    PressKind = "returned"     // and is back
 )
 
 // Press is one press, as accepted. Segment is the one it was made in.
@@ -71,6 +74,7 @@ type Press struct {
 	// NothingIn, with Stop in the dose step: no powder went in.
 	NothingIn bool
 	Note      string
+	Minutes   int // with Away: 5, 15 or 30
 }
 
 // mostMixed is the most of a product that one batch is taken to hold, in its unit.
@@ -79,7 +83,13 @@ const mostMixed = 20000.0
 // checks says of each kind what must come with it; nil is nothing.
 var checks = map[PressKind]func(Press) error{
 	Begin: nil, Hold: nil, NoPressure: nil, NothingCame: nil, Opened: nil, Turn: nil, Again: nil, Stop: nil, Cut: nil,
-	Back: nil,
+	Back: nil, RinseNow: nil, Returned: nil,
+	Away: func(p Press) error {
+		if !slices.Contains(absences, p.Minutes) {
+			return &units.OutOfRange{Field: "minutes", Value: fmt.Sprint(p.Minutes), Allowed: "5, 15 or 30"}
+		}
+		return nil
+	},
 	Done: func(p Press) error {
 		if p.Mixed != nil && !(*p.Mixed >= 0 && *p.Mixed <= mostMixed) {
 			return &units.OutOfRange{
@@ -217,6 +227,9 @@ type State struct {
 	// Descale is set where acid is brought in or taken out.
 	Descale *Descale
 	Cut     bool // the power is gone
+	Absence *Absence
+	// Absences are what there is to do before somebody goes, for each length.
+	Absences []Leave
 	// Broke is set where a step did to the liquids what must not be: a fault of the
 	// plan.
 	Broke error

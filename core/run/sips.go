@@ -105,6 +105,9 @@ func (s *sips) pass() {
 			f.state.Finding = f.enough()
 			f.acid.hurry = true
 			f.acid.booked.LeftOut += s.body.Count - s.done
+		case f.absence != nil: // nobody is there to begin the next
+			f.turnTo(Held)
+			return
 		default:
 			s.begin()
 			return

@@ -2,6 +2,7 @@ package run
 
 import (
 	"freshanvil/core/plant"
+	"freshanvil/core/reason"
 	"freshanvil/core/units"
 )
 
@@ -30,6 +31,27 @@ func (f *fold) needsTank() bool {
 	setup, ahead := f.setup(), f.waterAhead()
 	return setup.Tank > 0 && ahead > 0 &&
 		f.stock().Drawn.Volume(setup.Vents)+ahead > units.Volume((1-spare)*float64(setup.Tank))
+}
+
+// bearsNoMore says what to do before the next pulse, where the tray would overflow by it or the
+// tank run dry; nil where both bear it.
+func (f *fold) bearsNoMore() *reason.Finding {
+	setup, s := f.setup(), f.stock()
+	say := func(title, because, next string) *reason.Finding {
+		return &reason.Finding{Verdict: reason.Look, Title: title,
+			Because: []reason.Reason{{Text: because, Source: reason.Ours}}, Next: []string{next}}
+	}
+	switch {
+	case setup.Tray > 0 && s.Tray != (Water{}) &&
+		s.Tray.Volume(setup.Vents)+setup.Vents > units.Volume(fullTray*float64(setup.Tray)):
+		return say("The tray is nearly full", "It does not hold all the pulses of this set.",
+			"Empty the tray and put it back. Then pulse on: no pulse is lost.")
+	case setup.Tank > 0 && s.Drawn != (Water{}) &&
+		s.Drawn.Volume(setup.Vents)+setup.Vents > units.Volume((1-spare)*float64(setup.Tank)):
+		return say("The tank is nearly empty", "It does not give all the pulses of this set.",
+			"Fill the tank. Then pulse on: no pulse is lost.")
+	}
+	return nil
 }
 
 // waterAhead is the water of the present step that is still to come; 0 while it runs.

@@ -31,7 +31,12 @@ func (f *fold) view() State {
 		s.Ran = f.pumpHere().duty.Ran(f.warmth(f.since), f.now.Sub(f.since)*f.speed)
 	}
 	f.describe(&s)
-	s.Cut = f.cut
+	s.Cut, s.Absence = f.cut, f.absence
+	for _, m := range absences {
+		if !f.over {
+			s.Absences = append(s.Absences, f.leave(m))
+		}
+	}
 	s.EmptyTray = f.needsTray() && s.Tray != (Water{})
 	s.FillTank = f.needsTank() && s.Drawn != (Water{})
 	s.Segment = Segment{Index: f.segment, Kind: f.mode, Start: f.since}
@@ -59,6 +64,8 @@ func (f *fold) allowed() []PressKind {
 		return nil
 	case f.cut:
 		return []PressKind{Back, Stop}
+	case f.absence != nil:
+		return []PressKind{Returned, Stop}
 	}
 	list := f.present.allowed()
 	if f.stoppable() {
@@ -67,7 +74,10 @@ func (f *fold) allowed() []PressKind {
 	if f.acid != nil {
 		list = append(list, Cut)
 	}
-	return list
+	if f.mayRinseNow() {
+		list = append(list, RinseNow)
+	}
+	return append(list, Away)
 }
 
 // soaks are those that run beside the present step, the first to end first.

@@ -527,6 +527,27 @@ func (e IntervalChangeKind) Valid() bool {
 	}
 }
 
+// Defines values for LeaveMinutes.
+const (
+	LeaveMinutesN15 LeaveMinutes = 15
+	LeaveMinutesN30 LeaveMinutes = 30
+	LeaveMinutesN5  LeaveMinutes = 5
+)
+
+// Valid indicates whether the value is a known member of the LeaveMinutes enum.
+func (e LeaveMinutes) Valid() bool {
+	switch e {
+	case LeaveMinutesN15:
+		return true
+	case LeaveMinutesN30:
+		return true
+	case LeaveMinutesN5:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for LineStatus.
 const (
 	LineStatusAhead  LineStatus = "ahead"
@@ -863,6 +884,7 @@ func (e PressFirst) Valid() bool {
 // Defines values for PressKind.
 const (
 	PressKindAgain       PressKind = "again"
+	PressKindAway        PressKind = "away"
 	PressKindBack        PressKind = "back"
 	PressKindBegin       PressKind = "begin"
 	PressKindCut         PressKind = "cut"
@@ -875,6 +897,8 @@ const (
 	PressKindNothingCame PressKind = "nothing_came"
 	PressKindOpened      PressKind = "opened"
 	PressKindReading     PressKind = "reading"
+	PressKindReturned    PressKind = "returned"
+	PressKindRinseNow    PressKind = "rinse_now"
 	PressKindStop        PressKind = "stop"
 	PressKindTurn        PressKind = "turn"
 )
@@ -883,6 +907,8 @@ const (
 func (e PressKind) Valid() bool {
 	switch e {
 	case PressKindAgain:
+		return true
+	case PressKindAway:
 		return true
 	case PressKindBack:
 		return true
@@ -908,9 +934,34 @@ func (e PressKind) Valid() bool {
 		return true
 	case PressKindReading:
 		return true
+	case PressKindReturned:
+		return true
+	case PressKindRinseNow:
+		return true
 	case PressKindStop:
 		return true
 	case PressKindTurn:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PressMinutes.
+const (
+	PressMinutesN15 PressMinutes = 15
+	PressMinutesN30 PressMinutes = 30
+	PressMinutesN5  PressMinutes = 5
+)
+
+// Valid indicates whether the value is a known member of the PressMinutes enum.
+func (e PressMinutes) Valid() bool {
+	switch e {
+	case PressMinutesN15:
+		return true
+	case PressMinutesN30:
+		return true
+	case PressMinutesN5:
 		return true
 	default:
 		return false
@@ -983,6 +1034,7 @@ func (e PressWhat) Valid() bool {
 // Defines values for RunAllowed.
 const (
 	RunAllowedAgain       RunAllowed = "again"
+	RunAllowedAway        RunAllowed = "away"
 	RunAllowedBack        RunAllowed = "back"
 	RunAllowedBegin       RunAllowed = "begin"
 	RunAllowedCut         RunAllowed = "cut"
@@ -995,6 +1047,8 @@ const (
 	RunAllowedNothingCame RunAllowed = "nothing_came"
 	RunAllowedOpened      RunAllowed = "opened"
 	RunAllowedReading     RunAllowed = "reading"
+	RunAllowedReturned    RunAllowed = "returned"
+	RunAllowedRinseNow    RunAllowed = "rinse_now"
 	RunAllowedStop        RunAllowed = "stop"
 	RunAllowedTurn        RunAllowed = "turn"
 )
@@ -1003,6 +1057,8 @@ const (
 func (e RunAllowed) Valid() bool {
 	switch e {
 	case RunAllowedAgain:
+		return true
+	case RunAllowedAway:
 		return true
 	case RunAllowedBack:
 		return true
@@ -1027,6 +1083,10 @@ func (e RunAllowed) Valid() bool {
 	case RunAllowedOpened:
 		return true
 	case RunAllowedReading:
+		return true
+	case RunAllowedReturned:
+		return true
+	case RunAllowedRinseNow:
 		return true
 	case RunAllowedStop:
 		return true
@@ -1641,6 +1701,16 @@ func (e WaterReadingHow) Valid() bool {
 	default:
 		return false
 	}
+}
+
+// Absence Somebody is called away
+type Absence struct {
+	Do      []string  `json:"do"`
+	Minutes int       `json:"minutes"`
+	Since   time.Time `json:"since"`
+
+	// Until When it rings
+	Until time.Time `json:"until"`
 }
 
 // AcidAnswers defines model for AcidAnswers.
@@ -2458,6 +2528,18 @@ type IntervalChange struct {
 // IntervalChangeKind defines model for IntervalChange.Kind.
 type IntervalChangeKind string
 
+// Leave defines model for Leave.
+type Leave struct {
+	Do      []string     `json:"do"`
+	Minutes LeaveMinutes `json:"minutes"`
+
+	// Not Why nobody should be away for so long; left out where it is safe
+	Not *string `json:"not,omitempty"`
+}
+
+// LeaveMinutes defines model for Leave.Minutes.
+type LeaveMinutes int
+
 // Lesson What the first discharges say about the interval.
 type Lesson struct {
 	// Factor A computed number with how it was worked out.
@@ -2976,6 +3058,9 @@ type Press struct {
 	Id   ID        `json:"id"`
 	Kind PressKind `json:"kind"`
 
+	// Minutes With away: for how long
+	Minutes *PressMinutes `json:"minutes,omitempty"`
+
 	// Mixed With done where a batch is mixed: how much of the product really went in, in the unit of the plan; left out, as much as planned
 	Mixed *float64 `json:"mixed,omitempty"`
 	Note  *string  `json:"note,omitempty"`
@@ -3002,6 +3087,9 @@ type PressFirst string
 
 // PressKind defines model for Press.Kind.
 type PressKind string
+
+// PressMinutes With away: for how long
+type PressMinutes int
 
 // PressWhat With heard: one of the answers of the step
 type PressWhat string
@@ -3102,6 +3190,11 @@ type RinseAnswers struct {
 
 // Run defines model for Run.
 type Run struct {
+	// Absence Somebody is called away
+	Absence *Absence `json:"absence,omitempty"`
+
+	// Absences For how long somebody may be away now, and what to do before
+	Absences   []Leave       `json:"absences"`
 	Activities []ActivityNow `json:"activities"`
 	Allowed    []RunAllowed  `json:"allowed"`
 	Cups       []Cup         `json:"cups"`

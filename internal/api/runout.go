@@ -26,7 +26,7 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding,
 		EmptyTray: s.EmptyTray, FillTank: s.FillTank, Practice: r.Practice, Device: r.Device, LastDevice: lastDevice(r),
 		PatienceS: run.Patience.Seconds(), Help: helpOut(lead.Task, s.Step.Phase, m.Answers.Facts()),
-		Allowed: []RunAllowed{}, Schedule: []Segment{}, Lines: linesOut(s.Lines)}
+		Absences: []Leave{}, Allowed: []RunAllowed{}, Schedule: []Segment{}, Lines: linesOut(s.Lines)}
 	out.Detergent.In, out.Detergent.Rinsed = s.Detergent.In, s.Detergent.Rinsed
 	out.Detergent.Least, out.Detergent.Clear = s.Detergent.Least, s.Detergent.Clear
 	for i, a := range r.Plan.Washes() {
@@ -47,6 +47,16 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 		}
 		out.Soaks = append(out.Soaks, Soaking{Part: b.Step.Part, What: what, Text: b.Step.Head,
 			StartsAt: b.Start, EndsAt: b.End})
+	}
+	if a := s.Absence; a != nil {
+		out.Absence = &Absence{Since: a.Since, Until: a.Until, Minutes: a.Minutes, Do: a.Do}
+	}
+	for _, l := range s.Absences {
+		leave := Leave{Minutes: LeaveMinutes(l.Minutes), Do: l.Do}
+		if l.Not != "" {
+			leave.Not = &l.Not
+		}
+		out.Absences = append(out.Absences, leave)
 	}
 	out.Segment = segmentOut(s.Segment)
 	for _, g := range s.Schedule {
@@ -77,7 +87,7 @@ func endedOut(r store.Run, m store.Machine, now time.Time) Run {
 		Task: RunTask(e.Task), OfMachine: e.Task.OfMachine(), Where: e.Where, Here: e.Where, Soaks: []Soaking{},
 		Groups: []RunGroup{}, Activities: activitiesOut(e.Activities), Speed: r.Speed, StartedAt: r.Started,
 		ServerTime: now, Finding: e.Finding, Practice: r.Practice, Device: r.Device, LastDevice: r.Device,
-		PatienceS: run.Patience.Seconds(), Help: []Finding{}, Allowed: []RunAllowed{}, Schedule: []Segment{},
+		PatienceS: run.Patience.Seconds(), Help: []Finding{}, Absences: []Leave{}, Allowed: []RunAllowed{}, Schedule: []Segment{},
 		Lines: linesOut(e.Lines), Outcome: &outcome, EndedAt: &e.At, Note: ptr(e.Note), Cups: []Cup{},
 		Wash: WashPlan{Minutes: nothingRinsed(), TankUses: nothingRinsed(), TrayGets: nothingRinsed(),
 			Rinse: nothingRinsed()},

@@ -224,6 +224,9 @@ func (s *Server) Press(ctx context.Context, r PressRequestObject) (PressResponse
 	if b.First != nil {
 		p.First = backflush.Colour(*b.First)
 	}
+	if b.Minutes != nil {
+		p.Minutes = int(*b.Minutes)
+	}
 	if b.What != nil {
 		p.Answer = job.Answer(*b.What)
 	}

@@ -41,11 +41,12 @@ type pressForm struct {
 	Mixed     *float64         `json:"mixed,omitempty"`
 	NothingIn bool             `json:"nothing_in,omitempty"`
 	Note      string           `json:"note,omitempty"`
+	Minutes   int              `json:"minutes,omitempty"`
 }
 
 func keepPress(p run.Press) (string, error) {
 	text, err := json.Marshal(pressForm{p.Device, p.Step, p.Segment, p.Kind, maybe(p.Cup, keepCup), p.First,
-		maybe(p.Strip, keepStrip), p.Answer, p.Own, p.Mixed, p.NothingIn, p.Note})
+		maybe(p.Strip, keepStrip), p.Answer, p.Own, p.Mixed, p.NothingIn, p.Note, p.Minutes})
 	return string(text), err
 }
 
@@ -57,7 +58,8 @@ func readPress(row pressRow) (run.Press, error) {
 	return run.Press{ID: row.ID, Device: f.Device, Step: f.Step, Segment: f.Segment, Kind: f.Kind, At: at(row.AtMs),
 		Cup: maybe(f.Cup, func(c cupForm) backflush.Cup { return c.core() }), First: f.First,
 		Strip:  maybe(f.Strip, func(s stripForm) descale.Strip { return s.core() }),
-		Answer: f.Answer, Own: f.Own, Mixed: f.Mixed, NothingIn: f.NothingIn, Note: f.Note}, nil
+		Answer: f.Answer, Own: f.Own, Mixed: f.Mixed, NothingIn: f.NothingIn, Note: f.Note,
+		Minutes: f.Minutes}, nil
 }
 
 func loadPresses(db *gorm.DB, r *Run) error {

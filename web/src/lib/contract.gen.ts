@@ -1246,6 +1246,25 @@ export interface components {
             /** @enum {string} */
             taste?: "gone" | "acid";
         };
+        /** @description Somebody is called away */
+        Absence: {
+            /** Format: date-time */
+            since: string;
+            /**
+             * Format: date-time
+             * @description When it rings
+             */
+            until: string;
+            minutes: number;
+            do: string[];
+        };
+        Leave: {
+            /** @enum {integer} */
+            minutes: 5 | 15 | 30;
+            do: string[];
+            /** @description Why nobody should be away for so long; left out where it is safe */
+            not?: string;
+        };
         Press: {
             id: components["schemas"]["ID"];
             device: string;
@@ -1254,7 +1273,7 @@ export interface components {
             /** @description The segment it was made in */
             segment: number;
             /** @enum {string} */
-            kind: "done" | "begin" | "hold" | "no_pressure" | "nothing_came" | "opened" | "reading" | "graded" | "heard" | "turn" | "again" | "measured" | "cut" | "back" | "stop";
+            kind: "done" | "begin" | "hold" | "no_pressure" | "nothing_came" | "opened" | "reading" | "graded" | "heard" | "turn" | "again" | "measured" | "cut" | "back" | "stop" | "rinse_now" | "away" | "returned";
             /**
              * @description With begin: at one's own pace, each boundary a press
              * @default false
@@ -1282,6 +1301,11 @@ export interface components {
              * @default false
              */
             nothing_in?: boolean;
+            /**
+             * @description With away: for how long
+             * @enum {integer}
+             */
+            minutes?: 5 | 15 | 30;
             /**
              * Format: double
              * @description With done where a batch is mixed: how much of the product really went in, in the unit of the plan; left out, as much as planned
@@ -1789,7 +1813,7 @@ export interface components {
             step: components["schemas"]["Step"];
             segment: components["schemas"]["Segment"];
             schedule: components["schemas"]["Segment"][];
-            allowed: ("done" | "begin" | "hold" | "no_pressure" | "nothing_came" | "opened" | "reading" | "graded" | "heard" | "turn" | "again" | "measured" | "cut" | "back" | "stop")[];
+            allowed: ("done" | "begin" | "hold" | "no_pressure" | "nothing_came" | "opened" | "reading" | "graded" | "heard" | "turn" | "again" | "measured" | "cut" | "back" | "stop" | "rinse_now" | "away" | "returned")[];
             lines: components["schemas"]["Line"][];
             /** @enum {string} */
             outcome?: "done" | "stopped" | "stopped_unsafe";
@@ -1818,6 +1842,9 @@ export interface components {
             empty_tray: boolean;
             /** @description Fill the tank before the next press */
             fill_tank: boolean;
+            absence?: components["schemas"]["Absence"];
+            /** @description For how long somebody may be away now, and what to do before */
+            absences: components["schemas"]["Leave"][];
             /** @description Played without a machine. Nothing is written down */
             practice: boolean;
             /**

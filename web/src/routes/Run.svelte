@@ -55,16 +55,20 @@
   let mixed = $state<number | null>(null) // what was weighed out, where it is not what the plan says
   let trouble = $state<HTMLDialogElement>()
   const sounds = new Sounds()
+  const nagEvery = 15 // run seconds
   // a run that stands still with detergent in the group is not to be forgotten
   const standing = $derived(run && !run.outcome && run.inside.any && !pulsing && !soaking ? ((live.now - Date.parse(run.segment.starts_at)) / 1000) * run.speed : 0)
   const patience = $derived(run?.patience_s ?? 0)
   // a soak beside what the hands do, and how long it has been over
   const over = (s: Schemas['Soaking']) => ((live.now - Date.parse(s.ends_at)) / 1000) * (run?.speed ?? 1)
   const soakOver = $derived(Math.max(-1, ...(run?.soaks ?? []).map(over)))
-  const nagging = $derived(standing > patience)
-  const nagEvery = 15 // run seconds
+  const nagging = $derived(standing > patience && !run?.absence)
+  // somebody is called away: how long there is left, in run seconds; below 0 it rings
+  const awayLeft = $derived(run?.absence ? ((Date.parse(run.absence.until) - live.now) / 1000) * run.speed : 0)
+  const ringing = $derived(run?.absence && !run.outcome && awayLeft <= 0 ? Math.floor(-awayLeft / nagEvery) : -1)
   let first = $state<Schemas['Press']['first']>()
   let leaving = $state<HTMLDialogElement>()
+  let going = $state<HTMLDialogElement>()
 
   $effect(() => {
     const it = live
@@ -124,12 +128,15 @@
   $effect(() => {
     if (turn >= 0) sounds.play('overdue', `${moment} ${turn}`)
   })
+  $effect(() => {
+    if (ringing >= 0) sounds.play('overdue', `away ${ringing}`)
+  })
   $effect(() => sounds.keepAwake(Boolean(run && !run.outcome)))
   $effect(() => {
     if (run?.outcome) void loadHazards()
   })
   $effect(() => {
-    const now = run?.outcome ? 'ended' : nagging ? `! waiting ${minutes(standing)}` : pulsing ? `${on ? 'ON' : 'OFF'} ${seconds}` : soaking ? `${step?.head} ${minutes(live.left)}` : (step?.head ?? 'Run')
+    const now = run?.outcome ? 'ended' : run?.absence ? (ringing >= 0 ? '! time to be back' : `away ${minutes(awayLeft)}`) : nagging ? `! waiting ${minutes(standing)}` : pulsing ? `${on ? 'ON' : 'OFF'} ${seconds}` : soaking ? `${step?.head} ${minutes(live.left)}` : (step?.head ?? 'Run')
     document.title = `${now} · ${run?.machine_name ?? 'Fresh Anvil'}`
   })
 
@@ -138,6 +145,7 @@
   const main = $derived.by((): Main | undefined => {
     if (!run || !step || run.outcome) return undefined
     const tray = (run.empty_tray ? 'Tray is empty. ' : '') + (run.fill_tank ? 'Tank is full. ' : '')
+    if (allowed('returned')) return { text: 'I am back', act: () => live.press('returned') }
     if (allowed('back')) return { text: 'Power is back', act: () => live.press('back') }
     if (ownPace) return { text: !enough ? (on ? 'Build pressure' : 'Let it vent') : on ? 'Pump is off' : 'Go on', act: () => enough && live.press('turn'), off: !enough }
     if (resting) return { text: 'Pause', act: () => live.press('hold') }
@@ -161,9 +169,10 @@
     act()
   }
   function key(event: KeyboardEvent) {
-    if (event.repeat || leaving?.open || trouble?.open || opened.path.length > 0 || help.shown) return
+    if (event.repeat || leaving?.open || trouble?.open || going?.open || opened.path.length > 0 || help.shown) return
     if (event.key === 'n' && allowed('no_pressure')) return void live.press('no_pressure')
     if (event.key === 'd' && allowed('nothing_came')) return void live.press('nothing_came')
+    if (event.key === 'a' && allowed('away')) return going?.showModal()
     if (event.key === 'x' && allowed('stop')) return leaving?.showModal()
     if (event.key === 'h' && run && run.help.length > 0) return trouble?.showModal()
     if (event.key === 's') return sounds.mute(!sounds.muted)
@@ -183,6 +192,10 @@
     const rinsed = c.least.unit === 'refills' ? `${c.rinsed} of ${round(c.least.value)} refills` : `${figure(preferred(c.rinsed, 'L').value)} of ${amount(c.least.value, 'L')} rinsed`
     if (c.enough) return 'rinsed enough: prove it'
     return c.rinsed > 0 ? rinsed : 'acid in it'
+  }
+  function away(of: number) {
+    going?.close()
+    void live.press('away', { minutes: of as 5 | 15 | 30 })
   }
   function inHours(s: number): string {
     const m = Math.ceil(s / 60)
@@ -290,6 +303,10 @@
             <p class="say"><b>Detergent is in {inWords(left)}.</b> No drinks from there until it is rinsed, or a technician has seen to it. Left in, it dries hard and can freeze the valve.</p>{/if}
           {/if}
         </div>
+      {:else if run.absence}
+        <h1 class="huge-voice soak" class:text-stop={ringing >= 0}>{ringing >= 0 ? 'Time to be back' : 'Called away'}</h1>
+        <div class="pulse"><span class="seconds wide huge-voice" class:wider={Math.abs(awayLeft) >= 600} data-away={awayLeft.toFixed(0)}>{ringing >= 0 ? `+${minutes(-awayLeft)}` : minutes(awayLeft)}</span></div>
+        <div>{#each run.absence.do as d (d)}<p class="say mt-1">{d}</p>{/each}</div>
       {:else if pulsing && !cut}
         <h1 class="sr-only">{step.head}</h1>
         <div class="pulse">
@@ -428,6 +445,7 @@
         {/if}
         {#if !run.outcome}
           <div class="ways">
+            {#if allowed('away')}<button type="button" class="cannot" onclick={() => going?.showModal()}>I am called away</button>{/if}
             {#if allowed('stop')}<button type="button" class="cannot" onclick={() => leaving?.showModal()}>I cannot go on</button>{/if}
             {#if run.help.length > 0}<button type="button" class="cannot" onclick={() => trouble?.showModal()}>Something is wrong</button>{/if}
             {#if allowed('cut')}<button type="button" class="cannot" onclick={() => live.press('cut')}>The power is gone</button>{/if}
@@ -475,6 +493,22 @@
       <button type="button" class="btn btn-primary mt-5" onclick={() => trouble?.close()}>Go on with the run</button>
     </div>
   </dialog>
+  <dialog bind:this={going} class="modal" aria-labelledby="going-title">
+    <div class="modal-box border-ink bg-slip max-w-xl border-2">
+      <h2 id="going-title" class="head-voice text-[30px]">For how long?</h2>
+      <p class="mt-2">It rings when you should be back. What was begun waits; soaks go on.</p>
+      {#if run.absences[0]}<ol class="leave">{#each run.absences[0].do as d (d)}<li>{d}</li>{/each}</ol>{/if}
+      <div class="mt-4 grid gap-3">
+        {#each run.absences as l (l.minutes)}
+          <div>
+            <button type="button" class="btn btn-primary min-w-48" disabled={Boolean(l.not)} onclick={() => away(l.minutes)}>{l.minutes} minutes</button>
+            {#if l.not}<p class="mt-1 text-[16px]">{l.not}</p>{/if}
+          </div>
+        {/each}
+        <form method="dialog"><button class="btn btn-outline btn-primary">Stay here</button></form>
+      </div>
+    </div>
+  </dialog>
   <dialog bind:this={leaving} class="modal" aria-labelledby="leaving-title">
     <div class="modal-box border-ink bg-slip max-w-xl border-2">
       <h2 id="leaving-title" class="head-voice text-[30px]">Stop this run?</h2>
@@ -498,6 +532,9 @@
         <p class="mt-2"><b>Detergent stays in {inWords(run.groups.filter((g) => g.detergent).map((g) => g.part))}.</b> It ends as stopped, unsafe: no drinks from there until it is rinsed. Left in, it dries hard and can freeze the valve.</p>
         <div class="mt-4 flex flex-wrap gap-3">
           <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
+          {#if allowed('rinse_now')}
+            <button type="button" class="btn btn-outline btn-primary" onclick={() => { leaving?.close(); void live.press('rinse_now') }}>Rinse now and stop</button>
+          {/if}
           <button type="button" class="btn btn-error" onclick={() => stop(false)}>Stop, detergent left in</button>
         </div>
       {:else}
