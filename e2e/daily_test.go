@@ -94,7 +94,7 @@ func TestBandRefusalAndSignOff(t *testing.T) {
 	a := start(t, "demo", "--speed", "30")
 	p := a.open(browse(t), "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
-	for _, step := range []string{"Get ready", "Brush and flush", "tsp"} {
+	for _, step := range []string{"Get ready", "Brush and flush", "Water first", "tsp"} {
 		p.step(step)
 		p.space()
 	}
@@ -144,8 +144,8 @@ func TestKeyboardOnly(t *testing.T) {
 		p.must(p.Keyboard.Type(input.Tab))
 	}
 	p.must(p.Keyboard.Type(input.Enter))
-	goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
-	p.step("The first discharge")
+	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
+	p.step("The first dirty water")
 	toRadio := func() {
 		t.Helper()
 		unpicked := `() => document.activeElement.type === 'radio' && !document.activeElement.checked`
@@ -170,7 +170,7 @@ func TestKeyboardOnly(t *testing.T) {
 	}
 	p.sees("That is what I see")
 	p.space()
-	for _, step := range []string{"Basket back", "Pour the first drink away"} {
+	for _, step := range []string{"Basket back", "Wipe the outside", "Pour the first shot away"} {
 		p.step(step)
 		p.space()
 	}
@@ -370,7 +370,7 @@ func TestAxe(t *testing.T) {
 		at := fmt.Sprintf(" at %d", width)
 		p = a.open(b, "/", width, 844)
 		p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
-		for _, step := range []string{"Get ready", "Brush and flush", "tsp", "Detergent pulses"} {
+		for _, step := range []string{"Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses"} {
 			p.step(step)
 			check("run: " + step + at)
 			p.space()
@@ -489,7 +489,7 @@ func TestCloseOfTwoGroups(t *testing.T) {
 	p.click("button", "Group 1 only")
 	for group := 1; group <= 2; group++ {
 		p.sees(fmt.Sprintf("group %d", group))
-		goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+		goOn(p, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
 		firstDischarge(p, "missed it")
 		goOn(p, "Empty the blind", "Water pulses")
 		p.step("Look in the cup")
@@ -498,7 +498,8 @@ func TestCloseOfTwoGroups(t *testing.T) {
 		p.step("Basket back")
 		p.sees("2 seconds")
 		p.space()
-		p.step("Pour the first drink away")
+		p.step("Wipe the outside")
+		p.sees("Tomorrow the first shot of each washed group goes down the sink.")
 		p.space()
 		p.step("Washed.")
 		if group == 1 {

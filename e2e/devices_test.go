@@ -40,11 +40,11 @@ func TestTwoBrowsersAgree(t *testing.T) {
 	}
 	within(other, "Brush and flush", func() { p.front(); p.space() })
 	other.sees("This one follows; any press here takes it back.")
-	within(p, "tsp", func() { other.click("button", "Brushed and flushed") })
+	within(p, "Water first", func() { other.click("button", "Brushed and flushed") })
 	p.sees("Another device has taken over.")
 	p.front()
 	p.space()
-	other.step("Detergent pulses")
+	other.until("ON", func() bool { return word(other) == "ON" })
 	p.until("it leads again", func() bool {
 		return !strings.Contains(p.eval(`() => document.body.innerText`), "Another device has taken over")
 	})
@@ -58,7 +58,7 @@ func TestConnectionCutInAPulse(t *testing.T) {
 	a, wire := real.over()
 	p := a.open(browse(t), "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
-	goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	goOn(p, "Get ready", "Brush and flush", "Water first")
 	p.until("ON", func() bool { return word(p) == "ON" })
 	wire.breaks(true)
 	before, _ := left(p)
@@ -133,7 +133,7 @@ func TestKilledInASoak(t *testing.T) {
 	p.sees("Weekly soak: every 7 days")
 	p.click("a", "Dual boiler, home")
 	p.click("button", "Start the wash")
-	goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
 	p.step("Soak")
 	before, at := left(p)
 	if err := server.Process.Signal(syscall.SIGKILL); err != nil {
@@ -180,7 +180,7 @@ func TestTwoGroupsSoakInTurn(t *testing.T) {
 	p.sees("Detergent wash, groups 1 and 2")
 	p.click("button", "Start the first wash")
 	p.step("Get ready")
-	p.sees("A handle and a blind for each group")
+	p.sees("Each group needs its own handle")
 	steps, side, late := 0, map[string]bool{}, false
 	done := func() bool {
 		return strings.Contains(p.eval(`() => document.querySelector('h1')?.textContent ?? ''`), "Washed.")
@@ -193,7 +193,7 @@ func TestTwoGroupsSoakInTurn(t *testing.T) {
 		late = late ||
 			strings.Contains(p.eval(`() => document.querySelector('.meanwhile')?.textContent ?? ''`), "is over")
 		switch {
-		case strings.Contains(text, "first discharge"):
+		case strings.Contains(text, "first dirty water"):
 			p.click(".picks label", "pale")
 		case strings.Contains(text, "Look in the cup"):
 			pickClear(p)

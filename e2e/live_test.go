@@ -29,13 +29,13 @@ func TestSoundsAndNagging(t *testing.T) {
 	b := browse(t)
 	p := a.open(b, "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
-	goOn(p, "Get ready", "Brush and flush", "tsp")
+	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp")
 	p.step("Detergent pulses")
 	p.must(p.Keyboard.Type(input.KeyS))
 	p.sees("Sound is off")
 	before := len(p.sounded())
 	p.space()
-	p.step("The first discharge")
+	p.step("The first dirty water")
 	count := map[string]int{}
 	for _, s := range p.sounded()[before:] {
 		count[s.Sound]++
@@ -65,7 +65,7 @@ func TestSoundsAndNagging(t *testing.T) {
 	}
 	p.sees("That is how it looked")
 	q := a.open(b, "/log", 390, 844)
-	q.step("The first discharge")
+	q.step("The first dirty water")
 	q.sees("Waiting for you")
 	// nor can it be forgotten by leaving: the band stands, and leads back
 	q.click("a", "Bench; the run goes on")
@@ -79,7 +79,7 @@ func TestRecoveryNextMorning(t *testing.T) {
 	a := start(t, "demo", "--speed", "60")
 	p := a.open(browse(t), "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
-	goOn(p, "Get ready", "Brush and flush", "tsp")
+	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp")
 	p.step("Detergent pulses")
 	p.must(p.Keyboard.Type(input.KeyH))
 	p.sees("The handle is stuck")
@@ -97,6 +97,8 @@ func TestRecoveryNextMorning(t *testing.T) {
 	p.space()
 	p.step("Fill the blind to the brim")
 	p.space()
+	p.step("It stands")
+	goOn(p, "Handle out, carefully")
 	p.step("Listen")
 	p.click("label.hear", "It clicks, but no water")
 	p.space()
@@ -108,7 +110,7 @@ func TestRecoveryNextMorning(t *testing.T) {
 	p.sees("at least 10")
 	pickClear(p)
 	p.space()
-	goOn(p, "Basket back", "Pour the first drink away")
+	goOn(p, "Basket back", "Wipe the outside", "Pour the first shot away")
 	p.step("Rinsed.")
 }
 
@@ -119,12 +121,15 @@ func TestNothingCameOut(t *testing.T) {
 	a := start(t, "demo", "--speed", "30")
 	p := a.open(browse(t), "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
-	goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
 	p.until("ON", func() bool { return word(p) == "ON" })
 	p.must(p.Keyboard.Type(input.KeyD))
 	p.step("Nothing came out")
-	p.sees("Pump off, machine off. Do not touch the handle.")
+	p.sees("Stop the pump. Do not touch the handle.")
 	p.space() // the space bar says nothing for a head that may be under pressure
+	p.click("button.press", "Pulse again")
+	p.sees("Did water come at the drain spout this time?")
+	p.space()
 	p.click("button.press", "Still nothing")
 	p.step("Nothing came out twice: stop here")
 	if text := p.eval(`() => document.querySelector('.buttons').innerText`); strings.Contains(text, "again") {
@@ -157,13 +162,13 @@ func TestPractice(t *testing.T) {
 	p.click(".method:first-child button", "Practise")
 	p.sees("No machine, no powder: nothing is written down.")
 	p.sees("at 10 times the speed")
-	goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
 	firstDischarge(p, "brown")
 	goOn(p, "Empty the blind", "Water pulses")
 	p.step("Look in the cup")
 	pickClear(p)
 	p.space()
-	goOn(p, "Basket back", "Pour the first drink away")
+	goOn(p, "Basket back", "Wipe the outside", "Pour the first shot away")
 	p.step("Practised.")
 	p.must(p.Navigate(a.address + "/log"))
 	p.sees("Descale") // what was put on record before
@@ -190,11 +195,11 @@ func TestThePumpRests(t *testing.T) {
 	}
 	p.click("a", "How often, and how")
 	p.click(".method:first-child button", "Practise")
-	goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
 	p.step("Pump rests")
 	p.sees("the next pulse begins by itself")
 	p.sees("pulse 4 of 5")
-	p.step("The first discharge")
+	p.step("The first dirty water")
 }
 
 // ON and OFF are readable: the capitals are at least a quarter of the height at
@@ -206,7 +211,7 @@ func TestPulseIsReadable(t *testing.T) {
 	p := home(t, a)
 	p.click("a", "How often, and how")
 	p.click(".method:nth-child(5) button", "Practise") // three pulses: 10 on, 10 off
-	goOn(p, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
 	phone := a.open(p.Browser(), p.eval(`() => location.pathname`), 390, 844)
 	for _, c := range []struct {
 		p    *page
@@ -239,7 +244,7 @@ func TestOwnPace(t *testing.T) {
 	a := start(t, "demo", "--speed", "10")
 	p := a.open(browse(t), "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
-	goOn(p, "Get ready", "Brush and flush", "tsp")
+	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp")
 	p.step("Detergent pulses")
 	p.click("label", "at my own pace")
 	p.click(".buttons button", "Begin")

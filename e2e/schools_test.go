@@ -75,20 +75,20 @@ func TestSchoolChangedAndBack(t *testing.T) {
 	p.click("button", "Oily beans")
 	p.click("a", "Dual boiler, home")
 	p.click("button", "Start the wash")
-	goOn(p, "Get ready", "Brush and flush")
+	goOn(p, "Get ready", "Brush and flush", "Water first")
 	p.step("tsp")
 	p.sees("2 g")
 	p.space()
 	goOn(p, "Detergent pulses")
 	firstDischarge(p, "dark")
-	p.step("Loosen and wiggle")
-	p.sees("Never unlock the handle while the pump runs")
-	p.space()
 	goOn(p, "Empty the blind", "Water pulses")
 	p.step("Look in the cup")
 	pickClear(p)
 	p.space()
-	goOn(p, "Basket back", "Pour the first drink away")
+	p.step("Water over the rim")
+	p.sees("Never unlock the handle while the pump runs")
+	p.space()
+	goOn(p, "Basket back", "Wipe the outside", "Pour the first shot away")
 	p.step("Washed.")
 	p.sees("3 pulses with it, 7 of water")
 	p.sees("Wash more often: every 28 shots")
@@ -213,7 +213,8 @@ func smallOnesAreFolded(t *testing.T, when moment) {
 	p.click(of+"button", "All of them are done")
 	p.until("the fold gone", func() bool {
 		return p.eval(
-			`() => document.querySelector('article[aria-label="Observatory kitchen"] details') === null`,
+			`() => ![...document.querySelectorAll('article[aria-label="Observatory kitchen"] summary')].some((s) =>
+				s.textContent.includes('small'))`,
 		) == "true"
 	})
 	p.must(p.Navigate(a.address + "/log"))

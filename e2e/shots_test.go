@@ -99,7 +99,7 @@ func TestScreenshots(t *testing.T) {
 		"OFF",
 		func() bool { return run.eval(`() => document.querySelector('.word')?.textContent ?? ''`) == "OFF" },
 	)
-	run.step("The first discharge")
+	run.step("The first dirty water")
 	run.click(".picks label", "brown")
 	run.space()
 	run.step("Empty the blind")
@@ -127,7 +127,7 @@ func TestScreenshots(t *testing.T) {
 	none.click("a", "Observatory kitchen")
 	none.click("a", "How often, and how")
 	none.click(".method:nth-child(1) button", "Practise")
-	goOn(none, "Get ready", "Brush and flush", "tsp", "Detergent pulses")
+	goOn(none, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
 	none.until("OFF", func() bool { return word(none) == "OFF" })
 	none.click("button.press.line", "Nothing came out")
 	none.sees("the head may still be under pressure")
@@ -138,13 +138,13 @@ func TestScreenshots(t *testing.T) {
 	two.click("a", "Corner shop")
 	two.click("a", "How often, and how")
 	two.click(".method:nth-child(2) button", "Practise")
-	goOn(two, "Get ready", "Brush and flush", "tsp", "Detergent pulses", "Brush and flush", "tsp", "Detergent pulses")
+	goOn(two, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses", "Brush and flush", "Water first", "tsp", "Detergent pulses")
 	two.until("ON", func() bool { return word(two) == "ON" })
 	two.shot(to("run-two-groups"))
 
 	left := a.open(b, "/", 1280, 800)
 	left.click(`article[aria-label="Corner shop"] button`, "Start the wash")
-	for _, step := range []string{"Get ready", "Brush and flush", "tsp"} {
+	for _, step := range []string{"Get ready", "Brush and flush", "Water first", "tsp"} {
 		left.step(step)
 		left.space()
 	}

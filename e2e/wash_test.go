@@ -36,7 +36,7 @@ func goOn(p *page, steps ...string) {
 // firstDischarge says how brown the first discharge was.
 func firstDischarge(p *page, grade string) {
 	p.t.Helper()
-	p.step("The first discharge")
+	p.step("The first dirty water")
 	p.click(".picks label", grade)
 	p.space()
 }
@@ -66,8 +66,7 @@ func TestFirstWashFromAnEmptyDatabase(t *testing.T) {
 
 	p.step("Get ready")
 	p.space()
-	p.step("Brush and flush")
-	p.space()
+	goOn(p, "Brush and flush", "Water first")
 	p.step("tsp")
 	p.space()
 	p.sees("Detergent in group 1: no drinks until the rinse is proven")
@@ -106,11 +105,12 @@ func TestFirstWashFromAnEmptyDatabase(t *testing.T) {
 	p.step("Basket back")
 	p.sees("no drinks until the rinse is proven")
 	p.space()
-	p.step("Pour the first drink away")
+	goOn(p, "Wipe the outside")
+	p.step("Pour the first shot away")
 	p.space()
 	p.step("Washed.")
 	p.sees("Next wash around")
-	p.sees("The first discharge was pale: the interval fits.")
+	p.sees("The first dirty water was pale: the interval fits.")
 	p.click("a", "Log")
 	for _, text := range []string{"Detergent wash", "3 g", "5 pulses with it", "7 of water", "no colour, no foam",
 		"at the 2nd look", "first discharge: pale", "next detergent wash around"} {

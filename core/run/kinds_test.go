@@ -186,7 +186,8 @@ func TestNothingCame(t *testing.T) {
 	h.press(Begin)
 	// after the second try nobody goes on before it is said whether anything came
 	s = h.wait(15 * time.Second).state()
-	if want := []PressKind{Opened, NothingCame, Stop, RinseNow, Away}; !reflect.DeepEqual(s.Allowed, want) || s.Soapy != 2 {
+	want := []PressKind{Opened, NothingCame, Stop, RinseNow, Away}
+	if !reflect.DeepEqual(s.Allowed, want) || s.Soapy != 2 {
 		t.Errorf("after the second try: allowed %v, want %v", s.Allowed, want)
 	}
 	s = h.press(NothingCame)

@@ -87,8 +87,9 @@ func endedOut(r store.Run, m store.Machine, now time.Time) Run {
 		Task: RunTask(e.Task), OfMachine: e.Task.OfMachine(), Where: e.Where, Here: e.Where, Soaks: []Soaking{},
 		Groups: []RunGroup{}, Activities: activitiesOut(e.Activities), Speed: r.Speed, StartedAt: r.Started,
 		ServerTime: now, Finding: e.Finding, Practice: r.Practice, Device: r.Device, LastDevice: r.Device,
-		PatienceS: run.Patience.Seconds(), Help: []Finding{}, Absences: []Leave{}, Allowed: []RunAllowed{}, Schedule: []Segment{},
-		Lines: linesOut(e.Lines), Outcome: &outcome, EndedAt: &e.At, Note: ptr(e.Note), Cups: []Cup{},
+		PatienceS: run.Patience.Seconds(), Help: []Finding{}, Absences: []Leave{}, Allowed: []RunAllowed{},
+		Schedule: []Segment{},
+		Lines:    linesOut(e.Lines), Outcome: &outcome, EndedAt: &e.At, Note: ptr(e.Note), Cups: []Cup{},
 		Wash: WashPlan{Minutes: nothingRinsed(), TankUses: nothingRinsed(), TrayGets: nothingRinsed(),
 			Rinse: nothingRinsed()},
 		Step: Step{Id: "ended", Kind: StepKind(job.ActKind), Do: []string{}, Cautions: []reason.Caution{}}}

@@ -151,7 +151,7 @@
     if (resting) return { text: 'Pause', act: () => live.press('hold') }
     if (pulsing) return { text: pushing ? 'Stop the pump' : on ? 'Stop pulse' : 'Pause', act: () => live.press('hold') }
     // the space bar must not vouch for a head that may be under pressure
-    if (allowed('opened')) return blocked ? { text: 'Stop here', act: () => leaving?.showModal() } : { text: 'It has opened', act: () => live.press('opened'), byHand: true }
+    if (allowed('opened')) return blocked ? { text: 'Stop here', act: () => leaving?.showModal() } : { text: allowed('nothing_came') ? 'Water came' : 'It has opened', act: () => live.press('opened'), byHand: true }
     if (allowed('begin')) return { text: tray + (run.segment.kind === 'held' ? (pushing ? 'Go on: pump on' : 'Pulse again') : step.button), act: () => live.press('begin', { own }) }
     if (allowed('reading')) return { text: picked ? step.button : 'Pick one in each row', act: () => picked && live.press('reading', { cup: picked }), off: !picked }
     if (allowed('measured')) return { text: strip ? step.button : 'Pick the pH', act: () => strip && live.press('measured', { strip }), off: !strip }
