@@ -39,7 +39,7 @@ func TestTwoBrowsersAgree(t *testing.T) {
 		}
 	}
 	within(other, "Brush and flush", func() { p.front(); p.space() })
-	other.sees("This one follows; any press here takes it back.")
+	other.sees("This one follows. Press any button to take control.")
 	within(p, "Water first", func() { other.click("button", "Brushed and flushed") })
 	p.sees("Another device has taken over.")
 	p.front()

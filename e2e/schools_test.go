@@ -195,7 +195,7 @@ func smallOnesAreFolded(t *testing.T, when moment) {
 	const of = `article[aria-label="Observatory kitchen"] `
 	p.sees("Observatory kitchen")
 	p.click(`[aria-label="Log use of Observatory kitchen"] button`, "double") // a day of use, whatever the hour
-	p.click(of+"summary", "4 small ones")
+	p.click(of+"summary", "Daily: 4 quick jobs")
 	if open := p.eval(`() => document.querySelectorAll('article details[open]').length`); open != "1" {
 		t.Errorf("%s folds are open, want the one that was pressed", open)
 	}
@@ -209,12 +209,12 @@ func smallOnesAreFolded(t *testing.T, when moment) {
 	p.sees("5 pulses of water")
 	p.click("a", "To the bench")
 	p.sees("Detergent wash")
-	p.click(of+"summary", "3 small ones")
+	p.click(of+"summary", "Daily: 3 quick jobs")
 	p.click(of+"button", "All of them are done")
 	p.until("the fold gone", func() bool {
 		return p.eval(
 			`() => ![...document.querySelectorAll('article[aria-label="Observatory kitchen"] summary')].some((s) =>
-				s.textContent.includes('small'))`,
+				s.textContent.includes("Daily:"))`,
 		) == "true"
 	})
 	p.must(p.Navigate(a.address + "/log"))

@@ -56,7 +56,7 @@ func TestScreenshots(t *testing.T) {
 	water := a.open(b, "/", 1280, 800)
 	water.click("a", "Ferry tea deck")
 	water.click("a", "Its water")
-	water.sees("What may stand before it")
+	water.sees("Ways to treat the water")
 	settle()
 	water.shot(to("water"))
 	water.script(`document.querySelector('[aria-label=Treatments]').scrollIntoView()`)

@@ -23,7 +23,7 @@ func TestFromAStripToADate(t *testing.T) {
 	p := home(t, a)
 	began := time.Now()
 	p.click("a", "Its water")
-	p.sees("What may stand before it")
+	p.sees("Ways to treat the water")
 	p.sees("A workshop descales it")
 	p.click("button", "Enter a reading")
 	p.click("label.pad", "14–21")

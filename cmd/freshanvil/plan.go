@@ -26,16 +26,17 @@ const planUsage = `Usage:
   freshanvil plan [--json | --trace] [--hands X | --seed N] [--answer STEP=WAY ...] < request.json
 
 The request: {"machine": {"answers": {…}, "facts": [{"key", "value"}]}, "tasks": ["descale", …],
-"with": {"method" | "program" | "product" | "strength_g_l" | "parts": […]}, "start": "2026-03-10T18:00:00Z"}.
+"with": {"method" | "program" | "product" | "strength_g_l" | "draws" | "parts": […]}, "start": "2026-03-10T18:00:00Z"}.
 Answers are those of the contract; tasks are descale, wash, water_backflush, filter_change,
 regenerate, draw_off. The plan is printed as a sheet to work from.
 
   --json    the plan with its step ids
-  --trace   the machine as the model believes it to be, a JSON line at each event and step; of a
-            descale, refused ones too, up to the instant
+  --trace   the machine as the model believes it to be, a JSON line at each event and step; of
+            refused plans too, up to the instant
   --hands   every step's hand work takes X times as long, 0.5 to 3
   --seed    each step's takes a time of its own, from half to three times as long
-  --answer  what is said, or happens, at a step: a way of a choice; no_water; differs
+  --answer  what is said, or happens, at a step: a way of a choice; no_water; differs;
+            nothing_came; rinse_now
 
 A plan that must not be carried out is refused: a problem document on the standard error, and
 exit code 3. What cannot be read or is out of range: the same, and exit code 2.
@@ -62,6 +63,7 @@ type planRequest struct {
 		Program  descale.ProgramID  `json:"program"`
 		Product  string             `json:"product"`
 		Strength *float64           `json:"strength_g_l"`
+		Draws    *int               `json:"draws"`
 		Parts    []machine.Part     `json:"parts"`
 	} `json:"with"`
 	Start *time.Time `json:"start"`
@@ -146,6 +148,7 @@ func (f *planFlags) handsOf(p job.Plan) (run.Hands, error) {
 		h = run.Mixed(uint64(f.seed))
 	}
 	h.Answers, h.NoPressure, h.Differ = map[string]job.Answer{}, map[string]bool{}, map[string]bool{}
+	h.NothingCame, h.RinseNow = map[string]bool{}, map[string]bool{}
 	known := map[string]bool{}
 	for _, s := range p.Steps() {
 		known[s.ID] = true
@@ -160,6 +163,10 @@ func (f *planFlags) handsOf(p job.Plan) (run.Hands, error) {
 			h.NoPressure[step] = true
 		case "differs":
 			h.Differ[step] = true
+		case "nothing_came":
+			h.NothingCame[step] = true
+		case "rinse_now":
+			h.RinseNow[step] = true
 		default:
 			h.Answers[step] = job.Answer(way)
 		}
@@ -181,11 +188,8 @@ func carryOutPlan(o planFlags, rest []string, in io.Reader, out io.Writer) error
 		return err
 	}
 	if o.trace {
-		if len(planned.Plan.Activities) == 0 || planned.Plan.Descaling() == nil {
-			if err != nil {
-				return err
-			}
-			return &units.OutOfRange{Field: "trace", Value: string(asked.Tasks[0]), Allowed: "a descale"}
+		if len(planned.Plan.Activities) == 0 {
+			return err
 		}
 		h, bad := o.handsOf(planned.Plan)
 		if bad != nil {
@@ -240,6 +244,13 @@ func readPlanRequest(in io.Reader) (app.Alone, error) {
 			return asked, &units.OutOfRange{Field: "with.strength_g_l", Value: fmt.Sprint(*g), Allowed: "above 0"}
 		}
 		asked.GPerL = *g
+	}
+	if d := r.With.Draws; d != nil {
+		if *d < 1 || *d > job.MostDraws {
+			return asked, &units.OutOfRange{Field: "with.draws", Value: fmt.Sprint(*d),
+				Allowed: fmt.Sprintf("1 to %d", job.MostDraws)}
+		}
+		asked.Draws = *d
 	}
 	if r.Start != nil {
 		asked.Start = *r.Start

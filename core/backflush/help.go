@@ -20,10 +20,10 @@ func Help(f machine.Facts) []reason.Finding {
 		say(
 			reason.Stop,
 			"The handle is stuck, or nothing came out at the drain",
-			"Take the head as under pressure: what went in has not come out.",
-			"Pump off, machine off. Leave it locked.",
-			"Wait until it is cold. Cloth over it, loosen a few degrees, stop, wait.",
-			"Two tries at most, then a technician.",
+			"It may still be under pressure: what went in has not come out. Do not open it.",
+			"Stop the pump and switch the machine off. Leave the handle locked.",
+			"Wait until it is cold. Put a cloth over it, loosen it a few degrees, stop and wait.",
+			"If nothing comes after two tries, leave it and call a technician.",
 		),
 		say(
 			reason.Look,
@@ -48,6 +48,7 @@ func Help(f machine.Facts) []reason.Finding {
 			"Flush for ten seconds, two more pulses, look again.",
 		),
 	}
+	list = append(list, firstAid(say)...)
 	switch f.Blind {
 	case "rubber with a hole", "not said":
 		list = append(
@@ -67,9 +68,36 @@ func Help(f machine.Facts) []reason.Finding {
 				reason.Fine,
 				"The machine's light is still on",
 				"Only its own cleaning program puts its light out; what you do by hand cleans as well.",
-				"Run its program when you have time, or let it burn.",
+				"Run its program when you have time, or leave the light on; it does no harm.",
 			),
 		)
 	}
 	return list
+}
+
+// firstAid is what to do where detergent hurts somebody, or the machine would.
+func firstAid(say func(reason.Verdict, string, string, ...string) reason.Finding) []reason.Finding {
+	return []reason.Finding{
+		say(
+			reason.Stop,
+			"Detergent in an eye or swallowed",
+			"It is alkaline and burns. The label and its safety data sheet go before this.",
+			"In an eye: rinse with running water for fifteen minutes, lids held open. Then see a doctor.",
+			"Swallowed: rinse the mouth and drink water. Do not vomit. Call a poison centre, with the label.",
+			"On the skin: rinse it off. A rash or short breath: an allergy; stop, and see a doctor.",
+		),
+		say(
+			reason.Stop,
+			"Steam blows from the relief valve",
+			"The boiler is over its pressure. The valve does its work.",
+			"Switch it off at the plug if you can reach it safely. Keep away, and wait until it is cold.",
+			"Never plug the valve or adjust it. Call a technician.",
+		),
+		say(
+			reason.Look,
+			"The steam wand stands in liquid",
+			"A boiler that cools sucks it in.",
+			"Take it out before the machine is switched off. Then let steam through for five seconds, and wipe it.",
+		),
+	}
 }

@@ -345,6 +345,17 @@ func (d Dose) Amount() float64 {
 	return d.Mass.Value
 }
 
+// Words is the dose in words: grams of powder, a pinch, a tablet.
+func (d Dose) Words() string {
+	switch {
+	case d.Form == Tablets:
+		return "one tablet"
+	case d.Pinch:
+		return "a pinch of powder"
+	}
+	return fmt.Sprintf("%.2g g of powder", d.Mass.Value)
+}
+
 // DoseFor is the dose of a method for one group. Powder must weigh 0.3 to 2
 // grams a millilitre; else *units.OutOfRange.
 func DoseFor(m Method, in Detergent) (Dose, error) {

@@ -498,7 +498,7 @@ func (d *Descaling) setDue(last, now time.Time, zone *time.Location) {
 		}
 		say(
 			reason.Ours,
-			"Whichever comes first: %.1f mm of scale on the %s, the calendar of the trade for this hardness, or a year.",
+			"It falls due at %.1f mm of scale on the %s, at the usual interval for this hardness, or after a year.",
 			lead.Surface.Limit,
 			lead.Title,
 		)
@@ -563,7 +563,7 @@ func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) 
 		d.Because = append(
 			d.Because,
 			reason.Reason{
-				Text:   fmt.Sprintf("Never longer than %.0f days: it grows what nobody wants.", r.Days),
+				Text:   fmt.Sprintf("Never longer than %.0f days: bacteria grow in a cartridge that stands still.", r.Days),
 				Source: reason.Trade,
 			},
 		)

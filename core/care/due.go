@@ -148,7 +148,7 @@ func (c Clock) fell() string {
 	case c.Kind == ByLitres:
 		unit = "litres"
 	case c.Kind == ByScale:
-		return fmt.Sprintf("%.2f mm of scale, %.1f are the limit.", c.Used.Value, c.Limit)
+		return fmt.Sprintf("%.2g mm of scale. The limit is %.1f mm.", c.Used.Value, c.Limit)
 	case over == 1:
 		unit = strings.TrimSuffix(unit, "s")
 	}

@@ -47,7 +47,7 @@ func changeFor(list []Graded) (change float64, why string) {
 	last := list[len(list)-1]
 	switch last.First {
 	case backflush.ColourPale:
-		return 0, "The first discharge was pale: the interval fits."
+		return 0, "The first dirty water was pale: the interval fits."
 	case backflush.ColourClear:
 		if last.Gone < tooEarly {
 			return 0, fmt.Sprintf("Clear, but after only %.0f %% of the interval: that says nothing yet.", 100*last.Gone)
@@ -55,16 +55,16 @@ func changeFor(list []Graded) (change float64, why string) {
 		if !clearBefore(list) {
 			return 0, "Clear once. Clear twice running would make it longer."
 		}
-		return longer, "The first discharge was clear twice running: nothing had built up, so 25 % longer."
+		return longer, "The first dirty water was clear twice running: nothing had built up, so 25 % longer."
 	}
 	if last.Gone > tooLate {
 		return 0, fmt.Sprintf("It was %s, but the wash came %.1f intervals late: that says nothing about the interval.",
 			last.First, last.Gone-1)
 	}
 	if last.First == backflush.ColourBrown {
-		return shorter, "The first discharge was brown: oil had built up, so 15 % shorter."
+		return shorter, "The first dirty water was brown: oil had built up, so 15 % shorter."
 	}
-	return muchShorter, "The first discharge was dark: far too much had built up, so 30 % shorter."
+	return muchShorter, "The first dirty water was dark: far too much had built up, so 30 % shorter."
 }
 
 // clearBefore says whether the wash of the same group before the last one was clear,
@@ -103,7 +103,7 @@ func Learn(a machine.Answers, c Choice, graded []Graded) Lesson {
 	if len(list) == 0 {
 		return keep(
 			"Nothing to learn from yet",
-			"No first discharge was looked at since the interval was set.",
+			"No first dirty water was looked at since the interval was set.",
 			reason.Log,
 		)
 	}
@@ -125,13 +125,13 @@ func Learn(a machine.Answers, c Choice, graded []Graded) Lesson {
 			},
 			{
 				Symbol: "change",
-				Label:  "what the first discharge asks for: " + string(last.First),
+				Label:  "what the first dirty water asks for: " + string(last.First),
 				Value:  change,
 				Source: reason.Ours,
 			},
 			{Symbol: "least", Label: "never less than", Value: leastFactor, Source: reason.Ours},
 			{Symbol: "most", Label: "never more than", Value: mostFactor, Source: reason.Ours},
-		}, WouldChange: []string{"another first discharge at the next wash"}}.Exact()}
+		}, WouldChange: []string{"another first dirty water at the next wash"}}.Exact()}
 	now, then := c.For(a), c
 	then.Factor = l.Factor.Value
 	l.Interval = then.For(a)
@@ -173,4 +173,13 @@ func same(a, b Interval) bool {
 	return near(a.Shots, b.Shots) && near(a.Coffee, b.Coffee) && near(a.Counter, b.Counter) &&
 		near(a.Litres, b.Litres) &&
 		near(a.Days, b.Days)
+}
+
+// Moved is by how much an interval is shorter or longer than usual, in words: "15 % sooner".
+func Moved(factor float64) string {
+	by, way := 100*(1-factor), "sooner"
+	if factor > 1 {
+		by, way = 100*(factor-1), "later"
+	}
+	return fmt.Sprintf("%.0f %% %s", by, way)
 }

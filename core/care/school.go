@@ -239,8 +239,8 @@ var shortenings = map[string]struct {
 	share float64
 	text  string
 }{
-	"oily":  {0.70, "Oily beans: the present interval is 30 % shorter, as after a dark first discharge."},
-	"party": {0.85, "A party: the present interval is 15 % shorter, as after a brown first discharge."},
+	"oily":  {0.70, "Oily beans: the present interval is 30 % shorter, as after a dark first water."},
+	"party": {0.85, "A party: the present interval is 15 % shorter, as after a brown first water."},
 }
 
 // CheckShortening refuses a kind that does not exist.
@@ -414,10 +414,7 @@ func (c Choice) For(a machine.Answers) Interval {
 		i.Because = append(
 			slices.Clone(i.Because),
 			reason.Reason{
-				Text: fmt.Sprintf(
-					"Learned from the first discharge: %.0f %% of the school's interval.",
-					100*c.Factor,
-				),
+				Text:   Moved(c.Factor) + " than usual, by what the first dirty water showed.",
 				Source: reason.Log,
 			},
 		)

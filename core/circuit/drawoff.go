@@ -58,7 +58,11 @@ func DrawOf(f machine.Facts) (float64, error) {
 	if on := f.Duty.On.Seconds(); on > 0 {
 		draw = math.Min(draw, f.FreeFlow/1000*math.Min(fillsFor, on-15))
 	}
-	draw = math.Floor(draw*100) / 100
+	mark := 0.05 // what a jug shows
+	if draw < 0.2 {
+		mark = 0.01
+	}
+	draw = math.Round(math.Floor(draw/mark+1e-9)*mark*100) / 100
 	if draw < leastDraw {
 		return 0, reason.Refuse(TankTooSmall, "Too little can be drawn at once").
 			Of("tank_l", fmt.Sprintf("%.1f L", f.Tank.Litres()), "a tank and a jug of at least 0.1 L").

@@ -94,14 +94,15 @@ func (l *laying) cool() {
 	for _, i := range l.circuits() {
 		read = append(read, amount(plant.Measured, l.d.Plant.Vessels[i].ID, below))
 	}
-	where := "on the metal beside the group, then in the first 50 mL that come"
+	where, then := "on the metal beside the group", "Test the first 50 mL that come, too."
 	if l.prog.Empties != descale.ByPump && l.prog.Empties != descale.ByMachine {
-		where = "on the drain fitting, or in the first 50 mL that come; above it, close the drain and wait"
+		where = "on the drain fitting"
+		then = "Without that, test the first 50 mL that come: are they hotter, close the drain and wait."
 	}
 	if l.f.Layout == machine.LeverManual {
-		where = "on the cap"
+		where, then = "on the cap", ""
 	}
-	why, gauge, ends := "", "Then the gauge must be at 0, and a", fmt.Sprintf("Below %.0f °C, gauge at 0", below)
+	why, gauge, ends := "", "Then the gauge must be at 0 and a", fmt.Sprintf("Below %.0f °C, gauge at 0", below)
 	if l.d.Plant.Find("steam") < 0 && l.f.Layout != machine.LeverManual { // most of these have no gauge
 		gauge, ends = "Then a", fmt.Sprintf("Below %.0f °C", below)
 	}
@@ -113,8 +114,8 @@ func (l *laying) cool() {
 		Button: "It is off: the clock runs",
 		Do: slices.DeleteFunc([]string{
 			"Leave it off and unplugged. Nothing is opened while it is hot.",
-			fmt.Sprintf("%s thermometer must read less than %.0f °C %s. Without a thermometer, leave it overnight.",
-				gauge, below, where),
+			fmt.Sprintf("%s thermometer must read less than %.0f °C %s.", gauge, below, where), then,
+			"Without a thermometer, leave it overnight.",
 			"If it has been off for 12 hours already, go on at once.",
 			why,
 		}, func(text string) bool { return text == "" }),

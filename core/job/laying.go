@@ -264,7 +264,7 @@ func (l *laying) starts(to string) string {
 	case l.opening(to).Lever:
 		return "on, lever up"
 	}
-	return "on, " + starts(l.f.Pump)
+	return "on, pump on"
 }
 
 // Litres is a volume in litres as a person pours it: to 10 mL, or to 0.1 L.
@@ -272,7 +272,7 @@ func Litres(v float64) string {
 	if v < 0.995 {
 		return fmt.Sprintf("%.0f mL", math.Max(10, math.Round(v*100)*10))
 	}
-	return fmt.Sprintf("%.1f L", v)
+	return strings.TrimSuffix(fmt.Sprintf("%.1f", v), ".0") + " L"
 }
 
 func capital(word string) string { return strings.ToUpper(word[:1]) + word[1:] }

@@ -193,11 +193,14 @@ func (p Plan) Leads() Activity {
 // LayOut is what to have at hand before a plan is begun, in words.
 func (p Plan) LayOut() []string {
 	var list []string
+	if len(p.Washes()) > 0 {
+		list = append(list, "a blind basket, a clear cup, a group brush, a clean wet cloth")
+	}
 	for _, a := range p.Activities {
 		if wash := a.Wash; wash != nil && wash.Dose != nil {
-			list = append(list, fmt.Sprintf("%s g of detergent for group %d", figure(wash.Dose.Mass.Value),
-				a.Part.GroupNumber()))
+			list = append(list, fmt.Sprintf("%s for group %d", wash.Dose.Words(), a.Part.GroupNumber()))
 		}
+		list = append(list, layOutFor(a)...)
 		d := a.Descale
 		if d == nil {
 			continue
@@ -223,6 +226,21 @@ func (p Plan) LayOut() []string {
 			"pH strips, or a meter; a thermometer; two cups", d.jugs())
 	}
 	return list
+}
+
+// layOutFor is what else an activity needs.
+func layOutFor(a Activity) []string {
+	switch a.Task {
+	case care.Wash, care.Rinse:
+		return []string{"gloves and glasses"}
+	case care.FilterChange:
+		return []string{"the new filter with its leaflet; a jug or a bucket; dry paper"}
+	case care.Regenerate:
+		return []string{"salt without additives; a jug or a bucket; dry paper"}
+	case care.DrawOff:
+		return []string{"a jug that bears hot water; an oven glove"}
+	}
+	return nil
 }
 
 // jugs says what catches what comes out.

@@ -90,13 +90,18 @@ func (r renewal) shutUnder(what string) []doing {
 	return []doing{does("Switch the machine off.", act(plant.SwitchOff, "")), shut}
 }
 
-// open opens the supply again and looks for leaks.
+// open opens the supply again.
 func (r renewal) open(what string) []doing {
 	opened := say("Open the tap that feeds %s, slowly.", what)
 	if r.f.Plumbed {
 		opened = does(fmt.Sprintf("Open the tap that feeds %s, slowly.", what), act(plant.OpenSupply, ""))
 	}
-	return []doing{opened, say("Hold dry paper to each joint for a minute. A drop? Shut it and turn the joint tighter.")}
+	return []doing{opened}
+}
+
+// dry looks for leaks once there is pressure.
+func dry() doing {
+	return say("Hold dry paper to each joint for a minute. A drop? Shut the tap and turn the joint tighter.")
 }
 
 // drawn lets the first water through the machine.
@@ -105,7 +110,8 @@ func (r renewal) drawn(litres float64) doing {
 	if r.f.Pump == machine.NoPump {
 		return say("Fill the boiler with its water.")
 	}
-	return does(fmt.Sprintf("Put a jug under the group. Let %s through, and pour it away.", Litres(litres)),
+	return does(fmt.Sprintf("Take the handle out and put a jug under the group. Let %s through, and pour it away.",
+		Litres(litres)),
 		act(plant.TakeOut, group), act(plant.Empty, "jug-group-1"), amount(plant.Sample, group, litres))
 }
 
@@ -201,15 +207,19 @@ func (r renewal) fitted() Step {
 
 // month sets until when it lasts.
 func (r renewal) month() Step {
-	next := r.now.AddDate(0, 1, 0)
+	days := 30
 	if r.s.Days > 0 {
-		next = r.now.AddDate(0, 0, int(r.s.Days))
+		days = int(r.s.Days)
+	}
+	until := r.now.AddDate(0, 0, days).Format("January 2006")
+	if r.now.IsZero() { // nobody has said when
+		until = fmt.Sprintf("%d days from now", days)
 	}
 	return Step{
 		ID: "month", Title: "set the month", Head: "Set the month", Button: "The month is set",
 		Takes: 20 * time.Second, Body: Act{},
 		Cautions: []reason.Caution{{Danger: "break", Text: "Litres may end it sooner: the bench says when."}},
-	}.with(say("Turn its ring, or write on it: %s.", next.Format("January 2006")))
+	}.with(say("Turn its ring, or write on it: %s.", until))
 }
 
 // inTank changes what stands in the tank.
@@ -255,7 +265,8 @@ func (r renewal) underSink() []Step {
 		Button: "It runs clear", Takes: 5 * time.Minute, Cautions: []reason.Caution{leaflet},
 		Body: Act{Draws: units.Volume(flushedSink * 1000)},
 	}.with(append([]doing{say("Put its flush hose, or the hose behind it, into the bucket.")}, append(r.open("the filter"),
-		say("Let %s run into the bucket, until it is clear and without bubbles. Close the flush valve.", Litres(flushedSink)),
+		say("Let %s run into the bucket, until it is clear and without bubbles.", Litres(flushedSink)),
+		say("Close the flush valve. Put back every hose that you took off."), dry(),
 	)...)...)
 	return []Step{out, in, flush, r.onAgain(), r.month()}
 }
@@ -303,7 +314,8 @@ func (r renewal) osmosis() []Step {
 		Cautions: []reason.Caution{leaflet},
 		Body:     Wait{For: firstTankful, Early: true, Ends: "The first tankful is away"},
 	}.with(append(r.open("the unit"),
-		say("Open the valve on its tank. Let it fill, then let all of it run away: it carries dust."),
+		say("Open the valve on its tank."), dry(),
+		say("Let the tank fill, then let all of it run away: it carries dust."),
 	)...)
 	return []Step{out, in, membrane, run, r.onAgain(), r.month()}
 }
@@ -349,7 +361,8 @@ func (r renewal) byHand() []Step {
 	back := Step{
 		ID: "back", Title: "drain shut, outlet open", Head: "Back to the machine", Button: "It is open, and dry",
 		Takes: 2 * time.Minute, Cautions: []reason.Caution{pressureLine}, Body: Act{},
-	}.with(append([]doing{say("Close the drain valve. Open the outlet to the machine.")}, r.open("the softener")...)...)
+	}.with(append(append([]doing{say("Close the drain valve. Open the outlet to the machine.")}, r.open("the softener")...),
+		dry())...)
 	return []Step{open, salt, run, back, r.onAgain()}
 }
 

@@ -64,7 +64,7 @@ func TestEachKindIsRenewedAsItIs(t *testing.T) {
 		"in the tank": {treat.Usual(machine.InTank), "in out strainer soak fit month",
 			[]string{"until no bubbles come", "500 mL through"}, []string{"bucket", "supply"}},
 		"under the sink": {treat.Usual(machine.UnderSink), "out in flush on month",
-			[]string{"Shut the tap", "pressure out", "dry", "5.0 L run into the bucket", "dry paper"},
+			[]string{"Shut the tap", "pressure out", "dry", "5 L run into the bucket", "dry paper"},
 			[]string{"jug until no bubbles"}},
 		"reverse osmosis": {treat.Usual(machine.ReverseOsmosis), "out in membrane flush on month",
 			[]string{"Shut the tap", "prefilters", "membrane", "all of it run away"}, []string{"until no bubbles"}},

@@ -25,9 +25,18 @@ type washer struct {
 	f     machine.Facts
 	m     backflush.Method
 	group string // its opening
+	lever bool   // its pump runs by a lever
 }
 
 func (w washer) act(verb plant.Verb) plant.Action { return act(verb, w.group) }
+
+// begin is how the pulses are begun: the hand and the clock in the same moment.
+func (w washer) begin() doing {
+	if w.lever {
+		return say("Tap Begin and lift the lever in the same moment. Lower it at OFF, lift it at ON.")
+	}
+	return say("Tap Begin and start the pump in the same moment. Stop it at OFF, start it at ON.")
+}
 
 // hissOver is said wherever a handle is taken out after a pulse.
 const hissOver = "Wait until the hiss has ended. Take the handle out."
@@ -100,34 +109,30 @@ func (w washer) waterFirst() Step {
 	p := backflush.WaterFirst(w.m)
 	return Step{
 		ID: "water", Body: Pulses{p}, Title: pulseTitle(p, "water first"), Head: "Water first",
-		Button: "Begin: " + starts(w.f.Pump), Effect: Clears, Cautions: []reason.Caution{lock, drain},
+		Button: "Begin: " + starts(w.f), Effect: Clears, Cautions: []reason.Caution{lock, drain},
 	}.with(
 		does("Put the empty blind basket into the handle and lock it in.", w.act(plant.LockBlind)),
-		say("Tap Begin and start the pump together: %s.", starts(w.f.Pump)),
-		say("Follow ON and OFF. Clean water first, so that no grounds are driven into the valve."),
+		w.begin(),
+		say("Clean water comes first, so that no grounds are driven into the valve."),
 	)
 }
 
 func (w washer) dosing(d backflush.Dose) Step {
-	what, put := fmt.Sprintf("%s of powder", Grams(d.Mass.Value)), "Put %s in, dry."
-	title, button := Grams(d.Mass.Value), "Powder is in, handle locked"
-	switch {
-	case d.Pinch:
-		title, what = "a pinch", "a pinch of powder"
-	case d.Form == backflush.Tablets:
-		title, what, button = "one tablet", "one tablet", "Tablet is in, handle locked"
+	button := "Powder is in, handle locked"
+	if d.Form == backflush.Tablets {
+		button = "Tablet is in, handle locked"
 	}
 	blind := "the blind basket"
 	if w.m.Program > 0 {
 		blind = "the cleaning disc"
 	}
 	return Step{
-		ID: "dose", Body: Act{}, Title: title + " in the blind, lock in", Head: "Dose", Button: button, Effect: Doses,
+		ID: "dose", Body: Act{}, Title: d.Words() + " in the blind", Head: "Dose", Button: button, Effect: Doses,
 		Takes: 40 * time.Second, Cautions: []reason.Caution{lock, soap, drink},
 	}.with(
 		does(hissOver, w.act(plant.TakeOut)),
 		does(fmt.Sprintf("Empty %s and wipe it dry.", blind), w.act(plant.WipeBlind)),
-		does(fmt.Sprintf(put, what), amount(plant.PutPowder, w.group, d.Mass.Value)),
+		does(fmt.Sprintf("Put %s in, dry.", d.Words()), amount(plant.PutPowder, w.group, d.Mass.Value)),
 		does("Lock the handle in.", w.act(plant.LockBlind)),
 	)
 }
@@ -135,11 +140,10 @@ func (w washer) dosing(d backflush.Dose) Step {
 func (w washer) soapy(id string, p backflush.Pulses) Step {
 	return Step{
 		ID: id, Body: Pulses{p}, Title: pulseTitle(p, "detergent"), Head: "Detergent pulses",
-		Button: "Begin: " + starts(w.f.Pump), Cautions: []reason.Caution{lock, cup, drain},
+		Button: "Begin: " + starts(w.f), Cautions: []reason.Caution{lock, cup, drain},
 	}.with(
 		say("Stand a clear cup under the drain spout for the first dirty water. Do not hold it."),
-		say("Tap Begin and start the pump together: %s.", starts(w.f.Pump)),
-		say("Follow ON and OFF by eye."),
+		w.begin(),
 	)
 }
 
@@ -177,8 +181,8 @@ func first() Step {
 		Button: "That is how it looked", Takes: 10 * time.Second, Cautions: []reason.Caution{drink, cup, drain},
 	}.with(
 		say("How brown was the first water with detergent? Foam is normal."),
-		say("Missed it? Say so: it only tells whether the wash comes often enough. Did nothing come at the drain at all? "+
-			"Tap Nothing came out, and leave the handle locked."),
+		say("Missed it? Say so: it only tells whether the wash comes often enough."),
+		say("Did nothing come at the drain at all? Tap Nothing came out, and leave the handle locked."),
 	)
 }
 
@@ -188,12 +192,12 @@ const again = 5
 // gone asks whether a tablet has dissolved, and gives it more pulses.
 func (w washer) gone() Step {
 	more := Step{
-		ID: "tablet", Title: "more detergent pulses", Head: "More detergent pulses", Button: "Begin: " + starts(w.f.Pump),
+		ID: "tablet", Title: "more detergent pulses", Head: "More detergent pulses", Button: "Begin: " + starts(w.f),
 		Body:     Pulses{backflush.Pulses{On: w.m.Rinse.On, Off: w.m.Rinse.Off, Count: again}},
 		Cautions: []reason.Caution{lock, cup, drain},
 	}.with(
 		does("Leave the rest of the tablet in. Lock the handle in again.", w.act(plant.LockBlind)),
-		say("Tap Begin and start the pump together: %s.", starts(w.f.Pump)),
+		w.begin(),
 	)
 	return Step{
 		ID: "gone", Title: "is the tablet gone?", Head: "Is the tablet gone?", Button: "That is how it is",
@@ -214,7 +218,7 @@ func (w washer) wiggle() Step {
 		Button: "Handle is out, brushed", Takes: 45 * time.Second, Cautions: []reason.Caution{lock, sprays},
 	}.with(
 		does("Wait until the hiss has ended. Loosen the handle a little: both lugs still hold fully.", w.act(plant.Loosen)),
-		does(fmt.Sprintf("Do not turn it now. Run the pump for %.0f seconds, then stop it.", wiggled.Seconds()),
+		does(fmt.Sprintf("Do not turn it now. Let water run for %.0f seconds, then stop it.", wiggled.Seconds()),
 			w.flushes(runs)),
 		does("Wait until the hiss has ended. Take the handle out.", w.act(plant.TakeOut)),
 		say("Brush the seal and the screen."),
@@ -300,11 +304,11 @@ func (w washer) open() Step {
 
 func (w washer) rinsing(id string, p backflush.Pulses) Step {
 	return Step{
-		ID: id, Body: Pulses{p}, Title: pulseTitle(p, "water"), Head: "Water pulses", Button: "Begin: " + starts(w.f.Pump),
+		ID: id, Body: Pulses{p}, Title: pulseTitle(p, "water"), Head: "Water pulses", Button: "Begin: " + starts(w.f),
 		Effect: Rinses, Cautions: []reason.Caution{lock, cup, drain},
 	}.with(
 		say("Only water now. Stand the clear cup under the drain spout for the last of it."),
-		say("Tap Begin and start the pump together: %s.", starts(w.f.Pump)),
+		w.begin(),
 	)
 }
 
@@ -363,10 +367,13 @@ func (w washer) discard() Step {
 	)
 }
 
-// starts is what begins a pulse: the pump, or the lever that makes the pressure.
-func starts(p machine.Pump) string {
-	if p == machine.NoPump {
-		return "lever on"
+// leverOn is what begins a pulse where a lever opens the group or makes the pressure.
+const leverOn = "lever up"
+
+// starts is what begins a pulse: the pump, or the lever.
+func starts(f machine.Facts) string {
+	if f.Pump == machine.NoPump || f.Valve == machine.Cam {
+		return leverOn
 	}
 	return "pump on"
 }
@@ -374,6 +381,3 @@ func starts(p machine.Pump) string {
 func pulseTitle(p backflush.Pulses, with string) string {
 	return fmt.Sprintf("%.0f s on, %.0f s off, %s", p.On.Seconds(), p.Off.Seconds(), with)
 }
-
-// Grams is a mass as it is weighed or spooned.
-func Grams(v float64) string { return figure(v) + " g" }

@@ -102,7 +102,7 @@ func Unblock(a machine.Answers, in backflush.Detergent, target Target) (Plan, er
 		if err != nil {
 			return Plan{}, err
 		}
-		w := washer{f: f, group: machine.Group(target.Group).String()}
+		w := washerOf(f, machine.Group(target.Group))
 		chain = append(append(w.cooled(cooling.Opens(f.Layout == machine.DualHome)), w.on(heats)), chain[1:]...)
 		activity.Wash.Blind = blind
 		ready = Step{
@@ -154,7 +154,7 @@ func (p *Plan) finish(f machine.Facts, id backflush.MethodID, close bool) []Step
 			a.Wash.Morning = true
 			continue
 		}
-		s := of(washer{f: f, group: a.Part.String()}.discard(), *a)
+		s := of(washerOf(f, a.Part).discard(), *a)
 		s.ID = name(len(p.Activities) > 1, a.Part, s.ID)
 		list = append(list, s)
 	}
@@ -166,7 +166,12 @@ func (p *Plan) finish(f machine.Facts, id backflush.MethodID, close bool) []Step
 
 // SetupOf is what of a machine the steps of a wash rest on.
 func SetupOf(f machine.Facts) Setup {
-	return Setup{Begin: starts(f.Pump), Vents: f.Vents, Flow: f.FreeFlow, Tray: f.Tray, Tank: f.Tank, Duty: f.Duty}
+	return Setup{Begin: starts(f), Vents: f.Vents, Flow: f.FreeFlow, Tray: f.Tray, Tank: f.Tank, Duty: f.Duty}
+}
+
+// washerOf writes the steps of a group.
+func washerOf(f machine.Facts, part machine.Part) washer {
+	return washer{f: f, group: part.String(), lever: f.Valve == machine.Cam || f.Pump == machine.NoPump}
 }
 
 // overlaps says whether one group stands in its soak while another is washed: then
@@ -193,7 +198,8 @@ func wash(f machine.Facts, id backflush.MethodID, in backflush.Detergent, t Targ
 	if err := refuseTarget(f, m, t); err != nil {
 		return a, nil, err
 	}
-	x := washer{f: f, m: m, group: machine.Group(t.Group).String()}
+	x := washerOf(f, machine.Group(t.Group))
+	x.m = m
 	w := &Washing{Method: m.ID, More: m.More, Dirty: t.Dirty, Gone: t.Gone}
 	a.Wash, a.Task, a.Title = w, care.Wash, care.Wash.Title()
 	if m.Wet() {
@@ -297,7 +303,7 @@ func (w washer) detergent() []Step {
 func ExtraRinse(a Activity, begin, id string, count int) Step {
 	more := a.Wash.More
 	more.Count = count
-	w := washer{group: a.Part.String()}
+	w := washer{group: a.Part.String(), lever: begin == leverOn}
 	s := w.rinsing(id, more)
 	s.Button = "Begin: " + begin
 	s.Lane, s.Part, s.Activity = Hands, a.Part, a.ID

@@ -247,7 +247,7 @@ func lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres, share flo
 		say(reason.Trade, "The alkalinity stays, so the water keeps its pH; without regeneration it does nothing.")
 	}
 	if s.Takes > 0 {
-		say(reason.Trade, "At least weekly flow, or the cartridge grows what nobody wants in a drink.")
+		say(reason.Trade, "Let water through at least weekly: bacteria grow in a cartridge that stands still.")
 	}
 	if s.Kind == machine.Bottled {
 		say(

@@ -409,7 +409,7 @@ func (s *Server) ChangeInterval(
 				http.StatusConflict,
 				"conflict",
 				"No other interval is proposed",
-			).at("kind", kind, "a machine whose first discharges propose another interval")
+			).at("kind", kind, "a machine whose first dirty water proposes another interval")
 			p.Finding = &lesson.Finding
 			return nil, p
 		}

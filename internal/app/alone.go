@@ -31,6 +31,7 @@ type Alone struct {
 	Product string             // empty for citric acid
 	GPerL   float64            // 0 for as strong as is usual
 	Parts   []machine.Part     // of a wash; none is every group
+	Draws   int                // of a draw-off; 0 for as many as usual
 	Start   time.Time
 }
 
@@ -38,7 +39,7 @@ type Alone struct {
 type Planned struct {
 	Plan  job.Plan
 	Card  *descale.Card  // of a descale
-	Clear *reason.Reason // of a descale
+	Clear *reason.Reason // how it was cleared on the model of the machine
 }
 
 // tasks that are planned here.
@@ -54,14 +55,20 @@ func (a Alone) Plan() (Planned, error) {
 	case slices.Contains(a.Tasks, care.Descale):
 		return a.descale()
 	case slices.Contains(a.Tasks, care.Wash), slices.Contains(a.Tasks, care.WaterBackflush):
-		p, err := a.wash()
-		return Planned{Plan: p}, err
+		return cleared(a.wash())
 	case slices.Contains(a.Tasks, care.DrawOff):
-		p, err := job.DrawOff(a.Answers, 0)
+		return cleared(job.DrawOff(a.Answers, a.Draws))
+	}
+	return cleared(job.Renew(a.Answers, treat.Usual(a.Answers.Treatment), a.Start))
+}
+
+// cleared judges a plan that was composed on the model of its machine.
+func cleared(p job.Plan, err error) (Planned, error) {
+	if err != nil {
 		return Planned{Plan: p}, err
 	}
-	p, err := job.Renew(a.Answers, treat.Usual(a.Answers.Treatment), a.Start)
-	return Planned{Plan: p}, err
+	why, err := run.Cleared(p)
+	return Planned{Plan: p, Clear: &why}, err
 }
 
 func (a Alone) check() error {

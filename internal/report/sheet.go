@@ -201,7 +201,21 @@ func (w *sheet) body(indent string, s job.Step) {
 			b.Stand.Seconds()))
 	case job.Pulses:
 		w.wrap(indent, fmt.Sprintf("%s: ON for %.0f s, OFF for %.0f s.", times(b.Count), b.On.Seconds(), b.Off.Seconds()))
+	case job.Act:
+		if b.FlushTime != nil {
+			w.wrap(indent, fmt.Sprintf("Flush for about %.0f seconds.", b.FlushTime.Value))
+		}
+	case job.Look:
+		w.wrap(indent, map[job.Sight]string{
+			job.FirstWater: "[ ] clear  [ ] pale  [ ] brown  [ ] dark  [ ] missed it",
+			job.RinseCup: "Clear is: no colour, no foam, three grains at most. If it is not: two more water pulses, and look " +
+				"again. Three times not clear: stop, and take the screen off when the group is cold.",
+		}[b.At])
 	case job.Soak:
+		if b.Early {
+			w.wrap(indent, "About "+spell(b.For.Minutes())+", or until: "+strings.ToLower(b.Ends[:1])+b.Ends[1:]+".")
+			break
+		}
 		w.wrap(indent, "It stands for "+spell(b.For.Minutes())+".")
 	case job.Wait:
 		text := "Wait " + spell(b.For.Minutes())
@@ -216,15 +230,30 @@ func (w *sheet) body(indent string, s job.Step) {
 			case way.Stop != nil && len(way.Tries) == 0:
 				text += ": " + way.Stop.Title + ". " + strings.Join(way.Stop.Next, " ")
 			case len(way.Tries) > 0:
-				text += ": open it once more, twice at most"
+				text += fmt.Sprintf(": go through this and ask again, at most %s", strings.ToLower(times(len(way.Tries))))
 			}
 			w.wrap(indent, text)
+			w.tried(indent+"    ", way)
 		}
 	case job.Measure:
 		w.wrap(indent, map[job.Reads]string{
 			job.Feed: "It reads pH ____", job.Spent: "It reads pH ____, colour ________",
 			job.Proof: "It reads pH ____ and ____ (two strips in a row). If they differ: rinse on.",
 		}[b.Reads])
+	}
+}
+
+// tried writes what is gone through before it is asked again.
+func (w *sheet) tried(indent string, way job.Way) {
+	if len(way.Tries) == 0 {
+		return
+	}
+	for _, s := range way.Tries[0] {
+		w.wrap(indent, strings.Join(s.Do, " "))
+		w.body(indent, s)
+	}
+	if way.Stop != nil {
+		w.wrap(indent, "Then: "+way.Stop.Title+". "+strings.Join(way.Stop.Next, " "))
 	}
 }
 

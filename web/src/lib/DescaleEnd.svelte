@@ -15,7 +15,7 @@
   <p class="say"><b>Acid is in {run.inside.parts}.</b> No drinks from this machine until it is rinsed, or a technician has seen to it. Heater off, an outlet open; it is not left overnight.</p>
 {:else if d.came}
   <p class="say"><b class="huge-voice text-[clamp(44px,6vw,84px)]"><Num worked={d.came} text={amount(d.came.value, 'g')} /></b> of scale came out{d.at_least ? ', at least' : ''}{#if d.came.low < d.came.high}; between {figure(d.came.low)} and {amount(d.came.high, 'g')}{/if}.</p>
-  {#if d.share}<p class="say">Of what falls out, <b><Num worked={d.share} text="{round(d.share.value * 100)} %" /></b> is now taken to stay in this machine.</p>{/if}
+  {#if d.share}<p class="say">Your machine scales {d.share.value < 1 ? 'less' : 'more'} than expected (<b><Num worked={d.share} text="{round(d.share.value * 100)} %" /></b>).</p>{/if}
 {/if}
 {#if run.practice}
   <p class="say">Practice: nothing is written down.</p>

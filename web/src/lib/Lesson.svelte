@@ -30,7 +30,7 @@
     {#each lesson.finding.because as r}<p>{r.text}</p>{/each}
     {#each lesson.finding.next ?? [] as n}<p><b>{n}</b></p>{/each}
     {#if lesson.proposed && lesson.factor}
-      <p><Num worked={lesson.factor} text="{round(lesson.factor.value * 100)} %" /> of the school's own interval.</p>
+      <p><Num worked={lesson.factor} text="{round(Math.abs(1 - lesson.factor.value) * 100)} % {lesson.factor.value < 1 ? 'sooner' : 'later'}" /> than usual.</p>
       <button type="button" class="btn btn-primary self-start" onclick={() => change('take')}>Take it</button>
     {/if}
   {/if}

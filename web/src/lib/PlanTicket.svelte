@@ -55,7 +55,7 @@
 </section>
 
 <details class="border-rule mt-5 border-t pt-3">
-  <summary class="cursor-pointer py-1"><b>{plan.assumptions.length} things taken for granted</b></summary>
+  <summary class="cursor-pointer py-1"><b>Assumptions ({plan.assumptions.length})</b></summary>
   <table class="mt-2 w-full text-[15px]">
     <tbody>
       {#each plan.assumptions as a (a.label)}

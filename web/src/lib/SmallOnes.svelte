@@ -18,7 +18,7 @@
 </script>
 
 <details class="mt-1">
-  <summary class="text-ink-2 narrow min-h-11 cursor-pointer py-2 text-[16px]">{machine.small.length === 1 ? 'One small one' : `${machine.small.length} small ones`} with the last drink</summary>
+  <summary class="text-ink-2 narrow min-h-11 cursor-pointer py-2 text-[16px]">Daily: {machine.small.length} quick {machine.small.length === 1 ? 'job' : 'jobs'}</summary>
   <ul class="border-rule border-t">
     {#each machine.small as s (s.task)}
       <li class="border-rule flex flex-wrap items-center gap-x-4 gap-y-1 border-b py-1">

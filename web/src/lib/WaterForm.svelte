@@ -109,7 +109,7 @@
   </div>
   {#if how === 'strip'}
     <fieldset>
-      <legend class="label-voice">How many pads of the strip have turned? Its own card goes first.</legend>
+      <legend class="label-voice">How many pads of the strip have turned? Use your strip's own chart if it differs.</legend>
       <div class="pads">
         {#each strip as { pads: i, low, high } (i)}
           <label class="pad"><input class="sr-only" type="radio" name="pads" value={i} bind:group={pads} />

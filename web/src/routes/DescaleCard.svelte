@@ -130,7 +130,7 @@
           <VesselPictures needs={s.card.needs} />
         {/if}
         <div class="cool">
-          <div class="label-voice">Switched off now, it may be opened</div>
+          <div class="label-voice">If switched off now, cool enough to open at</div>
           <p class="huge-voice text-[56px]"><Num worked={s.opens} text={clock(s.opens_at, s.zone)} /></p>
           <p class="mt-3">{weekday(s.opens_at, s.zone)}, below {round(s.opens_below_c)} °C, in a room of {round(s.air_c)} °C. A thermometer says so, never a hand; without one, the next morning. A gauge stands at 0.</p>
         </div>

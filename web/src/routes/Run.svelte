@@ -368,7 +368,7 @@
           {#if run.empty_tray}<p class="say text-stop"><b>Empty the tray first.</b> It would overflow.</p>{/if}
           {#if run.fill_tank}<p class="say text-stop"><b>Fill the tank first.</b> The pump would draw air.</p>{/if}
           {#if allowed('reading')}
-            <p class="say">Rinsed <b>{run.detergent.rinsed}</b> times; at least <b><Num worked={run.wash.rinse} text={String(run.detergent.least)} /></b>, the larger of the method's own count and what the residue asks for. The cup has the last word.</p>
+            <p class="say">Rinsed <b>{run.detergent.rinsed}</b> times, of at least <b><Num worked={run.wash.rinse} text={String(run.detergent.least)} /></b>. The cup has the last word.</p>
             <CupReading bind:cup />
           {:else if allowed('measured') && step.reads}
             {#each step.do as d (d)}<p class="say">{d}</p>{/each}
@@ -421,7 +421,7 @@
             <b class="huge-voice" data-soak={s.what}>{late >= 0 ? `+${minutes(late)}` : minutes(-late)}</b>
           </div>
         {/each}
-        {#if live.following}<p role="status"><b>{run.device === run.last_device ? 'The device that started leads.' : 'Another device has taken over.'}</b> This one follows; any press here takes it back.</p>{/if}
+        {#if live.following}<p role="status"><b>{run.device === run.last_device ? 'The device that started leads.' : 'Another device has taken over.'}</b> This one follows. Press any button to take control.</p>{/if}
         {#if live.waiting.length > 0}<p class="caution" role="status"><b>{live.busy ? 'The server is busy.' : 'No connection.'}</b> Your press is kept and sent again.{live.unkept ? ' This browser keeps nothing: leave this page open until it is sent.' : ''}</p>{/if}
         {#each live.lost as l (l.id)}
           <div class="caution" role="alert">

@@ -189,7 +189,7 @@
         <p class="mt-2">At the machine: hardness <b><Num worked={w.reaches.here} text={round(w.reaches.here.value)} /></b>{wide(w.reaches.here)}, alkalinity <b><Num worked={w.reaches.alkalinity} text={round(w.reaches.alkalinity.value)} /></b>{wide(w.reaches.alkalinity)} mg/L, pH <b><Num worked={w.reaches.ph} text={short(w.reaches.ph.value)} /></b>. A litre drops <b><Num worked={w.falls} text={w.falls.value > 0 ? `${short(w.falls.value)} mg` : 'nothing'} /></b>{w.falls.high > 0 ? wide({ ...w.falls, low: Math.max(0, w.falls.low) }) : ''} when it brews{w.extrapolated ? ', extrapolated beyond 90 °C' : ''}.</p>
         <p class="mt-2" class:caution={w.corrosion.verdict !== 'fine'}><b>{w.corrosion.title}.</b> {w.corrosion.because.map((r) => r.text).join(' ')}</p>
         {#if w.says.length > 0}
-          <details class="mt-2"><summary class="min-h-11 cursor-pointer py-2"><b>{w.says.length} things taken for granted</b></summary>
+          <details class="mt-2"><summary class="min-h-11 cursor-pointer py-2"><b>Assumptions ({w.says.length})</b></summary>
             <ul class="text-[15px]">{#each w.says as r}<li>{r.text}</li>{/each}</ul></details>
         {/if}
         {#if w.source && w.source.readings.length > 0}
@@ -236,7 +236,7 @@
     </div>
 
     <section class="mt-8">
-      <h2 class="head-voice mb-1 text-[28px]">What may stand before it</h2>
+      <h2 class="head-voice mb-1 text-[28px]">Ways to treat the water</h2>
       <p class="text-ink-2 mb-2 text-[15px]">For this water, this machine and {figure(w.drinks)} drinks a day. None stops scale completely. Prices are round figures of ours until you type in yours.</p>
       <Treatments water={w} onchosen={(chosen) => { reset(); water = chosen; void load(id) }} onsaid={() => load(id)} />
     </section>
