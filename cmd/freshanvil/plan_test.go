@@ -198,13 +198,66 @@ func TestPlanRefuses(t *testing.T) {
 	}
 }
 
-// The other tasks are planned, too, and read as a sheet.
+// The other tasks are planned, too: read as a sheet, as steps, and traced on the model.
 func TestPlanOfOtherTasks(t *testing.T) {
-	for task, want := range map[string]string{"wash": "DETERGENT|WASH", "water_backflush": "BACKFLUSH|WATER"} {
-		out, complaints, code := planned(strings.Replace(singleSaid, `"descale"`, `"`+task+`"`, 1))
-		first, _, _ := strings.Cut(out, "\n")
-		if code != 0 || first == "" || !strings.Contains(out, "LAY OUT") {
-			t.Errorf("%s: %d, %q, want %s: %s", task, code, first, want, complaints)
+	for task, treatment := range map[string]string{"wash": "none", "water_backflush": "none", "draw_off": "none",
+		"filter_change": "in_tank", "regenerate": "softener"} {
+		t.Run(task, func(t *testing.T) {
+			in := strings.NewReplacer(`["descale"]`, `["`+task+`"]`, `"treatment": "none"`,
+				`"treatment": "`+treatment+`"`).Replace(request("hx_home"))
+			out, complaints, code := planned(in)
+			if code != 0 || !strings.Contains(out, "LAY OUT") || !strings.Contains(out, "on a model of this machine") {
+				t.Errorf("exit %d: %s", code, complaints)
+			}
+			out, _, code = planned(in, "--json")
+			var d planDocument
+			if err := json.Unmarshal([]byte(out), &d); err != nil || code != 0 || len(d.Steps) < 4 || d.Cleared == "" {
+				t.Errorf("exit %d, %d steps: %v", code, len(d.Steps), err)
+			}
+			lines, code := traced(t, in)
+			if code != 0 || lines[len(lines)-1].Event != "end" || len(lines) < len(d.Steps) {
+				t.Errorf("exit %d, %d lines", code, len(lines))
+			}
+		})
+	}
+}
+
+// A wash is traced with its detergent: it is in the head after the pulses, and below 10 mg/L in
+// the end; what nobody expects leads on, or out.
+func TestPlanTracesAWash(t *testing.T) {
+	in := strings.Replace(request("dual_home"), `["descale"]`, `["wash"]`, 1)
+	head := func(l traceLine) float64 {
+		for _, v := range l.Vessels {
+			if v.ID == "group-1" {
+				return v.Detergent
+			}
 		}
+		t.Fatal("no group in the trace")
+		return 0
+	}
+	for name, c := range map[string]struct {
+		answer string
+		step   string // where it ends
+	}{
+		"as usual":       {"", "discard"},
+		"nothing came":   {"detergent=nothing_came", "discard"},
+		"rinsed at once": {"first=rinse_now", "basket"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			args := []string{}
+			if c.answer != "" {
+				args = append(args, "--answer", c.answer)
+			}
+			lines, code := traced(t, in, args...)
+			most := 0.0
+			for _, l := range lines {
+				most = max(most, head(l))
+			}
+			last := lines[len(lines)-1]
+			if code != 0 || most < 100 || head(last) > 10 || last.Step != c.step || len(last.Violations) > 0 {
+				t.Errorf("exit %d: %.0f mg/L at most, %.1f in the end, at %s: %v", code, most, head(last), last.Step,
+					last.Violations)
+			}
+		})
 	}
 }

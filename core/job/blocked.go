@@ -132,6 +132,7 @@ func (w washer) on(heats time.Duration) Step {
 		ID: "on", Body: Act{}, Title: "plug in, on, hot", Head: "Switch it on", Button: "It is on", Takes: time.Minute,
 		Cautions: []reason.Caution{scald},
 	}.with(
+		waterReady(w.f), trayEmpty(w.f),
 		does("Dry hands: plug in and switch on.", act(plant.PlugIn, ""), act(plant.SwitchOn, "")),
 		say("It is hot in about %s. You may go on at once: hot water can come from a kettle.", spokenTime(heats)),
 	)

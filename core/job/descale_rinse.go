@@ -219,7 +219,8 @@ func (l *laying) pourOut(i int, list ...doing) {
 		ID: "pour-out", Title: "pour the boiler out", Head: "Pour it out", Button: "It is out", Takes: 2 * time.Minute,
 		Cautions: []reason.Caution{never45, gas, gloves}, Body: Act{},
 	}.with(append(list, say("Take the jug and the drip tray away."),
-		does(fmt.Sprintf("Two hands: turn the machine over %s, plug and switch away from the water. Wait until nothing more comes.",
+		does(fmt.Sprintf("Two hands: turn the machine over %s, plug and switch away from the water. Wait until nothing more "+
+			"comes.",
 			over), act(plant.TurnOver, v.ID)))...))
 }
 

@@ -200,7 +200,11 @@ func (p Plan) LayOut() []string {
 		if wash := a.Wash; wash != nil && wash.Dose != nil {
 			list = append(list, fmt.Sprintf("%s for group %d", wash.Dose.Words(), a.Part.GroupNumber()))
 		}
-		list = append(list, layOutFor(a)...)
+		for _, text := range layOutFor(a) {
+			if !slices.Contains(list, text) {
+				list = append(list, text)
+			}
+		}
 		d := a.Descale
 		if d == nil {
 			continue

@@ -361,8 +361,7 @@ func (r renewal) byHand() []Step {
 	back := Step{
 		ID: "back", Title: "drain shut, outlet open", Head: "Back to the machine", Button: "It is open, and dry",
 		Takes: 2 * time.Minute, Cautions: []reason.Caution{pressureLine}, Body: Act{},
-	}.with(append(append([]doing{say("Close the drain valve. Open the outlet to the machine.")}, r.open("the softener")...),
-		dry())...)
+	}.with(say("Close the drain valve. Open the outlet to the machine.")).with(append(r.open("the softener"), dry())...)
 	return []Step{open, salt, run, back, r.onAgain()}
 }
 

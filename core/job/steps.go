@@ -53,17 +53,8 @@ func prepare(f machine.Facts, overlap bool, heats time.Duration) Step {
 		ID: "ready", Body: Act{}, Title: "get ready", Head: "Get ready", Button: "All ready",
 		Cautions: []reason.Caution{scald}, Takes: 30 * time.Second,
 	}
-	water := doing{}
-	switch {
-	case f.Tank > 0:
-		water = does("Fill the tank.", act(plant.FillUp, "tank"))
-	case f.Plumbed:
-		water = say("The water supply is open.")
-	}
-	tray := doing{}
-	if f.Tray > 0 {
-		tray = does("Empty the drip tray and put it back.", act(plant.Empty, "tray"))
-	}
+	water := waterReady(f)
+	tray := trayEmpty(f)
 	each := doing{}
 	if overlap {
 		each = say("Each group needs its own handle and blind basket. With only one, wash one group after the other.")
@@ -79,6 +70,25 @@ func prepare(f machine.Facts, overlap bool, heats time.Duration) Step {
 		say("The machine is on and hot. From cold that takes about %s.", spokenTime(heats)),
 		water, tray, each, say("%s", blind),
 	)
+}
+
+// waterReady fills the tank, or has the supply open.
+func waterReady(f machine.Facts) doing {
+	switch {
+	case f.Tank > 0:
+		return does("Fill the tank.", act(plant.FillUp, "tank"))
+	case f.Plumbed:
+		return say("The water supply is open.")
+	}
+	return doing{}
+}
+
+// trayEmpty empties the drip tray, where there is one.
+func trayEmpty(f machine.Facts) doing {
+	if f.Tray == 0 {
+		return doing{}
+	}
+	return does("Empty the drip tray and put it back.", act(plant.Empty, "tray"))
 }
 
 // spokenTime is a time of minutes as a person says it: to five where it is long.
@@ -122,17 +132,16 @@ func (w washer) dosing(d backflush.Dose) Step {
 	if d.Form == backflush.Tablets {
 		button = "Tablet is in, handle locked"
 	}
-	blind := "the blind basket"
+	put := does(fmt.Sprintf("Put %s in, dry.", d.Words()), amount(plant.PutPowder, w.group, d.Mass.Value))
 	if w.m.Program > 0 {
-		blind = "the cleaning disc"
+		put.text = fmt.Sprintf("Lay the cleaning disc in, if your machine has one. Put %s in, dry.", d.Words())
 	}
 	return Step{
 		ID: "dose", Body: Act{}, Title: d.Words() + " in the blind", Head: "Dose", Button: button, Effect: Doses,
 		Takes: 40 * time.Second, Cautions: []reason.Caution{lock, soap, drink},
 	}.with(
 		does(hissOver, w.act(plant.TakeOut)),
-		does(fmt.Sprintf("Empty %s and wipe it dry.", blind), w.act(plant.WipeBlind)),
-		does(fmt.Sprintf("Put %s in, dry.", d.Words()), amount(plant.PutPowder, w.group, d.Mass.Value)),
+		does("Empty the blind basket and wipe it dry.", w.act(plant.WipeBlind)), put,
 		does("Lock the handle in.", w.act(plant.LockBlind)),
 	)
 }
@@ -240,24 +249,34 @@ func screenTomorrow() Step {
 	)
 }
 
-func (w washer) empty() Step {
+// empty takes the blind out after the detergent pulses, or has it in the hand already.
+func (w washer) empty(inHand bool) Step {
+	out := does(hissOver, w.act(plant.TakeOut))
+	if inHand {
+		out = doing{}
+	}
 	return Step{
 		ID: "blind", Body: Act{}, Effect: Empties, Title: "empty and rinse the blind", Head: "Empty the blind",
 		Button: "Blind is clean and locked in", Takes: 45 * time.Second, Cautions: []reason.Caution{lock, scald},
 	}.with(
-		does(hissOver, w.act(plant.TakeOut)),
+		out,
 		does("Empty the blind basket and rinse it under clean water.", w.act(plant.WipeBlind)),
 		does("Lock it in again, without powder.", w.act(plant.LockBlind)),
 	)
 }
 
-// blind locks the clean blind in, for water only.
-func (w washer) blind() Step {
+// blind locks the clean blind in, for water only, after the coffee basket or with the handle in
+// the hand.
+func (w washer) blind(inHand bool) Step {
+	out := does("Take the handle out.", w.act(plant.TakeOut))
+	if inHand {
+		out = doing{}
+	}
 	return Step{
 		ID: "blind", Body: Act{}, Effect: Empties, Title: "clean blind in", Head: "Blind in",
 		Button: "Blind is in, no powder", Takes: 20 * time.Second, Cautions: []reason.Caution{scald},
 	}.with(
-		does("Take the handle out.", w.act(plant.TakeOut)),
+		out,
 		say("Brush the seal and the screen."),
 		does("Put the clean blind basket into the handle, without powder. Lock it in.", w.act(plant.WipeBlind),
 			w.act(plant.LockBlind)),
@@ -266,25 +285,29 @@ func (w washer) blind() Step {
 
 // rest ends a water backflush.
 func (w washer) rest() Step {
-	s := w.basketBack()
-	s.ID, s.Takes = "basket", 30*time.Second
+	s := w.basketBack(false)
+	s.Takes = 30 * time.Second
 	return s
 }
 
-func (w washer) basketBack() Step {
+func (w washer) basketBack(inHand bool) Step {
+	out := does(hissOver, w.act(plant.TakeOut))
+	if inHand {
+		out = doing{}
+	}
 	return Step{
 		ID: "basket", Body: Act{Flushes: backflush.RinseFlush, FlushTime: flushTime(w.f)}, Title: "basket back, flush",
 		Head: "Basket back, flush", Button: "Flushed", Takes: 40 * time.Second, Cautions: []reason.Caution{lock, scald},
 	}.with(
-		does(hissOver, w.act(plant.TakeOut)),
+		out,
 		does("Put the coffee basket back and lock it in.", w.act(plant.LockBasket)),
-		does("Flush into the tray.", w.flushes(backflush.RinseFlush)),
+		does("", w.flushes(backflush.RinseFlush)), // it is said with its seconds
 	)
 }
 
 // basket ends the rinse of a wash.
-func (w washer) basket() Step {
-	s := w.basketBack()
+func (w washer) basket(inHand bool) Step {
+	s := w.basketBack(inHand)
 	s.Effect, s.Acts = Proves, append(s.Acts, w.act(plant.Rinsed))
 	return s
 }

@@ -205,7 +205,7 @@ func wash(f machine.Facts, id backflush.MethodID, in backflush.Detergent, t Targ
 	if m.Wet() {
 		a.Task, a.Title = care.WaterBackflush, care.WaterBackflush.Title()
 		w.Rinse = backflush.Rinse{Shown: waterPulses(m)}
-		return a, []Step{x.blind(), x.rinsing("rinse", m.Rinse), x.rest()}, nil
+		return a, []Step{x.blind(false), x.rinsing("rinse", m.Rinse), x.rest()}, nil
 	}
 	dose, err := backflush.DoseFor(m, in)
 	if err != nil {
@@ -219,7 +219,7 @@ func wash(f machine.Facts, id backflush.MethodID, in backflush.Detergent, t Targ
 		a.Task, a.Title = care.Rinse, "Rinse the detergent out"
 		w.Left = max(gram, backflush.TabletMass)
 		w.Rinse = backflush.LeastRinse(m, w.Left, f, 0)
-		chain = []Step{x.open(), x.listen(), x.blind()}
+		chain = []Step{x.open(), x.listen(), x.blind(true)}
 	} else {
 		w.Dose, w.Soapy = &dose, m.First.Count+m.Detergent.Count
 		w.Rinse = backflush.LeastRinse(m, gram, f, w.Soapy)
@@ -230,7 +230,7 @@ func wash(f machine.Facts, id backflush.MethodID, in backflush.Detergent, t Targ
 	if m.Wiggle && !t.Dirty {
 		chain = append(chain, x.wiggle())
 	}
-	return a, append(chain, x.basket()), nil
+	return a, append(chain, x.basket(m.Wiggle && !t.Dirty)), nil
 }
 
 // refuseTarget refuses what a method must not be done to.
@@ -296,7 +296,16 @@ func (w washer) detergent() []Step {
 	if w.m.Tablet {
 		list = append(list, w.gone())
 	}
-	return append(list, w.empty())
+	return append(list, w.empty(w.m.Tablet))
+}
+
+// HandleOut takes the handle of a group out, where a run leaves out the step that would.
+func HandleOut(a Activity, id string) Step {
+	w := washer{group: a.Part.String()}
+	return Step{
+		ID: id, Body: Act{}, Title: "handle out", Head: "Handle out", Button: "Handle is out", Takes: 20 * time.Second,
+		Cautions: []reason.Caution{lock, scald}, Lane: Hands, Part: a.Part, Activity: a.ID,
+	}.with(does(hissOver, w.act(plant.TakeOut)))
 }
 
 // ExtraRinse is a set of water pulses that a run adds for a group.

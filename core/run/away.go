@@ -2,9 +2,11 @@ package run
 
 import (
 	"fmt"
+	"slices"
 	"time"
 
 	"freshanvil/core/job"
+	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 )
 
@@ -96,8 +98,8 @@ func (f *fold) mayRinseNow() bool {
 	if f.over || f.short || !f.soapy() || f.acid.in() {
 		return false
 	}
-	for _, s := range f.steps[f.i:] {
-		if !f.isRinse(s) {
+	for _, s := range f.steps[f.i:] { // a run that only rinses has nothing to leave out
+		if a := f.plan.Activity(s.Activity); !f.isRinse(s) && a.Wash != nil && a.Wash.Dose != nil {
 			return true
 		}
 	}
@@ -131,6 +133,10 @@ func (f *fold) rinseNow() {
 	list := f.steps[:kept:kept]
 	for _, s := range f.steps[kept:] {
 		if f.isRinse(s) {
+			opens := s.Effect == job.Empties || s.Effect == job.Proves
+			if opens && !takesOut(s) { // that belongs to a step that is left out
+				list = append(list, job.HandleOut(*f.plan.Activity(s.Activity), s.ID+"-out"))
+			}
 			list = append(list, f.longer(s))
 		} else {
 			f.ended[s.ID] = f.now
@@ -150,6 +156,11 @@ func (f *fold) rinseNow() {
 	f.i = kept
 	f.segment, f.mode, f.since = 0, Open, f.now
 	f.enter()
+}
+
+// takesOut says whether the handle is taken out in a step.
+func takesOut(s job.Step) bool {
+	return slices.ContainsFunc(s.Acts, func(a plant.Action) bool { return a.Verb == plant.TakeOut })
 }
 
 // longer is a rinse with a pulse more for each detergent pulse that was left out.

@@ -1836,7 +1836,10 @@ type BenchMachine struct {
 
 	// Small The small tasks of today
 	Small []Small `json:"small"`
-	Today struct {
+
+	// ThrowAway Of a café in the morning: whose first shot is poured away
+	ThrowAway *string `json:"throw_away,omitempty"`
+	Today     struct {
 		// Drinks Drinks logged since the machine's day turned
 		Drinks float64 `json:"drinks"`
 

@@ -566,6 +566,9 @@ func benchOut(m store.Machine, h care.History, hazards []store.Hazard, now time.
 			b.Hazards = append(b.Hazards, hazardOut(x, m))
 		}
 	}
+	if said, any := care.ThrowAway(care.FirstShotAway(m.Answers, h, now)); any {
+		b.ThrowAway = &said.Text
+	}
 	b.Rescue = rescueOut(f, store.Contents(hazards, m.ID))
 	return b
 }

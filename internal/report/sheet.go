@@ -36,6 +36,7 @@ func Sheet(to io.Writer, p job.Plan, start time.Time, zone *time.Location, clear
 		}
 	}
 	begins := begins(p)
+	w.several = len(p.Groups()) > 1
 	for n, s := range p.Steps() {
 		w.step(n+1, s, begins[s.ID])
 	}
@@ -53,6 +54,8 @@ type sheet struct {
 	to   io.Writer
 	err  error
 	told map[string]bool // cautions that stand above
+	// several says that more than one group is washed: each step names its own.
+	several bool
 }
 
 func (w *sheet) line(text string, args ...any) {
@@ -171,7 +174,11 @@ func begins(p job.Plan) map[string]time.Duration {
 func (w *sheet) step(n int, s job.Step, at time.Duration) {
 	w.blank()
 	clock := fmt.Sprintf("%d:%02d", int(at.Hours()), int(at.Minutes())%60)
-	w.wrap(fmt.Sprintf("%2d  %s  ", n, clock), s.Head+" ("+s.ID+")")
+	head := s.Head
+	if g := s.Part.GroupNumber(); w.several && g > 0 && strings.HasPrefix(s.ID, fmt.Sprint(g)) {
+		head = fmt.Sprintf("Group %d: %s", g, head)
+	}
+	w.wrap(fmt.Sprintf("%2d  %s  ", n, clock), head+" ("+s.ID+")")
 	indent := strings.Repeat(" ", 4)
 	if act, ok := job.BodyOf[job.Act](s); ok && act.Mix != nil {
 		w.wrap(indent, fmt.Sprintf("%s %s into %s of water.", amount(act.Mix.Measure.Value), act.Mix.Measure.Unit,
@@ -203,7 +210,7 @@ func (w *sheet) body(indent string, s job.Step) {
 		w.wrap(indent, fmt.Sprintf("%s: ON for %.0f s, OFF for %.0f s.", times(b.Count), b.On.Seconds(), b.Off.Seconds()))
 	case job.Act:
 		if b.FlushTime != nil {
-			w.wrap(indent, fmt.Sprintf("Flush for about %.0f seconds.", b.FlushTime.Value))
+			w.wrap(indent, fmt.Sprintf("Flush into the tray for about %.0f seconds.", b.FlushTime.Value))
 		}
 	case job.Look:
 		w.wrap(indent, map[job.Sight]string{

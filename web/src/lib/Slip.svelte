@@ -43,6 +43,7 @@
     <div class="num-voice text-[19px] min-[1001px]:hidden">{machine.name}</div>
     <h3 class="title head-voice" class:text-act={pressing} class:small={!pressing}>{title}</h3>
     {#each machine.rescue && !machine.open_run ? [] : pressed as h (h.part)}<p class="text-stop"><b>{h.text}.</b></p>{/each}
+    {#if machine.throw_away && !machine.open_run}<p><b>{machine.throw_away}</b></p>{/if}
     {#if machine.open_run?.unreadable}
       <p>Its plan cannot be read any more. End it by name; what is in the machine stays on record.</p>
       <VoidRun run={machine.open_run.id} onended={onchanged} />

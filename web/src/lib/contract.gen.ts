@@ -1460,6 +1460,8 @@ export interface components {
             zone: string;
             owner: string;
             place: string;
+            /** @description Of a café in the morning: whose first shot is poured away */
+            throw_away?: string;
             archived: boolean;
             layout_title: string;
             groups: number;

@@ -389,7 +389,7 @@
               {#each step.do as d (d)}<li>{d}</li>{/each}
               {#if step.length && step.kind === 'sips'}<li>{step.pulses === 1 ? 'It stands' : `${step.pulses} sips. Each stands`} <b><Num worked={step.length} text="{round(step.length.value)} seconds" /></b>.</li>
               {:else if step.length && pushing}<li>The pump runs <b><Num worked={step.length} text="{round(step.length.value)} seconds" /></b>, rests apart.</li>{/if}
-              {#if step.flush}<li>Flush for about <b><Num worked={step.flush} text="{step.flush.value} seconds" /></b>.</li>{/if}
+              {#if step.flush}<li>Flush into the tray for about <b><Num worked={step.flush} text="{step.flush.value} seconds" /></b>.</li>{/if}
             </ol>
           {/if}
           {#if allowed('begin') && step.kind === 'pulses' && pressed === 0}

@@ -1,0 +1,172 @@
+package report
+
+import (
+	"bytes"
+	"errors"
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/care"
+	"freshanvil/core/job"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/run"
+	"freshanvil/core/units"
+	"freshanvil/internal/app"
+)
+
+var write = flag.Bool("write", false, "write docs/plans anew")
+
+const plansDir = "../../docs/plans"
+
+// known are the facts that somebody has to say before a machine of a layout is descaled.
+var known = map[machine.Layout]map[string]string{
+	machine.Thermoblock:  {"brew_material": "stainless", "brew_heater": "can_be_off"},
+	machine.SingleBoiler: {"brew_material": "brass", "brew_heater": "can_be_off"},
+	machine.HXHome: {"drain": "plug", "brew_material": "copper", "steam_material": "copper",
+		"steam_heater": "held_off"},
+	machine.LeverCam: {"drain": "plug", "brew_material": "copper", "steam_material": "copper",
+		"steam_heater": "held_off"},
+	machine.DualHome: {"brew_material": "stainless", "steam_material": "stainless", "brew_heater": "can_be_off",
+		"steam_heater": "can_be_off"},
+	machine.LeverManual: {"brew_material": "brass", "brew_heater": "can_be_off"},
+}
+
+// sheets are the requests whose sheets are kept, by the name of their file.
+func sheets() map[string]app.Alone {
+	list := map[string]app.Alone{}
+	for _, l := range machine.Layouts() {
+		a := machine.Answers{Layout: l, Valve: machine.Yes, Drinks: 4, MilkDrinks: 2, Treatment: machine.Untreated,
+			Hardness: units.HardnessReading{Likely: 2.5, Low: 2.5, High: 2.5, Known: true}, Overrides: map[string]string{}}
+		if l == machine.LeverManual {
+			a.Valve = machine.No
+		}
+		for key, value := range known[l] {
+			a.Overrides[key] = value
+		}
+		for _, task := range []care.Task{care.Wash, care.WaterBackflush, care.Descale, care.DrawOff} {
+			list[fmt.Sprintf("%s-%s", l, task)] = app.Alone{Answers: a, Tasks: []care.Task{task}}
+		}
+		for _, kind := range machine.Treatments() {
+			if l != machine.DualHome && l != machine.HXCafe { // the others are changed as these are
+				continue
+			}
+			behind := a
+			behind.Treatment = kind
+			task := care.FilterChange
+			if kind == machine.Softener {
+				task = care.Regenerate
+			}
+			if kind != machine.Untreated && kind != machine.Bottled {
+				list[fmt.Sprintf("%s-%s-%s", l, task, kind)] = app.Alone{Answers: behind, Tasks: []care.Task{task}}
+			}
+		}
+		if l == machine.HXHome {
+			a.Overrides["own_program"] = "yes"
+			for _, m := range backflush.Methods() {
+				if !m.Wet() && m.ID != backflush.HalfTeaspoon {
+					list[fmt.Sprintf("%s-%s-%s", l, care.Wash, m.ID)] = app.Alone{Answers: a,
+						Tasks: []care.Task{care.Wash}, Method: m.ID}
+				}
+			}
+		}
+	}
+	return list
+}
+
+// sheetOf is one as text; a refusal says why, and what may be done instead.
+func sheetOf(a app.Alone) (string, error) {
+	var text bytes.Buffer
+	planned, err := a.Plan()
+	var no *reason.Refusal
+	if errors.As(err, &no) {
+		fmt.Fprintf(&text, "REFUSED: %s\n", no.Finding.Title)
+		for _, r := range no.Finding.Because {
+			fmt.Fprintf(&text, "  %s\n", r.Text)
+		}
+		for _, next := range no.Finding.Next {
+			fmt.Fprintf(&text, "  - %s\n", next)
+		}
+		return text.String(), nil
+	}
+	if err != nil {
+		return "", err
+	}
+	err = Sheet(&text, planned.Plan, time.Time{}, time.UTC, planned.Clear)
+	return text.String(), err
+}
+
+// freed is the sheet of a group from which no water comes.
+func freed(blind int) (string, error) {
+	a := machine.Answers{Layout: machine.HXHome, Valve: machine.Yes, Drinks: 4, Treatment: machine.Untreated,
+		Hardness: units.UnknownHardness()}
+	p, err := job.Unblock(a, backflush.UsualPowder, job.Target{Group: 1, Blind: blind})
+	if err != nil {
+		return "", err
+	}
+	why, err := run.Cleared(p)
+	if err != nil {
+		return "", err
+	}
+	var text bytes.Buffer
+	err = Sheet(&text, p, time.Time{}, time.UTC, &why)
+	return text.String(), err
+}
+
+// The sheets in docs/plans are those that the rules make now, so that a change of words or of a
+// plan is seen: go test ./internal/report -write writes them anew.
+func TestSheetsAreKept(t *testing.T) {
+	want := map[string]string{}
+	for name, a := range sheets() {
+		text, err := sheetOf(a)
+		if err != nil {
+			t.Fatalf("%s: %v", name, err)
+		}
+		want[name+".txt"] = text
+	}
+	for blind, name := range []string{"hx_home-no_water.txt", "hx_home-nothing_came.txt"} {
+		text, err := freed(blind)
+		if err != nil {
+			t.Fatalf("%s: %v", name, err)
+		}
+		want[name] = text
+	}
+	if *write {
+		if err := os.RemoveAll(plansDir); err != nil {
+			t.Fatal(err)
+		}
+		if err := os.MkdirAll(plansDir, 0o755); err != nil {
+			t.Fatal(err)
+		}
+		for name, text := range want {
+			if err := os.WriteFile(filepath.Join(plansDir, name), []byte(text), 0o644); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	files, err := filepath.Glob(filepath.Join(plansDir, "*.txt"))
+	if err != nil || len(files) != len(want) {
+		t.Errorf("%d sheets are kept, %d made: %v", len(files), len(want), err)
+	}
+	led := 0
+	for name, text := range want {
+		t.Run(strings.TrimSuffix(name, ".txt"), func(t *testing.T) {
+			kept, err := os.ReadFile(filepath.Join(plansDir, name))
+			if err != nil || string(kept) != text {
+				t.Errorf("stale: go test ./internal/report -write (%v)", err)
+			}
+		})
+		if !strings.HasPrefix(text, "REFUSED") {
+			led++
+		}
+	}
+	if led < 35 {
+		t.Errorf("only %d of %d are led", led, len(want))
+	}
+}
