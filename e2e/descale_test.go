@@ -262,7 +262,7 @@ func TestRefusedMachine(t *testing.T) {
 	p.sees("Noted.")
 	p.click("button", "Lead me")
 	p.step("At pressure")
-	p.lead("Draw 1.8 L")
+	p.lead("Draw 850 mL")
 	p.lead("Drawn off.")
 	p.must(p.Navigate(fmt.Sprintf("%s/machines/%s/log", a.address, id)))
 	p.sees("bench in town, Friday")

@@ -3,7 +3,10 @@ package e2e
 import (
 	"encoding/json"
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
+	"syscall"
 	"testing"
 	"time"
 
@@ -265,4 +268,79 @@ func TestOwnPace(t *testing.T) {
 	p.sees("Go on")
 	p.space()
 	p.until("the second pulse", func() bool { return word(p) == "ON" && pulse(p) == "2" })
+}
+
+// Called away in a pulse, for longer than was said: it rings, and whoever is back goes on where it
+// stood. Then the wash is cut short: only the rinse is left, and the run ends without detergent.
+func TestCalledAwayThenRinsedAtOnce(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "60")
+	p := a.open(browse(t), "/", 1280, 800)
+	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
+	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp")
+	p.step("Detergent pulses")
+	p.must(p.Keyboard.Type(input.KeyC))
+	p.sees("Stop the pump. Leave the handle locked.")
+	p.sees("Detergent would begin to dry in the valve.")
+	if off := p.eval(`() => [...document.querySelectorAll('dialog[open] button')].filter((b) => b.disabled).length`); off !=
+		"2" {
+		t.Errorf("%s lengths are barred, want 15 and 30 minutes", off)
+	}
+	p.click("dialog button", "5 minutes")
+	p.step("Called away")
+	p.until("the ring", func() bool {
+		list := p.sounded()
+		return len(list) > 0 && list[len(list)-1].Sound == "overdue"
+	})
+	p.step("Time to be back")
+	p.space()
+	p.step("Detergent pulses")
+	p.sees("What was pulsed before counts")
+	p.space()
+	p.step("The first dirty water")
+	p.must(p.Keyboard.Type(input.KeyX))
+	p.click("dialog button", "Rinse now and stop")
+	p.sees("Rinse, then it is over")
+	goOn(p, "Empty the blind", "Water pulses")
+	p.step("Look in the cup")
+	pickClear(p)
+	p.space()
+	goOn(p, "Basket back")
+	p.step("Stopped.")
+	p.sees("Nothing is counted as done.")
+	p.click("a", "To the bench")
+	p.sees("Start the wash")
+}
+
+// Nothing came, stopped, the server killed: the group is freed from the bench, cold, and is a group
+// like any other again.
+func TestFreedAfterARestart(t *testing.T) {
+	t.Parallel()
+	db := filepath.Join(t.TempDir(), "freed.db")
+	when := noon(t)
+	a, server := when.launch(t, "serve", "--speed", "20", "--port", "0", "--db", db)
+	p := home(t, a)
+	p.click("button", "Start the wash")
+	goOn(p, "Get ready", "Brush and flush", "Water first")
+	p.until("ON", func() bool { return word(p) == "ON" })
+	p.must(p.Keyboard.Type(input.KeyD))
+	p.sees("Do not touch the handle.")
+	p.must(p.Keyboard.Type(input.KeyX))
+	p.click("dialog button", "Stop here")
+	p.must(server.Process.Signal(syscall.SIGKILL))
+	_ = server.Wait()
+	port := a.address[strings.LastIndex(a.address, ":")+1:]
+	_, again := when.launch(t, "serve", "--speed", "600", "--port", port, "--db", db)
+	t.Cleanup(func() {
+		_ = again.Process.Signal(os.Interrupt)
+		_ = again.Wait()
+	})
+	p.must(p.Navigate(a.address + "/"))
+	p.sees("Free group 1")
+	p.click("button", "Free group 1")
+	p.step("Get ready")
+	p.lead("Loosen it under a cloth")
+	p.lead("Rinsed.")
+	p.click("a", "To the bench")
+	p.until("no band", func() bool { return p.eval(`() => document.querySelector('.band') === null`) == "true" })
 }

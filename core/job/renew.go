@@ -72,15 +72,6 @@ var (
 	leaflet = reason.Caution{Danger: "break", Text: "The filter's leaflet goes before this sheet."}
 )
 
-// off switches the machine off, and shuts the supply of one on the mains.
-func (r renewal) off() doing {
-	if r.f.Plumbed {
-		return does("Switch the machine off. Shut the water supply: the lever across the pipe.", act(plant.SwitchOff, ""),
-			act(plant.ShutSupply, ""))
-	}
-	return does("Switch the machine off.", act(plant.SwitchOff, ""))
-}
-
 // shutUnder shuts the supply of what is under the counter.
 func (r renewal) shutUnder(what string) []doing {
 	shut := say("Shut the tap that feeds %s.", what)

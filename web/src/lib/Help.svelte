@@ -18,7 +18,7 @@
     ['space', 'in a run: the main button'],
     ['n', 'in a run: no pressure'],
     ['d', 'in a run: nothing came out at the drain'],
-    ['a', 'in a run: I am called away'],
+    ['c', 'in a run: I am called away'],
     ['x', 'in a run: I cannot go on'],
     ['h', 'in a run: something is wrong'],
     ['s', 'in a run: sound on or off'],

@@ -172,7 +172,7 @@
     if (event.repeat || leaving?.open || trouble?.open || going?.open || opened.path.length > 0 || help.shown) return
     if (event.key === 'n' && allowed('no_pressure')) return void live.press('no_pressure')
     if (event.key === 'd' && allowed('nothing_came')) return void live.press('nothing_came')
-    if (event.key === 'a' && allowed('away')) return going?.showModal()
+    if (event.key === 'c' && allowed('away')) return going?.showModal()
     if (event.key === 'x' && allowed('stop')) return leaving?.showModal()
     if (event.key === 'h' && run && run.help.length > 0) return trouble?.showModal()
     if (event.key === 's') return sounds.mute(!sounds.muted)
