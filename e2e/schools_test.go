@@ -222,3 +222,30 @@ func smallOnesAreFolded(t *testing.T, when moment) {
 	p.click("label", "with the small ones")
 	p.sees("Empty and wash the tray")
 }
+
+// One's own dose and pulses, named: what is out of range is told at once, what is chosen is what the
+// run leads.
+func TestOwnDose(t *testing.T) {
+	t.Parallel()
+	a := start(t, "serve", "--speed", "60")
+	p := home(t, a)
+	p.click("a", "How often, and how")
+	p.click("label.mine", "my own dose and pulses")
+	p.fill("whose way it is", "Aunt's way")
+	p.fill("g of powder", "9")
+	p.sees("Allowed: a number from 0.25 to 6")
+	p.fill("g of powder", "1.5")
+	p.fill("s on", "6")
+	p.fill("pulses with it", "4")
+	p.sees("Aunt's way: 6 s on, 5 s off, 4 times; 5 with water.")
+	p.click("button", "Choose this pairing")
+	p.sees("Aunt's way: every 50 shots")
+	p.click("a", "Dual boiler, home")
+	p.click("button", "Start the wash")
+	goOn(p, "Get ready", "Brush and flush", "Water first")
+	p.step("tsp")
+	p.sees("1.5 g in the blind")
+	p.space()
+	p.step("Detergent pulses")
+	p.sees("1 of 4")
+}

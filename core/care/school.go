@@ -221,8 +221,10 @@ type Choice struct {
 	School SchoolID           `json:"school"`
 	Method backflush.MethodID `json:"method"`
 	Every  EveryID            `json:"every"`
-	Own    Interval           `json:"own"`    // with OwnNumbers
-	Factor float64            `json:"factor"` // learned; 0 where nothing was
+	Own    Interval           `json:"own"` // with OwnNumbers
+	// Numbers are one's own of the method; nil for the method's.
+	Numbers *backflush.Numbers `json:"numbers,omitempty"`
+	Factor  float64            `json:"factor"` // learned; 0 where nothing was
 	// Shortened are oily beans and parties, each until the next wash.
 	Shortened []Shortening `json:"-"`
 }
@@ -285,17 +287,21 @@ var ownRanges = []struct {
 	{"days", 1, 400, func(i *Interval) *float64 { return &i.Days }},
 }
 
-// Pair joins a method with an interval, or with own numbers; what is out of
-// range is a *units.OutOfRange.
-func Pair(a machine.Answers, method backflush.MethodID, every EveryID, own Interval) (Choice, error) {
-	c := Choice{School: SchoolOwn, Method: method, Every: every}
+// Pair joins a method, with one's own numbers where there are any, with an interval or with
+// own numbers of that; what is out of range is a *units.OutOfRange.
+func Pair(a machine.Answers, method backflush.MethodID, numbers *backflush.Numbers, every EveryID, own Interval) (
+	Choice, error,
+) {
+	c := Choice{School: SchoolOwn, Method: method, Every: every, Numbers: numbers}
 	if backflush.Gate(a.Facts()).Verdict == reason.Refused {
-		c.Method = ""
+		c.Method, c.Numbers = "", nil
 	} else if m, err := backflush.Lookup(method); err != nil {
 		return Choice{}, err
 	} else if m.Wet() {
 		return Choice{}, &units.OutOfRange{Field: "method", Value: string(method),
 			Allowed: "a method with detergent: water only stands beside the wash, not in its place"}
+	} else if err := m.CheckNumbers(numbers, a.Facts()); err != nil {
+		return Choice{}, err
 	}
 	if every != OwnNumbers {
 		_, err := findEvery(every)
@@ -334,7 +340,7 @@ func (c Choice) Settled(a machine.Answers) Choice {
 	s, _ := DefaultSchool(a)
 	byHand := backflush.Gate(a.Facts()).Verdict == reason.Refused
 	if c.Every == "" || byHand != (c.Method == "") {
-		c.School, c.Method, c.Every, c.Factor = s.ID, s.Method, s.Every, 0
+		c.School, c.Method, c.Every, c.Factor, c.Numbers = s.ID, s.Method, s.Every, 0, nil
 	}
 	if c.Factor == 0 {
 		c.Factor = 1
@@ -342,8 +348,17 @@ func (c Choice) Settled(a machine.Answers) Choice {
 	return c
 }
 
+// By is the method with one's own numbers; an error where there is none: it is cleaned by hand.
+func (c Choice) By() (backflush.Method, error) {
+	m, err := backflush.Lookup(c.Method)
+	return m.With(c.Numbers), err
+}
+
 // Title names what was chosen.
 func (c Choice) Title() string {
+	if c.Numbers != nil {
+		return c.Numbers.Name
+	}
 	if s, err := FindSchool(c.School); err == nil {
 		return s.Title
 	}

@@ -67,7 +67,7 @@ func TestChoiceHolds(t *testing.T) {
 	if d := AllDue(home(4), h, noon, time.UTC)[0]; d.State != Overdue || d.Clocks[0].Limit != 7 {
 		t.Errorf("washed eight days ago, weekly: %s, %+v", d.State, d.Clocks)
 	}
-	if h.Choice, err = Pair(home(4), backflush.Tablet, OwnNumbers, Interval{Litres: 5, Shots: 400}); err != nil {
+	if h.Choice, err = Pair(home(4), backflush.Tablet, nil, OwnNumbers, Interval{Litres: 5, Shots: 400}); err != nil {
 		t.Fatal(err)
 	}
 	h.Events = presses(Double, 40, daysAgo(7), noon, 1)
@@ -96,7 +96,7 @@ func TestChoiceHolds(t *testing.T) {
 		{backflush.Soak, OwnNumbers, Interval{}, "own"}, {backflush.Soak, OwnNumbers, Interval{Shots: 4}, "shots"},
 		{backflush.Soak, OwnNumbers, Interval{Days: math.NaN()}, "days"},
 	} {
-		_, err := Pair(home(4), c.method, c.every, c.own)
+		_, err := Pair(home(4), c.method, nil, c.every, c.own)
 		var bad *units.OutOfRange
 		if !errors.As(err, &bad) || bad.Field != c.field {
 			t.Errorf("%+v: %v", c, err)

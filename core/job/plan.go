@@ -53,6 +53,7 @@ type Activity struct {
 // Washing is what a wash knows beside its steps.
 type Washing struct {
 	Method  backflush.MethodID
+	Named   string          // how the method is called: by whose numbers it goes
 	Dose    *backflush.Dose // nil where no detergent goes in
 	Rinse   backflush.Rinse
 	More    backflush.Pulses // a pair of them is added while the cup is not clear

@@ -13,6 +13,7 @@ import (
 // of a machine's own use.
 type Row struct {
 	Method   backflush.MethodID // none for a hand clean
+	Numbers  *backflush.Numbers // one's own of it; nil for the method's
 	Interval care.Interval
 	Fits     reason.Finding
 	Days     reason.Worked // between two of them
@@ -31,7 +32,7 @@ const handClean = 15
 func Lay(a machine.Answers, c care.Choice, rate reason.Worked, in backflush.Detergent) (Row, error) {
 	f := a.Facts()
 	c = c.Settled(a)
-	r := Row{Method: c.Method, Interval: c.For(a)}
+	r := Row{Method: c.Method, Numbers: c.Numbers, Interval: c.For(a)}
 	minutes := reason.Input{
 		Symbol: "minutes",
 		Label:  "a hand clean takes",
@@ -42,14 +43,14 @@ func Lay(a machine.Answers, c care.Choice, rate reason.Worked, in backflush.Dete
 	dose := reason.Input{Symbol: "dose", Label: "no detergent by hand", Value: 0, Unit: "g", Source: reason.Trade}
 	r.Fits = reason.Finding{Verdict: reason.Fine, Title: "Suits this machine", Because: r.Interval.Because}
 	if c.Method != "" {
-		m, err := backflush.Lookup(c.Method)
+		m, err := c.By()
 		if err != nil {
 			return Row{}, err
 		}
 		if r.Fits = m.Fits(f); r.Fits.Verdict == reason.Refused {
 			return r, nil
 		}
-		p, err := Wash(a, c.Method, in, Target{Group: 1})
+		p, err := WashBy(a, m, in, Target{Group: 1})
 		var no *reason.Refusal
 		if errors.As(err, &no) {
 			r.Fits = no.Finding

@@ -45,6 +45,15 @@ type Target struct {
 // nothing out and that nobody has opened since; a bad group, or one named twice, is a
 // *units.OutOfRange.
 func Wash(a machine.Answers, id backflush.MethodID, in backflush.Detergent, targets ...Target) (Plan, error) {
+	m, err := backflush.Lookup(id)
+	if err != nil {
+		return Plan{}, err
+	}
+	return WashBy(a, m, in, targets...)
+}
+
+// WashBy is Wash by a method that may have somebody's own numbers.
+func WashBy(a machine.Answers, m backflush.Method, in backflush.Detergent, targets ...Target) (Plan, error) {
 	f := a.Facts()
 	p, err := modelled(f)
 	if err != nil {
@@ -55,7 +64,7 @@ func Wash(a machine.Answers, id backflush.MethodID, in backflush.Detergent, targ
 		if err := p.takesTarget(f, target); err != nil {
 			return Plan{}, err
 		}
-		activity, chain, err := wash(f, id, in, target)
+		activity, chain, err := wash(f, m, in, target)
 		if err != nil {
 			return Plan{}, err
 		}
@@ -66,7 +75,7 @@ func Wash(a machine.Answers, id backflush.MethodID, in backflush.Detergent, targ
 			Allowed: fmt.Sprintf("group-1 to group-%d", f.Groups)}
 	}
 	close, _ := a.Cafe()
-	p.lay(prepare(f, overlaps(chains), plant.HeatUp(p.Plant)), chains, p.finish(f, id, close))
+	p.lay(prepare(f, overlaps(chains), plant.HeatUp(p.Plant)), chains, p.finish(f, m, close))
 	return p, p.Check()
 }
 
@@ -90,7 +99,11 @@ func Unblock(a machine.Answers, in backflush.Detergent, target Target) (Plan, er
 	}
 	dirty := target
 	dirty.Dirty = true // what lies in it nobody knows
-	activity, chain, err := wash(f, backflush.HalfTeaspoon, in, dirty)
+	m, err := backflush.Lookup(backflush.HalfTeaspoon)
+	if err != nil {
+		return Plan{}, err
+	}
+	activity, chain, err := wash(f, m, in, dirty)
 	if err != nil {
 		return Plan{}, err
 	}
@@ -111,7 +124,7 @@ func Unblock(a machine.Answers, in backflush.Detergent, target Target) (Plan, er
 		}.with(say("Have a cloth, a blind basket, a clear cup and hot water from a kettle ready."))
 	}
 	p.Activities = append(p.Activities, activity)
-	p.lay(ready, [][]Step{chain}, p.finish(f, backflush.HalfTeaspoon, false))
+	p.lay(ready, [][]Step{chain}, p.finish(f, m, false))
 	return p, p.Check()
 }
 
@@ -134,7 +147,7 @@ func (p *Plan) takesTarget(f machine.Facts, t Target) error {
 
 // finish is what ends a sitting of washes, when every group is done with: the outside wiped,
 // then the shot that is thrown away, but at a café's close.
-func (p *Plan) finish(f machine.Facts, id backflush.MethodID, close bool) []Step {
+func (p *Plan) finish(f machine.Facts, m backflush.Method, close bool) []Step {
 	last := p.Activities[len(p.Activities)-1]
 	of := func(s Step, a Activity) Step {
 		s.Activity, s.Part, s.Lane = a.ID, a.Part, Hands
@@ -158,7 +171,7 @@ func (p *Plan) finish(f machine.Facts, id backflush.MethodID, close bool) []Step
 		s.ID = name(len(p.Activities) > 1, a.Part, s.ID)
 		list = append(list, s)
 	}
-	if m, err := backflush.Lookup(id); err == nil && m.Screen && soapy {
+	if m.Screen && soapy {
 		list = append(list, of(screenTomorrow(), last))
 	}
 	return list
@@ -183,24 +196,23 @@ func overlaps(chains [][]Step) bool {
 }
 
 // wash is what is done to one group.
-func wash(f machine.Facts, id backflush.MethodID, in backflush.Detergent, t Target) (Activity, []Step, error) {
+func wash(f machine.Facts, m backflush.Method, in backflush.Detergent, t Target) (Activity, []Step, error) {
 	a := Activity{
 		ID: fmt.Sprintf("wash-%d", t.Group), Part: machine.Group(t.Group),
 		Takes: []Resource{TheHands, Resource(machine.Group(t.Group).String()), ThePump, ThePower},
 	}
-	m, err := backflush.Lookup(id)
-	if err == nil && t.Dirty {
-		m, err = backflush.Lookup(backflush.HalfTeaspoon)
-	}
-	if err != nil {
-		return a, nil, err
+	if t.Dirty {
+		var err error
+		if m, err = backflush.Lookup(backflush.HalfTeaspoon); err != nil {
+			return a, nil, err
+		}
 	}
 	if err := refuseTarget(f, m, t); err != nil {
 		return a, nil, err
 	}
 	x := washerOf(f, machine.Group(t.Group))
 	x.m = m
-	w := &Washing{Method: m.ID, More: m.More, Dirty: t.Dirty, Gone: t.Gone}
+	w := &Washing{Method: m.ID, Named: m.Name, More: m.More, Dirty: t.Dirty, Gone: t.Gone}
 	a.Wash, a.Task, a.Title = w, care.Wash, care.Wash.Title()
 	if m.Wet() {
 		a.Task, a.Title = care.WaterBackflush, care.WaterBackflush.Title()

@@ -287,7 +287,7 @@ func schools(check func(reason.Worked), t *testing.T, a machine.Answers, h care.
 		}
 		choices = append(choices, c)
 	}
-	own, err := care.Pair(a, backflush.Soak, care.OwnNumbers, care.Interval{Litres: 20, Coffee: 700, Counter: 90})
+	own, err := care.Pair(a, backflush.Soak, nil, care.OwnNumbers, care.Interval{Litres: 20, Coffee: 700, Counter: 90})
 	if err != nil {
 		t.Fatal(err)
 	}

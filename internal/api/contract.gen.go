@@ -2972,6 +2972,18 @@ type Outlook struct {
 	Washes Worked `json:"washes"`
 }
 
+// OwnMethod One's own dose and pulses of a method; what is left out is the method's. The rinse is never shorter than the residue asks for
+type OwnMethod struct {
+	Detergent *int     `json:"detergent,omitempty"`
+	Grams     *float64 `json:"grams,omitempty"`
+
+	// Name Whose way it is
+	Name  string   `json:"name"`
+	OffS  *float64 `json:"off_s,omitempty"`
+	OnS   *float64 `json:"on_s,omitempty"`
+	Rinse *int     `json:"rinse,omitempty"`
+}
+
 // OwnNumbers At least one; whichever runs out first decides.
 type OwnNumbers struct {
 	CoffeeG *float64 `json:"coffee_g,omitempty"`
@@ -3453,6 +3465,9 @@ type SchoolChoice struct {
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id     ID                  `json:"id"`
 	Method *SchoolChoiceMethod `json:"method,omitempty"`
+
+	// Numbers One's own dose and pulses of a method; what is left out is the method's. The rinse is never shorter than the residue asks for
+	Numbers *OwnMethod `json:"numbers,omitempty"`
 
 	// Own At least one; whichever runs out first decides.
 	Own    *OwnNumbers         `json:"own,omitempty"`

@@ -527,8 +527,8 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 			}
 		}
 		targets := targetsOf(&b, store.Contents(hazards, m.ID))
-		method := histories[m.ID].Choice.Settled(m.Answers).Method
-		if b.Wash, err = washOut(m.Answers, method, in, targets...); err != nil {
+		choice := histories[m.ID].Choice.Settled(m.Answers)
+		if b.Wash, err = washOut(m.Answers, choice, in, targets...); err != nil {
 			return nil, err
 		}
 		if t, any := today[m.ID]; any {

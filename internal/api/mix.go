@@ -60,7 +60,7 @@ func (s *Server) GetMix(ctx context.Context, r GetMixRequestObject) (GetMixRespo
 		if err != nil {
 			return nil, err
 		}
-		method, err := backflush.Lookup(h.Choice.Settled(m.Answers).Method)
+		method, err := h.Choice.Settled(m.Answers).By()
 		if err != nil {
 			return nil, err
 		}
@@ -114,7 +114,7 @@ func (s *Server) needs(ctx context.Context, in backflush.Detergent) ([]supply.Ne
 	var needs []supply.Need
 	for _, m := range list {
 		c := histories[m.ID].Choice.Settled(m.Answers)
-		method, err := backflush.Lookup(c.Method)
+		method, err := c.By()
 		if err != nil {
 			continue // cleaned by hand: takes none
 		}

@@ -129,17 +129,21 @@ func planOut(
 		p.Dues[i] = *dueOut(d, p.Groups, now)
 	}
 	var err error
-	p.Wash, err = washOut(a, c.Method, in, job.Target{Group: 1})
+	p.Wash, err = washOut(a, c, in, job.Target{Group: 1})
 	return p, err
 }
 
 // washOut is what a wash takes; nil where it must not be washed now.
-func washOut(a machine.Answers, method backflush.MethodID, in backflush.Detergent, targets ...job.Target) (*WashPlan,
+func washOut(a machine.Answers, c care.Choice, in backflush.Detergent, targets ...job.Target) (*WashPlan,
 	error) {
-	if method == "" {
+	if c.Method == "" {
 		return nil, nil
 	}
-	p, err := job.Wash(a, method, in, targets...)
+	method, err := c.By()
+	if err != nil {
+		return nil, err
+	}
+	p, err := job.WashBy(a, method, in, targets...)
 	var no *reason.Refusal
 	if errors.As(err, &no) {
 		return nil, nil
@@ -167,6 +171,9 @@ func washPlanOut(p job.Plan, wash *job.Washing) WashPlan {
 	), m.Name, m.Pattern, m.Why, ptr(
 		m.Ours,
 	)
+	if wash.Named != "" {
+		out.MethodName = wash.Named
+	}
 	out.Dose = doseOut(wash.Dose)
 	if wash.Rinse.Shown.Name != "" {
 		out.Rinse = wash.Rinse.Shown

@@ -53,6 +53,9 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 		in = job.Contents{}
 	}
 	plan, err := s.plan(ctx, m, *r.Body, in, now)
+	if err == nil { // none is led that the model of the machine does not clear
+		_, err = s.cleared(plan)
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -107,11 +110,15 @@ func (s *Server) plan(
 	if err != nil {
 		return job.Plan{}, err
 	}
-	method := h.Choice.Settled(m.Answers).Method
+	choice := h.Choice.Settled(m.Answers)
 	if b.Method != nil {
-		method = backflush.MethodID(*b.Method)
-	} else if method == "" {
-		method = backflush.HalfTeaspoon // refused with the gate's reason
+		choice = care.Choice{Method: backflush.MethodID(*b.Method)}
+	} else if choice.Method == "" {
+		choice.Method = backflush.HalfTeaspoon // refused with the gate's reason
+	}
+	method, err := choice.By()
+	if err != nil {
+		return job.Plan{}, err
 	}
 	if task == NewRunTaskUnblock {
 		part := b.Parts[0]
@@ -133,7 +140,7 @@ func (s *Server) plan(
 			}
 		}
 	}
-	return job.Wash(m.Answers, method, powder, targets...)
+	return job.WashBy(m.Answers, method, powder, targets...)
 }
 
 // checkParts refuses parts that a task is not of.

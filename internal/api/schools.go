@@ -133,6 +133,7 @@ func rowOut(a machine.Answers, c care.Choice, rate reason.Worked, in backflush.D
 func figuresOut(r job.Row) SchoolRow {
 	row := SchoolRow{Interval: intervalOut(r.Interval), Fits: r.Fits}
 	if m, err := backflush.Lookup(r.Method); err == nil {
+		m = m.With(r.Numbers)
 		id := string(m.ID)
 		row.Method, row.MethodName, row.Pattern = &id, &m.Name, &m.Pattern
 	}
@@ -169,7 +170,7 @@ func methodOut(a machine.Answers, m backflush.Method, in backflush.Detergent) (M
 		Ours:    ptr(m.Ours),
 		Fits:    m.Fits(a.Facts()),
 	}
-	wash, err := washOut(a, m.ID, in, job.Target{Group: 1})
+	wash, err := washOut(a, care.Choice{Method: m.ID}, in, job.Target{Group: 1})
 	row.Wash = wash
 	return row, err
 }
@@ -278,7 +279,7 @@ func (s *Server) passed(ctx context.Context, m store.Machine, now time.Time) ([]
 
 func choiceIn(a machine.Answers, b SchoolChoice) (care.Choice, error) {
 	if b.School != nil {
-		if b.Method != nil || b.Every != nil || b.Own != nil {
+		if b.Method != nil || b.Every != nil || b.Own != nil || b.Numbers != nil {
 			return care.Choice{}, &units.OutOfRange{
 				Field:   "school",
 				Value:   string(*b.School),
@@ -310,7 +311,16 @@ func choiceIn(a machine.Answers, b SchoolChoice) (care.Choice, error) {
 			}
 		}
 	}
-	return care.Pair(a, method, care.EveryID(*b.Every), own)
+	return care.Pair(a, method, numbersIn(b.Numbers), care.EveryID(*b.Every), own)
+}
+
+// numbersIn are somebody's own of a method; nil for the method's.
+func numbersIn(n *OwnMethod) *backflush.Numbers {
+	if n == nil {
+		return nil
+	}
+	return &backflush.Numbers{Name: n.Name, Grams: units.Mass(orElse(n.Grams, 0)), On: orElse(n.OnS, 0),
+		Off: orElse(n.OffS, 0), Detergent: orElse(n.Detergent, 0), Rinse: orElse(n.Rinse, 0)}
 }
 
 // PreviewPairing is what a choice would come to; it writes nothing.
@@ -356,7 +366,7 @@ func (s *Server) ChooseSchool(ctx context.Context, r ChooseSchoolRequestObject) 
 		return nil, err
 	}
 	if c.Method != "" {
-		method, err := backflush.Lookup(c.Method)
+		method, err := c.By()
 		if err != nil {
 			return nil, err
 		}

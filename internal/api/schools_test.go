@@ -478,3 +478,55 @@ func TestPracticeLeavesNothingBehind(t *testing.T) {
 		t.Errorf("a real run at speed: %+v", p)
 	}
 }
+
+// Somebody's own dose and pulses: named, within what residue and duty allow, led as they are, with
+// the rinse that the residue asks for; and taken back as any choice is.
+func TestOwnDoseAndPulses(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	choice := func(numbers fields) fields {
+		return fields{"id": newID(), "every": "fifty_shots", "method": "half_teaspoon", "numbers": numbers}
+	}
+	var p Problem
+	b.call("POST", "/api/machines/"+id+"/schools", choice(fields{"name": " ", "grams": 2}), 422, &p)
+	if p.Field == nil || *p.Field != "numbers.name" {
+		t.Errorf("without a name: %+v", p)
+	}
+	deep := b.add(home())
+	b.call("POST", "/api/machines/"+deep+"/facts",
+		fields{"facts": []fields{{"key": "stays_ml", "value": "100"}, {"key": "vents_ml", "value": "25"}}}, 200, nil)
+	b.call("POST", "/api/machines/"+deep+"/schools", choice(fields{"name": "mine", "grams": 6, "detergent": 3}), 422, &p)
+	if *p.Field != "numbers.grams" || !strings.Contains(*p.Allowed, "pulses to rinse out") {
+		t.Errorf("more than its head gives up: %+v", p)
+	}
+	var s Schools
+	b.call("POST", "/api/machines/"+id+"/schools",
+		choice(fields{"name": "Closer's way", "grams": 2, "on_s": 8, "detergent": 4, "rinse": 3}), 201, &s)
+	if s.Current.Title != "Closer's way" || *s.Current.MethodName != "Closer's way" ||
+		!strings.Contains(*s.Current.Pattern, "8 s on, 5 s off, 4 times") {
+		t.Errorf("%+v", s.Current)
+	}
+	l := b.startChosen(id)
+	l.toDose()
+	if got := l.Wash.Dose.Mass.Value; got < 1.99 || got > 2.01 || l.Wash.MethodName != "Closer's way" {
+		t.Errorf("%v g by %s", got, l.Wash.MethodName)
+	}
+	l.press("done")
+	l.press("begin")
+	if *l.Step.Pulses != 4 || *l.Step.OnS != 8 || l.Detergent.Least != 6 {
+		t.Errorf("%d pulses of %v s, rinsed at least %d times", *l.Step.Pulses, *l.Step.OnS, l.Detergent.Least)
+	}
+	l.goOnTo("the end", func() bool { return l.Outcome != nil })
+	if *l.Outcome != "done" {
+		t.Errorf("ended %s", *l.Outcome)
+	}
+}
+
+// startChosen starts a wash by whatever was chosen for the machine.
+func (b *bench) startChosen(id string) *live {
+	b.t.Helper()
+	var r Run
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "phone", "parts": []string{"group-1"}},
+		201, &r)
+	return &live{bench: b, id: r.Id, Run: r}
+}

@@ -169,15 +169,19 @@ func (s *Server) descalePlan(
 		for g := range m.Answers.Facts().Groups {
 			targets = append(targets, job.Target{Group: g + 1, Blind: sit.Inside.Blind[machine.Group(g+1)]})
 		}
-		method := d.history.Choice.Settled(m.Answers).Method
-		if method == "" {
+		choice := d.history.Choice.Settled(m.Answers)
+		if choice.Method == "" {
 			return job.Plan{}, &units.OutOfRange{
 				Field:   "wash",
 				Value:   "true",
 				Allowed: "false: this machine is not washed with detergent",
 			}
 		}
-		w, err := job.Wash(m.Answers, method, powder, targets...)
+		method, err := choice.By()
+		if err != nil {
+			return job.Plan{}, err
+		}
+		w, err := job.WashBy(m.Answers, method, powder, targets...)
 		if err != nil {
 			return job.Plan{}, err
 		}

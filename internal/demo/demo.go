@@ -123,7 +123,7 @@ func benches() []bench {
 			washes: []int{167, 154, 142, 129, 116, 104, 92, 79, 44, 29, 15}, away: [2]int{75, 52},
 			firsts: "pbpppccpcpp", chosen: 170, taken: []int{154, 92}, holiday: [2]int{24, 38},
 			choice: func(a machine.Answers) (care.Choice, error) {
-				return care.Pair(a, backflush.HalfTeaspoon, care.FiftyShots, care.Interval{})
+				return care.Pair(a, backflush.HalfTeaspoon, nil, care.FiftyShots, care.Interval{})
 			},
 		},
 		{

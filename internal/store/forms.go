@@ -66,6 +66,7 @@ type (
 		Blind  int                `json:"blind"`
 		// since a wash ends with the outside wiped
 		Soapy   int        `json:"soapy,omitempty"`
+		Named   string     `json:"named,omitempty"`
 		Left    units.Mass `json:"left_g,omitempty"`
 		Morning bool       `json:"morning,omitempty"`
 	}
@@ -392,6 +393,7 @@ func keepWash(w job.Washing) washForm {
 		w.Gone,
 		w.Blind,
 		w.Soapy,
+		w.Named,
 		w.Left,
 		w.Morning,
 	}
@@ -400,7 +402,7 @@ func keepWash(w job.Washing) washForm {
 func (w washForm) core() job.Washing {
 	r := w.Rinse
 	return job.Washing{Method: w.Method, Dose: maybe(w.Dose, doseForm.core), More: w.More.core(), Dirty: w.Dirty,
-		Gone: w.Gone, Blind: w.Blind, Soapy: w.Soapy, Left: w.Left, Morning: w.Morning,
+		Gone: w.Gone, Blind: w.Blind, Soapy: w.Soapy, Named: w.Named, Left: w.Left, Morning: w.Morning,
 		Rinse: backflush.Rinse{Least: r.Least, Method: r.Method, Model: r.Model.core(),
 			Shown: r.Shown.core(), Residue: r.Residue.core(), Because: each(r.Because, reasonForm.core)}}
 }

@@ -9,6 +9,17 @@
   let method = $state<Choice['method']>('half_teaspoon')
   let every = $state<Choice['every']>('fifty_or_kilo')
   let own = $state<Record<string, number | null>>({ shots: null, coffee_g: null, counter: null, litres: null, days: null })
+  // one's own dose and pulses: what is left empty is the method's
+  let mine = $state(false)
+  let name = $state('')
+  let numbers = $state<Record<string, number | null>>({ grams: null, on_s: null, off_s: null, detergent: null, rinse: null })
+  const parts: [string, string][] = [
+    ['grams', 'g of powder'],
+    ['on_s', 's on'],
+    ['off_s', 's off'],
+    ['detergent', 'pulses with it'],
+    ['rinse', 'pulses of water'],
+  ]
   let row = $state<Schemas['SchoolRow']>()
   let problem = $state<Problem>()
   const fields: [string, string][] = [
@@ -19,8 +30,8 @@
     ['days', 'days'],
   ]
   const body = $derived.by((): Choice => {
-    const numbers = Object.fromEntries(Object.entries(own).filter(([, v]) => v !== null && v !== undefined))
-    return { id: newId(), every, ...(!schools.by_hand && { method }), ...(every === 'own' && { own: numbers }) }
+    const given = (from: Record<string, number | null>) => Object.fromEntries(Object.entries(from).filter(([, v]) => v !== null && v !== undefined))
+    return { id: newId(), every, ...(!schools.by_hand && { method }), ...(every === 'own' && { own: given(own) }), ...(mine && !schools.by_hand && { numbers: { name, ...given(numbers) } }) }
   })
   const path = $derived({ params: { path: { machine_id: schools.machine_id } } })
 
@@ -67,9 +78,22 @@
       {/each}
     </div>
   {/if}
+  {#if !schools.by_hand}
+    <div class="own">
+      <label class="mine"><input type="checkbox" bind:checked={mine} /> my own dose and pulses</label>
+      {#if mine}
+        <label><input class="name" maxlength="40" bind:value={name} aria-label="whose way it is" placeholder="whose way it is" /></label>
+        {#each parts as [field, text] (field)}
+          <label><input type="number" step="any" bind:value={numbers[field]} aria-label={text} /> {text}</label>
+        {/each}
+        <p class="text-ink-2 text-[15px]">What is left empty is the method's. The rinse is never shorter than the residue asks for.</p>
+      {/if}
+    </div>
+  {/if}
   <div class="comes" aria-live="polite">
     {#if row?.days}
       <p class="head-voice text-[24px]">{words(row.interval)}</p>
+      {#if mine && row.pattern}<p><b>{row.method_name}</b>: {row.pattern}.</p>{/if}
       <p>
         Here: every <b><Num worked={row.days} /></b>, <Num worked={row.shots!} text="{round(row.shots!.value)} shots" />; <b><Num worked={row.times!} text={round(row.times!.value)} /></b> a year, <Num worked={row.grams!} text={worked(row.grams!)} />, <Num worked={row.minutes!} text="{round(row.minutes!.value)} min" />.
       </p>
@@ -111,6 +135,21 @@
   }
   .own input {
     width: 96px;
+  }
+  .own input.name {
+    width: 220px;
+  }
+  .mine {
+    display: flex;
+    align-items: center;
+    gap: 10px;
+    min-height: 48px;
+    font-weight: 600;
+  }
+  .own .mine input {
+    width: 24px;
+    height: 24px;
+    accent-color: var(--color-act);
   }
   .comes {
     grid-column: 3;

@@ -103,14 +103,14 @@
         {#if due.state !== 'later' && (due.task === 'filter_change' || due.task === 'regenerate')}<StartWash machine={machine.id} parts={[theMachine]} task="renew" text="Lead me" />{/if}
         {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
       {/if}
+      {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}
       {#if !refused}
-        <details class="mt-1">
+        <details>
           <summary class="text-ink-2 narrow min-h-11 cursor-pointer py-2 text-[16px]">No water comes from a group</summary>
           <p>Dried detergent, a coil, or a blocked jet. You are led from the least to the most, and told when to stop.</p>
           <div class="mt-2 flex flex-wrap gap-3">{#each groupParts(machine.groups) as part (part)}<StartWash machine={machine.id} parts={[part]} task="unblock" text={machine.groups > 1 ? `Find out, group ${groupOf(part)}` : 'Find out'} line />{/each}</div>
         </details>
       {/if}
-      {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}
       {#if refused}
         <details class="caution mt-1">
           <summary class="cursor-pointer py-1"><b>{machine.gate.title}</b></summary>

@@ -1922,6 +1922,20 @@ export interface components {
             /** @enum {string} */
             every?: "day" | "week" | "two_weeks" | "month" | "fifty_or_kilo" | "fifty_shots" | "counter" | "kilogram" | "five_a_year" | "twice_a_year" | "own";
             own?: components["schemas"]["OwnNumbers"];
+            numbers?: components["schemas"]["OwnMethod"];
+        };
+        /** @description One's own dose and pulses of a method; what is left out is the method's. The rinse is never shorter than the residue asks for */
+        OwnMethod: {
+            /** @description Whose way it is */
+            name: string;
+            /** Format: double */
+            grams?: number;
+            /** Format: double */
+            on_s?: number;
+            /** Format: double */
+            off_s?: number;
+            detergent?: number;
+            rinse?: number;
         };
         IntervalChange: {
             id: components["schemas"]["ID"];

@@ -151,6 +151,7 @@
     if (resting) return { text: 'Pause', act: () => live.press('hold') }
     if (pulsing) return { text: pushing ? 'Stop the pump' : on ? 'Stop pulse' : 'Pause', act: () => live.press('hold') }
     // the space bar must not vouch for a head that may be under pressure
+    if (allowed('opened') && allowed('begin')) return { text: 'Pulse again', act: () => live.press('begin', { own }), byHand: true }
     if (allowed('opened')) return blocked ? { text: 'Stop here', act: () => leaving?.showModal() } : { text: allowed('nothing_came') ? 'Water came' : 'It has opened', act: () => live.press('opened'), byHand: true }
     if (allowed('begin')) return { text: tray + (run.segment.kind === 'held' ? (pushing ? 'Go on: pump on' : 'Pulse again') : step.button), act: () => live.press('begin', { own }) }
     if (allowed('reading')) return { text: picked ? step.button : 'Pick one in each row', act: () => picked && live.press('reading', { cup: picked }), off: !picked }
@@ -473,7 +474,7 @@
           {#if allowed('opened') && blocked}
             <button type="button" class="press line" onclick={(e) => press(e, () => live.press('opened'))}>It has opened</button>
           {:else if allowed('opened') && allowed('begin')}
-            <button type="button" class="press line" onclick={(e) => press(e, () => live.press('begin', { own }))}>Pulse again</button>
+            <button type="button" class="press line" onclick={(e) => press(e, () => live.press('opened'))}>It has opened</button>
           {/if}
         {/if}
       </div>
