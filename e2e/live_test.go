@@ -282,9 +282,9 @@ func TestCalledAwayThenRinsedAtOnce(t *testing.T) {
 	p.must(p.Keyboard.Type(input.KeyC))
 	p.sees("Stop the pump. Leave the handle locked.")
 	p.sees("Detergent would begin to dry in the valve.")
-	if off := p.eval(`() => [...document.querySelectorAll('dialog[open] button')].filter((b) => b.disabled).length`); off !=
-		"2" {
-		t.Errorf("%s lengths are barred, want 15 and 30 minutes", off)
+	barred := p.eval(`() => [...document.querySelectorAll('dialog[open] button')].filter((b) => b.disabled).length`)
+	if barred != "2" {
+		t.Errorf("%s lengths are barred, want 15 and 30 minutes", barred)
 	}
 	p.click("dialog button", "5 minutes")
 	p.step("Called away")

@@ -21,7 +21,8 @@ func TestOwnNumbers(t *testing.T) {
 	}
 	own := half.With(n)
 	if own.ID != HalfTeaspoon || own.Name != "Closer's way" || own.Dose != 2 ||
-		own.Detergent != (Pulses{8 * time.Second, 5 * time.Second, 4}) || own.Rinse.Count != 3 || own.Rinse.On != 8*time.Second {
+		own.Detergent != (Pulses{8 * time.Second, 5 * time.Second, 4}) || own.Rinse.Count != 3 ||
+		own.Rinse.On != 8*time.Second {
 		t.Errorf("%+v", own)
 	}
 	// by hand: 2 g in 70 mL, 2 pulses that count, e^(−50/30): 6 rinse pulses leave 6.2 mg/L, 5 leave 14

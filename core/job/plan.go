@@ -219,7 +219,7 @@ func (p Plan) LayOut() []string {
 			if strings.HasPrefix(d.Product, unit) { // named by what they are counted in
 				of = ""
 			}
-			text := fmt.Sprintf("%s %s%s, for %s of solution of %.0f g/L", figure(d.Measure.Value), unit, of,
+			text := fmt.Sprintf("%s %s%s, for %s of solution of %.0f g/L", reason.Figure(d.Measure.Value, "g"), unit, of,
 				Litres(d.Solution.Value), d.Strength)
 			if d.Spoons.Name != "" {
 				spoons := math.Max(1, math.Round(d.Spoons.Value))
@@ -261,17 +261,6 @@ func (d *Descaling) jugs() string {
 		text += "; a large bowl, to pour it out into"
 	}
 	return text
-}
-
-// figure is a number no finer than it is good for.
-func figure(v float64) string {
-	switch {
-	case v >= 10:
-		return fmt.Sprintf("%.0f", v)
-	case v >= 2:
-		return strings.TrimSuffix(fmt.Sprintf("%.1f", v), ".0")
-	}
-	return fmt.Sprintf("%.2g", v)
 }
 
 // Where names what a plan is for: its groups, or the machine.

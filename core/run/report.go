@@ -21,7 +21,7 @@ func (s State) Report(plan job.Plan) string {
 	var said []string
 	say := func(text string, args ...any) { said = append(said, fmt.Sprintf(text, args...)) }
 	if !p.Dirty {
-		say("%s: %s %s of %s mixed, %.2g L of solution through.", p.Title, weighed(d.Booked.Mixed), p.Measure.Unit, p.Product,
+		say("%s: %s %s of %s mixed, %.2g L of solution through.", p.Title, reason.Figure(d.Booked.Mixed, "g"), p.Measure.Unit, p.Product,
 			d.Booked.Pushed)
 		if d.Contact > 0 {
 			say("Acid stood %.0f min, %s.", d.Contact.Minutes(), times(d.Booked.Soaks, p.Program))
@@ -43,7 +43,7 @@ func (s State) Report(plan job.Plan) string {
 		if sum.AtLeast {
 			least = ", at least"
 		}
-		say("About %s g of scale came out%s.", came(sum.Grams.Likely), least)
+		say("About %s g of scale came out%s.", reason.Figure(sum.Grams.Likely, "g"), least)
 	}
 	if len(d.Marks) > 0 {
 		texts := make([]string, len(d.Marks))
@@ -53,22 +53,6 @@ func (s State) Report(plan job.Plan) string {
 		say("Seen: %s.", strings.Join(texts, ", "))
 	}
 	return strings.Join(said, " ")
-}
-
-// weighed is an amount of a product, no finer than it is weighed.
-func weighed(v float64) string {
-	if v >= 10 {
-		return fmt.Sprintf("%.0f", v)
-	}
-	return fmt.Sprintf("%.2g", v)
-}
-
-// came is an amount of scale, no finer than a pH tells it.
-func came(g float64) string {
-	if g < 1 {
-		return fmt.Sprintf("%.1g", g)
-	}
-	return fmt.Sprintf("%.2g", g)
 }
 
 func times(n int, program descale.ProgramID) string {

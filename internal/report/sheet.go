@@ -141,17 +141,6 @@ func (w *sheet) layOut(p job.Plan) {
 	}
 }
 
-// amount is a number no finer than it is good for.
-func amount(v float64) string {
-	switch {
-	case v >= 10:
-		return fmt.Sprintf("%.0f", v)
-	case v >= 2:
-		return fmt.Sprintf("%.1f", v)
-	}
-	return fmt.Sprintf("%.2g", v)
-}
-
 // times is how often, in words.
 func times(n int) string {
 	if n == 1 {
@@ -181,7 +170,7 @@ func (w *sheet) step(n int, s job.Step, at time.Duration) {
 	w.wrap(fmt.Sprintf("%2d  %s  ", n, clock), head+" ("+s.ID+")")
 	indent := strings.Repeat(" ", 4)
 	if act, ok := job.BodyOf[job.Act](s); ok && act.Mix != nil {
-		w.wrap(indent, fmt.Sprintf("%s %s into %s of water.", amount(act.Mix.Measure.Value), act.Mix.Measure.Unit,
+		w.wrap(indent, fmt.Sprintf("%s %s into %s of water.", reason.Figure(act.Mix.Measure.Value, "g"), act.Mix.Measure.Unit,
 			job.Litres(act.Mix.Water.Value)))
 	}
 	for _, text := range s.Do {

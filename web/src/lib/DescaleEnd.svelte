@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { Schemas } from './api'
   import Around from './Around.svelte'
-  import { amount, figure, round } from './format'
+  import { round, told, worked } from './format'
   import Num from './Num.svelte'
 
   let { run }: { run: Schemas['Run'] } = $props()
@@ -14,7 +14,7 @@
 {#if left.length > 0}
   <p class="say"><b>Acid is in {run.inside.parts}.</b> No drinks from this machine until it is rinsed, or a technician has seen to it. Heater off, an outlet open; it is not left overnight.</p>
 {:else if d.came}
-  <p class="say"><b class="huge-voice text-[clamp(44px,6vw,84px)]"><Num worked={d.came} text={amount(d.came.value, 'g')} /></b> of scale came out{d.at_least ? ', at least' : ''}{#if d.came.low < d.came.high}; between {figure(d.came.low)} and {amount(d.came.high, 'g')}{/if}.</p>
+  <p class="say"><b class="huge-voice text-[clamp(44px,6vw,84px)]"><Num worked={d.came} text={worked(d.came)} /></b> of scale came out{d.at_least ? ', at least' : ''}{#if d.came.low < d.came.high}; between {told(d.came, d.came.low)} and {told(d.came, d.came.high)} g{/if}.</p>
   {#if d.share}<p class="say">Your machine scales {d.share.value < 1 ? 'less' : 'more'} than expected (<b><Num worked={d.share} text="{round(d.share.value * 100)} %" /></b>).</p>{/if}
 {/if}
 {#if run.practice}

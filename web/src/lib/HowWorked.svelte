@@ -1,6 +1,6 @@
 <!-- How a number was worked out: inputs, formula, source, what would change it. -->
 <script lang="ts">
-  import { amount, figure, preferred, source, spreads } from './format'
+  import { amount, preferred, source, spreads, told } from './format'
   import { opened } from './state.svelte'
 
   let dialog = $state<HTMLDialogElement>()
@@ -20,9 +20,9 @@
       <div class="border-ink border-b-2 px-7 pt-5 pb-4">
         <div class="label-voice">How it was worked out</div>
         <h2 id="worked-name" class="head-voice text-[26px]">{w.name}</h2>
-        <div class="huge-voice mt-3 text-[64px]">{figure(shown.value)} <span class="text-[34px]">{shown.unit}</span></div>
+        <div class="huge-voice mt-3 text-[64px]">{told(w)} <span class="text-[34px]">{shown.unit}</span></div>
         {#if w.low !== w.high}
-          <div class="mt-1">between <b>{figure(preferred(w.low, w.unit).value)}</b> and <b>{figure(preferred(w.high, w.unit).value)}</b> {shown.unit}{w.spread ? `: ${spreads[w.spread]}` : ''}</div>
+          <div class="mt-1">between <b>{told(w, w.low)}</b> and <b>{told(w, w.high)}</b> {shown.unit}{w.spread ? `: ${spreads[w.spread]}` : ''}</div>
         {/if}
         {#if top.limit}<div class="mt-1">{top.limit}</div>{/if}
       </div>

@@ -960,6 +960,11 @@ export interface components {
             /** Format: double */
             high: number;
             /**
+             * Format: double
+             * @description How finely the value is worth telling: a page rounds it, and its range, to this
+             */
+            step: number;
+            /**
              * @description What the range means: eight times out of ten; as far as what nobody has measured may reach; as exactly as it was read
              * @enum {string}
              */

@@ -10,8 +10,8 @@ const two = number(2)
 /** As many figures as a person can use. */
 export function figure(value: number): string {
   const size = Math.abs(value)
-  if (size >= 100) return whole.format(value)
-  return size >= 10 ? one.format(value) : two.format(value)
+  if (size >= 10) return whole.format(value)
+  return size >= 1 ? one.format(value) : two.format(value)
 }
 
 export const short = (value: number): string => one.format(value)
@@ -40,9 +40,18 @@ export function amount(value: number, unit: string): string {
 // what is poured, as a person pours it: to 10 mL below a litre, else to 0.1 L
 export const poured = (l: number): string => amount(l >= 0.995 ? Math.round(l * 10) / 10 : Math.round(l * 100) / 100, 'L')
 
-export const worked = (w: Worked): string => amount(w.value, w.unit)
+/** A value, or an end of its range, told as finely as core says it is worth. */
+export function told(w: Worked, value = w.value): string {
+  const p = preferred(value, w.unit)
+  const step = p.unit === w.unit ? w.step : 10 ** Math.floor(Math.log10(Math.max(1e-9, w.step * Math.abs(p.value / (value || 1)))))
+  const digits = Math.max(0, Math.round(-Math.log10(step)))
+  return new Intl.NumberFormat('en-GB', { maximumFractionDigits: Math.min(6, digits) }).format(Math.round(p.value / step) * step)
+}
 
-export const money = (value: number): string => new Intl.NumberFormat('en-GB', { style: 'currency', currency: prefs.currency }).format(value)
+export const worked = (w: Worked): string => `${told(w)} ${preferred(w.value, w.unit).unit}`.trim()
+
+// what is no more than a guess of a price is not told to the penny
+export const money = (value: number): string => new Intl.NumberFormat('en-GB', { style: 'currency', currency: prefs.currency, ...(Math.abs(value) >= 10 && { maximumFractionDigits: 0 }) }).format(value)
 
 const formats = new Map<string, Intl.DateTimeFormat>()
 function inZone(iso: string, zone: string, options: Intl.DateTimeFormatOptions): string {
@@ -74,7 +83,8 @@ export function span(days: number): string {
 
 export const dayShort = (iso: string, zone: string): string => inZone(iso, zone, { day: 'numeric', month: 'short' })
 export const month = (iso: string, zone: string): string => inZone(iso, zone, { month: 'long', year: 'numeric' })
-export const weekday = (iso: string, zone: string): string => inZone(iso, zone, { weekday: 'short', day: 'numeric', month: 'short' })
+/** A day of the log; with its year, where that is not this one. */
+export const weekday = (iso: string, zone: string): string => inZone(iso, zone, { weekday: 'short', day: 'numeric', month: 'short', ...(otherYear(iso, zone) && { year: 'numeric' }) })
 export const clock = (iso: string, zone: string): string => inZone(iso, zone, { hour: prefs.clock === '12' ? 'numeric' : '2-digit', minute: '2-digit', hour12: prefs.clock === '12' })
 export const stamp = (iso: string, zone: string): string => `${weekday(iso, zone)}, ${clock(iso, zone)}`
 
@@ -147,7 +157,7 @@ export const spreads: Record<NonNullable<Worked['spread']>, string> = {
 export const firsts: Record<string, string> = { clear: 'clear', pale: 'pale', brown: 'brown', dark: 'dark', unseen: 'not seen' }
 
 /** What is left of the detergent: so little that a figure would mislead is said in words. */
-export const residue = (w: Worked): string => (w.value < 0.1 ? 'under 0.1 mg/L' : worked(w))
+export const residue = (w: Worked): string => (w.value < 1 ? 'under 1 mg/L' : worked(w))
 
 /** The number of the group that a part is; 0 where it is another part or the whole machine. */
 export const groupOf = (part: string): number => (part.startsWith('group-') ? Number(part.slice(6)) : 0)

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { untrack } from 'svelte'
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../lib/api'
-  import { amount, day, figure, otherYear, range, round, short, span, stamp, theMachine } from '../lib/format'
+  import { amount, day, figure, otherYear, range, round, short, span, stamp, theMachine, told } from '../lib/format'
   import DoneBefore from '../lib/DoneBefore.svelte'
   import Hardness from '../lib/Hardness.svelte'
   import Num from '../lib/Num.svelte'
@@ -101,7 +101,7 @@
     })
   const away: Record<Work['suits']['way'], string> = { at_home: 'text-done', with_care: '', workshop: 'text-stop', treat_water: 'text-stop' }
   const spread = (r: Schemas['ReadingOut']) => (r.high - r.low > 0.01 * Math.max(1, r.likely) ? ` (${short(r.low)} to ${short(r.high)})` : '')
-  const wide = (v: Schemas['Worked']) => spread({ low: v.low, likely: v.value, high: v.high })
+  const wide = (v: Schemas['Worked']) => (v.high - v.low > 0.01 * Math.max(1, v.value) ? ` (${told(v, v.low)} to ${told(v, v.high)})` : '')
   const hows: Record<Schemas['WaterReading']['how'], string> = { strip: 'strip', drops: 'drop kit', meter: 'meter', report: 'report' }
 </script>
 
