@@ -40,6 +40,9 @@ type Renewal struct {
 	Task   Task // FilterChange or Regenerate
 	Litres float64
 	Days   float64 // never longer; 0 for a softener
+	// Named is since when it is known to be there: its clocks run from then, until one is on
+	// record. Zero where nobody knows.
+	Named time.Time
 }
 
 // Sums is what a whole machine made, over all its groups.
@@ -552,6 +555,10 @@ func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) 
 		Interval: Interval{Task: r.Task, Litres: r.Litres, Days: r.Days},
 		Last:     h.newest(r.Task, now),
 	}
+	since := d.Last
+	if since.IsZero() && !r.Named.After(now) {
+		since = r.Named
+	}
 	d.Because = []reason.Reason{
 		{
 			Text: "Litres of all circuits count, at the hardness of this water; what goes through an exhausted one is as " +
@@ -568,7 +575,7 @@ func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) 
 			},
 		)
 	}
-	if d.Last.IsZero() {
+	if since.IsZero() {
 		d.State, d.Earliest, d.Likely, d.Latest = Unrecorded, now, now, now
 		d.Because = append(
 			[]reason.Reason{
@@ -580,13 +587,19 @@ func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) 
 			d.Because...)
 		return d, true, nil
 	}
+	if d.Last.IsZero() {
+		d.Because = append([]reason.Reason{{
+			Text:   "Counted from the day you named it, as if it had been new then. If it was not, say when it was changed.",
+			Source: reason.Said,
+		}}, d.Because...)
+	}
 	litres, err := circuit.LitresADay(b.f, b.use)
 	if err != nil {
 		return d, false, err
 	}
 	var ahead []reason.Worked
 	if r.Litres > 0 {
-		all := b.through(h, d.Last, now).All()
+		all := b.through(h, since, now).All()
 		used := reason.Worked{
 			Name:        "litres since the last " + d.Task.short(),
 			Value:       all,
@@ -636,7 +649,7 @@ func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) 
 		)
 	}
 	if r.Days > 0 {
-		used := daysSince(d.Last, now, r.Task)
+		used := daysSince(since, now, r.Task)
 		d.Clocks = append(d.Clocks, Clock{Kind: ByDays, Used: used, Limit: r.Days, Unit: "days"})
 		ahead = append(ahead, daysLeft(used, r.Days))
 	}

@@ -251,3 +251,38 @@ func TestTheDateIsMonotone(t *testing.T) {
 		t.Errorf("%+v", d.Due)
 	}
 }
+
+// A filter that was named and never changed counts from the day it was named; once a change is on
+// record, from that.
+func TestFilterCountsFromTheDayItWasNamed(t *testing.T) {
+	a, zone := home(4), time.UTC
+	now := time.Date(2026, 3, 10, 12, 0, 0, 0, zone)
+	regime := func(named time.Time) []Regime {
+		return []Regime{{Effect: effectOf(t, 260, a.Facts()), Renew: &Renewal{Task: FilterChange, Days: 60, Named: named}}}
+	}
+	for name, c := range map[string]struct {
+		named, changed time.Time
+		state          State
+		used           float64
+	}{
+		"named ten days ago":   {now.AddDate(0, 0, -10), time.Time{}, Later, 10},
+		"named long ago":       {now.AddDate(0, 0, -90), time.Time{}, Overdue, 90},
+		"changed since":        {now.AddDate(0, 0, -90), now.AddDate(0, 0, -5), Later, 5},
+		"nobody knows":         {time.Time{}, time.Time{}, Unrecorded, 0},
+		"named ahead of today": {now.AddDate(0, 0, 3), time.Time{}, Unrecorded, 0},
+	} {
+		t.Run(name, func(t *testing.T) {
+			h := History{Waters: regime(c.named)}
+			if !c.changed.IsZero() {
+				h.Done = []Done{{Task: FilterChange, At: c.changed}}
+			}
+			due, any, err := Renewing(a, h, now, zone)
+			if err != nil || !any || due.State != c.state {
+				t.Fatalf("%s, %v", due.State, err)
+			}
+			if c.used > 0 && due.Clocks[0].Used.Value != c.used {
+				t.Errorf("%v days, want %v", due.Clocks[0].Used.Value, c.used)
+			}
+		})
+	}
+}

@@ -93,7 +93,7 @@ func TestFromAStripToADate(t *testing.T) {
 	if chosen.Source == nil || chosen.HardnessMgL > 130 ||
 		chosen.Reaches.Hardness.Units[0].Likely.Value >= chosen.Raw.Hardness.Units[0].Likely.Value ||
 		chosen.Renew == nil ||
-		chosen.Renew.State != "unrecorded" {
+		chosen.Renew.State != "later" || !strings.Contains(chosen.Renew.Because[0].Text, "the day you named it") {
 		t.Fatalf("chosen: %v mg/L, renew %+v", chosen.HardnessMgL, chosen.Renew)
 	}
 	var bare WaterAtWork
@@ -113,8 +113,8 @@ func TestFromAStripToADate(t *testing.T) {
 		201,
 		nil,
 	)
-	if next := b.first().Next; next.Task != "filter_change" || next.Head != "Change the filter" {
-		t.Errorf("on the bench: %s, %s", next.Task, next.Head)
+	if next := b.first().Next; next.State != "later" {
+		t.Errorf("a filter named today is due: %s, %s", next.Task, next.State)
 	}
 	l := &live{bench: b, id: newID()}
 	b.call(

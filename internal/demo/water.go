@@ -82,7 +82,7 @@ var drawn = map[string]draws{
 		descale: 141,
 		bare:    true,
 	},
-	"Bench loaner": {kind: machine.Jug, descale: 55},
+	"Bench loaner": {kind: machine.Jug, renewed: 12, descale: 55},
 }
 
 func fillWater(ctx context.Context, db *store.Store, zone *time.Location, now time.Time) error {

@@ -317,12 +317,16 @@ func (s *Store) waters(ctx context.Context, list []Machine, only string, out map
 	if err != nil {
 		return err
 	}
+	named, err := s.named(ctx, only)
+	if err != nil {
+		return err
+	}
 	for _, m := range list {
 		h := out[m.ID]
 		// a water that comes to no equilibrium is refused where it is chosen; should one
 		// be kept all the same, the other machines have their dates, and this one's
 		// water screen says why it has none
-		if h.Waters, err = s.regimes(m, drawn[m.ID], sources, settings); err != nil {
+		if h.Waters, err = s.regimes(m, drawn[m.ID], named[m.ID], sources, settings); err != nil {
 			h.Waters = nil
 		}
 		out[m.ID] = h
@@ -333,15 +337,53 @@ func (s *Store) waters(ctx context.Context, list []Machine, only string, out map
 	return s.settle(ctx, list, only, out)
 }
 
-func (s *Store) regimes(m Machine, drawn []Draws, sources []Source, settings []treat.Setting) ([]care.Regime, error) {
+// named is since when the answers of each machine name the treatment that they name now.
+func (s *Store) named(ctx context.Context, only string) (map[string]time.Time, error) {
+	var rows []struct {
+		MachineID string
+		FromMs    int64
+	}
+	err := s.db.WithContext(ctx).Raw(`SELECT s.machine_id, MIN(s.from_ms) AS from_ms FROM settings s
+		WHERE (@only = '' OR s.machine_id = @only) AND s.id > COALESCE((SELECT MAX(o.id) FROM settings o
+			WHERE o.machine_id = s.machine_id AND o.treatment <> (SELECT n.treatment FROM settings n
+				WHERE n.machine_id = s.machine_id ORDER BY n.id DESC LIMIT 1)), 0)
+		GROUP BY s.machine_id`, map[string]any{"only": only}).Scan(&rows).Error
+	out := make(map[string]time.Time, len(rows))
+	for _, r := range rows {
+		out[r.MachineID] = at(r.FromMs)
+	}
+	return out, err
+}
+
+// renewed makes a regime one of a treatment that wears out, where it does: since it was named.
+func renewed(r *care.Regime, e made, t treat.Setting, since time.Time) {
+	switch {
+	case t.Resin > 0:
+		r.Raw, r.Renew = &e.raw, &care.Renewal{Task: care.Regenerate, Litres: e.litres, Named: since}
+	case t.Rated > 0 || t.Days > 0:
+		r.Raw, r.Renew = &e.raw, &care.Renewal{Task: care.FilterChange, Litres: e.litres, Days: t.Days, Named: since}
+	}
+}
+
+func (s *Store) regimes(m Machine, drawn []Draws, named time.Time, sources []Source, settings []treat.Setting) (
+	[]care.Regime, error,
+) {
 	f := m.Answers.Facts()
 	if len(drawn) == 0 {
 		set := settings[slices.IndexFunc(settings, func(t treat.Setting) bool { return t.Kind == m.Answers.Treatment })]
 		e, err := s.effects.of(Answered(m), set, f)
-		return []care.Regime{{Effect: e.effect}}, err
+		r := care.Regime{Effect: e.effect}
+		if err == nil {
+			renewed(&r, e, set, named)
+		}
+		return []care.Regime{r}, err
 	}
 	var list []care.Regime
+	since := time.Time{} // of the treatment
 	for i, d := range drawn {
+		if i == 0 || drawn[i-1].Treatment.Kind != d.Treatment.Kind {
+			since = d.From
+		}
 		until := time.Time{}
 		if i+1 < len(drawn) {
 			until = drawn[i+1].From
@@ -367,16 +409,7 @@ func (s *Store) regimes(m Machine, drawn []Draws, sources []Source, settings []t
 				return nil, err
 			}
 			r := care.Regime{From: from, Effect: e.effect}
-			switch {
-			case d.Treatment.Resin > 0:
-				r.Raw, r.Renew = &e.raw, &care.Renewal{Task: care.Regenerate, Litres: e.litres}
-			case d.Treatment.Rated > 0 || d.Treatment.Days > 0:
-				r.Raw, r.Renew = &e.raw, &care.Renewal{
-					Task:   care.FilterChange,
-					Litres: e.litres,
-					Days:   d.Treatment.Days,
-				}
-			}
+			renewed(&r, e, d.Treatment, since)
 			list = append(list, r)
 		}
 	}
@@ -409,7 +442,7 @@ func (s *Store) settle(ctx context.Context, list []Machine, only string, out map
 // settled gives one history the use since the oldest of its last descale and filter,
 // where its events do not reach back so far; have is what was kept of it.
 func (s *Store) settled(ctx context.Context, id string, h care.History, have []care.Settled) (care.History, error) {
-	begins, read, turns := reachOf(h.Done)
+	begins, read, turns := reachOf(h)
 	h.Since = read
 	if begins.IsZero() || !read.IsZero() && !begins.Before(read) {
 		return h, nil
@@ -442,20 +475,29 @@ func (s *Store) settled(ctx context.Context, id string, h care.History, have []c
 }
 
 // reachOf is when the oldest of the last descales and filters was, and of the last
-// washes, before which no event is read; and when something changed what water does.
-func reachOf(done []care.Done) (begins, read time.Time, turns []time.Time) {
+// washes, before which no event is read; and when something changed what water does. A filter
+// that was named and never changed counts from when it was named.
+func reachOf(h care.History) (begins, read time.Time, turns []time.Time) {
 	earlier := func(t *time.Time, at time.Time) {
 		if t.IsZero() || at.Before(*t) {
 			*t = at
 		}
 	}
-	for _, d := range done {
+	renewed := map[care.Task]bool{}
+	for _, d := range h.Done {
+		renewed[d.Task] = true
 		switch d.Task {
 		case care.Descale, care.FilterChange, care.Regenerate:
 			turns = append(turns, d.At)
 			earlier(&begins, d.At)
 		case care.Wash, care.HandClean:
 			earlier(&read, d.At)
+		}
+	}
+	if n := len(h.Waters); n > 0 {
+		if r := h.Waters[n-1].Renew; r != nil && !renewed[r.Task] && !r.Named.IsZero() { // its clock runs from then
+			turns = append(turns, r.Named)
+			earlier(&begins, r.Named)
 		}
 	}
 	return begins, read, turns
