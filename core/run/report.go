@@ -21,7 +21,8 @@ func (s State) Report(plan job.Plan) string {
 	var said []string
 	say := func(text string, args ...any) { said = append(said, fmt.Sprintf(text, args...)) }
 	if !p.Dirty {
-		say("%s: %s %s of %s mixed, %.2g L of solution through.", p.Title, reason.Figure(d.Booked.Mixed, "g"), p.Measure.Unit, p.Product,
+		say("%s: %s %s of %s mixed, %.2g L of solution through.", p.Title, reason.Figure(d.Booked.Mixed, "g"),
+			p.Measure.Unit, p.Product,
 			d.Booked.Pushed)
 		if d.Contact > 0 {
 			say("Acid stood %.0f min, %s.", d.Contact.Minutes(), times(d.Booked.Soaks, p.Program))

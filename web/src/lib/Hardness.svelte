@@ -1,7 +1,7 @@
 <!-- One hardness in all units and on both class scales. -->
 <script lang="ts">
   import type { Schemas } from './api'
-  import { short } from './format'
+  import { round, short } from './format'
   import Num from './Num.svelte'
   import { prefs } from './state.svelte'
 
@@ -14,7 +14,7 @@
 <div class="grid grid-cols-3 gap-x-4 gap-y-1.5">
   {#each units as u (u.unit)}
     <div>
-      <span class="num-voice text-[21px]"><Num worked={u.likely} text={short(u.likely.value)} /></span>
+      <span class="num-voice text-[21px]"><Num worked={u.likely} text={(u.likely.value >= 100 ? round : short)(u.likely.value)} /></span>
       <span class="label-voice">{u.symbol}</span>
     </div>
   {/each}

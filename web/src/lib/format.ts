@@ -43,7 +43,8 @@ export const poured = (l: number): string => amount(l >= 0.995 ? Math.round(l * 
 /** A value, or an end of its range, told as finely as core says it is worth. */
 export function told(w: Worked, value = w.value): string {
   const p = preferred(value, w.unit)
-  const step = p.unit === w.unit ? w.step : 10 ** Math.floor(Math.log10(Math.max(1e-9, w.step * Math.abs(p.value / (value || 1)))))
+  const own = Math.abs(preferred(w.value, w.unit).value)
+  const step = p.unit === w.unit ? w.step : 10 ** (Math.floor(Math.log10(own || 1)) - 1) // as fine, in the other system
   const digits = Math.max(0, Math.round(-Math.log10(step)))
   return new Intl.NumberFormat('en-GB', { maximumFractionDigits: Math.min(6, digits) }).format(Math.round(p.value / step) * step)
 }
