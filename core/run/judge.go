@@ -3,6 +3,9 @@ package run
 import (
 	"errors"
 	"fmt"
+	"runtime"
+	"sync"
+	"sync/atomic"
 
 	"freshanvil/core/job"
 	"freshanvil/core/reason"
@@ -39,10 +42,22 @@ func judge(plan job.Plan, all bool) (Verdict, error) {
 	return v, asRefusal(err)
 }
 
-// judgeHands plays the plan by each pair of hands.
+// judgeHands plays the plan by each pair of hands, several at a time; the error is that of the
+// first in the list, whichever was played first.
 func judgeHands(plan job.Plan, list []Hands) error {
-	for _, h := range list {
-		if _, err := Perform(plan, h); err != nil {
+	failed := make([]error, len(list))
+	var next atomic.Int64
+	var all sync.WaitGroup
+	for range min(runtime.GOMAXPROCS(0), len(list)) {
+		all.Go(func() {
+			for i := int(next.Add(1)) - 1; i < len(list); i = int(next.Add(1)) - 1 {
+				_, failed[i] = Perform(plan, list[i])
+			}
+		})
+	}
+	all.Wait()
+	for _, err := range failed {
+		if err != nil {
 			return err
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"freshanvil/core/descale"
+	"freshanvil/core/backflush"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
@@ -127,9 +128,22 @@ func TestRescueFollowsFromTheState(t *testing.T) {
 // A plan judged for its fixed set of hands, and with its rescues, beside one play of it as
 // planned.
 func BenchmarkJudge(b *testing.B) {
-	for _, name := range slices.Sorted(maps.Keys(cleared)) {
+	plans := map[string]job.Plan{}
+	for name, a := range cleared {
+		plans[name] = planOf(b, a, nil)
+	}
+	for _, groups := range []string{"1", "3", "6"} {
+		a := answersOf(machine.MultiCafe)
+		a.Valve, a.Overrides["groups"] = machine.Yes, groups
+		p, err := job.Wash(a, backflush.Soak, backflush.UsualPowder, allGroups(a)...)
+		if err != nil {
+			b.Fatal(err)
+		}
+		plans["a wash of "+groups] = p
+	}
+	for _, name := range slices.Sorted(maps.Keys(plans)) {
 		b.Run(name, func(b *testing.B) {
-			plan := planOf(b, cleared[name], nil)
+			plan := plans[name]
 			var once, hands, rescues time.Duration
 			took := func(sum *time.Duration, do func() error) {
 				from := time.Now()
