@@ -14,7 +14,7 @@ var counted = map[string]bool{
 
 // unbroken are the units that are not worth a fraction.
 var unbroken = map[string]bool{
-	"mg/L": true, "mL": true, "s": true, "min": true, "°C": true, "K": true, "W": true, "days": true, "uses": true,
+	"mg/L": true, "mL": true, "s": true, "min": true, "°C": true, "K": true, "W": true, "uses": true,
 }
 
 // mostCounted is from where on a count is told in round figures.

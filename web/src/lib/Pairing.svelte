@@ -1,7 +1,7 @@
 <!-- Pair any method with any interval, or own numbers; what it comes to is shown at once. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem, type Schemas } from './api'
-  import { every as words, round, worked } from './format'
+  import { every as words, plainly, worked } from './format'
   import Num from './Num.svelte'
 
   let { schools, onchosen }: { schools: Schemas['Schools']; onchosen: (s: Schemas['Schools']) => void } = $props()
@@ -95,7 +95,7 @@
       <p class="head-voice text-[24px]">{words(row.interval)}</p>
       {#if mine && row.pattern}<p><b>{row.method_name}</b>: {row.pattern}.</p>{/if}
       <p>
-        Here: every <b><Num worked={row.days} /></b>, <Num worked={row.shots!} text="{round(row.shots!.value)} shots" />; <b><Num worked={row.times!} text={round(row.times!.value)} /></b> a year, <Num worked={row.grams!} text={worked(row.grams!)} />, <Num worked={row.minutes!} text="{round(row.minutes!.value)} min" />.
+        Here: every <b><Num worked={row.days} /></b>, <Num worked={row.shots!} text="{plainly(row.shots!)} shots" />; <b><Num worked={row.times!} text={plainly(row.times!)} /></b> a year, <Num worked={row.grams!} text={worked(row.grams!)} />, <Num worked={row.minutes!} text="{plainly(row.minutes!)} min" />.
       </p>
       {#if row.fits.verdict === 'look'}<p class="caution mt-2">{#each row.fits.because as r}{r.text} {/each}</p>{/if}
       <button type="button" class="btn btn-outline btn-primary mt-3" onclick={choose}>Choose this pairing</button>

@@ -1,7 +1,7 @@
 <!-- Ways of doing it, on the ruler of one machine's own use: a year each. -->
 <script lang="ts">
   import type { Schemas } from './api'
-  import { figure, round } from './format'
+  import { plainly } from './format'
   import Num from './Num.svelte'
   import YearStrip from './YearStrip.svelte'
 
@@ -23,11 +23,11 @@
       </div>
       {#if row.days}
         <div class="strip"><YearStrip days={row.days.value} strong={row.chosen} /></div>
-        <span class="n"><i>shots</i><Num worked={row.shots!} text={round(row.shots!.value)} /></span>
-        <span class="n"><i>days</i><Num worked={row.days} text={figure(row.days.value)} /></span>
-        <span class="n"><i>a year</i><Num worked={row.times!} text={round(row.times!.value)} /></span>
-        <span class="n"><i>g a year</i><Num worked={row.grams!} text={round(row.grams!.value)} /></span>
-        <span class="n"><i>min a year</i><Num worked={row.minutes!} text={round(row.minutes!.value)} /></span>
+        <span class="n"><i>shots</i><Num worked={row.shots!} text={plainly(row.shots!)} /></span>
+        <span class="n"><i>days</i><Num worked={row.days} text={plainly(row.days)} /></span>
+        <span class="n"><i>a year</i><Num worked={row.times!} text={plainly(row.times!)} /></span>
+        <span class="n"><i>g a year</i><Num worked={row.grams!} text={plainly(row.grams!)} /></span>
+        <span class="n"><i>min a year</i><Num worked={row.minutes!} text={plainly(row.minutes!)} /></span>
       {:else}
         <div class="none">{row.fits.next?.[0] ?? row.fits.title}</div>
       {/if}

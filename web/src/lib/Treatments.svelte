@@ -1,7 +1,7 @@
 <!-- The treatments side by side, for this water, machine and use. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem, type Schemas } from './api'
-  import { amount, money, round, span } from './format'
+  import { amount, money, plainly, round, span } from './format'
   import Num from './Num.svelte'
   import ProblemNote from './ProblemNote.svelte'
 
@@ -66,14 +66,14 @@
             {#if row.blend}<div class="label-voice">with <Num worked={row.blend} text="{round(row.blend.value * 100)} %" /> of tap water</div>{/if}
             {#if row.reaches.in_window}<div class="label-voice">in the espresso window</div>{/if}
           </th>
-          <td class="n" data-l="hardness, mg/L"><Num worked={row.reaches.here} text={round(row.reaches.here.value)} /></td>
-          <td class="n" data-l="alkalinity"><Num worked={row.reaches.alkalinity} text={round(row.reaches.alkalinity.value)} /></td>
+          <td class="n" data-l="hardness, mg/L"><Num worked={row.reaches.here} text={plainly(row.reaches.here)} /></td>
+          <td class="n" data-l="alkalinity"><Num worked={row.reaches.alkalinity} text={plainly(row.reaches.alkalinity)} /></td>
           <td class="n" data-l="lasts">{#if row.days}<Num worked={row.days} text={span(row.days.value)} />{#if row.litres && row.litres.value < 1e6}<div class="label-voice"><Num worked={row.litres} text={amount(row.litres.value, 'L')} /></div>{/if}{:else}–{/if}</td>
           <td class="n" data-l="scale a year"><Num worked={row.scale} text={amount(row.scale.value, 'g')} /></td>
           <td class="n" data-l="descale every"><Num worked={row.descale} text={span(row.descale.value)} /></td>
           <td class="why" data-l="corrosion" class:text-stop={row.corrosion.verdict !== 'fine'}>{row.corrosion.verdict === 'fine' ? 'nothing' : row.corrosion.because[0]?.text}</td>
           <td class="n" data-l="a year"><Num worked={row.cost} text={money(row.cost.value)} /></td>
-          <td class="n" data-l="work a year"><Num worked={row.minutes} text="{round(row.minutes.value)} min" /></td>
+          <td class="n" data-l="work a year"><Num worked={row.minutes} text="{plainly(row.minutes)} min" /></td>
           <td class="do">
             {#if row.chosen}<b>{water.source || row.days ? 'holds now' : 'as you said'}</b>{/if}
             {#if !row.chosen || !water.source}<button type="button" class="btn btn-outline btn-primary" aria-label="Choose {row.title}" onclick={() => choose(row.setting)}>Choose</button>{/if}

@@ -49,6 +49,9 @@ export function told(w: Worked, value = w.value): string {
   return new Intl.NumberFormat('en-GB', { maximumFractionDigits: Math.min(6, digits) }).format(Math.round(p.value / step) * step)
 }
 
+/** As finely as it is worth, in its own unit: where a heading names that. */
+export const plainly = (w: Worked): string => new Intl.NumberFormat('en-GB', { maximumFractionDigits: Math.max(0, Math.round(-Math.log10(w.step))) }).format(Math.round(w.value / w.step) * w.step)
+
 export const worked = (w: Worked): string => `${told(w)} ${preferred(w.value, w.unit).unit}`.trim()
 
 // what is no more than a guess of a price is not told to the penny

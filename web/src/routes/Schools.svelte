@@ -1,7 +1,7 @@
 <!-- How often, and how: every school on the ruler of this machine's own use. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../lib/api'
-  import { every, figure, groupParts, residue, round, short, weekday, worked } from '../lib/format'
+  import { every, figure, groupParts, plainly, residue, round, short, weekday, worked } from '../lib/format'
   import IntervalHistory from '../lib/IntervalHistory.svelte'
   import Lesson from '../lib/Lesson.svelte'
   import Num from '../lib/Num.svelte'
@@ -51,7 +51,7 @@
         <h1 class="huge-voice mt-2 text-[clamp(44px,6vw,84px)]">{now.interval.daily ? 'Every day' : now.days ? 'Every ' : now.title}{#if !now.interval.daily && now.days}<Num worked={now.days} text="{short(now.days.value)} days" />{/if}</h1>
         <p class="head-voice mt-3 text-[26px]">{now.title}: {every(now.interval)}</p>
         <p class="mt-1 text-[18px]">{#if now.method_name}{now.method_name}: {now.pattern}.{/if}
-          {#if now.times}<Num worked={now.times} text="{round(now.times.value)} times" /> a year{s.groups > 1 ? ', all groups' : ''}.{/if}</p>
+          {#if now.times}<Num worked={now.times} text="{plainly(now.times)} times" /> a year{s.groups > 1 ? ', all groups' : ''}.{/if}</p>
         {#each now.interval.because as r}<p class="mt-1 max-w-3xl">{r.text}</p>{/each}
         {#if now.fits.verdict === 'look'}<p class="caution mt-2">{#each now.fits.because as r}{r.text} {/each}</p>{/if}
         {#if !now.interval.daily && !s.by_hand}
@@ -118,7 +118,7 @@
               <div class="text-right text-[16px]">
                 {#if m.wash}
                   {#if m.wash.dose}<Num worked={m.wash.dose.mass} text={worked(m.wash.dose.mass)} />,{/if}
-                  <Num worked={m.wash.minutes} text="{round(m.wash.minutes.value)} min" />
+                  <Num worked={m.wash.minutes} text="{plainly(m.wash.minutes)} min" />
                   {#if m.fits.verdict !== 'refused'}<div class="try"><StartWash machine={s.machine_id} parts={groupParts(s.groups)} method={m.id as Schemas['NewRun']['method']} text="Practise" practice line /></div>{/if}
                   {#if m.wash.residue}<div><Num worked={m.wash.rinse} text="{round(m.wash.rinse.value)} of water" /> leave <Num worked={m.wash.residue} text={residue(m.wash.residue)} /></div>{/if}
                 {/if}
