@@ -206,7 +206,7 @@ func TestDescaleThatIsNotLed(t *testing.T) {
 		p.click("button.row", fact)
 		p.must(p.MustElement("select[aria-label*='heater']").Select([]string{`[value="can_be_off"]`}, true,
 			rod.SelectorTypeCSSSector))
-		p.click("form.edit button", "Keep")
+		p.click("form.edit button", "Save")
 		p.until("it is kept", func() bool {
 			return p.eval(`() => String(document.querySelector('form.edit') === null)`) == "true"
 		})
@@ -258,7 +258,7 @@ func TestRefusedMachine(t *testing.T) {
 		t.Error("it may be started")
 	}
 	p.fillIn("Who, and when", "bench in town, Friday")
-	p.click("button", "Note it")
+	p.click("button", "Save the note")
 	p.sees("Noted.")
 	p.click("button", "Lead me")
 	p.step("At pressure")

@@ -170,7 +170,7 @@ func TestTwoGroupsSoakInTurn(t *testing.T) {
 	p.click("label.key", "I don't know")
 	p.click("label.key", "nothing")
 	p.sees("every day, after the last drink")
-	p.click("button", "Keep this machine")
+	p.click("button", "Save this machine")
 	p.sees("Detergent wash, groups 1 and 2")
 	p.click("a", "Heat exchanger, café")
 	p.click("a", "How often, and how")

@@ -16,7 +16,7 @@ func home(t *testing.T, a *app) *page {
 	p := a.open(browse(t), "/machines/new", 1280, 800)
 	answerFive(p)
 	p.sees("every 50 shots")
-	p.click("button", "Keep this machine")
+	p.click("button", "Save this machine")
 	p.sees("Nothing on record")
 	p.click("h2 a", "Dual boiler, home")
 	p.sees("Days nobody is there")
@@ -51,7 +51,7 @@ func TestSchoolChangedAndBack(t *testing.T) {
 	p.sees("Every 12.5 days")
 	p.click(`[aria-label="Choose Weekly soak"]`, "Choose")
 	p.sees("Weekly soak: every 7 days")
-	p.click("button", "take back")
+	p.click("button", "undo")
 	p.sees("By use: every 50 shots")
 	if gone := p.eval(`() => document.querySelectorAll('.line-through').length`); gone != "1" {
 		t.Errorf("%s changes are struck out, want the one that was taken back", gone)
@@ -92,7 +92,7 @@ func TestSchoolChangedAndBack(t *testing.T) {
 	p.step("Washed.")
 	p.sees("3 pulses with it, 7 of water")
 	p.sees("Wash more often: every 28 shots")
-	p.click("button", "Take it")
+	p.click("button", "Use this interval")
 	p.sees("Taken: every 28 shots")
 	p.click("button", "Undo")
 	p.sees("Wash more often: every 28 shots")
@@ -109,12 +109,12 @@ func counterAndHoliday(t *testing.T, when moment) {
 	p.click("button", "a month ago")
 	p.sees("Overdue") // 4 drinks a day were said
 	p.fillIn("It shows", "200")
-	p.click("button", "Keep the reading")
+	p.click("button", "Save the reading")
 	p.sees("100 drinks since") // each with a flush that counts too
 	p.sees("100 double, since")
 	p.fillIn("It shows", "10")
 	p.sees("counted on")
-	p.click("button", "Keep the reading")
+	p.click("button", "Save the reading")
 	p.sees("Allowed: 200 or more, as the reading before; or say that the counter was reset")
 	p.click("button", "today")
 	p.sees("Next around")
@@ -135,12 +135,12 @@ func counterAndHoliday(t *testing.T, when moment) {
 		p.must(input.InputTime(when.now().AddDate(0, 0, ahead)))
 	}
 	p.fillIn("What for", "boat out of the water")
-	p.click("button", "Enter it")
+	p.click("button", "Save the days")
 	p.sees("boat out of the water")
 	if moved := likely(); moved.Sub(before) < 12*time.Hour {
 		t.Errorf("the date was %v and is %v with a holiday ahead", before, moved)
 	}
-	p.click("li button", "take back")
+	p.click("li button", "undo")
 	p.until(
 		"the holiday gone",
 		func() bool { return likely().Sub(before).Abs() < time.Hour },

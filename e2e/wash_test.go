@@ -59,7 +59,7 @@ func TestFirstWashFromAnEmptyDatabase(t *testing.T) {
 		"stands on the machine's water page"} {
 		p.sees(text)
 	}
-	p.click("button", "Keep this machine")
+	p.click("button", "Save this machine")
 	p.sees("Nothing on record")
 	p.descaled()
 	p.click("button", "Start the first wash")
@@ -165,7 +165,7 @@ func TestMachineWithoutTheValve(t *testing.T) {
 	p.sees("Nobody has measured it")
 	p.click("label.key", "No")
 	p.sees("Never backflush this machine")
-	p.click("button", "Keep this machine")
+	p.click("button", "Save this machine")
 	p.sees("Hand clean of screen and seal")
 	p.sees("Never backflush this machine")
 	if p.eval(

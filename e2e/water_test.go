@@ -28,7 +28,7 @@ func TestFromAStripToADate(t *testing.T) {
 	p.click("button", "Enter a reading")
 	p.click("label.pad", "14–21")
 	p.until("what if", func() bool { return strings.HasPrefix(headline(p), "Every") })
-	p.click("button", "Keep this reading")
+	p.click("button", "Save this reading")
 	p.sees("strip: hardness 312")
 	p.until("a date", func() bool { return headline(p) != "" && !strings.HasPrefix(headline(p), "Every") })
 	t.Logf("from the machine's page to the date of a strip: %.1f s", time.Since(began).Seconds())
@@ -51,7 +51,7 @@ func TestFromAStripToADate(t *testing.T) {
 	)
 	slide(1, "30")
 	p.until("thirty drinks of it, untreated", func() bool { return strings.HasSuffix(headline(p), "days") })
-	p.click("button", "As it is")
+	p.click("button", "Undo")
 	p.until("as it is", func() bool { return headline(p) == date })
 
 	// who would rather not descale looks once a year
@@ -155,7 +155,7 @@ func TestDescaleCard(t *testing.T) {
 	})
 	p.click("button", "Another product")
 	p.fillIn("What it is called", "harbour mix")
-	p.click("button", "Keep it")
+	p.click("button", "Save it")
 	p.until("the own product", func() bool {
 		return p.eval(`() => document.querySelector('select').selectedOptions[0].textContent`) == "harbour mix"
 	})
@@ -163,7 +163,7 @@ func TestDescaleCard(t *testing.T) {
 	p.fillIn("litres of it", "1")
 	p.click("button", "What was there?")
 	p.sees("The share that stays here is now taken as")
-	p.click("button", "take back")
+	p.click("button", "undo")
 	p.until("taken back", func() bool {
 		return !strings.Contains(p.eval(`() => document.body.innerText`), "of what falls out stays")
 	})

@@ -61,7 +61,7 @@ type renewal struct {
 // The cautions of a renewal.
 var (
 	saltOnly = reason.Caution{
-		Danger: "break", Text: "Cooking salt only. Salt water never goes into the machine: it eats metal.",
+		Danger: "break", Text: "Salt without additives only. Salt water never goes into the machine: it eats metal.",
 	}
 	dryFilter    = reason.Caution{Danger: "break", Text: "A dry filter lets air into the pump."}
 	intakeInAir  = reason.Caution{Danger: "break", Text: "Do not run the pump while the intake is in the air."}
@@ -204,7 +204,7 @@ func (r renewal) month() Step {
 	}
 	until := r.now.AddDate(0, 0, days).Format("January 2006")
 	if r.now.IsZero() { // nobody has said when
-		until = fmt.Sprintf("%d days from now", days)
+		until = fmt.Sprintf("%.0f months from now", math.Max(1, math.Round(float64(days)/30.4)))
 	}
 	return Step{
 		ID: "month", Title: "set the month", Head: "Set the month", Button: "The month is set",
@@ -257,7 +257,7 @@ func (r renewal) underSink() []Step {
 		Body: Act{Draws: units.Volume(flushedSink * 1000)},
 	}.with(append([]doing{say("Put its flush hose, or the hose behind it, into the bucket.")}, append(r.open("the filter"),
 		say("Let %s run into the bucket, until it is clear and without bubbles.", Litres(flushedSink)),
-		say("Close the flush valve. Put back every hose that you took off."), dry(),
+		say("Close the flush valve. Did you take a hose off? Shut the tap, put it back, open the tap again."), dry(),
 	)...)...)
 	return []Step{out, in, flush, r.onAgain(), r.month()}
 }
@@ -332,6 +332,7 @@ func (r renewal) byHand() []Step {
 		ID: "out", Title: "shut, drained, lid off", Head: "Shut it and let the pressure out", Button: "The lid is off",
 		Takes: 4 * time.Minute, Cautions: []reason.Caution{pressureLine}, Body: Act{},
 	}.with(append(r.shutUnder("the softener"),
+		say("Shut its outlet to the machine, too."),
 		say("Put its drain hose into the sink. Open the drain valve until nothing runs."),
 		say("Take the lid off."),
 	)...)
@@ -346,7 +347,7 @@ func (r renewal) byHand() []Step {
 		ID: "rinse", Title: "salt water runs out", Head: "Salt water runs out", Button: "It runs into the sink",
 		Cautions: []reason.Caution{saltOnly}, Body: Wait{For: brineRuns, Early: true, Ends: "It no longer tastes salty"},
 	}.with(
-		say("Open its inlet a little, so that a thin stream runs from the drain hose into the sink."),
+		say("Open the tap that feeds it a little, so that a thin stream runs into the sink."),
 		say("Leave it until a drop of it no longer tastes salty."),
 	)
 	back := Step{
@@ -380,7 +381,7 @@ func (r renewal) steps() []Step {
 	switch {
 	case r.s.Resin > handResin:
 		return r.byProgramme()
-	case r.s.Resin > bathResin, r.s.Resin > 0 && r.f.Plumbed:
+	case r.s.Resin > bathResin:
 		return r.byHand()
 	case r.s.Resin > 0:
 		return r.bath()
@@ -409,6 +410,12 @@ func Renew(a machine.Answers, s treat.Setting, now time.Time) (Plan, error) {
 			Of("treatment", string(s.Kind), "a machine with a tank, or what really treats its water").
 			Why(reason.Said, "It is fed by the mains or by hand.").
 			Instead("Say on its water page what treats its water.")
+	}
+	if f.Plumbed && s.Resin > 0 && s.Resin <= bathResin {
+		return Plan{}, reason.Refuse(SoftenerNotSaid, "Say first how large its softener is").
+			Of("resin_l", fmt.Sprintf("%.2g L", s.Resin), "the litres of resin of a softener under the counter").
+			Why(reason.Ours, "A softener so small stands in a tank, and this machine is on the mains.").
+			Instead("Read resin and salt from its label, and put both in on the water page.")
 	}
 	p, err := modelled(f)
 	if err != nil {

@@ -20,6 +20,8 @@ const (
 	ChemicalInside reason.Code = "chemical_inside"
 	ContactTooLong reason.Code = "contact_too_long"
 	NothingToRenew reason.Code = "nothing_to_renew"
+	// SoftenerNotSaid: nobody has said how large a softener is that gets its salt by hand.
+	SoftenerNotSaid reason.Code = "softener_not_said"
 )
 
 // MostBlind is how often nothing may come out at the drain after a pulse, over all

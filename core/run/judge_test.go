@@ -7,8 +7,8 @@ import (
 	"testing"
 	"time"
 
-	"freshanvil/core/descale"
 	"freshanvil/core/backflush"
+	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"

@@ -31,7 +31,7 @@
       <li class="border-rule flex flex-wrap items-center gap-x-5 border-b py-1">
         <span class="num-voice">{written(a.from)}{a.to === a.from ? '' : ` to ${written(a.to)}`}</span>
         <span class="grow">{a.note}</span>
-        <button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => forget(a.id)}>take back</button>
+        <button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => forget(a.id)}>undo</button>
       </li>
     {/each}
   </ul>
@@ -47,7 +47,7 @@
   <label>First day <input type="date" bind:value={from} /></label>
   <label>Last day <input type="date" bind:value={to} /></label>
   <label>What for <input bind:value={note} maxlength="80" placeholder="may stay empty" /></label>
-  <button class="btn btn-outline btn-primary" disabled={!from || !to}>Enter it</button>
+  <button class="btn btn-outline btn-primary" disabled={!from || !to}>Save the days</button>
 </form>
 {#if problem}<ProblemNote {problem} />{/if}
 

@@ -37,7 +37,7 @@
       <label class="pick"><input class="sr-only" type="radio" value={false} bind:group={reset} />counted on</label>
     </div>
   {/if}
-  <button class="btn btn-outline btn-primary" disabled={reading === null}>Keep the reading</button>
+  <button class="btn btn-outline btn-primary" disabled={reading === null}>Save the reading</button>
 </form>
 {#if counted}<p class="mt-2" role="status"><b>{figure(counted.drinks)} drinks</b> since {weekday(counted.from, zone)}.</p>{/if}
 {#if problem}<p class="caution mt-2" role="alert"><b>{problem.title}.</b> {problem.field ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : problem.detail}</p>{/if}

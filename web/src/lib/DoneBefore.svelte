@@ -32,7 +32,7 @@
     <button type="button" class="when" onclick={() => record(new Date(Date.now() - a.days * 86_400_000))}>{a.text}</button>
   {/each}
   <label class="when flex items-center gap-2">on <input class="bg-transparent" type="date" bind:value={date} aria-label="the day it was done" /></label>
-  {#if date}<button type="button" class="when" onclick={() => record(new Date(during(date)))}>Keep that day</button>{/if}
+  {#if date}<button type="button" class="when" onclick={() => record(new Date(during(date)))}>Save that day</button>{/if}
 </div>
 {#if problem}<ProblemNote {problem} />{/if}
 

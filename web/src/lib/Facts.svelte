@@ -46,7 +46,7 @@
           {:else}
             <input class="field" inputmode="decimal" bind:value aria-label={f.label} />
           {/if}
-          <button class="btn btn-primary">Keep</button>
+          <button class="btn btn-primary">Save</button>
           {#if f.set}<button type="button" class="btn btn-outline btn-primary" onclick={() => keep(f.key)}>Back to {f.default}</button>{/if}
           <p class="w-full text-[15px]">Changes {f.changes}.</p>
           {#if problem}<p class="caution w-full" role="alert">{problem.field ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : problem.title}</p>{/if}

@@ -41,7 +41,7 @@
             <label class="note">Who, and when<input bind:value={text} maxlength="500" placeholder="bench in town, Friday" /></label>
             {#if problem}<ProblemNote {problem} />{/if}
             {#if kept}<p role="status"><b>Noted.</b> It stands in the <a class="underline underline-offset-4" href={p('/machines/:id/log', { params: { id: machine } })}>log</a>.</p>{/if}
-            <button class="btn btn-outline btn-primary justify-self-start" disabled={text.trim() === ''}>Note it</button>
+            <button class="btn btn-outline btn-primary justify-self-start" disabled={text.trim() === ''}>Save the note</button>
           </form>
         {/if}
       </div>

@@ -43,7 +43,7 @@
       <span class="grow">{figure(e.count)} {e.kind}{groupOf(e.part) ? `, group ${groupOf(e.part)}` : ''}{e.from === e.at ? '' : `, since ${stamp(e.from, zone)}`}</span>
       {#if open === e.id}
         <label class="flex items-center gap-2">how many <input class="border-ink bg-slip h-11 w-24 border-[1.5px] px-3" type="number" bind:value={count} aria-label="how many" /></label>
-        <button type="button" class="btn btn-primary" onclick={() => change(e, false)}>Keep</button>
+        <button type="button" class="btn btn-primary" onclick={() => change(e, false)}>Save</button>
       {:else}
         <button
           type="button"
@@ -53,7 +53,7 @@
             count = e.count
           }}>correct</button
         >
-        <button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => change(e, true)}>take back</button>
+        <button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => change(e, true)}>undo</button>
       {/if}
     </li>
   {/each}

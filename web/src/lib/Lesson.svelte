@@ -31,7 +31,7 @@
     {#each lesson.finding.next ?? [] as n}<p><b>{n}</b></p>{/each}
     {#if lesson.proposed && lesson.factor}
       <p><Num worked={lesson.factor} text="{round(Math.abs(1 - lesson.factor.value) * 100)} % {lesson.factor.value < 1 ? 'sooner' : 'later'}" /> than usual.</p>
-      <button type="button" class="btn btn-primary self-start" onclick={() => change('take')}>Take it</button>
+      <button type="button" class="btn btn-primary self-start" onclick={() => change('take')}>Use this interval</button>
     {/if}
   {/if}
   {#if problem}<ProblemNote {problem} />{/if}

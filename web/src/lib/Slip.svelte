@@ -99,7 +99,7 @@
             {#if due.task === 'descale'}<a class="underline underline-offset-4" href={p('/machines/:id/water', { params: { id: machine.id } })}>What the water does</a>{/if}
           {/if}
         </p>
-        {#if due.state !== 'later' && due.task === 'descale'}<a class="btn btn-primary self-start" href={p('/machines/:id/descale', { params: { id: machine.id } })}>See the plan</a>{/if}
+        {#if due.state !== 'later' && due.task === 'descale'}<a class="btn btn-primary self-start" href={p('/machines/:id/descale', { params: { id: machine.id } })}>See the descale card</a>{/if}
         {#if due.state !== 'later' && (due.task === 'filter_change' || due.task === 'regenerate')}<StartWash machine={machine.id} parts={[theMachine]} task="renew" text="Lead me" />{/if}
         {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
       {/if}

@@ -56,7 +56,7 @@
 {#if card.spent.length > 0}
   <ul class="mt-2 max-w-xl">
     {#each card.spent as s (s.id)}
-      <li class="border-rule flex items-baseline justify-between gap-4 border-b"><span>{day(s.at, card.zone)}: <Num worked={s.share} text="{round(s.share.value * 100)} %" /> of what falls out stays</span><button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => forget(s.id)}>take back</button></li>
+      <li class="border-rule flex items-baseline justify-between gap-4 border-b"><span>{day(s.at, card.zone)}: <Num worked={s.share} text="{round(s.share.value * 100)} %" /> of what falls out stays</span><button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => forget(s.id)}>undo</button></li>
     {/each}
   </ul>
 {/if}

@@ -89,7 +89,7 @@
                   {#each has(row.setting) as [field, label] (field)}
                     <label class="field">{label}<input type="number" step="any" bind:value={own[field]} /></label>
                   {/each}
-                  <button class="btn btn-primary">Keep these numbers</button>
+                  <button class="btn btn-primary">Save these numbers</button>
                 </form>
               {/if}
             </td>

@@ -54,7 +54,7 @@
   <label>A full one costs, {prefs.currency} (may stay empty) <input type="number" step="any" bind:value={price} /></label>
   {#if at('price')}<p class="caution" role="alert">{at('price')}</p>{/if}
   {#if problem && !problem.field}<p class="caution" role="alert">{problem.title}. {problem.detail ?? ''}</p>{/if}
-  <button class="btn btn-outline btn-primary justify-self-start">That is in the tub</button>
+  <button class="btn btn-outline btn-primary justify-self-start">Save the tub</button>
 </form>
 
 <style>

@@ -150,7 +150,7 @@
     </div>
   {/if}
   {#if problem}<ProblemNote {problem} />{/if}
-  <div><button class="btn btn-primary" disabled={!sample}>Keep this reading</button></div>
+  <div><button class="btn btn-primary" disabled={!sample}>Save this reading</button></div>
 </form>
 
 <style>

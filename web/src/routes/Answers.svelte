@@ -209,7 +209,7 @@
       </ul>
     {/if}
     {#if kept}<ProblemNote problem={kept} />{/if}
-    <div class="keep"><button class="btn btn-primary w-full" disabled={!answers || !plan}>{machineId ? 'Keep these answers' : 'Keep this machine'}</button></div>
+    <div class="keep"><button class="btn btn-primary w-full" disabled={!answers || !plan}>{machineId ? 'Save these answers' : 'Save this machine'}</button></div>
   </aside>
 </form>
 

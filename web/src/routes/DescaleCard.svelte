@@ -115,7 +115,7 @@
             <label class="field">of<select bind:value={own.acid}><option value="citric">citric acid</option><option value="lactic">lactic acid</option><option value="sulfamic">sulfamic acid</option><option value="acetic">acetic acid</option></select></label>
             <label class="field">acid, g in {own.form === 'powder' ? 'a gram' : own.form === 'sachets' ? 'a sachet' : 'a millilitre'}<input type="number" step="any" bind:value={own.grams} /></label>
             <label class="field">{units[own.form]} a litre, by its label<input type="number" step="any" bind:value={own.litre} /></label>
-            <button class="btn btn-primary" disabled={own.name.trim() === ''}>Keep it</button>
+            <button class="btn btn-primary" disabled={own.name.trim() === ''}>Save it</button>
           </form>
         {/if}
         {#if s.plan}

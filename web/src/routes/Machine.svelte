@@ -158,7 +158,7 @@
           <label>Place <input bind:value={details.place} maxlength="80" /></label>
           {#if refused}<ProblemNote problem={refused} />{/if}
           <div class="flex flex-wrap gap-3">
-            <button class="btn btn-primary">Keep</button>
+            <button class="btn btn-primary">Save</button>
             <button type="button" class="btn btn-outline btn-primary" onclick={() => describe(!m.archived)}>{m.archived ? 'Back to the bench' : 'Archive this machine'}</button>
           </div>
         </form>

@@ -53,7 +53,7 @@
     <label class="head-voice block text-[24px]" for="currency">Currency, three letters</label>
     <div class="mt-2 flex gap-3">
       <input id="currency" class="border-ink bg-slip h-[52px] w-32 border-[1.5px] px-3 text-[22px]" maxlength="3" bind:value={currency} />
-      <button class="btn btn-outline btn-primary">Keep</button>
+      <button class="btn btn-outline btn-primary">Save</button>
     </div>
   </form>
   {#if problem}<ProblemNote {problem} />{/if}

@@ -101,7 +101,7 @@
           <li class="change">
             <span class="num-voice">{weekday(c.at, s.zone)}</span>
             <span class:line-through={c.taken_back}><b>{c.title}</b>, {what[c.what]}{#if c.interval}: {every(c.interval)}{/if}{#if c.what === 'learned'}. {c.why}{/if}</span>
-            {#if c.newest}<button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => change('undo')}>take back</button>{/if}
+            {#if c.newest}<button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => change('undo')}>undo</button>{/if}
           </li>
         {/each}
       </ul>

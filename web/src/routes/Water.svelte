@@ -168,7 +168,7 @@
           <input type="range" min="0" max={Math.max(30, Math.ceil(water.drinks * 3))} step="1" value={drinks ?? w.drinks} oninput={(e) => (drinks = Number(e.currentTarget.value))} /></label>
         <label class="slide">what treats it
           <select value={kind ?? w.treatment.kind} onchange={(e) => (kind = e.currentTarget.value as typeof kind)}>{#each water.table as r (r.setting.kind)}<option value={r.setting.kind}>{r.title}</option>{/each}</select></label>
-        <button type="button" class="btn btn-outline btn-primary mt-1 self-start" disabled={!asking} onclick={reset}>As it is</button>
+        <button type="button" class="btn btn-outline btn-primary mt-1 self-start" disabled={!asking} onclick={reset}>Undo</button>
         <p class="text-ink-2 text-[15px]">Nothing is kept. A date from a hardness alone takes the rest as waters usually are.</p>
       </section>
     </div>
@@ -197,7 +197,7 @@
           <ul class="text-[15px]">
             {#each w.source.readings as r (r.id)}
               <li class="border-rule flex justify-between gap-3 border-b py-1"><span><b>{day(r.taken, w.zone)}</b>, {hows[r.how]}: {r.said.map((s) => `${s.label} ${short(s.value.likely)}${spread(s.value)} ${s.unit}`.trim()).join(', ')}</span>
-                <button type="button" class="text-act min-h-11 cursor-pointer whitespace-nowrap underline underline-offset-4" onclick={() => forget(r.id)}>take back</button></li>
+                <button type="button" class="text-act min-h-11 cursor-pointer whitespace-nowrap underline underline-offset-4" onclick={() => forget(r.id)}>undo</button></li>
             {/each}
           </ul>
         {/if}
