@@ -87,7 +87,7 @@ func TestRecoveryNextMorning(t *testing.T) {
 	p.must(p.Keyboard.Type(input.KeyH))
 	p.sees("The handle is stuck")
 	p.click("summary", "Still soapy")
-	p.sees("Blind out, wash it in clean water")
+	p.sees("Take the blind basket out and wash it")
 	p.click("dialog button", "Go on with the run")
 	p.must(p.Keyboard.Type(input.KeyX))
 	p.click("dialog button", "Stop, detergent left in")

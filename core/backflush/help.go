@@ -31,21 +31,21 @@ func Help(f machine.Facts) []reason.Finding {
 			"A pulse that builds none cleans nothing, and the pump may be running dry.",
 			"Is there water, and is the supply open?",
 			"Is the blind without a hole, and the handle at its mark?",
-			"Twice without pressure: stop, and let a technician look.",
+			"If there is none at the second try, stop and let a technician look.",
 		),
 		say(
 			reason.Look,
 			"Still brown",
 			"Oil still comes loose, mostly from behind the screen.",
-			"Two more pulses, and look again.",
-			"After three pairs: group cool, screen off, scrub both sides.",
+			"Make two more pulses and look again.",
+			"Still brown after three pairs? Let the group cool, take the screen off and scrub both sides.",
 		),
 		say(
 			reason.Look,
 			"Still soapy",
 			"Powder is left somewhere: in the blind, or behind the screen.",
-			"Blind out, wash it in clean water, feel for grains of powder.",
-			"Flush for ten seconds, two more pulses, look again.",
+			"Take the blind basket out and wash it in clean water. Feel for grains of powder.",
+			"Flush for ten seconds, make two more pulses and look again.",
 		),
 	}
 	list = append(list, firstAid(say)...)
@@ -57,7 +57,7 @@ func Help(f machine.Facts) []reason.Finding {
 				reason.Fine,
 				"The rubber disc drips from the spout",
 				"A disc with a hole lets a little through. That is normal.",
-				"Cup under the spout, and go on.",
+				"Put a cup under the spout and go on.",
 			),
 		)
 	}

@@ -212,7 +212,7 @@ func Ready(f machine.Facts) error {
 		return reason.Refuse(Leaks, "It leaks: no wash until it is mended").
 			Of("condition", f.Condition, "a machine that is sound").
 			Why(reason.Trade, "A wash puts every joint under full pressure, with detergent in it.").
-			Instead("Switch it off, plug out, water supply shut.", "Call a technician.",
+			Instead("Switch it off, pull the plug and shut the water supply.", "Call a technician.",
 				"Mended? Say so on the machine's page.")
 	}
 	gate := Gate(f)

@@ -43,7 +43,7 @@ func DrawOf(f machine.Facts) (float64, error) {
 		return 0, reason.Refuse(Leaks, "It leaks: nothing is drawn off").
 			Of("condition", f.Condition, "a machine that is sound").
 			Why(reason.Trade, "What leaks is switched off, and a technician looks first.").
-			Instead("Switch it off, plug out, water supply shut.", "Call a technician.")
+			Instead("Switch it off, pull the plug and shut the water supply.", "Call a technician.")
 	}
 	fill := f.SteamFill().Litres()
 	draw, _, err := boiler.Draws(fill, boiler.WellRenewed)

@@ -220,7 +220,7 @@ func (c Card) checkCeiling() error {
 		return reason.Refuse(DoseTooLarge, "More acid than the scale can use").
 			Of("solution", fmt.Sprintf("%.0f g of acid", acid), fmt.Sprintf("at most %.0f g", most)).
 			Why(reason.Ours, "More acid than three times what the scale takes does not clean better; it eats metal.").
-			Instead("A weaker solution, or one part of it today and look what the gauze says.")
+			Instead("Mix it weaker, or take one part of it today and look what the gauze says.")
 	}
 	return nil
 }

@@ -21,21 +21,21 @@ func Help(f machine.Facts) []reason.Finding {
 			reason.Stop,
 			"Acid on skin or in an eye",
 			"It burns, slowly at first.",
-			"Water, a lot of it: skin until it no longer stings, an eye for fifteen minutes with the lid held open.",
-			"Then a doctor, the label in hand.",
+			"Rinse with a lot of running water: skin until it no longer stings, an eye for fifteen minutes, lids open.",
+			"Then see a doctor, with the label.",
 		),
 		say(
 			reason.Stop,
 			"Hissing, spitting, pressure with the heater off",
 			"Scale frees gas, and it has nowhere to go.",
-			"Steam tap open into the jug, slowly. Hands clear.",
+			"Open the steam tap slowly, into the jug. Keep your hands clear.",
 			"Open no drain until the gauge is at 0.",
 		),
 		say(
 			reason.Stop,
 			"Blue or green",
-			"Copper comes off: the acid has begun on the metal.",
-			"No more soaking. Rinse now.",
+			"Copper comes off: the acid dissolves the metal.",
+			"Do not soak any more. Rinse now.",
 		),
 		say(
 			reason.Look,
@@ -66,7 +66,7 @@ func Help(f machine.Facts) []reason.Finding {
 			say(
 				reason.Fine,
 				"“Not drained”, or nothing comes",
-				"No fault: air has not come in, or the drain is hardly open.",
+				"This is no fault: no air comes in, or the drain is hardly open.",
 				"Open the steam tap. Turn that drain another half turn, not out.",
 				"If nothing comes after two tries, leave it unplugged and call a workshop.",
 			),
@@ -74,7 +74,7 @@ func Help(f machine.Facts) []reason.Finding {
 				reason.Look,
 				"A drain drips after it was shut",
 				"A grain lies on its seat, or it was overtightened.",
-				"Open it half a turn, let it rinse, shut it gently. Never by force.",
+				"Open it half a turn, let water run through, and shut it gently. Never use force.",
 			),
 		)
 	}

@@ -209,8 +209,8 @@ func ToRinse(f machine.Facts) (Program, error) {
 			Of("drain", f.Drain, "a machine that its keeper can rinse").
 			Why(reason.Trade, "To refill it, it must be switched on, and with acid inside nothing may be heated.").
 			Why(reason.Trade, "Scale goes on giving off gas while acid stands.").
-			Instead("Machine off, plug out. Leave it so.",
-				"Once the gauge is at 0: steam tap open into a jug, and leave it open, so that gas can leave.",
+			Instead("Switch the machine off and pull the plug. Leave it so.",
+				"Once the gauge is at 0, open the steam tap into a jug and leave it open, so that gas can leave.",
 				"Open no drain, cap or screw: gas may stand behind it.",
 				"Call a workshop today and say which acid it is. Their name on the sign-off ends it.")
 	}

@@ -215,7 +215,7 @@ func (l *laying) notFit(field string, has float64, wants string) error {
 	return reason.Refuse(NotCleared, "Jug or tank is too small for this").
 		Of(field, fmt.Sprintf("%.2g L", has), wants).
 		Why(reason.Ours, "A slow hand at the switch would let it run over, or the pump draw air.").
-		Instead("A larger jug, said on the machine's page.")
+		Instead("Use a larger jug, and say its size on the machine's page.")
 }
 
 // soakPushed renews each circuit by the pump, and lets it stand, switched off.

@@ -137,7 +137,7 @@ func (l *laying) askDrained(v *plant.Vessel, drain string, comes float64) {
 	}
 	stop := reason.Refuse(NotCleared, "It does not come out: stop here").
 		Why(reason.Trade, "An air lock, or flakes in the drain. What cannot be let out cannot be rinsed.").
-		Instead("Leave it off and unplugged, the steam tap open. A workshop.")
+		Instead("Leave it off and unplugged, with the steam tap open. Call a workshop.")
 	l.add(Step{
 		ID: "out-" + v.ID, Title: fmt.Sprintf("about %s came out?", Litres(comes)),
 		Head: "How much came out?", Button: "That is what came", Takes: 30 * time.Second,

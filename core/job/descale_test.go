@@ -555,7 +555,7 @@ func TestAcidLeftIn(t *testing.T) {
 		}
 		var no *reason.Refusal
 		if _, err := Descale(with(l), in); !errors.As(err, &no) || no.Code != descale.NotCleared ||
-			!strings.Contains(strings.Join(no.Finding.Next, " "), "plug out") {
+			!strings.Contains(strings.Join(no.Finding.Next, " "), "pull the plug") {
 			t.Errorf("%s: %v", l, err)
 		}
 	}

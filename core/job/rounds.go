@@ -209,7 +209,7 @@ func (l *laying) tooLong() error {
 	if _, said := descale.Careful(l.f); !said {
 		no.Instead("Find out what the boiler is made of, and say so on the machine's page: it may bear more.")
 	}
-	return no.Instead("Another product, a weaker solution, or a workshop.")
+	return no.Instead("Use another product or a weaker solution, or let a workshop do it.")
 }
 
 // roughly is an amount of scale, no finer than it is known.

@@ -62,7 +62,7 @@ func (m *measure) takeFeed(s descale.Strip) {
 			Because: []reason.Reason{{
 				Text: "Drinking water reads about 6 to 9; the rinse is measured against it.", Source: reason.Ours,
 			}},
-			Next: []string{"A fresh strip in a clean glass."},
+			Next: []string{"Take a fresh strip in a clean glass."},
 		}
 		return
 	}
@@ -90,7 +90,9 @@ func (m *measure) takeSpent(s descale.Strip) {
 			Because: []reason.Reason{{
 				Text: "The acid has begun on the metal. No more soaking, and no tasting.", Source: reason.Trade,
 			}},
-			Next: []string{"Go on to the rinse without a pause.", "Next time: weaker, or shorter; ask the maker."},
+			Next: []string{
+				"Go on to the rinse without a pause.", "Next time mix it weaker or soak it shorter, and ask the maker.",
+			},
 		}
 	case !s.None:
 		x, err := descale.Was(plan.Acid, strength, s.PH, a.holds, plan.FeedAlk, !s.Meter, s.Cloudy)
@@ -147,7 +149,7 @@ func (m *measure) takeProof(s descale.Strip) {
 			Next: []string{
 				"Is the tank clean, and was its water changed?",
 				"Is there a part that no water reaches: a tap never opened, a group never flushed?",
-				"A new strip from another pot. Then rinse on, or a workshop.",
+				"Take a strip from another pot. Then rinse on, or call a workshop.",
 			},
 		})
 		return

@@ -145,7 +145,7 @@ func (p *push) holdDry() {
 		}},
 		Next: []string{
 			"Switch the machine off. Is the intake under water, and is the tank in its seat?",
-			"An air lock: pump for five seconds by the open group, off for ten, three times at most.",
+			"It may be an air lock. With the group open, run the pump for five seconds and rest ten, three times at most.",
 		},
 	}
 	if p.dry >= 2 {
