@@ -174,7 +174,7 @@ func TestMachineWithoutTheValve(t *testing.T) {
 		t.Error("a wash can be started on a machine without a valve")
 	}
 	p.click("button", "a week ago")
-	p.sees("See the plan")
+	p.sees("See the descale card")
 	p.click("button", "today")
 	p.sees("Nothing to do")
 }

@@ -98,8 +98,8 @@ func (f *fold) mayRinseNow() bool {
 	if f.over || f.short || !f.soapy() || f.acid.in() {
 		return false
 	}
-	for _, s := range f.steps[f.i:] { // a run that only rinses has nothing to leave out
-		if a := f.plan.Activity(s.Activity); !f.isRinse(s) && a.Wash != nil && a.Wash.Dose != nil {
+	for _, s := range f.steps[f.i:] { // a run that only rinses, or is of an older plan, has nothing to leave out
+		if a := f.plan.Activity(s.Activity); !f.isRinse(s) && a.Wash != nil && a.Wash.Soapy > 0 {
 			return true
 		}
 	}
