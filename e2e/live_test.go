@@ -307,7 +307,7 @@ func TestCalledAwayThenRinsedAtOnce(t *testing.T) {
 	p.space()
 	goOn(p, "Basket back")
 	p.step("Stopped.")
-	p.sees("Nothing is counted as done.")
+	p.sees("The detergent is rinsed out. Nothing is counted as done.")
 	p.click("a", "To the bench")
 	p.sees("Start the wash")
 }

@@ -11,6 +11,8 @@
   import { Live } from '../lib/live.svelte'
   import { Sounds } from '../lib/sounds.svelte'
   import FirstDischarge from '../lib/FirstDischarge.svelte'
+  import Going from '../lib/Going.svelte'
+  import Leaving from '../lib/Leaving.svelte'
   import Lesson from '../lib/Lesson.svelte'
   import Num from '../lib/Num.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
@@ -184,19 +186,11 @@
     event.preventDefault()
     main.act()
   }
-  function stop(nothingIn: boolean) {
-    leaving?.close()
-    void live.press('stop', { nothing_in: nothingIn })
-  }
   // how much of the rinse is done; how strong it stands before it, the map shows
   function counted(c: Schemas['AcidNow']): string {
     const rinsed = c.least.unit === 'refills' ? `${c.rinsed} of ${round(c.least.value)} refills` : `${figure(preferred(c.rinsed, 'L').value)} of ${amount(c.least.value, 'L')} rinsed`
     if (c.enough) return 'rinsed enough: prove it'
     return c.rinsed > 0 ? rinsed : 'acid in it'
-  }
-  function away(of: number) {
-    going?.close()
-    void live.press('away', { minutes: of as 5 | 15 | 30 })
   }
   function inHours(s: number): string {
     const m = Math.ceil(s / 60)
@@ -290,9 +284,9 @@
               <p class="say">{run.inside.any ? '' : 'No acid is in. '}Put the filter back in, and see that every drain is shut.</p>
               <DescaleEnd {run} />
             {:else if several}
-              {#each run.groups as g (g.part)}<p class="say">Group {groupOf(g.part)}: {g.outcome === 'done' ? 'done, and written down' : 'no detergent went in; it does not count as done'}.</p>{/each}
+              {#each run.groups as g (g.part)}<p class="say">Group {groupOf(g.part)}: {g.outcome === 'done' ? 'done, and written down' : g.rinsed > 0 ? 'rinsed out; it does not count as done' : 'no detergent went in; it does not count as done'}.</p>{/each}
             {:else}
-              <p class="say">{ofMachine ? '' : 'No detergent went in. '}Nothing is counted as done.</p>
+              <p class="say">{ofMachine ? '' : run.detergent.rinsed > 0 ? 'The detergent is rinsed out. ' : 'No detergent went in. '}Nothing is counted as done.</p>
             {/if}
           {:else}
             {@const left = run.groups.filter((g) => g.detergent).map((g) => g.part)}
@@ -494,69 +488,11 @@
       <button type="button" class="btn btn-primary mt-5" onclick={() => trouble?.close()}>Go on with the run</button>
     </div>
   </dialog>
-  <dialog bind:this={going} class="modal" aria-labelledby="going-title">
-    <div class="modal-box border-ink bg-slip max-w-xl border-2">
-      <h2 id="going-title" class="head-voice text-[30px]">For how long?</h2>
-      <p class="mt-2">It rings when you should be back. What was begun waits; soaks go on.</p>
-      {#if run.absences[0]}<ol class="leave">{#each run.absences[0].do as d (d)}<li>{d}</li>{/each}</ol>{/if}
-      <div class="mt-4 grid gap-3">
-        {#each run.absences as l (l.minutes)}
-          <div>
-            <button type="button" class="btn btn-primary min-w-48" disabled={Boolean(l.not)} onclick={() => away(l.minutes)}>{l.minutes} minutes</button>
-            {#if l.not}<p class="mt-1 text-[16px]">{l.not}</p>{/if}
-          </div>
-        {/each}
-        <form method="dialog"><button class="btn btn-outline btn-primary">Stay here</button></form>
-      </div>
-    </div>
-  </dialog>
-  <dialog bind:this={leaving} class="modal" aria-labelledby="leaving-title">
-    <div class="modal-box border-ink bg-slip max-w-xl border-2">
-      <h2 id="leaving-title" class="head-voice text-[30px]">Stop this run?</h2>
-      {#if run.descale && !step.doses}
-        <ol class="leave">{#each run.descale.leave as l}<li>{l}</li>{/each}</ol>
-      {/if}
-      {#if step.doses}
-        <p class="mt-2">Has any powder gone into the blind? If you are not sure, it counts as in.</p>
-        <div class="mt-4 flex flex-wrap gap-3">
-          <button type="button" class="btn btn-outline btn-primary" onclick={() => stop(true)}>No powder went in</button>
-          <button type="button" class="btn btn-error" onclick={() => stop(false)}>Powder is in, or may be</button>
-          <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
-        </div>
-      {:else if run.descale?.circuits.some((c) => c.in)}
-        <p class="mt-2"><b>Acid stays in {run.inside.parts}.</b> It ends as stopped, unsafe: no drinks from this machine until it is rinsed. Acid eats on, and its gas needs an open outlet; never overnight.</p>
-        <div class="mt-4 flex flex-wrap gap-3">
-          <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
-          <button type="button" class="btn btn-error" onclick={() => stop(false)}>Stop, acid left in</button>
-        </div>
-      {:else if run.inside.any}
-        <p class="mt-2"><b>Detergent stays in {inWords(run.groups.filter((g) => g.detergent).map((g) => g.part))}.</b> It ends as stopped, unsafe: no drinks from there until it is rinsed. Left in, it dries hard and can freeze the valve.</p>
-        <div class="mt-4 flex flex-wrap gap-3">
-          <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
-          {#if allowed('rinse_now')}
-            <button type="button" class="btn btn-outline btn-primary" onclick={() => { leaving?.close(); void live.press('rinse_now') }}>Rinse now and stop</button>
-          {/if}
-          <button type="button" class="btn btn-error" onclick={() => stop(false)}>Stop, detergent left in</button>
-        </div>
-      {:else}
-        <p class="mt-2">{run.groups.some((g) => g.outcome === 'done') ? 'What is done is written down; the rest does not count.' : ofMachine ? 'Nothing is counted as done.' : 'No detergent has gone in. Nothing is counted as done.'}</p>
-        <div class="mt-4 flex flex-wrap gap-3">
-          <button type="button" class="btn btn-primary" onclick={() => leaving?.close()}>Go on with the run</button>
-          <button type="button" class="btn btn-outline btn-primary" onclick={() => stop(true)}>Stop here</button>
-        </div>
-      {/if}
-    </div>
-  </dialog>
+  <Going {run} bind:dialog={going} onaway={(of) => void live.press('away', { minutes: of })} />
+  <Leaving {run} bind:dialog={leaving} mayRinse={allowed('rinse_now')} onrinse={() => void live.press('rinse_now')} onstop={(nothing_in) => void live.press('stop', { nothing_in })} />
 {/if}
 
 <style>
-  .leave {
-    margin-top: 8px;
-    padding-left: 1.2em;
-    list-style: decimal;
-    font-size: 19px;
-    font-weight: 600;
-  }
   .stage {
     display: grid;
     grid-template-columns: 1fr 400px;
