@@ -505,6 +505,10 @@ func SoakBath(handle string) []reason.Reason {
 			Text:   "In a basin of hot water: baskets, the metal of the handles, tips. 5 to 10 minutes.",
 			Source: reason.Trade,
 		},
+		{
+			Text:   "The powder goes into the water, never water onto powder, and never into a vessel that is then shut.",
+			Source: reason.Trade,
+		},
 		{Text: "Handles stay out of the water, level at the metal's edge.", Source: reason.Trade},
 		{Text: "Never aluminium baskets or handles.", Source: reason.Trade},
 	}

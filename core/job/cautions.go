@@ -14,10 +14,6 @@ var (
 		Text: "Detergent is alkaline and an oxidiser. Wear gloves and eye protection; dry hands, and shut the lid at once. " +
 			"Keep it from children, and off aluminium baskets and handles. It can cause an allergy. The label goes first.",
 	}
-	tub = reason.Caution{
-		Danger: "poison",
-		Text:   "Powder goes into the water, never water onto powder, and never into a vessel that is then shut.",
-	}
 	cup = reason.Caution{
 		Danger: "scald",
 		Text: "What comes at the drain spout is hot, and holds detergent. Stand the cup there; if you must hold it, hold " +
@@ -64,6 +60,3 @@ var (
 
 // DetergentCautions are shown wherever detergent is handled.
 func DetergentCautions() []reason.Caution { return []reason.Caution{soap, drink} }
-
-// TubCautions are shown with a soak bath.
-func TubCautions() []reason.Caution { return []reason.Caution{soap, tub} }

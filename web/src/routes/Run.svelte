@@ -38,6 +38,7 @@
   const cut = $derived(run?.descale?.cut === true)
   // a wait of more than half an hour is told by the clock on the wall
   const longWait = $derived(live.segment?.kind === 'soak' && (step?.waits_s ?? 0) > 1800)
+  const at = $derived((run?.lines.findIndex((l) => l.status === 'now') ?? -1) + 1)
   const several = $derived((run?.groups.length ?? 0) > 1)
   // how often nothing came out of the present head; after the second time nothing is begun any more
   const head = $derived(run?.groups.find((g) => g.part === run?.part))
@@ -239,7 +240,7 @@
     <section class="show" aria-live="off">
       <div class="where">
         <span>{run.machine_name}{#if washing}, <b class:group={several}>{run.outcome ? run.where : run.here}</b>{/if}{#if (pulsing || resting) && live.segment && !pushing}, pulse {live.segment.pulse} of {step.pulses}{/if}</span>
-        {#if run.speed > 1}<span>at {run.speed} times the speed</span>{/if}
+        <span>{#if !run.outcome && at > 0}step {at} of {run.lines.length}{run.speed > 1 ? ', ' : ''}{/if}{#if run.speed > 1}at {run.speed} times the speed{/if}</span>
       </div>
 
       {#if run.outcome}
