@@ -9,16 +9,16 @@
   let method = $state<Choice['method']>('half_teaspoon')
   let every = $state<Choice['every']>('fifty_or_kilo')
   let own = $state<Record<string, number | null>>({ shots: null, coffee_g: null, counter: null, litres: null, days: null })
-  // one's own dose and pulses: what is left empty is the method's
+  // one's own dose and pulses: a field left empty keeps the method's number
   let mine = $state(false)
   let name = $state('')
   let numbers = $state<Record<string, number | null>>({ grams: null, on_s: null, off_s: null, detergent: null, rinse: null })
   const parts: [string, string][] = [
-    ['grams', 'g of powder'],
-    ['on_s', 's on'],
-    ['off_s', 's off'],
-    ['detergent', 'pulses with it'],
-    ['rinse', 'pulses of water'],
+    ['grams', 'Powder, g'],
+    ['on_s', 'On, seconds'],
+    ['off_s', 'Off, seconds'],
+    ['detergent', 'Wash pulses'],
+    ['rinse', 'Rinse pulses'],
   ]
   let row = $state<Schemas['SchoolRow']>()
   let problem = $state<Problem>()
@@ -79,14 +79,14 @@
     </div>
   {/if}
   {#if !schools.by_hand}
-    <div class="own">
-      <label class="mine"><input type="checkbox" bind:checked={mine} /> my own dose and pulses</label>
+    <div class="mine">
+      <label class="tick"><input type="checkbox" bind:checked={mine} /> My own dose and pulses</label>
       {#if mine}
-        <label><input class="name" maxlength="40" bind:value={name} aria-label="whose way it is" placeholder="whose way it is" /></label>
+        <label class="name">Name of your way <input maxlength="40" bind:value={name} /></label>
         {#each parts as [field, text] (field)}
-          <label><input type="number" step="any" bind:value={numbers[field]} aria-label={text} /> {text}</label>
+          <label>{text} <input type="number" step="any" bind:value={numbers[field]} /></label>
         {/each}
-        <p class="text-ink-2 text-[15px]">What is left empty is the method's. The rinse is never shorter than the residue asks for.</p>
+        <p class="text-ink-2 text-[15px]">Leave a field empty to keep the method's own number. More rinse pulses are added where the residue needs them.</p>
       {/if}
     </div>
   {/if}
@@ -136,17 +136,33 @@
   .own input {
     width: 96px;
   }
-  .own input.name {
-    width: 220px;
-  }
   .mine {
+    grid-column: 1 / 3;
+    display: grid;
+    grid-template-columns: repeat(auto-fill, minmax(104px, 1fr));
+    gap: 10px 14px;
+  }
+  .mine label {
+    display: grid;
+    gap: 4px;
+    font-weight: 600;
+  }
+  .mine label input {
+    min-width: 0;
+    width: 100%;
+  }
+  .mine .name,
+  .mine .tick,
+  .mine p {
+    grid-column: 1 / -1;
+  }
+  .mine .tick {
     display: flex;
     align-items: center;
     gap: 10px;
     min-height: 48px;
-    font-weight: 600;
   }
-  .own .mine input {
+  .mine .tick input {
     width: 24px;
     height: 24px;
     accent-color: var(--color-act);
@@ -160,6 +176,7 @@
       grid-template-columns: 1fr;
     }
     .own,
+    .mine,
     .comes {
       grid-column: 1;
       grid-row: auto;
