@@ -59,7 +59,7 @@
       </div>
       <div class="ruled">{#each due?.clocks.filter((c) => c.leads) ?? [] as clock (clock.kind)}<Ruler {clock} due={due!} zone={m.zone} />{/each}</div>
       <div class="flex justify-end gap-2">
-        <button type="button" class="small" aria-expanded={open === m.id} onclick={() => (open = open === m.id ? undefined : m.id)} aria-label="Log use of {m.name}">drinks</button>
+        <button type="button" class="small" aria-expanded={open === m.id} onclick={() => (open = open === m.id ? undefined : m.id)} aria-label="drinks of {m.name}">drinks</button>
         {#if m.open_run?.unreadable || (m.rescue && !m.open_run)}
           <a class="small act" href={p('/machines/:id', { params: { id: m.id } })}>see it</a>
         {:else if m.open_run}
