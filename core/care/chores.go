@@ -73,9 +73,9 @@ func choresOf(f machine.Facts) []Chore {
 		if w.Answer != f.WaterOnly || backflush.Gate(f).Verdict == reason.Refused {
 			continue
 		}
-		how := "Clean blind, no powder: five pulses, each held at full pressure a few seconds."
+		how := "Clean blind, no detergent: five pulses, each held at full pressure a few seconds."
 		if w.Shots > 0 {
-			how = "Clean blind, no powder: two pulses after each drink, each held at full pressure a few seconds."
+			how = "Clean blind, no detergent: two pulses after each drink, each held at full pressure a few seconds."
 		}
 		if f.Groups > 1 {
 			how += " Each group."

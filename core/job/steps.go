@@ -146,12 +146,18 @@ func (w washer) dosing(d backflush.Dose) Step {
 	)
 }
 
-func (w washer) soapy(id string, p backflush.Pulses) Step {
+// soapy is a set of pulses with detergent; soaked says that one went before it, so that the cup
+// stands already.
+func (w washer) soapy(id string, p backflush.Pulses, soaked bool) Step {
+	stand := "Stand a clear cup under the drain spout for the first dirty water. Do not hold it."
+	if soaked {
+		stand = "Leave the cup under the drain spout. Do not hold it."
+	}
 	return Step{
 		ID: id, Body: Pulses{p}, Title: pulseTitle(p, "detergent"), Head: "Detergent pulses",
 		Button: "Begin: " + starts(w.f), Cautions: []reason.Caution{lock, cup, drain},
 	}.with(
-		say("Stand a clear cup under the drain spout for the first dirty water. Do not hold it."),
+		say("%s", stand),
 		w.begin(),
 	)
 }
@@ -260,8 +266,8 @@ func (w washer) empty(inHand bool) Step {
 		Button: "Blind is clean and locked in", Takes: 45 * time.Second, Cautions: []reason.Caution{lock, scald},
 	}.with(
 		out,
-		does("Empty the blind basket and rinse it under clean water.", w.act(plant.WipeBlind)),
-		does("Lock it in again, without powder.", w.act(plant.LockBlind)),
+		does("Empty the blind basket and rinse it under clean water. Rinse the cup, too.", w.act(plant.WipeBlind)),
+		does("Lock the blind in again, without detergent.", w.act(plant.LockBlind)),
 	)
 }
 
@@ -274,11 +280,11 @@ func (w washer) blind(inHand bool) Step {
 	}
 	return Step{
 		ID: "blind", Body: Act{}, Effect: Empties, Title: "clean blind in", Head: "Blind in",
-		Button: "Blind is in, no powder", Takes: 20 * time.Second, Cautions: []reason.Caution{scald},
+		Button: "Blind is in, no detergent", Takes: 20 * time.Second, Cautions: []reason.Caution{scald},
 	}.with(
 		out,
 		say("Brush the seal and the screen."),
-		does("Put the clean blind basket into the handle, without powder. Lock it in.", w.act(plant.WipeBlind),
+		does("Put the clean blind basket into the handle, without detergent. Lock it in.", w.act(plant.WipeBlind),
 			w.act(plant.LockBlind)),
 	)
 }

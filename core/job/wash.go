@@ -302,9 +302,9 @@ func (w washer) detergent() []Step {
 	case m.Program > 0:
 		list = append(list, w.program())
 	case m.Soak > 0:
-		list = append(list, w.soapy("short", m.First), soak(m.Soak), w.soapy("detergent", m.Detergent))
+		list = append(list, w.soapy("short", m.First, false), soak(m.Soak), w.soapy("detergent", m.Detergent, true))
 	default:
-		list = append(list, w.soapy("detergent", m.Detergent))
+		list = append(list, w.soapy("detergent", m.Detergent, false))
 	}
 	list = append(list, first())
 	if w.m.Tablet {
