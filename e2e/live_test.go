@@ -343,4 +343,10 @@ func TestFreedAfterARestart(t *testing.T) {
 	p.lead("Rinsed.")
 	p.click("a", "To the bench")
 	p.until("no band", func() bool { return p.eval(`() => document.querySelector('.band') === null`) == "true" })
+	p.click("summary", "No water comes from a group") // and without a run that went wrong
+	p.click("button", "The handle is out")
+	p.step("Get ready")
+	p.sees("Is one locked in after all?")
+	p.space()
+	p.step("Listen")
 }

@@ -644,7 +644,7 @@ func TestWashRefusedWhereItWouldHurt(t *testing.T) {
 		})
 	}
 	for blind, steps := range map[int]string{
-		0: "ready open listen blind rinse cup basket outside discard",
+		0: "ready listen blind rinse cup basket outside discard",
 		1: "ready off cold loosen on listen blind rinse cup basket outside discard",
 	} {
 		p, err := Unblock(with(machine.HXHome), backflush.UsualPowder, Target{Group: 1, Blind: blind})

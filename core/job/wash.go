@@ -83,8 +83,9 @@ func WashBy(a machine.Answers, m backflush.Method, in backflush.Detergent, targe
 
 // Unblock composes what frees a group from which no water comes, or whose drain let nothing
 // out: cold and under a cloth where it may be under pressure, then by hot water to the brim,
-// and a rinse, for powder may lie in it. It refuses as Wash does, and a group whose drain let
-// nothing out twice.
+// and a rinse, for powder may lie in it. With no try on it the handle is out of the group: one
+// that is locked in counts as a try, for nobody knows what is behind it. It refuses as Wash
+// does, and a group whose drain let nothing out twice.
 func Unblock(a machine.Answers, in backflush.Detergent, target Target) (Plan, error) {
 	f := a.Facts()
 	p, err := modelled(f)
@@ -111,14 +112,18 @@ func Unblock(a machine.Answers, in backflush.Detergent, target Target) (Plan, er
 	}
 	activity.Title, activity.Wash.Dirty = "Free the group", target.Dirty
 	heats := plant.HeatUp(p.Plant)
-	ready := prepare(f, false, heats)
+	w := washerOf(f, machine.Group(target.Group))
+	chain = chain[1:] // the handle is out, or comes out cold
+	ready := prepare(f, false, heats).with(
+		does("The handle is out of the group.", w.act(plant.TakeOut), w.act(plant.WipeBlind)),
+		say("Is one locked in after all? Leave it where it is, and start again from the bench: it comes out cold."),
+	)
 	if blind > 0 {
 		cooling, err := descale.CoolingOf(f)
 		if err != nil {
 			return Plan{}, err
 		}
-		w := washerOf(f, machine.Group(target.Group))
-		chain = append(append(w.cooled(cooling.Opens(f.Layout == machine.DualHome)), w.on(heats)), chain[1:]...)
+		chain = append(append(w.cooled(cooling.Opens(f.Layout == machine.DualHome)), w.on(heats)), chain...)
 		activity.Wash.Blind = blind
 		ready = Step{
 			ID: "ready", Body: Act{}, Title: "get ready", Head: "Get ready", Button: "All ready", Takes: 30 * time.Second,

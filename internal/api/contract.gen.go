@@ -2851,6 +2851,9 @@ type NewRun struct {
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id ID `json:"id"`
 
+	// LockedIn Of unblock: a handle is locked in the group, and what is behind it may be under pressure. It is opened cold; false where the handle is out
+	LockedIn *bool `json:"locked_in,omitempty"`
+
 	// Method Left out, the method chosen for the machine
 	Method *NewRunMethod `json:"method,omitempty"`
 

@@ -174,6 +174,43 @@ func TestNothingCameIsCountedOverRuns(t *testing.T) {
 	b.call("POST", "/api/machines/"+id+"/runs", again, 201, nil)
 }
 
+// A handle that is locked in, or of which nothing is said, comes out cold, and one try stays on the
+// group until it is out; only one that is said to be out is left out of it.
+func TestHandleLockedInComesOutCold(t *testing.T) {
+	for name, c := range map[string]struct {
+		said   fields
+		second string
+		tries  int
+	}{
+		"not said":  {fields{}, "off", 1},
+		"locked in": {fields{"locked_in": true}, "off", 1},
+		"out":       {fields{"locked_in": false}, "listen", 0},
+	} {
+		t.Run(name, func(t *testing.T) {
+			b := newBench(t)
+			id := b.add(home())
+			c.said["id"], c.said["device"], c.said["parts"], c.said["task"] = newID(), "phone", []string{"group-1"}, "unblock"
+			var freed Run
+			b.call("POST", "/api/machines/"+id+"/runs", c.said, 201, &freed)
+			l := &live{bench: b, id: freed.Id, Run: freed}
+			l.press("done")
+			if l.Step.Id != c.second {
+				t.Fatalf("after ready comes %s", l.Step.Id)
+			}
+			l.press("stop")
+			var tries int
+			for _, h := range b.first().Hazards {
+				if h.Chemical == "pressure" {
+					tries = *h.Tries
+				}
+			}
+			if tries != c.tries {
+				t.Errorf("%d tries on record after a stop, want %d", tries, c.tries)
+			}
+		})
+	}
+}
+
 // A clock that is set back, by two minutes or by an hour, in whatever step a run is and
 // while it runs, neither loses a press nor hides what is inside nor opens what has ended:
 // time stands still until it goes on from there. The runs go through every kind of step.

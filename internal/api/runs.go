@@ -122,8 +122,12 @@ func (s *Server) plan(
 	}
 	if task == NewRunTaskUnblock {
 		part := b.Parts[0]
+		tries := in.Blind[part]
+		if b.LockedIn == nil || *b.LockedIn {
+			tries = max(tries, 1) // what is behind a handle nobody knows
+		}
 		return job.Unblock(m.Answers, powder, job.Target{
-			Group: part.GroupNumber(), Dirty: slices.Contains(in.Detergent, part), Blind: in.Blind[part],
+			Group: part.GroupNumber(), Dirty: slices.Contains(in.Detergent, part), Blind: tries,
 		})
 	}
 	dues := care.AllDue(m.Answers, h, now, m.Zone)

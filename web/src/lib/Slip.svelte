@@ -107,8 +107,14 @@
       {#if !refused}
         <details>
           <summary class="text-ink-2 narrow min-h-11 cursor-pointer py-2 text-[16px]">No water comes from a group</summary>
-          <p>Dried detergent, a coil, or a blocked jet. You are led from the least to the most, and told when to stop.</p>
-          <div class="mt-2 flex flex-wrap gap-3">{#each groupParts(machine.groups) as part (part)}<StartWash machine={machine.id} parts={[part]} task="unblock" text={machine.groups > 1 ? `Find out, group ${groupOf(part)}` : 'Find out'} line />{/each}</div>
+          <p>Dried detergent, a coil, or a blocked jet. You are led from the least to the most, and told when to stop. Behind a handle that is locked in the water may be under pressure: leave it where it is.</p>
+          {#each groupParts(machine.groups) as part (part)}
+            {@const of = machine.groups > 1 ? `Group ${groupOf(part)}: the` : 'The'}
+            <div class="mt-2 flex flex-wrap gap-3">
+              <StartWash machine={machine.id} parts={[part]} task="unblock" more={{ locked_in: true }} text="{of} handle is locked in" line />
+              <StartWash machine={machine.id} parts={[part]} task="unblock" more={{ locked_in: false }} text="{of} handle is out" line />
+            </div>
+          {/each}
         </details>
       {/if}
       {#if refused}

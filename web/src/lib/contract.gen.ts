@@ -1189,6 +1189,11 @@ export interface components {
              */
             task?: "wash" | "unblock" | "renew" | "descale" | "draw_off";
             /**
+             * @description Of unblock: a handle is locked in the group, and what is behind it may be under pressure. It is opened cold; false where the handle is out
+             * @default true
+             */
+            locked_in?: boolean;
+            /**
              * @description Of a descale; left out, the usual one for the machine
              * @enum {string}
              */
