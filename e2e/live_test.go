@@ -312,6 +312,19 @@ func TestCalledAwayThenRinsedAtOnce(t *testing.T) {
 	p.sees("Start the wash")
 }
 
+// showsAll checks that a step leaves out no sentence of what is to be done.
+func (p *page) showsAll() {
+	p.t.Helper()
+	missing := p.eval(`async () => {
+		const run = await (await fetch('/api/runs/' + location.pathname.split('/').pop())).json()
+		const shown = document.body.innerText
+		return run.step.do.filter((d) => !shown.includes(d)).join(' | ')
+	}`)
+	if missing != "" {
+		p.t.Errorf("%s does not show: %s", p.heading(), missing)
+	}
+}
+
 // Nothing came, stopped, the server killed: the group is freed from the bench, cold, and is a group
 // like any other again.
 func TestFreedAfterARestart(t *testing.T) {
@@ -338,8 +351,11 @@ func TestFreedAfterARestart(t *testing.T) {
 	p.must(p.Navigate(a.address + "/"))
 	p.sees("Free group 1")
 	p.click("button", "Free group 1")
-	p.step("Get ready")
-	p.lead("Loosen it under a cloth")
+	for _, head := range []string{"Get ready", "Switch it off", "It cools", "Loosen it under a cloth", "Switch it on",
+		"Listen", "Blind in", "Water pulses", "Look in the cup", "Basket back"} {
+		p.lead(head)
+		p.showsAll()
+	}
 	p.lead("Rinsed.")
 	p.click("a", "To the bench")
 	p.until("no band", func() bool { return p.eval(`() => document.querySelector('.band') === null`) == "true" })

@@ -3,6 +3,7 @@ package job
 import (
 	"fmt"
 	"math"
+	"slices"
 	"time"
 
 	"freshanvil/core/care"
@@ -54,6 +55,24 @@ const NotCleared = descale.NotCleared
 
 // DoseTooLarge is the refusal of more acid than the likely scale can use.
 const DoseTooLarge reason.Code = "dose_too_large"
+
+// NeverLed says whether a plan was refused for what waiting does not mend: another product,
+// strength or machine would. No dose is shown for it.
+func NeverLed(no *reason.Refusal) bool {
+	return slices.Contains([]reason.Code{NotCleared, ContactTooLong, DoseTooLarge}, no.Code)
+}
+
+// Cooling is how long a machine cools before it is opened or filled, and how cold it is then,
+// °C; false where nothing waits for it.
+func (p Plan) Cooling() (opens reason.Worked, below float64, cools bool) {
+	for _, s := range p.Steps() {
+		w, is := BodyOf[Wait](s)
+		if is && w.Length != nil && len(w.Read) > 0 && w.Read[0].Verb == plant.Measured {
+			return *w.Length, w.Read[0].Amount, true
+		}
+	}
+	return opens, 0, false
+}
 
 // Descale composes the descale of a machine, led from the filter out to the first
 // shot poured away, as much of it as fits into the time that acid may stand. It

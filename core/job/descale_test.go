@@ -652,6 +652,14 @@ func TestWashRefusedWhereItWouldHurt(t *testing.T) {
 			t.Errorf("freed after %d tries: %v, %s", blind, err, ids(p))
 		}
 	}
+	locked, err := Unblock(with(machine.HXHome), backflush.UsualPowder, Target{Group: 1, LockedIn: true})
+	if _, below, cools := locked.Cooling(); err != nil || !cools || below != 45 || locked.WashOf(machine.Group(1)).Blind != 1 {
+		t.Errorf("a handle of which nobody knows: %v, below %v °C %v", err, below, cools)
+	}
+	out, err := Unblock(with(machine.HXHome), backflush.UsualPowder, Target{Group: 1})
+	if _, _, cools := out.Cooling(); err != nil || cools {
+		t.Errorf("with the handle out it waits: %v", err)
+	}
 	var no *reason.Refusal
 	if _, err := Unblock(with(machine.HXHome), backflush.UsualPowder, Target{Group: 1, Blind: 2}); !errors.As(err, &no) ||
 		no.Code != HeadBlocked {

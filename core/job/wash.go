@@ -37,6 +37,8 @@ type Target struct {
 	Dirty bool    // detergent is in it: it is only rinsed
 	Gone  float64 // share of the interval that has gone
 	Blind int     // tries at which nothing came out at the drain, not undone since
+	// LockedIn: a handle is in the group, and nobody knows what is behind it. Only Unblock asks.
+	LockedIn bool
 }
 
 // Wash composes a wash by a method, water only or with detergent, of the groups
@@ -83,9 +85,8 @@ func WashBy(a machine.Answers, m backflush.Method, in backflush.Detergent, targe
 
 // Unblock composes what frees a group from which no water comes, or whose drain let nothing
 // out: cold and under a cloth where it may be under pressure, then by hot water to the brim,
-// and a rinse, for powder may lie in it. With no try on it the handle is out of the group: one
-// that is locked in counts as a try, for nobody knows what is behind it. It refuses as Wash
-// does, and a group whose drain let nothing out twice.
+// and a rinse, for powder may lie in it. A handle that is locked in counts as one try. It
+// refuses as Wash does, and a group whose drain let nothing out twice.
 func Unblock(a machine.Answers, in backflush.Detergent, target Target) (Plan, error) {
 	f := a.Facts()
 	p, err := modelled(f)
@@ -93,6 +94,9 @@ func Unblock(a machine.Answers, in backflush.Detergent, target Target) (Plan, er
 		return Plan{}, err
 	}
 	blind := target.Blind
+	if target.LockedIn {
+		blind = max(blind, 1)
+	}
 	if Bars(target.Blind) {
 		return Plan{}, Blocked(machine.Group(target.Group), target.Blind)
 	}

@@ -14,7 +14,6 @@ import (
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
-	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
 	"freshanvil/internal/store"
@@ -430,7 +429,7 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 func (s *Server) putPlan(out *MachineDescale, plan job.Plan, err error, sit job.Sitting, now time.Time) error {
 	var no *reason.Refusal
 	switch {
-	case errors.As(err, &no) && !sit.Dirty && slices.Contains(neverLed, no.Code):
+	case errors.As(err, &no) && !sit.Dirty && job.NeverLed(no):
 		out.Refused, out.Card = &no.Finding, nil // a dose that nobody is led through is not shown
 	case errors.As(err, &no):
 		out.Unready = &no.Finding
@@ -438,7 +437,7 @@ func (s *Server) putPlan(out *MachineDescale, plan job.Plan, err error, sit job.
 		return err
 	default:
 		shown := out.Card
-		if opens, below, cools := coolingOf(plan); cools { // a machine whose pump heats begins colder
+		if opens, below, cools := plan.Cooling(); cools { // a machine whose pump heats begins colder
 			out.Opens, out.OpensBelowC = opens, below
 			out.OpensAt = now.Add(time.Duration(opens.Value * float64(time.Hour)))
 		}
@@ -453,22 +452,6 @@ func (s *Server) putPlan(out *MachineDescale, plan job.Plan, err error, sit job.
 		}
 	}
 	return nil
-}
-
-// neverLed are the refusals of a plan that waiting does not mend: another product, strength or
-// machine would.
-var neverLed = []reason.Code{job.NotCleared, job.ContactTooLong, job.DoseTooLarge}
-
-// coolingOf is how long a machine cools before a descale is begun, and how cold it is then, °C;
-// false where it does not.
-func coolingOf(p job.Plan) (opens reason.Worked, below float64, cools bool) {
-	for _, s := range p.Steps() {
-		w, is := job.BodyOf[job.Wait](s)
-		if is && w.Length != nil && len(w.Read) > 0 && w.Read[0].Verb == plant.Measured {
-			return *w.Length, w.Read[0].Amount, true
-		}
-	}
-	return opens, 0, false
 }
 
 // standsOf is what spent solutions have said of a machine, and the run that is open on it.

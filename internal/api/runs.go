@@ -122,12 +122,9 @@ func (s *Server) plan(
 	}
 	if task == NewRunTaskUnblock {
 		part := b.Parts[0]
-		tries := in.Blind[part]
-		if b.LockedIn == nil || *b.LockedIn {
-			tries = max(tries, 1) // what is behind a handle nobody knows
-		}
 		return job.Unblock(m.Answers, powder, job.Target{
-			Group: part.GroupNumber(), Dirty: slices.Contains(in.Detergent, part), Blind: tries,
+			Group: part.GroupNumber(), Dirty: slices.Contains(in.Detergent, part), Blind: in.Blind[part],
+			LockedIn: b.LockedIn == nil || *b.LockedIn, // as the contract's default
 		})
 	}
 	dues := care.AllDue(m.Answers, h, now, m.Zone)

@@ -1,6 +1,7 @@
 <!-- Called away: for how long, and what to do before. -->
 <script lang="ts">
   import type { Schemas } from './api'
+  import DoFirst from './DoFirst.svelte'
 
   type Minutes = Schemas['Leave']['minutes']
   let { run, dialog = $bindable(), onaway }: { run: Schemas['Run']; dialog?: HTMLDialogElement; onaway: (of: Minutes) => void } = $props()
@@ -14,7 +15,7 @@
   <div class="modal-box border-ink bg-slip max-w-xl border-2">
     <h2 id="going-title" class="head-voice text-[30px]">For how long?</h2>
     <p class="mt-2">It rings when you should be back. What was begun waits; soaks go on.</p>
-    {#if run.absences[0]}<ol class="leave">{#each run.absences[0].do as d (d)}<li>{d}</li>{/each}</ol>{/if}
+    {#if run.absences[0]}<DoFirst list={run.absences[0].do} />{/if}
     <div class="mt-4 grid gap-3">
       {#each run.absences as l (l.minutes)}
         <div>
@@ -26,13 +27,3 @@
     </div>
   </div>
 </dialog>
-
-<style>
-  .leave {
-    margin-top: 8px;
-    padding-left: 1.2em;
-    list-style: decimal;
-    font-size: 19px;
-    font-weight: 600;
-  }
-</style>

@@ -1,6 +1,7 @@
 <!-- Stop this run? What stays in, and how to leave it. -->
 <script lang="ts">
   import type { Schemas } from './api'
+  import DoFirst from './DoFirst.svelte'
   import { inWords } from './format'
 
   let { run, dialog = $bindable(), mayRinse, onrinse, onstop }: { run: Schemas['Run']; dialog?: HTMLDialogElement; mayRinse: boolean; onrinse: () => void; onstop: (nothingIn: boolean) => void } = $props()
@@ -14,7 +15,7 @@
   <div class="modal-box border-ink bg-slip max-w-xl border-2">
     <h2 id="leaving-title" class="head-voice text-[30px]">Stop this run?</h2>
     {#if run.descale && !run.step.doses}
-      <ol class="leave">{#each run.descale.leave as l}<li>{l}</li>{/each}</ol>
+      <DoFirst list={run.descale.leave} />
     {/if}
     {#if run.step.doses}
       <p class="mt-2">Has any powder gone into the blind? If you are not sure, it counts as in.</p>
@@ -47,13 +48,3 @@
     {/if}
   </div>
 </dialog>
-
-<style>
-  .leave {
-    margin-top: 8px;
-    padding-left: 1.2em;
-    list-style: decimal;
-    font-size: 19px;
-    font-weight: 600;
-  }
-</style>

@@ -126,6 +126,7 @@
   })
   $effect(() => {
     void moment // what stands beside the list may have made it shorter
+    if (innerWidth <= 1000) return // there it stands by the buttons, and the page would scroll with it
     queueMicrotask(() => document.querySelector('.lines .now')?.scrollIntoView({ block: 'nearest' }))
   })
   $effect(() => {
@@ -366,11 +367,12 @@
           {#if allowed('reading')}
             <p class="say">Rinsed <b>{run.detergent.rinsed}</b> times, of at least <b><Num worked={run.wash.rinse} text={String(run.detergent.least)} /></b>. The cup has the last word.</p>
             <CupReading bind:cup />
+            {#each step.do as d (d)}<p class="say">{d}</p>{/each}
           {:else if allowed('measured') && step.reads}
             {#each step.do as d (d)}<p class="say">{d}</p>{/each}
             {#key `${step.id} ${run.segment.index}`}<StripReading reads={step.reads} pads={step.pads ?? []} feed={run.descale?.feed_ph} bind:strip />{/key}
           {:else if allowed('heard')}
-            {#if step.do.length > 1 && run.descale}<ol class="say do">{#each step.do as d (d)}<li>{d}</li>{/each}</ol>{:else}<p class="say">{step.do[0]}</p>{/if}
+            <ol class="say do">{#each step.do as d (d)}<li>{d}</li>{/each}</ol>
             <div class="grid gap-2" role="radiogroup" aria-label={step.head}>
               {#each step.ways ?? [] as way (way.what)}
                 <label class="hear"><input class="sr-only" type="radio" name="heard" value={way.what} bind:group={what} />{way.text}</label>
@@ -379,7 +381,7 @@
           {:else if allowed('graded')}
             <p class="say">{step.do[0]}</p>
             <FirstDischarge bind:first />
-            <p class="say">{step.do[1]}</p>
+            {#each step.do.slice(1) as d (d)}<p class="say">{d}</p>{/each}
           {:else if !(run.segment.kind === 'held') && !cut}
             <ol class="say do">
               {#each step.do as d (d)}<li>{d}</li>{/each}
