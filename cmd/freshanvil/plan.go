@@ -26,7 +26,8 @@ const planUsage = `Usage:
   freshanvil plan [--json | --trace] [--hands X | --seed N] [--answer STEP=WAY ...] < request.json
 
 The request: {"machine": {"answers": {…}, "facts": [{"key", "value"}]}, "tasks": ["descale", …],
-"with": {"method" | "program" | "product" | "strength_g_l" | "draws" | "parts": […]}, "start": "2026-03-10T18:00:00Z"}.
+"with": {"method" | "program" | "product" | "strength_g_l" | "draws" | "parts": […]},
+"start": "2026-03-10T18:00:00Z"}.
 Answers are those of the contract; tasks are descale, wash, water_backflush, filter_change,
 regenerate, draw_off. The plan is printed as a sheet to work from.
 
