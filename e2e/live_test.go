@@ -340,6 +340,7 @@ func TestFreedAfterARestart(t *testing.T) {
 	p.sees("Do not touch the handle.")
 	p.must(p.Keyboard.Type(input.KeyX))
 	p.click("dialog button", "Stop here")
+	p.step("Stopped") // it is acknowledged, and so kept
 	p.must(server.Process.Signal(syscall.SIGKILL))
 	_ = server.Wait()
 	port := a.address[strings.LastIndex(a.address, ":")+1:]

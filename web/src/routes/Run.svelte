@@ -366,7 +366,7 @@
           {#if run.fill_tank}<p class="say text-stop"><b>Fill the tank first.</b> The pump would draw air.</p>{/if}
           {#if allowed('reading')}
             <p class="say">Rinsed <b>{run.detergent.rinsed}</b> times, of at least <b><Num worked={run.wash.rinse} text={String(run.detergent.least)} /></b>. The cup has the last word.</p>
-            <p class="text-[19px]">{step.do.join(' ')}</p>
+            <p class="text-[19px] max-[1000px]:order-1">{step.do.join(' ')}</p>
             <CupReading bind:cup />
           {:else if allowed('measured') && step.reads}
             {#each step.do as d (d)}<p class="say">{d}</p>{/each}
