@@ -272,7 +272,7 @@ func (p *page) addMachines(n int) {
 				body: JSON.stringify({ id: crypto.randomUUID(), name: 'Machine ' + (i + 1), zone: 'Europe/Lisbon', answers }) })
 			if (!r.ok) throw new Error(await r.text())
 			const { id } = await r.json()
-			const care = { id: crypto.randomUUID(), task: 'wash', part: 'group-1',
+			const care = { id: crypto.randomUUID(), task: 'wash', parts: ['group-1'],
 				at: new Date(Date.now() - (i % 7) * 864e5).toISOString() }
 			if (i % 4) await fetch('/api/machines/' + id + '/care', { method: 'POST', headers: {
 				'content-type': 'application/json' }, body: JSON.stringify(care) })

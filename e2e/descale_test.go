@@ -25,9 +25,9 @@ func (p *page) machine(layout string) string {
 		await post('/machines', { id, name: 'Trial ' + layout, zone: 'Europe/Lisbon', answers })
 		const water = (await (await fetch('/api/waters')).json()).treatments.find((t) => t.kind === 'in_tank')
 		await post('/machines/' + id + '/water', { id: crypto.randomUUID(), treatment: water })
-		await post('/machines/' + id + '/care', { id: crypto.randomUUID(), task: 'descale', part: 'machine',
+		await post('/machines/' + id + '/care', { id: crypto.randomUUID(), task: 'descale', parts: ['machine'],
 			at: new Date(Date.now() - 60 * 86400e3).toISOString() })
-		await post('/machines/' + id + '/facts', { facts: [{ key: 'brew_material', value: 'stainless' }] })
+		await post('/machines/' + id + '/facts', { version: 1, facts: [{ key: 'brew_material', value: 'stainless' }] })
 		return id
 	}`, layout)
 }
@@ -36,8 +36,9 @@ func (p *page) machine(layout string) string {
 func (p *page) says(id string, facts ...string) {
 	p.t.Helper()
 	for i := 0; i < len(facts); i += 2 {
-		p.eval(`async (id, key, value) => { const r = await fetch('/api/machines/' + id + '/facts', { method: 'POST',
-			headers: { 'content-type': 'application/json' }, body: JSON.stringify({ facts: [{ key, value }] }) })
+		p.eval(`async (id, key, value) => { const { version } = await (await fetch('/api/machines/' + id)).json()
+			const r = await fetch('/api/machines/' + id + '/facts', { method: 'POST',
+			headers: { 'content-type': 'application/json' }, body: JSON.stringify({ version, facts: [{ key, value }] }) })
 			if (!r.ok) throw new Error(await r.text()) }`, id, facts[i], facts[i+1])
 	}
 }

@@ -189,7 +189,7 @@ func TestThePumpRests(t *testing.T) {
 	machine := p.eval(`async () => (await (await fetch('/api/bench')).json()).machines[0].id`)
 	put := fmt.Sprintf(
 		`async () => String((await fetch('/api/machines/%s/facts', { method: 'POST', headers: {
-			'content-type': 'application/json' }, body: JSON.stringify({ facts: [{ key: 'duty_on_min',
+			'content-type': 'application/json' }, body: JSON.stringify({ version: 1, facts: [{ key: 'duty_on_min',
 				value: '0.5' }] }) })).status)`,
 		machine,
 	)

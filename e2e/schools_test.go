@@ -31,7 +31,7 @@ func (p *page) descaled() {
 	p.t.Helper()
 	status := p.eval(`async () => {
 		const id = (await (await fetch('/api/bench')).json()).machines[0].id
-		const body = JSON.stringify({ id: crypto.randomUUID(), task: 'descale', part: 'machine',
+		const body = JSON.stringify({ id: crypto.randomUUID(), task: 'descale', parts: ['machine'],
 			at: new Date().toISOString() })
 		return String((await fetch('/api/machines/' + id + '/care', { method: 'POST', headers: {
 			'content-type': 'application/json' }, body })).status)
@@ -109,6 +109,7 @@ func counterAndHoliday(t *testing.T, when moment) {
 	p.click("button", "a month ago")
 	p.sees("Overdue") // 4 drinks a day were said
 	p.fillIn("It shows", "200")
+	p.click("label.pick", "went back to 0")
 	p.click("button", "Save the reading")
 	p.sees("100 drinks since") // each with a flush that counts too
 	p.sees("100 double, since")
@@ -119,11 +120,24 @@ func counterAndHoliday(t *testing.T, when moment) {
 	p.click("button", "today")
 	p.sees("Next around")
 	likely := func() time.Time {
-		var bench struct {
-			Machines []struct{ Next struct{ Likely time.Time } }
-		}
+		var bench struct{ Machines []struct{ ID string } }
 		a.get("/api/bench", &bench)
-		return bench.Machines[0].Next.Likely
+		var machine struct {
+			Plan struct {
+				Dues []struct {
+					Task   string
+					Likely time.Time
+				}
+			}
+		}
+		a.get("/api/machines/"+bench.Machines[0].ID, &machine)
+		for _, d := range machine.Plan.Dues {
+			if d.Task == "wash" {
+				return d.Likely
+			}
+		}
+		t.Fatal("no wash is due")
+		return time.Time{}
 	}
 	p.until("the wash on record", func() bool { return likely().Sub(when.now()) > 48*time.Hour })
 	before := likely()
@@ -195,7 +209,7 @@ func smallOnesAreFolded(t *testing.T, when moment) {
 	const of = `article[aria-label="Observatory kitchen"] `
 	p.sees("Observatory kitchen")
 	p.click(`[aria-label="Log use of Observatory kitchen"] button`, "double") // a day of use, whatever the hour
-	p.click(of+"summary", "Daily: 4 quick jobs")
+	p.click(of+"summary", "Daily: 5 quick jobs")
 	if open := p.eval(`() => document.querySelectorAll('article details[open]').length`); open != "1" {
 		t.Errorf("%s folds are open, want the one that was pressed", open)
 	}
@@ -209,7 +223,7 @@ func smallOnesAreFolded(t *testing.T, when moment) {
 	p.sees("5 pulses of water")
 	p.click("a", "To the bench")
 	p.sees("Detergent wash")
-	p.click(of+"summary", "Daily: 3 quick jobs")
+	p.click(of+"summary", "Daily: 4 quick jobs")
 	p.click(of+"button", "All of them are done")
 	p.until("the fold gone", func() bool {
 		return p.eval(

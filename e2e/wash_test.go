@@ -113,7 +113,7 @@ func TestFirstWashFromAnEmptyDatabase(t *testing.T) {
 	p.sees("The first dirty water was pale: the interval fits.")
 	p.click("a", "Log")
 	for _, text := range []string{"Detergent wash", "3 g", "5 pulses with it", "7 of water", "no colour, no foam",
-		"at the 2nd look", "first discharge: pale", "next detergent wash around"} {
+		"at the 2nd look", "first discharge: pale", "next: soak baskets and handles, around"} {
 		p.sees(text)
 	}
 
@@ -166,7 +166,7 @@ func TestMachineWithoutTheValve(t *testing.T) {
 	p.click("label.key", "No")
 	p.sees("Never backflush this machine")
 	p.click("button", "Save this machine")
-	p.sees("Hand clean of screen and seal")
+	p.sees("Screen off and scrubbed")
 	p.sees("Never backflush this machine")
 	if p.eval(
 		`() => [...document.querySelectorAll('button')].some((b) => /^(Start|Lead)/.test(b.textContent.trim())) + ''`,

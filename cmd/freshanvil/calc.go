@@ -21,6 +21,7 @@ import (
 	"freshanvil/core/units"
 	"freshanvil/core/water"
 	"freshanvil/internal/api"
+	"freshanvil/internal/app"
 )
 
 const calcUsage = `Usage: freshanvil calc NAME < document.json
@@ -84,7 +85,7 @@ func calc(ctx context.Context, args []string, in io.Reader, out, complain io.Wri
 
 // document answers as the endpoint does, through the same door.
 func document(ctx context.Context, name string, in io.Reader, out io.Writer) error {
-	server, err := api.New(api.Config{Log: slog.New(slog.DiscardHandler), Now: time.Now, Speed: 1})
+	server, err := api.New(api.Config{App: &app.App{Now: time.Now}, Log: slog.New(slog.DiscardHandler), Speed: 1})
 	if err != nil {
 		return err
 	}

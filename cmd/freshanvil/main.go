@@ -16,13 +16,13 @@ import (
 	"strconv"
 	"syscall"
 	"time"
-	_ "time/tzdata" // zones must be known where the system has none
+	_ "time/tzdata"
 
 	"github.com/labstack/echo/v5"
 
 	"freshanvil/internal/api"
+	"freshanvil/internal/app"
 	"freshanvil/internal/demo"
-	"freshanvil/internal/store"
 	"freshanvil/web"
 )
 
@@ -137,21 +137,22 @@ func serve(ctx context.Context, o options, now func() time.Time, withDemo bool) 
 		if err := os.MkdirAll(dir, 0o755); err != nil {
 			return err
 		}
-		if err := demo.Clear(ctx, o.db, now()); err != nil {
+		if err := demo.Clear(ctx, o.db); err != nil {
 			return err
 		}
 	}
-	db, err := store.Open(ctx, o.db, now())
+	if withDemo {
+		if err := demo.Fill(ctx, o.db, now()); err != nil {
+			return err
+		}
+	}
+	cases, err := app.Open(ctx, o.db, now)
 	if err != nil {
 		return err
 	}
-	defer db.Close()
-	if withDemo {
-		if err := demo.Fill(ctx, db, now()); err != nil {
-			return err
-		}
-	}
-	server, err := api.New(api.Config{Store: db, Pages: pages, Log: log, Now: now, Speed: o.speed, Stop: ctx})
+	defer cases.Close()
+	go cases.KeepTurning(ctx, time.Minute, func(err error) { log.Error("the day could not be turned", "error", err) })
+	server, err := api.New(api.Config{App: cases, Pages: pages, Log: log, Speed: o.speed, Stop: ctx})
 	if err != nil {
 		return err
 	}

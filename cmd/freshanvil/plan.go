@@ -10,12 +10,12 @@ import (
 	"time"
 
 	"freshanvil/core/backflush"
-	"freshanvil/core/care"
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
 	"freshanvil/internal/api"
 	"freshanvil/internal/app"
@@ -58,7 +58,7 @@ func (e exit) Error() string { return fmt.Sprint("exit ", e.code) }
 type planRequest struct {
 	Machine  *planMachine    `json:"machine"`
 	Machines json.RawMessage `json:"machines"`
-	Tasks    []care.Task     `json:"tasks"`
+	Tasks    []task.ID       `json:"tasks"`
 	With     struct {
 		Method   backflush.MethodID `json:"method"`
 		Program  descale.ProgramID  `json:"program"`

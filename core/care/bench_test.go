@@ -5,6 +5,8 @@ import (
 	"time"
 
 	"freshanvil/core/machine"
+	"freshanvil/core/task"
+	"freshanvil/core/use"
 	"freshanvil/internal/beside"
 )
 
@@ -12,13 +14,12 @@ import (
 // counting the same presses alone.
 func BenchmarkOneDue(b *testing.B) {
 	h := History{
-		Done:        []Done{{Wash, machine.Group(1), daysAgo(12)}},
-		LoggedSince: daysAgo(100),
-		Events:      presses(Double, 48, daysAgo(12), noon, 1),
+		Done: []Done{{task.Wash, machine.Group(1), daysAgo(12), ""}},
+		Log:  use.Log{LoggedSince: daysAgo(100), Events: presses(use.Double, 48, daysAgo(12), noon, 1)},
 	}
-	h.Habit = HabitOf(h.Events, noon, time.UTC) // kept by the store
+	h.Log = h.Counted(noon, time.UTC)
 	a := home(4)
 	beside.Run(b, "counting_alone",
-		func() { Count(h.Events, machine.Group(1), a.Facts(), daysAgo(12), noon) },
+		func() { use.Count(h.Events, machine.Group(1), 1, daysAgo(12), noon) },
 		func() { AllDue(a, h, noon, time.UTC) })
 }

@@ -9,7 +9,9 @@ import (
 
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
+	"freshanvil/core/use"
 )
 
 var noon = time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
@@ -39,18 +41,20 @@ func TestDefaultIntervals(t *testing.T) {
 		a    machine.Answers
 		want []Interval
 	}{
-		"solenoid at home": {home(4), []Interval{{Task: Wash, Shots: 50, Coffee: 1000, Days: 30}}},
+		"solenoid at home": {home(4), []Interval{{Task: task.Wash, Shots: 50, Coffee: 1000, Days: 30},
+			{Task: task.Screen, Days: 30}}},
 		"café layout": {with(func(a *machine.Answers) { a.Layout = machine.HXCafe }),
-			[]Interval{{Task: Wash, Daily: true}}},
-		"home layout used like a café's": {home(60), []Interval{{Task: Wash, Daily: true}}},
+			[]Interval{{Task: task.Wash, Daily: true}, {Task: task.Screen, Days: 7}}},
+		"home layout used like a café's": {home(60),
+			[]Interval{{Task: task.Wash, Daily: true}, {Task: task.Screen, Days: 7}}},
 		"cam lever": {with(func(a *machine.Answers) { a.Layout = machine.LeverCam }),
-			[]Interval{{Task: Wash, Days: 182}, {Task: HandClean, Days: 91}}},
+			[]Interval{{Task: task.Wash, Days: 182}, {Task: task.Screen, Days: 91}}},
 		"no valve, light": {with(func(a *machine.Answers) { a.Valve = machine.No }),
-			[]Interval{{Task: HandClean, Days: 30}}},
+			[]Interval{{Task: task.Screen, Days: 30}}},
 		"no valve, 12 a day": {with(func(a *machine.Answers) { a.Valve = machine.No; a.Drinks = 12 }),
-			[]Interval{{Task: HandClean, Days: 7}}},
+			[]Interval{{Task: task.Screen, Days: 7}}},
 		"can't tell counts as no": {with(func(a *machine.Answers) { a.Valve = machine.CannotTell }),
-			[]Interval{{Task: HandClean, Days: 30}}},
+			[]Interval{{Task: task.Screen, Days: 30}}},
 	} {
 		got := Intervals(c.a, Choice{})
 		if len(got) != len(c.want) {
@@ -71,38 +75,56 @@ func TestDefaultIntervals(t *testing.T) {
 	}
 }
 
-func presses(kind UseKind, n int, from, to time.Time, group int) []UseEvent {
-	var list []UseEvent
+func presses(kind use.Kind, n int, from, to time.Time, group int) []use.Event {
+	var list []use.Event
 	for i := range n {
 		at := from.Add(to.Sub(from) * time.Duration(i+1) / time.Duration(n+1))
-		list = append(list, UseEvent{Kind: kind, Count: 1, From: at, To: at, Part: ofGroup(group)})
+		e := use.Event{Kind: kind, Count: 1, From: at, To: at}
+		if group > 0 {
+			e.Part = machine.Group(group)
+		}
+		list = append(list, e)
 	}
 	return list
+}
+
+// only leaves the dues of some tasks.
+func only(list []Due, of ...task.ID) []Due {
+	return slices.DeleteFunc(list, func(d Due) bool { return !slices.Contains(of, d.Task) })
+}
+
+// washOf is the first due of the wash, or of what stands in its place.
+func washOf(list []Due) Due {
+	for _, d := range list {
+		if d.Task == task.Wash {
+			return d
+		}
+	}
+	return list[slices.IndexFunc(list, func(d Due) bool { return d.Task == task.Screen })]
 }
 
 // Whichever clock runs out first decides: 50 shots, a kilogram, 30 days.
 func TestWhicheverComesFirst(t *testing.T) {
 	for name, c := range map[string]struct {
-		kind    UseKind
+		kind    use.Kind
 		shots   int
 		ago     float64
 		state   State
-		leads   ClockKind
+		leads   task.Clock
 		usedOfI float64
 	}{
-		"shots run out, doubles":              {Double, 50, 12, Overdue, ByShots, 50},
-		"one shot to go":                      {Double, 49, 12, Today, ByShots, 49},
-		"singles weigh half, shots still run": {Single, 55, 12, Overdue, ByShots, 55},
-		"thirty days at two a week":           {Double, 9, 30, Overdue, ByDays, 30},
-		"nearly thirty days":                  {Double, 9, 29.5, Today, ByDays, 29.5},
-		"a week in":                           {Double, 28, 7, Later, ByShots, 28},
+		"shots run out, doubles":              {use.Double, 50, 12, Overdue, task.ByShots, 50},
+		"one shot to go":                      {use.Double, 49, 12, Today, task.ByShots, 49},
+		"singles weigh half, shots still run": {use.Single, 55, 12, Overdue, task.ByShots, 55},
+		"thirty days at two a week":           {use.Double, 9, 30, Overdue, task.ByDays, 30},
+		"nearly thirty days":                  {use.Double, 9, 29.5, Today, task.ByDays, 29.5},
+		"a week in":                           {use.Double, 28, 7, Later, task.ByShots, 28},
 	} {
 		h := History{
-			Done:        []Done{{Wash, machine.Group(1), daysAgo(c.ago)}},
-			LoggedSince: daysAgo(100),
-			Events:      presses(c.kind, c.shots, daysAgo(c.ago), noon, 1),
+			Done: []Done{{task.Wash, machine.Group(1), daysAgo(c.ago), ""}},
+			Log:  use.Log{LoggedSince: daysAgo(100), Events: presses(c.kind, c.shots, daysAgo(c.ago), noon, 1)},
 		}
-		d := AllDue(home(4), h, noon, time.UTC)[0]
+		d := washOf(AllDue(home(4), h, noon, time.UTC))
 		if d.State != c.state {
 			t.Errorf("%s: %s, want %s", name, d.State, c.state)
 		}
@@ -125,13 +147,12 @@ func TestWhicheverComesFirst(t *testing.T) {
 
 func TestCoffeeMassRunsOutFirst(t *testing.T) {
 	// 40 doubles logged as one span, then a coffee limit below the shots'
-	every := Interval{Task: Wash, Shots: 50, Coffee: 700, Days: 30}
+	every := Interval{Task: task.Wash, Shots: 50, Coffee: 700, Days: 30}
 	h := History{
-		Done:        []Done{{Wash, machine.Group(1), daysAgo(10)}},
-		LoggedSince: daysAgo(50),
-		Events:      presses(Double, 40, daysAgo(10), noon, 1),
+		Done: []Done{{task.Wash, machine.Group(1), daysAgo(10), ""}},
+		Log:  use.Log{LoggedSince: daysAgo(50), Events: presses(use.Double, 40, daysAgo(10), noon, 1)},
 	}
-	d := dueOf(4, home(4).Facts(), every, 1, h, noon, time.UTC)
+	d := situated(home(4), h, noon, time.UTC).worn(every, machine.Group(1))
 	if d.State != Overdue || !d.Clocks[1].Leads || d.Clocks[1].Used.Value != 720 {
 		t.Errorf("%s, %+v", d.State, d.Clocks)
 	}
@@ -139,7 +160,7 @@ func TestCoffeeMassRunsOutFirst(t *testing.T) {
 
 // The job and its sentence, by state.
 func TestHeadAndSentence(t *testing.T) {
-	over := func(kind ClockKind, unit string, used, limit float64) []Clock {
+	over := func(kind task.Clock, unit string, used, limit float64) []Clock {
 		return []Clock{{Kind: kind, Unit: unit, Used: reason.Worked{Value: used}, Limit: limit, Leads: true}}
 	}
 	for _, c := range []struct {
@@ -147,23 +168,23 @@ func TestHeadAndSentence(t *testing.T) {
 		groups     int
 		head, says string
 	}{
-		{Due{Task: Wash, Part: machine.Group(1), State: Later}, 1, "Nothing to do", ""},
-		{Due{Task: Wash, Part: machine.Group(1), State: Unrecorded}, 1, "Detergent wash", "Nothing on record: due now."},
-		{Due{Task: Wash, Part: machine.Group(1), State: Today, Interval: Interval{Daily: true}}, 1, "Tonight: wash",
+		{Due{Task: task.Wash, Part: machine.Group(1), State: Later}, 1, "Nothing to do", ""},
+		{Due{Task: task.Wash, Part: machine.Group(1), State: Unrecorded}, 1, "Detergent wash", "Nothing on record: due now."},
+		{Due{Task: task.Wash, Part: machine.Group(1), State: Today, Interval: Interval{Daily: true}}, 1, "Tonight: wash",
 			"After the last drink."},
-		{Due{Task: Wash, Part: machine.Group(2), State: Today, Interval: Interval{Daily: true}, Cafe: true}, 2,
+		{Due{Task: task.Wash, Part: machine.Group(2), State: Today, Interval: Interval{Daily: true}, Cafe: true}, 2,
 			"Close tonight: wash, group 2", "After the last drink."},
-		{Due{Task: HandClean, Part: machine.Group(1), State: Today}, 1, "Hand clean of screen and seal", "Falls due today."},
-		{Due{Task: Wash, Part: machine.Group(2), State: Overdue, Clocks: over(ByShots, "shots", 62, 50)}, 2,
+		{Due{Task: task.Screen, Part: machine.Group(1), State: Today}, 1, "Screen off and scrubbed", "Falls due today."},
+		{Due{Task: task.Wash, Part: machine.Group(2), State: Overdue, Clocks: over(task.ByShots, "shots", 62, 50)}, 2,
 			"Detergent wash, group 2",
 			"Fell due 12 shots ago."},
-		{Due{Task: Wash, Part: machine.Group(1), State: Overdue, Clocks: over(ByShots, "shots", 51, 50)}, 1, "Detergent wash",
-			"Fell due 1 shot ago."},
-		{Due{Task: Wash, Part: machine.Group(1), State: Overdue, Clocks: over(ByShots, "shots", 50, 50)}, 1, "Detergent wash",
-			"Has just fallen due."},
-		{Due{Task: Wash, Part: machine.Group(1), State: Overdue, Clocks: over(ByDays, "days", 31.9, 30)}, 1, "Detergent wash",
-			"Fell due 1 day ago."},
-		{Due{Task: Wash, Part: machine.Group(1), State: Overdue, Clocks: over(ByCoffee, "g", 1040, 1000)}, 1,
+		{Due{Task: task.Wash, Part: machine.Group(1), State: Overdue, Clocks: over(task.ByShots, "shots", 51, 50)}, 1,
+			"Detergent wash", "Fell due 1 shot ago."},
+		{Due{Task: task.Wash, Part: machine.Group(1), State: Overdue, Clocks: over(task.ByShots, "shots", 50, 50)}, 1,
+			"Detergent wash", "Has just fallen due."},
+		{Due{Task: task.Wash, Part: machine.Group(1), State: Overdue, Clocks: over(task.ByDays, "days", 31.9, 30)}, 1,
+			"Detergent wash", "Fell due 1 day ago."},
+		{Due{Task: task.Wash, Part: machine.Group(1), State: Overdue, Clocks: over(task.ByCoffee, "g", 1040, 1000)}, 1,
 			"Detergent wash",
 			"Fell due 40 g of coffee ago."},
 	} {
@@ -175,7 +196,7 @@ func TestHeadAndSentence(t *testing.T) {
 
 // Nothing on record counts as due now.
 func TestUnrecordedIsDueNow(t *testing.T) {
-	d := AllDue(home(4), History{}, noon, time.UTC)[0]
+	d := washOf(AllDue(home(4), History{}, noon, time.UTC))
 	if d.State != Unrecorded || !d.Likely.Equal(noon) || len(d.Because) < 2 {
 		t.Errorf("%+v", d)
 	}
@@ -184,14 +205,14 @@ func TestUnrecordedIsDueNow(t *testing.T) {
 // Before anything is logged, use is taken at the declared rate; from the
 // first log on, what is logged counts.
 func TestDeclaredRateFillsInUntilTheFirstLog(t *testing.T) {
-	h := History{Done: []Done{{Wash, machine.Group(1), daysAgo(10)}}}
-	if d := AllDue(home(4), h, noon, time.UTC)[0]; !near(d.Clocks[0].Used.Value, 40, 1e-9) ||
+	h := History{Done: []Done{{task.Wash, machine.Group(1), daysAgo(10), ""}}}
+	if d := washOf(AllDue(home(4), h, noon, time.UTC)); !near(d.Clocks[0].Used.Value, 40, 1e-9) ||
 		!near(d.Clocks[1].Used.Value, 720, 1e-9) {
 		t.Errorf("nothing logged: %v shots, %v g", d.Clocks[0].Used.Value, d.Clocks[1].Used.Value)
 	}
 	h.LoggedSince = daysAgo(4)
-	h.Events = presses(Milk, 6, daysAgo(4), noon, 0)
-	d := AllDue(home(4), h, noon, time.UTC)[0]
+	h.Events = presses(use.Milk, 6, daysAgo(4), noon, 0)
+	d := washOf(AllDue(home(4), h, noon, time.UTC))
 	if !near(d.Clocks[0].Used.Value, 6*4+6, 1e-9) {
 		t.Errorf(
 			"logged for the last four of ten days: %v shots, want 24 assumed and 6 logged",
@@ -203,33 +224,21 @@ func TestDeclaredRateFillsInUntilTheFirstLog(t *testing.T) {
 // Use of the whole machine is split evenly unless logged by group; flushes
 // are no shots; an event over the edge counts by its share.
 func TestCount(t *testing.T) {
-	events := []UseEvent{
-		{Kind: Double, Count: 10, From: daysAgo(2), To: daysAgo(2)},
-		{Kind: Single, Count: 4, From: daysAgo(1), To: daysAgo(1), Part: machine.Group(1)},
-		{Kind: Flush, Count: 7, From: daysAgo(1), To: daysAgo(1), Part: machine.Group(1)},
-		{Kind: RunWater, Count: 400, From: daysAgo(1), To: daysAgo(1), Part: machine.Group(1)},
-		{Kind: Double, Count: 20, From: daysAgo(6), To: daysAgo(2), Part: machine.Group(2)},
-		{Kind: Double, Count: 99, From: daysAgo(3), To: daysAgo(3), Part: machine.Group(1)},
+	events := []use.Event{
+		{Kind: use.Double, Count: 10, From: daysAgo(2), To: daysAgo(2)},
+		{Kind: use.Single, Count: 4, From: daysAgo(1), To: daysAgo(1), Part: machine.Group(1)},
+		{Kind: use.Flush, Count: 7, From: daysAgo(1), To: daysAgo(1), Part: machine.Group(1)},
+		{Kind: use.RunWater, Count: 400, From: daysAgo(1), To: daysAgo(1), Part: machine.Group(1)},
+		{Kind: use.Double, Count: 20, From: daysAgo(6), To: daysAgo(2), Part: machine.Group(2)},
+		{Kind: use.Double, Count: 99, From: daysAgo(3), To: daysAgo(3), Part: machine.Group(1)},
 	}
 	f := home(4).Facts()
-	f.Groups = 2
-	one, two := Count(
-		events,
-		machine.Group(1),
-		f,
-		daysAgo(3),
-		noon,
-	), Count(
-		events,
-		machine.Group(2),
-		f,
-		daysAgo(3),
-		noon,
-	)
-	if one.Shots != 9 || one.Coffee != 5*18+4*9 {
+	one := use.Count(events, machine.Group(1), 2, daysAgo(3), noon)
+	two := use.Count(events, machine.Group(2), 2, daysAgo(3), noon)
+	if one.Shots() != 9 || one.Coffee(f) != 5*18+4*9 {
 		t.Errorf("group 1: %+v, want 9 shots and 126 g", one)
 	}
-	if !near(two.Shots, 5+5, 1e-9) || !near(two.Coffee, 180, 1e-9) {
+	if !near(two.Shots(), 5+5, 1e-9) || !near(two.Coffee(f), 180, 1e-9) {
 		t.Errorf("group 2: %+v, want 10 shots", two)
 	}
 }
@@ -241,16 +250,16 @@ func TestCamLeverAlternates(t *testing.T) {
 	a.Layout = machine.LeverCam
 	for name, c := range map[string]struct {
 		done  []Done
-		first Task
+		first task.ID
 		in    float64
 	}{
-		"after a wash, the hand clean": {[]Done{{Wash, machine.Group(1), daysAgo(1)}}, HandClean, 90},
-		"after the hand clean, the wash": {[]Done{{Wash, machine.Group(1), daysAgo(92)},
-			{HandClean, machine.Group(1), daysAgo(1)}}, Wash, 90},
-		"neither done for half a year":     {[]Done{{Wash, machine.Group(1), daysAgo(183)}}, Wash, 0},
-		"hand clean late, wash not so yet": {[]Done{{Wash, machine.Group(1), daysAgo(100)}}, HandClean, 0},
+		"after a wash, the hand clean": {[]Done{{task.Wash, machine.Group(1), daysAgo(1), ""}}, task.Screen, 90},
+		"after the hand clean, the wash": {[]Done{{task.Wash, machine.Group(1), daysAgo(92), ""},
+			{task.Screen, machine.Group(1), daysAgo(1), ""}}, task.Wash, 90},
+		"neither done for half a year":     {[]Done{{task.Wash, machine.Group(1), daysAgo(183), ""}}, task.Wash, 0},
+		"hand clean late, wash not so yet": {[]Done{{task.Wash, machine.Group(1), daysAgo(100), ""}}, task.Screen, 0},
 	} {
-		d := AllDue(a, History{Done: c.done}, noon, time.UTC)
+		d := only(AllDue(a, History{Done: c.done}, noon, time.UTC), task.Wash, task.Screen)
 		if len(d) != 2 || d[0].Task != c.first || !near(d[0].Days.Value, c.in, 1e-6) {
 			t.Errorf("%s: first %s in %.1f days, want %s in %v", name, d[0].Task, d[0].Days.Value, c.first, c.in)
 		}
@@ -283,8 +292,8 @@ func TestCafeDaily(t *testing.T) {
 		"half past three is still the same day":    {at(1, 20), at(3, 3), Today, at(3, 3)},
 		"half past four is the next: a day missed": {at(1, 20), at(3, 4), Overdue, at(3, 4)},
 	} {
-		h := History{Done: []Done{{Wash, machine.Group(1), c.last}, {Wash, machine.Group(2), c.last}}}
-		d := AllDue(a, h, c.now, zone)
+		h := History{Done: []Done{{task.Wash, machine.Group(1), c.last, ""}, {task.Wash, machine.Group(2), c.last, ""}}}
+		d := only(AllDue(a, h, c.now, zone), task.Wash)
 		if len(d) != 2 || d[0].State != c.state || !d[0].Likely.Equal(c.likely) {
 			t.Errorf("%s: %s, likely %v, want %s, %v", name, d[0].State, d[0].Likely, c.state, c.likely)
 		}
@@ -303,8 +312,8 @@ func TestReasonsAreNeverEmpty(t *testing.T) {
 		for _, v := range []machine.Answer{machine.Yes, machine.No, machine.CannotTell} {
 			a := home(20)
 			a.Layout, a.Valve = l, v
-			for _, d := range AllDue(a, History{Done: []Done{{Wash, machine.Group(1), daysAgo(2)}}}, noon, time.UTC) {
-				if len(d.Because) == 0 || (d.Task == Wash && !a.Facts().Valve.Vents()) {
+			for _, d := range AllDue(a, History{Done: []Done{{task.Wash, machine.Group(1), daysAgo(2), ""}}}, noon, time.UTC) {
+				if len(d.Because) == 0 || (d.Task == task.Wash && !a.Facts().Valve.Vents()) {
 					t.Errorf("%s, valve %s: %s because %+v", l, v, d.Task, d.Because)
 				}
 				for _, r := range d.Because {
@@ -335,11 +344,11 @@ func TestWashesADay(t *testing.T) {
 
 // After one group's wash comes the next group that is due, if one is.
 func TestThenTheNextGroup(t *testing.T) {
-	dues := []Due{
-		{Task: HandClean, Part: machine.Group(3), State: Overdue},
-		{Task: Wash, Part: machine.Group(1), State: Overdue},
-		{Task: Wash, Part: machine.Group(2), State: Today},
-		{Task: Wash, Part: machine.Group(3), State: Later},
+	dues := []Standing{
+		{Task: task.Screen, Part: machine.Group(3), State: Overdue},
+		{Task: task.Wash, Part: machine.Group(1), State: Overdue, Title: task.Wash.Title()},
+		{Task: task.Wash, Part: machine.Group(2), State: Today},
+		{Task: task.Wash, Part: machine.Group(3), State: Later},
 	}
 	if d, ok := Then(dues, 1); !ok || d.Part.GroupNumber() != 2 {
 		t.Errorf("after group 1: %d, %v, want group 2", d.Part.GroupNumber(), ok)
@@ -357,8 +366,11 @@ func TestThenTheNextGroup(t *testing.T) {
 	if got := Groups([]int{1, 2, 4}); got != "groups 1, 2 and 4" {
 		t.Error(got)
 	}
-	if Together(dues) != nil || Together(dues[3:]) != nil || Together(nil) != nil {
-		t.Error("something is washed together that is not due")
+	if got := Together(dues); !slices.Equal(got, []int{3}) {
+		t.Errorf("where a screen presses most: %v, want its group", got)
+	}
+	if Together(dues[3:]) != nil || Together(nil) != nil || Together([]Standing{{Task: task.Descale}}) != nil {
+		t.Error("something is done together that is not due, or of no group")
 	}
 	if _, ok := Then(dues[3:], 1); ok {
 		t.Error("a wash that is not due comes next")
@@ -370,16 +382,16 @@ func TestDrinksAreBarredFromADirtyGroup(t *testing.T) {
 	one, two, all := machine.Group(1), machine.Group(2), machine.Part{}
 	type parts = []machine.Part
 	for _, c := range []struct {
-		kind        UseKind
+		kind        use.Kind
 		of          machine.Part
 		dirty, want parts
 	}{
-		{Double, one, nil, nil}, {Double, one, parts{one}, parts{one}}, {Double, one, parts{two}, nil},
-		{Milk, all, parts{two}, parts{two}}, {Single, all, parts{one, two}, parts{one, two}},
-		{Flush, one, parts{one}, nil}, {RunWater, one, parts{one}, nil}, {"undo", all, parts{one}, nil},
+		{use.Double, one, nil, nil}, {use.Double, one, parts{one}, parts{one}}, {use.Double, one, parts{two}, nil},
+		{use.Milk, all, parts{two}, parts{two}}, {use.Single, all, parts{one, two}, parts{one, two}},
+		{use.Flush, one, parts{one}, nil}, {use.RunWater, one, parts{one}, nil}, {"undo", all, parts{one}, nil},
 	} {
 		t.Run(fmt.Sprint(c.kind, c.of, c.dirty), func(t *testing.T) {
-			if got := Barred(c.kind, c.of, c.dirty); !slices.Equal(got, c.want) {
+			if got := use.Barred(c.kind, c.of, c.dirty); !slices.Equal(got, c.want) {
 				t.Errorf("barred by %v, want %v", got, c.want)
 			}
 		})

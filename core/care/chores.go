@@ -7,12 +7,14 @@ import (
 	"freshanvil/core/backflush"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
+	"freshanvil/core/use"
 )
 
 // Chore is a small task that stands beside the wash: a minute's work, done
 // with the last drink, and never a job of its own.
 type Chore struct {
-	Task    Task
+	Task    task.ID
 	Title   string
 	How     string
 	Every   int // of the machine's days
@@ -47,15 +49,16 @@ func Waters() []Water { return slices.Clone(waters) }
 // yesterday is not held against anybody.
 func Chores(a machine.Answers, h History, now time.Time, zone *time.Location) []Chore {
 	f := a.Facts()
-	today := Day(now, zone)
-	if !h.LoggedSince.IsZero() && h.logged(now) && h.Habit.On(now, 0, f.Groups, zone) == 0 || away(h.Away, now) ||
+	today := use.Day(now, zone)
+	h.Log = h.Counted(now, zone)
+	if !h.LoggedSince.IsZero() && h.Reaches(now) && h.Habit.On(now, 0, f.Groups, zone) == 0 || h.Gone(now) ||
 		a.Drinks == 0 && h.LoggedSince.IsZero() {
 		return nil
 	}
 	var list []Chore
-	for _, c := range choresOf(f) {
+	for _, c := range choresOf(a, f) {
 		c.Title, c.Last = c.Task.Title(), h.lastChore(c.Task, now)
-		if c.Last.IsZero() || !Day(c.Last, zone).AddDate(0, 0, c.Every).After(today) {
+		if c.Last.IsZero() || !use.Day(c.Last, zone).AddDate(0, 0, c.Every).After(today) {
 			list = append(list, c)
 		}
 	}
@@ -63,12 +66,14 @@ func Chores(a machine.Answers, h History, now time.Time, zone *time.Location) []
 }
 
 // choresOf lists the small tasks that a machine has at all.
-func choresOf(f machine.Facts) []Chore {
-	daily := func(t Task, how, because string) Chore {
-		return Chore{Task: t, How: how, Every: 1, Because: reason.Reason{Text: because, Source: reason.Trade}}
+func choresOf(a machine.Answers, f machine.Facts) []Chore {
+	daily := func(t task.ID, because string) Chore {
+		return Chore{Task: t, How: t.Row().How, Every: 1, Because: reason.Reason{Text: because, Source: reason.Trade}}
 	}
-	all := []Chore{daily(Brush, "Dry brush, round the seal and over the screen; flush once.",
-		"Daily: grounds on the rim wear the seal.")}
+	all := []Chore{daily(task.Brush, "Daily: grounds on the rim wear the seal.")}
+	if a.MilkDrinks > 0 {
+		all = append(all, daily(task.Wand, "Daily, and after each milk drink: milk that dries in the tip blocks it."))
+	}
 	for _, w := range waters {
 		if w.Answer != f.WaterOnly || backflush.Gate(f).Verdict == reason.Refused {
 			continue
@@ -80,39 +85,28 @@ func choresOf(f machine.Facts) []Chore {
 		if f.Groups > 1 {
 			how += " Each group."
 		}
-		c := daily(WaterBackflush, how, w.Title+". It does not take the detergent wash's place.")
-		c.Every = w.Days
+		c := daily(task.WaterBackflush, w.Title+". It does not take the detergent wash's place.")
+		c.How, c.Every = how, w.Days
 		all = append(all, c)
 	}
 	if f.Tray > 0 {
-		all = append(all, daily(Tray, "Empty it, wash it, put it back.", "Daily: what stands in it grows."))
+		all = append(all, daily(task.Tray, "Daily: what stands in it grows."))
 	} else {
-		all = append(all, daily(Waste, "Half a jug of hot water from the boiler, slowly, down the waste. It scalds.",
-			"Daily: coffee sludge sets in the pipe."))
+		all = append(all, daily(task.Waste, "Daily: coffee sludge sets in the pipe."))
 	}
 	if f.Tank > 0 {
-		all = append(all, daily(TankWater, "Pour the old water away, fill with fresh.", "Daily: fresh water, no slime."))
+		all = append(all, daily(task.TankWater, "Daily: fresh water, no slime."))
 	}
 	return all
 }
 
 // lastChore is when a small task was last done. A wash is more than a water backflush,
 // and begins with the brush.
-func (h History) lastChore(t Task, now time.Time) (last time.Time) {
+func (h History) lastChore(t task.ID, now time.Time) (last time.Time) {
 	for _, d := range h.Done {
-		counts := d.Task == t || (d.Task == Wash && (t == WaterBackflush || t == Brush))
-		if counts && d.At.After(last) && !d.At.After(now) {
+		if d.Task.Counts(t) && d.Begun == "" && d.At.After(last) && !d.At.After(now) {
 			last = d.At
 		}
 	}
 	return last
-}
-
-// IsChore says whether the task is one of the small ones.
-func IsChore(t Task) bool {
-	switch t {
-	case WaterBackflush, Brush, Tray, Waste, TankWater:
-		return true
-	}
-	return false
 }

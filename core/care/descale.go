@@ -1,6 +1,7 @@
 package care
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -10,20 +11,9 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/scale"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
 )
-
-// The tasks of the water.
-const (
-	Descale      Task = "descale"
-	AcidRinse    Task = "acid_rinse" // of what a descale left in
-	DrawOff      Task = "draw_off"   // of the steam boiler, in the place of a descale
-	FilterChange Task = "filter_change"
-	Regenerate   Task = "regenerate"
-)
-
-// ByScale is the clock that counts the scale itself, in mm.
-const ByScale ClockKind = "scale"
 
 // Regime is a water as it reaches a machine from an instant on.
 type Regime struct {
@@ -37,60 +27,12 @@ type Regime struct {
 
 // Renewal is a filter or a softener that wears out.
 type Renewal struct {
-	Task   Task // FilterChange or Regenerate
+	Task   task.ID // FilterChange or Regenerate
 	Litres float64
 	Days   float64 // never longer; 0 for a softener
 	// Named is since when it is known to be there: its clocks run from then, until one is on
 	// record. Zero where nobody knows.
 	Named time.Time
-}
-
-// Sums is what a whole machine made, over all its groups.
-type Sums struct{ Shots, Milk, Flushes, Runs float64 } // Runs in mL
-
-// Settled is what was made before the events a history holds, counted up.
-type Settled struct {
-	From, To time.Time
-	Sums
-}
-
-// SumOf counts events up, as Count does, for the whole machine.
-func SumOf(events []UseEvent, from, to time.Time) Sums {
-	var s Sums
-	for _, e := range Standing(events) {
-		n := e.Count * overlap(e.From, e.To, from, to)
-		switch {
-		case e.Kind.IsShot():
-			s.Shots += n
-			if e.Kind == Milk {
-				s.Milk += n
-			}
-		case e.Kind == Flush:
-			s.Flushes += n
-		case e.Kind == RunWater:
-			s.Runs += n
-		}
-	}
-	return s
-}
-
-func (s Sums) plus(o Sums) Sums {
-	return Sums{s.Shots + o.Shots, s.Milk + o.Milk, s.Flushes + o.Flushes, s.Runs + o.Runs}
-}
-
-// between is what was made in a span, by the log alone.
-func (h History) between(from, to time.Time) Sums {
-	var s Sums
-	for _, p := range h.Settled {
-		if !p.From.Before(from) && !p.To.After(to) {
-			s = s.plus(p.Sums)
-			from = latest(from, p.To)
-		}
-	}
-	if from.Before(to) {
-		s = s.plus(SumOf(h.Events, from, to))
-	}
-	return s
 }
 
 // Descaling is where the scale of a machine stands, and when it is to come off.
@@ -188,47 +130,39 @@ type believed struct {
 	use    circuit.Use
 	shots  float64 // a day
 	milk   float64 // share of the shots
-	perDay float64 // declared shots a day
-	gram   float64 // steam of a milk drink
-	f      machine.Facts
+	logged bool    // the share is as logged, not as declared
 }
 
-func believe(a machine.Answers, h History, now time.Time, zone *time.Location) (believed, error) {
-	f := a.Facts()
-	b := believed{f: f, perDay: a.Drinks}
-	gram, err := circuit.SteamADrink(f)
-	if err != nil {
-		return b, err
-	}
-	b.gram = float64(gram)
+func (s *situation) believe() (believed, error) {
+	b := believed{}
 	shots := reason.Worked{
 		Name:        "drinks a day",
 		Unit:        "a day",
 		Source:      reason.Ours,
 		WouldChange: []string{"logging drinks", "other answers"},
 	}
-	for g := 1; g <= f.Groups; g++ {
-		p := h.pace(a.Drinks/float64(f.Groups), g, f.Groups, now, zone)
+	for g := 1; g <= s.f.Groups; g++ {
+		p := s.pace(g)
 		symbol := fmt.Sprintf("g%d", g)
 		if g > 1 {
 			shots.Formula += " + "
 		}
 		shots.Formula += symbol
 		shots.Inputs = append(shots.Inputs, p.Mean().AsInput(symbol))
-		shots.Value += p.mean()
+		shots.Value += p.PerDay()
 	}
 	shots = shots.Exact()
 	b.shots = shots.Value
-	declared, said := 0.0, reason.Said
-	if a.Drinks > 0 {
-		declared = a.MilkDrinks / a.Drinks
+	b.milk = milkShare(s.a)
+	said, label := reason.Said, "milk drinks among the drinks, as you said"
+	from := s.h.LoggedSince
+	if all := s.h.oldest(s.now); all.After(from) {
+		from = all
 	}
-	b.milk = declared
-	label := "milk drinks among the drinks, as you said"
-	from := latest(h.LoggedSince, h.Since)
-	sums := h.between(from, now)
+	sums := s.h.Sum(machine.Part{}, s.f.Groups, from, s.now, s.zone)
 	if sums.Milk > 0 {
-		b.milk, label, said = sums.Milk/sums.Shots, "milk drinks among the drinks, as logged", reason.Log
+		b.milk, b.logged = sums.Milk/sums.Shots(), true
+		label, said = "milk drinks among the drinks, as logged", reason.Log
 	}
 	milk := reason.Worked{
 		Name:        "milk drinks a day",
@@ -242,62 +176,99 @@ func believe(a machine.Answers, h History, now time.Time, zone *time.Location) (
 			{Symbol: "share", Label: label, Value: b.milk, Source: said},
 		},
 	}.Exact()
-	days := 0.0
+	over := 0.0
 	if !from.IsZero() {
-		days = now.Sub(from).Hours() / 24
+		over = days(from, s.now)
 	}
 	each := func(name, what, unit string, n float64) reason.Worked {
 		return reason.Worked{
 			Name:        name,
-			Value:       n / math.Max(1, days),
+			Value:       n / math.Max(1, over),
 			Unit:        unit + "/day",
 			Formula:     "logged ÷ max(1, days)",
 			Source:      reason.Log,
 			WouldChange: []string{"logging more or less"},
 			Inputs: []reason.Input{
 				{Symbol: "logged", Label: what, Value: n, Unit: unit, Source: reason.Log},
-				{Symbol: "days", Label: "days they were logged over", Value: days, Unit: "days", Source: reason.Log},
+				{Symbol: "days", Label: "days they were logged over", Value: over, Unit: "days", Source: reason.Log},
 			},
 		}.Exact()
 	}
 	b.use = circuit.Use{
 		Shots:   shots,
 		Milk:    milk,
-		Flushes: each("flushes a day", "flushes logged by themselves", "flushes", sums.Flushes),
-		Runs:    each("water of runs a day", "pulses and flushes of runs", "mL", sums.Runs),
+		Flushes: each("flushes a day", "flushes logged by themselves", "flushes", sums.Flush),
+		Runs:    each("water of runs a day", "pulses and flushes of runs", "mL", sums.Water),
 	}
 	return b, nil
 }
 
-// amount is the water, in litres, that went with what was made over some days.
-func (b believed) amount(s Sums, days float64) circuit.Amount {
-	if s.Milk == 0 {
-		s.Milk = s.Shots * b.milk // spans of a counter do not tell
+// milkShare is the share of milk drinks among the drinks, as declared.
+func milkShare(a machine.Answers) float64 {
+	if a.Drinks > 0 {
+		return a.MilkDrinks / a.Drinks
 	}
-	return circuit.Amount{
-		Brew:  s.Shots*b.f.BrewWater.Litres() + s.Flushes*b.f.Flush.Litres() + s.Runs/1000,
-		Steam: s.Milk * b.gram / 1000,
-		Hot:   days * b.f.HotWater.Litres(),
+	return 0
+}
+
+// oldest is the oldest of the newest completions of what the water asks for; the present
+// instant where none is on record.
+func (h History) oldest(now time.Time) time.Time {
+	since := now
+	for _, d := range h.Done {
+		if water := d.Task.IsOfMachine() && !d.Task.IsSmall(); water && d.At.Before(since) {
+			since = d.At
+		}
 	}
+	if n := len(h.Waters); n > 0 {
+		if r := h.Waters[n-1].Renew; r != nil && !r.Named.IsZero() && r.Named.Before(since) {
+			since = r.Named
+		}
+	}
+	if since.Equal(now) && len(h.Days) == 0 {
+		return time.Time{} // the entries are all there is
+	}
+	return since
 }
 
 // through is the water between two instants: as logged, at the declared rate
-// before anything was, at the believed rate after the newest reading.
-func (b believed) through(h History, from, to time.Time) circuit.Amount {
-	if !from.Before(to) {
-		return circuit.Amount{}
+// before anything was, at the believed rate after the newest reading; each day by what held of
+// the machine then.
+func (s *situation) through(b believed, from, to time.Time) (all circuit.Amount, err error) {
+	for _, x := range s.h.Held.Between(from, to) {
+		one, err := s.throughOne(b, x)
+		if err != nil {
+			return all, err
+		}
+		all = all.Plus(one)
 	}
-	days := func(a, b time.Time) float64 { return math.Max(0, b.Sub(a).Hours()/24) }
-	s := h.between(from, to)
-	begins := to
-	if !h.LoggedSince.IsZero() && h.LoggedSince.Before(to) {
-		begins = latest(from, h.LoggedSince)
+	return all, nil
+}
+
+func (s *situation) throughOne(b believed, x machine.Stretch) (circuit.Amount, error) {
+	made := s.h.Sum(machine.Part{}, x.Facts.Groups, x.From, x.To, s.zone)
+	shots, milk := made.Shots(), made.Milk
+	until := s.blankUntil(x.From)
+	if until.After(x.To) {
+		until = x.To
 	}
-	s.Shots += b.perDay * days(from, begins)
-	if !h.LoggedUntil.IsZero() && h.LoggedUntil.Before(to) {
-		s.Shots += b.shots * days(latest(from, h.LoggedUntil), to)
+	shots += x.Answers.Drinks * days(x.From, until)
+	if !s.h.LoggedUntil.IsZero() {
+		shots += b.shots * days(latest(x.From, s.h.LoggedUntil), x.To)
 	}
-	return b.amount(s, days(from, to))
+	if milk == 0 { // spans of a counter do not tell
+		share := milkShare(x.Answers)
+		if b.logged {
+			share = b.milk
+		}
+		milk = shots * share
+	}
+	gram, err := circuit.SteamADrink(x.Facts)
+	return circuit.Amount{
+		Brew:  shots*x.Facts.BrewWater.Litres() + made.Flush*x.Facts.Flush.Litres() + made.Water/1000,
+		Steam: milk * float64(gram) / 1000,
+		Hot:   days(x.From, x.To) * x.Facts.HotWater.Litres(),
+	}, err
 }
 
 // spent is the scale left between two instants, by each water that held, in
@@ -305,51 +276,83 @@ func (b believed) through(h History, from, to time.Time) circuit.Amount {
 type spent struct {
 	effect circuit.Effect
 	amount circuit.Amount
+	share  float64 // of it stays in the machine; 0 is all
 }
 
-func (b believed) spans(h History, from, now time.Time) []spent {
+func (s *situation) spans(b believed, from time.Time) ([]spent, error) {
 	var list []spent
-	for i, r := range h.Waters {
-		start, end := from, now
+	turns := []time.Time{}
+	for _, x := range s.h.Shares {
+		turns = append(turns, x.From)
+	}
+	add := func(effect circuit.Effect, from, to time.Time, amount func(from, to time.Time) (circuit.Amount, error)) error {
+		for _, x := range cut(from, to, turns) {
+			litres, err := amount(x.from, x.to)
+			if err != nil {
+				return err
+			}
+			list = append(list, spent{effect, litres, s.h.ShareAt(x.from)})
+		}
+		return nil
+	}
+	all := func(from, to time.Time) (circuit.Amount, error) { return s.through(b, from, to) }
+	for i, r := range s.h.Waters {
+		start, end := from, s.now
 		if i > 0 {
 			start = latest(from, r.From)
 		}
-		if i+1 < len(h.Waters) && h.Waters[i+1].From.Before(now) {
-			end = h.Waters[i+1].From
+		if i+1 < len(s.h.Waters) && s.h.Waters[i+1].From.Before(s.now) {
+			end = s.h.Waters[i+1].From
 		}
 		if !start.Before(end) {
 			continue
 		}
 		if r.Renew == nil || r.Raw == nil || r.Renew.Litres <= 0 {
-			list = append(list, spent{r.Effect, b.through(h, start, end)})
+			if err := add(r.Effect, start, end, all); err != nil {
+				return nil, err
+			}
 			continue
 		}
 		// once the filter is exhausted, the water goes through as it comes from the tap
-		renewed := h.newest(r.Renew.Task, now)
+		renewed := s.h.last(r.Renew.Task, machine.Part{}, s.now).At
 		if renewed.Before(start) || renewed.After(end) {
 			renewed = start
 		}
-		list = append(list, spent{r.Effect, b.through(h, start, renewed)})
-		after := b.through(h, renewed, end)
+		after, err := s.through(b, renewed, end)
+		if err != nil {
+			return nil, err
+		}
 		share := 1.0
 		if all := after.All(); all > r.Renew.Litres {
 			share = r.Renew.Litres / all
 		}
-		list = append(list, spent{r.Effect, after.Times(share)}, spent{*r.Raw, after.Times(1 - share)})
-	}
-	return list
-}
-
-// newest is when a task of the whole machine was done last; zero where it is
-// not on record.
-func (h History) newest(t Task, now time.Time) time.Time {
-	var last time.Time
-	for _, d := range h.Done {
-		if d.Task == t && d.At.After(last) && !d.At.After(now) {
-			last = d.At
+		part := func(of float64) func(from, to time.Time) (circuit.Amount, error) {
+			return func(from, to time.Time) (circuit.Amount, error) {
+				litres, err := s.through(b, from, to)
+				return litres.Times(of), err
+			}
+		}
+		err = errors.Join(add(r.Effect, start, renewed, all), add(r.Effect, renewed, end, part(share)),
+			add(*r.Raw, renewed, end, part(1-share)))
+		if err != nil {
+			return nil, err
 		}
 	}
-	return last
+	return list, nil
+}
+
+type stretch struct{ from, to time.Time }
+
+// cut parts a stretch of time where something changed.
+func cut(from, to time.Time, turns []time.Time) []stretch {
+	var list []stretch
+	for _, t := range append(slices.Clone(turns), to) {
+		if t.After(from) && !t.After(to) {
+			list = append(list, stretch{from, t})
+			from = t
+		}
+	}
+	return list
 }
 
 // water is the one that reaches the machine now.
@@ -379,42 +382,48 @@ func DescalingIf(a machine.Answers, h History, now time.Time, zone *time.Locatio
 	if len(h.Waters) == 0 {
 		return Descaling{}, fmt.Errorf("no water is known for this machine")
 	}
-	if h.Habit.From.IsZero() {
-		h.Habit = HabitOf(h.Events, now, zone)
-	}
-	b, err := believe(a, h, now, zone)
+	return situated(a, h, now, zone).descaling(ahead)
+}
+
+func (s *situation) descaling(ahead Ahead) (Descaling, error) {
+	now, zone, h := s.now, s.zone, s.h
+	b, err := s.believe()
 	if err != nil {
 		return Descaling{}, err
 	}
-	d := Descaling{Suits: circuit.Judge(b.f), Use: b.use, Effect: h.water(now).Effect}
+	d := Descaling{Suits: circuit.Judge(s.f), Use: b.use, Effect: h.water(now).Effect}
 	if ahead.Effect != nil {
 		d.Effect = *ahead.Effect
 	}
 	if ahead.Drinks != nil {
 		d.Use = circuit.UseOf(*ahead.Drinks, *ahead.Drinks*b.milk)
 	}
-	if d.Litres, err = circuit.LitresADay(b.f, d.Use); err != nil {
+	if d.Litres, err = circuit.LitresADay(s.f, d.Use); err != nil {
 		return d, err
 	}
-	places, err := circuit.Places(b.f)
+	places, err := circuit.Places(s.f)
 	if err != nil {
 		return d, err
 	}
-	last := h.newest(Descale, now)
+	last := h.last(task.Descale, machine.Part{}, now)
 	var past []spent
-	if !last.IsZero() {
-		past = b.spans(h, last, now)
-		for _, s := range past {
-			d.Through = d.Through.Plus(s.amount)
+	if !last.At.IsZero() {
+		if past, err = s.spans(b, last.At); err != nil {
+			return d, err
+		}
+		for _, x := range past {
+			d.Through = d.Through.Plus(x.amount)
 		}
 	}
 	grows := false
 	var clean []reason.Worked
 	for i, p := range places {
-		p.Share = h.Share
+		p.Share = h.ShareAt(now)
 		at := AtPlace{Place: p, MgADay: p.Rate(d.Effect, d.Litres.Amount()), Rate: p.Worked(d.Effect, d.Litres)}
-		for _, s := range past {
-			r := p.Rate(s.effect, s.amount)
+		for _, x := range past {
+			then := p
+			then.Share = x.share
+			r := then.Rate(x.effect, x.amount)
 			at.Lies = units.Reading{
 				Known:  true,
 				Low:    at.Lies.Low + r.Low,
@@ -434,10 +443,10 @@ func DescalingIf(a machine.Answers, h History, now time.Time, zone *time.Locatio
 			d.Lead = i
 		}
 	}
-	d.Calendar = circuit.Calendar(b.f, d.Effect.Hardness)
+	d.Calendar = circuit.Calendar(s.f, d.Effect.Hardness)
 	d.Inspect = !grows || d.Suits.Way == circuit.TreatWater
 	d.setEvery(clean)
-	d.setDue(last, now, zone)
+	d.setDue(last, h, now, zone)
 	return d, nil
 }
 
@@ -479,10 +488,16 @@ func (d *Descaling) setEvery(clean []reason.Worked) {
 	}
 }
 
-func (d *Descaling) setDue(last, now time.Time, zone *time.Location) {
-	due := Due{Task: Descale, Last: last, Interval: Interval{Task: Descale, Days: scale.MostDays}}
+func (d *Descaling) setDue(last Done, h History, now time.Time, zone *time.Location) {
+	due := Due{Task: task.Descale, Last: last.At, Interval: Interval{Task: task.Descale, Days: scale.MostDays}}
 	say := func(source reason.Source, text string, args ...any) {
 		due.Because = append(due.Because, reason.Reason{Text: fmt.Sprintf(text, args...), Source: source})
+	}
+	if d.Inspect { // it is not descaled: a look, and a descale, too, counts as one
+		due.Task = task.LookForScale
+		due.Interval.Task = due.Task
+		last = h.last(due.Task, machine.Part{}, now)
+		due.Last = last.At
 	}
 	if c := d.Calendar.Value; c > 0 && !d.Inspect {
 		due.Interval.Days = math.Min(c, scale.MostDays)
@@ -490,10 +505,8 @@ func (d *Descaling) setDue(last, now time.Time, zone *time.Location) {
 	lead := d.Places[d.Lead]
 	switch {
 	case d.Suits.Way == circuit.TreatWater:
-		due.As = "Look for scale"
 		say(reason.Said, "It is not descaled: look into the tap's gauze once a year, and keep the water as it is.")
 	case d.Inspect:
-		due.As = "Look for scale"
 		say(reason.Ours, "This water gives no scale over its whole range: look once a year, do not descale.")
 	default:
 		if d.Suits.Way == circuit.Workshop {
@@ -509,52 +522,42 @@ func (d *Descaling) setDue(last, now time.Time, zone *time.Location) {
 	if d.Suits.Way == circuit.Workshop && len(d.Suits.Finding.Because) > 0 {
 		due.Because = append(due.Because, d.Suits.Finding.Because[0])
 	}
-	if last.IsZero() {
-		due.State, due.Earliest, due.Likely, due.Latest = Unrecorded, now, now, now
-		due.Because = append(
-			[]reason.Reason{
-				{
-					Text:   "Nothing is on record, so it counts as due now. If it was done, say when.",
-					Source: reason.Ours,
-				},
-			},
-			due.Because...)
-		d.Due = due
+	if last.At.IsZero() {
+		d.Due = due.unrecorded(now)
 		return
+	}
+	if why, any := last.Begun.Why(); any {
+		due.Because, due.Begun = append([]reason.Reason{why}, due.Because...), true
 	}
 	var ahead []reason.Worked
 	if !d.Inspect {
-		due.Clocks = append(due.Clocks, Clock{Kind: ByScale, Used: lead.Grown, Limit: lead.Surface.Limit, Unit: "mm"})
+		due.Clocks = append(due.Clocks, Clock{Kind: task.ByScale, Used: lead.Grown, Limit: lead.Surface.Limit,
+			Unit: "mm"})
 		ahead = append(ahead, lead.Days)
 	}
-	used := daysSince(last, now, Descale)
-	due.Clocks = append(due.Clocks, Clock{Kind: ByDays, Used: used, Limit: due.Interval.Days, Unit: "days"})
-	ahead = append(ahead, daysLeft(used, due.Interval.Days))
+	due.calendar(due.Interval.Days, now)
+	ahead = append(ahead, daysLeft(due.Clocks[len(due.Clocks)-1].Used, due.Interval.Days))
 	d.Due = due.settle(ahead, now, zone)
 }
 
 // Renewing is when the filter or the softener is due; false where nothing is
 // renewed.
 func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) (Due, bool, error) {
-	if len(h.Waters) == 0 {
+	if len(h.Waters) == 0 || h.water(now).Renew == nil {
 		return Due{}, false, nil
 	}
+	return situated(a, h, now, zone).renewing()
+}
+
+func (s *situation) renewing() (Due, bool, error) {
+	now, zone, h := s.now, s.zone, s.h
 	r := h.water(now).Renew
-	if r == nil {
-		return Due{}, false, nil
-	}
-	if h.Habit.From.IsZero() {
-		h.Habit = HabitOf(h.Events, now, zone)
-	}
-	b, err := believe(a, h, now, zone)
+	b, err := s.believe()
 	if err != nil {
 		return Due{}, false, err
 	}
-	d := Due{
-		Task:     r.Task,
-		Interval: Interval{Task: r.Task, Litres: r.Litres, Days: r.Days},
-		Last:     h.newest(r.Task, now),
-	}
+	last := h.last(r.Task, machine.Part{}, now)
+	d := Due{Task: r.Task, Interval: Interval{Task: r.Task, Litres: r.Litres, Days: r.Days}, Last: last.At}
 	since := d.Last
 	if since.IsZero() && !r.Named.After(now) {
 		since = r.Named
@@ -576,16 +579,10 @@ func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) 
 		)
 	}
 	if since.IsZero() {
-		d.State, d.Earliest, d.Likely, d.Latest = Unrecorded, now, now, now
-		d.Because = append(
-			[]reason.Reason{
-				{
-					Text:   "Nothing is on record, so it counts as due now. If it was done, say when.",
-					Source: reason.Ours,
-				},
-			},
-			d.Because...)
-		return d, true, nil
+		return d.unrecorded(now), true, nil
+	}
+	if why, any := last.Begun.Why(); any {
+		d.Because, d.Begun = append([]reason.Reason{why}, d.Because...), true
 	}
 	if d.Last.IsZero() {
 		d.Because = append([]reason.Reason{{
@@ -593,15 +590,19 @@ func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) 
 			Source: reason.Said,
 		}}, d.Because...)
 	}
-	litres, err := circuit.LitresADay(b.f, b.use)
+	litres, err := circuit.LitresADay(s.f, b.use)
 	if err != nil {
 		return d, false, err
 	}
 	var ahead []reason.Worked
 	if r.Litres > 0 {
-		all := b.through(h, since, now).All()
+		through, err := s.through(b, since, now)
+		if err != nil {
+			return d, false, err
+		}
+		all := through.All()
 		used := reason.Worked{
-			Name:        "litres since the last " + d.Task.short(),
+			Name:        "litres since the last " + d.Task.Short(),
 			Value:       all,
 			Unit:        "L",
 			Formula:     "through",
@@ -617,7 +618,7 @@ func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) 
 				},
 			},
 		}.Exact()
-		d.Clocks = append(d.Clocks, Clock{Kind: ByLitres, Used: used, Limit: r.Litres, Unit: "L"})
+		d.Clocks = append(d.Clocks, Clock{Kind: task.ByLitres, Used: used, Limit: r.Litres, Unit: "L"})
 		ahead = append(
 			ahead,
 			reason.Worked{
@@ -650,7 +651,7 @@ func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) 
 	}
 	if r.Days > 0 {
 		used := daysSince(since, now, r.Task)
-		d.Clocks = append(d.Clocks, Clock{Kind: ByDays, Used: used, Limit: r.Days, Unit: "days"})
+		d.Clocks = append(d.Clocks, Clock{Kind: task.ByDays, Used: used, Limit: r.Days, Unit: "days"})
 		ahead = append(ahead, daysLeft(used, r.Days))
 	}
 	return d.settle(ahead, now, zone), true, nil
@@ -658,7 +659,7 @@ func Renewing(a machine.Answers, h History, now time.Time, zone *time.Location) 
 
 // notWorkedOut is a due whose date cannot be worked out: it counts as due now, and says
 // why, for a job that vanishes from the list is not done.
-func notWorkedOut(t Task, err error, now time.Time) Due {
+func notWorkedOut(t task.ID, err error, now time.Time) Due {
 	return Due{Task: t, Interval: Interval{Task: t}, State: Unrecorded, NoDate: true, Earliest: now, Likely: now,
 		Latest: now,
 		Because: []reason.Reason{{
@@ -667,20 +668,41 @@ func notWorkedOut(t Task, err error, now time.Time) Due {
 		}}}
 }
 
-// ofWater adds what the water asks for to a list of dues.
-func ofWater(list []Due, a machine.Answers, h History, now time.Time, zone *time.Location) []Due {
-	if len(h.Waters) == 0 {
-		return list
+// ofScale is the descale, or the look in its place, whichever is the one asked for.
+func (s *situation) ofScale(id task.ID) []Due {
+	if len(s.h.Waters) == 0 {
+		if id == task.Descale && s.h.NoWater != nil {
+			return []Due{notWorkedOut(id, s.h.NoWater, s.now)}
+		}
+		return nil
 	}
-	if d, err := DescalingOf(a, h, now, zone); err != nil {
-		list = append(list, notWorkedOut(Descale, err, now))
-	} else {
-		list = append(list, d.Due)
+	if s.scale == nil && s.scaleErr == nil {
+		d, err := s.descaling(Ahead{})
+		s.scale, s.scaleErr = &d, err
 	}
-	if d, any, err := Renewing(a, h, now, zone); err != nil {
-		list = append(list, notWorkedOut(h.water(now).Renew.Task, err, now))
-	} else if any {
-		list = append(list, d)
+	switch {
+	case s.scaleErr != nil && id == task.Descale:
+		return []Due{notWorkedOut(id, s.scaleErr, s.now)}
+	case s.scaleErr != nil || s.scale.Due.Task != id:
+		return nil
 	}
-	return slices.Clip(list)
+	return []Due{s.scale.Due}
+}
+
+// ofRenewal is the filter or the softener that wears out.
+func (s *situation) ofRenewal(id task.ID) []Due {
+	if len(s.h.Waters) == 0 {
+		return nil
+	}
+	if r := s.h.water(s.now).Renew; r == nil || r.Task != id {
+		return nil
+	}
+	d, any, err := s.renewing()
+	if err != nil {
+		return []Due{notWorkedOut(id, err, s.now)}
+	}
+	if !any {
+		return nil
+	}
+	return []Due{d}
 }

@@ -9,7 +9,9 @@ import (
 
 	"freshanvil/core/circuit"
 	"freshanvil/core/machine"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
+	"freshanvil/core/use"
 	"freshanvil/core/water"
 )
 
@@ -47,14 +49,15 @@ func TestDueThatCannotBeWorkedOutIsDueNow(t *testing.T) {
 	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
 	a := machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4, MilkDrinks: 2}
 	h := History{
-		Waters: []Regime{{Effect: effectOf(t, 260, a.Facts()), Renew: &Renewal{Task: FilterChange, Litres: 50, Days: 60}}},
-		Done:   []Done{{Task: Descale, At: now.AddDate(0, 0, -3)}, {Task: FilterChange, At: now.AddDate(0, 0, -3)}},
+		Waters: []Regime{{Effect: effectOf(t, 260, a.Facts()),
+			Renew: &Renewal{Task: task.FilterChange, Litres: 50, Days: 60}}},
+		Done: []Done{{Task: task.Descale, At: now.AddDate(0, 0, -3)}, {Task: task.FilterChange, At: now.AddDate(0, 0, -3)}},
 	}
 	a.Overrides = map[string]string{"steam_bar": "900"}
 	if _, err := DescalingOf(a, h, now, time.UTC); err == nil {
 		t.Fatal("900 bar of steam can be worked out")
 	}
-	for _, task := range []Task{Descale, FilterChange} {
+	for _, task := range []task.ID{task.Descale, task.FilterChange} {
 		i := slices.IndexFunc(AllDue(a, h, now, time.UTC), func(d Due) bool { return d.Task == task })
 		if i < 0 {
 			t.Fatalf("%s vanished", task)
@@ -79,7 +82,7 @@ func TestScaleByHand(t *testing.T) {
 		Overrides:  map[string]string{"descale_school": "no calendar"},
 	}
 	e := effectOf(t, 260, a.Facts())
-	h := History{Waters: []Regime{{Effect: e}}, Done: []Done{{Task: Descale, At: now.AddDate(0, 0, -30)}}}
+	h := History{Waters: []Regime{{Effect: e}}, Done: []Done{{Task: task.Descale, At: now.AddDate(0, 0, -30)}}}
 	d := descaling(t, a, h, now)
 	brew := d.Places[0]
 	if want := e.Precipitates.Likely * 30 * 0.524; math.Abs(brew.Lies.Likely-want) > 1e-6*want {
@@ -89,7 +92,7 @@ func TestScaleByHand(t *testing.T) {
 		t.Errorf("in the steam boiler %v mg, want all that came with the steam", steam.Lies.Likely)
 	}
 	lead := d.Places[d.Lead]
-	if d.Due.State != Later || len(d.Due.Clocks) != 2 || d.Due.Clocks[0].Kind != ByScale || !d.Due.Clocks[0].Leads ||
+	if d.Due.State != Later || len(d.Due.Clocks) != 2 || d.Due.Clocks[0].Kind != task.ByScale || !d.Due.Clocks[0].Leads ||
 		math.Abs(d.Due.Days.Value-lead.Days.Value) > 1e-9 {
 		t.Errorf(
 			"%s by %+v, in %v days; the %s says %v",
@@ -118,36 +121,34 @@ func TestScaleByHand(t *testing.T) {
 	if d := descaling(t, a, History{Waters: h.Waters}, now); d.Due.State != Unrecorded {
 		t.Errorf("nothing on record: %s", d.Due.State)
 	}
-	if dues := AllDue(a, h, now, time.UTC); dues[len(dues)-1].Task != Descale ||
-		len(AllDue(a, History{}, now, time.UTC)) != 1 {
-		t.Errorf("%d dues", len(dues))
+	with, without := AllDue(a, h, now, time.UTC), AllDue(a, History{}, now, time.UTC)
+	if len(only(with, task.Descale)) != 1 || len(only(without, task.Descale)) != 0 {
+		t.Error("a descale is due where a water is known, and only there")
 	}
 }
 
 // A change of water counts from its day on, and what stands before the events is
 // counted with them: the same as if all were there.
-func TestWaterChangesAndSettledUse(t *testing.T) {
+func TestWaterChangesAndUseByTheDay(t *testing.T) {
 	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
 	a := machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes, Drinks: 4}
 	f := a.Facts()
 	hard, soft := effectOf(t, 260, f), effectOf(t, 100, f)
-	var events []UseEvent
+	var events []use.Event
 	for day := 60; day > 0; day-- {
 		at := now.AddDate(0, 0, -day)
 		events = append(
 			events,
-			UseEvent{Kind: Double, Count: 3, From: at, To: at},
-			UseEvent{Kind: Milk, Count: 1, From: at, To: at},
-			UseEvent{Kind: Flush, Count: 2, From: at, To: at},
+			use.Event{Kind: use.Double, Count: 3, From: at, To: at},
+			use.Event{Kind: use.Milk, Count: 1, From: at, To: at},
+			use.Event{Kind: use.Flush, Count: 2, From: at, To: at},
 		)
 	}
 	since, turn := now.AddDate(0, 0, -40).Add(-time.Hour), now.AddDate(0, 0, -20).Add(-time.Hour)
 	h := History{
-		Events:      events,
-		LoggedSince: events[0].To,
-		Since:       since,
-		Waters:      []Regime{{Effect: hard}, {From: turn, Effect: soft}},
-		Done:        []Done{{Task: Descale, At: since}},
+		Waters: []Regime{{Effect: hard}, {From: turn, Effect: soft}},
+		Done:   []Done{{Task: task.Descale, At: since}},
+		Log:    use.Log{Events: events, LoggedSince: events[0].To, Since: since},
 	}
 	d := descaling(t, a, h, now)
 	// a shared boiler, 20 days of 3 doubles, a milk drink and 2 flushes with each
@@ -162,23 +163,24 @@ func TestWaterChangesAndSettledUse(t *testing.T) {
 	if got := d.Places[0].Lies.Likely; math.Abs(got-want) > 1e-6*want {
 		t.Errorf("%v mg, want %v", got, want)
 	}
-	cut := now.AddDate(0, 0, -10).Add(-time.Hour)
 	kept := h
+	kept.Since = use.Day(now.AddDate(0, 0, -10), time.UTC)
+	kept.Days = use.ByDay(events, time.Time{}, use.NextDay(now, time.UTC), time.UTC)
 	kept.Events = nil
+	touched := use.Touched(kept.Since, time.UTC, kept.Marks()...)
 	for _, e := range events {
-		if e.To.After(cut) {
+		if !e.To.Before(kept.Since) || slices.Contains(touched, use.Day(e.To, time.UTC)) {
 			kept.Events = append(kept.Events, e)
 		}
 	}
-	kept.Settled = []Settled{
-		{From: since, To: turn, Sums: SumOf(events, since, turn)},
-		{From: turn, To: cut, Sums: SumOf(events, turn, cut)},
+	if len(kept.Events) >= len(events)/2 {
+		t.Fatalf("%d of %d entries are still needed", len(kept.Events), len(events))
 	}
 	again := descaling(t, a, kept, now)
 	if math.Abs(again.Places[0].Lies.Likely-d.Places[0].Lies.Likely) > 1e-6 ||
 		math.Abs(again.Through.All()-d.Through.All()) > 1e-9 {
 		t.Errorf(
-			"from the settled sums %v mg and %v L, from all events %v and %v",
+			"from the sums by the day %v mg and %v L, from all events %v and %v",
 			again.Places[0].Lies.Likely,
 			again.Through.All(),
 			d.Places[0].Lies.Likely,
@@ -193,10 +195,10 @@ func TestAnExhaustedFilterLetsScaleThrough(t *testing.T) {
 	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
 	a := machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4}
 	raw, behind := effectOf(t, 260, a.Facts()), effectOf(t, 120, a.Facts())
-	changed := Done{Task: FilterChange, At: now.AddDate(0, 0, -60)}
+	changed := Done{Task: task.FilterChange, At: now.AddDate(0, 0, -60)}
 	h := History{
-		Waters: []Regime{{Effect: behind, Raw: &raw, Renew: &Renewal{Task: FilterChange, Litres: 20, Days: 90}}},
-		Done:   []Done{{Task: Descale, At: changed.At}, changed},
+		Waters: []Regime{{Effect: behind, Raw: &raw, Renew: &Renewal{Task: task.FilterChange, Litres: 20, Days: 90}}},
+		Done:   []Done{{Task: task.Descale, At: changed.At}, changed},
 	}
 	d := descaling(t, a, h, now)
 	all := 60 * 0.524
@@ -223,7 +225,7 @@ func TestAnExhaustedFilterLetsScaleThrough(t *testing.T) {
 // descaled is only looked into.
 func TestTheDateIsMonotone(t *testing.T) {
 	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
-	done := []Done{{Task: Descale, At: now.AddDate(0, 0, -10)}}
+	done := []Done{{Task: task.Descale, At: now.AddDate(0, 0, -10)}}
 	for _, l := range machine.Layouts() {
 		for _, drinks := range []float64{1, 4, 12, 60} {
 			a := machine.Answers{Layout: l, Valve: machine.Yes, Drinks: drinks, MilkDrinks: drinks / 2}
@@ -258,7 +260,8 @@ func TestFilterCountsFromTheDayItWasNamed(t *testing.T) {
 	a, zone := home(4), time.UTC
 	now := time.Date(2026, 3, 10, 12, 0, 0, 0, zone)
 	regime := func(named time.Time) []Regime {
-		return []Regime{{Effect: effectOf(t, 260, a.Facts()), Renew: &Renewal{Task: FilterChange, Days: 60, Named: named}}}
+		return []Regime{{Effect: effectOf(t, 260, a.Facts()),
+			Renew: &Renewal{Task: task.FilterChange, Days: 60, Named: named}}}
 	}
 	for name, c := range map[string]struct {
 		named, changed time.Time
@@ -274,7 +277,7 @@ func TestFilterCountsFromTheDayItWasNamed(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			h := History{Waters: regime(c.named)}
 			if !c.changed.IsZero() {
-				h.Done = []Done{{Task: FilterChange, At: c.changed}}
+				h.Done = []Done{{Task: task.FilterChange, At: c.changed}}
 			}
 			due, any, err := Renewing(a, h, now, zone)
 			if err != nil || !any || due.State != c.state {

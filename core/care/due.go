@@ -9,6 +9,8 @@ import (
 
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
+	"freshanvil/core/use"
 )
 
 // State is where a task stands.
@@ -22,22 +24,10 @@ const (
 	Later      State = "later"
 )
 
-// ClockKind is what a clock counts.
-type ClockKind string
-
-// The clocks so far.
-const (
-	ByShots   ClockKind = "shots"
-	ByCoffee  ClockKind = "coffee"
-	ByCounter ClockKind = "counter"
-	ByLitres  ClockKind = "litres"
-	ByDays    ClockKind = "days"
-)
-
 // Clock is one thing the task is counted by: how much has gone, and how much
 // may go.
 type Clock struct {
-	Kind  ClockKind
+	Kind  task.Clock
 	Used  reason.Worked
 	Limit float64
 	Unit  string
@@ -53,7 +43,7 @@ func (c Clock) Over() bool { return c.Used.Value >= c.Limit }
 
 // Due says when one task of one part falls due, by which clock, and how sure.
 type Due struct {
-	Task     Task
+	Task     task.ID
 	Part     machine.Part
 	State    State
 	Interval Interval
@@ -67,6 +57,7 @@ type Due struct {
 	Cafe                     bool   // cared for like a café's: the wash is part of the close
 	As                       string // what it is called here, where that is not the task's own title
 	NoDate                   bool   // its date could not be worked out; Because says why
+	Begun                    bool   // its clock counts from a day on which nothing was done; Because says why
 }
 
 // Title is the task as it is called here.
@@ -78,188 +69,158 @@ func (d Due) Title() string {
 }
 
 // Head is the job in few words, for a machine of so many groups.
-func (d Due) Head(groups int, together ...int) string {
-	which := ""
-	switch group := d.Part.GroupNumber(); {
-	case group == 0:
-	case len(together) > 1:
-		which = ", " + Groups(together)
-	case groups > 1:
-		which = ", " + Groups([]int{group})
-	}
-	switch {
-	case d.State == Later:
-		return "Nothing to do"
-	case d.State == Today && d.Interval.Daily && d.Cafe:
-		return "Close tonight: wash" + which
-	case d.State == Today && d.Interval.Daily:
-		return "Tonight: wash" + which
-	}
-	return d.Title() + which
-}
-
-// OfMachine says whether a task is of the whole machine, not of a group.
-func (t Task) OfMachine() bool {
-	switch t {
-	case Descale, AcidRinse, DrawOff, FilterChange, Regenerate:
-		return true
-	}
-	return false
-}
+func (d Due) Head(groups int, together ...int) string { return d.Standing().Head(groups, together...) }
 
 // Now says whether the job is for now, not just for later today.
-func (d Due) Now(now time.Time) bool {
-	return d.State == Overdue || d.State == Unrecorded || (d.State == Today && !d.Likely.After(now))
-}
+func (d Due) Now(now time.Time) bool { return d.Standing().Now(now) }
 
 // When is when the job fell or falls due, in one sentence.
-func (d Due) When() string {
-	switch d.State {
-	case Unrecorded:
-		if d.NoDate {
-			return "Its date cannot be worked out: taken as due now."
-		}
-		return "Nothing on record: due now."
-	case Later:
-		return ""
-	case Today:
-		if d.Interval.Daily {
-			return "After the last drink."
-		}
-		return "Falls due today."
-	}
-	for _, c := range d.Clocks {
-		if c.Leads {
-			return c.fell()
-		}
-	}
-	return "Overdue."
-}
+func (d Due) When() string { return d.Standing().When() }
 
-// fell says how far a clock is over.
-func (c Clock) fell() string {
-	over := math.Floor(-c.Left())
-	unit := c.Unit
-	switch {
-	case c.Kind == ByCoffee:
-		unit = "g of coffee"
-	case c.Kind == ByCounter:
-		unit = "on the counter"
-	case c.Kind == ByLitres:
-		unit = "litres"
-	case c.Kind == ByScale:
-		return fmt.Sprintf("%.2g mm of scale. The limit is %.1f mm.", c.Used.Value, c.Limit)
-	case over == 1:
-		unit = strings.TrimSuffix(unit, "s")
-	}
-	if over < 1 {
-		return "Has just fallen due."
-	}
-	return fmt.Sprintf("Fell due %.0f %s ago.", over, unit)
-}
-
-// Done is a completed task on record.
+// Done is a completed task on record, or the day from which its clock counts.
 type Done struct {
-	Task Task
+	Task task.ID
 	Part machine.Part
 	At   time.Time
+	// Begun is set where it was not done then: the machine was new, or the task was first
+	// asked for.
+	Begun Begun
+}
+
+// Begun is why a clock counts from a day on which nothing was done.
+type Begun string
+
+// The machine was new; it came to the bench; the task came to the list of an older database.
+const (
+	New     Begun = "new"
+	Added   Begun = "added"
+	Started Begun = "started"
+)
+
+// Why says it in a sentence; none where it was done.
+func (b Begun) Why() (reason.Reason, bool) {
+	text := map[Begun]string{
+		New:     "Counted from the day the machine was new.",
+		Added:   "Counted from the day the machine came to the bench. If it was done before, say when.",
+		Started: "Counted from the day this job was first listed here. If it was done before, say when.",
+	}[b]
+	return reason.Reason{Text: text, Source: reason.Said}, text != ""
+}
+
+// BegunAt are the clocks of some tasks as they begin at an instant, in every part of a machine
+// that they are of.
+func BegunAt(a machine.Answers, at time.Time, why Begun, which func(task.Row) bool) []Done {
+	var list []Done
+	for _, id := range task.Where(which) {
+		if id.IsOfMachine() || id.IsSmall() {
+			list = append(list, Done{id, machine.Part{}, at, why})
+			continue
+		}
+		for g := range a.Facts().Groups {
+			list = append(list, Done{id, machine.Group(g + 1), at, why})
+		}
+	}
+	return list
+}
+
+// Begins says of which tasks the clock begins when a machine comes to the bench, or a task to the
+// list: of those that were never asked for before. Where the screen stands in the place of a wash,
+// nobody knows when it was last off, so it is due.
+func Begins(a machine.Answers) func(task.Row) bool {
+	byHand := a.Facts().Valve == machine.Cam || Choice{}.For(a).Task == task.Screen
+	return func(r task.Row) bool { return r.Begins && !(byHand && r.ID == task.Screen) }
 }
 
 // History is what the due answer rests on.
 type History struct {
 	// Done holds at least the newest completion of each task and part.
 	Done []Done
-	// Events holds at least every use event since the oldest of those.
-	Events []UseEvent
-	// LoggedSince is when the machine's first use was logged; zero where it
-	// never was. Before it, use is taken at the declared rate.
-	LoggedSince time.Time
-	// LoggedUntil is where the log ends for now: the end of a counter reading or
-	// of a file's last day, where nothing was pressed after it. Use after it is
-	// taken at the believed rate. Zero where presses go on.
-	LoggedUntil time.Time
-	// Habit is use by the day over the last weeks; where it is empty, the
-	// events stand in.
-	Habit Habit
-	// Away are the times nobody was or will be there, as entered.
-	Away []Spell
+	use.Log
 	// Choice is how often and how, as chosen.
 	Choice      Choice
 	ChoiceSince time.Time
+	// Held is what held of the machine, and since when; empty where its answers always held.
+	Held machine.Held
 	// Waters are what reached the machine, oldest first; where there is none,
-	// nothing is said of descaling. Settled is the use since the last descale
-	// before the events.
-	Waters  []Regime
-	Settled []Settled
-	// Share of what falls out stays in the machine, as calibrated; 0 is all.
-	Share float64
-	// Since is the instant from which Settled and Events leave nothing out.
-	Since time.Time
-
-	paces map[int]Pace // by group, while one list of dues is worked out
+	// nothing is said of descaling.
+	Waters []Regime
+	// Shares are what of the scale that falls out stays in the machine, as calibrated, by the
+	// day from which each holds, oldest first; before the first, all.
+	Shares []Share
+	// NoWater says why nothing is known of the water; nil where Waters hold it.
+	NoWater error
 }
 
-// pace is what is believed of one group, worked out once for a list of dues.
-func (h History) pace(declared float64, group, groups int, now time.Time, zone *time.Location) Pace {
-	p, known := h.paces[group]
-	if !known {
-		p = PaceOf(declared, group, groups, h, now, zone)
-		if h.paces != nil {
-			h.paces[group] = p
+// Share of what falls out stays in the machine, from an instant on.
+type Share struct {
+	From time.Time
+	Of   float64
+}
+
+// ShareAt is the share of what falls out that stays in the machine, at an instant; 0 is all.
+func (h History) ShareAt(t time.Time) (share float64) {
+	for _, s := range h.Shares {
+		if !s.From.After(t) {
+			share = s.Of
 		}
 	}
-	return p
+	return share
 }
 
-// AllDue works out every task of every group of a machine at an instant,
-// most pressing first.
+// last is the newest completion of a task, or of one that counts as it, in a part; a zero time
+// where none is on record.
+func (h History) last(id task.ID, part machine.Part, now time.Time, also ...task.ID) (newest Done) {
+	for _, d := range h.Done {
+		counts := d.Task.Counts(id) || slices.Contains(also, d.Task)
+		if counts && d.Part == part && d.At.After(newest.At) && !d.At.After(now) {
+			newest = d
+		}
+	}
+	return newest
+}
+
+// AllDue works out every task of every part of a machine at an instant,
+// most pressing first. One whose date cannot be worked out is due now, and says why.
 func AllDue(a machine.Answers, h History, now time.Time, zone *time.Location) []Due {
+	s := situated(a, h, now, zone)
 	var list []Due
-	f := a.Facts()
-	cafe, _ := a.Cafe()
-	if h.Habit.From.IsZero() {
-		h.Habit = HabitOf(h.Events, now, zone)
+	for _, r := range rules {
+		list = append(list, r.dues(s)...)
 	}
-	h.paces = make(map[int]Pace, f.Groups)
-	for _, every := range Intervals(a, h.Choice) {
-		for g := 1; g <= f.Groups; g++ {
-			d := dueOf(a.Drinks, f, every, g, h, now, zone)
-			d.Cafe = cafe
-			list = append(list, d)
+	slices.SortStableFunc(list, func(x, y Due) int {
+		switch {
+		case x.Before(y):
+			return -1
+		case y.Before(x):
+			return 1
 		}
-	}
-	list = ofWater(list, a, h, now, zone)
-	// few entries; keep the order of intervals and groups among equals
-	for i := 1; i < len(list); i++ {
-		for j := i; j > 0 && list[j].Before(list[j-1]); j-- {
-			list[j], list[j-1] = list[j-1], list[j]
-		}
-	}
+		return 0
+	})
 	return list
 }
 
 var rank = map[State]int{Overdue: 0, Unrecorded: 1, Today: 2, Later: 3}
 
 // Then is the wash of another group that comes next after a wash of these,
-// where one is due today or before; dues are as AllDue gives them.
-func Then(dues []Due, washed ...int) (Due, bool) {
+// where one is due today or before; most pressing first.
+func Then(dues []Standing, washed ...int) (Standing, bool) {
 	for _, d := range dues {
-		if d.Task == Wash && !slices.Contains(washed, d.Part.GroupNumber()) && d.State != Later {
+		if d.Task == task.Wash && !slices.Contains(washed, d.Part.GroupNumber()) && d.State != Later {
 			return d, true
 		}
 	}
-	return Due{}, false
+	return Standing{}, false
 }
 
-// Together are the groups to wash in one sitting: where a wash presses most,
-// every group whose wash is due today or before; none where it does not.
-func Together(dues []Due) []int {
-	if len(dues) == 0 || dues[0].Task != Wash || dues[0].State == Later {
+// Together are the groups to care for in one go: where a task of a group presses most,
+// every group in which it is due today or before; none where it does not.
+func Together(dues []Standing) []int {
+	if len(dues) == 0 || dues[0].Task.IsOfMachine() || dues[0].State == Later {
 		return nil
 	}
 	var list []int
 	for _, d := range dues {
-		if d.Task == Wash && d.State != Later {
+		if d.Task == dues[0].Task && d.State != Later {
 			list = append(list, d.Part.GroupNumber())
 		}
 	}
@@ -283,8 +244,8 @@ func Groups(list []int) string {
 // Rank is how much a state presses, 0 the most.
 func (s State) Rank() int { return rank[s] }
 
-// Before puts what presses more first. Of two tasks due alike, the wash
-// comes first: it covers the hand clean.
+// Before puts what presses more first. Of two tasks due alike, the one that stands first in
+// the table of tasks.
 func (d Due) Before(o Due) bool {
 	if rank[d.State] != rank[o.State] {
 		return rank[d.State] < rank[o.State]
@@ -292,91 +253,8 @@ func (d Due) Before(o Due) bool {
 	if d.State == Later || d.State == Today {
 		return d.Likely.Before(o.Likely)
 	}
-	return false
+	return d.Task.Rank() < o.Task.Rank()
 }
-
-func dueOf(
-	drinks float64,
-	f machine.Facts,
-	every Interval,
-	group int,
-	h History,
-	now time.Time,
-	zone *time.Location,
-) Due {
-	d := Due{Task: every.Task, Part: machine.Group(group), Interval: every, Because: every.Because}
-	for _, done := range h.Done {
-		// a wash does what a hand clean does
-		counts := done.Task == every.Task || (every.Task == HandClean && done.Task == Wash)
-		if counts && done.Part == d.Part && done.At.After(d.Last) && !done.At.After(now) {
-			d.Last = done.At
-		}
-	}
-	if d.Last.IsZero() {
-		d.State, d.Earliest, d.Likely, d.Latest = Unrecorded, now, now, now
-		d.Because = append(
-			[]reason.Reason{
-				{
-					Text:   "Nothing is on record, so it counts as due now. If it was done, say when.",
-					Source: reason.Ours,
-				},
-			},
-			d.Because...)
-		return d
-	}
-	if every.Daily {
-		return d.daily(f, h, now, zone)
-	}
-	every = h.Choice.shorten(every, d.Last.UnixMilli())
-	d.Interval, d.Because = every, every.Because
-
-	use := usage(drinks, f, group, h, d.Last, now)
-	if every.wears() {
-		use.pace = h.pace(use.perDay, group, f.Groups, now, zone)
-		use.believed = use.pace.mean()
-		d.Because = append(slices.Clone(d.Because), use.pace.Because...)
-	}
-	var ahead []reason.Worked
-	each := f.CountsADrink() * float64(f.Groups)
-	if every.Shots > 0 {
-		used := use.worked("shots since the last "+every.Task.short(), "shots", use.logged.Shots, 1)
-		d.Clocks = append(d.Clocks, Clock{Kind: ByShots, Used: used, Limit: every.Shots, Unit: "shots"})
-		ahead = append(ahead, use.pace.forecast("days to the shot limit", toGo(every.Shots-used.Value)))
-	}
-	if every.Coffee > 0 {
-		used := use.worked("coffee since the last "+every.Task.short(), "g", use.logged.Coffee, float64(f.Double))
-		d.Clocks = append(d.Clocks, Clock{Kind: ByCoffee, Used: used, Limit: every.Coffee, Unit: "g"})
-		ahead = append(
-			ahead,
-			use.pace.forecast("days to the coffee limit", toGo((every.Coffee-used.Value)/use.gramsAShot(f))),
-		)
-	}
-	if every.Counter > 0 {
-		used := use.worked(
-			"counted since the last "+every.Task.short(),
-			"counts",
-			use.whole.Shots*f.CountsADrink(),
-			each,
-		)
-		d.Clocks = append(d.Clocks, Clock{Kind: ByCounter, Used: used, Limit: every.Counter, Unit: "counts"})
-		ahead = append(ahead, use.pace.forecast("days to the counter's limit", toGo((every.Counter-used.Value)/each)))
-	}
-	if every.Litres > 0 {
-		used := use.worked("water since the last "+every.Task.short(), "L", use.logged.Litres, f.BrewWater.Litres())
-		d.Clocks = append(d.Clocks, Clock{Kind: ByLitres, Used: used, Limit: every.Litres, Unit: "L"})
-		ahead = append(
-			ahead,
-			use.pace.forecast("days to the water limit", toGo((every.Litres-used.Value)/f.BrewWater.Litres())),
-		)
-	}
-	used := daysSince(d.Last, now, every.Task)
-	d.Clocks = append(d.Clocks, Clock{Kind: ByDays, Used: used, Limit: every.Days, Unit: "days"})
-	ahead = append(ahead, daysLeft(used, every.Days))
-	return d.settle(ahead, now, zone)
-}
-
-// toGo is a number of whole shots still to be made.
-func toGo(shots float64) float64 { return math.Max(0, math.Ceil(shots)) }
 
 // settle takes the clock that runs out first as the one that decides.
 func (d Due) settle(ahead []reason.Worked, now time.Time, zone *time.Location) Due {
@@ -393,7 +271,7 @@ func (d Due) settle(ahead []reason.Worked, now time.Time, zone *time.Location) D
 	}
 	d.Clocks[lead].Leads = true
 
-	days := reason.Worked{Name: "days to the next " + d.Task.short(), Unit: "days", Source: reason.Ours,
+	days := reason.Worked{Name: "days to the next " + d.Task.Short(), Unit: "days", Source: reason.Ours,
 		Value: math.Inf(1), Low: math.Inf(1), High: math.Inf(1),
 		WouldChange: []string{"using the machine more or less than you said", "another interval"}}
 	for i, w := range ahead {
@@ -412,67 +290,7 @@ func (d Due) settle(ahead []reason.Worked, now time.Time, zone *time.Location) D
 	switch {
 	case d.Clocks[lead].Over():
 		d.State = Overdue
-	case d.Likely.Before(NextDay(now, zone)):
-		d.State = Today
-	default:
-		d.State = Later
-	}
-	return d
-}
-
-// logged says whether the log reaches as far as a day.
-func (h History) logged(day time.Time) bool {
-	return h.LoggedUntil.IsZero() || day.Before(h.LoggedUntil)
-}
-
-// daily: once in each of the machine's days, by its end. A day that is over,
-// on which nothing was made, asked for no wash; nor does a day nobody is there.
-func (d Due) daily(f machine.Facts, h History, now time.Time, zone *time.Location) Due {
-	dueDay, today := NextDay(d.Last, zone), Day(now, zone)
-	for dueDay.Before(today) && h.logged(dueDay) && !h.LoggedSince.IsZero() && dueDay.After(h.LoggedSince) &&
-		h.Habit.On(dueDay, d.Part.GroupNumber(), f.Groups, zone) == 0 {
-		dueDay = NextDay(dueDay, zone)
-	}
-	for day := 0; day < 400 && !dueDay.Before(today) && away(h.Away, dueDay.Add(12*time.Hour)); day++ {
-		dueDay = NextDay(dueDay, zone)
-	}
-	end := NextDay(dueDay, zone)
-	closes := time.Date(dueDay.Year(), dueDay.Month(), dueDay.Day(), 0, int(f.Closes*60), 0, 0, zone)
-	used := daysSince(d.Last, now, d.Task)
-	d.Clocks = []Clock{{Kind: ByDays, Used: used, Limit: end.Sub(d.Last).Hours() / 24, Unit: "days", Leads: true}}
-	d.Because = append(
-		slices.Clone(d.Because),
-		reason.Reason{
-			Text: fmt.Sprintf(
-				"The day turns at %02d:00 in the machine's zone; the last drink is taken to be made by %s.",
-				dayTurns,
-				closes.Format("15:04"),
-			),
-			Source: reason.Ours,
-		},
-	)
-	d.Earliest, d.Likely, d.Latest = latest(dueDay, now), latest(closes, now), latest(end, now)
-	days := func(t time.Time) float64 { return t.Sub(now).Hours() / 24 }
-	d.Days = reason.Worked{
-		Name: "days to the next " + d.Task.short(), Value: days(d.Likely), Low: days(d.Earliest), High: days(d.Latest),
-		Spread:  reason.Bounds,
-		Unit:    "days",
-		Formula: "max(0, closes) ÷ 24", Source: reason.Trade,
-		Inputs: []reason.Input{
-			{
-				Symbol: "closes",
-				Label:  "hours to closing on the day it is due",
-				Value:  closes.Sub(now).Hours(),
-				Unit:   "h",
-				Source: reason.Ours,
-			},
-		},
-		WouldChange: []string{"another closing time", "a day without a drink: it asks for no wash", "another school"},
-	}
-	switch {
-	case !now.Before(end):
-		d.State = Overdue
-	case !now.Before(dueDay):
+	case d.Likely.Before(use.NextDay(now, zone)):
 		d.State = Today
 	default:
 		d.State = Later
@@ -481,144 +299,4 @@ func (d Due) daily(f machine.Facts, h History, now time.Time, zone *time.Locatio
 }
 
 // Gone is the share of the interval that has gone, by the clock that leads.
-func (d Due) Gone() float64 {
-	for _, c := range d.Clocks {
-		if c.Leads && c.Limit > 0 {
-			return c.Used.Value / c.Limit
-		}
-	}
-	return 0
-}
-
-func (t Task) short() string {
-	switch t {
-	case Wash:
-		return "wash"
-	case Descale:
-		return "descale"
-	case FilterChange:
-		return "filter"
-	case Regenerate:
-		return "regeneration"
-	}
-	return "hand clean"
-}
-
-// used is one group's use since its last care: what was logged, and the
-// declared rate for the days before anything was.
-type used struct {
-	logged, whole Tally
-	declared      float64 // shots taken at the declared rate
-	perDay        float64
-	blank         float64 // days before the first log
-	since         float64 // days after the last reading
-	believed      float64 // shots a day taken for those
-	pace          Pace
-}
-
-func usage(drinks float64, f machine.Facts, group int, h History, last, now time.Time) used {
-	from := now
-	if !h.LoggedSince.IsZero() && h.LoggedSince.Before(now) {
-		from = latest(last, h.LoggedSince)
-	}
-	u := used{perDay: drinks / float64(f.Groups), blank: from.Sub(last).Hours() / 24}
-	u.logged = Count(h.Events, machine.Group(group), f, last, now)
-	u.whole = u.logged
-	if f.Groups > 1 {
-		u.whole = Count(h.Events, machine.Part{}, f, last, now)
-	}
-	u.declared = u.perDay * u.blank
-	if until := latest(last, h.LoggedUntil); !h.LoggedUntil.IsZero() && until.Before(now) {
-		u.since = now.Sub(until).Hours() / 24
-	}
-	return u
-}
-
-// gramsAShot is the coffee of a shot as logged, else a double's.
-func (u used) gramsAShot(f machine.Facts) float64 {
-	if u.logged.Shots > 0 {
-		return u.logged.Coffee / u.logged.Shots
-	}
-	return float64(f.Double)
-}
-
-func (u used) worked(name, unit string, logged, perShot float64) reason.Worked {
-	w := reason.Worked{
-		Name: name, Value: logged + u.declared*perShot + u.believed*perShot*u.since, Unit: unit,
-		Formula: "logged + rate × blank", Source: reason.Ours,
-		Inputs: []reason.Input{
-			{Symbol: "logged", Label: "logged for this group", Value: logged, Unit: unit, Source: reason.Log},
-			{
-				Symbol: "rate",
-				Label:  "a day a group, from your drinks a day",
-				Value:  u.perDay * perShot,
-				Unit:   unit + "/day",
-				Source: reason.Said,
-			},
-			{
-				Symbol: "blank",
-				Label:  "days before the first drink was logged",
-				Value:  u.blank,
-				Unit:   "days",
-				Source: reason.Log,
-			},
-		},
-		WouldChange: []string{"logging drinks", "another date for the last care"},
-	}
-	if u.since > 0 {
-		w.Formula += " + believed × since"
-		w.Inputs = append(
-			w.Inputs,
-			reason.Input{
-				Symbol: "believed",
-				Label:  "a day a group, as learned from what was logged",
-				Value:  u.believed * perShot,
-				Unit:   unit + "/day",
-				Source: reason.Log,
-			},
-			reason.Input{
-				Symbol: "since",
-				Label:  "days since the newest reading, with nothing logged",
-				Value:  u.since,
-				Unit:   "days",
-				Source: reason.Log,
-			},
-		)
-		w.WouldChange = append(w.WouldChange, "a new reading")
-	}
-	return w.Exact()
-}
-
-func daysSince(last, now time.Time, t Task) reason.Worked {
-	hours := now.Sub(last).Hours()
-	return reason.Worked{
-		Name: "days since the last " + t.short(), Value: hours / 24, Unit: "days", Formula: "hours ÷ 24", Source: reason.Log,
-		Inputs: []reason.Input{
-			{Symbol: "hours", Label: "hours since it was done", Value: hours, Unit: "h", Source: reason.Log},
-		},
-		WouldChange: []string{"another date for the last care"},
-	}.Exact()
-}
-
-func daysLeft(gone reason.Worked, limit float64) reason.Worked {
-	return reason.Worked{
-		Name: "days to the calendar limit", Value: math.Max(0, limit-gone.Value), Unit: "days",
-		Formula: "max(0, limit − gone)", Source: reason.Trade,
-		Inputs: []reason.Input{
-			{Symbol: "limit", Label: "never later than", Value: limit, Unit: "days", Source: reason.Ours},
-			gone.AsInput("gone"),
-		},
-		WouldChange: []string{"another date for the last care", "another interval"},
-	}.Exact()
-}
-
-func after(now time.Time, days float64) time.Time {
-	return now.Add(time.Duration(days * 24 * float64(time.Hour)))
-}
-
-func latest(a, b time.Time) time.Time {
-	if a.After(b) {
-		return a
-	}
-	return b
-}
+func (d Due) Gone() float64 { return d.Standing().Gone() }

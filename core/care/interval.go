@@ -7,47 +7,22 @@ import (
 
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
+	"freshanvil/core/use"
 )
-
-// Task is one kind of care.
-type Task string
-
-// The tasks so far. A wash is a detergent backflush; a hand clean is screen
-// and seal brushed and scrubbed, without detergent in the group; a rinse gets
-// detergent out that was left in, and counts for nothing else.
-const (
-	Wash           Task = "wash"
-	HandClean      Task = "hand_clean"
-	Rinse          Task = "rinse"
-	WaterBackflush Task = "water_backflush"
-	Brush          Task = "brush"
-	Tray           Task = "tray"
-	Waste          Task = "waste"
-	TankWater      Task = "tank_water"
-)
-
-var titles = map[Task]string{
-	Wash: "Detergent wash", HandClean: "Hand clean of screen and seal", Rinse: "Rinse the detergent out",
-	WaterBackflush: "Water backflush",
-	Descale:        "Descale", AcidRinse: "Rinse the acid out", DrawOff: "Draw off the steam boiler",
-	FilterChange: "Change the filter", Regenerate: "Regenerate the softener",
-	Brush: "Brush seal and screen", Tray: "Empty and wash the tray", Waste: "Hot water down the waste",
-	TankWater: "Fresh water in the tank",
-}
-
-// Title is the task in plain words.
-func (t Task) Title() string { return titles[t] }
 
 // Interval is how often. A zero limit does not count; whichever runs out
 // first decides. Daily means once in each of the machine's days, by its end.
 type Interval struct {
-	Task    Task            `json:"-"`
-	Shots   float64         `json:"shots,omitempty"`
-	Coffee  float64         `json:"coffee_g,omitempty"` // grams
-	Counter float64         `json:"counter,omitempty"`  // on the machine's own counter
-	Litres  float64         `json:"litres,omitempty"`   // through the group
-	Days    float64         `json:"days,omitempty"`
-	Daily   bool            `json:"daily,omitempty"`
+	Task    task.ID `json:"-"`
+	Shots   float64 `json:"shots,omitempty"`
+	Coffee  float64 `json:"coffee_g,omitempty"` // grams
+	Counter float64 `json:"counter,omitempty"`  // on the machine's own counter
+	Litres  float64 `json:"litres,omitempty"`   // through the group
+	Days    float64 `json:"days,omitempty"`
+	Daily   bool    `json:"daily,omitempty"`
+	// Also is what counts as it besides.
+	Also    []task.ID       `json:"-"`
 	Because []reason.Reason `json:"-"`
 }
 
@@ -165,28 +140,6 @@ func (i Interval) times(share, most float64) Interval {
 	return i
 }
 
-// Intervals gives the interval of every task this machine needs, as chosen or
-// by default. A machine that must not be backflushed has no wash.
-func Intervals(a machine.Answers, c Choice) []Interval {
-	list := []Interval{c.For(a)}
-	if a.Facts().Valve == machine.Cam && list[0].Task == Wash {
-		list = append(
-			list,
-			Interval{
-				Task: HandClean,
-				Days: quarter,
-				Because: []reason.Reason{
-					{
-						Text:   "A hand clean in each quarter without a wash, because detergent strips the cam's grease.",
-						Source: reason.Trade,
-					},
-				},
-			},
-		)
-	}
-	return list
-}
-
 // Span is the time between two cares of one group at a use of so many shots a
 // day, in days: whichever limit runs out first. Rate is a shots-a-day Worked.
 func (i Interval) Span(f machine.Facts, rate reason.Worked) reason.Worked {
@@ -260,7 +213,7 @@ func Declared(a machine.Answers) reason.Worked {
 	f := a.Facts()
 	return reason.Worked{
 		Name:    "shots a day a group",
-		Value:   math.Max(leastRate, a.Drinks/float64(f.Groups)),
+		Value:   math.Max(use.LeastRate, a.Drinks/float64(f.Groups)),
 		Unit:    "shots/day",
 		Formula: "max(least, drinks ÷ groups)",
 		Source:  reason.Said,
@@ -276,7 +229,7 @@ func Declared(a machine.Answers) reason.Worked {
 			{
 				Symbol: "least",
 				Label:  "taken at least, so that a date can be given",
-				Value:  leastRate,
+				Value:  use.LeastRate,
 				Unit:   "shots/day",
 				Source: reason.Ours,
 			},
@@ -296,7 +249,7 @@ func PerDay(a machine.Answers, c Choice) reason.Worked {
 		WouldChange: []string{"more or fewer drinks", "another interval"},
 	}
 	i := c.For(a)
-	if i.Task != Wash {
+	if i.Task != task.Wash {
 		return w
 	}
 	span := i.Span(f, Declared(a))

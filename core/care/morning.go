@@ -5,6 +5,8 @@ import (
 
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
+	"freshanvil/core/use"
 )
 
 // morning is for how long after a wash its first shot is reminded of (our own engineering
@@ -23,7 +25,7 @@ func FirstShotAway(a machine.Answers, h History, now time.Time) []machine.Part {
 		part := machine.Group(g + 1)
 		var last time.Time
 		for _, d := range h.Done {
-			if d.Task == Wash && d.Part == part && d.At.After(last) && !d.At.After(now) {
+			if d.Task == task.Wash && d.Part == part && d.At.After(last) && !d.At.After(now) {
 				last = d.At
 			}
 		}
@@ -36,7 +38,7 @@ func FirstShotAway(a machine.Answers, h History, now time.Time) []machine.Part {
 
 // pulled says whether a shot was pulled by a group since an instant, or by any where nobody said
 // which.
-func pulled(list []UseEvent, part machine.Part, since time.Time) bool {
+func pulled(list []use.Event, part machine.Part, since time.Time) bool {
 	for _, e := range list {
 		if e.Kind.IsShot() && e.To.After(since) && (e.Part == part || e.Part.IsWhole()) {
 			return true

@@ -5,6 +5,8 @@ import (
 	"time"
 
 	"freshanvil/core/machine"
+	"freshanvil/core/task"
+	"freshanvil/core/use"
 )
 
 // A café's close ends with the flush: the bench reminds of the first shot in the morning, group by
@@ -12,22 +14,22 @@ import (
 func TestFirstShotInTheMorning(t *testing.T) {
 	cafe := machine.Answers{Layout: machine.HXCafe, Valve: machine.Yes, Drinks: 200}
 	close := time.Date(2026, 3, 10, 21, 0, 0, 0, time.UTC)
-	washed := History{Done: []Done{{Wash, machine.Group(1), close}, {Wash, machine.Group(2), close}}}
-	shot := func(p machine.Part, at time.Time) UseEvent {
-		return UseEvent{Part: p, Kind: Double, Count: 1, From: at, To: at}
+	washed := History{Done: []Done{{task.Wash, machine.Group(1), close, ""}, {task.Wash, machine.Group(2), close, ""}}}
+	shot := func(p machine.Part, at time.Time) use.Event {
+		return use.Event{Part: p, Kind: use.Double, Count: 1, From: at, To: at}
 	}
 	for name, c := range map[string]struct {
 		a    machine.Answers
-		uses []UseEvent
+		uses []use.Event
 		at   time.Time
 		want int
 	}{
 		"the next morning": {cafe, nil, close.Add(10 * time.Hour), 2},
-		"one group has made one": {cafe, []UseEvent{shot(machine.Group(1), close.Add(9*time.Hour))},
+		"one group has made one": {cafe, []use.Event{shot(machine.Group(1), close.Add(9*time.Hour))},
 			close.Add(10 * time.Hour), 1},
-		"nobody said which": {cafe, []UseEvent{shot(machine.Part{}, close.Add(9*time.Hour))},
+		"nobody said which": {cafe, []use.Event{shot(machine.Part{}, close.Add(9*time.Hour))},
 			close.Add(10 * time.Hour), 0},
-		"a shot before the wash": {cafe, []UseEvent{shot(machine.Group(1), close.Add(-time.Hour))}, close.Add(time.Hour), 2},
+		"a shot before the wash": {cafe, []use.Event{shot(machine.Group(1), close.Add(-time.Hour))}, close.Add(time.Hour), 2},
 		"two days later":         {cafe, nil, close.Add(48 * time.Hour), 0},
 		"at home": {machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4}, nil,
 			close.Add(10 * time.Hour), 0},

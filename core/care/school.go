@@ -8,6 +8,7 @@ import (
 	"freshanvil/core/backflush"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
 )
 
@@ -37,7 +38,7 @@ const (
 type School struct {
 	ID     SchoolID
 	Title  string
-	Task   Task
+	Task   task.ID
 	Method backflush.MethodID // none for a hand clean
 	Every  EveryID
 	Why    string
@@ -47,7 +48,7 @@ var schools = []School{
 	{
 		SchoolFifty,
 		"By use",
-		Wash,
+		task.Wash,
 		backflush.HalfTeaspoon,
 		FiftyOrKilo,
 		"Follows the coffee, not the calendar. The default at home.",
@@ -55,34 +56,34 @@ var schools = []School{
 	{
 		SchoolClose,
 		"Every close",
-		Wash,
+		task.Wash,
 		backflush.HalfTeaspoon,
 		EveryDay,
 		"After the last drink, every night. The default of a café.",
 	},
-	{SchoolSoak, "Weekly soak", Wash, backflush.Soak, EveryWeek, "Little powder, time to work, a fixed day."},
+	{SchoolSoak, "Weekly soak", task.Wash, backflush.Soak, EveryWeek, "Little powder, time to work, a fixed day."},
 	{
 		SchoolTen,
 		"Ten and five, fortnightly",
-		Wash,
+		task.Wash,
 		backflush.TenAndFive,
 		EveryTwoWeeks,
 		"Many pulses, seldom, with the screen off each time.",
 	},
-	{SchoolPinch, "A daily pinch", Wash, backflush.ShortPulse, EveryDay, "A minute of pulses, but every day."},
+	{SchoolPinch, "A daily pinch", task.Wash, backflush.ShortPulse, EveryDay, "A minute of pulses, but every day."},
 	{
 		SchoolThree,
 		"Three pulses a bag",
-		Wash,
+		task.Wash,
 		backflush.ThreePulse,
 		EveryKilo,
 		"Opening a bag is the reminder; three pulses and a wiggle.",
 	},
-	{SchoolTablet, "A tablet a month", Wash, backflush.Tablet, EveryMonth, "Nothing to measure, one date a month."},
+	{SchoolTablet, "A tablet a month", task.Wash, backflush.Tablet, EveryMonth, "Nothing to measure, one date a month."},
 	{
 		SchoolProgram,
 		"When the machine asks",
-		Wash,
+		task.Wash,
 		backflush.MachineProgram,
 		OnCounter,
 		"Its own counter and its own program; its light goes out by itself.",
@@ -90,7 +91,7 @@ var schools = []School{
 	{
 		SchoolSeldom,
 		"Seldom, water between",
-		Wash,
+		task.Wash,
 		backflush.TenAndFive,
 		FiveAYear,
 		"Water backflushes in between, detergent four or five times a year.",
@@ -98,13 +99,13 @@ var schools = []School{
 	{
 		SchoolCam,
 		"Spare the cam",
-		Wash,
+		task.Wash,
 		backflush.HalfTeaspoon,
 		TwiceAYear,
 		"Detergent twice a year, by hand in each other quarter. The default of a lever with a cam.",
 	},
-	{SchoolHand, "By hand, monthly", HandClean, "", EveryMonth, "Screen off and scrubbed every month: light use."},
-	{SchoolHandWk, "By hand, weekly", HandClean, "", EveryWeek, "Screen off and scrubbed every week."},
+	{SchoolHand, "By hand, monthly", task.Screen, "", EveryMonth, "Screen off and scrubbed every month: light use."},
+	{SchoolHandWk, "By hand, weekly", task.Screen, "", EveryWeek, "Screen off and scrubbed every week."},
 }
 
 // FindSchool finds a school by its name in the contract; else *units.OutOfRange.
@@ -141,13 +142,13 @@ func findEvery(id EveryID) (Every, error) {
 // SchoolsFor lists the schools a machine may choose from, the default first:
 // by hand where it must not be backflushed, else the washes.
 func SchoolsFor(a machine.Answers) []School {
-	task := Wash
+	by := task.Wash
 	if backflush.Gate(a.Facts()).Verdict == reason.Refused {
-		task = HandClean
+		by = task.Screen
 	}
 	var list []School
 	for _, s := range schools {
-		if s.Task == task && (s.ID != SchoolCam || a.Facts().Valve == machine.Cam) {
+		if s.Task == by && (s.ID != SchoolCam || a.Facts().Valve == machine.Cam) {
 			list = append(list, s)
 		}
 	}
@@ -415,9 +416,9 @@ func longest(a machine.Answers) float64 {
 func (c Choice) For(a machine.Answers) Interval {
 	c = c.Settled(a)
 	i := c.base(a)
-	i.Task = Wash
+	i.Task = task.Wash
 	if c.Method == "" {
-		i.Task = HandClean
+		i.Task = task.Screen
 	}
 	if c.Factor != 1 {
 		wears := i.wears()
@@ -458,13 +459,15 @@ func (c Choice) shorten(i Interval, lastMs int64) Interval {
 func (c Choice) Warn(a machine.Answers) []reason.Reason {
 	var list []reason.Reason
 	i := c.For(a)
-	if i.Task != Wash {
+	if i.Task != task.Wash {
 		return nil
 	}
 	if i.Daily {
 		return cam(a, 1)
 	}
-	if cafe, _ := a.Cafe(); cafe {
+	if cafe, _ := a.Cafe(); cafe && i.Span(a.Facts(), Declared(a)).Value <= 1 {
+		return cam(a, 1) // at least as often as every day
+	} else if cafe {
 		list = append(
 			list,
 			reason.Reason{

@@ -11,7 +11,9 @@ import (
 	"freshanvil/core/backflush"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
+	"freshanvil/core/use"
 )
 
 func of(l machine.Layout, drinks float64) machine.Answers {
@@ -59,21 +61,21 @@ func TestSchoolsForEachMachine(t *testing.T) {
 // A choice holds for the due answer; a choice the machine can no longer follow
 // gives way to its default.
 func TestChoiceHolds(t *testing.T) {
-	h := History{Done: []Done{{Wash, machine.Group(1), daysAgo(8)}}, LoggedSince: daysAgo(20)}
+	h := History{Done: []Done{{task.Wash, machine.Group(1), daysAgo(8), ""}}, Log: use.Log{LoggedSince: daysAgo(20)}}
 	var err error
 	if h.Choice, err = Pick(home(4), SchoolSoak); err != nil {
 		t.Fatal(err)
 	}
-	if d := AllDue(home(4), h, noon, time.UTC)[0]; d.State != Overdue || d.Clocks[0].Limit != 7 {
+	if d := washOf(AllDue(home(4), h, noon, time.UTC)); d.State != Overdue || d.Clocks[0].Limit != 7 {
 		t.Errorf("washed eight days ago, weekly: %s, %+v", d.State, d.Clocks)
 	}
 	if h.Choice, err = Pair(home(4), backflush.Tablet, nil, OwnNumbers, Interval{Litres: 5, Shots: 400}); err != nil {
 		t.Fatal(err)
 	}
-	h.Events = presses(Double, 40, daysAgo(7), noon, 1)
-	d := AllDue(home(4), h, noon, time.UTC)[0]
+	h.Events = presses(use.Double, 40, daysAgo(7), noon, 1)
+	d := washOf(AllDue(home(4), h, noon, time.UTC))
 	// by hand: 40 doubles of 36 + 20 + 25 + 50 mL are 5.24 L
-	if d.State != Overdue || d.Clocks[1].Kind != ByLitres || !near(d.Clocks[1].Used.Value, 5.24, 1e-9) ||
+	if d.State != Overdue || d.Clocks[1].Kind != task.ByLitres || !near(d.Clocks[1].Used.Value, 5.24, 1e-9) ||
 		d.Interval.Days != 30 {
 		t.Errorf("%s, %+v", d.State, d.Clocks)
 	}
@@ -82,7 +84,7 @@ func TestChoiceHolds(t *testing.T) {
 	}
 	none := home(4)
 	none.Valve = machine.No
-	if i := h.Choice.For(none); i.Task != HandClean || i.Days != 30 {
+	if i := h.Choice.For(none); i.Task != task.Screen || i.Days != 30 {
 		t.Errorf("a wash chosen for a machine that now has no valve: %+v", i)
 	}
 	for _, c := range []struct {
@@ -133,17 +135,16 @@ func TestWarnings(t *testing.T) {
 // Oily beans and a party shorten the present interval only.
 func TestShortenedUntilTheNextWash(t *testing.T) {
 	h := History{
-		Done:        []Done{{Wash, machine.Group(1), daysAgo(9)}},
-		LoggedSince: daysAgo(9),
-		Events:      presses(Double, 36, daysAgo(9), noon, 1),
+		Done: []Done{{task.Wash, machine.Group(1), daysAgo(9), ""}},
+		Log:  use.Log{LoggedSince: daysAgo(9), Events: presses(use.Double, 36, daysAgo(9), noon, 1)},
 	}
 	h.Choice.Shortened = []Shortening{{"oily", daysAgo(2).UnixMilli()}}
-	d := AllDue(home(4), h, noon, time.UTC)[0]
+	d := washOf(AllDue(home(4), h, noon, time.UTC))
 	if d.State != Overdue || d.Clocks[0].Limit != 35 || !strings.Contains(d.Because[len(d.Because)-1].Text, "Oily") {
 		t.Errorf("%s, limit %v, %+v", d.State, d.Clocks[0].Limit, d.Because)
 	}
 	h.Done[0].At = daysAgo(1)
-	if d := AllDue(home(4), h, noon, time.UTC)[0]; d.Clocks[0].Limit != 50 {
+	if d := washOf(AllDue(home(4), h, noon, time.UTC)); d.Clocks[0].Limit != 50 {
 		t.Errorf("after the wash: limit %v", d.Clocks[0].Limit)
 	}
 	if CheckShortening("oily") != nil || CheckShortening("rain") == nil {
@@ -223,35 +224,34 @@ func TestLearn(t *testing.T) {
 // home's monthly cap runs on while nobody is there.
 func TestClosedDays(t *testing.T) {
 	cafe := of(machine.HXCafe, 300)
-	washed := Day(noon, time.UTC).AddDate(0, 0, -2).Add(15 * time.Hour) // the evening before last
-	both := []Done{{Wash, machine.Group(1), washed}, {Wash, machine.Group(2), washed}}
-	open := UseEvent{Kind: Double, Count: 200, From: noon.AddDate(0, 0, -1), To: noon.AddDate(0, 0, -1)}
-	long := UseEvent{Kind: Double, Count: 200, From: daysAgo(30), To: daysAgo(30)}
+	washed := use.Day(noon, time.UTC).AddDate(0, 0, -2).Add(15 * time.Hour) // the evening before last
+	both := []Done{{task.Wash, machine.Group(1), washed, ""}, {task.Wash, machine.Group(2), washed, ""}}
+	open := use.Event{Kind: use.Double, Count: 200, From: noon.AddDate(0, 0, -1), To: noon.AddDate(0, 0, -1)}
+	long := use.Event{Kind: use.Double, Count: 200, From: daysAgo(30), To: daysAgo(30)}
 	for name, c := range map[string]struct {
-		events []UseEvent
-		away   []Spell
+		events []use.Event
+		away   []use.Spell
 		state  State
 	}{
-		"yesterday was open":   {[]UseEvent{long, open}, nil, Overdue},
-		"yesterday was closed": {[]UseEvent{long}, nil, Today},
-		"closed this week": {[]UseEvent{long},
-			[]Spell{{From: Day(noon, time.UTC), To: Day(noon, time.UTC).AddDate(0, 0, 7), Entered: true}}, Later},
+		"yesterday was open":   {[]use.Event{long, open}, nil, Overdue},
+		"yesterday was closed": {[]use.Event{long}, nil, Today},
+		"closed this week": {[]use.Event{long},
+			[]use.Spell{{From: use.Day(noon, time.UTC), To: use.Day(noon, time.UTC).AddDate(0, 0, 7), Entered: true}}, Later},
 		"nothing is ever logged": {nil, nil, Overdue},
 	} {
-		h := History{Done: both, Events: c.events, Away: c.away}
+		h := History{Done: both, Log: use.Log{Events: c.events, Away: c.away}}
 		if len(c.events) > 0 {
 			h.LoggedSince = daysAgo(40)
 		}
-		if d := AllDue(cafe, h, noon, time.UTC)[0]; d.State != c.state {
+		if d := washOf(AllDue(cafe, h, noon, time.UTC)); d.State != c.state {
 			t.Errorf("%s: %s, want %s", name, d.State, c.state)
 		}
 	}
 	h := History{
-		Done:        []Done{{Wash, machine.Group(1), daysAgo(31)}},
-		LoggedSince: daysAgo(60),
-		Away:        []Spell{{From: daysAgo(30), To: daysAgo(-10), Entered: true}},
+		Done: []Done{{task.Wash, machine.Group(1), daysAgo(31), ""}},
+		Log:  use.Log{LoggedSince: daysAgo(60), Away: []use.Spell{{From: daysAgo(30), To: daysAgo(-10), Entered: true}}},
 	}
-	if d := AllDue(home(4), h, noon, time.UTC)[0]; d.State != Overdue || !d.Clocks[2].Leads ||
+	if d := washOf(AllDue(home(4), h, noon, time.UTC)); d.State != Overdue || !d.Clocks[2].Leads ||
 		d.Clocks[0].Used.Value != 0 {
 		t.Errorf("a month away: %s, %+v", d.State, d.Clocks)
 	}
@@ -260,43 +260,43 @@ func TestClosedDays(t *testing.T) {
 // The small ones stand for today only, on a day of use, and the wash covers
 // what it does anyway.
 func TestChores(t *testing.T) {
-	used := []UseEvent{{Kind: Double, Count: 3, From: noon.Add(-time.Hour), To: noon.Add(-time.Hour)}}
+	used := []use.Event{{Kind: use.Double, Count: 3, From: noon.Add(-time.Hour), To: noon.Add(-time.Hour)}}
 	none, plumbed, never := home(4), home(4), home(4)
 	none.Valve = machine.No
 	never.Overrides = map[string]string{"water_backflush": "never"}
 	plumbed.Overrides = map[string]string{"water": "mains", "tray_l": "0"}
 	for name, c := range map[string]struct {
 		a      machine.Answers
-		events []UseEvent
+		events []use.Event
 		done   []Done
 		away   bool
-		want   []Task
+		want   []task.ID
 	}{
-		"a day of use": {home(4), used, nil, false, []Task{Brush, WaterBackflush, Tray, TankWater}},
-		"no drink yet": {home(4), []UseEvent{{Kind: Double, Count: 1, From: daysAgo(2), To: daysAgo(2)}}, nil,
+		"a day of use": {home(4), used, nil, false, []task.ID{task.Brush, task.WaterBackflush, task.Tray, task.TankWater}},
+		"no drink yet": {home(4), []use.Event{{Kind: use.Double, Count: 1, From: daysAgo(2), To: daysAgo(2)}}, nil,
 			false, nil},
 		"on holiday":           {home(4), used, nil, true, nil},
-		"no valve":             {none, used, nil, false, []Task{Brush, Tray, TankWater}},
-		"mains and waste pipe": {plumbed, used, nil, false, []Task{Brush, WaterBackflush, Waste}},
-		"no water backflush":   {never, used, nil, false, []Task{Brush, Tray, TankWater}},
-		"washed this morning": {home(4), used, []Done{{Wash, machine.Group(1), daysAgo(0.1)}}, false,
-			[]Task{Tray, TankWater}},
+		"no valve":             {none, used, nil, false, []task.ID{task.Brush, task.Tray, task.TankWater}},
+		"mains and waste pipe": {plumbed, used, nil, false, []task.ID{task.Brush, task.WaterBackflush, task.Waste}},
+		"no water backflush":   {never, used, nil, false, []task.ID{task.Brush, task.Tray, task.TankWater}},
+		"washed this morning": {home(4), used, []Done{{task.Wash, machine.Group(1), daysAgo(0.1), ""}}, false,
+			[]task.ID{task.Tray, task.TankWater}},
 		"water two days ago": {home(4), used,
-			[]Done{{WaterBackflush, machine.Part{}, daysAgo(2)}, {Brush, machine.Part{}, daysAgo(1)}}, false,
-			[]Task{Brush, Tray, TankWater}},
-		"water three days ago": {home(4), used, []Done{{WaterBackflush, machine.Part{}, daysAgo(3)}}, false,
-			[]Task{Brush, WaterBackflush, Tray, TankWater}},
+			[]Done{{task.WaterBackflush, machine.Part{}, daysAgo(2), ""}, {task.Brush, machine.Part{}, daysAgo(1), ""}}, false,
+			[]task.ID{task.Brush, task.Tray, task.TankWater}},
+		"water three days ago": {home(4), used, []Done{{task.WaterBackflush, machine.Part{}, daysAgo(3), ""}}, false,
+			[]task.ID{task.Brush, task.WaterBackflush, task.Tray, task.TankWater}},
 		"a café's water, daily": {of(machine.HXCafe, 300), used,
-			[]Done{{WaterBackflush, machine.Part{}, daysAgo(1)}, {Brush, machine.Part{}, noon}},
-			false, []Task{WaterBackflush, Waste}},
+			[]Done{{task.WaterBackflush, machine.Part{}, daysAgo(1), ""}, {task.Brush, machine.Part{}, noon, ""}},
+			false, []task.ID{task.WaterBackflush, task.Waste}},
 	} {
-		h := History{Done: c.done, LoggedSince: daysAgo(9), Habit: HabitOf(c.events, noon, time.UTC)}
+		h := History{Done: c.done, Log: use.Log{LoggedSince: daysAgo(9), Events: c.events}}
 		if c.away {
-			h.Away = []Spell{{From: daysAgo(1), To: daysAgo(-1)}}
+			h.Away = []use.Spell{{From: daysAgo(1), To: daysAgo(-1)}}
 		}
-		var got []Task
+		var got []task.ID
 		for _, k := range Chores(c.a, h, noon, time.UTC) {
-			if !IsChore(k.Task) || k.How == "" || k.Because.Text == "" || k.Title == "" {
+			if !k.Task.IsSmall() || k.How == "" || k.Because.Text == "" || k.Title == "" {
 				t.Errorf("%s: %+v is not said in full", name, k)
 			}
 			got = append(got, k.Task)
@@ -305,7 +305,7 @@ func TestChores(t *testing.T) {
 			t.Errorf("%s: %v, want %v", name, got, c.want)
 		}
 	}
-	if IsChore(Wash) {
+	if task.Wash.IsSmall() {
 		t.Error("the wash is no small one")
 	}
 }
@@ -334,9 +334,9 @@ func TestAYearReplayed(t *testing.T) {
 		}
 		begin := time.Date(2025, 3, 1, 20, 0, 0, 0, time.UTC)
 		h := History{
-			Choice:      choice,
-			LoggedSince: begin.Add(-12 * time.Hour),
-			Done:        []Done{{Wash, machine.Group(1), begin}},
+			Choice: choice,
+			Done:   []Done{{task.Wash, machine.Group(1), begin, ""}},
+			Log:    use.Log{LoggedSince: begin.Add(-12 * time.Hour)},
 		}
 		washes, early := 0, 0
 		for day := 1; day <= 365; day++ {
@@ -347,15 +347,14 @@ func TestAYearReplayed(t *testing.T) {
 				drinks = 5
 			}
 			at := evening.Add(-8 * time.Hour)
-			h.Events = append(h.Events, UseEvent{Kind: Double, Count: drinks, From: at, To: at})
-			h.Habit = HabitOf(h.Events, evening, time.UTC)
-			d := AllDue(a, h, evening, time.UTC)[0]
+			h.Events = append(h.Events, use.Event{Kind: use.Double, Count: drinks, From: at, To: at})
+			d := washOf(AllDue(a, h, evening, time.UTC))
 			if d.State == Overdue || d.State == Today {
 				if d.State == Today && d.Gone() < 0.8 {
 					early++
 				}
 				washes++
-				h.Done = []Done{{Wash, machine.Group(1), evening}}
+				h.Done = []Done{{task.Wash, machine.Group(1), evening, ""}}
 			}
 		}
 		t.Logf("%-7s %3d washes in the replayed year, by the ruler %.1f", school, washes, want)

@@ -6,12 +6,12 @@ import (
 	"slices"
 	"time"
 
-	"freshanvil/core/care"
 	"freshanvil/core/circuit"
 	"freshanvil/core/descale"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
 )
@@ -273,11 +273,11 @@ func (u *Unsafe) Unwrap() error { return u.Refusal() }
 // activities are the descale, and the renewal of what treats the water beside it.
 func (l *laying) activities() []Activity {
 	d := Activity{
-		ID: descaleID, Task: care.Descale, Title: care.Descale.Title(), Descale: l.d,
+		ID: descaleID, Task: task.Descale, Title: task.Descale.Title(), Descale: l.d,
 		Takes: []Resource{TheHands, ThePump, TheJug, TheSink, ThePower},
 	}
 	if l.in.Dirty {
-		d.Task, d.Title = care.AcidRinse, care.AcidRinse.Title()
+		d.Task, d.Title = task.AcidRinse, task.AcidRinse.Title()
 		return []Activity{d}
 	}
 	list := []Activity{d}

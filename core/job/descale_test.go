@@ -13,12 +13,12 @@ import (
 	"time"
 
 	"freshanvil/core/backflush"
-	"freshanvil/core/care"
 	"freshanvil/core/circuit"
 	"freshanvil/core/descale"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
 )
@@ -498,7 +498,7 @@ func TestAcidAndDetergentNeverMeet(t *testing.T) {
 	if slices.IndexFunc(p.Steps(), doses) < slices.IndexFunc(p.Steps(), proves) {
 		t.Error("detergent before the acid is proven out")
 	}
-	if len(p.Activities) != 2 || p.Leads().Task != care.Descale || p.Activities[1].Task != care.Wash {
+	if len(p.Activities) != 2 || p.Leads().Task != task.Descale || p.Activities[1].Task != task.Wash {
 		t.Errorf("%+v, leads %s", p.Activities, p.Leads().Task)
 	}
 	p = loose(p)
@@ -522,7 +522,7 @@ func TestFilterAndSoftener(t *testing.T) {
 	got := ids(p)
 	if !before(got, "filter-out", "mix") || !before(got, "filter-in-water", "filter-soak") ||
 		!before(got, "prove-brew-1", "fit") || !before(got, "fit", "month") ||
-		p.Activities[1].Task != care.FilterChange {
+		p.Activities[1].Task != task.FilterChange {
 		t.Errorf("filter: %s, %+v", got, p.Activities)
 	}
 	a.Treatment = machine.Softener
@@ -544,7 +544,7 @@ func TestAcidLeftIn(t *testing.T) {
 	forbidden := with(machine.SingleBoiler, "warranty", "forbids descaling")
 	for _, a := range []machine.Answers{forbidden, block, soft, hx, dual, lever} {
 		p := descaled(t, a, 1, func(in *Sitting) { in.Dirty = true })
-		if p.Leads().Task != care.AcidRinse || strings.Contains(ids(p), "mix") {
+		if p.Leads().Task != task.AcidRinse || strings.Contains(ids(p), "mix") {
 			t.Errorf("%s: %s, %s", a.Layout, p.Leads().Task, ids(p))
 		}
 	}

@@ -10,6 +10,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/use"
 )
 
 // Circuit is one circuit of a descale.
@@ -238,7 +239,7 @@ func (in Contents) circuit(p machine.Part) string {
 
 // Bars gives the groups that bar a use of a part from being logged on a machine of so
 // many groups: acid bars all of them.
-func (in Contents) Bars(kind care.UseKind, of machine.Part, groups int) []machine.Part {
+func (in Contents) Bars(kind use.Kind, of machine.Part, groups int) []machine.Part {
 	dirty := in.Detergent
 	if len(in.Acid) > 0 {
 		dirty = nil
@@ -246,5 +247,5 @@ func (in Contents) Bars(kind care.UseKind, of machine.Part, groups int) []machin
 			dirty = append(dirty, machine.Group(g+1))
 		}
 	}
-	return care.Barred(kind, of, dirty)
+	return use.Barred(kind, of, dirty)
 }

@@ -6,12 +6,12 @@ import (
 	"time"
 
 	"freshanvil/core/boiler"
-	"freshanvil/core/care"
 	"freshanvil/core/circuit"
 	"freshanvil/core/descale"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
 )
 
@@ -64,7 +64,7 @@ func DrawOff(a machine.Answers, draws int) (Plan, error) {
 	steps = append(steps, d.done())
 	p.Setups[0].Tray, p.Setups[0].Tank = 0, 0 // the tank is filled by the plan itself
 	p.Activities = []Activity{{
-		ID: "draw-off", Task: care.DrawOff, Title: care.DrawOff.Title(), Takes: []Resource{TheHands, TheJug, ThePower},
+		ID: "draw-off", Task: task.DrawOff, Title: task.DrawOff.Title(), Takes: []Resource{TheHands, TheJug, ThePower},
 	}}
 	p.putInTurn("draw-off", steps)
 	p.addUp()

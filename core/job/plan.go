@@ -18,6 +18,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
 )
 
@@ -39,7 +40,7 @@ const (
 type Activity struct {
 	ID    string
 	Setup int // which machine of the plan
-	Task  care.Task
+	Task  task.ID
 	Part  machine.Part
 	Title string
 	Takes []Resource
@@ -184,7 +185,7 @@ func (p Plan) Leads() Activity {
 		return *d
 	}
 	for _, a := range p.Activities {
-		if a.Task == care.Wash {
+		if a.Task == task.Wash {
 			return a
 		}
 	}
@@ -236,13 +237,13 @@ func (p Plan) LayOut() []string {
 // layOutFor is what else an activity needs.
 func layOutFor(a Activity) []string {
 	switch a.Task {
-	case care.Wash, care.Rinse:
+	case task.Wash, task.Rinse:
 		return []string{"gloves and glasses"}
-	case care.FilterChange:
+	case task.FilterChange:
 		return []string{"the new filter with its leaflet; a jug or a bucket; dry paper"}
-	case care.Regenerate:
+	case task.Regenerate:
 		return []string{"salt without additives; a jug or a bucket; dry paper"}
-	case care.DrawOff:
+	case task.DrawOff:
 		return []string{"a jug that bears hot water; an oven glove"}
 	}
 	return nil

@@ -5,10 +5,10 @@ import (
 	"math"
 	"time"
 
-	"freshanvil/core/care"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
 )
@@ -38,11 +38,11 @@ const (
 
 // Renews is the task by which a treatment is renewed: a softener is regenerated, a
 // filter changed; false where there is nothing to renew.
-func Renews(s treat.Setting) (care.Task, bool) {
+func Renews(s treat.Setting) (task.ID, bool) {
 	if s.Resin > 0 {
-		return care.Regenerate, true
+		return task.Regenerate, true
 	}
-	return care.FilterChange, s.Rated > 0 || s.Days > 0
+	return task.FilterChange, s.Rated > 0 || s.Days > 0
 }
 
 // RenewsBeside says whether a treatment can be renewed beside a descale: one that stands in the

@@ -6,9 +6,9 @@ import (
 	"testing"
 	"time"
 
-	"freshanvil/core/care"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
 )
@@ -124,7 +124,7 @@ func TestOnlyATankFilterIsRenewedBesideADescale(t *testing.T) {
 		if beside != (err == nil) || !beside && (!errors.As(err, &bad) || bad.Field != "renew") {
 			t.Errorf("%s: %v", kind, err)
 		}
-		if beside && (len(p.Activities) != 2 || p.Activities[1].Task == care.Descale) {
+		if beside && (len(p.Activities) != 2 || p.Activities[1].Task == task.Descale) {
 			t.Errorf("%s: %+v", kind, p.Activities)
 		}
 	}

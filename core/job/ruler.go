@@ -7,6 +7,7 @@ import (
 	"freshanvil/core/care"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 )
 
 // Row is one school, or one pairing of a method and an interval, on the ruler
@@ -77,7 +78,7 @@ func LayWater(a machine.Answers, w care.Water, rate reason.Worked) (Row, error) 
 	r := Row{
 		Method: backflush.WaterOnly,
 		Interval: care.Interval{
-			Task:    care.WaterBackflush,
+			Task:    task.WaterBackflush,
 			Shots:   w.Shots,
 			Days:    float64(w.Days),
 			Because: []reason.Reason{{Text: w.Why, Source: reason.Trade}},

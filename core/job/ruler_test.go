@@ -8,6 +8,7 @@ import (
 	"freshanvil/core/care"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 )
 
 // Every school on the ruler, worked out by hand for one group at 3, 14 and 200
@@ -159,7 +160,7 @@ func TestEveryMethodPlans(t *testing.T) {
 		backflush.UsualPowder,
 		Target{Group: 1, Dirty: true},
 	)
-	if err != nil || p.Activities[0].Wash.Rinse.Least != 10 || p.Activities[0].Task != care.Rinse {
+	if err != nil || p.Activities[0].Wash.Rinse.Least != 10 || p.Activities[0].Task != task.Rinse {
 		t.Errorf("rinse only: %d, %v", p.Activities[0].Wash.Rinse.Least, err)
 	}
 }

@@ -6,11 +6,11 @@ import (
 	"time"
 
 	"freshanvil/core/backflush"
-	"freshanvil/core/care"
 	"freshanvil/core/descale"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
 )
 
@@ -165,13 +165,13 @@ func (p *Plan) finish(f machine.Facts, m backflush.Method, close bool) []Step {
 		return s
 	}
 	var list []Step
-	soapy := slices.ContainsFunc(p.Activities, func(a Activity) bool { return a.Task != care.WaterBackflush })
+	soapy := slices.ContainsFunc(p.Activities, func(a Activity) bool { return a.Task != task.WaterBackflush })
 	if soapy {
 		list = append(list, of(wipeOutside(f, close), last))
 	}
 	for i := range p.Activities {
 		a := &p.Activities[i]
-		if a.Task == care.WaterBackflush {
+		if a.Task == task.WaterBackflush {
 			continue
 		}
 		if close {
@@ -224,9 +224,9 @@ func wash(f machine.Facts, m backflush.Method, in backflush.Detergent, t Target)
 	x := washerOf(f, machine.Group(t.Group))
 	x.m = m
 	w := &Washing{Method: m.ID, Named: m.Name, More: m.More, Dirty: t.Dirty, Gone: t.Gone}
-	a.Wash, a.Task, a.Title = w, care.Wash, care.Wash.Title()
+	a.Wash, a.Task, a.Title = w, task.Wash, task.Wash.Title()
 	if m.Wet() {
-		a.Task, a.Title = care.WaterBackflush, care.WaterBackflush.Title()
+		a.Task, a.Title = task.WaterBackflush, task.WaterBackflush.Title()
 		w.Rinse = backflush.Rinse{Shown: waterPulses(m)}
 		return a, []Step{x.blind(false), x.rinsing("rinse", m.Rinse), x.rest()}, nil
 	}
@@ -239,7 +239,7 @@ func wash(f machine.Facts, m backflush.Method, in backflush.Detergent, t Target)
 	gram := units.Mass(dose.Mass.Value)
 	var chain []Step
 	if t.Dirty {
-		a.Task, a.Title = care.Rinse, "Rinse the detergent out"
+		a.Task, a.Title = task.Rinse, "Rinse the detergent out"
 		w.Left = max(gram, backflush.TabletMass)
 		w.Rinse = backflush.LeastRinse(m, w.Left, f, 0)
 		chain = []Step{x.open(), x.listen(), x.blind(true)}

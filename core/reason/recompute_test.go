@@ -21,8 +21,10 @@ import (
 	"freshanvil/core/run"
 	"freshanvil/core/scale"
 	"freshanvil/core/supply"
+	"freshanvil/core/task"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
+	"freshanvil/core/use"
 	"freshanvil/core/water"
 )
 
@@ -109,11 +111,11 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 					}
 					h := care.History{
 						Waters: []care.Regime{
-							{Effect: r.Effect, Renew: &care.Renewal{Task: care.FilterChange, Litres: 50, Days: 60}},
+							{Effect: r.Effect, Renew: &care.Renewal{Task: task.FilterChange, Litres: 50, Days: 60}},
 						},
 						Done: []care.Done{
-							{Task: care.Descale, Part: machine.Group(1), At: now.AddDate(0, 0, -20)},
-							{Task: care.FilterChange, Part: machine.Group(1), At: now.AddDate(0, 0, -20)},
+							{Task: task.Descale, At: now.AddDate(0, 0, -20)},
+							{Task: task.FilterChange, At: now.AddDate(0, 0, -20)},
 						},
 					}
 					d, err := care.DescalingOf(a, h, now, time.UTC)
@@ -192,11 +194,12 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 					Treatment: machine.Untreated,
 				}
 				h := care.History{
-					Done:        []care.Done{{Task: care.Wash, Part: machine.Group(1), At: now.Add(-ago)}},
-					LoggedSince: now.Add(-ago / 2),
+					Done: []care.Done{{Task: task.Wash, Part: machine.Group(1), At: now.Add(-ago)},
+						{Task: task.Seal, Part: machine.Group(1), At: now.Add(-ago)}, {Task: task.Soak, At: now.Add(-ago)}},
+					Log: use.Log{LoggedSince: now.Add(-ago / 2)},
 				}
-				h.Events = []care.UseEvent{
-					{Kind: care.Single, Count: 7, From: now.Add(-ago / 3), To: now.Add(-ago / 3)},
+				h.Events = []use.Event{
+					{Kind: use.Single, Count: 7, From: now.Add(-ago / 3), To: now.Add(-ago / 3)},
 				}
 				for _, d := range care.AllDue(a, h, now, time.UTC) {
 					for _, c := range d.Clocks {
@@ -277,7 +280,7 @@ func schools(check func(reason.Worked), t *testing.T, a machine.Answers, h care.
 		a.Overrides = nil
 	}
 	h.LoggedUntil = now.Add(now.Sub(h.LoggedSince) / -4) // a reading, and nothing since
-	pace := care.PaceOf(a.Drinks, 1, a.Facts().Groups, h, now, time.UTC)
+	pace := use.PaceOf(a.Drinks, 1, a.Facts().Groups, h.Log, now, time.UTC)
 	check(pace.Mean())
 	var choices []care.Choice
 	for _, s := range care.SchoolsFor(a) {
@@ -301,6 +304,9 @@ func schools(check func(reason.Worked), t *testing.T, a machine.Answers, h care.
 		}
 		h.Choice = c
 		for _, d := range care.AllDue(a, h, now, time.UTC) {
+			if d.State == care.Unrecorded {
+				continue
+			}
 			for _, k := range d.Clocks {
 				check(k.Used)
 			}

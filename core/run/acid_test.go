@@ -11,12 +11,12 @@ import (
 	"time"
 
 	"freshanvil/core/backflush"
-	"freshanvil/core/care"
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 )
 
 // steel is a machine whose boiler somebody has named: two soaks fit.
@@ -381,8 +381,8 @@ func TestJoinedWithFilterAndWash(t *testing.T) {
 	}
 	h := newHand(t, descalePlan(t, machine.SingleBoiler, steel, func(in *job.Sitting) { in.Renew, in.Wash = true, &w }))
 	dose := h.step("dose")
-	if dose.In() || dose.Activities[0].Task != care.Descale || dose.Activities[0].Outcome != Finished ||
-		dose.Activities[1].Task != care.FilterChange || dose.Activities[1].Outcome != Finished ||
+	if dose.In() || dose.Activities[0].Task != task.Descale || dose.Activities[0].Outcome != Finished ||
+		dose.Activities[1].Task != task.FilterChange || dose.Activities[1].Outcome != Finished ||
 		dose.Activities[2].Outcome != Stopped {
 		t.Fatalf("before the dose: %+v", dose.Activities)
 	}

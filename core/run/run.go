@@ -22,11 +22,11 @@ import (
 	"time"
 
 	"freshanvil/core/backflush"
-	"freshanvil/core/care"
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
 )
 
@@ -179,7 +179,7 @@ const (
 // Activity is how one activity of the plan ended, or would end now.
 type Activity struct {
 	ID      string
-	Task    care.Task
+	Task    task.ID
 	Part    machine.Part
 	Title   string
 	Outcome Outcome

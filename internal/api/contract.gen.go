@@ -16,6 +16,7 @@ import (
 	"freshanvil/core/descale"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/treat"
 
 	"github.com/labstack/echo/v5"
@@ -272,33 +273,6 @@ func (e CalcSpentAcid) Valid() bool {
 	}
 }
 
-// Defines values for CareRecordTask.
-const (
-	CareRecordTaskDescale      CareRecordTask = "descale"
-	CareRecordTaskFilterChange CareRecordTask = "filter_change"
-	CareRecordTaskHandClean    CareRecordTask = "hand_clean"
-	CareRecordTaskRegenerate   CareRecordTask = "regenerate"
-	CareRecordTaskWash         CareRecordTask = "wash"
-)
-
-// Valid indicates whether the value is a known member of the CareRecordTask enum.
-func (e CareRecordTask) Valid() bool {
-	switch e {
-	case CareRecordTaskDescale:
-		return true
-	case CareRecordTaskFilterChange:
-		return true
-	case CareRecordTaskHandClean:
-		return true
-	case CareRecordTaskRegenerate:
-		return true
-	case CareRecordTaskWash:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for ChangeShownWhat.
 const (
 	ChangeShownWhatBegun   ChangeShownWhat = "begun"
@@ -403,49 +377,22 @@ func (e DoseForm) Valid() bool {
 
 // Defines values for DueState.
 const (
-	Later      DueState = "later"
-	Overdue    DueState = "overdue"
-	Today      DueState = "today"
-	Unrecorded DueState = "unrecorded"
+	DueStateLater      DueState = "later"
+	DueStateOverdue    DueState = "overdue"
+	DueStateToday      DueState = "today"
+	DueStateUnrecorded DueState = "unrecorded"
 )
 
 // Valid indicates whether the value is a known member of the DueState enum.
 func (e DueState) Valid() bool {
 	switch e {
-	case Later:
+	case DueStateLater:
 		return true
-	case Overdue:
+	case DueStateOverdue:
 		return true
-	case Today:
+	case DueStateToday:
 		return true
-	case Unrecorded:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for DueTask.
-const (
-	DueTaskDescale      DueTask = "descale"
-	DueTaskFilterChange DueTask = "filter_change"
-	DueTaskHandClean    DueTask = "hand_clean"
-	DueTaskRegenerate   DueTask = "regenerate"
-	DueTaskWash         DueTask = "wash"
-)
-
-// Valid indicates whether the value is a known member of the DueTask enum.
-func (e DueTask) Valid() bool {
-	switch e {
-	case DueTaskDescale:
-		return true
-	case DueTaskFilterChange:
-		return true
-	case DueTaskHandClean:
-		return true
-	case DueTaskRegenerate:
-		return true
-	case DueTaskWash:
+	case DueStateUnrecorded:
 		return true
 	default:
 		return false
@@ -644,6 +591,24 @@ func (e MachineDescaleWay) Valid() bool {
 	}
 }
 
+// Defines values for MachinePlanRenews.
+const (
+	MachinePlanRenewsFilterChange MachinePlanRenews = "filter_change"
+	MachinePlanRenewsRegenerate   MachinePlanRenews = "regenerate"
+)
+
+// Valid indicates whether the value is a known member of the MachinePlanRenews enum.
+func (e MachinePlanRenews) Valid() bool {
+	switch e {
+	case MachinePlanRenewsFilterChange:
+		return true
+	case MachinePlanRenewsRegenerate:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for NewReadingHow.
 const (
 	NewReadingHowDrops  NewReadingHow = "drops"
@@ -742,11 +707,12 @@ func (e NewRunProgram) Valid() bool {
 
 // Defines values for NewRunTask.
 const (
-	NewRunTaskDescale NewRunTask = "descale"
-	NewRunTaskDrawOff NewRunTask = "draw_off"
-	NewRunTaskRenew   NewRunTask = "renew"
-	NewRunTaskUnblock NewRunTask = "unblock"
-	NewRunTaskWash    NewRunTask = "wash"
+	NewRunTaskDescale      NewRunTask = "descale"
+	NewRunTaskDrawOff      NewRunTask = "draw_off"
+	NewRunTaskFilterChange NewRunTask = "filter_change"
+	NewRunTaskRegenerate   NewRunTask = "regenerate"
+	NewRunTaskUnblock      NewRunTask = "unblock"
+	NewRunTaskWash         NewRunTask = "wash"
 )
 
 // Valid indicates whether the value is a known member of the NewRunTask enum.
@@ -756,7 +722,9 @@ func (e NewRunTask) Valid() bool {
 		return true
 	case NewRunTaskDrawOff:
 		return true
-	case NewRunTaskRenew:
+	case NewRunTaskFilterChange:
+		return true
+	case NewRunTaskRegenerate:
 		return true
 	case NewRunTaskUnblock:
 		return true
@@ -1118,42 +1086,6 @@ func (e RunOutcome) Valid() bool {
 	}
 }
 
-// Defines values for RunTask.
-const (
-	RunTaskAcidRinse      RunTask = "acid_rinse"
-	RunTaskDescale        RunTask = "descale"
-	RunTaskDrawOff        RunTask = "draw_off"
-	RunTaskFilterChange   RunTask = "filter_change"
-	RunTaskRegenerate     RunTask = "regenerate"
-	RunTaskRinse          RunTask = "rinse"
-	RunTaskWash           RunTask = "wash"
-	RunTaskWaterBackflush RunTask = "water_backflush"
-)
-
-// Valid indicates whether the value is a known member of the RunTask enum.
-func (e RunTask) Valid() bool {
-	switch e {
-	case RunTaskAcidRinse:
-		return true
-	case RunTaskDescale:
-		return true
-	case RunTaskDrawOff:
-		return true
-	case RunTaskFilterChange:
-		return true
-	case RunTaskRegenerate:
-		return true
-	case RunTaskRinse:
-		return true
-	case RunTaskWash:
-		return true
-	case RunTaskWaterBackflush:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for RunGroupOutcome.
 const (
 	RunGroupOutcomeDone          RunGroupOutcome = "done"
@@ -1169,42 +1101,6 @@ func (e RunGroupOutcome) Valid() bool {
 	case RunGroupOutcomeStopped:
 		return true
 	case RunGroupOutcomeStoppedUnsafe:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for RunGroupTask.
-const (
-	RunGroupTaskAcidRinse      RunGroupTask = "acid_rinse"
-	RunGroupTaskDescale        RunGroupTask = "descale"
-	RunGroupTaskDrawOff        RunGroupTask = "draw_off"
-	RunGroupTaskFilterChange   RunGroupTask = "filter_change"
-	RunGroupTaskRegenerate     RunGroupTask = "regenerate"
-	RunGroupTaskRinse          RunGroupTask = "rinse"
-	RunGroupTaskWash           RunGroupTask = "wash"
-	RunGroupTaskWaterBackflush RunGroupTask = "water_backflush"
-)
-
-// Valid indicates whether the value is a known member of the RunGroupTask enum.
-func (e RunGroupTask) Valid() bool {
-	switch e {
-	case RunGroupTaskAcidRinse:
-		return true
-	case RunGroupTaskDescale:
-		return true
-	case RunGroupTaskDrawOff:
-		return true
-	case RunGroupTaskFilterChange:
-		return true
-	case RunGroupTaskRegenerate:
-		return true
-	case RunGroupTaskRinse:
-		return true
-	case RunGroupTaskWash:
-		return true
-	case RunGroupTaskWaterBackflush:
 		return true
 	default:
 		return false
@@ -1391,54 +1287,54 @@ func (e SegmentKind) Valid() bool {
 	}
 }
 
-// Defines values for SmallTask.
+// Defines values for SmallDoneTasks.
 const (
-	SmallTaskBrush          SmallTask = "brush"
-	SmallTaskTankWater      SmallTask = "tank_water"
-	SmallTaskTray           SmallTask = "tray"
-	SmallTaskWaste          SmallTask = "waste"
-	SmallTaskWaterBackflush SmallTask = "water_backflush"
+	Brush          SmallDoneTasks = "brush"
+	TankWater      SmallDoneTasks = "tank_water"
+	Tray           SmallDoneTasks = "tray"
+	Wand           SmallDoneTasks = "wand"
+	Waste          SmallDoneTasks = "waste"
+	WaterBackflush SmallDoneTasks = "water_backflush"
 )
 
-// Valid indicates whether the value is a known member of the SmallTask enum.
-func (e SmallTask) Valid() bool {
+// Valid indicates whether the value is a known member of the SmallDoneTasks enum.
+func (e SmallDoneTasks) Valid() bool {
 	switch e {
-	case SmallTaskBrush:
+	case Brush:
 		return true
-	case SmallTaskTankWater:
+	case TankWater:
 		return true
-	case SmallTaskTray:
+	case Tray:
 		return true
-	case SmallTaskWaste:
+	case Wand:
 		return true
-	case SmallTaskWaterBackflush:
+	case Waste:
+		return true
+	case WaterBackflush:
 		return true
 	default:
 		return false
 	}
 }
 
-// Defines values for SmallDoneTasks.
+// Defines values for StandingState.
 const (
-	SmallDoneTasksBrush          SmallDoneTasks = "brush"
-	SmallDoneTasksTankWater      SmallDoneTasks = "tank_water"
-	SmallDoneTasksTray           SmallDoneTasks = "tray"
-	SmallDoneTasksWaste          SmallDoneTasks = "waste"
-	SmallDoneTasksWaterBackflush SmallDoneTasks = "water_backflush"
+	StandingStateLater      StandingState = "later"
+	StandingStateOverdue    StandingState = "overdue"
+	StandingStateToday      StandingState = "today"
+	StandingStateUnrecorded StandingState = "unrecorded"
 )
 
-// Valid indicates whether the value is a known member of the SmallDoneTasks enum.
-func (e SmallDoneTasks) Valid() bool {
+// Valid indicates whether the value is a known member of the StandingState enum.
+func (e StandingState) Valid() bool {
 	switch e {
-	case SmallDoneTasksBrush:
+	case StandingStateLater:
 		return true
-	case SmallDoneTasksTankWater:
+	case StandingStateOverdue:
 		return true
-	case SmallDoneTasksTray:
+	case StandingStateToday:
 		return true
-	case SmallDoneTasksWaste:
-		return true
-	case SmallDoneTasksWaterBackflush:
+	case StandingStateUnrecorded:
 		return true
 	default:
 		return false
@@ -1550,6 +1446,30 @@ func (e StepSees) Valid() bool {
 	}
 }
 
+// Defines values for TaskWay.
+const (
+	TaskWayLead   TaskWay = "lead"
+	TaskWayPlan   TaskWay = "plan"
+	TaskWayRecord TaskWay = "record"
+	TaskWaySmall  TaskWay = "small"
+)
+
+// Valid indicates whether the value is a known member of the TaskWay enum.
+func (e TaskWay) Valid() bool {
+	switch e {
+	case TaskWayLead:
+		return true
+	case TaskWayPlan:
+		return true
+	case TaskWayRecord:
+		return true
+	case TaskWaySmall:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for TubForm.
 const (
 	TubFormPowder  TubForm = "powder"
@@ -1649,6 +1569,24 @@ func (e VesselNowKind) Valid() bool {
 	case VesselNowKindSteam:
 		return true
 	case VesselNowKindTube:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for WashBriefDoseForm.
+const (
+	WashBriefDoseFormPowder  WashBriefDoseForm = "powder"
+	WashBriefDoseFormTablets WashBriefDoseForm = "tablets"
+)
+
+// Valid indicates whether the value is a known member of the WashBriefDoseForm enum.
+func (e WashBriefDoseForm) Valid() bool {
+	switch e {
+	case WashBriefDoseFormPowder:
+		return true
+	case WashBriefDoseFormTablets:
 		return true
 	default:
 		return false
@@ -1784,6 +1722,17 @@ type AnswersTreatment string
 // AnswersValve A three-way valve; can't tell counts as no
 type AnswersValve string
 
+// AnswersEdit defines model for AnswersEdit.
+type AnswersEdit struct {
+	Answers Answers `json:"answers"`
+
+	// Since It was like that from then on: corrects the past. Left out, it holds from now on
+	Since *Since `json:"since,omitempty"`
+
+	// Version Of the machine, as the edit was made from
+	Version Version `json:"version"`
+}
+
 // Assumption defines model for Assumption.
 type Assumption = machine.Assumption
 
@@ -1824,38 +1773,36 @@ type BenchMachine struct {
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	Id          ID       `json:"id"`
-	LayoutTitle string   `json:"layout_title"`
-	Name        string   `json:"name"`
-	Next        *Due     `json:"next,omitempty"`
-	OpenRun     *OpenRun `json:"open_run,omitempty"`
-	Owner       string   `json:"owner"`
-	Place       string   `json:"place"`
-	Rescue      *Finding `json:"rescue,omitempty"`
-	Scale       *Due     `json:"scale,omitempty"`
+	Id          ID     `json:"id"`
+	LayoutTitle string `json:"layout_title"`
+	Name        string `json:"name"`
+
+	// Next Where one task stands, as it is kept. How it came about stands on the machine's own page
+	Next    *Standing `json:"next,omitempty"`
+	OpenRun *OpenRun  `json:"open_run,omitempty"`
+	Owner   string    `json:"owner"`
+	Place   string    `json:"place"`
+	Rescue  *Finding  `json:"rescue,omitempty"`
+
+	// Scale Where one task stands, as it is kept. How it came about stands on the machine's own page
+	Scale *Standing `json:"scale,omitempty"`
 
 	// Small The small tasks of today
-	Small []Small `json:"small"`
+	Small []SmallJob `json:"small"`
 
 	// ThrowAway Of a café in the morning: whose first shot is poured away
 	ThrowAway *string `json:"throw_away,omitempty"`
-	Today     struct {
-		// Drinks Drinks logged since the machine's day turned
-		Drinks float64 `json:"drinks"`
-
-		// LastEntry A UUID in lower case
-		//
-		// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-		LastEntry *ID     `json:"last_entry,omitempty"`
-		LastKind  *string `json:"last_kind,omitempty"`
-	} `json:"today"`
+	Today     Today   `json:"today"`
 
 	// Together The groups that one sitting is for
 	Together []Part `json:"together"`
 
-	// Wash What the wash of one group takes.
-	Wash *WashPlan `json:"wash,omitempty"`
-	Zone string    `json:"zone"`
+	// Trouble What of it cannot be read
+	Trouble *string `json:"trouble,omitempty"`
+
+	// Wash What a wash takes, in short
+	Wash *WashBrief `json:"wash,omitempty"`
+	Zone string     `json:"zone"`
 }
 
 // BoilerAnswers defines model for BoilerAnswers.
@@ -2058,15 +2005,12 @@ type CareRecord struct {
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id ID `json:"id"`
 
-	// Part A part of a machine: machine is the whole of it
-	//
-	// Example: group-2
-	Part Part           `json:"part"`
-	Task CareRecordTask `json:"task"`
-}
+	// Parts Each once: groups, or the machine
+	Parts []Part `json:"parts"`
 
-// CareRecordTask defines model for CareRecord.Task.
-type CareRecordTask string
+	// Task A kind of care
+	Task Task `json:"task"`
+}
 
 // Caution defines model for Caution.
 type Caution = reason.Caution
@@ -2105,7 +2049,7 @@ type Clock struct {
 	Used Worked `json:"used"`
 }
 
-// ClockKind defines model for Clock.Kind.
+// ClockKind defines model for ClockKind.
 type ClockKind string
 
 // CoolingAnswers defines model for CoolingAnswers.
@@ -2295,6 +2239,9 @@ type Details struct {
 	Name     string `json:"name"`
 	Owner    string `json:"owner"`
 	Place    string `json:"place"`
+
+	// Version Of the machine, as the edit was made from
+	Version Version `json:"version"`
 }
 
 // Dose defines model for Dose.
@@ -2316,7 +2263,10 @@ type DoseForm string
 // Due defines model for Due.
 type Due struct {
 	Because []Reason `json:"because"`
-	Clocks  []Clock  `json:"clocks"`
+
+	// Begun Its clock counts from a day on which nothing was done
+	Begun  bool    `json:"begun"`
+	Clocks []Clock `json:"clocks"`
 
 	// Daily Once in each of the machine's days
 	Daily bool `json:"daily"`
@@ -2326,7 +2276,10 @@ type Due struct {
 	Earliest time.Time `json:"earliest"`
 
 	// Head The job in few words
-	Head   string     `json:"head"`
+	Head string `json:"head"`
+
+	// How What a hand does, where no run leads it
+	How    string     `json:"how"`
 	Last   *time.Time `json:"last,omitempty"`
 	Latest time.Time  `json:"latest"`
 	Likely time.Time  `json:"likely"`
@@ -2342,15 +2295,17 @@ type Due struct {
 	// Says When it fell or falls due; empty where it is later
 	Says  string   `json:"says"`
 	State DueState `json:"state"`
-	Task  DueTask  `json:"task"`
-	Title string   `json:"title"`
+
+	// Task A kind of care
+	Task  Task   `json:"task"`
+	Title string `json:"title"`
+
+	// Way How it gets done: a run leads it; a plan is looked at first; it is done and put on record; one of the small ones of the day
+	Way TaskWay `json:"way"`
 }
 
 // DueState defines model for Due.State.
 type DueState string
-
-// DueTask defines model for Due.Task.
-type DueTask string
 
 // EveryRow defines model for EveryRow.
 type EveryRow struct {
@@ -2391,6 +2346,12 @@ type FactChanges struct {
 		// Value Left out, the default stands in again
 		Value *string `json:"value,omitempty"`
 	} `json:"facts"`
+
+	// Since It was like that from then on: corrects the past. Left out, it holds from now on
+	Since *Since `json:"since,omitempty"`
+
+	// Version Of the machine, as the edit was made from
+	Version Version `json:"version"`
 }
 
 // Finding defines model for Finding.
@@ -2578,9 +2539,12 @@ type Log struct {
 
 // LogEntry defines model for LogEntry.
 type LogEntry struct {
-	At   time.Time `json:"at"`
-	Cups *[]Cup    `json:"cups,omitempty"`
-	Dose *Dose     `json:"dose,omitempty"`
+	At time.Time `json:"at"`
+
+	// Counts A clock counts from it, so it can be taken back
+	Counts *bool  `json:"counts,omitempty"`
+	Cups   *[]Cup `json:"cups,omitempty"`
+	Dose   *Dose  `json:"dose,omitempty"`
 
 	// First How brown the first discharge was
 	First *string `json:"first,omitempty"`
@@ -2609,10 +2573,16 @@ type LogEntry struct {
 	// RunId A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	RunId       *ID    `json:"run_id,omitempty"`
-	SoapyPulses *int   `json:"soapy_pulses,omitempty"`
-	Title       string `json:"title"`
-	Zone        string `json:"zone"`
+	RunId       *ID  `json:"run_id,omitempty"`
+	SoapyPulses *int `json:"soapy_pulses,omitempty"`
+
+	// TakenBack It counts for nothing: somebody took it back
+	TakenBack *bool  `json:"taken_back,omitempty"`
+	Title     string `json:"title"`
+
+	// WasAt What its date was before it was corrected
+	WasAt *time.Time `json:"was_at,omitempty"`
+	Zone  string     `json:"zone"`
 }
 
 // LogEntryOutcome defines model for LogEntry.Outcome.
@@ -2620,9 +2590,11 @@ type LogEntryOutcome string
 
 // Machine defines model for Machine.
 type Machine struct {
-	Answers  Answers `json:"answers"`
-	Archived bool    `json:"archived"`
-	Away     []Away  `json:"away"`
+	// Answered Since when the answers and facts hold as they stand now
+	Answered time.Time `json:"answered"`
+	Answers  Answers   `json:"answers"`
+	Archived bool      `json:"archived"`
+	Away     []Away    `json:"away"`
 	Counter  struct {
 		// Each Counts a drink
 		Each float64 `json:"each"`
@@ -2640,7 +2612,10 @@ type Machine struct {
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	Id      ID       `json:"id"`
+	Id ID `json:"id"`
+
+	// Moved Dates that an update of the application moved, until somebody has seen them
+	Moved   []Moved  `json:"moved"`
 	Name    string   `json:"name"`
 	OpenRun *OpenRun `json:"open_run,omitempty"`
 	Owner   string   `json:"owner"`
@@ -2648,7 +2623,16 @@ type Machine struct {
 
 	// Plan What the answers come to, with nothing on record yet or with what is.
 	Plan MachinePlan `json:"plan"`
-	Zone string      `json:"zone"`
+
+	// Small The small tasks of today, with how and why
+	Small []Small `json:"small"`
+
+	// Trouble What of it cannot be read
+	Trouble *string `json:"trouble,omitempty"`
+
+	// Version Of the machine, as the edit was made from
+	Version Version `json:"version"`
+	Zone    string  `json:"zone"`
 }
 
 // MachineDescale defines model for MachineDescale.
@@ -2697,6 +2681,9 @@ type MachineDescale struct {
 	Unready *Finding     `json:"unready,omitempty"`
 	Verdict Finding      `json:"verdict"`
 
+	// Version Of the machine, as the edit was made from
+	Version Version `json:"version"`
+
 	// Washable A detergent wash may follow it
 	Washable bool              `json:"washable"`
 	Way      MachineDescaleWay `json:"way"`
@@ -2723,12 +2710,18 @@ type MachinePlan struct {
 	Intervals   []Interval    `json:"intervals"`
 	LayoutTitle string        `json:"layout_title"`
 
+	// Renews The task that renews what treats the water; left out where nothing does
+	Renews *MachinePlanRenews `json:"renews,omitempty"`
+
 	// School What was chosen, or the default
 	School string `json:"school"`
 
 	// Wash What the wash of one group takes.
 	Wash *WashPlan `json:"wash,omitempty"`
 }
+
+// MachinePlanRenews The task that renews what treats the water; left out where nothing does
+type MachinePlanRenews string
 
 // MethodRow defines model for MethodRow.
 type MethodRow struct {
@@ -2767,6 +2760,21 @@ type Mix struct {
 	Zone        string   `json:"zone"`
 }
 
+// Moved defines model for Moved.
+type Moved struct {
+	Is time.Time `json:"is"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
+
+	// Task A kind of care
+	Task  Task      `json:"task"`
+	Title string    `json:"title"`
+	Was   time.Time `json:"was"`
+}
+
 // NewAway defines model for NewAway.
 type NewAway struct {
 	// From The first day nobody is there
@@ -2780,6 +2788,11 @@ type NewAway struct {
 
 	// To The last one
 	To openapi_types.Date `json:"to"`
+}
+
+// NewDate defines model for NewDate.
+type NewDate struct {
+	At time.Time `json:"at"`
 }
 
 // NewDraw defines model for NewDraw.
@@ -2803,11 +2816,27 @@ type NewDraw struct {
 type NewMachine struct {
 	Answers Answers `json:"answers"`
 
+	// Before What was done before it came, by what somebody knows; what is not named is not known
+	Before *[]struct {
+		At time.Time `json:"at"`
+
+		// Part A part of a machine: machine is the whole of it
+		//
+		// Example: group-2
+		Part Part `json:"part"`
+
+		// Task A kind of care
+		Task Task `json:"task"`
+	} `json:"before,omitempty"`
+
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id   ID     `json:"id"`
 	Name string `json:"name"`
+
+	// NewSince The machine was new then: every clock counts from that day
+	NewSince *time.Time `json:"new_since,omitempty"`
 
 	// Zone IANA time zone the machine stands in
 	Zone string `json:"zone"`
@@ -2878,7 +2907,7 @@ type NewRun struct {
 	// StrengthGL Of a descale; left out, as the label says
 	StrengthGL *float64 `json:"strength_g_l,omitempty"`
 
-	// Task wash and unblock are of groups, all others of the whole machine. unblock: free one group from which no water comes. renew: change the filter, or regenerate the softener
+	// Task wash and unblock are of groups, all others of the whole machine. unblock: free one group from which no water comes
 	Task *NewRunTask `json:"task,omitempty"`
 
 	// Wash With a descale: a detergent wash of every group after it
@@ -2891,7 +2920,7 @@ type NewRunMethod string
 // NewRunProgram Of a descale; left out, the usual one for the machine
 type NewRunProgram string
 
-// NewRunTask wash and unblock are of groups, all others of the whole machine. unblock: free one group from which no water comes. renew: change the filter, or regenerate the softener
+// NewRunTask wash and unblock are of groups, all others of the whole machine. unblock: free one group from which no water comes
 type NewRunTask string
 
 // NewSource defines model for NewSource.
@@ -2919,8 +2948,10 @@ type NextDate struct {
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id   ID     `json:"id"`
 	Name string `json:"name"`
-	Next *Due   `json:"next,omitempty"`
-	Zone string `json:"zone"`
+
+	// Next Where one task stands, as it is kept. How it came about stands on the machine's own page
+	Next *Standing `json:"next,omitempty"`
+	Zone string    `json:"zone"`
 }
 
 // Offer defines model for Offer.
@@ -3304,10 +3335,12 @@ type Run struct {
 	StartedAt time.Time `json:"started_at"`
 	Step      Step      `json:"step"`
 	Tank      *Vessel   `json:"tank,omitempty"`
-	Task      RunTask   `json:"task"`
-	Then      *Due      `json:"then,omitempty"`
-	Title     string    `json:"title"`
-	Tray      *Vessel   `json:"tray,omitempty"`
+
+	// Task A kind of care
+	Task  Task    `json:"task"`
+	Then  *Due    `json:"then,omitempty"`
+	Title string  `json:"title"`
+	Tray  *Vessel `json:"tray,omitempty"`
 
 	// Wash What the wash of one group takes.
 	Wash WashPlan `json:"wash"`
@@ -3322,9 +3355,6 @@ type RunAllowed string
 
 // RunOutcome defines model for Run.Outcome.
 type RunOutcome string
-
-// RunTask defines model for Run.Task.
-type RunTask string
 
 // RunDescale Where the liquid of a descale is, and what has become of the acid
 type RunDescale struct {
@@ -3397,17 +3427,16 @@ type RunGroup struct {
 	// Part A part of a machine: machine is the whole of it
 	//
 	// Example: group-2
-	Part        Part         `json:"part"`
-	Rinsed      int          `json:"rinsed"`
-	SoapyPulses int          `json:"soapy_pulses"`
-	Task        RunGroupTask `json:"task"`
+	Part        Part `json:"part"`
+	Rinsed      int  `json:"rinsed"`
+	SoapyPulses int  `json:"soapy_pulses"`
+
+	// Task A kind of care
+	Task Task `json:"task"`
 }
 
 // RunGroupOutcome How it ends for the group or would if the run ended now
 type RunGroupOutcome string
-
-// RunGroupTask defines model for RunGroup.Task.
-type RunGroupTask string
 
 // SaidOfWater defines model for SaidOfWater.
 type SaidOfWater struct {
@@ -3546,6 +3575,9 @@ type Schools struct {
 	Schools   []SchoolRow `json:"schools"`
 	Shortened []string    `json:"shortened"`
 
+	// Version Of the machine, as the edit was made from
+	Version Version `json:"version"`
+
 	// Water Water only in between. Chosen by the fact water_backflush
 	Water []SchoolRow `json:"water"`
 	Zone  string      `json:"zone"`
@@ -3587,17 +3619,19 @@ type SignOff struct {
 	Part Part `json:"part"`
 }
 
+// Since It was like that from then on: corrects the past. Left out, it holds from now on
+type Since = time.Time
+
 // Small defines model for Small.
 type Small struct {
 	Because Reason     `json:"because"`
 	How     string     `json:"how"`
 	Last    *time.Time `json:"last,omitempty"`
-	Task    SmallTask  `json:"task"`
-	Title   string     `json:"title"`
-}
 
-// SmallTask defines model for Small.Task.
-type SmallTask string
+	// Task A kind of care
+	Task  Task   `json:"task"`
+	Title string `json:"title"`
+}
 
 // SmallDone defines model for SmallDone.
 type SmallDone struct {
@@ -3612,6 +3646,13 @@ type SmallDone struct {
 
 // SmallDoneTasks defines model for SmallDone.Tasks.
 type SmallDoneTasks string
+
+// SmallJob defines model for SmallJob.
+type SmallJob struct {
+	// Task A kind of care
+	Task  Task   `json:"task"`
+	Title string `json:"title"`
+}
 
 // Soaking A soak that runs while the hands are in another group
 type Soaking struct {
@@ -3661,6 +3702,57 @@ type Spoon struct {
 	Num   int `json:"num"`
 	Whole int `json:"whole"`
 }
+
+// Standing Where one task stands, as it is kept. How it came about stands on the machine's own page
+type Standing struct {
+	// Begun Its clock counts from a day on which nothing was done
+	Begun bool `json:"begun"`
+
+	// Clock The one that runs out first
+	Clock *struct {
+		Kind  ClockKind `json:"kind"`
+		Limit float64   `json:"limit"`
+		Over  bool      `json:"over"`
+		Unit  string    `json:"unit"`
+		Used  float64   `json:"used"`
+	} `json:"clock,omitempty"`
+
+	// Daily Once in each of the machine's days
+	Daily    bool      `json:"daily"`
+	Earliest time.Time `json:"earliest"`
+
+	// Head The job in few words
+	Head string `json:"head"`
+
+	// How What a hand does, where no run leads it
+	How    string     `json:"how"`
+	Last   *time.Time `json:"last,omitempty"`
+	Latest time.Time  `json:"latest"`
+	Likely time.Time  `json:"likely"`
+
+	// Now For now, not just for later today
+	Now bool `json:"now"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
+
+	// Says When it fell or falls due; empty where it is later
+	Says  string        `json:"says"`
+	State StandingState `json:"state"`
+
+	// Task A kind of care
+	Task  Task   `json:"task"`
+	Title string `json:"title"`
+
+	// Way How it gets done: a run leads it; a plan is looked at first; it is done and put on record; one of the small ones of the day
+	Way TaskWay `json:"way"`
+	Why string  `json:"why"`
+}
+
+// StandingState defines model for Standing.State.
+type StandingState string
 
 // Step defines model for Step.
 type Step struct {
@@ -3744,6 +3836,24 @@ type StripPads struct {
 	High float64 `json:"high"`
 	Low  float64 `json:"low"`
 	Pads int     `json:"pads"`
+}
+
+// Task A kind of care
+type Task = task.ID
+
+// TaskWay How it gets done: a run leads it; a plan is looked at first; it is done and put on record; one of the small ones of the day
+type TaskWay string
+
+// Today defines model for Today.
+type Today struct {
+	// Drinks Drinks logged since the machine's day turned
+	Drinks float64 `json:"drinks"`
+
+	// LastEntry A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	LastEntry *ID     `json:"last_entry,omitempty"`
+	LastKind  *string `json:"last_kind,omitempty"`
 }
 
 // TreatmentRow defines model for TreatmentRow.
@@ -3874,6 +3984,9 @@ type UseShown struct {
 	Part Part `json:"part"`
 }
 
+// Version Of the machine, as the edit was made from
+type Version = int
+
 // Vessel defines model for Vessel.
 type Vessel struct {
 	// Has A computed number with how it was worked out.
@@ -3927,6 +4040,25 @@ type Voiding struct {
 	Name string `json:"name"`
 	Why  string `json:"why"`
 }
+
+// WashBrief What a wash takes, in short
+type WashBrief struct {
+	Dose *struct {
+		Form    WashBriefDoseForm `json:"form"`
+		Grams   float64           `json:"grams"`
+		Pinch   *bool             `json:"pinch,omitempty"`
+		Spoon   Spoon             `json:"spoon"`
+		Tablets int               `json:"tablets"`
+	} `json:"dose,omitempty"`
+	MethodName string  `json:"method_name"`
+	Minutes    float64 `json:"minutes"`
+
+	// Rinse Water pulses
+	Rinse float64 `json:"rinse"`
+}
+
+// WashBriefDoseForm defines model for WashBrief.Dose.Form.
+type WashBriefDoseForm string
 
 // WashPlan What the wash of one group takes.
 type WashPlan struct {
@@ -4047,7 +4179,10 @@ type WaterAtWork struct {
 	ThroughL       float64          `json:"through_l"`
 	Treatment      TreatmentSetting `json:"treatment"`
 	TreatmentTitle string           `json:"treatment_title"`
-	Zone           string           `json:"zone"`
+
+	// Version Of the machine, as the edit was made from
+	Version Version `json:"version"`
+	Zone    string  `json:"zone"`
 }
 
 // WaterAtWorkSuitsWay defines model for WaterAtWork.Suits.Way.
@@ -4177,6 +4312,9 @@ type RunID = ID
 
 // GetBenchParams defines parameters for GetBench.
 type GetBenchParams struct {
+	// MachineId Only this one
+	MachineId *ID `form:"machine_id,omitempty" json:"machine_id,omitempty"`
+
 	// Archived The archived machines instead
 	Archived *bool `form:"archived,omitempty" json:"archived,omitempty"`
 }
@@ -4236,13 +4374,16 @@ type CalcWaterJSONRequestBody = CalcWater
 type CreateMachineJSONRequestBody = NewMachine
 
 // ChangeAnswersJSONRequestBody defines body for ChangeAnswers for application/json ContentType.
-type ChangeAnswersJSONRequestBody = Answers
+type ChangeAnswersJSONRequestBody = AnswersEdit
 
 // SayAwayJSONRequestBody defines body for SayAway for application/json ContentType.
 type SayAwayJSONRequestBody = NewAway
 
 // RecordCareJSONRequestBody defines body for RecordCare for application/json ContentType.
 type RecordCareJSONRequestBody = CareRecord
+
+// DateCareJSONRequestBody defines body for DateCare for application/json ContentType.
+type DateCareJSONRequestBody = NewDate
 
 // ReadCounterJSONRequestBody defines body for ReadCounter for application/json ContentType.
 type ReadCounterJSONRequestBody = CounterReading
@@ -4298,6 +4439,9 @@ type PreviewPlanJSONRequestBody = Answers
 // AddProductJSONRequestBody defines body for AddProduct for application/json ContentType.
 type AddProductJSONRequestBody = Product
 
+// DateReadingJSONRequestBody defines body for DateReading for application/json ContentType.
+type DateReadingJSONRequestBody = NewDate
+
 // PressJSONRequestBody defines body for Press for application/json ContentType.
 type PressJSONRequestBody = Press
 
@@ -4324,7 +4468,7 @@ type AddReportJSONRequestBody = ReportFile
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
-	// GetBench Every machine with its one next job.
+	// GetBench Every machine, or one, with its one next job. How a number came about stands on the machine's own page.
 	// (GET /bench)
 	GetBench(ctx *echo.Context, params GetBenchParams) error
 	// CalcAcid What an acid has taken up from its pH, or its pH from what it has taken up; and its limits.
@@ -4360,7 +4504,7 @@ type ServerInterface interface {
 	// GetMachine One machine, its plan and the reasons.
 	// (GET /machines/{machine_id})
 	GetMachine(ctx *echo.Context, machineId MachineID) error
-	// ChangeAnswers Answer the five questions anew. Holds from now on; what was worked out before stays.
+	// ChangeAnswers Answer the five questions anew. Holds from now on, what was before stays as it was; with since, it was like that from then on, which corrects the past. Made from a version that has changed meanwhile, it is refused.
 	// (POST /machines/{machine_id}/answers)
 	ChangeAnswers(ctx *echo.Context, machineId MachineID) error
 	// SayAway Enter days on which nobody is there, a holiday or a closed season.
@@ -4372,6 +4516,12 @@ type ServerInterface interface {
 	// RecordCare Put care on record that was done without a run.
 	// (POST /machines/{machine_id}/care)
 	RecordCare(ctx *echo.Context, machineId MachineID) error
+	// TakeCareBack Take care that is on record back. The line stays in the log and counts for nothing.
+	// (DELETE /machines/{machine_id}/care/{care_id})
+	TakeCareBack(ctx *echo.Context, machineId MachineID, careId ID) error
+	// DateCare Correct when care was done that was put on record.
+	// (PATCH /machines/{machine_id}/care/{care_id})
+	DateCare(ctx *echo.Context, machineId MachineID, careId ID) error
 	// ReadCounter Say what the machine's own counter shows. It becomes use over the span since the reading before, and absorbs what was pressed inside it.
 	// (POST /machines/{machine_id}/counter)
 	ReadCounter(ctx *echo.Context, machineId MachineID) error
@@ -4381,7 +4531,7 @@ type ServerInterface interface {
 	// ChangeDetails Name, owner and place; archive the machine or take it back. Nothing is deleted.
 	// (POST /machines/{machine_id}/details)
 	ChangeDetails(ctx *echo.Context, machineId MachineID) error
-	// ChangeFacts Say facts of the machine, or take them back to the default. All of them or none.
+	// ChangeFacts Say facts of the machine, or take them back to the default, all of them or none. They hold from now on, or, with since, it was like that from then on. Where the same fact was changed since the version, it is refused.
 	// (POST /machines/{machine_id}/facts)
 	ChangeFacts(ctx *echo.Context, machineId MachineID) error
 	// ImportUse Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing.
@@ -4393,6 +4543,9 @@ type ServerInterface interface {
 	// GetMix How much of what for the next wash and the soak bath, and what is left of it.
 	// (GET /machines/{machine_id}/mix)
 	GetMix(ctx *echo.Context, machineId MachineID) error
+	// SeeMoved Somebody has seen the dates that an update of the application moved.
+	// (DELETE /machines/{machine_id}/moved)
+	SeeMoved(ctx *echo.Context, machineId MachineID) error
 	// AddNote A note on descaling for the log, such as a workshop that is booked. It moves no date.
 	// (POST /machines/{machine_id}/notes)
 	AddNote(ctx *echo.Context, machineId MachineID) error
@@ -4456,6 +4609,9 @@ type ServerInterface interface {
 	// ForgetReading Take a reading back.
 	// (DELETE /readings/{reading_id})
 	ForgetReading(ctx *echo.Context, readingId ID) error
+	// DateReading Correct when a reading was taken.
+	// (PATCH /readings/{reading_id})
+	DateReading(ctx *echo.Context, readingId ID) error
 	// GetRun The run at this instant, with the present step as a finished schedule.
 	// (GET /runs/{run_id})
 	GetRun(ctx *echo.Context, runId RunID) error
@@ -4499,6 +4655,13 @@ func (w *ServerInterfaceWrapper) GetBench(ctx *echo.Context) error {
 
 	// Parameter object where we will unmarshal all parameters from the context
 	var params GetBenchParams
+	// ------------- Optional query parameter "machine_id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "machine_id", ctx.QueryParams(), &params.MachineId, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
 	// ------------- Optional query parameter "archived" -------------
 
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "archived", ctx.QueryParams(), &params.Archived, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
@@ -4712,6 +4875,54 @@ func (w *ServerInterfaceWrapper) RecordCare(ctx *echo.Context) error {
 	return err
 }
 
+// TakeCareBack converts echo context to params.
+func (w *ServerInterfaceWrapper) TakeCareBack(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// ------------- Path parameter "care_id" -------------
+	var careId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "care_id", ctx.Param("care_id"), &careId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter care_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TakeCareBack(ctx, machineId, careId)
+	return err
+}
+
+// DateCare converts echo context to params.
+func (w *ServerInterfaceWrapper) DateCare(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// ------------- Path parameter "care_id" -------------
+	var careId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "care_id", ctx.Param("care_id"), &careId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter care_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DateCare(ctx, machineId, careId)
+	return err
+}
+
 // ReadCounter converts echo context to params.
 func (w *ServerInterfaceWrapper) ReadCounter(ctx *echo.Context) error {
 	var err error
@@ -4858,6 +5069,22 @@ func (w *ServerInterfaceWrapper) GetMix(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetMix(ctx, machineId)
+	return err
+}
+
+// SeeMoved converts echo context to params.
+func (w *ServerInterfaceWrapper) SeeMoved(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SeeMoved(ctx, machineId)
 	return err
 }
 
@@ -5170,6 +5397,22 @@ func (w *ServerInterfaceWrapper) ForgetReading(ctx *echo.Context) error {
 	return err
 }
 
+// DateReading converts echo context to params.
+func (w *ServerInterfaceWrapper) DateReading(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "reading_id" -------------
+	var readingId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "reading_id", ctx.Param("reading_id"), &readingId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter reading_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DateReading(ctx, readingId)
+	return err
+}
+
 // GetRun converts echo context to params.
 func (w *ServerInterfaceWrapper) GetRun(ctx *echo.Context) error {
 	var err error
@@ -5356,6 +5599,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/machines/:machine_id/answers", wrapper.ChangeAnswers, options.OperationMiddlewares["changeAnswers"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/facts", wrapper.ChangeFacts, options.OperationMiddlewares["changeFacts"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/details", wrapper.ChangeDetails, options.OperationMiddlewares["changeDetails"]...)
+	router.DELETE(options.BaseURL+"/machines/:machine_id/moved", wrapper.SeeMoved, options.OperationMiddlewares["seeMoved"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/sign-offs", wrapper.SignOff, options.OperationMiddlewares["signOff"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/mix", wrapper.GetMix, options.OperationMiddlewares["getMix"]...)
 	router.POST(options.BaseURL+"/tubs", wrapper.SayTub, options.OperationMiddlewares["sayTub"]...)
@@ -5363,6 +5607,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/preferences", wrapper.GetPreferences, options.OperationMiddlewares["getPreferences"]...)
 	router.PUT(options.BaseURL+"/preferences", wrapper.SetPreferences, options.OperationMiddlewares["setPreferences"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/care", wrapper.RecordCare, options.OperationMiddlewares["recordCare"]...)
+	router.DELETE(options.BaseURL+"/machines/:machine_id/care/:care_id", wrapper.TakeCareBack, options.OperationMiddlewares["takeCareBack"]...)
+	router.PATCH(options.BaseURL+"/machines/:machine_id/care/:care_id", wrapper.DateCare, options.OperationMiddlewares["dateCare"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/use", wrapper.ListUse, options.OperationMiddlewares["listUse"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/use", wrapper.LogUse, options.OperationMiddlewares["logUse"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/schools", wrapper.GetSchools, options.OperationMiddlewares["getSchools"]...)
@@ -5383,6 +5629,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/waters/:source_id/readings", wrapper.AddReading, options.OperationMiddlewares["addReading"]...)
 	router.POST(options.BaseURL+"/waters/:source_id/report", wrapper.AddReport, options.OperationMiddlewares["addReport"]...)
 	router.DELETE(options.BaseURL+"/readings/:reading_id", wrapper.ForgetReading, options.OperationMiddlewares["forgetReading"]...)
+	router.PATCH(options.BaseURL+"/readings/:reading_id", wrapper.DateReading, options.OperationMiddlewares["dateReading"]...)
 	router.PUT(options.BaseURL+"/treatments", wrapper.SayTreatment, options.OperationMiddlewares["sayTreatment"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/water", wrapper.GetWater, options.OperationMiddlewares["getWater"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/water", wrapper.ChooseWater, options.OperationMiddlewares["chooseWater"]...)
@@ -6036,6 +6283,75 @@ func (response RecordCaredefaultApplicationProblemPlusJSONResponse) VisitRecordC
 	return err
 }
 
+type TakeCareBackRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	CareId    ID        `json:"care_id"`
+}
+
+type TakeCareBackResponseObject interface {
+	VisitTakeCareBackResponse(w http.ResponseWriter) error
+}
+
+type TakeCareBack204Response struct {
+}
+
+func (response TakeCareBack204Response) VisitTakeCareBackResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type TakeCareBackdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeCareBackdefaultApplicationProblemPlusJSONResponse) VisitTakeCareBackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DateCareRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	CareId    ID        `json:"care_id"`
+	Body      *DateCareJSONRequestBody
+}
+
+type DateCareResponseObject interface {
+	VisitDateCareResponse(w http.ResponseWriter) error
+}
+
+type DateCare204Response struct {
+}
+
+func (response DateCare204Response) VisitDateCareResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DateCaredefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DateCaredefaultApplicationProblemPlusJSONResponse) VisitDateCareResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ReadCounterRequestObject struct {
 	MachineId MachineID `json:"machine_id"`
 	Body      *ReadCounterJSONRequestBody
@@ -6304,6 +6620,39 @@ type GetMixdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetMixdefaultApplicationProblemPlusJSONResponse) VisitGetMixResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SeeMovedRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+}
+
+type SeeMovedResponseObject interface {
+	VisitSeeMovedResponse(w http.ResponseWriter) error
+}
+
+type SeeMoved204Response struct {
+}
+
+func (response SeeMoved204Response) VisitSeeMovedResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SeeMoveddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SeeMoveddefaultApplicationProblemPlusJSONResponse) VisitSeeMovedResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6722,7 +7071,7 @@ type LogUseResponseObject interface {
 	VisitLogUseResponse(w http.ResponseWriter) error
 }
 
-type LogUse201JSONResponse BenchMachine
+type LogUse201JSONResponse Today
 
 func (response LogUse201JSONResponse) VisitLogUseResponse(w http.ResponseWriter) error {
 
@@ -7143,6 +7492,46 @@ func (response ForgetReadingdefaultApplicationProblemPlusJSONResponse) VisitForg
 	return err
 }
 
+type DateReadingRequestObject struct {
+	ReadingId ID `json:"reading_id"`
+	Body      *DateReadingJSONRequestBody
+}
+
+type DateReadingResponseObject interface {
+	VisitDateReadingResponse(w http.ResponseWriter) error
+}
+
+type DateReading200JSONResponse Waters
+
+func (response DateReading200JSONResponse) VisitDateReadingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DateReadingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DateReadingdefaultApplicationProblemPlusJSONResponse) VisitDateReadingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetRunRequestObject struct {
 	RunId RunID `json:"run_id"`
 }
@@ -7539,7 +7928,7 @@ func (response AddReportdefaultApplicationProblemPlusJSONResponse) VisitAddRepor
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
-	// GetBench Every machine with its one next job.
+	// GetBench Every machine, or one, with its one next job. How a number came about stands on the machine's own page.
 	// (GET /bench)
 	GetBench(ctx context.Context, request GetBenchRequestObject) (GetBenchResponseObject, error)
 	// CalcAcid What an acid has taken up from its pH, or its pH from what it has taken up; and its limits.
@@ -7575,7 +7964,7 @@ type StrictServerInterface interface {
 	// GetMachine One machine, its plan and the reasons.
 	// (GET /machines/{machine_id})
 	GetMachine(ctx context.Context, request GetMachineRequestObject) (GetMachineResponseObject, error)
-	// ChangeAnswers Answer the five questions anew. Holds from now on; what was worked out before stays.
+	// ChangeAnswers Answer the five questions anew. Holds from now on, what was before stays as it was; with since, it was like that from then on, which corrects the past. Made from a version that has changed meanwhile, it is refused.
 	// (POST /machines/{machine_id}/answers)
 	ChangeAnswers(ctx context.Context, request ChangeAnswersRequestObject) (ChangeAnswersResponseObject, error)
 	// SayAway Enter days on which nobody is there, a holiday or a closed season.
@@ -7587,6 +7976,12 @@ type StrictServerInterface interface {
 	// RecordCare Put care on record that was done without a run.
 	// (POST /machines/{machine_id}/care)
 	RecordCare(ctx context.Context, request RecordCareRequestObject) (RecordCareResponseObject, error)
+	// TakeCareBack Take care that is on record back. The line stays in the log and counts for nothing.
+	// (DELETE /machines/{machine_id}/care/{care_id})
+	TakeCareBack(ctx context.Context, request TakeCareBackRequestObject) (TakeCareBackResponseObject, error)
+	// DateCare Correct when care was done that was put on record.
+	// (PATCH /machines/{machine_id}/care/{care_id})
+	DateCare(ctx context.Context, request DateCareRequestObject) (DateCareResponseObject, error)
 	// ReadCounter Say what the machine's own counter shows. It becomes use over the span since the reading before, and absorbs what was pressed inside it.
 	// (POST /machines/{machine_id}/counter)
 	ReadCounter(ctx context.Context, request ReadCounterRequestObject) (ReadCounterResponseObject, error)
@@ -7596,7 +7991,7 @@ type StrictServerInterface interface {
 	// ChangeDetails Name, owner and place; archive the machine or take it back. Nothing is deleted.
 	// (POST /machines/{machine_id}/details)
 	ChangeDetails(ctx context.Context, request ChangeDetailsRequestObject) (ChangeDetailsResponseObject, error)
-	// ChangeFacts Say facts of the machine, or take them back to the default. All of them or none.
+	// ChangeFacts Say facts of the machine, or take them back to the default, all of them or none. They hold from now on, or, with since, it was like that from then on. Where the same fact was changed since the version, it is refused.
 	// (POST /machines/{machine_id}/facts)
 	ChangeFacts(ctx context.Context, request ChangeFactsRequestObject) (ChangeFactsResponseObject, error)
 	// ImportUse Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing.
@@ -7608,6 +8003,9 @@ type StrictServerInterface interface {
 	// GetMix How much of what for the next wash and the soak bath, and what is left of it.
 	// (GET /machines/{machine_id}/mix)
 	GetMix(ctx context.Context, request GetMixRequestObject) (GetMixResponseObject, error)
+	// SeeMoved Somebody has seen the dates that an update of the application moved.
+	// (DELETE /machines/{machine_id}/moved)
+	SeeMoved(ctx context.Context, request SeeMovedRequestObject) (SeeMovedResponseObject, error)
 	// AddNote A note on descaling for the log, such as a workshop that is booked. It moves no date.
 	// (POST /machines/{machine_id}/notes)
 	AddNote(ctx context.Context, request AddNoteRequestObject) (AddNoteResponseObject, error)
@@ -7671,6 +8069,9 @@ type StrictServerInterface interface {
 	// ForgetReading Take a reading back.
 	// (DELETE /readings/{reading_id})
 	ForgetReading(ctx context.Context, request ForgetReadingRequestObject) (ForgetReadingResponseObject, error)
+	// DateReading Correct when a reading was taken.
+	// (PATCH /readings/{reading_id})
+	DateReading(ctx context.Context, request DateReadingRequestObject) (DateReadingResponseObject, error)
 	// GetRun The run at this instant, with the present step as a finished schedule.
 	// (GET /runs/{run_id})
 	GetRun(ctx context.Context, request GetRunRequestObject) (GetRunResponseObject, error)
@@ -8374,6 +8775,81 @@ func (sh *strictHandler) RecordCare(ctx *echo.Context, machineId MachineID) erro
 	return nil
 }
 
+// TakeCareBack operation middleware
+func (sh *strictHandler) TakeCareBack(ctx *echo.Context, machineId MachineID, careId ID) error {
+	var request TakeCareBackRequestObject
+
+	request.MachineId = machineId
+	request.CareId = careId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeCareBack(ctx.Request().Context(), request.(TakeCareBackRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeCareBack")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakeCareBackResponseObject); ok {
+		return validResponse.VisitTakeCareBackResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DateCare operation middleware
+func (sh *strictHandler) DateCare(ctx *echo.Context, machineId MachineID, careId ID) error {
+	var request DateCareRequestObject
+
+	request.MachineId = machineId
+	request.CareId = careId
+
+	var body DateCareJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DateCare(ctx.Request().Context(), request.(DateCareRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DateCare")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DateCareResponseObject); ok {
+		return validResponse.VisitDateCareResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ReadCounter operation middleware
 func (sh *strictHandler) ReadCounter(ctx *echo.Context, machineId MachineID) error {
 	var request ReadCounterRequestObject
@@ -8659,6 +9135,31 @@ func (sh *strictHandler) GetMix(ctx *echo.Context, machineId MachineID) error {
 		return err
 	} else if validResponse, ok := response.(GetMixResponseObject); ok {
 		return validResponse.VisitGetMixResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SeeMoved operation middleware
+func (sh *strictHandler) SeeMoved(ctx *echo.Context, machineId MachineID) error {
+	var request SeeMovedRequestObject
+
+	request.MachineId = machineId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SeeMoved(ctx.Request().Context(), request.(SeeMovedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SeeMoved")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SeeMovedResponseObject); ok {
+		return validResponse.VisitSeeMovedResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -9474,6 +9975,54 @@ func (sh *strictHandler) ForgetReading(ctx *echo.Context, readingId ID) error {
 		return err
 	} else if validResponse, ok := response.(ForgetReadingResponseObject); ok {
 		return validResponse.VisitForgetReadingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DateReading operation middleware
+func (sh *strictHandler) DateReading(ctx *echo.Context, readingId ID) error {
+	var request DateReadingRequestObject
+
+	request.ReadingId = readingId
+
+	var body DateReadingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DateReading(ctx.Request().Context(), request.(DateReadingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DateReading")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DateReadingResponseObject); ok {
+		return validResponse.VisitDateReadingResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

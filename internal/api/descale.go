@@ -5,22 +5,20 @@ import (
 	"errors"
 	"fmt"
 	"math"
-	"net/http"
 	"slices"
 	"time"
 
-	"freshanvil/core/care"
 	"freshanvil/core/circuit"
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
-	"freshanvil/internal/store"
+	"freshanvil/internal/app"
 )
 
 func (s *Server) products(ctx context.Context) (Products, error) {
-	own, err := s.Store.Products(ctx)
+	own, err := s.App.Products(ctx)
 	return Products{Generic: descale.Products(), Own: own}, err
 }
 
@@ -32,13 +30,7 @@ func (s *Server) ListProducts(ctx context.Context, _ ListProductsRequestObject) 
 
 // AddProduct keeps a descaler as its label says.
 func (s *Server) AddProduct(ctx context.Context, r AddProductRequestObject) (AddProductResponseObject, error) {
-	if err := r.Body.Check(); err != nil {
-		return nil, err
-	}
-	if slices.ContainsFunc(descale.Products(), func(p Product) bool { return p.ID == r.Body.ID }) {
-		return nil, &units.OutOfRange{Field: "id", Value: r.Body.ID, Allowed: "an id that no generic product has"}
-	}
-	if err := s.Store.AddProduct(ctx, *r.Body); err != nil {
+	if err := s.App.AddProduct(ctx, *r.Body); err != nil {
 		return nil, err
 	}
 	out, err := s.products(ctx)
@@ -50,28 +42,11 @@ func (s *Server) ForgetProduct(
 	ctx context.Context,
 	r ForgetProductRequestObject,
 ) (ForgetProductResponseObject, error) {
-	if err := s.Store.ForgetProduct(ctx, r.ProductId); errors.Is(err, store.ErrNotFound) {
-		return nil, newProblem(
-			http.StatusNotFound,
-			"not_found",
-			"No such product of your own",
-		).at("product_id", r.ProductId, "the id of one that was kept")
-	} else if err != nil {
+	if err := s.App.ForgetProduct(ctx, r.ProductId); err != nil {
 		return nil, err
 	}
 	out, err := s.products(ctx)
 	return ForgetProduct200JSONResponse(out), err
-}
-
-func among(list []descale.Product, id string) (descale.Product, error) {
-	var names []string
-	for _, p := range list {
-		if p.ID == id {
-			return p, nil
-		}
-		names = append(names, p.ID)
-	}
-	return descale.Product{}, &units.OutOfRange{Field: "product", Value: id, Allowed: fmt.Sprintf("one of %v", names)}
 }
 
 func cardOut(c descale.Card) DescaleCard {
@@ -134,7 +109,7 @@ func (s *Server) CalcDescale(_ context.Context, r CalcDescaleRequestObject) (Cal
 	if b.Product != nil {
 		id = *b.Product
 	}
-	p, err := among(descale.Products(), id)
+	p, err := app.Among(descale.Products(), id)
 	if b.Own != nil {
 		p, err = *b.Own, nil
 	}
@@ -348,12 +323,12 @@ func (s *Server) CalcSpent(_ context.Context, r CalcSpentRequestObject) (CalcSpe
 // DescaleCard is what a descale of a machine takes, and the sitting as it would be
 // led.
 func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (DescaleCardResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
+	m, err := s.App.Find(ctx, r.MachineId)
 	if err != nil {
 		return nil, err
 	}
-	now := s.now()
-	d, err := s.descaling(ctx, m, now)
+	now := s.App.Instant()
+	d, err := s.App.Scale(ctx, m, now)
 	if err != nil {
 		return nil, err
 	}
@@ -365,6 +340,7 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	opens := cool.Opens(f.Layout == machine.DualHome)
 	out := MachineDescale{
 		MachineId:   m.ID,
+		Version:     m.Version,
 		MachineName: m.Name,
 		Zone:        m.Zone.String(),
 		Way:         MachineDescaleWay(d.Suits.Way),
@@ -381,25 +357,25 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	}
 	out.Instead, out.Programs = offersOut(d.Descaling, f)
 	out.Asks = slices.DeleteFunc(factsOut(m.Answers), func(f Fact) bool { return !slices.Contains(d.Suits.Asks, f.Key) })
-	if d.history.Share > 0 {
-		out.Share = d.history.Share
+	if share := d.History.ShareAt(now); share > 0 {
+		out.Share = share
 	}
 	if err := s.standsOf(ctx, m.ID, &out); err != nil {
 		return nil, err
 	}
-	in, err := s.inside(ctx, m.ID)
+	in, err := s.App.Inside(ctx, m.ID)
 	if err != nil {
 		return nil, err
 	}
 	p := r.Params
-	a := asked{
-		program:  orElse(p.Program, ""),
-		product:  orElse(p.Product, "citric"),
-		strength: p.StrengthGL,
-		renew:    orElse(p.Renew, false),
-		wash:     orElse(p.Wash, false),
+	a := app.Asked{
+		Program:  orElse(p.Program, ""),
+		Product:  orElse(p.Product, "citric"),
+		Strength: p.StrengthGL,
+		Renew:    orElse(p.Renew, false),
+		Wash:     orElse(p.Wash, false),
 	}
-	sit, err := s.sitting(ctx, m, d, a, in, now)
+	sit, err := s.App.Sitting(ctx, m, d, a, in, now)
 	var no *reason.Refusal
 	if errors.As(err, &no) {
 		out.Refused = &no.Finding
@@ -411,7 +387,7 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	if task, any := job.Renews(sit.Setting); any && job.RenewsBeside(sit.Setting) {
 		out.Renews = ptr(MachineDescaleRenews(task))
 	}
-	out.Washable = d.history.Choice.Settled(m.Answers).Method != ""
+	out.Washable = d.History.Choice.Settled(m.Answers).Method != ""
 	shown := cardOut(sit.Card)
 	if f, any := d.Unknown(); any {
 		shown.Findings = append([]Finding{f}, shown.Findings...)
@@ -420,7 +396,7 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		return DescaleCard200JSONResponse(out), nil
 	}
 	out.Card = &shown
-	plan, err := s.descalePlan(ctx, m, d, sit, a)
+	plan, err := s.App.DescalePlan(ctx, m, d, sit, a)
 	err = s.putPlan(&out, plan, err, sit, now)
 	return DescaleCard200JSONResponse(out), err
 }
@@ -441,7 +417,7 @@ func (s *Server) putPlan(out *MachineDescale, plan job.Plan, err error, sit job.
 			out.Opens, out.OpensBelowC = opens, below
 			out.OpensAt = now.Add(time.Duration(opens.Value * float64(time.Hour)))
 		}
-		cleared, _ := s.cleared(plan)
+		cleared, _ := s.App.Cleared(plan)
 		if out.Plan = descalePlanOut(plan, cleared, now); out.Plan.Solution != nil { // with what stays in the tank
 			d := plan.Descaling().Descale
 			shown.Measure, shown.Solution = d.Measure, d.Solution
@@ -456,14 +432,14 @@ func (s *Server) putPlan(out *MachineDescale, plan job.Plan, err error, sit job.
 
 // standsOf is what spent solutions have said of a machine, and the run that is open on it.
 func (s *Server) standsOf(ctx context.Context, id string, out *MachineDescale) error {
-	shares, err := s.Store.Shares(ctx, id)
+	shares, err := s.App.Shares(ctx, id)
 	if err != nil {
 		return err
 	}
 	for _, x := range shares {
 		out.Spent = append(out.Spent, SpentShown{Id: x.ID, At: x.At, Share: x.Worked})
 	}
-	open, err := s.Store.OpenRuns(ctx)
+	open, err := s.App.OpenRuns(ctx)
 	for _, o := range open {
 		if slices.Contains(o.Machines, id) {
 			out.OpenRun = &o.ID
@@ -474,8 +450,7 @@ func (s *Server) standsOf(ctx context.Context, id string, out *MachineDescale) e
 
 // AddSpent keeps what a spent solution said.
 func (s *Server) AddSpent(ctx context.Context, r AddSpentRequestObject) (AddSpentResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
-	if err != nil {
+	if _, err := s.App.Find(ctx, r.MachineId); err != nil {
 		return nil, err
 	}
 	x, err := spentIn(r.Body.Reading)
@@ -486,53 +461,25 @@ func (s *Server) AddSpent(ctx context.Context, r AddSpentRequestObject) (AddSpen
 	if !x.Grams.Known {
 		return AddSpent201JSONResponse(out), nil
 	}
-	now := s.now()
-	h, err := s.history(ctx, m, now)
-	if err != nil {
-		return nil, err
-	}
-	d, err := care.DescalingOf(m.Answers, h, now, m.Zone)
-	if err != nil {
-		return nil, err
-	}
-	_, _, predicted := d.InVessels()
-	share := 1.0
-	if h.Share > 0 {
-		share = h.Share
-	}
-	out.PredictedG = &predicted
-	to, teaches := x.Teaches(share, predicted)
-	if !teaches || d.Due.State == care.Unrecorded { // without a record nothing was predicted
-		return AddSpent201JSONResponse(out), nil
-	}
-	out.Share = &to
-	if err := s.Store.AddShare(ctx, m.ID,
-		store.Share{ID: r.Body.Id, At: now, Share: to.Value, Worked: to, Spent: x}); err != nil {
-		return nil, err
-	}
-	return AddSpent201JSONResponse(out), nil
+	taught, err := s.App.AddSpent(ctx, r.Body.Id, r.MachineId, r.Body, x)
+	out.PredictedG, out.Share = &taught.Predicted, taught.Share
+	return AddSpent201JSONResponse(out), err
 }
 
 // ForgetSpent takes it back.
 func (s *Server) ForgetSpent(ctx context.Context, r ForgetSpentRequestObject) (ForgetSpentResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
+	if err := s.App.ForgetSpent(ctx, r.MachineId, r.SpentId); err != nil {
+		return nil, err
+	}
+	m, err := s.App.Find(ctx, r.MachineId)
 	if err != nil {
 		return nil, err
 	}
-	now := s.now()
-	if err := s.Store.TakeShareBack(ctx, m.ID, r.SpentId, now); errors.Is(err, store.ErrNotFound) {
-		return nil, newProblem(
-			http.StatusNotFound,
-			"not_found",
-			"No such spent solution",
-		).at("spent_id", r.SpentId, "the id of one that stands")
-	} else if err != nil {
-		return nil, err
-	}
-	h, err := s.history(ctx, m, now)
+	now := s.App.Instant()
+	h, err := s.App.History(ctx, m, now)
 	out := ShareNow{Share: 1}
-	if h.Share > 0 {
-		out.Share = h.Share
+	if share := h.ShareAt(now); share > 0 {
+		out.Share = share
 	}
 	return ForgetSpent200JSONResponse(out), err
 }

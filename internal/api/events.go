@@ -57,7 +57,7 @@ const heartbeat = 15 * time.Second
 func (s *Server) events(c *echo.Context) error {
 	id := c.Param("run_id")
 	ctx := c.Request().Context()
-	if _, err := s.findRun(ctx, id); err != nil {
+	if _, err := s.App.Run(ctx, id); err != nil {
 		return err
 	}
 	changed, done := s.hub.listen(id)

@@ -3,11 +3,8 @@ package api
 import (
 	"context"
 	"errors"
-	"fmt"
 	"maps"
-	"net/http"
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/oapi-codegen/runtime/types"
@@ -18,8 +15,10 @@ import (
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
-	"freshanvil/internal/store"
+	"freshanvil/core/use"
+	"freshanvil/internal/app"
 )
 
 // PreviewPlan says what the five answers come to; it writes nothing.
@@ -28,16 +27,9 @@ func (s *Server) PreviewPlan(ctx context.Context, r PreviewPlanRequestObject) (P
 	if err != nil {
 		return nil, err
 	}
-	now := s.now()
-	var h care.History
-	for g := range a.Facts().Groups {
-		h.Done = append(
-			h.Done,
-			care.Done{Task: care.Wash, Part: machine.Group(g + 1), At: now},
-			care.Done{Task: care.HandClean, Part: machine.Group(g + 1), At: now},
-		)
-	}
-	in, err := s.detergent(ctx)
+	now := s.App.Instant()
+	h := care.History{Done: care.BegunAt(a, now, care.New, func(r task.Row) bool { return len(r.Clocks) > 0 })}
+	in, err := s.App.Detergent(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -54,12 +46,12 @@ func (s *Server) CreateMachine(
 	if err != nil {
 		return nil, under("answers", err)
 	}
-	zone, err := zoneIn(r.Body.Zone)
-	if err != nil {
-		return nil, err
+	n := app.NewMachine{ID: r.Body.Id, Name: r.Body.Name, Zone: r.Body.Zone, Answers: a, Hardness: h,
+		IsNew: r.Body.NewSince}
+	for _, b := range orElse(r.Body.Before, nil) {
+		n.Before = append(n.Before, app.Before{Task: b.Task, Part: b.Part, At: b.At})
 	}
-	if err := s.Store.AddMachine(ctx,
-		store.Machine{ID: r.Body.Id, Name: r.Body.Name, Zone: zone, Answers: a, Hardness: h}, s.now()); err != nil {
+	if err := s.App.CreateMachine(ctx, n); err != nil {
 		return nil, err
 	}
 	m, err := s.machine(ctx, r.Body.Id)
@@ -75,114 +67,41 @@ func under(field string, err error) error {
 	return err
 }
 
-func zoneIn(name string) (*time.Location, error) {
-	zone, err := time.LoadLocation(name)
-	if err != nil || name == "" || name == "Local" {
-		return nil, &units.OutOfRange{
-			Field:   "zone",
-			Value:   shorten(name),
-			Allowed: "an IANA time zone such as Europe/Lisbon",
-		}
-	}
-	return zone, nil
-}
-
-// now is cut to the millisecond, as everything that is stored.
-func (s *Server) now() time.Time { return s.Now().UTC().Truncate(time.Millisecond) }
-
-func (s *Server) find(ctx context.Context, id string) (store.Machine, error) {
-	m, err := s.Store.Machine(ctx, id)
-	if errors.Is(err, store.ErrNotFound) {
-		return m, newProblem(
-			http.StatusNotFound,
-			"not_found",
-			"No such machine",
-		).at("machine_id", id, "the id of a machine on the bench")
-	}
-	return m, err
-}
-
 // GetMachine is one machine with its plan.
 func (s *Server) GetMachine(ctx context.Context, r GetMachineRequestObject) (GetMachineResponseObject, error) {
 	m, err := s.machine(ctx, r.MachineId)
 	return GetMachine200JSONResponse(m), err
 }
 
-// ChangeAnswers lets new answers hold from now on.
+// ChangeAnswers lets new answers hold from now on, or corrects the past.
 func (s *Server) ChangeAnswers(
 	ctx context.Context,
 	r ChangeAnswersRequestObject,
 ) (ChangeAnswersResponseObject, error) {
-	was, err := s.find(ctx, r.MachineId)
+	a, h, err := answersIn(r.Body.Answers)
 	if err != nil {
-		return nil, err
+		return nil, under("answers", err)
 	}
-	a, h, err := answersIn(*r.Body)
-	if err != nil {
-		return nil, err
-	}
-	a.Overrides = keep(was.Answers.Overrides, a)
-	if err := s.refuseChange(ctx, r.MachineId); err != nil {
-		return nil, err
-	}
-	if err := s.Store.ChangeAnswers(ctx, r.MachineId, a, h, s.now()); err != nil {
+	e := app.Edit{MachineID: r.MachineId, Version: r.Body.Version, Since: r.Body.Since}
+	if err := s.App.ChangeAnswers(ctx, e, a, h); err != nil {
 		return nil, err
 	}
 	m, err := s.machine(ctx, r.MachineId)
 	return ChangeAnswers200JSONResponse(m), err
 }
 
-// keep gives the facts that a machine of the new answers still has.
-func keep(facts map[string]string, a machine.Answers) map[string]string {
-	kept := map[string]string{}
-	for key, value := range facts {
-		if a.CheckOverride(key, value) == nil {
-			kept[key] = value
-		}
-	}
-	return kept
-}
-
 // ChangeFacts says facts of a machine, all or none.
 func (s *Server) ChangeFacts(ctx context.Context, r ChangeFactsRequestObject) (ChangeFactsResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
-	if err != nil {
+	facts := make([]app.Fact, len(r.Body.Facts))
+	for i, f := range r.Body.Facts {
+		facts[i] = app.Fact{Key: f.Key, Value: f.Value}
+	}
+	e := app.Edit{MachineID: r.MachineId, Version: r.Body.Version, Since: r.Body.Since}
+	if err := s.App.ChangeFacts(ctx, e, facts); err != nil {
 		return nil, err
 	}
-	a := m.Answers
-	a.Overrides = maps.Clone(a.Overrides)
-	if a.Overrides == nil {
-		a.Overrides = map[string]string{}
-	}
-	for _, f := range r.Body.Facts {
-		if f.Value == nil {
-			if err := a.CheckOverride(f.Key, ""); fieldOf(err) == "key" {
-				return nil, err
-			}
-			delete(a.Overrides, f.Key)
-			continue
-		}
-		if err := a.CheckOverride(f.Key, *f.Value); err != nil {
-			return nil, err
-		}
-		a.Overrides[f.Key] = *f.Value
-	}
-	if err := s.refuseChange(ctx, m.ID); err != nil {
-		return nil, err
-	}
-	if err := s.Store.ChangeAnswers(ctx, m.ID, a, m.Hardness, s.now()); err != nil {
-		return nil, err
-	}
-	out, err := s.machine(ctx, m.ID)
+	out, err := s.machine(ctx, r.MachineId)
 	return ChangeFacts200JSONResponse(out), err
-}
-
-func fieldOf(err error) string {
-	var bad *units.OutOfRange
-	if errors.As(err, &bad) {
-		return bad.Field
-	}
-	return ""
 }
 
 // ChangeDetails changes name, owner and place, and archives.
@@ -190,233 +109,80 @@ func (s *Server) ChangeDetails(
 	ctx context.Context,
 	r ChangeDetailsRequestObject,
 ) (ChangeDetailsResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
+	b := r.Body
+	err := s.App.ChangeDetails(ctx, app.Edit{MachineID: r.MachineId, Version: b.Version},
+		app.Details{Name: b.Name, Owner: b.Owner, Place: b.Place, Archived: b.Archived})
 	if err != nil {
 		return nil, err
 	}
-	if r.Body.Archived && !m.Archived {
-		if err := s.refuseChange(ctx, m.ID); err != nil {
-			return nil, err
-		}
-	}
-	m.Name, m.Owner, m.Place, m.Archived = r.Body.Name, r.Body.Owner, r.Body.Place, r.Body.Archived
-	if err := s.Store.Describe(ctx, m, s.now()); err != nil {
-		return nil, err
-	}
-	out, err := s.machine(ctx, m.ID)
+	out, err := s.machine(ctx, r.MachineId)
 	return ChangeDetails200JSONResponse(out), err
+}
+
+// SeeMoved notes that somebody has seen the dates that an update moved.
+func (s *Server) SeeMoved(ctx context.Context, r SeeMovedRequestObject) (SeeMovedResponseObject, error) {
+	return SeeMoved204Response{}, s.App.SeeMoved(ctx, r.MachineId)
 }
 
 // SignOff clears a group on a technician's word.
 func (s *Server) SignOff(ctx context.Context, r SignOffRequestObject) (SignOffResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
-	if err != nil {
+	b := r.Body
+	if err := s.App.SignOff(ctx, b.Id, r.MachineId, b.Part, b.Name, b.Note); err != nil {
 		return nil, err
 	}
-	name := strings.TrimSpace(r.Body.Name)
-	if len(name) < 2 {
-		return nil, &units.OutOfRange{Field: "name", Value: shorten(r.Body.Name), Allowed: "the name of who vouches"}
-	}
-	part := r.Body.Part
-	if !part.IsWhole() {
-		if err := checkPart(part, m); err != nil {
-			return nil, err
-		}
-	}
-	err = s.Store.SignOff(ctx, r.Body.Id, m.ID, part, name, r.Body.Note, s.now())
-	if errors.Is(err, store.ErrConflict) {
-		return nil, newProblem(http.StatusConflict, "nothing_inside", "Nothing to sign off").
-			at("part", part.String(), "a group that holds detergent or may be under pressure, or the machine where acid "+
-				"is in its circuits, and no open run")
-	}
-	if err != nil {
-		return nil, err
-	}
-	out, err := s.machine(ctx, m.ID)
+	out, err := s.machine(ctx, r.MachineId)
 	return SignOff201JSONResponse(out), err
-}
-
-// refuseChange: while a run is open or detergent is inside, the answers that
-// the way out was planned from must hold.
-func (s *Server) refuseChange(ctx context.Context, id string) error {
-	hazards, err := s.Store.Hazards(ctx)
-	if err != nil {
-		return err
-	}
-	if text := store.Contents(hazards, id).Holds(); text != "" {
-		return newProblem(
-			http.StatusConflict,
-			string(job.ChemicalInside),
-			text,
-		).at("machine_id", id, "a machine without detergent or acid inside: rinse it first")
-	}
-	open, err := s.Store.OpenRuns(ctx)
-	if err != nil {
-		return err
-	}
-	for _, r := range open {
-		if slices.Contains(r.Machines, id) {
-			return newProblem(http.StatusConflict, "run_open", "A run is open on this machine").
-				at("machine_id", id, "a machine without an open run: finish or stop it first")
-		}
-	}
-	return nil
 }
 
 // RecordCare puts care on record that was done without a run.
 func (s *Server) RecordCare(ctx context.Context, r RecordCareRequestObject) (RecordCareResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
+	b := r.Body
+	err := s.App.RecordCare(ctx, app.Care{ID: b.Id, MachineID: r.MachineId, Task: b.Task, Parts: b.Parts, At: b.At})
 	if err != nil {
 		return nil, err
 	}
-	task := care.Task(r.Body.Task)
-	if err := checkPartOf(task, r.Body.Part, m); err != nil {
-		return nil, err
-	}
-	at, err := s.past(r.Body.At, careReach)
-	if err != nil {
-		return nil, err
-	}
-	if gate := backflush.Gate(m.Answers.Facts()); task == care.Wash && gate.Verdict == reason.Refused {
-		return nil, &reason.Refusal{Code: backflush.NoValve, Field: "task", Value: string(task),
-			Allowed: string(care.HandClean), Finding: gate}
-	}
-	if err := s.Store.AddCare(ctx, r.Body.Id, m.ID, task, r.Body.Part, at); err != nil {
-		return nil, err
-	}
-	out, err := s.machine(ctx, m.ID)
+	out, err := s.machine(ctx, r.MachineId)
 	return RecordCare201JSONResponse(out), err
 }
 
-// How far back care and use may be put on record, in years.
-const (
-	careReach = 10
-	useReach  = 1
-)
-
-// past is a time that is past. A device's clock may be a minute fast, no more:
-// what it says is then now.
-func (s *Server) past(at time.Time, years int) (time.Time, error) {
-	now := s.now()
-	if at.After(now.Add(time.Minute)) || at.Before(now.AddDate(-years, 0, 0)) {
-		return at, &units.OutOfRange{
-			Field:   "at",
-			Value:   at.Format(time.RFC3339),
-			Allowed: fmt.Sprintf("a time that is past, at most %d years back", years),
-		}
-	}
-	if at.After(now) {
-		at = now
-	}
-	return at, nil
+// TakeCareBack takes care that is on record back.
+func (s *Server) TakeCareBack(ctx context.Context, r TakeCareBackRequestObject) (TakeCareBackResponseObject, error) {
+	return TakeCareBack204Response{}, s.App.TakeCareBack(ctx, r.MachineId, r.CareId)
 }
 
-// checkPart refuses a part that is not a group of the machine.
-func checkPart(part machine.Part, m store.Machine) error {
-	if n, most := part.GroupNumber(), m.Answers.Facts().Groups; n < 1 || n > most {
-		return &units.OutOfRange{Field: "part", Value: part.String(), Allowed: fmt.Sprintf("group-1 to group-%d", most)}
-	}
-	return nil
-}
-
-// checkPartOf refuses a part that a task is not of.
-func checkPartOf(task care.Task, part machine.Part, m store.Machine) error {
-	if !task.OfMachine() {
-		return checkPart(part, m)
-	}
-	if !part.IsWhole() {
-		return &units.OutOfRange{Field: "part", Value: part.String(), Allowed: "machine, for " + string(task)}
-	}
-	return nil
+// DateCare corrects when care was done.
+func (s *Server) DateCare(ctx context.Context, r DateCareRequestObject) (DateCareResponseObject, error) {
+	return DateCare204Response{}, s.App.DateCare(ctx, r.MachineId, r.CareId, r.Body.At)
 }
 
 // LogUse logs drinks and flushes, or takes an entry back.
 func (s *Server) LogUse(ctx context.Context, r LogUseRequestObject) (LogUseResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
+	b := r.Body
+	p := app.Pressed{ID: b.Id, MachineID: r.MachineId, Kind: use.Kind(b.Kind), Count: orElse(b.Count, 1),
+		Part: orElse(b.Part, machine.Part{}), At: b.At, Supersedes: orElse(b.Supersedes, "")}
+	drinks, err := s.App.LogUse(ctx, p)
 	if err != nil {
 		return nil, err
 	}
-	now := s.now()
-	e := care.UseEvent{ID: r.Body.Id, Kind: care.UseKind(r.Body.Kind), Count: 1}
-	if r.Body.Count != nil {
-		e.Count = *r.Body.Count
+	out := Today{Drinks: drinks}
+	if p.Kind != use.Undo {
+		out.LastEntry, out.LastKind = &p.ID, ptr(string(p.Kind))
 	}
-	e.Part = orElse(r.Body.Part, machine.Part{})
-	supersedes := ""
-	if r.Body.Supersedes != nil {
-		supersedes = *r.Body.Supersedes
-	}
-	if !e.Part.IsWhole() {
-		if err := checkPart(e.Part, m); err != nil {
-			return nil, err
-		}
-	}
-	at, err := s.past(r.Body.At, useReach)
-	if err != nil {
-		return nil, err
-	}
-	e.From, e.To = at, at
-	if e.Kind == store.Undo && supersedes == "" {
-		return nil, &units.OutOfRange{
-			Field:   "supersedes",
-			Value:   "nothing",
-			Allowed: "the id of the entry to take back",
-		}
-	}
-	if supersedes != "" { // what was counted over a span stays over it
-		was, err := s.Store.Use(ctx, m.ID, supersedes)
-		if err == nil && was.From.Before(was.To) {
-			e.From, e.To = was.From, was.To
-		} else if err != nil && !errors.Is(err, store.ErrNotFound) {
-			return nil, err
-		}
-	}
-	if err := s.refuseDrink(ctx, m, e); err != nil {
-		return nil, err
-	}
-	if err := s.Store.AddUse(ctx, m.ID, "pressed", supersedes, e); err != nil {
-		return nil, err
-	}
-	list, err := s.bench(ctx, []store.Machine{m}, now)
-	if err != nil {
-		return nil, err
-	}
-	return LogUse201JSONResponse(list[0]), nil
-}
-
-// refuseDrink: no drinks from a group that holds detergent, none at all where acid
-// is in.
-func (s *Server) refuseDrink(ctx context.Context, m store.Machine, e care.UseEvent) error {
-	all, err := s.Store.Hazards(ctx)
-	if err != nil {
-		return err
-	}
-	in := store.Contents(all, m.ID)
-	in.Layout = m.Answers.Layout
-	barred := in.Bars(e.Kind, e.Part, m.Answers.Facts().Groups)
-	if len(barred) == 0 {
-		return nil
-	}
-	if len(in.Acid) == 0 {
-		in.Detergent = barred
-	}
-	return newProblem(http.StatusConflict, string(job.ChemicalInside), in.Holds()).
-		at("part", e.Part.String(), "a group without detergent or acid; it is in "+in.Names()+": rinse it first")
+	return LogUse201JSONResponse(out), nil
 }
 
 // machine is one machine as it stands.
 func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
-	m, err := s.find(ctx, id)
+	m, err := s.App.Find(ctx, id)
 	if err != nil {
 		return Machine{}, err
 	}
-	now := s.now()
-	list := []store.Machine{m}
-	h, err := s.history(ctx, m, now)
+	now := s.App.Instant()
+	h, err := s.App.History(ctx, m, now)
 	if err != nil {
 		return Machine{}, err
 	}
-	in, err := s.detergent(ctx)
+	in, err := s.App.Detergent(ctx)
 	if err != nil {
 		return Machine{}, err
 	}
@@ -424,15 +190,15 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 	if err != nil {
 		return Machine{}, err
 	}
-	bench, err := s.bench(ctx, list, now)
+	hazards, open, err := s.stands(ctx)
 	if err != nil {
 		return Machine{}, err
 	}
-	aways, err := s.Store.Aways(ctx, m.ID)
+	aways, err := s.App.Aways(ctx, m.ID)
 	if err != nil {
 		return Machine{}, err
 	}
-	reading, err := s.Store.LastReading(ctx, m.ID)
+	reading, err := s.App.LastReading(ctx, m.ID)
 	if err != nil {
 		return Machine{}, err
 	}
@@ -446,8 +212,12 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 		Zone:     m.Zone.String(),
 		Answers:  answersOut(m),
 		Plan:     plan,
-		Hazards:  bench[0].Hazards,
-		OpenRun:  bench[0].OpenRun,
+		Version:  m.Version,
+		Answered: h.Held.Newest().From,
+		Hazards:  hazardsOut(hazards, m),
+		OpenRun:  openOn(open, m.ID),
+		Small:    smallOut(care.Chores(m.Answers, h, now, m.Zone)),
+		Moved:    []Moved{},
 		Away:     make([]Away, len(aways)),
 	}
 	for i, w := range aways {
@@ -460,7 +230,19 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 		}
 	}
 	out.Counter.Each = m.Answers.Facts().CountsADrink()
-	if wash := lastWash(h); reading != nil {
+	if m.Bad != nil {
+		out.Trouble = ptr(m.Bad.Error())
+	}
+	moved, err := s.App.MovedOf(ctx, m.ID)
+	if err != nil {
+		return Machine{}, err
+	}
+	for _, x := range moved {
+		out.Moved = append(out.Moved, Moved{Task: x.Task, Title: x.Task.Title(), Part: x.Part, Was: x.Was, Is: x.Is})
+	}
+	wash := app.LastWash(h.Done)
+	out.Counter.Washed = ptr(!wash.IsZero() && reading == nil) // the first may have begun with it
+	if reading != nil {
 		out.Counter.Last, out.Counter.LastAt, out.Counter.Washed = &reading.Value, &reading.At, ptr(
 			wash.After(reading.At),
 		)
@@ -470,11 +252,19 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 
 // GetBench is every machine with its one next job.
 func (s *Server) GetBench(ctx context.Context, r GetBenchRequestObject) (GetBenchResponseObject, error) {
-	list, err := s.Store.Machines(ctx, r.Params.Archived != nil && *r.Params.Archived)
+	now := s.App.Instant()
+	var list []app.Machine
+	var err error
+	if r.Params.MachineId != nil {
+		var m app.Machine
+		m, err = s.App.Find(ctx, *r.Params.MachineId)
+		list = []app.Machine{m}
+	} else {
+		list, err = s.App.Machines(ctx, orElse(r.Params.Archived, false))
+	}
 	if err != nil {
 		return nil, err
 	}
-	now := s.now()
 	machines, err := s.bench(ctx, list, now)
 	if err != nil {
 		return nil, err
@@ -497,20 +287,45 @@ func presses(m BenchMachine) int {
 	return 2 + care.State(m.Next.State).Rank()
 }
 
-func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time) ([]BenchMachine, error) {
-	histories, err := s.Store.Histories(ctx, list, now)
+// stands is what is in which part, and which runs go on.
+func (s *Server) stands(ctx context.Context) ([]app.Hazard, []app.Run, error) {
+	hazards, err := s.App.Hazards(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	open, err := s.App.OpenRuns(ctx)
+	return hazards, open, err
+}
+
+func hazardsOut(list []app.Hazard, m app.Machine) []Hazard {
+	out := []Hazard{}
+	for _, x := range list {
+		if x.MachineID == m.ID {
+			out = append(out, hazardOut(x, m))
+		}
+	}
+	return out
+}
+
+func openOn(list []app.Run, id string) *OpenRun {
+	for _, r := range list {
+		if slices.Contains(r.Machines, id) {
+			return openRunOut(r)
+		}
+	}
+	return nil
+}
+
+func (s *Server) bench(ctx context.Context, list []app.Machine, now time.Time) ([]BenchMachine, error) {
+	kept, err := s.App.Standings(ctx, list, now)
 	if err != nil {
 		return nil, err
 	}
-	hazards, err := s.Store.Hazards(ctx)
+	hazards, open, err := s.stands(ctx)
 	if err != nil {
 		return nil, err
 	}
-	open, err := s.Store.OpenRuns(ctx)
-	if err != nil {
-		return nil, err
-	}
-	in, err := s.detergent(ctx)
+	powder, err := s.App.Detergent(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -520,56 +335,79 @@ func (s *Server) bench(ctx context.Context, list []store.Machine, now time.Time)
 	}
 	out := make([]BenchMachine, len(list))
 	for i, m := range list {
-		b := benchOut(m, histories[m.ID], hazards, now)
-		for _, r := range open {
-			if slices.Contains(r.Machines, m.ID) {
-				b.OpenRun = openRunOut(r)
-			}
-		}
-		targets := targetsOf(&b, store.Contents(hazards, m.ID))
-		choice := histories[m.ID].Choice.Settled(m.Answers)
-		if b.Wash, err = washOut(m.Answers, choice, in, targets...); err != nil {
-			return nil, err
-		}
+		b := benchOut(m, kept[m.ID], hazards, now)
+		b.OpenRun = openOn(open, m.ID)
 		if t, any := today[m.ID]; any {
-			kind := string(t.Kind)
-			b.Today.Drinks, b.Today.LastEntry, b.Today.LastKind = t.Drinks, &t.ID, &kind
+			b.Today = Today{Drinks: t.Drinks, LastEntry: &t.ID, LastKind: ptr(string(t.Kind))}
+		}
+		if in := app.Contents(hazards, m.ID); washes(b, in) {
+			if b.Wash, err = s.washBrief(ctx, m, powder, targetsOf(&b, in)); err != nil {
+				return nil, err
+			}
 		}
 		out[i] = b
 	}
 	return out, nil
 }
 
+// washes says whether what a wash takes is told on the bench: where one is the next job, or
+// detergent is to be rinsed out.
+func washes(b BenchMachine, in job.Contents) bool {
+	return len(in.Detergent) > 0 || b.Next != nil && b.Next.Task == task.Wash
+}
+
+// washBrief is what a wash takes, in short; nil where it must not be washed now.
+func (s *Server) washBrief(ctx context.Context, m app.Machine, powder backflush.Detergent, targets []job.Target) (
+	*WashBrief, error,
+) {
+	choice, err := s.App.Choice(ctx, m)
+	if err != nil {
+		return nil, err
+	}
+	w, err := washOut(m.Answers, choice, powder, targets...)
+	if err != nil || w == nil {
+		return nil, err
+	}
+	brief := &WashBrief{MethodName: w.MethodName, Minutes: w.Minutes.Value, Rinse: w.Rinse.Value}
+	if d := w.Dose; d != nil {
+		brief.Dose = &struct {
+			Form    WashBriefDoseForm `json:"form"`
+			Grams   float64           `json:"grams"`
+			Pinch   *bool             `json:"pinch,omitempty"`
+			Spoon   Spoon             `json:"spoon"`
+			Tablets int               `json:"tablets"`
+		}{WashBriefDoseForm(d.Form), d.Mass.Value, d.Pinch, d.Spoon, d.Tablets}
+	}
+	return brief, nil
+}
+
 // benchOut is a machine with its one next job and what is in it.
-func benchOut(m store.Machine, h care.History, hazards []store.Hazard, now time.Time) BenchMachine {
+func benchOut(m app.Machine, kept app.Kept, hazards []app.Hazard, now time.Time) BenchMachine {
 	f := m.Answers.Facts()
+	in := app.Contents(hazards, m.ID)
 	b := BenchMachine{Id: m.ID, Name: m.Name, Owner: m.Owner, Place: m.Place, Archived: m.Archived,
 		Zone: m.Zone.String(), LayoutTitle: m.Answers.Layout.Title(), Groups: f.Groups, Gate: gateOut(f),
-		Hazards: []Hazard{}, Together: []Part{}, Small: smallOut(care.Chores(m.Answers, h, now, m.Zone))}
-	dues := care.AllDue(m.Answers, h, now, m.Zone)
-	if len(dues) > 0 {
-		b.Next = dueOut(dues[0], f.Groups, now)
+		Hazards: hazardsOut(hazards, m), Together: []Part{}, Small: []SmallJob{}, Rescue: rescueOut(f, in)}
+	if m.Bad != nil {
+		b.Trouble = ptr(m.Bad.Error())
 	}
-	for i, d := range dues {
-		if i > 0 && d.Task == care.Descale {
-			b.Scale = dueOut(d, f.Groups, now)
+	jobs, small := care.Split(kept.List)
+	for _, x := range small {
+		b.Small = append(b.Small, SmallJob{Task: x.Task, Title: x.Title})
+	}
+	together := care.Together(jobs)
+	if len(jobs) > 0 {
+		b.Next = standingOut(jobs[0], f.Groups, now, together...)
+	}
+	for i, x := range jobs {
+		if i > 0 && x.Clock == task.ByScale {
+			b.Scale = standingOut(x, f.Groups, now)
 		}
 	}
-	if list := care.Together(dues); len(list) > 0 {
-		b.Next.Head = dues[0].Head(f.Groups, list...)
-		for _, g := range list {
-			b.Together = append(b.Together, machine.Group(g))
-		}
+	for _, g := range together {
+		b.Together = append(b.Together, machine.Group(g))
 	}
-	for _, x := range hazards {
-		if x.MachineID == m.ID {
-			b.Hazards = append(b.Hazards, hazardOut(x, m))
-		}
-	}
-	if said, any := care.ThrowAway(care.FirstShotAway(m.Answers, h, now)); any {
-		b.ThrowAway = &said.Text
-	}
-	b.Rescue = rescueOut(f, store.Contents(hazards, m.ID))
+	b.ThrowAway = ptr(kept.Says)
 	return b
 }
 
@@ -615,7 +453,7 @@ func rescueOut(f machine.Facts, in job.Contents) *reason.Finding {
 	return nil
 }
 
-func openRunOut(r store.Run) *OpenRun {
+func openRunOut(r app.Run) *OpenRun {
 	out := &OpenRun{Id: r.ID, Parts: []Part{}, Where: "the machine", Title: "A run that cannot be carried on"}
 	if r.Unreadable != nil {
 		out.Unreadable = ptr(true)
@@ -630,14 +468,14 @@ func openRunOut(r store.Run) *OpenRun {
 
 // today is what was pressed in on each machine since its day turned, zone by
 // zone, since days turn with the zone.
-func (s *Server) today(ctx context.Context, list []store.Machine, now time.Time) (map[string]store.Today, error) {
-	out, done := map[string]store.Today{}, map[string]bool{}
+func (s *Server) today(ctx context.Context, list []app.Machine, now time.Time) (map[string]app.Today, error) {
+	out, done := map[string]app.Today{}, map[string]bool{}
 	for _, m := range list {
 		if done[m.Zone.String()] {
 			continue
 		}
 		done[m.Zone.String()] = true
-		part, err := s.Store.Todays(ctx, list, m.Zone, care.Day(now, m.Zone))
+		part, err := s.App.Todays(ctx, list, m.Zone, use.Day(now, m.Zone))
 		if err != nil {
 			return nil, err
 		}
@@ -651,11 +489,11 @@ const ledgerShown = 40
 
 // ListUse lists the newest entries of the ledger.
 func (s *Server) ListUse(ctx context.Context, r ListUseRequestObject) (ListUseResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
+	m, err := s.App.Find(ctx, r.MachineId)
 	if err != nil {
 		return nil, err
 	}
-	list, err := s.Store.Ledger(ctx, m.ID, ledgerShown)
+	list, err := s.App.Ledger(ctx, m.ID, ledgerShown)
 	out := ListUse200JSONResponse{Entries: make([]UseShown, len(list))}
 	for i, e := range list {
 		out.Entries[i] = UseShown{

@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"math"
-	"net/http"
 	"time"
 
 	"github.com/oapi-codegen/runtime/types"
@@ -16,27 +15,17 @@ import (
 	"freshanvil/core/job"
 	"freshanvil/core/reason"
 	"freshanvil/core/supply"
-	"freshanvil/internal/store"
+	"freshanvil/internal/app"
 )
-
-// detergent is what is in the tub in use; the usual powder where none is on
-// record.
-func (s *Server) detergent(ctx context.Context) (backflush.Detergent, error) {
-	t, err := s.Store.Tub(ctx)
-	if errors.Is(err, store.ErrNotFound) {
-		return backflush.UsualPowder, nil
-	}
-	return t.Detergent(), err
-}
 
 // GetMix is the dose card of a machine.
 func (s *Server) GetMix(ctx context.Context, r GetMixRequestObject) (GetMixResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
+	m, err := s.App.Find(ctx, r.MachineId)
 	if err != nil {
 		return nil, err
 	}
 	f := m.Answers.Facts()
-	in, err := s.detergent(ctx)
+	in, err := s.App.Detergent(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -56,7 +45,7 @@ func (s *Server) GetMix(ctx context.Context, r GetMixRequestObject) (GetMixRespo
 	out.Soak, out.SoakWhy = *doseOut(&soak), backflush.SoakBath(f.Handle)
 	dose := soak
 	if out.Gate.Verdict != reason.Refused {
-		h, err := s.history(ctx, m, s.now())
+		h, err := s.App.History(ctx, m, s.App.Instant())
 		if err != nil {
 			return nil, err
 		}
@@ -71,8 +60,8 @@ func (s *Server) GetMix(ctx context.Context, r GetMixRequestObject) (GetMixRespo
 		out.Dose, out.InAll = doseOut(&dose), &all
 		out.Why = dose.Because(method)
 	}
-	t, err := s.Store.Tub(ctx)
-	if errors.Is(err, store.ErrNotFound) {
+	t, err := s.App.Tub(ctx)
+	if errors.Is(err, app.ErrNotFound) {
 		return out, nil
 	}
 	if err != nil {
@@ -82,7 +71,7 @@ func (s *Server) GetMix(ctx context.Context, r GetMixRequestObject) (GetMixRespo
 	if err != nil {
 		return nil, err
 	}
-	now := s.now()
+	now := s.App.Instant()
 	if dose.Form != t.Form {
 		dose = soak // the tub's own measure: this machine's method takes tablets
 	}
@@ -103,17 +92,16 @@ func (s *Server) GetMix(ctx context.Context, r GetMixRequestObject) (GetMixRespo
 
 // needs is what every machine in use takes out of the tub.
 func (s *Server) needs(ctx context.Context, in backflush.Detergent) ([]supply.Need, error) {
-	list, err := s.Store.Machines(ctx, false)
-	if err != nil {
-		return nil, err
-	}
-	histories, err := s.Store.Histories(ctx, list, s.now())
+	list, err := s.App.Machines(ctx, false)
 	if err != nil {
 		return nil, err
 	}
 	var needs []supply.Need
 	for _, m := range list {
-		c := histories[m.ID].Choice.Settled(m.Answers)
+		c, err := s.App.Choice(ctx, m)
+		if err != nil {
+			return nil, err
+		}
 		method, err := c.By()
 		if err != nil {
 			continue // cleaned by hand: takes none
@@ -151,11 +139,7 @@ func (s *Server) SayTub(ctx context.Context, r SayTubRequestObject) (SayTubRespo
 	if b.Price != nil {
 		t.Price = *b.Price
 	}
-	// a day that has begun anywhere on earth has begun
-	if err := t.Check(s.now().Add(14 * time.Hour)); err != nil {
-		return nil, err
-	}
-	if err := s.Store.SayTub(ctx, b.Id, t, s.now()); err != nil {
+	if err := s.App.SayTub(ctx, b.Id, t); err != nil {
 		return nil, err
 	}
 	return SayTub201JSONResponse(tubOut(b.Id, t)), nil
@@ -163,19 +147,11 @@ func (s *Server) SayTub(ctx context.Context, r SayTubRequestObject) (SayTubRespo
 
 // TestFoam keeps a foam test and says what it means.
 func (s *Server) TestFoam(ctx context.Context, r TestFoamRequestObject) (TestFoamResponseObject, error) {
-	err := s.Store.TestFoam(ctx, r.Body.Id, r.TubId, r.Body.Foams, s.now())
-	if errors.Is(err, store.ErrNotFound) {
-		return nil, newProblem(
-			http.StatusNotFound,
-			"not_found",
-			"No such tub in use",
-		).at("tub_id", r.TubId, "the id of the tub that was said last")
-	}
-	if err != nil {
+	if err := s.App.TestFoam(ctx, r.Body.Id, r.TubId, r.Body.Foams); err != nil {
 		return nil, err
 	}
-	t, err := s.Store.Tub(ctx)
-	return TestFoam201JSONResponse(t.Freshness(t.Tests, s.now())), err
+	t, err := s.App.Tub(ctx)
+	return TestFoam201JSONResponse(t.Freshness(t.Tests, s.App.Instant())), err
 }
 
 const preferencesKey = "preferences"
@@ -186,7 +162,7 @@ func (s *Server) GetPreferences(
 	_ GetPreferencesRequestObject,
 ) (GetPreferencesResponseObject, error) {
 	p := Preferences{Units: "metric", Hardness: "dh", Currency: "EUR", Clock: "24"}
-	text, err := s.Store.Meta(ctx, preferencesKey)
+	text, err := s.App.Meta(ctx, preferencesKey)
 	if err != nil {
 		return nil, err
 	}
@@ -207,5 +183,5 @@ func (s *Server) SetPreferences(
 	if err != nil {
 		return nil, err
 	}
-	return SetPreferences200JSONResponse(*r.Body), s.Store.SetMeta(ctx, preferencesKey, string(text))
+	return SetPreferences200JSONResponse(*r.Body), s.App.SetMeta(ctx, preferencesKey, string(text))
 }

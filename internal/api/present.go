@@ -9,9 +9,11 @@ import (
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/run"
+	"freshanvil/core/treat"
 	"freshanvil/core/units"
 	"freshanvil/core/water"
-	"freshanvil/internal/store"
+	"freshanvil/internal/app"
 )
 
 // ptr gives a pointer to a value, or nil for its zero value.
@@ -30,8 +32,8 @@ func ReadAnswers(in Answers) (machine.Answers, error) {
 	return a, err
 }
 
-func answersIn(in Answers) (machine.Answers, store.HardnessAnswer, error) {
-	h := store.HardnessAnswer{Known: in.Hardness.Known}
+func answersIn(in Answers) (machine.Answers, app.HardnessAnswer, error) {
+	h := app.HardnessAnswer{Known: in.Hardness.Known}
 	if h.Known {
 		if in.Hardness.Value == nil {
 			return machine.Answers{}, h, &units.OutOfRange{
@@ -67,7 +69,7 @@ func answersIn(in Answers) (machine.Answers, store.HardnessAnswer, error) {
 	return a, h, a.Check()
 }
 
-func answersOut(m store.Machine) Answers {
+func answersOut(m app.Machine) Answers {
 	a := Answers{
 		Layout:           AnswersLayout(m.Answers.Layout),
 		Valve:            AnswersValve(m.Answers.Valve),
@@ -127,6 +129,9 @@ func planOut(
 	}
 	for i, d := range dues {
 		p.Dues[i] = *dueOut(d, p.Groups, now)
+	}
+	if id, any := job.Renews(treat.Usual(a.Treatment)); any {
+		p.Renews = ptr(MachinePlanRenews(id))
 	}
 	var err error
 	p.Wash, err = washOut(a, c, in, job.Target{Group: 1})
@@ -202,14 +207,36 @@ func doseOut(d *backflush.Dose) *Dose {
 	}
 }
 
+func standingOut(x care.Standing, groups int, now time.Time, together ...int) *Standing {
+	row := x.Task.Row()
+	out := &Standing{Task: x.Task, Title: x.Title, Head: x.Head(groups, together...), Says: x.When(), How: row.How,
+		Way: TaskWay(row.Way), Daily: x.Daily, Now: x.Now(now), Begun: x.Begun, Part: x.Part,
+		State: StandingState(x.State), Last: ptr(x.Last), Earliest: x.Earliest.UTC(), Likely: x.Likely.UTC(),
+		Latest: x.Latest.UTC(), Why: x.Why}
+	if x.Clock != "" {
+		out.Clock = &struct {
+			Kind  ClockKind `json:"kind"`
+			Limit float64   `json:"limit"`
+			Over  bool      `json:"over"`
+			Unit  string    `json:"unit"`
+			Used  float64   `json:"used"`
+		}{ClockKind(x.Clock), x.Most, x.Used >= x.Most, x.Unit, x.Used}
+	}
+	return out
+}
+
 func dueOut(d care.Due, groups int, now time.Time) *Due {
+	x, row := d.Standing(), d.Task.Row()
 	out := &Due{
-		Task:     DueTask(d.Task),
-		Title:    d.Title(),
-		Head:     d.Head(groups),
-		Says:     d.When(),
-		Daily:    d.Interval.Daily,
-		Now:      d.Now(now),
+		Task:     d.Task,
+		Title:    x.Title,
+		Head:     x.Head(groups),
+		Says:     x.When(),
+		How:      row.How,
+		Way:      TaskWay(row.Way),
+		Daily:    x.Daily,
+		Now:      x.Now(now),
+		Begun:    x.Begun,
 		Part:     d.Part,
 		State:    DueState(d.State),
 		Clocks:   []Clock{},
@@ -242,18 +269,18 @@ func dueOut(d care.Due, groups int, now time.Time) *Due {
 	return out
 }
 
-func hazardOut(h store.Hazard, m store.Machine) Hazard {
-	in := store.Contents([]store.Hazard{h}, h.MachineID)
+func hazardOut(h app.Hazard, m app.Machine) Hazard {
+	in := app.Contents([]app.Hazard{h}, h.MachineID)
 	in.Layout = m.Answers.Layout
 	text := in.Holds()
-	if h.Chemical == store.Pressure {
+	if h.Chemical == app.Pressure {
 		text = in.Pressed()
 	}
 	return Hazard{MachineId: h.MachineID, MachineName: m.Name, Part: h.Part, Chemical: HazardChemical(h.Chemical),
 		Since: h.Since, Text: text, Tries: ptr(h.Tries), Bars: ptr(job.Bars(h.Tries)), RunId: &h.RunID}
 }
 
-func entryOut(e store.Entry, m store.Machine) LogEntry {
+func entryOut(e app.Entry, m app.Machine) LogEntry {
 	out := LogEntry{
 		Id:          e.ID,
 		MachineId:   e.MachineID,
@@ -265,6 +292,9 @@ func entryOut(e store.Entry, m store.Machine) LogEntry {
 		Outcome:     LogEntryOutcome(e.Outcome),
 		RunId:       ptr(e.RunID),
 		Note:        ptr(e.Record.Note),
+		TakenBack:   ptr(e.TakenBack),
+		WasAt:       e.Record.Dated,
+		Counts:      ptr(!e.TakenBack && (e.Outcome == app.Recorded || e.Outcome == string(run.Finished))),
 	}
 	if e.RunID != "" {
 		out.Method, out.Dose, out.SoapyPulses, out.RinsePulses, out.Minutes = ptr(

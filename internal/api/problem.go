@@ -20,7 +20,7 @@ import (
 	"freshanvil/core/job"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
-	"freshanvil/internal/store"
+	"freshanvil/internal/app"
 )
 
 // problem is a Problem as an error.
@@ -71,6 +71,8 @@ func ProblemOf(err error) Problem { return problemOf(err).Problem }
 func problemOf(err error) *problem {
 	var (
 		own     *problem
+		not     *app.Conflict
+		gone    *app.Missing
 		bad     *units.OutOfRange
 		refused *reason.Refusal
 		request *openapi3filter.RequestError
@@ -79,16 +81,20 @@ func problemOf(err error) *problem {
 	switch {
 	case errors.As(err, &own):
 		return own
+	case errors.As(err, &not):
+		return conflictProblem(not)
+	case errors.As(err, &gone):
+		return newProblem(http.StatusNotFound, "not_found", gone.Title).at(gone.Field, gone.Value, gone.Allowed)
 	case errors.As(err, &bad):
 		return newProblem(http.StatusUnprocessableEntity, "out_of_range", bad.Field+" is not allowed").
 			at(bad.Field, bad.Value, bad.Allowed)
 	case errors.As(err, &refused):
 		return refusalProblem(refused)
-	case errors.Is(err, store.ErrNotFound):
+	case errors.Is(err, app.ErrNotFound):
 		return newProblem(http.StatusNotFound, "not_found", "Not there").say(err.Error())
-	case errors.Is(err, store.ErrConflict):
+	case errors.Is(err, app.ErrConflict):
 		return newProblem(http.StatusConflict, "conflict", "Not possible now").say(err.Error())
-	case store.Busy(err):
+	case app.Busy(err):
 		return newProblem(http.StatusServiceUnavailable, "busy", "The database is busy").
 			say("Nothing was changed. The same again in a moment.")
 	case errors.As(err, &request):
@@ -98,6 +104,16 @@ func problemOf(err error) *problem {
 	}
 	return newProblem(http.StatusInternalServerError, "broken", "Something broke here").
 		say("It is in the server's log. Whether it was kept shows when you look again.")
+}
+
+// conflictProblem is what is not possible now.
+func conflictProblem(c *app.Conflict) *problem {
+	p := newProblem(http.StatusConflict, c.Code, c.Title).at(c.Field, c.Value, c.Allowed)
+	p.Finding = c.Finding
+	if c.Detail != "" {
+		return p.say(c.Detail)
+	}
+	return p
 }
 
 // refusedNow are the refusals that the state of the machine makes, not what was asked for.

@@ -383,16 +383,22 @@ func TestUnreadableRunHasAWayOut(t *testing.T) {
 	}
 }
 
-// Ids of different things may be the same: a run that has the id of a record, a press
-// that has the id of another run's, end like any other.
+// An id belongs to one request: a run is not begun under the id of a record, and the record
+// stands. Presses are numbered in their run: one that has the id of another run's ends like any
+// other.
 func TestIDsOfDifferentThingsNeverCollide(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
 	shared := newID()
 	b.call("POST", "/api/machines/"+id+"/care",
 		fields{"id": shared, "task": "wash", "part": "group-1", "at": b.now}, 201, nil)
-	l := b.start(id, "id", shared)
-	l.id = shared
+	var p Problem
+	b.call("POST", "/api/machines/"+id+"/runs",
+		fields{"id": shared, "device": "d", "parts": []string{"group-1"}}, 409, &p)
+	if p.Code != "id_in_use" || *p.Field != "id" {
+		t.Errorf("a run under the id of a record: %+v", p)
+	}
+	l := b.start(id)
 	press := newID()
 	l.press("done", "id", press)
 	l.goOnTo("the end", func() bool { return l.Outcome != nil })

@@ -12,15 +12,16 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
-	"freshanvil/internal/store"
+	"freshanvil/internal/app"
 )
 
 // runOut is a run that goes on, at an instant of its own clock.
-func runOut(r store.Run, m store.Machine, now time.Time) Run {
+func runOut(r app.Run, m app.Machine, now time.Time) Run {
 	s, lead := r.At(now), r.Plan.Leads()
 	out := Run{Id: r.ID, MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Title: lead.Title,
-		Task: RunTask(lead.Task), OfMachine: lead.Part.IsWhole(), Part: s.Step.Part, Where: r.Plan.Where(),
+		Task: lead.Task, OfMachine: lead.Part.IsWhole(), Part: s.Step.Part, Where: r.Plan.Where(),
 		Here: hereOut(r.Plan, s), Soaks: []Soaking{}, Groups: []RunGroup{}, Activities: activitiesOut(s.Activities),
 		Wash: washPlanOut(r.Plan, r.Plan.WashOf(s.Step.Part)), Speed: r.Speed, StartedAt: r.Started, ServerTime: now,
 		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding,
@@ -31,7 +32,7 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 	out.Detergent.Least, out.Detergent.Clear = s.Detergent.Least, s.Detergent.Clear
 	for i, a := range r.Plan.Washes() {
 		g := s.Groups[i]
-		out.Groups = append(out.Groups, RunGroup{Part: g.Part, Task: RunGroupTask(a.Task), Detergent: g.Detergent.In,
+		out.Groups = append(out.Groups, RunGroup{Part: g.Part, Task: a.Task, Detergent: g.Detergent.In,
 			SoapyPulses: g.Soapy, Rinsed: g.Detergent.Rinsed, Cups: append([]Cup{}, g.Cups...),
 			Blind: g.Blind, Barred: ptr(job.Bars(g.Blind)),
 			Outcome: RunGroupOutcome(outcomeOf(s.Activities, a.ID))})
@@ -80,11 +81,11 @@ func runOut(r store.Run, m store.Machine, now time.Time) Run {
 }
 
 // endedOut is a run that has ended, by what was written down of it.
-func endedOut(r store.Run, m store.Machine, now time.Time) Run {
+func endedOut(r app.Run, m app.Machine, now time.Time) Run {
 	e := *r.Ended
 	outcome := RunOutcome(e.Outcome)
 	out := Run{Id: r.ID, MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Title: e.Title,
-		Task: RunTask(e.Task), OfMachine: e.Task.OfMachine(), Where: e.Where, Here: e.Where, Soaks: []Soaking{},
+		Task: e.Task, OfMachine: e.Task.IsOfMachine(), Where: e.Where, Here: e.Where, Soaks: []Soaking{},
 		Groups: []RunGroup{}, Activities: activitiesOut(e.Activities), Speed: r.Speed, StartedAt: r.Started,
 		ServerTime: now, Finding: e.Finding, Practice: r.Practice, Device: r.Device, LastDevice: r.Device,
 		PatienceS: run.Patience.Seconds(), Help: []Finding{}, Absences: []Leave{}, Allowed: []RunAllowed{},
@@ -95,7 +96,7 @@ func endedOut(r store.Run, m store.Machine, now time.Time) Run {
 		Step: Step{Id: "ended", Kind: StepKind(job.ActKind), Do: []string{}, Cautions: []reason.Caution{}}}
 	out.Segment = Segment{Kind: SegmentKind(run.Open), StartsAt: e.At}
 	for _, g := range e.Groups {
-		out.Groups = append(out.Groups, RunGroup{Part: g.Part, Task: RunGroupTask(g.Task), Detergent: g.In,
+		out.Groups = append(out.Groups, RunGroup{Part: g.Part, Task: g.Task, Detergent: g.In,
 			SoapyPulses: g.Soapy, Rinsed: g.Rinsed, Cups: append([]Cup{}, g.Cups...),
 			Blind: g.Blind, Barred: ptr(job.Bars(g.Blind)),
 			Outcome: RunGroupOutcome(groupOutcome(e, g))})
@@ -114,7 +115,7 @@ func endedOut(r store.Run, m store.Machine, now time.Time) Run {
 }
 
 // groupOutcome is how a run ended for one of its groups.
-func groupOutcome(e store.Ended, g store.EndedGroup) run.Outcome {
+func groupOutcome(e app.Ended, g app.EndedGroup) run.Outcome {
 	for _, a := range e.Activities {
 		if a.Part == g.Part {
 			return a.Outcome
@@ -132,7 +133,7 @@ func outcomeOf(list []run.Activity, id string) run.Outcome {
 	return run.Stopped
 }
 
-func insideOut(out *Run, in job.Contents, m store.Machine) {
+func insideOut(out *Run, in job.Contents, m app.Machine) {
 	in.Layout = m.Answers.Layout
 	out.Inside.Text, out.Inside.Parts, out.Inside.Any = in.Holds(), in.Names(), in.Any()
 }
@@ -147,11 +148,11 @@ func hereOut(p job.Plan, s run.State) string {
 }
 
 // helpOut is what may go wrong in the middle of it.
-func helpOut(task care.Task, phase job.Phase, f machine.Facts) []Finding {
-	switch task {
-	case care.FilterChange, care.Regenerate, care.DrawOff:
+func helpOut(of task.ID, phase job.Phase, f machine.Facts) []Finding {
+	switch of {
+	case task.FilterChange, task.Regenerate, task.DrawOff:
 		return []Finding{} // what goes wrong in a wash does not here
-	case care.Descale, care.AcidRinse:
+	case task.Descale, task.AcidRinse:
 		if phase != "" {
 			return descale.Help(f)
 		}
@@ -184,7 +185,7 @@ func segmentOut(g run.Segment) Segment {
 }
 
 // lastDevice is the one that pressed last: it leads, the others follow.
-func lastDevice(r store.Run) string {
+func lastDevice(r app.Run) string {
 	if len(r.Presses) == 0 {
 		return r.Device
 	}

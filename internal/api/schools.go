@@ -2,8 +2,6 @@ package api
 
 import (
 	"context"
-	"errors"
-	"net/http"
 	"time"
 
 	"github.com/oapi-codegen/runtime/types"
@@ -13,19 +11,15 @@ import (
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
-	"freshanvil/internal/store"
+	"freshanvil/core/use"
+	"freshanvil/internal/app"
 )
-
-// history is what the due answers of one machine rest on.
-func (s *Server) history(ctx context.Context, m store.Machine, now time.Time) (care.History, error) {
-	all, err := s.Store.Histories(ctx, []store.Machine{m}, now)
-	return all[m.ID], err
-}
 
 // GetSchools is every school on the ruler of this machine's own use.
 func (s *Server) GetSchools(ctx context.Context, r GetSchoolsRequestObject) (GetSchoolsResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
+	m, err := s.App.Find(ctx, r.MachineId)
 	if err != nil {
 		return nil, err
 	}
@@ -33,21 +27,22 @@ func (s *Server) GetSchools(ctx context.Context, r GetSchoolsRequestObject) (Get
 	return GetSchools200JSONResponse(out), err
 }
 
-func (s *Server) schools(ctx context.Context, m store.Machine) (Schools, error) {
-	now, a := s.now(), m.Answers
-	h, err := s.history(ctx, m, now)
+func (s *Server) schools(ctx context.Context, m app.Machine) (Schools, error) {
+	now, a := s.App.Instant(), m.Answers
+	h, err := s.App.History(ctx, m, now)
 	if err != nil {
 		return Schools{}, err
 	}
-	in, err := s.detergent(ctx)
+	in, err := s.App.Detergent(ctx)
 	if err != nil {
 		return Schools{}, err
 	}
 	f := a.Facts()
 	gate := backflush.Gate(f)
-	pace := care.PaceOf(a.Drinks/float64(f.Groups), 1, f.Groups, h, now, m.Zone)
+	pace := use.PaceOf(a.Drinks/float64(f.Groups), 1, f.Groups, h.Log, now, m.Zone)
 	out := Schools{
 		MachineId:   m.ID,
+		Version:     m.Version,
 		MachineName: m.Name,
 		Zone:        m.Zone.String(),
 		Groups:      f.Groups,
@@ -93,7 +88,7 @@ func (s *Server) schools(ctx context.Context, m store.Machine) (Schools, error) 
 	for _, e := range care.Everies() {
 		out.Everies = append(out.Everies, EveryRow{Id: string(e.ID), Title: e.Title, Why: e.Why})
 	}
-	lesson, err := s.lesson(ctx, m, h)
+	lesson, err := s.App.Lesson(ctx, m, h)
 	if err != nil {
 		return out, err
 	}
@@ -198,14 +193,8 @@ func lessonOut(l care.Lesson) Lesson {
 	return out
 }
 
-// lesson is what the first discharges say since the interval was last changed.
-func (s *Server) lesson(ctx context.Context, m store.Machine, h care.History) (care.Lesson, error) {
-	graded, err := s.Store.Graded(ctx, m.ID, h.ChoiceSince)
-	return care.Learn(m.Answers, h.Choice, graded), err
-}
-
-func (s *Server) changes(ctx context.Context, m store.Machine) ([]ChangeShown, error) {
-	list, err := s.Store.Changes(ctx, m.ID)
+func (s *Server) changes(ctx context.Context, m app.Machine) ([]ChangeShown, error) {
+	list, err := s.App.Changes(ctx, m.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -232,18 +221,18 @@ func (s *Server) changes(ctx context.Context, m store.Machine) ([]ChangeShown, e
 			TakenBack: c.TakenBack,
 		}
 		switch c.What {
-		case store.Chosen, store.Learned:
+		case app.Chosen, app.Learned:
 			i := intervalOut(c.Choice.For(m.Answers))
 			row.Interval = &i
-		case store.Oily:
+		case app.Oily:
 			row.Title = "Oily beans"
-		case store.Party:
+		case app.Party:
 			row.Title = "A party"
 		default:
 			row.Title = "Taken back"
 		}
 		out = append(out, row)
-		if c.What != store.Undone && !c.TakenBack {
+		if c.What != app.Undone && !c.TakenBack {
 			newest = len(out) - 1
 		}
 	}
@@ -255,8 +244,13 @@ func (s *Server) changes(ctx context.Context, m store.Machine) ([]ChangeShown, e
 
 // passed is the care done in the last year, with the use since the one before
 // in its group.
-func (s *Server) passed(ctx context.Context, m store.Machine, now time.Time) ([]Passed, error) {
-	list, events, err := s.Store.Past(ctx, m.ID, now.AddDate(-1, 0, 0))
+func (s *Server) passed(ctx context.Context, m app.Machine, now time.Time) ([]Passed, error) {
+	since := now.AddDate(-1, 0, 0)
+	list, err := s.App.Passed(ctx, m, since)
+	if err != nil {
+		return nil, err
+	}
+	events, err := s.App.EventsOf(ctx, m, since, nil)
 	out := make([]Passed, len(list))
 	before := map[machine.Part]time.Time{}
 	f := m.Answers.Facts()
@@ -269,7 +263,7 @@ func (s *Server) passed(ctx context.Context, m store.Machine, now time.Time) ([]
 			First: ptr(string(e.Record.First)),
 		}
 		if last, any := before[e.Part]; any {
-			days, shots := e.At.Sub(last).Hours()/24, care.Count(events, e.Part, f, last, e.At).Shots
+			days, shots := e.At.Sub(last).Hours()/24, use.Count(events, e.Part, f.Groups, last, e.At).Shots()
 			out[i].Days, out[i].Shots = &days, &shots
 		}
 		before[e.Part] = e.At
@@ -328,7 +322,7 @@ func (s *Server) PreviewPairing(
 	ctx context.Context,
 	r PreviewPairingRequestObject,
 ) (PreviewPairingResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
+	m, err := s.App.Find(ctx, r.MachineId)
 	if err != nil {
 		return nil, err
 	}
@@ -336,12 +330,12 @@ func (s *Server) PreviewPairing(
 	if err != nil {
 		return nil, err
 	}
-	now := s.now()
-	h, err := s.history(ctx, m, now)
+	now := s.App.Instant()
+	h, err := s.App.History(ctx, m, now)
 	if err != nil {
 		return nil, err
 	}
-	in, err := s.detergent(ctx)
+	in, err := s.App.Detergent(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -349,7 +343,7 @@ func (s *Server) PreviewPairing(
 	row, err := rowOut(
 		m.Answers,
 		c,
-		care.PaceOf(m.Answers.Drinks/float64(groups), 1, groups, h, now, m.Zone).Mean(),
+		use.PaceOf(m.Answers.Drinks/float64(groups), 1, groups, h.Log, now, m.Zone).Mean(),
 		in,
 	)
 	return PreviewPairing200JSONResponse(row), err
@@ -357,26 +351,14 @@ func (s *Server) PreviewPairing(
 
 // ChooseSchool lets a choice hold from now on.
 func (s *Server) ChooseSchool(ctx context.Context, r ChooseSchoolRequestObject) (ChooseSchoolResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
+	err := s.App.ChooseSchool(ctx, r.Body.Id, r.MachineId, r.Body, func(m app.Machine) (care.Choice, error) {
+		return choiceIn(m.Answers, *r.Body)
+	})
 	if err != nil {
 		return nil, err
 	}
-	c, err := choiceIn(m.Answers, *r.Body)
+	m, err := s.App.Find(ctx, r.MachineId)
 	if err != nil {
-		return nil, err
-	}
-	if c.Method != "" {
-		method, err := c.By()
-		if err != nil {
-			return nil, err
-		}
-		if fits := method.Fits(m.Answers.Facts()); fits.Verdict == reason.Refused {
-			return nil, &reason.Refusal{Code: backflush.MethodUnfit, Field: "method", Value: string(c.Method),
-				Allowed: "a method that suits this machine", Finding: fits}
-		}
-	}
-	if err := s.Store.ChangeInterval(ctx, m.ID,
-		store.Change{ID: r.Body.Id, What: store.Chosen, At: s.now(), Choice: c, Why: "chosen"}); err != nil {
 		return nil, err
 	}
 	out, err := s.schools(ctx, m)
@@ -389,49 +371,10 @@ func (s *Server) ChangeInterval(
 	ctx context.Context,
 	r ChangeIntervalRequestObject,
 ) (ChangeIntervalResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
-	if err != nil {
+	if err := s.App.ChangeInterval(ctx, r.Body.Id, r.MachineId, string(r.Body.Kind)); err != nil {
 		return nil, err
 	}
-	now := s.now()
-	h, err := s.history(ctx, m, now)
-	if err != nil {
-		return nil, err
-	}
-	c := store.Change{ID: r.Body.Id, At: now, Choice: h.Choice.Settled(m.Answers)}
-	switch kind := string(r.Body.Kind); kind {
-	case "undo":
-		err = s.Store.UndoInterval(ctx, r.Body.Id, m.ID, now)
-		if errors.Is(err, store.ErrConflict) {
-			return nil, newProblem(
-				http.StatusConflict,
-				"conflict",
-				"Nothing to take back",
-			).at("kind", kind, "a machine whose interval was changed")
-		}
-	case "take":
-		lesson, wrong := s.lesson(ctx, m, h)
-		if wrong != nil {
-			return nil, wrong
-		}
-		if !lesson.Proposed {
-			p := newProblem(
-				http.StatusConflict,
-				"conflict",
-				"No other interval is proposed",
-			).at("kind", kind, "a machine whose first dirty water proposes another interval")
-			p.Finding = &lesson.Finding
-			return nil, p
-		}
-		c.What, c.Why, c.Choice.Factor = store.Learned, lesson.Finding.Because[0].Text, lesson.Factor.Value
-		err = s.Store.ChangeInterval(ctx, m.ID, c)
-	default:
-		if err := care.CheckShortening(kind); err != nil {
-			return nil, err
-		}
-		c.What, c.Why = kind, "until the next wash"
-		err = s.Store.ChangeInterval(ctx, m.ID, c)
-	}
+	m, err := s.App.Find(ctx, r.MachineId)
 	if err != nil {
 		return nil, err
 	}
@@ -439,81 +382,39 @@ func (s *Server) ChangeInterval(
 	return ChangeInterval201JSONResponse(out), err
 }
 
-// lastWash is the newest wash of any group.
-func lastWash(h care.History) time.Time {
-	var last time.Time
-	for _, d := range h.Done {
-		if d.Task == care.Wash && d.At.After(last) {
-			last = d.At
-		}
-	}
-	return last
-}
-
 // ReadCounter turns a reading of the machine's own counter into use.
 func (s *Server) ReadCounter(ctx context.Context, r ReadCounterRequestObject) (ReadCounterResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
+	b := r.Body
+	e, err := s.App.ReadCounter(ctx,
+		app.Counted{ID: b.Id, MachineID: r.MachineId, Value: b.Reading, At: b.At, Reset: b.Reset})
 	if err != nil {
 		return nil, err
 	}
-	at, err := s.past(r.Body.At, useReach)
-	if err != nil {
-		return nil, err
-	}
-	before, err := s.Store.LastReading(ctx, m.ID)
-	if err != nil {
-		return nil, err
-	}
-	if again, err := s.Store.HasReading(ctx, r.Body.Id); err != nil || again {
-		return ReadCounter201JSONResponse{From: at, To: at}, err
-	}
-	h, err := s.history(ctx, m, s.now())
-	if err != nil {
-		return nil, err
-	}
-	use, err := care.FromCounter(
-		m.Answers.Facts(),
-		before,
-		lastWash(h),
-		care.Reading{Value: r.Body.Reading, At: at.UTC().Truncate(time.Millisecond), Reset: r.Body.Reset},
-	)
-	if err != nil {
-		return nil, err
-	}
-	use.ID = r.Body.Id
-	if err := s.Store.AddReading(ctx, m.ID, r.Body.Reading, use); err != nil {
-		return nil, err
-	}
-	return ReadCounter201JSONResponse{Drinks: use.Count, From: use.From, To: use.To}, nil
+	return ReadCounter201JSONResponse{Drinks: e.Count, From: e.From, To: e.To}, nil
 }
 
 // ImportUse takes dated use from a file, or says what it would come to.
 func (s *Server) ImportUse(ctx context.Context, r ImportUseRequestObject) (ImportUseResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
+	sum, err := s.App.ImportUse(ctx, r.MachineId, r.Body.Text, r.Body.Preview)
 	if err != nil {
 		return nil, err
 	}
-	events, bad := care.ReadUse(r.Body.Text, m.Answers.Facts(), m.Zone, s.now())
-	out := Imported{Entries: len(events)}
+	out := Imported{Entries: len(sum.Events)}
 	out.Bad = make([]struct {
 		Allowed string `json:"allowed"`
 		Field   string `json:"field"`
 		Line    int    `json:"line"`
 		Value   string `json:"value"`
-	}, len(bad))
-	for i, b := range bad {
+	}, len(sum.Bad))
+	for i, b := range sum.Bad {
 		out.Bad[i].Line, out.Bad[i].Field, out.Bad[i].Value, out.Bad[i].Allowed = b.Line, b.Field, b.Value, b.Allowed
 	}
-	if len(bad) > 0 {
+	if len(sum.Bad) > 0 {
 		return ImportUse200JSONResponse(out), nil
-	}
-	sum, err := s.Store.ImportUse(ctx, m.ID, events, r.Body.Preview)
-	if err != nil {
-		return nil, err
 	}
 	out.Kept, out.Fresh, out.Changed, out.Same = !r.Body.Preview, sum.New, sum.Changed, sum.Same
 	drinks := 0.0
-	for _, e := range events {
+	for _, e := range sum.Events {
 		if e.Kind.IsShot() {
 			drinks += e.Count
 		}
@@ -530,68 +431,40 @@ func (s *Server) ImportUse(ctx context.Context, r ImportUseRequestObject) (Impor
 
 // SayAway enters days on which nobody is there.
 func (s *Server) SayAway(ctx context.Context, r SayAwayRequestObject) (SayAwayResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
-	if err != nil {
+	day := func(d types.Date) func(*time.Location) time.Time {
+		return func(zone *time.Location) time.Time { return use.DayOf(d.Year(), d.Month(), d.Day(), zone) }
+	}
+	away := app.Away{ID: r.Body.Id, Note: orElse(r.Body.Note, "")}
+	if err := s.App.SayAway(ctx, r.MachineId, away, day(r.Body.From), day(r.Body.To)); err != nil {
 		return nil, err
 	}
-	now := s.now()
-	day := func(d types.Date) time.Time { return care.DayOf(d.Year(), d.Month(), d.Day(), m.Zone) }
-	spell, err := care.NewSpell(day(r.Body.From), day(r.Body.To), now, m.Zone)
-	if err != nil {
-		return nil, err
-	}
-	away := store.Away{ID: r.Body.Id, From: spell.From, To: spell.To}
-	if r.Body.Note != nil {
-		away.Note = *r.Body.Note
-	}
-	if err := s.Store.SayAway(ctx, m.ID, away, now); err != nil {
-		return nil, err
-	}
-	out, err := s.machine(ctx, m.ID)
+	out, err := s.machine(ctx, r.MachineId)
 	return SayAway201JSONResponse(out), err
 }
 
 // ForgetAway takes a holiday back.
 func (s *Server) ForgetAway(ctx context.Context, r ForgetAwayRequestObject) (ForgetAwayResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
-	if err != nil {
+	if err := s.App.ForgetAway(ctx, r.MachineId, r.AwayId); err != nil {
 		return nil, err
 	}
-	if err := s.Store.ForgetAway(ctx, m.ID, r.AwayId, s.now()); errors.Is(err, store.ErrNotFound) {
-		return nil, newProblem(
-			http.StatusNotFound,
-			"not_found",
-			"No such holiday",
-		).at("away_id", r.AwayId, "the id of a holiday of this machine")
-	} else if err != nil {
-		return nil, err
-	}
-	out, err := s.machine(ctx, m.ID)
+	out, err := s.machine(ctx, r.MachineId)
 	return ForgetAway200JSONResponse(out), err
 }
 
 // RecordSmall puts small tasks of the day on record.
 func (s *Server) RecordSmall(ctx context.Context, r RecordSmallRequestObject) (RecordSmallResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
-	if err != nil {
-		return nil, err
-	}
-	at, err := s.past(r.Body.At, useReach)
-	if err != nil {
-		return nil, err
-	}
-	gate := backflush.Gate(m.Answers.Facts())
-	tasks := make([]care.Task, len(r.Body.Tasks))
+	tasks := make([]task.ID, len(r.Body.Tasks))
 	for i, t := range r.Body.Tasks {
-		if tasks[i] = care.Task(t); tasks[i] == care.WaterBackflush && gate.Verdict == reason.Refused {
-			return nil, &reason.Refusal{Code: backflush.NoValve, Field: "tasks", Value: string(t),
-				Allowed: "the other small tasks", Finding: gate}
-		}
+		tasks[i] = task.ID(t)
 	}
-	if err := s.Store.AddSmall(ctx, r.Body.Id, m.ID, tasks, at); err != nil {
+	if err := s.App.RecordSmall(ctx, r.Body.Id, r.MachineId, tasks, r.Body.At); err != nil {
 		return nil, err
 	}
-	list, err := s.bench(ctx, []store.Machine{m}, s.now())
+	m, err := s.App.Find(ctx, r.MachineId)
+	if err != nil {
+		return nil, err
+	}
+	list, err := s.bench(ctx, []app.Machine{m}, s.App.Instant())
 	if err != nil {
 		return nil, err
 	}
@@ -601,7 +474,7 @@ func (s *Server) RecordSmall(ctx context.Context, r RecordSmallRequestObject) (R
 func smallOut(list []care.Chore) []Small {
 	out := make([]Small, len(list))
 	for i, c := range list {
-		out[i] = Small{Task: SmallTask(c.Task), Title: c.Title, How: c.How, Because: c.Because, Last: ptr(c.Last)}
+		out[i] = Small{Task: c.Task, Title: c.Title, How: c.How, Because: c.Because, Last: ptr(c.Last)}
 	}
 	return out
 }

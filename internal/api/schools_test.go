@@ -44,7 +44,7 @@ func TestSchoolChosenAndBack(t *testing.T) {
 	if s.Current.Id != "soak" || s.Current.Days.Value != 7 || len(s.Changes) != 2 || !s.Changes[1].Newest {
 		t.Errorf("chosen twice: %+v, %d changes", s.Current, len(s.Changes))
 	}
-	if next := b.first().Next; next.State != "overdue" || next.Clocks[0].Limit != 7 {
+	if next := b.first().Next; next.State != "overdue" || next.Clock == nil || next.Clock.Limit != 7 {
 		t.Errorf("eight days after a wash, weekly: %+v", next)
 	}
 	var mix Mix
@@ -74,8 +74,8 @@ func TestSchoolChosenAndBack(t *testing.T) {
 		t.Error("nothing is proposed, and no reason is given")
 	}
 	b.call("POST", "/api/machines/"+id+"/interval-changes", fields{"id": newID(), "kind": "oily"}, 201, &s)
-	if len(s.Shortened) != 1 || b.first().Next.Clocks[0].Limit != 35 {
-		t.Errorf("oily beans: %v, %+v", s.Shortened, b.first().Next.Clocks[0])
+	if len(s.Shortened) != 1 || b.washDue().Clocks[0].Limit != 35 {
+		t.Errorf("oily beans: %v, %+v", s.Shortened, b.washDue().Clocks[0])
 	}
 }
 
@@ -135,7 +135,7 @@ func TestPairings(t *testing.T) {
 		201,
 		&s,
 	)
-	if *s.Current.Interval.Days != 10 || s.Current.Interval.Task != "hand_clean" {
+	if *s.Current.Interval.Days != 10 || s.Current.Interval.Task != "screen" {
 		t.Errorf("every ten days by hand: %+v", s.Current.Interval)
 	}
 }
@@ -195,7 +195,7 @@ func TestFirstDischargeTeaches(t *testing.T) {
 		!strings.Contains(s.Changes[1].Why, "clear twice") {
 		t.Errorf("taken: %+v", s.Current.Interval)
 	}
-	if limit := b.first().Next.Clocks[0].Limit; limit != 63 {
+	if limit := b.washDue().Clocks[0].Limit; limit != 63 {
 		t.Errorf("the bench counts to %v", limit)
 	}
 	b.call("POST", "/api/machines/"+id+"/interval-changes", fields{"id": newID(), "kind": "undo"}, 201, &s)
@@ -233,7 +233,7 @@ func TestCounterReading(t *testing.T) {
 		return c
 	}
 	b.now = b.now.AddDate(0, 0, 2)
-	if c := read(20); c.Drinks != 10 {
+	if c := read(20, "reset", true); c.Drinks != 10 {
 		t.Errorf("20 on the counter since the wash: %+v", c)
 	}
 	b.now = b.now.AddDate(0, 0, 5)
@@ -247,7 +247,7 @@ func TestCounterReading(t *testing.T) {
 	if c := read(80); c.Drinks != 30 {
 		t.Errorf("60 more: %+v", c)
 	}
-	used := func() float64 { return b.first().Next.Clocks[0].Used.Value }
+	used := func() float64 { return b.washDue().Clocks[0].Used.Value }
 	if used() != 40 {
 		t.Errorf("%v shots since the wash, want 40: the milk drinks are part of the reading", used())
 	}
@@ -343,7 +343,7 @@ func TestHolidays(t *testing.T) {
 		201,
 		nil,
 	)
-	before := b.first().Next.Likely
+	before := b.washDue().Likely
 	day := func(ahead int) string { return b.now.AddDate(0, 0, ahead).Format(time.DateOnly) }
 	var m Machine
 	b.call(
@@ -357,11 +357,11 @@ func TestHolidays(t *testing.T) {
 		m.Away[0].Note != "boat out" {
 		t.Errorf("%+v", m.Away)
 	}
-	if moved := b.first().Next.Likely.Sub(before).Hours() / 24; moved < 6.9 || moved > 7.1 {
+	if moved := b.washDue().Likely.Sub(before).Hours() / 24; moved < 6.9 || moved > 7.1 {
 		t.Errorf("a week away moves the date by %.2f days", moved)
 	}
 	b.call("DELETE", "/api/machines/"+id+"/away/"+m.Away[0].Id, nil, 200, &m)
-	if len(m.Away) != 0 || !b.first().Next.Likely.Equal(before) {
+	if len(m.Away) != 0 || !b.washDue().Likely.Equal(before) {
 		t.Errorf("taken back: %+v", m.Away)
 	}
 	for _, c := range []struct{ from, to, field string }{{day(5), day(4), "to"}, {day(-500), day(1), "from"},
@@ -381,15 +381,15 @@ func TestSmallOnes(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
 	b.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "double", "at": b.now}, 201, nil)
-	if small := b.first().Small; len(small) != 4 {
+	if small := b.first().Small; len(small) != 5 {
 		t.Fatalf("%+v", small)
 	}
-	ask := fields{"id": newID(), "tasks": []string{"brush", "tray"}, "at": b.now}
+	ask := fields{"id": newID(), "tasks": []string{"brush", "wand", "tray"}, "at": b.now}
 	var after BenchMachine
 	b.call("POST", "/api/machines/"+id+"/small", ask, 201, &after)
 	b.call("POST", "/api/machines/"+id+"/small", ask, 201, &after)
 	if len(after.Small) != 2 {
-		t.Errorf("two of four are done: %+v", after.Small)
+		t.Errorf("three of five are done: %+v", after.Small)
 	}
 	l := b.start(id, "method", "water_only")
 	l.press("done")
@@ -411,7 +411,7 @@ func TestSmallOnes(t *testing.T) {
 	b.call("GET", "/api/log", nil, 200, &log)
 	few := len(log.Entries)
 	b.call("GET", "/api/log?small=true", nil, 200, &log)
-	if few != 2 || len(log.Entries) != 4 {
+	if few != 2 || len(log.Entries) != 5 {
 		t.Errorf("%d entries, %d with the small ones", few, len(log.Entries))
 	}
 	none := home()

@@ -12,7 +12,6 @@ import (
 	"net/http"
 	"path"
 	"strings"
-	"time"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/getkin/kin-openapi/openapi3filter"
@@ -21,7 +20,7 @@ import (
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
-	"freshanvil/internal/store"
+	"freshanvil/internal/app"
 )
 
 //go:generate go tool -modfile=../../tools/go.mod oapi-codegen -config oapi-codegen.yaml openapi.yaml
@@ -31,10 +30,9 @@ var contract []byte
 
 // Config is what a server needs.
 type Config struct {
-	Store *store.Store
+	App   *app.App
 	Pages fs.FS // the built front end
 	Log   *slog.Logger
-	Now   func() time.Time
 	Speed int // run seconds a wall second of runs started here
 	// Stop ends the streams of events, so that a shutdown need not wait for them.
 	Stop context.Context
@@ -43,8 +41,7 @@ type Config struct {
 // Server answers the contract.
 type Server struct {
 	Config
-	hub    hub
-	judged judgements
+	hub hub
 }
 
 // maxBody is far above any request of the contract.
@@ -61,6 +58,7 @@ func New(cfg Config) (*echo.Echo, error) {
 		return nil, err
 	}
 	s := &Server{Config: cfg}
+	cfg.App.Changed = s.hub.tell
 	e := echo.New()
 	e.Logger = cfg.Log
 	e.HTTPErrorHandler = handleError(cfg.Log)
@@ -136,7 +134,7 @@ func validate(router routers.Router) echo.MiddlewareFunc {
 }
 
 func (s *Server) health(c *echo.Context) error {
-	if err := s.Store.Ready(c.Request().Context()); err != nil {
+	if err := s.App.Ready(c.Request().Context()); err != nil {
 		return newProblem(http.StatusServiceUnavailable, "no_database", "The database does not answer")
 	}
 	return c.JSON(http.StatusOK, map[string]string{"status": "ok"})

@@ -2,10 +2,7 @@ package api
 
 import (
 	"context"
-	"fmt"
 	"math"
-	"net/http"
-	"strings"
 	"time"
 
 	"freshanvil/core/care"
@@ -15,185 +12,8 @@ import (
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
-	"freshanvil/core/units"
-	"freshanvil/internal/store"
+	"freshanvil/internal/app"
 )
-
-// asked is what is chosen of a descale.
-type asked struct {
-	program, product string
-	strength         *float64
-	renew, wash      bool
-}
-
-// ofMachine plans what is done to a machine as a whole.
-func (s *Server) ofMachine(
-	ctx context.Context,
-	m store.Machine,
-	b NewRun,
-	in job.Contents,
-	now time.Time,
-) (job.Plan, error) {
-	if *b.Task == NewRunTaskDrawOff {
-		if text := in.Holds(); text != "" {
-			return job.Plan{}, newProblem(
-				http.StatusConflict,
-				string(job.ChemicalInside),
-				text,
-			).at("task", "draw_off", "a machine without detergent or acid inside: rinse it first")
-		}
-		return job.DrawOff(m.Answers, orElse(b.Draws, 0))
-	}
-	a := asked{
-		product:  orElse(b.Product, "citric"),
-		strength: b.StrengthGL,
-		renew:    orElse(b.Renew, false),
-		wash:     orElse(b.Wash, false),
-	}
-	if b.Program != nil {
-		a.program = string(*b.Program)
-	}
-	d, err := s.descaling(ctx, m, now)
-	if err != nil {
-		return job.Plan{}, err
-	}
-	sit, err := s.sitting(ctx, m, d, a, in, now)
-	if err != nil {
-		return job.Plan{}, err
-	}
-	return s.descalePlan(ctx, m, d, sit, a)
-}
-
-// standing is what is known of a machine's scale.
-type standing struct {
-	history care.History
-	care.Descaling
-}
-
-func (s *Server) descaling(ctx context.Context, m store.Machine, now time.Time) (standing, error) {
-	h, err := s.history(ctx, m, now)
-	if err != nil {
-		return standing{}, err
-	}
-	d, err := care.DescalingOf(m.Answers, h, now, m.Zone)
-	return standing{h, d}, err
-}
-
-// card is the dose for a machine as it stands.
-func (s *Server) card(ctx context.Context, m store.Machine, d standing, product string, strength *float64) (
-	descale.Card, error) {
-	own, err := s.Store.Products(ctx)
-	if err != nil {
-		return descale.Card{}, err
-	}
-	p, err := among(append(descale.Products(), own...), product)
-	if err != nil {
-		return descale.Card{}, err
-	}
-	gPerL := 0.0
-	if strength != nil {
-		if gPerL = *strength; gPerL <= 0 {
-			return descale.Card{}, &units.OutOfRange{Field: "strength_g_l", Value: fmt.Sprint(gPerL),
-				Allowed: "above 0; left out, as the label says"}
-		}
-	}
-	f := m.Answers.Facts()
-	brew, steam, _ := d.InVessels()
-	circuits := descale.Circuits(f, brew, steam)
-	for i := range circuits { // brew, or both in one, first; then steam
-		if i < len(d.Places) && d.Due.State != care.Unrecorded {
-			circuits[i].From = d.Places[i].Predicted()
-		}
-	}
-	return descale.MixFor(p, gPerL, f, circuits, descale.Chrome, descale.Seals)
-}
-
-// sitting gathers what a descale is planned from.
-func (s *Server) sitting(
-	ctx context.Context,
-	m store.Machine,
-	d standing,
-	a asked,
-	in job.Contents,
-	now time.Time,
-) (job.Sitting, error) {
-	if len(in.Acid) > 0 { // only rinsed: what is in, and how strong, is not asked
-		a.product, a.strength = "citric", nil
-	}
-	card, err := s.card(ctx, m, d, a.product, a.strength)
-	if err != nil {
-		return job.Sitting{}, err
-	}
-	w, err := s.drawn(ctx, m, now)
-	if err != nil {
-		return job.Sitting{}, err
-	}
-	filled, err := w.sample.Fill()
-	if err != nil {
-		return job.Sitting{}, err
-	}
-	share := 1.0
-	if d.history.Share > 0 {
-		share = d.history.Share
-	}
-	return job.Sitting{
-		Program: descale.ProgramID(a.program),
-		Card:    card,
-		Setting: w.setting,
-		Renew:   a.renew,
-		FeedAlk: filled.Alkalinity.Likely,
-		FeedPH:  filled.PH.Likely,
-		Share:   share,
-		Known:   d.Due.State != care.Unrecorded,
-		Dirty:   len(in.Acid) > 0,
-		Inside:  in,
-		Now:     now,
-		Zone:    m.Zone,
-	}, nil
-}
-
-// descalePlan plans it, with a wash of every group where one is to follow.
-func (s *Server) descalePlan(
-	ctx context.Context,
-	m store.Machine,
-	d standing,
-	sit job.Sitting,
-	a asked,
-) (job.Plan, error) {
-	if a.wash && !sit.Dirty {
-		powder, err := s.detergent(ctx)
-		if err != nil {
-			return job.Plan{}, err
-		}
-		var targets []job.Target
-		for g := range m.Answers.Facts().Groups {
-			targets = append(targets, job.Target{Group: g + 1, Blind: sit.Inside.Blind[machine.Group(g+1)]})
-		}
-		choice := d.history.Choice.Settled(m.Answers)
-		if choice.Method == "" {
-			return job.Plan{}, &units.OutOfRange{
-				Field:   "wash",
-				Value:   "true",
-				Allowed: "false: this machine is not washed with detergent",
-			}
-		}
-		method, err := choice.By()
-		if err != nil {
-			return job.Plan{}, err
-		}
-		w, err := job.WashBy(m.Answers, method, powder, targets...)
-		if err != nil {
-			return job.Plan{}, err
-		}
-		sit.Wash = &w
-	}
-	p, err := job.Descale(m.Answers, sit)
-	if err != nil {
-		return p, err
-	}
-	_, err = s.cleared(p)
-	return p, err
-}
 
 // descalePlanOut is a plan before it is led.
 func descalePlanOut(p job.Plan, cleared reason.Reason, now time.Time) *DescalePlan {
@@ -340,7 +160,7 @@ func framesOut(list []run.Frame) []PlantFrame {
 }
 
 // endedDescaleOut is what a descale came to.
-func endedDescaleOut(e store.EndedDescale) *RunDescale {
+func endedDescaleOut(e app.EndedDescale) *RunDescale {
 	out := &RunDescale{Program: e.Program, Product: e.Product, ContactMin: e.Contact.Minutes(),
 		ContactMostMin: e.Most.Minutes(), Vessels: []VesselNow{}, Frames: []PlantFrame{}, Leave: []string{},
 		Circuits: []AcidNow{}, Findings: append([]Finding{}, e.Findings...), Says: ptr(e.Report)}
@@ -367,31 +187,10 @@ func endedDescaleOut(e store.EndedDescale) *RunDescale {
 
 // AddNote puts a note on descaling into the log.
 func (s *Server) AddNote(ctx context.Context, r AddNoteRequestObject) (AddNoteResponseObject, error) {
-	m, err := s.find(ctx, r.MachineId)
+	m, err := s.App.Find(ctx, r.MachineId)
 	if err != nil {
 		return nil, err
 	}
-	text := strings.TrimSpace(r.Body.Text)
-	if text == "" {
-		return nil, &units.OutOfRange{Field: "text", Value: shorten(r.Body.Text), Allowed: "what is to be remembered"}
-	}
-	now := s.now()
-	title := "Note on descaling"
-	if err := s.Store.Note(ctx, r.Body.Id, m.ID, care.Descale, title, text, now); err != nil {
-		return nil, err
-	}
-	return AddNote201JSONResponse(
-		entryOut(
-			store.Entry{
-				ID:        r.Body.Id,
-				MachineID: m.ID,
-				Outcome:   store.Noted,
-				Title:     title,
-				Task:      care.Descale,
-				At:        now,
-				Record:    store.Record{Note: text},
-			},
-			m,
-		),
-	), nil
+	e, err := s.App.Note(ctx, r.Body.Id, m.ID, r.Body.Text)
+	return AddNote201JSONResponse(entryOut(e, m)), err
 }

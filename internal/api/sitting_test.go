@@ -192,7 +192,7 @@ func TestAcidAndDetergentAreKeptApart(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": newID(), "device": "phone", "parts": []string{"machine"}, "task": "renew"},
+		fields{"id": newID(), "device": "phone", "parts": []string{"machine"}, "task": "filter_change"},
 		409,
 		&p,
 	)

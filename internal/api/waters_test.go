@@ -120,7 +120,7 @@ func TestFromAStripToADate(t *testing.T) {
 	b.call(
 		"POST",
 		"/api/machines/"+id+"/runs",
-		fields{"id": l.id, "device": "phone", "parts": []string{"machine"}, "task": "renew"},
+		fields{"id": l.id, "device": "phone", "parts": []string{"machine"}, "task": "filter_change"},
 		201,
 		&l.Run,
 	)
@@ -254,7 +254,7 @@ func TestBadWater(t *testing.T) {
 		{"POST", "/api/machines/" + id + "/water/if", fields{"drinks": -1}, 422, "drinks"},
 		{"DELETE", "/api/readings/" + newID(), nil, 404, "reading_id"},
 		{"POST", "/api/machines/" + id + "/runs",
-			fields{"id": newID(), "device": "d", "parts": []string{"machine"}, "task": "renew"},
+			fields{"id": newID(), "device": "d", "parts": []string{"machine"}, "task": "filter_change"},
 			422, "task"},
 	} {
 		var p Problem

@@ -16,6 +16,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
+	"freshanvil/core/task"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
 	"freshanvil/core/water"
@@ -25,7 +26,7 @@ import (
 // facts alone.
 type Alone struct {
 	Answers machine.Answers
-	Tasks   []care.Task
+	Tasks   []task.ID
 	Method  backflush.MethodID // of a wash; empty for the usual one
 	Program descale.ProgramID  // of a descale; empty for the usual one
 	Product string             // empty for citric acid
@@ -43,7 +44,7 @@ type Planned struct {
 }
 
 // tasks that are planned here.
-var tasks = []care.Task{care.Descale, care.Wash, care.WaterBackflush, care.FilterChange, care.Regenerate, care.DrawOff}
+var tasks = []task.ID{task.Descale, task.Wash, task.WaterBackflush, task.FilterChange, task.Regenerate, task.DrawOff}
 
 // Plan composes what is asked for. Bad input is a *units.OutOfRange, what must not be done a
 // *reason.Refusal; then the plan holds what was laid before, for a trace.
@@ -52,11 +53,11 @@ func (a Alone) Plan() (Planned, error) {
 		return Planned{}, err
 	}
 	switch {
-	case slices.Contains(a.Tasks, care.Descale):
+	case slices.Contains(a.Tasks, task.Descale):
 		return a.descale()
-	case slices.Contains(a.Tasks, care.Wash), slices.Contains(a.Tasks, care.WaterBackflush):
+	case slices.Contains(a.Tasks, task.Wash), slices.Contains(a.Tasks, task.WaterBackflush):
 		return cleared(a.wash())
-	case slices.Contains(a.Tasks, care.DrawOff):
+	case slices.Contains(a.Tasks, task.DrawOff):
 		return cleared(job.DrawOff(a.Answers, a.Draws))
 	}
 	return cleared(job.Renew(a.Answers, treat.Usual(a.Answers.Treatment), a.Start))
@@ -92,7 +93,7 @@ func (a Alone) check() error {
 
 func (a Alone) wash() (job.Plan, error) {
 	method := a.Method
-	if slices.Contains(a.Tasks, care.WaterBackflush) && !slices.Contains(a.Tasks, care.Wash) {
+	if slices.Contains(a.Tasks, task.WaterBackflush) && !slices.Contains(a.Tasks, task.Wash) {
 		method = backflush.WaterOnly
 	}
 	if method == "" {
@@ -148,9 +149,9 @@ func (a Alone) descale() (Planned, error) {
 	in := job.Sitting{
 		Program: a.Program, Card: card, Setting: treat.Usual(a.Answers.Treatment), FeedAlk: filled.Alkalinity.Likely,
 		FeedPH: filled.PH.Likely, Share: 1, Now: a.Start,
-		Renew: slices.Contains(a.Tasks, care.FilterChange) || slices.Contains(a.Tasks, care.Regenerate),
+		Renew: slices.Contains(a.Tasks, task.FilterChange) || slices.Contains(a.Tasks, task.Regenerate),
 	}
-	if slices.Contains(a.Tasks, care.Wash) {
+	if slices.Contains(a.Tasks, task.Wash) {
 		w, err := a.wash()
 		if err != nil {
 			return Planned{}, err

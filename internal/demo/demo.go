@@ -21,8 +21,10 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/run"
 	"freshanvil/core/supply"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
-	"freshanvil/internal/store"
+	"freshanvil/core/use"
+	"freshanvil/internal/app"
 )
 
 const (
@@ -31,12 +33,12 @@ const (
 )
 
 // Clear takes an older demo database away. It refuses a file that the demo
-// did not make; now is when.
-func Clear(ctx context.Context, file string, now time.Time) error {
+// did not make.
+func Clear(ctx context.Context, file string) error {
 	if _, err := os.Stat(file); errors.Is(err, fs.ErrNotExist) {
 		return nil
 	}
-	db, err := store.Open(ctx, file, now)
+	db, err := app.Open(ctx, file, time.Now)
 	if err != nil {
 		return fmt.Errorf("%s is there already and is no demo database (%w); name another with --db", file, err)
 	}
@@ -64,10 +66,11 @@ func id(words ...any) string {
 type bench struct {
 	name, owner, place string
 	answers            machine.Answers
-	water              store.HardnessAnswer
+	water              app.HardnessAnswer
 	washes             []int  // days ago, led through as runs
 	recorded           []int  // days ago, put on record
-	cleaned            []int  // hand cleans, days ago
+	screens            []int  // screens off and scrubbed, days ago
+	soaks, tanks       []int  // days ago
 	away               [2]int // from so many days ago to so many: nobody there
 	firsts             string // first discharges of the led washes: c, p, b, d
 	choice             func(machine.Answers) (care.Choice, error)
@@ -107,8 +110,9 @@ func benches() []bench {
 					"flow_ml_s": "20",
 				},
 			},
-			water:  store.HardnessAnswer{Known: true, Value: 7, Unit: units.GermanDegree},
+			water:  app.HardnessAnswer{Known: true, Value: 7, Unit: units.GermanDegree},
 			washes: every(30, 2, 4), recorded: every(178, 34, 4), firsts: "bppcppcc",
+			screens: every(59, 3, 7), soaks: every(59, 3, 7), tanks: every(130, 10, 30),
 		},
 		{
 			name: "Observatory kitchen", owner: "Observatory", place: "hill road, kitchen",
@@ -119,9 +123,11 @@ func benches() []bench {
 				MilkDrinks: 2,
 				Treatment:  machine.InTank,
 			},
-			water:  store.HardnessAnswer{Known: true, Value: 14, Unit: units.GermanDegree},
+			water:  app.HardnessAnswer{Known: true, Value: 14, Unit: units.GermanDegree},
 			washes: []int{167, 154, 142, 129, 116, 104, 92, 79, 44, 29, 15}, away: [2]int{75, 52},
-			firsts: "pbpppccpcpp", chosen: 170, taken: []int{154, 92}, holiday: [2]int{24, 38},
+			firsts: "pbpppccpcpp", chosen: 170,
+			screens: []int{160, 131, 100, 44, 15}, soaks: every(48, 6, 7), tanks: []int{150, 118, 88, 44, 15},
+			taken: []int{154, 92}, holiday: [2]int{24, 38},
 			choice: func(a machine.Answers) (care.Choice, error) {
 				return care.Pair(a, backflush.HalfTeaspoon, nil, care.FiftyShots, care.Interval{})
 			},
@@ -137,8 +143,8 @@ func benches() []bench {
 				Overrides: map[string]string{"handle": "wood", "drain": "plug", "steam_heater": "held_off",
 					"brew_material": "copper", "steam_material": "copper"},
 			},
-			water:  store.HardnessAnswer{Known: true, Value: 120, Unit: units.MgPerLCaCO3},
-			washes: []int{166}, cleaned: []int{75},
+			water:  app.HardnessAnswer{Known: true, Value: 120, Unit: units.MgPerLCaCO3},
+			washes: []int{166}, screens: []int{75}, soaks: every(43, 1, 7), tanks: every(145, 25, 30),
 		},
 		{
 			name: "Corner shop", owner: "Corner shop", place: "fish market",
@@ -149,8 +155,9 @@ func benches() []bench {
 				MilkDrinks: 110,
 				Treatment:  machine.UnderSink,
 			},
-			water:  store.HardnessAnswer{Known: true, Value: 2.1, Unit: units.MmolPerL},
+			water:  app.HardnessAnswer{Known: true, Value: 2.1, Unit: units.MmolPerL},
 			washes: []int{2, 1}, recorded: every(181, 3, 1), firsts: "pp",
+			screens: every(60, 4, 7), soaks: every(60, 4, 7),
 		},
 		{
 			name: "Bench loaner", owner: "Repair bench", place: "lent to the harbour office",
@@ -162,20 +169,43 @@ func benches() []bench {
 				Treatment:  machine.Jug,
 				Overrides:  map[string]string{"brew_material": "stainless"},
 			},
-			cleaned: []int{160, 128, 99, 68, 38, 11},
+			screens: []int{160, 128, 99, 68, 38, 11}, soaks: every(46, 4, 7), tanks: every(158, 8, 30),
 		},
 	}
 }
 
-// Fill adds the demo machines with half a year of use that ends now. The same
+// filler carries the half year out as people would, through the same use cases, with a clock that
+// stands where it is put.
+type filler struct {
+	*app.App
+	clock time.Time
+	now   time.Time
+	zone  *time.Location
+}
+
+// at puts the clock to an instant.
+func (f *filler) at(t time.Time) *filler {
+	f.clock = t
+	return f
+}
+
+// evening puts the clock to the evening of a day so many days ago.
+func (f *filler) evening(ago int) *filler { return f.at(evening(f.now, ago, f.zone)) }
+
+// Fill makes a database with the demo machines and half a year of use that ends now. The same
 // instant gives the same data.
-func Fill(ctx context.Context, db *store.Store, now time.Time) error {
+func Fill(ctx context.Context, file string, now time.Time) (err error) {
 	now = now.UTC().Truncate(time.Second)
-	if err := db.SetMeta(ctx, mark, ours); err != nil {
-		return err
-	}
 	zone, err := time.LoadLocation("Europe/Lisbon")
 	if err != nil {
+		return err
+	}
+	f := &filler{clock: now, now: now, zone: zone}
+	if f.App, err = app.Open(ctx, file, func() time.Time { return f.clock }); err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, f.Close()) }()
+	if err := f.SetMeta(ctx, mark, ours); err != nil {
 		return err
 	}
 	tub := supply.Tub{
@@ -186,90 +216,106 @@ func Fill(ctx context.Context, db *store.Store, now time.Time) error {
 		Opened:  now.AddDate(0, -14, 0),
 		Price:   14,
 	}
-	if err := db.SayTub(ctx, id("tub"), tub, now.AddDate(0, 0, -25)); err != nil {
+	if err := f.at(now.AddDate(0, 0, -25)).SayTub(ctx, id("tub"), tub); err != nil {
 		return err
 	}
 	for i, b := range benches() {
 		begin := now.AddDate(0, 0, -halfYear).Add(time.Duration(i) * time.Second)
-		if err := b.fill(ctx, db, zone, begin, now); err != nil {
+		if err := b.fill(ctx, f, begin); err != nil {
 			return fmt.Errorf("%s: %w", b.name, err)
 		}
 	}
-	return fillWater(ctx, db, zone, now)
+	if err := f.fillWater(ctx); err != nil {
+		return err
+	}
+	return f.at(now).TurnDay(ctx)
 }
 
-func (b bench) fill(ctx context.Context, db *store.Store, zone *time.Location, begin, now time.Time) error {
-	m := store.Machine{
-		ID:       id(b.name),
-		Name:     b.name,
-		Owner:    b.owner,
-		Place:    b.place,
-		Zone:     zone,
-		Answers:  b.answers,
-		Hardness: b.water,
-	}
+func (b bench) fill(ctx context.Context, f *filler, begin time.Time) error {
+	n := app.NewMachine{ID: id(b.name), Name: b.name, Owner: b.owner, Place: b.place, Zone: f.zone.String(),
+		Answers: b.answers, Hardness: b.water}
 	var err error
-	if m.Answers.Hardness, err = b.water.Reading(); err != nil {
+	if n.Answers.Hardness, err = b.water.Reading(); err != nil {
 		return err
 	}
-	if err := db.AddMachine(ctx, m, begin); err != nil {
+	if err := f.at(begin).CreateMachine(ctx, n); err != nil {
 		return err
 	}
-	if err := db.AddUse(ctx, m.ID, "demo", "", use(b, m, begin, now)...); err != nil {
-		return err
-	}
-	if m, err = db.Machine(ctx, m.ID); err != nil { // now with use on record
-		return err
+	if sum, err := f.at(f.now).ImportUse(ctx, n.ID, drinks(b, f.zone, begin, f.now), false); err != nil ||
+		len(sum.Bad) > 0 {
+		return errors.Join(err, fmt.Errorf("%d rows are bad", len(sum.Bad)))
 	}
 	if b.choice != nil {
-		c, err := b.choice(m.Answers)
+		err := f.evening(b.chosen).ChooseSchool(ctx, id(b.name, "choice"), n.ID, "demo",
+			func(m app.Machine) (care.Choice, error) { return b.choice(m.Answers) })
 		if err != nil {
-			return err
-		}
-		if err := db.ChangeInterval(ctx, m.ID,
-			store.Change{ID: id(b.name, "choice"), What: store.Chosen, At: evening(now, b.chosen, zone), Choice: c,
-				Why: "chosen"}); err != nil {
 			return err
 		}
 	}
 	if b.holiday[1] > 0 {
-		day := care.Day(now, zone)
-		away := store.Away{
-			ID:   id(b.name, "away"),
-			From: day.AddDate(0, 0, b.holiday[0]),
-			To:   day.AddDate(0, 0, b.holiday[1]),
-			Note: "dome closed",
+		day := func(ahead int) func(*time.Location) time.Time {
+			return func(zone *time.Location) time.Time { return use.Day(f.now, zone).AddDate(0, 0, ahead) }
 		}
-		if err := db.SayAway(ctx, m.ID, away, now); err != nil {
+		away := app.Away{ID: id(b.name, "away"), Note: "dome closed"}
+		if err := f.at(f.now).SayAway(ctx, n.ID, away, day(b.holiday[0]), day(b.holiday[1]-1)); err != nil {
 			return err
 		}
 	}
-	for group := 1; group <= m.Answers.Facts().Groups; group++ {
-		for _, ago := range b.recorded {
-			if err := db.AddCare(ctx, id(b.name, "wash", group, ago), m.ID, care.Wash, machine.Group(group),
-				evening(now, ago, zone)); err != nil {
-				return err
-			}
-		}
+	if err := b.wash(ctx, f, n); err != nil {
+		return err
+	}
+	return b.record(ctx, f, n)
+}
+
+// groups are those of a machine.
+func groups(n app.NewMachine) []machine.Part {
+	list := make([]machine.Part, n.Answers.Facts().Groups)
+	for g := range list {
+		list[g] = machine.Group(g + 1)
+	}
+	return list
+}
+
+// wash leads the washes through that were led, and takes the lessons that were taken.
+func (b bench) wash(ctx context.Context, f *filler, n app.NewMachine) error {
+	for g, part := range groups(n) {
 		for i, ago := range b.washes {
 			first := backflush.Unseen
 			if i < len(b.firsts) {
 				first = map[byte]backflush.Colour{'c': backflush.ColourClear, 'p': backflush.ColourPale,
 					'b': backflush.ColourBrown, 'd': backflush.ColourDark}[b.firsts[i]]
 			}
-			if err := wash(ctx, db, m, group, first,
-				evening(now, ago, zone).Add(time.Duration(group-1)*15*time.Minute)); err != nil {
+			at := evening(f.now, ago, f.zone)
+			if err := f.wash(ctx, n, part, first, at.Add(time.Duration(g)*15*time.Minute)); err != nil {
 				return err
 			}
 			if slices.Contains(b.taken, ago) {
-				if err := take(ctx, db, m, evening(now, ago, zone).Add(time.Hour)); err != nil {
+				err := f.at(at.Add(time.Hour)).ChangeInterval(ctx, id(b.name, "lesson", ago), n.ID, "take")
+				if err != nil {
 					return err
 				}
 			}
 		}
-		for _, ago := range b.cleaned {
-			if err := db.AddCare(ctx, id(b.name, "clean", group, ago), m.ID, care.HandClean, machine.Group(group),
-				evening(now, ago, zone)); err != nil {
+	}
+	return nil
+}
+
+// record puts on record what was done without a run.
+func (b bench) record(ctx context.Context, f *filler, n app.NewMachine) error {
+	whole := []machine.Part{{}}
+	for _, done := range []struct {
+		task  task.ID
+		ago   []int
+		parts []machine.Part
+	}{
+		{task.Wash, b.recorded, groups(n)}, {task.Screen, b.screens, groups(n)}, {task.Soak, b.soaks, whole},
+		{task.Tank, b.tanks, whole},
+	} {
+		for _, ago := range done.ago {
+			at := evening(f.now, ago, f.zone)
+			err := f.at(at).RecordCare(ctx, app.Care{ID: id(b.name, done.task, ago), MachineID: n.ID, Task: done.task,
+				Parts: done.parts, At: at})
+			if err != nil {
 				return err
 			}
 		}
@@ -282,104 +328,52 @@ func evening(now time.Time, daysAgo int, zone *time.Location) time.Time {
 	return time.Date(d.Year(), d.Month(), d.Day(), 18, 40, 0, 0, zone).UTC()
 }
 
-// use is drinks over the hours of each day, more of them before noon, fewer on
-// a Sunday, none while nobody is there. Where many are made, an hour's drinks
-// are one entry.
-func use(b bench, m store.Machine, begin, now time.Time) []care.UseEvent {
+// drinks is a file of what was made over the hours of each day, more of it before noon, less on
+// a Sunday, nothing while nobody is there.
+func drinks(b bench, zone *time.Location, begin, now time.Time) string {
 	random := rand.New(rand.NewPCG(uint64(len(b.name)), 1))
-	var list []care.UseEvent
+	text := "date,double,milk\n"
 	hours := []float64{7, 8, 8.5, 10, 11, 13, 15, 17}
-	for day := care.Day(begin, m.Zone); day.Before(now); day = care.NextDay(day, m.Zone) {
+	for day := use.Day(begin, zone); day.Before(now); day = use.NextDay(day, zone) {
 		ago := int(now.Sub(day).Hours() / 24)
 		if ago < b.away[0] && ago >= b.away[1] {
 			continue
 		}
-		drinks := b.answers.Drinks * (0.8 + 0.4*random.Float64())
+		made := b.answers.Drinks * (0.8 + 0.4*random.Float64())
 		if day.Weekday() == time.Sunday {
-			drinks *= 0.7
+			made *= 0.7
 		}
-		each := max(1, math.Round(drinks/float64(len(hours))))
+		each := max(1, math.Round(made/float64(len(hours))))
 		for i, hour := range hours {
-			if float64(i)*each >= math.Round(drinks) {
+			if float64(i)*each >= math.Round(made) {
 				break
 			}
-			at := day.Add(time.Duration((hour-4)*float64(time.Hour)) + time.Duration(random.IntN(45))*time.Minute).
-				UTC()
+			at := day.Add(time.Duration((hour-4)*float64(time.Hour)) + time.Duration(random.IntN(20))*time.Minute +
+				time.Duration(i)*time.Second).UTC()
+			milk := random.Float64()*b.answers.Drinks < b.answers.MilkDrinks
 			if at.After(now) || at.Before(begin) {
 				continue
 			}
-			kind := care.Double
-			if random.Float64()*b.answers.Drinks < b.answers.MilkDrinks {
-				kind = care.Milk
+			row := fmt.Sprintf("%s,%g,\n", at.Format(time.RFC3339), each)
+			if milk {
+				row = fmt.Sprintf("%s,,%g\n", at.Format(time.RFC3339), each)
 			}
-			list = append(list, care.UseEvent{ID: id(b.name, at.Unix(), i), Kind: kind, Count: each, From: at, To: at})
+			text += row
 		}
 	}
-	return list
-}
-
-// take takes what the first discharges propose.
-func take(ctx context.Context, db *store.Store, m store.Machine, at time.Time) error {
-	all, err := db.Histories(ctx, []store.Machine{m}, at)
-	if err != nil {
-		return err
-	}
-	h := all[m.ID]
-	graded, err := db.Graded(ctx, m.ID, h.ChoiceSince)
-	if err != nil {
-		return err
-	}
-	lesson := care.Learn(m.Answers, h.Choice, graded)
-	if !lesson.Proposed {
-		return fmt.Errorf(
-			"%s teaches nothing on %s: %s",
-			m.Name,
-			at.Format(time.DateOnly),
-			lesson.Finding.Because[0].Text,
-		)
-	}
-	c := store.Change{
-		ID:     id(m.Name, "lesson", at.Unix()),
-		What:   store.Learned,
-		At:     at,
-		Choice: h.Choice.Settled(m.Answers),
-		Why:    lesson.Finding.Because[0].Text,
-	}
-	c.Choice.Factor = lesson.Factor.Value
-	return db.ChangeInterval(ctx, m.ID, c)
+	return text
 }
 
 // wash carries a wash out as a person would, through the same door.
-func wash(
-	ctx context.Context,
-	db *store.Store,
-	m store.Machine,
-	group int,
-	first backflush.Colour,
-	at time.Time,
+func (f *filler) wash(ctx context.Context, n app.NewMachine, part machine.Part, first backflush.Colour, at time.Time,
 ) error {
-	plan, err := job.Wash(m.Answers, backflush.HalfTeaspoon, backflush.UsualPowder, job.Target{Group: group})
-	if err != nil {
+	b := app.Begun{ID: id(n.Name, "run", part, at.Unix()), MachineID: n.ID, Device: "demo", Speed: 1, Task: task.Wash,
+		Parts: []machine.Part{part}, Method: backflush.HalfTeaspoon}
+	if err := f.at(at).StartRun(ctx, b); err != nil {
 		return err
 	}
-	h, err := db.Histories(ctx, []store.Machine{m}, at)
+	r, err := f.Run(ctx, b.ID)
 	if err != nil {
-		return err
-	}
-	for _, d := range care.AllDue(m.Answers, h[m.ID], at, m.Zone) {
-		if d.Task == care.Wash && d.Part == machine.Group(group) {
-			plan.Activities[0].Wash.Gone = d.Gone()
-		}
-	}
-	r := store.Run{
-		ID:       id(m.Name, "run", group, at.Unix()),
-		Machines: []string{m.ID},
-		Device:   "demo",
-		Speed:    1,
-		Plan:     plan,
-		Started:  at,
-	}
-	if err := db.StartRun(ctx, r); err != nil {
 		return err
 	}
 	random := rand.New(rand.NewPCG(uint64(at.Unix()), 2))
@@ -411,9 +405,9 @@ func wash(
 		}
 		at = at.Add(s.Step.Takes + time.Duration(5+random.IntN(15))*time.Second)
 		p.At = at
-		if r, err = db.Accept(ctx, r.ID, p, at); err != nil {
+		if r, err = f.at(at).Press(ctx, r.ID, p); err != nil {
 			return err
 		}
 	}
-	return fmt.Errorf("demo wash of %s does not end", m.Name)
+	return fmt.Errorf("demo wash of %s does not end", n.Name)
 }

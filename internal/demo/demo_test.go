@@ -9,7 +9,7 @@ import (
 	"time"
 
 	"freshanvil/core/care"
-	"freshanvil/internal/store"
+	"freshanvil/internal/app"
 )
 
 // The demo has one machine that is overdue and one without the valve, and is
@@ -17,24 +17,27 @@ import (
 func TestDemoIsBelievableAndTheSameAtEveryStart(t *testing.T) {
 	ctx := context.Background()
 	now := time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC)
-	fill := func() ([]store.Machine, map[string]care.History, []store.Entry) {
-		db, err := store.Open(ctx, filepath.Join(t.TempDir(), "demo.db"), now)
+	fill := func() ([]app.Machine, map[string]care.History, []app.Entry) {
+		file := filepath.Join(t.TempDir(), "demo.db")
+		if err := Fill(ctx, file, now); err != nil {
+			t.Fatal(err)
+		}
+		a, err := app.Open(ctx, file, func() time.Time { return now })
 		if err != nil {
 			t.Fatal(err)
 		}
-		defer db.Close()
-		if err := Fill(ctx, db, now); err != nil {
-			t.Fatal(err)
-		}
-		list, err := db.Machines(ctx, false)
+		defer a.Close()
+		list, err := a.Machines(ctx, false)
 		if err != nil {
 			t.Fatal(err)
 		}
-		h, err := db.Histories(ctx, list, now)
-		if err != nil {
-			t.Fatal(err)
+		h := map[string]care.History{}
+		for _, m := range list {
+			if h[m.ID], err = a.History(ctx, m, now); err != nil {
+				t.Fatal(err)
+			}
 		}
-		log, err := db.Log(ctx, "", false, 100)
+		log, err := a.Log(ctx, "", false, 100)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -98,17 +101,17 @@ func TestDemoIsBelievableAndTheSameAtEveryStart(t *testing.T) {
 func TestClearRefusesWhatTheDemoDidNotMake(t *testing.T) {
 	ctx := context.Background()
 	file := filepath.Join(t.TempDir(), "mine.db")
-	if err := Clear(ctx, file, time.Now()); err != nil {
+	if err := Clear(ctx, file); err != nil {
 		t.Errorf("nothing there: %v", err)
 	}
-	db, err := store.Open(ctx, file, time.Now())
+	db, err := app.Open(ctx, file, time.Now)
 	if err != nil {
 		t.Fatal(err)
 	}
 	if err := db.Close(); err != nil {
 		t.Fatal(err)
 	}
-	if Clear(ctx, file, time.Now()) == nil {
+	if Clear(ctx, file) == nil {
 		t.Error("a database of somebody's own was taken away")
 	}
 	if _, err := os.Stat(file); err != nil {
@@ -118,7 +121,7 @@ func TestClearRefusesWhatTheDemoDidNotMake(t *testing.T) {
 	if err := os.WriteFile(text, []byte("not a database at all, but words"), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if Clear(ctx, text, time.Now()) == nil {
+	if Clear(ctx, text) == nil {
 		t.Error("a text file was taken away")
 	}
 	if got, _ := os.ReadFile(text); string(got) != "not a database at all, but words" {

@@ -2,14 +2,13 @@ package demo
 
 import (
 	"context"
-	"time"
 
-	"freshanvil/core/care"
 	"freshanvil/core/machine"
+	"freshanvil/core/task"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
 	"freshanvil/core/water"
-	"freshanvil/internal/store"
+	"freshanvil/internal/app"
 )
 
 // spring is a source and what was read of it, days ago.
@@ -85,15 +84,15 @@ var drawn = map[string]draws{
 	"Bench loaner": {kind: machine.Jug, renewed: 12, descale: 55},
 }
 
-func fillWater(ctx context.Context, db *store.Store, zone *time.Location, now time.Time) error {
+func (f *filler) fillWater(ctx context.Context) error {
 	for _, s := range springs() {
-		if err := db.AddSource(ctx, id(s.name), s.name, evening(now, halfYear, zone)); err != nil {
+		if err := f.evening(halfYear).AddSource(ctx, id(s.name), s.name); err != nil {
 			return err
 		}
 		for _, r := range s.readings {
-			at := evening(now, r.ago, zone)
-			if err := db.AddReadings(ctx, id(s.name), at,
-				store.Reading{ID: id(s.name, r.ago), Taken: at, How: r.how, Sample: r.sample}); err != nil {
+			at := evening(f.now, r.ago, f.zone)
+			reading := app.Reading{ID: id(s.name, r.ago), Taken: at, How: r.how, Sample: r.sample}
+			if err := f.at(at).AddReading(ctx, id(s.name), reading); err != nil {
 				return err
 			}
 		}
@@ -105,18 +104,22 @@ func fillWater(ctx context.Context, db *store.Store, zone *time.Location, now ti
 			set.Blend = 0
 		}
 		if d.since > 0 {
-			if err := db.Draw(ctx, id(b.name),
-				store.Draws{ID: id(b.name, "draws"), SourceID: id(d.source), From: evening(now, d.since, zone),
-					Treatment: set}); err != nil {
+			c := app.WaterChoice{ID: id(b.name, "draws"), MachineID: id(b.name), SourceID: id(d.source), Treatment: set}
+			if err := f.evening(d.since).ChooseWater(ctx, c); err != nil {
 				return err
 			}
 		}
-		for task, ago := range map[care.Task]int{care.Descale: d.descale, care.FilterChange: d.renewed} {
-			if ago == 0 {
+		for _, done := range []struct {
+			task task.ID
+			ago  int
+		}{{task.Descale, d.descale}, {task.FilterChange, d.renewed}} {
+			if done.ago == 0 {
 				continue
 			}
-			if err := db.AddCare(ctx, id(b.name, task, ago), id(b.name), task, machine.Part{},
-				evening(now, ago, zone)); err != nil {
+			at := evening(f.now, done.ago, f.zone)
+			c := app.Care{ID: id(b.name, done.task, done.ago), MachineID: id(b.name), Task: done.task,
+				Parts: []machine.Part{{}}, At: at}
+			if err := f.at(at).RecordCare(ctx, c); err != nil {
 				return err
 			}
 		}

@@ -12,11 +12,11 @@ import (
 	"time"
 
 	"freshanvil/core/backflush"
-	"freshanvil/core/care"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
 	"freshanvil/internal/app"
 )
@@ -50,8 +50,8 @@ func sheets() map[string]app.Alone {
 		for key, value := range known[l] {
 			a.Overrides[key] = value
 		}
-		for _, task := range []care.Task{care.Wash, care.WaterBackflush, care.Descale, care.DrawOff} {
-			list[fmt.Sprintf("%s-%s", l, task)] = app.Alone{Answers: a, Tasks: []care.Task{task}}
+		for _, id := range []task.ID{task.Wash, task.WaterBackflush, task.Descale, task.DrawOff} {
+			list[fmt.Sprintf("%s-%s", l, id)] = app.Alone{Answers: a, Tasks: []task.ID{id}}
 		}
 		for _, kind := range machine.Treatments() {
 			if l != machine.DualHome && l != machine.HXCafe { // the others are changed as these are
@@ -59,20 +59,20 @@ func sheets() map[string]app.Alone {
 			}
 			behind := a
 			behind.Treatment = kind
-			task := care.FilterChange
+			id := task.FilterChange
 			if kind == machine.Softener {
-				task = care.Regenerate
+				id = task.Regenerate
 			}
 			if kind != machine.Untreated && kind != machine.Bottled {
-				list[fmt.Sprintf("%s-%s-%s", l, task, kind)] = app.Alone{Answers: behind, Tasks: []care.Task{task}}
+				list[fmt.Sprintf("%s-%s-%s", l, id, kind)] = app.Alone{Answers: behind, Tasks: []task.ID{id}}
 			}
 		}
 		if l == machine.HXHome {
 			a.Overrides["own_program"] = "yes"
 			for _, m := range backflush.Methods() {
 				if !m.Wet() && m.ID != backflush.HalfTeaspoon {
-					list[fmt.Sprintf("%s-%s-%s", l, care.Wash, m.ID)] = app.Alone{Answers: a,
-						Tasks: []care.Task{care.Wash}, Method: m.ID}
+					list[fmt.Sprintf("%s-%s-%s", l, task.Wash, m.ID)] = app.Alone{Answers: a,
+						Tasks: []task.ID{task.Wash}, Method: m.ID}
 				}
 			}
 		}

@@ -5,24 +5,26 @@ import (
 	"fmt"
 	"time"
 
-	"github.com/google/uuid"
 	"gorm.io/gorm"
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
 	"freshanvil/core/machine"
+	"freshanvil/core/run"
+	"freshanvil/core/task"
 )
 
 type careRow struct {
 	ID        string
 	MachineID string
 	Part      string
-	Task      care.Task
+	Task      task.ID
 	AtMs      int64
 	Outcome   string
 	Title     string
 	RunID     *string
 	Record    Record `gorm:"serializer:json"`
+	GoneMs    *int64
 }
 
 func (careRow) TableName() string { return "care_log" }
@@ -38,75 +40,113 @@ type Record struct {
 	Gone    float64            `json:"gone,omitempty"`    // share of the interval
 	Minutes float64            `json:"minutes,omitempty"` // run time
 	Note    string             `json:"note,omitempty"`
+	Begun   care.Begun         `json:"begun,omitempty"` // why a clock begins here, where nothing was done
+	Dated   *time.Time         `json:"dated,omitempty"` // what its date was before it was corrected
 }
 
 // Entry is one line of the log.
 type Entry struct {
 	ID, MachineID, Outcome, Title, RunID string
-	Task                                 care.Task
+	Task                                 task.ID
 	Part                                 machine.Part
 	At                                   time.Time
 	Record                               Record
+	TakenBack                            bool
 }
 
 // The outcomes of what is in the log without a run: put on record, signed off on
-// somebody's word, and only said, which moves no date.
+// somebody's word, only said, which moves no date, and the day on which a clock begins.
 const (
 	Recorded  = "recorded"
 	SignedOff = "signed_off"
 	Noted     = "noted"
+	Begins    = "begun"
 )
 
-// AddCare puts care on record that was done without a run. The same id again
-// changes nothing.
-func (s *Store) AddCare(ctx context.Context, id, machineID string, task care.Task, part machine.Part,
-	done time.Time) error {
-	err := s.db.WithContext(ctx).Create(&careRow{ID: id, MachineID: machineID, Part: part.String(), Task: task,
-		AtMs: ms(done), Outcome: Recorded, Title: task.Title()}).Error
-	if duplicate(err) {
-		return nil
+// counting are the outcomes that a clock begins from.
+var counting = []string{string(run.Finished), Recorded, Begins}
+
+// AddEntry writes a line of the log. The machine's standings are to be worked out anew.
+func (s *Store) AddEntry(ctx context.Context, e Entry) error {
+	row := careRow{ID: e.ID, MachineID: e.MachineID, Part: e.Part.String(), Task: e.Task, AtMs: ms(e.At),
+		Outcome: e.Outcome, Title: e.Title, Record: e.Record}
+	if e.RunID != "" {
+		row.RunID = &e.RunID
 	}
-	return err
+	if err := s.db.WithContext(ctx).Create(&row).Error; err != nil {
+		return err
+	}
+	return s.Stale(ctx, e.MachineID)
 }
 
-// AddSmall puts small tasks of the day on record, all or none. The same again
-// changes nothing.
-func (s *Store) AddSmall(ctx context.Context, id, machineID string, tasks []care.Task, done time.Time) error {
-	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		for _, task := range tasks {
-			err := tx.Create(&careRow{ID: uuid.NewSHA1(uuid.NameSpaceOID, []byte(id+string(task))).String(),
-				MachineID: machineID, Part: machine.Part{}.String(), Task: task, AtMs: ms(done), Outcome: Recorded,
-				Title: task.Title()}).Error
-			if err != nil && !duplicate(err) {
-				return err
-			}
-		}
-		return nil
-	})
+// Entry finds a line of the log of a machine; ErrNotFound where it has none of that id.
+func (s *Store) Entry(ctx context.Context, machineID, id string) (Entry, error) {
+	var rows []careRow
+	if err := s.db.WithContext(ctx).Find(&rows, "id = ? AND machine_id = ?", id, machineID).Error; err != nil {
+		return Entry{}, err
+	}
+	if len(rows) == 0 {
+		return Entry{}, fmt.Errorf("line %s of the log of this machine: %w", id, ErrNotFound)
+	}
+	list, err := entries(rows)
+	if err != nil {
+		return Entry{}, err
+	}
+	return list[0], nil
 }
 
-// Note puts a note on record. The same id again changes nothing.
-func (s *Store) Note(ctx context.Context, id, machineID string, task care.Task, title, text string,
-	now time.Time) error {
-	err := s.db.WithContext(ctx).
-		Create(&careRow{ID: id, MachineID: machineID, Part: machine.Part{}.String(), Task: task,
-			AtMs: ms(now), Outcome: Noted, Title: title, Record: Record{Note: text}}).
-		Error
-	if duplicate(err) {
-		return nil
+// TakeEntryBack takes a line of the log back: it stays, and counts for nothing.
+func (s *Store) TakeEntryBack(ctx context.Context, e Entry, now time.Time) error {
+	err := s.db.WithContext(ctx).Model(&careRow{}).Where("id = ?", e.ID).
+		Update("gone_ms", gorm.Expr("COALESCE(gone_ms, ?)", ms(now))).Error
+	if err != nil {
+		return err
 	}
-	return err
+	return s.Stale(ctx, e.MachineID)
+}
+
+// DateEntry gives a line of the log another date; what it was before is kept with it.
+func (s *Store) DateEntry(ctx context.Context, e Entry, to time.Time) error {
+	was := e.At
+	e.Record.Dated = &was
+	err := s.db.WithContext(ctx).Model(&careRow{}).Where("id = ?", e.ID).Select("AtMs", "Record").
+		Updates(&careRow{AtMs: ms(to), Record: e.Record}).Error
+	if err != nil {
+		return err
+	}
+	return s.Stale(ctx, e.MachineID)
+}
+
+// Done gives the newest completion of each task and part of a machine.
+func (s *Store) Done(ctx context.Context, machineID string) ([]care.Done, error) {
+	var rows []struct {
+		Task   task.ID
+		Part   string
+		AtMs   int64
+		Record Record `gorm:"serializer:json"`
+	}
+	// with one MAX, SQLite takes the other columns from the row that has it; of two at the same
+	// instant, what was done goes before the day a clock begins
+	err := s.db.WithContext(ctx).Raw("SELECT task, part, at_ms, record, MAX(2 * at_ms + (outcome <> ?)) FROM care_log "+
+		"INDEXED BY care_newest WHERE machine_id = ? AND gone_ms IS NULL AND outcome IN ? GROUP BY task, part", Begins,
+		machineID, counting).
+		Scan(&rows).Error
+	list := make([]care.Done, len(rows))
+	for i, r := range rows {
+		list[i] = care.Done{Task: r.Task, Part: part(r.Part), At: at(r.AtMs), Begun: r.Record.Begun}
+	}
+	return list, err
 }
 
 // Log lists what was done, newest first, of one machine or of all; the small
 // tasks of the day only if asked for.
 func (s *Store) Log(ctx context.Context, machineID string, small bool, limit int) ([]Entry, error) {
 	q := s.db.WithContext(ctx).Order("at_ms DESC, rowid DESC").Limit(limit)
+	q = q.Where("outcome <> ?", Begins)
 	if !small {
-		q = q.Where(
-			"NOT (outcome = ? AND task IN ('water_backflush', 'brush', 'tray', 'waste', 'tank_water'))",
-			Recorded,
-		)
+		q = q.Where("NOT (outcome = ? AND task IN ?)", Recorded, task.Where(func(r task.Row) bool {
+			return r.Way == task.Small
+		}))
 	}
 	if machineID != "" {
 		q = q.Where("machine_id = ?", machineID)
@@ -126,7 +166,7 @@ func entries(rows []careRow) ([]Entry, error) {
 			return nil, fmt.Errorf("log entry %s: %w", r.ID, err)
 		}
 		list[i] = Entry{ID: r.ID, MachineID: r.MachineID, Outcome: r.Outcome, Title: r.Title, Task: r.Task, Part: part,
-			At: at(r.AtMs), Record: r.Record}
+			At: at(r.AtMs), Record: r.Record, TakenBack: r.GoneMs != nil}
 		if r.RunID != nil {
 			list[i].RunID = *r.RunID
 		}

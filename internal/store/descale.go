@@ -5,10 +5,8 @@ import (
 	"fmt"
 	"time"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
-	"freshanvil/core/care"
 	"freshanvil/core/descale"
 	"freshanvil/core/reason"
 )
@@ -74,19 +72,15 @@ func (s *Store) ForgetProduct(ctx context.Context, id string) error {
 	return gone.Error
 }
 
-// AddShare keeps what a spent solution came to; the same id again changes nothing.
+// AddShare keeps what a spent solution came to.
 func (s *Store) AddShare(ctx context.Context, machineID string, x Share) error {
-	return addShare(s.db.WithContext(ctx), machineID, x)
-}
-
-func addShare(db *gorm.DB, machineID string, x Share) error {
-	err := db.Create(
+	err := s.db.WithContext(ctx).Create(
 		&shareRow{ID: x.ID, MachineID: machineID, AtMs: ms(x.At), Share: x.Share, Body: taught{x.Worked, x.Spent}},
 	).Error
-	if duplicate(err) {
-		return nil
+	if err != nil {
+		return err
 	}
-	return err
+	return s.Stale(ctx, machineID)
 }
 
 // Shares lists those of a machine that stand, newest first.
@@ -112,21 +106,8 @@ func (s *Store) TakeShareBack(ctx context.Context, machineID, id string, now tim
 	if done.Error == nil && done.RowsAffected == 0 {
 		return fmt.Errorf("spent solution %s: %w", id, ErrNotFound)
 	}
-	return done.Error
-}
-
-// shares fills in the newest share of each machine.
-func (s *Store) shares(ctx context.Context, only string, out map[string]care.History) error {
-	var rows []shareRow
-	if err := s.db.WithContext(ctx).Order("at_ms, rowid").Find(&rows,
-		"gone_ms IS NULL AND (@only = '' OR machine_id = @only)", map[string]any{"only": only}).Error; err != nil {
-		return err
+	if done.Error != nil {
+		return done.Error
 	}
-	for _, r := range rows {
-		if h, asked := out[r.MachineID]; asked {
-			h.Share = r.Share
-			out[r.MachineID] = h
-		}
-	}
-	return nil
+	return s.Stale(ctx, machineID)
 }

@@ -6,12 +6,12 @@ import (
 	"time"
 
 	"freshanvil/core/backflush"
-	"freshanvil/core/care"
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
 )
 
@@ -20,7 +20,7 @@ import (
 type Ended struct {
 	Outcome    run.Outcome
 	At         time.Time
-	Task       care.Task // of what led
+	Task       task.ID // of what led
 	Title      string
 	Where      string // its groups in words, or the machine
 	Activities []run.Activity
@@ -35,7 +35,7 @@ type Ended struct {
 // EndedGroup is what a run came to in a group that was washed or rinsed.
 type EndedGroup struct {
 	Part   machine.Part
-	Task   care.Task
+	Task   task.ID
 	Method backflush.MethodID
 	Dose   *backflush.Dose // what went in; nil where nothing did
 	In     bool            // detergent is in
@@ -90,48 +90,6 @@ func (e Ended) Contents() (in job.Contents) {
 	return in
 }
 
-// endOf is what a run has come to.
-func endOf(r Run, s run.State) Ended {
-	lead := r.Plan.Leads()
-	e := Ended{Outcome: s.Outcome, At: s.EndedAt, Task: lead.Task, Title: lead.Title, Where: r.Plan.Where(),
-		Activities: s.Activities, Lines: s.Lines, Finding: s.Finding}
-	for _, g := range s.Groups {
-		wash, dose := r.Plan.WashOf(g.Part), (*backflush.Dose)(nil)
-		if g.Detergent.Ever {
-			dose = wash.Dose
-		}
-		task := care.Wash
-		for _, a := range r.Plan.Washes() {
-			if a.Part == g.Part {
-				task = a.Task
-			}
-		}
-		e.Groups = append(e.Groups, EndedGroup{Part: g.Part, Task: task, Method: wash.Method, Dose: dose,
-			In: g.Detergent.In, Soapy: g.Soapy, Rinsed: g.Detergent.Rinsed, Least: g.Detergent.Least, Cups: g.Cups,
-			First: g.First, Blind: g.Blind})
-	}
-	if a := r.Plan.Descaling(); a != nil && s.Descale != nil {
-		e.Descale = endOfDescale(r.Plan, *a.Descale, s)
-	}
-	return e
-}
-
-func endOfDescale(plan job.Plan, d job.Descaling, s run.State) *EndedDescale {
-	e := &EndedDescale{Program: d.Title, Product: d.Product, Measure: d.Measure, Solution: d.Solution,
-		Contact: s.Descale.Contact, Most: d.Contact, Booked: s.Descale.Booked, Came: s.Descale.Came(),
-		Report: s.Report(plan), Feed: s.Descale.Feed, Findings: d.Findings}
-	spent, any := s.Spent(plan)
-	e.AtLeast = spent.AtLeast
-	if to, teaches := spent.Teaches(d.Share, d.Predicted()); any && teaches && !s.In() {
-		e.Share = to
-	}
-	for _, a := range s.Descale.Acids {
-		e.Circuits = append(e.Circuits, EndedCircuit{Part: a.Part, Title: a.Title, In: a.In, Ever: a.Ever,
-			Left: a.Left(), Rinsed: a.Rinsed(), Least: d.Circuit(a.Part).Least, Strips: a.Strips})
-	}
-	return e
-}
-
 // recordVersion is the form in which what a run came to is kept.
 const recordVersion = 1
 
@@ -140,7 +98,7 @@ type (
 		Version    int                 `json:"version"`
 		Outcome    run.Outcome         `json:"outcome"`
 		AtMs       int64               `json:"at_ms"`
-		Task       care.Task           `json:"task"`
+		Task       task.ID             `json:"task"`
 		Title      string              `json:"title"`
 		Where      string              `json:"where"`
 		Activities []endedActivityForm `json:"activities"`
@@ -152,7 +110,7 @@ type (
 	}
 	endedActivityForm struct {
 		ID      string       `json:"id"`
-		Task    care.Task    `json:"task"`
+		Task    task.ID      `json:"task"`
 		Part    machine.Part `json:"part"`
 		Title   string       `json:"title"`
 		Outcome run.Outcome  `json:"outcome"`
@@ -172,7 +130,7 @@ type (
 	}
 	endedGroupForm struct {
 		Part   machine.Part       `json:"part"`
-		Task   care.Task          `json:"task"`
+		Task   task.ID            `json:"task"`
 		Method backflush.MethodID `json:"method"`
 		Dose   *doseForm          `json:"dose,omitempty"`
 		In     bool               `json:"in"`

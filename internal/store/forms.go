@@ -6,12 +6,12 @@ import (
 	"time"
 
 	"freshanvil/core/backflush"
-	"freshanvil/core/care"
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
 )
 
@@ -49,7 +49,7 @@ type (
 	activityForm struct {
 		ID      string         `json:"id"`
 		Setup   int            `json:"setup"`
-		Task    care.Task      `json:"task"`
+		Task    task.ID        `json:"task"`
 		Part    machine.Part   `json:"part"`
 		Title   string         `json:"title"`
 		Takes   []job.Resource `json:"takes"`

@@ -5,12 +5,12 @@ import (
 	"testing"
 
 	"freshanvil/core/backflush"
-	"freshanvil/core/care"
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
+	"freshanvil/core/task"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
 )
@@ -96,9 +96,9 @@ func TestRecordsComeBackAsKept(t *testing.T) {
 		Next: []string{"y"}}
 	dose := backflush.Dose{Form: backflush.Powder, Mass: w}
 	strip := descale.Strip{PH: 7, Meter: true, Taste: descale.TasteGone}
-	e := Ended{Outcome: run.StoppedUnsafe, At: now, Task: care.Descale, Title: "Descale", Where: "the machine",
-		Activities: []run.Activity{{ID: "descale", Task: care.Descale, Title: "Descale", Outcome: run.StoppedUnsafe}},
-		Groups: []EndedGroup{{Part: machine.Group(2), Task: care.Wash, Method: backflush.HalfTeaspoon, Dose: &dose, In: true,
+	e := Ended{Outcome: run.StoppedUnsafe, At: now, Task: task.Descale, Title: "Descale", Where: "the machine",
+		Activities: []run.Activity{{ID: "descale", Task: task.Descale, Title: "Descale", Outcome: run.StoppedUnsafe}},
+		Groups: []EndedGroup{{Part: machine.Group(2), Task: task.Wash, Method: backflush.HalfTeaspoon, Dose: &dose, In: true,
 			Soapy: 5, Rinsed: 3, Least: 7, Blind: 1, First: "pale",
 			Cups: []backflush.Cup{{Colour: "clear", Foam: "none", Grains: "0"}}}},
 		Lines: []run.Line{{ID: "a", Title: "b", Part: machine.Group(1), Note: "c", Status: "gone"}}, Finding: &found,

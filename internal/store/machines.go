@@ -2,12 +2,12 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"time"
 
 	"gorm.io/gorm"
 
-	"freshanvil/core/care"
 	"freshanvil/core/machine"
 	"freshanvil/core/units"
 )
@@ -20,8 +20,12 @@ type Machine struct {
 	Zone         *time.Location
 	Created      time.Time
 	LoggedSince  time.Time // zero where no use is on record
+	Version      int       // goes up with every edit
 	Answers      machine.Answers
 	Hardness     HardnessAnswer
+	// Bad says why a row of it cannot be read; nil where all can. What cannot be read stands as
+	// if it had not been said.
+	Bad error
 }
 
 // HardnessAnswer is the hardness as it was given.
@@ -51,11 +55,19 @@ type (
 		CreatedMs     int64
 		ArchivedMs    *int64
 		LoggedSinceMs *int64
+		Version       int
+		Stale         bool
+		WorkedMs      int64
+		UntilMs       int64
+		Says          string
 	}
 	settingRow struct {
 		ID            int64
 		MachineID     string
 		FromMs        int64
+		SaidMs        int64
+		GoneMs        *int64
+		Version       int
 		Layout        machine.Layout
 		Valve         machine.Answer
 		Drinks        float64
@@ -71,47 +83,97 @@ type (
 func (machineRow) TableName() string { return "machines" }
 func (settingRow) TableName() string { return "settings" }
 
-func setting(id string, a machine.Answers, h HardnessAnswer, from time.Time) *settingRow {
+// Said are answers as they were given, from an instant on.
+type Said struct {
+	From     time.Time
+	Answers  machine.Answers
+	Hardness HardnessAnswer
+	Version  int // of the machine, from which on they stood
+}
+
+func (s settingRow) said() (Said, error) {
+	h := HardnessAnswer{s.HardnessKnown, s.HardnessValue, s.HardnessUnit}
+	reading, err := h.Reading()
+	if err != nil {
+		reading = units.UnknownHardness()
+	}
+	return Said{at(s.FromMs), machine.Answers{Layout: s.Layout, Valve: s.Valve, Overrides: s.Facts, Drinks: s.Drinks,
+		MilkDrinks: s.MilkDrinks, Hardness: reading, Treatment: s.Treatment}, h, s.Version}, err
+}
+
+func settingOf(id string, s Said, said time.Time) *settingRow {
+	a, h := s.Answers, s.Hardness
 	if a.Overrides == nil {
 		a.Overrides = map[string]string{}
 	}
-	return &settingRow{MachineID: id, FromMs: ms(from), Layout: a.Layout, Valve: a.Valve, Drinks: a.Drinks,
-		MilkDrinks: a.MilkDrinks, HardnessKnown: h.Known, HardnessValue: h.Value, HardnessUnit: h.Unit,
-		Treatment: a.Treatment, Facts: a.Overrides}
+	return &settingRow{MachineID: id, FromMs: ms(s.From), SaidMs: ms(said), Version: s.Version, Layout: a.Layout,
+		Valve: a.Valve, Drinks: a.Drinks, MilkDrinks: a.MilkDrinks, HardnessKnown: h.Known, HardnessValue: h.Value,
+		HardnessUnit: h.Unit, Treatment: a.Treatment, Facts: a.Overrides}
 }
 
-// AddMachine keeps a machine. Adding the same id again changes nothing.
+// AddMachine keeps a machine whose answers hold from an instant on. An id that is there already
+// is ErrConflict.
 func (s *Store) AddMachine(ctx context.Context, m Machine, now time.Time) error {
-	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		err := tx.Create(
-			&machineRow{
-				ID:        m.ID,
-				Name:      m.Name,
-				Zone:      m.Zone.String(),
-				Owner:     m.Owner,
-				Place:     m.Place,
-				CreatedMs: ms(now),
-			},
-		).Error
-		if duplicate(err) {
-			return nil
-		}
-		if err != nil {
-			return err
-		}
-		return tx.Create(setting(m.ID, m.Answers, m.Hardness, now)).Error
-	})
+	db := s.db.WithContext(ctx)
+	err := db.Create(&machineRow{ID: m.ID, Name: m.Name, Zone: m.Zone.String(), Owner: m.Owner, Place: m.Place,
+		CreatedMs: ms(now), Version: 1, Stale: true}).Error
+	if duplicate(err) {
+		return fmt.Errorf("machine %s is there already: %w", m.ID, ErrConflict)
+	}
+	if err != nil {
+		return err
+	}
+	return db.Create(settingOf(m.ID, Said{now, m.Answers, m.Hardness, 1}, now)).Error
 }
 
-// ChangeAnswers lets new answers hold from now on.
-func (s *Store) ChangeAnswers(
-	ctx context.Context,
-	id string,
-	a machine.Answers,
-	h HardnessAnswer,
-	now time.Time,
-) error {
-	return s.db.WithContext(ctx).Create(setting(id, a, h, now)).Error
+// Timeline is what was said of a machine, and since when it held, oldest first. The error names
+// what cannot be read of it; the rest is given all the same.
+func (s *Store) Timeline(ctx context.Context, id string) ([]Said, error) {
+	var rows []settingRow
+	err := s.db.WithContext(ctx).Order("from_ms, id").Find(&rows, "machine_id = ? AND gone_ms IS NULL", id).Error
+	list := make([]Said, 0, len(rows))
+	for _, r := range rows {
+		said, bad := r.said()
+		err = errors.Join(err, bad)
+		list = append(list, said)
+	}
+	return list, err
+}
+
+// SaidAt is what was said of a machine when it was of a version; ErrNotFound where it was never
+// of that one.
+func (s *Store) SaidAt(ctx context.Context, id string, version int) (Said, error) {
+	var row settingRow
+	err := s.db.WithContext(ctx).Order("version DESC, from_ms DESC, id DESC").
+		Take(&row, "machine_id = ? AND version <= ?", id, version).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return Said{}, fmt.Errorf("version %d of machine %s: %w", version, id, ErrNotFound)
+	}
+	if err != nil {
+		return Said{}, err
+	}
+	return row.said()
+}
+
+// Say puts a timeline in the place of what was said for an instant and later. The machine is of
+// the next version.
+func (s *Store) Say(ctx context.Context, id string, since time.Time, list []Said, now time.Time) error {
+	db := s.db.WithContext(ctx)
+	var version int
+	if err := db.Raw("UPDATE machines SET version = version + 1, stale = 1 WHERE id = ? RETURNING version", id).
+		Scan(&version).Error; err != nil {
+		return err
+	}
+	err := db.Model(&settingRow{}).Where("machine_id = ? AND from_ms >= ? AND gone_ms IS NULL", id, ms(since)).
+		Update("gone_ms", ms(now)).Error
+	for _, x := range list {
+		if x.From.Before(since) || err != nil {
+			continue
+		}
+		x.Version = version
+		err = db.Create(settingOf(id, x, now)).Error
+	}
+	return err
 }
 
 // Machine finds one machine; ErrNotFound where it is not there.
@@ -133,9 +195,10 @@ func (s *Store) Machines(ctx context.Context, archived bool) ([]Machine, error) 
 }
 
 // Describe changes name, owner and place of a machine and archives it or takes
-// it back. Nothing is deleted.
+// it back. Nothing is deleted. The machine is of the next version.
 func (s *Store) Describe(ctx context.Context, m Machine, now time.Time) error {
 	return s.db.WithContext(ctx).Exec(`UPDATE machines SET name = @name, owner = @owner, place = @place,
+		version = version + 1, stale = 1,
 		archived_ms = CASE WHEN @archived THEN COALESCE(archived_ms, @now) END WHERE id = @id`,
 		map[string]any{
 			"name":     m.Name,
@@ -148,6 +211,10 @@ func (s *Store) Describe(ctx context.Context, m Machine, now time.Time) error {
 		Error
 }
 
+// newestSetting is what holds last of a machine.
+const newestSetting = `s.id = (SELECT n.id FROM settings n WHERE n.machine_id = m.id AND n.gone_ms IS NULL
+	ORDER BY n.from_ms DESC, n.id DESC LIMIT 1)`
+
 func (s *Store) machines(ctx context.Context, where string, arg any) ([]Machine, error) {
 	var rows []struct {
 		Machine machineRow `gorm:"embedded;embeddedPrefix:m_"`
@@ -155,298 +222,45 @@ func (s *Store) machines(ctx context.Context, where string, arg any) ([]Machine,
 	}
 	err := s.db.WithContext(ctx).Raw(`
 		SELECT m.id m_id, m.name m_name, m.zone m_zone, m.owner m_owner, m.place m_place, m.created_ms m_created_ms,
-			m.archived_ms m_archived_ms, m.logged_since_ms m_logged_since_ms,
+			m.archived_ms m_archived_ms, m.logged_since_ms m_logged_since_ms, m.version m_version,
 		       s.layout s_layout, s.valve s_valve, s.facts s_facts, s.drinks s_drinks, s.milk_drinks s_milk_drinks,
 		       s.hardness_known s_hardness_known, s.hardness_value s_hardness_value, s.hardness_unit s_hardness_unit,
 		       	s.treatment s_treatment
-		FROM machines m JOIN settings s ON s.id = (SELECT MAX(id) FROM settings WHERE machine_id = m.id)
+		FROM machines m JOIN settings s ON `+newestSetting+`
 		WHERE `+where+` ORDER BY m.created_ms, m.id`, arg).Scan(&rows).Error
 	if err != nil {
 		return nil, err
 	}
 	list := make([]Machine, len(rows))
 	for i, r := range rows {
-		zone, err := time.LoadLocation(r.Machine.Zone)
-		if err != nil {
-			return nil, fmt.Errorf("machine %s: %w", r.Machine.ID, err)
-		}
-		set := r.Setting
-		m := Machine{
-			ID:       r.Machine.ID,
-			Name:     r.Machine.Name,
-			Owner:    r.Machine.Owner,
-			Place:    r.Machine.Place,
-			Created:  at(r.Machine.CreatedMs),
-			Archived: r.Machine.ArchivedMs != nil,
-			Zone:     zone,
-			Hardness: HardnessAnswer{set.HardnessKnown, set.HardnessValue, set.HardnessUnit},
-		}
-		if r.Machine.LoggedSinceMs != nil {
-			m.LoggedSince = at(*r.Machine.LoggedSinceMs)
-		}
-		reading, err := m.Hardness.Reading()
-		if err != nil {
-			return nil, fmt.Errorf("machine %s: %w", m.ID, err)
-		}
-		m.Answers = machine.Answers{
-			Layout:     set.Layout,
-			Valve:      set.Valve,
-			Overrides:  set.Facts,
-			Drinks:     set.Drinks,
-			MilkDrinks: set.MilkDrinks,
-			Hardness:   reading,
-			Treatment:  set.Treatment,
-		}
-		list[i] = m
+		list[i] = machineOf(r.Machine, r.Setting)
 	}
 	return list, nil
 }
 
-type useRow struct {
-	ID         string
-	MachineID  string
-	Part       string
-	Kind       care.UseKind
-	Count      float64
-	FromMs     int64
-	ToMs       int64
-	Source     string
-	Supersedes *string
+func machineOf(r machineRow, set settingRow) Machine {
+	m := Machine{ID: r.ID, Name: r.Name, Owner: r.Owner, Place: r.Place, Created: at(r.CreatedMs),
+		Archived: r.ArchivedMs != nil, Version: r.Version}
+	if r.LoggedSinceMs != nil {
+		m.LoggedSince = at(*r.LoggedSinceMs)
+	}
+	m.Zone, m.Bad = zoneOf(r.Zone)
+	said, err := set.said()
+	if err != nil && m.Bad == nil {
+		m.Bad = fmt.Errorf("its hardness cannot be read: %w", err)
+	}
+	m.Answers, m.Hardness = said.Answers, said.Hardness
+	if err := m.Answers.Check(); err != nil && m.Bad == nil {
+		m.Bad = fmt.Errorf("its answers cannot be read: %w", err)
+	}
+	return m
 }
 
-func (useRow) TableName() string { return "use_events" }
-
-// part is what the use is of; what cannot be read counts for the whole machine.
-func (u useRow) part() machine.Part {
-	part, err := machine.ParsePart(u.Part)
+// zoneOf is a zone by its name; where it is not known, UTC stands in, and the error says so.
+func zoneOf(name string) (*time.Location, error) {
+	zone, err := time.LoadLocation(name)
 	if err != nil {
-		return machine.Part{}
+		return time.UTC, fmt.Errorf("its time zone %q is not known, so its days turn by UTC", name)
 	}
-	return part
-}
-
-// Undo is the kind of an event that takes another back.
-const Undo care.UseKind = "undo"
-
-// AddUse appends to the ledger. The same id again changes nothing. A
-// superseded event must be the machine's own and not superseded already;
-// else ErrConflict.
-func (s *Store) AddUse(ctx context.Context, machineID, source, supersedes string, events ...care.UseEvent) error {
-	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		for _, e := range events {
-			if err := addUse(tx, machineID, source, supersedes, e); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
-}
-
-func addUse(tx *gorm.DB, machineID, source, supersedes string, e care.UseEvent) error {
-	row := useRow{
-		ID:        e.ID,
-		MachineID: machineID,
-		Part:      e.Part.String(),
-		Kind:      e.Kind,
-		Count:     e.Count,
-		FromMs:    ms(e.From),
-		ToMs:      ms(e.To),
-		Source:    source,
-	}
-	var there int64
-	if err := tx.Model(&useRow{}).Where("id = ?", e.ID).Count(&there).Error; err != nil || there > 0 {
-		return err
-	}
-	if supersedes != "" {
-		row.Supersedes = &supersedes
-		var own int64
-		if err := tx.Model(&useRow{}).Where("id = ? AND machine_id = ? AND kind <> ?", supersedes, machineID,
-			Undo).Count(&own).Error; err != nil {
-			return err
-		}
-		if own == 0 {
-			return fmt.Errorf("entry %s of this machine: %w", supersedes, ErrNotFound)
-		}
-	}
-	if err := tx.Create(&row).Error; duplicate(err) {
-		return fmt.Errorf("entry %s is taken back already: %w", supersedes, ErrConflict)
-	} else if err != nil {
-		return err
-	}
-	if err := tally(tx, machineID, supersedes, e); err != nil {
-		return err
-	}
-	if err := unsettle(tx, machineID, supersedes, e); err != nil {
-		return err
-	}
-	arg := map[string]any{"at": row.FromMs, "id": machineID, "gone": supersedes}
-	if supersedes != "" {
-		// where the first drink was taken back, the log begins with the next
-		err := tx.Exec(`UPDATE machines SET logged_since_ms = (SELECT MIN(e.from_ms) FROM use_events e
-			WHERE e.machine_id = @id AND e.kind IN ('single', 'double', 'milk') AND `+standing+`)
-			WHERE id = @id AND logged_since_ms = (SELECT from_ms FROM use_events WHERE id = @gone)`, arg).Error
-		if err != nil {
-			return err
-		}
-	}
-	if !e.Kind.IsShot() {
-		return nil
-	}
-	return tx.Exec(
-		"UPDATE machines SET logged_since_ms = MIN(COALESCE(logged_since_ms, @at), @at) WHERE id = @id",
-		arg,
-	).Error
-}
-
-// sinceLastCare is the use of each machine since the oldest of its newest
-// completions. It walks use_by_machine from that instant on, no further back.
-const sinceLastCare = `WITH since AS (
-	SELECT machine_id, MIN(at_ms) at_ms FROM last_care WHERE (@only = '' OR machine_id = @only) AND task IN ('wash',
-		'hand_clean') GROUP BY machine_id)
-	SELECT e.* FROM since CROSS JOIN use_events e INDEXED BY use_by_machine ON e.machine_id = since.machine_id
-		AND e.to_ms > since.at_ms
-	WHERE e.kind <> 'undo' AND ` + standing
-
-// Histories gives, for every machine asked for, what its due answers rest on:
-// the newest completion of each task and group, and the use since the oldest
-// of those; use by the day over the last weeks; what was chosen; and when nobody
-// is there. It reads no older use, but counts up what is not kept by the day.
-func (s *Store) Histories(ctx context.Context, list []Machine, now time.Time) (map[string]care.History, error) {
-	only := ""
-	if len(list) == 1 {
-		only = list[0].ID
-	}
-	out := make(map[string]care.History, len(list))
-	for _, m := range list {
-		out[m.ID] = care.History{LoggedSince: m.LoggedSince}
-	}
-	var done []struct {
-		MachineID string
-		Task      care.Task
-		Part      string
-		AtMs      int64
-	}
-	db := s.db.WithContext(ctx)
-	arg := map[string]any{"only": only}
-	err := db.Raw("SELECT machine_id, task, part, at_ms FROM last_care WHERE @only = '' OR machine_id = @only", arg).
-		Scan(&done).
-		Error
-	if err != nil {
-		return nil, err
-	}
-	for _, d := range done {
-		part, err := machine.ParsePart(d.Part)
-		if err != nil {
-			return nil, fmt.Errorf("care of machine %s: %w", d.MachineID, err)
-		}
-		h := out[d.MachineID]
-		h.Done = append(h.Done, care.Done{Task: d.Task, Part: part, At: at(d.AtMs)})
-		out[d.MachineID] = h
-	}
-	var used []useRow
-	err = db.Raw(sinceLastCare, arg).Scan(&used).Error
-	if err != nil {
-		return nil, err
-	}
-	for _, u := range used {
-		h := out[u.MachineID]
-		h.Events = append(h.Events, u.event())
-		out[u.MachineID] = h
-	}
-	var aways []awayRow
-	if err := db.Raw("SELECT * FROM away WHERE (@only = '' OR machine_id = @only) AND gone_ms IS NULL AND to_ms > "+
-		"@since", map[string]any{"only": only, "since": ms(now.Add(-habitReach))}).Scan(&aways).Error; err != nil {
-		return nil, err
-	}
-	for _, a := range aways {
-		h := out[a.MachineID]
-		h.Away = append(h.Away, care.Spell{From: at(a.FromMs), To: at(a.ToMs), Entered: true})
-		out[a.MachineID] = h
-	}
-	if err := choices(db, only, out); err != nil {
-		return nil, err
-	}
-	if err := s.waters(ctx, list, only, out); err != nil {
-		return nil, err
-	}
-	return out, s.habits(ctx, list, only, out, now)
-}
-
-func (u useRow) event() care.UseEvent {
-	return care.UseEvent{ID: u.ID, Part: u.part(), Kind: u.Kind, Count: u.Count, From: at(u.FromMs), To: at(u.ToMs)}
-}
-
-// standing keeps the events that were not taken back or corrected.
-const standing = "NOT EXISTS (SELECT 1 FROM use_events u WHERE u.supersedes = e.id)"
-
-// Today is what was pressed in on one machine since its day turned.
-type Today struct {
-	Drinks float64
-	ID     string // the newest entry
-	Kind   care.UseKind
-}
-
-// Todays sums, for machines that share a zone, what was pressed in since an
-// instant, by machine.
-func (s *Store) Todays(
-	ctx context.Context,
-	list []Machine,
-	zone *time.Location,
-	since time.Time,
-) (map[string]Today, error) {
-	var rows []struct {
-		MachineID string
-		Drinks    float64
-		ID        string
-		Kind      care.UseKind
-	}
-	where, arg := "e.machine_id IN (SELECT id FROM machines WHERE zone = ?)", zone.String()
-	from := "use_events e INDEXED BY use_by_time"
-	if len(list) == 1 {
-		where, arg, from = "e.machine_id = ?", list[0].ID, "use_events e INDEXED BY use_by_machine"
-	}
-	// a file's day ends with the instant at which this one begins, and is not of it
-	at := ms(since)
-	// with one MAX, SQLite takes the other columns from the row that has it
-	err := s.db.WithContext(ctx).
-		Raw("SELECT e.machine_id, SUM(CASE e.kind WHEN 'flush' THEN 0 ELSE e.count END) drinks, MAX(e.to_ms), e.id, "+
-			"e.kind FROM "+from+
-			" WHERE "+where+" AND e.to_ms >= ? AND NOT (e.to_ms = ? AND e.from_ms < e.to_ms) "+
-			"AND e.kind NOT IN ('undo', 'run_water') AND "+standing+" GROUP BY e.machine_id",
-			arg, at, at).
-		Scan(&rows).
-		Error
-	out := make(map[string]Today, len(rows))
-	for _, r := range rows {
-		out[r.MachineID] = Today{r.Drinks, r.ID, r.Kind}
-	}
-	return out, err
-}
-
-// Use finds one entry of a machine's ledger, standing or not; else ErrNotFound.
-func (s *Store) Use(ctx context.Context, machineID, id string) (care.UseEvent, error) {
-	var rows []useRow
-	err := s.db.WithContext(ctx).Find(&rows, "id = ? AND machine_id = ?", id, machineID).Error
-	if err == nil && len(rows) == 0 {
-		err = fmt.Errorf("entry %s of this machine: %w", id, ErrNotFound)
-	}
-	if err != nil {
-		return care.UseEvent{}, err
-	}
-	return rows[0].event(), nil
-}
-
-// Ledger lists the newest entries of one machine as they stand, newest first.
-func (s *Store) Ledger(ctx context.Context, machineID string, limit int) ([]care.UseEvent, error) {
-	var rows []useRow
-	err := s.db.WithContext(ctx).
-		Raw("SELECT e.* FROM use_events e WHERE e.machine_id = ? AND e.kind NOT IN ('undo', 'run_water') AND "+
-			""+standing+" ORDER BY e.to_ms DESC, e.id DESC LIMIT ?", machineID, limit).
-		Scan(&rows).
-		Error
-	list := make([]care.UseEvent, len(rows))
-	for i, r := range rows {
-		list[i] = r.event()
-	}
-	return list, err
+	return zone, nil
 }

@@ -110,59 +110,28 @@ func (c *clocks) now(r Run, wall time.Time) time.Time {
 // back.
 func (s *Store) Clock(r Run, wall time.Time) time.Time { return s.clocks.now(r, wall) }
 
-// Accept takes one press into the log of a run and writes down what follows:
-// what is in the machine, the end, the log entry, the water used. A press that is
-// there already changes nothing. The order is that of acceptance; it was made as long
-// ago as is claimed, on the run's own clock, but not before the press it follows.
-func (s *Store) Accept(ctx context.Context, runID string, p run.Press, wall time.Time) (Run, error) {
-	var r Run
-	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		var err error
-		if r, err = s.loadRun(tx, runID); err != nil || r.Ended != nil {
-			return err // it has ended: nothing can be pressed any more
-		}
-		if r.Unreadable != nil {
-			return fmt.Errorf("run %s cannot be carried on (%w): %w", runID, r.Unreadable, ErrConflict)
-		}
-		floor := r.Started
-		for _, q := range r.Presses {
-			if q.ID == p.ID {
-				return nil
-			}
-			floor = q.At
-		}
-		now := s.clocks.now(r, wall)
-		age := max(0, wall.Sub(p.At)) // as the device sees it; a clock set back makes it look as from the future
-		p.At = clamp(now.Add(-age), floor, now)
-		body, err := keepPress(p)
-		if err != nil {
-			return err
-		}
-		row := pressRow{RunID: runID, Seq: len(r.Presses) + 1, ID: p.ID, AtMs: ms(p.At), ReceivedMs: ms(wall),
-			RunMs: ms(now), Body: body}
-		if err := tx.Create(&row).Error; err != nil {
-			return err
-		}
-		r.Presses = append(r.Presses, p)
-		after := r.At(now)
-		if err := follow(tx, r, after, wall); err != nil {
-			return err
-		}
-		if after.Outcome != "" {
-			r, err = s.loadRun(tx, runID)
-		}
-		return err
-	})
-	return r, err
+// AddPress writes a press into the log of a run, as the next in the order of acceptance. Wall is
+// the time on the wall, now what the run's own clock shows. It gives the run with the press.
+func (s *Store) AddPress(ctx context.Context, r Run, p run.Press, wall, now time.Time) (Run, error) {
+	body, err := keepPress(p)
+	if err != nil {
+		return r, err
+	}
+	row := pressRow{RunID: r.ID, Seq: len(r.Presses) + 1, ID: p.ID, AtMs: ms(p.At), ReceivedMs: ms(wall), RunMs: ms(now),
+		Body: body}
+	if err := s.db.WithContext(ctx).Create(&row).Error; err != nil {
+		return r, err
+	}
+	r.Presses = append(r.Presses, p)
+	return r, nil
 }
 
-func clamp(t, low, high time.Time) time.Time {
-	t = at(ms(t)) // stored to the millisecond; fold on what is stored
-	if t.After(high) {
-		t = high
+// SamePress says whether two presses say the same, whenever they were made.
+func SamePress(a, b run.Press) (bool, error) {
+	one, err := keepPress(a)
+	if err != nil {
+		return false, err
 	}
-	if t.Before(low) {
-		return low
-	}
-	return t
+	two, err := keepPress(b)
+	return one == two, err
 }

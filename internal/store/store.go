@@ -1,8 +1,7 @@
 // Package store keeps machines, use, runs and what was done in SQLite.
 //
-// It decides nothing about care: it hands core what core needs and writes
-// down what core came to. Every change is one transaction; bad input leaves
-// no trace.
+// It knows rows and nothing of what they mean: package app hands core what core needs and
+// writes down what core came to. Every change is one transaction; bad input leaves no trace.
 package store
 
 import (
@@ -15,6 +14,7 @@ import (
 	"net/url"
 	"os"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"github.com/mattn/go-sqlite3"
@@ -35,21 +35,51 @@ var (
 	ErrForeign = errors.New("not a database of Fresh Anvil")
 	// ErrNewer is a database that a later version of this program has migrated.
 	ErrNewer = errors.New("made by a newer version of Fresh Anvil")
+	// ErrOther is an id that belongs to another request, with other content.
+	ErrOther = errors.New("the id belongs to another request")
+	// ErrChanged is an edit of what has changed since it was read.
+	ErrChanged = errors.New("changed meanwhile")
 )
 
-// Store is an open database.
+// Store is an open database, or one transaction of it.
 type Store struct {
-	db      *gorm.DB
-	effects effects
-	plans   plans
-	clocks  clocks
+	db *gorm.DB
+	*shared
 }
 
-// Open opens or makes the database file and brings it up to date; now is when. Before
+// shared is what all transactions of a store have in common.
+type shared struct {
+	plans  plans
+	clocks clocks
+	// gate lets one in that writes; the others wait in the order in which they came.
+	gate    chan struct{}
+	waiting atomic.Int32
+}
+
+// Write makes one transaction of what f does: all of it, or nothing where f gives an error. Nobody
+// else writes meanwhile, so what f read before it wrote still holds. Whoever waits is let in in
+// the order of coming: work that is done in parts lets the others pass between two of them.
+func (s *Store) Write(ctx context.Context, f func(tx *Store) error) error {
+	s.waiting.Add(1)
+	select {
+	case s.gate <- struct{}{}:
+		s.waiting.Add(-1)
+	case <-ctx.Done():
+		s.waiting.Add(-1)
+		return ctx.Err()
+	}
+	defer func() { <-s.gate }()
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Store{tx, s.shared}) })
+}
+
+// Waiting is how many wait to be let in to write.
+func (s *Store) Waiting() int { return int(s.waiting.Load()) }
+
+// Open opens or makes the database file and migrates its tables. Before
 // a migration that rewrites what is there, a copy is made beside it. A database of
 // another program is ErrForeign, one of a newer version ErrNewer: both are left as
 // they are.
-func Open(ctx context.Context, file string, now time.Time) (*Store, error) {
+func Open(ctx context.Context, file string) (*Store, error) {
 	q := url.Values{
 		"_foreign_keys": {"on"},
 		"_journal_mode": {"WAL"},
@@ -64,7 +94,8 @@ func Open(ctx context.Context, file string, now time.Time) (*Store, error) {
 	dsn := at + "?" + q.Encode()
 	db, err := gorm.Open(
 		sqlite.Open(dsn),
-		&gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true, TranslateError: false},
+		&gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true, TranslateError: false,
+			DisableNestedTransaction: true, PrepareStmt: true},
 	)
 	if err != nil {
 		return nil, fmt.Errorf("open %s: %w", file, err)
@@ -73,14 +104,11 @@ func Open(ctx context.Context, file string, now time.Time) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Store{db: db}
+	s := &Store{db, &shared{gate: make(chan struct{}, 1)}}
 	if err := errors.Join(copyBefore(ctx, raw, file), ctx.Err()); err != nil {
 		return nil, errors.Join(err, raw.Close())
 	}
 	if err := errors.Join(migrate(ctx, raw), ctx.Err()); err != nil {
-		return nil, errors.Join(err, raw.Close())
-	}
-	if err := s.upgrade(ctx, now); err != nil {
 		return nil, errors.Join(err, raw.Close())
 	}
 	return s, nil

@@ -4,19 +4,25 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"math"
+	"math/rand/v2"
+	"os"
 	"path/filepath"
 	"reflect"
+	"slices"
 	"testing"
 	"time"
 
 	"github.com/google/uuid"
+	"gorm.io/gorm"
+	"gorm.io/gorm/logger"
 
 	"freshanvil/core/backflush"
-	"freshanvil/core/care"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/run"
 	"freshanvil/core/units"
+	"freshanvil/core/use"
 )
 
 var (
@@ -26,7 +32,7 @@ var (
 
 func open(t *testing.T, file string) *Store {
 	t.Helper()
-	s, err := Open(ctx, file, now)
+	s, err := Open(ctx, file)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -67,77 +73,186 @@ func TestMachineComesBackAsKept(t *testing.T) {
 		!m.LoggedSince.IsZero() {
 		t.Errorf("%+v", m)
 	}
-	again := m
-	again.Name = "Other"
-	if err := s.AddMachine(ctx, again, now); err != nil {
-		t.Fatal(err)
+	if err := s.AddMachine(ctx, m, now); !errors.Is(err, ErrConflict) {
+		t.Errorf("the same id again: %v", err)
 	}
-	if have, _ := s.Machine(ctx, m.ID); have.Name != "Tea deck" {
-		t.Error("adding the same id again changed the machine")
-	}
-	a := m.Answers
-	a.Drinks = 9
-	if err := s.ChangeAnswers(ctx, m.ID, a, HardnessAnswer{}, now.Add(time.Hour)); err != nil {
+	later := Said{From: now.Add(time.Hour), Answers: m.Answers}
+	later.Answers.Drinks = 9
+	if err := s.Say(ctx, m.ID, later.From, []Said{later}, now.Add(time.Hour)); err != nil {
 		t.Fatal(err)
 	}
 	have, err := s.Machine(ctx, m.ID)
-	if err != nil || have.Answers.Drinks != 9 || have.Answers.Hardness.Known {
+	if err != nil || have.Answers.Drinks != 9 || have.Answers.Hardness.Known || have.Version != 2 {
 		t.Errorf("%+v, %v", have, err)
+	}
+	line, err := s.Timeline(ctx, m.ID)
+	if err != nil || len(line) != 2 || line[0].Answers.Drinks != 4 || !line[1].From.Equal(later.From) {
+		t.Errorf("%+v, %v", line, err)
+	}
+	if then, err := s.SaidAt(ctx, m.ID, 1); err != nil || then.Answers.Drinks != 4 {
+		t.Errorf("as of the first version: %+v, %v", then, err)
 	}
 	if _, err := s.Machine(ctx, uuid.NewString()); !errors.Is(err, ErrNotFound) {
 		t.Errorf("a machine that is not there: %v", err)
 	}
 }
 
-func press(kind care.UseKind, at time.Time) care.UseEvent {
-	return care.UseEvent{ID: uuid.NewString(), Kind: kind, Count: 1, From: at, To: at}
+func press(kind use.Kind, at time.Time) Used {
+	return Used{Event: use.Event{ID: uuid.NewString(), Kind: kind, Count: 1, From: at, To: at}, Source: "test"}
 }
 
-// The history holds use since the oldest of the newest completions, and none
-// that was taken back.
-func TestHistoryReadsNoOlderUse(t *testing.T) {
+// What is taken back counts no more, once; an entry of another machine, or an id that is in use, is
+// refused.
+func TestLedger(t *testing.T) {
 	s, m := fresh(t)
 	day := func(n int) time.Time { return now.AddDate(0, 0, n) }
-	old, kept, taken := press(care.Double, day(-20)), press(care.Milk, day(-5)), press(care.Single, day(-4))
-	for _, e := range []care.UseEvent{old, kept, taken, press(care.Flush, day(-3)), press(care.RunWater, day(-3))} {
-		if err := s.AddUse(ctx, m.ID, "test", "", e); err != nil {
-			t.Fatal(err)
-		}
-	}
-	if err := s.AddUse(ctx, m.ID, "test", taken.ID, press(Undo, day(-4))); err != nil {
+	kept, taken := press(use.Milk, day(-5)), press(use.Single, day(-4))
+	if _, err := s.AddUse(ctx, m, now, kept, taken, press(use.Flush, day(-3)), press(use.RunWater, day(-3))); err != nil {
 		t.Fatal(err)
 	}
-	for _, at := range []int{-30, -10} {
-		if err := s.AddCare(ctx, uuid.NewString(), m.ID, care.Wash, machine.Group(1), day(at)); err != nil {
-			t.Fatal(err)
-		}
-	}
-	m, err := s.Machine(ctx, m.ID)
-	if err != nil {
+	undo := press(use.Undo, day(-4))
+	undo.Supersedes = taken.ID
+	if _, err := s.AddUse(ctx, m, now, undo); err != nil {
 		t.Fatal(err)
 	}
-	all, err := s.Histories(ctx, []Machine{m}, now)
-	if err != nil {
-		t.Fatal(err)
+	list, err := s.EventsOf(ctx, m, day(-30), nil)
+	if err != nil || len(list) != 3 || list[0].ID != kept.ID {
+		t.Errorf("%+v, %v", list, err)
 	}
-	h := all[m.ID]
-	if len(h.Events) != 3 || h.Events[0].ID != kept.ID || len(h.Done) != 1 || !h.Done[0].At.Equal(day(-10)) ||
-		!h.LoggedSince.Equal(day(-20)) {
-		t.Errorf("%+v", h)
-	}
-	if err := s.AddUse(ctx, m.ID, "test", taken.ID, press(Undo, day(-4))); !errors.Is(err, ErrConflict) {
-		t.Errorf("taken back twice: %v", err)
+	if m, err = s.Machine(ctx, m.ID); err != nil || !m.LoggedSince.Equal(day(-5)) {
+		t.Errorf("logged since %v, %v", m.LoggedSince, err)
 	}
 	other := Machine{ID: uuid.NewString(), Name: "Other", Zone: time.UTC, Answers: m.Answers}
 	if err := s.AddMachine(ctx, other, now); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.AddUse(ctx, other.ID, "test", kept.ID, press(Undo, now)); !errors.Is(err, ErrNotFound) {
-		t.Errorf("another machine's entry taken back: %v", err)
+	undo.ID = uuid.NewString()
+	for name, c := range map[string]struct {
+		of   Machine
+		u    Used
+		want error
+	}{
+		"taken back twice":        {m, undo, ErrConflict},
+		"another machine's entry": {other, func() Used { u := undo; u.Supersedes = kept.ID; return u }(), ErrNotFound},
+		"an id that is in use":    {m, kept, ErrOther},
+	} {
+		t.Run(name, func(t *testing.T) {
+			err := s.Write(ctx, func(tx *Store) error { _, err := tx.AddUse(ctx, c.of, now, c.u); return err })
+			if !errors.Is(err, c.want) {
+				t.Errorf("%v, want %v", err, c.want)
+			}
+		})
 	}
-	if all, _ := s.Histories(ctx, []Machine{m, other}, now); len(all[other.ID].Events) != 0 ||
-		len(all[m.ID].Events) != 3 {
-		t.Error("the machines' histories are mixed")
+}
+
+// Use by the day is counted up with the entries: however they come, by presses, spans over them,
+// corrections and undo, it is what counting all of them up anew gives.
+func TestDaysFollowTheLedger(t *testing.T) {
+	kinds := []use.Kind{use.Single, use.Double, use.Milk, use.Flush, use.RunWater}
+	for seed := range uint64(12) {
+		s, m := fresh(t)
+		r := rand.New(rand.NewPCG(seed, 9))
+		var standing []Used
+		for range 80 {
+			at := now.Add(-time.Duration(r.IntN(40*24*60)) * time.Minute)
+			u := press(kinds[r.IntN(len(kinds))], at)
+			u.Count = float64(1 + r.IntN(4))
+			if r.IntN(3) == 0 {
+				u.Part = machine.Group(1)
+			}
+			switch {
+			case r.IntN(5) == 0:
+				u.From = at.Add(-time.Duration(r.IntN(9*24)) * time.Hour)
+			case r.IntN(4) == 0 && len(standing) > 0:
+				i := r.IntN(len(standing))
+				u.Supersedes = standing[i].ID
+				u.From, u.To = standing[i].From, standing[i].To
+				if standing = slices.Delete(standing, i, i+1); r.IntN(2) == 0 {
+					u.Kind = use.Undo
+				}
+			}
+			if _, err := s.AddUse(ctx, m, now, u); err != nil {
+				t.Fatal(err)
+			}
+			if u.Kind != use.Undo {
+				standing = append(standing, u)
+			}
+		}
+		kept, err := s.Days(ctx, m.ID, time.UnixMilli(0))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := s.Recount(ctx, m); err != nil {
+			t.Fatal(err)
+		}
+		anew, err := s.Days(ctx, m.ID, time.UnixMilli(0))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if !sameDays(kept, anew) {
+			t.Fatalf("seed %d: kept %d days, anew %d\n%+v\n%+v", seed, len(kept), len(anew), kept, anew)
+		}
+	}
+}
+
+// sameDays compares them, empty ones left out.
+func sameDays(a, b []use.DayUse) bool {
+	full := func(list []use.DayUse) []use.DayUse {
+		return slices.DeleteFunc(slices.Clone(list), func(d use.DayUse) bool { return d.Counts == use.Counts{} })
+	}
+	return slices.EqualFunc(full(a), full(b), func(x, y use.DayUse) bool {
+		near := func(v, w float64) bool { return math.Abs(v-w) < 1e-9 }
+		return x.Start.Equal(y.Start) && x.Part == y.Part && near(x.Single, y.Single) && near(x.Double, y.Double) &&
+			near(x.Milk, y.Milk) && near(x.Flush, y.Flush) && near(x.Water, y.Water)
+	})
+}
+
+// An id belongs to one request.
+func TestClaim(t *testing.T) {
+	s, m := fresh(t)
+	id := uuid.NewString()
+	if again, err := s.Claim(ctx, id, "care", "wash", now); again || err != nil {
+		t.Errorf("the first: %v, %v", again, err)
+	}
+	if again, err := s.Claim(ctx, id, "care", "wash", now); !again || err != nil {
+		t.Errorf("the same again: %v, %v", again, err)
+	}
+	for _, c := range [][2]string{{"care", "descale"}, {"note", "wash"}} {
+		if _, err := s.Claim(ctx, id, c[0], c[1], now); !errors.Is(err, ErrOther) {
+			t.Errorf("%v: %v", c, err)
+		}
+	}
+	u := press(use.Double, now)
+	if _, err := s.AddUse(ctx, m, now, u); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.Claim(ctx, u.ID, "care", "wash", now); !errors.Is(err, ErrOther) {
+		t.Errorf("the id of a drink: %v", err)
+	}
+	if _, err := s.Guard(ctx, m.ID, id, now); !errors.Is(err, ErrOther) {
+		t.Errorf("a drink under the id of a record: %v", err)
+	}
+}
+
+// A database of a newer version is left as it is.
+func TestNewerDatabaseIsLeftAlone(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "bench.db")
+	s := open(t, file)
+	if err := s.db.Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (99, 1)").Error; err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Close(); err != nil {
+		t.Fatal(err)
+	}
+	before, err := os.ReadFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Open(ctx, file); !errors.Is(err, ErrNewer) {
+		t.Errorf("opened: %v", err)
+	}
+	if after, err := os.ReadFile(file); err != nil || !slices.Equal(before, after) {
+		t.Errorf("it was written, %v", err)
 	}
 }
 
@@ -182,8 +297,8 @@ func TestRunSurvivesARestart(t *testing.T) {
 			at = at.Add(time.Minute)
 		}
 		at = at.Add(1500 * time.Microsecond) // finer than what is stored
-		if r, err = s.Accept(ctx, r.ID, run.Press{ID: uuid.NewString(), Step: step.id, Kind: step.kind, At: at},
-			at); err != nil {
+		p := run.Press{ID: uuid.NewString(), Step: step.id, Kind: step.kind, At: at.Truncate(time.Millisecond)}
+		if r, err = s.AddPress(ctx, r, p, at, at); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -200,10 +315,6 @@ func TestRunSurvivesARestart(t *testing.T) {
 	}
 	if got := have.At(look); !reflect.DeepEqual(got, want) || got.Segment.Kind != run.On || got.Segment.Pulse != 2 {
 		t.Errorf("after the restart:\n%+v\nbefore:\n%+v", got, want)
-	}
-	hazards, err := s.Hazards(ctx)
-	if err != nil || len(hazards) != 1 || hazards[0].RunID != r.ID {
-		t.Errorf("hazards %+v, %v", hazards, err)
 	}
 	if open, err := s.OpenRuns(ctx); err != nil || len(open) != 1 {
 		t.Errorf("open runs %v, %v", open, err)
@@ -239,11 +350,41 @@ func TestForeignDatabaseIsLeftAlone(t *testing.T) {
 	if _, err := other.Exec("CREATE TABLE songs (title TEXT)"); err != nil {
 		t.Fatal(err)
 	}
-	if s, err := Open(ctx, file, now); !errors.Is(err, ErrForeign) {
+	if s, err := Open(ctx, file); !errors.Is(err, ErrForeign) {
 		t.Errorf("opened %v, %v", s, err)
 	}
 	var tables int
 	if err := other.QueryRow("SELECT COUNT(*) FROM sqlite_schema").Scan(&tables); err != nil || tables != 1 {
 		t.Errorf("%d tables now, %v", tables, err)
+	}
+}
+
+// counted counts statements.
+type counted struct {
+	logger.Interface
+	n int
+}
+
+func (c *counted) Trace(context.Context, time.Time, func() (string, int64), error) { c.n++ }
+
+// A drink takes six statements, begin and commit counted.
+func TestADrinkTakesSixStatements(t *testing.T) {
+	s, m := fresh(t)
+	c := &counted{Interface: logger.Discard}
+	s.db = s.db.Session(&gorm.Session{Logger: c})
+	u := press(use.Double, now)
+	err := s.Write(ctx, func(tx *Store) error {
+		g, err := tx.Guard(ctx, m.ID, u.ID, now)
+		if err != nil {
+			return err
+		}
+		drinks, err := tx.AddUse(ctx, g.Machine, now, u)
+		if drinks != 1 {
+			t.Errorf("%v drinks today", drinks)
+		}
+		return err
+	})
+	if err != nil || c.n != 4 {
+		t.Errorf("%d statements between begin and commit, want 4; %v", c.n, err)
 	}
 }

@@ -3,10 +3,9 @@
   import Band from './lib/Band.svelte'
   import Help from './lib/Help.svelte'
   import HowWorked from './lib/HowWorked.svelte'
-  import { ask, client } from './lib/api'
   import { stamp } from './lib/format'
   import { isActive, navigate, p, route } from './lib/router'
-  import { help, loadHazards, loadPreferences, startTheme } from './lib/state.svelte'
+  import { askBench, help, loadHazards, loadPreferences, startTheme } from './lib/state.svelte'
 
   startTheme()
   void loadPreferences()
@@ -17,7 +16,7 @@
   async function leadBack() {
     if (/\/runs\//.test(location.pathname)) return
     try {
-      const { machines } = await ask(client.GET('/bench'))
+      const { machines } = await askBench()
       const left = machines.find((m) => m.open_run && !m.open_run.unreadable && m.hazards.some((h) => h.run_id === m.open_run?.id || m.open_run?.parts.includes(h.part)))
       if (left?.open_run) await navigate('/machines/:id/runs/:run', { params: { id: left.id, run: left.open_run.id }, replace: true })
     } catch {

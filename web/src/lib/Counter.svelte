@@ -27,7 +27,7 @@
 
 <p class="mb-2 max-w-2xl text-[16px]">
   Once in a while, read it off. It counts {figure(counter.each)} a drink{counter.each === 2 ? ', its flush too' : ''}; what was pressed in since the reading before is part of it.
-  {#if counter.last !== undefined && counter.last_at}The last reading was <b>{figure(counter.last)}</b>, {weekday(counter.last_at, zone)}.{:else}The first one only begins the count, unless a wash is on record.{/if}
+  {#if counter.last !== undefined && counter.last_at}The last reading was <b>{figure(counter.last)}</b>, {weekday(counter.last_at, zone)}.{:else}The first one only begins the count{counter.washed ? ', unless it went back to 0 with the wash on record' : ''}.{/if}
 </p>
 <form class="flex flex-wrap items-end gap-3" novalidate onsubmit={read}>
   <label>It shows <input class="w-32" type="number" step="any" bind:value={reading} /></label>

@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { BenchMachine } from './api'
   import Around from './Around.svelte'
+  import { again } from './bench'
   import { inWords, theMachine } from './format'
   import { navigate, p } from './router'
   import Ruler from './Ruler.svelte'
@@ -54,10 +55,10 @@
       <div class="min-w-0">
         <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{m.open_run ? `${m.open_run.title}${m.open_run.unreadable ? '' : ' under way'}` : m.rescue ? m.rescue.title : sour ? 'Rinse the acid out' : pressed.length > 0 ? `Free ${inWords([pressed[0]!.part])}` : dirty ? 'Rinse the detergent out' : (due?.head ?? 'Nothing to do')}</b>
         <div class="label-voice truncate">
-          {#if m.rescue}{m.rescue.next?.[0] ?? ''}{:else if sour}acid was left in: no drinks before{:else if pressed.length > 0}{pressed[0]!.text}{:else if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due?.state === 'later' && due.days}{due.title.toLowerCase()} <Around {due} zone={m.zone} />{:else}{due?.says}{/if}
+          {#if m.rescue}{m.rescue.next?.[0] ?? ''}{:else if sour}acid was left in: no drinks before{:else if pressed.length > 0}{pressed[0]!.text}{:else if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due?.state === 'later'}{due.title.toLowerCase()} <Around {due} zone={m.zone} machine={m.id} />{:else}{due?.says}{/if}
         </div>
       </div>
-      <div class="ruled">{#each due?.clocks.filter((c) => c.leads) ?? [] as clock (clock.kind)}<Ruler {clock} due={due!} zone={m.zone} />{/each}</div>
+      <div class="ruled">{#if due?.clock}<Ruler clock={due.clock} {due} zone={m.zone} machine={m.id} />{/if}</div>
       <div class="flex justify-end gap-2">
         <button type="button" class="small" aria-expanded={open === m.id} onclick={() => (open = open === m.id ? undefined : m.id)} aria-label="drinks of {m.name}">drinks</button>
         {#if m.open_run?.unreadable || (m.rescue && !m.open_run)}
@@ -71,14 +72,17 @@
           <div class="start"><StartWash machine={m.id} parts={[pressed[0]!.part]} task="unblock" text="free it" /></div>
         {:else if m.wash && (dirty || (due?.task === 'wash' && due.state !== 'later'))}
           <div class="start"><StartWash machine={m.id} parts={m.together} text={dirty ? 'rinse' : 'wash'} /></div>
+        {:else if due && due.state !== 'later' && due.way === 'record'}
+          <a class="small act" href={p('/machines/:id', { params: { id: m.id } })}>see it</a>
         {/if}
       </div>
       {#if open === m.id}
         <div class="stub">
           <UseKeys
             machine={m}
-            onlogged={(changed) => {
-              machines[at] = changed
+            onlogged={async (today) => {
+              machines[at]!.today = today
+              machines[at] = (await again(m.id)) ?? machines[at]!
               onchanged()
             }}
           />

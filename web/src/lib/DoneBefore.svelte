@@ -1,10 +1,10 @@
 <!-- Care that was done without a run: one press says when. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Due, type Problem } from './api'
+  import { ask, client, newId, problemOf, type Due, type Problem, type Standing } from './api'
   import { during } from './format'
   import ProblemNote from './ProblemNote.svelte'
 
-  let { machine, due, onrecorded }: { machine: string; due: Due; onrecorded: () => void } = $props()
+  let { machine, due, parts, onrecorded }: { machine: string; due: Due | Standing; parts?: string[]; onrecorded: () => void } = $props()
   let problem = $state<Problem>()
   let date = $state('')
   const ago = [
@@ -16,7 +16,7 @@
 
   async function record(at: Date) {
     try {
-      const body = { id: newId(), task: due.task, part: due.part, at: at.toISOString() }
+      const body = { id: newId(), task: due.task, parts: parts?.length ? parts : [due.part], at: at.toISOString() }
       await ask(client.POST('/machines/{machine_id}/care', { params: { path: { machine_id: machine } }, body }))
       problem = undefined
       onrecorded()

@@ -3,7 +3,7 @@
   import type { Schemas } from './api'
   import Fraction from './Fraction.svelte'
 
-  let { dose }: { dose: Schemas['Dose'] } = $props()
+  let { dose }: { dose: Pick<Schemas['Dose'], 'form' | 'tablets' | 'pinch' | 'spoon'> } = $props()
 </script>
 
 {#if dose.form === 'tablets'}{dose.tablets} tablet{:else if dose.pinch}a pinch{:else}<Fraction spoon={dose.spoon} /> tsp{/if}

@@ -1,21 +1,23 @@
 <!-- Everything kept of a machine: said, or taken for granted; each changeable. -->
 <script lang="ts">
   import { ask, client, problemOf, type Problem, type Schemas } from './api'
-  import { marks } from './format'
+  import { dayStart, marks } from './format'
 
-  let { machine, facts, onchanged }: { machine: string; facts: Schemas['Fact'][]; onchanged: (m: Schemas['Machine']) => void } = $props()
+  let { machine, version, facts, onchanged }: { machine: string; version: number; facts: Schemas['Fact'][]; onchanged: (m: Schemas['Machine']) => void } = $props()
   let open = $state<string>()
   let value = $state('')
+  let since = $state('') // of a correction: it was like that from this day on
   let problem = $state<Problem>()
 
   function edit(f: Schemas['Fact']) {
     open = open === f.key ? undefined : f.key
     value = f.value
+    since = ''
     problem = undefined
   }
   async function keep(key: string, to?: string) {
     try {
-      onchanged(await ask(client.POST('/machines/{machine_id}/facts', { params: { path: { machine_id: machine } }, body: { facts: [to === undefined ? { key } : { key, value: to }] } })))
+      onchanged(await ask(client.POST('/machines/{machine_id}/facts', { params: { path: { machine_id: machine } }, body: { version, ...(since && { since: dayStart(since) }), facts: [to === undefined ? { key } : { key, value: to }] } })))
       open = undefined
       problem = undefined
     } catch (error) {
@@ -48,7 +50,8 @@
           {/if}
           <button class="btn btn-primary">Save</button>
           {#if f.set}<button type="button" class="btn btn-outline btn-primary" onclick={() => keep(f.key)}>Back to {f.default}</button>{/if}
-          <p class="w-full text-[15px]">Changes {f.changes}.</p>
+          <label class="since">It was like that since <input type="date" bind:value={since} /></label>
+          <p class="w-full text-[15px]">Changes {f.changes}. {since ? 'From that day on the past is worked out anew.' : 'It holds from now on; what was before stays as it was.'}</p>
           {#if problem}<p class="caution w-full" role="alert">{problem.field ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : problem.title}</p>{/if}
         </form>
       {/if}
@@ -90,6 +93,19 @@
     background: var(--color-slip);
     font-size: 18px;
     font-weight: 600;
+  }
+  .since {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    min-height: 44px;
+    font-size: 15px;
+  }
+  .since input {
+    min-height: 44px;
+    border: 1.5px solid var(--color-ink);
+    padding: 0 8px;
+    background: var(--color-slip);
   }
   @media (max-width: 600px) {
     .row {

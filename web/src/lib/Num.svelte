@@ -9,21 +9,3 @@
 </script>
 
 <button type="button" class="num" onclick={() => open(worked, limit)} aria-label={`${shown}: ${worked.name}, how it was worked out`}>{shown}</button>
-
-<style>
-  .num {
-    font: inherit;
-    font-stretch: inherit;
-    color: inherit;
-    letter-spacing: inherit;
-    cursor: pointer;
-    text-align: inherit;
-    text-decoration: underline dotted 1.5px;
-    text-decoration-color: color-mix(in srgb, currentColor 55%, transparent);
-    text-underline-offset: 0.18em;
-  }
-  .num:hover {
-    text-decoration-style: solid;
-    text-decoration-color: currentColor;
-  }
-</style>

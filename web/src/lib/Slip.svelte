@@ -1,11 +1,12 @@
 <!-- One machine on the bench: use at the left, the one job, the reasons. -->
 <script lang="ts">
-  import type { BenchMachine } from './api'
+  import type { BenchMachine, Schemas } from './api'
   import Around from './Around.svelte'
+  import Ask from './Ask.svelte'
+  import { again } from './bench'
   import DoneBefore from './DoneBefore.svelte'
-  import { clock, day, groupOf, groupParts, inWords, otherYear, round, stamp, theMachine, worked } from './format'
+  import { amount, clock, day, groupOf, groupParts, inWords, otherYear, round, stamp, theMachine } from './format'
   import DoseWords from './DoseWords.svelte'
-  import Num from './Num.svelte'
   import { navigate, p } from './router'
   import Ruler from './Ruler.svelte'
   import SpoonPicture from './SpoonPicture.svelte'
@@ -21,6 +22,11 @@
   const dirty = $derived(machine.hazards.some((h) => h.chemical !== 'pressure'))
   const pressed = $derived(machine.hazards.filter((h) => h.chemical === 'pressure'))
   const refused = $derived(machine.gate.verdict === 'refused')
+  async function logged(today: BenchMachine['today']) {
+    machine.today = today
+    machine = (await again(machine.id)) ?? machine
+    onchanged()
+  }
   const pressing = $derived(machine.hazards.length > 0 || machine.open_run !== undefined || due?.now === true)
   const title = $derived.by(() => {
     if (machine.open_run) return machine.open_run.unreadable ? machine.open_run.title : `${machine.open_run.title} under way`
@@ -36,13 +42,14 @@
   <div class="stub">
     <h2 class="num-voice text-[21px] leading-tight max-[1000px]:text-[17px]"><a class="hover:underline" href={p('/machines/:id', { params: { id: machine.id } })}>{machine.name}</a></h2>
     <div class="label-voice">{[machine.name !== machine.layout_title && machine.layout_title.toLowerCase(), machine.groups > 1 && `${machine.groups} groups`].filter(Boolean).join(', ')}</div>
-    <UseKeys {machine} onlogged={(m) => { machine = m; onchanged() }} />
+    <UseKeys {machine} onlogged={logged} />
   </div>
 
   <div class="care">
     <div class="num-voice text-[19px] min-[1001px]:hidden">{machine.name}</div>
     <h3 class="title head-voice" class:text-act={pressing} class:small={!pressing}>{title}</h3>
     {#each machine.rescue && !machine.open_run ? [] : pressed as h (h.part)}<p class="text-stop"><b>{h.text}.</b></p>{/each}
+    {#if machine.trouble}<p class="text-stop"><b>Something of its record cannot be read:</b> {machine.trouble}.</p>{/if}
     {#if machine.throw_away && !machine.open_run}<p><b>{machine.throw_away}</b></p>{/if}
     {#if machine.open_run?.unreadable}
       <p>Its plan cannot be read any more. End it by name; what is in the machine stays on record.</p>
@@ -62,7 +69,7 @@
       <p>Leave the handle where it is. It is freed cold, step by step.</p>
       <StartWash machine={machine.id} parts={[pressed[0]!.part]} task="unblock" text="Free {inWords([pressed[0]!.part])}" />
     {:else if dirty && machine.wash}
-      <p>Detergent was left in {inWords(machine.together)}. <b><Num worked={machine.wash.rinse} text="{round(machine.wash.rinse.value)} water pulses" /></b>, <Num worked={machine.wash.minutes} text="{round(machine.wash.minutes.value)} minutes" />. No drinks before.</p>
+      <p>Detergent was left in {inWords(machine.together)}. <b><Ask machine={machine.id} text="{round(machine.wash.rinse)} water pulses" of={(m) => m.plan.wash?.rinse} /></b>, {round(machine.wash.minutes)} minutes. No drinks before.</p>
       <StartWash machine={machine.id} parts={machine.together} text="Start the rinse" />
     {:else if due}
       {#if due.task === 'wash' && machine.wash?.dose}
@@ -70,7 +77,7 @@
         {#if due.state === 'later'}
           {#if generous}<p class="huge-voice text-[clamp(56px,8vw,104px)]">{day(due.likely, zone)}</p>{/if}
           <p>
-            Detergent wash <Around {due} {zone} />.
+            Detergent wash <Around {due} {zone} machine={machine.id} />.
           </p>
         {:else}
           <div class="dose">
@@ -80,9 +87,9 @@
             {/if}
           </div>
           <p>
-            <b><Num worked={wash.dose!.mass} text={wash.dose!.form === 'tablets' ? 'one tablet' : wash.dose!.pinch ? 'a pinch' : worked(wash.dose!.mass)} /></b>{machine.groups > 1 ? ' a group' : ''}, <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />.
+            <b><Ask machine={machine.id} text={wash.dose!.form === 'tablets' ? 'one tablet' : wash.dose!.pinch ? 'a pinch' : amount(wash.dose!.grams, 'g')} of={(m) => m.plan.wash?.dose?.mass} /></b>{machine.groups > 1 ? ' a group' : ''}, {round(wash.minutes)} minutes.
             {due.says}
-            {#if due.daily && !due.now && due.days}About <b><Num worked={due.days} text={clock(due.likely, zone)} /></b>.{/if}
+            {#if due.daily && !due.now}About <b><Ask machine={machine.id} text={clock(due.likely, zone)} of={(m) => m.plan.dues.find((d) => d.task === due.task && d.part === due.part)?.days} /></b>.{/if}
           </p>
           <div class="flex flex-wrap gap-3">
             <StartWash machine={machine.id} parts={machine.together} text={due.state === 'unrecorded' ? 'Start the first wash' : machine.together.length > 1 ? `Start the wash, ${inWords(machine.together)}` : 'Start the wash'} line={!due.now} />
@@ -93,15 +100,15 @@
       {:else}
         <p>
           {#if due.state === 'later'}
-            {due.title} <Around {due} {zone} />.
+            {due.title} <Around {due} {zone} machine={machine.id} />.
           {:else}
-            {due.says} {due.task === 'hand_clean' ? 'Screen off, scrubbed on both sides; seal brushed and looked at.' : ''}
-            {#if due.task === 'descale'}<a class="underline underline-offset-4" href={p('/machines/:id/water', { params: { id: machine.id } })}>What the water does</a>{/if}
+            {due.says} {due.how}
+            {#if due.clock?.kind === 'scale'}<a class="underline underline-offset-4" href={p('/machines/:id/water', { params: { id: machine.id } })}>What the water does</a>{/if}
           {/if}
         </p>
-        {#if due.state !== 'later' && due.task === 'descale'}<a class="btn btn-primary self-start" href={p('/machines/:id/descale', { params: { id: machine.id } })}>See the descale card</a>{/if}
-        {#if due.state !== 'later' && (due.task === 'filter_change' || due.task === 'regenerate')}<StartWash machine={machine.id} parts={[theMachine]} task="renew" text="Lead me" />{/if}
-        {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
+        {#if due.state !== 'later' && due.way === 'plan'}<a class="btn btn-primary self-start" href={p('/machines/:id/descale', { params: { id: machine.id } })}>See the descale card</a>{/if}
+        {#if due.state !== 'later' && due.way === 'lead' && groupOf(due.part) === 0}<StartWash machine={machine.id} parts={[due.part]} task={due.task as Schemas['NewRun']['task']} text="Lead me" />{/if}
+        {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} parts={machine.together} onrecorded={onchanged} />{/if}
       {/if}
       {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}
       {#if !refused}
@@ -129,21 +136,19 @@
 
   <div class="why">
     {#if due}
-      {#each due.clocks as c (c.kind)}
-        <Ruler clock={c} {due} {zone} big={generous} />
-      {/each}
+      {#if due.clock}<Ruler clock={due.clock} {due} {zone} big={generous} machine={machine.id} />{/if}
       {#if machine.scale}
         {@const scale = machine.scale}
-        {#each scale.clocks.filter((c) => c.kind === 'scale') as c (c.kind)}
+        {#if scale.clock}
           <a href={p('/machines/:id/water', { params: { id: machine.id } })} class="label-voice mt-1 block hover:underline">{scale.title.toLowerCase()} {scale.state === 'later' ? `around ${day(scale.likely, zone)} ${otherYear(scale.likely, zone)}`.trimEnd() : 'now'}</a>
-          <Ruler clock={c} due={scale} {zone} />
-        {/each}
+          <Ruler clock={scale.clock} due={scale} {zone} machine={machine.id} />
+        {/if}
       {/if}
     {/if}
     {#if generous || due?.state === 'unrecorded'}
       <div class="grid gap-2 text-[15px]" class:mt-3={generous}>
-        {#each due?.because ?? [] as r}<p>{r.text}</p>{/each}
-        {#if due?.last}<p class="text-ink-2">Last done {stamp(due.last, zone)}.</p>{/if}
+        {#if due && !dirty && !machine.open_run}<p>{due.why}</p>{/if}
+        {#if due?.last}<p class="text-ink-2">{due.begun ? 'Counted from' : 'Last done'} {stamp(due.last, zone)}.</p>{/if}
       </div>
     {/if}
   </div>

@@ -3,7 +3,7 @@
   import { ask, client, newId, problemOf, type BenchMachine, type Problem, type Schemas } from './api'
   import { figure, theMachine } from './format'
 
-  let { machine, onlogged }: { machine: BenchMachine; onlogged: (m: BenchMachine) => void } = $props()
+  let { machine, onlogged }: { machine: BenchMachine; onlogged: (today: Schemas['Today']) => void } = $props()
   let problem = $state<Problem>()
   let group = $state(0)
   let many = $state<(typeof kinds)[number]>()

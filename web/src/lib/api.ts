@@ -6,6 +6,7 @@ import type { components, paths } from './contract.gen'
 export type Schemas = components['schemas']
 export type Worked = Schemas['Worked']
 export type Due = Schemas['Due']
+export type Standing = Schemas['Standing']
 export type Run = Schemas['Run']
 export type BenchMachine = Schemas['BenchMachine']
 export type MachinePlan = Schemas['MachinePlan']
@@ -52,7 +53,7 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await call
   } catch {
-    throw new Refused({ type: 'about:blank', status: 0, code: 'offline', title: 'No connection', detail: 'The server cannot be reached. Nothing was changed.' })
+    throw new Refused({ type: 'about:blank', status: 0, code: 'offline', title: 'No connection', detail: 'The server gave no answer. Whether it was kept shows when you look again; the same press again changes nothing twice.' })
   }
   if (answer.data !== undefined) return answer.data
   const problem = answer.error as Partial<Problem> | undefined

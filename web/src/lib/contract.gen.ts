@@ -11,7 +11,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every machine with its one next job. */
+        /** Every machine, or one, with its one next job. How a number came about stands on the machine's own page. */
         get: operations["getBench"];
         put?: never;
         post?: never;
@@ -85,7 +85,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Answer the five questions anew. Holds from now on; what was worked out before stays. */
+        /** Answer the five questions anew. Holds from now on, what was before stays as it was; with since, it was like that from then on, which corrects the past. Made from a version that has changed meanwhile, it is refused. */
         post: operations["changeAnswers"];
         delete?: never;
         options?: never;
@@ -104,7 +104,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Say facts of the machine, or take them back to the default. All of them or none. */
+        /** Say facts of the machine, or take them back to the default, all of them or none. They hold from now on, or, with since, it was like that from then on. Where the same fact was changed since the version, it is refused. */
         post: operations["changeFacts"];
         delete?: never;
         options?: never;
@@ -126,6 +126,25 @@ export interface paths {
         /** Name, owner and place; archive the machine or take it back. Nothing is deleted. */
         post: operations["changeDetails"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/moved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Somebody has seen the dates that an update of the application moved. */
+        delete: operations["seeMoved"];
         options?: never;
         head?: never;
         patch?: never;
@@ -238,6 +257,27 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/care/{care_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+                care_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take care that is on record back. The line stays in the log and counts for nothing. */
+        delete: operations["takeCareBack"];
+        options?: never;
+        head?: never;
+        /** Correct when care was done that was put on record. */
+        patch: operations["dateCare"];
         trace?: never;
     };
     "/machines/{machine_id}/use": {
@@ -581,7 +621,8 @@ export interface paths {
         delete: operations["forgetReading"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Correct when a reading was taken. */
+        patch: operations["dateReading"];
         trace?: never;
     };
     "/treatments": {
@@ -1019,7 +1060,129 @@ export interface components {
             /** @enum {string} */
             treatment: "none" | "jug" | "in_tank" | "under_sink" | "softener" | "reverse_osmosis" | "bottled";
         };
+        AnswersEdit: {
+            version: components["schemas"]["Version"];
+            since?: components["schemas"]["Since"];
+            answers: components["schemas"]["Answers"];
+        };
+        /** @description Of the machine, as the edit was made from */
+        Version: number;
+        /**
+         * Format: date-time
+         * @description It was like that from then on: corrects the past. Left out, it holds from now on
+         */
+        Since: string;
+        NewDate: {
+            /** Format: date-time */
+            at: string;
+        };
+        /**
+         * @description A kind of care
+         * @enum {string}
+         */
+        Task: "wash" | "water_backflush" | "rinse" | "unblock" | "descale" | "look_for_scale" | "acid_rinse" | "draw_off" | "filter_change" | "regenerate" | "screen" | "soak" | "seal" | "tank" | "brush" | "wand" | "tray" | "waste" | "tank_water";
+        /** @description Where one task stands, as it is kept. How it came about stands on the machine's own page */
+        Standing: {
+            task: components["schemas"]["Task"];
+            title: string;
+            /** @description The job in few words */
+            head: string;
+            /** @description When it fell or falls due; empty where it is later */
+            says: string;
+            /** @description What a hand does, where no run leads it */
+            how: string;
+            way: components["schemas"]["TaskWay"];
+            /** @description Once in each of the machine's days */
+            daily: boolean;
+            /** @description For now, not just for later today */
+            now: boolean;
+            /** @description Its clock counts from a day on which nothing was done */
+            begun: boolean;
+            part: components["schemas"]["Part"];
+            /** @enum {string} */
+            state: "overdue" | "unrecorded" | "today" | "later";
+            /** @description The one that runs out first */
+            clock?: {
+                kind: components["schemas"]["ClockKind"];
+                /** Format: double */
+                used: number;
+                /** Format: double */
+                limit: number;
+                unit: string;
+                over: boolean;
+            };
+            /** Format: date-time */
+            last?: string;
+            /** Format: date-time */
+            earliest: string;
+            /** Format: date-time */
+            likely: string;
+            /** Format: date-time */
+            latest: string;
+            why: string;
+        };
+        /**
+         * @description How it gets done: a run leads it; a plan is looked at first; it is done and put on record; one of the small ones of the day
+         * @enum {string}
+         */
+        TaskWay: "lead" | "plan" | "record" | "small";
+        /** @enum {string} */
+        ClockKind: "shots" | "coffee" | "counter" | "litres" | "days" | "scale";
+        Today: {
+            /**
+             * Format: double
+             * @description Drinks logged since the machine's day turned
+             */
+            drinks: number;
+            last_entry?: components["schemas"]["ID"];
+            last_kind?: string;
+        };
+        Moved: {
+            task: components["schemas"]["Task"];
+            title: string;
+            part: components["schemas"]["Part"];
+            /** Format: date-time */
+            was: string;
+            /** Format: date-time */
+            is: string;
+        };
+        /** @description What a wash takes, in short */
+        WashBrief: {
+            method_name: string;
+            dose?: {
+                /** @enum {string} */
+                form: "powder" | "tablets";
+                tablets: number;
+                pinch?: boolean;
+                /** Format: double */
+                grams: number;
+                spoon: components["schemas"]["Spoon"];
+            };
+            /** Format: double */
+            minutes: number;
+            /**
+             * Format: double
+             * @description Water pulses
+             */
+            rinse: number;
+        };
+        SmallJob: {
+            task: components["schemas"]["Task"];
+            title: string;
+        };
         NewMachine: {
+            /**
+             * Format: date-time
+             * @description The machine was new then: every clock counts from that day
+             */
+            new_since?: string;
+            /** @description What was done before it came, by what somebody knows; what is not named is not known */
+            before?: {
+                task: components["schemas"]["Task"];
+                part: components["schemas"]["Part"];
+                /** Format: date-time */
+                at: string;
+            }[];
             id: components["schemas"]["ID"];
             name: string;
             /** @description IANA time zone the machine stands in */
@@ -1027,6 +1190,8 @@ export interface components {
             answers: components["schemas"]["Answers"];
         };
         FactChanges: {
+            version: components["schemas"]["Version"];
+            since?: components["schemas"]["Since"];
             facts: {
                 key: string;
                 /** @description Left out, the default stands in again */
@@ -1055,6 +1220,7 @@ export interface components {
             changes: string;
         };
         Details: {
+            version: components["schemas"]["Version"];
             name: string;
             owner: string;
             place: string;
@@ -1157,9 +1323,9 @@ export interface components {
         };
         CareRecord: {
             id: components["schemas"]["ID"];
-            /** @enum {string} */
-            task: "wash" | "hand_clean" | "descale" | "filter_change" | "regenerate";
-            part: components["schemas"]["Part"];
+            task: components["schemas"]["Task"];
+            /** @description Each once: groups, or the machine */
+            parts: components["schemas"]["Part"][];
             /** Format: date-time */
             at: string;
         };
@@ -1183,11 +1349,11 @@ export interface components {
             /** @description One sitting for all of them, each once: groups to be washed, or the machine */
             parts: components["schemas"]["Part"][];
             /**
-             * @description wash and unblock are of groups, all others of the whole machine. unblock: free one group from which no water comes. renew: change the filter, or regenerate the softener
+             * @description wash and unblock are of groups, all others of the whole machine. unblock: free one group from which no water comes
              * @default wash
              * @enum {string}
              */
-            task?: "wash" | "unblock" | "renew" | "descale" | "draw_off";
+            task?: "wash" | "unblock" | "filter_change" | "regenerate" | "descale" | "draw_off";
             /**
              * @description Of unblock: a handle is locked in the group, and what is behind it may be under pressure. It is opened cold; false where the handle is out
              * @default true
@@ -1342,8 +1508,7 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         Clock: {
-            /** @enum {string} */
-            kind: "shots" | "coffee" | "counter" | "litres" | "days" | "scale";
+            kind: components["schemas"]["ClockKind"];
             used: components["schemas"]["Worked"];
             /** Format: double */
             limit: number;
@@ -1358,8 +1523,12 @@ export interface components {
             leads: boolean;
         };
         Due: {
-            /** @enum {string} */
-            task: "wash" | "hand_clean" | "descale" | "filter_change" | "regenerate";
+            task: components["schemas"]["Task"];
+            /** @description What a hand does, where no run leads it */
+            how: string;
+            way: components["schemas"]["TaskWay"];
+            /** @description Its clock counts from a day on which nothing was done */
+            begun: boolean;
             title: string;
             /** @description The job in few words */
             head: string;
@@ -1438,6 +1607,11 @@ export interface components {
             gate: components["schemas"]["Finding"];
             /** @description What was chosen, or the default */
             school: string;
+            /**
+             * @description The task that renews what treats the water; left out where nothing does
+             * @enum {string}
+             */
+            renews?: "filter_change" | "regenerate";
             intervals: components["schemas"]["Interval"][];
             wash?: components["schemas"]["WashPlan"];
             dues: components["schemas"]["Due"][];
@@ -1477,24 +1651,18 @@ export interface components {
             groups: number;
             gate: components["schemas"]["Finding"];
             rescue?: components["schemas"]["Finding"];
-            next?: components["schemas"]["Due"];
-            wash?: components["schemas"]["WashPlan"];
-            scale?: components["schemas"]["Due"];
+            next?: components["schemas"]["Standing"];
+            wash?: components["schemas"]["WashBrief"];
+            scale?: components["schemas"]["Standing"];
+            /** @description What of it cannot be read */
+            trouble?: string;
             /** @description The groups that one sitting is for */
             together: components["schemas"]["Part"][];
             hazards: components["schemas"]["Hazard"][];
             open_run?: components["schemas"]["OpenRun"];
             /** @description The small tasks of today */
-            small: components["schemas"]["Small"][];
-            today: {
-                /**
-                 * Format: double
-                 * @description Drinks logged since the machine's day turned
-                 */
-                drinks: number;
-                last_entry?: components["schemas"]["ID"];
-                last_kind?: string;
-            };
+            small: components["schemas"]["SmallJob"][];
+            today: components["schemas"]["Today"];
         };
         OpenRun: {
             id: components["schemas"]["ID"];
@@ -1512,6 +1680,18 @@ export interface components {
         };
         Machine: {
             id: components["schemas"]["ID"];
+            version: components["schemas"]["Version"];
+            /**
+             * Format: date-time
+             * @description Since when the answers and facts hold as they stand now
+             */
+            answered: string;
+            /** @description The small tasks of today, with how and why */
+            small: components["schemas"]["Small"][];
+            /** @description Dates that an update of the application moved, until somebody has seen them */
+            moved: components["schemas"]["Moved"][];
+            /** @description What of it cannot be read */
+            trouble?: string;
             name: string;
             owner: string;
             place: string;
@@ -1771,8 +1951,7 @@ export interface components {
             blind: number;
             /** @description So often that nothing is begun on it any more */
             barred?: boolean;
-            /** @enum {string} */
-            task: "wash" | "rinse" | "water_backflush" | "filter_change" | "regenerate" | "descale" | "acid_rinse" | "draw_off";
+            task: components["schemas"]["Task"];
             /** @description In the group now */
             detergent: boolean;
             soapy_pulses: number;
@@ -1800,8 +1979,7 @@ export interface components {
             machine_name: string;
             zone: string;
             title: string;
-            /** @enum {string} */
-            task: "wash" | "rinse" | "water_backflush" | "filter_change" | "regenerate" | "descale" | "acid_rinse" | "draw_off";
+            task: components["schemas"]["Task"];
             /** @description Of the whole machine, not of a group */
             of_machine: boolean;
             part: components["schemas"]["Part"];
@@ -1886,6 +2064,15 @@ export interface components {
             at: string;
             /** @enum {string} */
             outcome: "done" | "stopped" | "stopped_unsafe" | "recorded" | "signed_off" | "noted";
+            /** @description It counts for nothing: somebody took it back */
+            taken_back?: boolean;
+            /**
+             * Format: date-time
+             * @description What its date was before it was corrected
+             */
+            was_at?: string;
+            /** @description A clock counts from it, so it can be taken back */
+            counts?: boolean;
             note?: string;
             method?: string;
             dose?: components["schemas"]["Dose"];
@@ -1907,7 +2094,7 @@ export interface components {
             id: components["schemas"]["ID"];
             name: string;
             zone: string;
-            next?: components["schemas"]["Due"];
+            next?: components["schemas"]["Standing"];
         };
         /** @description At least one; whichever runs out first decides. */
         OwnNumbers: {
@@ -2021,6 +2208,7 @@ export interface components {
             days?: number;
         };
         Schools: {
+            version: components["schemas"]["Version"];
             machine_id: components["schemas"]["ID"];
             machine_name: string;
             zone: string;
@@ -2108,8 +2296,7 @@ export interface components {
             note: string;
         };
         Small: {
-            /** @enum {string} */
-            task: "water_backflush" | "brush" | "tray" | "waste" | "tank_water";
+            task: components["schemas"]["Task"];
             title: string;
             how: string;
             because: components["schemas"]["Reason"];
@@ -2118,7 +2305,7 @@ export interface components {
         };
         SmallDone: {
             id: components["schemas"]["ID"];
-            tasks: ("water_backflush" | "brush" | "tray" | "waste" | "tank_water")[];
+            tasks: ("water_backflush" | "brush" | "wand" | "tray" | "waste" | "tank_water")[];
             /** Format: date-time */
             at: string;
         };
@@ -2364,6 +2551,7 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
         };
         MachineDescale: {
+            version: components["schemas"]["Version"];
             machine_id: components["schemas"]["ID"];
             machine_name: string;
             zone: string;
@@ -2761,6 +2949,7 @@ export interface components {
             says: components["schemas"]["Reason"][];
         };
         WaterAtWork: {
+            version: components["schemas"]["Version"];
             machine_id: components["schemas"]["ID"];
             machine_name: string;
             zone: string;
@@ -3038,6 +3227,8 @@ export interface operations {
     getBench: {
         parameters: {
             query?: {
+                /** @description Only this one */
+                machine_id?: components["schemas"]["ID"];
                 /** @description The archived machines instead */
                 archived?: boolean;
             };
@@ -3143,7 +3334,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Answers"];
+                "application/json": components["schemas"]["AnswersEdit"];
             };
         };
         responses: {
@@ -3209,6 +3400,27 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Machine"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    seeMoved: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description They are told no more */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };
@@ -3388,6 +3600,54 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    takeCareBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+                care_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It counts no more */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dateCare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+                care_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDate"];
+            };
+        };
+        responses: {
+            /** @description It was done then */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     listUse: {
         parameters: {
             query?: never;
@@ -3426,13 +3686,13 @@ export interface operations {
             };
         };
         responses: {
-            /** @description The machine as it stands on the bench */
+            /** @description What the day comes to */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchMachine"];
+                    "application/json": components["schemas"]["Today"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -3911,6 +4171,33 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description The sources */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Waters"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dateReading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDate"];
+            };
+        };
         responses: {
             /** @description The sources */
             200: {

@@ -1,5 +1,5 @@
 // How numbers and dates are written, as preferred. Nothing is decided here.
-import type { Due, Schemas, Worked } from './api'
+import type { Schemas, Standing, Worked } from './api'
 import { prefs } from './state.svelte'
 
 const number = (digits: number) => new Intl.NumberFormat('en-GB', { maximumFractionDigits: digits })
@@ -93,7 +93,7 @@ export const clock = (iso: string, zone: string): string => inZone(iso, zone, { 
 export const stamp = (iso: string, zone: string): string => `${weekday(iso, zone)}, ${clock(iso, zone)}`
 
 /** The range of a date, such as "5 – 14 Dec"; empty where it is one day. */
-export function range(due: Due, zone: string): string {
+export function range(due: Pick<Standing, 'earliest' | 'latest'>, zone: string): string {
   const [from, month] = dayShort(due.earliest, zone).split(' ')
   const to = dayShort(due.latest, zone)
   if (`${from} ${month}` === to) return ''
@@ -144,6 +144,9 @@ export const marks: Record<Schemas['Source']['kind'], string> = {
   model: 'assumption',
   given: 'given',
 }
+
+/** The start of a day as picked. */
+export const dayStart = (date: string): string => new Date(`${date}T00:00`).toISOString()
 
 /** Noon of a day as picked, or now where that is still to come: before noon "today" is past, too. */
 export function during(date: string): string {

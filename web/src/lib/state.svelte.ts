@@ -10,12 +10,25 @@ export function open(worked: Worked, limit?: string) {
   opened.path = [{ worked, limit }]
 }
 
+let pending: Promise<Schemas['Bench']> | undefined
+
+/** The bench, asked for once by all who want it at the same moment; anew, whatever was asked before. */
+export function askBench(anew = false): Promise<Schemas['Bench']> {
+  if (anew || !pending) {
+    const asked = ask(client.GET('/bench'))
+    const gone = () => setTimeout(() => pending === asked && (pending = undefined), 300)
+    asked.then(gone, gone)
+    pending = asked
+  }
+  return pending
+}
+
 /** Chemicals in machines, for the band on every screen. */
 export const hazards = $state<{ list: Schemas['Hazard'][] }>({ list: [] })
 
 export async function loadHazards() {
   try {
-    const bench = await ask(client.GET('/bench'))
+    const bench = await askBench()
     hazards.list = bench.machines.flatMap((m) => m.hazards)
   } catch {
     // the band that is shown stays: better one too many than one too few

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { untrack } from 'svelte'
   import { ask, client, newId, problemOf, type MachinePlan, type Problem, type Schemas } from '../lib/api'
-  import { hardnessUnits as units, treatments } from '../lib/format'
+  import { dayStart, during, groupParts, hardnessUnits as units, theMachine, treatments } from '../lib/format'
   import PlanTicket from '../lib/PlanTicket.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { navigate, route } from '../lib/router'
@@ -36,6 +36,13 @@
   let hardness = $state<number | null>(null)
   let unit = $state<Unit>(prefs.hardness)
   let treatment = $state<Schemas['Answers']['treatment']>()
+  let version = $state(1)
+  let since = $state('') // of a correction: it was like that from this day on
+  // what was done before it came; an empty day is one that nobody knows
+  let isNew = $state<boolean>()
+  let washed = $state('')
+  let descaled = $state('')
+  let changed = $state('')
 
   let plan = $state<MachinePlan>()
   let problem = $state<Problem>()
@@ -55,6 +62,7 @@
       treatment,
     }
   })
+  const renews = $derived(plan?.renews)
   const missing = $derived(
     [
       !layout && 'how it is built',
@@ -75,6 +83,7 @@
     try {
       const m = await ask(client.GET('/machines/{machine_id}', { params: { path: { machine_id: of } } }))
       name = m.name
+      version = m.version
       layout = m.answers.layout
       valve = m.answers.valve
       drinks = m.answers.drinks_per_day
@@ -115,16 +124,24 @@
     if (!answers) return
     try {
       if (machineId) {
-        await ask(client.POST('/machines/{machine_id}/answers', { params: { path: { machine_id: machineId } }, body: answers }))
+        await ask(client.POST('/machines/{machine_id}/answers', { params: { path: { machine_id: machineId } }, body: { version, ...(since && { since: dayStart(since) }), answers } }))
         await navigate('/machines/:id', { params: { id: machineId } })
       } else {
         const title = name.trim() || layouts.find((l) => l.id === layout)?.title || 'Machine'
-        await ask(client.POST('/machines', { body: { id, name: title, zone, answers } }))
+        await ask(client.POST('/machines', { body: { id, name: title, zone, answers, ...(isNew && { new_since: new Date().toISOString() }), ...(isNew === false && { before: before() }) } }))
         await navigate('/')
       }
     } catch (error) {
       kept = problemOf(error)
     }
+  }
+  /** What somebody knows of what was done before. */
+  function before(): Schemas['NewMachine']['before'] {
+    const list: NonNullable<Schemas['NewMachine']['before']> = []
+    if (washed) for (const part of groupParts(plan?.groups ?? 1)) list.push({ task: 'wash', part, at: during(washed) })
+    if (descaled) list.push({ task: 'descale', part: theMachine, at: during(descaled) })
+    if (changed && renews) list.push({ task: renews, part: theMachine, at: during(changed) })
+    return list
   }
   /** The problem that belongs to a field, if one does. */
   const at = (field: string) => (problem?.field?.replace(/^answers\./, '').startsWith(field) ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : '')
@@ -193,7 +210,28 @@
     </fieldset>
 
     {#if !machineId}
+      <section class="more" role="group" aria-labelledby="before">
+        <h2 id="before">What was done before? <span class="label-voice">(may stay open)</span></h2>
+        <div class="keys two">
+          <label class="key"><input class="sr-only" type="radio" name="new" value={true} bind:group={isNew} /><b>It is new</b><span>every clock counts from today</span></label>
+          <label class="key"><input class="sr-only" type="radio" name="new" value={false} bind:group={isNew} /><b>It was used before</b><span>say what you know</span></label>
+        </div>
+        {#if isNew === false}
+          <div class="mt-3 grid gap-2">
+            <label class="about"><span>Last washed about</span> <input type="date" bind:value={washed} /></label>
+            <label class="about"><span>Last descaled about</span> <input type="date" bind:value={descaled} /></label>
+            {#if renews}<label class="about"><span>{renews === 'regenerate' ? 'Softener regenerated about' : 'Filter changed about'}</span> <input type="date" bind:value={changed} /></label>{/if}
+            <p class="text-[15px]">Leave a day empty if you don't know: then it counts as due now.</p>
+          </div>
+        {/if}
+      </section>
       <label class="mt-7 block"><span class="label-voice">What do you call it? (may stay empty)</span><input class="name" maxlength="80" bind:value={name} /></label>
+    {:else}
+      <section class="more" role="group" aria-labelledby="since">
+        <h2 id="since">From when on?</h2>
+        <label class="about"><span>It was like that since</span> <input type="date" bind:value={since} /></label>
+        <p class="mt-2 text-[15px]">{since ? 'That corrects the past: from that day on it is worked out anew.' : 'Left empty, the answers hold from now on, and what was before stays as it was.'}</p>
+      </section>
     {/if}
   </div>
 
@@ -236,6 +274,18 @@
     margin: auto -32px 0;
     padding: 16px 32px 20px;
     background: var(--color-slip);
+  }
+  .more {
+    margin-top: 30px;
+    border-top: 2px solid var(--color-ink);
+    padding-top: 12px;
+  }
+  .more h2 {
+    margin-bottom: 12px;
+    font-stretch: 70%;
+    font-weight: 700;
+    font-size: 28px;
+    line-height: 1.05;
   }
   fieldset {
     margin-top: 30px;
@@ -304,6 +354,22 @@
     outline: 3px solid var(--color-act);
     outline-offset: 2px;
     z-index: 1;
+  }
+  .about {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 4px 14px;
+  }
+  .about span {
+    min-width: 220px;
+    font-weight: 600;
+  }
+  .about input {
+    min-height: 48px;
+    border: 1.5px solid var(--color-ink);
+    padding: 0 12px;
+    background: var(--color-slip);
   }
   .big,
   .name {

@@ -4,16 +4,16 @@
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { p } from '../lib/router'
   import Slip from '../lib/Slip.svelte'
-  import { hazards } from '../lib/state.svelte'
+  import { askBench, hazards } from '../lib/state.svelte'
 
   let bench = $state<Schemas['Bench']>()
   let problem = $state<Problem>()
   const many = 6 // from here on a line each
 
   let archived = $state(false)
-  async function load() {
+  async function load(anew = true) {
     try {
-      bench = await ask(client.GET('/bench', { params: { query: { archived } } }))
+      bench = archived ? await ask(client.GET('/bench', { params: { query: { archived } } })) : await askBench(anew)
       if (!archived) hazards.list = bench.machines.flatMap((m) => m.hazards)
       problem = undefined
     } catch (error) {
@@ -23,8 +23,8 @@
   $effect(() => {
     void archived
     document.title = 'Bench · Fresh Anvil'
-    void load()
-    const again = setInterval(load, 60_000)
+    void load(false)
+    const again = setInterval(() => load(), 60_000)
     return () => clearInterval(again)
   })
 </script>
@@ -43,12 +43,12 @@
   </section>
 {:else if bench && bench.machines.length >= many}
   <h1 class="sr-only">Bench</h1>
-  <Dense bind:machines={bench.machines} onchanged={load} />
+  <Dense bind:machines={bench.machines} onchanged={() => load()} />
 {:else if bench}
   <h1 class="sr-only">Bench</h1>
   <div class="flex grow flex-col pt-4">
     {#each bench.machines as m, i (m.id)}
-      <Slip bind:machine={bench.machines[i]!} generous={bench.machines.length === 1} onchanged={load} />
+      <Slip bind:machine={bench.machines[i]!} generous={bench.machines.length === 1} onchanged={() => load()} />
     {/each}
   </div>
 {/if}

@@ -72,7 +72,7 @@
     {#if s.asks.length > 0}
       <section class="mt-5 max-w-4xl">
         <h2 class="head-voice mb-1 text-[26px]">{s.programs.length > 0 ? 'Say this, and more of it may be led' : 'Say this first'}</h2>
-        <Facts machine={s.machine_id} facts={s.asks} onchanged={() => load()} />
+        <Facts machine={s.machine_id} version={s.version} facts={s.asks} onchanged={() => load()} />
       </section>
     {/if}
     {#if s.instead.length > 0}

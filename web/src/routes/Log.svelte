@@ -1,6 +1,6 @@
 <script lang="ts">
   import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
-  import { clock, groupOf, round, weekday, worked } from '../lib/format'
+  import { clock, during, groupOf, round, weekday, worked } from '../lib/format'
   import Around from '../lib/Around.svelte'
   import Num from '../lib/Num.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
@@ -23,6 +23,18 @@
     document.title = 'Log · Fresh Anvil'
     void load(id, small)
   })
+  // what is on record can be taken back, and dated anew where no run knows better
+  let dates = $state<Record<string, string>>({})
+  async function correct(e: Schemas['LogEntry'], to?: string) {
+    const path = { machine_id: e.machine_id, care_id: e.id }
+    try {
+      if (to) await ask(client.PATCH('/machines/{machine_id}/care/{care_id}', { params: { path }, body: { at: during(to) }, parseAs: 'text' }))
+      else await ask(client.DELETE('/machines/{machine_id}/care/{care_id}', { params: { path }, parseAs: 'text' }))
+      await load(id, small)
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
   const few = 8 // more than these: the bench says what is due
   const outcomes: Record<Schemas['LogEntry']['outcome'], string> = { done: 'done', recorded: 'put on record', signed_off: 'signed off', stopped: 'stopped before the dose', stopped_unsafe: 'stopped, something left in', noted: 'a note' }
   const cupWords = (c: Schemas['Cup']) => `${c.colour === 'clear' ? 'no colour' : c.colour}, ${c.foam === 'none' ? 'no' : c.foam} foam, ${c.grains === '0' ? 'no' : c.grains} grains`
@@ -41,7 +53,7 @@
             <div>
               {#if next.state === 'overdue'}<span class="text-stop font-bold">{next.title} is overdue</span>
               {:else if next.state === 'unrecorded'}{next.title}: nothing on record
-              {:else}next {next.title.toLowerCase()} <Around due={next} zone={m.zone} />{/if}
+              {:else}next: {next.title.toLowerCase()}, <Around due={next} zone={m.zone} machine={m.id} />{/if}
             </div>
           {/if}
         </div>
@@ -57,10 +69,23 @@
             <div class="num-voice text-[19px]">{weekday(e.at, e.zone)}<span class="label-voice block">{clock(e.at, e.zone)}</span></div>
             <div>
               <b>{e.title}</b>{#if !id}, {e.machine_name}{/if}{#if groupOf(e.part) > 0}, group {groupOf(e.part)}{/if}
-              <div class:text-stop={e.outcome === 'stopped_unsafe'} class:text-done={e.outcome === 'done'}>{outcomes[e.outcome]}</div>
+              <div class:text-stop={e.outcome === 'stopped_unsafe'} class:text-done={e.outcome === 'done' && !e.taken_back}>{e.taken_back ? 'taken back: counts for nothing' : outcomes[e.outcome]}</div>
+              {#if e.was_at}<div class="label-voice">date corrected, was {weekday(e.was_at, e.zone)}</div>{/if}
             </div>
             <div class="text-[15px]">
               {#if e.note}{e.note}{/if}
+              {#if e.counts}
+                <details>
+                  <summary class="text-ink-2 min-h-11 cursor-pointer py-2">Not so?</summary>
+                  <div class="flex flex-wrap items-center gap-2">
+                    <button type="button" class="fix" onclick={() => correct(e)}>Take it back</button>
+                    {#if !e.run_id}
+                      <label class="fix flex items-center gap-2">it was on <input class="bg-transparent" type="date" bind:value={dates[e.id]} aria-label="the day it was done: {e.title}" /></label>
+                      {#if dates[e.id]}<button type="button" class="fix" onclick={() => correct(e, dates[e.id])}>Save that day</button>{/if}
+                    {/if}
+                  </div>
+                </details>
+              {/if}
               {#if e.first && e.first !== 'unseen'}<div>first discharge: {e.first}</div>{/if}
               {#if e.dose}<Num worked={e.dose.mass} text={e.dose.form === 'tablets' ? 'one tablet' : worked(e.dose.mass)} /> detergent, {/if}
               {#if e.soapy_pulses}{e.soapy_pulses} pulses with it, {/if}
@@ -85,6 +110,14 @@
     align-items: baseline;
     padding: 10px 0;
     border-bottom: 1px solid var(--color-rule);
+  }
+  .fix {
+    min-height: 44px;
+    border: 1.5px solid var(--color-ink);
+    padding: 6px 12px;
+    font-weight: 600;
+    font-stretch: 75%;
+    cursor: pointer;
   }
   @media (max-width: 800px) {
     .entry {

@@ -8,7 +8,7 @@
   import Facts from '../lib/Facts.svelte'
   import Ledger from '../lib/Ledger.svelte'
   import SignOff from '../lib/SignOff.svelte'
-  import { groupOf, stamp, theMachine, treatments } from '../lib/format'
+  import { day, groupOf, stamp, theMachine, treatments } from '../lib/format'
   import PlanTicket from '../lib/PlanTicket.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { navigate, p, route } from '../lib/router'
@@ -45,11 +45,15 @@
   })
   async function describe(archived: boolean) {
     try {
-      machine = await ask(client.POST('/machines/{machine_id}/details', { params: { path: { machine_id: id } }, body: { ...details, archived } }))
+      machine = await ask(client.POST('/machines/{machine_id}/details', { params: { path: { machine_id: id } }, body: { version: machine!.version, ...details, archived } }))
       refused = undefined
     } catch (error) {
       refused = problemOf(error)
     }
+  }
+  async function seen() {
+    await ask(client.DELETE('/machines/{machine_id}/moved', { params: { path: { machine_id: id } }, parseAs: 'text' }))
+    await load(id)
   }
   async function signed() {
     await load(id)
@@ -67,6 +71,14 @@
       <div class="label-voice">{m.plan.layout_title}, {valves[a.valve]}</div>
       <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">{m.name}</h1>
       {#if m.archived}<p class="mt-3"><b>Archived.</b> It stands on no bench; its log is kept.</p>{/if}
+      {#if m.trouble}<p class="text-stop mt-3"><b>Something of its record cannot be read:</b> {m.trouble}.</p>{/if}
+      {#if m.moved.length > 0}
+        <div class="caution mt-3 max-w-2xl">
+          <b>The update moved {m.moved.length === 1 ? 'a date' : 'dates'}: what was answered before now counts for its own time.</b>
+          {#each m.moved as x (x.task + x.part)}<p>{x.title}{groupOf(x.part) > 0 && m.plan.groups > 1 ? `, group ${groupOf(x.part)}` : ''}: was {day(x.was, m.zone)}, is {day(x.is, m.zone)}.</p>{/each}
+          <button type="button" class="btn btn-outline btn-primary mt-2" onclick={seen}>I have seen it</button>
+        </div>
+      {/if}
       {#if m.open_run?.unreadable}
         <div class="mt-3 grid max-w-2xl gap-2">
           <p><b>A run on it cannot be carried on:</b> its plan cannot be read any more. End it by name; what is in the machine stays on record.</p>
@@ -88,14 +100,15 @@
         {@const inside = groupOf(due.part) > 0 ? m.hazards.filter((h) => h.part === due.part) : []}
         {@const dirty = inside.some((h) => h.chemical === 'detergent')}
         <section class="border-ink mt-8 border-t-2 pt-3">
-          <h2 class="head-voice text-[28px]">{due.title}{m.plan.groups > 1 && (due.task === 'wash' || due.task === 'hand_clean') ? `, group ${groupOf(due.part)}` : ''}</h2>
+          <h2 class="head-voice text-[28px]">{due.title}{m.plan.groups > 1 && groupOf(due.part) > 0 ? `, group ${groupOf(due.part)}` : ''}</h2>
           <p class="mt-1">
             {#if due.state === 'overdue'}<b class="text-stop">Overdue.</b>
             {:else if due.state === 'unrecorded'}{due.says}
             {:else if due.state === 'today'}<b>Due today.</b>
             {:else if due.days}Next <Around {due} zone={m.zone} />.{/if}
-            {#if due.last}Last done {stamp(due.last, m.zone)}.{/if}
+            {#if due.last}{due.begun ? 'Counted from' : 'Last done'} {stamp(due.last, m.zone)}.{/if}
           </p>
+          {#if due.how && due.way === 'record'}<p class="mt-1 max-w-2xl">{due.how}</p>{/if}
           <div class="mt-3 grid max-w-xl gap-2">
             {#each due.clocks as clock (clock.kind)}<Ruler {clock} {due} zone={m.zone} />{/each}
           </div>
@@ -108,13 +121,13 @@
               <p>No run is begun on it. Leave the handle locked and call a technician.</p>
             {:else if due.task === 'wash' && inside.some((h) => h.chemical === 'pressure')}
               <div><StartWash machine={m.id} parts={[due.part]} task="unblock" text="Free the group" /></div>
-            {:else if due.task === 'wash'}
+            {:else if due.way === 'lead' && groupOf(due.part) > 0}
               <div><StartWash machine={m.id} parts={[due.part]} text={dirty ? 'Start the rinse' : 'Start the wash'} line={due.state === 'later' && !dirty} /></div>
-            {:else if due.task === 'descale'}
+            {:else if due.way === 'plan'}
               <div><a class="btn btn-primary" class:btn-outline={due.state === 'later' && !m.hazards.some((h) => h.chemical === 'acid')} href={p('/machines/:id/descale', { params: { id: m.id } })}>{m.hazards.some((h) => h.chemical === 'acid') ? 'Rinse the acid out' : 'See the plan'}</a></div>
               {#if m.hazards.some((h) => h.chemical === 'acid')}<SignOff machine={m.id} part={theMachine} onsigned={signed} />{/if}
-            {:else if due.task === 'filter_change' || due.task === 'regenerate'}
-              <div><StartWash machine={m.id} parts={[theMachine]} task="renew" text="Lead me" line={due.state === 'later'} /></div>
+            {:else if due.way === 'lead' && groupOf(due.part) === 0}
+              <div><StartWash machine={m.id} parts={[due.part]} task={due.task as Schemas['NewRun']['task']} text="Lead me" line={due.state === 'later'} /></div>
             {/if}
             {#if inside.length === 0}<DoneBefore machine={m.id} {due} onrecorded={() => load(m.id)} />{/if}
             {#each inside.filter((h) => h.chemical === 'pressure') as h (h.chemical)}<p class="text-stop"><b>{h.text}.</b></p>{/each}
@@ -137,7 +150,7 @@
       </section>
       <section class="mt-10">
         <h2 class="head-voice mb-3 text-[28px]">What is known of it</h2>
-        <Facts machine={m.id} facts={m.facts} onchanged={(changed) => (machine = changed)} />
+        <Facts machine={m.id} version={m.version} facts={m.facts} onchanged={(changed) => (machine = changed)} />
       </section>
       <section class="mt-10">
         <h2 class="head-voice mb-3 text-[28px]">Use, newest first</h2>

@@ -5,6 +5,7 @@
   import DoseWords from '../lib/DoseWords.svelte'
   import { money, month, round, worked } from '../lib/format'
   import Num from '../lib/Num.svelte'
+  import { askBench } from '../lib/state.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { navigate, p, route } from '../lib/router'
   import SpoonPicture from '../lib/SpoonPicture.svelte'
@@ -18,7 +19,7 @@
 
   async function load(of?: string) {
     try {
-      machines = (await ask(client.GET('/bench'))).machines
+      machines = (await askBench()).machines
       // without a choice: the machine whose wash presses most
       const id = of ?? (machines.find((m) => m.wash && m.next?.state === 'overdue') ?? machines.find((m) => m.wash) ?? machines[0])?.id
       if (id) mix = await ask(client.GET('/machines/{machine_id}/mix', { params: { path: { machine_id: id } } }))

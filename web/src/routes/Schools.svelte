@@ -33,7 +33,7 @@
   const choose = (school: string) => attempt(() => ask(client.POST('/machines/{machine_id}/schools', { ...path, body: { id: newId(), school: school as Schemas['SchoolChoice']['school'] } })))
   const water = (value: string) =>
     attempt(async () => {
-      await ask(client.POST('/machines/{machine_id}/facts', { ...path, body: { facts: [{ key: 'water_backflush', value }] } }))
+      await ask(client.POST('/machines/{machine_id}/facts', { ...path, body: { version: schools!.version, facts: [{ key: 'water_backflush', value }] } }))
       return ask(client.GET('/machines/{machine_id}/schools', path))
     })
   const change = (kind: Schemas['IntervalChange']['kind']) => attempt(() => ask(client.POST('/machines/{machine_id}/interval-changes', { ...path, body: { id: newId(), kind } })))

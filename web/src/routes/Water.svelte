@@ -2,10 +2,11 @@
 <script lang="ts">
   import { untrack } from 'svelte'
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../lib/api'
-  import { amount, day, figure, otherYear, range, round, short, span, stamp, theMachine, told } from '../lib/format'
+  import { amount, day, during, figure, otherYear, range, round, short, span, stamp, theMachine, told } from '../lib/format'
   import DoneBefore from '../lib/DoneBefore.svelte'
   import Hardness from '../lib/Hardness.svelte'
   import Num from '../lib/Num.svelte'
+  import { askBench } from '../lib/state.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { navigate, p, route } from '../lib/router'
   import Ruler from '../lib/Ruler.svelte'
@@ -43,7 +44,7 @@
       waters = await ask(client.GET('/waters'))
       document.title = `Water, ${water.machine_name} · Fresh Anvil`
     })
-  $effect(() => void attempt(async () => void (machines = (await ask(client.GET('/bench'))).machines)))
+  $effect(() => void attempt(async () => void (machines = (await askBench()).machines)))
   $effect(() => {
     if (id) void load(id)
     reset()
@@ -86,6 +87,11 @@
       if (water.source?.id !== source) await ask(client.POST('/machines/{machine_id}/water', { params: { path: { machine_id: water.machine_id } }, body: { id: newId(), source_id: source, treatment: water.treatment } }))
       await load(water.machine_id)
     })
+  const dateIt = (reading: string, on: string) =>
+    attempt(async () => {
+      await ask(client.PATCH('/readings/{reading_id}', { params: { path: { reading_id: reading } }, body: { at: during(on) } }))
+      await load(id)
+    })
   const forget = (reading: string) =>
     attempt(async () => {
       await ask(client.DELETE('/readings/{reading_id}', { params: { path: { reading_id: reading } } }))
@@ -96,7 +102,7 @@
   const stance = $derived(water?.stance ?? 'by layout')
   const stand = (value: string) =>
     attempt(async () => {
-      await ask(client.POST('/machines/{machine_id}/facts', { params: { path: { machine_id: id } }, body: { facts: [{ key: 'stance', value }] } }))
+      await ask(client.POST('/machines/{machine_id}/facts', { params: { path: { machine_id: id } }, body: { version: water!.version, facts: [{ key: 'stance', value }] } }))
       await load(id)
     })
   const away: Record<Work['suits']['way'], string> = { at_home: 'text-done', with_care: '', workshop: 'text-stop', treat_water: 'text-stop' }
@@ -197,7 +203,10 @@
           <ul class="text-[15px]">
             {#each w.source.readings as r (r.id)}
               <li class="border-rule flex justify-between gap-3 border-b py-1"><span><b>{day(r.taken, w.zone)}</b>, {hows[r.how]}: {r.said.map((s) => `${s.label} ${short(s.value.likely)}${spread(s.value)} ${s.unit}`.trim()).join(', ')}</span>
-                <button type="button" class="text-act min-h-11 cursor-pointer whitespace-nowrap underline underline-offset-4" onclick={() => forget(r.id)}>undo</button></li>
+                <span class="flex items-center gap-3">
+                  <label class="text-ink-2 text-[15px]">read on <input class="min-h-11 bg-transparent" type="date" onchange={(e) => e.currentTarget.value && dateIt(r.id, e.currentTarget.value)} aria-label="the day it was read: {day(r.taken, w.zone)}" /></label>
+                  <button type="button" class="text-act min-h-11 cursor-pointer whitespace-nowrap underline underline-offset-4" onclick={() => forget(r.id)}>undo</button>
+                </span></li>
             {/each}
           </ul>
         {/if}
@@ -218,7 +227,7 @@
             <h3 class="head-voice text-[22px]" class:text-act={renew.now}>{renew.title}</h3>
             <p>{renew.state === 'later' ? `Around ${day(renew.likely, w.zone)}${range(renew, w.zone) ? ` (${range(renew, w.zone)})` : ''}.` : renew.says}</p>
             <div class="my-2 grid gap-1">{#each renew.clocks as c (c.kind)}<Ruler clock={c} due={renew} zone={w.zone} />{/each}</div>
-            <div class="grid gap-2"><StartWash machine={w.machine_id} parts={[theMachine]} task="renew" text="Lead me" line={!renew.now} /><DoneBefore machine={w.machine_id} due={renew} onrecorded={() => load(id)} /></div>
+            <div class="grid gap-2"><StartWash machine={w.machine_id} parts={[theMachine]} task={renew.task as Schemas['NewRun']['task']} text="Lead me" line={!renew.now} /><DoneBefore machine={w.machine_id} due={renew} onrecorded={() => load(id)} /></div>
           </div>
         {/if}
       </section>

@@ -1,9 +1,10 @@
-package api
+package app
 
 import (
 	"crypto/sha256"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"sync"
 
 	"freshanvil/core/job"
@@ -26,27 +27,40 @@ type judgement struct {
 	err     error
 }
 
-// cleared says that a plan was judged on the model of the machine, and how; the error is a
+// judgedBy is what of a plan matters to how it is judged: not how much of an interval had gone.
+func judgedBy(p job.Plan) job.Plan {
+	p.Activities = slices.Clone(p.Activities)
+	for i, x := range p.Activities {
+		if x.Wash != nil {
+			wash := *x.Wash
+			wash.Gone = 0
+			p.Activities[i].Wash = &wash
+		}
+	}
+	return p
+}
+
+// Cleared says that a plan was judged on the model of the machine, and how; the error is a
 // *reason.Refusal where something happens in it that must not.
-func (s *Server) cleared(p job.Plan) (reason.Reason, error) {
-	text, err := json.Marshal(p)
+func (a *App) Cleared(p job.Plan) (reason.Reason, error) {
+	text, err := json.Marshal(judgedBy(p))
 	if err != nil {
 		return reason.Reason{}, fmt.Errorf("a plan that cannot be told from another: %w", err)
 	}
 	key := sha256.Sum256(text)
-	s.judged.mu.Lock()
-	known, is := s.judged.kept[key]
-	s.judged.mu.Unlock()
+	a.judged.mu.Lock()
+	known, is := a.judged.kept[key]
+	a.judged.mu.Unlock()
 	if is {
 		return known.cleared, known.err
 	}
 	var j judgement
 	j.cleared, j.err = run.Cleared(p)
-	s.judged.mu.Lock()
-	defer s.judged.mu.Unlock()
-	if s.judged.kept == nil || len(s.judged.kept) >= mostKept {
-		s.judged.kept = map[[sha256.Size]byte]judgement{}
+	a.judged.mu.Lock()
+	defer a.judged.mu.Unlock()
+	if a.judged.kept == nil || len(a.judged.kept) >= mostKept {
+		a.judged.kept = map[[sha256.Size]byte]judgement{}
 	}
-	s.judged.kept[key] = j
+	a.judged.kept[key] = j
 	return j.cleared, j.err
 }

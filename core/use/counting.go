@@ -1,4 +1,4 @@
-package care
+package use
 
 import (
 	"encoding/csv"
@@ -28,11 +28,14 @@ const MostCounts = 100000
 
 // FromCounter turns a reading into the use of the whole machine over the span
 // since the reading before, or since the last wash where the counter went back
-// to 0 with it. The first reading of all, with no wash on record, only begins
-// the count: a use of none. A reading that cannot be told apart, or below the
-// one before, is a *units.OutOfRange.
-func FromCounter(f machine.Facts, before *Reading, lastWash time.Time, r Reading) (UseEvent, error) {
-	use := UseEvent{Kind: Double, From: r.At, To: r.At}
+// to 0 with it. The first reading of all only begins the count, a use of none, unless
+// somebody says that the counter was reset with the wash on record. A reading that cannot be
+// told apart, or below the one before, is a *units.OutOfRange, its times in the machine's zone.
+func FromCounter(f machine.Facts, before *Reading, lastWash time.Time, r Reading, zone *time.Location) (
+	Event, error,
+) {
+	when := func(t time.Time) string { return t.In(zone).Format("2 January 2006, 15:04") }
+	use := Event{Kind: Double, From: r.At, To: r.At}
 	switch {
 	case !(r.Value >= 0 && r.Value <= MostCounts):
 		return use, &units.OutOfRange{
@@ -43,14 +46,14 @@ func FromCounter(f machine.Facts, before *Reading, lastWash time.Time, r Reading
 	case before != nil && !r.At.After(before.At):
 		return use, &units.OutOfRange{
 			Field:   "at",
-			Value:   r.At.Format(time.RFC3339),
-			Allowed: "after the reading before, " + before.At.Format(time.RFC3339),
+			Value:   when(r.At),
+			Allowed: "after the reading before, " + when(before.At),
 		}
 	}
 	washed := lastWash.Before(r.At) && !lastWash.IsZero() && (before == nil || lastWash.After(before.At))
 	counts := r.Value
 	switch {
-	case before == nil && !washed:
+	case before == nil && (!washed || r.Reset == nil || !*r.Reset):
 		return use, nil
 	case before == nil:
 		use.From = lastWash
@@ -79,7 +82,7 @@ func FromCounter(f machine.Facts, before *Reading, lastWash time.Time, r Reading
 			Allowed: fmt.Sprintf(
 				"no more than %g drinks a day since %s",
 				machine.MaxDrinks,
-				use.From.Format(time.RFC3339),
+				when(use.From),
 			),
 		}
 	}
@@ -107,7 +110,7 @@ var columns = []string{"drinks", "single", "double", "milk", "flush", "counter"}
 // showed at the end of it, and falls back only when it was reset. Commas,
 // semicolons or tabs part the columns. Bad rows are all listed; where there is
 // one, nothing is to be taken.
-func ReadUse(text string, f machine.Facts, zone *time.Location, now time.Time) ([]UseEvent, []BadRow) {
+func ReadUse(text string, f machine.Facts, zone *time.Location, now time.Time) ([]Event, []BadRow) {
 	text = strings.TrimPrefix(text, "\ufeff")
 	r := csv.NewReader(strings.NewReader(text))
 	r.FieldsPerRecord, r.TrimLeadingSpace = -1, true
@@ -185,7 +188,7 @@ type table struct {
 	seen     map[string]int // line by day, group and column
 	counters map[int]Reading
 	rows     int
-	events   []UseEvent
+	events   []Event
 	bad      []BadRow
 }
 
@@ -306,7 +309,7 @@ func (t *table) span(line int, text string) (from, to time.Time, ok bool) {
 	if at, err := time.Parse(time.RFC3339, text); err == nil {
 		from, to = at, at
 	} else if day, err := time.ParseInLocation(time.DateOnly, text, t.zone); err == nil {
-		from = time.Date(day.Year(), day.Month(), day.Day(), dayTurns, 0, 0, 0, t.zone)
+		from = time.Date(day.Year(), day.Month(), day.Day(), DayTurns, 0, 0, 0, t.zone)
 		to = NextDay(from, t.zone)
 	} else {
 		t.refuse(line, "date", text, "a day such as 2026-03-10, or a time such as 2026-03-10T07:00:00Z")
@@ -328,7 +331,7 @@ func ofGroup(n int) machine.Part {
 }
 
 func (t *table) count(line int, name string, v float64, group int, from, to time.Time) {
-	kind := UseKind(name)
+	kind := Kind(name)
 	switch name {
 	case "drinks":
 		kind = Double
@@ -348,6 +351,6 @@ func (t *table) count(line int, name string, v float64, group int, from, to time
 		kind, v, from = Double, v/t.facts.CountsADrink(), before.At
 	}
 	if v > 0 {
-		t.events = append(t.events, UseEvent{Part: ofGroup(group), Kind: kind, Count: v, From: from, To: to})
+		t.events = append(t.events, Event{Part: ofGroup(group), Kind: kind, Count: v, From: from, To: to})
 	}
 }

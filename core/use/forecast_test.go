@@ -1,4 +1,4 @@
-package care
+package use
 
 import (
 	"fmt"
@@ -11,6 +11,7 @@ import (
 
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/units"
 )
 
 // Quantiles of the waiting time against SciPy 1.17.1,
@@ -36,26 +37,43 @@ func TestForecastAgainstSciPy(t *testing.T) {
 	}
 }
 
+var noon = time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
+
+func daysAgo(d float64) time.Time { return noon.Add(-time.Duration(d * 24 * float64(time.Hour))) }
+
+func near(a, b, tolerance float64) bool { return math.Abs(a-b) <= tolerance }
+
+// single is a home machine with one boiler.
+func single() machine.Answers {
+	return machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes, Drinks: 4,
+		Hardness: units.UnknownHardness(), Treatment: machine.Untreated}
+}
+
+// habitOf is the habit of some entries, in UTC.
+func habitOf(events []Event, now time.Time) Habit {
+	return Log{Events: events}.Counted(now, time.UTC).Habit
+}
+
 // logged makes a history of so many shots on each of the last days.
-func logged(days int, each float64) History {
-	var events []UseEvent
+func logged(days int, each float64) Log {
+	var events []Event
 	for d := range days {
 		at := Day(noon, time.UTC).AddDate(0, 0, d-days).Add(5 * time.Hour)
-		events = append(events, UseEvent{Kind: Double, Count: each, From: at, To: at})
+		events = append(events, Event{Kind: Double, Count: each, From: at, To: at})
 	}
-	return History{
+	return Log{
 		LoggedSince: Day(noon, time.UTC).AddDate(0, 0, -days),
-		Habit:       HabitOf(events, noon, time.UTC),
+		Habit:       habitOf(events, noon),
 		Events:      events,
 	}
 }
 
-func days(a float64, h History, togo float64) reason.Worked {
-	return PaceOf(a, 1, 1, h, noon, time.UTC).forecast("days", togo)
+func daysTo(a float64, h Log, togo float64) reason.Worked {
+	return PaceOf(a, 1, 1, h, noon, time.UTC).Forecast("days", togo)
 }
 
 func TestForecastLeansOnWhatIsLogged(t *testing.T) {
-	said, less, more := days(4, History{}, 50), days(4, logged(28, 1), 50), days(4, logged(28, 10), 50)
+	said, less, more := daysTo(4, Log{}, 50), daysTo(4, logged(28, 1), 50), daysTo(4, logged(28, 10), 50)
 	if !(more.Value < said.Value && said.Value < less.Value) || !near(less.Value, 46, 6) || !near(more.Value, 5, 1) {
 		t.Errorf(
 			"50 shots: said 4 a day %v, logged 1 a day %v, logged 10 a day %v",
@@ -64,7 +82,7 @@ func TestForecastLeansOnWhatIsLogged(t *testing.T) {
 			more.Value,
 		)
 	}
-	if narrow := days(4, logged(28, 4), 50); narrow.High-narrow.Low >= said.High-said.Low {
+	if narrow := daysTo(4, logged(28, 4), 50); narrow.High-narrow.Low >= said.High-said.Low {
 		t.Error("a month of logging does not narrow the range")
 	}
 	// what was logged lately wins over what was logged before, and over what was said
@@ -72,17 +90,12 @@ func TestForecastLeansOnWhatIsLogged(t *testing.T) {
 	for day := 28; day < 56; day++ {
 		slow.Habit.Days[day][0] = 8
 	}
-	if got := days(2, slow, 40); got.Value > 6.4 || got.Low > 5 {
+	if got := daysTo(2, slow, 40); got.Value > 6.4 || got.Low > 5 {
 		t.Errorf(
 			"eight a day for four weeks after two a day: 40 shots in %v days, from %v; the mean of both would be eight",
 			got.Value,
 			got.Low,
 		)
-	}
-	if d := AllDue(home(0), History{Done: []Done{{Wash, machine.Group(1), daysAgo(1)}}}, noon,
-		time.UTC)[0]; d.State != Later ||
-		!near(d.Days.Value, 29, 1e-9) {
-		t.Errorf("no drinks at all: %s in %v days, want the cap", d.State, d.Days.Value)
 	}
 }
 
@@ -99,14 +112,14 @@ func TestLessUseNeverBringsADateNearer(t *testing.T) {
 			}
 		}
 		said, togo := 0.5+8*r.Float64(), float64(1+r.IntN(60))
-		before := days(said, h, togo).Value
-		if got := days(said*(0.2+0.8*r.Float64()), h, togo).Value; got < before-1e-9 {
+		before := daysTo(said, h, togo).Value
+		if got := daysTo(said*(0.2+0.8*r.Float64()), h, togo).Value; got < before-1e-9 {
 			t.Fatalf("fewer drinks said: %v days, were %v", got, before)
 		}
 		away := h
 		from := noon.Add(time.Duration(r.IntN(30)*24) * time.Hour)
 		away.Away = []Spell{{From: from, To: from.AddDate(0, 0, 1+r.IntN(20)), Entered: true}}
-		if got := days(said, away, togo).Value; got < before-1e-9 {
+		if got := daysTo(said, away, togo).Value; got < before-1e-9 {
 			t.Fatalf("a holiday ahead: %v days, were %v", got, before)
 		}
 		for day := range h.Habit.Days {
@@ -116,7 +129,7 @@ func TestLessUseNeverBringsADateNearer(t *testing.T) {
 				}
 			}
 		}
-		if got := days(said, h, togo).Value; got < before-1e-9 {
+		if got := daysTo(said, h, togo).Value; got < before-1e-9 {
 			t.Fatalf("fewer drinks logged: %v days, were %v", got, before)
 		}
 	}
@@ -127,22 +140,22 @@ func TestLessUseNeverBringsADateNearer(t *testing.T) {
 // left out of the rate; two of them are how the machine is used.
 func TestDaysOfTheWeekAndIdleSpells(t *testing.T) {
 	friday := time.Date(2026, 3, 13, 20, 0, 0, 0, time.UTC)
-	office := func(gaps ...int) History {
-		var events []UseEvent
+	office := func(gaps ...int) Log {
+		var events []Event
 		for day := range 60 {
 			at := friday.AddDate(0, 0, day-60)
 			idle := slices.ContainsFunc(gaps, func(g int) bool { return day >= g && day < g+9 })
 			if wd := at.Weekday(); wd != time.Saturday && wd != time.Sunday && !idle {
 				events = append(
 					events,
-					UseEvent{Kind: Double, Count: 6, From: at.Add(-12 * time.Hour), To: at.Add(-12 * time.Hour)},
+					Event{Kind: Double, Count: 6, From: at.Add(-12 * time.Hour), To: at.Add(-12 * time.Hour)},
 				)
 			}
 		}
-		return History{LoggedSince: friday.AddDate(0, 0, -60), Habit: HabitOf(events, friday, time.UTC)}
+		return Log{LoggedSince: friday.AddDate(0, 0, -60), Habit: habitOf(events, friday)}
 	}
-	forecast := func(h History) reason.Worked {
-		return PaceOf(4, 1, 1, h, friday, time.UTC).forecast("days", 6)
+	forecast := func(h Log) reason.Worked {
+		return PaceOf(4, 1, 1, h, friday, time.UTC).Forecast("days", 6)
 	}
 	if w := forecast(office()); friday.Add(time.Duration(w.Value*24)*time.Hour).Weekday() != time.Monday {
 		t.Errorf("six shots more from a Friday night: in %.2f days, want Monday", w.Value)
@@ -176,17 +189,17 @@ func TestDaysOfTheWeekAndIdleSpells(t *testing.T) {
 		friday,
 		time.UTC,
 	)
-	if !near(one.mean(), whole.mean(), 0.35) || len(one.Because) != 1 ||
+	if !near(one.PerDay(), whole.PerDay(), 0.35) || len(one.Because) != 1 ||
 		!strings.Contains(one.Because[0].Text, "nobody there") {
 		t.Errorf(
 			"a holiday in between moves the rate from %.2f to %.2f, said as %+v",
-			whole.mean(),
-			one.mean(),
+			whole.PerDay(),
+			one.PerDay(),
 			one.Because,
 		)
 	}
-	if two.mean() > 0.85*whole.mean() || len(two.Because) != 0 {
-		t.Errorf("two spells: %.2f beside %.2f, want them to count", two.mean(), whole.mean())
+	if two.PerDay() > 0.85*whole.PerDay() || len(two.Because) != 0 {
+		t.Errorf("two spells: %.2f beside %.2f, want them to count", two.PerDay(), whole.PerDay())
 	}
 }
 
@@ -197,23 +210,23 @@ func TestFewShotsMissedAreNoIdleSpell(t *testing.T) {
 	evening := time.Date(2026, 3, 13, 20, 0, 0, 0, time.UTC)
 	for gap, left := range map[int]bool{4: false, 5: true, 6: true} {
 		t.Run(fmt.Sprint(gap, " days"), func(t *testing.T) {
-			var events []UseEvent
+			var events []Event
 			for day := range 40 {
 				if at := evening.AddDate(0, 0, day-40); day < 20 || day >= 20+gap {
-					events = append(events, UseEvent{Kind: Double, Count: 2, From: at, To: at})
+					events = append(events, Event{Kind: Double, Count: 2, From: at, To: at})
 				}
 			}
-			h := History{LoggedSince: evening.AddDate(0, 0, -40), Habit: HabitOf(events, evening, time.UTC)}
+			h := Log{LoggedSince: evening.AddDate(0, 0, -40), Habit: habitOf(events, evening)}
 			p := PaceOf(2, 1, 1, h, evening, time.UTC)
 			if got := len(p.Because) > 0; got != left {
-				t.Errorf("left out: %v, want %v; %+v at %.2f a day", got, left, p.Because, p.mean())
+				t.Errorf("left out: %v, want %v; %+v at %.2f a day", got, left, p.Because, p.PerDay())
 			}
 		})
 	}
 }
 
 // a way of using a machine: shots on one day, with what it keeps in mind
-type habitOf func(r *rand.Rand, day int) int
+type way func(r *rand.Rand, day int) int
 
 func poisson(r *rand.Rand, mean float64) int {
 	n, p, limit := 0, 1.0, math.Exp(-mean)
@@ -224,10 +237,10 @@ func poisson(r *rand.Rand, mean float64) int {
 }
 
 // Four ways to use a machine, at 4 shots on a day of use (ours, invented).
-func ways(busy float64) map[string]func() habitOf {
-	return map[string]func() habitOf{
-		"steady": func() habitOf { return func(r *rand.Rand, _ int) int { return poisson(r, 4*busy) } },
-		"weekdays": func() habitOf {
+func ways(busy float64) map[string]func() way {
+	return map[string]func() way{
+		"steady": func() way { return func(r *rand.Rand, _ int) int { return poisson(r, 4*busy) } },
+		"weekdays": func() way {
 			return func(r *rand.Rand, day int) int {
 				if d := day % 7; d == 5 || d == 6 {
 					return poisson(r, 0.3*busy)
@@ -235,10 +248,10 @@ func ways(busy float64) map[string]func() habitOf {
 				return poisson(r, 5.5*busy)
 			}
 		},
-		"growing": func() habitOf { // half as much again in three months
+		"growing": func() way { // half as much again in three months
 			return func(r *rand.Rand, day int) int { return poisson(r, busy*3*math.Exp(float64(day)*math.Log(1.5)/90)) }
 		},
-		"stop and go": func() habitOf { // away for four days or so after every nine
+		"stop and go": func() way { // away for four days or so after every nine
 			on := true
 			return func(r *rand.Rand, _ int) int {
 				if r.Float64() < map[bool]float64{true: 1.0 / 9, false: 1.0 / 4}[on] {
@@ -257,23 +270,22 @@ func ways(busy float64) map[string]func() habitOf {
 func TestRangeHolds(t *testing.T) {
 	begin := time.Date(2026, 1, 5, 4, 0, 0, 0, time.UTC)
 	for _, busy := range []float64{0.4, 1, 3} {
-		for name, way := range ways(busy) {
+		for name, begins := range ways(busy) {
 			random := rand.New(rand.NewPCG(7, uint64(len(name))))
 			inside, early, late, n := 0, 0, 0, 1500
 			for range n {
-				make := way()
-				var events []UseEvent
+				make := begins()
+				var events []Event
 				for day := range 70 {
 					at := begin.AddDate(0, 0, day).Add(6 * time.Hour)
 					if shots := make(random, day); shots > 0 {
-						events = append(events, UseEvent{Kind: Double, Count: float64(shots), From: at, To: at})
+						events = append(events, Event{Kind: Double, Count: float64(shots), From: at, To: at})
 					}
 				}
 				now := begin.AddDate(0, 0, 70)
-				a := home(4 * busy)
 				togo := float64(10 + random.IntN(40))
-				h := History{LoggedSince: begin, Habit: HabitOf(events, now, time.UTC)}
-				w := PaceOf(a.Drinks, 1, 1, h, now, time.UTC).forecast("days", togo)
+				h := Log{LoggedSince: begin, Habit: habitOf(events, now)}
+				w := PaceOf(4*busy, 1, 1, h, now, time.UTC).Forecast("days", togo)
 				// the shots of a day fall at random in it
 				left, day, when := int(togo), 70, 0.0
 				for ; ; day++ {

@@ -1,4 +1,4 @@
-package care
+package use
 
 import (
 	"fmt"
@@ -10,8 +10,8 @@ import (
 	"freshanvil/core/reason"
 )
 
-// leastRate keeps the prior proper for a machine said to make no drinks.
-const leastRate = 0.1
+// LeastRate keeps the prior proper for a machine said to make no drinks.
+const LeastRate = 0.1
 
 // How evidence is weighed (our own engineering choices, set so that the range
 // holds in simulated futures: see TestRangeHolds).
@@ -39,10 +39,10 @@ type Pace struct {
 }
 
 // PaceOf blends the declared shots a day a group with what was logged.
-func PaceOf(declared float64, group, groups int, h History, now time.Time, zone *time.Location) Pace {
+func PaceOf(declared float64, group, groups int, h Log, now time.Time, zone *time.Location) Pace {
 	today := Day(now, zone)
 	p := Pace{
-		declared: math.Max(declared, leastRate),
+		declared: math.Max(declared, LeastRate),
 		spread:   1,
 		now:      now,
 		day:      int(today.Weekday()),
@@ -62,15 +62,16 @@ func PaceOf(declared float64, group, groups int, h History, now time.Time, zone 
 		p.shots += shots[d]
 		p.days += open[d]
 	}
-	mean := p.mean()
+	mean := p.PerDay()
 	for d := range 7 {
-		p.byDay[d] = math.Max(leastRate/10, (shots[d]+dayPrior*mean)/(open[d]+dayPrior))
+		p.byDay[d] = math.Max(LeastRate/10, (shots[d]+dayPrior*mean)/(open[d]+dayPrior))
 	}
 	p.spread = p.judge(e)
 	return p
 }
 
-func (p Pace) mean() float64 { return (2 + p.shots) / (2/p.declared + p.days) }
+// PerDay is the believed shots a day of one group.
+func (p Pace) PerDay() float64 { return (2 + p.shots) / (2/p.declared + p.days) }
 
 // judge compares each week's shots with what was expected of it.
 func (p Pace) judge(e evidence) float64 {
@@ -132,8 +133,8 @@ func (p Pace) walk(need float64) (start, before, pace float64, day int) {
 	}
 }
 
-// forecast is the days to n shots, likely with its 80 % range.
-func (p Pace) forecast(name string, n float64) reason.Worked {
+// Forecast is the days to n shots, likely with its 80 % range.
+func (p Pace) Forecast(name string, n float64) reason.Worked {
 	expect := reason.Worked{
 		Name: "shots to be expected until then", Unit: "shots", Value: p.need(n, middle, 1),
 		Formula: "(2 + logged) × betainv(n, 2 + logged, even) ÷ (1 − betainv(n, 2 + logged, even))",
@@ -233,7 +234,7 @@ func (p Pace) rate(day int, pace float64) reason.Worked {
 func (p Pace) Mean() reason.Worked {
 	return reason.Worked{
 		Name:    "shots a day a group",
-		Value:   p.mean(),
+		Value:   p.PerDay(),
 		Unit:    "shots/day",
 		Formula: "(2 + logged) ÷ (2 ÷ declared + days)",
 		Source:  reason.Ours,

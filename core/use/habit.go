@@ -1,4 +1,4 @@
-package care
+package use
 
 import (
 	"fmt"
@@ -16,44 +16,8 @@ const habitDays = 56
 // none. It holds all that the ledger says of the last weeks, so that a due
 // answer need not read the ledger again.
 type Habit struct {
-	From time.Time   `json:"from"`
-	Days [][]float64 `json:"days"`
-}
-
-// HabitOf counts the ledger up by the day, over the eight weeks before now and
-// today. Events may reach further back.
-func HabitOf(events []UseEvent, now time.Time, zone *time.Location) Habit {
-	today := Day(now, zone)
-	from := time.Date(today.Year(), today.Month(), today.Day()-habitDays, dayTurns, 0, 0, 0, zone)
-	h := Habit{From: from.UTC()}
-	turns := []time.Time{from}
-	end := now
-	for _, e := range events {
-		end = latest(end, e.To)
-	}
-	for t := from; !t.After(end); {
-		t = NextDay(t, zone)
-		turns = append(turns, t)
-	}
-	for _, e := range Standing(events) {
-		if !e.Kind.IsShot() || !e.To.After(from) {
-			continue
-		}
-		for i := max(0, int(e.From.Sub(from).Hours()/24)-1); i+1 < len(turns) && turns[i].Before(latest(e.To,
-			e.From.Add(1))); i++ {
-			share := overlap(e.From, e.To, turns[i], turns[i+1])
-			if e.From.Equal(e.To) { // a press on the turn belongs to the day that begins
-				share = 0
-				if !e.To.Before(turns[i]) && e.To.Before(turns[i+1]) {
-					share = 1
-				}
-			}
-			if share > 0 {
-				h.add(i, e.Part.GroupNumber(), e.Count*share)
-			}
-		}
-	}
-	return h
+	From time.Time
+	Days [][]float64
 }
 
 func (h *Habit) add(day, group int, count float64) {
@@ -64,17 +28,6 @@ func (h *Habit) add(day, group int, count float64) {
 		h.Days[day] = append(h.Days[day], 0)
 	}
 	h.Days[day][group] += count
-}
-
-// Add counts one press more. It reports false where the habit must be counted
-// up anew: the day lies outside it.
-func (h *Habit) Add(e UseEvent, zone *time.Location) bool {
-	day := h.index(e.To, zone)
-	if day < 0 || day > 2*habitDays {
-		return false
-	}
-	h.add(day, e.Part.GroupNumber(), e.Count)
-	return true
 }
 
 // index is the number of the machine's day that holds t.
@@ -140,7 +93,7 @@ type evidence struct {
 
 // gather takes the days that count: logged ones, before today, at which
 // somebody was there.
-func gather(h History, group, groups int, now time.Time, zone *time.Location) evidence {
+func gather(h Log, group, groups int, now time.Time, zone *time.Location) evidence {
 	today := h.Habit.index(now, zone)
 	first := max(0, today-habitDays)
 	e := evidence{first: Day(now, zone).AddDate(0, 0, first-today)}

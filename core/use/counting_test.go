@@ -1,4 +1,4 @@
-package care
+package use
 
 import (
 	"errors"
@@ -14,7 +14,7 @@ import (
 // 200 on the counter are 100 drinks with a flush each; the span begins with the
 // reading before, or with the wash that put the counter back.
 func TestFromCounter(t *testing.T) {
-	f := home(4).Facts()
+	f := single().Facts()
 	yes, no := true, false
 	before := &Reading{Value: 40, At: daysAgo(30)}
 	for name, c := range map[string]struct {
@@ -26,7 +26,8 @@ func TestFromCounter(t *testing.T) {
 		field  string
 	}{
 		"the first, nothing on record": {nil, time.Time{}, Reading{Value: 120, At: noon}, 0, noon, ""},
-		"the first since a wash":       {nil, daysAgo(20), Reading{Value: 200, At: noon}, 100, daysAgo(20), ""},
+		"the first, washed before":     {nil, daysAgo(20), Reading{Value: 98200, At: noon}, 0, noon, ""},
+		"the first, reset by a wash":   {nil, daysAgo(20), Reading{Value: 200, At: noon, Reset: &yes}, 100, daysAgo(20), ""},
 		"a month later":                {before, time.Time{}, Reading{Value: 240, At: noon}, 100, daysAgo(30), ""},
 		"below the one before":         {before, time.Time{}, Reading{Value: 30, At: noon}, 0, noon, "reading"},
 		"below, reset":                 {before, time.Time{}, Reading{Value: 30, At: noon, Reset: &yes}, 15, daysAgo(30), ""},
@@ -38,7 +39,7 @@ func TestFromCounter(t *testing.T) {
 		"no number":                    {before, time.Time{}, Reading{Value: math.NaN(), At: noon}, 0, noon, "reading"},
 		"more than can be made":        {before, time.Time{}, Reading{Value: 99999 * 2, At: noon}, 0, noon, "reading"},
 	} {
-		use, err := FromCounter(f, c.before, c.wash, c.r)
+		use, err := FromCounter(f, c.before, c.wash, c.r, time.UTC)
 		var bad *units.OutOfRange
 		if c.field != "" {
 			if !errors.As(err, &bad) || bad.Field != c.field || bad.Allowed == "" {
@@ -52,7 +53,7 @@ func TestFromCounter(t *testing.T) {
 	}
 	only := f
 	only.CounterFlushes = false
-	if use, err := FromCounter(only, before, time.Time{}, Reading{Value: 240, At: noon}); err != nil ||
+	if use, err := FromCounter(only, before, time.Time{}, Reading{Value: 240, At: noon}, time.UTC); err != nil ||
 		use.Count != 200 {
 		t.Errorf("a counter of drinks alone: %+v, %v", use, err)
 	}
@@ -61,43 +62,43 @@ func TestFromCounter(t *testing.T) {
 // A reading is the amount over its span: presses and shorter spans inside it
 // are part of it, those outside are not.
 func TestAReadingAbsorbsPresses(t *testing.T) {
-	f := home(4).Facts()
+	f := single().Facts()
 	f.Groups = 2
-	press := func(ago float64, group int, n float64) UseEvent {
-		return UseEvent{Kind: Milk, Count: n, From: daysAgo(ago), To: daysAgo(ago), Part: ofGroup(group)}
+	press := func(ago float64, group int, n float64) Event {
+		return Event{Kind: Milk, Count: n, From: daysAgo(ago), To: daysAgo(ago), Part: ofGroup(group)}
 	}
-	events := []UseEvent{
+	events := []Event{
 		{Kind: Double, Count: 100, From: daysAgo(30), To: daysAgo(10)},
 		press(20, 0, 7), press(15, 1, 3), press(5, 1, 2), press(31, 0, 50),
 		{Kind: Single, Count: 9, From: daysAgo(13), To: daysAgo(12)},
 		{Kind: Flush, Count: 4, From: daysAgo(20), To: daysAgo(20), Part: machine.Group(1)},
 	}
-	if got := Count(events, machine.Part{}, f, daysAgo(30), noon); got.Shots != 102 || got.Coffee != 102*18 {
+	if got := Count(events, machine.Part{}, 2, daysAgo(30), noon); got.Shots() != 102 || got.Coffee(f) != 102*18 {
 		t.Errorf("%+v, want the reading's 100 and the two drinks after it", got)
 	}
-	if got := Count(events, machine.Group(1), f, daysAgo(30), noon); got.Shots != 52 ||
-		math.Abs(got.Litres-(52*0.131+4*0.05)) > 1e-9 {
+	if got := Count(events, machine.Group(1), 2, daysAgo(30), noon); got.Shots() != 52 ||
+		math.Abs(got.Litres(f)-(52*0.131+4*0.05)) > 1e-9 {
 		t.Errorf("group 1: %+v, want half the reading and its own two, and the flushes", got)
 	}
-	if got := Count(events, machine.Part{}, f, daysAgo(20), daysAgo(10)); got.Shots != 50 {
+	if got := Count(events, machine.Part{}, 2, daysAgo(20), daysAgo(10)); got.Shots() != 50 {
 		t.Errorf("half the span: %+v", got)
 	}
-	own := []UseEvent{
+	own := []Event{
 		{Kind: Double, Count: 10, From: daysAgo(3), To: noon, Part: machine.Group(2)},
 		press(1, 1, 4),
 		press(1, 2, 4),
 	}
-	if got := Count(own, machine.Part{}, f, daysAgo(9), noon); got.Shots != 14 {
+	if got := Count(own, machine.Part{}, 2, daysAgo(9), noon); got.Shots() != 14 {
 		t.Errorf("a span of one group: %+v, want it to absorb that group's only", got)
 	}
-	equal := []UseEvent{
+	equal := []Event{
 		{Kind: Double, Count: 5, From: daysAgo(1), To: noon},
 		{Kind: Milk, Count: 6, From: daysAgo(1), To: noon},
 	}
-	if got := Count(equal, machine.Part{}, f, daysAgo(9), noon); got.Shots != 11 {
+	if got := Count(equal, machine.Part{}, 2, daysAgo(9), noon); got.Shots() != 11 {
 		t.Errorf("two kinds of one day: %+v", got)
 	}
-	habit := HabitOf(events, noon, time.UTC)
+	habit := habitOf(events, noon)
 	sum := 0.0
 	for day := range habit.Days {
 		sum += habit.at(day, 0, 2)
@@ -105,20 +106,16 @@ func TestAReadingAbsorbsPresses(t *testing.T) {
 	if math.Abs(sum-(100+2+50)) > 1e-9 {
 		t.Errorf("by the day it sums to %v", sum)
 	}
-	if !habit.Add(press(0, 2, 3), time.UTC) || habit.On(noon, 2, 2, time.UTC) != 3 ||
-		habit.Add(press(100, 2, 3), time.UTC) {
-		t.Error("a press more")
-	}
 }
 
 func TestReadUse(t *testing.T) {
-	f := home(4).Facts()
+	f := single().Facts()
 	f.Groups = 2
 	zone, err := time.LoadLocation("Europe/Lisbon")
 	if err != nil {
 		t.Fatal(err)
 	}
-	read := func(text string) ([]UseEvent, []BadRow) { return ReadUse(text, f, zone, noon) }
+	read := func(text string) ([]Event, []BadRow) { return ReadUse(text, f, zone, noon) }
 	events, bad := read("\ufeffDate;Group;Double;Milk;Flush\r\n2026-03-01;;3;2;0\r\n\r\n2026-03-02;2;4;;1\r\n")
 	if len(bad) != 0 || len(events) != 4 {
 		t.Fatalf("%+v, %+v", events, bad)
@@ -177,7 +174,7 @@ func FuzzReadUse(f *testing.F) {
 	f.Add("date;group;double;milk\n2026-03-01;1;4;2\n")
 	f.Add("date,counter\n2026-03-01,4\n2026-03-02,1\n")
 	f.Add("date,drinks\n\"2026\n")
-	facts := home(4).Facts()
+	facts := single().Facts()
 	f.Fuzz(func(t *testing.T, text string) {
 		events, bad := ReadUse(text, facts, time.UTC, noon)
 		if len(bad) > 0 && len(events) > 0 {
@@ -195,29 +192,4 @@ func FuzzReadUse(f *testing.F) {
 			}
 		}
 	})
-}
-
-// After a reading of the counter nothing is pressed until the next: the days
-// since are taken at the rate that was learned, not as days without use.
-func TestUseSinceTheLastReading(t *testing.T) {
-	span := UseEvent{Kind: Double, Count: 60, From: daysAgo(40), To: daysAgo(10)} // two a day
-	h := History{
-		Done:        []Done{{Wash, machine.Group(1), daysAgo(20)}},
-		LoggedSince: daysAgo(40),
-		LoggedUntil: daysAgo(10),
-		Events:      []UseEvent{span},
-	}
-	d := AllDue(home(4), h, noon, time.UTC)[0]
-	if used := d.Clocks[0].Used.Value; math.Abs(used-40) > 2.5 {
-		t.Errorf("20 days at about two a day: %v shots, want about 40", used)
-	}
-	for _, r := range d.Because {
-		if strings.Contains(r.Text, "nobody there") {
-			t.Errorf("days that were not logged are taken as idle: %s", r.Text)
-		}
-	}
-	h.LoggedUntil = time.Time{}
-	if used := AllDue(home(4), h, noon, time.UTC)[0].Clocks[0].Used.Value; used != 20 {
-		t.Errorf("with presses going on: %v shots, want the reading's share", used)
-	}
 }

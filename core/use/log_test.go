@@ -1,0 +1,101 @@
+package use
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"testing"
+	"time"
+
+	"freshanvil/core/machine"
+)
+
+// scatter makes a history of presses, spans of a counter and files, some on the turn of a day.
+func scatter(r *rand.Rand, zone *time.Location) []Event {
+	var list []Event
+	kinds := []Kind{Single, Double, Milk, Flush, RunWater}
+	begin := Day(noon.AddDate(0, 0, -120), zone)
+	for range 60 + r.IntN(120) {
+		at := begin.Add(time.Duration(r.Int64N(int64(120*24*time.Hour/time.Millisecond))) * time.Millisecond)
+		e := Event{Kind: kinds[r.IntN(len(kinds))], Count: float64(1 + r.IntN(9)), From: at, To: at,
+			Part: ofGroup(r.IntN(3))}
+		switch r.IntN(8) {
+		case 0:
+			e.From = Day(at, zone)
+			e.To = e.From
+		case 1:
+			e.From = at.Add(-time.Duration(r.IntN(40*24)) * time.Hour)
+		case 2:
+			e.From, e.To = Day(at, zone), NextDay(at, zone)
+		}
+		list = append(list, e)
+	}
+	return list
+}
+
+// What is kept by the day, with the entries of the days on which something changed, sums to what
+// all entries sum to, from any instant on which something changed to any other.
+func TestDaysSumToTheEntries(t *testing.T) {
+	lisbon, err := time.LoadLocation("Europe/Lisbon") // whose clocks changed on 29 March 2026
+	if err != nil {
+		t.Fatal(err)
+	}
+	for seed := range uint64(60) {
+		r := rand.New(rand.NewPCG(seed, 4))
+		all := scatter(r, lisbon)
+		now := noon.AddDate(0, 0, 30)
+		since := Day(now.AddDate(0, 0, -r.IntN(20)), lisbon)
+		marks := []time.Time{now}
+		for range 4 {
+			marks = append(marks, now.Add(-time.Duration(r.IntN(150*24*60))*time.Minute))
+		}
+		marks = append(marks, Day(marks[1], lisbon))
+		touched := Touched(since, lisbon, marks...)
+		l := Log{Since: since, Days: ByDay(all, time.Time{}, NextDay(now, lisbon), lisbon)}
+		for _, e := range all {
+			near := !e.To.Before(since)
+			for _, d := range touched {
+				near = near || e.From.Before(NextDay(d, lisbon)) && !e.To.Before(d)
+			}
+			if near {
+				l.Events = append(l.Events, e)
+			}
+		}
+		slices.SortFunc(marks, time.Time.Compare)
+		for i, from := range marks {
+			for _, to := range marks[i+1:] {
+				for _, part := range []machine.Part{{}, machine.Group(1)} {
+					want, got := Count(all, part, 2, from, to), l.Sum(part, 2, from, to, lisbon)
+					if !alike(want, got) {
+						t.Fatalf("seed %d, %s from %s to %s: %+v, want %+v", seed, part, from, to, got, want)
+					}
+				}
+			}
+		}
+	}
+}
+
+func alike(a, b Counts) bool {
+	same := func(x, y float64) bool { return math.Abs(x-y) <= 1e-6*(1+math.Abs(y)) }
+	return same(a.Single, b.Single) && same(a.Double, b.Double) && same(a.Milk, b.Milk) && same(a.Flush, b.Flush) &&
+		same(a.Water, b.Water)
+}
+
+// A press on the turn belongs to the day that begins, and to what was made since then; one at the
+// instant of a wash was made before it.
+func TestThePressOnTheTurn(t *testing.T) {
+	turn := Day(noon, time.UTC)
+	press := []Event{{Kind: Double, Count: 1, From: turn, To: turn}}
+	days := ByDay(press, time.Time{}, noon, time.UTC)
+	if len(days) != 1 || !days[0].Start.Equal(turn) {
+		t.Fatalf("by the day: %+v, want it in the day that begins", days)
+	}
+	for at, want := range map[time.Time]float64{turn.Add(-time.Millisecond): 1, turn: 0} {
+		t.Run(fmt.Sprint("since ", at.Format(time.TimeOnly)), func(t *testing.T) {
+			if got := Count(press, machine.Part{}, 1, at, noon).Shots(); got != want {
+				t.Errorf("%v, want %v", got, want)
+			}
+		})
+	}
+}

@@ -1,0 +1,171 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"freshanvil/core/care"
+	"freshanvil/core/machine"
+	"freshanvil/core/run"
+	"freshanvil/core/task"
+	"freshanvil/core/units"
+	"freshanvil/internal/store"
+)
+
+// recordable are the tasks that may be put on record without a run.
+func recordable() []task.ID {
+	return task.Where(func(r task.Row) bool { return len(r.Clocks) > 0 && r.Way != task.Small })
+}
+
+func small() []task.ID { return task.Where(func(r task.Row) bool { return r.Way == task.Small }) }
+
+// Care is care that was done without a run, in one or more parts of a machine.
+type Care struct {
+	ID, MachineID string
+	Task          task.ID
+	Parts         []machine.Part
+	At            time.Time
+}
+
+// RecordCare puts care on record that was done without a run, in all of its parts or none.
+func (a *App) RecordCare(ctx context.Context, c Care) error {
+	if _, err := task.Parse("task", string(c.Task), recordable()); err != nil {
+		return err
+	}
+	if len(c.Parts) == 0 {
+		return &units.OutOfRange{Field: "parts", Value: "none", Allowed: "at least one part"}
+	}
+	return a.write(ctx, c.ID, "care", c, func(tx *store.Store, now time.Time) error {
+		m, err := inUse(ctx, tx, c.MachineID)
+		if err != nil {
+			return err
+		}
+		at, err := past("at", c.At, now, careReach)
+		if err != nil {
+			return err
+		}
+		if err := care.CheckRecord(m.Answers, c.Task, "task"); err != nil {
+			return err
+		}
+		for i, part := range c.Parts {
+			if err := c.Task.CheckPart(part, m.Answers.Facts().Groups); err != nil {
+				return err
+			}
+			id := c.ID
+			if i > 0 {
+				id = derived(c.ID, part)
+			}
+			if err := tx.AddEntry(ctx, entry(id, m.ID, c.Task, part, at)); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// RecordSmall puts small tasks of the day on record, all or none.
+func (a *App) RecordSmall(ctx context.Context, id, machineID string, tasks []task.ID, at time.Time) error {
+	content := []any{machineID, tasks, at}
+	return a.write(ctx, id, "small", content, func(tx *store.Store, now time.Time) error {
+		m, err := inUse(ctx, tx, machineID)
+		if err != nil {
+			return err
+		}
+		at, err := past("at", at, now, useReach)
+		if err != nil {
+			return err
+		}
+		for _, t := range tasks {
+			if _, err := task.Parse("tasks", string(t), small()); err != nil {
+				return err
+			}
+			if err := care.CheckRecord(m.Answers, t, "tasks"); err != nil {
+				return err
+			}
+			if err := tx.AddEntry(ctx, entry(derived(id, t), m.ID, t, machine.Part{}, at)); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// counts finds a line of the log that a clock counts from; others cannot be taken back.
+func counts(ctx context.Context, tx *store.Store, machineID, id string) (store.Entry, error) {
+	e, err := tx.Entry(ctx, machineID, id)
+	if err != nil {
+		return e, missing(err, "No such line in the log", "care_id", id, "the id of care on record of this machine")
+	}
+	if e.Outcome != store.Recorded && e.Outcome != string(run.Finished) {
+		return e, &Conflict{Code: "counts_for_nothing", Title: "This line counts for nothing", Field: "care_id", Value: id,
+			Allowed: "care that was done or put on record"}
+	}
+	return e, nil
+}
+
+// TakeCareBack takes care that is on record back: the line stays in the log, and counts for
+// nothing. Care that is taken back already is left as it is.
+func (a *App) TakeCareBack(ctx context.Context, machineID, id string) error {
+	now := a.now()
+	return a.store.Write(ctx, func(tx *store.Store) error {
+		e, err := counts(ctx, tx, machineID, id)
+		if err != nil || e.TakenBack {
+			return err
+		}
+		return tx.TakeEntryBack(ctx, e, now)
+	})
+}
+
+// DateCare corrects when care was done that was put on record. What a run did is known by the run.
+func (a *App) DateCare(ctx context.Context, machineID, id string, at time.Time) error {
+	now := a.now()
+	return a.store.Write(ctx, func(tx *store.Store) error {
+		e, err := counts(ctx, tx, machineID, id)
+		if err != nil {
+			return err
+		}
+		if e.RunID != "" || e.TakenBack {
+			return &Conflict{Code: "date_is_known", Title: "Its date is not corrected", Field: "care_id", Value: id,
+				Allowed: "care that was put on record and stands; take care of a run back instead"}
+		}
+		to, err := past("at", at, now, careReach)
+		if err != nil || to.Equal(e.At) {
+			return err
+		}
+		return tx.DateEntry(ctx, e, to)
+	})
+}
+
+// Note puts a note on descaling into the log, and gives the line.
+func (a *App) Note(ctx context.Context, id, machineID, text string) (store.Entry, error) {
+	text = strings.TrimSpace(text)
+	if text == "" {
+		return store.Entry{}, &units.OutOfRange{Field: "text", Value: "nothing", Allowed: "what is to be remembered"}
+	}
+	err := a.write(ctx, id, "note", []string{machineID, text}, func(tx *store.Store, now time.Time) error {
+		if _, err := find(ctx, tx, machineID); err != nil {
+			return err
+		}
+		e := entry(id, machineID, task.Descale, machine.Part{}, now)
+		e.Outcome, e.Title, e.Record.Note = store.Noted, "Note on descaling", text
+		return tx.AddEntry(ctx, e)
+	})
+	if err != nil {
+		return store.Entry{}, err
+	}
+	e, err := a.store.Entry(ctx, machineID, id)
+	if err != nil {
+		err = fmt.Errorf("the note: %w", err)
+	}
+	return e, err
+}
+
+// washes are the tasks whose past is shown beside the schools.
+func washes() []task.ID { return []task.ID{task.Wash, task.Screen} }
+
+// Passed is the care of the groups since an instant, with the use that it is counted by.
+func (a *App) Passed(ctx context.Context, m store.Machine, since time.Time) ([]store.Entry, error) {
+	return a.store.Past(ctx, m.ID, washes(), since)
+}

@@ -1,0 +1,232 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"sync"
+	"time"
+
+	"freshanvil/core/care"
+	"freshanvil/core/machine"
+	"freshanvil/core/treat"
+	"freshanvil/core/units"
+	"freshanvil/core/use"
+	"freshanvil/core/water"
+	"freshanvil/internal/store"
+)
+
+// History is what the due answers of one machine rest on, at an instant.
+func (a *App) History(ctx context.Context, m store.Machine, now time.Time) (care.History, error) {
+	return a.history(ctx, a.store, m, now)
+}
+
+func (a *App) history(ctx context.Context, tx *store.Store, m store.Machine, now time.Time) (care.History, error) {
+	h := care.History{Log: use.Log{LoggedSince: m.LoggedSince}}
+	var err error
+	if h.Done, err = tx.Done(ctx, m.ID); err != nil {
+		return h, err
+	}
+	if h.Choice, h.ChoiceSince, err = choiceOf(ctx, tx, m.ID); err != nil {
+		return h, err
+	}
+	if h.Held, err = held(ctx, tx, m.ID); err != nil {
+		return h, err
+	}
+	supplies, err := suppliesOf(ctx, tx, m, h.Held)
+	if err != nil {
+		return h, err
+	}
+	// a water that comes to no equilibrium is refused where it is chosen; should one be kept all
+	// the same, the machine says so in the place of the date
+	if h.Waters, h.NoWater = care.Regimes(supplies, a.effects.of); h.NoWater != nil {
+		h.Waters = nil
+	}
+	shares, err := tx.Shares(ctx, m.ID)
+	if err != nil {
+		return h, err
+	}
+	for i := len(shares) - 1; i >= 0; i-- { // they are the newest first
+		h.Shares = append(h.Shares, care.Share{From: shares[i].At, Of: shares[i].Share})
+	}
+	aways, err := tx.Aways(ctx, m.ID)
+	if err != nil {
+		return h, err
+	}
+	for _, x := range aways {
+		h.Away = append(h.Away, use.Spell{From: x.From, To: x.To, Entered: true})
+	}
+	return h, used(ctx, tx, m, &h, now)
+}
+
+// used fills in what was made: every entry as far back as a task is counted by it, by the day
+// before that, and the entries of the days on which something changed.
+func used(ctx context.Context, tx *store.Store, m store.Machine, h *care.History, now time.Time) (err error) {
+	h.Since = care.ReadFrom(m.Answers, h.Choice, h.Done, now, m.Zone)
+	if h.Days, err = tx.Days(ctx, m.ID, h.DaysFrom(now, m.Zone)); err != nil {
+		return err
+	}
+	if h.LoggedUntil, err = tx.LoggedUntil(ctx, m.ID); err != nil {
+		return err
+	}
+	touched := use.Touched(h.Since, m.Zone, h.Marks()...)
+	h.Events, err = tx.EventsOf(ctx, m, h.Since, touched)
+	h.Log = h.Counted(now, m.Zone)
+	return err
+}
+
+// held is what held of a machine, and since when. What cannot be read of it stands as not said.
+func held(ctx context.Context, tx *store.Store, id string) (machine.Held, error) {
+	said, err := tx.Timeline(ctx, id)
+	var bad *units.OutOfRange
+	if err != nil && !errors.As(err, &bad) {
+		return nil, err
+	}
+	return heldOf(said), nil
+}
+
+func heldOf(said []store.Said) machine.Held {
+	list := make([]machine.Holding, len(said))
+	for i, s := range said {
+		list[i] = machine.Holding{From: s.From, Answers: s.Answers}
+	}
+	return machine.Hold(list...)
+}
+
+// choiceOf is how often and how, as chosen, and since when.
+func choiceOf(ctx context.Context, tx *store.Store, id string) (c care.Choice, since time.Time, err error) {
+	list, err := tx.Changes(ctx, id)
+	for _, x := range list {
+		switch {
+		case x.TakenBack || x.What == store.Undone:
+		case x.What == store.Oily || x.What == store.Party:
+			c.Shortened = append(c.Shortened, care.Shortening{Kind: x.What, At: x.At.UnixMilli()})
+		default:
+			x.Choice.Shortened = c.Shortened
+			c, since = x.Choice, x.At
+		}
+	}
+	return c, since, err
+}
+
+func suppliesOf(ctx context.Context, tx *store.Store, m store.Machine, h machine.Held) ([]care.Supply, error) {
+	draws, err := tx.Drawn(ctx, m.ID)
+	if err != nil {
+		return nil, err
+	}
+	settings, err := tx.Treatments(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var sources []store.Source
+	if len(draws) > 0 {
+		if sources, err = tx.Sources(ctx); err != nil {
+			return nil, err
+		}
+	}
+	list := make([]care.Drawn, len(draws))
+	for i, d := range draws {
+		list[i] = care.Drawn{From: d.From, Source: d.SourceID != "", Treatment: d.Treatment}
+		for _, x := range sources {
+			if x.ID == d.SourceID {
+				list[i].Samples = samplesOf(x)
+			}
+		}
+	}
+	return care.Supplies(h, list, settings), nil
+}
+
+func samplesOf(x store.Source) []care.Sampled {
+	list := make([]care.Sampled, len(x.Samples))
+	for i, r := range x.Samples {
+		list[i] = care.Sampled{Taken: r.Taken, Sample: r.Sample}
+	}
+	return list
+}
+
+// effects keeps what waters come to: machines that share a water share the work.
+type effects struct {
+	mu   sync.Mutex
+	made map[effectKey]care.Effects
+}
+
+type effectKey struct {
+	sample   water.Sample
+	setting  treat.Setting
+	celsius  units.Temperature
+	material string
+}
+
+// mostEffects bounds what is kept.
+const mostEffects = 2000
+
+func (e *effects) of(sample water.Sample, set treat.Setting, f machine.Facts) (care.Effects, error) {
+	key := effectKey{sample, set, f.BrewTemp, f.BrewMaterial + " " + f.SteamMaterial}
+	e.mu.Lock()
+	m, known := e.made[key]
+	e.mu.Unlock()
+	if known {
+		return m, nil
+	}
+	m, err := care.EffectsOf(sample, set, f)
+	if err != nil {
+		return m, err
+	}
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	if e.made == nil || len(e.made) > mostEffects {
+		e.made = map[effectKey]care.Effects{}
+	}
+	e.made[key] = m
+	return m, nil
+}
+
+// Drawing is what a machine draws now.
+type Drawing struct {
+	Source  *store.Source
+	Sample  water.Sample
+	Setting treat.Setting
+}
+
+// Drawing is what a machine draws at an instant.
+func (a *App) Drawing(ctx context.Context, m store.Machine, now time.Time) (Drawing, error) {
+	return drawing(ctx, a.store, m, now)
+}
+
+func drawing(ctx context.Context, tx *store.Store, m store.Machine, now time.Time) (Drawing, error) {
+	d := Drawing{Sample: care.Answered(m.Answers)}
+	settings, err := tx.Treatments(ctx)
+	if err != nil {
+		return d, err
+	}
+	for _, s := range settings {
+		if s.Kind == m.Answers.Treatment {
+			d.Setting = s
+		}
+	}
+	draws, err := tx.Drawn(ctx, m.ID)
+	if err != nil {
+		return d, err
+	}
+	var at *store.Draws
+	for i := range draws {
+		if !draws[i].From.After(now) {
+			at = &draws[i]
+		}
+	}
+	if at == nil {
+		return d, nil
+	}
+	d.Setting = at.Treatment
+	if at.SourceID == "" {
+		return d, nil
+	}
+	x, err := tx.SourceNamed(ctx, at.SourceID)
+	if err != nil {
+		return d, err
+	}
+	d.Source = &x
+	if r, any := care.SampleAt(samplesOf(x), now); any {
+		d.Sample = r.Sample
+	}
+	return d, nil
+}
