@@ -69,5 +69,5 @@ bench: build
 	go test -run '^$$' -bench . -benchtime 2s ./core/care ./core/water ./core/treat \
 		./core/descale ./core/plant ./core/run \
 		./internal/api
-	go test -run '^$$' -bench DueList -benchtime 9x -timeout 20m ./internal/store
+	go test -run '^$$' -bench . -benchtime 9x -timeout 20m ./internal/app
 	go test -run '^$$' -bench . -benchtime 5x ./e2e

@@ -109,7 +109,7 @@ func TestFirstWashFromAnEmptyDatabase(t *testing.T) {
 	p.step("Pour the first shot away")
 	p.space()
 	p.step("Washed.")
-	p.sees("Next wash around")
+	p.sees("Next: detergent wash, around")
 	p.sees("The first dirty water was pale: the interval fits.")
 	p.click("a", "Log")
 	for _, text := range []string{"Detergent wash", "3 g", "5 pulses with it", "7 of water", "no colour, no foam",

@@ -107,6 +107,9 @@ type Row struct {
 	Leaves bool
 	// How is what a hand does, for a task that no run leads.
 	How string
+	// Over is said when it was led to its end, After what that means for the machine; empty where
+	// nothing is to be added.
+	Over, After string
 }
 
 var byUse = []Clock{ByShots, ByCoffee, ByCounter, ByLitres, ByDays}
@@ -114,24 +117,24 @@ var byUse = []Clock{ByShots, ByCoffee, ByCounter, ByLitres, ByDays}
 // rows in the order in which tasks press, where nothing else decides.
 var rows = []Row{
 	{ID: Wash, Title: "Detergent wash", Short: "wash", Of: EachGroup, Way: Led, Clocks: byUse,
-		Needs: []State{Hot, NoChemical}, Also: []ID{WaterBackflush, Brush}},
+		Needs: []State{Hot, NoChemical}, Also: []ID{WaterBackflush, Brush}, Over: "Washed."},
 	{ID: Descale, Title: "Descale", Short: "descale", Way: Planned, Clocks: []Clock{ByScale, ByDays},
-		Needs: []State{NoChemical}, Also: []ID{LookForScale}},
+		Needs: []State{NoChemical}, Also: []ID{LookForScale}, Over: "Descaled."},
 	{ID: LookForScale, Title: "Look for scale", Short: "look for scale", Way: Recorded, Clocks: []Clock{ByDays},
 		Needs: []State{Cold},
 		How: "Machine off, cold and unplugged. Unscrew the gauze of the hot-water tap, or look under the screen. " +
 			"Clean: leave it. Crusted: it wants a descale after all."},
 	{ID: FilterChange, Title: "Change the filter", Short: "filter change", Way: Led, Clocks: []Clock{ByLitres, ByDays},
-		Needs: []State{SupplyShut, NoChemical}},
+		Needs: []State{SupplyShut, NoChemical}, Over: "Filter changed."},
 	{ID: Regenerate, Title: "Regenerate the softener", Short: "regeneration", Way: Led, Clocks: []Clock{ByLitres},
-		Needs: []State{SupplyShut, NoChemical}},
+		Needs: []State{SupplyShut, NoChemical}, Over: "Regenerated."},
 	{ID: Screen, Title: "Screen off and scrubbed", Short: "scrub of the screen", Of: EachGroup, Way: Recorded,
 		Clocks: byUse, Needs: []State{Cold, NoChemical}, Also: []ID{Brush}, Begins: true,
 		How: "Machine off and the group cold. Screen off, scrubbed on both sides; seal brushed and looked at. " +
 			"Screw snug, not tight; flush before the next drink."},
 	{ID: Soak, Title: "Soak baskets and handles", Short: "soak", Way: Recorded, Clocks: []Clock{ByDays}, Begins: true,
-		How: "Hot water and a little detergent in a tub, powder into the water. Baskets and the metal of the handles " +
-			"in for 5 to 10 minutes, handles out of the water, wood never. Rinse under the tap."},
+		How: "Gloves on. Hot water and a little detergent in a tub, powder into the water. Baskets and the metal of the " +
+			"handles in for 5 to 10 minutes, wood and aluminium never. Rinse them under the tap."},
 	{ID: Tank, Title: "Wipe the tank out", Short: "wipe of the tank", Way: Recorded, Clocks: []Clock{ByDays},
 		Begins: true,
 		How:    "Tank out, old water away. Wipe the inside against slime, rinse, fill with fresh water. Strainer clear."},
@@ -140,7 +143,8 @@ var rows = []Row{
 		How: "Machine off, unplugged and the group cold. Shims first; the seal's flat side faces up into the group, " +
 			"the bevelled side takes the screen. Sooner if it is hard, chipped, or the handle leaks at full lock."},
 	{ID: WaterBackflush, Title: "Water backflush", Short: "water backflush", Of: EachGroup, Way: Small,
-		Clocks: []Clock{ByDays}, Needs: []State{Hot, NoChemical}},
+		Clocks: []Clock{ByDays}, Needs: []State{Hot, NoChemical}, Over: "Backflushed.",
+		After: "It does not take the detergent wash's place."},
 	{ID: Brush, Title: "Brush seal and screen", Short: "brush", Way: Small, Clocks: []Clock{ByDays},
 		How: "Dry brush, round the seal and over the screen; flush once."},
 	{ID: Wand, Title: "Purge and wipe the wand", Short: "purge of the wand", Way: Small, Clocks: []Clock{ByDays},
@@ -154,11 +158,16 @@ var rows = []Row{
 		How:    "Half a jug of hot water from the boiler, slowly, down the waste. It scalds."},
 	{ID: TankWater, Title: "Fresh water in the tank", Short: "fresh water", Way: Small, Clocks: []Clock{ByDays},
 		How: "Pour the old water away, fill with fresh."},
-	{ID: Rinse, Title: "Rinse the detergent out", Short: "rinse", Of: EachGroup, Way: Led, Tells: Wash, Leaves: true},
-	{ID: Unblock, Title: "Free a group", Short: "freeing", Of: EachGroup, Way: Led, Tells: Wash, Leaves: true},
-	{ID: AcidRinse, Title: "Rinse the acid out", Short: "rinse", Way: Led, Tells: Descale, Leaves: true},
+	{ID: Rinse, Title: "Rinse the detergent out", Short: "rinse", Of: EachGroup, Way: Led, Tells: Wash, Leaves: true,
+		Over:  "Rinsed.",
+		After: "Drinks may be made again. This was a rinse: the wash itself does not count as done."},
+	{ID: Unblock, Title: "Free a group", Short: "freeing", Of: EachGroup, Way: Led, Tells: Wash, Leaves: true,
+		Over: "Freed."},
+	{ID: AcidRinse, Title: "Rinse the acid out", Short: "rinse", Way: Led, Tells: Descale, Leaves: true,
+		Over:  "Rinsed.",
+		After: "Drinks may be made again. This was a rinse: the descale itself does not count as done."},
 	{ID: DrawOff, Title: "Draw off the steam boiler", Short: "draw-off", Way: Led, Tells: Descale,
-		Needs: []State{Hot, NoChemical}},
+		Needs: []State{Hot, NoChemical}, Over: "Drawn off."},
 }
 
 // Find finds a task; false where there is none of that name.

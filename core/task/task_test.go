@@ -20,6 +20,9 @@ func TestTheTable(t *testing.T) {
 		if byHand := r.Way == Recorded || r.Way == Small && r.ID != WaterBackflush; byHand != (r.How != "") {
 			t.Errorf("%s: how %q, done by %s", r.ID, r.How, r.Way)
 		}
+		if led := r.Way == Led || r.Way == Planned || r.ID == WaterBackflush; led != (r.Over != "") {
+			t.Errorf("%s: over %q, done by %s", r.ID, r.Over, r.Way)
+		}
 		if r.Leaves && len(r.Clocks) > 0 {
 			t.Errorf("%s counts for nothing and has a clock", r.ID)
 		}

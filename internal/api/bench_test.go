@@ -3,10 +3,13 @@ package api
 import (
 	"bufio"
 	"bytes"
+	"database/sql"
 	"encoding/json"
+	"errors"
 	"io"
 	"net/http"
 	"net/http/httptest"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -16,8 +19,8 @@ import (
 	"freshanvil/internal/beside"
 )
 
-// BenchmarkLogDrink: logging a drink over HTTP, beside a
-// bare Echo handler that answers as many bytes.
+// BenchmarkLogDrink: logging a drink over HTTP, beside a bare Echo handler that answers as many
+// bytes, and beside one that commits one row to a database of its own.
 func BenchmarkLogDrink(b *testing.B) {
 	s := newBench(b)
 	id := s.add(home())
@@ -57,7 +60,62 @@ func BenchmarkLogDrink(b *testing.B) {
 	})
 	plain := httptest.NewServer(bare)
 	defer plain.Close()
-	beside.Run(b, "bare_echo", func() { post(plain.URL, "/use") }, func() { post(own.URL, path) })
+	bare.POST("/row", committer(b, answer))
+	b.Run("beside_an_answer", func(b *testing.B) {
+		beside.Run(b, "bare_echo", func() { post(plain.URL, "/use") }, func() { post(own.URL, path) })
+	})
+	b.Run("beside_a_row", func(b *testing.B) {
+		beside.Run(b, "bare_row", func() { post(plain.URL, "/row") }, func() { post(own.URL, path) })
+	})
+}
+
+// committer is a bare handler that commits one row.
+func committer(b *testing.B, answer any) echo.HandlerFunc {
+	b.Helper()
+	db, err := sql.Open("sqlite3", "file:"+filepath.Join(b.TempDir(), "bare.db")+
+		"?_journal_mode=WAL&_synchronous=NORMAL&_busy_timeout=5000&_txlock=immediate")
+	if err != nil {
+		b.Fatal(err)
+	}
+	b.Cleanup(func() { _ = db.Close() })
+	if _, err := db.Exec("CREATE TABLE rows (id TEXT PRIMARY KEY, kind TEXT, at TEXT)"); err != nil {
+		b.Fatal(err)
+	}
+	return func(c *echo.Context) error {
+		var in map[string]any
+		if err := c.Bind(&in); err != nil {
+			return err
+		}
+		tx, err := db.Begin()
+		if err != nil {
+			return err
+		}
+		if _, err := tx.Exec("INSERT INTO rows VALUES (?, ?, ?)", in["id"], in["kind"], in["at"]); err != nil {
+			return errors.Join(err, tx.Rollback())
+		}
+		if err := tx.Commit(); err != nil {
+			return err
+		}
+		return c.JSON(http.StatusCreated, answer)
+	}
+}
+
+// BenchmarkBench: the bench of forty machines, and how many bytes of it each takes.
+func BenchmarkBench(b *testing.B) {
+	s := newBench(b)
+	const machines = 40
+	for i := range machines {
+		id := s.add(home())
+		if i%2 == 0 {
+			s.call("POST", "/api/machines/"+id+"/care",
+				fields{"id": newID(), "task": "wash", "part": "group-1", "at": s.now.AddDate(0, 0, -i)}, 201, nil)
+		}
+	}
+	size := 0
+	read := func() { size = s.raw("GET", "/api/bench", "").Body.Len() }
+	read()
+	beside.Run(b, "one_machine", func() { s.raw("GET", "/api/bench?machine_id="+s.first().Id, "") }, read)
+	b.ReportMetric(float64(size)/machines/1000, "kB_a_machine")
 }
 
 // begun starts a run of the home machine and leads it to its detergent pulses.

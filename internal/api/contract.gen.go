@@ -3245,8 +3245,11 @@ type Run struct {
 	// Absences For how long somebody may be away now, and what to do before
 	Absences   []Leave       `json:"absences"`
 	Activities []ActivityNow `json:"activities"`
-	Allowed    []RunAllowed  `json:"allowed"`
-	Cups       []Cup         `json:"cups"`
+
+	// After What that means for the machine, where there is something to add
+	After   *string      `json:"after,omitempty"`
+	Allowed []RunAllowed `json:"allowed"`
+	Cups    []Cup        `json:"cups"`
 
 	// Descale Where the liquid of a descale is, and what has become of the acid
 	Descale   *RunDescale `json:"descale,omitempty"`
@@ -3313,6 +3316,9 @@ type Run struct {
 	// OfMachine Of the whole machine, not of a group
 	OfMachine bool        `json:"of_machine"`
 	Outcome   *RunOutcome `json:"outcome,omitempty"`
+
+	// Over What is said when it is led to its end
+	Over string `json:"over"`
 
 	// Part A part of a machine: machine is the whole of it
 	//

@@ -400,7 +400,7 @@ func benchOut(m app.Machine, kept app.Kept, hazards []app.Hazard, now time.Time)
 		b.Next = standingOut(jobs[0], f.Groups, now, together...)
 	}
 	for i, x := range jobs {
-		if i > 0 && x.Clock == task.ByScale {
+		if i > 0 && slices.Contains(x.Task.Row().Clocks, task.ByScale) {
 			b.Scale = standingOut(x, f.Groups, now)
 		}
 	}

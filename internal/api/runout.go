@@ -21,7 +21,8 @@ import (
 func runOut(r app.Run, m app.Machine, now time.Time) Run {
 	s, lead := r.At(now), r.Plan.Leads()
 	out := Run{Id: r.ID, MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Title: lead.Title,
-		Task: lead.Task, OfMachine: lead.Part.IsWhole(), Part: s.Step.Part, Where: r.Plan.Where(),
+		Task: lead.Task, OfMachine: lead.Part.IsWhole(), Over: lead.Task.Row().Over, After: ptr(lead.Task.Row().After),
+		Part: s.Step.Part, Where: r.Plan.Where(),
 		Here: hereOut(r.Plan, s), Soaks: []Soaking{}, Groups: []RunGroup{}, Activities: activitiesOut(s.Activities),
 		Wash: washPlanOut(r.Plan, r.Plan.WashOf(s.Step.Part)), Speed: r.Speed, StartedAt: r.Started, ServerTime: now,
 		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding,
@@ -85,7 +86,8 @@ func endedOut(r app.Run, m app.Machine, now time.Time) Run {
 	e := *r.Ended
 	outcome := RunOutcome(e.Outcome)
 	out := Run{Id: r.ID, MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Title: e.Title,
-		Task: e.Task, OfMachine: e.Task.IsOfMachine(), Where: e.Where, Here: e.Where, Soaks: []Soaking{},
+		Task: e.Task, OfMachine: e.Task.IsOfMachine(), Over: e.Task.Row().Over, After: ptr(e.Task.Row().After),
+		Where: e.Where, Here: e.Where, Soaks: []Soaking{},
 		Groups: []RunGroup{}, Activities: activitiesOut(e.Activities), Speed: r.Speed, StartedAt: r.Started,
 		ServerTime: now, Finding: e.Finding, Practice: r.Practice, Device: r.Device, LastDevice: r.Device,
 		PatienceS: run.Patience.Seconds(), Help: []Finding{}, Absences: []Leave{}, Allowed: []RunAllowed{},

@@ -88,11 +88,7 @@ func (s *Store) Entry(ctx context.Context, machineID, id string) (Entry, error) 
 	if len(rows) == 0 {
 		return Entry{}, fmt.Errorf("line %s of the log of this machine: %w", id, ErrNotFound)
 	}
-	list, err := entries(rows)
-	if err != nil {
-		return Entry{}, err
-	}
-	return list[0], nil
+	return entries(rows)[0], nil
 }
 
 // TakeEntryBack takes a line of the log back: it stays, and counts for nothing.
@@ -155,21 +151,17 @@ func (s *Store) Log(ctx context.Context, machineID string, small bool, limit int
 	if err := q.Find(&rows).Error; err != nil {
 		return nil, err
 	}
-	return entries(rows)
+	return entries(rows), nil
 }
 
-func entries(rows []careRow) ([]Entry, error) {
+func entries(rows []careRow) []Entry {
 	list := make([]Entry, len(rows))
 	for i, r := range rows {
-		part, err := machine.ParsePart(r.Part)
-		if err != nil {
-			return nil, fmt.Errorf("log entry %s: %w", r.ID, err)
-		}
-		list[i] = Entry{ID: r.ID, MachineID: r.MachineID, Outcome: r.Outcome, Title: r.Title, Task: r.Task, Part: part,
-			At: at(r.AtMs), Record: r.Record, TakenBack: r.GoneMs != nil}
+		list[i] = Entry{ID: r.ID, MachineID: r.MachineID, Outcome: r.Outcome, Title: r.Title, Task: r.Task,
+			Part: part(r.Part), At: at(r.AtMs), Record: r.Record, TakenBack: r.GoneMs != nil}
 		if r.RunID != nil {
 			list[i].RunID = *r.RunID
 		}
 	}
-	return list, nil
+	return list
 }

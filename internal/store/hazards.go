@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"fmt"
 	"time"
 
 	"gorm.io/gorm"
@@ -54,11 +53,8 @@ func openHazards(db *gorm.DB) ([]Hazard, error) {
 	}
 	list := make([]Hazard, len(rows))
 	for i, r := range rows {
-		part, err := machine.ParsePart(r.Part)
-		if err != nil {
-			return nil, fmt.Errorf("hazard %d: %w", r.ID, err)
-		}
-		list[i] = Hazard{MachineID: r.MachineID, Part: part, Chemical: r.Chemical, Tries: r.Tries, RunID: r.RunID,
+		// of a part that cannot be read, it is taken as in the whole machine
+		list[i] = Hazard{MachineID: r.MachineID, Part: part(r.Part), Chemical: r.Chemical, Tries: r.Tries, RunID: r.RunID,
 			Since: at(r.SinceMs)}
 	}
 	return list, nil

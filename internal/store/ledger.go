@@ -78,7 +78,6 @@ type Today struct {
 // superseded entry must be the machine's own and not superseded already; else ErrConflict. An id
 // that is there already is ErrOther. It gives the drinks of the day of an instant.
 func (s *Store) AddUse(ctx context.Context, m Machine, now time.Time, list ...Used) (drinks float64, err error) {
-	db := s.db.WithContext(ctx)
 	var recount span
 	for _, u := range list {
 		if u.Supersedes != "" {
@@ -88,7 +87,7 @@ func (s *Store) AddUse(ctx context.Context, m Machine, now time.Time, list ...Us
 			}
 			recount.take(was.From, was.To)
 		}
-		if err := db.Create(rowOf(m.ID, u)).Error; duplicate(err) {
+		if err := s.insert(ctx, m.ID, u); duplicate(err) {
 			return 0, s.twice(ctx, u)
 		} else if err != nil {
 			return 0, err
@@ -107,15 +106,6 @@ func (s *Store) AddUse(ctx context.Context, m Machine, now time.Time, list ...Us
 	return s.touched(ctx, m, now, list, !recount.from.IsZero())
 }
 
-func rowOf(machineID string, u Used) *useRow {
-	row := &useRow{ID: u.ID, MachineID: machineID, Part: u.Part.String(), Kind: u.Kind, Count: u.Count,
-		FromMs: ms(u.From), ToMs: ms(u.To), Source: u.Source}
-	if u.Supersedes != "" {
-		row.Supersedes = &u.Supersedes
-	}
-	return row
-}
-
 // twice says which of the two an entry that cannot be kept is: of an id that is in use, or of
 // an entry that was taken back before.
 func (s *Store) twice(ctx context.Context, u Used) error {
@@ -127,57 +117,6 @@ func (s *Store) twice(ctx context.Context, u Used) error {
 		return fmt.Errorf("id %s: %w", u.ID, ErrOther)
 	}
 	return fmt.Errorf("entry %s is taken back already: %w", u.Supersedes, ErrConflict)
-}
-
-// touched notes that the use of a machine has changed: since when it is logged, and that its
-// standings are to be worked out anew.
-func (s *Store) touched(ctx context.Context, m Machine, now time.Time, list []Used, anew bool) (
-	drinks float64, err error,
-) {
-	since := "logged_since_ms"
-	arg := map[string]any{"id": m.ID, "day": ms(use.Day(now, m.Zone))}
-	if anew {
-		since = "(SELECT MIN(e.from_ms) FROM use_events e WHERE e.machine_id = @id AND e.kind IN " +
-			"('single', 'double', 'milk') AND " + standing + ")"
-	} else {
-		for _, u := range list {
-			if u.Kind.IsShot() && (arg["from"] == nil || ms(u.From) < arg["from"].(int64)) {
-				arg["from"] = ms(u.From)
-			}
-		}
-		if arg["from"] != nil {
-			since = "MIN(COALESCE(logged_since_ms, @from), @from)"
-		}
-	}
-	err = s.db.WithContext(ctx).Raw("UPDATE machines SET stale = 1, logged_since_ms = "+since+" WHERE id = @id "+
-		"RETURNING (SELECT COALESCE(SUM(single + double + milk), 0) FROM use_days WHERE machine_id = @id AND day_ms = @day)",
-		arg).Scan(&drinks).Error
-	return drinks, err
-}
-
-// press counts an entry of an instant to its day, unless a longer span absorbs it.
-func (s *Store) press(ctx context.Context, m Machine, e use.Event) error {
-	c := use.CountsOf(e)
-	if c == (use.Counts{}) {
-		return nil
-	}
-	absorbed := ""
-	switch spans := `WHERE NOT EXISTS (SELECT 1 FROM use_events e INDEXED BY use_spans WHERE e.machine_id = @id
-			AND e.from_ms < e.to_ms AND e.to_ms >= @at AND e.from_ms < @at AND (e.part = 'machine' OR e.part = @part)
-			AND ` + standing; {
-	case e.Kind.IsShot():
-		absorbed = spans + " AND e.kind IN ('single', 'double', 'milk'))"
-	case e.Kind == use.Flush:
-		absorbed = spans + " AND e.kind = 'flush')"
-	default: // water of runs is part of no span; SQLite wants a WHERE before ON CONFLICT
-		absorbed = "WHERE true"
-	}
-	return s.db.WithContext(ctx).Exec(`INSERT INTO use_days (machine_id, day_ms, part, single, double, milk, flush, water)
-		SELECT @id, @day, @part, @single, @double, @milk, @flush, @water `+absorbed+`
-		ON CONFLICT DO UPDATE SET single = single + excluded.single, double = double + excluded.double,
-			milk = milk + excluded.milk, flush = flush + excluded.flush, water = water + excluded.water`,
-		map[string]any{"id": m.ID, "day": ms(use.Day(e.To, m.Zone)), "part": e.Part.String(), "at": ms(e.To),
-			"single": c.Single, "double": c.Double, "milk": c.Milk, "flush": c.Flush, "water": c.Water}).Error
 }
 
 // span is a stretch of time in which use by the day is to be counted up anew.
@@ -372,67 +311,6 @@ func (s *Store) Recount(ctx context.Context, m Machine) error {
 		return err
 	}
 	return s.recount(ctx, m, span{at(*ends.From), at(*ends.To)})
-}
-
-// Guard is all that is to be looked at before use is logged, read at once.
-type Guard struct {
-	Machine Machine
-	Hazards []Hazard
-	Before  *Used // the entry that has the id already; nil where it is free
-	Today   float64
-}
-
-// Guard reads what may stand in the way of an entry with an id: the machine, what is in it, and
-// the entry itself where it was made before. ErrNotFound where there is no such machine; ErrOther
-// where the id belongs to another request.
-func (s *Store) Guard(ctx context.Context, machineID, id string, now time.Time) (Guard, error) {
-	var rows []struct {
-		Machine  machineRow `gorm:"embedded;embeddedPrefix:m_"`
-		Setting  settingRow `gorm:"embedded;embeddedPrefix:s_"`
-		Use      useRow     `gorm:"embedded;embeddedPrefix:u_"`
-		Part     *string
-		Chemical *string
-		Tries    int
-		Taken    bool
-	}
-	err := s.db.WithContext(ctx).Raw(`
-		SELECT m.id m_id, m.name m_name, m.zone m_zone, m.created_ms m_created_ms, m.archived_ms m_archived_ms,
-			m.logged_since_ms m_logged_since_ms, m.version m_version, s.layout s_layout, s.valve s_valve, s.facts s_facts,
-			s.drinks s_drinks, s.milk_drinks s_milk_drinks, s.hardness_known s_hardness_known,
-			s.hardness_value s_hardness_value, s.hardness_unit s_hardness_unit, s.treatment s_treatment,
-			COALESCE(u.id, '') u_id, COALESCE(u.machine_id, '') u_machine_id, COALESCE(u.part, '') u_part,
-			COALESCE(u.kind, '') u_kind, COALESCE(u.count, 0) u_count, COALESCE(u.from_ms, 0) u_from_ms,
-			COALESCE(u.to_ms, 0) u_to_ms, COALESCE(u.source, '') u_source, u.supersedes u_supersedes,
-			h.part, h.chemical, COALESCE(h.tries, 0) tries, EXISTS (SELECT 1 FROM requests r WHERE r.id = @entry) taken
-		FROM machines m JOIN settings s ON `+newestSetting+`
-		LEFT JOIN use_events u ON u.id = @entry
-		LEFT JOIN hazards h ON h.machine_id = m.id AND h.cleared_ms IS NULL
-		WHERE m.id = @id`, map[string]any{"id": machineID, "entry": id}).Scan(&rows).Error
-	if err != nil {
-		return Guard{}, err
-	}
-	if len(rows) == 0 {
-		return Guard{}, fmt.Errorf("machine %s: %w", machineID, ErrNotFound)
-	}
-	first := rows[0]
-	g := Guard{Machine: machineOf(first.Machine, first.Setting)}
-	for _, r := range rows {
-		if r.Part != nil && r.Chemical != nil {
-			g.Hazards = append(g.Hazards, Hazard{MachineID: machineID, Part: part(*r.Part), Chemical: *r.Chemical,
-				Tries: r.Tries})
-		}
-	}
-	if first.Taken || first.Use.ID != "" && first.Use.MachineID != machineID {
-		return g, fmt.Errorf("id %s: %w", id, ErrOther)
-	}
-	if first.Use.ID != "" {
-		g.Before = &Used{Event: first.Use.event(), Source: first.Use.Source}
-		if first.Use.Supersedes != nil {
-			g.Before.Supersedes = *first.Use.Supersedes
-		}
-		g.Today, err = s.drinksOf(ctx, g.Machine, now)
-	}
-	return g, err
 }
 
 // drinksOf is what was made on a machine in the day of an instant.

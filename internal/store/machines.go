@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"time"
@@ -263,4 +264,13 @@ func zoneOf(name string) (*time.Location, error) {
 		return time.UTC, fmt.Errorf("its time zone %q is not known, so its days turn by UTC", name)
 	}
 	return zone, nil
+}
+
+// factsOf reads the facts that were said; what cannot be read stands as not said.
+func factsOf(text string) map[string]string {
+	facts := map[string]string{}
+	if json.Unmarshal([]byte(text), &facts) != nil {
+		return nil
+	}
+	return facts
 }

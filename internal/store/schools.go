@@ -164,7 +164,7 @@ func (s *Store) Washes(ctx context.Context, machineID string, since time.Time) (
 	if err != nil {
 		return nil, err
 	}
-	return entries(rows)
+	return entries(rows), nil
 }
 
 // Past is the completed care of one machine, of some tasks, since an instant, oldest first.
@@ -176,5 +176,5 @@ func (s *Store) Past(ctx context.Context, machineID string, of []task.ID, since 
 	if err != nil {
 		return nil, err
 	}
-	return entries(rows)
+	return entries(rows), nil
 }

@@ -134,17 +134,25 @@ func (s *Store) Standings(ctx context.Context, only string) (map[string]Kept, er
 	for _, m := range of {
 		out[m.ID] = Kept{Worked: at(m.WorkedMs), Until: at(m.UntilMs), Says: m.Says}
 	}
-	var rows []standingRow
-	if err := db.Raw("SELECT * FROM standings WHERE @only = '' OR machine_id = @only ORDER BY machine_id, seq",
-		map[string]any{"only": only}).Scan(&rows).Error; err != nil {
+	// read row by row: a list of ten thousand machines is asked for at once
+	rows, err := db.Raw("SELECT machine_id, task, part, state, title, flags, last_ms, earliest_ms, likely_ms, latest_ms, "+
+		"clock, used, most, unit, why FROM standings WHERE @only = '' OR machine_id = @only ORDER BY machine_id, seq",
+		map[string]any{"only": only}).Rows()
+	if err != nil {
 		return nil, err
 	}
-	for _, r := range rows {
+	defer rows.Close()
+	var r standingRow
+	for rows.Next() {
+		if err := rows.Scan(&r.MachineID, &r.Task, &r.Part, &r.State, &r.Title, &r.Flags, &r.LastMs, &r.EarliestMs,
+			&r.LikelyMs, &r.LatestMs, &r.Clock, &r.Used, &r.Most, &r.Unit, &r.Why); err != nil {
+			return nil, err
+		}
 		k := out[r.MachineID]
 		k.List = append(k.List, r.standing())
 		out[r.MachineID] = k
 	}
-	return out, nil
+	return out, rows.Err()
 }
 
 // Moved is a date that an update of the application moved.

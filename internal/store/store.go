@@ -51,6 +51,8 @@ type Store struct {
 type shared struct {
 	plans  plans
 	clocks clocks
+	writer *gorm.DB // the one connection that writes
+	hot    hot
 	// gate lets one in that writes; the others wait in the order in which they came.
 	gate    chan struct{}
 	waiting atomic.Int32
@@ -69,7 +71,7 @@ func (s *Store) Write(ctx context.Context, f func(tx *Store) error) error {
 		return ctx.Err()
 	}
 	defer func() { <-s.gate }()
-	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Store{tx, s.shared}) })
+	return s.writer.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Store{tx, s.shared}) })
 }
 
 // Waiting is how many wait to be let in to write.
@@ -92,26 +94,40 @@ func Open(ctx context.Context, file string) (*Store, error) {
 		return nil, fmt.Errorf("open %s: %w", file, err)
 	}
 	dsn := at + "?" + q.Encode()
-	db, err := gorm.Open(
-		sqlite.Open(dsn),
-		&gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true, TranslateError: false,
-			DisableNestedTransaction: true, PrepareStmt: true},
-	)
+	writer, raw, err := connect(dsn)
 	if err != nil {
 		return nil, fmt.Errorf("open %s: %w", file, err)
 	}
-	raw, err := db.DB()
-	if err != nil {
-		return nil, err
-	}
-	s := &Store{db, &shared{gate: make(chan struct{}, 1)}}
+	raw.SetMaxOpenConns(1) // one writes at a time: its statements stay prepared
 	if err := errors.Join(copyBefore(ctx, raw, file), ctx.Err()); err != nil {
 		return nil, errors.Join(err, raw.Close())
 	}
 	if err := errors.Join(migrate(ctx, raw), ctx.Err()); err != nil {
 		return nil, errors.Join(err, raw.Close())
 	}
-	return s, nil
+	reader, _, err := connect(dsn)
+	if err != nil {
+		return nil, errors.Join(err, raw.Close())
+	}
+	all := &shared{writer: writer, gate: make(chan struct{}, 1)}
+	if err := all.hot.prepare(ctx, raw); err != nil {
+		return nil, errors.Join(err, raw.Close())
+	}
+	return &Store{reader, all}, nil
+}
+
+// connect opens connections of their own to a database.
+func connect(dsn string) (*gorm.DB, *sql.DB, error) {
+	db, err := gorm.Open(
+		sqlite.Open(dsn),
+		&gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true, TranslateError: false,
+			DisableNestedTransaction: true, PrepareStmt: true},
+	)
+	if err != nil {
+		return nil, nil, err
+	}
+	raw, err := db.DB()
+	return db, raw, err
 }
 
 // ours is the application id that the first migration writes.
@@ -166,11 +182,16 @@ func migrate(ctx context.Context, db *sql.DB) error {
 
 // Close closes the database.
 func (s *Store) Close() error {
-	raw, err := s.db.DB()
-	if err != nil {
-		return err
+	s.hot.close()
+	var failed error
+	for _, db := range []*gorm.DB{s.db, s.writer} {
+		raw, err := db.DB()
+		if err == nil {
+			err = raw.Close()
+		}
+		failed = errors.Join(failed, err)
 	}
-	return raw.Close()
+	return failed
 }
 
 // Ready says whether the database answers.

@@ -83,9 +83,7 @@ func (s *Store) OldRuns(ctx context.Context) ([]OldRun, error) {
 		if err := db.Order("id").Find(&log, "run_id = ?", row.ID).Error; err != nil {
 			return nil, err
 		}
-		if x.Log, err = entries(log); err != nil {
-			return nil, err
-		}
+		x.Log = entries(log)
 		list[i] = x
 	}
 	return list, nil

@@ -3,7 +3,7 @@
   import type { BenchMachine } from './api'
   import Around from './Around.svelte'
   import { again } from './bench'
-  import { inWords, theMachine } from './format'
+  import { groupOf, inWords, theMachine } from './format'
   import { navigate, p } from './router'
   import Ruler from './Ruler.svelte'
   import SmallOnes from './SmallOnes.svelte'
@@ -70,7 +70,7 @@
           <div class="start"><StartWash machine={m.id} parts={[theMachine]} task="descale" text="rinse" /></div>
         {:else if pressed.length > 0}
           <div class="start"><StartWash machine={m.id} parts={[pressed[0]!.part]} task="unblock" text="free it" /></div>
-        {:else if m.wash && (dirty || (due?.task === 'wash' && due.state !== 'later'))}
+        {:else if m.wash && (dirty || (due?.way === 'lead' && groupOf(due.part) > 0 && due.state !== 'later'))}
           <div class="start"><StartWash machine={m.id} parts={m.together} text={dirty ? 'rinse' : 'wash'} /></div>
         {:else if due && due.state !== 'later' && due.way === 'record'}
           <a class="small act" href={p('/machines/:id', { params: { id: m.id } })}>see it</a>

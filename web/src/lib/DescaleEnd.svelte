@@ -26,7 +26,7 @@
     {/each}
   </ul>
   {#if d.says}<p class="text-[17px]">Written down: {d.says}</p>{/if}
-  {#if run.task === 'acid_rinse' && left.length === 0}<p class="say">Drinks may be made again. This was a rinse: the descale itself does not count as done.</p>{/if}
+  {#if run.after && left.length === 0}<p class="say">{run.after}</p>{/if}
 {/if}
 
 <style>

@@ -72,7 +72,7 @@
       <p>Detergent was left in {inWords(machine.together)}. <b><Ask machine={machine.id} text="{round(machine.wash.rinse)} water pulses" of={(m) => m.plan.wash?.rinse} /></b>, {round(machine.wash.minutes)} minutes. No drinks before.</p>
       <StartWash machine={machine.id} parts={machine.together} text="Start the rinse" />
     {:else if due}
-      {#if due.task === 'wash' && machine.wash?.dose}
+      {#if due.way === 'lead' && groupOf(due.part) > 0 && machine.wash?.dose}
         {@const wash = machine.wash}
         {#if due.state === 'later'}
           {#if generous}<p class="huge-voice text-[clamp(56px,8vw,104px)]">{day(due.likely, zone)}</p>{/if}

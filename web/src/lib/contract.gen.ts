@@ -1982,6 +1982,10 @@ export interface components {
             task: components["schemas"]["Task"];
             /** @description Of the whole machine, not of a group */
             of_machine: boolean;
+            /** @description What is said when it is led to its end */
+            over: string;
+            /** @description What that means for the machine, where there is something to add */
+            after?: string;
             part: components["schemas"]["Part"];
             activities: components["schemas"]["ActivityNow"][];
             /** @description What is said of an ended run whose steps are not known any more */

@@ -74,6 +74,13 @@
             </div>
             <div class="text-[15px]">
               {#if e.note}{e.note}{/if}
+              {#if e.first && e.first !== 'unseen'}<div>first discharge: {e.first}</div>{/if}
+              {#if e.dose}<Num worked={e.dose.mass} text={e.dose.form === 'tablets' ? 'one tablet' : worked(e.dose.mass)} /> detergent, {/if}
+              {#if e.soapy_pulses}{e.soapy_pulses} pulses with it, {/if}
+              {#if e.rinse_pulses}{e.rinse_pulses} of water{/if}
+              {#if e.cups}
+                <div>cup: {cupWords(e.cups.at(-1)!)}{e.cups.length > 1 ? `, at the ${e.cups.length}${e.cups.length === 2 ? 'nd' : e.cups.length === 3 ? 'rd' : 'th'} look` : ''}</div>
+              {/if}
               {#if e.counts}
                 <details>
                   <summary class="text-ink-2 min-h-11 cursor-pointer py-2">Not so?</summary>
@@ -85,13 +92,6 @@
                     {/if}
                   </div>
                 </details>
-              {/if}
-              {#if e.first && e.first !== 'unseen'}<div>first discharge: {e.first}</div>{/if}
-              {#if e.dose}<Num worked={e.dose.mass} text={e.dose.form === 'tablets' ? 'one tablet' : worked(e.dose.mass)} /> detergent, {/if}
-              {#if e.soapy_pulses}{e.soapy_pulses} pulses with it, {/if}
-              {#if e.rinse_pulses}{e.rinse_pulses} of water{/if}
-              {#if e.cups}
-                <div>cup: {cupWords(e.cups.at(-1)!)}{e.cups.length > 1 ? `, at the ${e.cups.length}${e.cups.length === 2 ? 'nd' : e.cups.length === 3 ? 'rd' : 'th'} look` : ''}</div>
               {/if}
             </div>
             <div class="num-voice text-right text-[19px]">{#if e.minutes !== undefined}{round(e.minutes)} min{/if}</div>

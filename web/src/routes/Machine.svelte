@@ -119,7 +119,7 @@
               {#if m.open_run.parts.includes(due.part) && !m.open_run.unreadable}<button type="button" class="btn btn-primary justify-self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>Go back to the run</button>{/if}
             {:else if inside.some((h) => h.bars)}
               <p>No run is begun on it. Leave the handle locked and call a technician.</p>
-            {:else if due.task === 'wash' && inside.some((h) => h.chemical === 'pressure')}
+            {:else if due.way === 'lead' && inside.some((h) => h.chemical === 'pressure')}
               <div><StartWash machine={m.id} parts={[due.part]} task="unblock" text="Free the group" /></div>
             {:else if due.way === 'lead' && groupOf(due.part) > 0}
               <div><StartWash machine={m.id} parts={[due.part]} text={dirty ? 'Start the rinse' : 'Start the wash'} line={due.state === 'later' && !dirty} /></div>

@@ -252,26 +252,26 @@
             {#if run.inside.any}<p class="say"><b>{run.inside.text}.</b></p>{/if}
           {:else if run.outcome === 'done'}
             {#if run.note}<p class="say">{run.note}</p>{/if}
-            <h1 class="huge-voice big">{run.practice ? 'Practised.' : run.task === 'descale' ? 'Descaled.' : run.task === 'acid_rinse' ? 'Rinsed.' : run.task === 'draw_off' ? 'Drawn off.' : run.task === 'wash' ? 'Washed.' : run.task === 'rinse' ? 'Rinsed.' : run.task === 'filter_change' ? 'Filter changed.' : run.task === 'regenerate' ? 'Regenerated.' : 'Backflushed.'}</h1>
+            <h1 class="huge-voice big">{run.practice ? 'Practised.' : run.over}</h1>
             {#if run.descale}
               <DescaleEnd {run} />
             {:else if run.practice}
               {#each run.groups as g (g.part)}<p class="say">{several ? `Group ${groupOf(g.part)}: ` : ''}{g.soapy_pulses} pulses with detergent, {g.rinsed} of water.</p>{/each}
               <p class="say">Nothing is written down.</p>
             {:else if several}
-              {#each run.groups as g (g.part)}<p class="say">Group {groupOf(g.part)}: {g.task === 'wash' ? `${g.soapy_pulses} pulses with detergent, ` : ''}{g.rinsed} of water{g.cups.length > 0 ? ', cup clear' : ''}.</p>{/each}
+              {#each run.groups as g (g.part)}<p class="say">Group {groupOf(g.part)}: {g.soapy_pulses > 0 ? `${g.soapy_pulses} pulses with detergent, ` : ''}{g.rinsed} of water{g.cups.length > 0 ? ', cup clear' : ''}.</p>{/each}
               <p class="say">Written down for each group.</p>
             {:else if ofMachine}
-              <p class="say">Written down.{#if run.next?.days && run.task !== 'draw_off'} The next comes <Around due={run.next} zone={run.zone} />.{/if}</p>
-            {:else if run.task === 'water_backflush'}
-              <p class="say">Written down: {run.detergent.rinsed} pulses of water. It does not take the detergent wash's place.</p>
+              <p class="say">Written down.{#if run.next?.days && run.next.task === run.task} The next comes <Around due={run.next} zone={run.zone} />.{/if}</p>
+            {:else if run.soapy_pulses === 0 && run.cups.length === 0}
+              <p class="say">Written down: {run.detergent.rinsed} pulses of water.</p>
             {:else}
             <p class="say">Written down: {run.wash.dose ? `${run.wash.dose.form === 'tablets' ? 'one tablet' : worked(run.wash.dose.mass)}, ${run.soapy_pulses} pulses with it, ` : ''}{run.detergent.rinsed} of water, cup clear.</p>
             {/if}
-            {#if run.task === 'rinse' && !run.practice}<p class="say">Group {groupOf(run.part)} may make drinks again. This was a rinse: the wash itself does not count as done.</p>{/if}
-            {#if run.next?.days && run.next.state !== 'overdue' && run.next.task === 'wash' && !run.descale}
+            {#if run.after && !run.practice && !run.descale}<p class="say">{run.after}</p>{/if}
+            {#if run.next?.days && run.next.state !== 'overdue' && groupOf(run.next.part) > 0 && !run.descale}
               {@const next = run.next}
-              <p class="say">Next wash <Around due={next} zone={run.zone} />.</p>
+              <p class="say">Next: {next.title.toLowerCase()}, <Around due={next} zone={run.zone} />.</p>
             {/if}
             {#if run.lesson}<Lesson machine={run.machine_id} lesson={run.lesson} />{/if}
             {#if run.then}
