@@ -252,13 +252,13 @@ func (s *situation) daily(d Due) Due {
 		Unit:    "days",
 		Formula: "max(0, closes) ÷ 24", Source: reason.Trade,
 		Inputs: []reason.Input{
-			{
+			reason.Input{
 				Symbol: "closes",
 				Label:  "hours to closing on the day it is due",
 				Value:  closes.Sub(now).Hours(),
 				Unit:   "h",
 				Source: reason.Ours,
-			},
+			}.Ranged(dueDay.Sub(now).Hours(), end.Sub(now).Hours()),
 		},
 		WouldChange: []string{"another closing time", "a day without a drink: it asks for no wash", "another school"},
 	}

@@ -157,21 +157,21 @@ func (p Place) Worked(e Effect, l Litres) reason.Worked {
 		Value:  e.Precipitates.Likely,
 		Unit:   "mg/L",
 		Source: plummer,
-	}
+	}.Ranged(e.Precipitates.Low, e.Precipitates.High)
 	feed := reason.Input{
 		Symbol: "feed",
 		Label:  "the smaller of calcium and alkalinity, as CaCO3",
 		Value:  e.Feed.Likely,
 		Unit:   "mg/L",
 		Source: reason.Ours,
-	}
+	}.Ranged(e.Feed.Low, e.Feed.High)
 	left := reason.Input{
 		Symbol: "left",
 		Label:  "stays dissolved when steamed",
 		Value:  e.Left.Likely,
 		Unit:   "mg/L",
 		Source: plummer,
-	}
+	}.Ranged(e.Left.Low, e.Left.High)
 	switch p.ID {
 	case Brew:
 		w.Formula, w.Inputs = "max(0, falls) × brew ÷ count", []reason.Input{falls, l.Brew.AsInput("brew"), n}
@@ -222,13 +222,13 @@ func (p Place) Grown(mg units.Reading) reason.Worked {
 		Formula: "grams ÷ (density × area) × 10",
 		Source:  reason.Ours,
 		Inputs: []reason.Input{
-			{
+			reason.Input{
 				Symbol: "grams",
 				Label:  "grown since the last descale, of the water that went through",
 				Value:  mg.Likely / 1000,
 				Unit:   "g",
 				Source: reason.Log,
-			},
+			}.Ranged(mg.Low/1000, mg.High/1000),
 			{Symbol: "density", Label: "of porous scale", Value: scale.Porous, Unit: "g/cm³", Source: reason.Ours},
 			{
 				Symbol: "area",
@@ -267,13 +267,13 @@ func (p Place) Hotter(grown reason.Worked) (reason.Worked, bool) {
 				Source: reason.Ours,
 			},
 			grown.AsInput("mm"),
-			{
+			reason.Input{
 				Symbol: "conducts",
-				Label:  "scale, 0.7 to 2.5",
+				Label:  "scale",
 				Value:  scale.Conducts,
 				Unit:   "W/(m K)",
 				Source: reason.Ours,
-			},
+			}.Ranged(scale.ConductsLeast, scale.ConductsMost),
 		},
 		WouldChange: []string{"descaling"},
 	}, true
@@ -312,8 +312,10 @@ func (p Place) Days(mg, mgADay units.Reading) reason.Worked {
 				Unit:   "cm²",
 				Source: reason.Ours,
 			},
-			{Symbol: "lies", Label: "lies there already", Value: mg.Likely, Unit: "mg", Source: reason.Log},
-			{Symbol: "rate", Label: "scale a day", Value: mgADay.Likely, Unit: "mg/day", Source: reason.Ours},
+			reason.Input{Symbol: "lies", Label: "lies there already", Value: mg.Likely, Unit: "mg", Source: reason.Log}.
+				Ranged(mg.Low, mg.High),
+			reason.Input{Symbol: "rate", Label: "scale a day", Value: mgADay.Likely, Unit: "mg/day", Source: reason.Ours}.
+				Ranged(mgADay.Low, mgADay.High),
 		},
 		WouldChange: []string{"softer water", "fewer drinks", "what treats the water"},
 	}

@@ -30,8 +30,24 @@ type Input struct {
 	Value  float64 `json:"value"`
 	Unit   string  `json:"unit"`
 	Source Source  `json:"source"`
+	// Range is how far a given input may lie from its value; nil where it is taken as it is.
+	Range *Range `json:"range,omitempty"`
 	// Worked is set where the input was itself worked out.
 	Worked *Worked `json:"worked,omitempty"`
+}
+
+// Range bounds a value.
+type Range struct {
+	Low  float64 `json:"low"`
+	High float64 `json:"high"`
+}
+
+// Ranged is the input with how far it may lie from its value.
+func (i Input) Ranged(low, high float64) Input {
+	if low < high {
+		i.Range = &Range{low, high}
+	}
+	return i
 }
 
 // Spread is what the range of a number means; a number without a range has none.

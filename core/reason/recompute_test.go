@@ -3,7 +3,9 @@ package reason_test
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -29,11 +31,12 @@ import (
 )
 
 // Every number that is shown can be opened: its formula, evaluated over the
-// inputs listed beside it, gives the number. The evaluator reads the formula
-// as a person would and shares no code with the rules.
+// inputs listed beside it, gives the number, and over what the inputs may be, its range. (The range
+// of a forecast is a chance, not what its inputs may be: TestRangeHolds holds that.) The evaluator
+// reads the formula as a person would and shares no code with the rules.
 func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
-	seen := map[string]bool{}
+	seen, ranged := map[string]bool{}, map[string]int{}
 	var check func(reason.Worked)
 	check = func(w reason.Worked) {
 		seen[w.Name] = true
@@ -59,6 +62,13 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 		}
 		if w.Low > w.Value || w.Value > w.High {
 			t.Errorf("%s: %v is outside %v to %v", w.Name, w.Value, w.Low, w.High)
+		}
+		if w.Low < w.High && w.Spread != reason.Chance {
+			ranged[w.Name]++
+			if low, high := corners(w, values); !near(low, w.Low) || !near(high, w.High) {
+				t.Errorf("%s is from %v to %v, but %s over what its inputs may be gives %v to %v", w.Name, w.Low, w.High,
+					w.Formula, low, high)
+			}
 		}
 		if w.Low < w.High && w.Spread == "" {
 			t.Errorf("%s: nobody says what %v to %v means", w.Name, w.Low, w.High)
@@ -266,6 +276,9 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 				}
 			}
 		}
+	}
+	if len(ranged) < 12 {
+		t.Errorf("only %d kinds of range were worked out anew: %v", len(ranged), ranged)
 	}
 	if len(seen) < 40 {
 		t.Errorf("only %d kinds of number were seen: %v", len(seen), seen)
@@ -475,6 +488,38 @@ func call(name string, a []float64) float64 {
 		return mathext.InvRegIncBeta(a[0], a[1], a[2])
 	}
 	panic("no function called " + name)
+}
+
+func near(a, b float64) bool { return math.Abs(a-b) <= 1e-9*math.Max(1, math.Abs(b)) }
+
+// corners is the least and the most that a formula gives where each input that has a range lies at
+// one of its ends.
+func corners(w reason.Worked, values map[string]float64) (low, high float64) {
+	ends := map[string]reason.Range{}
+	for _, in := range w.Inputs {
+		switch {
+		case in.Worked != nil && in.Worked.Low < in.Worked.High:
+			ends[in.Symbol] = reason.Range{Low: in.Worked.Low, High: in.Worked.High}
+		case in.Range != nil:
+			ends[in.Symbol] = *in.Range
+		}
+	}
+	names := slices.Sorted(maps.Keys(ends))
+	low, high = math.Inf(1), math.Inf(-1)
+	for which := range 1 << len(names) {
+		at := maps.Clone(values)
+		for i, name := range names {
+			if at[name] = ends[name].Low; which>>i&1 == 1 {
+				at[name] = ends[name].High
+			}
+		}
+		v, err := evaluate(w.Formula, at)
+		if err != nil {
+			return math.NaN(), math.NaN()
+		}
+		low, high = math.Min(low, v), math.Max(high, v)
+	}
+	return low, high
 }
 
 // checkSitting checks every figure of a descale of a layout, and of one under way.

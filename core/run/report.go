@@ -99,7 +99,7 @@ func (d Descale) Came() reason.Worked {
 			Label: fmt.Sprintf("%s, from the pH of %d of %d fills, less what the fill before had left", a.Title,
 				a.Tally.Read, a.Tally.Fills),
 			Value: a.Tally.Likely, Unit: "g", Source: descale.Equilibrium,
-		})
+		}.Ranged(a.Tally.Low, a.Tally.High))
 	}
 	if len(terms) == 0 {
 		return reason.Worked{}

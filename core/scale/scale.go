@@ -29,7 +29,9 @@ const (
 	tubeLimit    = 0.3   // mm, as lost flow
 	tubeArea     = 125.0 // cm², the brew tube of a heat exchanger
 	wattDensity  = 8.0   // W/cm² of an element
-	Conducts     = 1.0   // W/(m K), 0.7 to 2.5
+	Conducts     = 1.0   // W/(m K), of scale
+	// what it may conduct
+	ConductsLeast, ConductsMost = 0.7, 2.5
 	// MostDays is the calendar's cap: never later than a year.
 	MostDays = 365.0
 )
@@ -60,7 +62,7 @@ func (s Surface) Hotter(mm float64) units.Reading {
 	}
 	flux := s.Density * 1e4
 	by := func(k float64) float64 { return flux * mm / 1000 / k }
-	return units.Reading{Low: by(2.5), Likely: by(Conducts), High: by(0.7), Known: true}
+	return units.Reading{Low: by(ConductsMost), Likely: by(Conducts), High: by(ConductsLeast), Known: true}
 }
 
 // Brew is the scale a brew circuit gets, in mg a day: what precipitates of a
@@ -124,7 +126,8 @@ func (s Surface) Grows(mgADay units.Reading) (Due, error) {
 			{Symbol: "limit", Label: "thickness at which it is due", Value: s.Limit, Unit: "mm", Source: reason.Ours},
 			{Symbol: "density", Label: "of porous scale", Value: Porous, Unit: "g/cm³", Source: reason.Ours},
 			{Symbol: "area", Label: "of the surface it grows on", Value: s.Area, Unit: "cm²", Source: reason.Ours},
-			{Symbol: "rate", Label: "scale a day", Value: mgADay.Likely, Unit: "mg/day", Source: reason.Ours},
+			reason.Input{Symbol: "rate", Label: "scale a day", Value: mgADay.Likely, Unit: "mg/day", Source: reason.Ours}.
+				Ranged(mgADay.Low, mgADay.High),
 		}, WouldChange: []string{"softer water", "fewer litres a day", "another limit"}}}
 	switch {
 	case mgADay.High == 0:

@@ -18,16 +18,16 @@ var equilibrium = reason.Source{Kind: reason.Published, Which: "Plummer & Busenb
 
 // Shows says how a water behind the treatment came about from the one before it.
 func (s Setting) Shows(raw, after water.Filled, blend float64, e circuit.Effect) Shown {
-	said := func(symbol, label string, v float64, unit string, known bool) reason.Input {
+	said := func(symbol, label string, r units.Reading, unit string, known bool) reason.Input {
 		from := reason.Ours
 		if known {
 			from = reason.Said
 		}
-		return reason.Input{Symbol: symbol, Label: label, Value: v, Unit: unit, Source: from}
+		return reason.Input{Symbol: symbol, Label: label, Value: r.Likely, Unit: unit, Source: from}.Ranged(r.Low, r.High)
 	}
 	would := []string{"another reading", "another treatment"}
-	hard := said("hardness", "of the water before it", raw.Hardness.Likely, "mg/L", raw.Hardness.Known)
-	alk := said("alkalinity", "of the water before it", raw.Alkalinity.Likely, "mg/L", raw.Alkalinity.Known)
+	hard := said("hardness", "of the water before it", raw.Hardness, "mg/L", raw.Hardness.Known)
+	alk := said("alkalinity", "of the water before it", raw.Alkalinity, "mg/L", raw.Alkalinity.Known)
 	number := func(symbol, label string, v float64) reason.Input {
 		return reason.Input{Symbol: symbol, Label: label, Value: v, Source: reason.Ours}
 	}
@@ -67,8 +67,8 @@ func (s Setting) Shows(raw, after water.Filled, blend float64, e circuit.Effect)
 		hIn, aIn = append(hIn, membrane...), append(aIn, membrane...)
 	case s.Kind == machine.Bottled:
 		h, a = "label", "label"
-		hIn = []reason.Input{said("label", "hardness on the label", s.Hardness, "mg/L", true)}
-		aIn = []reason.Input{said("label", "alkalinity on the label", s.Alkalinity, "mg/L", true)}
+		hIn = []reason.Input{said("label", "hardness on the label", units.Sharp(s.Hardness), "mg/L", true)}
+		aIn = []reason.Input{said("label", "alkalinity on the label", units.Sharp(s.Alkalinity), "mg/L", true)}
 	}
 	out := Shown{
 		Hardness:   with("hardness", after.Hardness, h, hIn...),
@@ -85,7 +85,7 @@ func (s Setting) Shows(raw, after water.Filled, blend float64, e circuit.Effect)
 				Value:  r.Likely,
 				Unit:   unit,
 				Source: equilibrium,
-			},
+			}.Ranged(r.Low, r.High),
 			out.Hardness.AsInput("hardness"),
 			out.Alkalinity.AsInput("alkalinity"),
 		)

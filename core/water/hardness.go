@@ -83,13 +83,13 @@ func InAllUnits(h units.HardnessReading) []In {
 			Spread: spread, Unit: u.Symbol(),
 			Formula: "mmol × factor",
 			Inputs: []reason.Input{
-				{
+				reason.Input{
 					Symbol: "mmol",
 					Label:  "hardness in mmol/L",
 					Value:  float64(h.Likely),
 					Unit:   "mmol/L",
 					Source: source,
-				},
+				}.Ranged(float64(h.Low), float64(h.High)),
 				{
 					Symbol: "factor",
 					Label:  u.Symbol() + " in one mmol/L",

@@ -260,7 +260,12 @@ type (
 		Value  float64     `json:"value"`
 		Unit   string      `json:"unit"`
 		Source sourceForm  `json:"source"`
+		Range  *rangeForm  `json:"range,omitempty"`
 		Worked *workedForm `json:"worked,omitempty"`
+	}
+	rangeForm struct {
+		Low  float64 `json:"low"`
+		High float64 `json:"high"`
 	}
 	reasonForm struct {
 		Text   string     `json:"text"`
@@ -305,7 +310,8 @@ func keepWorked(w reason.Worked) workedForm {
 }
 
 func keepInput(in reason.Input) inputForm {
-	return inputForm{in.Symbol, in.Label, in.Value, in.Unit, sourceForm(in.Source), maybe(in.Worked, keepWorked)}
+	return inputForm{in.Symbol, in.Label, in.Value, in.Unit, sourceForm(in.Source), (*rangeForm)(in.Range),
+		maybe(in.Worked, keepWorked)}
 }
 
 func (w workedForm) core() reason.Worked {
@@ -316,7 +322,7 @@ func (w workedForm) core() reason.Worked {
 
 func (in inputForm) core() reason.Input {
 	return reason.Input{Symbol: in.Symbol, Label: in.Label, Value: in.Value, Unit: in.Unit,
-		Source: reason.Source(in.Source), Worked: maybe(in.Worked, workedForm.core)}
+		Source: reason.Source(in.Source), Range: (*reason.Range)(in.Range), Worked: maybe(in.Worked, workedForm.core)}
 }
 
 func keepReason(r reason.Reason) reasonForm { return reasonForm{r.Text, sourceForm(r.Source)} }

@@ -38,7 +38,7 @@
                   {#if input.worked}
                     {@const inner = input.worked}
                     <button type="button" class="text-act cursor-pointer underline underline-offset-4" onclick={() => (opened.path = [...opened.path, { worked: inner }])}>{amount(input.value, input.unit)}</button>
-                  {:else}{amount(input.value, input.unit)}{/if}
+                  {:else}{amount(input.value, input.unit)}{#if input.range}<span class="label-voice block">{amount(input.range.low, '')} to {amount(input.range.high, input.unit)}</span>{/if}{/if}
                 </td>
               </tr>
             {/each}

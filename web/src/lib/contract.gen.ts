@@ -989,6 +989,13 @@ export interface components {
             value: number;
             unit: string;
             source: components["schemas"]["Source"];
+            /** @description How far it may lie from its value; left out where it is taken as it is */
+            range?: {
+                /** Format: double */
+                low: number;
+                /** Format: double */
+                high: number;
+            };
             worked?: components["schemas"]["Worked"];
         };
         /** @description A computed number with how it was worked out. */
