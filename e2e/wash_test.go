@@ -166,7 +166,7 @@ func TestMachineWithoutTheValve(t *testing.T) {
 	p.click("label.key", "No")
 	p.sees("Never backflush this machine")
 	p.click("button", "Save this machine")
-	p.sees("Screen off and scrubbed")
+	p.sees("See the descale card")
 	p.sees("Never backflush this machine")
 	if p.eval(
 		`() => [...document.querySelectorAll('button')].some((b) => /^(Start|Lead)/.test(b.textContent.trim())) + ''`,
@@ -174,7 +174,7 @@ func TestMachineWithoutTheValve(t *testing.T) {
 		t.Error("a wash can be started on a machine without a valve")
 	}
 	p.click("button", "a week ago")
-	p.sees("See the descale card")
+	p.sees("descale around")
 	p.click("button", "today")
 	p.sees("Nothing to do")
 }

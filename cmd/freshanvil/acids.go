@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"freshanvil/core/descale"
+	"freshanvil/core/units"
 )
 
 // acids fills a file of acids in, a row at a time: what was dissolved from the pH,
@@ -76,25 +77,25 @@ func acidRow(cells []string, at [4]int) ([]string, error) {
 		}
 		number[i] = v
 	}
-	id, g := descale.AcidID(text[0]), number[1]
+	id, g := descale.AcidID(text[0]), units.Strength(number[1])
 	write := func(v float64, digits int) string { return strconv.FormatFloat(v, 'f', digits, 64) }
 	switch {
 	case text[2] != "" && text[3] == "":
 	case text[3] != "" && text[2] == "":
-		v, err := descale.TakenUp(id, g, number[3])
+		v, err := descale.TakenUp(id, g, units.PH(number[3]))
 		if err != nil {
 			return nil, err
 		}
-		number[2], text[2] = v, write(v, 4)
+		number[2], text[2] = float64(v), write(float64(v), 4)
 	default:
 		return nil, errors.New("caco3_dissolved_g_l or ph, one of them is to be empty")
 	}
-	s, err := descale.Dissolve(id, g, number[2])
+	s, err := descale.Dissolve(id, g, units.Strength(number[2]))
 	if err != nil {
 		return nil, err
 	}
 	if text[3] == "" {
-		text[3] = write(s.PH, 4)
+		text[3] = write(float64(s.PH), 4)
 	}
 	cloudy := ""
 	if !math.IsInf(s.Cloudy, -1) {

@@ -244,7 +244,7 @@ func readPlanRequest(in io.Reader) (app.Alone, error) {
 		if !(*g > 0) {
 			return asked, &units.OutOfRange{Field: "with.strength_g_l", Value: fmt.Sprint(*g), Allowed: "above 0"}
 		}
-		asked.GPerL = *g
+		asked.GPerL = units.Strength(*g)
 	}
 	if d := r.With.Draws; d != nil {
 		if *d < 1 || *d > job.MostDraws {

@@ -13,10 +13,6 @@ import (
 	"freshanvil/core/units"
 )
 
-// Atmosphere is the standard pressure of the air outside, in bar; a gauge
-// reads above it.
-const Atmosphere = 1.01325
-
 // coefficients of IAPWS-IF97 region 4 (International Association for the
 // Properties of Water and Steam, Revised Release on the Industrial Formulation
 // 1997, table 34)
@@ -39,29 +35,29 @@ func Saturated(t units.Temperature) (units.Pressure, error) {
 		}
 	}
 	n := region4
-	kelvin := float64(t) + 273.15
+	kelvin := float64(t) + units.KelvinZero
 	theta := kelvin + n[9]/(kelvin-n[10])
 	a := theta*theta + n[1]*theta + n[2]
 	b := n[3]*theta*theta + n[4]*theta + n[5]
 	c := n[6]*theta*theta + n[7]*theta + n[8]
 	root := 2 * c / (-b + math.Sqrt(b*b-4*a*c))
-	return units.Pressure(10*math.Pow(root, 4) - Atmosphere), nil
+	return units.Pressure(10*math.Pow(root, 4) - units.Atmosphere), nil
 }
 
 // Boils is the temperature at which water boils under a gauge pressure, from
 // just above vacuum to 38 bar; else *units.OutOfRange. Source: IAPWS-IF97
 // region 4, equation 31.
 func Boils(p units.Pressure) (units.Temperature, error) {
-	if !(p > -Atmosphere+0.006112 && p <= 38) {
+	if !(p > -units.Atmosphere+0.006112 && p <= 38) {
 		return 0, &units.OutOfRange{Field: "gauge_bar", Value: fmt.Sprint(float64(p)), Allowed: "-1 to 38 bar"}
 	}
 	n := region4
-	beta := math.Pow((float64(p)+Atmosphere)/10, 0.25)
+	beta := math.Pow((float64(p)+units.Atmosphere)/10, 0.25)
 	e := beta*beta + n[3]*beta + n[6]
 	f := n[1]*beta*beta + n[4]*beta + n[7]
 	g := n[2]*beta*beta + n[5]*beta + n[8]
 	d := 2 * g / (-f - math.Sqrt(f*f-4*e*g))
-	return units.Temperature((n[10]+d-math.Sqrt((n[10]+d)*(n[10]+d)-4*(n[9]+n[10]*d)))/2 - 273.15), nil
+	return units.Temperature((n[10]+d-math.Sqrt((n[10]+d)*(n[10]+d)-4*(n[9]+n[10]*d)))/2 - units.KelvinZero), nil
 }
 
 // Latent is the heat of evaporation at a temperature, kJ/kg: Watson's relation
@@ -69,7 +65,7 @@ func Boils(p units.Pressure) (units.Temperature, error) {
 // of IAPWS-IF97 from 100 to 152 °C).
 func Latent(t units.Temperature) float64 {
 	const critical, at, heat = 647.096, 373.1243, 2256.54
-	return heat * math.Pow((1-(float64(t)+273.15)/critical)/(1-at/critical), 0.321)
+	return heat * math.Pow((1-(float64(t)+units.KelvinZero)/critical)/(1-at/critical), 0.321)
 }
 
 // Milk is what a milk drink asks of the steam boiler.
@@ -79,11 +75,8 @@ type Milk struct {
 	Purge    units.Mass // of steam, before and after
 }
 
-// heat of milk and of water, kJ/(kg K) (handbook values, from memory)
-const (
-	milkHeat  = 3.93
-	waterHeat = 4.2
-)
+// milkHeat is the specific heat of milk, kJ/(kg K) (handbook value, from memory).
+const milkHeat = 3.93
 
 // SteamFor is the steam one milk drink takes, in grams, its purge too: the heat
 // the milk takes up over what a gram of steam gives as it condenses and cools to
@@ -105,43 +98,43 @@ func SteamFor(m Milk, gauge units.Pressure) (units.Mass, error) {
 	case !(m.Purge >= 0 && m.Purge <= 200):
 		return 0, &units.OutOfRange{Field: "purge_g", Value: fmt.Sprint(float64(m.Purge)), Allowed: "0 to 200 g"}
 	}
-	return m.Mass*units.Mass(milkHeat*float64(m.To-m.From)/(Latent(hot)+waterHeat*float64(hot-m.To))) + m.Purge, nil
+	return m.Mass*units.Mass(milkHeat*float64(m.To-m.From)/(Latent(hot)+units.HeatOfWater*float64(hot-m.To))) + m.Purge, nil
 }
 
 // Cycles is how many times the feed's salts are concentrated where so much is
 // made up and so much drawn off, both litres a day; with nothing drawn off there
 // is no end to it. Source: boiler-water handbooks.
-func Cycles(makeUp, drawnOff float64) float64 { return makeUp / drawnOff }
+func Cycles(makeUp, drawnOff units.Litres) float64 { return float64(makeUp / drawnOff) }
 
-// DrawOff is the water to draw off for so many cycles at so much steam, in the
-// steam's unit: steam ÷ (cycles − 1). Cycles must be above 1. Source: boiler-water
+// DrawOff is the water to draw off for so many cycles at so much steam, both over the same
+// time: steam ÷ (cycles − 1). Cycles must be above 1. Source: boiler-water
 // handbooks, where it is written F S ÷ (B − F).
-func DrawOff(steam, cycles float64) (float64, error) {
-	if !(cycles > 1) || !(steam >= 0) || math.IsInf(steam, 0) {
+func DrawOff(steam units.Litres, cycles float64) (units.Litres, error) {
+	if !(cycles > 1) || !(steam >= 0) || math.IsInf(float64(steam), 0) {
 		return 0, &units.OutOfRange{
 			Field:   "cycles",
 			Value:   fmt.Sprint(cycles),
 			Allowed: "above 1, with steam of 0 or more",
 		}
 	}
-	return steam / (cycles - 1), nil
+	return steam / units.Litres(cycles-1), nil
 }
 
 // Concentration is how many times the feed a boiler of so many litres has
 // concentrated after a time, begun as feed: steam and drawn-off litres a day.
-func Concentration(boiler, steam, drawnOff, days float64) (float64, error) {
+func Concentration(boiler, steam, drawnOff units.Litres, days float64) (float64, error) {
 	if !(boiler > 0) || !(steam >= 0) || !(drawnOff >= 0) || !(days >= 0) {
 		return 0, &units.OutOfRange{
 			Field:   "boiler_l",
-			Value:   fmt.Sprint(boiler),
+			Value:   fmt.Sprint(float64(boiler)),
 			Allowed: "above 0, with steam, drawn-off water and days of 0 or more",
 		}
 	}
 	if drawnOff == 0 {
-		return 1 + steam*days/boiler, nil
+		return 1 + float64(steam/boiler)*days, nil
 	}
-	most := (steam + drawnOff) / drawnOff
-	return most - (most-1)*math.Exp(-drawnOff*days/boiler), nil
+	most := float64((steam + drawnOff) / drawnOff)
+	return most - (most-1)*math.Exp(-float64(drawnOff/boiler)*days), nil
 }
 
 // Emptied is the concentration after a boiler was emptied to a heel and filled
@@ -151,8 +144,8 @@ func Emptied(concentration, heel float64) float64 { return 1 + heel*(concentrati
 // The most that is drawn at once, so that the element stays covered: a quarter
 // of the boiler, and 1.8 L (our own engineering choices).
 const (
-	mostShare = 0.25
-	mostDraw  = 1.8
+	mostShare              = 0.25
+	mostDraw  units.Litres = 1.8
 )
 
 // WellRenewed is the share of a boiler after which its water counts as renewed (our own
@@ -161,19 +154,19 @@ const WellRenewed = 0.95
 
 // Turnover is what n draws of so many litres renew of a boiler, refilled
 // between: 1 − (1 − V ÷ Vb)^n.
-func Turnover(boiler, draw float64, n int) float64 {
-	return 1 - math.Pow(1-draw/boiler, float64(n))
+func Turnover(boiler, draw units.Litres, n int) float64 {
+	return 1 - math.Pow(float64(1-draw/boiler), float64(n))
 }
 
-// Draws is the largest safe draw of a boiler in litres, and how many of them it
+// Draws is the largest safe draw of a boiler, and how many of them it
 // takes to renew a share of it.
-func Draws(boiler, share float64) (draw float64, n int, err error) {
+func Draws(boiler units.Litres, share float64) (draw units.Litres, n int, err error) {
 	if !(boiler > 0 && boiler <= 100) {
-		return 0, 0, &units.OutOfRange{Field: "boiler_l", Value: fmt.Sprint(boiler), Allowed: "above 0, to 100 L"}
+		return 0, 0, &units.OutOfRange{Field: "boiler_l", Value: fmt.Sprint(float64(boiler)), Allowed: "above 0, to 100 L"}
 	}
 	if !(share > 0 && share < 1) {
 		return 0, 0, &units.OutOfRange{Field: "share", Value: fmt.Sprint(share), Allowed: "above 0, below 1"}
 	}
-	draw = math.Min(mostShare*boiler, mostDraw)
-	return draw, int(math.Ceil(math.Log(1-share)/math.Log(1-draw/boiler) - 1e-9)), nil
+	draw = min(mostShare*boiler, mostDraw)
+	return draw, int(math.Ceil(math.Log(1-share)/math.Log(float64(1-draw/boiler)) - 1e-9)), nil
 }

@@ -28,7 +28,7 @@ func home(drinks float64) machine.Answers {
 	}
 }
 
-func near(a, b, tolerance float64) bool { return math.Abs(a-b) <= tolerance }
+func near[T ~float64](a, b, tolerance T) bool { return math.Abs(float64(a-b)) <= float64(tolerance) }
 
 // Default intervals by valve and use (common practice, the 30-day cap is ours).
 func TestDefaultIntervals(t *testing.T) {

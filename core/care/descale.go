@@ -28,7 +28,7 @@ type Regime struct {
 // Renewal is a filter or a softener that wears out.
 type Renewal struct {
 	Task   task.ID // FilterChange or Regenerate
-	Litres float64
+	Litres units.Litres
 	Days   float64 // never longer; 0 for a softener
 	// Named is since when it is known to be there: its clocks run from then, until one is on
 	// record. Zero where nobody knows.
@@ -80,7 +80,7 @@ func (p AtPlace) Predicted() reason.Worked {
 			{
 				Symbol: "area",
 				Label:  "of the surface it grows on",
-				Value:  p.Surface.Area,
+				Value:  float64(p.Surface.Area),
 				Unit:   "cm²",
 				Source: reason.Ours,
 			},
@@ -88,21 +88,21 @@ func (p AtPlace) Predicted() reason.Worked {
 	}
 }
 
-// InVessels is what is predicted in each vessel, g, brew (or the one that both
+// InVessels is the scale predicted in each vessel, g, brew (or the one that both
 // share) and steam, and in all of them. Where no descale is on record nobody knows:
 // then it is as much as may ever be, the limit of each surface.
-func (d Descaling) InVessels() (brew, steam units.Reading, all float64) {
+func (d Descaling) InVessels() (brew, steam units.Reading, all units.Mass) {
 	for _, p := range d.Places {
 		g := p.Lies.Scale(0.001)
 		if d.Due.State == Unrecorded {
-			g = units.Sharp(p.Surface.Holds())
+			g = units.Sharp(float64(p.Surface.Holds()))
 		}
 		if p.ID == circuit.Steam {
 			steam = g
 		} else {
 			brew = g
 		}
-		all += g.Likely * float64(p.Count)
+		all += units.Mass(g.Likely) * units.Mass(p.Count)
 	}
 	return brew, steam, all
 }
@@ -265,9 +265,10 @@ func (s *situation) throughOne(b believed, x machine.Stretch) (circuit.Amount, e
 	}
 	gram, err := circuit.SteamADrink(x.Facts)
 	return circuit.Amount{
-		Brew:  shots*x.Facts.BrewWater.Litres() + made.Flush*x.Facts.Flush.Litres() + made.Water/1000,
-		Steam: milk * float64(gram) / 1000,
-		Hot:   days(x.From, x.To) * x.Facts.HotWater.Litres(),
+		Brew: units.Litres(shots)*x.Facts.BrewWater.Litres() + units.Litres(made.Flush)*x.Facts.Flush.Litres() +
+			units.Volume(made.Water).Litres(),
+		Steam: units.Litres(milk * float64(gram) / 1000),
+		Hot:   units.Litres(days(x.From, x.To)) * x.Facts.HotWater.Litres(),
 	}, err
 }
 
@@ -324,7 +325,7 @@ func (s *situation) spans(b believed, from time.Time) ([]spent, error) {
 		}
 		share := 1.0
 		if all := after.All(); all > r.Renew.Litres {
-			share = r.Renew.Litres / all
+			share = float64(r.Renew.Litres / all)
 		}
 		part := func(of float64) func(from, to time.Time) (circuit.Amount, error) {
 			return func(from, to time.Time) (circuit.Amount, error) {
@@ -531,7 +532,7 @@ func (d *Descaling) setDue(last Done, h History, now time.Time, zone *time.Locat
 	}
 	var ahead []reason.Worked
 	if !d.Inspect {
-		due.Clocks = append(due.Clocks, Clock{Kind: task.ByScale, Used: lead.Grown, Limit: lead.Surface.Limit,
+		due.Clocks = append(due.Clocks, Clock{Kind: task.ByScale, Used: lead.Grown, Limit: float64(lead.Surface.Limit),
 			Unit: "mm"})
 		ahead = append(ahead, lead.Days)
 	}
@@ -557,7 +558,7 @@ func (s *situation) renewing() (Due, bool, error) {
 		return Due{}, false, err
 	}
 	last := h.last(r.Task, machine.Part{}, now)
-	d := Due{Task: r.Task, Interval: Interval{Task: r.Task, Litres: r.Litres, Days: r.Days}, Last: last.At}
+	d := Due{Task: r.Task, Interval: Interval{Task: r.Task, Litres: float64(r.Litres), Days: r.Days}, Last: last.At}
 	since := d.Last
 	if since.IsZero() && !r.Named.After(now) {
 		since = r.Named
@@ -603,7 +604,7 @@ func (s *situation) renewing() (Due, bool, error) {
 		all := through.All()
 		used := reason.Worked{
 			Name:        "litres since the last " + d.Task.Short(),
-			Value:       all,
+			Value:       float64(all),
 			Unit:        "L",
 			Formula:     "through",
 			Source:      reason.Log,
@@ -612,18 +613,18 @@ func (s *situation) renewing() (Due, bool, error) {
 				{
 					Symbol: "through",
 					Label:  "through all circuits, of what was logged, and of the usual day where nothing was",
-					Value:  all,
+					Value:  float64(all),
 					Unit:   "L",
 					Source: reason.Log,
 				},
 			},
 		}.Exact()
-		d.Clocks = append(d.Clocks, Clock{Kind: task.ByLitres, Used: used, Limit: r.Litres, Unit: "L"})
+		d.Clocks = append(d.Clocks, Clock{Kind: task.ByLitres, Used: used, Limit: float64(r.Litres), Unit: "L"})
 		ahead = append(
 			ahead,
 			reason.Worked{
 				Name:        "days to its last litre",
-				Value:       math.Min(circuit.Never, math.Max(0, r.Litres-all)/math.Max(litres.All.Value, 0.001)),
+				Value:       math.Min(circuit.Never, math.Max(0, float64(r.Litres-all))/math.Max(litres.All.Value, 0.001)),
 				Unit:        "days",
 				Formula:     "min(never, max(0, limit − used) ÷ max(use, 0.001))",
 				Source:      reason.Ours,
@@ -639,7 +640,7 @@ func (s *situation) renewing() (Due, bool, error) {
 					{
 						Symbol: "limit",
 						Label:  "litres it lasts at this hardness",
-						Value:  r.Litres,
+						Value:  float64(r.Litres),
 						Unit:   "L",
 						Source: reason.Ours,
 					},

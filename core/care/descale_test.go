@@ -178,7 +178,7 @@ func TestWaterChangesAndUseByTheDay(t *testing.T) {
 	}
 	again := descaling(t, a, kept, now)
 	if math.Abs(again.Places[0].Lies.Likely-d.Places[0].Lies.Likely) > 1e-6 ||
-		math.Abs(again.Through.All()-d.Through.All()) > 1e-9 {
+		math.Abs(float64(again.Through.All()-d.Through.All())) > 1e-9 {
 		t.Errorf(
 			"from the sums by the day %v mg and %v L, from all events %v and %v",
 			again.Places[0].Lies.Likely,

@@ -196,9 +196,9 @@ func (i Interval) Span(f machine.Facts, rate reason.Worked) reason.Worked {
 	if i.Litres > 0 {
 		add(
 			"litres ÷ (rate × water)",
-			i.Litres/(rate.Value*f.BrewWater.Litres()),
+			i.Litres/(rate.Value*float64(f.BrewWater.Litres())),
 			limit("litres", "every so much water", "L", i.Litres),
-			limit("water", "water a drink takes through the group", "L", f.BrewWater.Litres()),
+			limit("water", "water a drink takes through the group", "L", float64(f.BrewWater.Litres())),
 		)
 	}
 	w.Formula = terms[0]

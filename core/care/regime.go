@@ -111,7 +111,7 @@ func supplyAt(held machine.Held, drawn []Drawn, usual []treat.Setting, t time.Ti
 // Effects are what a water does in a machine, before and behind what treats it.
 type Effects struct {
 	Behind, Raw circuit.Effect
-	Litres      float64 // until the treatment is exhausted; 0 where it never is
+	Litres      units.Litres // until the treatment is exhausted; 0 where it never is
 }
 
 // EffectsOf works them out; a water that comes to no equilibrium is an error.
@@ -131,7 +131,7 @@ func EffectsOf(sample water.Sample, set treat.Setting, f machine.Facts) (e Effec
 		return e, err
 	}
 	if l := set.Lasts(filled, circuit.Litres{}.All).Litres; l.Name != "" {
-		e.Litres = l.Value
+		e.Litres = units.Litres(l.Value)
 	}
 	return e, nil
 }

@@ -50,7 +50,7 @@ func (s *situation) worn(every Interval, part machine.Part) Due {
 		count(task.ByCounter, "counted", "counts", used.made.Counted, each, every.Counter, each)
 	}
 	if every.Litres > 0 {
-		aShot := s.f.BrewWater.Litres()
+		aShot := float64(s.f.BrewWater.Litres())
 		count(task.ByLitres, "water", "L", used.made.Litres, aShot, every.Litres, aShot)
 	}
 	d.calendar(every.Days, s.now)
@@ -72,8 +72,8 @@ func (s *situation) tally(part machine.Part, from, to time.Time) (t tally) {
 	for _, x := range s.h.Held.Between(from, to) {
 		c := s.h.Sum(part, x.Facts.Groups, x.From, x.To, s.zone)
 		t.Shots += c.Shots()
-		t.Coffee += c.Coffee(x.Facts)
-		t.Litres += c.Litres(x.Facts)
+		t.Coffee += float64(c.Coffee(x.Facts))
+		t.Litres += float64(c.Litres(x.Facts))
 		whole := c
 		if x.Facts.Groups > 1 {
 			whole = s.h.Sum(machine.Part{}, x.Facts.Groups, x.From, x.To, s.zone)

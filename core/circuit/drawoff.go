@@ -7,6 +7,7 @@ import (
 	"freshanvil/core/boiler"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/units"
 )
 
 // UsualDraws is how many draws a draw-off has, until more are asked for (common practice).
@@ -14,12 +15,12 @@ const UsualDraws = 3
 
 // Our own engineering choices: the share of a tank that may be drawn before the pump draws
 // air, and of a jug that is filled; how long an autofill may run at a stretch, s; the least
-// draw that is worth the work, L.
+// draw that is worth the work.
 const (
 	usable    = 0.8
 	jugFull   = 0.85
 	fillsFor  = 100.0
-	leastDraw = 0.05
+	leastDraw = 0.05 // L
 )
 
 // The refusals of a draw-off.
@@ -28,12 +29,12 @@ const (
 	NoSteamBoiler reason.Code = "no_steam_boiler"
 )
 
-// DrawOf is how large each draw of a draw-off is, in litres: never more than a quarter of
+// DrawOf is how large each draw of a draw-off is: never more than a quarter of
 // what the boiler holds as it is kept, than tank and jug hold, than the pump may refill at a
 // stretch, nor so much that the element would be uncovered. It refuses, with a
 // *reason.Refusal, a machine without a steam boiler of its own or a pump that refills it, one
 // that leaks, and one whose tank or jug is too small for a draw that is worth it.
-func DrawOf(f machine.Facts) (float64, error) {
+func DrawOf(f machine.Facts) (units.Litres, error) {
 	if f.SteamBoiler == 0 || f.Pump == machine.NoPump {
 		return 0, reason.Refuse(NoSteamBoiler, "It has no steam boiler that refills itself").
 			Of("layout", string(f.Layout), "a machine with a steam boiler of its own, and a pump").
@@ -50,19 +51,19 @@ func DrawOf(f machine.Facts) (float64, error) {
 	if err != nil {
 		return 0, err
 	}
-	draw = math.Min(draw, fill-1.1*f.SteamCovered().Litres())
+	draw = min(draw, fill-1.1*f.SteamCovered().Litres())
 	if !f.Plumbed {
-		draw = math.Min(draw, usable*f.Tank.Litres())
+		draw = min(draw, usable*f.Tank.Litres())
 	}
-	draw = math.Min(draw, jugFull*f.Jug.Litres())
+	draw = min(draw, jugFull*f.Jug.Litres())
 	if on := f.Duty.On.Seconds(); on > 0 {
-		draw = math.Min(draw, f.FreeFlow/1000*math.Min(fillsFor, on-15))
+		draw = min(draw, f.FreeFlow.Over(min(fillsFor, on-15)).Litres())
 	}
 	mark := 0.05 // what a jug shows
 	if draw < 0.2 {
 		mark = 0.01
 	}
-	draw = math.Round(math.Floor(draw/mark+1e-9)*mark*100) / 100
+	draw = units.Litres(math.Round(math.Floor(float64(draw)/mark+1e-9)*mark*100) / 100)
 	if draw < leastDraw {
 		return 0, reason.Refuse(TankTooSmall, "Too little can be drawn at once").
 			Of("tank_l", fmt.Sprintf("%.1f L", f.Tank.Litres()), "a tank and a jug of at least 0.1 L").
@@ -74,15 +75,15 @@ func DrawOf(f machine.Facts) (float64, error) {
 }
 
 // Renews is the share of a steam boiler that so many draws renew, refilled between.
-func Renews(f machine.Facts, draw float64, n int) reason.Worked {
+func Renews(f machine.Facts, draw units.Litres, n int) reason.Worked {
 	fill := f.SteamFill().Litres()
 	return reason.Worked{
 		Name: "share of the boiler that is renewed", Value: boiler.Turnover(fill, draw, n),
 		Formula: "1 − (1 − draw ÷ holds)^draws", Source: reason.Ours,
 		WouldChange: []string{"more draws", "a boiler that is kept fuller"},
 		Inputs: []reason.Input{
-			{Symbol: "draw", Label: "each draw", Value: draw, Unit: "L", Source: reason.Ours},
-			{Symbol: "holds", Label: "the boiler holds, as full as it is kept", Value: fill, Unit: "L", Source: reason.Ours},
+			{Symbol: "draw", Label: "each draw", Value: float64(draw), Unit: "L", Source: reason.Ours},
+			{Symbol: "holds", Label: "the boiler holds, as full as it is kept", Value: float64(fill), Unit: "L", Source: reason.Ours},
 			{Symbol: "draws", Label: "draws", Value: float64(n), Source: reason.Trade},
 		},
 	}.Exact()

@@ -153,12 +153,12 @@ func LitresADay(f machine.Facts, u Use) (Litres, error) {
 	}.Exact()
 	l.Hot = reason.Worked{
 		Name:    "hot water",
-		Value:   f.HotWater.Litres(),
+		Value:   float64(f.HotWater.Litres()),
 		Unit:    "L/day",
 		Formula: "hot",
 		Source:  reason.Said,
 		Inputs: []reason.Input{
-			{Symbol: "hot", Label: "drawn a day", Value: f.HotWater.Litres(), Unit: "L/day", Source: reason.Said},
+			{Symbol: "hot", Label: "drawn a day", Value: float64(f.HotWater.Litres()), Unit: "L/day", Source: reason.Said},
 		},
 		WouldChange: []string{"the machine's page"},
 	}.Exact()
@@ -195,15 +195,24 @@ func LitresADay(f machine.Facts, u Use) (Litres, error) {
 	return l, nil
 }
 
-// Amount is water that went through a machine over some time, in litres.
-type Amount struct{ Brew, Steam, Hot float64 }
+// Amount is water that went through a machine over some time.
+type Amount struct{ Brew, Steam, Hot units.Litres }
 
 // Amount is the water of one day, by the circuit it goes through.
-func (l Litres) Amount() Amount { return Amount{l.Brew.Value, l.Steam.Value, l.Hot.Value} }
+func (l Litres) Amount() Amount {
+	return Amount{units.Litres(l.Brew.Value), units.Litres(l.Steam.Value), units.Litres(l.Hot.Value)}
+}
 
-// Plus adds another amount; Times multiplies it.
+// Plus adds another amount.
 func (a Amount) Plus(b Amount) Amount {
 	return Amount{a.Brew + b.Brew, a.Steam + b.Steam, a.Hot + b.Hot}
 }
-func (a Amount) Times(x float64) Amount { return Amount{a.Brew * x, a.Steam * x, a.Hot * x} }
-func (a Amount) All() float64           { return a.Brew + a.Steam + a.Hot }
+
+// Times is so many times the amount.
+func (a Amount) Times(x float64) Amount {
+	n := units.Litres(x)
+	return Amount{a.Brew * n, a.Steam * n, a.Hot * n}
+}
+
+// All is the water of all circuits.
+func (a Amount) All() units.Litres { return a.Brew + a.Steam + a.Hot }

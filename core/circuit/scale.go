@@ -31,7 +31,7 @@ func EffectOf(w water.Filled, f machine.Facts) (Effect, error) {
 		return Effect{}, err
 	}
 	feed := w.Range(func(w water.Water) float64 {
-		return math.Max(0, math.Min(w.Calcium*water.CalciteMass*1000, w.Alk()))
+		return math.Max(0, math.Min(w.Calcium*units.MolarCaCO3*1000, w.Alk()))
 	})
 	left := hot.Left
 	left.High, left.Likely, left.Low = math.Min(
@@ -91,7 +91,7 @@ func (p Place) share() float64 {
 
 // Places are the surfaces of a layout. A heat exchanger's tube has no element.
 func Places(f machine.Facts) ([]Place, error) {
-	element := func(id PlaceID, title string, count int, watts float64) (Place, error) {
+	element := func(id PlaceID, title string, count int, watts units.Power) (Place, error) {
 		s, err := scale.Element(watts)
 		return Place{ID: id, Title: title, Count: count, Surface: s}, err
 	}
@@ -124,7 +124,7 @@ func Places(f machine.Facts) ([]Place, error) {
 // water through a brew circuit what falls out at brew temperature; of what a
 // steam boiler makes up, less what is drawn off (package scale).
 func (p Place) Rate(e Effect, a Amount) units.Reading {
-	n := float64(p.Count)
+	n := units.Litres(p.Count)
 	add := func(x, y units.Reading) units.Reading {
 		return units.Reading{Known: true, Low: x.Low + y.Low, Likely: x.Likely + y.Likely, High: x.High + y.High}
 	}
@@ -211,7 +211,7 @@ var plummer = reason.Source{Kind: reason.Published, Which: "Plummer & Busenberg 
 
 // Grown is the scale that lies on one surface of a place, in mm, from its mass.
 func (p Place) Grown(mg units.Reading) reason.Worked {
-	mm := func(v float64) float64 { return p.Surface.Thickness(v / 1000) }
+	mm := func(mg float64) float64 { return float64(p.Surface.Thickness(units.Mass(mg / 1000))) }
 	return reason.Worked{
 		Name:    "scale on the " + p.Title,
 		Value:   mm(mg.Likely),
@@ -233,7 +233,7 @@ func (p Place) Grown(mg units.Reading) reason.Worked {
 			{
 				Symbol: "area",
 				Label:  "of the surface it grows on",
-				Value:  p.Surface.Area,
+				Value:  float64(p.Surface.Area),
 				Unit:   "cm²",
 				Source: reason.Ours,
 			},
@@ -248,7 +248,7 @@ func (p Place) Hotter(grown reason.Worked) (reason.Worked, bool) {
 	if !p.Surface.Heated {
 		return reason.Worked{}, false
 	}
-	at := func(mm float64) units.Reading { return p.Surface.Hotter(mm) }
+	at := func(mm float64) units.Reading { return p.Surface.Hotter(units.Length(mm)) }
 	return reason.Worked{
 		Name:    "hotter under its scale, " + p.Title,
 		Value:   at(grown.Value).Likely,
@@ -282,7 +282,7 @@ func (p Place) Hotter(grown reason.Worked) (reason.Worked, bool) {
 // Days is how long until a surface reaches its limit from what lies on it
 // already, by scale alone: no cap. Without growth it is Never.
 func (p Place) Days(mg, mgADay units.Reading) reason.Worked {
-	holds := p.Surface.Holds() * 1000
+	holds := float64(p.Surface.Holds()) * 1000
 	days := func(lies, rate float64) float64 {
 		return math.Min(Never, math.Max(0, holds-lies)/math.Max(rate, 1e-9))
 	}
@@ -300,7 +300,7 @@ func (p Place) Days(mg, mgADay units.Reading) reason.Worked {
 			{
 				Symbol: "limit",
 				Label:  "thickness at which it is due",
-				Value:  p.Surface.Limit,
+				Value:  float64(p.Surface.Limit),
 				Unit:   "mm",
 				Source: reason.Ours,
 			},
@@ -308,7 +308,7 @@ func (p Place) Days(mg, mgADay units.Reading) reason.Worked {
 			{
 				Symbol: "area",
 				Label:  "of the surface it grows on",
-				Value:  p.Surface.Area,
+				Value:  float64(p.Surface.Area),
 				Unit:   "cm²",
 				Source: reason.Ours,
 			},
@@ -335,10 +335,12 @@ type Point struct {
 // least.
 func (p Place) Curve(mg, mgADay units.Reading) []Point {
 	const points = 12
-	reaches := (p.Surface.Holds()*1000 - mg.Low) / math.Max(mgADay.Low, 1e-9)
+	reaches := (float64(p.Surface.Holds())*1000 - mg.Low) / math.Max(mgADay.Low, 1e-9)
 	until := math.Max(60, math.Min(548, reaches*1.1))
 	list := make([]Point, points+1)
-	mm := func(lies, rate, days float64) float64 { return p.Surface.Thickness((lies + rate*days) / 1000) }
+	mm := func(lies, rate, days float64) float64 {
+		return float64(p.Surface.Thickness(units.Mass((lies + rate*days) / 1000)))
+	}
 	for i := range list {
 		d := until * float64(i) / points
 		list[i] = Point{d, mm(mg.Low, mgADay.Low, d), mm(mg.Likely, mgADay.Likely, d), mm(mg.High, mgADay.High, d)}
@@ -365,7 +367,7 @@ func Calendar(f machine.Facts, hardness units.Reading) reason.Worked {
 	case "every month":
 		months, why = 1, "every month, because more does no harm, as one school says"
 	case "by hardness class":
-		class := units.Hardness(hardness.Likely / water.CalciteMass).USGSClass()
+		class := units.Hardness(hardness.Likely / units.MolarCaCO3).USGSClass()
 		months, why = classMonths[class], fmt.Sprintf("for %s water, %.0f mg/L", class, hardness.Likely)
 	}
 	w.Value = months * 30.4

@@ -77,9 +77,6 @@ const (
 	strongest = 150.0
 )
 
-// calciteMass is the molar mass of calcium carbonate, g/mol.
-const calciteMass = 100.0869
-
 // constants at 25 °C: of water, and of carbon dioxide open to air at 10^-3.4 atm
 // (Plummer & Busenberg 1982)
 const (
@@ -92,7 +89,7 @@ const (
 // Solution is an acid of a strength with so much calcium carbonate dissolved in
 // it, open to air at 25 °C.
 type Solution struct {
-	PH float64
+	PH units.PH
 	// Cloudy is the saturation index of calcium citrate; above 0 it can drop out,
 	// late and slowly. −Inf for the other acids, and where nothing is dissolved.
 	Cloudy float64
@@ -100,11 +97,11 @@ type Solution struct {
 	Strength float64
 }
 
-func (a acid) check(gPerL float64) error {
+func (a acid) check(gPerL units.Strength) error {
 	if !(gPerL >= weakest && gPerL <= strongest) {
 		return &units.OutOfRange{
 			Field:   "acid_g_l",
-			Value:   fmt.Sprint(gPerL),
+			Value:   fmt.Sprint(float64(gPerL)),
 			Allowed: fmt.Sprintf("%g to %g g/L", weakest, strongest),
 		}
 	}
@@ -220,7 +217,7 @@ func balanced(low, high float64, of func(x, strength float64) speciation) (x flo
 // Dissolve is an acid of so many g/L (anhydrous) that has taken up so many g/L of
 // calcium carbonate. Bad input is a *units.OutOfRange. Judged against PHREEQC with
 // minteq.v4.dat (testdata/acids.csv): pH within 0.02, index within 0.05.
-func Dissolve(id AcidID, gPerL, caco3 float64) (Solution, error) {
+func Dissolve(id AcidID, gPerL, caco3 units.Strength) (Solution, error) {
 	a, err := find(id)
 	if err == nil {
 		err = a.check(gPerL)
@@ -231,17 +228,17 @@ func Dissolve(id AcidID, gPerL, caco3 float64) (Solution, error) {
 	if most := a.neutral(gPerL) * 1.5; !(caco3 >= 0 && caco3 <= most) {
 		return Solution{}, &units.OutOfRange{
 			Field:   "caco3_dissolved_g_l",
-			Value:   fmt.Sprint(caco3),
-			Allowed: fmt.Sprintf("0 to %.3g g/L: more than it can take up", most),
+			Value:   fmt.Sprint(float64(caco3)),
+			Allowed: fmt.Sprintf("0 to %.3g g/L: more than it can take up", float64(most)),
 		}
 	}
-	total, calcium := gPerL/a.molar, caco3/calciteMass
+	total, calcium := float64(gPerL)/a.molar, float64(caco3)/units.MolarCaCO3
 	ph, s := balanced(-0.5, 12, func(ph, strength float64) speciation { return a.at(ph, total, calcium, strength) })
 	return a.solution(ph, s), nil
 }
 
 func (a acid) solution(ph float64, s speciation) Solution {
-	out := Solution{PH: ph, Strength: s.strength, Cloudy: math.Inf(-1)}
+	out := Solution{PH: units.PH(ph), Strength: s.strength, Cloudy: math.Inf(-1)}
 	if a.id == Citric && !math.IsInf(s.lnCa, -1) {
 		out.Cloudy = 3*s.lnCa + 2*s.lnAnion - logKCitrate
 	}
@@ -249,7 +246,9 @@ func (a acid) solution(ph float64, s speciation) Solution {
 }
 
 // neutral is the g/L of calcium carbonate that takes up all its protons.
-func (a acid) neutral(gPerL float64) float64 { return gPerL / a.molar * a.protons / 2 * calciteMass }
+func (a acid) neutral(gPerL units.Strength) units.Strength {
+	return gPerL / units.Strength(a.molar) * units.Strength(a.protons) / 2 * units.MolarCaCO3
+}
 
 // mostPH is the highest pH that still says anything of what was taken up.
 const mostPH = 6.5
@@ -257,7 +256,7 @@ const mostPH = 6.5
 // TakenUp is the g/L of calcium carbonate that an acid of so many g/L has taken up
 // when it shows a pH; 0 where it shows no more than fresh. Above pH 4.5 it says
 // little: the error is a *units.OutOfRange above 6.5.
-func TakenUp(id AcidID, gPerL, ph float64) (float64, error) {
+func TakenUp(id AcidID, gPerL units.Strength, ph units.PH) (units.Strength, error) {
 	a, err := find(id)
 	if err == nil {
 		err = a.check(gPerL)
@@ -268,49 +267,49 @@ func TakenUp(id AcidID, gPerL, ph float64) (float64, error) {
 	if !(ph >= 0 && ph <= mostPH) {
 		return 0, &units.OutOfRange{
 			Field:   "ph",
-			Value:   fmt.Sprint(ph),
+			Value:   fmt.Sprint(float64(ph)),
 			Allowed: "0 to 6.5: above it the acid is spent, and pH tells no more",
 		}
 	}
-	total := gPerL / a.molar
-	if a.at(ph, total, 0, 0.01).charge > 0 { // more acid than fresh
+	total := float64(gPerL) / a.molar
+	if a.at(float64(ph), total, 0, 0.01).charge > 0 { // more acid than fresh
 		return 0, nil
 	}
-	most := a.neutral(gPerL) * 1.5 / calciteMass
+	most := float64(a.neutral(gPerL)) * 1.5 / units.MolarCaCO3
 	calcium, _ := balanced(
 		0,
 		most,
-		func(calcium, strength float64) speciation { return a.at(ph, total, calcium, strength) },
+		func(calcium, strength float64) speciation { return a.at(float64(ph), total, calcium, strength) },
 	)
-	return calcium * calciteMass, nil
+	return units.Strength(calcium * units.MolarCaCO3), nil
 }
 
 // SlowAt is the pH at which an acid works slowly (our own engineering choice).
-const SlowAt = 4.0
+const SlowAt units.PH = 4
 
 // Limits are the g/L of calcium carbonate that an acid of a strength takes up: to
 // pH 4, where it becomes slow, and until calcium citrate can drop out, which is
 // +Inf for the other acids.
-type Limits struct{ Slow, Cloudy float64 }
+type Limits struct{ Slow, Cloudy units.Strength }
 
 // Plans is the one that fills are planned by: the cloudy limit for citric, pH 4 for
 // the others.
-func (l Limits) Plans() float64 { return math.Min(l.Slow, l.Cloudy) }
+func (l Limits) Plans() units.Strength { return min(l.Slow, l.Cloudy) }
 
 // LimitsOf works both limits out.
-func LimitsOf(id AcidID, gPerL float64) (Limits, error) {
+func LimitsOf(id AcidID, gPerL units.Strength) (Limits, error) {
 	slow, err := TakenUp(id, gPerL, SlowAt)
 	if err != nil {
 		return Limits{}, err
 	}
-	l := Limits{slow, math.Inf(1)}
+	l := Limits{slow, units.Strength(math.Inf(1))}
 	if id != Citric {
 		return l, nil
 	}
 	a, _ := find(id)
-	low, high := 1e-6, a.neutral(gPerL)*1.4
+	low, high := 1e-6, float64(a.neutral(gPerL))*1.4
 	index := func(caco3 float64) float64 {
-		s, failed := Dissolve(id, gPerL, caco3)
+		s, failed := Dissolve(id, gPerL, units.Strength(caco3))
 		if failed != nil {
 			err = failed
 		}
@@ -319,6 +318,6 @@ func LimitsOf(id AcidID, gPerL float64) (Limits, error) {
 	if index(high) < 0 || err != nil {
 		return l, err
 	}
-	l.Cloudy = root(low, high, index)
+	l.Cloudy = units.Strength(root(low, high, index))
 	return l, err
 }

@@ -13,9 +13,11 @@ import (
 )
 
 type row struct {
-	acid               AcidID
-	g, caco3, ph, i, s float64
-	cloudy             bool
+	acid     AcidID
+	g, caco3 units.Strength
+	ph       units.PH
+	i, s     float64
+	cloudy   bool
 }
 
 // table is testdata/acids.csv: PHREEQC 3 (Parkhurst & Appelo, US Geological Survey)
@@ -40,7 +42,7 @@ func table(t testing.TB) (list []row) {
 			}
 			return v
 		}
-		r := row{acid: AcidID(l[0]), g: num(1), caco3: num(2), ph: num(3), i: num(4), cloudy: l[5] != ""}
+		r := row{acid: AcidID(l[0]), g: units.Strength(num(1)), caco3: units.Strength(num(2)), ph: units.PH(num(3)), i: num(4), cloudy: l[5] != ""}
 		if r.cloudy {
 			r.s = num(5)
 		}
@@ -59,8 +61,8 @@ func TestEveryRowOfTheTable(t *testing.T) {
 		if err != nil {
 			t.Fatalf("%+v: %v", r, err)
 		}
-		worstPH = math.Max(worstPH, math.Abs(s.PH-r.ph))
-		if math.Abs(s.PH-r.ph) > 0.02 || math.Abs(s.Strength-r.i) > 0.02*r.i+0.0005 {
+		worstPH = math.Max(worstPH, math.Abs(float64(s.PH-r.ph)))
+		if math.Abs(float64(s.PH-r.ph)) > 0.02 || math.Abs(s.Strength-r.i) > 0.02*r.i+0.0005 {
 			t.Errorf(
 				"%s %v g/L with %v: pH %.3f, strength %.4f; the table %.3f, %.4f",
 				r.acid,
@@ -85,9 +87,9 @@ func TestEveryRowOfTheTable(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		off := math.Abs(got - r.caco3)
+		off := math.Abs(float64(got - r.caco3))
 		worstTaken = math.Max(worstTaken, off)
-		if off > math.Max(0.02*r.caco3, 0.1) {
+		if off > math.Max(0.02*float64(r.caco3), 0.1) {
 			t.Errorf("%s %v g/L at pH %.3f: %.3f g/L taken up, the table %v", r.acid, r.g, r.ph, got, r.caco3)
 		}
 	}
@@ -108,7 +110,7 @@ func TestEveryRowOfTheTable(t *testing.T) {
 func TestLimits(t *testing.T) {
 	for _, c := range []struct {
 		id           AcidID
-		g            float64
+		g            units.Strength
 		slow, cloudy float64
 	}{{Citric, 10, 2.3, 3.4}, {Citric, 20, 2.2, 4.2}, {Citric, 30, 2.1, 4.6}, {Citric, 50, 2.0, 5.4},
 		{Lactic, 30, 2.7, 0}, {Acetic, 50, 5.0, 0}, {Sulfamic, 30, 1.94, 0}} {
@@ -116,16 +118,16 @@ func TestLimits(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if got := c.g / l.Slow; math.Abs(got-c.slow) > 0.06 {
+		if got := float64(c.g / l.Slow); math.Abs(got-c.slow) > 0.06 {
 			t.Errorf("%s %v g/L: %.3f g a gram to pH 4, want %v", c.id, c.g, got, c.slow)
 		}
-		if got := c.g / l.Cloudy; math.Abs(got-c.cloudy) > 0.1 {
+		if got := float64(c.g / l.Cloudy); math.Abs(got-c.cloudy) > 0.1 {
 			t.Errorf("%s %v g/L: %.3f g a gram until cloudy, want %v", c.id, c.g, got, c.cloudy)
 		}
 	}
 	// stoichiometry from molar masses: to full neutralisation 192.124 × 2 ÷ (3 × 100.087) = 1.28
 	a, _ := find(Citric)
-	if got := 30 / a.neutral(30); math.Abs(got-1.28) > 0.001 {
+	if got := 30 / a.neutral(30); math.Abs(float64(got-1.28)) > 0.001 {
 		t.Errorf("to neutral: %v g of citric acid a gram", got)
 	}
 }
@@ -134,9 +136,9 @@ func TestLimits(t *testing.T) {
 // pH leads back to what was dissolved.
 func TestBetweenTheRows(t *testing.T) {
 	for _, a := range acids {
-		for g := 4.0; g < 110; g *= 1.7 {
-			before := -1.0
-			for share := 0.0; share < 0.9; share += 0.05 {
+		for g := units.Strength(4); g < 110; g *= 1.7 {
+			before := units.PH(-1)
+			for share := units.Strength(0); share < 0.9; share += 0.05 {
 				x := share * a.neutral(g)
 				s, err := Dissolve(a.id, g, x)
 				if err != nil || s.PH <= before {
@@ -147,7 +149,7 @@ func TestBetweenTheRows(t *testing.T) {
 					continue
 				}
 				back, err := TakenUp(a.id, g, s.PH)
-				if err != nil || math.Abs(back-x) > 1e-4*math.Max(1, x) {
+				if err != nil || math.Abs(float64(back-x)) > 1e-4*max(1, float64(x)) {
 					t.Errorf("%s %v g/L with %v: pH %v leads back to %v, %v", a.id, g, x, s.PH, back, err)
 				}
 			}
@@ -177,7 +179,7 @@ func BenchmarkTakenUp(b *testing.B) {
 	i := 0
 	for b.Loop() {
 		r := rows[i%len(rows)]
-		if _, err := TakenUp(r.acid, r.g, math.Min(5.5, r.ph)); err != nil {
+		if _, err := TakenUp(r.acid, r.g, min(5.5, r.ph)); err != nil {
 			b.Fatal(err)
 		}
 		i++
@@ -185,7 +187,7 @@ func BenchmarkTakenUp(b *testing.B) {
 	each := float64(b.Elapsed().Nanoseconds()) / float64(b.N)
 	began := time.Now()
 	steps := 0
-	for x := 0.0; x < 6; x += 0.01 {
+	for x := units.Strength(0); x < 6; x += 0.01 {
 		s, err := Dissolve(Citric, 30, x)
 		if err != nil {
 			b.Fatal(err)

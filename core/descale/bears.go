@@ -7,6 +7,7 @@ import (
 
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/units"
 )
 
 // The refusals of this package.
@@ -73,7 +74,7 @@ func (p Product) has(id AcidID) bool {
 // Contact is how long a product of a strength, in g/L of acid, may stand on a
 // material in all, from the first drop until less than 1 % is left: what the acid
 // and the material bear, or what the label says, whichever is least.
-func Contact(p Product, gPerL float64, m Material) time.Duration {
+func Contact(p Product, gPerL units.Strength, m Material) time.Duration {
 	most := otherContact
 	switch {
 	case p.has(Sulfamic):
@@ -92,7 +93,7 @@ func Contact(p Product, gPerL float64, m Material) time.Duration {
 
 // UsualStrength is what a product is mixed to, in g/L of acid, where nobody asked
 // for another: as its label says, but no stronger than what the material bears.
-func (p Product) UsualStrength(m Material) float64 {
+func (p Product) UsualStrength(m Material) units.Strength {
 	if m == Aluminium && p.Strength() > aluminiumMost {
 		return aluminiumMost
 	}
@@ -100,7 +101,7 @@ func (p Product) UsualStrength(m Material) float64 {
 }
 
 // Suits says whether a product of a strength may touch a material.
-func (p Product) Suits(m Material, gPerL float64) reason.Finding {
+func (p Product) Suits(m Material, gPerL units.Strength) reason.Finding {
 	if no := p.refuses(m, gPerL); no != nil {
 		return no.Finding
 	}
@@ -129,7 +130,7 @@ func (p Product) Suits(m Material, gPerL float64) reason.Finding {
 }
 
 // refuses is why a product of a strength must not touch a material; nil where it may.
-func (p Product) refuses(m Material, gPerL float64) *reason.Refusal {
+func (p Product) refuses(m Material, gPerL units.Strength) *reason.Refusal {
 	switch {
 	case m == Aluminium && p.has(Sulfamic):
 		return reason.Refuse(HarmsMaterial, "Never on aluminium").
@@ -137,8 +138,8 @@ func (p Product) refuses(m Material, gPerL float64) *reason.Refusal {
 			Why(reason.Trade, "Sulfamic acid eats aluminium.").
 			Instead("Choose a product that the maker approves for aluminium.")
 	case m == Aluminium && gPerL > aluminiumMost+1e-9:
-		return reason.Refuse(TooStrong, fmt.Sprintf("Too strong for aluminium: %.0f g/L", gPerL)).
-			Of("strength_g_l", fmt.Sprintf("%.3g", gPerL), fmt.Sprintf("at most %.0f g/L", aluminiumMost)).
+		return reason.Refuse(TooStrong, fmt.Sprintf("Too strong for aluminium: %.0f g/L", float64(gPerL))).
+			Of("strength_g_l", fmt.Sprintf("%.3g", float64(gPerL)), fmt.Sprintf("at most %.0f g/L", aluminiumMost)).
 			Why(reason.Ours, fmt.Sprintf("Aluminium bears at most %.0f g/L, for %d minutes.",
 				aluminiumMost, aluminiumContact)).
 			Instead(fmt.Sprintf("Make it %.0f g/L or weaker, of a product its maker approves.", aluminiumMost))
@@ -160,7 +161,7 @@ func needsMaterial(f machine.Facts, what, field, value, allowed string) *reason.
 
 // Bears refuses a product of a strength that the machine's boilers, as far as they
 // are known, do not bear. The error is a *reason.Refusal.
-func (p Product) Bears(f machine.Facts, gPerL float64) error {
+func (p Product) Bears(f machine.Facts, gPerL units.Strength) error {
 	if p.has(Sulfamic) {
 		if no := needsMaterial(f, "sulfamic acid", "product", p.ID, "a product without sulfamic acid"); no != nil {
 			return no
@@ -173,7 +174,7 @@ func (p Product) Bears(f machine.Facts, gPerL float64) error {
 	}
 	if !said {
 		no.Code = MaterialNotSaid
-		no.Finding.Title = fmt.Sprintf("%.0f g/L is too strong while the boiler's material is not said", gPerL)
+		no.Finding.Title = fmt.Sprintf("%.0f g/L is too strong while the boiler's material is not said", float64(gPerL))
 		no.Why(reason.Ours, "Nobody has said what the boiler is made of, so it is taken as aluminium.").
 			Instead("Or say on the machine's page what it is made of.")
 	}
@@ -183,7 +184,7 @@ func (p Product) Bears(f machine.Facts, gPerL float64) error {
 // MixFor is the dose for a machine's circuits, of a strength in g/L, or of 0 for as strong
 // as is usual there: its boilers must bear it, by what they are said to be made of or are
 // taken for; touched is what else the acid gets to. The error is a *reason.Refusal.
-func MixFor(p Product, gPerL float64, f machine.Facts, circuits []Circuit, touched ...Material) (Card, error) {
+func MixFor(p Product, gPerL units.Strength, f machine.Facts, circuits []Circuit, touched ...Material) (Card, error) {
 	material, said := Careful(f)
 	asked := gPerL
 	if asked == 0 {

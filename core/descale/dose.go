@@ -14,18 +14,18 @@ import (
 type Circuit struct {
 	Title string
 	Count int
-	Litre float64 // each holds
+	Litre units.Litres // each holds
 	// Heel is the share that stays after draining; 0 where it cannot be drained,
 	// only flushed.
 	Heel  float64
-	Grams float64 // of scale in each, as predicted; High is planned for
-	High  float64
+	Grams units.Mass // of scale in each, as predicted; High is planned for
+	High  units.Mass
 	From  reason.Worked // how the prediction came about, where it did
 }
 
-// pipes is what the lines of a circuit hold besides its vessel, in litres (our own
+// pipes is what the lines of a circuit hold besides its vessel (our own
 // engineering choice).
-const pipes = 0.05
+const pipes units.Litres = 0.05
 
 // Circuits are the vessels of a machine, with the scale predicted in each (likely
 // and high, grams): brew first.
@@ -34,8 +34,9 @@ func Circuits(f machine.Facts, brew, steam units.Reading) []Circuit {
 	if f.Drain == "flushing only" || f.Drain == "technician" {
 		heel = 0
 	}
-	c := func(title string, n int, litre, heel float64, g units.Reading) Circuit {
-		return Circuit{Title: title, Count: n, Litre: litre + pipes, Heel: heel, Grams: g.Likely, High: g.High}
+	c := func(title string, n int, holds units.Litres, heel float64, g units.Reading) Circuit {
+		return Circuit{Title: title, Count: n, Litre: holds + pipes, Heel: heel,
+			Grams: units.Mass(g.Likely), High: units.Mass(g.High)}
 	}
 	switch f.Layout {
 	case machine.Thermoblock:
@@ -90,7 +91,7 @@ type Need struct {
 // Card is the dose for a machine.
 type Card struct {
 	Product  Product
-	Strength float64 // g/L anhydrous, as mixed
+	Strength units.Strength // anhydrous, as mixed
 	Needs    []Need
 	Solution reason.Worked // L in all
 	Measure  reason.Worked // g, mL or sachets of the product in all
@@ -117,14 +118,14 @@ var phreeqc = reason.Source{
 // label says, or as weak as the first material asks. Bad input is a
 // *units.OutOfRange; a product that must not touch a material, or a dose above what
 // the scale can use, is a *reason.Refusal.
-func Mix(p Product, gPerL float64, circuits []Circuit, materials ...Material) (Card, error) {
+func Mix(p Product, gPerL units.Strength, circuits []Circuit, materials ...Material) (Card, error) {
 	if err := p.Check(); err != nil {
 		return Card{}, err
 	}
 	if gPerL == 0 {
 		gPerL = p.Strength()
 		for _, m := range materials {
-			gPerL = math.Min(gPerL, p.UsualStrength(m))
+			gPerL = min(gPerL, p.UsualStrength(m))
 		}
 	}
 	a, err := find(p.Main())
@@ -152,14 +153,14 @@ func Mix(p Product, gPerL float64, circuits []Circuit, materials ...Material) (C
 	}
 	c.Fresh = reason.Worked{
 		Name:    "pH as mixed",
-		Value:   fresh.PH,
+		Value:   float64(fresh.PH),
 		Formula: "equilibrium",
 		Source:  phreeqc,
 		Inputs: []reason.Input{
 			{
 				Symbol: "equilibrium",
-				Label:  fmt.Sprintf("%s of %.3g g/L, nothing dissolved, 25 °C", p.Main().Name(), gPerL),
-				Value:  fresh.PH,
+				Label:  fmt.Sprintf("%s of %.3g g/L, nothing dissolved, 25 °C", p.Main().Name(), float64(gPerL)),
+				Value:  float64(fresh.PH),
 				Source: phreeqc,
 			},
 		},
@@ -199,40 +200,41 @@ func Mix(p Product, gPerL float64, circuits []Circuit, materials ...Material) (C
 	return c, c.checkCeiling()
 }
 
-// Ceiling is the acid, g anhydrous, that a dose may hold at most: three times what
+// Ceiling is the acid, anhydrous, that a dose may hold at most: three times what
 // the likely scale takes to pH 4, and one filling of each circuit; or one litre by
 // the label, whichever is more.
-func (c Card) Ceiling() float64 {
-	most := 0.0
+func (c Card) Ceiling() units.Mass {
+	var most units.Litres
 	for _, n := range c.Needs {
-		most += float64(n.Count) * (mostTimes*n.Grams/c.Limits.Slow + n.Fill.Value) * c.Strength
+		takes := units.Litres(mostTimes * float64(n.Grams) / float64(c.Limits.Slow))
+		most += units.Litres(n.Count) * (takes + units.Litres(n.Fill.Value))
 	}
-	return math.Max(most, c.Product.Strength())
+	return max(most.At(c.Strength), units.Litres(1).At(c.Product.Strength()))
 }
 
-// Acid is the acid in the whole dose, g anhydrous.
-func (c Card) Acid() float64 { return c.Solution.Value * c.Strength }
+// Acid is the acid in the whole dose, anhydrous.
+func (c Card) Acid() units.Mass { return units.Litres(c.Solution.Value).At(c.Strength) }
 
 // checkCeiling refuses a dose that the scale cannot use. It is the last look: the
 // fills are planned below it.
 func (c Card) checkCeiling() error {
 	if acid, most := c.Acid(), c.Ceiling(); acid > most*1.001 {
 		return reason.Refuse(DoseTooLarge, "More acid than the scale can use").
-			Of("solution", fmt.Sprintf("%.0f g of acid", acid), fmt.Sprintf("at most %.0f g", most)).
+			Of("solution", fmt.Sprintf("%.0f g of acid", float64(acid)), fmt.Sprintf("at most %.0f g", float64(most))).
 			Why(reason.Ours, "More acid than three times what the scale takes does not clean better; it eats metal.").
 			Instead("Mix it weaker, or take one part of it today and look what the gauze says.")
 	}
 	return nil
 }
 
-func (p Product) need(x Circuit, gPerL float64) (Need, error) {
+func (p Product) need(x Circuit, gPerL units.Strength) (Need, error) {
 	if !(x.Litre > 0 && x.Litre <= 100) {
-		return Need{}, &units.OutOfRange{Field: "litre", Value: fmt.Sprint(x.Litre), Allowed: "above 0, to 100 L"}
+		return Need{}, &units.OutOfRange{Field: "litre", Value: fmt.Sprint(float64(x.Litre)), Allowed: "above 0, to 100 L"}
 	}
 	if x.Count < 1 || !(x.Heel >= 0 && x.Heel < 1) || !(x.Grams >= 0 && x.High >= x.Grams && x.High <= 5000) {
 		return Need{}, &units.OutOfRange{
 			Field:   "circuits",
-			Value:   fmt.Sprintf("%d of them, heel %v, %v to %v g", x.Count, x.Heel, x.Grams, x.High),
+			Value:   fmt.Sprintf("%d of them, heel %v, %v to %v g", x.Count, x.Heel, float64(x.Grams), float64(x.High)),
 			Allowed: "one or more, a heel of 0 to below 1, scale of 0 to 5000 g",
 		}
 	}
@@ -243,16 +245,16 @@ func (p Product) need(x Circuit, gPerL float64) (Need, error) {
 	if n.Scale.Name == "" {
 		n.Scale = reason.Worked{
 			Name:        "scale predicted, " + x.Title,
-			Value:       x.Grams,
-			Low:         x.Grams,
-			High:        x.High,
+			Value:       float64(x.Grams),
+			Low:         float64(x.Grams),
+			High:        float64(x.High),
 			Spread:      reason.Bounds,
 			Unit:        "g",
 			Formula:     "given",
 			Source:      reason.Said,
 			WouldChange: []string{"another prediction"},
 			Inputs: []reason.Input{
-				{Symbol: "given", Label: "in each, as given", Value: x.Grams, Unit: "g", Source: reason.Said},
+				{Symbol: "given", Label: "in each, as given", Value: float64(x.Grams), Unit: "g", Source: reason.Said},
 			},
 		}
 	}
@@ -260,39 +262,39 @@ func (p Product) need(x Circuit, gPerL float64) (Need, error) {
 	if x.Heel > 0 {
 		n.Fill = reason.Worked{
 			Name:        "solution a fill, " + x.Title,
-			Value:       x.Litre * (1 - x.Heel),
+			Value:       float64(x.Litre) * (1 - x.Heel),
 			Unit:        "L",
 			Formula:     "holds × (1 − heel)",
 			Source:      reason.Ours,
 			WouldChange: would,
 			Inputs: []reason.Input{
-				ours("holds", "it holds, with its lines", x.Litre, "L"),
+				ours("holds", "it holds, with its lines", float64(x.Litre), "L"),
 				ours("heel", "stays after draining", x.Heel, ""),
 			},
 		}.Exact()
 		n.Strength = reason.Worked{
 			Name:        "strength in the " + x.Title,
-			Value:       gPerL * (1 - x.Heel),
+			Value:       float64(gPerL) * (1 - x.Heel),
 			Unit:        "g/L",
 			Formula:     "mixed × (1 − heel)",
 			Source:      reason.Ours,
 			WouldChange: would,
 			Inputs: []reason.Input{
-				ours("mixed", "as mixed", gPerL, "g/L"),
+				ours("mixed", "as mixed", float64(gPerL), "g/L"),
 				ours("heel", "stays after draining, and dilutes it", x.Heel, ""),
 			},
 		}.Exact()
 	} else {
-		n.Fill = reason.Worked{Name: "solution a fill, " + x.Title, Value: x.Litre * through, Unit: "L",
+		n.Fill = reason.Worked{Name: "solution a fill, " + x.Title, Value: float64(x.Litre) * through, Unit: "L",
 			Formula: "holds × through", Source: reason.Ours, WouldChange: would,
-			Inputs: []reason.Input{ours("holds", "it holds, with its lines", x.Litre, "L"),
+			Inputs: []reason.Input{ours("holds", "it holds, with its lines", float64(x.Litre), "L"),
 				ours("through", "volumes pushed through, since it is not drained", through, "")}}.Exact()
-		n.Strength = reason.Worked{Name: "strength in the " + x.Title, Value: gPerL * (1 - math.Exp(-through)), Unit: "g/L",
+		n.Strength = reason.Worked{Name: "strength in the " + x.Title, Value: float64(gPerL) * (1 - math.Exp(-through)), Unit: "g/L",
 			Formula: "mixed × (1 − exp(−through))", Source: reason.Ours, WouldChange: would,
-			Inputs: []reason.Input{ours("mixed", "as mixed", gPerL, "g/L"),
+			Inputs: []reason.Input{ours("mixed", "as mixed", float64(gPerL), "g/L"),
 				ours("through", "volumes pushed through", through, "")}}.Exact()
 	}
-	l, err := p.TakesUp(math.Max(weakest, n.Strength.Value))
+	l, err := p.TakesUp(max(weakest, units.Strength(n.Strength.Value)))
 	if err != nil {
 		return n, err
 	}
@@ -309,27 +311,27 @@ func (n *Need) setFills(x Circuit, l Limits, would []string) {
 		return reason.Input{Symbol: symbol, Label: label, Value: v, Unit: unit, Source: reason.Ours}
 	}
 	n.Takes = reason.Worked{
-		Name: "scale a fill takes up, " + x.Title, Value: l.Slow * x.Litre, Unit: "g", Formula: "limit × holds",
+		Name: "scale a fill takes up, " + x.Title, Value: float64(l.Slow) * float64(x.Litre), Unit: "g", Formula: "limit × holds",
 		Source: phreeqc, WouldChange: would,
 		Inputs: []reason.Input{
 			{Symbol: "limit", Label: "calcium carbonate a litre takes up, to pH 4, where it becomes slow",
-				Value: l.Slow, Unit: "g/L", Source: phreeqc},
-			ours("holds", "it holds", x.Litre, "L"),
+				Value: float64(l.Slow), Unit: "g/L", Source: phreeqc},
+			ours("holds", "it holds", float64(x.Litre), "L"),
 		},
 	}.Exact()
 	most, why := mostFills, "soaks of 20 minutes fit into the longest contact"
 	if x.Heel > 0 {
 		most, why = mostDrained, "a vessel that is drained is filled so often at most"
 	}
-	scale := ours("scale", "likely in each", x.Grams, "g")
+	scale := ours("scale", "likely in each", float64(x.Grams), "g")
 	n.Fills = reason.Worked{
-		Name: "fills, " + x.Title, Value: math.Min(most, math.Max(1, math.Ceil(x.Grams/n.Takes.Value))), Unit: "fills",
+		Name: "fills, " + x.Title, Value: math.Min(most, math.Max(1, math.Ceil(float64(x.Grams)/n.Takes.Value))), Unit: "fills",
 		Formula: "min(most, max(1, ceil(scale ÷ takes)))", Source: reason.Ours,
 		WouldChange: []string{"more or less scale", "another strength"},
 		Inputs:      []reason.Input{ours("most", why, most, "fills"), scale, n.Takes.AsInput("takes")},
 	}.Exact()
 	n.Leaves = reason.Worked{
-		Name: "scale left for another day, " + x.Title, Value: math.Max(0, x.Grams-n.Fills.Value*n.Takes.Value),
+		Name: "scale left for another day, " + x.Title, Value: math.Max(0, float64(x.Grams)-n.Fills.Value*n.Takes.Value),
 		Unit: "g", Formula: "max(0, scale − fills × takes)", Source: reason.Ours,
 		WouldChange: []string{"what the spent solution and the gauze say"},
 		Inputs:      []reason.Input{scale, n.Fills.AsInput("fills"), n.Takes.AsInput("takes")},
@@ -346,10 +348,10 @@ const (
 func (c *Card) setMeasure() {
 	p := c.Product
 	unit := map[Form]string{Powder: "g", Sachets: "sachets", Liquid: "mL"}[p.Form]
-	each := p.Strength() / p.Litre
+	each := float64(p.Strength()) / p.Litre
 	c.ALitre = reason.Worked{
 		Name:        p.Name + " in a litre",
-		Value:       c.Strength / each,
+		Value:       float64(c.Strength) / each,
 		Unit:        unit,
 		Formula:     "strength ÷ acid",
 		Source:      reason.Trade,
@@ -358,7 +360,7 @@ func (c *Card) setMeasure() {
 			{
 				Symbol: "strength",
 				Label:  "acid of a litre, anhydrous",
-				Value:  c.Strength,
+				Value:  float64(c.Strength),
 				Unit:   "g/L",
 				Source: reason.Trade,
 			},
@@ -447,10 +449,10 @@ func (c *Card) giveReasons() {
 		c.Solution.Value,
 	)
 	say(phreeqc, "A cold soak of up to 30 minutes is planned to pH 4, %.1f g of scale a litre: beyond it the acid is "+
-		"slow.", c.Limits.Slow)
+		"slow.", float64(c.Limits.Slow))
 	if c.Limits.Cloudy < c.Limits.Slow {
 		say(phreeqc, "Push it out after the soak: after hours, from %.1f g a litre on, white calcium citrate can drop "+
-			"out and stick.", c.Limits.Cloudy)
+			"out and stick.", float64(c.Limits.Cloudy))
 	}
 	if c.Product.Main() == Acetic {
 		say(reason.Trade, "Weak, and it smells: another acid is the better choice.")
@@ -479,7 +481,7 @@ func (c Card) Measured() Card {
 func AtTheLimit(f machine.Facts) (brew, steam units.Reading, err error) {
 	places, err := circuit.Places(f)
 	for _, p := range places {
-		g := units.Sharp(p.Surface.Holds())
+		g := units.Sharp(float64(p.Surface.Holds()))
 		if p.ID == circuit.Steam {
 			steam = g
 		} else {

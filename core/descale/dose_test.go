@@ -13,7 +13,7 @@ import (
 	"freshanvil/core/units"
 )
 
-func near(a, b, off float64) bool { return math.Abs(a-b) <= off }
+func near[T ~float64](a, b, off T) bool { return math.Abs(float64(a-b)) <= float64(off) }
 
 func product(t *testing.T, id string) Product {
 	t.Helper()
@@ -26,7 +26,7 @@ func product(t *testing.T, id string) Product {
 	return Product{}
 }
 
-func mix(t *testing.T, p Product, g float64, list []Circuit, m ...Material) Card {
+func mix(t *testing.T, p Product, g units.Strength, list []Circuit, m ...Material) Card {
 	t.Helper()
 	c, err := Mix(p, g, list, m...)
 	if err != nil {
@@ -95,7 +95,7 @@ func TestDoseByHandForThreeLayouts(t *testing.T) {
 		f := machine.Answers{Layout: l}.Facts()
 		c := mix(t, citric, 0, Circuits(f, units.Reading{}, units.Reading{}))
 		for _, n := range c.Needs {
-			if n.Fills.Value < 1 || n.Fill.Value < n.Litre*(1-n.Heel)-1e-9 || n.Count < 1 {
+			if n.Fills.Value < 1 || n.Fill.Value < float64(n.Litre)*(1-n.Heel)-1e-9 || n.Count < 1 {
 				t.Errorf("%s, %s: %v fills of %v L for %v L", l, n.Title, n.Fills.Value, n.Fill.Value, n.Litre)
 			}
 		}
@@ -123,7 +123,8 @@ func TestMeasures(t *testing.T) {
 	// a whole sachet in a third of a litre would be three times as strong as it is meant
 	for _, id := range []string{"sachet", "citric", "mark"} {
 		s := mix(t, product(t, id), 0, []Circuit{{Title: "block", Count: 1, Litre: 0.1}})
-		if acid := s.Measure.Value * s.Product.Strength() / s.Product.Litre; !near(acid/s.Mixed.Value, s.Strength, 1e-6) {
+		if acid := s.Measure.Value * float64(s.Product.Strength()) / s.Product.Litre; !near(
+			acid/s.Mixed.Value, float64(s.Strength), 1e-6) {
 			t.Errorf("%s: %v g of acid in %v L, meant %v g/L", id, acid, s.Mixed.Value, s.Strength)
 		}
 	}
@@ -144,11 +145,11 @@ func TestMoreScaleNeverAsksForLess(t *testing.T) {
 		x := Circuit{
 			Title: "boiler",
 			Count: 1 + random.IntN(2),
-			Litre: 0.1 + 5*random.Float64(),
+			Litre: units.Litres(0.1 + 5*random.Float64()),
 			Heel:  []float64{0, 0.08, 0.4}[random.IntN(3)],
-			Grams: 20 * random.Float64(),
+			Grams: units.Mass(20 * random.Float64()),
 		}
-		x.High = x.Grams * (1 + random.Float64())
+		x.High = x.Grams * units.Mass(1+random.Float64())
 		more := x
 		more.Grams, more.High = x.Grams+3, x.High+3
 		a, b := mix(t, p, 0, []Circuit{x}), mix(t, p, 0, []Circuit{more})
@@ -163,7 +164,7 @@ func TestMoreScaleNeverAsksForLess(t *testing.T) {
 			)
 		}
 		n := a.Needs[0]
-		if n.Fills.Value*n.Takes.Value+n.Leaves.Value < x.Grams-1e-9 {
+		if n.Fills.Value*n.Takes.Value+n.Leaves.Value < float64(x.Grams)-1e-9 {
 			t.Errorf("%s: %v fills take up %v g of %v and leave %v", p.ID, n.Fills.Value, n.Fills.Value*n.Takes.Value,
 				x.Grams, n.Leaves.Value)
 		}
@@ -172,30 +173,30 @@ func TestMoreScaleNeverAsksForLess(t *testing.T) {
 		}
 		// the acid over the fills: what went in is inside or was let out, and after the
 		// first fill it is as strong as the card says
-		in, inside, out := 0.0, 0.0, 0.0
+		in, inside, out, strength, holds := 0.0, 0.0, 0.0, float64(a.Strength), float64(x.Litre)
 		for fill := range int(n.Fills.Value) {
 			if x.Heel > 0 {
 				out += inside * (1 - x.Heel)
-				inside = inside*x.Heel + n.Fill.Value*a.Strength
+				inside = inside*x.Heel + n.Fill.Value*strength
 			} else { // pushed through: what was inside leaves as e^(−V ÷ Vb)
-				kept := math.Exp(-n.Fill.Value / x.Litre)
-				now := inside*kept + a.Strength*x.Litre*(1-kept)
-				out += inside + n.Fill.Value*a.Strength - now
+				kept := math.Exp(-n.Fill.Value / holds)
+				now := inside*kept + strength*holds*(1-kept)
+				out += inside + n.Fill.Value*strength - now
 				inside = now
 			}
-			in += n.Fill.Value * a.Strength
-			if fill == 0 && !near(inside/x.Litre, n.Strength.Value, 1e-9*a.Strength) ||
-				inside/x.Litre > a.Strength*(1+1e-9) {
+			in += n.Fill.Value * strength
+			if fill == 0 && !near(inside/holds, n.Strength.Value, 1e-9*strength) ||
+				inside/holds > strength*(1+1e-9) {
 				t.Errorf(
 					"%+v: %v g/L inside after fill %d, the card says %v",
 					x,
-					inside/x.Litre,
+					inside/holds,
 					fill+1,
 					n.Strength.Value,
 				)
 			}
 		}
-		if each := p.Strength() / p.Litre; !near(in, inside+out, 1e-9*in) ||
+		if each := float64(p.Strength()) / p.Litre; !near(in, inside+out, 1e-9*in) ||
 			p.Form != Sachets && !near(in*float64(x.Count), a.Measure.Value*each, 1e-6*in) {
 			t.Errorf(
 				"%s, %+v: %v g in, %v inside, %v let out; %v measured",
@@ -217,7 +218,7 @@ func TestMoreScaleNeverAsksForLess(t *testing.T) {
 			}
 		} else {
 			steps := 200000
-			each := n.Rinse.Flush.Value / n.Litre / float64(steps)
+			each := n.Rinse.Flush.Value / float64(n.Litre) / float64(steps)
 			for range steps {
 				gone := left * each
 				left, out = left-gone, out+gone
@@ -232,7 +233,7 @@ func TestMoreScaleNeverAsksForLess(t *testing.T) {
 // Three quarts clear a boiler of 0.3 L but leave over a fifth in one of 1.8; 9.2
 // volumes, or four refills at 0.08, or three and 1.7 volumes; 11 at 0.4.
 func TestRinseByHand(t *testing.T) {
-	quarts := 3 * 0.946353
+	const quarts units.Litres = 3 * 0.946353
 	if small, large := Left(0.3, 0, 0, quarts), Left(1.8, 0, 0, quarts); !near(small, 8e-5, 1e-5) || large < 0.2 ||
 		large > 0.21 {
 		t.Errorf("three quarts leave %v of 0.3 L and %v of 1.8 L", small, large)
@@ -278,7 +279,7 @@ func TestCooling(t *testing.T) {
 	if w := small.Opens(true).Value; w != 4 {
 		t.Errorf("a home dual boiler opens after %v h", w)
 	}
-	for _, bad := range []Cooling{{10, 20, time.Hour}, {120, 44, time.Hour}, {120, 20, 0}, {math.NaN(), 20, time.Hour}} {
+	for _, bad := range []Cooling{{10, 20, time.Hour}, {120, 44, time.Hour}, {120, 20, 0}, {units.Temperature(math.NaN()), 20, time.Hour}} {
 		if bad.Check() == nil {
 			t.Errorf("%+v was taken", bad)
 		}
@@ -300,7 +301,7 @@ func TestSpentSolution(t *testing.T) {
 		!near(m.Grams.Likely, 2*(s.Grams.Likely-0.2), 1e-9) {
 		t.Errorf("by a meter, two litres, less the feed: %+v", m)
 	}
-	for ph, title := range map[float64]string{1.2: "Not spent yet", 2.4: "Spent"} {
+	for ph, title := range map[units.PH]string{1.2: "Not spent yet", 2.4: "Spent"} {
 		if s, err := Was(Sulfamic, 30, ph, 1, 0, true, false); err != nil || s.Grams.Known ||
 			s.Finding.Title != title {
 			t.Errorf("sulfamic at pH %v: %+v, %v", ph, s, err)
@@ -308,7 +309,7 @@ func TestSpentSolution(t *testing.T) {
 	}
 	for _, c := range []struct {
 		s         Spent
-		predicted float64
+		predicted units.Mass
 		teaches   bool
 	}{{s, 5, true}, {s, 0, false}, {Spent{}, 5, false}, {Spent{Grams: units.Sharp(2), AtLeast: true}, 5, false},
 		{Spent{Grams: units.Sharp(9), AtLeast: true}, 5, true}} {
@@ -318,7 +319,7 @@ func TestSpentSolution(t *testing.T) {
 	}
 	for _, c := range []struct{ share, measured, predicted, want float64 }{{1, 5, 10, 0.75}, {1, 100, 10, 1.25},
 		{1, 0, 10, 0.6}, {0.5, 4, 2, 0.75}, {0.8, 3, 0, 0.8}} {
-		if got := Calibrate(c.share, c.measured, c.predicted).Value; !near(got, c.want, 1e-12) {
+		if got := Calibrate(c.share, units.Mass(c.measured), units.Mass(c.predicted)).Value; !near(got, c.want, 1e-12) {
 			t.Errorf("%+v: %v", c, got)
 		}
 	}
@@ -353,7 +354,7 @@ func TestBadInput(t *testing.T) {
 	}
 	for _, c := range []struct {
 		product string
-		g       float64
+		g       units.Strength
 		code    reason.Code
 		field   string
 	}{{"sulfamic", 0, HarmsMaterial, "product"}, {"citric", 30, TooStrong, "strength_g_l"}} {
@@ -390,7 +391,7 @@ func TestContact(t *testing.T) {
 	labelled.Minutes = 15
 	for name, c := range map[string]struct {
 		p    Product
-		g    float64
+		g    units.Strength
 		m    Material
 		want time.Duration
 	}{

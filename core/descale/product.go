@@ -156,12 +156,12 @@ func (p Product) Check() error {
 }
 
 // Strength is the acid of a litre by the label, g/L anhydrous.
-func (p Product) Strength() float64 {
+func (p Product) Strength() units.Strength {
 	sum := 0.0
 	for _, x := range p.Parts {
 		sum += x.Grams * p.Litre
 	}
-	return sum
+	return units.Strength(sum)
 }
 
 // Main is the acid there is most of.
@@ -177,19 +177,19 @@ func (p Product) Main() AcidID {
 
 // TakesUp is the limits of a solution of so many g/L in all: of a blend, what each
 // acid takes up by itself, added up (our own engineering choice).
-func (p Product) TakesUp(gPerL float64) (Limits, error) {
-	all := p.Strength() / p.Litre
+func (p Product) TakesUp(gPerL units.Strength) (Limits, error) {
+	all := float64(p.Strength()) / p.Litre
 	l := Limits{0, 0}
 	for _, x := range p.Parts {
-		one, err := LimitsOf(x.Acid, math.Max(weakest, gPerL*x.Grams/all))
+		one, err := LimitsOf(x.Acid, max(weakest, gPerL*units.Strength(x.Grams/all)))
 		if err != nil {
 			return l, err
 		}
 		l.Slow += one.Slow
-		l.Cloudy += math.Min(one.Cloudy, 10*one.Slow)
+		l.Cloudy += min(one.Cloudy, 10*one.Slow)
 	}
 	if len(p.Parts) == 1 && p.Parts[0].Acid != Citric {
-		l.Cloudy = math.Inf(1)
+		l.Cloudy = units.Strength(math.Inf(1))
 	}
 	return l, nil
 }

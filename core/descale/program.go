@@ -226,38 +226,35 @@ func ToRinse(f machine.Facts) (Program, error) {
 	return leave()
 }
 
-// heat of water, kJ/(kg K) (handbook value, from memory)
-const heatOfWater = 4.19
-
 // coldWater is what a tank holds, °C (our own engineering choice).
 const coldWater = 20.0
 
-// HeatUp is how long a heater takes to bring so many litres to a temperature, with
+// HeatUp is how long a heater takes to bring so much water to a temperature, with
 // no loss: a kilogram a litre.
-func HeatUp(litres, watts, to float64) reason.Worked {
+func HeatUp(holds units.Litres, heater units.Power, to units.Temperature) reason.Worked {
 	return reason.Worked{
 		Name:        "time to heat up",
-		Value:       litres * heatOfWater * (to - coldWater) * 1000 / watts / 60,
+		Value:       float64(holds) * units.HeatOfWater * float64(to-coldWater) * 1000 / float64(heater) / 60,
 		Unit:        "min",
 		Formula:     "litres × heat × (to − cold) × 1000 ÷ watts ÷ 60",
 		Source:      reason.Ours,
 		WouldChange: []string{"another heater", "warmer water"},
 		Inputs: []reason.Input{
-			{Symbol: "litres", Label: "to be heated", Value: litres, Unit: "L", Source: reason.Ours},
+			{Symbol: "litres", Label: "to be heated", Value: float64(holds), Unit: "L", Source: reason.Ours},
 			{
 				Symbol: "heat",
 				Label:  "heat of water (handbook value, from memory)",
-				Value:  heatOfWater,
+				Value:  units.HeatOfWater,
 				Unit:   "kJ/(kg K)",
 				Source: reason.Source{Kind: reason.Published, Which: "handbook value, from memory"},
 			},
 			{
 				Symbol: "to",
 				Label:  "up to",
-				Value:  to,
+				Value:  float64(to),
 				Unit:   "°C",
 				Source: reason.Ours,
 			}, {Symbol: "cold", Label: "from", Value: coldWater, Unit: "°C", Source: reason.Ours},
-			{Symbol: "watts", Label: "of the heater", Value: watts, Unit: "W", Source: reason.Ours}},
+			{Symbol: "watts", Label: "of the heater", Value: float64(heater), Unit: "W", Source: reason.Ours}},
 	}.Exact()
 }

@@ -16,27 +16,27 @@ import (
 const Clean = 1e-4
 
 // LimitOf is the share of the fresh strength that may stay: Clean, or less where the water
-// that goes in buffers little: what moves its pH by 0.3. Alkalinity in mg/L as CaCO3, pH
-// of the feed; the acid by its protons, meq/L.
-func LimitOf(p Product, gPerL, alkalinity, ph float64) float64 {
+// that goes in buffers little: what moves its pH by 0.3. Alkalinity and pH
+// are of the feed; the acid counts by its protons, meq/L.
+func LimitOf(p Product, gPerL units.Strength, alkalinity units.Alkalinity, ph units.PH) float64 {
 	protons := 0.0
-	all := p.Strength() / p.Litre
+	all := float64(p.Strength()) / p.Litre
 	for _, x := range p.Parts {
 		if a, err := find(x.Acid); err == nil {
-			protons += a.protons * gPerL * x.Grams / all / a.molar * 1000
+			protons += a.protons * float64(gPerL) * x.Grams / all / a.molar * 1000
 		}
 	}
 	if protons == 0 {
 		return Clean
 	}
-	buffer := alkalinity / 50.04 // meq/L
-	return math.Max(1e-6, math.Min(Clean, buffer/((2+math.Pow(10, ph-6.35))*protons)))
+	buffer := float64(alkalinity) / units.EquivalentCaCO3 // meq/L
+	return math.Max(1e-6, math.Min(Clean, buffer/((2+math.Pow(10, float64(ph)-6.35))*protons)))
 }
 
 // Left is the share of the acid that stays after n drain-and-refills with a heel
 // and so many litres flushed through a circuit, well mixed: h^n e^(−V ÷ Vb).
-func Left(holds, heel float64, refills int, flushed float64) float64 {
-	return math.Pow(heel, float64(refills)) * math.Exp(-flushed/holds)
+func Left(holds units.Litres, heel float64, refills int, flushed units.Litres) float64 {
+	return math.Pow(heel, float64(refills)) * math.Exp(-float64(flushed/holds))
 }
 
 // Rinse is how a circuit is rinsed.
@@ -53,9 +53,9 @@ type Rinse struct {
 const tooManyRefills = 6
 
 // RinseOf works both ways out. A circuit of 0 L is a *units.OutOfRange.
-func RinseOf(holds, heel float64) (Rinse, error) {
+func RinseOf(holds units.Litres, heel float64) (Rinse, error) {
 	if !(holds > 0 && holds <= 100) {
-		return Rinse{}, &units.OutOfRange{Field: "litre", Value: fmt.Sprint(holds), Allowed: "above 0, to 100 L"}
+		return Rinse{}, &units.OutOfRange{Field: "litre", Value: fmt.Sprint(float64(holds)), Allowed: "above 0, to 100 L"}
 	}
 	if !(heel >= 0 && heel < 1) {
 		return Rinse{}, &units.OutOfRange{Field: "heel", Value: fmt.Sprint(heel), Allowed: "0 to below 1"}
@@ -65,20 +65,20 @@ func RinseOf(holds, heel float64) (Rinse, error) {
 	r := Rinse{
 		Flush: reason.Worked{
 			Name:        "water to flush through",
-			Value:       -holds * math.Log(Clean),
+			Value:       -float64(holds) * math.Log(Clean),
 			Unit:        "L",
 			Formula:     "−holds × ln(limit)",
 			Source:      reason.Ours,
 			WouldChange: would,
 			Inputs: []reason.Input{
-				{Symbol: "holds", Label: "the circuit holds", Value: holds, Unit: "L", Source: reason.Ours},
+				{Symbol: "holds", Label: "the circuit holds", Value: float64(holds), Unit: "L", Source: reason.Ours},
 				limit,
 			},
 		}.Exact(),
 	}
 	r.More = reason.Worked{
 		Name:        "more water, where the strip does not match",
-		Value:       holds * math.Ln10,
+		Value:       float64(holds) * math.Ln10,
 		Unit:        "L",
 		Formula:     "holds × ln(10)",
 		Source:      reason.Ours,
@@ -87,7 +87,7 @@ func RinseOf(holds, heel float64) (Rinse, error) {
 			{
 				Symbol: "holds",
 				Label:  "the circuit holds: a tenth of what is left stays",
-				Value:  holds,
+				Value:  float64(holds),
 				Unit:   "L",
 				Source: reason.Ours,
 			},
@@ -135,8 +135,8 @@ const Match = 0.3
 
 // More is how much more rinse it takes when the strip does not match the feed: what
 // brings what is left to a tenth.
-func More(holds, heel, feed, strip float64) (again bool, flush float64, refills int) {
-	if math.Abs(feed-strip) <= Match {
+func More(holds units.Litres, heel float64, feed, strip units.PH) (again bool, flush units.Litres, refills int) {
+	if math.Abs(float64(feed-strip)) <= Match {
 		return false, 0, 0
 	}
 	flush = holds * math.Ln10
@@ -149,10 +149,10 @@ func More(holds, heel, feed, strip float64) (again bool, flush float64, refills 
 // What may be touched, °C of bare metal (ISO 13732-1, from memory): for a minute,
 // ten, and longer. By hand it is drained below 45 (our own engineering choice).
 const (
-	TouchMinute = 51.0
-	TouchTen    = 48.0
-	TouchLong   = 43.0
-	SafeToDrain = 45.0
+	TouchMinute units.Temperature = 51
+	TouchTen    units.Temperature = 48
+	TouchLong   units.Temperature = 43
+	SafeToDrain units.Temperature = 45
 )
 
 // leastCool is how long a home dual boiler cools at least (common practice).
@@ -160,21 +160,21 @@ const leastCool = 4 * time.Hour
 
 // Cooling is a boiler that cools by itself: T(t) = Ta + (T0 − Ta) e^(−t ÷ τ).
 type Cooling struct {
-	From, Air float64       // °C
+	From, Air units.Temperature
 	Tau       time.Duration // time constant
 }
 
 // How hot a boiler is at most that makes steam without a probe, °C (our own engineering
 // choices): a manual lever; a single boiler after steaming.
 const (
-	hotLever      = 120.0
-	afterSteaming = 130.0
+	hotLever      units.Temperature = 120
+	afterSteaming units.Temperature = 130
 )
 
 // CoolingOf is the cooling of a machine's hottest boiler, switched off now: whatever makes
 // steam from the steam's temperature, the rest from brew temperature.
 func CoolingOf(f machine.Facts) (Cooling, error) {
-	c := Cooling{From: float64(f.BrewTemp), Air: float64(f.Room), Tau: f.Cooling}
+	c := Cooling{From: f.BrewTemp, Air: f.Room, Tau: f.Cooling}
 	switch {
 	case f.Layout == machine.LeverManual:
 		c.From = hotLever
@@ -185,7 +185,7 @@ func CoolingOf(f machine.Facts) (Cooling, error) {
 		if err != nil {
 			return c, err
 		}
-		c.From = float64(hot)
+		c.From = hot
 		if f.SteamCooling > 0 {
 			c.Tau = f.SteamCooling
 		}
@@ -197,11 +197,11 @@ func CoolingOf(f machine.Facts) (Cooling, error) {
 func (c Cooling) Check() error {
 	switch {
 	case !(c.From >= 20 && c.From <= 180):
-		return &units.OutOfRange{Field: "from_c", Value: fmt.Sprint(c.From), Allowed: "20 to 180 °C"}
+		return &units.OutOfRange{Field: "from_c", Value: fmt.Sprint(float64(c.From)), Allowed: "20 to 180 °C"}
 	case !(c.Air >= -10 && c.Air <= 42):
 		return &units.OutOfRange{
 			Field:   "air_c",
-			Value:   fmt.Sprint(c.Air),
+			Value:   fmt.Sprint(float64(c.Air)),
 			Allowed: "-10 to 42 °C: above it never cools enough to be drained by hand",
 		}
 	case !(c.Tau >= time.Minute && c.Tau <= 72*time.Hour):
@@ -211,30 +211,30 @@ func (c Cooling) Check() error {
 }
 
 // At is the temperature after a time.
-func (c Cooling) At(t time.Duration) float64 {
-	return c.Air + (c.From-c.Air)*math.Exp(-float64(t)/float64(c.Tau))
+func (c Cooling) At(t time.Duration) units.Temperature {
+	return c.Air + (c.From-c.Air)*units.Temperature(math.Exp(-float64(t)/float64(c.Tau)))
 }
 
 // Below is how long it takes to a temperature above the air's.
-func (c Cooling) Below(celsius float64) time.Duration {
-	if c.From <= celsius {
+func (c Cooling) Below(hot units.Temperature) time.Duration {
+	if c.From <= hot {
 		return 0
 	}
-	return time.Duration(float64(c.Tau) * math.Log((c.From-c.Air)/(celsius-c.Air)))
+	return time.Duration(float64(c.Tau) * math.Log(float64((c.From-c.Air)/(hot-c.Air))))
 }
 
-// Calibrated takes two readings, °C so long after it was switched off, and gives
+// Calibrated takes two readings, so long after it was switched off, and gives
 // the cooling they lie on. Readings that do not fall are a *units.OutOfRange.
-func (c Cooling) Calibrated(first, second time.Duration, a, b float64) (Cooling, error) {
+func (c Cooling) Calibrated(first, second time.Duration, a, b units.Temperature) (Cooling, error) {
 	if !(second > first && a > b && b > c.Air+1) {
 		return c, &units.OutOfRange{
 			Field:   "readings",
-			Value:   fmt.Sprintf("%.1f and %.1f °C", a, b),
+			Value:   fmt.Sprintf("%.1f and %.1f °C", float64(a), float64(b)),
 			Allowed: "two that fall with time and stay above the air",
 		}
 	}
-	c.Tau = time.Duration(float64(second-first) / math.Log((a-c.Air)/(b-c.Air)))
-	c.From = c.Air + (a-c.Air)*math.Exp(float64(first)/float64(c.Tau))
+	c.Tau = time.Duration(float64(second-first) / math.Log(float64((a-c.Air)/(b-c.Air))))
+	c.From = c.Air + (a-c.Air)*units.Temperature(math.Exp(float64(first)/float64(c.Tau)))
 	return c, c.Check()
 }
 
@@ -252,18 +252,18 @@ func (c Cooling) Opens(dual bool) reason.Worked {
 	return w
 }
 
-// Reaches is when it has cooled to a temperature above the room's, °C.
-func (c Cooling) Reaches(celsius float64) reason.Worked {
+// Reaches is when it has cooled to a temperature above the room's.
+func (c Cooling) Reaches(hot units.Temperature) reason.Worked {
 	return reason.Worked{
-		Name: "hours until it is cool enough", Value: c.Below(celsius).Hours(), Unit: "h",
+		Name: "hours until it is cool enough", Value: c.Below(hot).Hours(), Unit: "h",
 		Formula: "tau × ln((from − air) ÷ (safe − air))", Source: reason.Ours,
 		WouldChange: []string{"two readings of its own", "a cooler room"},
 		Inputs: []reason.Input{
 			{Symbol: "tau", Label: "time constant of its cooling", Value: c.Tau.Hours(), Unit: "h", Source: reason.Ours},
-			{Symbol: "from", Label: "as hot as it is when switched off", Value: math.Max(c.From, celsius), Unit: "°C",
+			{Symbol: "from", Label: "as hot as it is when switched off", Value: float64(max(c.From, hot)), Unit: "°C",
 				Source: reason.Ours},
-			{Symbol: "air", Label: "the room", Value: c.Air, Unit: "°C", Source: reason.Ours},
-			{Symbol: "safe", Label: "cool enough below", Value: celsius, Unit: "°C", Source: reason.Ours},
+			{Symbol: "air", Label: "the room", Value: float64(c.Air), Unit: "°C", Source: reason.Ours},
+			{Symbol: "safe", Label: "cool enough below", Value: float64(hot), Unit: "°C", Source: reason.Ours},
 		},
 	}.Exact()
 }

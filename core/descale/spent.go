@@ -23,16 +23,16 @@ type Spent struct {
 	Finding reason.Finding
 }
 
-// Was works out the scale a solution has taken up from its pH: litres of it, of so
-// many g/L as mixed, less the feed's own alkalinity (mg/L as CaCO3). A meter is
+// Was works out the scale a solution has taken up from its pH: so much of it, of the
+// strength as mixed, less the feed's own alkalinity. A meter is
 // exact, a strip off by 0.3 either way. Only citric and lactic acid tell; sulfamic
 // says just whether it is spent.
-func Was(id AcidID, gPerL, ph, litres, feed float64, strip, cloudy bool) (Spent, error) {
+func Was(id AcidID, gPerL units.Strength, ph units.PH, litres units.Litres, feed units.Alkalinity, strip, cloudy bool) (Spent, error) {
 	if !(litres > 0 && litres <= 200) {
-		return Spent{}, &units.OutOfRange{Field: "litres", Value: fmt.Sprint(litres), Allowed: "above 0, to 200 L"}
+		return Spent{}, &units.OutOfRange{Field: "litres", Value: fmt.Sprint(float64(litres)), Allowed: "above 0, to 200 L"}
 	}
 	if !(feed >= 0 && feed <= 2000) {
-		return Spent{}, &units.OutOfRange{Field: "feed_mg_l_caco3", Value: fmt.Sprint(feed), Allowed: "0 to 2000 mg/L"}
+		return Spent{}, &units.OutOfRange{Field: "feed_mg_l_caco3", Value: fmt.Sprint(float64(feed)), Allowed: "0 to 2000 mg/L"}
 	}
 	likely, err := TakenUp(id, gPerL, ph)
 	if err != nil {
@@ -47,7 +47,7 @@ func Was(id AcidID, gPerL, ph, litres, feed float64, strip, cloudy bool) (Spent,
 					{
 						Text: fmt.Sprintf(
 							"pH %.1f: this acid is not spent. How much it took up cannot be told from it.",
-							ph,
+							float64(ph),
 						),
 						Source: reason.Ours,
 					},
@@ -58,21 +58,23 @@ func Was(id AcidID, gPerL, ph, litres, feed float64, strip, cloudy bool) (Spent,
 			s.Finding.Title = "Spent"
 			s.Finding.Because[0].Text = fmt.Sprintf(
 				"pH %.1f: spent, so a fresh fill is needed. How much it took up cannot be told from it.",
-				ph,
+				float64(ph),
 			)
 		}
 		return s, nil
 	}
 	low, high := likely, likely
 	if strip {
-		if low, err = TakenUp(id, gPerL, math.Max(0, ph-stripOff)); err != nil {
+		if low, err = TakenUp(id, gPerL, max(0, ph-stripOff)); err != nil {
 			return Spent{}, err
 		}
-		if high, err = TakenUp(id, gPerL, math.Min(mostPH, ph+stripOff)); err != nil {
+		if high, err = TakenUp(id, gPerL, min(mostPH, ph+stripOff)); err != nil {
 			return Spent{}, err
 		}
 	}
-	grams := func(v float64) float64 { return math.Max(0, v-feed/1000) * litres }
+	grams := func(took units.Strength) float64 {
+		return float64(litres.At(max(0, took-units.Strength(feed)/1000)))
+	}
 	s := Spent{
 		Grams:   units.Reading{Known: true, Low: grams(low), Likely: grams(likely), High: grams(high)},
 		AtLeast: cloudy,
@@ -108,11 +110,11 @@ func Was(id AcidID, gPerL, ph, litres, feed float64, strip, cloudy bool) (Spent,
 // Teaches is what a spent solution makes of the share so far, and whether it says
 // anything: not where its pH does not tell, where nothing was predicted, or where it
 // was cloudy and so cannot say that there was less.
-func (s Spent) Teaches(share, predicted float64) (to reason.Worked, teaches bool) {
+func (s Spent) Teaches(share float64, predicted units.Mass) (to reason.Worked, teaches bool) {
 	if !s.Grams.Known || predicted <= 0 {
 		return to, false
 	}
-	to = Calibrate(share, s.Grams.Likely, predicted)
+	to = Calibrate(share, units.Mass(s.Grams.Likely), predicted)
 	return to, !s.AtLeast || to.Value >= share
 }
 
@@ -127,7 +129,7 @@ const (
 // Calibrate moves the share of what falls out that is believed to stay in the
 // machine, halfway to what was measured beside what was predicted at the share so
 // far. A prediction of nothing teaches nothing: the share stays.
-func Calibrate(share, measured, predicted float64) reason.Worked {
+func Calibrate(share float64, measured, predicted units.Mass) reason.Worked {
 	w := reason.Worked{
 		Name:        "share of the scale that stays in the machine",
 		Unit:        "",
@@ -139,21 +141,21 @@ func Calibrate(share, measured, predicted float64) reason.Worked {
 		w.Value, w.Formula = share, "share"
 		return w.Exact()
 	}
-	w.Value = share + moves*(math.Min(mostShare, math.Max(leastShare, share*measured/predicted))-share)
+	w.Value = share + moves*(math.Min(mostShare, math.Max(leastShare, share*float64(measured/predicted)))-share)
 	w.Formula = "share + moves × (min(most, max(least, share × measured ÷ predicted)) − share)"
 	w.Inputs = append(
 		w.Inputs,
 		reason.Input{
 			Symbol: "measured",
 			Label:  "from the spent solution",
-			Value:  measured,
+			Value:  float64(measured),
 			Unit:   "g",
 			Source: reason.Said,
 		},
 		reason.Input{
 			Symbol: "predicted",
 			Label:  "at the share so far",
-			Value:  predicted,
+			Value:  float64(predicted),
 			Unit:   "g",
 			Source: reason.Ours,
 		},

@@ -18,8 +18,8 @@ const (
 
 // Strip is a pH as read, with what was seen and tasted beside it.
 type Strip struct {
-	PH    float64 `json:"ph"`
-	Meter bool    `json:"meter,omitempty"` // else by a strip
+	PH    units.PH `json:"ph"`
+	Meter bool     `json:"meter,omitempty"` // else by a strip
 	// None: it was not read. Only the spent solution may go unread.
 	None bool `json:"none,omitempty"`
 	// Cloudy and Blue are of the spent solution: blue or green is copper.
@@ -69,7 +69,7 @@ func (s Strip) Matches(feed Strip) bool {
 	if s.Meter && feed.Meter {
 		within = Match
 	}
-	return !s.None && math.Abs(s.PH-feed.PH) <= within+1e-9 && s.Taste != TasteAcid
+	return !s.None && math.Abs(float64(s.PH-feed.PH)) <= within+1e-9 && s.Taste != TasteAcid
 }
 
 // Needs is how many readings in a row prove a rinse: two by a strip, one by a
@@ -98,10 +98,10 @@ func (t *Tally) Carry(share float64) {
 	}
 }
 
-// Add takes the reading of a fill: litres of a solution of so many g/L in it, less
-// the feed's own alkalinity (mg/L as CaCO3). A reading that does not tell makes the
+// Add takes the reading of a fill: so much of a solution of a strength in it, less
+// the feed's own alkalinity. A reading that does not tell makes the
 // sum a lower bound.
-func (t *Tally) Add(id AcidID, gPerL float64, s Strip, litres, feed float64) {
+func (t *Tally) Add(id AcidID, gPerL units.Strength, s Strip, litres units.Litres, feed units.Alkalinity) {
 	t.Fills++
 	if s.None || s.Blue {
 		t.AtLeast = true

@@ -3,6 +3,8 @@ package descale
 import (
 	"math"
 	"testing"
+
+	"freshanvil/core/units"
 )
 
 // Citric acid of 30 g/L at pH 2.7 took up about 2.8 g/L (worked from the acid's own
@@ -66,11 +68,15 @@ func TestStrips(t *testing.T) {
 // of 30 g/L is 468 meq/L; a feed of 20 mg/L alkalinity at pH 7.6 holds 0.4 meq/L, so
 // 0.4 ÷ (19.8 × 468) = 4.3e-5.
 func TestLimitByTheFeed(t *testing.T) {
-	for _, c := range []struct{ alkalinity, ph, want float64 }{
+	for _, c := range []struct {
+		alkalinity units.Alkalinity
+		ph         units.PH
+		want       float64
+	}{
 		{20, 7.6, 4.31e-5}, {160, 7.6, 1e-4}, {50, 8.3, 2.35e-5}, {0, 7, 1e-6},
 	} {
 		if got := LimitOf(products[0], 30, c.alkalinity, c.ph); math.Abs(got-c.want) > 0.01*c.want {
-			t.Errorf("%v mg/L at pH %v: %.3g, want %.3g", c.alkalinity, c.ph, got, c.want)
+			t.Errorf("%v at pH %v: %.3g, want %.3g", c.alkalinity, c.ph, got, c.want)
 		}
 	}
 }

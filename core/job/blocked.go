@@ -52,7 +52,7 @@ func (w washer) listen() Step {
 				)},
 		}},
 	}.with(
-		does("Leave the handle out. Run the pump for one second.", amount(plant.Flush, w.group, w.f.FreeFlow/1000)),
+		does("Leave the handle out. Run the pump for one second.", amount(plant.Flush, w.group, float64(w.f.FreeFlow.Over(1).Litres()))),
 		say("As it should be, the valve clicks and water comes from the group."),
 	)
 }

@@ -1,6 +1,8 @@
 package job
 
-import "freshanvil/core/reason"
+import (
+	"freshanvil/core/reason"
+)
 
 // The cautions of washes.
 var (

@@ -22,8 +22,8 @@ type Sitting struct {
 	Card    descale.Card
 	Setting treat.Setting // what treats the water
 	Renew   bool          // with a new filter, or the softener in salt
-	FeedAlk float64       // mg/L as CaCO3
-	FeedPH  float64
+	FeedAlk units.Alkalinity
+	FeedPH  units.PH
 	Share   float64 // of the scale that stays, so far
 	Known   bool    // a descale is on record
 	Dirty   bool    // acid is in already: it is only rinsed out
@@ -122,7 +122,7 @@ func begin(f machine.Facts, in Sitting, prog descale.Program) (*laying, error) {
 	m, _ := descale.Careful(f)
 	contact := descale.Contact(in.Card.Product, in.Card.Strength, m)
 	limit := descale.LimitOf(in.Card.Product, in.Card.Strength, in.FeedAlk, in.FeedPH)
-	brew, steam := 0.0, 0.0
+	var brew, steam units.Mass
 	for i, n := range in.Card.Needs {
 		if i == 0 {
 			brew = n.Grams
@@ -135,7 +135,7 @@ func begin(f machine.Facts, in Sitting, prog descale.Program) (*laying, error) {
 		may = 0
 	}
 	spec, err := plant.Of(f, plant.Solution{
-		Takes: in.Card.Limits.Slow, Contact: may.Seconds(), Limit: limit,
+		Takes: float64(in.Card.Limits.Slow), Contact: may.Seconds(), Limit: limit,
 	}, brew, steam)
 	if err != nil {
 		return nil, err
@@ -159,7 +159,8 @@ func begin(f machine.Facts, in Sitting, prog descale.Program) (*laying, error) {
 func (l *laying) setCircuits() {
 	for _, i := range l.circuits() {
 		v := &l.d.Plant.Vessels[i]
-		c := Circuit{Part: part(v.ID), Title: v.Title, Working: v.Working, Scale: v.Scale, Drained: v.Heel > 0}
+		c := Circuit{Part: part(v.ID), Title: v.Title, Working: units.Litres(v.Working),
+			Scale: units.Mass(v.Scale), Drained: v.Heel > 0}
 		c.Least = l.least(v)
 		for g := range l.d.Plant.Openings {
 			o := &l.d.Plant.Openings[g]

@@ -9,6 +9,7 @@ import (
 	"freshanvil/core/descale"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/units"
 )
 
 // What goes through (our own engineering choices): volumes of solution that renew a path
@@ -164,7 +165,7 @@ func (l *laying) throughOnce(to string, left float64, what string, first ...doin
 		most = math.Min(most, math.Max(0.01, (l.drawn()-l.lateDraws()))*share)
 	}
 	if most < 0.005 {
-		l.err = l.notFit("jug_l", l.f.Jug.Litres(), "a larger jug and tank")
+		l.err = l.notFit("jug_l", float64(l.f.Jug.Litres()), "a larger jug and tank")
 		return left
 	}
 	goes := math.Ceil(left/most - 1e-9)
@@ -347,7 +348,7 @@ func (l *laying) addSips(n int) {
 		most := int(math.Min(4, math.Floor(0.95*jug/late)))
 		most = min(most, int(math.Floor((l.drawn()+l.roomForMore())/late)))
 		if most < 1 {
-			l.err = l.notFit("jug_l", l.f.Jug.Litres(), "a larger jug and tank")
+			l.err = l.notFit("jug_l", float64(l.f.Jug.Litres()), "a larger jug and tank")
 			return
 		}
 		count := min(left, most)
@@ -396,7 +397,7 @@ func (l *laying) sips(to string, count int, litres float64, first ...doing) {
 		},
 	}.Exact()
 	stands := time.Duration(math.Min(1200, math.Max(20, math.Round(stand.Value)))) * time.Second
-	on := time.Duration(litres * 1000 / (l.f.FreeFlow * l.shareOf()) * float64(time.Second))
+	on := time.Duration(l.f.FreeFlow.Takes(units.Litres(litres).Millilitres()) / l.shareOf() * float64(time.Second))
 	title := fmt.Sprintf("%d sips of %s by the %s, %.0f s to stand", count, Litres(litres), l.outlet(to),
 		stands.Seconds())
 	head := "Sips by the "
@@ -407,7 +408,7 @@ func (l *laying) sips(to string, count int, litres float64, first ...doing) {
 	s := Step{
 		ID: "sips-" + to, Title: title, Head: head + l.outlet(to), Button: "Begin: " + l.starts(to),
 		Takes: handBegins, Cautions: []reason.Caution{steamy, gas, gloves},
-		Body: Sips{To: to, Count: count, On: on, Stand: stands, Litres: litres, Length: stand},
+		Body: Sips{To: to, Count: count, On: on, Stand: stands, Litres: units.Litres(litres), Length: stand},
 	}
 	if l.opening(to).Of != l.d.Plant.Find("steam") && l.steamAt() != nil {
 		first = append(first, besideIt)

@@ -87,12 +87,12 @@ func (l *laying) cool() {
 	opens := cooling.Opens(l.f.Layout == machine.DualHome)
 	below := descale.SafeToDrain
 	if l.pushedHot() || l.heldOff() && !l.f.HasTube() {
-		below = math.Max(coldStart, cooling.Air+5)
+		below = max(coldStart, cooling.Air+5)
 		opens = cooling.Reaches(below)
 	}
 	var read []plant.Action
 	for _, i := range l.circuits() {
-		read = append(read, amount(plant.Measured, l.d.Plant.Vessels[i].ID, below))
+		read = append(read, amount(plant.Measured, l.d.Plant.Vessels[i].ID, float64(below)))
 	}
 	where, then := "on the metal beside the group", "Test the first 50 mL that come, too."
 	if l.prog.Empties != descale.ByPump && l.prog.Empties != descale.ByMachine {

@@ -9,6 +9,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/units"
 )
 
 // thrown is the water that is thrown away after the proof, L: nickel and lead come loose
@@ -154,7 +155,7 @@ func (l *laying) heatUp() reason.Worked {
 		if v.Watts == 0 {
 			continue
 		}
-		if w := descale.HeatUp(v.Working+v.Metal, v.Watts, v.Set); w.Value > most.Value {
+		if w := descale.HeatUp(units.Litres(v.Working+v.Metal), units.Power(v.Watts), units.Temperature(v.Set)); w.Value > most.Value {
 			most = w
 		}
 	}

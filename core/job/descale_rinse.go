@@ -168,7 +168,7 @@ func (l *laying) addMore(c *Circuit, o *Outlet) {
 	case c.Part.Kind() != "brew" || c.Drained:
 		x.refill(i)
 	default:
-		x.through(o.ID, math.Max(outletHeel, c.Working*math.Ln10), "water")
+		x.through(o.ID, math.Max(outletHeel, float64(c.Working)*math.Ln10), "water")
 	}
 	if x.err == nil && x.d.Plant.HasPump && x.drawn() < 3*cupTakes { // the next cups come from it
 		x.add(Step{

@@ -189,7 +189,7 @@ func counted(p Plan) (soaks int, rinsed map[string]float64, longest time.Duratio
 		if push, ok := BodyOf[Push](s); ok && s.Phase != After {
 			longest = max(longest, push.Runs())
 			if s.Phase == Rinsing {
-				rinsed[push.To] += push.Litres
+				rinsed[push.To] += float64(push.Litres)
 			}
 		}
 	}
@@ -234,7 +234,7 @@ func TestSipsThatStand(t *testing.T) {
 			if b, ok := BodyOf[Sips](s); ok {
 				sips += b.Count
 				stands = append(stands, b.Stand)
-				if math.Abs(b.Litres-0.075) > 1e-9 {
+				if math.Abs(float64(b.Litres)-0.075) > 1e-9 {
 					t.Errorf("sips of %v L", b.Litres)
 				}
 			}
@@ -424,7 +424,7 @@ func TestDoseStaysBelowItsCeiling(t *testing.T) {
 			}
 			planned1++
 			d := p.Descaling().Descale
-			if acid, most := d.Solution.Value*d.Strength, mostAcid(d, in); acid > most*1.001 {
+			if acid, most := units.Litres(d.Solution.Value).At(d.Strength), mostAcid(d, in); acid > most*1.001 {
 				t.Fatalf("%s %v, %s: %.0f g are mixed, at most %.0f", a.Layout, a.Overrides, id, acid, most)
 			}
 			for _, s := range p.Steps() { // what is weighed out for a batch makes it as strong as it is meant
@@ -432,8 +432,8 @@ func TestDoseStaysBelowItsCeiling(t *testing.T) {
 				if !ok || act.Mix == nil {
 					continue
 				}
-				acid := act.Mix.Measure.Value * c.Product.Strength() / c.Product.Litre
-				if got := acid / act.Mix.Water.Value; got > d.Strength*1.001 || got < d.Strength*0.999 {
+				acid := act.Mix.Measure.Value * float64(c.Product.Strength()) / c.Product.Litre
+				if got := acid / act.Mix.Water.Value; got > float64(d.Strength)*1.001 || got < float64(d.Strength)*0.999 {
 					t.Fatalf("%s %v, %s: %.1f g/L, meant %.1f", a.Layout, a.Overrides, id, got, d.Strength)
 				}
 			}
@@ -594,7 +594,7 @@ func TestDrawOff(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			draw, err := circuit.DrawOf(c.a.Facts())
-			if err != nil || math.Abs(draw-c.draw) > 0.006 {
+			if err != nil || math.Abs(float64(draw)-c.draw) > 0.006 {
 				t.Errorf("%v L a draw: %v", draw, err)
 			}
 			if got := circuit.Renews(c.a.Facts(), draw, 3).Value; math.Abs(got-c.share) > 0.01 {

@@ -10,6 +10,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/units"
 	"freshanvil/core/use"
 )
 
@@ -17,13 +18,13 @@ import (
 type Circuit struct {
 	Part    machine.Part
 	Title   string
-	Working float64 // L, as full as it is kept
-	Drained bool    // let out and refilled; else pushed through
+	Working units.Litres // as full as it is kept
+	Drained bool         // let out and refilled; else pushed through
 	Least   reason.Worked
 	Outlets []Outlet
 	// Firsts are what got no acid, and are drawn and proven at first pressure.
 	Firsts []Outlet
-	Scale  float64 // g predicted
+	Scale  units.Mass // predicted
 }
 
 // Outlet is a way by which liquid leaves a circuit cold, where its rinse is proven.
@@ -39,7 +40,7 @@ type Descaling struct {
 	Title    string
 	Product  string
 	Acid     descale.AcidID
-	Strength float64 // g/L as mixed
+	Strength units.Strength // as mixed
 	Measure  reason.Worked
 	Solution reason.Worked
 	Spoons   reason.Worked // of a powder; zero for the others
@@ -49,8 +50,8 @@ type Descaling struct {
 	// by its weight; Costs is what each round adds.
 	Exit     time.Duration
 	Costs    []time.Duration
-	FeedAlk  float64 // mg/L as CaCO3
-	FeedPH   float64
+	FeedAlk  units.Alkalinity
+	FeedPH   units.PH
 	Known    bool    // a descale was on record, so scale was predicted
 	Share    float64 // of the scale that stays, so far
 	Circuits []Circuit
@@ -60,7 +61,7 @@ type Descaling struct {
 	Filtered bool // what treats the water stands in the tank as it begins
 	Tubs     int  // how often the source is filled
 	Catches  int
-	Left     float64 // g of the likely scale that stays for another day
+	Left     units.Mass // of the likely scale that stays for another day
 	Findings []reason.Finding
 }
 
@@ -80,9 +81,9 @@ func (d *Descaling) Begins() *plant.Plant {
 	return p
 }
 
-// Predicted is the scale believed to be in all circuits, g.
-func (d Descaling) Predicted() float64 {
-	sum := 0.0
+// Predicted is the scale believed to be in all circuits.
+func (d Descaling) Predicted() units.Mass {
+	var sum units.Mass
 	for _, c := range d.Circuits {
 		sum += c.Scale
 	}
@@ -155,7 +156,7 @@ func (in Contents) MeetsFilter() error {
 		return nil
 	}
 	return reason.Refuse(ChemicalInside, in.Holds()).
-		Of("task", "renew", "a machine without acid inside: the filter goes back after the rinse").
+		Of("task", "filter_change", "a machine without acid inside: the filter goes back after the rinse").
 		Why(reason.Trade, "Acid spoils a filter, and a filter keeps the acid.").
 		Instead("Rinse the acid out first, until the strip matches.")
 }

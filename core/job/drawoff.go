@@ -21,8 +21,8 @@ const MostDraws = 20
 // drawing is a draw-off while it is laid out.
 type drawing struct {
 	f    machine.Facts
-	draw float64 // L
-	tank float64 // L drawn from it since it was filled
+	draw units.Litres
+	tank units.Litres // drawn from it since it was filled
 	back reason.Worked
 }
 
@@ -56,7 +56,7 @@ func DrawOff(a machine.Answers, draws int) (Plan, error) {
 	if watts == 0 {
 		watts = f.Heater
 	}
-	d := drawing{f: f, draw: draw, back: descale.HeatUp(draw, watts, float64(hot))}
+	d := drawing{f: f, draw: draw, back: descale.HeatUp(draw, watts, hot)}
 	steps := []Step{d.ready(draws, plant.HeatUp(p.Plant))}
 	for i := range draws {
 		steps = append(steps, d.drawn(i+1, draws), d.pressureBack(i+1))
@@ -117,18 +117,18 @@ func (d *drawing) drawn(n, of int) Step {
 	return Step{
 		ID: fmt.Sprintf("draw-%d", n), Title: fmt.Sprintf("draw %s, %d of %d", Litres(d.draw), n, of),
 		Head: "Draw " + Litres(d.draw), Button: "Drawn, tap closed", Takes: 30 * time.Second,
-		Body: Act{Draws: units.Volume(d.draw * 1000)}, Cautions: []reason.Caution{steamy},
+		Body: Act{Draws: d.draw.Millilitres()}, Cautions: []reason.Caution{steamy},
 	}.with(
 		fill,
 		does(fmt.Sprintf("Open the hot-water tap slowly. Let %s out, then close it.", Litres(d.draw)),
-			amount(plant.LetOut, hotTap, d.draw)),
+			amount(plant.LetOut, hotTap, float64(d.draw))),
 		say("Never take more at once: the element must stay covered."),
 		does("Pour the jug away, and put it back.", act(plant.Empty, "jug-tap")),
 	)
 }
 
 func (d *drawing) pressureBack(n int) Step {
-	refill := d.draw * 1000 / d.f.FreeFlow
+	refill := d.f.FreeFlow.Takes(d.draw.Millilitres())
 	long := math.Max(d.back.Value*60, refill)
 	return Step{
 		ID: fmt.Sprintf("back-%d", n), Title: "pressure back", Head: "Pressure comes back", Button: "The pump refills it",

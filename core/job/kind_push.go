@@ -14,7 +14,7 @@ type Push struct {
 	// To is the opening that the pump is switched to; where it is empty, the machine is
 	// only switched on, and its boiler fills by itself.
 	To     string
-	Litres float64
+	Litres units.Litres
 	Long   reason.Worked // how long the pump runs, s
 }
 

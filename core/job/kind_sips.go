@@ -13,7 +13,7 @@ type Sips struct {
 	To        string // the opening that the pump is switched to
 	Count     int
 	On, Stand time.Duration
-	Litres    float64       // a sip
+	Litres    units.Litres  // a sip
 	Length    reason.Worked // of a stand, s
 }
 

@@ -137,7 +137,7 @@ func walk(t *testing.T, p Plan) (list []walked, total time.Duration) {
 			at += s.Takes
 			if duty := p.Setups[0].Duty; duty.On > 0 {
 				act, _ := BodyOf[Act](s)
-				ran := time.Duration(float64(act.Flushes) / p.Setups[0].Flow * float64(time.Second))
+				ran := time.Duration(p.Setups[0].Flow.Takes(act.Flushes) * float64(time.Second))
 				warm = duty.Cooled(duty.Ran(warm, ran), s.Takes-ran)
 			}
 		}

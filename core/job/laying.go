@@ -12,6 +12,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/units"
 )
 
 // pace is how a pair of hands is taken to work: hand work by a factor, what the screen
@@ -223,12 +224,12 @@ func (l *laying) within(most time.Duration) time.Duration {
 // where so much of its flow goes there.
 func (l *laying) pushed(litres, share float64, what string) reason.Worked {
 	return reason.Worked{
-		Name: "how long the pump runs", Value: litres * 1000 / (l.f.FreeFlow * share), Unit: "s",
+		Name: "how long the pump runs", Value: litres * 1000 / (float64(l.f.FreeFlow) * share), Unit: "s",
 		Formula: "litres × 1000 ÷ (flow × share)",
 		Source:  reason.Ours, WouldChange: []string{"a group that flows faster or slower: the machine's page"},
 		Inputs: []reason.Input{
 			{Symbol: "litres", Label: what + " of this go", Value: litres, Unit: "L", Source: reason.Ours},
-			{Symbol: "flow", Label: "free flow", Value: l.f.FreeFlow, Unit: "mL/s", Source: reason.Ours},
+			{Symbol: "flow", Label: "free flow", Value: float64(l.f.FreeFlow), Unit: "mL/s", Source: reason.Ours},
 			{Symbol: "share", Label: "of it that goes this way; the rest fills the steam boiler", Value: share,
 				Source: reason.Ours},
 		},
@@ -245,7 +246,7 @@ func (l *laying) push(to string, litres, share float64, what string, first ...do
 	s := Step{
 		ID: id, Title: title, Head: head, Button: "Begin: " + l.starts(to), Takes: handBegins,
 		Cautions: []reason.Caution{steamy, gloves, sponge},
-		Body:     Push{To: to, Litres: litres, Long: l.pushed(litres, share, what)},
+		Body:     Push{To: to, Litres: units.Litres(litres), Long: l.pushed(litres, share, what)},
 	}
 	l.add(s.with(append(first, l.beginWords(to))...))
 }
@@ -268,9 +269,9 @@ func (l *laying) starts(to string) string {
 }
 
 // Litres is a volume in litres as a person pours it: to 10 mL, or to 0.1 L.
-func Litres(v float64) string {
+func Litres[V ~float64](v V) string {
 	if v < 0.995 {
-		return fmt.Sprintf("%.0f mL", math.Max(10, math.Round(v*100)*10))
+		return fmt.Sprintf("%.0f mL", math.Max(10, math.Round(float64(v)*100)*10))
 	}
 	return strings.TrimSuffix(fmt.Sprintf("%.1f", v), ".0") + " L"
 }

@@ -70,7 +70,7 @@ type Washing struct {
 type Setup struct {
 	Begin string       // what begins a pulse: pump on, lever on
 	Vents units.Volume // a pulse
-	Flow  float64      // mL/s through an open group
+	Flow  units.Flow   // through an open group
 	Tray  units.Volume // 0 for a waste pipe
 	Tank  units.Volume // 0 for mains
 	Duty  machine.Duty

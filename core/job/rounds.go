@@ -3,12 +3,12 @@ package job
 import (
 	"errors"
 	"fmt"
-	"math"
 	"time"
 
 	"freshanvil/core/descale"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/units"
 )
 
 // addRounds lays as many rounds of acid as the likely scale asks for and as fit: after
@@ -54,7 +54,7 @@ func (l *laying) addRounds() error {
 		return err
 	}
 	*l = *best
-	l.d.Left = l.scaleLeft()
+	l.d.Left = units.Mass(l.scaleLeft())
 	l.setMeasures()
 	l.noteLeft(failed.err)
 	return nil
@@ -71,8 +71,8 @@ func (l *laying) fitRound(n int) (*laying, time.Duration, bool) {
 			continue
 		}
 		exit, ok := try.exit()
-		if most := mostAcid(l.d, l.in); ok && try.mixed*l.d.Strength > most*1.0001 {
-			l.err = tooMuch(try.mixed*l.d.Strength, most)
+		if most := mostAcid(l.d, l.in); ok && units.Litres(try.mixed).At(l.d.Strength) > most*1.0001 {
+			l.err = tooMuch(units.Litres(try.mixed).At(l.d.Strength), most)
 			return l, 0, false
 		}
 		if ok {
@@ -213,7 +213,7 @@ func (l *laying) tooLong() error {
 }
 
 // roughly is an amount of scale, no finer than it is known.
-func roughly(g float64) string {
+func roughly[M ~float64](g M) string {
 	if g >= 10 {
 		return fmt.Sprintf("%.0f", g)
 	}
@@ -222,7 +222,7 @@ func roughly(g float64) string {
 
 // noteLeft says what one sitting leaves for another day, and what kept it from more.
 func (l *laying) noteLeft(kept error) {
-	if l.d.Left <= spare*l.scaleAtFirst() {
+	if float64(l.d.Left) <= spare*l.scaleAtFirst() {
 		return
 	}
 	why := fmt.Sprintf("acid may stay in for %.0f minutes, warm ones counted more.", l.d.Contact.Minutes())
@@ -240,24 +240,26 @@ func (l *laying) noteLeft(kept error) {
 	})
 }
 
-// mostAcid is the acid, g, that a plan may mix at most: three times what the likely scale
+// mostAcid is the acid that a plan may mix at most: three times what the likely scale
 // takes to pH 4, what fills the circuits and goes by the outlets once; or one dose by the label,
 // for a litre or the tank, whichever is more.
-func mostAcid(d *Descaling, in Sitting) float64 {
-	litres, label := 0.0, 1.0
+func mostAcid(d *Descaling, in Sitting) units.Mass {
+	var litres units.Litres
+	label := units.Litres(1)
 	for _, c := range d.Circuits {
-		litres += mostTimes*c.Scale/d.Plant.Solution.Takes + c.Working + outletHeel*float64(len(c.Outlets))
+		takes := units.Litres(mostTimes * float64(c.Scale) / d.Plant.Solution.Takes)
+		litres += takes + c.Working + outletHeel*units.Litres(len(c.Outlets))
 	}
 	if source := &d.Plant.Vessels[plant.SourceAt]; source.ID == "tank" {
-		label = math.Max(label, source.Working)
+		label = max(label, units.Litres(source.Working))
 	}
-	return math.Max(litres*d.Strength, label*in.Card.Product.Strength())
+	return max(litres.At(d.Strength), label.At(in.Card.Product.Strength()))
 }
 
 // tooMuch is the refusal of a descale for which there is too little scale.
-func tooMuch(grams, most float64) error {
+func tooMuch(acid, most units.Mass) error {
 	return reason.Refuse(DoseTooLarge, "Too little scale for so much acid").
-		Of("product", fmt.Sprintf("%.0f g of acid", grams), fmt.Sprintf("%.0f g or less", most)).
+		Of("product", fmt.Sprintf("%.0f g of acid", float64(acid)), fmt.Sprintf("%.0f g or less", float64(most))).
 		Why(reason.Ours, "Filling this machine would take more than three times the acid that its likely scale needs.").
 		Instead("Look at the gauze of the hot-water tap; descale when there is more scale.")
 }

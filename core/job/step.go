@@ -119,7 +119,7 @@ func Is[B Body](s Step) bool {
 // Pump follows how warm a pump gets while a plan is laid out.
 type Pump struct {
 	Duty machine.Duty
-	Flow float64 // mL/s through an open group
+	Flow units.Flow // through an open group
 	Warm time.Duration
 }
 
@@ -138,5 +138,5 @@ func (p *Pump) Flush(v units.Volume) time.Duration {
 	if p.Flow == 0 {
 		return 0
 	}
-	return time.Duration(float64(v) / p.Flow * float64(time.Second))
+	return time.Duration(p.Flow.Takes(v) * float64(time.Second))
 }

@@ -41,10 +41,12 @@ func (w washer) begin() doing {
 // hissOver is said wherever a handle is taken out after a pulse.
 const hissOver = "Wait until the hiss has ended. Take the handle out."
 
-func (w washer) flushes(v units.Volume) plant.Action { return amount(plant.Flush, w.group, v.Litres()) }
+func (w washer) flushes(v units.Volume) plant.Action {
+	return amount(plant.Flush, w.group, float64(v.Litres()))
+}
 
 // flushSeconds is how long so much water takes through an open group.
-func (w washer) flushSeconds(v units.Volume) float64 { return math.Ceil(float64(v) / w.f.FreeFlow) }
+func (w washer) flushSeconds(v units.Volume) float64 { return math.Ceil(w.f.FreeFlow.Takes(v)) }
 
 // prepare begins a sitting; in one whose groups overlap each needs its own blind. Heats is how
 // long the machine takes to its heat from cold.
@@ -227,7 +229,7 @@ func (w washer) gone() Step {
 // wiggle washes the rim of the seal, after the last rinse pulse: the handle is not turned while
 // water runs.
 func (w washer) wiggle() Step {
-	runs := units.Volume(wiggled.Seconds() * w.f.FreeFlow)
+	runs := w.f.FreeFlow.Over(wiggled.Seconds())
 	return Step{
 		ID: "wiggle", Body: Act{Flushes: runs}, Title: "loosen, water over the rim, brush", Head: "Water over the rim",
 		Button: "Handle is out, brushed", Takes: 45 * time.Second, Cautions: []reason.Caution{lock, sprays},
@@ -356,12 +358,12 @@ func Cup(id string) Step {
 
 func flushTime(f machine.Facts) *reason.Worked {
 	w := reason.Worked{
-		Name: "length of the flush", Value: math.Ceil(float64(backflush.RinseFlush) / f.FreeFlow), Unit: "s",
+		Name: "length of the flush", Value: math.Ceil(f.FreeFlow.Takes(backflush.RinseFlush)), Unit: "s",
 		Formula: "ceil(flush ÷ flow)", Source: reason.Ours,
 		Inputs: []reason.Input{
 			{Symbol: "flush", Label: "water that ends the rinse", Value: float64(backflush.RinseFlush), Unit: "mL",
 				Source: reason.Ours},
-			{Symbol: "flow", Label: "free flow from the group", Value: f.FreeFlow, Unit: "mL/s", Source: reason.Ours},
+			{Symbol: "flow", Label: "free flow from the group", Value: float64(f.FreeFlow), Unit: "mL/s", Source: reason.Ours},
 		},
 		WouldChange: []string{"a group that flows faster or slower: the machine's page"},
 	}.Exact()

@@ -584,7 +584,7 @@ func (a Answers) read() Facts {
 	litres := func(key string) units.Volume { return units.Volume(num(key) * 1000) }
 	f := Facts{
 		Layout: a.Layout, Groups: max(1, int(num("groups"))), Plumbed: text("water") == "mains",
-		Tank: litres("tank_l"), Tray: litres("tray_l"), Pump: Pump(text("pump")), FreeFlow: num("flow_ml_s"),
+		Tank: litres("tank_l"), Tray: litres("tray_l"), Pump: Pump(text("pump")), FreeFlow: units.Flow(num("flow_ml_s")),
 		Stays: units.Volume(num("stays_ml")), Vents: units.Volume(num("vents_ml")),
 		Double: units.Mass(num("double_g")), Single: units.Mass(num("single_g")), Closes: num("closes_h"),
 		Blind: text(
@@ -594,10 +594,10 @@ func (a Answers) read() Facts {
 		CounterLimit: num("counter_limit"), CounterFlushes: text("counter_flushes") == "yes",
 		BrewBoiler: litres(
 			"brew_l",
-		), SteamBoiler: litres("steam_l"), Heater: num("heater_w"), SteamHeater: num("steam_heater_w"),
+		), SteamBoiler: litres("steam_l"), Heater: units.Power(num("heater_w")), SteamHeater: units.Power(num("steam_heater_w")),
 		BrewMaterial: text("brew_material"), SteamMaterial: text("steam_material"), Drain: text("drain"),
 		BrewHeater: HeaterFact(text("brew_heater")), SteamBy: HeaterFact(text("steam_heater")),
-		PumpBeforeHot: Answer(text("pump_before_hot")), HoursOn: num("hours_on"),
+		PumpBeforeHot: Answer(text("pump_before_hot")), HoursOn: time.Duration(num("hours_on") * float64(time.Hour)),
 		RedMark: units.Pressure(num("red_mark_bar")), Room: units.Temperature(num("room_c")),
 		Heel: num("heel"),
 		Cooling: time.Duration(

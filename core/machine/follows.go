@@ -19,10 +19,10 @@ var heels = map[string]float64{"screws": 0.08, "plug": 0.08, "pouring out": 0.05
 // engineering choice).
 const blockCools = 42 * time.Minute
 
-// UsualTau is the time constant a boiler of so many litres cools with: 2.7 h × V^⅓ (our
+// UsualTau is the time constant a boiler cools with: 2.7 h × V^⅓ (our
 // own engineering model: 125 to 45 °C in four hours for one litre).
-func UsualTau(litres float64) time.Duration {
-	return time.Duration(2.7 * math.Cbrt(litres) * float64(time.Hour))
+func UsualTau(holds units.Litres) time.Duration {
+	return time.Duration(2.7 * math.Cbrt(float64(holds)) * float64(time.Hour))
 }
 
 // fillIn works out what follows from other facts, where nobody has said it.

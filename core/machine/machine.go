@@ -96,8 +96,8 @@ type Facts struct {
 	Plumbed  bool
 	Tray     units.Volume
 	Pump     Pump
-	Duty     Duty    // of the pump
-	FreeFlow float64 // mL/s through an open group
+	Duty     Duty       // of the pump
+	FreeFlow units.Flow // through an open group
 	Stays    units.Volume
 	Vents    units.Volume // a pulse
 	Double   units.Mass   // coffee in a double
@@ -117,17 +117,17 @@ type Facts struct {
 	CounterLimit   float64
 	CounterFlushes bool
 	// BrewBoiler is the water heated for brewing, a group; SteamBoiler is 0 where
-	// brewing and steam share one. Heaters in watts.
+	// brewing and steam share one.
 	BrewBoiler, SteamBoiler units.Volume
-	Heater, SteamHeater     float64
+	Heater, SteamHeater     units.Power
 	// BrewMaterial is what acid touches on the brew side, SteamMaterial the steam
 	// boiler; "not_said" where nobody has said it.
 	BrewMaterial, SteamMaterial string
 	// BrewHeater and SteamBy say of each heater whether it can be off while the pump
 	// runs; empty where there is no such heater.
 	BrewHeater, SteamBy HeaterFact
-	PumpBeforeHot       Answer  // empty where there is no pump
-	HoursOn             float64 // hours a day it is switched on
+	PumpBeforeHot       Answer        // empty where there is no pump
+	HoursOn             time.Duration // in a day, that it is switched on
 	RedMark             units.Pressure
 	Room                units.Temperature
 	Drain               string

@@ -1,6 +1,10 @@
 package plant
 
-import "math"
+import (
+	"math"
+
+	"freshanvil/core/units"
+)
 
 // How fast acid takes scale off, m/s, at 35 °C and below, and by how much faster above
 // 80 °C; between them by the logarithm (our own engineering choice, so that practice
@@ -10,9 +14,8 @@ const (
 	hotter  = 2.5
 	coldAt  = 35.0
 	hotAt   = 80.0
-	caco3   = 100.0869 // g/mol
-	doubles = 45.0     // °C above which a minute of contact counts double
-	fours   = 70.0     // and fourfold
+	doubles = 45.0 // °C above which a minute of contact counts double
+	fours   = 70.0 // and fourfold
 )
 
 // AttackAt is how fast acid takes scale off at a temperature, m/s.
@@ -75,7 +78,7 @@ func (p *Plant) dissolve(i int, dt, q, inAcid, inTaken float64) {
 	}
 	s.Acid, s.Taken = inAcid+(acid-inAcid)*decay, loaded
 	s.Scale -= gave
-	s.Gas += gave / caco3
+	s.Gas += gave / units.MolarCaCO3
 }
 
 // settleGas lets out of a vented vessel what it holds above one atmosphere of gas.

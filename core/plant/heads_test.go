@@ -48,7 +48,7 @@ func TestPulsesRinseAsTheResidueModelSays(t *testing.T) {
 				t.Errorf("%.3g mg/L left, the residue model says %.3g", got, want)
 			}
 			vented := 10*f.Vents.Litres() + 0.05
-			if got := p.V[TrayAt].Litres; !near(got, vented, 1e-3) {
+			if got := p.V[TrayAt].Litres; !near(got, float64(vented), 1e-3) {
 				t.Errorf("%.3f L in the tray, want %.3f", got, vented)
 			}
 			if len(p.Broken) > 0 {
@@ -72,7 +72,7 @@ func TestPulsesKeepTheirWater(t *testing.T) {
 	if drawn, kept := before-p.V[SourceAt].Litres, p.V[TrayAt].Litres+held; !near(drawn, kept, 1e-9) {
 		t.Errorf("%.4f L drawn, %.4f L kept", drawn, kept)
 	}
-	if !near(held, f.Vents.Litres(), 1e-9) {
+	if !near(held, float64(f.Vents.Litres()), 1e-9) {
 		t.Errorf("%.4f L pressed into the head", held)
 	}
 }

@@ -1,10 +1,14 @@
 package plant
 
-import "math"
+import (
+	"math"
+
+	"freshanvil/core/units"
+)
 
 // heatOfWater in J/(kg K), heatOfSteam in J/kg (handbook values, from memory).
 const (
-	heatOfWater = 4190.0
+	heatOfWater = units.HeatOfWater * 1000
 	heatOfSteam = 2.257e6
 )
 

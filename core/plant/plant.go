@@ -210,14 +210,14 @@ const gasConstant = 0.082057
 func (p *Plant) holdsGas(i int) float64 {
 	v, s := &p.Spec.Vessels[i], &p.V[i]
 	above := math.Max(0, v.Capacity-s.Litres)
-	return water.Henry(s.Temp)*s.Litres + above/(gasConstant*(s.Temp+273.15))
+	return water.Henry(s.Temp)*s.Litres + above/(gasConstant*(s.Temp+units.KelvinZero))
 }
 
 func (p *Plant) gasBar(i int) float64 {
 	if p.V[i].Gas <= 0 || p.vented(i) {
 		return 0
 	}
-	return math.Max(0, p.V[i].Gas/p.holdsGas(i)-1) * boiler.Atmosphere
+	return math.Max(0, p.V[i].Gas/p.holdsGas(i)-1) * units.Atmosphere
 }
 
 // vented says whether gas can leave a vessel now.

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"freshanvil/core/machine"
+	"freshanvil/core/units"
 )
 
 // facts are those of a layout, with some of them said.
@@ -34,7 +35,9 @@ func specOf(t testing.TB, f machine.Facts) *Spec {
 	return &s
 }
 
-func near(got, want, within float64) bool { return math.Abs(got-want) <= within }
+func near[T ~float64](got, want, within T) bool {
+	return math.Abs(float64(got-want)) <= float64(within)
+}
 
 func do(p *Plant, list ...Action) {
 	for _, a := range list {
@@ -204,14 +207,14 @@ func TestGas(t *testing.T) {
 	p := Cold(specOf(t, facts(machine.DualHome, "steam_l", "5")))
 	i := p.Spec.Find("steam")
 	p.V[i].Litres = 3.5
-	p.V[i].Gas = p.holdsGas(i) + 60/caco3
+	p.V[i].Gas = p.holdsGas(i) + 60/units.MolarCaCO3
 	if bar := p.Gauge(i); bar < 2.9 || bar > 3.6 {
 		t.Errorf("%.2f bar in the steam boiler", bar)
 	}
 	b := p.Spec.Find("brew-1")
 	for celsius, want := range map[float64]float64{22: 4.1, 50: 7.4, 93: 14} {
 		p.V[b].Temp = celsius
-		p.V[b].Gas = p.holdsGas(b) + 0.3*14.5/caco3
+		p.V[b].Gas = p.holdsGas(b) + 0.3*14.5/units.MolarCaCO3
 		if bar := p.Gauge(b); !near(bar, want, 0.15*want) {
 			t.Errorf("%v °C: %.1f bar, want about %v", celsius, bar, want)
 		}

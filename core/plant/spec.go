@@ -10,11 +10,11 @@ package plant
 
 import (
 	"fmt"
-	"math"
 	"time"
 
 	"freshanvil/core/boiler"
 	"freshanvil/core/machine"
+	"freshanvil/core/units"
 )
 
 // Kind is what a vessel is for.
@@ -43,12 +43,12 @@ const (
 	Spout    OpeningKind = "spout"
 )
 
-// Vessel is what is fixed of one that holds liquid, in litres. Where a value does not
-// apply it is zero.
+// Vessel is what is fixed of one that holds liquid: plain numbers in the units of the model's own
+// sums, into which Of turns the facts. Where a value does not apply it is zero.
 type Vessel struct {
 	ID, Title         string
 	Kind              Kind
-	Capacity, Working float64
+	Capacity, Working float64 // L
 	Heel              float64 // share of the working fill that stays after draining
 	Covered           float64 // from which the element is covered; 0 where it always is
 	Watts, Set        float64 // of its heater, W; held at, °C
@@ -112,12 +112,12 @@ const leverSet = 120.0
 // leastCool is how long a home dual boiler cools at least (common practice).
 const leastCool = 4 * time.Hour
 
-// Of is the plant of a machine, for a solution, with scale of so many grams in each brew
-// vessel and in the steam boiler. The error is a *units.OutOfRange where its gauge has no
+// Of is the plant of a machine, for a solution, with so much scale in each brew vessel and in
+// the steam boiler. The error is a *units.OutOfRange where its gauge has no
 // temperature.
-func Of(f machine.Facts, s Solution, brewScale, steamScale float64) (Spec, error) {
+func Of(f machine.Facts, s Solution, brewScale, steamScale units.Mass) (Spec, error) {
 	b := builder{f: f, spec: Spec{
-		Flow: f.FreeFlow / 1000, Duty: f.Duty, PumpsCold: f.PumpBeforeHot, HasPump: f.Pump != machine.NoPump,
+		Flow: float64(f.FreeFlow) / 1000, Duty: f.Duty, PumpsCold: f.PumpBeforeHot, HasPump: f.Pump != machine.NoPump,
 		Room: float64(f.Room), Feed: feedTemp, Solution: s, Mains: f.Plumbed,
 	}}
 	if f.Layout == machine.DualHome {
@@ -128,9 +128,9 @@ func Of(f machine.Facts, s Solution, brewScale, steamScale float64) (Spec, error
 		return Spec{}, err
 	}
 	b.addSource()
-	b.addSteam(float64(steamSet), steamScale)
+	b.addSteam(float64(steamSet), float64(steamScale))
 	for g := 1; g <= f.Groups; g++ {
-		b.addGroup(g, brewScale)
+		b.addGroup(g, float64(brewScale))
 	}
 	b.addTaps()
 	return b.spec, nil
@@ -149,7 +149,7 @@ func (b *builder) vessel(v Vessel) int {
 
 // catch adds what stands under an opening.
 func (b *builder) catch(id, title string) int {
-	holds := b.f.Jug.Litres()
+	holds := float64(b.f.Jug.Litres())
 	return b.vessel(Vessel{ID: id, Title: title, Kind: Catch, Capacity: holds, Working: holds, Body: -1})
 }
 
@@ -161,12 +161,12 @@ func (b *builder) addSource() {
 	case f.Plumbed:
 		b.vessel(Vessel{ID: "bucket", Title: "bucket", Kind: Source, Capacity: bucketHolds, Working: bucketHolds, Body: -1})
 	case f.Tank > 0 && f.Pump != machine.NoPump:
-		b.vessel(Vessel{ID: "tank", Title: "tank", Kind: Source, Capacity: f.Tank.Litres(), Working: f.Tank.Litres(),
-			Body: -1})
+		b.vessel(Vessel{ID: "tank", Title: "tank", Kind: Source, Capacity: float64(f.Tank.Litres()),
+			Working: float64(f.Tank.Litres()), Body: -1})
 	default:
 		b.vessel(Vessel{ID: "jug", Title: "mixing jug", Kind: Source, Capacity: 5, Working: 5, Body: -1})
 	}
-	tray := f.Tray.Litres()
+	tray := float64(f.Tray.Litres())
 	if tray == 0 {
 		tray = wasteHolds
 	}
@@ -182,9 +182,9 @@ const (
 // steamWatts is the heater of the steam boiler.
 func steamWatts(f machine.Facts) float64 {
 	if f.HasTube() {
-		return f.Heater
+		return float64(f.Heater)
 	}
-	return f.SteamHeater
+	return float64(f.SteamHeater)
 }
 
 func (b *builder) addSteam(set, scale float64) {
@@ -197,10 +197,10 @@ func (b *builder) addSteam(set, scale float64) {
 	if f.HasTube() || tau == 0 {
 		tau = f.Cooling
 	}
-	litres := f.SteamBoiler.Litres()
+	litres := float64(f.SteamBoiler.Litres())
 	at := b.vessel(Vessel{
-		ID: "steam", Title: "steam boiler", Kind: Steam, Capacity: litres, Working: f.SteamFill().Litres(),
-		Heel: f.Heel, Covered: f.SteamCovered().Litres(), Watts: watts, Set: set, Heater: f.SteamBy,
+		ID: "steam", Title: "steam boiler", Kind: Steam, Capacity: litres, Working: float64(f.SteamFill().Litres()),
+		Heel: f.Heel, Covered: float64(f.SteamCovered().Litres()), Watts: watts, Set: set, Heater: f.SteamBy,
 		Metal: metalSteam * litres, Tau: tau.Seconds(), Body: 0, Probe: f.Pump != machine.NoPump,
 		Area: watts / wattsASqm, Scale: scale,
 	})
@@ -213,11 +213,11 @@ func (b *builder) addSteam(set, scale float64) {
 func (b *builder) addGroup(g int, scale float64) {
 	f := b.f
 	part := machine.Brew(g)
-	litres := f.BrewBoiler.Litres()
+	litres := float64(f.BrewBoiler.Litres())
 	v := Vessel{
-		ID: part.String(), Title: f.PartTitle(part), Kind: Brew, Capacity: litres, Working: f.BrewFill().Litres(),
-		Covered: f.BrewCovered().Litres(), Watts: f.Heater, Set: float64(f.BrewTemp), Heater: f.BrewHeater,
-		Metal: metalBrew * litres, Tau: f.Cooling.Seconds(), Body: g, Area: f.Heater / wattsASqm, Scale: scale,
+		ID: part.String(), Title: f.PartTitle(part), Kind: Brew, Capacity: litres, Working: float64(f.BrewFill().Litres()),
+		Covered: float64(f.BrewCovered().Litres()), Watts: float64(f.Heater), Set: float64(f.BrewTemp), Heater: f.BrewHeater,
+		Metal: metalBrew * litres, Tau: f.Cooling.Seconds(), Body: g, Area: float64(f.Heater) / wattsASqm, Scale: scale,
 	}
 	switch {
 	case f.HasTube():
@@ -235,9 +235,9 @@ func (b *builder) addGroup(g int, scale float64) {
 		v.Heel = f.Heel
 	}
 	at := b.vessel(v)
+	stays := max(0.01, float64(f.Stays.Litres()))
 	head := b.vessel(Vessel{ID: machine.Group(g).String(), Title: f.PartTitle(machine.Group(g)), Kind: Head,
-		Capacity: math.Max(0.01, f.Stays.Litres()) + f.Vents.Litres(), Working: math.Max(0.01, f.Stays.Litres()),
-		Body: v.Body})
+		Capacity: stays + float64(f.Vents.Litres()), Working: stays, Body: v.Body})
 	b.open(Opening{
 		ID: machine.Group(g).String(), Title: "group", Kind: Group, Of: at, Lever: f.Valve == machine.Cam ||
 			f.Layout == machine.LeverManual,

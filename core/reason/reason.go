@@ -1,7 +1,7 @@
 // Package reason is how a number or a judgement carries its own grounds: the
 // formula, the inputs, where each comes from, and what would change it.
 //
-// It computes nothing. The packages that decide fill it in; a screen only
+// Of the trade it knows nothing: the packages that decide fill it in; a screen only
 // shows it, so no sentence of the rules is written twice.
 package reason
 

@@ -11,6 +11,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/units"
 )
 
 // Acid is the hazard of one circuit as a run knows it, and what was read of it.
@@ -22,13 +23,14 @@ type Acid struct {
 	Strips []descale.Strip // of the rinse water
 	Tally  descale.Tally   // of the spent solution
 
-	holds, start, share float64 // of the rinse: litres it holds, share at its start, now
-	flushed             float64 // litres of clean water through it
-	refills             int     // since the rinse began
-	emptied             int     // how often it had been let out then
-	drained             bool
-	spent               float64 // share when it had last soaked
-	rows                map[string]*row
+	holds        units.Litres
+	start, share float64 // of the rinse: share at its start, now
+	flushed      float64 // litres of clean water through it
+	refills      int     // since the rinse began
+	emptied      int     // how often it had been let out then
+	drained      bool
+	spent        float64 // share when it had last soaked
+	rows         map[string]*row
 }
 
 // row is how the readings at one outlet stand.
@@ -66,14 +68,14 @@ func (a Acid) Left() reason.Worked {
 		return w.Exact()
 	}
 	w.Formula = "start × exp(−flushed ÷ holds)"
-	through := a.holds * math.Log(a.start/math.Max(1e-300, a.share))
+	through := float64(a.holds) * math.Log(a.start/math.Max(1e-300, a.share))
 	if a.share == a.start {
 		through = 0
 	}
 	w.Inputs = append(w.Inputs,
 		reason.Input{Symbol: "flushed", Label: "clean water through it so far", Value: through, Unit: "L",
 			Source: reason.Log},
-		reason.Input{Symbol: "holds", Label: "it holds", Value: a.holds, Unit: "L", Source: reason.Ours})
+		reason.Input{Symbol: "holds", Label: "it holds", Value: float64(a.holds), Unit: "L", Source: reason.Ours})
 	return w.Exact()
 }
 
@@ -99,10 +101,10 @@ const mostFrames = 24
 
 // Booked is what was really done.
 type Booked struct {
-	Mixed   float64 // of the product, in its unit
-	Pushed  float64 // litres of solution that went in or through
-	Soaks   int     // soaks, or sips, that acid stood for
-	LeftOut int     // soaks, or sips, of the plan that were left out
+	Mixed   float64      // of the product, in its unit
+	Pushed  units.Litres // of solution that went in or through
+	Soaks   int          // soaks, or sips, that acid stood for
+	LeftOut int          // soaks, or sips, of the plan that were left out
 }
 
 // In says whether acid is in any circuit.
@@ -201,7 +203,7 @@ func (f *fold) watch() {
 	}
 	f.acid.booked.Pushed = 0
 	for i := range f.model.V {
-		f.acid.booked.Pushed += f.model.V[i].Solution
+		f.acid.booked.Pushed += units.Litres(f.model.V[i].Solution)
 	}
 }
 

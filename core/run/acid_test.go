@@ -17,6 +17,7 @@ import (
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/task"
+	"freshanvil/core/units"
 )
 
 // steel is a machine whose boiler somebody has named: two soaks fit.
@@ -170,7 +171,7 @@ func TestWhatWasDoneIsBooked(t *testing.T) {
 	h.with(Press{Kind: Measured, Strip: &descale.Strip{PH: 2.5, Blue: true}})
 	s := h.until("the end", func(s State) bool { return s.Outcome != "" })
 	b := s.Descale.Booked
-	if b.Mixed != 41 || b.Soaks != 1 || b.LeftOut != d.Rounds-1 || b.Pushed <= 0.4 || b.Pushed >= d.Solution.Value {
+	if b.Mixed != 41 || b.Soaks != 1 || b.LeftOut != d.Rounds-1 || b.Pushed <= 0.4 || float64(b.Pushed) >= d.Solution.Value {
 		t.Errorf("booked %+v of %d rounds, %v L", b, d.Rounds, d.Solution.Value)
 	}
 	report := s.Report(plan)
@@ -243,7 +244,7 @@ func TestPushIsHeldAndResumed(t *testing.T) {
 	}
 	h.press(Begin)
 	s = h.until("what follows", func(s State) bool { return s.Step.ID != id })
-	if got := jug(s, "steam_tap"); got < body.Litres-1e-6 {
+	if got := jug(s, "steam_tap"); got < float64(body.Litres)-1e-6 {
 		t.Errorf("%.4f L through, want %.4f at least", got, body.Litres)
 	}
 }
@@ -475,7 +476,7 @@ func (h *hand) fumble(r *rand.Rand, s State) {
 	case k == 5 && len(choose.Ways) > 0:
 		h.with(Press{Kind: Heard, Answer: choose.Ways[r.IntN(len(choose.Ways))].Answer})
 	case k == 6:
-		h.with(Press{Kind: Measured, Strip: &descale.Strip{PH: 3 + 5*r.Float64(), Taste: descale.TasteGone}})
+		h.with(Press{Kind: Measured, Strip: &descale.Strip{PH: units.PH(3 + 5*r.Float64()), Taste: descale.TasteGone}})
 	case k == 7:
 		h.press([]PressKind{Done, Begin, Again, Turn, Back, NothingCame, Opened}[r.IntN(7)])
 	default:

@@ -1,6 +1,8 @@
 package run
 
-import "freshanvil/core/job"
+import (
+	"freshanvil/core/job"
+)
 
 // act is done by hand, and a press says so.
 type act struct {

@@ -2,7 +2,6 @@ package run
 
 import (
 	"fmt"
-	"math"
 	"strings"
 	"time"
 
@@ -10,6 +9,7 @@ import (
 	"freshanvil/core/job"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/units"
 )
 
 // measure asks what a strip or a meter reads.
@@ -78,7 +78,7 @@ func (m *measure) takeSpent(s descale.Strip) {
 	if a == nil {
 		return
 	}
-	strength := math.Max(0.1, plan.Strength*a.spent)
+	strength := max(0.1, plan.Strength*units.Strength(a.spent))
 	a.Tally.Add(plan.Acid, strength, s, a.holds, plan.FeedAlk)
 	f.state.Finding = nil
 	switch {

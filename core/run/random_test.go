@@ -104,12 +104,12 @@ func wanted(r *rand.Rand, a machine.Answers) (job.Sitting, error) {
 	if r.IntN(4) == 0 {
 		strength = 10 + 30*r.Float64()
 	}
-	card, err := descale.MixFor(product, strength, f, descale.Circuits(f, brew, steam))
+	card, err := descale.MixFor(product, units.Strength(strength), f, descale.Circuits(f, brew, steam))
 	if err != nil {
 		return job.Sitting{}, err
 	}
-	in := job.Sitting{Card: card, Setting: treat.Usual(a.Treatment), FeedAlk: 20 + 280*r.Float64(),
-		FeedPH: 6.5 + 1.7*r.Float64(), Share: 0.3 + r.Float64(), Known: known, Now: start}
+	in := job.Sitting{Card: card, Setting: treat.Usual(a.Treatment), FeedAlk: units.Alkalinity(20 + 280*r.Float64()),
+		FeedPH: units.PH(6.5 + 1.7*r.Float64()), Share: 0.3 + r.Float64(), Known: known, Now: start}
 	in.Renew, in.Dirty = r.IntN(6) == 0 && job.RenewsBeside(in.Setting), r.IntN(6) == 0
 	if fits := descale.ProgramsFor(f); r.IntN(3) == 0 && len(fits) > 0 {
 		in.Program = fits[r.IntN(len(fits))].ID

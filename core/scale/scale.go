@@ -15,61 +15,66 @@ import (
 
 // Surface is what scale grows on.
 type Surface struct {
-	Area    float64 // cm²
-	Limit   float64 // mm at which it is due
-	Heated  bool    // by an element: it overheats
-	Density float64 // of heat, W/cm²
+	Area    units.Area
+	Limit   units.Length // at which it is due
+	Heated  bool         // by an element: it overheats
+	Density float64      // of heat, W/cm²
 }
 
 // Choices of ours, and one published density.
 const (
-	Porous       = 2.0   // g/cm³, scale as it grows (model); dense calcite is 2.71 (published)
-	Dense        = 2.71  // g/cm³
-	elementLimit = 0.2   // mm
-	tubeLimit    = 0.3   // mm, as lost flow
-	tubeArea     = 125.0 // cm², the brew tube of a heat exchanger
-	wattDensity  = 8.0   // W/cm² of an element
-	Conducts     = 1.0   // W/(m K), of scale
+	Porous      = 2.0  // g/cm³, scale as it grows (model); dense calcite is 2.71 (published)
+	Dense       = 2.71 // g/cm³
+	wattDensity = 8.0  // W/cm² of an element
+	Conducts    = 1.0  // W/(m K), of scale
 	// what it may conduct
 	ConductsLeast, ConductsMost = 0.7, 2.5
 	// MostDays is the calendar's cap: never later than a year.
 	MostDays = 365.0
+
+	elementLimit units.Length = 0.2
+	tubeLimit    units.Length = 0.3   // as lost flow
+	tubeArea     units.Area   = 125.0 // the brew tube of a heat exchanger
 )
 
-// Element is the surface of an element or a thermoblock of so many watts.
-func Element(watts float64) (Surface, error) {
-	if !(watts >= 100 && watts <= 20000) {
-		return Surface{}, &units.OutOfRange{Field: "heater_w", Value: fmt.Sprint(watts), Allowed: "100 to 20000 W"}
+// Element is the surface of an element or a thermoblock, of 100 to 20000 W; else *units.OutOfRange.
+func Element(heater units.Power) (Surface, error) {
+	if !(heater >= 100 && heater <= 20000) {
+		return Surface{}, &units.OutOfRange{Field: "heater_w", Value: fmt.Sprint(float64(heater)), Allowed: "100 to 20000 W"}
 	}
-	return Surface{Area: watts / wattDensity, Limit: elementLimit, Heated: true, Density: wattDensity}, nil
+	return Surface{Area: units.Area(heater / wattDensity), Limit: elementLimit, Heated: true, Density: wattDensity}, nil
 }
 
 // Tube is the brew tube of a heat exchanger: it has no element and is due as
 // lost flow.
 func Tube() Surface { return Surface{Area: tubeArea, Limit: tubeLimit} }
 
-// Thickness is the scale of a mass in grams, in mm.
-func (s Surface) Thickness(grams float64) float64 { return grams / (Porous * s.Area) * 10 }
+// Thickness is how thick a mass of scale lies.
+func (s Surface) Thickness(of units.Mass) units.Length {
+	return units.Length(float64(of) / (Porous * float64(s.Area)) * 10)
+}
 
-// Holds is the mass in grams at which the surface is due.
-func (s Surface) Holds() float64 { return s.Limit / 10 * Porous * s.Area }
+// Holds is the mass of scale at which the surface is due.
+func (s Surface) Holds() units.Mass {
+	return units.Mass(float64(s.Limit) / 10 * Porous * float64(s.Area))
+}
 
-// Hotter is by how many kelvin an element runs hotter under so many mm of
-// scale: q t ÷ k, with the range of k. A tube does not overheat.
-func (s Surface) Hotter(mm float64) units.Reading {
+// Hotter is by how many kelvin an element runs hotter under scale of a
+// thickness: q t ÷ k, with the range of k. A tube does not overheat.
+func (s Surface) Hotter(under units.Length) units.Reading {
 	if !s.Heated {
 		return units.Reading{}
 	}
 	flux := s.Density * 1e4
-	by := func(k float64) float64 { return flux * mm / 1000 / k }
+	by := func(k float64) float64 { return flux * float64(under) / 1000 / k }
 	return units.Reading{Low: by(ConductsMost), Likely: by(Conducts), High: by(ConductsLeast), Known: true}
 }
 
 // Brew is the scale a brew circuit gets, in mg a day: what precipitates of a
 // litre at brew temperature (mg/L, of either sign) × litres a day × the share
 // that is deposited. A water that dissolves scale is taken to give none.
-func Brew(precipitates units.Reading, litres, share float64) units.Reading {
-	by := func(v float64) float64 { return math.Max(0, v) * litres * share }
+func Brew(precipitates units.Reading, aDay units.Litres, share float64) units.Reading {
+	by := func(v float64) float64 { return math.Max(0, v) * float64(aDay) * share }
 	return units.Reading{
 		Low:    by(precipitates.Low),
 		Likely: by(precipitates.Likely),
@@ -82,8 +87,8 @@ func Brew(precipitates units.Reading, litres, share float64) units.Reading {
 // litres made up and B drawn off, m the smaller of calcium and alkalinity of the
 // feed and r what stays dissolved, both mg/L CaCO3. With nothing drawn off all
 // of m falls out: what stays dissolved concentrates and falls out later.
-func Steam(feed, left units.Reading, makeUp, drawnOff, share float64) units.Reading {
-	by := func(m, r float64) float64 { return math.Max(0, makeUp*m-drawnOff*r) * share }
+func Steam(feed, left units.Reading, makeUp, drawnOff units.Litres, share float64) units.Reading {
+	by := func(m, r float64) float64 { return math.Max(0, float64(makeUp)*m-float64(drawnOff)*r) * share }
 	return units.Reading{
 		Low:    by(feed.Low, left.High),
 		Likely: by(feed.Likely, left.Likely),
@@ -113,9 +118,9 @@ func (s Surface) Grows(mgADay units.Reading) (Due, error) {
 		}
 	}
 	if !(s.Area > 0 && s.Limit > 0) {
-		return Due{}, &units.OutOfRange{Field: "area_cm2", Value: fmt.Sprint(s.Area), Allowed: "above 0"}
+		return Due{}, &units.OutOfRange{Field: "area_cm2", Value: fmt.Sprint(float64(s.Area)), Allowed: "above 0"}
 	}
-	days := func(rate float64) float64 { return math.Min(MostDays, s.Holds()*1000/math.Max(rate, 1e-9)) }
+	days := func(rate float64) float64 { return math.Min(MostDays, float64(s.Holds())*1000/math.Max(rate, 1e-9)) }
 	d := Due{Days: reason.Worked{
 		Name: "days from clean to the limit", Value: days(mgADay.Likely), Low: days(mgADay.High), High: days(mgADay.Low),
 		Spread: reason.Bounds,
@@ -123,9 +128,9 @@ func (s Surface) Grows(mgADay units.Reading) (Due, error) {
 		Formula: "min(cap, limit ÷ 10 × density × area × 1000 ÷ max(rate, 0.000000001))",
 		Inputs: []reason.Input{
 			{Symbol: "cap", Label: "never later than", Value: MostDays, Unit: "days", Source: reason.Ours},
-			{Symbol: "limit", Label: "thickness at which it is due", Value: s.Limit, Unit: "mm", Source: reason.Ours},
+			{Symbol: "limit", Label: "thickness at which it is due", Value: float64(s.Limit), Unit: "mm", Source: reason.Ours},
 			{Symbol: "density", Label: "of porous scale", Value: Porous, Unit: "g/cm³", Source: reason.Ours},
-			{Symbol: "area", Label: "of the surface it grows on", Value: s.Area, Unit: "cm²", Source: reason.Ours},
+			{Symbol: "area", Label: "of the surface it grows on", Value: float64(s.Area), Unit: "cm²", Source: reason.Ours},
 			reason.Input{Symbol: "rate", Label: "scale a day", Value: mgADay.Likely, Unit: "mg/day", Source: reason.Ours}.
 				Ranged(mgADay.Low, mgADay.High),
 		}, WouldChange: []string{"softer water", "fewer litres a day", "another limit"}}}

@@ -35,7 +35,7 @@ func TestPracticeIsReproduced(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for i, watts := range []float64{1000, 1200} {
+		for i, watts := range []units.Power{1000, 1200} {
 			surface, err := Element(watts)
 			if err != nil {
 				t.Fatal(err)
@@ -64,15 +64,15 @@ func TestPracticeIsReproduced(t *testing.T) {
 // 1 W/(m K) are 16 K; a tube of 125 cm² holds 7.5 g at 0.3 mm.
 func TestThicknessByHand(t *testing.T) {
 	s, _ := Element(1100)
-	if math.Abs(s.Holds()-5.5) > 1e-12 || math.Abs(s.Thickness(5.5)-0.2) > 1e-12 ||
+	if math.Abs(float64(s.Holds())-5.5) > 1e-12 || math.Abs(float64(s.Thickness(5.5))-0.2) > 1e-12 ||
 		math.Abs(s.Hotter(0.2).Likely-16) > 1e-9 {
 		t.Errorf("%v g, %v mm, %+v K", s.Holds(), s.Thickness(5.5), s.Hotter(0.2))
 	}
-	if tube := Tube(); math.Abs(tube.Holds()-7.5) > 1e-12 || tube.Hotter(0.3).Known {
+	if tube := Tube(); math.Abs(float64(tube.Holds())-7.5) > 1e-12 || tube.Hotter(0.3).Known {
 		t.Errorf("tube: %v g, %+v", tube.Holds(), tube.Hotter(0.3))
 	}
 	for _, w := range []float64{0, -1, math.NaN(), 1e9} {
-		_, err := Element(w)
+		_, err := Element(units.Power(w))
 		var bad *units.OutOfRange
 		if !errors.As(err, &bad) || bad.Field != "heater_w" {
 			t.Errorf("%v W: %v", w, err)
@@ -116,7 +116,7 @@ func TestDaysFall(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		d, err := s.Grows(Brew(hot.Precipitates, litres, 1))
+		d, err := s.Grows(Brew(hot.Precipitates, units.Litres(litres), 1))
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -23,11 +23,9 @@ type Life struct {
 
 // equivalents and masses of the regeneration
 const (
-	resinHolds = 1.0   // eq a litre of resin (our own choice for a home's)
-	saltMass   = 58.44 // g/mol, sodium chloride
-	saltWorks  = 0.5   // of the salt (our own choice)
-	equivalent = 50.04 // g of CaCO3 an equivalent
-	endless    = 1e6   // litres: shown as without end
+	resinHolds = 1.0 // eq a litre of resin (our own choice for a home's)
+	saltWorks  = 0.5 // of the salt (our own choice)
+	endless    = 1e6 // litres: shown as without end
 )
 
 // Lasts is the life behind a water at so many litres a day.
@@ -78,8 +76,8 @@ func (s Setting) Lasts(f water.Filled, litres reason.Worked) Life {
 				endless,
 				math.Min(
 					s.Resin*resinHolds,
-					s.Salt/saltMass*saltWorks,
-				)*equivalent*1000/math.Max(
+					s.Salt/units.MolarNaCl*saltWorks,
+				)*units.EquivalentCaCO3*1000/math.Max(
 					f.Hardness.Likely,
 					0.001,
 				),
@@ -98,7 +96,7 @@ func (s Setting) Lasts(f water.Filled, litres reason.Worked) Life {
 				{
 					Symbol: "mass",
 					Label:  "molar mass of salt",
-					Value:  saltMass,
+					Value:  units.MolarNaCl,
 					Unit:   "g/mol",
 					Source: handbook,
 				},
@@ -106,7 +104,7 @@ func (s Setting) Lasts(f water.Filled, litres reason.Worked) Life {
 				{
 					Symbol: "equivalent",
 					Label:  "of calcium carbonate",
-					Value:  equivalent,
+					Value:  units.EquivalentCaCO3,
 					Unit:   "g/eq",
 					Source: handbook,
 				},

@@ -27,7 +27,7 @@ func fill(t *testing.T, hardness, alkalinity float64) water.Filled {
 	return f
 }
 
-func near(a, b, off float64) bool { return math.Abs(a-b) <= off }
+func near[T ~float64](a, b, off T) bool { return math.Abs(float64(a-b)) <= float64(off) }
 
 func litres(v float64) reason.Worked { return reason.Worked{Value: v}.Exact() }
 

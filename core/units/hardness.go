@@ -42,18 +42,12 @@ var hardnessUnits = []struct {
 	mgL    float64
 }{
 	{MgPerLCaCO3, "mg/L CaCO3", 1},
-	{MmolPerL, "mmol/L", molarCaCO3},
-	{GermanDegree, "°dH", 10 * molarCaCO3 / molarCaO},
+	{MmolPerL, "mmol/L", MolarCaCO3},
+	{GermanDegree, "°dH", 10 * MolarCaCO3 / molarCaO},
 	{FrenchDegree, "°fH", 10},
-	{ClarkDegree, "°e", grainMg / 4.54609},
-	{GrainPerUSG, "gpg", grainMg / 3.785411784},
+	{ClarkDegree, "°e", grainMg / gallonUK},
+	{GrainPerUSG, "gpg", grainMg / gallonUS},
 }
-
-const (
-	molarCaCO3 = 100.0869
-	molarCaO   = 56.0774
-	grainMg    = 64.79891
-)
 
 // HardnessUnits lists the units in the order they are shown.
 func HardnessUnits() []HardnessUnit {
@@ -90,7 +84,7 @@ func NewHardness(value float64, unit HardnessUnit) (Hardness, error) {
 	if !ok {
 		return 0, &OutOfRange{Field: "unit", Value: string(unit), Allowed: "one of " + joinUnits()}
 	}
-	most := float64(MaxHardness) * molarCaCO3 / mg
+	most := float64(MaxHardness) * MolarCaCO3 / mg
 	if math.IsNaN(value) || value < 0 || value > most {
 		return 0, &OutOfRange{
 			Field:   "value",
@@ -98,7 +92,7 @@ func NewHardness(value float64, unit HardnessUnit) (Hardness, error) {
 			Allowed: fmt.Sprintf("0 to %.4g %s", most, unit.Symbol()),
 		}
 	}
-	return Hardness(value * mg / molarCaCO3), nil
+	return Hardness(value * mg / MolarCaCO3), nil
 }
 
 // In gives the hardness as a number of the unit; NaN for a unit not known.
@@ -107,7 +101,7 @@ func (h Hardness) In(unit HardnessUnit) float64 {
 	if !ok {
 		return math.NaN()
 	}
-	return float64(h) * molarCaCO3 / mg
+	return float64(h) * MolarCaCO3 / mg
 }
 
 // String prints the hardness as ParseHardness reads it.
@@ -146,7 +140,7 @@ type HardnessReading struct {
 // UnknownHardness stands in until a strip is read: 250 mg/L as CaCO3, anywhere
 // from 30 to 400 (our own engineering choice).
 func UnknownHardness() HardnessReading {
-	mg := func(v float64) Hardness { return Hardness(v / molarCaCO3) }
+	mg := func(v float64) Hardness { return Hardness(v / MolarCaCO3) }
 	return HardnessReading{Likely: mg(250), Low: mg(30), High: mg(400)}
 }
 

@@ -105,17 +105,17 @@ type (
 var (
 	temperature = measure{
 		"temperature",
-		-kelvinZero,
+		-KelvinZero,
 		1000,
 		[]unit{
 			{"°C", []string{"c", "celsius"}, 1, 0},
 			{"°F", []string{"f"}, 5.0 / 9, -160.0 / 9},
-			{"K", nil, 1, -kelvinZero},
+			{"K", nil, 1, -KelvinZero},
 		},
 	}
 	pressure = measure{
 		"pressure",
-		-1.01325,
+		-Atmosphere,
 		25,
 		[]unit{{"bar", nil, 1, 0}, {"psi", nil, 0.06894757, 0}, {"kPa", nil, 0.01, 0}, {"MPa", nil, 10, 0}},
 	}
@@ -125,15 +125,15 @@ var (
 			[]string{"mg_l_caco3", "ppm CaCO3"},
 			1,
 			0,
-		}, {"mmol/L", []string{"meq/L", "mmol_l"}, molarCaCO3 / 2, 0},
-		{"°dH", []string{"dh", "°KH", "dKH"}, 10 * molarCaCO3 / molarCaO, 0},
+		}, {"mmol/L", []string{"meq/L", "mmol_l"}, MolarCaCO3 / 2, 0},
+		{"°dH", []string{"dh", "°KH", "dKH"}, 10 * MolarCaCO3 / molarCaO, 0},
 		{
 			"°fH",
 			[]string{"fh"},
 			10,
 			0,
-		}, {"°e", []string{"clark"}, grainMg / 4.54609, 0}, {"gpg", nil, grainMg / 3.785411784, 0},
-		{"mg/L HCO3", []string{"mg_l_hco3"}, molarCaCO3 / 2 / molarHCO3, 0}}}
+		}, {"°e", []string{"clark"}, grainMg / gallonUK, 0}, {"gpg", nil, grainMg / gallonUS, 0},
+		{"mg/L HCO3", []string{"mg_l_hco3"}, MolarCaCO3 / 2 / molarHCO3, 0}}}
 	concentration = measure{
 		"concentration",
 		0,
@@ -154,11 +154,6 @@ var (
 			{"mS/m", nil, 10, 0},
 		},
 	}
-)
-
-const (
-	kelvinZero = 273.15
-	molarHCO3  = 61.0168
 )
 
 // NewTemperature takes a temperature in °C, °F or K; else *OutOfRange.

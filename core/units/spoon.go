@@ -2,18 +2,6 @@ package units
 
 import "math"
 
-// Mass is a mass in grams.
-type Mass float64
-
-// Volume is a volume in millilitres.
-type Volume float64
-
-// Litres gives the volume in litres.
-func (v Volume) Litres() float64 { return float64(v) / 1000 }
-
-// Density is a bulk density in grams a millilitre.
-type Density float64
-
 // Teaspoon is a level measuring teaspoon.
 const Teaspoon Volume = 5
 

@@ -77,7 +77,7 @@ func TestAReadingAbsorbsPresses(t *testing.T) {
 		t.Errorf("%+v, want the reading's 100 and the two drinks after it", got)
 	}
 	if got := Count(events, machine.Group(1), 2, daysAgo(30), noon); got.Shots() != 52 ||
-		math.Abs(got.Litres(f)-(52*0.131+4*0.05)) > 1e-9 {
+		math.Abs(float64(got.Litres(f))-(52*0.131+4*0.05)) > 1e-9 {
 		t.Errorf("group 1: %+v, want half the reading and its own two, and the flushes", got)
 	}
 	if got := Count(events, machine.Part{}, 2, daysAgo(20), daysAgo(10)); got.Shots() != 50 {

@@ -41,7 +41,7 @@ var noon = time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
 
 func daysAgo(d float64) time.Time { return noon.Add(-time.Duration(d * 24 * float64(time.Hour))) }
 
-func near(a, b, tolerance float64) bool { return math.Abs(a-b) <= tolerance }
+func near[T ~float64](a, b, tolerance T) bool { return math.Abs(float64(a-b)) <= float64(tolerance) }
 
 // single is a home machine with one boiler.
 func single() machine.Answers {

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"freshanvil/core/machine"
+	"freshanvil/core/units"
 )
 
 // Counts is use counted up, by kind. Water is of runs, in millilitres.
@@ -14,14 +15,15 @@ type Counts struct{ Single, Double, Milk, Flush, Water float64 }
 // Shots are the drinks of all kinds.
 func (c Counts) Shots() float64 { return c.Single + c.Double + c.Milk }
 
-// Coffee is what went into them, in grams, by the facts of a machine.
-func (c Counts) Coffee(f machine.Facts) float64 {
-	return c.Single*float64(f.Single) + (c.Double+c.Milk)*float64(f.Double)
+// Coffee is what went into them, by the facts of a machine.
+func (c Counts) Coffee(f machine.Facts) units.Mass {
+	return units.Mass(c.Single)*f.Single + units.Mass(c.Double+c.Milk)*f.Double
 }
 
 // Litres is the water that went through the groups, by the facts of a machine.
-func (c Counts) Litres(f machine.Facts) float64 {
-	return c.Shots()*f.BrewWater.Litres() + c.Flush*f.Flush.Litres() + c.Water/1000
+func (c Counts) Litres(f machine.Facts) units.Litres {
+	drinks, flushes := units.Litres(c.Shots()), units.Litres(c.Flush)
+	return drinks*f.BrewWater.Litres() + flushes*f.Flush.Litres() + units.Volume(c.Water).Litres()
 }
 
 // Plus adds other counts.

@@ -1,6 +1,10 @@
 package water
 
-import "math"
+import (
+	"math"
+
+	"freshanvil/core/units"
+)
 
 // The constants, all log10 at a temperature T in kelvin.
 //
@@ -16,7 +20,7 @@ import "math"
 const Extrapolated = 90.0
 
 const (
-	kelvin = 273.15
+	kelvin = units.KelvinZero
 	// gas constant in kcal/(mol K)
 	gas = 1.98720425e-3
 )

@@ -4,6 +4,8 @@ import (
 	"errors"
 	"fmt"
 	"math"
+
+	"freshanvil/core/units"
 )
 
 // Water is a water whose makeup is known in full, in mol/kg (taken as mol/L).
@@ -26,9 +28,6 @@ type State struct {
 
 // ErrNoEquilibrium: the makeup does not come to an equilibrium; it is no water.
 var ErrNoEquilibrium = errors.New("no equilibrium is found for this makeup")
-
-// CalciteMass is the molar mass of calcium carbonate in g/mol (CRC Handbook).
-const CalciteMass = 100.0869
 
 // unknowns of the solver: the logarithms of the basis activities, the calcite
 // that forms, and the ionic strength
@@ -480,7 +479,7 @@ func (w Water) precipitate(celsius, lower float64) (State, float64, error) {
 	if err := s.saturate(-lower * math.Ln10); err != nil {
 		return before, 0, err
 	}
-	return before, s.u[uX] * CalciteMass * 1000, nil
+	return before, s.u[uX] * units.MolarCaCO3 * 1000, nil
 }
 
 // Boiled is what is left when the carbon dioxide goes off too.
@@ -522,9 +521,9 @@ func (s *solver) boiled() Boiled {
 	x := s.u[uX]
 	return Boiled{
 		PH:         s.state().PH,
-		Formed:     x * CalciteMass * 1000,
-		Calcium:    (s.w.Calcium - x) * CalciteMass * 1000,
-		Alkalinity: (s.w.Alkalinity - 2*x) * CalciteMass / 2 * 1000,
+		Formed:     x * units.MolarCaCO3 * 1000,
+		Calcium:    (s.w.Calcium - x) * units.MolarCaCO3 * 1000,
+		Alkalinity: (s.w.Alkalinity - 2*x) * units.MolarCaCO3 / 2 * 1000,
 	}
 }
 
@@ -570,7 +569,7 @@ func (f *family) lowered(w Water, by float64) (float64, error) {
 	s := f.full
 	s.shift = -by * math.Ln10
 	if s.solve() == nil {
-		return s.u[uX] * CalciteMass * 1000, nil
+		return s.u[uX] * units.MolarCaCO3 * 1000, nil
 	}
 	_, more, err := w.precipitate(f.celsius, by)
 	return more, err
@@ -580,5 +579,5 @@ func (f *family) lowered(w Water, by float64) (float64, error) {
 // forms when steamed, and what then stays dissolved.
 func figures(warm, full, boils *solver) [5]float64 {
 	s, b := warm.state(), boils.boiled()
-	return [5]float64{s.PH, s.SI, full.u[uX] * CalciteMass * 1000, b.Formed, math.Min(b.Calcium, b.Alkalinity)}
+	return [5]float64{s.PH, s.SI, full.u[uX] * units.MolarCaCO3 * 1000, b.Formed, math.Min(b.Calcium, b.Alkalinity)}
 }

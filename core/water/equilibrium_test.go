@@ -6,6 +6,8 @@ import (
 	"os"
 	"strconv"
 	"testing"
+
+	"freshanvil/core/units"
 )
 
 // table reads a file of testdata by its columns. The tables were made with
@@ -57,7 +59,7 @@ func reference(t testing.TB) map[string]Water {
 				"cl_mg_l",
 			) / 35.453,
 			Sulfate:    v("so4_mg_l") / 96.0626,
-			Alkalinity: v("alkalinity_mg_l_caco3") / (CalciteMass / 2),
+			Alkalinity: v("alkalinity_mg_l_caco3") / (units.MolarCaCO3 / 2),
 		}
 		w, err := w.WithPH(num(t, r["ph_25c"]), 25)
 		if err != nil {

@@ -31,8 +31,8 @@ const (
 	massCl  = 35.453
 	massSO4 = 96.0626
 	// CalciumAs and MagnesiumAs turn mg/L of the ion into mg/L as CaCO3.
-	CalciumAs   = CalciteMass / massCa
-	MagnesiumAs = CalciteMass / massMg
+	CalciumAs   = units.MolarCaCO3 / massCa
+	MagnesiumAs = units.MolarCaCO3 / massMg
 )
 
 // What waters are usually like, likely and range (our own engineering choices).
@@ -318,19 +318,19 @@ func (m makeup) alk() float64 {
 
 // charges are the sums in milliequivalents a litre.
 func (m makeup) charges() (cations, anions float64) {
-	return 2*m.hardness/CalciteMass + m.sodium/massNa + m.potassium/massK,
-		2*m.alk()/CalciteMass + m.chloride/massCl + 2*m.sulfate/massSO4
+	return 2*m.hardness/units.MolarCaCO3 + m.sodium/massNa + m.potassium/massK,
+		2*m.alk()/units.MolarCaCO3 + m.chloride/massCl + 2*m.sulfate/massSO4
 }
 
 func (m makeup) check(s Sample) error {
 	cations, anions := m.charges()
-	if s.Sodium.Known && s.Alkalinity.Known && 2*s.Alkalinity.Low/CalciteMass > (1+Imbalance)*cations+0.1 {
+	if s.Sodium.Known && s.Alkalinity.Known && 2*s.Alkalinity.Low/units.MolarCaCO3 > (1+Imbalance)*cations+0.1 {
 		return &units.OutOfRange{
 			Field: "alkalinity_mg_l_caco3",
 			Value: s.Alkalinity.String(),
 			Allowed: fmt.Sprintf(
 				"at most about %.0f: more than the calcium, magnesium, sodium and potassium can carry",
-				cations*CalciteMass/2,
+				cations*units.MolarCaCO3/2,
 			),
 		}
 	}
@@ -350,8 +350,8 @@ func (m makeup) check(s Sample) error {
 // water turns plain numbers into a water with its carbon.
 func (m makeup) water() (Water, error) {
 	w := Water{
-		Calcium: m.calcium * m.hardness / CalciteMass / 1000, Magnesium: (1 - m.calcium) * m.hardness / CalciteMass / 1000,
-		Alkalinity: 2 * m.alk() / CalciteMass / 1000,
+		Calcium: m.calcium * m.hardness / units.MolarCaCO3 / 1000, Magnesium: (1 - m.calcium) * m.hardness / units.MolarCaCO3 / 1000,
+		Alkalinity: 2 * m.alk() / units.MolarCaCO3 / 1000,
 	}
 	if m.ions {
 		w.Sodium, w.Potassium, w.Chloride, w.Sulfate = m.sodium/massNa/1000, m.potassium/massK/1000, m.chloride/massCl/1000,

@@ -167,7 +167,7 @@ func TestBalancesAndDirections(t *testing.T) {
 			t.Fatal(err)
 		}
 		after := w
-		mol := ccpp / CalciteMass / 1000
+		mol := ccpp / units.MolarCaCO3 / 1000
 		after.Calcium, after.Carbon, after.Alkalinity = w.Calcium-mol, w.Carbon-mol, w.Alkalinity-2*mol
 		if s, err := after.Warm(temp); err != nil || !about(s.SI, 0, 2e-4) {
 			t.Fatalf("%+v at %.0f °C: index %v after %v mg/L have formed, %v", x, temp, s.SI, ccpp, err)
@@ -176,8 +176,8 @@ func TestBalancesAndDirections(t *testing.T) {
 			t.Fatalf("index %v, CCPP %v", before.SI, ccpp)
 		}
 		b, err := w.Degas(SteamTemp, OpenAir)
-		if err != nil || !about(b.Formed+b.Calcium, w.Calcium*CalciteMass*1000, 1e-6) {
-			t.Fatalf("degassed: %v formed and %v left of %v, %v", b.Formed, b.Calcium, w.Calcium*CalciteMass*1000, err)
+		if err != nil || !about(b.Formed+b.Calcium, w.Calcium*units.MolarCaCO3*1000, 1e-6) {
+			t.Fatalf("degassed: %v formed and %v left of %v, %v", b.Formed, b.Calcium, w.Calcium*units.MolarCaCO3*1000, err)
 		}
 		index := func(x Sample, temp float64) float64 {
 			f, err := x.Fill()

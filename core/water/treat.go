@@ -72,8 +72,8 @@ func (w Water) weaker(by float64) Water {
 const leastStrength = 1e-5 // mol/kg
 
 // Hard is the hardness of a water in mg/L as CaCO3; Alk its alkalinity.
-func (w Water) Hard() float64 { return (w.Calcium + w.Magnesium) * CalciteMass * 1000 }
-func (w Water) Alk() float64  { return w.Alkalinity * CalciteMass * 500 }
+func (w Water) Hard() float64 { return (w.Calcium + w.Magnesium) * units.MolarCaCO3 * 1000 }
+func (w Water) Alk() float64  { return w.Alkalinity * units.MolarCaCO3 * 500 }
 
 // Through is a sample behind something that changes its water: what is not sharp
 // goes through it as well.
@@ -85,7 +85,7 @@ func (f Filled) Through(change func(Water) Water) Filled {
 		f.around[i] = change(w)
 	}
 	f.Hardness, f.Alkalinity = f.Range(Water.Hard), f.Range(Water.Alk)
-	f.Calcium = f.Range(func(w Water) float64 { return w.Calcium * CalciteMass * 1000 })
+	f.Calcium = f.Range(func(w Water) float64 { return w.Calcium * units.MolarCaCO3 * 1000 })
 	var first solver
 	_ = first.warm(&f.Water, 25) // where it fails, so does the next, and says NaN
 	f.PH = f.Range(func(w Water) float64 {

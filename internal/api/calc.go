@@ -160,7 +160,7 @@ func (s *Server) CalcWater(_ context.Context, r CalcWaterRequestObject) (CalcWat
 	if r.Body.TempsC != nil {
 		temps = *r.Body.TempsC
 	}
-	mmol := func(v float64) units.Hardness { return units.Hardness(v / water.CalciteMass) }
+	mmol := func(v float64) units.Hardness { return units.Hardness(v / units.MolarCaCO3) }
 	usgs, wrmg := water.Classes(
 		units.HardnessReading{Likely: mmol(f.Hardness.Likely), Low: mmol(f.Hardness.Low), High: mmol(f.Hardness.High)},
 	)
@@ -246,22 +246,23 @@ func (s *Server) CalcBoiler(_ context.Context, r CalcBoilerRequestObject) (CalcB
 		out.GaugeOfBar = &bar
 	}
 	if b.BoilerL != nil {
-		draw, n, err := boiler.Draws(*b.BoilerL, orElse(b.Share, 0.95))
+		draw, n, err := boiler.Draws(units.Litres(*b.BoilerL), orElse(b.Share, 0.95))
 		if err != nil {
 			return nil, err
 		}
-		renewed := boiler.Turnover(*b.BoilerL, draw, n)
-		out.DrawL, out.Draws, out.Renewed = &draw, &n, &renewed
+		renewed := boiler.Turnover(units.Litres(*b.BoilerL), draw, n)
+		out.DrawL, out.Draws, out.Renewed = ptr(float64(draw)), &n, &renewed
 	}
 	if b.SteamLDay != nil && b.Cycles != nil {
-		v, err := boiler.DrawOff(*b.SteamLDay, *b.Cycles)
+		v, err := boiler.DrawOff(units.Litres(*b.SteamLDay), *b.Cycles)
 		if err != nil {
 			return nil, err
 		}
-		out.DrawOffLDay = &v
+		out.DrawOffLDay = ptr(float64(v))
 	}
 	if b.SteamLDay != nil && b.BoilerL != nil {
-		c, err := boiler.Concentration(*b.BoilerL, *b.SteamLDay, orElse(b.DrawnOffLDay, 0), orElse(b.Days, 7))
+		c, err := boiler.Concentration(units.Litres(*b.BoilerL), units.Litres(*b.SteamLDay),
+			units.Litres(orElse(b.DrawnOffLDay, 0)), orElse(b.Days, 7))
 		if err != nil {
 			return nil, err
 		}
@@ -280,7 +281,7 @@ func (s *Server) CalcScale(_ context.Context, r CalcScaleRequestObject) (CalcSca
 	surface := scale.Tube()
 	if b.Surface == "element" {
 		var err error
-		if surface, err = scale.Element(orElse(b.HeaterW, math.NaN())); err != nil {
+		if surface, err = scale.Element(units.Power(orElse(b.HeaterW, math.NaN()))); err != nil {
 			return nil, err
 		}
 	}
@@ -292,7 +293,7 @@ func (s *Server) CalcScale(_ context.Context, r CalcScaleRequestObject) (CalcSca
 		if err != nil {
 			return nil, err
 		}
-		rate = scale.Brew(ccpp, b.LitresADay, share)
+		rate = scale.Brew(ccpp, units.Litres(b.LitresADay), share)
 	case b.FeedMgLCaco3 != nil && b.LeftMgLCaco3 != nil && b.CcppMgL == nil:
 		feed, err := readingIn("feed_mg_l_caco3", b.FeedMgLCaco3)
 		if err != nil {
@@ -302,7 +303,7 @@ func (s *Server) CalcScale(_ context.Context, r CalcScaleRequestObject) (CalcSca
 		if err != nil {
 			return nil, err
 		}
-		rate = scale.Steam(feed, left, b.LitresADay, orElse(b.DrawnOffLDay, 0), share)
+		rate = scale.Steam(feed, left, units.Litres(b.LitresADay), units.Litres(orElse(b.DrawnOffLDay, 0)), share)
 	default:
 		return nil, &units.OutOfRange{
 			Field:   "ccpp_mg_l",
@@ -319,8 +320,8 @@ func (s *Server) CalcScale(_ context.Context, r CalcScaleRequestObject) (CalcSca
 		Days:    d.Days,
 		Inspect: d.Inspect,
 		Because: d.Because,
-		LimitMm: surface.Limit,
-		HoldsG:  surface.Holds(),
+		LimitMm: float64(surface.Limit),
+		HoldsG:  float64(surface.Holds()),
 	}
 	if hot := surface.Hotter(surface.Limit); hot.Known {
 		shown := readingOut(hot)

@@ -53,20 +53,20 @@ func cardOut(c descale.Card) DescaleCard {
 	out := DescaleCard{
 		Product:    c.Product,
 		Acid:       DescaleCardAcid(c.Product.Main()),
-		StrengthGL: c.Strength,
+		StrengthGL: float64(c.Strength),
 		Solution:   c.Solution,
 		Mixed:      c.Mixed,
 		Measure:    c.Measure,
 		ALitre:     c.ALitre,
 		FreshPh:    c.Fresh,
-		SlowGL:     c.Limits.Slow,
+		SlowGL:     float64(c.Limits.Slow),
 		Findings:   append([]Finding{}, c.Findings...),
 		Because:    c.Because,
 		Cautions:   descale.Cautions(),
 		Needs:      []DescaleNeed{},
 	}
-	if !math.IsInf(c.Limits.Cloudy, 1) {
-		out.CloudyGL = &c.Limits.Cloudy
+	if !math.IsInf(float64(c.Limits.Cloudy), 1) {
+		out.CloudyGL = ptr(float64(c.Limits.Cloudy))
 	}
 	if c.Ounces.Name != "" {
 		out.Ounces = &c.Ounces
@@ -80,7 +80,7 @@ func cardOut(c descale.Card) DescaleCard {
 			DescaleNeed{
 				Title:    n.Title,
 				Count:    n.Count,
-				Litre:    n.Litre,
+				Litre:    float64(n.Litre),
 				Heel:     n.Heel,
 				Scale:    n.Scale,
 				Fill:     n.Fill,
@@ -125,7 +125,7 @@ func (s *Server) CalcDescale(_ context.Context, r CalcDescaleRequestObject) (Cal
 	case b.Layout != nil && b.Circuits == nil:
 		c, err = layoutCard(p, *b)
 	case b.Circuits != nil && b.Layout == nil:
-		c, err = descale.Mix(p, orElse(b.StrengthGL, 0), circuitsIn(*b.Circuits), materialsIn(*b)...)
+		c, err = descale.Mix(p, units.Strength(orElse(b.StrengthGL, 0)), circuitsIn(*b.Circuits), materialsIn(*b)...)
 	default:
 		err = &units.OutOfRange{Field: "circuits", Value: "neither or both", Allowed: "circuits, or a layout"}
 	}
@@ -149,14 +149,14 @@ func layoutCard(p descale.Product, b CalcDescale) (descale.Card, error) {
 		return descale.Card{}, err
 	}
 	list := descale.Circuits(f, units.Sharp(orElse(b.BrewG, 0)), units.Sharp(orElse(b.SteamG, 0)))
-	return descale.MixFor(p, orElse(b.StrengthGL, 0), f, list, touched...)
+	return descale.MixFor(p, units.Strength(orElse(b.StrengthGL, 0)), f, list, touched...)
 }
 
 func circuitsIn(given []DescaleCircuit) (list []descale.Circuit) {
 	for _, c := range given {
 		grams := orElse(c.Grams, 0)
-		list = append(list, descale.Circuit{Title: c.Title, Count: c.Count, Litre: c.Litre, Heel: orElse(c.Heel, 0),
-			Grams: grams, High: orElse(c.High, grams)})
+		list = append(list, descale.Circuit{Title: c.Title, Count: c.Count, Litre: units.Litres(c.Litre), Heel: orElse(c.Heel, 0),
+			Grams: units.Mass(grams), High: units.Mass(orElse(c.High, grams))})
 	}
 	return list
 }
@@ -173,14 +173,14 @@ func materialsIn(b CalcDescale) (list []descale.Material) {
 // CalcAcid is an acid and what it has taken up.
 func (s *Server) CalcAcid(_ context.Context, r CalcAcidRequestObject) (CalcAcidResponseObject, error) {
 	b := r.Body
-	id := descale.AcidID(b.Acid)
-	var caco3 float64
+	id, acid := descale.AcidID(b.Acid), units.Strength(b.AcidGL)
+	var caco3 units.Strength
 	switch {
 	case b.Caco3DissolvedGL != nil && b.Ph == nil:
-		caco3 = *b.Caco3DissolvedGL
+		caco3 = units.Strength(*b.Caco3DissolvedGL)
 	case b.Ph != nil && b.Caco3DissolvedGL == nil:
 		var err error
-		if caco3, err = descale.TakenUp(id, b.AcidGL, *b.Ph); err != nil {
+		if caco3, err = descale.TakenUp(id, acid, units.PH(*b.Ph)); err != nil {
 			return nil, err
 		}
 	default:
@@ -190,27 +190,28 @@ func (s *Server) CalcAcid(_ context.Context, r CalcAcidRequestObject) (CalcAcidR
 			Allowed: "caco3_dissolved_g_l or ph, one of them",
 		}
 	}
-	now, err := descale.Dissolve(id, b.AcidGL, caco3)
+	now, err := descale.Dissolve(id, acid, caco3)
 	if err != nil {
 		return nil, err
 	}
-	fresh, err := descale.Dissolve(id, b.AcidGL, 0)
+	fresh, err := descale.Dissolve(id, acid, 0)
 	if err != nil {
 		return nil, err
 	}
-	limits, err := descale.LimitsOf(id, b.AcidGL)
+	limits, err := descale.LimitsOf(id, acid)
 	if err != nil {
 		return nil, err
 	}
-	out := AcidAnswers{Caco3DissolvedGL: caco3, Ph: now.PH, FreshPh: fresh.PH, SlowGL: limits.Slow}
+	out := AcidAnswers{Caco3DissolvedGL: float64(caco3), Ph: float64(now.PH), FreshPh: float64(fresh.PH),
+		SlowGL: float64(limits.Slow)}
 	if b.Ph != nil {
 		out.Ph = *b.Ph
 	}
 	if !math.IsInf(now.Cloudy, -1) {
 		out.SiCalciumCitrate = &now.Cloudy
 	}
-	if !math.IsInf(limits.Cloudy, 1) {
-		out.CloudyGL = &limits.Cloudy
+	if !math.IsInf(float64(limits.Cloudy), 1) {
+		out.CloudyGL = ptr(float64(limits.Cloudy))
 	}
 	return CalcAcid200JSONResponse(out), nil
 }
@@ -219,7 +220,7 @@ func (s *Server) CalcAcid(_ context.Context, r CalcAcidRequestObject) (CalcAcidR
 func (s *Server) CalcRinse(_ context.Context, r CalcRinseRequestObject) (CalcRinseResponseObject, error) {
 	b := r.Body
 	heel := orElse(b.Heel, 0)
-	rinse, err := descale.RinseOf(b.Litre, heel)
+	rinse, err := descale.RinseOf(units.Litres(b.Litre), heel)
 	if err != nil {
 		return nil, err
 	}
@@ -236,15 +237,15 @@ func (s *Server) CalcRinse(_ context.Context, r CalcRinseRequestObject) (CalcRin
 	}
 	out := RinseAnswers{
 		Rinse: rinseOut(rinse),
-		Left:  descale.Left(b.Litre, heel, refills, orElse(b.FlushedL, 0)),
+		Left:  descale.Left(units.Litres(b.Litre), heel, refills, units.Litres(orElse(b.FlushedL, 0))),
 		Limit: descale.Clean,
 	}
 	if b.FeedPh != nil && b.StripPh != nil {
-		again, flush, more := descale.More(b.Litre, heel, *b.FeedPh, *b.StripPh)
+		again, flush, more := descale.More(units.Litres(b.Litre), heel, units.PH(*b.FeedPh), units.PH(*b.StripPh))
 		matches := !again
 		out.Matches = &matches
 		if again {
-			out.MoreFlushL = &flush
+			out.MoreFlushL = ptr(float64(flush))
 			if more > 0 {
 				out.MoreRefills = &more
 			}
@@ -256,12 +257,12 @@ func (s *Server) CalcRinse(_ context.Context, r CalcRinseRequestObject) (CalcRin
 // CalcCooling is when a boiler is cool enough.
 func (s *Server) CalcCooling(_ context.Context, r CalcCoolingRequestObject) (CalcCoolingResponseObject, error) {
 	b := r.Body
-	c := descale.Cooling{From: b.FromC, Air: orElse(b.AirC, 22)}
+	c := descale.Cooling{From: units.Temperature(b.FromC), Air: units.Temperature(orElse(b.AirC, 22))}
 	switch {
 	case b.TauH != nil:
 		c.Tau = time.Duration(*b.TauH * float64(time.Hour))
 	case b.Litre != nil && *b.Litre > 0 && *b.Litre <= 100:
-		c.Tau = machine.UsualTau(*b.Litre)
+		c.Tau = machine.UsualTau(units.Litres(*b.Litre))
 	case b.Readings == nil:
 		return nil, &units.OutOfRange{
 			Field:   "litre",
@@ -273,7 +274,7 @@ func (s *Server) CalcCooling(_ context.Context, r CalcCoolingRequestObject) (Cal
 		list, from := *b.Readings, c.From
 		hours := func(h float64) time.Duration { return time.Duration(h * float64(time.Hour)) }
 		var err error
-		if c, err = c.Calibrated(hours(list[0].AfterH), hours(list[1].AfterH), list[0].C, list[1].C); err != nil {
+		if c, err = c.Calibrated(hours(list[0].AfterH), hours(list[1].AfterH), units.Temperature(list[0].C), units.Temperature(list[1].C)); err != nil {
 			return nil, err
 		}
 		c.From = from
@@ -282,13 +283,16 @@ func (s *Server) CalcCooling(_ context.Context, r CalcCoolingRequestObject) (Cal
 		return nil, err
 	}
 	out := CoolingAnswers{TauH: c.Tau.Hours(), Opens: c.Opens(b.DualHome != nil && *b.DualHome)}
-	for _, t := range []struct{ c, minutes float64 }{{descale.TouchMinute, 1}, {descale.TouchTen, 10},
+	for _, t := range []struct {
+		c       units.Temperature
+		minutes float64
+	}{{descale.TouchMinute, 1}, {descale.TouchTen, 10},
 		{descale.TouchLong, 0}} {
 		out.Touch = append(out.Touch, struct {
 			AfterH  float64 `json:"after_h"`
 			C       float64 `json:"c"`
 			Minutes float64 `json:"minutes"`
-		}{c.Below(t.c).Hours(), t.c, t.minutes})
+		}{c.Below(t.c).Hours(), float64(t.c), t.minutes})
 	}
 	return CalcCooling200JSONResponse(out), nil
 }
@@ -296,10 +300,10 @@ func (s *Server) CalcCooling(_ context.Context, r CalcCoolingRequestObject) (Cal
 func spentIn(b CalcSpent) (descale.Spent, error) {
 	return descale.Was(
 		descale.AcidID(b.Acid),
-		b.AcidGL,
-		b.Ph,
-		b.Litres,
-		orElse(b.FeedMgLCaco3, 0),
+		units.Strength(b.AcidGL),
+		units.PH(b.Ph),
+		units.Litres(b.Litres),
+		units.Alkalinity(orElse(b.FeedMgLCaco3, 0)),
 		b.Strip == nil || *b.Strip,
 		b.Cloudy != nil && *b.Cloudy,
 	)
@@ -346,8 +350,8 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		Way:         MachineDescaleWay(d.Suits.Way),
 		Verdict:     d.Suits.Finding,
 		Opens:       opens,
-		OpensBelowC: descale.SafeToDrain,
-		AirC:        cool.Air,
+		OpensBelowC: float64(descale.SafeToDrain),
+		AirC:        float64(cool.Air),
 		OpensAt: now.Add(
 			time.Duration(opens.Value * float64(time.Hour)),
 		),
@@ -462,7 +466,7 @@ func (s *Server) AddSpent(ctx context.Context, r AddSpentRequestObject) (AddSpen
 		return AddSpent201JSONResponse(out), nil
 	}
 	taught, err := s.App.AddSpent(ctx, r.Body.Id, r.MachineId, r.Body, x)
-	out.PredictedG, out.Share = &taught.Predicted, taught.Share
+	out.PredictedG, out.Share = ptr(float64(taught.Predicted)), taught.Share
 	return AddSpent201JSONResponse(out), err
 }
 

@@ -21,9 +21,9 @@ func descalePlanOut(p job.Plan, cleared reason.Reason, now time.Time) *DescalePl
 	out := &DescalePlan{Program: string(d.Program), Minutes: p.Minutes, ContactMostMin: d.Contact.Minutes(),
 		TankFills: d.Tubs, Jugs: d.Catches, Findings: append([]Finding{}, d.Findings...), Lines: []Line{},
 		EndsAt: now.Add(time.Duration(p.Minutes.Value * float64(time.Minute))), LayOut: p.LayOut(), Cleared: &cleared,
-		Circuits: []PlanCircuit{}, Rounds: d.Rounds, LeftG: d.Left, ContactMin: d.Planned.Minutes()}
+		Circuits: []PlanCircuit{}, Rounds: d.Rounds, LeftG: float64(d.Left), ContactMin: d.Planned.Minutes()}
 	for _, c := range d.Circuits {
-		one := PlanCircuit{Id: c.Part.String(), Title: c.Title, HoldsL: c.Working, Drained: c.Drained, ScaleG: c.Scale,
+		one := PlanCircuit{Id: c.Part.String(), Title: c.Title, HoldsL: float64(c.Working), Drained: c.Drained, ScaleG: float64(c.Scale),
 			Least: c.Least, Outlets: []string{}}
 		for _, o := range c.Outlets {
 			one.Outlets = append(one.Outlets, o.Title)
@@ -80,7 +80,7 @@ func runDescaleOut(plan job.Plan, s run.State) *RunDescale {
 		out.Measure, out.Solution = &d.Measure, &d.Solution
 	}
 	if now.Feed != nil {
-		out.FeedPh = &now.Feed.PH
+		out.FeedPh = ptr(float64(now.Feed.PH))
 	}
 	for _, c := range now.Acids {
 		out.Circuits = append(out.Circuits, AcidNow{Id: c.Part.String(), Title: c.Title, In: c.In, Ever: c.Ever,
@@ -166,11 +166,11 @@ func endedDescaleOut(e app.EndedDescale) *RunDescale {
 		Circuits: []AcidNow{}, Findings: append([]Finding{}, e.Findings...), Says: ptr(e.Report)}
 	if e.Measure.Name != "" {
 		out.Measure, out.Solution = &e.Measure, &e.Solution
-		out.Booked = &Booked{Mixed: e.Booked.Mixed, Unit: e.Measure.Unit, PushedL: e.Booked.Pushed,
+		out.Booked = &Booked{Mixed: e.Booked.Mixed, Unit: e.Measure.Unit, PushedL: float64(e.Booked.Pushed),
 			Soaks: e.Booked.Soaks, LeftOut: e.Booked.LeftOut}
 	}
 	if e.Feed != nil {
-		out.FeedPh = &e.Feed.PH
+		out.FeedPh = ptr(float64(e.Feed.PH))
 	}
 	if e.Came.Name != "" {
 		out.Came, out.AtLeast = &e.Came, &e.AtLeast

@@ -220,7 +220,7 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		Falls:          here.Falls,
 		Extrapolated:   effect.Hot.Extrapolated,
 		Drinks:         at.Use.Shots.Value,
-		ThroughL:       at.Through.All(),
+		ThroughL:       float64(at.Through.All()),
 		CapDays:        scale.MostDays,
 		Calendar:       at.Calendar,
 		ByScale:        at.ByScale,
@@ -240,7 +240,7 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 	}
 	for i, p := range at.Places {
 		out.Places = append(out.Places, ScalePlace{Id: ScalePlaceId(p.ID), Title: p.Title, Count: p.Count,
-			LimitMm: p.Surface.Limit, Leads: i == at.Lead, Rate: p.Rate, Grown: p.Grown, Days: p.Days, Hotter: p.Hotter,
+			LimitMm: float64(p.Surface.Limit), Leads: i == at.Lead, Rate: p.Rate, Grown: p.Grown, Days: p.Days, Hotter: p.Hotter,
 			Curve: p.Curve(p.Lies, p.MgADay)})
 	}
 	if renew, any, err := care.Renewing(m.Answers, h, now, m.Zone); err != nil {
@@ -294,7 +294,7 @@ func suppose(d *app.Drawing, what WaterIf) error {
 }
 
 func waterOut(f water.Filled, s treat.Shown) WaterShown {
-	mmol := func(v float64) units.Hardness { return units.Hardness(v / water.CalciteMass) }
+	mmol := func(v float64) units.Hardness { return units.Hardness(v / units.MolarCaCO3) }
 	h := units.HardnessReading{
 		Likely: mmol(f.Hardness.Likely),
 		Low:    mmol(f.Hardness.Low),

@@ -30,7 +30,7 @@ type Alone struct {
 	Method  backflush.MethodID // of a wash; empty for the usual one
 	Program descale.ProgramID  // of a descale; empty for the usual one
 	Product string             // empty for citric acid
-	GPerL   float64            // 0 for as strong as is usual
+	GPerL   units.Strength     // 0 for as strong as is usual
 	Parts   []machine.Part     // of a wash; none is every group
 	Draws   int                // of a draw-off; 0 for as many as usual
 	Start   time.Time
@@ -86,7 +86,7 @@ func (a Alone) check() error {
 		}
 	}
 	if !(a.GPerL >= 0) {
-		return &units.OutOfRange{Field: "with.strength_g_l", Value: fmt.Sprint(a.GPerL), Allowed: "above 0"}
+		return &units.OutOfRange{Field: "with.strength_g_l", Value: fmt.Sprint(float64(a.GPerL)), Allowed: "above 0"}
 	}
 	return a.Answers.Check()
 }
@@ -147,8 +147,8 @@ func (a Alone) descale() (Planned, error) {
 		return Planned{}, err
 	}
 	in := job.Sitting{
-		Program: a.Program, Card: card, Setting: treat.Usual(a.Answers.Treatment), FeedAlk: filled.Alkalinity.Likely,
-		FeedPH: filled.PH.Likely, Share: 1, Now: a.Start,
+		Program: a.Program, Card: card, Setting: treat.Usual(a.Answers.Treatment), FeedAlk: units.Alkalinity(filled.Alkalinity.Likely),
+		FeedPH: units.PH(filled.PH.Likely), Share: 1, Now: a.Start,
 		Renew: slices.Contains(a.Tasks, task.FilterChange) || slices.Contains(a.Tasks, task.Regenerate),
 	}
 	if slices.Contains(a.Tasks, task.Wash) {

@@ -49,10 +49,10 @@ func (a *App) Card(ctx context.Context, m store.Machine, d Scaled, product strin
 	if err != nil {
 		return descale.Card{}, err
 	}
-	gPerL := 0.0
+	var gPerL units.Strength
 	if strength != nil {
-		if gPerL = *strength; gPerL <= 0 {
-			return descale.Card{}, &units.OutOfRange{Field: "strength_g_l", Value: fmt.Sprint(gPerL),
+		if gPerL = units.Strength(*strength); gPerL <= 0 {
+			return descale.Card{}, &units.OutOfRange{Field: "strength_g_l", Value: fmt.Sprint(*strength),
 				Allowed: "above 0; left out, as the label says"}
 		}
 	}
@@ -100,8 +100,8 @@ func (a *App) Sitting(
 		Card:    card,
 		Setting: w.Setting,
 		Renew:   ask.Renew,
-		FeedAlk: filled.Alkalinity.Likely,
-		FeedPH:  filled.PH.Likely,
+		FeedAlk: units.Alkalinity(filled.Alkalinity.Likely),
+		FeedPH:  units.PH(filled.PH.Likely),
 		Share:   share,
 		Known:   d.Due.State != care.Unrecorded,
 		Dirty:   len(in.Acid) > 0,

@@ -36,7 +36,7 @@ func (b *bench) lies(id, what string) float64 {
 	}
 	got := d.Places[0].Lies.Likely
 	if math.Abs(got-want.Places[0].Lies.Likely) > 1e-6*(1+got) ||
-		math.Abs(d.Through.All()-want.Through.All()) > 1e-6 {
+		math.Abs(float64(d.Through.All()-want.Through.All())) > 1e-6 {
 		b.t.Errorf("%s: %v mg lie there, of all entries %v; %v L, %v", what, got, want.Places[0].Lies.Likely,
 			d.Through.All(), want.Through.All())
 	}

@@ -175,7 +175,7 @@ func (a *App) ForgetProduct(ctx context.Context, id string) error {
 
 // Taught is what a spent solution has said of a machine.
 type Taught struct {
-	Predicted float64        // grams
+	Predicted units.Mass
 	Share     *reason.Worked // as it is now; nil where nothing was learned
 }
 

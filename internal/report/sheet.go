@@ -191,7 +191,8 @@ func (w *sheet) step(n int, s job.Step, at time.Duration) {
 func (w *sheet) body(indent string, s job.Step) {
 	switch b := s.Body.(type) {
 	case job.Push:
-		w.wrap(indent, fmt.Sprintf("The pump runs for %.0f s: about %.0f mL.", b.Long.Value, math.Round(b.Litres*100)*10))
+		w.wrap(indent, fmt.Sprintf("The pump runs for %.0f s: about %.0f mL.", b.Long.Value,
+			math.Round(float64(b.Litres)*100)*10))
 	case job.Sips:
 		w.wrap(indent, fmt.Sprintf("%s: ON for %.0f s, then it stands for %.0f s.", times(b.Count), b.On.Seconds(),
 			b.Stand.Seconds()))

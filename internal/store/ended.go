@@ -142,7 +142,7 @@ type (
 		Blind  int                `json:"blind,omitempty"`
 	}
 	stripForm struct {
-		PH     float64       `json:"ph"`
+		PH     units.PH      `json:"ph"`
 		Meter  bool          `json:"meter,omitempty"`
 		None   bool          `json:"none,omitempty"`
 		Cloudy bool          `json:"cloudy,omitempty"`
@@ -150,10 +150,10 @@ type (
 		Taste  descale.Taste `json:"taste,omitempty"`
 	}
 	bookedForm struct {
-		Mixed   float64 `json:"mixed"`
-		Pushed  float64 `json:"pushed_l"`
-		Soaks   int     `json:"soaks"`
-		LeftOut int     `json:"left_out"`
+		Mixed   float64      `json:"mixed"`
+		Pushed  units.Litres `json:"pushed_l"`
+		Soaks   int          `json:"soaks"`
+		LeftOut int          `json:"left_out"`
 	}
 	endedDescaleForm struct {
 		Program  string             `json:"program"`

@@ -41,7 +41,7 @@ type (
 	setupForm struct {
 		Begin string       `json:"begin"`
 		Vents units.Volume `json:"vents_ml"`
-		Flow  float64      `json:"flow_ml_s"`
+		Flow  units.Flow   `json:"flow_ml_s"`
 		Tray  units.Volume `json:"tray_ml"`
 		Tank  units.Volume `json:"tank_ml"`
 		Duty  dutyForm     `json:"duty"`
@@ -126,7 +126,7 @@ type (
 		For     time.Duration `json:"for_ns,omitempty"`
 		Acid    bool          `json:"acid,omitempty"`
 		To      string        `json:"to,omitempty"`
-		Litres  float64       `json:"litres,omitempty"`
+		Litres  units.Litres  `json:"litres,omitempty"`
 		Count   int           `json:"count,omitempty"`
 		On      time.Duration `json:"on_ns,omitempty"`
 		Runs    time.Duration `json:"runs_ns,omitempty"`
@@ -155,18 +155,18 @@ type (
 		Title    string            `json:"title"`
 		Product  string            `json:"product"`
 		Acid     descale.AcidID    `json:"acid"`
-		Strength float64           `json:"strength_g_l"`
+		Strength units.Strength    `json:"strength_g_l"`
 		Measure  workedForm        `json:"measure"`
 		Solution workedForm        `json:"solution"`
 		Spoons   workedForm        `json:"spoons"`
 		Contact  time.Duration     `json:"contact_ns"`
 		Planned  time.Duration     `json:"planned_ns"`
-		FeedAlk  float64           `json:"feed_alk_mg_l"`
+		FeedAlk  units.Alkalinity  `json:"feed_alk_mg_l"`
 		Known    bool              `json:"known"`
 		Share    float64           `json:"share"`
 		Exit     time.Duration     `json:"exit_ns"`
 		Costs    []time.Duration   `json:"costs_ns"`
-		FeedPH   float64           `json:"feed_ph"`
+		FeedPH   units.PH          `json:"feed_ph"`
 		Circuits []circuitForm     `json:"circuits"`
 		Plant    plantForm         `json:"plant"`
 		Rounds   int               `json:"rounds"`
@@ -174,18 +174,18 @@ type (
 		Filtered bool              `json:"filtered"`
 		Tubs     int               `json:"tubs"`
 		Catches  int               `json:"catches"`
-		Left     float64           `json:"left_g"`
+		Left     units.Mass        `json:"left_g"`
 		Findings []findingForm     `json:"findings"`
 	}
 	circuitForm struct {
 		Part    machine.Part `json:"part"`
 		Title   string       `json:"title"`
-		Working float64      `json:"working_l"`
+		Working units.Litres `json:"working_l"`
 		Drained bool         `json:"drained"`
 		Least   workedForm   `json:"least"`
 		Outlets []outletForm `json:"outlets"`
 		Firsts  []outletForm `json:"firsts"`
-		Scale   float64      `json:"scale_g"`
+		Scale   units.Mass   `json:"scale_g"`
 	}
 	outletForm struct {
 		ID    string     `json:"id"`

@@ -91,7 +91,7 @@ func TestPlansComeBackAsKept(t *testing.T) {
 func TestRecordsComeBackAsKept(t *testing.T) {
 	w := reason.Worked{Name: "n", Value: 2, Low: 1, High: 3, Spread: reason.Tolerance, Unit: "g", Formula: "a",
 		Inputs: []reason.Input{{Symbol: "a", Label: "b", Value: 2, Unit: "g", Source: reason.Ours,
-			Range: &reason.Range{Low: 1, High: 3},
+			Range:  &reason.Range{Low: 1, High: 3},
 			Worked: &reason.Worked{Name: "m", Formula: "1"}}}, Source: reason.Log, WouldChange: []string{"c"}}
 	found := reason.Finding{Verdict: reason.Stop, Title: "t", Because: []reason.Reason{{Text: "x", Source: reason.Trade}},
 		Next: []string{"y"}}
