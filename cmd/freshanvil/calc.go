@@ -214,7 +214,7 @@ func row(name string, header, cells []string, at []float64) ([][]string, error) 
 	}
 	rows := make([][]string, len(at))
 	for i, t := range at {
-		state, ccpp, err := f.Water.Precipitate(t)
+		state, ccpp, err := f.Water.Precipitate(units.Temperature(t))
 		if err != nil {
 			return nil, err
 		}
@@ -222,10 +222,10 @@ func row(name string, header, cells []string, at []float64) ([][]string, error) 
 		rows[i] = []string{
 			name,
 			strconv.FormatFloat(t, 'f', -1, 64),
-			write(state.PH, 4),
+			write(float64(state.PH), 4),
 			write(state.SI, 4),
-			write(ccpp, 3),
-			write(boiled.Formed, 3),
+			write(float64(ccpp), 3),
+			write(float64(boiled.Formed), 3),
 		}
 	}
 	return rows, nil

@@ -98,7 +98,9 @@ func SteamFor(m Milk, gauge units.Pressure) (units.Mass, error) {
 	case !(m.Purge >= 0 && m.Purge <= 200):
 		return 0, &units.OutOfRange{Field: "purge_g", Value: fmt.Sprint(float64(m.Purge)), Allowed: "0 to 200 g"}
 	}
-	return m.Mass*units.Mass(milkHeat*float64(m.To-m.From)/(Latent(hot)+units.HeatOfWater*float64(hot-m.To))) + m.Purge, nil
+	takes := milkHeat * float64(m.To-m.From)                   // kJ a kg of milk
+	gives := Latent(hot) + units.HeatOfWater*float64(hot-m.To) // kJ a kg of steam
+	return m.Mass*units.Mass(takes/gives) + m.Purge, nil
 }
 
 // Cycles is how many times the feed's salts are concentrated where so much is

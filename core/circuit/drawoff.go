@@ -74,17 +74,15 @@ func DrawOf(f machine.Facts) (units.Litres, error) {
 	return draw, nil
 }
 
+// renews is Turnover as it is shown.
+var renews = reason.MustFormula("1 − (1 − draw ÷ holds)^draws")
+
 // Renews is the share of a steam boiler that so many draws renew, refilled between.
 func Renews(f machine.Facts, draw units.Litres, n int) reason.Worked {
-	fill := f.SteamFill().Litres()
-	return reason.Worked{
-		Name: "share of the boiler that is renewed", Value: boiler.Turnover(fill, draw, n),
-		Formula: "1 − (1 − draw ÷ holds)^draws", Source: reason.Ours,
-		WouldChange: []string{"more draws", "a boiler that is kept fuller"},
-		Inputs: []reason.Input{
-			{Symbol: "draw", Label: "each draw", Value: float64(draw), Unit: "L", Source: reason.Ours},
-			{Symbol: "holds", Label: "the boiler holds, as full as it is kept", Value: float64(fill), Unit: "L", Source: reason.Ours},
-			{Symbol: "draws", Label: "draws", Value: float64(n), Source: reason.Trade},
-		},
-	}.Exact()
+	return renews.Of("share of the boiler that is renewed", "", reason.Ours, []reason.Input{
+		{Symbol: "draw", Label: "each draw", Value: float64(draw), Unit: "L", Source: reason.Ours},
+		{Symbol: "holds", Label: "the boiler holds, as full as it is kept", Value: float64(f.SteamFill().Litres()),
+			Unit: "L", Source: reason.Ours},
+		{Symbol: "draws", Label: "draws", Value: float64(n), Source: reason.Trade},
+	}, "more draws", "a boiler that is kept fuller")
 }

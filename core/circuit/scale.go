@@ -26,12 +26,12 @@ type Effect struct {
 // EffectOf works out what a litre of a water leaves in one machine, at its own
 // temperatures. The error is water.ErrNoEquilibrium where the water has none.
 func EffectOf(w water.Filled, f machine.Facts) (Effect, error) {
-	hot, err := w.At(float64(f.BrewTemp))
+	hot, err := w.At(f.BrewTemp)
 	if err != nil {
 		return Effect{}, err
 	}
 	feed := w.Range(func(w water.Water) float64 {
-		return math.Max(0, math.Min(w.Calcium*units.MolarCaCO3*1000, w.Alk()))
+		return math.Max(0, math.Min(w.Calcium*units.MolarCaCO3*1000, float64(w.Alk())))
 	})
 	left := hot.Left
 	left.High, left.Likely, left.Low = math.Min(

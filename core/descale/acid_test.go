@@ -42,7 +42,8 @@ func table(t testing.TB) (list []row) {
 			}
 			return v
 		}
-		r := row{acid: AcidID(l[0]), g: units.Strength(num(1)), caco3: units.Strength(num(2)), ph: units.PH(num(3)), i: num(4), cloudy: l[5] != ""}
+		r := row{acid: AcidID(l[0]), g: units.Strength(num(1)), caco3: units.Strength(num(2)), ph: units.PH(num(3)),
+			i: num(4), cloudy: l[5] != ""}
 		if r.cloudy {
 			r.s = num(5)
 		}

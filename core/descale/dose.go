@@ -75,6 +75,17 @@ const (
 // most, on top of what fills the circuits (our own engineering choice).
 const mostTimes = 3.0
 
+// What the soaks of a circuit come to, as computed and as shown.
+var (
+	fillDrained     = reason.MustFormula("holds × (1 − heel)")
+	strengthDrained = reason.MustFormula("mixed × (1 − heel)")
+	fillPushed      = reason.MustFormula("holds × through")
+	strengthPushed  = reason.MustFormula("mixed × (1 − exp(−through))")
+	fillTakes       = reason.MustFormula("limit × holds")
+	fillsNeeded     = reason.MustFormula("min(most, max(1, ceil(scale ÷ takes)))")
+	fillsLeave      = reason.MustFormula("max(0, scale − fills × takes)")
+)
+
 // Need is what one circuit takes.
 type Need struct {
 	Circuit
@@ -259,40 +270,19 @@ func (p Product) need(x Circuit, gPerL units.Strength) (Need, error) {
 		}
 	}
 	would := []string{"another strength", "the volume of the circuit: the machine's page"}
+	holds := ours("holds", "it holds, with its lines", float64(x.Litre), "L")
+	mixed := ours("mixed", "as mixed", float64(gPerL), "g/L")
+	fill, strength := "solution a fill, "+x.Title, "strength in the "+x.Title
 	if x.Heel > 0 {
-		n.Fill = reason.Worked{
-			Name:        "solution a fill, " + x.Title,
-			Value:       float64(x.Litre) * (1 - x.Heel),
-			Unit:        "L",
-			Formula:     "holds × (1 − heel)",
-			Source:      reason.Ours,
-			WouldChange: would,
-			Inputs: []reason.Input{
-				ours("holds", "it holds, with its lines", float64(x.Litre), "L"),
-				ours("heel", "stays after draining", x.Heel, ""),
-			},
-		}.Exact()
-		n.Strength = reason.Worked{
-			Name:        "strength in the " + x.Title,
-			Value:       float64(gPerL) * (1 - x.Heel),
-			Unit:        "g/L",
-			Formula:     "mixed × (1 − heel)",
-			Source:      reason.Ours,
-			WouldChange: would,
-			Inputs: []reason.Input{
-				ours("mixed", "as mixed", float64(gPerL), "g/L"),
-				ours("heel", "stays after draining, and dilutes it", x.Heel, ""),
-			},
-		}.Exact()
+		n.Fill = fillDrained.Of(fill, "L", reason.Ours,
+			[]reason.Input{holds, ours("heel", "stays after draining", x.Heel, "")}, would...)
+		n.Strength = strengthDrained.Of(strength, "g/L", reason.Ours,
+			[]reason.Input{mixed, ours("heel", "stays after draining, and dilutes it", x.Heel, "")}, would...)
 	} else {
-		n.Fill = reason.Worked{Name: "solution a fill, " + x.Title, Value: float64(x.Litre) * through, Unit: "L",
-			Formula: "holds × through", Source: reason.Ours, WouldChange: would,
-			Inputs: []reason.Input{ours("holds", "it holds, with its lines", float64(x.Litre), "L"),
-				ours("through", "volumes pushed through, since it is not drained", through, "")}}.Exact()
-		n.Strength = reason.Worked{Name: "strength in the " + x.Title, Value: float64(gPerL) * (1 - math.Exp(-through)), Unit: "g/L",
-			Formula: "mixed × (1 − exp(−through))", Source: reason.Ours, WouldChange: would,
-			Inputs: []reason.Input{ours("mixed", "as mixed", float64(gPerL), "g/L"),
-				ours("through", "volumes pushed through", through, "")}}.Exact()
+		n.Fill = fillPushed.Of(fill, "L", reason.Ours, []reason.Input{holds,
+			ours("through", "volumes pushed through, since it is not drained", through, "")}, would...)
+		n.Strength = strengthPushed.Of(strength, "g/L", reason.Ours, []reason.Input{mixed,
+			ours("through", "volumes pushed through", through, "")}, would...)
 	}
 	l, err := p.TakesUp(max(weakest, units.Strength(n.Strength.Value)))
 	if err != nil {
@@ -310,32 +300,22 @@ func (n *Need) setFills(x Circuit, l Limits, would []string) {
 	ours := func(symbol, label string, v float64, unit string) reason.Input {
 		return reason.Input{Symbol: symbol, Label: label, Value: v, Unit: unit, Source: reason.Ours}
 	}
-	n.Takes = reason.Worked{
-		Name: "scale a fill takes up, " + x.Title, Value: float64(l.Slow) * float64(x.Litre), Unit: "g", Formula: "limit × holds",
-		Source: phreeqc, WouldChange: would,
-		Inputs: []reason.Input{
-			{Symbol: "limit", Label: "calcium carbonate a litre takes up, to pH 4, where it becomes slow",
-				Value: float64(l.Slow), Unit: "g/L", Source: phreeqc},
-			ours("holds", "it holds", float64(x.Litre), "L"),
-		},
-	}.Exact()
+	n.Takes = fillTakes.Of("scale a fill takes up, "+x.Title, "g", phreeqc, []reason.Input{
+		{Symbol: "limit", Label: "calcium carbonate a litre takes up, to pH 4, where it becomes slow",
+			Value: float64(l.Slow), Unit: "g/L", Source: phreeqc},
+		ours("holds", "it holds", float64(x.Litre), "L"),
+	}, would...)
 	most, why := mostFills, "soaks of 20 minutes fit into the longest contact"
 	if x.Heel > 0 {
 		most, why = mostDrained, "a vessel that is drained is filled so often at most"
 	}
 	scale := ours("scale", "likely in each", float64(x.Grams), "g")
-	n.Fills = reason.Worked{
-		Name: "fills, " + x.Title, Value: math.Min(most, math.Max(1, math.Ceil(float64(x.Grams)/n.Takes.Value))), Unit: "fills",
-		Formula: "min(most, max(1, ceil(scale ÷ takes)))", Source: reason.Ours,
-		WouldChange: []string{"more or less scale", "another strength"},
-		Inputs:      []reason.Input{ours("most", why, most, "fills"), scale, n.Takes.AsInput("takes")},
-	}.Exact()
-	n.Leaves = reason.Worked{
-		Name: "scale left for another day, " + x.Title, Value: math.Max(0, float64(x.Grams)-n.Fills.Value*n.Takes.Value),
-		Unit: "g", Formula: "max(0, scale − fills × takes)", Source: reason.Ours,
-		WouldChange: []string{"what the spent solution and the gauze say"},
-		Inputs:      []reason.Input{scale, n.Fills.AsInput("fills"), n.Takes.AsInput("takes")},
-	}.Exact()
+	n.Fills = fillsNeeded.Of("fills, "+x.Title, "fills", reason.Ours,
+		[]reason.Input{ours("most", why, most, "fills"), scale, n.Takes.AsInput("takes")},
+		"more or less scale", "another strength")
+	n.Leaves = fillsLeave.Of("scale left for another day, "+x.Title, "g", reason.Ours,
+		[]reason.Input{scale, n.Fills.AsInput("fills"), n.Takes.AsInput("takes")},
+		"what the spent solution and the gauze say")
 }
 
 // an ounce and a US fluid ounce

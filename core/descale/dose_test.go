@@ -279,7 +279,8 @@ func TestCooling(t *testing.T) {
 	if w := small.Opens(true).Value; w != 4 {
 		t.Errorf("a home dual boiler opens after %v h", w)
 	}
-	for _, bad := range []Cooling{{10, 20, time.Hour}, {120, 44, time.Hour}, {120, 20, 0}, {units.Temperature(math.NaN()), 20, time.Hour}} {
+	nan := units.Temperature(math.NaN())
+	for _, bad := range []Cooling{{10, 20, time.Hour}, {120, 44, time.Hour}, {120, 20, 0}, {nan, 20, time.Hour}} {
 		if bad.Check() == nil {
 			t.Errorf("%+v was taken", bad)
 		}

@@ -27,12 +27,15 @@ type Spent struct {
 // strength as mixed, less the feed's own alkalinity. A meter is
 // exact, a strip off by 0.3 either way. Only citric and lactic acid tell; sulfamic
 // says just whether it is spent.
-func Was(id AcidID, gPerL units.Strength, ph units.PH, litres units.Litres, feed units.Alkalinity, strip, cloudy bool) (Spent, error) {
+func Was(
+	id AcidID, gPerL units.Strength, ph units.PH, litres units.Litres, feed units.Alkalinity, strip, cloudy bool,
+) (Spent, error) {
 	if !(litres > 0 && litres <= 200) {
 		return Spent{}, &units.OutOfRange{Field: "litres", Value: fmt.Sprint(float64(litres)), Allowed: "above 0, to 200 L"}
 	}
 	if !(feed >= 0 && feed <= 2000) {
-		return Spent{}, &units.OutOfRange{Field: "feed_mg_l_caco3", Value: fmt.Sprint(float64(feed)), Allowed: "0 to 2000 mg/L"}
+		return Spent{}, &units.OutOfRange{Field: "feed_mg_l_caco3", Value: fmt.Sprint(float64(feed)),
+			Allowed: "0 to 2000 mg/L"}
 	}
 	likely, err := TakenUp(id, gPerL, ph)
 	if err != nil {

@@ -52,7 +52,7 @@ func (w washer) listen() Step {
 				)},
 		}},
 	}.with(
-		does("Leave the handle out. Run the pump for one second.", amount(plant.Flush, w.group, float64(w.f.FreeFlow.Over(1).Litres()))),
+		does("Leave the handle out. Run the pump for one second.", w.flushes(w.f.FreeFlow.Over(1))),
 		say("As it should be, the valve clicks and water comes from the group."),
 	)
 }

@@ -155,7 +155,8 @@ func (l *laying) heatUp() reason.Worked {
 		if v.Watts == 0 {
 			continue
 		}
-		if w := descale.HeatUp(units.Litres(v.Working+v.Metal), units.Power(v.Watts), units.Temperature(v.Set)); w.Value > most.Value {
+		w := descale.HeatUp(units.Litres(v.Working+v.Metal), units.Power(v.Watts), units.Temperature(v.Set))
+		if w.Value > most.Value {
 			most = w
 		}
 	}

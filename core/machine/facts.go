@@ -592,9 +592,8 @@ func (a Answers) read() Facts {
 		), Handle: text("handle"), Program: text("own_program") == "yes", OwnDescale: text("own_descale") == "yes",
 		Jug: litres("jug_l"), WaterOnly: text("water_backflush"),
 		CounterLimit: num("counter_limit"), CounterFlushes: text("counter_flushes") == "yes",
-		BrewBoiler: litres(
-			"brew_l",
-		), SteamBoiler: litres("steam_l"), Heater: units.Power(num("heater_w")), SteamHeater: units.Power(num("steam_heater_w")),
+		BrewBoiler: litres("brew_l"), SteamBoiler: litres("steam_l"),
+		Heater: units.Power(num("heater_w")), SteamHeater: units.Power(num("steam_heater_w")),
 		BrewMaterial: text("brew_material"), SteamMaterial: text("steam_material"), Drain: text("drain"),
 		BrewHeater: HeaterFact(text("brew_heater")), SteamBy: HeaterFact(text("steam_heater")),
 		PumpBeforeHot: Answer(text("pump_before_hot")), HoursOn: time.Duration(num("hours_on") * float64(time.Hour)),

@@ -1,6 +1,8 @@
 package machine
 
-import "time"
+import (
+	"time"
+)
 
 // Duty is how long a pump may run, and how long it then rests. The zero value
 // has no limit.

@@ -210,7 +210,7 @@ const gasConstant = 0.082057
 func (p *Plant) holdsGas(i int) float64 {
 	v, s := &p.Spec.Vessels[i], &p.V[i]
 	above := math.Max(0, v.Capacity-s.Litres)
-	return water.Henry(s.Temp)*s.Litres + above/(gasConstant*(s.Temp+units.KelvinZero))
+	return water.Henry(units.Temperature(s.Temp))*s.Litres + above/(gasConstant*(s.Temp+units.KelvinZero))
 }
 
 func (p *Plant) gasBar(i int) float64 {

@@ -171,7 +171,8 @@ func TestWhatWasDoneIsBooked(t *testing.T) {
 	h.with(Press{Kind: Measured, Strip: &descale.Strip{PH: 2.5, Blue: true}})
 	s := h.until("the end", func(s State) bool { return s.Outcome != "" })
 	b := s.Descale.Booked
-	if b.Mixed != 41 || b.Soaks != 1 || b.LeftOut != d.Rounds-1 || b.Pushed <= 0.4 || float64(b.Pushed) >= d.Solution.Value {
+	if b.Mixed != 41 || b.Soaks != 1 || b.LeftOut != d.Rounds-1 ||
+		b.Pushed <= 0.4 || float64(b.Pushed) >= d.Solution.Value {
 		t.Errorf("booked %+v of %d rounds, %v L", b, d.Rounds, d.Solution.Value)
 	}
 	report := s.Report(plan)

@@ -202,7 +202,7 @@ func lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres, share flo
 		After:    after,
 		Effect:   e,
 		Life:     s.Lasts(f, l.All),
-		InWindow: InWindow(after.Hardness.Likely, after.Alkalinity.Likely),
+		InWindow: InWindow(units.Hardness(after.Hardness.Likely/units.MolarCaCO3), units.Alkalinity(after.Alkalinity.Likely)),
 	}
 	r.Shown = s.Shows(f, after, blend, e)
 	say := func(source reason.Source, text string, args ...any) {
@@ -240,7 +240,7 @@ func lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres, share flo
 		say(
 			reason.Ours,
 			"It adds %.0f mg/L of sodium: for one who must not have it, another treatment.",
-			after.Sodium.Likely-f.Range(water.Water.SodiumMg).Likely,
+			after.Sodium.Likely-float64(f.Water.SodiumMg()),
 		)
 		say(reason.Trade, "The alkalinity stays, so the water keeps its pH; without regeneration it does nothing.")
 	}

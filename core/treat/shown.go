@@ -96,7 +96,7 @@ func (s Setting) Shows(raw, after water.Filled, blend float64, e circuit.Effect)
 	out.Falls = solved(
 		"calcite a litre drops when it brews",
 		"mg/L",
-		fmt.Sprintf("at %.0f °C in a closed vessel; below 0 it would dissolve some", e.Hot.Celsius),
+		fmt.Sprintf("at %.0f °C in a closed vessel; below 0 it would dissolve some", float64(e.Hot.Temp)),
 		e.Precipitates,
 	)
 	return out

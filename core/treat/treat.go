@@ -124,18 +124,20 @@ func (s Setting) Check() error {
 	return nil
 }
 
-// The window an espresso machine's water is aimed at, mg/L as CaCO3 (Specialty
+// The window an espresso machine's water is aimed at, hardness in mg/L as CaCO3 (Specialty
 // Coffee Association, water handbook 2018, from memory), and the alkalinity aimed
 // at (our own choice).
 const (
-	leastHardness, mostHardness     = 50.0, 175.0
-	leastAlkalinity, mostAlkalinity = 40.0, 75.0
-	aimAlkalinity                   = 50.0
+	leastHardness, mostHardness = 50.0, 175.0
+
+	leastAlkalinity, mostAlkalinity units.Alkalinity = 40, 75
+	aimAlkalinity                   units.Alkalinity = 50
 )
 
 // InWindow says whether a water lies in the window.
-func InWindow(hardness, alkalinity float64) bool {
+func InWindow(hard units.Hardness, alkalinity units.Alkalinity) bool {
 	const slack = 1e-6
+	hardness := hard.In(units.MgPerLCaCO3)
 	return hardness >= leastHardness-slack && hardness <= mostHardness+slack && alkalinity >= leastAlkalinity-slack &&
 		alkalinity <= mostAlkalinity+slack
 }
@@ -145,8 +147,10 @@ func InWindow(hardness, alkalinity float64) bool {
 // share that comes to that alkalinity.
 func Blended(tap, pure water.Water) (share float64, lands bool) {
 	low, high := 0.0, 1.0
+	hard := func(w water.Water) float64 { return w.Hard().In(units.MgPerLCaCO3) }
 	for _, x := range []struct{ tap, pure, least, most float64 }{
-		{tap.Hard(), pure.Hard(), leastHardness, mostHardness}, {tap.Alk(), pure.Alk(), leastAlkalinity, mostAlkalinity},
+		{hard(tap), hard(pure), leastHardness, mostHardness},
+		{float64(tap.Alk()), float64(pure.Alk()), float64(leastAlkalinity), float64(mostAlkalinity)},
 	} {
 		if d := x.tap - x.pure; d > 1e-9 {
 			low, high = math.Max(low, (x.least-x.pure)/d), math.Min(high, (x.most-x.pure)/d)
@@ -156,7 +160,7 @@ func Blended(tap, pure water.Water) (share float64, lands bool) {
 	}
 	aim := 0.0
 	if d := tap.Alk() - pure.Alk(); d > 1e-9 {
-		aim = math.Max(0, math.Min(1, (aimAlkalinity-pure.Alk())/d))
+		aim = math.Max(0, math.Min(1, float64((aimAlkalinity-pure.Alk())/d)))
 	}
 	if low > high {
 		return aim, false

@@ -90,11 +90,11 @@ func TestMassBalance(t *testing.T) {
 		t.Errorf("softened: sodium %v, hardness %v, pH %v", soft.Water.Sodium, soft.Hardness.Likely, soft.PH.Likely)
 	}
 	// 0.459 mg of sodium a mg of CaCO3
-	if got := (soft.Water.SodiumMg() - w.SodiumMg()) / 250; !near(got, 0.459, 0.001) {
+	if got := float64(soft.Water.SodiumMg()-w.SodiumMg()) / 250; !near(got, 0.459, 0.001) {
 		t.Errorf("%v mg of sodium a mg of CaCO3", got)
 	}
 	pure := w.Permeate(0.05)
-	if !near(pure.Hard(), 12.5, 1e-9) || !near(pure.Alk(), 10, 1e-9) ||
+	if !near(pure.Hard().In(units.MgPerLCaCO3), 12.5, 1e-9) || !near(pure.Alk(), 10, 1e-9) ||
 		!near(pure.Carbon-pure.Alkalinity, w.Carbon-w.Alkalinity, 1e-5) {
 		t.Errorf(
 			"permeate: hardness %v, alkalinity %v, carbon dioxide %v of %v",
@@ -105,7 +105,8 @@ func TestMassBalance(t *testing.T) {
 		)
 	}
 	mix := w.Blend(0.3, pure)
-	if !near(mix.Hard(), 0.3*250+0.7*12.5, 1e-9) || !near(mix.Carbon, 0.3*w.Carbon+0.7*pure.Carbon, 1e-15) {
+	if !near(mix.Hard().In(units.MgPerLCaCO3), 0.3*250+0.7*12.5, 1e-9) ||
+		!near(mix.Carbon, 0.3*w.Carbon+0.7*pure.Carbon, 1e-15) {
 		t.Errorf("blend: %v", mix.Hard())
 	}
 	for _, k := range machine.Treatments() {
@@ -130,7 +131,8 @@ func TestBlendByHand(t *testing.T) {
 	if !lands || !near(share, 40.0/190, 1e-9) {
 		t.Errorf("%v, %v, want 0.2105", share, lands)
 	}
-	if mix := w.Blend(share, w.Permeate(0.05)); !InWindow(mix.Hard(), mix.Alk()) || !near(mix.Hard(), 62.5, 0.01) {
+	if mix := w.Blend(share, w.Permeate(0.05)); !InWindow(mix.Hard(), mix.Alk()) ||
+		!near(mix.Hard().In(units.MgPerLCaCO3), 62.5, 0.01) {
 		t.Errorf("blend: %v, %v", mix.Hard(), mix.Alk())
 	}
 	hard := fill(t, 300, 50).Water

@@ -1,6 +1,8 @@
 package units
 
-import "math"
+import (
+	"math"
+)
 
 // Teaspoon is a level measuring teaspoon.
 const Teaspoon Volume = 5

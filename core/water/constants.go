@@ -200,7 +200,7 @@ func at(celsius float64) constants {
 
 // Henry is how much carbon dioxide water holds at a temperature under one atmosphere of
 // it, mol/(kg atm). Source: Plummer & Busenberg 1982; extrapolated above 90 °C.
-func Henry(celsius float64) float64 {
-	t := celsius + kelvin
+func Henry(at units.Temperature) float64 {
+	t := float64(at) + kelvin
 	return math.Exp(fitHenry.ln(t, math.Log10(t)))
 }

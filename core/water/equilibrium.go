@@ -21,7 +21,7 @@ type Water struct {
 // State is a water at equilibrium with itself at a temperature, in a closed
 // vessel: no carbon dioxide lost.
 type State struct {
-	PH       float64
+	PH       units.PH
 	SI       float64 // saturation index of calcite: log of ion product over constant
 	Strength float64 // ionic strength, mol/kg
 }
@@ -379,7 +379,7 @@ func (s *solver) carbon() float64 {
 }
 
 func (s *solver) state() State {
-	return State{PH: -s.u[bH] / math.Ln10, SI: s.lnCalcite() / math.Ln10, Strength: s.u[uI]}
+	return State{PH: units.PH(-s.u[bH] / math.Ln10), SI: s.lnCalcite() / math.Ln10, Strength: s.u[uI]}
 }
 
 // Temperatures that are computed, °C.
@@ -397,13 +397,14 @@ func checkTemp(celsius float64) error {
 
 // WithPH gives the water its inorganic carbon from the pH it has at a
 // temperature; its alkalinity and ions must be set.
-func (w Water) WithPH(ph, celsius float64) (Water, error) {
+func (w Water) WithPH(ph units.PH, at units.Temperature) (Water, error) {
+	celsius := float64(at)
 	if err := checkTemp(celsius); err != nil {
 		return w, err
 	}
 	var s solver
 	s.begin(&w, celsius)
-	s.fixH, s.lnH = true, -ph*math.Ln10
+	s.fixH, s.lnH = true, -float64(ph)*math.Ln10
 	s.u[bH] = s.lnH
 	if err := s.solve(); err != nil {
 		return w, err
@@ -413,9 +414,9 @@ func (w Water) WithPH(ph, celsius float64) (Water, error) {
 }
 
 // Warm is the water brought to a temperature in a closed vessel.
-func (w Water) Warm(celsius float64) (State, error) {
+func (w Water) Warm(to units.Temperature) (State, error) {
 	var s solver
-	if err := s.warm(&w, celsius); err != nil {
+	if err := s.warm(&w, float64(to)); err != nil {
 		return State{}, err
 	}
 	return s.state(), nil
@@ -431,10 +432,11 @@ func (s *solver) warm(w *Water, celsius float64) error {
 
 // Precipitate is the calcium carbonate precipitation potential in a closed
 // vessel, of either sign (Standard Methods 2330): the calcite that forms until
-// the saturation index is 0, in mg/L; negative where it would dissolve. It
+// the saturation index is 0; negative where it would dissolve. It
 // gives the state before, too.
-func (w Water) Precipitate(celsius float64) (State, float64, error) {
-	return w.precipitate(celsius, 0)
+func (w Water) Precipitate(at units.Temperature) (State, units.Concentration, error) {
+	state, formed, err := w.precipitate(float64(at), 0)
+	return state, units.Concentration(formed), err
 }
 
 // stride is how far a condition is moved at a time, in natural logarithms,
@@ -484,10 +486,10 @@ func (w Water) precipitate(celsius, lower float64) (State, float64, error) {
 
 // Boiled is what is left when the carbon dioxide goes off too.
 type Boiled struct {
-	PH float64
-	// Formed is the calcite in mg/L; Calcium and Alkalinity are what stays
-	// dissolved, as mg/L CaCO3.
-	Formed, Calcium, Alkalinity float64
+	PH units.PH
+	// Formed is the calcite; Calcium, as CaCO3, and Alkalinity are what stays dissolved.
+	Formed, Calcium units.Concentration
+	Alkalinity      units.Alkalinity
 }
 
 // OpenAir is the log10 of the partial pressure of carbon dioxide in air, in
@@ -497,9 +499,9 @@ const OpenAir = -3.4
 // Degas is the calcite that forms when the water also gives off carbon dioxide
 // down to a partial pressure, log10 of atmospheres: the most that a boiler
 // which steams can drop.
-func (w Water) Degas(celsius, logPCO2 float64) (Boiled, error) {
+func (w Water) Degas(at units.Temperature, logPCO2 float64) (Boiled, error) {
 	var s solver
-	if err := s.degas(&w, celsius, logPCO2); err != nil {
+	if err := s.degas(&w, float64(at), logPCO2); err != nil {
 		return Boiled{}, err
 	}
 	return s.boiled(), nil
@@ -521,9 +523,9 @@ func (s *solver) boiled() Boiled {
 	x := s.u[uX]
 	return Boiled{
 		PH:         s.state().PH,
-		Formed:     x * units.MolarCaCO3 * 1000,
-		Calcium:    (s.w.Calcium - x) * units.MolarCaCO3 * 1000,
-		Alkalinity: (s.w.Alkalinity - 2*x) * units.MolarCaCO3 / 2 * 1000,
+		Formed:     units.Concentration(x * units.MolarCaCO3 * 1000),
+		Calcium:    units.Concentration((s.w.Calcium - x) * units.MolarCaCO3 * 1000),
+		Alkalinity: units.Alkalinity((s.w.Alkalinity - 2*x) * units.EquivalentCaCO3 * 1000),
 	}
 }
 
@@ -544,7 +546,7 @@ func (f *family) first(w Water, celsius float64) (p [5]float64, err error) {
 	if err = f.full.saturate(0); err != nil {
 		return p, err
 	}
-	if err = f.boils.degas(&w, SteamTemp, OpenAir); err != nil {
+	if err = f.boils.degas(&w, float64(SteamTemp), OpenAir); err != nil {
 		return p, err
 	}
 	return figures(&f.warm, &f.full, &f.boils), nil
@@ -579,5 +581,6 @@ func (f *family) lowered(w Water, by float64) (float64, error) {
 // forms when steamed, and what then stays dissolved.
 func figures(warm, full, boils *solver) [5]float64 {
 	s, b := warm.state(), boils.boiled()
-	return [5]float64{s.PH, s.SI, full.u[uX] * units.MolarCaCO3 * 1000, b.Formed, math.Min(b.Calcium, b.Alkalinity)}
+	left := math.Min(float64(b.Calcium), float64(b.Alkalinity))
+	return [5]float64{float64(s.PH), s.SI, full.u[uX] * units.MolarCaCO3 * 1000, float64(b.Formed), left}
 }

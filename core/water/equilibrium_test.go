@@ -61,7 +61,7 @@ func reference(t testing.TB) map[string]Water {
 			Sulfate:    v("so4_mg_l") / 96.0626,
 			Alkalinity: v("alkalinity_mg_l_caco3") / (units.MolarCaCO3 / 2),
 		}
-		w, err := w.WithPH(num(t, r["ph_25c"]), 25)
+		w, err := w.WithPH(units.PH(num(t, r["ph_25c"])), 25)
 		if err != nil {
 			t.Fatalf("%s: %v", r["id"], err)
 		}
@@ -78,7 +78,7 @@ func TestClosedVesselAgainstPHREEQC(t *testing.T) {
 	var at struct{ ph, si, ccpp string }
 	for _, r := range table(t, "calcite.csv") {
 		w, temp := waters[r["id"]], num(t, r["temp_c"])
-		s, ccpp, err := w.Precipitate(temp)
+		s, ccpp, err := w.Precipitate(units.Temperature(temp))
 		if err != nil {
 			t.Fatalf("%s at %v: %v", r["id"], temp, err)
 		}
@@ -86,8 +86,8 @@ func TestClosedVesselAgainstPHREEQC(t *testing.T) {
 		if w.Sodium*22989.77 > 100 {
 			limit = 0.05
 		}
-		ph, si, want := math.Abs(s.PH-num(t, r["ph"])), math.Abs(s.SI-num(t, r["si"])), num(t, r["ccpp_mg_l"])
-		off := math.Abs(ccpp - want)
+		ph, si, want := math.Abs(float64(s.PH)-num(t, r["ph"])), math.Abs(s.SI-num(t, r["si"])), num(t, r["ccpp_mg_l"])
+		off := math.Abs(float64(ccpp) - want)
 		if ph > limit || si > limit || (off > 0.5 && off > 0.01*math.Abs(want)) {
 			t.Errorf(
 				"%s at %v °C: pH %.4f, SI %.4f, CCPP %.3f; PHREEQC has %s, %s, %s",
@@ -131,13 +131,13 @@ func TestDegassedAgainstPHREEQC(t *testing.T) {
 	waters := reference(t)
 	worst, at := 0.0, ""
 	for _, r := range table(t, "degassed.csv") {
-		b, err := waters[r["id"]].Degas(num(t, r["temp_c"]), num(t, r["log10_pco2_atm"]))
+		b, err := waters[r["id"]].Degas(units.Temperature(num(t, r["temp_c"])), num(t, r["log10_pco2_atm"]))
 		if err != nil {
 			t.Fatalf("%s: %v", r["id"], err)
 		}
-		for what, pair := range map[string][2]float64{"formed": {b.Formed, num(t, r["calcite_mg_l"])},
-			"calcium":    {b.Calcium, num(t, r["calcium_left_mg_l_caco3"])},
-			"alkalinity": {b.Alkalinity, num(t, r["alkalinity_left_mg_l_caco3"])}} {
+		for what, pair := range map[string][2]float64{"formed": {float64(b.Formed), num(t, r["calcite_mg_l"])},
+			"calcium":    {float64(b.Calcium), num(t, r["calcium_left_mg_l_caco3"])},
+			"alkalinity": {float64(b.Alkalinity), num(t, r["alkalinity_left_mg_l_caco3"])}} {
 			share := math.Abs(pair[0]-pair[1]) / math.Max(0.5, 0.01*math.Abs(pair[1]))
 			if share > worst {
 				worst, at = share, r["id"]+" at "+r["log10_pco2_atm"]+", "+what
@@ -146,7 +146,7 @@ func TestDegassedAgainstPHREEQC(t *testing.T) {
 				t.Errorf("%s at %s: %s %.3f, PHREEQC has %.3f", r["id"], r["log10_pco2_atm"], what, pair[0], pair[1])
 			}
 		}
-		if math.Abs(b.PH-num(t, r["ph"])) > 0.05 {
+		if math.Abs(float64(b.PH)-num(t, r["ph"])) > 0.05 {
 			t.Errorf("%s at %s: pH %.3f, PHREEQC has %s", r["id"], r["log10_pco2_atm"], b.PH, r["ph"])
 		}
 	}

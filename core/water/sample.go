@@ -350,7 +350,8 @@ func (m makeup) check(s Sample) error {
 // water turns plain numbers into a water with its carbon.
 func (m makeup) water() (Water, error) {
 	w := Water{
-		Calcium: m.calcium * m.hardness / units.MolarCaCO3 / 1000, Magnesium: (1 - m.calcium) * m.hardness / units.MolarCaCO3 / 1000,
+		Calcium:    m.calcium * m.hardness / units.MolarCaCO3 / 1000,
+		Magnesium:  (1 - m.calcium) * m.hardness / units.MolarCaCO3 / 1000,
 		Alkalinity: 2 * m.alk() / units.MolarCaCO3 / 1000,
 	}
 	if m.ions {
@@ -377,13 +378,13 @@ func (m makeup) water() (Water, error) {
 			Allowed: fmt.Sprintf("lower: an alkalinity of %.3g mg/L leaves no room for it", m.alk()),
 		}
 	}
-	return w.WithPH(m.ph, m.phTemp)
+	return w.WithPH(units.PH(m.ph), units.Temperature(m.phTemp))
 }
 
 // Answer is a water at one temperature: likely, and the range that what is not
 // known and the spread of published constants leave.
 type Answer struct {
-	Celsius      float64
+	Temp         units.Temperature
 	PH, SI       units.Reading
 	Precipitates units.Reading // CCPP in mg/L, of either sign
 	Degassed     units.Reading // calcite in mg/L when steamed; at 95 °C
@@ -405,15 +406,16 @@ func newerAt(celsius float64) float64 {
 	return newer[len(newer)-1][1]
 }
 
-// SteamTemp is the temperature the degassed equilibrium is taken at, °C: the
+// SteamTemp is the temperature the degassed equilibrium is taken at: the
 // constants are not known far above it (our own engineering choice).
-const SteamTemp = 95.0
+const SteamTemp units.Temperature = 95
 
 // At computes a filled sample at a temperature, 0 to 100 °C. Each value that is
 // not sharp is moved to both its ends; the effects are joined as independent
 // ones (root of the sum of squares), and what the newer constants add is added.
-func (f Filled) At(celsius float64) (Answer, error) {
-	a := Answer{Celsius: celsius, Extrapolated: celsius > Extrapolated}
+func (f Filled) At(temp units.Temperature) (Answer, error) {
+	celsius := float64(temp)
+	a := Answer{Temp: temp, Extrapolated: celsius > Extrapolated}
 	var alike family
 	base, err := alike.first(f.Water, celsius)
 	if err != nil {
@@ -456,14 +458,16 @@ func (f Filled) At(celsius float64) (Answer, error) {
 }
 
 // Langelier is the saturation index by the handbook formula (Carrier 1965): pH
-// less (9.3 + A + B) + (C + D), with solids, calcium and alkalinity in mg/L (the
-// latter two as CaCO3) above 1. It knows neither ion pairs nor that pH moves as
-// the water is warmed; it stands beside the equilibrium for comparison.
-func Langelier(ph, solids, calcium, alkalinity, celsius float64) (float64, error) {
+// less (9.3 + A + B) + (C + D), with solids, calcium (as CaCO3) and alkalinity above 1 mg/L.
+// It knows neither ion pairs nor that pH moves as the water is warmed; it stands beside the equilibrium for comparison.
+func Langelier(
+	ph units.PH, solids, calcium units.Concentration, alkalinity units.Alkalinity, at units.Temperature,
+) (float64, error) {
 	for _, x := range []struct {
 		field string
 		v     float64
-	}{{"tds_mg_l", solids}, {"ca_mg_l_caco3", calcium}, {"alkalinity_mg_l_caco3", alkalinity}} {
+	}{{"tds_mg_l", float64(solids)}, {"ca_mg_l_caco3", float64(calcium)},
+		{"alkalinity_mg_l_caco3", float64(alkalinity)}} {
 		if !(x.v >= 1 && x.v < 1e5) {
 			return 0, &units.OutOfRange{
 				Field:   x.field,
@@ -472,18 +476,24 @@ func Langelier(ph, solids, calcium, alkalinity, celsius float64) (float64, error
 			}
 		}
 	}
-	if !(celsius >= 0 && celsius <= 100) || !(ph >= 0 && ph <= 14) {
+	if !(at >= 0 && at <= 100) || !(ph >= 0 && ph <= 14) {
 		return 0, &units.OutOfRange{
 			Field:   "ph",
-			Value:   fmt.Sprintf("%v at %v °C", ph, celsius),
+			Value:   fmt.Sprintf("%v at %v", ph, at),
 			Allowed: "pH 0 to 14, 0 to 100 °C",
 		}
 	}
-	a := (math.Log10(solids) - 1) / 10
-	b := -13.12*math.Log10(celsius+kelvin) + 34.55
-	c := math.Log10(calcium) - 0.4
-	d := math.Log10(alkalinity)
-	return ph - ((9.3 + a + b) - (c + d)), nil
+	a := (math.Log10(float64(solids)) - 1) / 10
+	b := -13.12*math.Log10(float64(at)+kelvin) + 34.55
+	c := math.Log10(float64(calcium)) - 0.4
+	d := math.Log10(float64(alkalinity))
+	return float64(ph) - ((9.3 + a + b) - (c + d)), nil
+}
+
+// Langelier is the index of a filled sample by the handbook formula.
+func (f Filled) Langelier(at units.Temperature) (float64, error) {
+	return Langelier(units.PH(f.PH.Likely), units.Concentration(f.SolidsLikely()),
+		units.Concentration(f.Calcium.Likely), units.Alkalinity(f.Alkalinity.Likely), at)
 }
 
 // The corrosion side.

@@ -79,14 +79,15 @@ func TestNewerConstantsAreCarried(t *testing.T) {
 // Langelier's worked example (from memory): pH 7.5, solids 320, calcium 150,
 // alkalinity 34: −0.7 at 25 °C, +0.3 at 82 °C.
 func TestLangelierByTheHandbook(t *testing.T) {
-	for temp, want := range map[float64]float64{25: -0.7, 82: 0.3} {
+	for temp, want := range map[units.Temperature]float64{25: -0.7, 82: 0.3} {
 		if got, err := Langelier(7.5, 320, 150, 34, temp); err != nil || !about(got, want, 0.06) {
 			t.Errorf("%v °C: %.2f, %v, want %.1f", temp, got, err, want)
 		}
 	}
 	for _, c := range [][5]float64{{15, 320, 150, 34, 25}, {7, 0, 150, 34, 25}, {7, 320, math.NaN(), 34, 25},
 		{7, 320, 150, 0, 25}, {7, 320, 150, 34, 300}} {
-		if v, err := Langelier(c[0], c[1], c[2], c[3], c[4]); err == nil {
+		if v, err := Langelier(units.PH(c[0]), units.Concentration(c[1]), units.Concentration(c[2]),
+			units.Alkalinity(c[3]), units.Temperature(c[4])); err == nil {
 			t.Errorf("%v gives %v", c, v)
 		}
 	}
@@ -161,13 +162,13 @@ func TestBalancesAndDirections(t *testing.T) {
 		if err != nil {
 			t.Fatalf("%+v: %v", x, err)
 		}
-		w, temp := f.Water, 20+75*r.Float64()
+		w, temp := f.Water, units.Temperature(20+75*r.Float64())
 		before, ccpp, err := w.Precipitate(temp)
 		if err != nil {
 			t.Fatal(err)
 		}
 		after := w
-		mol := ccpp / units.MolarCaCO3 / 1000
+		mol := float64(ccpp) / units.MolarCaCO3 / 1000
 		after.Calcium, after.Carbon, after.Alkalinity = w.Calcium-mol, w.Carbon-mol, w.Alkalinity-2*mol
 		if s, err := after.Warm(temp); err != nil || !about(s.SI, 0, 2e-4) {
 			t.Fatalf("%+v at %.0f °C: index %v after %v mg/L have formed, %v", x, temp, s.SI, ccpp, err)
@@ -176,10 +177,10 @@ func TestBalancesAndDirections(t *testing.T) {
 			t.Fatalf("index %v, CCPP %v", before.SI, ccpp)
 		}
 		b, err := w.Degas(SteamTemp, OpenAir)
-		if err != nil || !about(b.Formed+b.Calcium, w.Calcium*units.MolarCaCO3*1000, 1e-6) {
+		if err != nil || !about(float64(b.Formed+b.Calcium), w.Calcium*units.MolarCaCO3*1000, 1e-6) {
 			t.Fatalf("degassed: %v formed and %v left of %v, %v", b.Formed, b.Calcium, w.Calcium*units.MolarCaCO3*1000, err)
 		}
-		index := func(x Sample, temp float64) float64 {
+		index := func(x Sample, temp units.Temperature) float64 {
 			f, err := x.Fill()
 			if err != nil {
 				t.Fatal(err)
@@ -195,7 +196,7 @@ func TestBalancesAndDirections(t *testing.T) {
 		more.PH = units.Sharp(x.PH.Likely + 0.1)
 		harder := x
 		harder.Calcium = units.Sharp(math.Min(x.Calcium.Likely*1.05, x.Hardness.Likely/CalciumAs))
-		if a, b, c := index(more, temp)-here, index(harder, temp)-here, index(x, math.Min(95, temp+5))-here; a < 0 ||
+		if a, b, c := index(more, temp)-here, index(harder, temp)-here, index(x, min(95, temp+5))-here; a < 0 ||
 			b < -1e-6 ||
 			(c < 0 && x.PH.Likely <= 8) {
 			t.Fatalf(
@@ -232,7 +233,7 @@ func TestEveryAcceptedWaterIsSolved(t *testing.T) {
 		if err != nil {
 			t.Fatalf("%+v: %v", x, err)
 		}
-		for _, temp := range []float64{0, 25, 93, 100} {
+		for _, temp := range []units.Temperature{0, 25, 93, 100} {
 			if _, _, err := f.Water.Precipitate(temp); err != nil {
 				t.Fatalf("%+v at %v °C: %v", x, temp, err)
 			}
@@ -257,7 +258,7 @@ func TestPHAtItsOwnTemperature(t *testing.T) {
 	if err != nil || about(cold.Water.Carbon, warm.Water.Carbon, 1e-6) {
 		t.Errorf("%v at 8 °C, %v at 25, %v", cold.Water.Carbon, warm.Water.Carbon, err)
 	}
-	if s, _ := cold.Water.Warm(8); !about(s.PH, 7.6, 1e-6) {
+	if s, _ := cold.Water.Warm(8); !about(float64(s.PH), 7.6, 1e-6) {
 		t.Errorf("at 8 °C the pH comes back as %v", s.PH)
 	}
 }
@@ -309,7 +310,7 @@ func FuzzSample(f *testing.F) {
 		if err != nil {
 			return
 		}
-		a, err := filled.At(temp)
+		a, err := filled.At(units.Temperature(temp))
 		if err != nil {
 			return
 		}

@@ -71,9 +71,13 @@ func (w Water) weaker(by float64) Water {
 
 const leastStrength = 1e-5 // mol/kg
 
-// Hard is the hardness of a water in mg/L as CaCO3; Alk its alkalinity.
-func (w Water) Hard() float64 { return (w.Calcium + w.Magnesium) * units.MolarCaCO3 * 1000 }
-func (w Water) Alk() float64  { return w.Alkalinity * units.MolarCaCO3 * 500 }
+// Hard is the hardness of a water.
+func (w Water) Hard() units.Hardness { return units.Hardness((w.Calcium + w.Magnesium) * 1000) }
+
+// Alk is the alkalinity of a water.
+func (w Water) Alk() units.Alkalinity {
+	return units.Alkalinity(w.Alkalinity * units.EquivalentCaCO3 * 1000)
+}
 
 // Through is a sample behind something that changes its water: what is not sharp
 // goes through it as well.
@@ -84,7 +88,7 @@ func (f Filled) Through(change func(Water) Water) Filled {
 	for i, w := range around {
 		f.around[i] = change(w)
 	}
-	f.Hardness, f.Alkalinity = f.Range(Water.Hard), f.Range(Water.Alk)
+	f.Hardness, f.Alkalinity = f.Range(hardMgL), f.Range(alkMgL)
 	f.Calcium = f.Range(func(w Water) float64 { return w.Calcium * units.MolarCaCO3 * 1000 })
 	var first solver
 	_ = first.warm(&f.Water, 25) // where it fails, so does the next, and says NaN
@@ -94,12 +98,12 @@ func (f Filled) Through(change func(Water) Water) Filled {
 		if s.solve() != nil {
 			return math.NaN()
 		}
-		return s.state().PH
+		return float64(s.state().PH)
 	})
 	if f.Chloride.Known {
 		f.Chloride = f.Range(func(w Water) float64 { return w.Chloride * massCl * 1000 })
 	}
-	f.Sodium = f.Range(Water.SodiumMg)
+	f.Sodium = f.Range(func(w Water) float64 { return float64(w.SodiumMg()) })
 	return f
 }
 
@@ -142,5 +146,9 @@ func (f *Filled) surround() error {
 	return nil
 }
 
-// SodiumMg is the sodium of a water in mg/L.
-func (w Water) SodiumMg() float64 { return w.Sodium * massNa * 1000 }
+// hardMgL and alkMgL are hardness and alkalinity in mg/L as CaCO3.
+func hardMgL(w Water) float64 { return w.Hard().In(units.MgPerLCaCO3) }
+func alkMgL(w Water) float64  { return float64(w.Alk()) }
+
+// SodiumMg is the sodium of a water.
+func (w Water) SodiumMg() units.Concentration { return units.Concentration(w.Sodium * massNa * 1000) }

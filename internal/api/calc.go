@@ -178,7 +178,8 @@ func (s *Server) CalcWater(_ context.Context, r CalcWaterRequestObject) (CalcWat
 		out.Says = []Reason{}
 	}
 	for _, t := range temps {
-		a, err := f.At(t)
+		at := units.Temperature(t)
+		a, err := f.At(at)
 		if err != nil {
 			return nil, fmt.Errorf("at %v °C: %w", t, err)
 		}
@@ -189,7 +190,7 @@ func (s *Server) CalcWater(_ context.Context, r CalcWaterRequestObject) (CalcWat
 			CcppMgL:      readingOut(a.Precipitates),
 			Extrapolated: a.Extrapolated,
 		}
-		if l, err := water.Langelier(f.PH.Likely, f.SolidsLikely(), f.Calcium.Likely, f.Alkalinity.Likely, t); err == nil {
+		if l, err := f.Langelier(at); err == nil {
 			row.Langelier = &l
 		}
 		out.At = append(out.At, row)

@@ -155,7 +155,8 @@ func layoutCard(p descale.Product, b CalcDescale) (descale.Card, error) {
 func circuitsIn(given []DescaleCircuit) (list []descale.Circuit) {
 	for _, c := range given {
 		grams := orElse(c.Grams, 0)
-		list = append(list, descale.Circuit{Title: c.Title, Count: c.Count, Litre: units.Litres(c.Litre), Heel: orElse(c.Heel, 0),
+		list = append(list, descale.Circuit{Title: c.Title, Count: c.Count, Litre: units.Litres(c.Litre),
+			Heel:  orElse(c.Heel, 0),
 			Grams: units.Mass(grams), High: units.Mass(orElse(c.High, grams))})
 	}
 	return list
@@ -274,7 +275,9 @@ func (s *Server) CalcCooling(_ context.Context, r CalcCoolingRequestObject) (Cal
 		list, from := *b.Readings, c.From
 		hours := func(h float64) time.Duration { return time.Duration(h * float64(time.Hour)) }
 		var err error
-		if c, err = c.Calibrated(hours(list[0].AfterH), hours(list[1].AfterH), units.Temperature(list[0].C), units.Temperature(list[1].C)); err != nil {
+		c, err = c.Calibrated(hours(list[0].AfterH), hours(list[1].AfterH),
+			units.Temperature(list[0].C), units.Temperature(list[1].C))
+		if err != nil {
 			return nil, err
 		}
 		c.From = from

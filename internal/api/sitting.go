@@ -23,8 +23,9 @@ func descalePlanOut(p job.Plan, cleared reason.Reason, now time.Time) *DescalePl
 		EndsAt: now.Add(time.Duration(p.Minutes.Value * float64(time.Minute))), LayOut: p.LayOut(), Cleared: &cleared,
 		Circuits: []PlanCircuit{}, Rounds: d.Rounds, LeftG: float64(d.Left), ContactMin: d.Planned.Minutes()}
 	for _, c := range d.Circuits {
-		one := PlanCircuit{Id: c.Part.String(), Title: c.Title, HoldsL: float64(c.Working), Drained: c.Drained, ScaleG: float64(c.Scale),
-			Least: c.Least, Outlets: []string{}}
+		one := PlanCircuit{Id: c.Part.String(), Title: c.Title, HoldsL: float64(c.Working), Drained: c.Drained,
+			ScaleG: float64(c.Scale),
+			Least:  c.Least, Outlets: []string{}}
 		for _, o := range c.Outlets {
 			one.Outlets = append(one.Outlets, o.Title)
 		}

@@ -306,7 +306,7 @@ func waterOut(f water.Filled, s treat.Shown) WaterShown {
 		Here:       s.Hardness,
 		Alkalinity: s.Alkalinity,
 		Ph:         s.PH,
-		InWindow:   treat.InWindow(f.Hardness.Likely, f.Alkalinity.Likely),
+		InWindow:   treat.InWindow(mmol(f.Hardness.Likely), units.Alkalinity(f.Alkalinity.Likely)),
 	}
 }
 

@@ -147,8 +147,9 @@ func (a Alone) descale() (Planned, error) {
 		return Planned{}, err
 	}
 	in := job.Sitting{
-		Program: a.Program, Card: card, Setting: treat.Usual(a.Answers.Treatment), FeedAlk: units.Alkalinity(filled.Alkalinity.Likely),
-		FeedPH: units.PH(filled.PH.Likely), Share: 1, Now: a.Start,
+		Program: a.Program, Card: card, Setting: treat.Usual(a.Answers.Treatment),
+		FeedAlk: units.Alkalinity(filled.Alkalinity.Likely),
+		FeedPH:  units.PH(filled.PH.Likely), Share: 1, Now: a.Start,
 		Renew: slices.Contains(a.Tasks, task.FilterChange) || slices.Contains(a.Tasks, task.Regenerate),
 	}
 	if slices.Contains(a.Tasks, task.Wash) {
