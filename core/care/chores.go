@@ -20,6 +20,8 @@ type Chore struct {
 	Every   int // of the machine's days
 	Because reason.Reason
 	Last    time.Time // zero where nothing is on record
+	// Leads is the method of a run that leads it; empty where it is a matter of a minute.
+	Leads backflush.MethodID
 }
 
 // Water is how often a group is backflushed without detergent (common
@@ -86,7 +88,7 @@ func choresOf(a machine.Answers, f machine.Facts) []Chore {
 			how += " Each group."
 		}
 		c := daily(task.WaterBackflush, w.Title+". It does not take the detergent wash's place.")
-		c.How, c.Every = how, w.Days
+		c.How, c.Every, c.Leads = how, w.Days, backflush.WaterOnly
 		all = append(all, c)
 	}
 	if f.Tray > 0 {

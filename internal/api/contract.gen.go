@@ -3634,6 +3634,9 @@ type Small struct {
 	How     string     `json:"how"`
 	Last    *time.Time `json:"last,omitempty"`
 
+	// Leads The method of a run that leads it; left out where it takes a minute
+	Leads *string `json:"leads,omitempty"`
+
 	// Task A kind of care
 	Task  Task   `json:"task"`
 	Title string `json:"title"`
@@ -4216,6 +4219,9 @@ type WaterReading struct {
 	Id    ID            `json:"id"`
 	Said  []SaidOfWater `json:"said"`
 	Taken time.Time     `json:"taken"`
+
+	// Unreadable It cannot be read any more: it is taken back and read again
+	Unreadable *bool `json:"unreadable,omitempty"`
 }
 
 // WaterReadingHow defines model for WaterReading.How.

@@ -475,6 +475,9 @@ func smallOut(list []care.Chore) []Small {
 	out := make([]Small, len(list))
 	for i, c := range list {
 		out[i] = Small{Task: c.Task, Title: c.Title, How: c.How, Because: c.Because, Last: ptr(c.Last)}
+		if c.Leads != "" {
+			out[i].Leads = ptr(string(c.Leads))
+		}
 	}
 	return out
 }

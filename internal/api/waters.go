@@ -34,10 +34,11 @@ func (s *Server) waters(ctx context.Context) (Waters, error) {
 func sourceOut(x app.Source) WaterSource {
 	out := WaterSource{Id: x.ID, Name: x.Name, Readings: []WaterReading{}}
 	for _, r := range slices.Backward(x.Samples) {
-		out.Readings = append(
-			out.Readings,
-			WaterReading{Id: r.ID, Taken: r.Taken, How: WaterReadingHow(r.How), Said: saidOut(r.Sample)},
-		)
+		w := WaterReading{Id: r.ID, Taken: r.Taken, How: WaterReadingHow(r.How), Said: saidOut(r.Sample)}
+		if r.Bad != nil {
+			w.Unreadable = ptr(true)
+		}
+		out.Readings = append(out.Readings, w)
 	}
 	return out
 }

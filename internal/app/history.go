@@ -1,8 +1,10 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"errors"
+	"fmt"
 	"sync"
 	"time"
 
@@ -32,15 +34,11 @@ func (a *App) history(ctx context.Context, tx *store.Store, m store.Machine, now
 	if h.Held, err = held(ctx, tx, m.ID); err != nil {
 		return h, err
 	}
-	supplies, err := suppliesOf(ctx, tx, m, h.Held)
+	supplies, unread, err := suppliesOf(ctx, tx, m, h.Held)
 	if err != nil {
 		return h, err
 	}
-	// a water that comes to no equilibrium is refused where it is chosen; should one be kept all
-	// the same, the machine says so in the place of the date
-	if h.Waters, h.NoWater = care.Regimes(supplies, a.effects.of); h.NoWater != nil {
-		h.Waters = nil
-	}
+	h.Waters, h.NoWater = a.regimes(supplies, unread)
 	shares, err := tx.Shares(ctx, m.ID)
 	if err != nil {
 		return h, err
@@ -108,19 +106,37 @@ func choiceOf(ctx context.Context, tx *store.Store, id string) (c care.Choice, s
 	return c, since, err
 }
 
-func suppliesOf(ctx context.Context, tx *store.Store, m store.Machine, h machine.Held) ([]care.Supply, error) {
-	draws, err := tx.Drawn(ctx, m.ID)
+// regimes are the waters that reached a machine. A water that comes to no equilibrium is refused
+// where it is chosen; should one be kept all the same, or a reading not be readable any more, the
+// machine says so in the place of the date.
+func (a *App) regimes(supplies []care.Supply, unread error) ([]care.Regime, error) {
+	if unread != nil {
+		return nil, unread
+	}
+	list, err := care.Regimes(supplies, a.effects.of)
 	if err != nil {
 		return nil, err
 	}
+	return list, nil
+}
+
+// suppliesOf is what a machine drew, and since when; unread says which reading of a source that it
+// drew from cannot be read.
+func suppliesOf(
+	ctx context.Context, tx *store.Store, m store.Machine, h machine.Held,
+) (supplies []care.Supply, unread, err error) {
+	draws, err := tx.Drawn(ctx, m.ID)
+	if err != nil {
+		return nil, nil, err
+	}
 	settings, err := tx.Treatments(ctx)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	var sources []store.Source
 	if len(draws) > 0 {
 		if sources, err = tx.Sources(ctx); err != nil {
-			return nil, err
+			return nil, nil, err
 		}
 	}
 	list := make([]care.Drawn, len(draws))
@@ -129,18 +145,33 @@ func suppliesOf(ctx context.Context, tx *store.Store, m store.Machine, h machine
 		for _, x := range sources {
 			if x.ID == d.SourceID {
 				list[i].Samples = samplesOf(x)
+				unread = cmp.Or(unread, unreadOf(x, m.Zone))
 			}
 		}
 	}
-	return care.Supplies(h, list, settings), nil
+	return care.Supplies(h, list, settings), unread, nil
 }
 
+// samplesOf are the readings of a source that can be read.
 func samplesOf(x store.Source) []care.Sampled {
-	list := make([]care.Sampled, len(x.Samples))
-	for i, r := range x.Samples {
-		list[i] = care.Sampled{Taken: r.Taken, Sample: r.Sample}
+	var list []care.Sampled
+	for _, r := range x.Samples {
+		if r.Bad == nil {
+			list = append(list, care.Sampled{Taken: r.Taken, Sample: r.Sample})
+		}
 	}
 	return list
+}
+
+// unreadOf says which reading of a source cannot be read; nil where all can.
+func unreadOf(x store.Source, zone *time.Location) error {
+	for _, r := range x.Samples {
+		if r.Bad != nil {
+			return fmt.Errorf("the reading of %s of %s cannot be read: take it back and read the water again",
+				r.Taken.In(zone).Format("2 January 2006"), x.Name)
+		}
+	}
+	return nil
 }
 
 // effects keeps what waters come to: machines that share a water share the work.

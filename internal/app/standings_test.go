@@ -253,3 +253,59 @@ func TestABadRowHidesItselfOnly(t *testing.T) {
 		}
 	}
 }
+
+// A reading that cannot be read any more is said in place of the date of what is counted by it, on
+// the machines that drew from its source alone; taken back, the date is there again.
+func TestABadReadingIsSaidWhereItCounts(t *testing.T) {
+	b := newBench(t)
+	from := b.clock.AddDate(0, 0, -200)
+	draws := func(name string) (id, reading string) {
+		source := newID()
+		id = b.add(4, 14)
+		b.must(b.AddSource(ctx, source, name))
+		for _, ago := range []int{190, 20} {
+			r := store.Reading{ID: newID(), Taken: b.clock.AddDate(0, 0, -ago), How: "drops",
+				Sample: water.Sample{Hardness: units.Sharp(180)}}
+			b.must(b.AddReading(ctx, source, r))
+			reading = r.ID
+		}
+		b.must(b.ChooseWater(ctx, WaterChoice{ID: newID(), MachineID: id, SourceID: source, From: &from,
+			Treatment: treat.Usual(machine.Untreated)}))
+		b.done(id, task.Descale, machine.Part{}, b.clock.AddDate(0, 0, -30))
+		return id, reading
+	}
+	bad, reading := draws("Harbour main")
+	good, _ := draws("Hill main")
+	descale := func(id string) care.Standing {
+		list, err := b.Machines(ctx, false)
+		b.must(err)
+		kept, err := b.Standings(ctx, list, b.clock)
+		b.must(err)
+		for _, s := range kept[id].List {
+			if s.Task == task.Descale {
+				return s
+			}
+		}
+		t.Fatal("nothing is said of descaling")
+		return care.Standing{}
+	}
+	before := descale(bad)
+	if before.NoDate || descale(good).NoDate {
+		t.Fatalf("before: %+v", before)
+	}
+	b.sql("UPDATE samples SET body = '{\"hardness\":' WHERE id = ?", reading)
+	b.sql("UPDATE machines SET stale = 1")
+	if s := descale(bad); !s.NoDate || !strings.Contains(s.Why, "Harbour main cannot be read") {
+		t.Errorf("with a bad reading: %+v", s)
+	}
+	if s := descale(good); s.NoDate {
+		t.Errorf("the other machine: %+v", s)
+	}
+	if _, err := b.Drawing(ctx, b.machine(bad), b.clock); err != nil {
+		t.Errorf("its water's page: %v", err)
+	}
+	b.must(b.ForgetReading(ctx, reading))
+	if s := descale(bad); s.NoDate || s.Likely != before.Likely {
+		t.Errorf("taken back: %+v, before %+v", s, before)
+	}
+}

@@ -92,7 +92,7 @@ func (a *App) newestOnly(ctx context.Context, tx *store.Store, m store.Machine, 
 	newest := h.Held.Newest()
 	newest.From = time.Time{}
 	h.Held = machine.Hold(newest)
-	supplies, err := suppliesOf(ctx, tx, m, h.Held)
+	supplies, unread, err := suppliesOf(ctx, tx, m, h.Held)
 	if err != nil {
 		return h, err
 	}
@@ -101,9 +101,7 @@ func (a *App) newestOnly(ctx context.Context, tx *store.Store, m store.Machine, 
 	} else if len(drawn) > 0 {
 		supplies = slices.DeleteFunc(supplies, func(s care.Supply) bool { return s.From.Before(drawn[0].From) })
 	}
-	if h.Waters, h.NoWater = care.Regimes(supplies, a.effects.of); h.NoWater != nil {
-		h.Waters = nil
-	}
+	h.Waters, h.NoWater = a.regimes(supplies, unread)
 	return h, nil
 }
 

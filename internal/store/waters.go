@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"time"
@@ -26,6 +27,8 @@ type Reading struct {
 	Taken  time.Time
 	How    string // strip, drops, meter, report
 	Sample water.Sample
+	// Bad is why what was read cannot be read any more; nil where it can.
+	Bad error
 }
 
 // Draws is what a machine draws from an instant on.
@@ -46,7 +49,7 @@ type (
 		SourceID string
 		TakenMs  int64
 		How      string
-		Body     water.Sample `gorm:"serializer:json"`
+		Body     string
 		SaidMs   int64
 		GoneMs   *int64
 	}
@@ -78,11 +81,22 @@ func (s *Store) AddReading(ctx context.Context, sourceID string, r Reading, now 
 	if err := s.hasSource(ctx, sourceID); err != nil {
 		return err
 	}
-	row := sampleRow{ID: r.ID, SourceID: sourceID, TakenMs: ms(r.Taken), How: r.How, Body: r.Sample, SaidMs: ms(now)}
+	body, err := json.Marshal(r.Sample)
+	if err != nil {
+		return err
+	}
+	row := sampleRow{ID: r.ID, SourceID: sourceID, TakenMs: ms(r.Taken), How: r.How, Body: string(body), SaidMs: ms(now)}
 	if err := s.db.WithContext(ctx).Create(&row).Error; err != nil {
 		return err
 	}
 	return s.staleBy(ctx, sourceID)
+}
+
+// reading is what a row holds. One bad row hides itself, never the source it is of.
+func (r sampleRow) reading() Reading {
+	out := Reading{ID: r.ID, Taken: at(r.TakenMs), How: r.How}
+	out.Bad = json.Unmarshal([]byte(r.Body), &out.Sample)
+	return out
 }
 
 func (s *Store) hasSource(ctx context.Context, id string) error {
@@ -101,7 +115,7 @@ func (s *Store) ReadingOf(ctx context.Context, id string) (Reading, string, erro
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return Reading{}, "", fmt.Errorf("reading %s: %w", id, ErrNotFound)
 	}
-	return Reading{row.ID, at(row.TakenMs), row.How, row.Body}, row.SourceID, err
+	return row.reading(), row.SourceID, err
 }
 
 // TakeBack takes a reading of a source back.
@@ -145,7 +159,7 @@ func (s *Store) Sources(ctx context.Context) ([]Source, error) {
 		list[i] = Source{ID: r.ID, Name: r.Name}
 		for _, x := range samples {
 			if x.SourceID == r.ID {
-				list[i].Samples = append(list[i].Samples, Reading{x.ID, at(x.TakenMs), x.How, x.Body})
+				list[i].Samples = append(list[i].Samples, x.reading())
 			}
 		}
 	}

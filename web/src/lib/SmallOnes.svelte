@@ -44,7 +44,7 @@
           {/if}
         </div>
         <div class="flex items-center gap-3">
-        {#if s.task === 'water_backflush'}<div class="lead"><StartWash machine={machine.id} parts={groupParts(machine.groups)} method="water_only" text="Lead me" line /></div>{/if}
+        {#if more[s.task]?.leads}<div class="lead"><StartWash machine={machine.id} parts={groupParts(machine.groups)} method={more[s.task]!.leads as Schemas['NewRun']['method']} text="Lead me" line /></div>{/if}
         <button type="button" class="tick" onclick={() => done([s])}>done<span class="sr-only">: {s.title}</span></button>
         </div>
       </li>

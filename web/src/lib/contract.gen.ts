@@ -2313,6 +2313,8 @@ export interface components {
             because: components["schemas"]["Reason"];
             /** Format: date-time */
             last?: string;
+            /** @description The method of a run that leads it; left out where it takes a minute */
+            leads?: string;
         };
         SmallDone: {
             id: components["schemas"]["ID"];
@@ -2809,6 +2811,8 @@ export interface components {
             /** @enum {string} */
             how: "strip" | "drops" | "meter" | "report";
             said: components["schemas"]["SaidOfWater"][];
+            /** @description It cannot be read any more: it is taken back and read again */
+            unreadable?: boolean;
         };
         WaterSource: {
             id: components["schemas"]["ID"];

@@ -1,30 +1,40 @@
 import { createRouter } from 'sv-router'
-import Answers from '../routes/Answers.svelte'
 import Bench from '../routes/Bench.svelte'
-import DescaleCard from '../routes/DescaleCard.svelte'
-import Log from '../routes/Log.svelte'
-import Machine from '../routes/Machine.svelte'
-import Mix from '../routes/Mix.svelte'
-import Preferences from '../routes/Preferences.svelte'
-import Missing from '../routes/Missing.svelte'
-import Run from '../routes/Run.svelte'
-import Schools from '../routes/Schools.svelte'
-import Water from '../routes/Water.svelte'
+
+// The bench comes with the first script; the other screens follow it as soon as the browser is idle,
+// so that none waits for the network when it is opened, or is missing without one.
+const screens = {
+  answers: () => import('../routes/Answers.svelte'),
+  descale: () => import('../routes/DescaleCard.svelte'),
+  log: () => import('../routes/Log.svelte'),
+  machine: () => import('../routes/Machine.svelte'),
+  missing: () => import('../routes/Missing.svelte'),
+  mix: () => import('../routes/Mix.svelte'),
+  preferences: () => import('../routes/Preferences.svelte'),
+  run: () => import('../routes/Run.svelte'),
+  schools: () => import('../routes/Schools.svelte'),
+  water: () => import('../routes/Water.svelte'),
+}
+
+// fetchScreens brings the other screens in; one that does not come is asked for when it is opened.
+export async function fetchScreens() {
+  for (const screen of Object.values(screens)) await screen().catch(() => undefined)
+}
 
 export const { p, navigate, isActive, route } = createRouter({
   '/': Bench,
-  '/log': Log,
-  '/mix': Mix,
-  '/preferences': Preferences,
-  '/water': Water,
-  '/machines/new': Answers,
-  '/machines/:id': Machine,
-  '/machines/:id/answers': Answers,
-  '/machines/:id/log': Log,
-  '/machines/:id/mix': Mix,
-  '/machines/:id/runs/:run': Run,
-  '/machines/:id/schools': Schools,
-  '/machines/:id/water': Water,
-  '/machines/:id/descale': DescaleCard,
-  '*': Missing,
+  '/log': screens.log,
+  '/mix': screens.mix,
+  '/preferences': screens.preferences,
+  '/water': screens.water,
+  '/machines/new': screens.answers,
+  '/machines/:id': screens.machine,
+  '/machines/:id/answers': screens.answers,
+  '/machines/:id/log': screens.log,
+  '/machines/:id/mix': screens.mix,
+  '/machines/:id/runs/:run': screens.run,
+  '/machines/:id/schools': screens.schools,
+  '/machines/:id/water': screens.water,
+  '/machines/:id/descale': screens.descale,
+  '*': screens.missing,
 })

@@ -202,7 +202,7 @@
           <h3 class="label-voice mt-3">What was read, newest first</h3>
           <ul class="text-[15px]">
             {#each w.source.readings as r (r.id)}
-              <li class="border-rule flex justify-between gap-3 border-b py-1"><span><b>{day(r.taken, w.zone)}</b>, {hows[r.how]}: {r.said.map((s) => `${s.label} ${short(s.value.likely)}${spread(s.value)} ${s.unit}`.trim()).join(', ')}</span>
+              <li class="border-rule flex justify-between gap-3 border-b py-1"><span><b>{day(r.taken, w.zone)}</b>, {hows[r.how]}: {#if r.unreadable}<b class="text-stop">It cannot be read any more. Undo it and read the water again.</b>{/if}{r.said.map((s) => `${s.label} ${short(s.value.likely)}${spread(s.value)} ${s.unit}`.trim()).join(', ')}</span>
                 <span class="flex items-center gap-3">
                   <label class="text-ink-2 text-[15px]">read on <input class="min-h-11 bg-transparent" type="date" onchange={(e) => e.currentTarget.value && dateIt(r.id, e.currentTarget.value)} aria-label="the day it was read: {day(r.taken, w.zone)}" /></label>
                   <button type="button" class="text-act min-h-11 cursor-pointer whitespace-nowrap underline underline-offset-4" onclick={() => forget(r.id)}>undo</button>
