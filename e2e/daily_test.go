@@ -256,7 +256,7 @@ func TestManyMachines(t *testing.T) {
 	p.sees("39 of 39 machines")
 	p.click("button", "See archived machines")
 	p.click("li a", "Bench loaner")
-	p.click("button", "Back to the bench")
+	p.click("button", "Put it back on the bench")
 	p.until("it is back", func() bool {
 		return p.eval(`() => !document.body.textContent.includes('It stands on no bench')`) == "true"
 	})

@@ -172,7 +172,7 @@
           {#if refused}<ProblemNote problem={refused} />{/if}
           <div class="flex flex-wrap gap-3">
             <button class="btn btn-primary">Save</button>
-            <button type="button" class="btn btn-outline btn-primary" onclick={() => describe(!m.archived)}>{m.archived ? 'Back to the bench' : 'Archive this machine'}</button>
+            <button type="button" class="btn btn-outline btn-primary" onclick={() => describe(!m.archived)}>{m.archived ? 'Put it back on the bench' : 'Archive this machine'}</button>
           </div>
         </form>
       </section>
