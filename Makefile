@@ -58,7 +58,7 @@ screenshots: build chromium
 
 fuzz:
 	go test -fuzz FuzzParseHardness -fuzztime 30s ./core/units
-	go test -fuzz FuzzReadUse -fuzztime 30s ./core/care
+	go test -fuzz FuzzReadUse -fuzztime 30s ./core/use
 	go test -fuzz FuzzSample -fuzztime 30s ./core/water
 	go test -fuzz FuzzReadReport -fuzztime 30s ./core/water
 	go test -fuzz FuzzParseReading -fuzztime 30s ./core/units
