@@ -25,7 +25,7 @@ import (
 )
 
 const calcUsage = `Usage: freshanvil calc NAME < document.json
-       freshanvil calc water --csv FILE [--temps 25,93]
+       freshanvil calc water --csv FILE [--temps 25,93] [--lost 0,0.85 [--tank-c 20]]
        freshanvil calc acid --csv FILE
 
 NAME is water, boiler, scale, acid, descale, rinse, cooling or spent. The
@@ -37,7 +37,9 @@ caco3_dissolved_g_l, ph, one of the last two empty; si_calcium_citrate is added.
 Of waters, with --csv, a line a water goes in and a line a water and temperature comes out:
 id,temp_c,ph,si,ccpp_mg_l,degassed_calcite_mg_l. FILE may be - for the standard
 input. Columns in: id, ph_25c, alkalinity_mg_l_caco3, ca_mg_l, mg_mg_l, na_mg_l,
-k_mg_l, cl_mg_l, so4_mg_l; others are passed over.
+k_mg_l, cl_mg_l, so4_mg_l; others are passed over. With --lost a line a water, fraction
+and temperature comes out, lost_fraction and tank_c after the id: that share of the carbon
+dioxide above equilibrium with the air leaves at the tank's temperature, before it is heated.
 `
 
 // errRows: some rows could not be computed; each was named already.
@@ -49,19 +51,22 @@ func calc(ctx context.Context, args []string, in io.Reader, out, complain io.Wri
 		fmt.Fprint(complain, calcUsage)
 		return fmt.Errorf("calc what? allowed: %s", strings.Join(names, ", "))
 	}
-	var file, temps string
+	var file string
+	var how heated
 	flags := flag.NewFlagSet("calc "+args[0], flag.ContinueOnError)
 	flags.SetOutput(complain)
 	flags.Usage = func() { fmt.Fprint(complain, calcUsage) }
 	many := map[string]func(in io.Reader, out io.Writer) error{
-		"water": func(in io.Reader, out io.Writer) error { return waters(in, temps, out, complain) },
+		"water": func(in io.Reader, out io.Writer) error { return waters(in, how, out, complain) },
 		"acid":  func(in io.Reader, out io.Writer) error { return acids(in, out, complain) },
 	}[args[0]]
 	if many != nil {
 		flags.StringVar(&file, "csv", "", "a file of many")
 	}
 	if args[0] == "water" {
-		flags.StringVar(&temps, "temps", "25,93", "temperatures in °C, with --csv")
+		flags.StringVar(&how.temps, "temps", "25,93", "temperatures in °C, with --csv")
+		flags.StringVar(&how.lost, "lost", "", "shares of carbon dioxide lost in the open, with --csv")
+		flags.StringVar(&how.tank, "tank-c", "20", "where it stands open, °C, with --lost")
 	}
 	if err := flags.Parse(args[1:]); err != nil {
 		return err
@@ -125,20 +130,49 @@ var columns = map[string]func(*water.Sample) *units.Reading{
 	"so4_mg_l":              func(s *water.Sample) *units.Reading { return &s.Sulfate },
 }
 
-// waters computes a file of waters, a row a water and temperature.
-func waters(in io.Reader, temps string, out, complain io.Writer) error {
-	var at []float64
-	for _, text := range strings.Split(temps, ",") {
-		t, err := strconv.ParseFloat(strings.TrimSpace(text), 64)
-		if err != nil || !(t >= water.Coldest && t <= water.Hottest) {
-			return fmt.Errorf(
-				"temps has %q; allowed: numbers from %g to %g, parted by commas",
-				text,
-				water.Coldest,
-				water.Hottest,
-			)
+// heated is how the waters of a file are heated, as it was typed.
+type heated struct{ temps, lost, tank string }
+
+// heating is the same in numbers. Without lost they are heated as they are.
+type heating struct {
+	temps, lost []float64
+	tank        units.Temperature
+}
+
+func (h heated) read() (to heating, err error) {
+	if to.temps, err = numbers("temps", h.temps, water.Coldest, water.Hottest); err != nil || h.lost == "" {
+		return to, err
+	}
+	if to.lost, err = numbers("lost", h.lost, 0, 1); err != nil {
+		return to, err
+	}
+	tank, err := numbers("tank-c", h.tank, 0, 60)
+	if err == nil && len(tank) != 1 {
+		err = fmt.Errorf("tank-c has %q; allowed: one number", h.tank)
+	}
+	if err == nil {
+		to.tank = units.Temperature(tank[0])
+	}
+	return to, err
+}
+
+// numbers reads numbers parted by commas.
+func numbers(name, text string, least, most float64) (list []float64, err error) {
+	for _, one := range strings.Split(text, ",") {
+		v, err := strconv.ParseFloat(strings.TrimSpace(one), 64)
+		if err != nil || !(v >= least && v <= most) {
+			return nil, fmt.Errorf("%s has %q; allowed: numbers from %g to %g, parted by commas", name, one, least, most)
 		}
-		at = append(at, t)
+		list = append(list, v)
+	}
+	return list, nil
+}
+
+// waters computes a file of waters, a row a water, share lost in the open, and temperature.
+func waters(in io.Reader, how heated, out, complain io.Writer) error {
+	at, err := how.read()
+	if err != nil {
+		return err
 	}
 	r := csv.NewReader(in)
 	r.FieldsPerRecord = -1
@@ -154,7 +188,11 @@ func waters(in io.Reader, temps string, out, complain io.Writer) error {
 		}
 	}
 	w := csv.NewWriter(out)
-	if err := w.Write([]string{"id", "temp_c", "ph", "si", "ccpp_mg_l", "degassed_calcite_mg_l"}); err != nil {
+	names := []string{"id", "temp_c", "ph", "si", "ccpp_mg_l", "degassed_calcite_mg_l"}
+	if at.lost != nil {
+		names = slices.Insert(names, 1, "lost_fraction", "tank_c")
+	}
+	if err := w.Write(names); err != nil {
 		return err
 	}
 	failed := false
@@ -187,7 +225,7 @@ func waters(in io.Reader, temps string, out, complain io.Writer) error {
 	return w.Error()
 }
 
-func row(name string, header, cells []string, at []float64) ([][]string, error) {
+func row(name string, header, cells []string, at heating) ([][]string, error) {
 	if len(cells) != len(header) {
 		return nil, fmt.Errorf("%d cells, the header has %d", len(cells), len(header))
 	}
@@ -208,25 +246,41 @@ func row(name string, header, cells []string, at []float64) ([][]string, error) 
 	if err != nil {
 		return nil, err
 	}
-	boiled, err := f.Water.Degas(water.SteamTemp, water.OpenAir)
+	if at.lost == nil {
+		return heatedTo(f.Water, at.temps, name)
+	}
+	var rows [][]string
+	for _, lost := range at.lost {
+		w, err := f.Water.Stood(lost, at.tank)
+		if err != nil {
+			return nil, err
+		}
+		more, err := heatedTo(w, at.temps, name, short(lost), short(float64(at.tank)))
+		if err != nil {
+			return nil, err
+		}
+		rows = append(rows, more...)
+	}
+	return rows, nil
+}
+
+func short(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+
+// heatedTo is a water at temperatures, a row each, after the cells that name it.
+func heatedTo(w water.Water, temps []float64, named ...string) ([][]string, error) {
+	boiled, err := w.Degas(water.SteamTemp, water.OpenAir)
 	if err != nil {
 		return nil, err
 	}
-	rows := make([][]string, len(at))
-	for i, t := range at {
-		state, ccpp, err := f.Water.Precipitate(units.Temperature(t))
+	rows := make([][]string, len(temps))
+	for i, t := range temps {
+		state, ccpp, err := w.Precipitate(units.Temperature(t))
 		if err != nil {
 			return nil, err
 		}
 		write := func(v float64, digits int) string { return strconv.FormatFloat(v, 'f', digits, 64) }
-		rows[i] = []string{
-			name,
-			strconv.FormatFloat(t, 'f', -1, 64),
-			write(float64(state.PH), 4),
-			write(state.SI, 4),
-			write(float64(ccpp), 3),
-			write(float64(boiled.Formed), 3),
-		}
+		rows[i] = append(slices.Clone(named), short(t), write(float64(state.PH), 4), write(state.SI, 4),
+			write(float64(ccpp), 3), write(float64(boiled.Formed), 3))
 	}
 	return rows, nil
 }

@@ -13,12 +13,15 @@ import (
 	"freshanvil/core/scale"
 	"freshanvil/core/task"
 	"freshanvil/core/units"
+	"freshanvil/core/use"
 )
 
 // Regime is a water as it reaches a machine from an instant on.
 type Regime struct {
 	From   time.Time
 	Effect circuit.Effect
+	// Measured is when its hardness and alkalinity were measured; zero where they were not.
+	Measured time.Time
 	// Raw is the water before what treats it, where that is renewed: once it is
 	// exhausted, that is what reaches the machine.
 	Raw   *circuit.Effect
@@ -43,11 +46,14 @@ type Descaling struct {
 	Effect   circuit.Effect
 	Places   []AtPlace
 	Lead     int           // the place that reaches its limit first
-	ByScale  reason.Worked // days from clean until the first limit, by the scale alone
+	ByScale  reason.Worked // days from clean until the first limit, by the scale alone: the early end
 	Calendar reason.Worked // days between two, by the calendar; 0 where none is kept
-	Every    reason.Worked // days from clean to the next: the first of both, and a year
-	Due      Due
-	Through  circuit.Amount // litres since the last one
+	Decided  circuit.Decided
+	Measured bool // hardness and alkalinity were measured within a year: the calendar does not count
+	// TreatFirst is the advice that goes before a date; nil where there is none.
+	TreatFirst *reason.Finding
+	Due        Due
+	Through    circuit.Amount // litres since the last one
 	// Inspect: this water leaves no scale over its whole range, or it is not
 	// descaled by choice; the date is one to look.
 	Inspect bool
@@ -58,9 +64,13 @@ type Descaling struct {
 type AtPlace struct {
 	circuit.Place
 	Rate, Grown, Days reason.Worked
+	Early             reason.Worked // until it may have its limit
 	Hotter            *reason.Worked
 	Lies, MgADay      units.Reading // mg
 }
+
+// Most is the scale that may lie there, in mm: the early end decides.
+func (p AtPlace) Most() reason.Worked { return p.GrownMost(p.Lies) }
 
 // Predicted is the scale in one vessel of a place, in grams.
 func (p AtPlace) Predicted() reason.Worked {
@@ -231,72 +241,93 @@ func (h History) oldest(now time.Time) time.Time {
 	return since
 }
 
-// through is the water between two instants: as logged, at the declared rate
-// before anything was, at the believed rate after the newest reading; each day by what held of
-// the machine then.
+// through is the water between two instants.
 func (s *situation) through(b believed, from, to time.Time) (all circuit.Amount, err error) {
-	for _, x := range s.h.Held.Between(from, to) {
-		one, err := s.throughOne(b, x)
-		if err != nil {
-			return all, err
-		}
-		all = all.Plus(one)
+	list, err := s.byDay(b, from, to)
+	for _, d := range list {
+		all = all.Plus(d.Amount)
 	}
-	return all, nil
+	return all, err
 }
 
-func (s *situation) throughOne(b believed, x machine.Stretch) (circuit.Amount, error) {
-	made := s.h.Sum(machine.Part{}, x.Facts.Groups, x.From, x.To, s.zone)
-	shots, milk := made.Shots(), made.Milk
-	until := s.blankUntil(x.From)
-	if until.After(x.To) {
-		until = x.To
-	}
-	shots += x.Answers.Drinks * days(x.From, until)
-	if !s.h.LoggedUntil.IsZero() {
-		shots += b.shots * days(latest(x.From, s.h.LoggedUntil), x.To)
-	}
-	if milk == 0 { // spans of a counter do not tell
+// byDay is the water between two instants by the day, and how long the machine was on: as logged, at
+// the declared rate before anything was, at the believed rate after the newest reading; each day by
+// what held of the machine then.
+func (s *situation) byDay(b believed, from, to time.Time) (list []circuit.Day, err error) {
+	for _, x := range s.h.Held.Between(from, to) {
+		gram, err := circuit.SteamADrink(x.Facts)
+		if err != nil {
+			return nil, err
+		}
+		made := s.h.ByDay(x.Facts.Groups, x.From, x.To, s.zone)
+		told := slices.ContainsFunc(made, func(m use.Made) bool { return m.Milk > 0 })
 		share := milkShare(x.Answers)
 		if b.logged {
 			share = b.milk
 		}
-		milk = shots * share
+		until := s.blankUntil(x.From)
+		for _, m := range made {
+			blank := x.Answers.Drinks * days(m.From, earliest(until, m.To))
+			if !s.h.LoggedUntil.IsZero() {
+				blank += b.shots * days(latest(m.From, s.h.LoggedUntil), m.To)
+			}
+			milk := m.Milk + blank*share
+			if !told { // spans of a counter do not tell
+				milk += m.Shots() * share
+			}
+			shots, over := m.Shots()+blank, days(m.From, m.To)
+			list = append(list, circuit.Day{
+				Amount: circuit.Amount{
+					Brew: units.Litres(shots)*x.Facts.BrewWater.Litres() + units.Litres(m.Flush)*x.Facts.Flush.Litres() +
+						units.Volume(m.Water).Litres(),
+					Steam: units.Litres(milk * float64(gram) / 1000),
+					Hot:   units.Litres(over) * x.Facts.HotWater.Litres(),
+				},
+				On: time.Duration(over * float64(x.Facts.HoursOn)),
+			})
+		}
 	}
-	gram, err := circuit.SteamADrink(x.Facts)
-	return circuit.Amount{
-		Brew: units.Litres(shots)*x.Facts.BrewWater.Litres() + units.Litres(made.Flush)*x.Facts.Flush.Litres() +
-			units.Volume(made.Water).Litres(),
-		Steam: units.Litres(milk * float64(gram) / 1000),
-		Hot:   units.Litres(days(x.From, x.To)) * x.Facts.HotWater.Litres(),
-	}, err
+	return list, nil
 }
 
-// spent is the scale left between two instants, by each water that held, in
-// litres of each effect.
+// spent is the water of a day, or of a part of one, and what it does.
 type spent struct {
+	circuit.Day
 	effect circuit.Effect
-	amount circuit.Amount
-	share  float64 // of it stays in the machine; 0 is all
+	share  float64 // of its scale that stays in the machine; 0 is all
 }
 
+// spans is the water since an instant, day by day, with what reached the machine then.
 func (s *situation) spans(b believed, from time.Time) ([]spent, error) {
 	var list []spent
 	turns := []time.Time{}
 	for _, x := range s.h.Shares {
 		turns = append(turns, x.From)
 	}
-	add := func(effect circuit.Effect, from, to time.Time, amount func(from, to time.Time) (circuit.Amount, error)) error {
+	// add takes the days of a stretch: so many litres as one effect leaves them, the rest as another
+	add := func(fresh, after circuit.Effect, lasts units.Litres, from, to time.Time) error {
 		for _, x := range cut(from, to, turns) {
-			litres, err := amount(x.from, x.to)
+			days, err := s.byDay(b, x.from, x.to)
 			if err != nil {
 				return err
 			}
-			list = append(list, spent{effect, litres, s.h.ShareAt(x.from)})
+			share := s.h.ShareAt(x.from)
+			for _, d := range days {
+				good := 1.0
+				if all := d.All(); all > 0 {
+					good = math.Max(0, math.Min(1, float64(lasts/all)))
+				}
+				if lasts -= d.All(); good > 0 {
+					list = append(list, spent{d.Times(good), fresh, share})
+				}
+				if good < 1 {
+					list = append(list, spent{d.Times(1 - good), after, share})
+				}
+			}
 		}
 		return nil
 	}
-	all := func(from, to time.Time) (circuit.Amount, error) { return s.through(b, from, to) }
+	const endless = units.Litres(math.MaxFloat64)
 	for i, r := range s.h.Waters {
 		start, end := from, s.now
 		if i > 0 {
@@ -309,7 +340,7 @@ func (s *situation) spans(b believed, from time.Time) ([]spent, error) {
 			continue
 		}
 		if r.Renew == nil || r.Raw == nil || r.Renew.Litres <= 0 {
-			if err := add(r.Effect, start, end, all); err != nil {
+			if err := add(r.Effect, r.Effect, endless, start, end); err != nil {
 				return nil, err
 			}
 			continue
@@ -319,27 +350,45 @@ func (s *situation) spans(b believed, from time.Time) ([]spent, error) {
 		if renewed.Before(start) || renewed.After(end) {
 			renewed = start
 		}
-		after, err := s.through(b, renewed, end)
-		if err != nil {
-			return nil, err
-		}
-		share := 1.0
-		if all := after.All(); all > r.Renew.Litres {
-			share = float64(r.Renew.Litres / all)
-		}
-		part := func(of float64) func(from, to time.Time) (circuit.Amount, error) {
-			return func(from, to time.Time) (circuit.Amount, error) {
-				litres, err := s.through(b, from, to)
-				return litres.Times(of), err
-			}
-		}
-		err = errors.Join(add(r.Effect, start, renewed, all), add(r.Effect, renewed, end, part(share)),
-			add(*r.Raw, renewed, end, part(1-share)))
+		err := errors.Join(add(r.Effect, r.Effect, endless, start, renewed),
+			add(r.Effect, *r.Raw, r.Renew.Litres, renewed, end))
 		if err != nil {
 			return nil, err
 		}
 	}
 	return list, nil
+}
+
+// PredictedUntil is the scale of all surfaces that the waters of a history left between an instant and
+// another, at a share of all; everywhere as if all of it reached the surface, as it was worked out
+// before the model knew better.
+func PredictedUntil(
+	a machine.Answers, h History, from, to time.Time, zone *time.Location, everywhere bool,
+) (units.Mass, error) {
+	s := situated(a, h, to, zone)
+	s.h.Shares = nil
+	b, err := s.believe()
+	if err != nil {
+		return 0, err
+	}
+	list, err := s.spans(b, from)
+	if err != nil {
+		return 0, err
+	}
+	places, err := circuit.Places(s.f)
+	if err != nil {
+		return 0, err
+	}
+	all := 0.0
+	for _, x := range list {
+		if everywhere {
+			x.On = 1e4 * time.Hour
+		}
+		for _, p := range places {
+			all += p.Rate(x.effect, x.Day).Likely * float64(p.Count) / 1000
+		}
+	}
+	return units.Mass(all), nil
 }
 
 type stretch struct{ from, to time.Time }
@@ -369,8 +418,10 @@ func (h History) water(now time.Time) Regime {
 
 // Ahead is what to take for the time to come, in the place of what is believed.
 type Ahead struct {
-	Effect *circuit.Effect
-	Drinks *float64 // a day, with as many milk drinks among them as now
+	Effect   *circuit.Effect
+	Drinks   *float64       // a day, with as many milk drinks among them as now
+	On       *time.Duration // in a day, that it is switched on
+	Measured *bool          // whether hardness and alkalinity are
 }
 
 // DescalingOf works it out at an instant. The history must hold a water.
@@ -413,18 +464,23 @@ func (s *situation) descaling(ahead Ahead) (Descaling, error) {
 			return d, err
 		}
 		for _, x := range past {
-			d.Through = d.Through.Plus(x.amount)
+			d.Through = d.Through.Plus(x.Amount)
 		}
 	}
 	grows := false
 	var clean []reason.Worked
+	on := s.f.HoursOn
+	if ahead.On != nil {
+		on = *ahead.On
+	}
 	for i, p := range places {
 		p.Share = h.ShareAt(now)
-		at := AtPlace{Place: p, MgADay: p.Rate(d.Effect, d.Litres.Amount()), Rate: p.Worked(d.Effect, d.Litres)}
+		at := AtPlace{Place: p, MgADay: p.Rate(d.Effect, circuit.Day{Amount: d.Litres.Amount(), On: on}),
+			Rate: p.Worked(d.Effect, d.Litres, on)}
 		for _, x := range past {
 			then := p
 			then.Share = x.share
-			r := then.Rate(x.effect, x.amount)
+			r := then.Rate(x.effect, x.Day)
 			at.Lies = units.Reading{
 				Known:  true,
 				Low:    at.Lies.Low + r.Low,
@@ -436,58 +492,52 @@ func (s *situation) descaling(ahead Ahead) (Descaling, error) {
 		if hot, any := p.Hotter(at.Grown); any {
 			at.Hotter = &hot
 		}
-		at.Days = p.Days(at.Lies, at.MgADay)
+		at.Days, at.Early = p.Days(at.Lies, at.MgADay), p.Early(at.Lies, at.MgADay)
 		grows = grows || at.MgADay.High > 0
-		clean = append(clean, p.Days(units.Reading{}, at.MgADay))
+		clean = append(clean, p.Early(units.Reading{}, at.MgADay))
 		d.Places = append(d.Places, at)
-		if at.Days.Value < d.Places[d.Lead].Days.Value {
+		if at.Early.Value < d.Places[d.Lead].Early.Value {
 			d.Lead = i
 		}
 	}
 	d.Calendar = circuit.Calendar(s.f, d.Effect.Hardness)
 	d.Inspect = !grows || d.Suits.Way == circuit.TreatWater
-	d.setEvery(clean)
+	d.Measured = measuredLately(h.water(now).Measured, now)
+	if ahead.Measured != nil {
+		d.Measured = *ahead.Measured
+	}
+	d.decide(clean)
+	if first, any := circuit.TreatFirst(d.Use.Shots.Value, d.Effect.Hardness.Likely); any && !d.Inspect {
+		d.TreatFirst = &first
+	}
 	d.setDue(last, h, now, zone)
 	return d, nil
 }
 
-// setEvery works out how often a descale comes round, counted from clean surfaces.
-func (d *Descaling) setEvery(clean []reason.Worked) {
+// measuredFor is how long a measured water counts as known (our own engineering choice).
+const measuredFor = 366 * 24 * time.Hour
+
+func measuredLately(at, now time.Time) bool { return !at.IsZero() && now.Sub(at) <= measuredFor }
+
+// decide works out how often a descale comes round, counted from clean surfaces, and which rule says
+// so. Where it is not descaled, it is looked at once a year.
+func (d *Descaling) decide(clean []reason.Worked) {
 	d.ByScale = clean[0]
 	for _, w := range clean {
 		if w.Value < d.ByScale.Value {
 			d.ByScale = w
 		}
 	}
-	w := reason.Worked{
-		Name:        "days between two descales",
-		Unit:        "days",
-		Formula:     "cap",
-		Source:      reason.Ours,
-		Value:       scale.MostDays,
-		Low:         scale.MostDays,
-		High:        scale.MostDays,
-		Spread:      reason.Bounds,
-		WouldChange: []string{"another water", "more or fewer drinks", "another calendar"},
-		Inputs: []reason.Input{
-			{Symbol: "cap", Label: "never later than", Value: scale.MostDays, Unit: "days", Source: reason.Ours},
-		},
-	}
-	add := func(symbol string, x reason.Worked) {
-		w.Formula += ", " + symbol
-		w.Inputs = append(w.Inputs, x.AsInput(symbol))
-		w.Value, w.Low, w.High = math.Min(w.Value, x.Value), math.Min(w.Low, x.Low), math.Min(w.High, x.High)
-	}
-	if !d.Inspect {
-		add("scale", d.ByScale)
-		if d.Calendar.Value > 0 {
-			add("calendar", d.Calendar)
-		}
-	}
-	if d.Every = w; len(w.Inputs) > 1 {
-		d.Every.Formula = "min(" + w.Formula + ")"
+	d.Decided = circuit.Decide(d.ByScale, d.Calendar, d.Measured)
+	if d.Inspect {
+		d.Decided = circuit.Decide(yearOnly, reason.Worked{}, true)
 	}
 }
+
+// yearOnly stands for a surface that is looked at, not descaled.
+var yearOnly = reason.MustFormula("never").Of("days until the limit", "days", reason.Ours, []reason.Input{
+	{Symbol: "never", Label: "it is looked at, not descaled", Value: circuit.Never, Unit: "days", Source: reason.Ours},
+}, "another water", "another answer")
 
 func (d *Descaling) setDue(last Done, h History, now time.Time, zone *time.Location) {
 	due := Due{Task: task.Descale, Last: last.At, Interval: Interval{Task: task.Descale, Days: scale.MostDays}}
@@ -500,7 +550,7 @@ func (d *Descaling) setDue(last Done, h History, now time.Time, zone *time.Locat
 		last = h.last(due.Task, machine.Part{}, now)
 		due.Last = last.At
 	}
-	if c := d.Calendar.Value; c > 0 && !d.Inspect {
+	if c := d.Calendar.Value; c > 0 && !d.Inspect && !d.Measured {
 		due.Interval.Days = math.Min(c, scale.MostDays)
 	}
 	lead := d.Places[d.Lead]
@@ -513,12 +563,12 @@ func (d *Descaling) setDue(last Done, h History, now time.Time, zone *time.Locat
 		if d.Suits.Way == circuit.Workshop {
 			due.As = "Descale, in a workshop"
 		}
-		say(
-			reason.Ours,
-			"It falls due at %.1f mm of scale on the %s, at the usual interval for this hardness, or after a year.",
-			lead.Surface.Limit,
-			lead.Title,
-		)
+		if d.TreatFirst != nil {
+			due.Because = append(due.Because, d.TreatFirst.Because...)
+			say(reason.Ours, "%s.", d.TreatFirst.Title)
+		}
+		due.Because = append(due.Because, d.Decided.Reason)
+		say(reason.Ours, "The limit is %.1f mm of scale on the %s.", float64(lead.Surface.Limit), lead.Title)
 	}
 	if d.Suits.Way == circuit.Workshop && len(d.Suits.Finding.Because) > 0 {
 		due.Because = append(due.Because, d.Suits.Finding.Because[0])
@@ -532,9 +582,9 @@ func (d *Descaling) setDue(last Done, h History, now time.Time, zone *time.Locat
 	}
 	var ahead []reason.Worked
 	if !d.Inspect {
-		due.Clocks = append(due.Clocks, Clock{Kind: task.ByScale, Used: lead.Grown, Limit: float64(lead.Surface.Limit),
+		due.Clocks = append(due.Clocks, Clock{Kind: task.ByScale, Used: lead.Most(), Limit: float64(lead.Surface.Limit),
 			Unit: "mm"})
-		ahead = append(ahead, lead.Days)
+		ahead = append(ahead, lead.Early)
 	}
 	due.calendar(due.Interval.Days, now)
 	ahead = append(ahead, daysLeft(due.Clocks[len(due.Clocks)-1].Used, due.Interval.Days))

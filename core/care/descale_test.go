@@ -10,6 +10,7 @@ import (
 	"freshanvil/core/circuit"
 	"freshanvil/core/machine"
 	"freshanvil/core/task"
+	"freshanvil/core/treat"
 	"freshanvil/core/units"
 	"freshanvil/core/use"
 	"freshanvil/core/water"
@@ -70,8 +71,15 @@ func TestDueThatCannotBeWorkedOutIsDueNow(t *testing.T) {
 	}
 }
 
+// reaches is the share of what falls out that reaches so many cm², hot for so many hours in so many
+// litres, at 10 µm/s.
+func reaches(area, hours, litres float64) float64 {
+	return 1 - math.Exp(-1e-5*area*1e-4*hours*3600/(litres*1e-3))
+}
+
 // Declared, nothing logged: after 30 days at 4 drinks a day, 4 × 131 mL a day have
-// left what falls out of each litre; the date is what is left to the limit.
+// left what falls out of each litre and reaches an element of 100 cm² hot for 6 hours a day, of
+// 1 − e^(−4.12) of it; the date is what is left to the limit, at the early end.
 func TestScaleByHand(t *testing.T) {
 	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
 	a := machine.Answers{
@@ -85,7 +93,7 @@ func TestScaleByHand(t *testing.T) {
 	h := History{Waters: []Regime{{Effect: e}}, Done: []Done{{Task: task.Descale, At: now.AddDate(0, 0, -30)}}}
 	d := descaling(t, a, h, now)
 	brew := d.Places[0]
-	if want := e.Precipitates.Likely * 30 * 0.524; math.Abs(brew.Lies.Likely-want) > 1e-6*want {
+	if want := e.Precipitates.Likely * 30 * 0.524 * reaches(100, 6, 0.524); math.Abs(brew.Lies.Likely-want) > 1e-6*want {
 		t.Errorf("%v mg lie there, want %v", brew.Lies.Likely, want)
 	}
 	if steam := d.Places[1]; math.Abs(steam.Lies.Likely-30*d.Litres.Steam.Value*e.Feed.Likely) > 1e-6 {
@@ -93,24 +101,25 @@ func TestScaleByHand(t *testing.T) {
 	}
 	lead := d.Places[d.Lead]
 	if d.Due.State != Later || len(d.Due.Clocks) != 2 || d.Due.Clocks[0].Kind != task.ByScale || !d.Due.Clocks[0].Leads ||
-		math.Abs(d.Due.Days.Value-lead.Days.Value) > 1e-9 {
+		math.Abs(d.Due.Days.Value-lead.Early.Value) > 1e-9 || lead.Early.Value != lead.Days.Low {
 		t.Errorf(
 			"%s by %+v, in %v days; the %s says %v",
 			d.Due.State,
 			d.Due.Clocks,
 			d.Due.Days.Value,
 			lead.Title,
-			lead.Days.Value,
+			lead.Early.Value,
 		)
 	}
-	// of a water that was read sharply only the newer constants widen the range, and they give more scale
-	if !d.Due.Earliest.Before(d.Due.Likely) || !d.Due.Latest.Equal(d.Due.Likely) {
+	// the date is the early end; how fast scale reaches the surface is not known better than that
+	if !d.Due.Earliest.Equal(d.Due.Likely) || !d.Due.Latest.After(d.Due.Likely) {
 		t.Errorf("%v, %v, %v", d.Due.Earliest, d.Due.Likely, d.Due.Latest)
 	}
-	// the calendar of the trade comes first where it is shorter: 61 days from the last
+	// the calendar of the trade comes first where it is shorter: 2 months × (2 ÷ 3)^0.1 from the last
 	a.Overrides = nil
 	d = descaling(t, a, h, now)
-	if days := d.Due.Interval.Days; math.Abs(days-60.8) > 1e-9 || d.Due.Days.Value > 60.8-30+1e-9 {
+	if days := d.Due.Interval.Days; math.Abs(days-58.384) > 1e-3 || d.Due.Days.Value > 58.384-30+1e-3 ||
+		d.Decided.By != circuit.ByCalendar && d.Decided.By != circuit.ByScale {
 		t.Errorf("very hard: every %v days, in %v", days, d.Due.Days.Value)
 	}
 	// soft water: the calendar and the year; nothing on record: due now
@@ -124,6 +133,60 @@ func TestScaleByHand(t *testing.T) {
 	with, without := AllDue(a, h, now, time.UTC), AllDue(a, History{}, now, time.UTC)
 	if len(only(with, task.Descale)) != 1 || len(only(without, task.Descale)) != 0 {
 		t.Error("a descale is due where a water is known, and only there")
+	}
+}
+
+// Where hardness and alkalinity were measured within a year, the calendar does not count; read by a strip,
+// or longer ago, it does. A café on hard water is told to treat it before any date.
+func TestWhatWasMeasuredDecides(t *testing.T) {
+	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
+	a := machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 2}
+	done := []Done{{Task: task.Descale, At: now.AddDate(0, 0, -5)}}
+	read := func(how water.How, known bool, taken time.Time) Supply {
+		s := water.Sample{Hardness: units.Sharp(85), PH: units.Sharp(7.6)}
+		if known {
+			s.Alkalinity = units.Sharp(68)
+		}
+		drawn := []Drawn{{Source: true, Samples: []Sampled{{Taken: taken, How: how, Sample: s}},
+			Treatment: treat.Usual(machine.Untreated)}}
+		return Supplies(machine.Hold(machine.Holding{Answers: a}), drawn, nil)[0]
+	}
+	recent, old := now.AddDate(0, -2, 0), now.AddDate(-1, -2, 0)
+	for name, c := range map[string]struct {
+		supply Supply
+		want   bool
+	}{
+		"by drops":                 {read(water.ByDrops, true, recent), true},
+		"by a meter":               {read(water.ByMeter, true, recent), true},
+		"by a report":              {read(water.ByReport, true, recent), true},
+		"by a strip":               {read(water.ByStrip, true, recent), false},
+		"without alkalinity":       {read(water.ByDrops, false, recent), false},
+		"more than a year ago":     {read(water.ByDrops, true, old), false},
+		"the answer of a hardness": {Supplies(machine.Hold(machine.Holding{Answers: a}), nil, nil)[0], false},
+	} {
+		t.Run(name, func(t *testing.T) {
+			regimes, err := Regimes([]Supply{c.supply}, EffectsOf)
+			if err != nil {
+				t.Fatal(err)
+			}
+			d := descaling(t, a, History{Waters: regimes, Done: done}, now)
+			if d.Measured != c.want {
+				t.Fatalf("measured: %v", d.Measured)
+			}
+			counts := d.Due.Interval.Days < 365
+			if counts == c.want {
+				t.Errorf("the calendar counts: %v, every %v days by %s", counts, d.Decided.Every.Value, d.Decided.By)
+			}
+		})
+	}
+	cafe := machine.Answers{Layout: machine.HXCafe, Valve: machine.Yes, Drinks: 300, MilkDrinks: 150}
+	for hardness, want := range map[float64]bool{260: true, 85: false} {
+		h := History{Waters: []Regime{{Effect: effectOf(t, hardness, cafe.Facts())}}, Done: done}
+		d := descaling(t, cafe, h, now)
+		first := d.Due.Because[0].Text
+		if (d.TreatFirst != nil) != want || strings.Contains(first, "descaling does not keep up") != want {
+			t.Errorf("%v mg/L: %+v, %q", hardness, d.TreatFirst, first)
+		}
 	}
 }
 
@@ -158,7 +221,9 @@ func TestWaterChangesAndUseByTheDay(t *testing.T) {
 	}
 	want := 0.0
 	for _, e := range []circuit.Effect{hard, soft} {
-		want += 20 * ((4*0.131+2*0.05)*math.Max(0, e.Precipitates.Likely) + float64(gram)/1000*e.Feed.Likely)
+		// of the first day only 17 hours count: it begins at 11, and the next day turns at 4
+		share := (19*reaches(137.5, 6, 0.624) + reaches(137.5, 6*17.0/24, 0.624)) / 20
+		want += 20 * ((4*0.131+2*0.05)*share*math.Max(0, e.Precipitates.Likely) + float64(gram)/1000*e.Feed.Likely)
 	}
 	if got := d.Places[0].Lies.Likely; math.Abs(got-want) > 1e-6*want {
 		t.Errorf("%v mg, want %v", got, want)
@@ -203,6 +268,7 @@ func TestAnExhaustedFilterLetsScaleThrough(t *testing.T) {
 	d := descaling(t, a, h, now)
 	all := 60 * 0.524
 	want := 20*math.Max(0, behind.Precipitates.Likely) + (all-20)*raw.Precipitates.Likely
+	want *= reaches(100, 6, 0.524)
 	if got := d.Places[0].Lies.Likely; math.Abs(got-want) > 1e-6*want {
 		t.Errorf("%v mg, want %v", got, want)
 	}
@@ -235,7 +301,10 @@ func TestTheDateIsMonotone(t *testing.T) {
 			for _, hardness := range []float64{20, 100, 180, 300, 450} {
 				h := History{Waters: []Regime{{Effect: effectOf(t, hardness, a.Facts())}}, Done: done}
 				days := descaling(t, a, h, now).Due.Days.Value
-				if days > before+1e-9 || descaling(t, twice, h, now).Due.Days.Value > days+1e-9 {
+				longer := a
+				longer.Overrides = map[string]string{"hours_on": "20"}
+				if days > before+1e-9 || descaling(t, twice, h, now).Due.Days.Value > days+1e-9 ||
+					descaling(t, longer, h, now).Due.Days.Value > days+1e-9 {
 					t.Errorf("%s, %v drinks, %v mg/L: %v days, softer %v", l, drinks, hardness, days, before)
 				}
 				before = days

@@ -24,7 +24,17 @@ type Drawn struct {
 // Sampled is one reading of a source.
 type Sampled struct {
 	Taken  time.Time
+	How    water.How
 	Sample water.Sample
+}
+
+// measured is when a reading measured hardness and alkalinity, by more than a strip; zero where it
+// did not.
+func (s Sampled) measured() time.Time {
+	if s.How.Measures() && s.Sample.Hardened() && s.Sample.Alkalinity.Known {
+		return s.Taken
+	}
+	return time.Time{}
 }
 
 // SampleAt is the newest reading at an instant; before the first, that one. False where nothing
@@ -59,6 +69,7 @@ type Supply struct {
 	Treatment treat.Setting
 	Facts     machine.Facts
 	Source    bool      // it was read, and is not just the hardness of the answers
+	Measured  time.Time // when hardness and alkalinity were both measured; zero where they were not
 	Named     time.Time // since when the treatment is known to be there
 }
 
@@ -100,9 +111,9 @@ func supplyAt(held machine.Held, drawn []Drawn, usual []treat.Setting, t time.Ti
 		if d.From.After(t) {
 			continue
 		}
-		s.Treatment, s.Source, s.Sample = d.Treatment, false, Answered(now.Answers)
+		s.Treatment, s.Source, s.Sample, s.Measured = d.Treatment, false, Answered(now.Answers), time.Time{}
 		if read, any := SampleAt(d.Samples, t); d.Source && any {
-			s.Sample, s.Source = read.Sample, true
+			s.Sample, s.Source, s.Measured = read.Sample, true, read.measured()
 		}
 	}
 	return s
@@ -120,7 +131,34 @@ func EffectsOf(sample water.Sample, set treat.Setting, f machine.Facts) (e Effec
 	if err != nil {
 		return e, err
 	}
-	after, _, _, err := set.After(filled)
+	after, _, _, err := set.After(filled, f)
+	if err != nil {
+		return e, err
+	}
+	if e.Behind, err = circuit.EffectOf(after, f); err != nil {
+		return e, err
+	}
+	raw, err := set.Untreated(filled, f)
+	if err != nil {
+		return e, err
+	}
+	if e.Raw, err = circuit.EffectOf(raw, f); err != nil {
+		return e, err
+	}
+	if l := set.Lasts(filled, circuit.Litres{}.All).Litres; l.Name != "" {
+		e.Litres = units.Litres(l.Value)
+	}
+	return e, nil
+}
+
+// ClosedEffects are the effects as they were worked out before the model knew water that stands open:
+// as if none did. They serve to bring over what was taught then.
+func ClosedEffects(sample water.Sample, set treat.Setting, f machine.Facts) (e Effects, err error) {
+	filled, err := sample.Fill()
+	if err != nil {
+		return e, err
+	}
+	after, _, _, err := set.Behind(filled)
 	if err != nil {
 		return e, err
 	}
@@ -144,7 +182,7 @@ func Regimes(list []Supply, of func(water.Sample, treat.Setting, machine.Facts) 
 		if err != nil {
 			return nil, err
 		}
-		r := Regime{From: s.From, Effect: e.Behind}
+		r := Regime{From: s.From, Effect: e.Behind, Measured: s.Measured}
 		switch t := s.Treatment; {
 		case t.Resin > 0:
 			r.Raw, r.Renew = &e.Raw, &Renewal{Task: task.Regenerate, Litres: e.Litres, Named: s.Named}

@@ -207,6 +207,13 @@ func after(now time.Time, days float64) time.Time {
 	return now.Add(time.Duration(days * 24 * float64(time.Hour)))
 }
 
+func earliest(a, b time.Time) time.Time {
+	if b.Before(a) {
+		return b
+	}
+	return a
+}
+
 func latest(a, b time.Time) time.Time {
 	if a.After(b) {
 		return a

@@ -129,6 +129,23 @@ const (
 	moves      = 0.5
 )
 
+// rebased is a share that was taught beside another prediction.
+var rebased = reason.MustFormula("min(most, max(least, share × before ÷ now))")
+
+// Rebase brings a share that was taught beside a prediction of an older model over to what this one
+// predicts of the same water, so that the two together say what the spent solution said.
+func Rebase(taught reason.Worked, before, now units.Mass) reason.Worked {
+	taught.Name = "share of the scale that stays in the machine, as it was taught"
+	return rebased.Of("share of the scale that stays in the machine", "", reason.Ours, []reason.Input{
+		taught.AsInput("share"),
+		{Symbol: "before", Label: "scale of that time, as it was predicted then", Value: float64(before), Unit: "g",
+			Source: reason.Ours},
+		{Symbol: "now", Label: "as it is predicted since an update", Value: float64(now), Unit: "g", Source: reason.Ours},
+		{Symbol: "least", Label: "never below", Value: leastShare, Source: reason.Ours},
+		{Symbol: "most", Label: "never above", Value: mostShare, Source: reason.Ours},
+	}, "the next spent solution", "taking it back")
+}
+
 // Calibrate moves the share of what falls out that is believed to stay in the
 // machine, halfway to what was measured beside what was predicted at the share so
 // far. A prediction of nothing teaches nothing: the share stays.

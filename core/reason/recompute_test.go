@@ -141,13 +141,13 @@ func TestEveryWorkedNumberFollowsFromItsInputs(t *testing.T) {
 						d.Litres.Steam,
 						d.Calendar,
 						d.ByScale,
-						d.Every,
+						d.Decided.Every,
 						d.Due.Days,
 						filter.Days,
 						d.Use.Milk,
 					}
 					for _, p := range d.Places {
-						all = append(all, p.Rate, p.Grown, p.Days, p.Predicted())
+						all = append(all, p.Rate, p.Grown, p.Most(), p.Days, p.Early, p.Predicted())
 						if p.Hotter != nil {
 							all = append(all, *p.Hotter)
 						}

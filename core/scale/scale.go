@@ -8,6 +8,7 @@ package scale
 import (
 	"fmt"
 	"math"
+	"time"
 
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
@@ -29,6 +30,12 @@ const (
 	Conducts    = 1.0  // W/(m K), of scale
 	// what it may conduct
 	ConductsLeast, ConductsMost = 0.7, 2.5
+	// Transfer is how fast what falls out of hot water reaches a surface that it passes, µm/s, and
+	// between what it lies: free convection at 2 to 10 K (McAdams; Churchill & Chu 1975) with the
+	// analogy of Chilton & Colburn gives 9 to 15, a flowing tube by Lévêque 6 to 9; the kinetics of the
+	// surface are left out, so it is an upper bound.
+	Transfer                    = 10.0
+	TransferLeast, TransferMost = 3.0, 30.0
 	// MostDays is the calendar's cap: never later than a year.
 	MostDays = 365.0
 
@@ -70,15 +77,29 @@ func (s Surface) Hotter(under units.Length) units.Reading {
 	return units.Reading{Low: by(ConductsMost), Likely: by(Conducts), High: by(ConductsLeast), Known: true}
 }
 
-// Brew is the scale a brew circuit gets, in mg a day: what precipitates of a
-// litre at brew temperature (mg/L, of either sign) × litres a day × the share
-// that is deposited. A water that dissolves scale is taken to give none.
-func Brew(precipitates units.Reading, aDay units.Litres, share float64) units.Reading {
-	by := func(v float64) float64 { return math.Max(0, v) * float64(aDay) * share }
+// Reached is the share of what falls out that reaches the surface: 1 − e^(−k A t ÷ V), of the
+// litres it sees in a day and the time that it is hot in it, with what k may be. The less water
+// passes and the longer it stands hot, the more of it stays.
+func (s Surface) Reached(water units.Litres, hot time.Duration) units.Reading {
+	by := func(k float64) float64 {
+		if !(water > 0) {
+			return 1
+		}
+		// µm/s × cm² × s ÷ L
+		return 1 - math.Exp(-k*1e-6*float64(s.Area)*1e-4*hot.Seconds()/(float64(water)*1e-3))
+	}
+	return units.Reading{Known: true, Low: by(TransferLeast), Likely: by(Transfer), High: by(TransferMost)}
+}
+
+// Brew is the scale a brew circuit gets, in mg: what precipitates of a litre at brew temperature
+// (mg/L, of either sign) × litres × the share that reaches the surface × the share of it that is
+// deposited. A water that dissolves scale is taken to give none.
+func Brew(precipitates units.Reading, through units.Litres, reached units.Reading, share float64) units.Reading {
+	by := func(v, reached float64) float64 { return math.Max(0, v) * float64(through) * reached * share }
 	return units.Reading{
-		Low:    by(precipitates.Low),
-		Likely: by(precipitates.Likely),
-		High:   by(precipitates.High),
+		Low:    by(precipitates.Low, reached.Low),
+		Likely: by(precipitates.Likely, reached.Likely),
+		High:   by(precipitates.High, reached.High),
 		Known:  true,
 	}
 }

@@ -40,7 +40,7 @@ func TestPracticeIsReproduced(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			d, err := surface.Grows(Brew(hot.Precipitates, 1, 1))
+			d, err := surface.Grows(Brew(hot.Precipitates, 1, units.Sharp(1), 1))
 			if err != nil || math.Abs(d.Days.Value/month-want[i]) > 0.06 ||
 				math.Abs(d.Days.Low/month-want[2+i]) > 0.12 {
 				t.Errorf(
@@ -116,7 +116,7 @@ func TestDaysFall(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		d, err := s.Grows(Brew(hot.Precipitates, units.Litres(litres), 1))
+		d, err := s.Grows(Brew(hot.Precipitates, units.Litres(litres), units.Sharp(1), 1))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -128,7 +128,7 @@ func TestDaysFall(t *testing.T) {
 			t.Fatalf("%.0f mg/L, %.1f L: the days grow with hardness or use", h, l)
 		}
 	}
-	d, err := s.Grows(Brew(units.Between(-30, -10), 1, 1))
+	d, err := s.Grows(Brew(units.Between(-30, -10), 1, units.Sharp(1), 1))
 	if err != nil || !d.Inspect || d.Days.Value != MostDays || d.Because[0].Source.Kind == reason.Kind("") {
 		t.Errorf("%+v, %v", d, err)
 	}

@@ -9,7 +9,6 @@ import (
 	"freshanvil/core/circuit"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
-	"freshanvil/core/scale"
 	"freshanvil/core/units"
 	"freshanvil/core/water"
 )
@@ -179,17 +178,18 @@ type Row struct {
 	Life          Life
 	Scale         reason.Worked // grams a year, all surfaces
 	Descale       reason.Worked // days from clean: scale, calendar, a year
+	DecidedBy     circuit.Decider
 	Cost, Minutes reason.Worked // a year
 	Because       []reason.Reason
 }
 
 // Lay works one treatment out.
 func Lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres) (Row, error) {
-	return lay(s, f, m, l, 0)
+	return lay(s, f, m, l, Known{})
 }
 
-func lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres, share float64) (Row, error) {
-	after, blend, lands, err := s.After(f)
+func lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres, k Known) (Row, error) {
+	after, blend, lands, err := s.After(f, m)
 	if err != nil {
 		return Row{}, err
 	}
@@ -260,45 +260,37 @@ func lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres, share flo
 		return r, err
 	}
 	for i := range places {
-		places[i].Share = share
+		places[i].Share = k.Share
 	}
-	r.weighUp(places, m, l)
+	r.weighUp(places, m, l, k.Measured)
 	return r, nil
 }
 
-// Table lays treatments out side by side, each worked out by itself. Share is what
-// stays in the machine of what falls out, as calibrated; 0 is all.
-func Table(list []Setting, f water.Filled, m machine.Facts, l circuit.Litres, share float64) ([]Row, error) {
+// Known is what is known beside a water and a use.
+type Known struct {
+	Share    float64 // of what falls out that stays in the machine, as calibrated; 0 is all
+	Measured bool    // hardness and alkalinity were measured, so that the scale decides
+}
+
+// Table lays treatments out side by side, each worked out by itself.
+func Table(list []Setting, f water.Filled, m machine.Facts, l circuit.Litres, k Known) ([]Row, error) {
 	rows, errs := make([]Row, len(list)), make([]error, len(list))
 	var all sync.WaitGroup
 	for i, s := range list {
-		all.Go(func() { rows[i], errs[i] = lay(s, f, m, l, share) })
+		all.Go(func() { rows[i], errs[i] = lay(s, f, m, l, k) })
 	}
 	all.Wait()
 	return rows, errors.Join(errs...)
 }
 
 // weighUp works scale, dates, cost and work out.
-func (r *Row) weighUp(places []circuit.Place, m machine.Facts, l circuit.Litres) {
+func (r *Row) weighUp(places []circuit.Place, m machine.Facts, l circuit.Litres, measured bool) {
 	would := []string{"another treatment", "more or fewer drinks"}
 	r.Scale = reason.Worked{Name: "scale a year, all surfaces", Unit: "g", Spread: reason.Bounds, Source: reason.Ours,
 		WouldChange: would}
-	r.Descale = reason.Worked{
-		Name:        "days from clean to descaling",
-		Unit:        "days",
-		Source:      reason.Ours,
-		Value:       scale.MostDays,
-		Low:         scale.MostDays,
-		High:        scale.MostDays,
-		Spread:      reason.Bounds,
-		WouldChange: would,
-		Inputs: []reason.Input{
-			{Symbol: "cap", Label: "never later than", Value: scale.MostDays, Unit: "days", Source: reason.Ours},
-		},
-	}
-	dates := "cap"
+	var first reason.Worked
 	for i, p := range places {
-		rate := p.Worked(r.Effect, l)
+		rate := p.Worked(r.Effect, l, m.HoursOn)
 		symbol := fmt.Sprintf("s%d", i+1)
 		term := fmt.Sprintf("%s × n%d", symbol, i+1)
 		if i > 0 {
@@ -318,36 +310,14 @@ func (r *Row) weighUp(places []circuit.Place, m machine.Facts, l circuit.Litres)
 		n := float64(p.Count) * 0.365
 		r.Scale.Value, r.Scale.Low, r.Scale.High = r.Scale.Value+rate.Value*n, r.Scale.Low+rate.Low*n,
 			r.Scale.High+rate.High*n
-		days := p.Days(units.Reading{}, p.Rate(r.Effect, l.Amount()))
-		dates += ", d" + fmt.Sprint(i+1)
-		r.Descale.Inputs = append(r.Descale.Inputs, days.AsInput("d"+fmt.Sprint(i+1)))
-		r.Descale.Value, r.Descale.Low, r.Descale.High = math.Min(
-			r.Descale.Value,
-			days.Value,
-		), math.Min(
-			r.Descale.Low,
-			days.Low,
-		), math.Min(
-			r.Descale.High,
-			days.High,
-		)
+		early := p.Early(units.Reading{}, p.Rate(r.Effect, circuit.Day{Amount: l.Amount(), On: m.HoursOn}))
+		if i == 0 || early.Value < first.Value {
+			first = early
+		}
 	}
 	r.Scale.Formula = "(" + r.Scale.Formula + ") × 365 ÷ 1000"
-	if c := circuit.Calendar(m, r.Effect.Hardness); c.Value > 0 {
-		dates += ", calendar"
-		r.Descale.Inputs = append(r.Descale.Inputs, c.AsInput("calendar"))
-		r.Descale.Value, r.Descale.Low, r.Descale.High = math.Min(
-			r.Descale.Value,
-			c.Value,
-		), math.Min(
-			r.Descale.Low,
-			c.Value,
-		), math.Min(
-			r.Descale.High,
-			c.Value,
-		)
-	}
-	r.Descale.Formula = "min(" + dates + ")"
+	d := circuit.Decide(first, circuit.Calendar(m, r.Effect.Hardness), measured)
+	r.Descale, r.DecidedBy = d.Every, d.By
 	price := func(name, unit string, each, litre float64) reason.Worked {
 		w := reason.Worked{
 			Name:        name,

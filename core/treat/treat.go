@@ -28,6 +28,8 @@ type Setting struct {
 	Resin       float64 `json:"resin_l,omitempty"`
 	Salt        float64 `json:"salt_g,omitempty"` // a regeneration
 	Pass        float64 `json:"pass,omitempty"`   // share of the ions a membrane lets through
+	// Loose is a pouch that lies in the tank's water; else a filter in the tank sits at its intake.
+	Loose bool `json:"loose,omitempty"`
 	// Blend is the share of tap water put back; below 0 it is worked out.
 	Blend   float64 `json:"blend,omitempty"`
 	Price   float64 `json:"price"`   // of a cartridge, a membrane or a regeneration
@@ -91,6 +93,9 @@ func (s Setting) Check() error {
 			Value:   string(s.Kind),
 			Allowed: "none, jug, in_tank, under_sink, softener, reverse_osmosis, bottled",
 		}
+	}
+	if s.Loose && s.Kind != machine.InTank {
+		return &units.OutOfRange{Field: "loose", Value: "true", Allowed: "only for a filter in the tank"}
 	}
 	for _, x := range []struct {
 		field     string
@@ -168,9 +173,48 @@ func Blended(tap, pure water.Water) (share float64, lands bool) {
 	return math.Max(low, math.Min(high, aim)), true
 }
 
-// After is a water behind the treatment, and the share of tap water in it where
-// one is blended in.
-func (s Setting) After(f water.Filled) (after water.Filled, blend float64, lands bool, err error) {
+// Stands says whether a water stands open, and so gives off carbon dioxide, before it is treated and
+// after: in the tank of a machine, or in a jug. From the mains and behind a cartridge at the intake
+// it is heated at once.
+func (s Setting) Stands(m machine.Facts) (before, after bool) {
+	switch {
+	case s.Kind == machine.Jug || s.Kind == machine.Bottled:
+		return false, true
+	case m.Plumbed:
+		return false, false
+	case s.Kind == machine.InTank && !s.Loose:
+		return true, false
+	}
+	return false, true
+}
+
+// After is a water as a machine gets it behind the treatment, after it stood open where it does; and
+// the share of tap water in it where one is blended in.
+func (s Setting) After(f water.Filled, m machine.Facts) (after water.Filled, blend float64, lands bool, err error) {
+	opensBefore, opensAfter := s.Stands(m)
+	if opensBefore {
+		if f, err = f.Stood(water.LostInTheOpen(), water.OpenAt); err != nil {
+			return f, 0, false, err
+		}
+	}
+	if after, blend, lands, err = s.Behind(f); err == nil && opensAfter {
+		after, err = after.Stood(water.LostInTheOpen(), water.OpenAt)
+	}
+	return after, blend, lands, err
+}
+
+// Untreated is the water as a machine gets it where the treatment is exhausted: as it came, after it
+// stood open where it does.
+func (s Setting) Untreated(f water.Filled, m machine.Facts) (water.Filled, error) {
+	if before, after := s.Stands(m); !before && !after {
+		return f, nil
+	}
+	return f.Stood(water.LostInTheOpen(), water.OpenAt)
+}
+
+// Behind is a water just behind the treatment, before it stands anywhere, and the share of tap water in
+// it where one is blended in.
+func (s Setting) Behind(f water.Filled) (after water.Filled, blend float64, lands bool, err error) {
 	switch s.Kind {
 	case machine.Jug, machine.InTank, machine.UnderSink:
 		return f.Through(func(w water.Water) water.Water {

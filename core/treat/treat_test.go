@@ -65,7 +65,7 @@ func TestLifeByHand(t *testing.T) {
 func TestMassBalance(t *testing.T) {
 	f := fill(t, 250, 200)
 	w := f.Water
-	tank, _, _, err := Usual(machine.InTank).After(f)
+	tank, _, _, err := Usual(machine.InTank).Behind(f)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -80,7 +80,7 @@ func TestMassBalance(t *testing.T) {
 			tank.PH.Likely,
 		)
 	}
-	soft, _, _, err := Usual(machine.Softener).After(f)
+	soft, _, _, err := Usual(machine.Softener).Behind(f)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -110,7 +110,7 @@ func TestMassBalance(t *testing.T) {
 		t.Errorf("blend: %v", mix.Hard())
 	}
 	for _, k := range machine.Treatments() {
-		after, _, _, err := Usual(k).After(f)
+		after, _, _, err := Usual(k).Behind(f)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -226,7 +226,7 @@ func BenchmarkTable(b *testing.B) {
 		list = append(list, Usual(k))
 	}
 	for b.Loop() {
-		if _, err := Table(list, f, m, l, 0); err != nil {
+		if _, err := Table(list, f, m, l, Known{}); err != nil {
 			b.Fatal(err)
 		}
 	}

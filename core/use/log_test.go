@@ -65,6 +65,17 @@ func TestDaysSumToTheEntries(t *testing.T) {
 		slices.SortFunc(marks, time.Time.Compare)
 		for i, from := range marks {
 			for _, to := range marks[i+1:] {
+				var daily Counts
+				end := from
+				for _, m := range l.ByDay(2, from, to, lisbon) {
+					if !m.From.Equal(end) || !m.To.After(m.From) || m.To.After(NextDay(m.From, lisbon)) {
+						t.Fatalf("seed %d: %s to %s after %s", seed, m.From, m.To, end)
+					}
+					daily, end = daily.Plus(m.Counts), m.To
+				}
+				if want := Count(all, machine.Part{}, 2, from, to); from.Before(to) && (!alike(want, daily) || !end.Equal(to)) {
+					t.Fatalf("seed %d, day by day from %s to %s: %+v, want %+v", seed, from, to, daily, want)
+				}
 				for _, part := range []machine.Part{{}, machine.Group(1)} {
 					want, got := Count(all, part, 2, from, to), l.Sum(part, 2, from, to, lisbon)
 					if !alike(want, got) {

@@ -22,6 +22,23 @@ type Sample struct {
 	Conductivity                                             units.Reading // µS/cm
 }
 
+// Hardened says whether the hardness was read, by itself or as calcium and magnesium.
+func (s Sample) Hardened() bool { return s.Hardness.Known || s.Calcium.Known && s.Magnesium.Known }
+
+// How is by what a water was read.
+type How string
+
+// A strip shows steps of a colour; drops, a meter and a supplier's report measure.
+const (
+	ByStrip  How = "strip"
+	ByDrops  How = "drops"
+	ByMeter  How = "meter"
+	ByReport How = "report"
+)
+
+// Measures says whether it is exact enough for the scale to be worked out from it.
+func (h How) Measures() bool { return h == ByDrops || h == ByMeter || h == ByReport }
+
 // mg/L as CaCO3 in a mg/L of the ion, and molar masses in g/mol (IUPAC)
 const (
 	massCa  = 40.078

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"time"
 
 	"freshanvil/core/boiler"
 	"freshanvil/core/scale"
@@ -156,6 +157,13 @@ func (s *Server) CalcWater(_ context.Context, r CalcWaterRequestObject) (CalcWat
 	if err != nil {
 		return nil, under("sample", err)
 	}
+	ph := f.PH
+	if lost := orElse(r.Body.LostFraction, 0); lost > 0 {
+		tank := units.Temperature(orElse(r.Body.TankC, float64(water.OpenAt)))
+		if f, err = f.Stood(units.Sharp(lost), tank); err != nil {
+			return nil, err
+		}
+	}
 	temps := []float64{25, 93}
 	if r.Body.TempsC != nil {
 		temps = *r.Body.TempsC
@@ -168,7 +176,7 @@ func (s *Server) CalcWater(_ context.Context, r CalcWaterRequestObject) (CalcWat
 		HardnessMgLCaco3:   readingOut(f.Hardness),
 		AlkalinityMgLCaco3: readingOut(f.Alkalinity),
 		CalciumMgLCaco3:    readingOut(f.Calcium),
-		Ph:                 readingOut(f.PH),
+		Ph:                 readingOut(ph),
 		Usgs:               classOut(usgs),
 		Wrmg:               classOut(wrmg),
 		Says:               f.Taken,
@@ -294,7 +302,11 @@ func (s *Server) CalcScale(_ context.Context, r CalcScaleRequestObject) (CalcSca
 		if err != nil {
 			return nil, err
 		}
-		rate = scale.Brew(ccpp, units.Litres(b.LitresADay), share)
+		through, reached := units.Litres(b.LitresADay), units.Sharp(1)
+		if b.HoursOn != nil {
+			reached = surface.Reached(through, time.Duration(*b.HoursOn*float64(time.Hour)))
+		}
+		rate = scale.Brew(ccpp, through, reached, share)
 	case b.FeedMgLCaco3 != nil && b.LeftMgLCaco3 != nil && b.CcppMgL == nil:
 		feed, err := readingIn("feed_mg_l_caco3", b.FeedMgLCaco3)
 		if err != nil {

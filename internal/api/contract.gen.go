@@ -333,6 +333,27 @@ func (e ClockKind) Valid() bool {
 	}
 }
 
+// Defines values for Decider.
+const (
+	DeciderCalendar Decider = "calendar"
+	DeciderScale    Decider = "scale"
+	DeciderYear     Decider = "year"
+)
+
+// Valid indicates whether the value is a known member of the Decider enum.
+func (e Decider) Valid() bool {
+	switch e {
+	case DeciderCalendar:
+		return true
+	case DeciderScale:
+		return true
+	case DeciderYear:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DescaleCardAcid.
 const (
 	DescaleCardAcidAcetic   DescaleCardAcid = "acetic"
@@ -1952,6 +1973,9 @@ type CalcScale struct {
 	// HeaterW For an element
 	HeaterW *float64 `json:"heater_w,omitempty"`
 
+	// HoursOn Hours a day the circuit is hot, by which the share that reaches the surface is worked out; left out, all of it does
+	HoursOn *float64 `json:"hours_on,omitempty"`
+
 	// LeftMgLCaco3 A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 	LeftMgLCaco3 *ReadingIn `json:"left_mg_l_caco3,omitempty"`
 
@@ -1986,11 +2010,17 @@ type CalcSpentAcid string
 
 // CalcWater defines model for CalcWater.
 type CalcWater struct {
+	// LostFraction Of the carbon dioxide above equilibrium with the air that leaves where the water stands open, before it is heated
+	LostFraction *float64 `json:"lost_fraction,omitempty"`
+
 	// Sample What was read; what was not is filled in, said, and widens the range.
 	Sample WaterSample `json:"sample"`
 
 	// Stainless The boiler is of stainless steel
 	Stainless *bool `json:"stainless,omitempty"`
+
+	// TankC Where it stands open
+	TankC *float64 `json:"tank_c,omitempty"`
 
 	// TempsC 25 and 93 unless said
 	TempsC *[]float64 `json:"temps_c,omitempty"`
@@ -2089,6 +2119,9 @@ type CounterReading struct {
 
 // Cup defines model for Cup.
 type Cup = backflush.Cup
+
+// Decider The rule that decides how often: the scale itself, the calendar of the trade, or a year
+type Decider string
 
 // DescaleCard defines model for DescaleCard.
 type DescaleCard struct {
@@ -3472,6 +3505,9 @@ type ScalePlace struct {
 	// Days A computed number with how it was worked out.
 	Days Worked `json:"days"`
 
+	// Early A computed number with how it was worked out.
+	Early Worked `json:"early"`
+
 	// Grown A computed number with how it was worked out.
 	Grown Worked `json:"grown"`
 
@@ -3878,6 +3914,9 @@ type TreatmentRow struct {
 	// Days A computed number with how it was worked out.
 	Days *Worked `json:"days,omitempty"`
 
+	// DecidedBy The rule that decides how often: the scale itself, the calendar of the trade, or a year
+	DecidedBy Decider `json:"decided_by"`
+
 	// Descale A computed number with how it was worked out.
 	Descale Worked `json:"descale"`
 
@@ -4138,6 +4177,10 @@ type WaterAtWork struct {
 	Calendar  Worked  `json:"calendar"`
 	CapDays   float64 `json:"cap_days"`
 	Corrosion Finding `json:"corrosion"`
+	Decided   Reason  `json:"decided"`
+
+	// DecidedBy The rule that decides how often: the scale itself, the calendar of the trade, or a year
+	DecidedBy Decider `json:"decided_by"`
 
 	// Drinks A day as taken here
 	Drinks float64 `json:"drinks"`
@@ -4153,6 +4196,9 @@ type WaterAtWork struct {
 	// HardnessMgL Of the raw water
 	HardnessMgL float64 `json:"hardness_mg_l"`
 
+	// HoursOn Hours a day it is switched on as taken here
+	HoursOn float64 `json:"hours_on"`
+
 	// Inspect The date is one to look
 	Inspect bool `json:"inspect"`
 
@@ -4165,12 +4211,15 @@ type WaterAtWork struct {
 	// MachineId A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	MachineId   ID           `json:"machine_id"`
-	MachineName string       `json:"machine_name"`
-	Places      []ScalePlace `json:"places"`
-	Raw         WaterShown   `json:"raw"`
-	Reaches     WaterShown   `json:"reaches"`
-	Renew       *Due         `json:"renew,omitempty"`
+	MachineId   ID     `json:"machine_id"`
+	MachineName string `json:"machine_name"`
+
+	// Measured Hardness and alkalinity were measured within a year, by drops, a meter or a report
+	Measured bool         `json:"measured"`
+	Places   []ScalePlace `json:"places"`
+	Raw      WaterShown   `json:"raw"`
+	Reaches  WaterShown   `json:"reaches"`
+	Renew    *Due         `json:"renew,omitempty"`
 
 	// Says What was taken for granted
 	Says   []Reason     `json:"says"`
@@ -4186,6 +4235,7 @@ type WaterAtWork struct {
 
 	// ThroughL Since the last descale
 	ThroughL       float64          `json:"through_l"`
+	TreatFirst     *Finding         `json:"treat_first,omitempty"`
 	Treatment      TreatmentSetting `json:"treatment"`
 	TreatmentTitle string           `json:"treatment_title"`
 
@@ -4200,6 +4250,9 @@ type WaterAtWorkSuitsWay string
 // WaterIf defines model for WaterIf.
 type WaterIf struct {
 	Drinks *float64 `json:"drinks,omitempty"`
+
+	// HoursOn Hours a day it is switched on
+	HoursOn *float64 `json:"hours_on,omitempty"`
 
 	// Sample What was read; what was not is filled in, said, and widens the range.
 	Sample *WaterSample `json:"sample,omitempty"`

@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"slices"
+	"time"
 
 	"freshanvil/core/care"
 	"freshanvil/core/circuit"
@@ -186,7 +187,7 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		return WaterAtWork{}, under("sample", err)
 	}
 	facts := m.Answers.Facts()
-	reaches, blend, _, err := d.Setting.After(raw)
+	reaches, blend, _, err := d.Setting.After(raw, facts)
 	if err != nil {
 		return WaterAtWork{}, err
 	}
@@ -201,7 +202,16 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		effect,
 	), treat.Usual(machine.Untreated).
 		Shows(raw, raw, 0, effect)
-	at, err := care.DescalingIf(m.Answers, h, now, m.Zone, care.Ahead{Effect: &effect, Drinks: what.Drinks})
+	ahead := care.Ahead{Effect: &effect, Drinks: what.Drinks}
+	if what.HoursOn != nil {
+		on := time.Duration(*what.HoursOn * float64(time.Hour))
+		ahead.On, facts.HoursOn = &on, on
+	}
+	if what.Sample != nil { // what is typed in to try is taken as measured where it says enough
+		measured := d.Sample.Hardened() && d.Sample.Alkalinity.Known
+		ahead.Measured = &measured
+	}
+	at, err := care.DescalingIf(m.Answers, h, now, m.Zone, ahead)
 	if err != nil {
 		return WaterAtWork{}, err
 	}
@@ -225,7 +235,12 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		CapDays:        scale.MostDays,
 		Calendar:       at.Calendar,
 		ByScale:        at.ByScale,
-		Every:          at.Every,
+		Every:          at.Decided.Every,
+		DecidedBy:      Decider(at.Decided.By),
+		Decided:        at.Decided.Reason,
+		Measured:       at.Measured,
+		TreatFirst:     at.TreatFirst,
+		HoursOn:        facts.HoursOn.Hours(),
 		Inspect:        at.Inspect,
 		Stance:         facts.Stance,
 		Due:            *dueOut(at.Due, facts.Groups, now),
@@ -241,7 +256,7 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 	}
 	for i, p := range at.Places {
 		out.Places = append(out.Places, ScalePlace{Id: ScalePlaceId(p.ID), Title: p.Title, Count: p.Count,
-			LimitMm: float64(p.Surface.Limit), Leads: i == at.Lead, Rate: p.Rate, Grown: p.Grown, Days: p.Days, Hotter: p.Hotter,
+			LimitMm: float64(p.Surface.Limit), Leads: i == at.Lead, Rate: p.Rate, Grown: p.Grown, Days: p.Days, Early: p.Early, Hotter: p.Hotter,
 			Curve: p.Curve(p.Lies, p.MgADay)})
 	}
 	if renew, any, err := care.Renewing(m.Answers, h, now, m.Zone); err != nil {
@@ -250,14 +265,15 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		out.Renew = dueOut(renew, facts.Groups, now)
 	}
 	if orElse(what.Table, false) {
-		out.Table, err = s.treatments(ctx, d.Setting, raw, facts, l, h.ShareAt(now))
+		out.Table, err = s.treatments(ctx, d.Setting, raw, facts, l,
+			treat.Known{Share: h.ShareAt(now), Measured: at.Measured})
 	}
 	return out, err
 }
 
 // treatments compares them all for a water in a machine, with the one that is chosen.
 func (s *Server) treatments(ctx context.Context, chosen treat.Setting, raw water.Filled, f machine.Facts,
-	l circuit.Litres, share float64) ([]TreatmentRow, error) {
+	l circuit.Litres, k treat.Known) ([]TreatmentRow, error) {
 	settings, err := s.App.Treatments(ctx)
 	if err != nil {
 		return []TreatmentRow{}, err
@@ -268,7 +284,7 @@ func (s *Server) treatments(ctx context.Context, chosen treat.Setting, raw water
 		}
 	}
 	out := []TreatmentRow{}
-	rows, err := treat.Table(settings, raw, f, l, share)
+	rows, err := treat.Table(settings, raw, f, l, k)
 	if err != nil {
 		return out, err
 	}
@@ -320,6 +336,7 @@ func treatmentOut(r treat.Row, chosen bool) TreatmentRow {
 		Blend:     r.Blend,
 		Scale:     r.Scale,
 		Descale:   r.Descale,
+		DecidedBy: Decider(r.DecidedBy),
 		Corrosion: r.Effect.Corrosion,
 		Cost:      r.Cost,
 		Minutes:   r.Minutes,

@@ -98,11 +98,12 @@ func TestFromAStripToADate(t *testing.T) {
 	}
 	var bare WaterAtWork
 	b.call("POST", "/api/machines/"+id+"/water/if", fields{"treatment": treat.Usual(machine.Untreated)}, 200, &bare)
-	if !(bare.ByScale.Low < bare.ByScale.Value && bare.ByScale.Value < chosen.ByScale.Value) {
+	if !(bare.ByScale.Low == bare.ByScale.Value && bare.ByScale.Value < bare.ByScale.High &&
+		bare.ByScale.Value < chosen.ByScale.Value) {
 		t.Errorf(
-			"a strip is an interval, the date is not: %v to %v; behind a filter %v",
-			bare.ByScale.Low,
+			"a strip is an interval, the date its early end: %v to %v; behind a filter %v",
 			bare.ByScale.Value,
+			bare.ByScale.High,
 			chosen.ByScale.Value,
 		)
 	}

@@ -157,7 +157,7 @@ func samplesOf(x store.Source) []care.Sampled {
 	var list []care.Sampled
 	for _, r := range x.Samples {
 		if r.Bad == nil {
-			list = append(list, care.Sampled{Taken: r.Taken, Sample: r.Sample})
+			list = append(list, care.Sampled{Taken: r.Taken, How: water.How(r.How), Sample: r.Sample})
 		}
 	}
 	return list
@@ -185,13 +185,14 @@ type effectKey struct {
 	setting  treat.Setting
 	celsius  units.Temperature
 	material string
+	plumbed  bool
 }
 
 // mostEffects bounds what is kept.
 const mostEffects = 2000
 
 func (e *effects) of(sample water.Sample, set treat.Setting, f machine.Facts) (care.Effects, error) {
-	key := effectKey{sample, set, f.BrewTemp, f.BrewMaterial + " " + f.SteamMaterial}
+	key := effectKey{sample, set, f.BrewTemp, f.BrewMaterial + " " + f.SteamMaterial, f.Plumbed}
 	e.mu.Lock()
 	m, known := e.made[key]
 	e.mu.Unlock()

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"freshanvil/core/care"
+	"freshanvil/core/descale"
 	"freshanvil/core/machine"
 	"freshanvil/core/run"
 	"freshanvil/core/task"
@@ -16,7 +17,8 @@ import (
 // upgradedKey notes in the database how far it was brought up, upgraded how far that is now.
 const (
 	upgradedKey = "upgraded"
-	upgraded    = "10"
+	upgraded    = "11"
+	heldBegan   = "10" // what held has a date since then
 )
 
 // upgrade brings what an older version kept up to what this one reads, in one transaction.
@@ -49,8 +51,16 @@ func (a *App) upgrade(ctx context.Context) error {
 				return err
 			}
 			for _, m := range list {
-				if err := a.upgradeMachine(ctx, tx, m, now); err != nil {
+				if done != heldBegan {
+					if err := a.upgradeMachine(ctx, tx, m, now); err != nil {
+						return fmt.Errorf("machine %s: %w", m.ID, err)
+					}
+				}
+				if err := a.rebaseShares(ctx, tx, m, now); err != nil {
 					return fmt.Errorf("machine %s: %w", m.ID, err)
+				}
+				if err := tx.Stale(ctx, m.ID); err != nil {
+					return err
 				}
 			}
 		}
@@ -84,6 +94,58 @@ func (a *App) upgradeMachine(ctx context.Context, tx *store.Store, m store.Machi
 		return err
 	}
 	return tx.KeepMoved(ctx, m.ID, movedBetween(before, care.AllDue(m.Answers, h, now, m.Zone)))
+}
+
+// rebaseShares brings over what spent solutions taught beside an older model's prediction: by that
+// prediction over this one's, of the water between the descale before and the one that taught it.
+func (a *App) rebaseShares(ctx context.Context, tx *store.Store, m store.Machine, now time.Time) error {
+	shares, err := tx.Shares(ctx, m.ID)
+	if err != nil || len(shares) == 0 {
+		return err
+	}
+	h, err := a.history(ctx, tx, m, now)
+	if err != nil || h.NoWater != nil {
+		return nil //nolint:nilerr // what cannot be read is said on the bench, and stops no update
+	}
+	supplies, _, err := suppliesOf(ctx, tx, m, h.Held)
+	if err != nil {
+		return err
+	}
+	closed := h
+	if closed.Waters, err = care.Regimes(supplies, care.ClosedEffects); err != nil {
+		return nil //nolint:nilerr // as above
+	}
+	descaled, err := tx.DoneAt(ctx, m.ID, task.Descale)
+	if err != nil {
+		return err
+	}
+	for _, x := range shares {
+		var from time.Time
+		for _, at := range descaled { // not the one that taught it, on the same day
+			if at.Before(x.At.Add(-12 * time.Hour)) {
+				from = at
+			}
+		}
+		if from.IsZero() {
+			continue
+		}
+		before, err := care.PredictedUntil(m.Answers, closed, from, x.At, m.Zone, true)
+		if err != nil {
+			return err
+		}
+		since, err := care.PredictedUntil(m.Answers, h, from, x.At, m.Zone, false)
+		if err != nil {
+			return err
+		}
+		if before > 0 && since > 0 {
+			x.Worked = descale.Rebase(x.Worked, before, since)
+			x.Share = x.Worked.Value
+			if err := tx.SetShare(ctx, m.ID, x); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // newestOnly is a history as it was read before what held had a date: the newest answers for all

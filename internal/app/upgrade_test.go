@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"fmt"
 	"io"
+	"math"
 	"os"
 	"path/filepath"
 	"slices"
@@ -238,9 +239,9 @@ func TestWhatHeldIsBroughtOver(t *testing.T) {
 		}
 		return out
 	}
-	// as the version before showed them
+	// as the version before showed the wash; the descale's date is the early end of what this water may leave
 	if d := dues(office); d[task.Wash].Likely.Format(time.DateOnly) != "2026-03-15" ||
-		d[task.Descale].Likely.Format(time.DateOnly) != "2026-12-01" {
+		d[task.Descale].Likely.Format(time.DateOnly) != "2026-09-05" {
 		t.Errorf("wash %v, descale %v", d[task.Wash].Likely, d[task.Descale].Likely)
 	}
 	if d := dues(lever)[task.Screen]; d.Likely.Format(time.DateOnly) != "2026-05-20" || d.Begun {
@@ -290,5 +291,55 @@ func TestMovedDatesAreToldOnce(t *testing.T) {
 	}
 	if again, err := a.store.MovedOf(ctx, office); err != nil || len(again) != 0 {
 		t.Errorf("told again: %+v, %v", again, err)
+	}
+}
+
+// What a spent solution taught beside the older model is brought over once: the share moves so that
+// it says the same scale of the same water, and its working names what it was.
+func TestAShareTaughtBeforeIsRebasedOnce(t *testing.T) {
+	file := older(t, 9)
+	raw, err := sql.Open("sqlite3", file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	office := fixtureID(900)
+	for _, q := range []string{
+		"INSERT INTO care_log (id, machine_id, task, at_ms, outcome, title, record, part) SELECT 'earlier', machine_id, task, " +
+			"at_ms - 200 * 86400000, outcome, title, record, part FROM care_log WHERE task = 'descale' AND machine_id = ?",
+		"INSERT INTO shares (id, machine_id, at_ms, share, body) SELECT 'taught', machine_id, at_ms + 600000, 0.8, " +
+			`'{"worked": {"name": "share", "value": 0.8, "low": 0.8, "high": 0.8, "formula": "share", "source": {"kind": "model", ` +
+			`"which": "ours"}, "inputs": [], "would_change": ["another"]}, "spent": {}}' FROM care_log ` +
+			"WHERE task = 'descale' AND id <> 'earlier' AND machine_id = ?",
+	} {
+		if _, err := raw.Exec(q, office); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := raw.Close(); err != nil {
+		t.Fatal(err)
+	}
+	var first float64
+	for opened := range 2 {
+		a := open(t, file)
+		list, err := a.Shares(ctx, office)
+		if err != nil || len(list) != 1 {
+			t.Fatalf("%+v, %v", list, err)
+		}
+		x := list[0]
+		in := map[string]float64{}
+		for _, i := range x.Worked.Inputs {
+			in[i.Symbol] = i.Value
+		}
+		if x.Share != x.Worked.Value || in["share"] != 0.8 || !(in["before"] > 1) || !(in["now"] > 1) ||
+			in["before"] == in["now"] || math.Abs(x.Share*in["now"]-0.8*in["before"]) > 1e-9 {
+			t.Errorf("opened %d times before: %v of %v", opened, x.Share, in)
+		}
+		if opened == 1 && x.Share != first {
+			t.Errorf("rebased again: %v, then %v", first, x.Share)
+		}
+		first = x.Share
+		if err := a.store.Close(); err != nil {
+			t.Fatal(err)
+		}
 	}
 }

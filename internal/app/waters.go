@@ -140,7 +140,7 @@ func (a *App) ChooseWater(ctx context.Context, c WaterChoice) error {
 func comesTo(sample water.Sample, t treat.Setting, f machine.Facts) error {
 	raw, err := sample.Fill()
 	if err == nil {
-		if raw, _, _, err = t.After(raw); err == nil {
+		if raw, _, _, err = t.After(raw, f); err == nil {
 			_, err = circuit.EffectOf(raw, f)
 		}
 	}

@@ -113,6 +113,19 @@ func (s *Store) DateEntry(ctx context.Context, e Entry, to time.Time) error {
 	return s.Stale(ctx, e.MachineID)
 }
 
+// DoneAt are the instants at which a task of the whole machine was done, oldest first.
+func (s *Store) DoneAt(ctx context.Context, machineID string, id task.ID) ([]time.Time, error) {
+	var list []int64
+	err := s.db.WithContext(ctx).Model(&careRow{}).Order("at_ms").
+		Where("machine_id = ? AND task = ? AND gone_ms IS NULL AND outcome IN ? AND outcome <> ?", machineID, id, counting,
+			Begins).Pluck("at_ms", &list).Error
+	out := make([]time.Time, len(list))
+	for i, t := range list {
+		out[i] = at(t)
+	}
+	return out, err
+}
+
 // Done gives the newest completion of each task and part of a machine.
 func (s *Store) Done(ctx context.Context, machineID string) ([]care.Done, error) {
 	var rows []struct {

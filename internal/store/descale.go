@@ -97,6 +97,16 @@ func (s *Store) Shares(ctx context.Context, machineID string) ([]Share, error) {
 	return list, err
 }
 
+// SetShare puts another working in the place of one that stands.
+func (s *Store) SetShare(ctx context.Context, machineID string, x Share) error {
+	err := s.db.WithContext(ctx).Model(&shareRow{}).Where("id = ? AND machine_id = ?", x.ID, machineID).
+		Select("share", "body").Updates(&shareRow{Share: x.Share, Body: taught{x.Worked, x.Spent}}).Error
+	if err != nil {
+		return err
+	}
+	return s.Stale(ctx, machineID)
+}
+
 // TakeShareBack takes one back; ErrNotFound where it does not stand.
 func (s *Store) TakeShareBack(ctx context.Context, machineID, id string, now time.Time) error {
 	done := s.db.WithContext(ctx).

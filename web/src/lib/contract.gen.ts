@@ -2871,6 +2871,8 @@ export interface components {
              * @description Share of tap water; below 0 it is worked out
              */
             blend?: number;
+            /** @description Of a filter in the tank: a pouch that lies in its water, and not a cartridge at the intake */
+            loose?: boolean;
             /**
              * Format: double
              * @description Of a renewal, in the preferred currency
@@ -2906,6 +2908,11 @@ export interface components {
             /** Format: double */
             drinks?: number;
             treatment?: components["schemas"]["TreatmentSetting"];
+            /**
+             * Format: double
+             * @description Hours a day it is switched on
+             */
+            hours_on?: number;
             /**
              * @description The treatments side by side too
              * @default false
@@ -2945,6 +2952,7 @@ export interface components {
             rate: components["schemas"]["Worked"];
             grown: components["schemas"]["Worked"];
             days: components["schemas"]["Worked"];
+            early: components["schemas"]["Worked"];
             hotter?: components["schemas"]["Worked"];
             curve: components["schemas"]["ScalePoint"][];
         };
@@ -2958,11 +2966,17 @@ export interface components {
             days?: components["schemas"]["Worked"];
             scale: components["schemas"]["Worked"];
             descale: components["schemas"]["Worked"];
+            decided_by: components["schemas"]["Decider"];
             corrosion: components["schemas"]["Finding"];
             cost: components["schemas"]["Worked"];
             minutes: components["schemas"]["Worked"];
             says: components["schemas"]["Reason"][];
         };
+        /**
+         * @description The rule that decides how often: the scale itself, the calendar of the trade, or a year
+         * @enum {string}
+         */
+        Decider: "scale" | "calendar" | "year";
         WaterAtWork: {
             version: components["schemas"]["Version"];
             machine_id: components["schemas"]["ID"];
@@ -3001,6 +3015,16 @@ export interface components {
             by_scale: components["schemas"]["Worked"];
             calendar: components["schemas"]["Worked"];
             every: components["schemas"]["Worked"];
+            decided_by: components["schemas"]["Decider"];
+            decided: components["schemas"]["Reason"];
+            /** @description Hardness and alkalinity were measured within a year, by drops, a meter or a report */
+            measured: boolean;
+            treat_first?: components["schemas"]["Finding"];
+            /**
+             * Format: double
+             * @description Hours a day it is switched on as taken here
+             */
+            hours_on: number;
             /** Format: double */
             cap_days: number;
             /** @description The date is one to look */
@@ -3047,6 +3071,18 @@ export interface components {
              * @default true
              */
             stainless?: boolean;
+            /**
+             * Format: double
+             * @description Of the carbon dioxide above equilibrium with the air that leaves where the water stands open, before it is heated
+             * @default 0
+             */
+            lost_fraction?: number;
+            /**
+             * Format: double
+             * @description Where it stands open
+             * @default 20
+             */
+            tank_c?: number;
         };
         WaterAt: {
             /** Format: double */
@@ -3205,6 +3241,11 @@ export interface components {
              * @default 1
              */
             share?: number;
+            /**
+             * Format: double
+             * @description Hours a day the circuit is hot, by which the share that reaches the surface is worked out; left out, all of it does
+             */
+            hours_on?: number;
         };
         ScaleAnswers: {
             mg_a_day: components["schemas"]["ReadingOut"];
