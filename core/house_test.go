@@ -22,7 +22,7 @@ var allowed = map[string]string{
 	"core/use":       "core/machine core/reason core/units",
 	"core/backflush": "core/machine core/reason core/units",
 	"core/circuit":   "core/boiler core/machine core/reason core/scale core/units core/water",
-	"core/treat":     "core/circuit core/machine core/reason core/scale core/units core/water",
+	"core/treat":     "core/circuit core/machine core/reason core/units core/water",
 	"core/plant":     "core/boiler core/machine core/units core/water",
 	"core/descale":   "core/boiler core/circuit core/machine core/reason core/units",
 	"core/care": "core/backflush core/circuit core/machine core/reason core/scale core/task core/treat core/units " +

@@ -120,6 +120,7 @@ func TreatFirst(drinksADay float64, hardness float64) (reason.Finding, bool) {
 				"with it.", drinksADay, hardness),
 			Source: reason.Ours,
 		}},
-		Next: []string{"Compare what may stand before the machine on its water page, and choose one before you go by a date."},
+		Next: []string{"Compare what may stand before the machine on its water page, and choose one before you go by a " +
+			"date."},
 	}, true
 }

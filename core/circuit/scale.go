@@ -3,6 +3,7 @@ package circuit
 import (
 	"fmt"
 	"math"
+	"slices"
 	"time"
 
 	"freshanvil/core/machine"
@@ -50,18 +51,20 @@ func EffectOf(w water.Filled, f machine.Facts) (Effect, error) {
 		Feed:         feed,
 		Left:         left,
 		Hardness:     w.Hardness,
-		Corrosion: water.Corrosion(
-			w,
-			hot,
-			steely(f.BrewMaterial) || f.SteamBoiler > 0 && steely(f.SteamMaterial),
-		),
+		Corrosion: water.Corrosion(w, hot, water.Touches{
+			Stainless: mayBeOf(f, "stainless"), Softened: w.Softened,
+			Copper: mayBeOf(f, "copper", "brass", "nickel_plated", "tinned_or_soldered"),
+		}),
 		Hot:   hot,
 		Taken: w.Taken,
 	}, nil
 }
 
-// steely says whether a boiler is of stainless steel, or may be.
-func steely(material string) bool { return material == "stainless" || material == "not_said" }
+// mayBeOf says whether one of a machine's boilers is of one of some materials, or may be.
+func mayBeOf(f machine.Facts, materials ...string) bool {
+	may := func(material string) bool { return material == "not_said" || slices.Contains(materials, material) }
+	return may(f.BrewMaterial) || f.SteamBoiler > 0 && may(f.SteamMaterial)
+}
 
 // PlaceID is where scale grows.
 type PlaceID string

@@ -111,10 +111,12 @@ type Verdict string
 
 // The verdicts. Refused and Stop are shown in the stop ink.
 const (
-	Fine    Verdict = "fine"
-	Look    Verdict = "look"
-	Refused Verdict = "refused"
-	Stop    Verdict = "stop"
+	Fine Verdict = "fine"
+	Look Verdict = "look"
+	// NotKnown: something was not read, and is not taken as harmless.
+	NotKnown Verdict = "not_known"
+	Refused  Verdict = "refused"
+	Stop     Verdict = "stop"
 )
 
 // Finding is a judgement with its reasons and what to do about it.

@@ -183,6 +183,23 @@ type Row struct {
 	Because       []reason.Reason
 }
 
+// leaves says in words what each kind leaves, and how often it asks for somebody.
+var leaves = map[machine.Treatment]string{
+	machine.Jug: "It takes part of the carbonate hardness, less towards its end, and asks for a new cartridge about " +
+		"every month; what it leaves still scales, more so since the water stands open.",
+	machine.InTank: "It takes about half of the carbonate hardness and asks for a new one every two months.",
+	machine.UnderSink: "It takes most of the carbonate hardness but for what is let past it, and asks for a new one " +
+		"when its litres are through, a year at most.",
+	machine.Softener: "Its sum is next to no scale while it is fresh; towards the end of its salt hardness slips through, " +
+		"so that it, too, does not stop scale completely.",
+}
+
+// atUsualPrices says whether nobody has typed in prices of their own.
+func (s Setting) atUsualPrices() bool {
+	u := Usual(s.Kind)
+	return s.Price == u.Price && s.Litre == u.Litre && s.SaltKg == u.SaltKg
+}
+
 // Lay works one treatment out.
 func Lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres) (Row, error) {
 	return lay(s, f, m, l, Known{})
@@ -236,6 +253,12 @@ func lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres, k Known) 
 			)
 		}
 	}
+	if s.atUsualPrices() {
+		say(reason.Ours, "The prices are placeholders until you type in yours.")
+	}
+	if what, any := leaves[s.Kind]; any {
+		say(reason.Trade, "%s", what)
+	}
 	if s.Kind == machine.Softener {
 		say(
 			reason.Ours,
@@ -243,6 +266,9 @@ func lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres, k Known) 
 			after.Sodium.Likely-float64(f.Water.SodiumMg()),
 		)
 		say(reason.Trade, "The alkalinity stays, so the water keeps its pH; without regeneration it does nothing.")
+	}
+	if why, any := water.Probe(after); any && m.SteamBoiler > 0 && m.Pump != machine.NoPump {
+		r.Because = append(r.Because, why)
 	}
 	if s.Takes > 0 {
 		say(reason.Trade, "Let water through at least weekly: bacteria grow in a cartridge that stands still.")
@@ -344,7 +370,7 @@ func (r *Row) weighUp(places []circuit.Place, m machine.Facts, l circuit.Litres,
 	r.Cost, r.Minutes = price(
 		"cost a year",
 		"money",
-		r.Setting.Price,
+		r.Setting.Price+r.Setting.Salt/1000*r.Setting.SaltKg,
 		r.Setting.Litre,
 	), price(
 		"work a year",

@@ -32,9 +32,10 @@ type Setting struct {
 	Loose bool `json:"loose,omitempty"`
 	// Blend is the share of tap water put back; below 0 it is worked out.
 	Blend   float64 `json:"blend,omitempty"`
-	Price   float64 `json:"price"`   // of a cartridge, a membrane or a regeneration
-	Litre   float64 `json:"litre"`   // price of a litre of its water
-	Minutes float64 `json:"minutes"` // of work each time
+	Price   float64 `json:"price"`             // of a cartridge or a membrane
+	SaltKg  float64 `json:"salt_kg,omitempty"` // price of a kilogram of salt
+	Litre   float64 `json:"litre"`             // price of a litre of its water
+	Minutes float64 `json:"minutes"`           // of work each time
 	// a bottle's label, mg/L as CaCO3
 	Hardness   float64 `json:"hardness_mg_l,omitempty"`
 	Alkalinity float64 `json:"alkalinity_mg_l,omitempty"`
@@ -52,11 +53,14 @@ func Title(k machine.Treatment) string { return titles[k] }
 
 // The usual numbers: shares and bottle our own, life of filters common practice
 // (over 500 L under the sink, under 250 L in the tank, two months there), prices
-// invented round figures, to be replaced by the user's.
+// invented placeholders, to be replaced by the user's. A litre of tap water costs tapLitre; a
+// membrane lets three litres go for one.
+const tapLitre = 0.003
+
 var usual = []Setting{
-	{Kind: machine.Untreated},
-	{Kind: machine.Jug, Rated: 100, Rating: 178, Takes: 0.6, Days: 30, Price: 6, Minutes: 3},
-	{Kind: machine.InTank, Rated: 200, Rating: 178, Takes: 0.5, Days: 60, Price: 12, Minutes: 8},
+	{Kind: machine.Untreated, Litre: tapLitre},
+	{Kind: machine.Jug, Rated: 100, Rating: 178, Takes: 0.6, Days: 30, Price: 7, Litre: tapLitre, Minutes: 3},
+	{Kind: machine.InTank, Rated: 200, Rating: 178, Takes: 0.5, Days: 60, Price: 18, Litre: tapLitre, Minutes: 8},
 	{
 		Kind:        machine.UnderSink,
 		Rated:       1500,
@@ -65,11 +69,12 @@ var usual = []Setting{
 		Bypass:      0.3,
 		Takes:       0.9,
 		Days:        365,
-		Price:       90,
+		Price:       110,
+		Litre:       tapLitre,
 		Minutes:     20,
 	},
-	{Kind: machine.Softener, Resin: 0.2, Salt: 18, Price: 0.05, Minutes: 10},
-	{Kind: machine.ReverseOsmosis, Pass: 0.05, Blend: -1, Days: 365, Price: 80, Minutes: 45, Litre: 0.01},
+	{Kind: machine.Softener, Resin: 0.2, Salt: 18, SaltKg: 1.5, Litre: tapLitre, Minutes: 10},
+	{Kind: machine.ReverseOsmosis, Pass: 0.05, Blend: -1, Days: 365, Price: 80, Minutes: 45, Litre: 4 * tapLitre},
 	{Kind: machine.Bottled, Litre: 0.4, Hardness: 60, Alkalinity: 50},
 }
 
@@ -108,7 +113,8 @@ func (s Setting) Check() error {
 		{"takes", s.Takes, 0.05, 1, u.Takes > 0}, {"days", s.Days, 1, 3650, u.Days > 0},
 		{"resin_l", s.Resin, 0.02, 100, u.Resin > 0}, {"salt_g", s.Salt, 1, 20000, u.Salt > 0},
 		{"pass", s.Pass, 0.005, 0.5, u.Pass > 0}, {"blend", s.Blend, -1, 1, u.Pass > 0},
-		{"price", s.Price, 0, 100000, true}, {"litre", s.Litre, 0, 1000, true}, {"minutes", s.Minutes, 0, 600, true},
+		{"price", s.Price, 0, 100000, true}, {"salt_kg", s.SaltKg, 0, 1000, u.Salt > 0},
+		{"litre", s.Litre, 0, 1000, true}, {"minutes", s.Minutes, 0, 600, true},
 		{"hardness_mg_l", s.Hardness, 0, 1000, u.Hardness > 0}, {"alkalinity_mg_l", s.Alkalinity, 0, 1000, u.Hardness > 0},
 	} {
 		switch {
@@ -221,7 +227,9 @@ func (s Setting) Behind(f water.Filled) (after water.Filled, blend float64, land
 			return w.Blend(s.Bypass, w.Softened(s.Takes*math.Min(w.Calcium+w.Magnesium, w.Alkalinity/2)))
 		}), 0, true, nil
 	case machine.Softener:
-		return f.Through(func(w water.Water) water.Water { return w.Blend(s.Bypass, w.Exchanged(1)) }), 0, true, nil
+		after = f.Through(func(w water.Water) water.Water { return w.Blend(s.Bypass, w.Exchanged(1)) })
+		after.Softened = true
+		return after, 0, true, nil
 	case machine.ReverseOsmosis:
 		blend, lands = s.Blend, true
 		if blend < 0 {

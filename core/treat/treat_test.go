@@ -2,7 +2,9 @@ package treat
 
 import (
 	"errors"
+	"fmt"
 	"math"
+	"strings"
 	"testing"
 
 	"freshanvil/core/circuit"
@@ -158,8 +160,9 @@ func TestBlendByHand(t *testing.T) {
 	}
 }
 
-// A jug of 6 a month at two litres a day: 365 ÷ 30 × 6 = 73 a year, and 36.5
-// minutes of work; bottled water 365 × 2 × 0.40 = 292.
+// A jug of 7 a month at two litres a day: 365 ÷ 30 × 7 = 85.17 a year, 2.19 of tap water, and 36.5
+// minutes of work; bottled water 365 × 2 × 0.40 = 292. The softener's 0.2 eq or 18 g of salt at half
+// worth: 0.154 eq × 50.04 g ÷ 250 mg/L are 30.8 L, and 18 g of salt each time.
 func TestCostByHand(t *testing.T) {
 	f := fill(t, 250, 200)
 	m := machine.Answers{Layout: machine.DualHome, Overrides: map[string]string{"hot_water_l": "1.476"}}.Facts()
@@ -168,7 +171,7 @@ func TestCostByHand(t *testing.T) {
 		t.Fatal(err)
 	}
 	jug, err := Lay(Usual(machine.Jug), f, m, l)
-	if err != nil || !near(jug.Cost.Value, 73, 0.01) || !near(jug.Minutes.Value, 36.5, 0.01) {
+	if err != nil || !near(jug.Cost.Value, 87.36, 0.01) || !near(jug.Minutes.Value, 36.5, 0.01) {
 		t.Errorf("jug: %v a year, %v min, %v", jug.Cost.Value, jug.Minutes.Value, err)
 	}
 	bottle, err := Lay(Usual(machine.Bottled), f, m, l)
@@ -176,9 +179,25 @@ func TestCostByHand(t *testing.T) {
 		t.Errorf("bottled: %v, %v", bottle.Cost.Value, err)
 	}
 	raw, err := Lay(Usual(machine.Untreated), f, m, l)
-	if err != nil || raw.Cost.Value != 0 || !(jug.Scale.Value < raw.Scale.Value) ||
+	if err != nil || !near(raw.Cost.Value, 2.19, 0.001) || !(jug.Scale.Value < raw.Scale.Value) ||
 		!(jug.Descale.Value >= raw.Descale.Value) {
 		t.Errorf("nothing: %v a year, %v g of scale, jug %v g", raw.Cost.Value, raw.Scale.Value, jug.Scale.Value)
+	}
+	cost := map[machine.Treatment]float64{}
+	for _, k := range []machine.Treatment{machine.Jug, machine.InTank, machine.UnderSink, machine.Softener} {
+		r, err := Lay(Usual(k), f, m, l)
+		if err != nil || !strings.Contains(fmt.Sprint(r.Because), "placeholders") {
+			t.Errorf("%s: %v, %v", k, r.Because, err)
+		}
+		for other, v := range cost {
+			if math.Abs(r.Cost.Value-v) < 0.05*v {
+				t.Errorf("%s costs what %s does: %v", k, other, v)
+			}
+		}
+		cost[k] = r.Cost.Value
+	}
+	if want := 365*2*0.003 + 365*2/30.83*0.018*1.5; !near(cost[machine.Softener], want, 0.01) {
+		t.Errorf("softener: %v a year, want %v", cost[machine.Softener], want)
 	}
 	osmosis := Usual(machine.ReverseOsmosis)
 	osmosis.Blend = 0

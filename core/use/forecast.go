@@ -110,7 +110,7 @@ func (p Pace) need(n, chance, spread float64) float64 {
 }
 
 // The range that is shown: earliest and latest bound the middle 80 %.
-const early, middle, late = 0.1, 0.5, 0.9
+const early, late = 0.1, 0.9
 
 // walk follows the days of the week until so many shots are to be expected: it
 // gives the days to the begin of the last day, the shots by then, and its pace.
@@ -133,38 +133,17 @@ func (p Pace) walk(need float64) (start, before, pace float64, day int) {
 	}
 }
 
-// Forecast is the days to n shots, likely with its 80 % range.
+// Forecast is the days to n shots: likely by the mean rate, the same that every ruler and school goes
+// by, with the 80 % range of the predictive distribution.
 func (p Pace) Forecast(name string, n float64) reason.Worked {
 	expect := reason.Worked{
-		Name: "shots to be expected until then", Unit: "shots", Value: p.need(n, middle, 1),
-		Formula: "(2 + logged) × betainv(n, 2 + logged, even) ÷ (1 − betainv(n, 2 + logged, even))",
-		Inputs: []reason.Input{
-			{Symbol: "n", Label: "shots to go", Value: n, Unit: "shots", Source: reason.Log},
-			{
-				Symbol: "logged",
-				Label:  fmt.Sprintf("shots of the last eight weeks, a day counting half after %.0f days", halfLife),
-				Value:  p.shots,
-				Unit:   "shots",
-				Source: reason.Log,
-			},
-			{
-				Symbol: "even",
-				Label:  "chance that it has come by then (range: 0.1 and 0.9)",
-				Value:  middle,
-				Unit:   "",
-				Source: reason.Ours,
-			},
-		},
-		Source: reason.Ours, WouldChange: []string{"logging the drinks you really make"},
+		Name: "shots to go, at the mean rate", Unit: "shots", Value: math.Max(0, n), Formula: "max(0, n)",
+		Inputs: []reason.Input{{Symbol: "n", Label: "shots to go; the range is what eight of ten futures at a rate that is " +
+			"not known exactly come to", Value: n, Unit: "shots", Source: reason.Log}},
+		Source: reason.Ours, WouldChange: []string{"logging the drinks you really make"}, Spread: reason.Chance,
 	}
-	expect.Low, expect.High = math.Min(
-		expect.Value,
-		p.need(n, early, p.spread),
-	), math.Max(
-		expect.Value,
-		p.need(n, late, p.spread),
-	)
-	expect.Spread = reason.Chance
+	expect.Low = math.Min(expect.Value, p.need(n, early, p.spread))
+	expect.High = math.Max(expect.Value, p.need(n, late, p.spread))
 	on := func(need float64) float64 {
 		start, before, pace, _ := p.walk(need)
 		return start + math.Max(0, need-before)/pace

@@ -122,6 +122,6 @@ func TestStoodMovesCarbonAlone(t *testing.T) {
 // alkalinity 0.8 of it, pH 7.6 at 25 °C, sulfate 25 and sodium 15 mg/L.
 func practice(hardness float64) Sample {
 	s := units.Sharp
-	return Sample{PH: s(7.6), Hardness: s(hardness), Alkalinity: s(0.8 * hardness), Calcium: s(0.78 * hardness / CalciumAs),
-		Sulfate: s(25), Sodium: s(15)}
+	return Sample{PH: s(7.6), Hardness: s(hardness), Alkalinity: s(0.8 * hardness),
+		Calcium: s(0.78 * hardness / CalciumAs), Sulfate: s(25), Sodium: s(15)}
 }

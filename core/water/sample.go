@@ -91,6 +91,8 @@ type Filled struct {
 	// Hardness, Alkalinity, Calcium are what was taken, mg/L CaCO3; PH at its
 	// own temperature.
 	Hardness, Alkalinity, Calcium, PH units.Reading
+	PHRead                            bool            // the pH follows from one that was read
+	Softened                          bool            // its hardness was exchanged for sodium
 	Chloride                          units.Reading   // mg/L; not known where it only closes the charges
 	Taken                             []reason.Reason // what stands in for what was not read
 	Sodium                            units.Reading   // mg/L; set behind a treatment
@@ -173,7 +175,7 @@ func (s Sample) Fill() (Filled, error) {
 	if err := s.Check(); err != nil {
 		return Filled{}, err
 	}
-	f := Filled{likely: makeup{phTemp: 25}, Chloride: s.Chloride}
+	f := Filled{likely: makeup{phTemp: 25}, Chloride: s.Chloride, PHRead: s.PH.Known}
 	if s.PHTemp.Known {
 		f.likely.phTemp = s.PHTemp.Likely
 	}
@@ -429,7 +431,8 @@ const SteamTemp units.Temperature = 95
 
 // At computes a filled sample at a temperature, 0 to 100 °C. Each value that is
 // not sharp is moved to both its ends; the effects are joined as independent
-// ones (root of the sum of squares), and what the newer constants add is added.
+// ones (root of the sum of squares). Good published constants differ: what the newer ones add is
+// added above, and as large a step below.
 func (f Filled) At(temp units.Temperature) (Answer, error) {
 	celsius := float64(temp)
 	a := Answer{Temp: temp, Extrapolated: celsius > Extrapolated}
@@ -465,7 +468,7 @@ func (f Filled) At(temp units.Temperature) (Answer, error) {
 	for i, to := range []*units.Reading{&a.PH, &a.SI, &a.Precipitates, &a.Degassed, &a.Left} {
 		*to = units.Reading{
 			Known:  true,
-			Low:    base[i] - math.Sqrt(down[i]),
+			Low:    base[i] - math.Sqrt(down[i]) - add[i],
 			Likely: base[i],
 			High:   base[i] + math.Sqrt(up[i]) + add[i],
 		}
@@ -511,55 +514,6 @@ func Langelier(
 func (f Filled) Langelier(at units.Temperature) (float64, error) {
 	return Langelier(units.PH(f.PH.Likely), units.Concentration(f.SolidsLikely()),
 		units.Concentration(f.Calcium.Likely), units.Alkalinity(f.Alkalinity.Likely), at)
-}
-
-// The corrosion side.
-const (
-	mostChloride    = 30.0 // mg/L with stainless steel
-	leastAlkalinity = 40.0 // mg/L CaCO3
-	clearlyNegative = -0.5 // saturation index
-)
-
-// Corrosion says what speaks for corrosion, with what is known of the water.
-func Corrosion(f Filled, hot Answer, stainless bool) reason.Finding {
-	out := reason.Finding{Verdict: reason.Fine, Title: "Nothing speaks for corrosion"}
-	add := func(text string) {
-		out.Verdict, out.Title = reason.Look, "It may corrode"
-		out.Because = append(out.Because, reason.Reason{Text: text, Source: reason.Trade})
-	}
-	if f.Chloride.Known && f.Chloride.Likely > mostChloride && stainless {
-		add(
-			fmt.Sprintf(
-				"Chloride is %.0f mg/L, over about %.0f with stainless steel: it can pit.",
-				f.Chloride.Likely,
-				mostChloride,
-			),
-		)
-	}
-	if f.Alkalinity.Likely < leastAlkalinity && hot.SI.Likely < clearlyNegative {
-		add(
-			fmt.Sprintf(
-				"Alkalinity is %.0f mg/L, under about %.0f, and the water would dissolve calcite (index %.1f): it takes "+
-					"metal, too.",
-				f.Alkalinity.Likely,
-				leastAlkalinity,
-				hot.SI.Likely,
-			),
-		)
-	}
-	if !f.Chloride.Known {
-		out.Because = append(
-			out.Because,
-			reason.Reason{Text: "Chloride was not read, so nothing is said about it.", Source: reason.Ours},
-		)
-	}
-	if out.Verdict == reason.Fine && len(out.Because) == 0 {
-		out.Because = append(
-			out.Because,
-			reason.Reason{Text: "Chloride and alkalinity are on the safe side.", Source: reason.Trade},
-		)
-	}
-	return out
 }
 
 // SolidsLikely is the dissolved solids in mg/L: as read or taken, else the sum

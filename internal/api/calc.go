@@ -208,7 +208,8 @@ func (s *Server) CalcWater(_ context.Context, r CalcWaterRequestObject) (CalcWat
 		return nil, err
 	}
 	out.DegassedCalciteMgL, out.LeftMgLCaco3 = readingOut(hot.Degassed), readingOut(hot.Left)
-	out.Corrosion = water.Corrosion(f, hot, r.Body.Stainless == nil || *r.Body.Stainless)
+	out.Corrosion = water.Corrosion(f, hot,
+		water.Touches{Stainless: orElse(r.Body.Stainless, true), Copper: orElse(r.Body.Copper, true)})
 	return CalcWater200JSONResponse(out), nil
 }
 

@@ -2010,6 +2010,9 @@ type CalcSpentAcid string
 
 // CalcWater defines model for CalcWater.
 type CalcWater struct {
+	// Copper It touches copper or brass
+	Copper *bool `json:"copper,omitempty"`
+
 	// LostFraction Of the carbon dioxide above equilibrium with the air that leaves where the water stands open, before it is heated
 	LostFraction *float64 `json:"lost_fraction,omitempty"`
 

@@ -256,7 +256,8 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 	}
 	for i, p := range at.Places {
 		out.Places = append(out.Places, ScalePlace{Id: ScalePlaceId(p.ID), Title: p.Title, Count: p.Count,
-			LimitMm: float64(p.Surface.Limit), Leads: i == at.Lead, Rate: p.Rate, Grown: p.Grown, Days: p.Days, Early: p.Early, Hotter: p.Hotter,
+			LimitMm: float64(p.Surface.Limit), Leads: i == at.Lead, Rate: p.Rate, Grown: p.Grown, Days: p.Days,
+			Early: p.Early, Hotter: p.Hotter,
 			Curve: p.Curve(p.Lies, p.MgADay)})
 	}
 	if renew, any, err := care.Renewing(m.Answers, h, now, m.Zone); err != nil {

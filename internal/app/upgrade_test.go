@@ -304,11 +304,12 @@ func TestAShareTaughtBeforeIsRebasedOnce(t *testing.T) {
 	}
 	office := fixtureID(900)
 	for _, q := range []string{
-		"INSERT INTO care_log (id, machine_id, task, at_ms, outcome, title, record, part) SELECT 'earlier', machine_id, task, " +
-			"at_ms - 200 * 86400000, outcome, title, record, part FROM care_log WHERE task = 'descale' AND machine_id = ?",
+		"INSERT INTO care_log (id, machine_id, task, at_ms, outcome, title, record, part) SELECT 'earlier', machine_id, " +
+			"task, at_ms - 200 * 86400000, outcome, title, record, part FROM care_log WHERE task = 'descale' AND machine_id = ?",
 		"INSERT INTO shares (id, machine_id, at_ms, share, body) SELECT 'taught', machine_id, at_ms + 600000, 0.8, " +
-			`'{"worked": {"name": "share", "value": 0.8, "low": 0.8, "high": 0.8, "formula": "share", "source": {"kind": "model", ` +
-			`"which": "ours"}, "inputs": [], "would_change": ["another"]}, "spent": {}}' FROM care_log ` +
+			`'{"worked": {"name": "share", "value": 0.8, "low": 0.8, "high": 0.8, "formula": "share", ` +
+			`"source": {"kind": "model", "which": "ours"}, "inputs": [], "would_change": ["another"]}, ` +
+			`"spent": {}}' FROM care_log ` +
 			"WHERE task = 'descale' AND id <> 'earlier' AND machine_id = ?",
 	} {
 		if _, err := raw.Exec(q, office); err != nil {

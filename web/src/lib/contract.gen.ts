@@ -1029,7 +1029,7 @@ export interface components {
         };
         Finding: {
             /** @enum {string} */
-            verdict: "fine" | "look" | "refused" | "stop";
+            verdict: "fine" | "look" | "not_known" | "refused" | "stop";
             title: string;
             because: components["schemas"]["Reason"][];
             next?: string[];
@@ -2863,6 +2863,11 @@ export interface components {
             salt_g?: number;
             /**
              * Format: double
+             * @description Price of a kilogram of salt
+             */
+            salt_kg?: number;
+            /**
+             * Format: double
              * @description Share of the ions through a membrane
              */
             pass?: number;
@@ -3071,6 +3076,11 @@ export interface components {
              * @default true
              */
             stainless?: boolean;
+            /**
+             * @description It touches copper or brass
+             * @default true
+             */
+            copper?: boolean;
             /**
              * Format: double
              * @description Of the carbon dioxide above equilibrium with the air that leaves where the water stands open, before it is heated
