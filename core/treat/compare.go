@@ -190,8 +190,8 @@ var leaves = map[machine.Treatment]string{
 	machine.InTank: "It takes about half of the carbonate hardness and asks for a new one every two months.",
 	machine.UnderSink: "It takes most of the carbonate hardness but for what is let past it, and asks for a new one " +
 		"when its litres are through, a year at most.",
-	machine.Softener: "Its sum is next to no scale while it is fresh; towards the end of its salt hardness slips through, " +
-		"so that it, too, does not stop scale completely.",
+	machine.Softener: "Its sum is next to no scale while it is fresh; towards the end of its salt hardness slips " +
+		"through, so that it, too, does not stop scale completely.",
 }
 
 // atUsualPrices says whether nobody has typed in prices of their own.

@@ -69,7 +69,7 @@ var usual = []Setting{
 		Bypass:      0.3,
 		Takes:       0.9,
 		Days:        365,
-		Price:       110,
+		Price:       140,
 		Litre:       tapLitre,
 		Minutes:     20,
 	},
