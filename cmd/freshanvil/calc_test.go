@@ -193,3 +193,49 @@ func TestCalcAcidsAgainstPHREEQC(t *testing.T) {
 		t.Errorf("a layout that is not led gets a dose: %v, %s", err, out)
 	}
 }
+
+// Waters that stood open, over the reference waters: a row a water, share and temperature, as PHREEQC
+// has it (core/water/testdata/open.csv, PHREEQC 3 with wateq4f.dat).
+func TestCalcWatersThatStoodAgainstPHREEQC(t *testing.T) {
+	const dir = "../../core/water/testdata/"
+	out, complaints, err := calculate(t, "", "water", "--csv", dir+"waters.csv", "--temps", "20,93",
+		"--lost", "0,0.4,0.85,1", "--tank-c", "20")
+	if err != nil || complaints != "" {
+		t.Fatalf("%v, %s", err, complaints)
+	}
+	got, err := csv.NewReader(strings.NewReader(out)).ReadAll()
+	if err != nil {
+		t.Fatal(err)
+	}
+	raw, err := os.ReadFile(dir + "open.csv")
+	if err != nil {
+		t.Fatal(err)
+	}
+	want, err := csv.NewReader(bytes.NewReader(raw)).ReadAll()
+	if err != nil || len(got)-1 != 2*(len(want)-1) ||
+		strings.Join(got[0], ",") != "id,lost_fraction,tank_c,temp_c,ph,si,ccpp_mg_l,degassed_calcite_mg_l" {
+		t.Fatalf("%d rows, want two for each of %d; header %v, %v", len(got)-1, len(want)-1, got[0], err)
+	}
+	number := func(text string) float64 {
+		v, err := strconv.ParseFloat(text, 64)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return v
+	}
+	for i, w := range want[1:] {
+		tank, hot := got[1+2*i], got[2+2*i]
+		ccpp := number(w[6])
+		if tank[0] != w[0] || number(tank[1]) != number(w[1]) || tank[3] != "20" || hot[3] != "93" ||
+			math.Abs(number(tank[4])-number(w[4])) > 0.03 || math.Abs(number(hot[5])-number(w[5])) > 0.03 ||
+			math.Abs(number(hot[6])-ccpp) > math.Max(0.5, 0.01*math.Abs(ccpp)) {
+			t.Errorf("row %d: %v and %v, PHREEQC has %v", i, tank, hot, w)
+		}
+	}
+	for _, bad := range [][]string{{"--lost", "2"}, {"--lost", "half"}, {"--lost", "0.5", "--tank-c", "90"},
+		{"--lost", "0.5", "--tank-c", "20,30"}} {
+		if _, _, err := calculate(t, "", append([]string{"water", "--csv", dir + "waters.csv"}, bad...)...); err == nil {
+			t.Errorf("%v was taken", bad)
+		}
+	}
+}

@@ -87,6 +87,8 @@ func (d Decided) says(byScale, calendar reason.Worked, measured bool) string {
 func Spoken(days float64) string {
 	n, unit := math.Round(days), "day"
 	switch {
+	case days >= 360 && days < 371:
+		return "a year"
 	case days >= 5*365:
 		n, unit = math.Round(days/365), "year"
 	case days >= 55:

@@ -114,7 +114,7 @@ var facts = []Fact{
 		Unit:    "h a day",
 		Min:     0.1,
 		Max:     24,
-		Changes: "nothing yet: kept for how much scale reaches the surface",
+		Changes: "how much of the scale reaches the surface, so the date for descaling",
 	},
 	{
 		Key:     "red_mark_bar",

@@ -253,9 +253,6 @@ func lay(s Setting, f water.Filled, m machine.Facts, l circuit.Litres, k Known) 
 			)
 		}
 	}
-	if s.atUsualPrices() {
-		say(reason.Ours, "The prices are placeholders until you type in yours.")
-	}
 	if what, any := leaves[s.Kind]; any {
 		say(reason.Trade, "%s", what)
 	}
@@ -344,7 +341,15 @@ func (r *Row) weighUp(places []circuit.Place, m machine.Facts, l circuit.Litres,
 	r.Scale.Formula = "(" + r.Scale.Formula + ") × 365 ÷ 1000"
 	d := circuit.Decide(first, circuit.Calendar(m, r.Effect.Hardness), measured)
 	r.Descale, r.DecidedBy = d.Every, d.By
+	guess := ""
+	if r.Setting.atUsualPrices() {
+		guess = ": a placeholder until you type in yours"
+	}
 	price := func(name, unit string, each, litre float64) reason.Worked {
+		guess := guess
+		if unit != "money" {
+			guess = ""
+		}
 		w := reason.Worked{
 			Name:        name,
 			Unit:        unit,
@@ -354,7 +359,7 @@ func (r *Row) weighUp(places []circuit.Place, m machine.Facts, l circuit.Litres,
 			Value:       365 * l.All.Value * litre,
 			Inputs: []reason.Input{
 				l.All.AsInput("use"),
-				{Symbol: "litre", Label: "a litre", Value: litre, Unit: unit, Source: reason.Said},
+				{Symbol: "litre", Label: "a litre" + guess, Value: litre, Unit: unit, Source: reason.Said},
 			},
 		}
 		if r.Life.Days.Value > 0 {
@@ -362,7 +367,7 @@ func (r *Row) weighUp(places []circuit.Place, m machine.Facts, l circuit.Litres,
 			w.Inputs = append(
 				w.Inputs,
 				r.Life.Days.AsInput("days"),
-				reason.Input{Symbol: "each", Label: "each renewal", Value: each, Unit: unit, Source: reason.Said},
+				reason.Input{Symbol: "each", Label: "each renewal" + guess, Value: each, Unit: unit, Source: reason.Said},
 			)
 		}
 		return w.Exact()

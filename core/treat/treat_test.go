@@ -186,8 +186,8 @@ func TestCostByHand(t *testing.T) {
 	cost := map[machine.Treatment]float64{}
 	for _, k := range []machine.Treatment{machine.Jug, machine.InTank, machine.UnderSink, machine.Softener} {
 		r, err := Lay(Usual(k), f, m, l)
-		if err != nil || !strings.Contains(fmt.Sprint(r.Because), "placeholders") {
-			t.Errorf("%s: %v, %v", k, r.Because, err)
+		if err != nil || !strings.Contains(fmt.Sprint(r.Cost.Inputs), "a placeholder") {
+			t.Errorf("%s: %v, %v", k, r.Cost.Inputs, err)
 		}
 		for other, v := range cost {
 			if math.Abs(r.Cost.Value-v) < 0.05*v {

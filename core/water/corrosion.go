@@ -46,7 +46,7 @@ func Corrosion(f Filled, hot Answer, by Touches) reason.Finding {
 	}
 	if by.Copper && f.PHRead && f.PH.Likely < leastPH {
 		against("The pH is %.1f, under %.1f, with %.0f mg/L of free carbon dioxide: it can dissolve copper and brass.",
-			f.PH.Likely, leastPH, f.Water.FreeCO2())
+			math.Floor(f.PH.Likely*10)/10, leastPH, float64(f.Water.FreeCO2()))
 	}
 	if by.Copper && by.Softened && f.Alkalinity.Likely > mostSoftened {
 		against("Softened water with an alkalinity of %.0f mg/L, over about %.0f, can pit copper above 60 °C.",

@@ -526,3 +526,10 @@ func (f Filled) SolidsLikely() float64 {
 	return 1000 * (w.Calcium*massCa + w.Magnesium*massMg + w.Sodium*massNa + w.Potassium*massK +
 		w.Chloride*massCl + w.Sulfate*massSO4 + w.Alkalinity*61.0168)
 }
+
+// What waters are usually like where nobody has read it: hardness in mg/L as CaCO3, pH; alkalinity and
+// calcium as CaCO3 as shares of the hardness.
+func UsualHardness() units.Reading   { return usualHardness }
+func UsualPH() units.Reading         { return usualPH }
+func UsualAlkalinity() units.Reading { return usualAlkalinity }
+func UsualCalcium() units.Reading    { return usualCalcium }

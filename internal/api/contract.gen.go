@@ -1850,6 +1850,42 @@ type BoilerAnswers struct {
 	SteamG *float64 `json:"steam_g,omitempty"`
 }
 
+// BoilerLife defines model for BoilerLife.
+type BoilerLife struct {
+	// BoilsC The temperature that belongs to it
+	BoilsC *float64 `json:"boils_c,omitempty"`
+
+	// Concentrated A computed number with how it was worked out.
+	Concentrated *Worked      `json:"concentrated,omitempty"`
+	Cooling      CoolingShown `json:"cooling"`
+
+	// DrawL The largest safe draw
+	DrawL *float64 `json:"draw_l,omitempty"`
+
+	// Draws That renew so much
+	Draws *int `json:"draws,omitempty"`
+
+	// GaugeBar Of the steam boiler in use
+	GaugeBar *float64 `json:"gauge_bar,omitempty"`
+
+	// Hotter Of each element by the thickness of its scale, K
+	Hotter []HotterBy `json:"hotter"`
+
+	// MachineId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	MachineId ID `json:"machine_id"`
+
+	// Renews A computed number with how it was worked out.
+	Renews *Worked `json:"renews,omitempty"`
+
+	// ToDraw A computed number with how it was worked out.
+	ToDraw *Worked `json:"to_draw,omitempty"`
+
+	// Version Of the machine, as the edit was made from
+	Version Version `json:"version"`
+}
+
 // Booked What was really done
 type Booked struct {
 	// LeftOut Soaks of the plan that were left out
@@ -2089,6 +2125,49 @@ type ClockKind string
 type CoolingAnswers struct {
 	// Opens A computed number with how it was worked out.
 	Opens Worked  `json:"opens"`
+	TauH  float64 `json:"tau_h"`
+	Touch []struct {
+		AfterH float64 `json:"after_h"`
+		C      float64 `json:"c"`
+
+		// Minutes It may be touched so long; 0 is longer
+		Minutes float64 `json:"minutes"`
+	} `json:"touch"`
+}
+
+// CoolingReading defines model for CoolingReading.
+type CoolingReading struct {
+	// AfterH Since it was switched off
+	AfterH float64 `json:"after_h"`
+	C      float64 `json:"c"`
+}
+
+// CoolingReadings defines model for CoolingReadings.
+type CoolingReadings struct {
+	First  CoolingReading `json:"first"`
+	Second CoolingReading `json:"second"`
+}
+
+// CoolingShown defines model for CoolingShown.
+type CoolingShown struct {
+	AirC  float64 `json:"air_c"`
+	Curve []struct {
+		C float64 `json:"c"`
+		H float64 `json:"h"`
+	} `json:"curve"`
+
+	// Fact The fact of the machine that keeps the time constant
+	Fact  string  `json:"fact"`
+	FromC float64 `json:"from_c"`
+
+	// Opens A computed number with how it was worked out.
+	Opens Worked `json:"opens"`
+
+	// SafeC Below which it may be drained by hand
+	SafeC float64 `json:"safe_c"`
+
+	// Said It was measured or said
+	Said  bool    `json:"said"`
 	TauH  float64 `json:"tau_h"`
 	Touch []struct {
 		AfterH float64 `json:"after_h"`
@@ -2470,6 +2549,19 @@ type Hazard struct {
 
 // HazardChemical pressure: nothing came out at the drain, so the head may still be under pressure
 type HazardChemical string
+
+// HotterBy defines model for HotterBy.
+type HotterBy struct {
+	LimitMm float64 `json:"limit_mm"`
+	NowMm   float64 `json:"now_mm"`
+	Points  []struct {
+		High   float64 `json:"high"`
+		Likely float64 `json:"likely"`
+		Low    float64 `json:"low"`
+		Mm     float64 `json:"mm"`
+	} `json:"points"`
+	Title string `json:"title"`
+}
 
 // ID A UUID in lower case
 //
@@ -3487,6 +3579,18 @@ type SaidOfWater struct {
 	Value ReadingOut `json:"value"`
 }
 
+// SaturationAnswer defines model for SaturationAnswer.
+type SaturationAnswer struct {
+	BoilsC  float64 `json:"boils_c"`
+	Finding Finding `json:"finding"`
+}
+
+// SaturationCheck defines model for SaturationCheck.
+type SaturationCheck struct {
+	GaugeBar     float64 `json:"gauge_bar"`
+	ThermometerC float64 `json:"thermometer_c"`
+}
+
 // ScaleAnswers defines model for ScaleAnswers.
 type ScaleAnswers struct {
 	Because []Reason `json:"because"`
@@ -4220,6 +4324,7 @@ type WaterAtWork struct {
 	// Measured Hardness and alkalinity were measured within a year, by drops, a meter or a report
 	Measured bool         `json:"measured"`
 	Places   []ScalePlace `json:"places"`
+	Probe    *Reason      `json:"probe,omitempty"`
 	Raw      WaterShown   `json:"raw"`
 	Reaches  WaterShown   `json:"reaches"`
 	Renew    *Due         `json:"renew,omitempty"`
@@ -4244,7 +4349,10 @@ type WaterAtWork struct {
 
 	// Version Of the machine, as the edit was made from
 	Version Version `json:"version"`
-	Zone    string  `json:"zone"`
+
+	// Worth What would help most to know, of what was not read or said; where it was asked for
+	Worth *[]Worth `json:"worth,omitempty"`
+	Zone  string   `json:"zone"`
 }
 
 // WaterAtWorkSuitsWay defines model for WaterAtWork.Suits.Way.
@@ -4263,6 +4371,9 @@ type WaterIf struct {
 	// Table The treatments side by side too
 	Table     *bool             `json:"table,omitempty"`
 	Treatment *TreatmentSetting `json:"treatment,omitempty"`
+
+	// Worth What would help most to know too
+	Worth *bool `json:"worth,omitempty"`
 }
 
 // WaterReading defines model for WaterReading.
@@ -4368,6 +4479,28 @@ type Way struct {
 // Worked A computed number with how it was worked out.
 type Worked = reason.Worked
 
+// Worth defines model for Worth.
+type Worth struct {
+	// Days By which the days between two descales move
+	Days float64 `json:"days"`
+
+	// Do What to do to know it
+	Do string `json:"do"`
+
+	// Key Of the fact or the reading
+	Key   string `json:"key"`
+	Label string `json:"label"`
+
+	// Latest A computed number with how it was worked out.
+	Latest *Worked `json:"latest,omitempty"`
+
+	// Says What it moves
+	Says string `json:"says"`
+
+	// Soonest A computed number with how it was worked out.
+	Soonest *Worked `json:"soonest,omitempty"`
+}
+
 // MachineID A UUID in lower case
 //
 // Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
@@ -4446,6 +4579,12 @@ type ChangeAnswersJSONRequestBody = AnswersEdit
 
 // SayAwayJSONRequestBody defines body for SayAway for application/json ContentType.
 type SayAwayJSONRequestBody = NewAway
+
+// CalibrateCoolingJSONRequestBody defines body for CalibrateCooling for application/json ContentType.
+type CalibrateCoolingJSONRequestBody = CoolingReadings
+
+// CheckSaturationJSONRequestBody defines body for CheckSaturation for application/json ContentType.
+type CheckSaturationJSONRequestBody = SaturationCheck
 
 // RecordCareJSONRequestBody defines body for RecordCare for application/json ContentType.
 type RecordCareJSONRequestBody = CareRecord
@@ -4581,6 +4720,15 @@ type ServerInterface interface {
 	// ForgetAway Take a holiday back.
 	// (DELETE /machines/{machine_id}/away/{away_id})
 	ForgetAway(ctx *echo.Context, machineId MachineID, awayId ID) error
+	// BoilerLife What goes on in its boilers. Salts that concentrate, hot water to draw, how it cools, and how much hotter scale makes an element.
+	// (GET /machines/{machine_id}/boiler)
+	BoilerLife(ctx *echo.Context, machineId MachineID) error
+	// CalibrateCooling How it cools by two readings of its own. Nothing is kept; the time constant is a fact of the machine.
+	// (POST /machines/{machine_id}/boiler/cooling)
+	CalibrateCooling(ctx *echo.Context, machineId MachineID) error
+	// CheckSaturation Whether a thermometer on the steam boiler agrees with its gauge. Nothing is kept.
+	// (POST /machines/{machine_id}/boiler/saturation)
+	CheckSaturation(ctx *echo.Context, machineId MachineID) error
 	// RecordCare Put care on record that was done without a run.
 	// (POST /machines/{machine_id}/care)
 	RecordCare(ctx *echo.Context, machineId MachineID) error
@@ -4924,6 +5072,54 @@ func (w *ServerInterfaceWrapper) ForgetAway(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ForgetAway(ctx, machineId, awayId)
+	return err
+}
+
+// BoilerLife converts echo context to params.
+func (w *ServerInterfaceWrapper) BoilerLife(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.BoilerLife(ctx, machineId)
+	return err
+}
+
+// CalibrateCooling converts echo context to params.
+func (w *ServerInterfaceWrapper) CalibrateCooling(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CalibrateCooling(ctx, machineId)
+	return err
+}
+
+// CheckSaturation converts echo context to params.
+func (w *ServerInterfaceWrapper) CheckSaturation(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CheckSaturation(ctx, machineId)
 	return err
 }
 
@@ -5701,6 +5897,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/treatments", wrapper.SayTreatment, options.OperationMiddlewares["sayTreatment"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/water", wrapper.GetWater, options.OperationMiddlewares["getWater"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/water", wrapper.ChooseWater, options.OperationMiddlewares["chooseWater"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/boiler", wrapper.BoilerLife, options.OperationMiddlewares["boilerLife"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/boiler/saturation", wrapper.CheckSaturation, options.OperationMiddlewares["checkSaturation"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/boiler/cooling", wrapper.CalibrateCooling, options.OperationMiddlewares["calibrateCooling"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/water/if", wrapper.WaterIf, options.OperationMiddlewares["waterIf"]...)
 	router.GET(options.BaseURL+"/products", wrapper.ListProducts, options.OperationMiddlewares["listProducts"]...)
 	router.POST(options.BaseURL+"/products", wrapper.AddProduct, options.OperationMiddlewares["addProduct"]...)
@@ -6300,6 +6499,125 @@ type ForgetAwaydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ForgetAwaydefaultApplicationProblemPlusJSONResponse) VisitForgetAwayResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BoilerLifeRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+}
+
+type BoilerLifeResponseObject interface {
+	VisitBoilerLifeResponse(w http.ResponseWriter) error
+}
+
+type BoilerLife200JSONResponse BoilerLife
+
+func (response BoilerLife200JSONResponse) VisitBoilerLifeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BoilerLifedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BoilerLifedefaultApplicationProblemPlusJSONResponse) VisitBoilerLifeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalibrateCoolingRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *CalibrateCoolingJSONRequestBody
+}
+
+type CalibrateCoolingResponseObject interface {
+	VisitCalibrateCoolingResponse(w http.ResponseWriter) error
+}
+
+type CalibrateCooling200JSONResponse CoolingShown
+
+func (response CalibrateCooling200JSONResponse) VisitCalibrateCoolingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalibrateCoolingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalibrateCoolingdefaultApplicationProblemPlusJSONResponse) VisitCalibrateCoolingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckSaturationRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *CheckSaturationJSONRequestBody
+}
+
+type CheckSaturationResponseObject interface {
+	VisitCheckSaturationResponse(w http.ResponseWriter) error
+}
+
+type CheckSaturation200JSONResponse SaturationAnswer
+
+func (response CheckSaturation200JSONResponse) VisitCheckSaturationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckSaturationdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CheckSaturationdefaultApplicationProblemPlusJSONResponse) VisitCheckSaturationResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8041,6 +8359,15 @@ type StrictServerInterface interface {
 	// ForgetAway Take a holiday back.
 	// (DELETE /machines/{machine_id}/away/{away_id})
 	ForgetAway(ctx context.Context, request ForgetAwayRequestObject) (ForgetAwayResponseObject, error)
+	// BoilerLife What goes on in its boilers. Salts that concentrate, hot water to draw, how it cools, and how much hotter scale makes an element.
+	// (GET /machines/{machine_id}/boiler)
+	BoilerLife(ctx context.Context, request BoilerLifeRequestObject) (BoilerLifeResponseObject, error)
+	// CalibrateCooling How it cools by two readings of its own. Nothing is kept; the time constant is a fact of the machine.
+	// (POST /machines/{machine_id}/boiler/cooling)
+	CalibrateCooling(ctx context.Context, request CalibrateCoolingRequestObject) (CalibrateCoolingResponseObject, error)
+	// CheckSaturation Whether a thermometer on the steam boiler agrees with its gauge. Nothing is kept.
+	// (POST /machines/{machine_id}/boiler/saturation)
+	CheckSaturation(ctx context.Context, request CheckSaturationRequestObject) (CheckSaturationResponseObject, error)
 	// RecordCare Put care on record that was done without a run.
 	// (POST /machines/{machine_id}/care)
 	RecordCare(ctx context.Context, request RecordCareRequestObject) (RecordCareResponseObject, error)
@@ -8789,6 +9116,127 @@ func (sh *strictHandler) ForgetAway(ctx *echo.Context, machineId MachineID, away
 		return err
 	} else if validResponse, ok := response.(ForgetAwayResponseObject); ok {
 		return validResponse.VisitForgetAwayResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// BoilerLife operation middleware
+func (sh *strictHandler) BoilerLife(ctx *echo.Context, machineId MachineID) error {
+	var request BoilerLifeRequestObject
+
+	request.MachineId = machineId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BoilerLife(ctx.Request().Context(), request.(BoilerLifeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BoilerLife")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BoilerLifeResponseObject); ok {
+		return validResponse.VisitBoilerLifeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CalibrateCooling operation middleware
+func (sh *strictHandler) CalibrateCooling(ctx *echo.Context, machineId MachineID) error {
+	var request CalibrateCoolingRequestObject
+
+	request.MachineId = machineId
+
+	var body CalibrateCoolingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CalibrateCooling(ctx.Request().Context(), request.(CalibrateCoolingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CalibrateCooling")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalibrateCoolingResponseObject); ok {
+		return validResponse.VisitCalibrateCoolingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CheckSaturation operation middleware
+func (sh *strictHandler) CheckSaturation(ctx *echo.Context, machineId MachineID) error {
+	var request CheckSaturationRequestObject
+
+	request.MachineId = machineId
+
+	var body CheckSaturationJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckSaturation(ctx.Request().Context(), request.(CheckSaturationRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckSaturation")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CheckSaturationResponseObject); ok {
+		return validResponse.VisitCheckSaturationResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

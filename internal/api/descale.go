@@ -273,7 +273,6 @@ func (s *Server) CalcCooling(_ context.Context, r CalcCoolingRequestObject) (Cal
 	}
 	if b.Readings != nil {
 		list, from := *b.Readings, c.From
-		hours := func(h float64) time.Duration { return time.Duration(h * float64(time.Hour)) }
 		var err error
 		c, err = c.Calibrated(hours(list[0].AfterH), hours(list[1].AfterH),
 			units.Temperature(list[0].C), units.Temperature(list[1].C))
@@ -286,16 +285,12 @@ func (s *Server) CalcCooling(_ context.Context, r CalcCoolingRequestObject) (Cal
 		return nil, err
 	}
 	out := CoolingAnswers{TauH: c.Tau.Hours(), Opens: c.Opens(b.DualHome != nil && *b.DualHome)}
-	for _, t := range []struct {
-		c       units.Temperature
-		minutes float64
-	}{{descale.TouchMinute, 1}, {descale.TouchTen, 10},
-		{descale.TouchLong, 0}} {
+	for _, t := range touched {
 		out.Touch = append(out.Touch, struct {
 			AfterH  float64 `json:"after_h"`
 			C       float64 `json:"c"`
 			Minutes float64 `json:"minutes"`
-		}{c.Below(t.c).Hours(), float64(t.c), t.minutes})
+		}{c.Below(t.at).Hours(), float64(t.at), t.minutes})
 	}
 	return CalcCooling200JSONResponse(out), nil
 }

@@ -142,7 +142,7 @@ func (s *Server) SayTreatment(ctx context.Context, r SayTreatmentRequestObject) 
 // GetWater is what its water does in a machine.
 func (s *Server) GetWater(ctx context.Context, r GetWaterRequestObject) (GetWaterResponseObject, error) {
 	table := true
-	out, err := s.atWork(ctx, r.MachineId, WaterIf{Table: &table})
+	out, err := s.atWork(ctx, r.MachineId, WaterIf{Table: &table, Worth: &table})
 	return GetWater200JSONResponse(out), err
 }
 
@@ -160,7 +160,7 @@ func (s *Server) ChooseWater(ctx context.Context, r ChooseWaterRequestObject) (C
 		return nil, err
 	}
 	table := true
-	out, err := s.atWork(ctx, r.MachineId, WaterIf{Table: &table})
+	out, err := s.atWork(ctx, r.MachineId, WaterIf{Table: &table, Worth: &table})
 	return ChooseWater201JSONResponse(out), err
 }
 
@@ -247,6 +247,9 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		Table:          []TreatmentRow{},
 		Places:         []ScalePlace{},
 	}
+	if why, any := water.Probe(reaches); any && facts.SteamBoiler > 0 && facts.Pump != machine.NoPump {
+		out.Probe = &why
+	}
 	l := at.Litres
 	out.Litres = []Worked{l.Beverage, l.Puck, l.Vent, l.Flush, l.Runs, l.Steam, l.Hot, l.All}
 	out.Suits.Way, out.Suits.Finding = WaterAtWorkSuitsWay(at.Suits.Way), at.Suits.Finding
@@ -265,11 +268,29 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 	} else if any && what.Treatment == nil {
 		out.Renew = dueOut(renew, facts.Groups, now)
 	}
+	if orElse(what.Worth, false) {
+		if out.Worth, err = s.worth(m, d, at.Use); err != nil {
+			return out, err
+		}
+	}
 	if orElse(what.Table, false) {
 		out.Table, err = s.treatments(ctx, d.Setting, raw, facts, l,
 			treat.Known{Share: h.ShareAt(now), Measured: at.Measured})
 	}
 	return out, err
+}
+
+// worth is what would help most to know.
+func (s *Server) worth(m app.Machine, d app.Drawing, use circuit.Use) (*[]Worth, error) {
+	list, err := s.App.Worth(m, d, use)
+	out := make([]Worth, len(list))
+	for i, w := range list {
+		out[i] = Worth{Key: w.Key, Label: w.Label, Do: w.Do, Says: w.Says, Days: w.Days}
+		if w.Days > 0 {
+			out[i].Soonest, out[i].Latest = &w.Ends[0], &w.Ends[1]
+		}
+	}
+	return &out, err
 }
 
 // treatments compares them all for a water in a machine, with the one that is chosen.

@@ -216,6 +216,7 @@ func (e *effects) of(sample water.Sample, set treat.Setting, f machine.Facts) (c
 type Drawing struct {
 	Source  *store.Source
 	Sample  water.Sample
+	How     water.How // by what the sample was read; empty where it is the answer of a hardness
 	Setting treat.Setting
 }
 
@@ -258,7 +259,7 @@ func drawing(ctx context.Context, tx *store.Store, m store.Machine, now time.Tim
 	}
 	d.Source = &x
 	if r, any := care.SampleAt(samplesOf(x), now); any {
-		d.Sample = r.Sample
+		d.Sample, d.How = r.Sample, r.How
 	}
 	return d, nil
 }

@@ -9,6 +9,7 @@
   type Setting = Schemas['TreatmentSetting']
   let open = $state<string>()
   let own = $state<Record<string, number | null>>({})
+  let loose = $state(false)
   let problem = $state<Problem>()
   const labels: [keyof Setting, string][] = [
     ['price', 'price of a renewal'],
@@ -22,6 +23,7 @@
     ['days', 'never longer than, days'],
     ['resin_l', 'resin, L'],
     ['salt_g', 'salt of a regeneration, g'],
+    ['salt_kg', 'price of a kilogram of salt'],
     ['pass', 'passes the membrane, 0 to 0.5'],
     ['blend', 'share of tap water, below 0 as worked out'],
     ['hardness_mg_l', 'hardness on the label, mg/L'],
@@ -42,11 +44,12 @@
     attempt(async () => onchosen(await ask(client.POST('/machines/{machine_id}/water', { ...path, body: { id: newId(), treatment, ...(water.source && { source_id: water.source.id }) } }))))
   function edit(row: Schemas['TreatmentRow']) {
     open = open === row.setting.kind ? undefined : row.setting.kind
+    loose = row.setting.loose ?? false
     own = Object.fromEntries(has(row.setting).map(([field]) => [field, (row.setting[field] as number) ?? 0]))
   }
   const say = (kind: Setting['kind']) =>
     attempt(async () => {
-      await ask(client.PUT('/treatments', { body: { kind, ...own } as Setting }))
+      await ask(client.PUT('/treatments', { body: { kind, ...own, ...(kind === 'in_tank' && loose && { loose }) } as Setting }))
       open = undefined
       onsaid()
     })
@@ -71,7 +74,7 @@
           <td class="n" data-l="lasts">{#if row.days}<Num worked={row.days} text={span(row.days.value)} />{#if row.litres && row.litres.value < 1e6}<div class="label-voice"><Num worked={row.litres} text={amount(row.litres.value, 'L')} /></div>{/if}{:else}–{/if}</td>
           <td class="n" data-l="scale a year"><Num worked={row.scale} text={amount(row.scale.value, 'g')} /></td>
           <td class="n" data-l="descale every"><Num worked={row.descale} text={span(row.descale.value)} /></td>
-          <td class="why" data-l="corrosion" class:text-stop={row.corrosion.verdict !== 'fine'}>{row.corrosion.verdict === 'fine' ? 'nothing' : row.corrosion.because[0]?.text}</td>
+          <td class="why" data-l="corrosion" class:text-stop={row.corrosion.verdict === 'look'}>{row.corrosion.verdict === 'fine' ? 'nothing' : row.corrosion.verdict === 'not_known' ? 'not known' : row.corrosion.because[0]?.text}</td>
           <td class="n" data-l="a year"><Num worked={row.cost} text={money(row.cost.value)} /></td>
           <td class="n" data-l="work a year"><Num worked={row.minutes} text="{plainly(row.minutes)} min" /></td>
           <td class="do">
@@ -89,6 +92,7 @@
                   {#each has(row.setting) as [field, label] (field)}
                     <label class="field">{label}<input type="number" step="any" bind:value={own[field]} /></label>
                   {/each}
+                  {#if row.setting.kind === 'in_tank'}<label class="flex min-h-11 items-center gap-2"><input type="checkbox" bind:checked={loose} /> it lies loose in the tank, not at the intake</label>{/if}
                   <button class="btn btn-primary">Save these numbers</button>
                 </form>
               {/if}

@@ -662,6 +662,63 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/machines/{machine_id}/boiler": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** What goes on in its boilers. Salts that concentrate, hot water to draw, how it cools, and how much hotter scale makes an element. */
+        get: operations["boilerLife"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/boiler/saturation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether a thermometer on the steam boiler agrees with its gauge. Nothing is kept. */
+        post: operations["checkSaturation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/boiler/cooling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How it cools by two readings of its own. Nothing is kept; the time constant is a fact of the machine. */
+        post: operations["calibrateCooling"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}/water/if": {
         parameters: {
             query?: never;
@@ -2923,6 +2980,11 @@ export interface components {
              * @default false
              */
             table?: boolean;
+            /**
+             * @description What would help most to know too
+             * @default false
+             */
+            worth?: boolean;
         };
         WaterShown: {
             hardness: components["schemas"]["HardnessShown"];
@@ -2977,6 +3039,125 @@ export interface components {
             minutes: components["schemas"]["Worked"];
             says: components["schemas"]["Reason"][];
         };
+        BoilerLife: {
+            machine_id: components["schemas"]["ID"];
+            version: components["schemas"]["Version"];
+            concentrated?: components["schemas"]["Worked"];
+            to_draw?: components["schemas"]["Worked"];
+            /**
+             * Format: double
+             * @description The largest safe draw
+             */
+            draw_l?: number;
+            renews?: components["schemas"]["Worked"];
+            /** @description That renew so much */
+            draws?: number;
+            /**
+             * Format: double
+             * @description Of the steam boiler in use
+             */
+            gauge_bar?: number;
+            /**
+             * Format: double
+             * @description The temperature that belongs to it
+             */
+            boils_c?: number;
+            cooling: components["schemas"]["CoolingShown"];
+            /** @description Of each element by the thickness of its scale, K */
+            hotter: components["schemas"]["HotterBy"][];
+        };
+        HotterBy: {
+            title: string;
+            /** Format: double */
+            limit_mm: number;
+            /** Format: double */
+            now_mm: number;
+            points: {
+                /** Format: double */
+                mm: number;
+                /** Format: double */
+                low: number;
+                /** Format: double */
+                likely: number;
+                /** Format: double */
+                high: number;
+            }[];
+        };
+        CoolingShown: {
+            /** Format: double */
+            from_c: number;
+            /** Format: double */
+            air_c: number;
+            /** Format: double */
+            tau_h: number;
+            /** @description The fact of the machine that keeps the time constant */
+            fact: string;
+            /** @description It was measured or said */
+            said: boolean;
+            opens: components["schemas"]["Worked"];
+            /**
+             * Format: double
+             * @description Below which it may be drained by hand
+             */
+            safe_c: number;
+            touch: {
+                /** Format: double */
+                c: number;
+                /**
+                 * Format: double
+                 * @description It may be touched so long; 0 is longer
+                 */
+                minutes: number;
+                /** Format: double */
+                after_h: number;
+            }[];
+            curve: {
+                /** Format: double */
+                h: number;
+                /** Format: double */
+                c: number;
+            }[];
+        };
+        CoolingReadings: {
+            first: components["schemas"]["CoolingReading"];
+            second: components["schemas"]["CoolingReading"];
+        };
+        CoolingReading: {
+            /**
+             * Format: double
+             * @description Since it was switched off
+             */
+            after_h: number;
+            /** Format: double */
+            c: number;
+        };
+        SaturationCheck: {
+            /** Format: double */
+            gauge_bar: number;
+            /** Format: double */
+            thermometer_c: number;
+        };
+        SaturationAnswer: {
+            finding: components["schemas"]["Finding"];
+            /** Format: double */
+            boils_c: number;
+        };
+        Worth: {
+            /** @description Of the fact or the reading */
+            key: string;
+            label: string;
+            /** @description What to do to know it */
+            do: string;
+            /** @description What it moves */
+            says: string;
+            /**
+             * Format: double
+             * @description By which the days between two descales move
+             */
+            days: number;
+            soonest?: components["schemas"]["Worked"];
+            latest?: components["schemas"]["Worked"];
+        };
         /**
          * @description The rule that decides how often: the scale itself, the calendar of the trade, or a year
          * @enum {string}
@@ -3025,6 +3206,9 @@ export interface components {
             /** @description Hardness and alkalinity were measured within a year, by drops, a meter or a report */
             measured: boolean;
             treat_first?: components["schemas"]["Finding"];
+            probe?: components["schemas"]["Reason"];
+            /** @description What would help most to know, of what was not read or said; where it was asked for */
+            worth?: components["schemas"]["Worth"][];
             /**
              * Format: double
              * @description Hours a day it is switched on as taken here
@@ -4347,6 +4531,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WaterAtWork"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    boilerLife: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What goes on */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoilerLife"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkSaturation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaturationCheck"];
+            };
+        };
+        responses: {
+            /** @description The finding */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaturationAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calibrateCooling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CoolingReadings"];
+            };
+        };
+        responses: {
+            /** @description How it cools */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoolingShown"];
                 };
             };
             default: components["responses"]["Problem"];

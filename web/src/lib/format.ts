@@ -78,9 +78,10 @@ export function otherYear(iso: string, zone: string): string {
 /** A stretch of days, as a person says it. */
 export function span(days: number): string {
   if (days >= 3650) return 'no end'
-  if (days > 370) return `${one.format(days / 365)} years`
-  if (days >= 360) return 'a year'
-  if (days >= 60) return `${one.format(days / 30.4)} months`
+  if (days >= 5 * 365) return `${whole.format(days / 365)} years`
+  if (days >= 360 && days < 371) return 'a year'
+  if (days >= 55) return `${whole.format(days / 30.4)} months`
+  if (days >= 14) return `${whole.format(days / 7)} weeks`
   const n = whole.format(days)
   return `${n} ${n === '1' ? 'day' : 'days'}`
 }
@@ -180,4 +181,10 @@ export function inWords(parts: string[]): string {
   const groups = parts.map(groupOf)
   if (groups.length < 2) return `group ${groups[0]}`
   return `groups ${groups.slice(0, -1).join(', ')} and ${groups.at(-1)}`
+}
+
+/** A length of time as it is waited for. */
+export function inHours(s: number): string {
+  const m = Math.ceil(s / 60)
+  return m >= 60 ? `${Math.floor(m / 60)} h ${m % 60} min` : `${m} min`
 }

@@ -2,6 +2,7 @@
 <script lang="ts">
   import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
   import Around from '../lib/Around.svelte'
+  import Boilers from '../lib/Boilers.svelte'
   import Away from '../lib/Away.svelte'
   import Counter from '../lib/Counter.svelte'
   import DoneBefore from '../lib/DoneBefore.svelte'
@@ -136,6 +137,7 @@
         </section>
       {/each}
 
+      <section class="border-ink mt-8 border-t-2 pt-3"><Boilers machine={m.id} zone={m.zone} onkept={() => load(m.id)} /></section>
       <section class="mt-10">
         <h2 class="head-voice mb-3 text-[28px]">Days nobody is there</h2>
         <Away machine={m.id} list={m.away} onchanged={(changed) => (machine = changed)} />

@@ -6,7 +6,7 @@
   import CircuitMap from '../lib/CircuitMap.svelte'
   import CupReading from '../lib/CupReading.svelte'
   import DescaleEnd from '../lib/DescaleEnd.svelte'
-  import { amount, clock, figure, groupOf, inWords, poured, preferred, round, weekday, worked } from '../lib/format'
+  import { amount, clock, figure, groupOf, inHours, inWords, poured, preferred, round, weekday, worked } from '../lib/format'
   import DoseWords from '../lib/DoseWords.svelte'
   import { Live } from '../lib/live.svelte'
   import { Sounds } from '../lib/sounds.svelte'
@@ -15,6 +15,7 @@
   import Leaving from '../lib/Leaving.svelte'
   import Lesson from '../lib/Lesson.svelte'
   import Num from '../lib/Num.svelte'
+  import CoolingWait from '../lib/CoolingWait.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { p, route } from '../lib/router'
   import SpoonPicture from '../lib/SpoonPicture.svelte'
@@ -194,10 +195,6 @@
     if (c.enough) return 'rinsed enough: prove it'
     return c.rinsed > 0 ? rinsed : 'acid in it'
   }
-  function inHours(s: number): string {
-    const m = Math.ceil(s / 60)
-    return m >= 60 ? `${Math.floor(m / 60)} h ${m % 60} min` : `${m} min`
-  }
   const measured = (w: Schemas['Worked']) => (w.unit === 'sachets' ? `${round(w.value)} ${w.value === 1 ? 'sachet' : 'sachets'}` : amount(w.value >= 10 ? Math.round(w.value) : w.value, w.unit))
   const cautionShort = $derived(step?.cautions.find((c) => c.danger === 'pressure')?.text ?? step?.cautions[0]?.text)
 </script>
@@ -321,7 +318,7 @@
         {#if run.finding && !resting}{@render found(run.finding)}{/if}
         <h1 class="huge-voice soak">{resting ? 'Pump rests' : step.kind === 'sips' ? 'Off: it stands' : step.head}</h1>
         {#if longWait && live.segment?.ends_at}
-          <div><p class="until huge-voice" data-left={live.left.toFixed(3)}>{clock(live.segment.ends_at, run.zone)}</p><p class="say">{weekday(live.segment.ends_at, run.zone)}, in {inHours(live.left)}{#if step.length}: <Num worked={step.length} text="how that comes about" />{/if}.</p></div>
+          <div><p class="until huge-voice" data-left={live.left.toFixed(3)}>{clock(live.segment.ends_at, run.zone)}</p><p class="say">{weekday(live.segment.ends_at, run.zone)}, in {inHours(live.left)}{#if step.length}: <Num worked={step.length} text="how that comes about" />{/if}.</p>{#if run.descale}<CoolingWait machine={params.id ?? ''} zone={run.zone} since={live.segment.starts_at} />{/if}</div>
         {:else}
           <div class="pulse"><span class="seconds wide huge-voice" class:wider={live.left >= 600 || run.descale} data-left={live.left.toFixed(3)}>{minutes(live.left)}</span></div>
         {/if}

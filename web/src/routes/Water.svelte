@@ -3,6 +3,7 @@
   import { untrack } from 'svelte'
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../lib/api'
   import { amount, day, during, figure, otherYear, range, round, short, span, stamp, theMachine, told } from '../lib/format'
+  import Boilers from '../lib/Boilers.svelte'
   import DoneBefore from '../lib/DoneBefore.svelte'
   import Hardness from '../lib/Hardness.svelte'
   import Num from '../lib/Num.svelte'
@@ -25,10 +26,11 @@
   let sample = $state<Schemas['WaterSample']>()
   let hardness = $state<number>()
   let drinks = $state<number>()
+  let hours = $state<number>()
   let kind = $state<Schemas['TreatmentSetting']['kind']>()
   const id = $derived((route.params as { id?: string }).id ?? machines[0]?.id ?? '')
   const shown = $derived(tried ?? water)
-  const asking = $derived(sample !== undefined || hardness !== undefined || drinks !== undefined || kind !== undefined)
+  const asking = $derived(sample !== undefined || hardness !== undefined || drinks !== undefined || hours !== undefined || kind !== undefined)
 
   async function attempt(call: () => Promise<void>) {
     try {
@@ -50,7 +52,7 @@
     reset()
   })
   function reset() {
-    hardness = drinks = kind = sample = tried = undefined
+    hardness = drinks = hours = kind = sample = tried = undefined
   }
   // what if: asked of the server as the hand moves, the newest answer stands
   let turn = 0
@@ -63,6 +65,7 @@
     const body: Schemas['WaterIf'] = {
       ...(sample ? { sample } : hardness !== undefined && { sample: { hardness: { value: hardness, unit: 'mg_l_caco3' as const } } }),
       ...(drinks !== undefined && { drinks }),
+      ...(hours !== undefined && { hours_on: hours }),
       ...(kind && { treatment: water.table.find((r) => r.setting.kind === kind)!.setting }),
     }
     const mine = ++turn
@@ -108,6 +111,7 @@
   const away: Record<Work['suits']['way'], string> = { at_home: 'text-done', with_care: '', workshop: 'text-stop', treat_water: 'text-stop' }
   const spread = (r: Schemas['ReadingOut']) => (r.high - r.low > 0.01 * Math.max(1, r.likely) ? ` (${short(r.low)} to ${short(r.high)})` : '')
   const wide = (v: Schemas['Worked']) => (v.high - v.low > 0.01 * Math.max(1, v.value) ? ` (${told(v, v.low)} to ${told(v, v.high)})` : '')
+  const readings = ['hardness_mg_l_caco3', 'alkalinity_mg_l_caco3', 'ca_mg_l', 'ph', 'cl_mg_l']
   const hows: Record<Schemas['WaterReading']['how'], string> = { strip: 'strip', drops: 'drop kit', meter: 'meter', report: 'report' }
 </script>
 
@@ -144,12 +148,17 @@
           <p class="text-[19px]"><b>{w.due.title}</b>{#if w.due.state === 'later' && range(w.due, w.zone)} ({range(w.due, w.zone)}){/if}. {w.due.state === 'unrecorded' ? 'Nothing on record: if it was done, say when.' : w.due.last ? `Last done ${stamp(w.due.last, w.zone)}.` : ''}</p>
           <div class="mt-2 grid max-w-xl gap-1">{#each w.due.clocks as c (c.kind)}<Ruler clock={c} due={w.due} zone={w.zone} />{/each}</div>
         {/if}
-        <table class="schools mt-4">
-          <caption class="label-voice">From clean, the schools side by side; the first decides</caption>
+        {#if w.treat_first}
+          {@const first = w.treat_first}
+          <div class="caution mt-3" role="note"><b class="head-voice text-[22px]">{first.title}.</b> {first.because.map((r) => r.text).join(' ')} <b>{(first.next ?? []).join(' ')}</b> <a class="underline underline-offset-4" href="#ways">Ways to treat the water</a></div>
+        {/if}
+        <p class="mt-3 text-[17px]">{w.decided.text}</p>
+        <table class="schools mt-2">
+          <caption class="label-voice">From clean, the rules side by side</caption>
           <tbody>
-            <tr><th scope="row">by the scale itself</th><td><b><Num worked={w.by_scale} text={span(w.by_scale.value)} /></b>{#if w.by_scale.low < w.by_scale.high && w.by_scale.value < 3650}<div class="label-voice">{span(w.by_scale.low)} to {span(w.by_scale.high)}</div>{/if}</td></tr>
-            <tr><th scope="row">by the trade's calendar</th><td><b>{#if w.calendar.value}<Num worked={w.calendar} text={span(w.calendar.value)} />{:else}none kept{/if}</b></td></tr>
-            <tr><th scope="row">at the latest</th><td><b>{span(w.cap_days)}</b></td></tr>
+            <tr class:decides={w.decided_by === 'scale'}><th scope="row">by the scale itself, at its early end</th><td><b><Num worked={w.by_scale} text={span(w.by_scale.value)} /></b>{#if w.by_scale.low < w.by_scale.high && w.by_scale.value < 3650}<div class="label-voice">to {span(w.by_scale.high)}</div>{/if}</td></tr>
+            <tr class:decides={w.decided_by === 'calendar'}><th scope="row">by the trade's calendar{w.measured && w.calendar.value ? ', not counted: the water was measured' : ''}</th><td><b>{#if w.calendar.value}<Num worked={w.calendar} text={span(w.calendar.value)} />{:else}none kept{/if}</b></td></tr>
+            <tr class:decides={w.decided_by === 'year'}><th scope="row">at the latest</th><td><b>{span(w.cap_days)}</b></td></tr>
           </tbody>
         </table>
         {#if !tried}<div class="mt-3"><a class="btn btn-outline btn-primary" href={p('/machines/:id/descale', { params: { id: w.machine_id } })}>The descale card</a></div>{/if}
@@ -166,12 +175,26 @@
         </ul>
       </section>
 
+      {#if !tried && (w.worth?.length ?? 0) > 0}
+        <section class="worth" aria-label="Worth finding out">
+          <h2 class="head-voice mb-1 text-[24px]">Worth finding out</h2>
+          <ol>
+            {#each w.worth ?? [] as x (x.key)}
+              <li><b>{x.do}</b> It {x.says}.{#if x.soonest && x.latest && x.days >= 1}<span class="label-voice ml-1">From <Num worked={x.soonest} text={span(x.soonest.value)} /> to <Num worked={x.latest} text={span(x.latest.value)} /></span>{/if}
+                {#if readings.includes(x.key)}<button type="button" class="go" onclick={() => { entering = true; sample = undefined; scrollTo({ top: 0 }) }}>Enter it</button>{:else}<a class="go" href={p('/machines/:id', { params: { id: w.machine_id } })}>Say it</a>{/if}</li>
+            {/each}
+          </ol>
+        </section>
+      {/if}
+
       <section class="if" aria-label="What if">
         <h2 class="head-voice mb-1 text-[24px]">What if</h2>
         <label class="slide">hardness of the tap<b>{round(hardness ?? w.hardness_mg_l)} mg/L</b>
           <input type="range" min="0" max="450" step="5" value={hardness ?? w.hardness_mg_l} oninput={(e) => { sample = undefined; hardness = Number(e.currentTarget.value) }} /></label>
         <label class="slide">drinks a day<b>{round(drinks ?? w.drinks)}</b>
           <input type="range" min="0" max={Math.max(30, Math.ceil(water.drinks * 3))} step="1" value={drinks ?? w.drinks} oninput={(e) => (drinks = Number(e.currentTarget.value))} /></label>
+        <label class="slide">hours a day switched on<b>{short(hours ?? w.hours_on)}</b>
+          <input type="range" min="0.5" max="24" step="0.5" value={hours ?? w.hours_on} oninput={(e) => (hours = Number(e.currentTarget.value))} /></label>
         <label class="slide">what treats it
           <select value={kind ?? w.treatment.kind} onchange={(e) => (kind = e.currentTarget.value as typeof kind)}>{#each water.table as r (r.setting.kind)}<option value={r.setting.kind}>{r.title}</option>{/each}</select></label>
         <button type="button" class="btn btn-outline btn-primary mt-1 self-start" disabled={!asking} onclick={reset}>Undo</button>
@@ -193,7 +216,8 @@
         <Hardness hardness={w.raw.hardness} />
         <p class="mt-2">Alkalinity <b><Num worked={w.raw.alkalinity} text={round(w.raw.alkalinity.value)} /></b>{wide(w.raw.alkalinity)} mg/L, pH <b><Num worked={w.raw.ph} text={short(w.raw.ph.value)} /></b>{wide(w.raw.ph)}.</p>
         <p class="mt-2">At the machine: hardness <b><Num worked={w.reaches.here} text={round(w.reaches.here.value)} /></b>{wide(w.reaches.here)}, alkalinity <b><Num worked={w.reaches.alkalinity} text={round(w.reaches.alkalinity.value)} /></b>{wide(w.reaches.alkalinity)} mg/L, pH <b><Num worked={w.reaches.ph} text={short(w.reaches.ph.value)} /></b>. A litre drops <b><Num worked={w.falls} text={w.falls.value > 0 ? `${short(w.falls.value)} mg` : 'nothing'} /></b>{w.falls.high > 0 ? wide({ ...w.falls, low: Math.max(0, w.falls.low) }) : ''} when it brews{w.extrapolated ? ', extrapolated beyond 90 °C' : ''}.</p>
-        <p class="mt-2" class:caution={w.corrosion.verdict !== 'fine'}><b>{w.corrosion.title}.</b> {w.corrosion.because.map((r) => r.text).join(' ')}</p>
+        <p class="mt-2" class:caution={w.corrosion.verdict === 'look'}><b>{w.corrosion.title}.</b> {w.corrosion.because.map((r) => r.text).join(' ')}{#each w.corrosion.next ?? [] as n} <b>{n}</b>{/each}</p>
+        {#if w.probe}<p class="caution mt-2">{w.probe.text}</p>{/if}
         {#if w.says.length > 0}
           <details class="mt-2"><summary class="min-h-11 cursor-pointer py-2"><b>Assumptions ({w.says.length})</b></summary>
             <ul class="text-[15px]">{#each w.says as r}<li>{r.text}</li>{/each}</ul></details>
@@ -244,9 +268,11 @@
       </section>
     </div>
 
+    <section class="mt-6"><Boilers machine={w.machine_id} zone={w.zone} onkept={() => load(id)} /></section>
+
     <section class="mt-8">
-      <h2 class="head-voice mb-1 text-[28px]">Ways to treat the water</h2>
-      <p class="text-ink-2 mb-2 text-[15px]">For this water, this machine and {figure(w.drinks)} drinks a day. None stops scale completely. Prices are round figures of ours until you type in yours.</p>
+      <h2 id="ways" class="head-voice mb-1 text-[28px]">Ways to treat the water</h2>
+      <p class="text-ink-2 mb-2 text-[15px]">For this water, this machine and {figure(w.drinks)} drinks a day. None stops scale completely. Prices are placeholders until you type in yours; a litre of tap water and salt are counted.</p>
       <Treatments water={w} onchosen={(chosen) => { reset(); water = chosen; void load(id) }} onsaid={() => load(id)} />
     </section>
     {#if lead}<p class="sr-only">The {lead.title} reaches its limit first.</p>{/if}
@@ -301,6 +327,40 @@
     width: 100%;
     border-top: 1px solid var(--color-rule);
   }
+  .decides th,
+  .decides td {
+    font-weight: 700;
+    border-bottom: 3px solid var(--color-ink);
+  }
+  .answer,
+  .if {
+    grid-row: 1 / span 2;
+  }
+  .if {
+    grid-column: 3;
+  }
+  .curve {
+    grid-column: 2;
+  }
+  .worth {
+    grid-area: 2 / 2;
+  }
+  .worth ol {
+    list-style: decimal;
+    padding-left: 20px;
+  }
+  .worth li {
+    padding: 2px 0 4px;
+  }
+  .go {
+    display: inline-block;
+    padding: 10px 0;
+    margin: -8px 0 -8px 8px;
+    color: var(--color-act);
+    text-decoration: underline;
+    text-underline-offset: 4px;
+    cursor: pointer;
+  }
   .schools caption {
     text-align: left;
     padding-bottom: 2px;
@@ -310,6 +370,9 @@
     text-align: left;
     font-weight: 400;
     padding: 4px 12px 4px 0;
+  }
+  .schools td {
+    white-space: nowrap;
   }
   .schools td,
   .litres td {
@@ -365,6 +428,12 @@
     .work,
     .three {
       grid-template-columns: minmax(0, 1fr);
+    }
+    .answer,
+    .curve,
+    .worth,
+    .if {
+      grid-area: auto;
     }
   }
   @media print {
