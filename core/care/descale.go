@@ -345,18 +345,65 @@ func (s *situation) spans(b believed, from time.Time) ([]spent, error) {
 			}
 			continue
 		}
-		// once the filter is exhausted, the water goes through as it comes from the tap
-		renewed := s.h.last(r.Renew.Task, machine.Part{}, s.now).At
-		if renewed.Before(start) || renewed.After(end) {
+		// once the filter is exhausted, the water goes through as it comes from the tap; what had gone
+		// through it before, behind whatever water, carries over
+		renewed := s.renewed(r.Renew)
+		if renewed.After(end) {
 			renewed = start
 		}
+		used := 0.0
+		if !renewed.IsZero() && renewed.Before(start) {
+			var err error
+			if used, err = s.usedUp(b, r.Renew.Task, renewed, start); err != nil {
+				return nil, err
+			}
+		}
+		renewed = latest(renewed, start)
 		err := errors.Join(add(r.Effect, r.Effect, endless, start, renewed),
-			add(r.Effect, *r.Raw, r.Renew.Litres, renewed, end))
+			add(r.Effect, *r.Raw, r.Renew.Litres*units.Litres(math.Max(0, 1-used)), renewed, end))
 		if err != nil {
 			return nil, err
 		}
 	}
 	return list, nil
+}
+
+// wornLitres is what a filter has let through, told in litres of the water of now.
+var wornLitres = reason.MustFormula("worn × holds")
+
+// renewed is since when a filter or a softener wears: its last renewal, else the day it was named;
+// zero where nobody knows.
+func (s *situation) renewed(r *Renewal) time.Time {
+	if at := s.h.last(r.Task, machine.Part{}, s.now).At; !at.IsZero() {
+		return at
+	}
+	if r.Named.After(s.now) {
+		return time.Time{}
+	}
+	return r.Named
+}
+
+// usedUp is the share of a filter or a softener that the water between two instants has used up: each
+// litre by what it would hold of the water of its day.
+func (s *situation) usedUp(b believed, of task.ID, from, to time.Time) (share float64, err error) {
+	for i, r := range s.h.Waters {
+		start, end := from, to
+		if i > 0 {
+			start = latest(from, r.From)
+		}
+		if i+1 < len(s.h.Waters) {
+			end = earliest(to, s.h.Waters[i+1].From)
+		}
+		if !start.Before(end) || r.Renew == nil || r.Renew.Task != of || r.Renew.Litres <= 0 {
+			continue
+		}
+		through, err := s.through(b, start, end)
+		if err != nil {
+			return 0, err
+		}
+		share += float64(through.All() / r.Renew.Litres)
+	}
+	return share, nil
 }
 
 // PredictedUntil is the scale of all surfaces that the waters of a history left between an instant and
@@ -647,28 +694,17 @@ func (s *situation) renewing() (Due, bool, error) {
 	}
 	var ahead []reason.Worked
 	if r.Litres > 0 {
-		through, err := s.through(b, since, now)
+		worn, err := s.usedUp(b, r.Task, since, now)
 		if err != nil {
 			return d, false, err
 		}
-		all := through.All()
-		used := reason.Worked{
-			Name:        "litres since the last " + d.Task.Short(),
-			Value:       float64(all),
-			Unit:        "L",
-			Formula:     "through",
-			Source:      reason.Log,
-			WouldChange: []string{"logging drinks", "another date for it"},
-			Inputs: []reason.Input{
-				{
-					Symbol: "through",
-					Label:  "through all circuits, of what was logged, and of the usual day where nothing was",
-					Value:  float64(all),
-					Unit:   "L",
-					Source: reason.Log,
-				},
-			},
-		}.Exact()
+		used := wornLitres.Of("litres since the last "+d.Task.Short(), "L", reason.Log, []reason.Input{
+			{Symbol: "worn", Label: "share of it that is used up: what went through by what it would hold, day by day",
+				Value: worn, Source: reason.Log},
+			{Symbol: "holds", Label: "litres it lasts at the hardness of now", Value: float64(r.Litres), Unit: "L",
+				Source: reason.Ours},
+		}, "logging drinks", "another date for it")
+		all := units.Litres(used.Value)
 		d.Clocks = append(d.Clocks, Clock{Kind: task.ByLitres, Used: used, Limit: float64(r.Litres), Unit: "L"})
 		ahead = append(
 			ahead,

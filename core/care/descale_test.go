@@ -287,6 +287,36 @@ func TestAnExhaustedFilterLetsScaleThrough(t *testing.T) {
 	}
 }
 
+// What went through a filter carries over a change of the water: 30 days at half a litre of hard water, of
+// which it would hold 20 L, use up 0.786 of it; on softer water, of which it would hold 60, 0.524 L a day use up
+// the rest in 24.5 days. The filter's litres are told in those of now, and then the tap's water scales.
+func TestAFilterCarriesOverAChangeOfWater(t *testing.T) {
+	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
+	a := machine.Answers{Layout: machine.DualHome, Valve: machine.Yes, Drinks: 4}
+	hard, soft, behind := effectOf(t, 260, a.Facts()), effectOf(t, 120, a.Facts()), effectOf(t, 60, a.Facts())
+	began, turn := now.AddDate(0, 0, -60), now.AddDate(0, 0, -30)
+	filter := func(litres units.Litres) *Renewal {
+		return &Renewal{Task: task.FilterChange, Litres: litres, Days: 300, Named: began}
+	}
+	h := History{
+		Waters: []Regime{{Effect: behind, Raw: &hard, Renew: filter(20)},
+			{From: turn, Effect: behind, Raw: &soft, Renew: filter(60)}},
+		Done: []Done{{Task: task.Descale, At: began}},
+	}
+	due, any, err := Renewing(a, h, now, time.UTC)
+	share := 30*0.524/20 + 30*0.524/60
+	if err != nil || !any || math.Abs(due.Clocks[0].Used.Value-share*60) > 1e-6 || due.State != Overdue {
+		t.Errorf("%v, %s: %v L, want %v", err, due.State, due.Clocks[0].Used.Value, share*60)
+	}
+	d := descaling(t, a, h, now)
+	good := 30 + 60*(1-30*0.524/20)/0.524 // days behind the filter
+	want := (good*0.524*math.Max(0, behind.Precipitates.Likely) + (60-good)*0.524*soft.Precipitates.Likely) *
+		reaches(100, 6, 0.524)
+	if got := d.Places[0].Lies.Likely; math.Abs(got-want) > 1e-6*(1+want) {
+		t.Errorf("%v mg, want %v", got, want)
+	}
+}
+
 // More use and harder water never put the date later; a machine that is not
 // descaled is only looked into.
 func TestTheDateIsMonotone(t *testing.T) {
@@ -356,5 +386,33 @@ func TestFilterCountsFromTheDayItWasNamed(t *testing.T) {
 				t.Errorf("%v days, want %v", due.Clocks[0].Used.Value, c.used)
 			}
 		})
+	}
+}
+
+// A café of two groups on untreated water of the mains, hardness and alkalinity measured: more drinks
+// and harder water never put the descale later, and hard water is treated first. The log is the table
+// that docs/water.md shows.
+func TestCafes(t *testing.T) {
+	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
+	before := map[float64]float64{}
+	for _, hardness := range []float64{85, 160, 260} {
+		last := math.Inf(1)
+		for _, drinks := range []float64{100, 300, 600} {
+			a := machine.Answers{Layout: machine.HXCafe, Valve: machine.Yes, Drinks: drinks, MilkDrinks: drinks / 2}
+			h := History{Waters: []Regime{{Effect: effectOf(t, hardness, a.Facts()), Measured: now}},
+				Done: []Done{{Task: task.Descale, At: now}}}
+			d := descaling(t, a, h, now)
+			every := d.Decided.Every
+			if every.Value > last || before[drinks] > 0 && every.Value > before[drinks] {
+				t.Errorf("%v drinks on %v mg/L: %v days", drinks, hardness, every.Value)
+			}
+			if (d.TreatFirst != nil) != (drinks > 100 && hardness > 120) {
+				t.Errorf("%v drinks on %v mg/L: treat first: %v", drinks, hardness, d.TreatFirst)
+			}
+			last, before[drinks] = every.Value, every.Value
+			t.Logf("| %.0f | %.0f | %s | %s | %s to %s | %s | %v |", hardness, drinks, d.Decided.By,
+				circuit.Spoken(every.Value), circuit.Spoken(every.Low), circuit.Spoken(every.High), d.Places[d.Lead].Title,
+				d.TreatFirst != nil)
+		}
 	}
 }

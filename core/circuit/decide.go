@@ -64,7 +64,7 @@ func (d Decided) says(byScale, calendar reason.Worked, measured bool) string {
 	every := fmt.Sprintf("Every %s", Spoken(d.Every.Value))
 	alone := "By the scale alone it would be " + Spoken(byScale.Value) + "."
 	if byScale.Value >= Never {
-		alone = "By the scale alone it would be never."
+		alone = "The scale alone would never ask for it."
 	}
 	other := ""
 	if calendar.Value > 0 {

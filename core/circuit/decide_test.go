@@ -26,7 +26,7 @@ func TestWhichRuleDecides(t *testing.T) {
 		{"measured: the calendar does not count", 240, 60, true, 240, ByScale, []string{"8 months", "measured", "2 months"}},
 		{"measured, soft", 900, 360, true, 365, ByYear, []string{"Once a year", "2 years", "a year"}},
 		{"no calendar is kept", 100, 0, false, 100, ByScale, []string{"Every 3 months"}},
-		{"nothing falls out", Never, 0, true, 365, ByYear, []string{"Once a year", "would be never"}},
+		{"nothing falls out", Never, 0, true, 365, ByYear, []string{"Once a year", "would never ask"}},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			d := Decide(days("scale", c.scale, c.scale, 3*c.scale), days("calendar", c.calendar, c.calendar, c.calendar),
