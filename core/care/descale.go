@@ -300,49 +300,18 @@ type spent struct {
 // spans is the water since an instant, day by day, with what reached the machine then.
 func (s *situation) spans(b believed, from time.Time) ([]spent, error) {
 	var list []spent
-	turns := []time.Time{}
-	for _, x := range s.h.Shares {
-		turns = append(turns, x.From)
-	}
-	// add takes the days of a stretch: so many litres as one effect leaves them, the rest as another
-	add := func(fresh, after circuit.Effect, lasts units.Litres, from, to time.Time) error {
-		for _, x := range cut(from, to, turns) {
-			days, err := s.byDay(b, x.from, x.to)
-			if err != nil {
-				return err
-			}
-			share := s.h.ShareAt(x.from)
-			for _, d := range days {
-				good := 1.0
-				if all := d.All(); all > 0 {
-					good = math.Max(0, math.Min(1, float64(lasts/all)))
-				}
-				if lasts -= d.All(); good > 0 {
-					list = append(list, spent{d.Times(good), fresh, share})
-				}
-				if good < 1 {
-					list = append(list, spent{d.Times(1 - good), after, share})
-				}
-			}
-		}
-		return nil
-	}
 	const endless = units.Litres(math.MaxFloat64)
 	for i, r := range s.h.Waters {
-		start, end := from, s.now
-		if i > 0 {
-			start = latest(from, r.From)
-		}
-		if i+1 < len(s.h.Waters) && s.h.Waters[i+1].From.Before(s.now) {
-			end = s.h.Waters[i+1].From
-		}
+		start, end := s.drawn(i, from, s.now)
 		if !start.Before(end) {
 			continue
 		}
 		if r.Renew == nil || r.Raw == nil || r.Renew.Litres <= 0 {
-			if err := add(r.Effect, r.Effect, endless, start, end); err != nil {
+			days, err := s.spend(b, r.Effect, r.Effect, endless, start, end)
+			if err != nil {
 				return nil, err
 			}
+			list = append(list, days...)
 			continue
 		}
 		// once the filter is exhausted, the water goes through as it comes from the tap; what had gone
@@ -359,10 +328,56 @@ func (s *situation) spans(b believed, from time.Time) ([]spent, error) {
 			}
 		}
 		renewed = latest(renewed, start)
-		err := errors.Join(add(r.Effect, r.Effect, endless, start, renewed),
-			add(r.Effect, *r.Raw, r.Renew.Litres*units.Litres(math.Max(0, 1-used)), renewed, end))
+		left := r.Renew.Litres * units.Litres(math.Max(0, 1-used))
+		before, errBefore := s.spend(b, r.Effect, r.Effect, endless, start, renewed)
+		since, errSince := s.spend(b, r.Effect, *r.Raw, left, renewed, end)
+		if err := errors.Join(errBefore, errSince); err != nil {
+			return nil, err
+		}
+		list = append(append(list, before...), since...)
+	}
+	return list, nil
+}
+
+// drawn is the part between two instants in which a machine drew the water of that place in its history;
+// empty where the end is not after the start. The first water holds back to any start.
+func (s *situation) drawn(i int, from, to time.Time) (start, end time.Time) {
+	start, end = from, to
+	if i > 0 {
+		start = latest(from, s.h.Waters[i].From)
+	}
+	if i+1 < len(s.h.Waters) {
+		end = earliest(to, s.h.Waters[i+1].From)
+	}
+	return start, end
+}
+
+// spend is the days of a stretch: so many litres as one effect leaves them, the rest as another.
+func (s *situation) spend(
+	b believed, fresh, after circuit.Effect, lasts units.Litres, from, to time.Time,
+) ([]spent, error) {
+	turns := make([]time.Time, 0, len(s.h.Shares))
+	for _, x := range s.h.Shares {
+		turns = append(turns, x.From)
+	}
+	var list []spent
+	for _, x := range cut(from, to, turns) {
+		days, err := s.byDay(b, x.from, x.to)
 		if err != nil {
 			return nil, err
+		}
+		share := s.h.ShareAt(x.from)
+		for _, d := range days {
+			good := 1.0
+			if all := d.All(); all > 0 {
+				good = math.Max(0, math.Min(1, float64(lasts/all)))
+			}
+			if lasts -= d.All(); good > 0 {
+				list = append(list, spent{d.Times(good), fresh, share})
+			}
+			if good < 1 {
+				list = append(list, spent{d.Times(1 - good), after, share})
+			}
 		}
 	}
 	return list, nil
@@ -387,13 +402,7 @@ func (s *situation) renewed(r *Renewal) time.Time {
 // litre by what it would hold of the water of its day.
 func (s *situation) usedUp(b believed, of task.ID, from, to time.Time) (share float64, err error) {
 	for i, r := range s.h.Waters {
-		start, end := from, to
-		if i > 0 {
-			start = latest(from, r.From)
-		}
-		if i+1 < len(s.h.Waters) {
-			end = earliest(to, s.h.Waters[i+1].From)
-		}
+		start, end := s.drawn(i, from, to)
 		if !start.Before(end) || r.Renew == nil || r.Renew.Task != of || r.Renew.Litres <= 0 {
 			continue
 		}

@@ -125,3 +125,63 @@ func practice(hardness float64) Sample {
 	return Sample{PH: s(7.6), Hardness: s(hardness), Alkalinity: s(0.8 * hardness),
 		Calcium: s(0.78 * hardness / CalciumAs), Sulfate: s(25), Sodium: s(15)}
 }
+
+// Where chloride was not read, the charges close on it: the same as if what they leave over had been
+// read. By hand: 260 mg/L of hardness are 5.196 meq/L, 15 mg/L of sodium 0.652; 208 of alkalinity take 4.157,
+// 25 of sulfate 0.521, which leaves 1.171 meq/L or 41.5 mg/L of chloride.
+func TestChargesCloseOnChloride(t *testing.T) {
+	unread := practice(260)
+	read := unread
+	read.Chloride = units.Sharp(41.50)
+	ccpp := func(s Sample) float64 {
+		f, err := s.Fill()
+		if err != nil {
+			t.Fatal(err)
+		}
+		_, v, err := f.Water.Precipitate(93)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return float64(v)
+	}
+	if a, b := ccpp(unread), ccpp(read); math.Abs(a-b) > 0.02 {
+		t.Errorf("chloride unread %v mg/L, read %v", a, b)
+	}
+}
+
+// A reading inside what was taken never widens the range of what was read.
+func TestAReadingNeverWidensItsOwnRange(t *testing.T) {
+	bare := Sample{Hardness: units.Sharp(200)}
+	width := func(s Sample, of func(Filled) units.Reading) float64 {
+		f, err := s.Fill()
+		if err != nil {
+			t.Fatal(err)
+		}
+		r := of(f)
+		return r.High - r.Low
+	}
+	for _, c := range []struct {
+		name      string
+		low, high float64
+		set       func(*Sample, units.Reading)
+		of        func(Filled) units.Reading
+	}{
+		{"alkalinity", 120, 200, func(s *Sample, r units.Reading) { s.Alkalinity = r },
+			func(f Filled) units.Reading { return f.Alkalinity }},
+		{"calcium", 120 / CalciumAs, 184 / CalciumAs, func(s *Sample, r units.Reading) { s.Calcium = r },
+			func(f Filled) units.Reading { return f.Calcium }},
+		{"pH", 7.2, 8.0, func(s *Sample, r units.Reading) { s.PH = r }, func(f Filled) units.Reading { return f.PH }},
+	} {
+		before := width(bare, c.of)
+		for half := 0.5; half > 0.01; half /= 2 {
+			middle, off := (c.low+c.high)/2, half*(c.high-c.low)
+			s := bare
+			c.set(&s, units.Between(middle-off, middle+off))
+			if got := width(s, c.of); got > before+1e-9 {
+				t.Errorf("%s read within %v: its range is %v, was %v", c.name, off, got, before)
+			} else {
+				before = got
+			}
+		}
+	}
+}

@@ -164,6 +164,47 @@ func (s *Server) ChooseWater(ctx context.Context, r ChooseWaterRequestObject) (C
 	return ChooseWater201JSONResponse(out), err
 }
 
+// broughtWater is a water as it comes, as it reaches a machine, and what it does there.
+type broughtWater struct {
+	drawing      app.Drawing
+	facts        machine.Facts
+	raw, reaches water.Filled
+	blend        float64
+	effect       circuit.Effect
+}
+
+// brought follows a machine's water, or the one that is tried in its place, from the tap into the boiler.
+func brought(d app.Drawing, what WaterIf, f machine.Facts) (w broughtWater, err error) {
+	if err := suppose(&d, what); err != nil {
+		return w, err
+	}
+	if what.HoursOn != nil {
+		f.HoursOn = time.Duration(*what.HoursOn * float64(time.Hour))
+	}
+	w.drawing, w.facts = d, f
+	if w.raw, err = d.Sample.Fill(); err != nil {
+		return w, under("sample", err)
+	}
+	if w.reaches, w.blend, _, err = d.Setting.After(w.raw, f); err != nil {
+		return w, err
+	}
+	w.effect, err = circuit.EffectOf(w.reaches, f)
+	return w, err
+}
+
+// ahead is what is to hold from now on, where something is tried.
+func (w *broughtWater) ahead(what WaterIf) care.Ahead {
+	ahead := care.Ahead{Effect: &w.effect, Drinks: what.Drinks}
+	if what.HoursOn != nil {
+		ahead.On = &w.facts.HoursOn
+	}
+	if what.Sample != nil { // what is typed in to try is taken as measured where it says enough
+		measured := w.drawing.Sample.Hardened() && w.drawing.Sample.Alkalinity.Known
+		ahead.Measured = &measured
+	}
+	return ahead
+}
+
 // atWork puts a water to work in a machine: its own, or another if one is given.
 func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWork, error) {
 	m, err := s.App.Find(ctx, id)
@@ -179,38 +220,14 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 	if err != nil {
 		return WaterAtWork{}, err
 	}
-	if err := suppose(&d, what); err != nil {
-		return WaterAtWork{}, err
-	}
-	raw, err := d.Sample.Fill()
-	if err != nil {
-		return WaterAtWork{}, under("sample", err)
-	}
-	facts := m.Answers.Facts()
-	reaches, blend, _, err := d.Setting.After(raw, facts)
+	w, err := brought(d, what, m.Answers.Facts())
 	if err != nil {
 		return WaterAtWork{}, err
 	}
-	effect, err := circuit.EffectOf(reaches, facts)
-	if err != nil {
-		return WaterAtWork{}, err
-	}
-	here, plain := d.Setting.Shows(
-		raw,
-		reaches,
-		blend,
-		effect,
-	), treat.Usual(machine.Untreated).
-		Shows(raw, raw, 0, effect)
-	ahead := care.Ahead{Effect: &effect, Drinks: what.Drinks}
-	if what.HoursOn != nil {
-		on := time.Duration(*what.HoursOn * float64(time.Hour))
-		ahead.On, facts.HoursOn = &on, on
-	}
-	if what.Sample != nil { // what is typed in to try is taken as measured where it says enough
-		measured := d.Sample.Hardened() && d.Sample.Alkalinity.Known
-		ahead.Measured = &measured
-	}
+	d, facts, effect := w.drawing, w.facts, w.effect
+	here := d.Setting.Shows(w.raw, w.reaches, w.blend, effect)
+	plain := treat.Usual(machine.Untreated).Shows(w.raw, w.raw, 0, effect)
+	ahead := w.ahead(what)
 	at, err := care.DescalingIf(m.Answers, h, now, m.Zone, ahead)
 	if err != nil {
 		return WaterAtWork{}, err
@@ -221,10 +238,10 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		MachineName:    m.Name,
 		Zone:           m.Zone.String(),
 		Known:          d.Sample.Hardness.Known || d.Sample.Calcium.Known,
-		Says:           append([]Reason{}, raw.Taken...),
-		Raw:            waterOut(raw, plain),
-		Reaches:        waterOut(reaches, here),
-		HardnessMgL:    raw.Hardness.Likely,
+		Says:           append([]Reason{}, w.raw.Taken...),
+		Raw:            waterOut(w.raw, plain),
+		Reaches:        waterOut(w.reaches, here),
+		HardnessMgL:    w.raw.Hardness.Likely,
 		Treatment:      d.Setting,
 		TreatmentTitle: treat.Title(d.Setting.Kind),
 		Corrosion:      effect.Corrosion,
@@ -247,7 +264,7 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		Table:          []TreatmentRow{},
 		Places:         []ScalePlace{},
 	}
-	if why, any := water.Probe(reaches); any && facts.SteamBoiler > 0 && facts.Pump != machine.NoPump {
+	if why, any := water.Probe(w.reaches); any && facts.SteamBoiler > 0 && facts.Pump != machine.NoPump {
 		out.Probe = &why
 	}
 	l := at.Litres
@@ -274,7 +291,7 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		}
 	}
 	if orElse(what.Table, false) {
-		out.Table, err = s.treatments(ctx, d.Setting, raw, facts, l,
+		out.Table, err = s.treatments(ctx, d.Setting, w.raw, facts, l,
 			treat.Known{Share: h.ShareAt(now), Measured: at.Measured})
 	}
 	return out, err
