@@ -19,21 +19,23 @@ var allowed = map[string]string{
 	"core/scale":     "core/reason core/units",
 	"core/machine":   "core/reason core/units",
 	"core/task":      "core/machine core/units",
+	"core/inspect":   "core/machine core/reason core/task core/units",
 	"core/use":       "core/machine core/reason core/units",
 	"core/backflush": "core/machine core/reason core/units",
 	"core/circuit":   "core/boiler core/machine core/reason core/scale core/units core/water",
 	"core/treat":     "core/circuit core/machine core/reason core/units core/water",
 	"core/plant":     "core/boiler core/machine core/units core/water",
 	"core/descale":   "core/boiler core/circuit core/machine core/reason core/units",
-	"core/care": "core/backflush core/circuit core/machine core/reason core/scale core/task core/treat core/units " +
-		"core/use core/water",
+	"core/care": "core/backflush core/circuit core/inspect core/machine core/reason core/scale core/task core/treat " +
+		"core/units core/use core/water",
 	"core/supply": "core/backflush core/reason core/units",
-	"core/job": "core/backflush core/boiler core/care core/circuit core/descale core/machine core/plant core/reason " +
-		"core/task core/treat core/units core/use",
-	"core/run": "core/backflush core/descale core/job core/machine core/plant core/reason core/task core/units",
+	"core/job": "core/backflush core/boiler core/care core/circuit core/descale core/inspect core/machine core/plant " +
+		"core/reason core/task core/treat core/units core/use",
+	"core/run": "core/backflush core/descale core/inspect core/job core/machine core/plant core/reason core/task " +
+		"core/units",
 	// the store knows rows: the types that it keeps, and nothing that judges
-	"internal/store": "core/backflush core/care core/descale core/job core/machine core/plant core/reason core/run " +
-		"core/supply core/task core/treat core/units core/use core/water",
+	"internal/store": "core/backflush core/care core/descale core/inspect core/job core/machine core/plant core/reason " +
+		"core/run core/supply core/task core/treat core/units core/use core/water",
 	"internal/app": "core/backflush core/care core/circuit core/descale core/job core/machine core/reason core/run " +
 		"core/supply core/task core/treat core/units core/use core/water internal/store",
 	"internal/api": "core/backflush core/boiler core/care core/circuit core/descale core/job core/machine core/plant " +

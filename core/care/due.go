@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"freshanvil/core/inspect"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/task"
@@ -58,6 +59,7 @@ type Due struct {
 	As                       string // what it is called here, where that is not the task's own title
 	NoDate                   bool   // its date could not be worked out; Because says why
 	Begun                    bool   // its clock counts from a day on which nothing was done; Because says why
+	Pulled                   bool   // what was found at a look brings it forward; Because says what
 }
 
 // Title is the task as it is called here.
@@ -147,6 +149,8 @@ type History struct {
 	// Shares are what of the scale that falls out stays in the machine, as calibrated, by the
 	// day from which each holds, oldest first; before the first, all.
 	Shares []Share
+	// Found holds at least the newest two looks at each thing.
+	Found []inspect.Found
 	// NoWater says why nothing is known of the water; nil where Waters hold it.
 	NoWater error
 }
@@ -185,7 +189,9 @@ func AllDue(a machine.Answers, h History, now time.Time, zone *time.Location) []
 	s := situated(a, h, now, zone)
 	var list []Due
 	for _, r := range rules {
-		list = append(list, r.dues(s)...)
+		for _, d := range r.dues(s) {
+			list = append(list, s.pull(d))
+		}
 	}
 	slices.SortStableFunc(list, func(x, y Due) int {
 		switch {

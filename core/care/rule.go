@@ -36,16 +36,114 @@ var rules = []rule{
 		}
 		return s.byCalendar(task.Tank, monthlyCap, reason.Trade, "Every month: slime grows on the walls of a tank.")
 	}},
-	{task.Seal, func(s *situation) []Due {
-		return s.byCalendar(task.Seal, yearly, reason.Trade,
-			"Every year, or when it is hard, cracked or chipped, or the handle leaks. Silicone lasts longer.")
+	{task.Tip, func(s *situation) []Due {
+		if s.a.MilkDrinks == 0 {
+			return nil
+		}
+		return s.byCalendar(task.Tip, weekly, reason.Trade,
+			"Every week, two weeks at the most: milk sets in the holes of the tip.")
+	}},
+	{task.Seal, (*situation).seals},
+	{task.CamGrease, func(s *situation) []Due {
+		if s.f.Valve != machine.Cam {
+			return nil
+		}
+		return s.byCalendar(task.CamGrease, yearly, reason.Ours,
+			"Every year, and sooner where a wash has left the lever stiff.")
+	}},
+	{task.SteamJoint, func(s *situation) []Due {
+		if s.a.MilkDrinks == 0 {
+			return nil
+		}
+		return s.byCalendar(task.SteamJoint, yearly, reason.Trade, "Every year, with the seals, or when it weeps.")
+	}},
+	{task.BrushHead, func(s *situation) []Due {
+		return s.byCalendar(task.BrushHead, halfYear, reason.Ours, "Twice a year, or when the bristles are bent.")
+	}},
+	{task.Grinder, func(s *situation) []Due {
+		return s.byCalendar(task.Grinder, quarter, reason.Trade, "Every three months: oil on the burrs turns rancid.")
+	}},
+	{task.DrainSeals, func(s *situation) []Due {
+		if s.f.Drain != "screws" && s.f.Drain != "plug" {
+			return nil
+		}
+		return s.byCalendar(task.DrainSeals, 2*yearly, reason.Ours,
+			"Every two years, or when a drop hangs from a screw.")
+	}},
+	{task.Jet, func(s *situation) []Due {
+		if s.f.SteamBoiler == 0 || !s.f.Valve.Vents() {
+			return nil
+		}
+		return s.byCalendar(task.Jet, s.inTrade(yearly, 3*yearly), reason.Ours,
+			"Every year in trade use, every three years at home, or when it clicks and no water comes.")
+	}},
+	{task.Probe, func(s *situation) []Due {
+		if s.f.SteamBoiler == 0 || s.f.Pump == machine.NoPump {
+			return nil
+		}
+		return s.byCalendar(task.Probe, s.inTrade(yearly, 3*yearly), reason.Ours,
+			"Every year in trade use, every three years at home: a crusted probe lets the boiler overfill.")
+	}},
+	{task.Relief, func(s *situation) []Due {
+		if s.f.SteamBoiler == 0 && s.f.Layout != machine.LeverManual {
+			return nil
+		}
+		return s.byCalendar(task.Relief, yearly, reason.Trade,
+			"Every year, by eye: it is what stands between a fault and you.")
+	}},
+	{task.Service, func(s *situation) []Due {
+		if !s.cafe {
+			return nil
+		}
+		return s.byCalendar(task.Service, yearly, reason.Trade, "Every year in trade use, by the maker's own list.")
+	}},
+	{task.Service3, func(s *situation) []Due {
+		return s.byCalendar(task.Service3, 3*yearly, reason.Ours, "Every three years: what ages is renewed before it fails.")
+	}},
+	{task.Service5, func(s *situation) []Due {
+		if !s.cafe {
+			return nil
+		}
+		return s.byCalendar(task.Service5, 5*yearly, reason.Ours, "Every five years in trade use.")
+	}},
+	{task.Inspection, func(s *situation) []Due {
+		if !s.a.Layout.Commercial() {
+			return nil
+		}
+		return s.byCalendar(task.Inspection, yearly, reason.Trade,
+			"Every year for a pressure vessel in trade use; where the local code says otherwise, that goes.")
 	}},
 }
 
 const (
 	weekly = 7
 	yearly = 365
+	// sealShots is how many shots of a group a seal is taken to last (our own engineering choice): heat and the
+	// handle wear it in a busy group long before a year is over.
+	sealShots = 20000
 )
+
+// inTrade is one number for a machine in trade use, another for one at home.
+func (s *situation) inTrade(trade, home float64) float64 {
+	if s.cafe {
+		return trade
+	}
+	return home
+}
+
+// seals works out the seals of the groups, by use and by the calendar.
+func (s *situation) seals() []Due {
+	every := Interval{Task: task.Seal, Shots: sealShots, Days: yearly, Because: []reason.Reason{
+		{Text: "Every year, or when it is hard, cracked or chipped, or the handle leaks. Silicone lasts longer.",
+			Source: reason.Trade},
+		{Text: fmt.Sprintf("In a busy group after %d shots.", sealShots), Source: reason.Ours},
+	}}
+	var list []Due
+	for _, part := range s.parts(task.Seal) {
+		list = append(list, s.worn(every, part))
+	}
+	return list
+}
 
 // situation is a machine as it stands at an instant: what the rules work from. What several of
 // them need is worked out once.
@@ -128,7 +226,7 @@ func (s *situation) byInterval(id task.ID) []Due {
 			continue
 		}
 		for _, part := range s.parts(id) {
-			list = append(list, s.worn(every, part))
+			list = append(list, s.worn(s.judged(every, part), part))
 		}
 	}
 	return list

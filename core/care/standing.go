@@ -23,6 +23,7 @@ type Standing struct {
 	// NoDate says that the date could not be worked out, Begun that its clock counts from a day on
 	// which nothing was done.
 	NoDate, Begun            bool
+	Pulled                   bool      // what was found at a look brings it forward
 	Last                     time.Time // zero where nothing is on record
 	Earliest, Likely, Latest time.Time
 	// Clock is the one that runs out first: how much has gone of how much, in its unit. Empty
@@ -36,7 +37,8 @@ type Standing struct {
 // Standing is what is kept of a due answer.
 func (d Due) Standing() Standing {
 	s := Standing{Task: d.Task, Part: d.Part, State: d.State, Title: d.Title(), Daily: d.Interval.Daily, Cafe: d.Cafe,
-		NoDate: d.NoDate, Begun: d.Begun, Last: d.Last, Earliest: d.Earliest, Likely: d.Likely, Latest: d.Latest}
+		NoDate: d.NoDate, Begun: d.Begun, Pulled: d.Pulled, Last: d.Last, Earliest: d.Earliest,
+		Likely: d.Likely, Latest: d.Latest}
 	for _, c := range d.Clocks {
 		if c.Leads {
 			s.Clock, s.Used, s.Most, s.Unit = c.Kind, c.Used.Value, c.Limit, c.Unit
@@ -108,6 +110,9 @@ func (s Standing) When() string {
 	case Later:
 		return ""
 	case Today:
+		if s.Pulled {
+			return "Asked for by what was found."
+		}
 		if s.Daily {
 			return "After the last drink."
 		}

@@ -1,6 +1,7 @@
 package job
 
 import (
+	"errors"
 	"fmt"
 
 	"freshanvil/core/machine"
@@ -12,7 +13,10 @@ import (
 // beside detergent or after the rinse has begun, a vessel that runs over, an end
 // before the proof. The error says which step and why.
 func (p Plan) Check() error {
-	seen := map[string]bool{}
+	if len(p.Order) == 0 {
+		return errors.New("the plan has no steps")
+	}
+	seen, looked := map[string]bool{}, map[string]bool{}
 	at := map[machine.Part]*progress{}
 	for _, a := range p.Washes() {
 		at[a.Part] = &progress{dirty: a.Wash.Dirty, least: a.Wash.Rinse.Least}
@@ -34,6 +38,9 @@ func (p Plan) Check() error {
 		if p.Activity(s.Activity) == nil {
 			return fmt.Errorf("step %s is of activity %q, which the plan has not", s.ID, s.Activity)
 		}
+		if look, is := BodyOf[Choose](s); is && look.Sight != "" {
+			looked[s.Activity+string(look.Sight)] = true
+		}
 		if g := at[s.Part]; g != nil {
 			if err := g.take(s); err != nil {
 				return err
@@ -50,6 +57,13 @@ func (p Plan) Check() error {
 	for part, g := range at {
 		if g.dirty {
 			return fmt.Errorf("the plan ends with detergent in %s", part)
+		}
+	}
+	for _, a := range p.Activities {
+		for _, sight := range a.Looks {
+			if !looked[a.ID+string(sight)] {
+				return fmt.Errorf("the plan ends before anybody looked at the %s", sight)
+			}
 		}
 	}
 	if acid != nil {

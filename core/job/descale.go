@@ -1,6 +1,7 @@
 package job
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -252,6 +253,7 @@ type Unsafe struct {
 	Violation plant.Violation
 	Hands     string // for which hands, or what answer
 	Step      string
+	Task      task.ID // that the plan is for; empty is a descale
 }
 
 // Error says what would happen.
@@ -261,9 +263,13 @@ func (u *Unsafe) Error() string { return "the plan is not cleared: " + u.Violati
 func (u *Unsafe) Refusal() *reason.Refusal {
 	why := fmt.Sprintf("After %.0f minutes: %s.", u.Violation.T/60, u.Violation.Why)
 	no := reason.Refuse(NotCleared, "Not led here: the model of this machine does not clear it").
-		Of("task", "descale", "a plan in which nothing happens that must not").Why(reason.Ours, why)
+		Of("task", string(cmp.Or(u.Task, task.Descale)),
+			"a plan in which nothing happens that must not").Why(reason.Ours, why)
 	if u.Hands != "" {
 		no.Why(reason.Ours, "That is so "+u.Hands+".")
+	}
+	if u.Task != "" && u.Task != task.Descale {
+		return no.Instead("A workshop does it. Put it on record, with who did it.")
 	}
 	return no.Instead("A workshop descales it; treat the water meanwhile.")
 }

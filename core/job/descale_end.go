@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"freshanvil/core/descale"
+	"freshanvil/core/inspect"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
@@ -33,7 +34,7 @@ func (l *laying) finish() {
 			{Answer: Clean, Text: "Clean"},
 			{Answer: Dusting, Text: "A dusting of white", Marks: GauzeDusted},
 			{Answer: Crusted, Text: "Crusted", Marks: GauzeCrusted},
-		}},
+		}, Sight: inspect.Gauze},
 	})
 	late := l.late
 	l.late = nil

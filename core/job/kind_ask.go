@@ -1,7 +1,10 @@
 package job
 
 import (
+	"slices"
 	"time"
+
+	"freshanvil/core/inspect"
 
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
@@ -76,6 +79,19 @@ func Answers() []Answer {
 		Gone, SomeLeft, Opens, Stuck}
 }
 
+// Found lists the answers that are verdicts of a look, beside those of above.
+func Found() []Answer {
+	var list []Answer
+	for _, row := range inspect.All() {
+		for _, s := range row.Seen {
+			if a := Answer(s.Verdict); !slices.Contains(Answers(), a) && !slices.Contains(list, a) {
+				list = append(list, a)
+			}
+		}
+	}
+	return list
+}
+
 // Mark is something seen in a run that is written down.
 type Mark string
 
@@ -109,6 +125,8 @@ type Way struct {
 type Choose struct {
 	asked
 	Ways []Way
+	// Sight is what is looked at, where what is found is kept; its answers are the sight's verdicts.
+	Sight inspect.Sight
 }
 
 // Kind is ChooseKind.

@@ -15,6 +15,7 @@ import (
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
 	"freshanvil/core/descale"
+	"freshanvil/core/inspect"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
@@ -49,6 +50,11 @@ type Activity struct {
 	// the circuits or is rinsed out of them.
 	Wash    *Washing
 	Descale *Descaling
+	// Cares are the parts of the plant that it is there for, Looks what must be looked at in it, Uses the
+	// detergent that it takes beside a group.
+	Cares []string
+	Looks []inspect.Sight
+	Uses  *backflush.Dose
 }
 
 // Washing is what a wash knows beside its steps.
@@ -98,6 +104,9 @@ func (p Plan) Begins() *plant.Plant {
 		return nil
 	}
 	q := plant.InUse(p.Plant)
+	for _, a := range p.Activities {
+		q.Soil(a.Cares...)
+	}
 	for _, a := range p.Washes() {
 		if w := a.Wash; w.Left > 0 || w.Blind > 0 {
 			q.LeaveIn(a.Part.String(), float64(w.Left), w.Blind > 0)
@@ -246,7 +255,10 @@ func layOutFor(a Activity) []string {
 	case task.DrawOff:
 		return []string{"a jug that bears hot water; an oven glove"}
 	}
-	return nil
+	if a.Uses != nil {
+		return append(slices.Clone(a.Task.Row().Tools), a.Uses.Words()+" for the bath")
+	}
+	return a.Task.Row().Tools
 }
 
 // jugs says what catches what comes out.

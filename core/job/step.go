@@ -96,10 +96,23 @@ type Step struct {
 	Phase    Phase         // of a descale; empty in everything else
 	Round    int           // of the soaks of a descale; 0 outside them
 	Body     Body
+	Picture  Picture // a drawing beside it; empty for none
 	// Acts is what the hands do to the machine in it, in order, before the body's own time:
 	// what Do says in words. It is empty outside descales.
 	Acts []plant.Action
 }
+
+// Picture names a drawing of ours, shown where a hand turns or presses something.
+type Picture string
+
+// The drawings.
+const (
+	ScreenOut    Picture = "screen_out"    // where to lever, which screw
+	SealSection  Picture = "seal_section"  // shims, seal, screen: which side up
+	BathLevel    Picture = "bath_level"    // how far a handle stands in the bath
+	CamSection   Picture = "cam_section"   // the cam and its cap
+	JointSection Picture = "joint_section" // ball, ring, spring, nut
+)
 
 // Kind is how it is carried out.
 func (s Step) Kind() StepKind { return s.Body.Kind() }

@@ -270,9 +270,34 @@ var facts = []Fact{
 		Changes: "the caution at the soak bath",
 	},
 	{
-		Key:     "blind",
-		Label:   "spare blind",
-		Options: []string{"not said", "metal", "rubber without a hole", "rubber with a hole", "none"},
+		Key:     "soak_for",
+		Label:   "baskets and handles soak for",
+		Options: []string{"ten_minutes", "twenty_minutes", "an_hour"},
+		Changes: "how long the soak bath stands",
+	},
+	{
+		Key:     "tip",
+		Label:   "tip of the steam wand",
+		Options: []string{"unscrews", "fixed"},
+		Changes: "how it is soaked",
+	},
+	{
+		Key:     "tip_in",
+		Label:   "the tip soaks in",
+		Options: []string{"hot_water", "milk_cleaner", "tablet_overnight"},
+		Changes: "how long the tip soaks, and in what",
+	},
+	{
+		Key:     "screen",
+		Label:   "the screen is held by",
+		Options: []string{"not_said", "screw", "seal"},
+		Changes: "how it comes off",
+	},
+	{
+		Key:   "blind",
+		Label: "spare blind",
+		Options: []string{"not said", "metal", "rubber without a hole", "rubber with a hole",
+			PressurisedDisc, PressurisedSix, Pressurised, "none"},
 		Changes: "what the run says before the pulses",
 	},
 	{
@@ -421,6 +446,10 @@ counter_flushes | yes         | yes           | yes     | yes     | yes       | 
 own_program     | no          | no            | no      | no      | no        | no         | no        | -
 own_descale     | no          | no            | no      | no      | no        | no         | no        | no
 water_backflush | a few times a week p | = | = | daily p | a few times a week p | daily p | a few times a week p | -
+soak_for        | ten_minutes | = | = | = | = | = | = | =
+tip             | unscrews    | = | = | = | = | = | = | -
+tip_in          | hot_water   | = | = | = | = | = | = | -
+screen          | not_said    | = | = | = | = | = | = | =
 handle          | not said    | not said      | not said| not said| not said  | not said   | not said  | not said
 blind           | not said    | not said      | not said| not said| not said  | not said   | not said  | -
 double_g        | 18 p        | 18 p          | 18 p    | 18 p    | 18 p      | 18 p       | 18 p      | 18 p
@@ -475,7 +504,28 @@ var optionTitles = map[string]string{
 	"not_said": "not said", "nickel_plated": "nickel-plated", "tinned_or_soldered": "tinned, or soft-soldered",
 	string(CanBeOff): "yes, by a switch or menu of its own", string(HeldOff): "it is held off until its boiler is full",
 	string(OnHeats): "no, on means heating", string(NotKnown): "can't tell",
+	"ten_minutes": "10 minutes", "twenty_minutes": "20 minutes", "an_hour": "an hour",
+	"unscrews": "unscrews", "fixed": "does not unscrew",
+	"hot_water": "hot water, 10 minutes", "milk_cleaner": "milk cleaner, an hour",
+	"tablet_overnight": "a tablet, overnight",
+	"screw":            "a screw in its middle", "seal": "the seal, levered out with it",
+	PressurisedDisc: "pressurised basket with a rubber disc", PressurisedSix: "pressurised basket, gauge at 6 bar",
+	Pressurised: "pressurised basket",
 }
+
+// soaks are how long baskets and handles stand in the bath (common practice: five to ten minutes, fifteen
+// to twenty, or an hour where they are stubborn).
+var soaks = map[string]time.Duration{"ten_minutes": 10 * time.Minute, "twenty_minutes": 20 * time.Minute,
+	"an_hour": time.Hour}
+
+// The baskets that have holes and build pressure all the same: with a rubber disc in it, or where the
+// gauge shows at least 6 bar, such a basket stands in for a blind one; by itself it does not (common
+// practice).
+const (
+	PressurisedDisc = "pressurised_disc"
+	PressurisedSix  = "pressurised_6_bar"
+	Pressurised     = "pressurised"
+)
 
 // OptionTitle is an option in words.
 func OptionTitle(value string) string {
@@ -589,7 +639,8 @@ func (a Answers) read() Facts {
 		Double: units.Mass(num("double_g")), Single: units.Mass(num("single_g")), Closes: num("closes_h"),
 		Blind: text(
 			"blind",
-		), Handle: text("handle"), Program: text("own_program") == "yes", OwnDescale: text("own_descale") == "yes",
+		), Handle: text("handle"), TipFixed: text("tip") == "fixed", TipIn: text("tip_in"), ScreenBy: text("screen"),
+		SoakFor: soaks[text("soak_for")], Program: text("own_program") == "yes", OwnDescale: text("own_descale") == "yes",
 		Jug: litres("jug_l"), WaterOnly: text("water_backflush"),
 		CounterLimit: num("counter_limit"), CounterFlushes: text("counter_flushes") == "yes",
 		BrewBoiler: litres("brew_l"), SteamBoiler: litres("steam_l"),

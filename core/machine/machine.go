@@ -105,7 +105,12 @@ type Facts struct {
 	Closes   float64 // hour of the day; above 24 is after midnight
 	Blind    string
 	Handle   string
-	Program  bool // has a cleaning program of its own
+	// SoakFor is how long baskets and handles soak; TipFixed says that the steam tip does not unscrew, TipIn
+	// what it soaks in, ScreenBy what holds the screen.
+	SoakFor         time.Duration
+	TipFixed        bool
+	TipIn, ScreenBy string
+	Program         bool // has a cleaning program of its own
 	// OwnDescale says that it has a descaling program of its own.
 	OwnDescale bool
 	// Jug is how much the jug holds that catches what comes out.

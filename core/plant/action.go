@@ -38,6 +38,7 @@ const (
 	PutIntake  Verb = "put_intake"  // back on the mains
 	LetOut     Verb = "let_out"     // open a drain, let so many litres out, close it; 0 until it stops
 	Blip       Verb = "blip"        // the pump on to a group for a second, and off again
+	Puff       Verb = "puff"        // a steam tap open for so many seconds
 	Sample     Verb = "sample"      // take so many litres at an opening, for a strip
 	OwnRun     Verb = "own_run"     // the machine's own program brings so many litres through
 	Measured   Verb = "measured"    // somebody has measured so many °C in a vessel
@@ -53,7 +54,7 @@ type Action struct {
 
 // Do does it now. What cannot be done is noted as broken.
 func (p *Plant) Do(a Action) {
-	if !p.doPower(a) && !p.doLiquid(a) && !p.doOpening(a) && !p.doTimed(a) && !p.doHead(a) {
+	if !p.doPower(a) && !p.doLiquid(a) && !p.doOpening(a) && !p.doTimed(a) && !p.doHead(a) && !p.doLoose(a) {
 		p.broke(CannotBeDone, a.What, "nobody can %s %s", a.Verb, a.What)
 	}
 	p.settle()

@@ -34,13 +34,22 @@ const (
 	FilterInAcid  Never = "filter_in_acid"
 	AcidIntoMains Never = "acid_into_mains"
 	CannotBeDone  Never = "cannot_be_done"
+	PluggedIn     Never = "opened_plugged_in"
+	WrongOrder    Never = "wrong_order"
+	StillSoapy    Never = "detergent_left_on_a_part"
+	SpoiltInBath  Never = "spoilt_in_the_bath"
+	InLiquid      Never = "left_standing_in_liquid"
+	EndPartOff    Never = "ends_with_a_part_off"
+	EndUnclean    Never = "ends_unclean"
+	NotHot        Never = "not_hot"
 )
 
 // Nevers lists them.
 func Nevers() []Never {
 	return []Never{DryElement, HotFill, AcidHeated, AcidShutIn, NotVented, OpenedHot, OpenedPressed, DrawsAir, OverDuty,
 		ShutIn, OverBrim, ContactOver, AcidAndSoap, PowerOpen, PowerNoSupply, PressureOpen, PressureEmpty, TwoHands,
-		EndUnproven, EndNotFull, EndSupplyShut, FilterInAcid, AcidIntoMains, CannotBeDone}
+		EndUnproven, EndNotFull, EndSupplyShut, FilterInAcid, AcidIntoMains, CannotBeDone, PluggedIn, WrongOrder,
+		StillSoapy, SpoiltInBath, InLiquid, EndPartOff, EndUnclean, NotHot}
 }
 
 // Busy says that two hands are taken from one instant to another, s; while they are, nobody
@@ -103,6 +112,7 @@ func (p *Plant) look(f *flows) {
 	if p.Spec.Duty.On > 0 && p.Warm > p.Spec.Duty.On.Seconds()+0.5 {
 		p.broke(OverDuty, "pump", "the pump has run for longer than it may")
 	}
+	p.lookAtLoose()
 	if f.shut {
 		p.broke(ShutIn, "pump", "the pump runs with every way out shut")
 	}
@@ -203,6 +213,7 @@ func (p *Plant) End(standDown bool) {
 			p.broke(EndUnproven, o.ID, "acid stands in the line of the %s", o.Title)
 		}
 	}
+	p.endLoose()
 	if !standDown && (!p.Supply || p.Intake) {
 		p.broke(EndSupplyShut, "supply", "the supply is shut at the end")
 	}

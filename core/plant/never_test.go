@@ -99,6 +99,27 @@ var each = []struct {
 		p.Wait(10)
 		p.Busy(10, 20)
 	}},
+	{PluggedIn, machine.HXHome, nil, func(p *Plant) {
+		do(p, Action{Verb: PlugIn}, Action{Verb: TakeOut, What: "group-1"}, Action{Verb: TakeOff, What: "screen-1"})
+	}},
+	{WrongOrder, machine.HXHome, nil, func(p *Plant) { p.Do(Action{Verb: TakeOff, What: "shims-1"}) }},
+	{StillSoapy, machine.HXHome, nil, func(p *Plant) {
+		do(p, Action{Verb: MixBath}, Action{Verb: TakeOff, What: "basket-1"}, Action{Bathe, "basket-1", 300})
+		p.Wait(300)
+		do(p, Action{Verb: Lift, What: "basket-1"}, Action{Verb: FitOn, What: "basket-1"})
+	}},
+	{SpoiltInBath, machine.HXHome, nil, func(p *Plant) {
+		do(p, Action{Verb: TakeOff, What: "grip-1"}, Action{Bathe, "grip-1", 300})
+	}},
+	{InLiquid, machine.HXHome, nil, func(p *Plant) {
+		do(p, Action{Verb: PlugIn}, Action{Verb: SwitchOn}, Action{Verb: Dip, What: "tip"}, Action{Verb: SwitchOff})
+	}},
+	{EndPartOff, machine.HXHome, nil, func(p *Plant) {
+		do(p, Action{Verb: TakeOut, What: "group-1"}, Action{Verb: TakeOff, What: "screen-1"})
+		p.End(false)
+	}},
+	{NotHot, machine.HXHome, nil, func(p *Plant) { p.Do(Action{Verb: AtHeat}) }},
+	{EndUnclean, machine.HXHome, nil, func(p *Plant) { p.Soil("tip"); p.End(false) }},
 }
 
 // Each thing that must never be has a way in which it comes about, and is caught, with

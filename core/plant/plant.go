@@ -49,6 +49,8 @@ type Plant struct {
 	T      float64 // s since the plan began
 	V      []State
 	Gates  []Gate
+	L      []LooseState // of the parts that come off
+	Bath   bool         // a bath of detergent is mixed
 	Plug   bool
 	On     bool
 	Route  int     // the opening that the pump is switched to; -1 where it is to none
@@ -65,6 +67,7 @@ type Plant struct {
 
 	scratch flows
 	events  int
+	tended  bool    // parts are cared for in this plan
 	busy    float64 // until when hands are taken
 }
 
@@ -130,6 +133,7 @@ func WithAcid(s *Spec, parts ...string) *Plant {
 
 func blank(s *Spec) *Plant {
 	p := &Plant{Spec: s, V: make([]State, len(s.Vessels)), Gates: make([]Gate, len(s.Openings)), Route: -1,
+		L:      make([]LooseState, len(s.Loose)),
 		Supply: true}
 	for i, v := range s.Vessels {
 		p.V[i].Temp, p.V[i].Scale = s.Room, v.Scale
@@ -150,7 +154,7 @@ func blank(s *Spec) *Plant {
 // Clone is a copy that moves by itself. Nobody watches it.
 func (p *Plant) Clone() *Plant {
 	q := *p
-	q.V, q.Gates = slices.Clone(p.V), slices.Clone(p.Gates)
+	q.V, q.Gates, q.L = slices.Clone(p.V), slices.Clone(p.Gates), slices.Clone(p.L)
 	q.Broken = slices.Clone(p.Broken)
 	q.Watch, q.Marks = nil, nil
 	return &q

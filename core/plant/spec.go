@@ -82,6 +82,7 @@ type Solution struct {
 type Spec struct {
 	Vessels    []Vessel
 	Openings   []Opening
+	Loose      []Loose // parts that come off
 	Flow       float64 // L/s that the pump gives freely
 	Duty       machine.Duty
 	PumpsCold  machine.Answer // whether the pump runs before the machine is hot
@@ -133,6 +134,7 @@ func Of(f machine.Facts, s Solution, brewScale, steamScale units.Mass) (Spec, er
 		b.addGroup(g, float64(brewScale))
 	}
 	b.addTaps()
+	b.addLoose()
 	return b.spec, nil
 }
 

@@ -32,6 +32,13 @@ func (p *Plant) doTimed(a Action) bool {
 		p.On, p.Route = true, g
 		p.Wait(blip)
 		p.On, p.Route = was, -1
+	case Puff:
+		if g < 0 {
+			return false
+		}
+		p.doOpening(Action{Verb: Open, What: a.What})
+		p.Wait(a.Amount)
+		p.Gates[g].Open = false
 	case Sample:
 		return g >= 0 && p.sample(g, a.Amount)
 	case OwnRun:

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"freshanvil/core/inspect"
 	"freshanvil/core/job"
 	"freshanvil/core/plant"
 )
@@ -38,6 +39,10 @@ func (c *choose) press(p Press) {
 		f.doBy(f.step().Acts, f.since)
 	}
 	f.mark(way.Marks)
+	if c.body.Sight != "" {
+		f.state.Seen = append(f.state.Seen, inspect.Found{Sight: c.body.Sight, Part: f.step().Part,
+			Verdict: inspect.Verdict(way.Answer), At: f.now})
+	}
 	if g := f.here(); g != nil {
 		c.heard(g, way.Answer)
 	}

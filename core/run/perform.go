@@ -76,7 +76,7 @@ func (p *Play) broken(h *Hands, step string) error {
 	if p.Plant == nil || len(p.Plant.Broken) == 0 {
 		return nil
 	}
-	return &job.Unsafe{Violation: p.Plant.Broken[0], Hands: h.What, Step: step}
+	return &job.Unsafe{Violation: p.Plant.Broken[0], Hands: h.What, Step: step, Task: p.f.plan.Leads().Task}
 }
 
 // press presses something in the present step.

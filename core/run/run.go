@@ -23,6 +23,7 @@ import (
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/descale"
+	"freshanvil/core/inspect"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
@@ -114,7 +115,7 @@ var checks = map[PressKind]func(Press) error{
 	},
 	Graded: func(p Press) error { return backflush.CheckFirst(p.First) },
 	Heard: func(p Press) error {
-		list := job.Answers()
+		list := append(job.Answers(), job.Found()...)
 		if slices.Contains(list, p.Answer) {
 			return nil
 		}
@@ -228,6 +229,8 @@ type State struct {
 	Descale *Descale
 	Cut     bool // the power is gone
 	Absence *Absence
+	// Seen is what was looked at and found, in its order.
+	Seen []inspect.Found
 	// Absences are what there is to do before somebody goes, for each length.
 	Absences []Leave
 	// Broke is set where a step did to the liquids what must not be: a fault of the

@@ -34,6 +34,19 @@ const (
 	Soak           ID = "soak"
 	Seal           ID = "seal"
 	Tank           ID = "tank"
+	Tip            ID = "tip"         // of the steam wand, with the milk circuit
+	SteamJoint     ID = "steam_joint" // of the wand
+	CamGrease      ID = "cam_grease"  // of a group whose valve is a cam
+	BrushHead      ID = "brush_head"
+	Grinder        ID = "grinder"
+	DrainSeals     ID = "drain_seals" // of the screws or the plug that a boiler is drained by
+	Jet            ID = "jet"         // of a group, with its strainer
+	Probe          ID = "probe"       // of the level in a boiler
+	Relief         ID = "relief"      // by eye
+	Service        ID = "service"
+	Service3       ID = "service_3"  // every third year
+	Service5       ID = "service_5"  // every fifth
+	Inspection     ID = "inspection" // of the pressure vessel, by law
 	Brush          ID = "brush"
 	Wand           ID = "wand"
 	Tray           ID = "tray"
@@ -86,6 +99,17 @@ const (
 	Small    Way = "small"
 )
 
+// Whose is who may do a task.
+type Whose string
+
+// Whoever keeps the machine; whoever the maker or the trade calls able to, who says so by name; whoever
+// the local code names, who leaves a paper.
+const (
+	Anybodys  Whose = ""
+	Entitled  Whose = "entitled"
+	ByTheCode Whose = "by_the_code"
+)
+
 // Row is what is known of one task.
 type Row struct {
 	ID    ID
@@ -105,8 +129,13 @@ type Row struct {
 	Begins bool
 	// Leaves says that it leaves a chemical out of the machine and counts for nothing else.
 	Leaves bool
-	// How is what a hand does, for a task that no run leads.
+	// How is what a hand does, in short.
 	How string
+	// Leads says of a small one that a run may lead it.
+	Leads bool
+	Whose Whose
+	// Tools and parts are what is laid out for it.
+	Tools []string
 	// Over is said when it was led to its end, After what that means for the machine; empty where
 	// nothing is to be added.
 	Over, After string
@@ -120,28 +149,83 @@ var rows = []Row{
 		Needs: []State{Hot, NoChemical}, Also: []ID{WaterBackflush, Brush}, Over: "Washed."},
 	{ID: Descale, Title: "Descale", Short: "descale", Way: Planned, Clocks: []Clock{ByScale, ByDays},
 		Needs: []State{NoChemical}, Also: []ID{LookForScale}, Over: "Descaled."},
-	{ID: LookForScale, Title: "Look for scale", Short: "look for scale", Way: Recorded, Clocks: []Clock{ByDays},
-		Needs: []State{Cold},
+	{ID: LookForScale, Title: "Look for scale", Short: "look for scale", Way: Led, Clocks: []Clock{ByDays},
+		Needs: []State{Cold, NoChemical}, Over: "Looked.",
+		Tools: []string{"a soft-jawed key or a cloth; a torch; a thermometer"},
 		How: "Machine off, cold and unplugged. Unscrew the gauze of the hot-water tap, or look under the screen. " +
 			"Clean: leave it. Crusted: it wants a descale after all."},
 	{ID: FilterChange, Title: "Change the filter", Short: "filter change", Way: Led, Clocks: []Clock{ByLitres, ByDays},
 		Needs: []State{SupplyShut, NoChemical}, Over: "Filter changed."},
 	{ID: Regenerate, Title: "Regenerate the softener", Short: "regeneration", Way: Led, Clocks: []Clock{ByLitres},
 		Needs: []State{SupplyShut, NoChemical}, Over: "Regenerated."},
-	{ID: Screen, Title: "Screen off and scrubbed", Short: "scrub of the screen", Of: EachGroup, Way: Recorded,
-		Clocks: byUse, Needs: []State{Cold, NoChemical}, Also: []ID{Brush}, Begins: true,
+	{ID: Inspection, Title: "Inspection of the pressure vessel", Short: "inspection", Way: Recorded,
+		Clocks: []Clock{ByDays}, Whose: ByTheCode, Begins: true,
+		How: "The local code says who inspects a boiler in trade use, and how often. Put the paper on record: its date, " +
+			"its number, and by whom."},
+	{ID: Relief, Title: "Look at the relief valve", Short: "look at the relief valve", Way: Led, Clocks: []Clock{ByDays},
+		Needs: []State{Hot}, Begins: true, Over: "Looked.",
+		How:   "At pressure, look at its outlet: it is dry. Never plug it, never adjust it.",
+		Tools: []string{"a torch; dry paper"}},
+	{ID: Screen, Title: "Screen off and scrubbed", Short: "scrub of the screen", Of: EachGroup, Way: Led,
+		Clocks: byUse, Needs: []State{Cold, NoChemical}, Also: []ID{Brush}, Begins: true, Over: "Scrubbed.",
+		Tools: []string{"a blunt lever or a screwdriver that fits; a brush; a cloth; a thermometer"},
 		How: "Machine off and the group cold. Screen off, scrubbed on both sides; seal brushed and looked at. " +
 			"Screw snug, not tight; flush before the next drink."},
-	{ID: Soak, Title: "Soak baskets and handles", Short: "soak", Way: Recorded, Clocks: []Clock{ByDays}, Begins: true,
+	{ID: Soak, Title: "Soak baskets and handles", Short: "soak", Way: Led, Clocks: []Clock{ByDays}, Begins: true,
+		Needs: []State{NoChemical}, Over: "Soaked.",
+		Tools: []string{"gloves and glasses; a tub; a soft brush"},
 		How: "Gloves on. Hot water and a little detergent in a tub, powder into the water. Baskets and the metal of the " +
 			"handles in for 5 to 10 minutes, wood and aluminium never. Rinse them under the tap."},
-	{ID: Tank, Title: "Wipe the tank out", Short: "wipe of the tank", Way: Recorded, Clocks: []Clock{ByDays},
-		Begins: true,
-		How:    "Tank out, old water away. Wipe the inside against slime, rinse, fill with fresh water. Strainer clear."},
-	{ID: Seal, Title: "New seal", Short: "new seal", Of: EachGroup, Way: Recorded, Clocks: []Clock{ByDays},
-		Needs: []State{Cold, NoChemical}, Begins: true,
+	{ID: Tip, Title: "Soak the steam tip", Short: "soak of the tip", Way: Led, Clocks: []Clock{ByDays},
+		Needs: []State{Hot}, Also: []ID{Wand}, Begins: true, Over: "Soaked, and its holes are open.",
+		How:   "Purge, wipe. Tip unscrewed into a cup of hot water, its holes opened with a soft pick. Back, purge, wipe.",
+		Tools: []string{"a damp cloth and a dry one; a cup; a soft pick, never steel"}},
+	{ID: Tank, Title: "Wipe the tank out", Short: "wipe of the tank", Way: Led, Clocks: []Clock{ByDays},
+		Begins: true, Also: []ID{TankWater}, Needs: []State{NoChemical}, Over: "Wiped.",
+		Tools: []string{"a soft cloth"},
+		How:   "Tank out, old water away. Wipe the inside against slime, rinse, fill with fresh water. Strainer clear."},
+	{ID: Seal, Title: "New seal", Short: "new seal", Of: EachGroup, Way: Led, Clocks: []Clock{ByShots, ByDays},
+		Needs: []State{Cold, NoChemical}, Also: []ID{Screen, Brush}, Begins: true, Over: "The seal is new.",
+		Tools: []string{"the new seal, of the same size; shims if it has any; a blunt lever or a screwdriver that fits; " +
+			"a brush; a thermometer"},
 		How: "Machine off, unplugged and the group cold. Shims first; the seal's flat side faces up into the group, " +
 			"the bevelled side takes the screen. Sooner if it is hard, chipped, or the handle leaks at full lock."},
+	{ID: CamGrease, Title: "Grease the cam", Short: "grease of the cam", Of: EachGroup, Way: Led, Clocks: []Clock{ByDays},
+		Needs: []State{Cold, SupplyShut, NoChemical}, Begins: true, Over: "Greased.",
+		How:   "Cold, unplugged, gauge at 0. Cam out, old grease off, a thin film of food-safe grease on, back.",
+		Tools: []string{"food-safe grease for taps; a key that fits; a cloth that leaves no lint"}},
+	{ID: SteamJoint, Title: "Grease the joint of the steam wand", Short: "grease of the joint", Way: Led,
+		Clocks: []Clock{ByDays}, Needs: []State{Cold}, Begins: true, Over: "Greased.",
+		How:   "Cold, unplugged, gauge at 0. Nut off, ball wiped and greased, a new gasket if it is flat, nut snug.",
+		Tools: []string{"food-safe grease; a key that fits; a joint gasket, in case"}},
+	{ID: BrushHead, Title: "A new brush head", Short: "new brush head", Way: Recorded, Clocks: []Clock{ByDays},
+		Begins: true, How: "Bristles that are bent or bald do not reach the seal. Fit a new head, or take a new brush."},
+	{ID: Grinder, Title: "Clean the grinder", Short: "clean of the grinder", Way: Led, Clocks: []Clock{ByDays},
+		Begins: true, Over: "Cleaned.",
+		How:   "Beans out. Grinder tablets through, then coffee, and those grounds are thrown away.",
+		Tools: []string{"grinder tablets, by their label; 30 g of coffee to throw away; a brush"}},
+	{ID: DrainSeals, Title: "New seals of the boiler drains", Short: "new drain seals", Way: Led, Clocks: []Clock{ByDays},
+		Needs: []State{Cold, SupplyShut, NoChemical}, Whose: Entitled, Begins: true, Over: "The drain seals are new.",
+		How:   "Cold, unplugged, supply shut, gauge at 0. Drained; new seals on the screws; closed gently; filled.",
+		Tools: []string{"new seals of the same size; a key that fits; a jug; a cloth; a thermometer"}},
+	{ID: Jet, Title: "Clean a group's jet and strainer", Short: "clean of the jet", Of: EachGroup, Way: Led,
+		Clocks: []Clock{ByDays}, Needs: []State{Cold, SupplyShut, NoChemical}, Whose: Entitled, Begins: true,
+		Over:  "The jet is clean.",
+		How:   "Cold, unplugged, supply shut, gauge at 0, steam tap open. Jet and strainer out, cleaned, back.",
+		Tools: []string{"a key that fits; a wooden pick; new gaskets; a thermometer"}},
+	{ID: Probe, Title: "Clean the level probe", Short: "clean of the probe", Way: Led, Clocks: []Clock{ByDays},
+		Needs: []State{Cold, SupplyShut, NoChemical}, Whose: Entitled, Begins: true, Over: "The probe is clean.",
+		How:   "Cold, unplugged, gauge at 0. Wire off, probe out, scale rubbed off, back with its gasket, wire on.",
+		Tools: []string{"a key that fits; a new gasket; fine abrasive cloth; a thermometer"}},
+	{ID: Service, Title: "Yearly service", Short: "yearly service", Way: Recorded, Clocks: []Clock{ByDays},
+		Whose: Entitled, Begins: true,
+		How: "By the maker's own list, by whoever the maker names. Put it on record: date, number of the paper, by whom."},
+	{ID: Service3, Title: "Three-year service", Short: "three-year service", Way: Recorded, Clocks: []Clock{ByDays},
+		Also: []ID{Service}, Whose: Entitled, Begins: true,
+		How: "By the maker's own list: valves, gaskets and hoses that age. Put it on record: date, number, by whom."},
+	{ID: Service5, Title: "Five-year service", Short: "five-year service", Way: Recorded, Clocks: []Clock{ByDays},
+		Also: []ID{Service, Service3}, Whose: Entitled, Begins: true,
+		How: "By the maker's own list: relief valve, pressure switches, wiring. Put it on record: date, number, by whom."},
 	{ID: WaterBackflush, Title: "Water backflush", Short: "water backflush", Of: EachGroup, Way: Small,
 		Clocks: []Clock{ByDays}, Needs: []State{Hot, NoChemical}, Over: "Backflushed.",
 		After: "It does not take the detergent wash's place."},
@@ -152,10 +236,12 @@ var rows = []Row{
 		How: "Steam tap open for 2 to 3 seconds, tip into a cloth or the tray, away from hands: it scalds. Shut. " +
 			"Wipe with a damp cloth. Never leave it standing in liquid."},
 	{ID: Tray, Title: "Empty and wash the tray", Short: "wash of the tray", Way: Small, Clocks: []Clock{ByDays},
+		Leads: true, Over: "Washed.", Tools: []string{"a cloth"},
 		How: "Empty it, wash it, put it back."},
-	{ID: Waste, Title: "Hot water down the waste", Short: "hot water down the waste", Way: Small,
-		Clocks: []Clock{ByDays},
-		How:    "Half a jug of hot water from the boiler, slowly, down the waste. It scalds."},
+	{ID: Waste, Title: "Wash the tray, hot water down the waste", Short: "hot water down the waste", Way: Small,
+		Clocks: []Clock{ByDays}, Leads: true, Over: "Washed, and the waste is clear.", Tools: []string{"a jug; a cloth"},
+		How: "Lift the tray out and wash it. Half a jug of hot water from the boiler, slowly, down the waste. It scalds. " +
+			"Tray back."},
 	{ID: TankWater, Title: "Fresh water in the tank", Short: "fresh water", Way: Small, Clocks: []Clock{ByDays},
 		How: "Pour the old water away, fill with fresh."},
 	{ID: Rinse, Title: "Rinse the detergent out", Short: "rinse", Of: EachGroup, Way: Led, Tells: Wash, Leaves: true,

@@ -17,11 +17,15 @@ func TestTheTable(t *testing.T) {
 			t.Errorf("row %d: %+v", i, r)
 		}
 		seen[r.ID] = true
-		if byHand := r.Way == Recorded || r.Way == Small && r.ID != WaterBackflush; byHand != (r.How != "") {
+		byHand := r.Way == Recorded || r.Way == Small && r.ID != WaterBackflush || r.Begins
+		if byHand && r.How == "" {
 			t.Errorf("%s: how %q, done by %s", r.ID, r.How, r.Way)
 		}
-		if led := r.Way == Led || r.Way == Planned || r.ID == WaterBackflush; led != (r.Over != "") {
+		if led := r.Way == Led || r.Way == Planned || r.ID == WaterBackflush || r.Leads; led != (r.Over != "") {
 			t.Errorf("%s: over %q, done by %s", r.ID, r.Over, r.Way)
+		}
+		if r.Whose == ByTheCode && r.Way != Recorded {
+			t.Errorf("%s is for whoever the local code names, and led by %s", r.ID, r.Way)
 		}
 		if r.Leaves && len(r.Clocks) > 0 {
 			t.Errorf("%s counts for nothing and has a clock", r.ID)

@@ -44,7 +44,11 @@ type Planned struct {
 }
 
 // tasks that are planned here.
-var tasks = []task.ID{task.Descale, task.Wash, task.WaterBackflush, task.FilterChange, task.Regenerate, task.DrawOff}
+var tasks = append([]task.ID{task.Descale, task.Wash, task.WaterBackflush, task.FilterChange, task.Regenerate,
+	task.DrawOff}, tended()...)
+
+// tended are the tasks that are done to a machine's parts.
+func tended() []task.ID { return task.Where(func(r task.Row) bool { return job.Tends(r.ID) }) }
 
 // Plan composes what is asked for. Bad input is a *units.OutOfRange, what must not be done a
 // *reason.Refusal; then the plan holds what was laid before, for a trace.
@@ -59,6 +63,8 @@ func (a Alone) Plan() (Planned, error) {
 		return cleared(a.wash())
 	case slices.Contains(a.Tasks, task.DrawOff):
 		return cleared(job.DrawOff(a.Answers, a.Draws))
+	case job.Tends(a.Tasks[0]):
+		return cleared(job.Tend(a.Answers, a.Tasks[0], backflush.UsualPowder, a.partsOf(a.Tasks[0])...))
 	}
 	return cleared(job.Renew(a.Answers, treat.Usual(a.Answers.Treatment), a.Start))
 }
@@ -103,12 +109,24 @@ func (a Alone) wash() (job.Plan, error) {
 		method = backflush.HalfTeaspoon
 	}
 	var targets []job.Target
-	for g := range a.Answers.Facts().Groups {
-		if p := machine.Group(g + 1); len(a.Parts) == 0 || slices.Contains(a.Parts, p) {
-			targets = append(targets, job.Target{Group: g + 1})
-		}
+	for _, p := range a.partsOf(task.Wash) {
+		targets = append(targets, job.Target{Group: p.GroupNumber()})
 	}
 	return job.Wash(a.Answers, method, backflush.UsualPowder, targets...)
+}
+
+// partsOf are the parts that a task is asked for: those that were named, else all that it is of.
+func (a Alone) partsOf(id task.ID) []machine.Part {
+	if id.IsOfMachine() {
+		return []machine.Part{{}}
+	}
+	var list []machine.Part
+	for g := range a.Answers.Facts().Groups {
+		if p := machine.Group(g + 1); len(a.Parts) == 0 || slices.Contains(a.Parts, p) {
+			list = append(list, p)
+		}
+	}
+	return list
 }
 
 // sample is the water of the five answers.

@@ -53,6 +53,12 @@ func sheets() map[string]app.Alone {
 		for _, id := range []task.ID{task.Wash, task.WaterBackflush, task.Descale, task.DrawOff} {
 			list[fmt.Sprintf("%s-%s", l, id)] = app.Alone{Answers: a, Tasks: []task.ID{id}}
 		}
+		for _, r := range task.All() { // parts are cared for alike on most: two layouts, and whatever is special
+			if special := l == machine.LeverCam && r.ID == task.CamGrease || l == machine.HXHome && r.ID == task.Tank; job.Tends(
+				r.ID) && (l == machine.HXCafe || l == machine.DualHome || special) {
+				list[fmt.Sprintf("%s-%s", l, r.ID)] = app.Alone{Answers: a, Tasks: []task.ID{r.ID}}
+			}
+		}
 		for _, kind := range machine.Treatments() {
 			if l != machine.DualHome && l != machine.HXCafe { // the others are changed as these are
 				continue

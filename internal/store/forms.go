@@ -7,6 +7,7 @@ import (
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/descale"
+	"freshanvil/core/inspect"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
@@ -55,6 +56,10 @@ type (
 		Takes   []job.Resource `json:"takes"`
 		Wash    *washForm      `json:"wash,omitempty"`
 		Descale *descaleForm   `json:"descale,omitempty"`
+		// since parts are cared for in runs
+		Cares []string        `json:"cares,omitempty"`
+		Looks []inspect.Sight `json:"looks,omitempty"`
+		Uses  *doseForm       `json:"uses,omitempty"`
 	}
 	washForm struct {
 		Method backflush.MethodID `json:"method"`
@@ -113,6 +118,7 @@ type (
 		Round    int           `json:"round,omitempty"`
 		Kind     job.StepKind  `json:"kind"`
 		Body     bodyForm      `json:"body"`
+		Picture  job.Picture   `json:"picture,omitempty"`
 		Acts     []actionForm  `json:"acts,omitempty"`
 	}
 	// bodyForm holds what any of the kinds is made of; Kind says which fields count.
@@ -140,6 +146,7 @@ type (
 		Lets    units.Volume  `json:"lets_ml,omitempty"`
 		At      job.Sight     `json:"at,omitempty"`
 		Ways    []wayForm     `json:"ways,omitempty"`
+		Sight   inspect.Sight `json:"sight,omitempty"`
 		Reads   job.Reads     `json:"reads,omitempty"`
 		Circuit *machine.Part `json:"circuit,omitempty"`
 	}
@@ -200,6 +207,7 @@ type (
 	plantForm struct {
 		Vessels   []vesselForm   `json:"vessels"`
 		Openings  []openingForm  `json:"openings"`
+		Loose     []looseForm    `json:"loose,omitempty"`
 		Flow      float64        `json:"flow_l_s"`
 		Duty      dutyForm       `json:"duty"`
 		PumpsCold machine.Answer `json:"pumps_cold"`
@@ -237,6 +245,19 @@ type (
 		Of    int               `json:"of"`
 		Into  int               `json:"into"`
 		Lever bool              `json:"lever"`
+	}
+	looseForm struct {
+		ID      string   `json:"id"`
+		Title   string   `json:"title"`
+		Of      int      `json:"of"`
+		Closed  bool     `json:"closed,omitempty"`
+		Wet     bool     `json:"wet,omitempty"`
+		Over    []string `json:"over,omitempty"`
+		In      string   `json:"in,omitempty"`
+		Gate    string   `json:"gate,omitempty"`
+		Handle  bool     `json:"handle,omitempty"`
+		NoBath  bool     `json:"no_bath,omitempty"`
+		InPlace bool     `json:"in_place,omitempty"`
 	}
 	sourceForm struct {
 		Kind  reason.Kind `json:"kind"`
@@ -345,6 +366,8 @@ func keepAction(a plant.Action) actionForm     { return actionForm(a) }
 func (a actionForm) core() plant.Action        { return plant.Action(a) }
 func keepOpening(o plant.Opening) openingForm  { return openingForm(o) }
 func (o openingForm) core() plant.Opening      { return plant.Opening(o) }
+func keepLoose(l plant.Loose) looseForm        { return looseForm(l) }
+func (l looseForm) core() plant.Loose          { return plant.Loose(l) }
 func keepVessel(v plant.Vessel) vesselForm {
 	return vesselForm{v.ID, v.Title, v.Kind, v.Capacity, v.Working, v.Heel, v.Covered, v.Watts, v.Set, v.Heater, v.Metal,
 		v.Tau, v.Body, v.Probe, v.Area, v.Scale}
@@ -376,13 +399,14 @@ func (s setupForm) core() job.Setup {
 }
 
 func keepPlant(p plant.Spec) plantForm {
-	return plantForm{each(p.Vessels, keepVessel), each(p.Openings, keepOpening), p.Flow, dutyForm(p.Duty), p.PumpsCold,
+	return plantForm{each(p.Vessels, keepVessel), each(p.Openings, keepOpening), each(p.Loose, keepLoose),
+		p.Flow, dutyForm(p.Duty), p.PumpsCold,
 		p.HasPump, p.Mains, p.Room, p.Feed, p.Solution.Takes, p.Solution.Contact, p.Solution.Limit, p.Least}
 }
 
 func (p plantForm) core() plant.Spec {
 	return plant.Spec{Vessels: each(p.Vessels, vesselForm.core), Openings: each(p.Openings, openingForm.core),
-		Flow: p.Flow,
+		Loose: each(p.Loose, looseForm.core), Flow: p.Flow,
 		Duty: machine.Duty(p.Duty), PumpsCold: p.PumpsCold, HasPump: p.HasPump, Mains: p.Mains, Room: p.Room, Feed: p.Feed,
 		Solution: plant.Solution{Takes: p.Takes, Contact: p.Contact, Limit: p.Limit}, Least: p.Least}
 }
@@ -443,7 +467,7 @@ func keepOutlet(o job.Outlet) outletForm { return outletForm{o.ID, o.Title, each
 func keepStep(s job.Step) stepForm {
 	return stepForm{s.ID, s.Activity, s.Lane, s.After, s.Part, s.Title, s.Head, s.Do, s.Button,
 		each(s.Cautions, keepCaution), s.Effect, s.Takes, s.Phase, s.Round, s.Kind(), keepBody(s.Body),
-		each(s.Acts, keepAction)}
+		s.Picture, each(s.Acts, keepAction)}
 }
 
 // keepBody is the one place, with reader.body, that knows every kind of step.
@@ -470,7 +494,7 @@ func keepBody(body job.Body) bodyForm {
 	case job.Look:
 		return bodyForm{At: b.At}
 	case job.Choose:
-		return bodyForm{Ways: each(b.Ways, keepWay)}
+		return bodyForm{Ways: each(b.Ways, keepWay), Sight: b.Sight}
 	case job.Measure:
 		return bodyForm{Reads: b.Reads, Circuit: &b.Circuit, Outlet: b.Outlet, Last: b.Last}
 	}
@@ -488,7 +512,8 @@ type reader struct{ err error }
 func (r *reader) step(s stepForm) job.Step {
 	return job.Step{ID: s.ID, Activity: s.Activity, Lane: s.Lane, After: s.After, Part: s.Part, Title: s.Title,
 		Head: s.Head, Do: s.Do, Button: s.Button, Cautions: each(s.Cautions, cautionForm.core), Effect: s.Effect,
-		Takes: s.Takes, Phase: s.Phase, Round: s.Round, Body: r.body(s), Acts: each(s.Acts, actionForm.core)}
+		Takes: s.Takes, Phase: s.Phase, Round: s.Round, Body: r.body(s),
+		Picture: s.Picture, Acts: each(s.Acts, actionForm.core)}
 }
 
 func (r *reader) body(s stepForm) job.Body {
@@ -521,7 +546,7 @@ func (r *reader) body(s stepForm) job.Body {
 	case job.LookKind:
 		return job.Look{At: b.At}
 	case job.ChooseKind:
-		return job.Choose{Ways: each(b.Ways, r.way)}
+		return job.Choose{Ways: each(b.Ways, r.way), Sight: b.Sight}
 	case job.MeasureKind:
 		if b.Circuit != nil {
 			return job.Measure{Reads: b.Reads, Circuit: *b.Circuit, Outlet: b.Outlet, Last: b.Last}
@@ -547,7 +572,7 @@ func keepPlan(p job.Plan) (string, error) {
 	}
 	for _, a := range p.Activities {
 		form.Activities = append(form.Activities, activityForm{a.ID, a.Setup, a.Task, a.Part, a.Title, a.Takes,
-			maybe(a.Wash, keepWash), maybe(a.Descale, keepDescale)})
+			maybe(a.Wash, keepWash), maybe(a.Descale, keepDescale), a.Cares, a.Looks, maybe(a.Uses, keepDose)})
 	}
 	text, err := json.Marshal(form)
 	return string(text), err
@@ -569,7 +594,7 @@ func readPlan(text string) (job.Plan, error) {
 		TankUses: form.TankUses.core(), TrayGets: form.TrayGets.core()}
 	for _, a := range form.Activities {
 		made := job.Activity{ID: a.ID, Setup: a.Setup, Task: a.Task, Part: a.Part, Title: a.Title, Takes: a.Takes,
-			Wash: maybe(a.Wash, washForm.core)}
+			Wash: maybe(a.Wash, washForm.core), Cares: a.Cares, Looks: a.Looks, Uses: maybe(a.Uses, doseForm.core)}
 		if a.Descale != nil {
 			d := a.Descale.core(r)
 			made.Descale = &d
