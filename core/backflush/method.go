@@ -203,7 +203,34 @@ const (
 	ValveUnsure reason.Code = "valve_not_known"
 	Leaks       reason.Code = "leaks"
 	MethodUnfit reason.Code = "method_does_not_fit"
+	NotABlind   reason.Code = "not_a_blind"
 )
+
+// How many pulses a water backflush has (common practice): two after a drink, four to six at the end of a
+// day; five where nobody says.
+const (
+	afterADrink = 2
+	mostWater   = 6
+)
+
+// WaterPulses is the water backflush of a machine with so many pulses; 0 is as many as its own habit asks
+// for: two where it follows each drink, else five. A number out of range is a *units.OutOfRange.
+func WaterPulses(f machine.Facts, n int) (Method, error) {
+	m, err := Lookup(WaterOnly)
+	switch {
+	case err != nil:
+		return m, err
+	case n == 0 && f.WaterOnly == "after each drink":
+		n = afterADrink
+	case n == 0:
+		return m, nil
+	case n < afterADrink || n > mostWater:
+		return m, &units.OutOfRange{Field: "pulses", Value: fmt.Sprint(n),
+			Allowed: fmt.Sprintf("%d after a drink, 4 to %d at the end of a day", afterADrink, mostWater)}
+	}
+	m.Rinse.Count = n
+	return m, nil
+}
 
 // Ready refuses a machine of which no group may be backflushed now: it has no valve
 // for it, nobody knows whether it has, or it leaks. The error is a *reason.Refusal.
@@ -214,6 +241,15 @@ func Ready(f machine.Facts) error {
 			Why(reason.Trade, "A wash puts every joint under full pressure, with detergent in it.").
 			Instead("Switch it off, pull the plug and shut the water supply.", "Call a technician.",
 				"Mended? Say so on the machine's page.")
+	}
+	if f.Blind == machine.Pressurised {
+		return reason.Refuse(NotABlind, "This basket is not a blind one").
+			Of("blind", f.Blind, "a blind basket, a disc in it, or a gauge that reaches 6 bar").
+			Why(reason.Trade,
+				"A pressurised basket has one small hole. By itself it holds too little pressure for the valve to "+
+					"send water back through the screen.").
+			Instead("Lay a rubber disc into it, or use a blind basket.",
+				"Does the gauge reach at least 6 bar with it? Say so on the machine's page; a cup stands under the spout then.")
 	}
 	gate := Gate(f)
 	if gate.Verdict != reason.Refused {

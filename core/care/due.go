@@ -172,10 +172,10 @@ func (h History) ShareAt(t time.Time) (share float64) {
 }
 
 // last is the newest completion of a task, or of one that counts as it, in a part; a zero time
-// where none is on record.
+// where none is on record. Where a clock begins, that is its own task's alone.
 func (h History) last(id task.ID, part machine.Part, now time.Time, also ...task.ID) (newest Done) {
 	for _, d := range h.Done {
-		counts := d.Task.Counts(id) || slices.Contains(also, d.Task)
+		counts := d.Task == id || d.Begun == "" && (d.Task.Counts(id) || slices.Contains(also, d.Task))
 		if counts && d.Part == part && d.At.After(newest.At) && !d.At.After(now) {
 			newest = d
 		}

@@ -190,3 +190,25 @@ func Calibrate(share float64, measured, predicted units.Mass) reason.Worked {
 	)
 	return w.Exact()
 }
+
+// Grades are what the tap's gauze says of the scale beside what was predicted (our own engineering
+// choices): clean half of it, a dusting as much, crusted half more.
+const (
+	GradeClean   = 0.5
+	GradeDusting = 1.0
+	GradeCrusted = 1.5
+)
+
+var graded = reason.MustFormula("share + moves × (min(most, max(least, share × grade)) − share)")
+
+// Graded moves the share of what falls out that is believed to stay in the machine, halfway to what the
+// look of the tap's gauze says beside what was predicted at the share so far.
+func Graded(share, grade float64) reason.Worked {
+	return graded.Of("share of the scale that stays in the machine", "", reason.Ours, []reason.Input{
+		{Symbol: "share", Label: "so far", Value: share, Source: reason.Ours},
+		{Symbol: "grade", Label: "of what was predicted, by the look of the gauze", Value: grade, Source: reason.Said},
+		{Symbol: "moves", Label: "of the way", Value: moves, Source: reason.Ours},
+		{Symbol: "least", Label: "never below", Value: leastShare, Source: reason.Ours},
+		{Symbol: "most", Label: "never above", Value: mostShare, Source: reason.Ours},
+	}, "the next look or spent solution", "taking it back")
+}

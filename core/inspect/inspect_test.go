@@ -83,7 +83,8 @@ func TestNewest(t *testing.T) {
 	if last == nil || before == nil || last.Verdict != Brittle || before.Verdict != Stiff {
 		t.Errorf("last %+v, before %+v", last, before)
 	}
-	if last, before = Newest(list, Seal, machine.Group(2), day(10)); last == nil || last.Verdict != Chipped || before != nil {
+	if last, before = Newest(list, Seal, machine.Group(2),
+		day(10)); last == nil || last.Verdict != Chipped || before != nil {
 		t.Errorf("the other group: %+v, %+v", last, before)
 	}
 	if last, _ = Newest(list, Gauze, machine.Part{}, day(10)); last != nil {

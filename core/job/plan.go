@@ -55,7 +55,15 @@ type Activity struct {
 	Cares []string
 	Looks []inspect.Sight
 	Uses  *backflush.Dose
+	// By is who records to be entitled to it; empty where anybody may. Before is what was believed of the scale
+	// when a look for it began.
+	By     string
+	Before *Believed
 }
+
+// Believed is what was believed of a machine's scale: the share of what falls out that stays, and how much
+// of the limit had grown.
+type Believed struct{ Share, Grown float64 }
 
 // Washing is what a wash knows beside its steps.
 type Washing struct {

@@ -67,6 +67,11 @@ func prepare(f machine.Facts, overlap bool, heats time.Duration) Step {
 		blind = "You have no blind basket on record: get one that fits. A basket with holes builds no pressure."
 	case "rubber with a hole":
 		blind = "Have the rubber disc and a clear cup ready. The disc drips through its hole: that is normal."
+	case machine.PressurisedDisc:
+		blind = "Have the pressurised basket with its rubber disc and a clear cup ready. A second cup stands under the spout."
+	case machine.PressurisedSix:
+		blind = "Have the pressurised basket and a clear cup ready. A second cup stands under the spout: it drips there. Under " +
+			"6 bar on the gauge the pulse does not count."
 	}
 	return s.with(
 		say("The machine is on and hot. From cold that takes about %s.", spokenTime(heats)),

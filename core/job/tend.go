@@ -17,8 +17,11 @@ import (
 	"freshanvil/core/units"
 )
 
-// NoSuchPart refuses care of a part that a machine has not.
-const NoSuchPart reason.Code = "no_such_part"
+// NoSuchPart refuses care of a part that a machine has not, NotEntitled work that is not anybody's.
+const (
+	NoSuchPart  reason.Code = "no_such_part"
+	NotEntitled reason.Code = "not_entitled"
+)
 
 // tending writes the steps of the care of a machine's parts: what is said and what is done, as one.
 type tending struct {

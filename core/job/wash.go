@@ -7,6 +7,7 @@ import (
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/descale"
+	"freshanvil/core/inspect"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
@@ -182,10 +183,24 @@ func (p *Plan) finish(f machine.Facts, m backflush.Method, close bool) []Step {
 		s.ID = name(len(p.Activities) > 1, a.Part, s.ID)
 		list = append(list, s)
 	}
+	for i := range p.Activities { // detergent strips a cam's grease: how the lever moves says whether it wants some
+		if a := p.Activities[i]; f.Valve == machine.Cam && a.Task == task.Wash {
+			s := of(leverAfterWash(), a)
+			s.ID = name(len(p.Activities) > 1, a.Part, s.ID)
+			list = append(list, s)
+		}
+	}
 	if m.Screen && soapy {
 		list = append(list, of(screenTomorrow(), last))
 	}
 	return list
+}
+
+// leverAfterWash asks how a lever moves when its group was washed.
+func leverAfterWash() Step {
+	return lookAt(inspect.Lever, "Move the lever", "That is how it moves", 20*time.Second, scald).with(
+		say("Lift the lever a little and put it down, slowly."),
+		say("Stiff for a few shots after a wash is normal. If it squeaks, it wants grease."))
 }
 
 // SetupOf is what of a machine the steps of a wash rest on.

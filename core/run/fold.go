@@ -1,6 +1,7 @@
 package run
 
 import (
+	"slices"
 	"time"
 
 	"freshanvil/core/job"
@@ -273,7 +274,7 @@ func (f *fold) activities() []Activity {
 	list := make([]Activity, len(f.plan.Activities))
 	for i, a := range f.plan.Activities {
 		list[i] = Activity{ID: a.ID, Task: a.Task, Part: a.Part, Title: a.Title, Outcome: Stopped,
-			Drawn: f.drawn[a.ID]}
+			Drawn: f.drawn[a.ID], Used: f.mixed(a)}
 		switch g := f.group(a.Part); {
 		case a.Wash != nil:
 			list[i].Outcome = g.outcome(f.done(a.ID))
@@ -284,6 +285,16 @@ func (f *fold) activities() []Activity {
 		}
 	}
 	return list
+}
+
+// mixed says whether a bath of detergent was mixed in an activity.
+func (f *fold) mixed(a job.Activity) bool {
+	return a.Uses != nil && slices.ContainsFunc(f.steps, func(s job.Step) bool {
+		_, over := f.ended[s.ID]
+		return over && s.Activity == a.ID && slices.ContainsFunc(s.Acts, func(x plant.Action) bool {
+			return x.Verb == plant.MixBath
+		})
+	})
 }
 
 // done says whether every step of an activity is over.

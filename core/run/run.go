@@ -185,6 +185,7 @@ type Activity struct {
 	Title   string
 	Outcome Outcome
 	Drawn   units.Volume // water that left the machine by it, beside what ran through a group
+	Used    bool         // the detergent that it takes beside a group was mixed
 }
 
 // Line is one step as listed: gone, now or ahead; a soak that runs beside what

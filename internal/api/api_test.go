@@ -264,7 +264,7 @@ func TestPreviewWritesNothing(t *testing.T) {
 		p.Hardness.Wrmg.Likely != "medium" {
 		t.Errorf("%+v", p)
 	}
-	if len(p.Dues) != 5 || !p.Dues[0].Likely.After(b.now) || len(p.Assumptions) < 12 || p.Descaling == "" {
+	if len(p.Dues) < 12 || !p.Dues[0].Likely.After(b.now) || len(p.Assumptions) < 12 || p.Descaling == "" {
 		t.Errorf("dues %+v, %d assumptions", p.Dues, len(p.Assumptions))
 	}
 	var out Bench
@@ -779,7 +779,7 @@ func TestFactsChangeThePlanAndGoBack(t *testing.T) {
 		return m
 	}
 	m := change(fields{"key": "groups", "value": "2"}, fields{"key": "vents_ml", "value": "20"})
-	if m.Plan.Groups != 2 || len(m.Plan.Dues) != 9 || m.Plan.Wash.Rinse.Value <= 5 {
+	if m.Plan.Groups != 2 || len(m.Plan.Dues) < 16 || m.Plan.Wash.Rinse.Value <= 5 {
 		t.Errorf(
 			"two groups that vent little: %d groups, %d dues, %v rinse pulses",
 			m.Plan.Groups,

@@ -570,6 +570,57 @@ func (e LogEntryOutcome) Valid() bool {
 	}
 }
 
+// Defines values for LookInSight.
+const (
+	LookInSightGauze    LookInSight = "gauze"
+	LookInSightJoint    LookInSight = "joint"
+	LookInSightLever    LookInSight = "lever"
+	LookInSightProbe    LookInSight = "probe"
+	LookInSightRelief   LookInSight = "relief"
+	LookInSightRim      LookInSight = "rim"
+	LookInSightScreen   LookInSight = "screen"
+	LookInSightScrews   LookInSight = "screws"
+	LookInSightSeal     LookInSight = "seal"
+	LookInSightSpring   LookInSight = "spring"
+	LookInSightStrainer LookInSight = "strainer"
+	LookInSightTip      LookInSight = "tip"
+	LookInSightWetting  LookInSight = "wetting"
+)
+
+// Valid indicates whether the value is a known member of the LookInSight enum.
+func (e LookInSight) Valid() bool {
+	switch e {
+	case LookInSightGauze:
+		return true
+	case LookInSightJoint:
+		return true
+	case LookInSightLever:
+		return true
+	case LookInSightProbe:
+		return true
+	case LookInSightRelief:
+		return true
+	case LookInSightRim:
+		return true
+	case LookInSightScreen:
+		return true
+	case LookInSightScrews:
+		return true
+	case LookInSightSeal:
+		return true
+	case LookInSightSpring:
+		return true
+	case LookInSightStrainer:
+		return true
+	case LookInSightTip:
+		return true
+	case LookInSightWetting:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for MachineDescaleRenews.
 const (
 	MachineDescaleRenewsFilterChange MachineDescaleRenews = "filter_change"
@@ -728,28 +779,97 @@ func (e NewRunProgram) Valid() bool {
 
 // Defines values for NewRunTask.
 const (
+	NewRunTaskCamGrease    NewRunTask = "cam_grease"
 	NewRunTaskDescale      NewRunTask = "descale"
+	NewRunTaskDrainSeals   NewRunTask = "drain_seals"
 	NewRunTaskDrawOff      NewRunTask = "draw_off"
 	NewRunTaskFilterChange NewRunTask = "filter_change"
+	NewRunTaskGrinder      NewRunTask = "grinder"
+	NewRunTaskJet          NewRunTask = "jet"
+	NewRunTaskLookForScale NewRunTask = "look_for_scale"
+	NewRunTaskProbe        NewRunTask = "probe"
 	NewRunTaskRegenerate   NewRunTask = "regenerate"
+	NewRunTaskRelief       NewRunTask = "relief"
+	NewRunTaskScreen       NewRunTask = "screen"
+	NewRunTaskSeal         NewRunTask = "seal"
+	NewRunTaskSoak         NewRunTask = "soak"
+	NewRunTaskSteamJoint   NewRunTask = "steam_joint"
+	NewRunTaskTank         NewRunTask = "tank"
+	NewRunTaskTip          NewRunTask = "tip"
+	NewRunTaskTray         NewRunTask = "tray"
 	NewRunTaskUnblock      NewRunTask = "unblock"
 	NewRunTaskWash         NewRunTask = "wash"
+	NewRunTaskWaste        NewRunTask = "waste"
 )
 
 // Valid indicates whether the value is a known member of the NewRunTask enum.
 func (e NewRunTask) Valid() bool {
 	switch e {
+	case NewRunTaskCamGrease:
+		return true
 	case NewRunTaskDescale:
+		return true
+	case NewRunTaskDrainSeals:
 		return true
 	case NewRunTaskDrawOff:
 		return true
 	case NewRunTaskFilterChange:
 		return true
+	case NewRunTaskGrinder:
+		return true
+	case NewRunTaskJet:
+		return true
+	case NewRunTaskLookForScale:
+		return true
+	case NewRunTaskProbe:
+		return true
 	case NewRunTaskRegenerate:
+		return true
+	case NewRunTaskRelief:
+		return true
+	case NewRunTaskScreen:
+		return true
+	case NewRunTaskSeal:
+		return true
+	case NewRunTaskSoak:
+		return true
+	case NewRunTaskSteamJoint:
+		return true
+	case NewRunTaskTank:
+		return true
+	case NewRunTaskTip:
+		return true
+	case NewRunTaskTray:
 		return true
 	case NewRunTaskUnblock:
 		return true
 	case NewRunTaskWash:
+		return true
+	case NewRunTaskWaste:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NightState.
+const (
+	NightStateClosed NightState = "closed"
+	NightStateIdle   NightState = "idle"
+	NightStateNobody NightState = "nobody"
+	NightStatePart   NightState = "part"
+)
+
+// Valid indicates whether the value is a known member of the NightState enum.
+func (e NightState) Valid() bool {
+	switch e {
+	case NightStateClosed:
+		return true
+	case NightStateIdle:
+		return true
+	case NightStateNobody:
+		return true
+	case NightStatePart:
 		return true
 	default:
 		return false
@@ -959,21 +1079,39 @@ func (e PressMinutes) Valid() bool {
 
 // Defines values for PressWhat.
 const (
+	PressWhatBlocked      PressWhat = "blocked"
+	PressWhatBlows        PressWhat = "blows"
+	PressWhatBrittle      PressWhat = "brittle"
+	PressWhatChipped      PressWhat = "chipped"
 	PressWhatClean        PressWhat = "clean"
 	PressWhatClicks       PressWhat = "clicks"
 	PressWhatCold         PressWhat = "cold"
 	PressWhatCrusted      PressWhat = "crusted"
+	PressWhatDented       PressWhat = "dented"
 	PressWhatDrained      PressWhat = "drained"
 	PressWhatDrips        PressWhat = "drips"
+	PressWhatDropsOut     PressWhat = "drops_out"
 	PressWhatDry          PressWhat = "dry"
 	PressWhatDusting      PressWhat = "dusting"
+	PressWhatEasy         PressWhat = "easy"
+	PressWhatEven         PressWhat = "even"
+	PressWhatFlakes       PressWhat = "flakes"
 	PressWhatFlows        PressWhat = "flows"
 	PressWhatGone         PressWhat = "gone"
+	PressWhatHolds        PressWhat = "holds"
 	PressWhatHot          PressWhat = "hot"
 	PressWhatNoClick      PressWhat = "no_click"
 	PressWhatNotDrained   PressWhat = "not_drained"
+	PressWhatOneSided     PressWhat = "one_sided"
 	PressWhatOpens        PressWhat = "opens"
+	PressWhatSlimy        PressWhat = "slimy"
+	PressWhatSmooth       PressWhat = "smooth"
+	PressWhatSomeBlocked  PressWhat = "some_blocked"
 	PressWhatSomeLeft     PressWhat = "some_left"
+	PressWhatSpringy      PressWhat = "springy"
+	PressWhatSqueaks      PressWhat = "squeaks"
+	PressWhatStained      PressWhat = "stained"
+	PressWhatStiff        PressWhat = "stiff"
 	PressWhatStuck        PressWhat = "stuck"
 	PressWhatWaitsForHeat PressWhat = "waits_for_heat"
 )
@@ -981,6 +1119,14 @@ const (
 // Valid indicates whether the value is a known member of the PressWhat enum.
 func (e PressWhat) Valid() bool {
 	switch e {
+	case PressWhatBlocked:
+		return true
+	case PressWhatBlows:
+		return true
+	case PressWhatBrittle:
+		return true
+	case PressWhatChipped:
+		return true
 	case PressWhatClean:
 		return true
 	case PressWhatClicks:
@@ -989,17 +1135,29 @@ func (e PressWhat) Valid() bool {
 		return true
 	case PressWhatCrusted:
 		return true
+	case PressWhatDented:
+		return true
 	case PressWhatDrained:
 		return true
 	case PressWhatDrips:
+		return true
+	case PressWhatDropsOut:
 		return true
 	case PressWhatDry:
 		return true
 	case PressWhatDusting:
 		return true
+	case PressWhatEasy:
+		return true
+	case PressWhatEven:
+		return true
+	case PressWhatFlakes:
+		return true
 	case PressWhatFlows:
 		return true
 	case PressWhatGone:
+		return true
+	case PressWhatHolds:
 		return true
 	case PressWhatHot:
 		return true
@@ -1007,9 +1165,25 @@ func (e PressWhat) Valid() bool {
 		return true
 	case PressWhatNotDrained:
 		return true
+	case PressWhatOneSided:
+		return true
 	case PressWhatOpens:
 		return true
+	case PressWhatSlimy:
+		return true
+	case PressWhatSmooth:
+		return true
+	case PressWhatSomeBlocked:
+		return true
 	case PressWhatSomeLeft:
+		return true
+	case PressWhatSpringy:
+		return true
+	case PressWhatSqueaks:
+		return true
+	case PressWhatStained:
+		return true
+	case PressWhatStiff:
 		return true
 	case PressWhatStuck:
 		return true
@@ -1310,28 +1484,28 @@ func (e SegmentKind) Valid() bool {
 
 // Defines values for SmallDoneTasks.
 const (
-	Brush          SmallDoneTasks = "brush"
-	TankWater      SmallDoneTasks = "tank_water"
-	Tray           SmallDoneTasks = "tray"
-	Wand           SmallDoneTasks = "wand"
-	Waste          SmallDoneTasks = "waste"
-	WaterBackflush SmallDoneTasks = "water_backflush"
+	SmallDoneTasksBrush          SmallDoneTasks = "brush"
+	SmallDoneTasksTankWater      SmallDoneTasks = "tank_water"
+	SmallDoneTasksTray           SmallDoneTasks = "tray"
+	SmallDoneTasksWand           SmallDoneTasks = "wand"
+	SmallDoneTasksWaste          SmallDoneTasks = "waste"
+	SmallDoneTasksWaterBackflush SmallDoneTasks = "water_backflush"
 )
 
 // Valid indicates whether the value is a known member of the SmallDoneTasks enum.
 func (e SmallDoneTasks) Valid() bool {
 	switch e {
-	case Brush:
+	case SmallDoneTasksBrush:
 		return true
-	case TankWater:
+	case SmallDoneTasksTankWater:
 		return true
-	case Tray:
+	case SmallDoneTasksTray:
 		return true
-	case Wand:
+	case SmallDoneTasksWand:
 		return true
-	case Waste:
+	case SmallDoneTasksWaste:
 		return true
-	case WaterBackflush:
+	case SmallDoneTasksWaterBackflush:
 		return true
 	default:
 		return false
@@ -1422,6 +1596,33 @@ func (e StepPhase) Valid() bool {
 	case StepPhaseProof:
 		return true
 	case StepPhaseRinse:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StepPicture.
+const (
+	BathLevel    StepPicture = "bath_level"
+	CamSection   StepPicture = "cam_section"
+	JointSection StepPicture = "joint_section"
+	ScreenOut    StepPicture = "screen_out"
+	SealSection  StepPicture = "seal_section"
+)
+
+// Valid indicates whether the value is a known member of the StepPicture enum.
+func (e StepPicture) Valid() bool {
+	switch e {
+	case BathLevel:
+		return true
+	case CamSection:
+		return true
+	case JointSection:
+		return true
+	case ScreenOut:
+		return true
+	case SealSection:
 		return true
 	default:
 		return false
@@ -1656,6 +1857,27 @@ func (e WaterReadingHow) Valid() bool {
 	case WaterReadingHowReport:
 		return true
 	case WaterReadingHowStrip:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for Whose.
+const (
+	Anybody   Whose = "anybody"
+	ByTheCode Whose = "by_the_code"
+	Entitled  Whose = "entitled"
+)
+
+// Valid indicates whether the value is a known member of the Whose enum.
+func (e Whose) Valid() bool {
+	switch e {
+	case Anybody:
+		return true
+	case ByTheCode:
+		return true
+	case Entitled:
 		return true
 	default:
 		return false
@@ -1900,6 +2122,9 @@ type Booked struct {
 	Unit    string  `json:"unit"`
 }
 
+// By Who did it, by name or initials
+type By = string
+
 // CalcAcid defines model for CalcAcid.
 type CalcAcid struct {
 	Acid CalcAcidAcid `json:"acid"`
@@ -2069,10 +2294,19 @@ type CalcWater struct {
 type CareRecord struct {
 	At time.Time `json:"at"`
 
+	// By Who did it, by name or initials
+	By *By `json:"by,omitempty"`
+
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id ID `json:"id"`
+
+	// Paper What was left by whoever the maker or the local code names
+	Paper *struct {
+		Dated  *time.Time `json:"dated,omitempty"`
+		Number *string    `json:"number,omitempty"`
+	} `json:"paper,omitempty"`
 
 	// Parts Each once: groups, or the machine
 	Parts []Part `json:"parts"`
@@ -2120,6 +2354,56 @@ type Clock struct {
 
 // ClockKind defines model for ClockKind.
 type ClockKind string
+
+// CloseJob defines model for CloseJob.
+type CloseJob struct {
+	Because Reason     `json:"because"`
+	By      *string    `json:"by,omitempty"`
+	DoneAt  *time.Time `json:"done_at,omitempty"`
+
+	// Due A job with a date of its own, which has come
+	Due bool   `json:"due"`
+	How string `json:"how"`
+
+	// Leads A run leads it
+	Leads bool `json:"leads"`
+
+	// Method Of the run that leads it, where that is said
+	Method *string `json:"method,omitempty"`
+
+	// Parts What the run is of
+	Parts []Part `json:"parts"`
+
+	// Task A kind of care
+	Task Task `json:"task"`
+
+	// Tick It may be ticked; else only its run puts it on record
+	Tick  bool   `json:"tick"`
+	Title string `json:"title"`
+
+	// Way How it gets done: a run leads it; a plan is looked at first; it is done and put on record; one of the small ones of the day
+	Way TaskWay `json:"way"`
+}
+
+// Closing Tonight's jobs of a machine, what is still to do first, and what became of the nights before
+type Closing struct {
+	AfterDrink *Small `json:"after_drink,omitempty"`
+
+	// Day When the machine's day began
+	Day     time.Time  `json:"day"`
+	Hazards []Hazard   `json:"hazards"`
+	Jobs    []CloseJob `json:"jobs"`
+
+	// MachineId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	MachineId   ID       `json:"machine_id"`
+	MachineName string   `json:"machine_name"`
+	Nights      []Night  `json:"nights"`
+	OpenRun     *OpenRun `json:"open_run,omitempty"`
+	People      []Person `json:"people"`
+	Zone        string   `json:"zone"`
+}
 
 // CoolingAnswers defines model for CoolingAnswers.
 type CoolingAnswers struct {
@@ -2393,7 +2677,7 @@ type Due struct {
 	// Head The job in few words
 	Head string `json:"head"`
 
-	// How What a hand does, where no run leads it
+	// How What a hand does, in short
 	How    string     `json:"how"`
 	Last   *time.Time `json:"last,omitempty"`
 	Latest time.Time  `json:"latest"`
@@ -2407,6 +2691,9 @@ type Due struct {
 	// Example: group-2
 	Part Part `json:"part"`
 
+	// Pulled What was found at a look brings it forward
+	Pulled bool `json:"pulled"`
+
 	// Says When it fell or falls due; empty where it is later
 	Says  string   `json:"says"`
 	State DueState `json:"state"`
@@ -2417,6 +2704,9 @@ type Due struct {
 
 	// Way How it gets done: a run leads it; a plan is looked at first; it is done and put on record; one of the small ones of the day
 	Way TaskWay `json:"way"`
+
+	// Whose Who may: whoever keeps the machine; whoever the maker or the trade names, who says so; whoever the local code names, who leaves a paper
+	Whose Whose `json:"whose"`
 }
 
 // DueState defines model for Due.State.
@@ -2472,6 +2762,18 @@ type FactChanges struct {
 // Finding defines model for Finding.
 type Finding = reason.Finding
 
+// Fit A part to fit, by what was found
+type Fit struct {
+	// Found What was seen
+	Found string `json:"found"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part   `json:"part"`
+	What string `json:"what"`
+}
+
 // FoamTest defines model for FoamTest.
 type FoamTest struct {
 	Foams bool `json:"foams"`
@@ -2480,6 +2782,34 @@ type FoamTest struct {
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id ID `json:"id"`
+}
+
+// Found What somebody saw of a part, and what it means
+type Found struct {
+	At  time.Time `json:"at"`
+	Bad bool      `json:"bad"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id ID `json:"id"`
+
+	// Means What it means, and what it moves
+	Means string `json:"means"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
+
+	// RunId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	RunId   *ID    `json:"run_id,omitempty"`
+	Sight   string `json:"sight"`
+	Text    string `json:"text"`
+	Title   string `json:"title"`
+	Verdict string `json:"verdict"`
 }
 
 // HardnessAnswer defines model for HardnessAnswer.
@@ -2669,6 +2999,9 @@ type Log struct {
 type LogEntry struct {
 	At time.Time `json:"at"`
 
+	// By Who did it, by name or initials
+	By *string `json:"by,omitempty"`
+
 	// Counts A clock counts from it, so it can be taken back
 	Counts *bool  `json:"counts,omitempty"`
 	Cups   *[]Cup `json:"cups,omitempty"`
@@ -2691,6 +3024,10 @@ type LogEntry struct {
 	Minutes     *float64        `json:"minutes,omitempty"`
 	Note        *string         `json:"note,omitempty"`
 	Outcome     LogEntryOutcome `json:"outcome"`
+
+	// Paper The number of the paper that was left
+	Paper      *string    `json:"paper,omitempty"`
+	PaperDated *time.Time `json:"paper_dated,omitempty"`
 
 	// Part A part of a machine: machine is the whole of it
 	//
@@ -2716,6 +3053,28 @@ type LogEntry struct {
 // LogEntryOutcome defines model for LogEntry.Outcome.
 type LogEntryOutcome string
 
+// LookIn defines model for LookIn.
+type LookIn struct {
+	At time.Time `json:"at"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id ID `json:"id"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part  Part        `json:"part"`
+	Sight LookInSight `json:"sight"`
+
+	// Verdict One of the sight's own
+	Verdict string `json:"verdict"`
+}
+
+// LookInSight defines model for LookIn.Sight.
+type LookInSight string
+
 // Machine defines model for Machine.
 type Machine struct {
 	// Answered Since when the answers and facts hold as they stand now
@@ -2734,7 +3093,11 @@ type Machine struct {
 		// Washed A wash is on record since, so a reading must say whether the counter went back to 0
 		Washed *bool `json:"washed,omitempty"`
 	} `json:"counter"`
-	Facts   []Fact   `json:"facts"`
+	Facts []Fact `json:"facts"`
+	Fits  []Fit  `json:"fits"`
+
+	// Found The newest look at each thing, newest first
+	Found   []Found  `json:"found"`
 	Hazards []Hazard `json:"hazards"`
 
 	// Id A UUID in lower case
@@ -2979,6 +3342,18 @@ type NewNote struct {
 	Text string `json:"text"`
 }
 
+// NewPerson defines model for NewPerson.
+type NewPerson struct {
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id ID `json:"id"`
+
+	// Initials Left out, the first letters of the name
+	Initials *string `json:"initials,omitempty"`
+	Name     string  `json:"name"`
+}
+
 // NewReading defines model for NewReading.
 type NewReading struct {
 	How NewReadingHow `json:"how"`
@@ -3003,6 +3378,9 @@ type NewRun struct {
 	// Draws Of a draw-off; left out, three
 	Draws *int `json:"draws,omitempty"`
 
+	// Entitled Who records by name to be entitled to it, where it is not anybody's
+	Entitled *string `json:"entitled,omitempty"`
+
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
@@ -3026,6 +3404,9 @@ type NewRun struct {
 	// Program Of a descale; left out, the usual one for the machine
 	Program *NewRunProgram `json:"program,omitempty"`
 
+	// Pulses Of a wash by water only; left out, two where it follows each drink, else five
+	Pulses *int `json:"pulses,omitempty"`
+
 	// Renew With a descale: a new filter, or the softener in salt
 	Renew *bool `json:"renew,omitempty"`
 
@@ -3035,7 +3416,7 @@ type NewRun struct {
 	// StrengthGL Of a descale; left out, as the label says
 	StrengthGL *float64 `json:"strength_g_l,omitempty"`
 
-	// Task wash and unblock are of groups, all others of the whole machine. unblock: free one group from which no water comes
+	// Task wash, unblock, screen, seal, cam_grease and jet are of groups, all others of the whole machine. unblock: free one group from which no water comes
 	Task *NewRunTask `json:"task,omitempty"`
 
 	// Wash With a descale: a detergent wash of every group after it
@@ -3048,7 +3429,7 @@ type NewRunMethod string
 // NewRunProgram Of a descale; left out, the usual one for the machine
 type NewRunProgram string
 
-// NewRunTask wash and unblock are of groups, all others of the whole machine. unblock: free one group from which no water comes
+// NewRunTask wash, unblock, screen, seal, cam_grease and jet are of groups, all others of the whole machine. unblock: free one group from which no water comes
 type NewRunTask string
 
 // NewSource defines model for NewSource.
@@ -3081,6 +3462,17 @@ type NextDate struct {
 	Next *Standing `json:"next,omitempty"`
 	Zone string    `json:"zone"`
 }
+
+// Night defines model for Night.
+type Night struct {
+	By      []string   `json:"by"`
+	Day     time.Time  `json:"day"`
+	Missing []string   `json:"missing"`
+	State   NightState `json:"state"`
+}
+
+// NightState defines model for Night.State.
+type NightState string
 
 // Offer defines model for Offer.
 type Offer struct {
@@ -3175,6 +3567,21 @@ type Passed struct {
 	Part  Part     `json:"part"`
 	Shots *float64 `json:"shots,omitempty"`
 	Task  string   `json:"task"`
+}
+
+// People defines model for People.
+type People struct {
+	People []Person `json:"people"`
+}
+
+// Person Somebody who does the small jobs: a name, no account
+type Person struct {
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id       ID     `json:"id"`
+	Initials string `json:"initials"`
+	Name     string `json:"name"`
 }
 
 // PlanCircuit defines model for PlanCircuit.
@@ -3457,8 +3864,11 @@ type Run struct {
 	PatienceS float64 `json:"patience_s"`
 
 	// Practice Played without a machine. Nothing is written down
-	Practice    bool      `json:"practice"`
-	Schedule    []Segment `json:"schedule"`
+	Practice bool      `json:"practice"`
+	Schedule []Segment `json:"schedule"`
+
+	// Seen What was found in it
+	Seen        *[]Found  `json:"seen,omitempty"`
 	Segment     Segment   `json:"segment"`
 	ServerTime  time.Time `json:"server_time"`
 	Soaks       []Soaking `json:"soaks"`
@@ -3789,6 +4199,9 @@ type Small struct {
 type SmallDone struct {
 	At time.Time `json:"at"`
 
+	// By Who did it, by name or initials
+	By *By `json:"by,omitempty"`
+
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
@@ -3876,7 +4289,7 @@ type Standing struct {
 	// Head The job in few words
 	Head string `json:"head"`
 
-	// How What a hand does, where no run leads it
+	// How What a hand does, in short
 	How    string     `json:"how"`
 	Last   *time.Time `json:"last,omitempty"`
 	Latest time.Time  `json:"latest"`
@@ -3900,7 +4313,10 @@ type Standing struct {
 
 	// Way How it gets done: a run leads it; a plan is looked at first; it is done and put on record; one of the small ones of the day
 	Way TaskWay `json:"way"`
-	Why string  `json:"why"`
+
+	// Whose Who may: whoever keeps the machine; whoever the maker or the trade names, who says so; whoever the local code names, who leaves a paper
+	Whose Whose  `json:"whose"`
+	Why   string `json:"why"`
 }
 
 // StandingState defines model for Standing.State.
@@ -3953,6 +4369,9 @@ type Step struct {
 	// Phase Of a descale
 	Phase *StepPhase `json:"phase,omitempty"`
 
+	// Picture A drawing beside it
+	Picture *StepPicture `json:"picture,omitempty"`
+
 	// Pulses Or sips
 	Pulses *int `json:"pulses,omitempty"`
 
@@ -3960,8 +4379,11 @@ type Step struct {
 	Reads *StepReads `json:"reads,omitempty"`
 
 	// Sees What a look is at
-	Sees  *StepSees `json:"sees,omitempty"`
-	Title string    `json:"title"`
+	Sees *StepSees `json:"sees,omitempty"`
+
+	// Sight What is looked at, where what is found is kept
+	Sight *string `json:"sight,omitempty"`
+	Title string  `json:"title"`
 
 	// WaitsS How long a soak or a program runs
 	WaitsS *float64 `json:"waits_s,omitempty"`
@@ -3973,6 +4395,9 @@ type StepKind string
 
 // StepPhase Of a descale
 type StepPhase string
+
+// StepPicture A drawing beside it
+type StepPicture string
 
 // StepReads What a strip is for
 type StepReads string
@@ -4472,9 +4897,16 @@ type Waters struct {
 
 // Way An answer to a choice
 type Way struct {
-	Text string `json:"text"`
-	What string `json:"what"`
+	Bad *bool `json:"bad,omitempty"`
+
+	// Means What it means, and what it moves; left out where nothing is kept
+	Means *string `json:"means,omitempty"`
+	Text  string  `json:"text"`
+	What  string  `json:"what"`
 }
+
+// Whose Who may: whoever keeps the machine; whoever the maker or the trade names, who says so; whoever the local code names, who leaves a paper
+type Whose string
 
 // Worked A computed number with how it was worked out.
 type Worked = reason.Worked
@@ -4607,6 +5039,9 @@ type ImportUseJSONRequestBody = UseFile
 // ChangeIntervalJSONRequestBody defines body for ChangeInterval for application/json ContentType.
 type ChangeIntervalJSONRequestBody = IntervalChange
 
+// RecordLookJSONRequestBody defines body for RecordLook for application/json ContentType.
+type RecordLookJSONRequestBody = LookIn
+
 // AddNoteJSONRequestBody defines body for AddNote for application/json ContentType.
 type AddNoteJSONRequestBody = NewNote
 
@@ -4636,6 +5071,9 @@ type ChooseWaterJSONRequestBody = NewDraw
 
 // WaterIfJSONRequestBody defines body for WaterIf for application/json ContentType.
 type WaterIfJSONRequestBody = WaterIf
+
+// AddPersonJSONRequestBody defines body for AddPerson for application/json ContentType.
+type AddPersonJSONRequestBody = NewPerson
 
 // SetPreferencesJSONRequestBody defines body for SetPreferences for application/json ContentType.
 type SetPreferencesJSONRequestBody = Preferences
@@ -4738,6 +5176,9 @@ type ServerInterface interface {
 	// DateCare Correct when care was done that was put on record.
 	// (PATCH /machines/{machine_id}/care/{care_id})
 	DateCare(ctx *echo.Context, machineId MachineID, careId ID) error
+	// GetClosing Tonight's jobs of a machine, and the nights before.
+	// (GET /machines/{machine_id}/close)
+	GetClosing(ctx *echo.Context, machineId MachineID) error
 	// ReadCounter Say what the machine's own counter shows. It becomes use over the span since the reading before, and absorbs what was pressed inside it.
 	// (POST /machines/{machine_id}/counter)
 	ReadCounter(ctx *echo.Context, machineId MachineID) error
@@ -4756,6 +5197,12 @@ type ServerInterface interface {
 	// ChangeInterval Take the interval that the first discharges propose, take the newest change back, or shorten the present interval for oily beans or a party.
 	// (POST /machines/{machine_id}/interval-changes)
 	ChangeInterval(ctx *echo.Context, machineId MachineID) error
+	// RecordLook Put on record what somebody saw of a part. It may bring a task forward.
+	// (POST /machines/{machine_id}/looks)
+	RecordLook(ctx *echo.Context, machineId MachineID) error
+	// TakeLookBack Take a look back. It moves nothing any more.
+	// (DELETE /machines/{machine_id}/looks/{look_id})
+	TakeLookBack(ctx *echo.Context, machineId MachineID, lookId ID) error
 	// GetMix How much of what for the next wash and the soak bath, and what is left of it.
 	// (GET /machines/{machine_id}/mix)
 	GetMix(ctx *echo.Context, machineId MachineID) error
@@ -4804,6 +5251,15 @@ type ServerInterface interface {
 	// WaterIf The same if the water, the drinks or the treatment were another. Writes nothing.
 	// (POST /machines/{machine_id}/water/if)
 	WaterIf(ctx *echo.Context, machineId MachineID) error
+	// ListPeople Who does the small jobs.
+	// (GET /people)
+	ListPeople(ctx *echo.Context) error
+	// AddPerson Put somebody on the list.
+	// (POST /people)
+	AddPerson(ctx *echo.Context) error
+	// ForgetPerson Take somebody off the list. What they did stays on record.
+	// (DELETE /people/{person_id})
+	ForgetPerson(ctx *echo.Context, personId ID) error
 
 	// (GET /preferences)
 	GetPreferences(ctx *echo.Context) error
@@ -5187,6 +5643,22 @@ func (w *ServerInterfaceWrapper) DateCare(ctx *echo.Context) error {
 	return err
 }
 
+// GetClosing converts echo context to params.
+func (w *ServerInterfaceWrapper) GetClosing(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetClosing(ctx, machineId)
+	return err
+}
+
 // ReadCounter converts echo context to params.
 func (w *ServerInterfaceWrapper) ReadCounter(ctx *echo.Context) error {
 	var err error
@@ -5317,6 +5789,46 @@ func (w *ServerInterfaceWrapper) ChangeInterval(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChangeInterval(ctx, machineId)
+	return err
+}
+
+// RecordLook converts echo context to params.
+func (w *ServerInterfaceWrapper) RecordLook(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RecordLook(ctx, machineId)
+	return err
+}
+
+// TakeLookBack converts echo context to params.
+func (w *ServerInterfaceWrapper) TakeLookBack(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// ------------- Path parameter "look_id" -------------
+	var lookId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "look_id", ctx.Param("look_id"), &lookId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter look_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TakeLookBack(ctx, machineId, lookId)
 	return err
 }
 
@@ -5581,6 +6093,40 @@ func (w *ServerInterfaceWrapper) WaterIf(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.WaterIf(ctx, machineId)
+	return err
+}
+
+// ListPeople converts echo context to params.
+func (w *ServerInterfaceWrapper) ListPeople(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListPeople(ctx)
+	return err
+}
+
+// AddPerson converts echo context to params.
+func (w *ServerInterfaceWrapper) AddPerson(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddPerson(ctx)
+	return err
+}
+
+// ForgetPerson converts echo context to params.
+func (w *ServerInterfaceWrapper) ForgetPerson(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "person_id" -------------
+	var personId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "person_id", ctx.Param("person_id"), &personId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter person_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ForgetPerson(ctx, personId)
 	return err
 }
 
@@ -5884,6 +6430,12 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/machines/:machine_id/away", wrapper.SayAway, options.OperationMiddlewares["sayAway"]...)
 	router.DELETE(options.BaseURL+"/machines/:machine_id/away/:away_id", wrapper.ForgetAway, options.OperationMiddlewares["forgetAway"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/small", wrapper.RecordSmall, options.OperationMiddlewares["recordSmall"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/close", wrapper.GetClosing, options.OperationMiddlewares["getClosing"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/looks", wrapper.RecordLook, options.OperationMiddlewares["recordLook"]...)
+	router.DELETE(options.BaseURL+"/machines/:machine_id/looks/:look_id", wrapper.TakeLookBack, options.OperationMiddlewares["takeLookBack"]...)
+	router.GET(options.BaseURL+"/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
+	router.POST(options.BaseURL+"/people", wrapper.AddPerson, options.OperationMiddlewares["addPerson"]...)
+	router.DELETE(options.BaseURL+"/people/:person_id", wrapper.ForgetPerson, options.OperationMiddlewares["forgetPerson"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/runs", wrapper.StartRun, options.OperationMiddlewares["startRun"]...)
 	router.GET(options.BaseURL+"/runs/:run_id", wrapper.GetRun, options.OperationMiddlewares["getRun"]...)
 	router.POST(options.BaseURL+"/runs/:run_id/void", wrapper.VoidRun, options.OperationMiddlewares["voidRun"]...)
@@ -6738,6 +7290,45 @@ func (response DateCaredefaultApplicationProblemPlusJSONResponse) VisitDateCareR
 	return err
 }
 
+type GetClosingRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+}
+
+type GetClosingResponseObject interface {
+	VisitGetClosingResponse(w http.ResponseWriter) error
+}
+
+type GetClosing200JSONResponse Closing
+
+func (response GetClosing200JSONResponse) VisitGetClosingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetClosingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetClosingdefaultApplicationProblemPlusJSONResponse) VisitGetClosingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ReadCounterRequestObject struct {
 	MachineId MachineID `json:"machine_id"`
 	Body      *ReadCounterJSONRequestBody
@@ -6967,6 +7558,80 @@ type ChangeIntervaldefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangeIntervaldefaultApplicationProblemPlusJSONResponse) VisitChangeIntervalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RecordLookRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *RecordLookJSONRequestBody
+}
+
+type RecordLookResponseObject interface {
+	VisitRecordLookResponse(w http.ResponseWriter) error
+}
+
+type RecordLook201JSONResponse Machine
+
+func (response RecordLook201JSONResponse) VisitRecordLookResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RecordLookdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RecordLookdefaultApplicationProblemPlusJSONResponse) VisitRecordLookResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeLookBackRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	LookId    ID        `json:"look_id"`
+}
+
+type TakeLookBackResponseObject interface {
+	VisitTakeLookBackResponse(w http.ResponseWriter) error
+}
+
+type TakeLookBack204Response struct {
+}
+
+func (response TakeLookBack204Response) VisitTakeLookBackResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type TakeLookBackdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeLookBackdefaultApplicationProblemPlusJSONResponse) VisitTakeLookBackResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7596,6 +8261,122 @@ type WaterIfdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response WaterIfdefaultApplicationProblemPlusJSONResponse) VisitWaterIfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPeopleRequestObject struct {
+}
+
+type ListPeopleResponseObject interface {
+	VisitListPeopleResponse(w http.ResponseWriter) error
+}
+
+type ListPeople200JSONResponse People
+
+func (response ListPeople200JSONResponse) VisitListPeopleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPeopledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPeopledefaultApplicationProblemPlusJSONResponse) VisitListPeopleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPersonRequestObject struct {
+	Body *AddPersonJSONRequestBody
+}
+
+type AddPersonResponseObject interface {
+	VisitAddPersonResponse(w http.ResponseWriter) error
+}
+
+type AddPerson201JSONResponse People
+
+func (response AddPerson201JSONResponse) VisitAddPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPersondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddPersondefaultApplicationProblemPlusJSONResponse) VisitAddPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgetPersonRequestObject struct {
+	PersonId ID `json:"person_id"`
+}
+
+type ForgetPersonResponseObject interface {
+	VisitForgetPersonResponse(w http.ResponseWriter) error
+}
+
+type ForgetPerson200JSONResponse People
+
+func (response ForgetPerson200JSONResponse) VisitForgetPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgetPersondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ForgetPersondefaultApplicationProblemPlusJSONResponse) VisitForgetPersonResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8377,6 +9158,9 @@ type StrictServerInterface interface {
 	// DateCare Correct when care was done that was put on record.
 	// (PATCH /machines/{machine_id}/care/{care_id})
 	DateCare(ctx context.Context, request DateCareRequestObject) (DateCareResponseObject, error)
+	// GetClosing Tonight's jobs of a machine, and the nights before.
+	// (GET /machines/{machine_id}/close)
+	GetClosing(ctx context.Context, request GetClosingRequestObject) (GetClosingResponseObject, error)
 	// ReadCounter Say what the machine's own counter shows. It becomes use over the span since the reading before, and absorbs what was pressed inside it.
 	// (POST /machines/{machine_id}/counter)
 	ReadCounter(ctx context.Context, request ReadCounterRequestObject) (ReadCounterResponseObject, error)
@@ -8395,6 +9179,12 @@ type StrictServerInterface interface {
 	// ChangeInterval Take the interval that the first discharges propose, take the newest change back, or shorten the present interval for oily beans or a party.
 	// (POST /machines/{machine_id}/interval-changes)
 	ChangeInterval(ctx context.Context, request ChangeIntervalRequestObject) (ChangeIntervalResponseObject, error)
+	// RecordLook Put on record what somebody saw of a part. It may bring a task forward.
+	// (POST /machines/{machine_id}/looks)
+	RecordLook(ctx context.Context, request RecordLookRequestObject) (RecordLookResponseObject, error)
+	// TakeLookBack Take a look back. It moves nothing any more.
+	// (DELETE /machines/{machine_id}/looks/{look_id})
+	TakeLookBack(ctx context.Context, request TakeLookBackRequestObject) (TakeLookBackResponseObject, error)
 	// GetMix How much of what for the next wash and the soak bath, and what is left of it.
 	// (GET /machines/{machine_id}/mix)
 	GetMix(ctx context.Context, request GetMixRequestObject) (GetMixResponseObject, error)
@@ -8443,6 +9233,15 @@ type StrictServerInterface interface {
 	// WaterIf The same if the water, the drinks or the treatment were another. Writes nothing.
 	// (POST /machines/{machine_id}/water/if)
 	WaterIf(ctx context.Context, request WaterIfRequestObject) (WaterIfResponseObject, error)
+	// ListPeople Who does the small jobs.
+	// (GET /people)
+	ListPeople(ctx context.Context, request ListPeopleRequestObject) (ListPeopleResponseObject, error)
+	// AddPerson Put somebody on the list.
+	// (POST /people)
+	AddPerson(ctx context.Context, request AddPersonRequestObject) (AddPersonResponseObject, error)
+	// ForgetPerson Take somebody off the list. What they did stays on record.
+	// (DELETE /people/{person_id})
+	ForgetPerson(ctx context.Context, request ForgetPersonRequestObject) (ForgetPersonResponseObject, error)
 
 	// (GET /preferences)
 	GetPreferences(ctx context.Context, request GetPreferencesRequestObject) (GetPreferencesResponseObject, error)
@@ -9366,6 +10165,31 @@ func (sh *strictHandler) DateCare(ctx *echo.Context, machineId MachineID, careId
 	return nil
 }
 
+// GetClosing operation middleware
+func (sh *strictHandler) GetClosing(ctx *echo.Context, machineId MachineID) error {
+	var request GetClosingRequestObject
+
+	request.MachineId = machineId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetClosing(ctx.Request().Context(), request.(GetClosingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetClosing")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetClosingResponseObject); ok {
+		return validResponse.VisitGetClosingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ReadCounter operation middleware
 func (sh *strictHandler) ReadCounter(ctx *echo.Context, machineId MachineID) error {
 	var request ReadCounterRequestObject
@@ -9626,6 +10450,80 @@ func (sh *strictHandler) ChangeInterval(ctx *echo.Context, machineId MachineID) 
 		return err
 	} else if validResponse, ok := response.(ChangeIntervalResponseObject); ok {
 		return validResponse.VisitChangeIntervalResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RecordLook operation middleware
+func (sh *strictHandler) RecordLook(ctx *echo.Context, machineId MachineID) error {
+	var request RecordLookRequestObject
+
+	request.MachineId = machineId
+
+	var body RecordLookJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RecordLook(ctx.Request().Context(), request.(RecordLookRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RecordLook")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RecordLookResponseObject); ok {
+		return validResponse.VisitRecordLookResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TakeLookBack operation middleware
+func (sh *strictHandler) TakeLookBack(ctx *echo.Context, machineId MachineID, lookId ID) error {
+	var request TakeLookBackRequestObject
+
+	request.MachineId = machineId
+	request.LookId = lookId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeLookBack(ctx.Request().Context(), request.(TakeLookBackRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeLookBack")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakeLookBackResponseObject); ok {
+		return validResponse.VisitTakeLookBackResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -10257,6 +11155,100 @@ func (sh *strictHandler) WaterIf(ctx *echo.Context, machineId MachineID) error {
 		return err
 	} else if validResponse, ok := response.(WaterIfResponseObject); ok {
 		return validResponse.VisitWaterIfResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListPeople operation middleware
+func (sh *strictHandler) ListPeople(ctx *echo.Context) error {
+	var request ListPeopleRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPeople(ctx.Request().Context(), request.(ListPeopleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPeople")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListPeopleResponseObject); ok {
+		return validResponse.VisitListPeopleResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddPerson operation middleware
+func (sh *strictHandler) AddPerson(ctx *echo.Context) error {
+	var request AddPersonRequestObject
+
+	var body AddPersonJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddPerson(ctx.Request().Context(), request.(AddPersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddPerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddPersonResponseObject); ok {
+		return validResponse.VisitAddPersonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ForgetPerson operation middleware
+func (sh *strictHandler) ForgetPerson(ctx *echo.Context, personId ID) error {
+	var request ForgetPersonRequestObject
+
+	request.PersonId = personId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgetPerson(ctx.Request().Context(), request.(ForgetPersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgetPerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ForgetPersonResponseObject); ok {
+		return validResponse.VisitForgetPersonResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

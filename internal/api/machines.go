@@ -137,7 +137,11 @@ func (s *Server) SignOff(ctx context.Context, r SignOffRequestObject) (SignOffRe
 // RecordCare puts care on record that was done without a run.
 func (s *Server) RecordCare(ctx context.Context, r RecordCareRequestObject) (RecordCareResponseObject, error) {
 	b := r.Body
-	err := s.App.RecordCare(ctx, app.Care{ID: b.Id, MachineID: r.MachineId, Task: b.Task, Parts: b.Parts, At: b.At})
+	care := app.Care{ID: b.Id, MachineID: r.MachineId, Task: b.Task, Parts: b.Parts, At: b.At, By: orElse(b.By, "")}
+	if b.Paper != nil {
+		care.Paper = app.Paper{Number: orElse(b.Paper.Number, ""), Dated: b.Paper.Dated}
+	}
+	err := s.App.RecordCare(ctx, care)
 	if err != nil {
 		return nil, err
 	}
@@ -202,6 +206,10 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 	if err != nil {
 		return Machine{}, err
 	}
+	looks, err := s.App.Looks(ctx, m.ID)
+	if err != nil {
+		return Machine{}, err
+	}
 	out := Machine{
 		Id:       m.ID,
 		Name:     m.Name,
@@ -218,6 +226,8 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 		OpenRun:  openOn(open, m.ID),
 		Small:    smallOut(care.Chores(m.Answers, h, now, m.Zone)),
 		Moved:    []Moved{},
+		Found:    looksOut(looks),
+		Fits:     fitsOut(care.Fits(m.Answers, h, now)),
 		Away:     make([]Away, len(aways)),
 	}
 	for i, w := range aways {

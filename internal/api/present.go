@@ -1,6 +1,7 @@
 package api
 
 import (
+	"cmp"
 	"errors"
 	"time"
 
@@ -10,6 +11,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
+	"freshanvil/core/task"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
 	"freshanvil/core/water"
@@ -210,7 +212,7 @@ func doseOut(d *backflush.Dose) *Dose {
 func standingOut(x care.Standing, groups int, now time.Time, together ...int) *Standing {
 	row := x.Task.Row()
 	out := &Standing{Task: x.Task, Title: x.Title, Head: x.Head(groups, together...), Says: x.When(), How: row.How,
-		Way: TaskWay(row.Way), Daily: x.Daily, Now: x.Now(now), Begun: x.Begun, Part: x.Part,
+		Way: TaskWay(row.Way), Whose: whoseOut(row.Whose), Daily: x.Daily, Now: x.Now(now), Begun: x.Begun, Part: x.Part,
 		State: StandingState(x.State), Last: ptr(x.Last), Earliest: x.Earliest.UTC(), Likely: x.Likely.UTC(),
 		Latest: x.Latest.UTC(), Why: x.Why}
 	if x.Clock != "" {
@@ -225,6 +227,8 @@ func standingOut(x care.Standing, groups int, now time.Time, together ...int) *S
 	return out
 }
 
+func whoseOut(w task.Whose) Whose { return Whose(cmp.Or(string(w), "anybody")) }
+
 func dueOut(d care.Due, groups int, now time.Time) *Due {
 	x, row := d.Standing(), d.Task.Row()
 	out := &Due{
@@ -234,6 +238,8 @@ func dueOut(d care.Due, groups int, now time.Time) *Due {
 		Says:     x.When(),
 		How:      row.How,
 		Way:      TaskWay(row.Way),
+		Whose:    whoseOut(row.Whose),
+		Pulled:   x.Pulled,
 		Daily:    x.Daily,
 		Now:      x.Now(now),
 		Begun:    x.Begun,
@@ -294,6 +300,9 @@ func entryOut(e app.Entry, m app.Machine) LogEntry {
 		Note:        ptr(e.Record.Note),
 		TakenBack:   ptr(e.TakenBack),
 		WasAt:       e.Record.Dated,
+		By:          ptr(e.Record.By),
+		Paper:       ptr(e.Record.Paper),
+		PaperDated:  e.Record.Papered,
 		Counts:      ptr(!e.TakenBack && (e.Outcome == app.Recorded || e.Outcome == string(run.Finished))),
 	}
 	if e.RunID != "" {

@@ -209,6 +209,9 @@ func stepOut(s job.Step) Step {
 	if s.Phase != "" {
 		out.Phase = ptr(StepPhase(s.Phase))
 	}
+	if s.Picture != "" {
+		out.Picture = ptr(StepPicture(s.Picture))
+	}
 	switch b := s.Body.(type) {
 	case job.Act:
 		out.Flush = b.FlushTime
@@ -233,9 +236,9 @@ func stepOut(s job.Step) Step {
 	case job.Choose:
 		list := make([]Way, len(b.Ways))
 		for i, w := range b.Ways {
-			list[i] = Way{What: string(w.Answer), Text: w.Text}
+			list[i] = wayOut(w, b.Sight)
 		}
-		out.Ways = &list
+		out.Ways, out.Sight = &list, ptr(string(b.Sight))
 	case job.Measure:
 		pads := b.Reads.Pads()
 		out.Reads, out.Pads = ptr(StepReads(b.Reads)), &pads

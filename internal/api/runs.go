@@ -35,7 +35,8 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 	}
 	begun := app.Begun{ID: b.Id, MachineID: m.ID, Device: b.Device, Speed: speed, Practice: practice,
 		Task: task.ID(orElse(b.Task, NewRunTaskWash)), Parts: b.Parts, Method: backflush.MethodID(orElse(b.Method, "")),
-		LockedIn: orElse(b.LockedIn, true), Draws: orElse(b.Draws, 0),
+		LockedIn: orElse(b.LockedIn, true), Draws: orElse(b.Draws, 0), Pulses: orElse(b.Pulses, 0),
+		Entitled: orElse(b.Entitled, ""),
 		Descale: app.Asked{Program: string(orElse(b.Program, "")), Product: orElse(b.Product, "citric"),
 			Strength: b.StrengthGL, Renew: orElse(b.Renew, false), Wash: orElse(b.Wash, false)}}
 	if err := s.App.StartRun(ctx, begun); err != nil {
@@ -119,6 +120,12 @@ func (s *Server) run(ctx context.Context, r app.Run, m app.Machine) (Run, error)
 	if r.Practice {
 		return out, nil
 	}
+	looks, err := s.App.RunLooks(ctx, r.ID)
+	if err != nil {
+		return out, err
+	}
+	seen := looksOut(looks)
+	out.Seen = &seen
 	h, err := s.App.History(ctx, m, now)
 	if err != nil {
 		return out, err

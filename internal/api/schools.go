@@ -457,7 +457,7 @@ func (s *Server) RecordSmall(ctx context.Context, r RecordSmallRequestObject) (R
 	for i, t := range r.Body.Tasks {
 		tasks[i] = task.ID(t)
 	}
-	if err := s.App.RecordSmall(ctx, r.Body.Id, r.MachineId, tasks, r.Body.At); err != nil {
+	if err := s.App.RecordSmall(ctx, r.Body.Id, r.MachineId, tasks, r.Body.At, orElse(r.Body.By, "")); err != nil {
 		return nil, err
 	}
 	m, err := s.App.Find(ctx, r.MachineId)

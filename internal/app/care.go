@@ -27,6 +27,8 @@ type Care struct {
 	Task          task.ID
 	Parts         []machine.Part
 	At            time.Time
+	By            string // who did it; empty where nobody said
+	Paper         Paper  // that was left, where one was
 }
 
 // RecordCare puts care on record that was done without a run, in all of its parts or none.
@@ -49,6 +51,12 @@ func (a *App) RecordCare(ctx context.Context, c Care) error {
 		if err := care.CheckRecord(m.Answers, c.Task, "task"); err != nil {
 			return err
 		}
+		if c.By, err = who("by", c.By); err != nil {
+			return err
+		}
+		if err := c.Paper.check(now); err != nil {
+			return err
+		}
 		for i, part := range c.Parts {
 			if err := c.Task.CheckPart(part, m.Answers.Facts().Groups); err != nil {
 				return err
@@ -57,7 +65,9 @@ func (a *App) RecordCare(ctx context.Context, c Care) error {
 			if i > 0 {
 				id = derived(c.ID, part)
 			}
-			if err := tx.AddEntry(ctx, entry(id, m.ID, c.Task, part, at)); err != nil {
+			e := entry(id, m.ID, c.Task, part, at)
+			e.Record.By, e.Record.Paper, e.Record.Papered = c.By, c.Paper.Number, c.Paper.Dated
+			if err := tx.AddEntry(ctx, e); err != nil {
 				return err
 			}
 		}
@@ -65,9 +75,9 @@ func (a *App) RecordCare(ctx context.Context, c Care) error {
 	})
 }
 
-// RecordSmall puts small tasks of the day on record, all or none.
-func (a *App) RecordSmall(ctx context.Context, id, machineID string, tasks []task.ID, at time.Time) error {
-	content := []any{machineID, tasks, at}
+// RecordSmall puts small tasks of the day on record, all or none, with who did them, where that is said.
+func (a *App) RecordSmall(ctx context.Context, id, machineID string, tasks []task.ID, at time.Time, by string) error {
+	content := []any{machineID, tasks, at, by}
 	return a.write(ctx, id, "small", content, func(tx *store.Store, now time.Time) error {
 		m, err := inUse(ctx, tx, machineID)
 		if err != nil {
@@ -77,6 +87,9 @@ func (a *App) RecordSmall(ctx context.Context, id, machineID string, tasks []tas
 		if err != nil {
 			return err
 		}
+		if by, err = who("by", by); err != nil {
+			return err
+		}
 		for _, t := range tasks {
 			if _, err := task.Parse("tasks", string(t), small()); err != nil {
 				return err
@@ -84,7 +97,9 @@ func (a *App) RecordSmall(ctx context.Context, id, machineID string, tasks []tas
 			if err := care.CheckRecord(m.Answers, t, "tasks"); err != nil {
 				return err
 			}
-			if err := tx.AddEntry(ctx, entry(derived(id, t), m.ID, t, machine.Part{}, at)); err != nil {
+			e := entry(derived(id, t), m.ID, t, machine.Part{}, at)
+			e.Record.By = by
+			if err := tx.AddEntry(ctx, e); err != nil {
 				return err
 			}
 		}

@@ -57,10 +57,16 @@ func follow(ctx context.Context, tx *store.Store, r store.Run, after run.State, 
 	if err := tx.EndRun(ctx, r.ID, e); err != nil || r.Practice {
 		return err
 	}
+	if err := keepSeen(ctx, tx, r, after, e.At); err != nil {
+		return err
+	}
 	for _, a := range after.Activities {
 		if err := writeDown(ctx, tx, r, a, after, e.At); err != nil {
 			return err
 		}
+	}
+	if err := learnFromGauze(ctx, tx, r, after, e.At); err != nil {
+		return err
 	}
 	return learn(ctx, tx, r, after, e.At)
 }
@@ -70,6 +76,10 @@ func writeDown(ctx context.Context, tx *store.Store, r store.Run, a run.Activity
 	of := r.Machines[r.Plan.Activity(a.ID).Setup]
 	row := store.Entry{ID: derived(r.ID, "care", a.ID), MachineID: of, Part: a.Part, Task: a.Task, At: at,
 		Outcome: string(a.Outcome), Title: a.Title, RunID: r.ID}
+	planned := r.Plan.Activity(a.ID)
+	if row.Record.By = planned.By; a.Used {
+		row.Record.Dose = planned.Uses
+	}
 	row.Record.Minutes = max(0, at.Sub(r.Started).Minutes()*float64(r.Speed))
 	if a.Task.Tells() == task.Descale && a.Task != task.DrawOff {
 		row.Record.Note = after.Report(r.Plan)

@@ -28,6 +28,9 @@ func (a *App) history(ctx context.Context, tx *store.Store, m store.Machine, now
 	if h.Done, err = tx.Done(ctx, m.ID); err != nil {
 		return h, err
 	}
+	if h.Found, err = found(ctx, tx, m.ID); err != nil {
+		return h, err
+	}
 	if h.Choice, h.ChoiceSince, err = choiceOf(ctx, tx, m.ID); err != nil {
 		return h, err
 	}

@@ -13,6 +13,7 @@ import (
 	"freshanvil/core/care"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
+	"freshanvil/core/reason"
 	"freshanvil/core/run"
 	"freshanvil/core/task"
 	"freshanvil/core/units"
@@ -29,13 +30,15 @@ type Begun struct {
 	Method                backflush.MethodID // empty for the chosen one
 	LockedIn              bool               // of a group to free: the handle
 	Draws                 int                // of a draw-off; 0 for as many as usual
+	Pulses                int                // of a water backflush; 0 for as many as the machine's habit asks for
+	Entitled              string             // who records to be entitled to a task that is not anybody's
 	Descale               Asked
 }
 
 // Startable are the tasks that a run may be asked for.
 func Startable() []task.ID {
 	return task.Where(func(r task.Row) bool {
-		return r.Way == task.Led && !r.Leaves || r.Way == task.Planned || r.ID == task.Unblock
+		return r.Way == task.Led && !r.Leaves || r.Way == task.Planned || r.ID == task.Unblock || r.Leads
 	})
 }
 
@@ -197,7 +200,70 @@ var planners = map[task.ID]func(a *App, ctx context.Context, m store.Machine, b 
 }
 
 func (a *App) plan(ctx context.Context, m store.Machine, b Begun, in job.Contents, now time.Time) (job.Plan, error) {
+	if job.Tends(b.Task) {
+		return a.planCare(ctx, m, b, in, now)
+	}
 	return planners[b.Task](a, ctx, m, b, in, now)
+}
+
+// planCare plans the care of parts, by whoever may.
+func (a *App) planCare(ctx context.Context, m store.Machine, b Begun, in job.Contents, now time.Time) (
+	job.Plan, error,
+) {
+	row := b.Task.Row()
+	by, err := who("entitled", b.Entitled)
+	if err != nil {
+		return job.Plan{}, err
+	}
+	if row.Whose == task.Entitled && by == "" {
+		return job.Plan{}, reason.Refuse(job.NotEntitled, "Only for whoever the maker or the trade names").
+			Of("entitled", "nobody", "the name of who records to be entitled to it").
+			Why(reason.Trade, "A mistake here lets a boiler run dry, overfill or leak under pressure.").
+			Instead("A technician says his name and is led.", "Or put it on record when it was done, with who did it.")
+	}
+	text := in.Holds()
+	if slices.Contains(row.Needs, task.NoChemical) && text != "" {
+		return job.Plan{}, &Conflict{Code: string(job.ChemicalInside), Title: text, Field: "task", Value: string(b.Task),
+			Allowed: "a machine without detergent or acid inside: rinse it first"}
+	}
+	for part := range in.Blind {
+		if row.Of == task.EachGroup || b.Task == task.Soak {
+			return job.Plan{}, &Conflict{Code: "under_pressure", Title: "A head may be under pressure", Field: "parts",
+				Value: part.String(), Allowed: "groups that let their water out: free this one first"}
+		}
+	}
+	powder, err := a.Detergent(ctx)
+	if err != nil {
+		return job.Plan{}, err
+	}
+	p, err := job.Tend(m.Answers, b.Task, powder, b.Parts...)
+	if err != nil {
+		return p, err
+	}
+	for i := range p.Activities {
+		p.Activities[i].By = by
+	}
+	if b.Task == task.LookForScale {
+		if p.Activities[0].Before, err = a.believedScale(ctx, m, now); err != nil {
+			return p, err
+		}
+	}
+	return p, nil
+}
+
+// believedScale is what is believed of a machine's scale before somebody looks; nil where nothing is known of
+// its water.
+func (a *App) believedScale(ctx context.Context, m store.Machine, now time.Time) (*job.Believed, error) {
+	d, err := a.Scale(ctx, m, now)
+	if err != nil || len(d.Places) == 0 || d.Due.State == care.Unrecorded {
+		return nil, nil //nolint:nilerr // what is not known teaches nothing; the water page says why
+	}
+	share := d.History.ShareAt(now)
+	if share == 0 {
+		share = 1
+	}
+	lead := d.Places[d.Lead]
+	return &job.Believed{Share: share, Grown: lead.Grown.Value / float64(lead.Surface.Limit)}, nil
 }
 
 func (a *App) planRenewal(ctx context.Context, m store.Machine, b Begun, in job.Contents, now time.Time) (
@@ -262,6 +328,11 @@ func (a *App) planWash(ctx context.Context, m store.Machine, b Begun, in job.Con
 	method, err := choice.By()
 	if err != nil {
 		return job.Plan{}, err
+	}
+	if method.ID == backflush.WaterOnly {
+		if method, err = backflush.WaterPulses(m.Answers.Facts(), b.Pulses); err != nil {
+			return job.Plan{}, err
+		}
 	}
 	targets := make([]job.Target, len(b.Parts))
 	for i, part := range b.Parts {

@@ -31,6 +31,8 @@ type (
 	Moved          = store.Moved
 	Share          = store.Share
 	Tub            = store.Tub
+	Look           = store.Look
+	Person         = store.Person
 )
 
 // What a change of the interval is, what a line of the log is, and what may be in a part.
@@ -71,6 +73,7 @@ type Reads interface {
 	Meta(ctx context.Context, key string) (string, error)
 	MovedOf(ctx context.Context, machineID string) ([]Moved, error)
 	OpenRuns(ctx context.Context) ([]Run, error)
+	RunLooks(ctx context.Context, runID string) ([]Look, error)
 	Products(ctx context.Context) ([]descale.Product, error)
 	Ready(ctx context.Context) error
 	Shares(ctx context.Context, machineID string) ([]Share, error)

@@ -17,7 +17,8 @@ import (
 // upgradedKey notes in the database how far it was brought up, upgraded how far that is now.
 const (
 	upgradedKey = "upgraded"
-	upgraded    = "11"
+	upgraded    = "12"
+	sharesBegan = "11" // shares are taught beside the model of since then
 	heldBegan   = "10" // what held has a date since then
 )
 
@@ -51,12 +52,7 @@ func (a *App) upgrade(ctx context.Context) error {
 				return err
 			}
 			for _, m := range list {
-				if done != heldBegan {
-					if err := a.upgradeMachine(ctx, tx, m, now); err != nil {
-						return fmt.Errorf("machine %s: %w", m.ID, err)
-					}
-				}
-				if err := a.rebaseShares(ctx, tx, m, now); err != nil {
+				if err := a.upgradeFrom(ctx, tx, m, done, now); err != nil {
 					return fmt.Errorf("machine %s: %w", m.ID, err)
 				}
 				if err := tx.Stale(ctx, m.ID); err != nil {
@@ -67,6 +63,28 @@ func (a *App) upgrade(ctx context.Context) error {
 		return tx.SetMeta(ctx, upgradedKey, upgraded)
 	})
 }
+
+// upgradeFrom brings a machine up from where its database was.
+func (a *App) upgradeFrom(ctx context.Context, tx *store.Store, m store.Machine, done string, now time.Time) error {
+	if done != heldBegan && done != sharesBegan {
+		if err := a.upgradeMachine(ctx, tx, m, now); err != nil {
+			return err
+		}
+	} else {
+		err := beginClocks(ctx, tx, m, now, care.Started, func(r task.Row) bool { return slices.Contains(ofParts, r.ID) })
+		if err != nil {
+			return err
+		}
+	}
+	if done == sharesBegan {
+		return nil
+	}
+	return a.rebaseShares(ctx, tx, m, now)
+}
+
+// ofParts are the tasks that came to the list with the care of the parts.
+var ofParts = []task.ID{task.Tip, task.SteamJoint, task.CamGrease, task.BrushHead, task.Grinder, task.DrainSeals,
+	task.Jet, task.Probe, task.Relief, task.Service, task.Service3, task.Service5, task.Inspection}
 
 // upgradeMachine counts its use up by the day, lets the newest answers hold from its last descale
 // on and the older ones before, begins the clocks of the jobs that are new to the list, and keeps

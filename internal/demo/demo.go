@@ -70,7 +70,7 @@ type bench struct {
 	washes             []int  // days ago, led through as runs
 	recorded           []int  // days ago, put on record
 	screens            []int  // screens off and scrubbed, days ago
-	soaks, tanks       []int  // days ago
+	soaks, tanks, tips []int  // days ago
 	away               [2]int // from so many days ago to so many: nobody there
 	firsts             string // first discharges of the led washes: c, p, b, d
 	choice             func(machine.Answers) (care.Choice, error)
@@ -112,7 +112,7 @@ func benches() []bench {
 			},
 			water:  app.HardnessAnswer{Known: true, Value: 7, Unit: units.GermanDegree},
 			washes: every(30, 2, 4), recorded: every(178, 34, 4), firsts: "bppcppcc",
-			screens: every(59, 3, 7), soaks: every(59, 3, 7), tanks: every(130, 10, 30),
+			screens: every(59, 3, 7), soaks: every(59, 3, 7), tanks: every(130, 10, 30), tips: every(59, 3, 7),
 		},
 		{
 			name: "Observatory kitchen", owner: "Observatory", place: "hill road, kitchen",
@@ -127,6 +127,7 @@ func benches() []bench {
 			washes: []int{167, 154, 142, 129, 116, 104, 92, 79, 44, 29, 15}, away: [2]int{75, 52},
 			firsts: "pbpppccpcpp", chosen: 170,
 			screens: []int{160, 131, 100, 44, 15}, soaks: every(48, 6, 7), tanks: []int{150, 118, 88, 44, 15},
+			tips:  every(47, 5, 7),
 			taken: []int{154, 92}, holiday: [2]int{24, 38},
 			choice: func(a machine.Answers) (care.Choice, error) {
 				return care.Pair(a, backflush.HalfTeaspoon, nil, care.FiftyShots, care.Interval{})
@@ -157,7 +158,7 @@ func benches() []bench {
 			},
 			water:  app.HardnessAnswer{Known: true, Value: 2.1, Unit: units.MmolPerL},
 			washes: []int{2, 1}, recorded: every(181, 3, 1), firsts: "pp",
-			screens: every(60, 4, 7), soaks: every(60, 4, 7),
+			screens: every(60, 4, 7), soaks: every(60, 4, 7), tips: every(60, 4, 7),
 		},
 		{
 			name: "Bench loaner", owner: "Repair bench", place: "lent to the harbour office",
@@ -169,7 +170,7 @@ func benches() []bench {
 				Treatment:  machine.Jug,
 				Overrides:  map[string]string{"brew_material": "stainless"},
 			},
-			screens: []int{160, 128, 99, 68, 38, 11}, soaks: every(46, 4, 7), tanks: every(158, 8, 30),
+			screens: []int{160, 128, 99, 68, 38, 11}, soaks: every(46, 4, 7), tanks: every(158, 8, 30), tips: every(45, 3, 7),
 		},
 	}
 }
@@ -226,6 +227,9 @@ func Fill(ctx context.Context, file string, now time.Time) (err error) {
 		}
 	}
 	if err := f.fillWater(ctx); err != nil {
+		return err
+	}
+	if err := f.fillParts(ctx); err != nil {
 		return err
 	}
 	return f.at(now).TurnDay(ctx)
@@ -309,7 +313,8 @@ func (b bench) record(ctx context.Context, f *filler, n app.NewMachine) error {
 		parts []machine.Part
 	}{
 		{task.Wash, b.recorded, groups(n)}, {task.Screen, b.screens, groups(n)}, {task.Soak, b.soaks, whole},
-		{task.Tank, b.tanks, whole},
+		{task.Tank, b.tanks, whole}, {task.Tip, b.tips, whole}, {task.Grinder, every(150, 60, 90), whole},
+		{task.BrushHead, []int{70}, whole},
 	} {
 		for _, ago := range done.ago {
 			at := evening(f.now, ago, f.zone)
@@ -400,6 +405,9 @@ func (f *filler) wash(ctx context.Context, n app.NewMachine, part machine.Part, 
 			p.Kind, p.First = run.Graded, first
 		case look.At == job.RinseCup:
 			p.Kind, p.Cup, cups = run.Reading, &cups[0], cups[1:]
+		case s.Step.Kind() == job.ChooseKind: // as it should be
+			which, _ := job.BodyOf[job.Choose](s.Step)
+			p.Kind, p.Answer = run.Heard, which.Ways[0].Answer
 		default:
 			p.Kind = run.Begin
 		}

@@ -40,6 +40,9 @@ type Record struct {
 	Gone    float64            `json:"gone,omitempty"`    // share of the interval
 	Minutes float64            `json:"minutes,omitempty"` // run time
 	Note    string             `json:"note,omitempty"`
+	By      string             `json:"by,omitempty"`    // who did it, by name or initials
+	Paper   string             `json:"paper,omitempty"` // its number, where somebody left one
+	Papered *time.Time         `json:"paper_dated,omitempty"`
 	Begun   care.Begun         `json:"begun,omitempty"` // why a clock begins here, where nothing was done
 	Dated   *time.Time         `json:"dated,omitempty"` // what its date was before it was corrected
 }

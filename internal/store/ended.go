@@ -115,6 +115,7 @@ type (
 		Title   string       `json:"title"`
 		Outcome run.Outcome  `json:"outcome"`
 		Drawn   units.Volume `json:"drawn_ml,omitempty"`
+		Used    bool         `json:"used,omitempty"`
 	}
 	lineForm struct {
 		ID     string       `json:"id"`

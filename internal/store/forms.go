@@ -57,9 +57,11 @@ type (
 		Wash    *washForm      `json:"wash,omitempty"`
 		Descale *descaleForm   `json:"descale,omitempty"`
 		// since parts are cared for in runs
-		Cares []string        `json:"cares,omitempty"`
-		Looks []inspect.Sight `json:"looks,omitempty"`
-		Uses  *doseForm       `json:"uses,omitempty"`
+		Cares  []string        `json:"cares,omitempty"`
+		Looks  []inspect.Sight `json:"looks,omitempty"`
+		Uses   *doseForm       `json:"uses,omitempty"`
+		By     string          `json:"by,omitempty"`
+		Before *believedForm   `json:"before,omitempty"`
 	}
 	washForm struct {
 		Method backflush.MethodID `json:"method"`
@@ -245,6 +247,10 @@ type (
 		Of    int               `json:"of"`
 		Into  int               `json:"into"`
 		Lever bool              `json:"lever"`
+	}
+	believedForm struct {
+		Share float64 `json:"share"`
+		Grown float64 `json:"grown"`
 	}
 	looseForm struct {
 		ID      string   `json:"id"`
@@ -572,7 +578,8 @@ func keepPlan(p job.Plan) (string, error) {
 	}
 	for _, a := range p.Activities {
 		form.Activities = append(form.Activities, activityForm{a.ID, a.Setup, a.Task, a.Part, a.Title, a.Takes,
-			maybe(a.Wash, keepWash), maybe(a.Descale, keepDescale), a.Cares, a.Looks, maybe(a.Uses, keepDose)})
+			maybe(a.Wash, keepWash), maybe(a.Descale, keepDescale), a.Cares, a.Looks, maybe(a.Uses, keepDose), a.By,
+			maybe(a.Before, func(b job.Believed) believedForm { return believedForm(b) })})
 	}
 	text, err := json.Marshal(form)
 	return string(text), err
@@ -594,7 +601,8 @@ func readPlan(text string) (job.Plan, error) {
 		TankUses: form.TankUses.core(), TrayGets: form.TrayGets.core()}
 	for _, a := range form.Activities {
 		made := job.Activity{ID: a.ID, Setup: a.Setup, Task: a.Task, Part: a.Part, Title: a.Title, Takes: a.Takes,
-			Wash: maybe(a.Wash, washForm.core), Cares: a.Cares, Looks: a.Looks, Uses: maybe(a.Uses, doseForm.core)}
+			Wash: maybe(a.Wash, washForm.core), Cares: a.Cares, Looks: a.Looks, Uses: maybe(a.Uses, doseForm.core), By: a.By,
+			Before: maybe(a.Before, func(b believedForm) job.Believed { return job.Believed(b) })}
 		if a.Descale != nil {
 			d := a.Descale.core(r)
 			made.Descale = &d

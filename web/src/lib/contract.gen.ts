@@ -454,6 +454,101 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/machines/{machine_id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** Tonight's jobs of a machine, and the nights before. */
+        get: operations["getClosing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put on record what somebody saw of a part. It may bring a task forward. */
+        post: operations["recordLook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/looks/{look_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+                look_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a look back. It moves nothing any more. */
+        delete: operations["takeLookBack"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who does the small jobs. */
+        get: operations["listPeople"];
+        put?: never;
+        /** Put somebody on the list. */
+        post: operations["addPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take somebody off the list. What they did stays on record. */
+        delete: operations["forgetPerson"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}/runs": {
         parameters: {
             query?: never;
@@ -1144,7 +1239,7 @@ export interface components {
          * @description A kind of care
          * @enum {string}
          */
-        Task: "wash" | "water_backflush" | "rinse" | "unblock" | "descale" | "look_for_scale" | "acid_rinse" | "draw_off" | "filter_change" | "regenerate" | "screen" | "soak" | "seal" | "tank" | "brush" | "wand" | "tray" | "waste" | "tank_water";
+        Task: "wash" | "water_backflush" | "rinse" | "unblock" | "descale" | "look_for_scale" | "acid_rinse" | "draw_off" | "filter_change" | "regenerate" | "screen" | "soak" | "seal" | "tank" | "brush" | "wand" | "tray" | "waste" | "tank_water" | "tip" | "steam_joint" | "cam_grease" | "brush_head" | "grinder" | "drain_seals" | "jet" | "probe" | "relief" | "service" | "service_3" | "service_5" | "inspection";
         /** @description Where one task stands, as it is kept. How it came about stands on the machine's own page */
         Standing: {
             task: components["schemas"]["Task"];
@@ -1153,9 +1248,10 @@ export interface components {
             head: string;
             /** @description When it fell or falls due; empty where it is later */
             says: string;
-            /** @description What a hand does, where no run leads it */
+            /** @description What a hand does, in short */
             how: string;
             way: components["schemas"]["TaskWay"];
+            whose: components["schemas"]["Whose"];
             /** @description Once in each of the machine's days */
             daily: boolean;
             /** @description For now, not just for later today */
@@ -1190,6 +1286,11 @@ export interface components {
          * @enum {string}
          */
         TaskWay: "lead" | "plan" | "record" | "small";
+        /**
+         * @description Who may: whoever keeps the machine; whoever the maker or the trade names, who says so; whoever the local code names, who leaves a paper
+         * @enum {string}
+         */
+        Whose: "anybody" | "entitled" | "by_the_code";
         /** @enum {string} */
         ClockKind: "shots" | "coffee" | "counter" | "litres" | "days" | "scale";
         Today: {
@@ -1392,6 +1493,107 @@ export interface components {
             parts: components["schemas"]["Part"][];
             /** Format: date-time */
             at: string;
+            by?: components["schemas"]["By"];
+            /** @description What was left by whoever the maker or the local code names */
+            paper?: {
+                number?: string;
+                /** Format: date-time */
+                dated?: string;
+            };
+        };
+        /** @description Who did it, by name or initials */
+        By: string;
+        /** @description What somebody saw of a part, and what it means */
+        Found: {
+            id: components["schemas"]["ID"];
+            sight: string;
+            title: string;
+            part: components["schemas"]["Part"];
+            verdict: string;
+            text: string;
+            /** @description What it means, and what it moves */
+            means: string;
+            bad: boolean;
+            /** Format: date-time */
+            at: string;
+            run_id?: components["schemas"]["ID"];
+        };
+        /** @description A part to fit, by what was found */
+        Fit: {
+            part: components["schemas"]["Part"];
+            what: string;
+            /** @description What was seen */
+            found: string;
+        };
+        LookIn: {
+            id: components["schemas"]["ID"];
+            /** @enum {string} */
+            sight: "screen" | "wetting" | "seal" | "gauze" | "tip" | "strainer" | "spring" | "rim" | "lever" | "joint" | "screws" | "relief" | "probe";
+            part: components["schemas"]["Part"];
+            /** @description One of the sight's own */
+            verdict: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description Somebody who does the small jobs: a name, no account */
+        Person: {
+            id: components["schemas"]["ID"];
+            name: string;
+            initials: string;
+        };
+        NewPerson: {
+            id: components["schemas"]["ID"];
+            name: string;
+            /** @description Left out, the first letters of the name */
+            initials?: string;
+        };
+        People: {
+            people: components["schemas"]["Person"][];
+        };
+        /** @description Tonight's jobs of a machine, what is still to do first, and what became of the nights before */
+        Closing: {
+            machine_id: components["schemas"]["ID"];
+            machine_name: string;
+            zone: string;
+            /**
+             * Format: date-time
+             * @description When the machine's day began
+             */
+            day: string;
+            jobs: components["schemas"]["CloseJob"][];
+            after_drink?: components["schemas"]["Small"];
+            nights: components["schemas"]["Night"][];
+            people: components["schemas"]["Person"][];
+            hazards: components["schemas"]["Hazard"][];
+            open_run?: components["schemas"]["OpenRun"];
+        };
+        CloseJob: {
+            task: components["schemas"]["Task"];
+            title: string;
+            how: string;
+            because: components["schemas"]["Reason"];
+            /** @description A job with a date of its own, which has come */
+            due: boolean;
+            way: components["schemas"]["TaskWay"];
+            /** @description A run leads it */
+            leads: boolean;
+            /** @description It may be ticked; else only its run puts it on record */
+            tick: boolean;
+            /** @description Of the run that leads it, where that is said */
+            method?: string;
+            /** @description What the run is of */
+            parts: components["schemas"]["Part"][];
+            /** Format: date-time */
+            done_at?: string;
+            by?: string;
+        };
+        Night: {
+            /** Format: date-time */
+            day: string;
+            /** @enum {string} */
+            state: "closed" | "part" | "nobody" | "idle";
+            missing: string[];
+            by: string[];
         };
         UseEntry: {
             id: components["schemas"]["ID"];
@@ -1413,11 +1615,15 @@ export interface components {
             /** @description One sitting for all of them, each once: groups to be washed, or the machine */
             parts: components["schemas"]["Part"][];
             /**
-             * @description wash and unblock are of groups, all others of the whole machine. unblock: free one group from which no water comes
+             * @description wash, unblock, screen, seal, cam_grease and jet are of groups, all others of the whole machine. unblock: free one group from which no water comes
              * @default wash
              * @enum {string}
              */
-            task?: "wash" | "unblock" | "filter_change" | "regenerate" | "descale" | "draw_off";
+            task?: "wash" | "unblock" | "filter_change" | "regenerate" | "descale" | "draw_off" | "look_for_scale" | "screen" | "soak" | "seal" | "tank" | "tray" | "waste" | "tip" | "steam_joint" | "cam_grease" | "grinder" | "drain_seals" | "jet" | "probe" | "relief";
+            /** @description Of a wash by water only; left out, two where it follows each drink, else five */
+            pulses?: number;
+            /** @description Who records by name to be entitled to it, where it is not anybody's */
+            entitled?: string;
             /**
              * @description Of unblock: a handle is locked in the group, and what is behind it may be under pressure. It is opened cold; false where the handle is out
              * @default true
@@ -1523,7 +1729,7 @@ export interface components {
              * @description With heard: one of the answers of the step
              * @enum {string}
              */
-            what?: "flows" | "no_click" | "clicks" | "clean" | "dusting" | "crusted" | "waits_for_heat" | "cold" | "hot" | "drained" | "not_drained" | "dry" | "drips" | "gone" | "some_left" | "opens" | "stuck";
+            what?: "flows" | "no_click" | "clicks" | "clean" | "dusting" | "crusted" | "waits_for_heat" | "cold" | "hot" | "drained" | "not_drained" | "dry" | "drips" | "gone" | "some_left" | "opens" | "stuck" | "stained" | "some_blocked" | "blocked" | "even" | "one_sided" | "springy" | "stiff" | "brittle" | "chipped" | "slimy" | "flakes" | "holds" | "drops_out" | "smooth" | "dented" | "easy" | "squeaks" | "blows";
             strip?: components["schemas"]["Strip"];
             /**
              * @description With graded: how brown the first discharge was
@@ -1588,9 +1794,12 @@ export interface components {
         };
         Due: {
             task: components["schemas"]["Task"];
-            /** @description What a hand does, where no run leads it */
+            /** @description What a hand does, in short */
             how: string;
             way: components["schemas"]["TaskWay"];
+            whose: components["schemas"]["Whose"];
+            /** @description What was found at a look brings it forward */
+            pulled: boolean;
             /** @description Its clock counts from a day on which nothing was done */
             begun: boolean;
             title: string;
@@ -1743,6 +1952,9 @@ export interface components {
             machines: components["schemas"]["BenchMachine"][];
         };
         Machine: {
+            /** @description The newest look at each thing, newest first */
+            found: components["schemas"]["Found"][];
+            fits: components["schemas"]["Fit"][];
             id: components["schemas"]["ID"];
             version: components["schemas"]["Version"];
             /**
@@ -1843,6 +2055,13 @@ export interface components {
              */
             phase?: "before" | "acid" | "rinse" | "proof" | "after";
             ways?: components["schemas"]["Way"][];
+            /** @description What is looked at, where what is found is kept */
+            sight?: string;
+            /**
+             * @description A drawing beside it
+             * @enum {string}
+             */
+            picture?: "screen_out" | "seal_section" | "bath_level" | "cam_section" | "joint_section";
             mix?: components["schemas"]["Batch"];
             length?: components["schemas"]["Worked"];
             circuit?: components["schemas"]["Part"];
@@ -1851,6 +2070,9 @@ export interface components {
         Way: {
             what: string;
             text: string;
+            /** @description What it means, and what it moves; left out where nothing is kept */
+            means?: string;
+            bad?: boolean;
         };
         /** @description What a batch of solution is made of */
         Batch: {
@@ -2118,6 +2340,8 @@ export interface components {
             help: components["schemas"]["Finding"][];
             tray?: components["schemas"]["Vessel"];
             tank?: components["schemas"]["Vessel"];
+            /** @description What was found in it */
+            seen?: components["schemas"]["Found"][];
             next?: components["schemas"]["Due"];
             then?: components["schemas"]["Due"];
         };
@@ -2152,6 +2376,12 @@ export interface components {
             /** Format: double */
             minutes?: number;
             run_id?: components["schemas"]["ID"];
+            /** @description Who did it, by name or initials */
+            by?: string;
+            /** @description The number of the paper that was left */
+            paper?: string;
+            /** Format: date-time */
+            paper_dated?: string;
         };
         Log: {
             entries: components["schemas"]["LogEntry"][];
@@ -2378,6 +2608,7 @@ export interface components {
             tasks: ("water_backflush" | "brush" | "wand" | "tray" | "waste" | "tank_water")[];
             /** Format: date-time */
             at: string;
+            by?: components["schemas"]["By"];
         };
         /** @description A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here. */
         ReadingIn: {
@@ -4179,6 +4410,147 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchMachine"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getClosing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The close */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Closing"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    recordLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookIn"];
+            };
+        };
+        responses: {
+            /** @description The machine */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Machine"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeLookBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+                look_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It counts no more */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The people */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["People"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPerson"];
+            };
+        };
+        responses: {
+            /** @description The people */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["People"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    forgetPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The people */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["People"];
                 };
             };
             default: components["responses"]["Problem"];

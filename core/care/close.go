@@ -1,0 +1,183 @@
+package care
+
+import (
+	"slices"
+	"strings"
+	"time"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/task"
+	"freshanvil/core/use"
+)
+
+// Closing is what is done to a machine tonight, in the order of the work.
+type Closing struct {
+	// Jobs are those of tonight: what is still to do first, in order, then what is done.
+	Jobs []Close
+	// AfterDrink is the water backflush that belongs to each drink, where that is kept; nil where not.
+	AfterDrink *Chore
+	// Nights are those before, the newest first.
+	Nights []Night
+}
+
+// Close is one job of the night.
+type Close struct {
+	Task    task.ID
+	Title   string
+	How     string
+	Because reason.Reason
+	Leads   backflush.MethodID // of a run that leads a water backflush; empty for others
+	Due     bool               // a job of its own date that has come
+	Done    time.Time          // tonight; zero where it is still to do
+	By      string             // who did it; empty where nobody said
+}
+
+// Did is one job as it was done at an instant.
+type Did struct {
+	Task task.ID
+	At   time.Time
+	By   string
+}
+
+// NightState is what became of a night.
+type NightState string
+
+// A night with every job of each day done, with some, with none; with no drink made there is nothing to do.
+const (
+	ClosedNight NightState = "closed"
+	PartNight   NightState = "part"
+	OpenNight   NightState = "nobody"
+	IdleNight   NightState = "idle"
+)
+
+// Night is one of the nights before.
+type Night struct {
+	Day     time.Time // when the machine's day began
+	State   NightState
+	Missing []string // titles of what was not done
+	By      []string
+}
+
+// nightsBack is how many nights are looked back at (our own engineering choice).
+const nightsBack = 14
+
+// closeOrder is the order of the work at the end of a day (common practice: the wand while there is
+// pressure, the groups while they are hot, what is soaked then, the tray when nothing runs into it any
+// more).
+var closeOrder = []task.ID{task.Wand, task.Tip, task.Wash, task.WaterBackflush, task.Brush, task.Soak, task.Tray,
+	task.Waste, task.TankWater, task.Tank}
+
+// ClosingSince is from when on a closing needs what was done.
+func ClosingSince(now time.Time, zone *time.Location) time.Time {
+	return use.Day(now, zone).AddDate(0, 0, -nightsBack)
+}
+
+// Closes are the tasks of a closing.
+func Closes() []task.ID { return slices.Clone(closeOrder) }
+
+// ClosingOf works out tonight's jobs of a machine from what is due, and what was done of them since
+// ClosingSince.
+func ClosingOf(a machine.Answers, h History, dues []Standing, did []Did, now time.Time, zone *time.Location) Closing {
+	f := a.Facts()
+	var c Closing
+	var jobs []Close
+	for _, x := range choresOf(a, f) {
+		if x.Leads != "" && f.WaterOnly == afterEach {
+			chore := x
+			chore.Title = x.Task.Title()
+			c.AfterDrink = &chore
+			continue
+		}
+		if last := h.lastChore(x.Task, now); !last.IsZero() && use.Day(last, zone).AddDate(0, 0, x.Every).After(now) &&
+			!done(did, x.Task, now, zone) {
+			continue // of every few days, and not tonight
+		}
+		jobs = append(jobs, Close{Task: x.Task, Title: x.Task.Title(), How: x.How, Because: x.Because, Leads: x.Leads})
+	}
+	for _, d := range dues {
+		row := d.Task.Row()
+		if !slices.Contains(closeOrder, d.Task) || row.Way == task.Small ||
+			slices.ContainsFunc(jobs, func(j Close) bool { return j.Task == d.Task }) {
+			continue
+		}
+		if d.State != Later || done(did, d.Task, now, zone) {
+			jobs = append(jobs, Close{Task: d.Task, Title: d.Task.Title(), How: row.How, Due: true,
+				Because: reason.Reason{Text: d.Why, Source: reason.Ours}})
+		}
+	}
+	for i := range jobs {
+		for _, x := range did {
+			if x.Task.Counts(jobs[i].Task) && !x.At.Before(use.Day(now, zone)) && x.At.After(jobs[i].Done) && !x.At.After(now) {
+				jobs[i].Done, jobs[i].By = x.At, x.By
+			}
+		}
+	}
+	slices.SortStableFunc(jobs, func(x, y Close) int {
+		if x.Done.IsZero() != y.Done.IsZero() {
+			if x.Done.IsZero() {
+				return -1
+			}
+			return 1
+		}
+		return slices.Index(closeOrder, x.Task) - slices.Index(closeOrder, y.Task)
+	})
+	c.Jobs = jobs
+	c.Nights = nights(a, f, h, did, now, zone)
+	return c
+}
+
+// afterEach is the answer by which a water backflush belongs to each drink.
+const afterEach = "after each drink"
+
+func done(did []Did, id task.ID, now time.Time, zone *time.Location) bool {
+	return slices.ContainsFunc(did, func(x Did) bool {
+		return x.Task.Counts(id) && !x.At.Before(use.Day(now, zone)) && !x.At.After(now)
+	})
+}
+
+// nights looks back at the nights before tonight: what of each day's jobs was done. It counts nobody's
+// score; a night on which no drink was made asks for nothing.
+func nights(a machine.Answers, f machine.Facts, h History, did []Did, now time.Time, zone *time.Location) []Night {
+	var daily []task.ID
+	for _, x := range choresOf(a, f) {
+		if x.Every == 1 && (x.Leads == "" || f.WaterOnly != afterEach) {
+			daily = append(daily, x.Task)
+		}
+	}
+	h.Log = h.Counted(now, zone)
+	var list []Night
+	for day := use.Day(now, zone); len(list) < nightsBack; {
+		next := day
+		day = time.Date(next.In(zone).Year(), next.In(zone).Month(), next.In(zone).Day()-1, use.DayTurns, 0, 0, 0, zone)
+		n := Night{Day: day, State: ClosedNight}
+		seen := false
+		for _, x := range did {
+			if !x.At.Before(day) && x.At.Before(next) {
+				seen = true
+				if by := strings.TrimSpace(x.By); by != "" && !slices.Contains(n.By, by) {
+					n.By = append(n.By, by)
+				}
+			}
+		}
+		for _, id := range daily {
+			if !slices.ContainsFunc(did, func(x Did) bool {
+				return x.Task.Counts(id) && !x.At.Before(day) && x.At.Before(next)
+			}) {
+				n.Missing = append(n.Missing, id.Title())
+			}
+		}
+		switch {
+		case len(n.Missing) == 0:
+		case seen:
+			n.State = PartNight
+		case h.Gone(day) || h.Habit.On(day, 0, f.Groups, zone) == 0:
+			n.State, n.Missing = IdleNight, nil
+		default:
+			n.State = OpenNight
+		}
+		list = append(list, n)
+	}
+	return list
+}

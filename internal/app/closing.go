@@ -1,0 +1,104 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"freshanvil/core/care"
+	"freshanvil/core/units"
+	"freshanvil/internal/store"
+)
+
+// Closing is what is done to a machine tonight, and what became of the nights before.
+func (a *App) Closing(ctx context.Context, m store.Machine, now time.Time) (care.Closing, error) {
+	h, err := a.History(ctx, m, now)
+	if err != nil {
+		return care.Closing{}, err
+	}
+	rows, err := a.store.DoneSince(ctx, m.ID, care.Closes(), care.ClosingSince(now, m.Zone))
+	if err != nil {
+		return care.Closing{}, err
+	}
+	did := make([]care.Did, len(rows))
+	for i, r := range rows {
+		did[i] = care.Did{Task: r.Task, At: r.At, By: r.Record.By}
+	}
+	list, _ := care.Standings(m.Answers, h, now, m.Zone)
+	return care.ClosingOf(m.Answers, h, list, did, now, m.Zone), nil
+}
+
+// How long a name and its initials may be, in letters.
+const (
+	longestName     = 40
+	longestInitials = 4
+)
+
+// AddPerson puts somebody on the list of those who do the small jobs: a name and initials, no account.
+func (a *App) AddPerson(ctx context.Context, p store.Person) error {
+	p.Name, p.Initials = strings.TrimSpace(p.Name), strings.TrimSpace(p.Initials)
+	if p.Initials == "" {
+		for _, word := range strings.Fields(p.Name) {
+			r, _ := utf8.DecodeRuneInString(word)
+			p.Initials += strings.ToUpper(string(r))
+		}
+		p.Initials = string([]rune(p.Initials)[:min(longestInitials, utf8.RuneCountInString(p.Initials))])
+	}
+	if n := utf8.RuneCountInString(p.Name); n < 1 || n > longestName {
+		return &units.OutOfRange{Field: "name", Value: shorten(p.Name),
+			Allowed: fmt.Sprintf("a name of 1 to %d letters", longestName)}
+	}
+	if utf8.RuneCountInString(p.Initials) > longestInitials {
+		return &units.OutOfRange{Field: "initials", Value: shorten(p.Initials),
+			Allowed: fmt.Sprintf("1 to %d letters", longestInitials)}
+	}
+	return a.write(ctx, p.ID, "person", p, func(tx *store.Store, now time.Time) error { return tx.AddPerson(ctx, p, now) })
+}
+
+// People lists them.
+func (a *App) People(ctx context.Context) ([]store.Person, error) { return a.store.People(ctx) }
+
+// ForgetPerson takes somebody off the list; what they did stays on record.
+func (a *App) ForgetPerson(ctx context.Context, id string) error {
+	now := a.now()
+	return a.store.Write(ctx, func(tx *store.Store) error {
+		return missing(tx.ForgetPerson(ctx, id, now), "Nobody of that id", "person_id", id, "somebody on the list")
+	})
+}
+
+// who is a name or initials as they are put on record.
+func who(field, by string) (string, error) {
+	by = strings.TrimSpace(by)
+	if utf8.RuneCountInString(by) > longestName {
+		return "", &units.OutOfRange{Field: field, Value: shorten(by),
+			Allowed: fmt.Sprintf("a name or initials, at most %d letters", longestName)}
+	}
+	return by, nil
+}
+
+// Paper is what somebody leaves who was named by the maker or the local code.
+type Paper struct {
+	Number string
+	Dated  *time.Time
+}
+
+// longestPaper is how long a paper's number may be, in letters.
+const longestPaper = 60
+
+func (p *Paper) check(now time.Time) error {
+	p.Number = strings.TrimSpace(p.Number)
+	if utf8.RuneCountInString(p.Number) > longestPaper {
+		return &units.OutOfRange{Field: "paper.number", Value: shorten(p.Number),
+			Allowed: fmt.Sprintf("at most %d letters", longestPaper)}
+	}
+	if p.Dated != nil {
+		at, err := past("paper.dated", *p.Dated, now, careReach)
+		if err != nil {
+			return err
+		}
+		p.Dated = &at
+	}
+	return nil
+}

@@ -1,0 +1,129 @@
+package app
+
+import (
+	"context"
+	"time"
+
+	"freshanvil/core/care"
+	"freshanvil/core/descale"
+	"freshanvil/core/inspect"
+	"freshanvil/core/run"
+	"freshanvil/core/task"
+	"freshanvil/internal/store"
+)
+
+// newest is how many looks at each thing a due answer needs: the last, and the one before.
+const newest = 2
+
+// found is what was seen of a machine's parts.
+func found(ctx context.Context, tx *store.Store, machineID string) ([]inspect.Found, error) {
+	looks, err := tx.Looks(ctx, machineID, newest)
+	list := make([]inspect.Found, len(looks))
+	for i, l := range looks {
+		list[i] = l.Found
+	}
+	return list, err
+}
+
+// Seen is a look at a part, without a run.
+type Seen struct {
+	ID, MachineID string
+	inspect.Found
+}
+
+// RecordLook keeps what somebody saw of a part; what that moves, it moves from then on.
+func (a *App) RecordLook(ctx context.Context, s Seen) error {
+	return a.write(ctx, s.ID, "look", s, func(tx *store.Store, now time.Time) error {
+		m, err := inUse(ctx, tx, s.MachineID)
+		if err != nil {
+			return err
+		}
+		if err := s.Check(m.Answers.Facts().Groups); err != nil {
+			return err
+		}
+		if s.At, err = past("at", s.At, now, careReach); err != nil {
+			return err
+		}
+		return tx.AddLook(ctx, store.Look{ID: s.ID, MachineID: m.ID, Found: s.Found})
+	})
+}
+
+// TakeLookBack takes a look back: it moves nothing any more.
+func (a *App) TakeLookBack(ctx context.Context, machineID, id string) error {
+	now := a.now()
+	return a.store.Write(ctx, func(tx *store.Store) error {
+		if _, err := find(ctx, tx, machineID); err != nil {
+			return err
+		}
+		return missing(tx.TakeLookBack(ctx, machineID, id, now), "No such look", "look_id", id, "a look that stands")
+	})
+}
+
+// Looks are the newest looks at each thing of a machine, newest first.
+func (a *App) Looks(ctx context.Context, machineID string) ([]store.Look, error) {
+	return a.store.Looks(ctx, machineID, 1)
+}
+
+// keepSeen keeps what was seen in a run, however it ended.
+func keepSeen(ctx context.Context, tx *store.Store, r store.Run, after run.State, at time.Time) error {
+	last := map[string]inspect.Found{} // of each thing, the last word
+	var order []string
+	for _, f := range after.Seen {
+		key := string(f.Sight) + " " + f.Part.String()
+		if _, again := last[key]; !again {
+			order = append(order, key)
+		}
+		last[key] = f
+	}
+	of := r.Machines[0]
+	for _, key := range order {
+		f := last[key]
+		if f.At.After(at) {
+			f.At = at
+		}
+		look := store.Look{ID: derived(r.ID, "look", key), MachineID: of, RunID: r.ID, Found: f}
+		if err := tx.AddLook(ctx, look); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Where a clean gauze teaches that there is less scale than was predicted: not before half of the limit was
+// believed to have grown (our own engineering choice), for soon after a descale every gauze is clean.
+const tellsFrom = 0.5
+
+// learnFromGauze lets the look of a gauze move the share of the scale that stays, where somebody looked for
+// it: the gauze at the end of a descale tells what that left.
+func learnFromGauze(ctx context.Context, tx *store.Store, r store.Run, after run.State, at time.Time) error {
+	for _, a := range r.Plan.Activities {
+		if a.Task != task.LookForScale || a.Before == nil {
+			continue
+		}
+		for _, f := range after.Seen {
+			if f.Sight != inspect.Gauze {
+				continue
+			}
+			grade, tells := map[inspect.Verdict]float64{inspect.Clean: descale.GradeClean,
+				inspect.Dusting: descale.GradeDusting, inspect.Crusted: descale.GradeCrusted}[f.Verdict], true
+			if f.Verdict == inspect.Clean {
+				tells = a.Before.Grown >= tellsFrom
+			}
+			if grade == 0 || grade == descale.GradeDusting || !tells {
+				continue
+			}
+			to := descale.Graded(a.Before.Share, grade)
+			share := store.Share{ID: derived(r.ID, "gauze"), At: at, Share: to.Value, Worked: to}
+			if err := tx.AddShare(ctx, r.Machines[a.Setup], share); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// Fits are the parts to fit on a machine, by what was found.
+func (a *App) Fits(ctx context.Context, m store.Machine, now time.Time) ([]care.Fit, error) {
+	h, err := a.History(ctx, m, now)
+	return care.Fits(m.Answers, h, now), err
+}
