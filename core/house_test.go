@@ -36,13 +36,14 @@ var allowed = map[string]string{
 	// the store knows rows: the types that it keeps, and nothing that judges
 	"internal/store": "core/backflush core/care core/descale core/inspect core/job core/machine core/plant core/reason " +
 		"core/run core/supply core/task core/treat core/units core/use core/water",
-	"internal/app": "core/backflush core/care core/circuit core/descale core/inspect core/job core/machine core/reason core/run " +
-		"core/supply core/task core/treat core/units core/use core/water internal/store",
-	"internal/api": "core/backflush core/boiler core/care core/circuit core/descale core/inspect core/job core/machine core/plant " +
-		"core/reason core/run core/scale core/supply core/task core/treat core/units core/use core/water internal/app",
+	"internal/app": "core/backflush core/care core/circuit core/descale core/inspect core/job core/machine core/reason " +
+		"core/run core/supply core/task core/treat core/units core/use core/water internal/store",
+	"internal/api": "core/backflush core/boiler core/care core/circuit core/descale core/inspect core/job core/machine " +
+		"core/plant core/reason core/run core/scale core/supply core/task core/treat core/units core/use core/water " +
+		"internal/app",
 	"internal/report": "core/job core/reason core/run",
-	"internal/demo": "core/backflush core/care core/inspect core/job core/machine core/run core/supply core/task core/treat " +
-		"core/units core/use core/water internal/app",
+	"internal/demo": "core/backflush core/care core/inspect core/job core/machine core/run core/supply core/task " +
+		"core/treat core/units core/use core/water internal/app",
 	"internal/beside": "",
 	"cmd/freshanvil": "core/backflush core/descale core/job core/machine core/plant core/reason core/run core/task " +
 		"core/units core/water internal/api internal/app internal/demo internal/report web",

@@ -82,28 +82,10 @@ func Closes() []task.ID { return slices.Clone(closeOrder) }
 func ClosingOf(a machine.Answers, h History, dues []Standing, did []Did, now time.Time, zone *time.Location) Closing {
 	f := a.Facts()
 	var c Closing
-	var jobs []Close
-	for _, x := range choresOf(a, f) {
-		if x.Leads != "" && f.WaterOnly == afterEach {
-			chore := x
-			chore.Title = x.Task.Title()
-			c.AfterDrink = &chore
-			continue
-		}
-		if last := h.lastChore(x.Task, now); !last.IsZero() && use.Day(last, zone).AddDate(0, 0, x.Every).After(now) &&
-			!done(did, x.Task, now, zone) {
-			continue // of every few days, and not tonight
-		}
-		jobs = append(jobs, Close{Task: x.Task, Title: x.Task.Title(), How: x.How, Because: x.Because, Leads: x.Leads})
-	}
+	jobs := c.daily(a, f, h, did, now, zone)
 	for _, d := range dues {
-		row := d.Task.Row()
-		if !slices.Contains(closeOrder, d.Task) || row.Way == task.Small ||
-			slices.ContainsFunc(jobs, func(j Close) bool { return j.Task == d.Task }) {
-			continue
-		}
-		if d.State != Later || done(did, d.Task, now, zone) {
-			jobs = append(jobs, Close{Task: d.Task, Title: d.Task.Title(), How: row.How, Due: true,
+		if d.closes(jobs) && (d.State != Later || done(did, d.Task, now, zone)) {
+			jobs = append(jobs, Close{Task: d.Task, Title: d.Task.Title(), How: d.Task.Row().How, Due: true,
 				Because: reason.Reason{Text: d.Why, Source: reason.Ours}})
 		}
 	}
@@ -126,6 +108,31 @@ func ClosingOf(a machine.Answers, h History, dues []Standing, did []Did, now tim
 	c.Jobs = jobs
 	c.Nights = nights(a, f, h, did, now, zone)
 	return c
+}
+
+// daily are the small jobs of tonight; what belongs to each drink is kept apart.
+func (c *Closing) daily(a machine.Answers, f machine.Facts, h History, did []Did, now time.Time, zone *time.Location,
+) (jobs []Close) {
+	for _, x := range choresOf(a, f) {
+		if x.Leads != "" && f.WaterOnly == afterEach {
+			chore := x
+			chore.Title = x.Task.Title()
+			c.AfterDrink = &chore
+			continue
+		}
+		if last := h.lastChore(x.Task, now); !last.IsZero() && use.Day(last, zone).AddDate(0, 0, x.Every).After(now) &&
+			!done(did, x.Task, now, zone) {
+			continue // of every few days, and not tonight
+		}
+		jobs = append(jobs, Close{Task: x.Task, Title: x.Task.Title(), How: x.How, Because: x.Because, Leads: x.Leads})
+	}
+	return jobs
+}
+
+// closes says whether a task belongs to a closing, and stands there only once.
+func (s Standing) closes(jobs []Close) bool {
+	return slices.Contains(closeOrder, s.Task) && s.Task.Row().Way != task.Small &&
+		!slices.ContainsFunc(jobs, func(j Close) bool { return j.Task == s.Task })
 }
 
 // afterEach is the answer by which a water backflush belongs to each drink.

@@ -16,7 +16,7 @@ func (p Plan) Check() error {
 	if len(p.Order) == 0 {
 		return errors.New("the plan has no steps")
 	}
-	seen, looked := map[string]bool{}, map[string]bool{}
+	seen := map[string]bool{}
 	at := map[machine.Part]*progress{}
 	for _, a := range p.Washes() {
 		at[a.Part] = &progress{dirty: a.Wash.Dirty, least: a.Wash.Rinse.Least}
@@ -38,9 +38,6 @@ func (p Plan) Check() error {
 		if p.Activity(s.Activity) == nil {
 			return fmt.Errorf("step %s is of activity %q, which the plan has not", s.ID, s.Activity)
 		}
-		if look, is := BodyOf[Choose](s); is && look.Sight != "" {
-			looked[s.Activity+string(look.Sight)] = true
-		}
 		if g := at[s.Part]; g != nil {
 			if err := g.take(s); err != nil {
 				return err
@@ -59,15 +56,29 @@ func (p Plan) Check() error {
 			return fmt.Errorf("the plan ends with detergent in %s", part)
 		}
 	}
+	if err := p.checkLooks(); err != nil {
+		return err
+	}
+	if acid != nil {
+		return acid.end()
+	}
+	return nil
+}
+
+// checkLooks refuses a plan in which something is not looked at that an activity is there for.
+func (p Plan) checkLooks() error {
+	looked := map[string]bool{}
+	for _, s := range p.Steps() {
+		if look, is := BodyOf[Choose](s); is && look.Sight != "" {
+			looked[s.Activity+string(look.Sight)] = true
+		}
+	}
 	for _, a := range p.Activities {
 		for _, sight := range a.Looks {
 			if !looked[a.ID+string(sight)] {
 				return fmt.Errorf("the plan ends before anybody looked at the %s", sight)
 			}
 		}
-	}
-	if acid != nil {
-		return acid.end()
 	}
 	return nil
 }

@@ -185,12 +185,13 @@ func (p Plan) WashOf(part machine.Part) *Washing {
 	return nil
 }
 
-// Groups are the numbers of the groups that are washed or rinsed, in the order of the
-// plan.
+// Groups are the numbers of the groups that something is done to, in the order of the plan.
 func (p Plan) Groups() []int {
 	var list []int
-	for _, a := range p.Washes() {
-		list = append(list, a.Part.GroupNumber())
+	for _, a := range p.Activities {
+		if g := a.Part.GroupNumber(); g > 0 {
+			list = append(list, g)
+		}
 	}
 	return list
 }

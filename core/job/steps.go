@@ -70,8 +70,8 @@ func prepare(f machine.Facts, overlap bool, heats time.Duration) Step {
 	case machine.PressurisedDisc:
 		blind = "Have the pressurised basket with its rubber disc and a clear cup ready. A second cup stands under the spout."
 	case machine.PressurisedSix:
-		blind = "Have the pressurised basket and a clear cup ready. A second cup stands under the spout: it drips there. Under " +
-			"6 bar on the gauge the pulse does not count."
+		blind = "Have the pressurised basket and a clear cup ready. A second cup stands under the spout: it drips there. " +
+			"Under 6 bar on the gauge the pulse does not count."
 	}
 	return s.with(
 		say("The machine is on and hot. From cold that takes about %s.", spokenTime(heats)),
