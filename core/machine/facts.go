@@ -616,7 +616,7 @@ func (a Answers) Facts() Facts {
 	if !ready || len(a.Overrides) > 0 {
 		f = a.read()
 	}
-	f.Valve = a.valve()
+	f.Valve, f.Entitled = a.valve(), a.Entitled
 	return f
 }
 

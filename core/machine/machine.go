@@ -105,6 +105,7 @@ type Facts struct {
 	Closes   float64 // hour of the day; above 24 is after midnight
 	Blind    string
 	Handle   string
+	Entitled bool // who plans for it records by name to be entitled to trade machines
 	// SoakFor is how long baskets and handles soak; TipFixed says that the steam tip does not unscrew, TipIn
 	// what it soaks in, ScreenBy what holds the screen.
 	SoakFor         time.Duration
@@ -219,6 +220,9 @@ type Answers struct {
 	// Overrides are facts somebody said, by their key; the defaults of the
 	// layout stand in for the others.
 	Overrides map[string]string
+	// Entitled is set while somebody plans who records by name to be entitled to trade machines. It is
+	// not kept.
+	Entitled bool
 }
 
 // MaxDrinks is the most that is accepted: six groups in a station hall.

@@ -3131,9 +3131,12 @@ type MachineDescale struct {
 	AirC float64 `json:"air_c"`
 
 	// Asks What nobody has said of the machine, and is asked first
-	Asks []Fact       `json:"asks"`
-	Card *DescaleCard `json:"card,omitempty"`
-	Due  *Due         `json:"due,omitempty"`
+	Asks []Fact `json:"asks"`
+
+	// ByEntitled It is a trade machine: led only for who records by name to be entitled
+	ByEntitled *bool        `json:"by_entitled,omitempty"`
+	Card       *DescaleCard `json:"card,omitempty"`
+	Due        *Due         `json:"due,omitempty"`
 
 	// Instead What to do in its place, where it is not for its keeper
 	Instead []Offer `json:"instead"`
@@ -4977,6 +4980,9 @@ type DescaleCardParams struct {
 
 	// Wash With a detergent wash after it
 	Wash *bool `form:"wash,omitempty" json:"wash,omitempty"`
+
+	// Entitled Who records by name to be entitled to descale a trade machine
+	Entitled *string `form:"entitled,omitempty" json:"entitled,omitempty"`
 }
 
 // CalcAcidJSONRequestBody defines body for CalcAcid for application/json ContentType.
@@ -5721,6 +5727,13 @@ func (w *ServerInterfaceWrapper) DescaleCard(ctx *echo.Context) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "wash", ctx.QueryParams(), &params.Wash, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter wash: %s", err))
+	}
+
+	// ------------- Optional query parameter "entitled" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "entitled", ctx.QueryParams(), &params.Entitled, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter entitled: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 	"time"
 
 	"freshanvil/core/circuit"
@@ -330,6 +331,7 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		return nil, err
 	}
 	now := s.App.Instant()
+	m.Answers.Entitled = strings.TrimSpace(orElse(r.Params.Entitled, "")) != ""
 	d, err := s.App.Scale(ctx, m, now)
 	if err != nil {
 		return nil, err
@@ -357,6 +359,7 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 		Share: 1,
 		Spent: []SpentShown{},
 	}
+	out.ByEntitled = ptr(m.Answers.Layout.Commercial())
 	out.Instead, out.Programs = offersOut(d.Descaling, f)
 	out.Asks = slices.DeleteFunc(factsOut(m.Answers), func(f Fact) bool { return !slices.Contains(d.Suits.Asks, f.Key) })
 	if share := d.History.ShareAt(now); share > 0 {

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"freshanvil/core/care"
+	"freshanvil/core/circuit"
 	"freshanvil/core/inspect"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
@@ -267,5 +268,53 @@ func TestALookIsTakenBack(t *testing.T) {
 	var bad *units.OutOfRange
 	if err := b.RecordLook(ctx, seen); !errors.As(err, &bad) || bad.Field != "part" {
 		t.Errorf("of a group it has not: %v", err)
+	}
+}
+
+// A technician's own way: a trade machine is descaled for who records by name to be entitled, where the
+// model of it clears the plan, and ends with the looks at pressure; for nobody else, and not where it does not
+// fit into the time that acid may stand.
+func TestATechniciansOwnWay(t *testing.T) {
+	b := newBench(t)
+	add := func(set map[string]string) string {
+		n := NewMachine{ID: newID(), Name: "Corner shop", Zone: "Europe/Lisbon", IsNew: &b.clock}
+		n.Answers, n.Hardness = home(60, 14)
+		n.Answers.Layout, n.Answers.Overrides = machine.MultiCafe, set
+		b.must(b.CreateMachine(ctx, n))
+		return n.ID
+	}
+	small := add(map[string]string{"groups": "1", "steam_l": "4", "drain": "screws", "jug_l": "10",
+		"brew_heater": "can_be_off", "steam_heater": "held_off", "brew_material": "stainless", "steam_material": "stainless"})
+	large := add(map[string]string{"drain": "screws", "brew_heater": "can_be_off", "steam_heater": "held_off",
+		"brew_material": "stainless", "steam_material": "stainless"})
+	start := func(id, by string) (job.Plan, error) {
+		run := Begun{ID: newID(), MachineID: id, Device: "test", Speed: 1, Task: task.Descale, Entitled: by,
+			Parts: []machine.Part{{}}, Descale: Asked{Product: "citric"}}
+		if err := b.StartRun(ctx, run); err != nil {
+			return job.Plan{}, err
+		}
+		r, err := b.Run(ctx, run.ID)
+		return r.Plan, err
+	}
+	var no *reason.Refusal
+	if _, err := start(small, ""); !errors.As(err, &no) || no.Code != circuit.NotByTheKeeper {
+		t.Errorf("for nobody by name: %v", err)
+	}
+	if _, err := start(large, "M. Lima"); !errors.As(err, &no) || no.Code == circuit.NotByTheKeeper {
+		t.Errorf("beyond what the model clears: %v", err)
+	}
+	p, err := start(small, "M. Lima")
+	b.must(err)
+	if p.Leads().By != "M. Lima" {
+		t.Errorf("by %q", p.Leads().By)
+	}
+	var said strings.Builder
+	for _, s := range p.Steps() {
+		said.WriteString(strings.ToLower(s.Title + " " + strings.Join(s.Do, " ") + "\n"))
+	}
+	for _, want := range []string{"hose", "bucket", "vacuum", "relief", "ten minutes", "ten seconds"} {
+		if !strings.Contains(said.String(), want) {
+			t.Errorf("no step says %q", want)
+		}
 	}
 }

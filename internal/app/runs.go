@@ -294,6 +294,11 @@ func (a *App) planDrawOff(_ context.Context, m store.Machine, b Begun, in job.Co
 func (a *App) planDescale(ctx context.Context, m store.Machine, b Begun, in job.Contents, now time.Time) (
 	job.Plan, error,
 ) {
+	by, err := who("entitled", b.Entitled)
+	if err != nil {
+		return job.Plan{}, err
+	}
+	m.Answers.Entitled = by != ""
 	d, err := a.Scale(ctx, m, now)
 	if err != nil {
 		return job.Plan{}, err
@@ -302,7 +307,11 @@ func (a *App) planDescale(ctx context.Context, m store.Machine, b Begun, in job.
 	if err != nil {
 		return job.Plan{}, err
 	}
-	return a.DescalePlan(ctx, m, d, sit, b.Descale)
+	p, err := a.DescalePlan(ctx, m, d, sit, b.Descale)
+	for i := range p.Activities {
+		p.Activities[i].By = by
+	}
+	return p, err
 }
 
 func (a *App) planWash(ctx context.Context, m store.Machine, b Begun, in job.Contents, now time.Time) (

@@ -2852,6 +2852,8 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
         };
         MachineDescale: {
+            /** @description It is a trade machine: led only for who records by name to be entitled */
+            by_entitled?: boolean;
             version: components["schemas"]["Version"];
             machine_id: components["schemas"]["ID"];
             machine_name: string;
@@ -5094,6 +5096,8 @@ export interface operations {
                 renew?: boolean;
                 /** @description With a detergent wash after it */
                 wash?: boolean;
+                /** @description Who records by name to be entitled to descale a trade machine */
+                entitled?: string;
             };
             header?: never;
             path: {
