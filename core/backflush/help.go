@@ -48,7 +48,7 @@ func Help(f machine.Facts) []reason.Finding {
 			"Flush for ten seconds, make two more pulses and look again.",
 		),
 	}
-	list = append(list, firstAid(say)...)
+	list = append(list, FirstAid()...)
 	switch f.Blind {
 	case "rubber with a hole", "not said":
 		list = append(
@@ -75,8 +75,12 @@ func Help(f machine.Facts) []reason.Finding {
 	return list
 }
 
-// firstAid is what to do where detergent hurts somebody, or the machine would.
-func firstAid(say func(reason.Verdict, string, string, ...string) reason.Finding) []reason.Finding {
+// FirstAid is what to do where detergent hurts somebody, or the machine would.
+func FirstAid() []reason.Finding {
+	say := func(v reason.Verdict, title, because string, next ...string) reason.Finding {
+		return reason.Finding{Verdict: v, Title: title, Because: []reason.Reason{{Text: because, Source: reason.Trade}},
+			Next: next}
+	}
 	return []reason.Finding{
 		say(
 			reason.Stop,

@@ -32,10 +32,12 @@ type Close struct {
 	Due     bool               // a job of its own date that has come
 	Done    time.Time          // tonight; zero where it is still to do
 	By      string             // who did it; empty where nobody said
+	Line    string             // of the log, by which it can be taken back
 }
 
 // Did is one job as it was done at an instant.
 type Did struct {
+	ID   string // of its line in the log
 	Task task.ID
 	At   time.Time
 	By   string
@@ -89,10 +91,17 @@ func ClosingOf(a machine.Answers, h History, dues []Standing, did []Did, now tim
 				Because: reason.Reason{Text: d.Why, Source: reason.Ours}})
 		}
 	}
+	all := slices.Clone(jobs)
+	jobs = slices.DeleteFunc(jobs, func(j Close) bool { // what a job of tonight includes is no job of its own
+		return slices.ContainsFunc(all, func(x Close) bool { return x.Task != j.Task && x.Task.Counts(j.Task) })
+	})
 	for i := range jobs {
 		for _, x := range did {
 			if x.Task.Counts(jobs[i].Task) && !x.At.Before(use.Day(now, zone)) && x.At.After(jobs[i].Done) && !x.At.After(now) {
-				jobs[i].Done, jobs[i].By = x.At, x.By
+				jobs[i].Done, jobs[i].By, jobs[i].Line = x.At, x.By, ""
+				if x.Task == jobs[i].Task {
+					jobs[i].Line = x.ID
+				}
 			}
 		}
 	}

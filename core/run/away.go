@@ -47,10 +47,45 @@ func (f *fold) leave(minutes int) Leave {
 		if minutes > driesAfter {
 			l.Not = "Detergent would begin to dry in the valve. Rinse now and stop, then go."
 		}
+	case f.dipped():
+		l.Do = []string{"Take the cup away from the wand first: it must not stand in liquid."}
+	case f.opened():
+		l.Do = []string{"Leave the machine off and unplugged.", "Put a note on it: a part is off, do not switch it on."}
 	default:
 		l.Do = []string{"Stop the pump and close every tap. Leave the handle as it is."}
 	}
 	return l
+}
+
+// dipped says whether a part stands in liquid on the machine.
+func (f *fold) dipped() (is bool) {
+	for _, s := range f.steps[:f.i] {
+		for _, a := range s.Acts {
+			is = a.Verb == plant.Dip || is && a.Verb != plant.Undip
+		}
+	}
+	return is
+}
+
+// opened says whether a part is off without which the machine must not be switched on.
+func (f *fold) opened() bool {
+	if f.plan.Plant == nil {
+		return false
+	}
+	off := map[string]bool{}
+	for _, s := range f.steps[:f.i] {
+		for _, a := range s.Acts {
+			i := f.plan.Plant.FindLoose(a.What)
+			switch {
+			case i < 0 || !f.plan.Plant.Loose[i].Closed:
+			case a.Verb == plant.TakeOff:
+				off[a.What] = true
+			case a.Verb == plant.FitOn:
+				delete(off, a.What)
+			}
+		}
+	}
+	return len(off) > 0
 }
 
 // soapy says whether detergent is in any group.

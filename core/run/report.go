@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"freshanvil/core/descale"
+	"freshanvil/core/inspect"
 	"freshanvil/core/job"
 	"freshanvil/core/reason"
 )
@@ -55,6 +56,23 @@ func (s State) Report(plan job.Plan) string {
 	}
 	return strings.Join(said, " ")
 }
+
+// Found is what was seen in an activity, in a sentence for the log; empty where nothing was looked at.
+func (s State) Found(a Activity) string {
+	var said []string
+	for _, f := range s.Seen {
+		row, known := inspect.Find(f.Sight)
+		if known && (f.Part == a.Part || f.Part.IsWhole()) {
+			said = append(said, lower(row.Title)+": "+lower(f.Seen().Text))
+		}
+	}
+	if len(said) == 0 {
+		return ""
+	}
+	return "Found: " + strings.Join(said, "; ") + "."
+}
+
+func lower(s string) string { return strings.ToLower(s[:1]) + s[1:] }
 
 func times(n int, program descale.ProgramID) string {
 	what := "soak"

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"testing"
 
 	"freshanvil/core/backflush"
@@ -165,5 +166,39 @@ func TestWhatIsSeenIsKept(t *testing.T) {
 	if f := played.f.state.Finding; err != nil || played.Outcome == Finished || f == nil || f.Verdict != reason.Stop ||
 		len(played.f.state.Seen) != 1 {
 		t.Errorf("a relief valve that blows: %v, %+v", err, f)
+	}
+}
+
+// Called away while a part is off, one is told to leave the machine off; while a tip stands in liquid, to
+// take the cup away first.
+func TestAwayFromAPart(t *testing.T) {
+	for _, c := range []struct {
+		task task.ID
+		set  []string
+		step string
+		want string
+	}{
+		{task.Screen, nil, "scrub", "do not switch it on"},
+		{task.Screen, nil, "off", "Stop the pump"},
+		{task.Screen, nil, "heat", "Stop the pump"},
+		{task.Tip, []string{"tip", "fixed"}, "soak", "Take the cup away"},
+		{task.Tip, []string{"tip", "fixed"}, "look-tip", "Stop the pump"},
+	} {
+		t.Run(string(c.task)+" "+c.step, func(t *testing.T) {
+			a := machineOf(machine.HXHome, c.set...)
+			p, err := job.Tend(a, c.task, backflush.UsualPowder, partsOf(a, c.task)...)
+			if err != nil {
+				t.Fatal(err)
+			}
+			told := ""
+			_, err = Perform(p, AsSaid(), func(play *Play, s job.Step) {
+				if s.ID == c.step {
+					told = strings.Join(play.f.leave(5).Do, " ")
+				}
+			})
+			if err != nil || !strings.Contains(told, c.want) {
+				t.Errorf("told %q, %v", told, err)
+			}
+		})
 	}
 }

@@ -131,6 +131,8 @@ type Row struct {
 	Leaves bool
 	// How is what a hand does, in short.
 	How string
+	// Doses says that it puts detergent into a group.
+	Doses bool
 	// Leads says of a small one that a run may lead it.
 	Leads bool
 	Whose Whose
@@ -146,7 +148,7 @@ var byUse = []Clock{ByShots, ByCoffee, ByCounter, ByLitres, ByDays}
 // rows in the order in which tasks press, where nothing else decides.
 var rows = []Row{
 	{ID: Wash, Title: "Detergent wash", Short: "wash", Of: EachGroup, Way: Led, Clocks: byUse,
-		Needs: []State{Hot, NoChemical}, Also: []ID{WaterBackflush, Brush}, Over: "Washed."},
+		Needs: []State{Hot, NoChemical}, Also: []ID{WaterBackflush, Brush}, Over: "Washed.", Doses: true},
 	{ID: Descale, Title: "Descale", Short: "descale", Way: Planned, Clocks: []Clock{ByScale, ByDays},
 		Needs: []State{NoChemical}, Also: []ID{LookForScale}, Over: "Descaled."},
 	{ID: LookForScale, Title: "Look for scale", Short: "look for scale", Way: Led, Clocks: []Clock{ByDays},
@@ -238,7 +240,7 @@ var rows = []Row{
 	{ID: Tray, Title: "Empty and wash the tray", Short: "wash of the tray", Way: Small, Clocks: []Clock{ByDays},
 		Leads: true, Over: "Washed.", Tools: []string{"a cloth"},
 		How: "Empty it, wash it, put it back."},
-	{ID: Waste, Title: "Wash the tray, hot water down the waste", Short: "hot water down the waste", Way: Small,
+	{ID: Waste, Title: "Tray and waste", Short: "tray and waste", Way: Small,
 		Clocks: []Clock{ByDays}, Leads: true, Over: "Washed, and the waste is clear.", Tools: []string{"a jug; a cloth"},
 		How: "Lift the tray out and wash it. Half a jug of hot water from the boiler, slowly, down the waste. It scalds. " +
 			"Tray back."},

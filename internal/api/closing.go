@@ -34,6 +34,9 @@ func (s *Server) GetClosing(ctx context.Context, r GetClosingRequestObject) (Get
 	out := Closing{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Day: use.Day(now, m.Zone).UTC(),
 		Jobs: make([]CloseJob, len(c.Jobs)), Nights: make([]Night, len(c.Nights)), People: peopleOut(people),
 		Hazards: hazardsOut(hazards, m), OpenRun: openOn(open, m.ID)}
+	for g := range m.Answers.Facts().Groups {
+		out.Groups = append(out.Groups, machine.Group(g+1))
+	}
 	for i, j := range c.Jobs {
 		out.Jobs[i] = closeJobOut(j, m.Answers)
 	}
@@ -51,7 +54,7 @@ func closeJobOut(j care.Close, a machine.Answers) CloseJob {
 	row := j.Task.Row()
 	out := CloseJob{Task: j.Task, Title: j.Title, How: j.How, Because: j.Because, Due: j.Due, Way: TaskWay(row.Way),
 		Tick: row.Way == task.Small, Leads: row.Way == task.Led || row.Leads || j.Leads != "", DoneAt: ptr(j.Done),
-		By: ptr(j.By), Method: ptr(string(j.Leads)), Parts: []machine.Part{}}
+		By: ptr(j.By), CareId: ptr(j.Line), Method: ptr(string(j.Leads)), Parts: []machine.Part{}}
 	if j.Task.IsOfMachine() {
 		out.Parts = append(out.Parts, machine.Part{})
 		return out

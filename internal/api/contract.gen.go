@@ -2357,9 +2357,12 @@ type ClockKind string
 
 // CloseJob defines model for CloseJob.
 type CloseJob struct {
-	Because Reason     `json:"because"`
-	By      *string    `json:"by,omitempty"`
-	DoneAt  *time.Time `json:"done_at,omitempty"`
+	Because Reason  `json:"because"`
+	By      *string `json:"by,omitempty"`
+
+	// CareId Of its line in the log, by which it can be taken back
+	CareId *string    `json:"care_id,omitempty"`
+	DoneAt *time.Time `json:"done_at,omitempty"`
 
 	// Due A job with a date of its own, which has come
 	Due bool   `json:"due"`
@@ -2391,6 +2394,7 @@ type Closing struct {
 
 	// Day When the machine's day began
 	Day     time.Time  `json:"day"`
+	Groups  []Part     `json:"groups"`
 	Hazards []Hazard   `json:"hazards"`
 	Jobs    []CloseJob `json:"jobs"`
 
@@ -2671,7 +2675,10 @@ type Due struct {
 	Daily bool `json:"daily"`
 
 	// Days A computed number with how it was worked out.
-	Days     *Worked   `json:"days,omitempty"`
+	Days *Worked `json:"days,omitempty"`
+
+	// Doses It puts detergent into a group
+	Doses    bool      `json:"doses"`
 	Earliest time.Time `json:"earliest"`
 
 	// Head The job in few words
@@ -4286,7 +4293,10 @@ type Standing struct {
 	} `json:"clock,omitempty"`
 
 	// Daily Once in each of the machine's days
-	Daily    bool      `json:"daily"`
+	Daily bool `json:"daily"`
+
+	// Doses It puts detergent into a group
+	Doses    bool      `json:"doses"`
 	Earliest time.Time `json:"earliest"`
 
 	// Head The job in few words

@@ -212,7 +212,8 @@ func doseOut(d *backflush.Dose) *Dose {
 func standingOut(x care.Standing, groups int, now time.Time, together ...int) *Standing {
 	row := x.Task.Row()
 	out := &Standing{Task: x.Task, Title: x.Title, Head: x.Head(groups, together...), Says: x.When(), How: row.How,
-		Way: TaskWay(row.Way), Whose: whoseOut(row.Whose), Daily: x.Daily, Now: x.Now(now), Begun: x.Begun, Part: x.Part,
+		Way: TaskWay(row.Way), Whose: whoseOut(row.Whose), Doses: row.Doses,
+		Daily: x.Daily, Now: x.Now(now), Begun: x.Begun, Part: x.Part,
 		State: StandingState(x.State), Last: ptr(x.Last), Earliest: x.Earliest.UTC(), Likely: x.Likely.UTC(),
 		Latest: x.Latest.UTC(), Why: x.Why}
 	if x.Clock != "" {
@@ -239,6 +240,7 @@ func dueOut(d care.Due, groups int, now time.Time) *Due {
 		How:      row.How,
 		Way:      TaskWay(row.Way),
 		Whose:    whoseOut(row.Whose),
+		Doses:    row.Doses,
 		Pulled:   x.Pulled,
 		Daily:    x.Daily,
 		Now:      x.Now(now),

@@ -151,10 +151,13 @@ func hereOut(p job.Plan, s run.State) string {
 
 // helpOut is what may go wrong in the middle of it.
 func helpOut(of task.ID, phase job.Phase, f machine.Facts) []Finding {
+	if job.Tends(of) {
+		return job.TendHelp()
+	}
 	switch of {
 	case task.FilterChange, task.Regenerate, task.DrawOff:
 		return []Finding{} // what goes wrong in a wash does not here
-	case task.Descale, task.AcidRinse:
+	case task.Descale, task.AcidRinse: // with a wash behind it, that is helped as a wash is
 		if phase != "" {
 			return descale.Help(f)
 		}

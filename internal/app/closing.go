@@ -24,7 +24,7 @@ func (a *App) Closing(ctx context.Context, m store.Machine, now time.Time) (care
 	}
 	did := make([]care.Did, len(rows))
 	for i, r := range rows {
-		did[i] = care.Did{Task: r.Task, At: r.At, By: r.Record.By}
+		did[i] = care.Did{ID: r.ID, Task: r.Task, At: r.At, By: r.Record.By}
 	}
 	list, _ := care.Standings(m.Answers, h, now, m.Zone)
 	return care.ClosingOf(m.Answers, h, list, did, now, m.Zone), nil

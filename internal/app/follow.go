@@ -84,6 +84,9 @@ func writeDown(ctx context.Context, tx *store.Store, r store.Run, a run.Activity
 	if a.Task.Tells() == task.Descale && a.Task != task.DrawOff {
 		row.Record.Note = after.Report(r.Plan)
 	}
+	if row.Record.Note == "" {
+		row.Record.Note = after.Found(a)
+	}
 	for _, g := range after.Groups {
 		if g.Part == a.Part {
 			if err := writeDownGroup(ctx, tx, r, g, of, at, &row.Record); err != nil {

@@ -83,6 +83,11 @@ func TestABrittleSealPullsItsChangeForward(t *testing.T) {
 	if r.Ended.Outcome != run.Finished || len(r.Ended.Lines) == 0 {
 		t.Fatalf("ended %s", r.Ended.Outcome)
 	}
+	log, err := b.Log(ctx, id, false, 1)
+	b.must(err)
+	if len(log) != 1 || !strings.Contains(log[0].Record.Note, "seal: hard or cracked") {
+		t.Errorf("in the log: %+v", log)
+	}
 	if d := b.due(id, task.Screen, g); d.Begun || d.State != care.Later || d.Last.IsZero() {
 		t.Errorf("the screen: %s, last %s", d.State, d.Last)
 	}

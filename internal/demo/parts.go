@@ -66,8 +66,8 @@ func (f *filler) fillParts(ctx context.Context) error {
 			}
 		}
 	}
-	dated := f.now.AddDate(0, 0, -120)
-	return f.at(f.now.AddDate(0, 0, -118)).RecordCare(ctx, app.Care{ID: id("Corner shop", "inspection"),
+	dated := f.now.AddDate(0, 0, -22)
+	return f.at(f.now.AddDate(0, 0, -20)).RecordCare(ctx, app.Care{ID: id("Corner shop", "inspection"),
 		MachineID: id("Corner shop"), Task: task.Inspection, Parts: []machine.Part{{}}, At: dated,
 		By: "Harbour inspection office", Paper: app.Paper{Number: "B 4-117", Dated: &dated}})
 }

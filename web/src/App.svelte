@@ -32,7 +32,7 @@
     void route.pathname // look again on every screen
     void loadHazards()
   })
-  const running = $derived(/\/runs\//.test(route.pathname))
+  const running = $derived(/\/(runs\/|bar$)/.test(route.pathname))
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC'
 
   function key(event: KeyboardEvent) {

@@ -70,9 +70,9 @@
           <div class="start"><StartWash machine={m.id} parts={[theMachine]} task="descale" text="rinse" /></div>
         {:else if pressed.length > 0}
           <div class="start"><StartWash machine={m.id} parts={[pressed[0]!.part]} task="unblock" text="free it" /></div>
-        {:else if m.wash && (dirty || (due?.way === 'lead' && groupOf(due.part) > 0 && due.state !== 'later'))}
+        {:else if m.wash && (dirty || (due?.doses && due.state !== 'later'))}
           <div class="start"><StartWash machine={m.id} parts={m.together} text={dirty ? 'rinse' : 'wash'} /></div>
-        {:else if due && due.state !== 'later' && due.way === 'record'}
+        {:else if due && due.state !== 'later'}
           <a class="small act" href={p('/machines/:id', { params: { id: m.id } })}>see it</a>
         {/if}
       </div>

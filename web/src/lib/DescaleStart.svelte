@@ -6,9 +6,9 @@
   import { navigate } from './router'
   import StartWash from './StartWash.svelte'
 
-  let { card, product, strength, program, renew, wash }: { card: Schemas['MachineDescale']; product: string; strength: number | undefined; program: string | undefined; renew: boolean; wash: boolean } = $props()
+  let { card, product, strength, program, renew, wash, entitled = '' }: { card: Schemas['MachineDescale']; product: string; strength: number | undefined; program: string | undefined; renew: boolean; wash: boolean; entitled?: string } = $props()
   const plan = $derived(card.plan)
-  const more = $derived({ program: (plan?.program ?? program) as Schemas['NewRun']['program'], product, renew, wash, ...(strength && { strength_g_l: strength }) })
+  const more = $derived({ program: (plan?.program ?? program) as Schemas['NewRun']['program'], product, renew, wash, ...(entitled && { entitled }), ...(strength && { strength_g_l: strength }) })
   const hours = (m: number) => (m >= 90 ? `${Math.floor(m / 60)} h ${String(Math.round(m % 60)).padStart(2, '0')}` : `${round(m)} min`)
   const times = (n: number) => (n === 1 ? 'once' : `${n} times`)
 </script>

@@ -7,6 +7,10 @@
   let { machine, due, parts, onrecorded }: { machine: string; due: Due | Standing; parts?: string[]; onrecorded: () => void } = $props()
   let problem = $state<Problem>()
   let date = $state('')
+  // what somebody else does leaves a paper: by whom, and its number
+  const others = $derived(due.whose !== 'anybody')
+  let by = $state('')
+  let number = $state('')
   const ago = [
     { text: 'today', days: 0 },
     { text: 'a week ago', days: 7 },
@@ -16,7 +20,9 @@
 
   async function record(at: Date) {
     try {
-      const body = { id: newId(), task: due.task, parts: parts?.length ? parts : [due.part], at: at.toISOString() }
+      const left = { ...(number.trim() && { number: number.trim() }), dated: at.toISOString() }
+      const said = others ? { ...(by.trim() && { by: by.trim() }), paper: left } : {}
+      const body = { id: newId(), task: due.task, parts: parts?.length ? parts : [due.part], at: at.toISOString(), ...said }
       await ask(client.POST('/machines/{machine_id}/care', { params: { path: { machine_id: machine } }, body }))
       problem = undefined
       onrecorded()
@@ -26,6 +32,12 @@
   }
 </script>
 
+{#if others}
+  <div class="flex flex-wrap items-center gap-2">
+    <label class="when flex items-center gap-2">by <input class="w-44 bg-transparent" maxlength="40" bind:value={by} placeholder="firm or name" /></label>
+    <label class="when flex items-center gap-2">paper no. <input class="w-32 bg-transparent" maxlength="60" bind:value={number} /></label>
+  </div>
+{/if}
 <div class="flex flex-wrap items-center gap-2">
   <span class="label-voice">It was done</span>
   {#each ago as a (a.text)}

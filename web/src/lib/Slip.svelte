@@ -1,6 +1,6 @@
 <!-- One machine on the bench: use at the left, the one job, the reasons. -->
 <script lang="ts">
-  import type { BenchMachine, Schemas } from './api'
+  import type { BenchMachine } from './api'
   import Around from './Around.svelte'
   import Ask from './Ask.svelte'
   import { again } from './bench'
@@ -8,6 +8,7 @@
   import { amount, clock, day, groupOf, groupParts, inWords, otherYear, round, stamp, theMachine } from './format'
   import DoseWords from './DoseWords.svelte'
   import { navigate, p } from './router'
+  import Lead from './Lead.svelte'
   import Ruler from './Ruler.svelte'
   import SpoonPicture from './SpoonPicture.svelte'
   import SmallOnes from './SmallOnes.svelte'
@@ -72,7 +73,7 @@
       <p>Detergent was left in {inWords(machine.together)}. <b><Ask machine={machine.id} text="{round(machine.wash.rinse)} water pulses" of={(m) => m.plan.wash?.rinse} /></b>, {round(machine.wash.minutes)} minutes. No drinks before.</p>
       <StartWash machine={machine.id} parts={machine.together} text="Start the rinse" />
     {:else if due}
-      {#if due.way === 'lead' && groupOf(due.part) > 0 && machine.wash?.dose}
+      {#if due.doses && machine.wash?.dose}
         {@const wash = machine.wash}
         {#if due.state === 'later'}
           {#if generous}<p class="huge-voice text-[clamp(56px,8vw,104px)]">{day(due.likely, zone)}</p>{/if}
@@ -107,7 +108,7 @@
           {/if}
         </p>
         {#if due.state !== 'later' && due.way === 'plan'}<a class="btn btn-primary self-start" href={p('/machines/:id/descale', { params: { id: machine.id } })}>See the descale card</a>{/if}
-        {#if due.state !== 'later' && due.way === 'lead' && groupOf(due.part) === 0}<StartWash machine={machine.id} parts={[due.part]} task={due.task as Schemas['NewRun']['task']} text="Lead me" />{/if}
+        {#if due.state !== 'later' && due.way === 'lead' && !due.doses}<Lead machine={machine.id} {due} parts={machine.together.length > 0 ? machine.together : [due.part]} />{/if}
         {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} parts={machine.together} onrecorded={onchanged} />{/if}
       {/if}
       {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}

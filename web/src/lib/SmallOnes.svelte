@@ -2,6 +2,7 @@
 <script lang="ts">
   import { ask, client, newId, problemOf, type BenchMachine, type Problem, type Schemas } from './api'
   import { groupParts } from './format'
+  import { p } from './router'
   import StartWash from './StartWash.svelte'
 
   let { machine, onchanged }: { machine: BenchMachine; onchanged: (m: BenchMachine) => void } = $props()
@@ -50,6 +51,7 @@
       </li>
     {/each}
   </ul>
+  <a class="mt-2 mr-4 inline-block min-h-11 py-2 underline underline-offset-4" href={p('/machines/:id/close', { params: { id: machine.id } })}>Tonight's close, with who did it</a>
   {#if machine.small.length > 1}
     <button type="button" class="tick mt-2" onclick={() => done(machine.small)}>All of them are done</button>
   {/if}

@@ -47,7 +47,7 @@ export class Refused extends Error {
 
 type Answer<T> = { data?: T; error?: unknown; response: Response }
 
-/** Gives the data of a call, or throws Refused. */
+/** Gives the data of a call, nothing where the answer has no content, or throws Refused. */
 export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>
   try {
@@ -55,7 +55,7 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   } catch {
     throw new Refused({ type: 'about:blank', status: 0, code: 'offline', title: 'No connection', detail: 'The server gave no answer. Whether it was kept shows when you look again; the same press again changes nothing twice.' })
   }
-  if (answer.data !== undefined) return answer.data
+  if (answer.data !== undefined || (answer.response.ok && answer.response.status === 204)) return answer.data as T
   const problem = answer.error as Partial<Problem> | undefined
   throw new Refused({ type: 'about:blank', status: answer.response.status, code: 'unexpected', title: 'The server did not answer as expected', ...problem })
 }

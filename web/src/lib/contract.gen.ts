@@ -1252,6 +1252,8 @@ export interface components {
             how: string;
             way: components["schemas"]["TaskWay"];
             whose: components["schemas"]["Whose"];
+            /** @description It puts detergent into a group */
+            doses: boolean;
             /** @description Once in each of the machine's days */
             daily: boolean;
             /** @description For now, not just for later today */
@@ -1552,6 +1554,7 @@ export interface components {
         };
         /** @description Tonight's jobs of a machine, what is still to do first, and what became of the nights before */
         Closing: {
+            groups: components["schemas"]["Part"][];
             machine_id: components["schemas"]["ID"];
             machine_name: string;
             zone: string;
@@ -1586,6 +1589,8 @@ export interface components {
             /** Format: date-time */
             done_at?: string;
             by?: string;
+            /** @description Of its line in the log, by which it can be taken back */
+            care_id?: string;
         };
         Night: {
             /** Format: date-time */
@@ -1798,6 +1803,8 @@ export interface components {
             how: string;
             way: components["schemas"]["TaskWay"];
             whose: components["schemas"]["Whose"];
+            /** @description It puts detergent into a group */
+            doses: boolean;
             /** @description What was found at a look brings it forward */
             pulled: boolean;
             /** @description Its clock counts from a day on which nothing was done */

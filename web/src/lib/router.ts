@@ -4,6 +4,7 @@ import Bench from '../routes/Bench.svelte'
 // The bench comes with the first script; the other screens follow it as soon as the browser is idle,
 // so that none waits for the network when it is opened, or is missing without one.
 const screens = {
+  close: () => import('../routes/Close.svelte'),
   answers: () => import('../routes/Answers.svelte'),
   descale: () => import('../routes/DescaleCard.svelte'),
   log: () => import('../routes/Log.svelte'),
@@ -31,6 +32,8 @@ export const { p, navigate, isActive, route } = createRouter({
   '/machines/:id': screens.machine,
   '/machines/:id/answers': screens.answers,
   '/machines/:id/log': screens.log,
+  '/machines/:id/close': screens.close,
+  '/machines/:id/bar': screens.close,
   '/machines/:id/mix': screens.mix,
   '/machines/:id/runs/:run': screens.run,
   '/machines/:id/schools': screens.schools,

@@ -21,6 +21,8 @@
   let program = $state<string>()
   let renew = $state(false)
   let wash = $state(false)
+  let entitled = $state('') // who records by name to be entitled to descale a trade machine
+  let typed = $state('')
   let problem = $state<Problem>()
   let adding = $state(false)
   const blank = { name: '', form: 'powder' as Schemas['Product']['form'], acid: 'citric' as Schemas['Product']['parts'][number]['acid'], grams: 1, litre: 30 }
@@ -38,11 +40,11 @@
   const load = () =>
     attempt(async () => {
       products ??= await ask(client.GET('/products'))
-      shown = await ask(client.GET('/machines/{machine_id}/descale', { params: { path: { machine_id: id }, query: { product, renew, wash, ...(program && { program }), ...(strength && { strength_g_l: strength }) } } }))
+      shown = await ask(client.GET('/machines/{machine_id}/descale', { params: { path: { machine_id: id }, query: { product, renew, wash, ...(entitled && { entitled }), ...(program && { program }), ...(strength && { strength_g_l: strength }) } } }))
       document.title = `Descale card, ${shown.machine_name} · Fresh Anvil`
     })
   $effect(() => {
-    void [id, product, strength, program, renew, wash]
+    void [id, product, strength, program, renew, wash, entitled]
     void load()
   })
   const keep = () =>
@@ -73,6 +75,20 @@
       <section class="mt-5 max-w-4xl">
         <h2 class="head-voice mb-1 text-[26px]">{s.programs.length > 0 ? 'Say this, and more of it may be led' : 'Say this first'}</h2>
         <Facts machine={s.machine_id} version={s.version} facts={s.asks} onchanged={() => load()} />
+      </section>
+    {/if}
+    {#if s.by_entitled}
+      <section class="mt-5 max-w-4xl">
+        <h2 class="head-voice text-[26px]">A technician's own way</h2>
+        {#if entitled}
+          <p><b>{entitled}</b> records to be entitled to descale this machine. It stays in the log. <button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (entitled = '')}>Not so</button></p>
+        {:else}
+          <p>A trade machine is a pressure vessel. It is led only for who is entitled to it by the maker or the local code, and only where the model of it clears the plan.</p>
+          <form class="mt-2 flex flex-wrap gap-3" onsubmit={(e) => { e.preventDefault(); entitled = typed.trim() }}>
+            <input class="border-ink bg-slip h-[50px] w-64 border-[1.5px] px-3" maxlength="40" bind:value={typed} aria-label="Name of who is entitled" placeholder="your name" />
+            <button class="btn btn-outline btn-primary" disabled={!typed.trim()}>I am entitled to it</button>
+          </form>
+        {/if}
       </section>
     {/if}
     {#if s.instead.length > 0}
@@ -124,7 +140,7 @@
         {/if}
       </section>
       <section>
-        {#if s.programs.length > 0}<div class="mb-5"><DescaleStart card={s} {product} {strength} {program} {renew} {wash} /></div>{/if}
+        {#if s.programs.length > 0}<div class="mb-5"><DescaleStart card={s} {product} {strength} {program} {renew} {wash} {entitled} /></div>{/if}
         {#if s.card && !s.plan}
           <h2 class="head-voice mb-3 text-[24px]">What is filled</h2>
           <VesselPictures needs={s.card.needs} />

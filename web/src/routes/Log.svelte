@@ -74,6 +74,8 @@
             </div>
             <div class="text-[15px]">
               {#if e.note}{e.note}{/if}
+              {#if e.by}<div>by {e.by}</div>{/if}
+              {#if e.paper}<div>paper {e.paper}{e.paper_dated ? `, of ${weekday(e.paper_dated, e.zone)}` : ''}</div>{/if}
               {#if e.first && e.first !== 'unseen'}<div>first discharge: {e.first}</div>{/if}
               {#if e.dose}<Num worked={e.dose.mass} text={e.dose.form === 'tablets' ? 'one tablet' : worked(e.dose.mass)} /> detergent, {/if}
               {#if e.soapy_pulses}{e.soapy_pulses} pulses with it, {/if}

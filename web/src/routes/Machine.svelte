@@ -7,7 +7,9 @@
   import Counter from '../lib/Counter.svelte'
   import DoneBefore from '../lib/DoneBefore.svelte'
   import Facts from '../lib/Facts.svelte'
+  import Lead from '../lib/Lead.svelte'
   import Ledger from '../lib/Ledger.svelte'
+  import SeenList from '../lib/SeenList.svelte'
   import SignOff from '../lib/SignOff.svelte'
   import { day, groupOf, stamp, theMachine, treatments } from '../lib/format'
   import PlanTicket from '../lib/PlanTicket.svelte'
@@ -56,6 +58,14 @@
     await ask(client.DELETE('/machines/{machine_id}/moved', { params: { path: { machine_id: id } }, parseAs: 'text' }))
     await load(id)
   }
+  async function unsee(look: string) {
+    try {
+      await ask(client.DELETE('/machines/{machine_id}/looks/{look_id}', { params: { path: { machine_id: id, look_id: look } }, parseAs: 'text' }))
+      await load(id)
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
   async function signed() {
     await load(id)
     await loadHazards()
@@ -94,9 +104,17 @@
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/schools', { params: { id: m.id } })}>How often, and how</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/water', { params: { id: m.id } })}>Its water</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/descale', { params: { id: m.id } })}>Descale card</a>
+        <a class="btn btn-outline btn-primary" href={p('/machines/:id/close', { params: { id: m.id } })}>Tonight's close</a>
         {#if m.plan.wash}<a class="btn btn-outline btn-primary" href={p('/machines/:id/mix', { params: { id: m.id } })}>See the dose</a>{/if}
       </div>
 
+      {#if m.found.length > 0}
+        <section class="border-ink mt-8 border-t-2 pt-3">
+          <h2 class="head-voice text-[28px]">What was found</h2>
+          {#if m.fits.length > 0}<p class="mb-2"><b>To fit:</b> {m.fits.map((f) => `${f.what}${m.plan.groups > 1 && groupOf(f.part) > 0 ? ` (group ${groupOf(f.part)})` : ''}`).join(', ')}.</p>{/if}
+          <SeenList list={m.found} groups={m.plan.groups} zone={m.zone} ontake={unsee} />
+        </section>
+      {/if}
       {#each m.plan.dues as due (due.task + due.part)}
         {@const inside = groupOf(due.part) > 0 ? m.hazards.filter((h) => h.part === due.part) : []}
         {@const dirty = inside.some((h) => h.chemical === 'detergent')}
@@ -109,7 +127,7 @@
             {:else if due.days}Next <Around {due} zone={m.zone} />.{/if}
             {#if due.last}{due.begun ? 'Counted from' : 'Last done'} {stamp(due.last, m.zone)}.{/if}
           </p>
-          {#if due.how && due.way === 'record'}<p class="mt-1 max-w-2xl">{due.how}</p>{/if}
+          {#if due.how && (due.way === 'record' || due.state !== 'later')}<p class="mt-1 max-w-2xl">{due.how}</p>{/if}
           <div class="mt-3 grid max-w-xl gap-2">
             {#each due.clocks as clock (clock.kind)}<Ruler {clock} {due} zone={m.zone} />{/each}
           </div>
@@ -120,19 +138,19 @@
               {#if m.open_run.parts.includes(due.part) && !m.open_run.unreadable}<button type="button" class="btn btn-primary justify-self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>Go back to the run</button>{/if}
             {:else if inside.some((h) => h.bars)}
               <p>No run is begun on it. Leave the handle locked and call a technician.</p>
-            {:else if due.way === 'lead' && inside.some((h) => h.chemical === 'pressure')}
+            {:else if due.doses && inside.some((h) => h.chemical === 'pressure')}
               <div><StartWash machine={m.id} parts={[due.part]} task="unblock" text="Free the group" /></div>
-            {:else if due.way === 'lead' && groupOf(due.part) > 0}
+            {:else if due.doses}
               <div><StartWash machine={m.id} parts={[due.part]} text={dirty ? 'Start the rinse' : 'Start the wash'} line={due.state === 'later' && !dirty} /></div>
             {:else if due.way === 'plan'}
               <div><a class="btn btn-primary" class:btn-outline={due.state === 'later' && !m.hazards.some((h) => h.chemical === 'acid')} href={p('/machines/:id/descale', { params: { id: m.id } })}>{m.hazards.some((h) => h.chemical === 'acid') ? 'Rinse the acid out' : 'See the plan'}</a></div>
               {#if m.hazards.some((h) => h.chemical === 'acid')}<SignOff machine={m.id} part={theMachine} onsigned={signed} />{/if}
-            {:else if due.way === 'lead' && groupOf(due.part) === 0}
-              <div><StartWash machine={m.id} parts={[due.part]} task={due.task as Schemas['NewRun']['task']} text="Lead me" line={due.state === 'later'} /></div>
+            {:else if due.way === 'lead' && inside.length === 0}
+              <div><Lead machine={m.id} {due} parts={[due.part]} line={due.state === 'later'} /></div>
             {/if}
             {#if inside.length === 0}<DoneBefore machine={m.id} {due} onrecorded={() => load(m.id)} />{/if}
-            {#each inside.filter((h) => h.chemical === 'pressure') as h (h.chemical)}<p class="text-stop"><b>{h.text}.</b></p>{/each}
-            {#if inside.length > 0 && !m.open_run}<SignOff machine={m.id} part={due.part} onsigned={signed} />{/if}
+            {#each due.doses ? inside.filter((h) => h.chemical === 'pressure') : [] as h (h.chemical)}<p class="text-stop"><b>{h.text}.</b></p>{/each}
+            {#if inside.length > 0 && due.doses && !m.open_run}<SignOff machine={m.id} part={due.part} onsigned={signed} />{/if}
           </div>
         </section>
       {/each}

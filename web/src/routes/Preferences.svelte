@@ -1,6 +1,7 @@
 <script lang="ts">
   import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
   import { hardnessUnits } from '../lib/format'
+  import People from '../lib/People.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { prefs, setTheme, theme } from '../lib/state.svelte'
 
@@ -56,6 +57,7 @@
       <button class="btn btn-outline btn-primary">Save</button>
     </div>
   </form>
+  <section><People /></section>
   {#if problem}<ProblemNote {problem} />{/if}
 </div>
 

@@ -16,7 +16,9 @@
   import Lesson from '../lib/Lesson.svelte'
   import Num from '../lib/Num.svelte'
   import CoolingWait from '../lib/CoolingWait.svelte'
+  import PartPicture from '../lib/PartPicture.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
+  import SeenList from '../lib/SeenList.svelte'
   import { p, route } from '../lib/router'
   import SpoonPicture from '../lib/SpoonPicture.svelte'
   import StartWash from '../lib/StartWash.svelte'
@@ -55,6 +57,7 @@
   let cup = $state<Partial<Schemas['Cup']>>({})
   const picked = $derived(cup.colour && cup.foam && cup.grains ? (cup as Schemas['Cup']) : undefined)
   let what = $state<Schemas['Press']['what']>()
+  const pickedWay = $derived(step?.ways?.find((w) => w.what === what))
   let strip = $state<Schemas['Strip']>()
   let mixed = $state<number | null>(null) // what was weighed out, where it is not what the plan says
   let trouble = $state<HTMLDialogElement>()
@@ -182,6 +185,11 @@
     if (event.key === 'x' && allowed('stop')) return leaving?.showModal()
     if (event.key === 'h' && run && run.help.length > 0) return trouble?.showModal()
     if (event.key === 's') return sounds.mute(!sounds.muted)
+    const nth = allowed('heard') ? step?.ways?.[Number(event.key) - 1] : undefined
+    if (nth) {
+      what = nth.what as Schemas['Press']['what']
+      return
+    }
     if (event.key !== ' ') return
     // a picked choice has said what it can: space goes on; all else keeps its own space
     const on = event.target as HTMLElement
@@ -252,21 +260,22 @@
             <h1 class="huge-voice big">{run.practice ? 'Practised.' : run.over}</h1>
             {#if run.descale}
               <DescaleEnd {run} />
+            {:else if run.groups.length === 0}
+              <p class="say">{run.practice ? 'Nothing is written down.' : 'Written down.'}{#if run.next?.days && run.next.task === run.task && !run.practice}{' '}The next comes <Around due={run.next} zone={run.zone} />.{/if}</p>
             {:else if run.practice}
               {#each run.groups as g (g.part)}<p class="say">{several ? `Group ${groupOf(g.part)}: ` : ''}{g.soapy_pulses} pulses with detergent, {g.rinsed} of water.</p>{/each}
               <p class="say">Nothing is written down.</p>
             {:else if several}
               {#each run.groups as g (g.part)}<p class="say">Group {groupOf(g.part)}: {g.soapy_pulses > 0 ? `${g.soapy_pulses} pulses with detergent, ` : ''}{g.rinsed} of water{g.cups.length > 0 ? ', cup clear' : ''}.</p>{/each}
               <p class="say">Written down for each group.</p>
-            {:else if ofMachine}
-              <p class="say">Written down.{#if run.next?.days && run.next.task === run.task} The next comes <Around due={run.next} zone={run.zone} />.{/if}</p>
             {:else if run.soapy_pulses === 0 && run.cups.length === 0}
               <p class="say">Written down: {run.detergent.rinsed} pulses of water.</p>
             {:else}
             <p class="say">Written down: {run.wash.dose ? `${run.wash.dose.form === 'tablets' ? 'one tablet' : worked(run.wash.dose.mass)}, ${run.soapy_pulses} pulses with it, ` : ''}{run.detergent.rinsed} of water, cup clear.</p>
             {/if}
             {#if run.after && !run.practice && !run.descale}<p class="say">{run.after}</p>{/if}
-            {#if run.next?.days && run.next.state !== 'overdue' && groupOf(run.next.part) > 0 && !run.descale}
+            {#if run.seen?.length}<SeenList list={run.seen} groups={several ? 2 : 1} />{/if}
+            {#if run.next?.days && run.next.state !== 'overdue' && groupOf(run.next.part) > 0 && !run.descale && run.groups.length > 0}
               {@const next = run.next}
               <p class="say">Next: {next.title.toLowerCase()}, <Around due={next} zone={run.zone} />.</p>
             {/if}
@@ -285,7 +294,7 @@
             {:else if several}
               {#each run.groups as g (g.part)}<p class="say">Group {groupOf(g.part)}: {g.outcome === 'done' ? 'done, and written down' : g.rinsed > 0 ? 'rinsed out; it does not count as done' : 'no detergent went in; it does not count as done'}.</p>{/each}
             {:else}
-              <p class="say">{ofMachine ? '' : run.detergent.rinsed > 0 ? 'The detergent is rinsed out. ' : 'No detergent went in. '}Nothing is counted as done.</p>
+              <p class="say">{run.groups.length === 0 ? '' : run.detergent.rinsed > 0 ? 'The detergent is rinsed out. ' : 'No detergent went in. '}Nothing is counted as done.{#if run.groups.length === 0}{' '}<b>Do not switch it on before every part is back, taps and drains shut, the supply open.</b>{/if}</p>
             {/if}
           {:else}
             {@const left = run.groups.filter((g) => g.detergent).map((g) => g.part)}
@@ -359,6 +368,7 @@
           {:else}
             <h1 class="huge-voice big" class:smaller={step.kind === 'look' || step.kind === 'choose'}>{step.head}</h1>
           {/if}
+          {#if step.picture && !cut}<PartPicture name={step.picture} />{/if}
           {#if run.empty_tray}<p class="say text-stop"><b>Empty the tray first.</b> It would overflow.</p>{/if}
           {#if run.fill_tank}<p class="say text-stop"><b>Fill the tank first.</b> The pump would draw air.</p>{/if}
           {#if allowed('reading')}
@@ -371,10 +381,11 @@
           {:else if allowed('heard')}
             <ol class="say do">{#each step.do as d (d)}<li>{d}</li>{/each}</ol>
             <div class="grid gap-2" role="radiogroup" aria-label={step.head}>
-              {#each step.ways ?? [] as way (way.what)}
-                <label class="hear"><input class="sr-only" type="radio" name="heard" value={way.what} bind:group={what} />{way.text}</label>
+              {#each step.ways ?? [] as way, n (way.what)}
+                <label class="hear"><input class="sr-only" type="radio" name="heard" value={way.what} bind:group={what} /><b class="nr" aria-hidden="true">{n + 1}</b>{way.text}</label>
               {/each}
             </div>
+            {#if pickedWay?.means}<p class="say" role="status">{#if pickedWay.bad}<b>{pickedWay.means}</b>{:else}{pickedWay.means}{/if}</p>{/if}
           {:else if allowed('graded')}
             <p class="say">{step.do[0]}</p>
             <FirstDischarge bind:first />
@@ -632,6 +643,10 @@
     font-weight: 600;
     font-stretch: 80%;
     cursor: pointer;
+  }
+  .nr {
+    min-width: 1.6em;
+    font-weight: 700;
   }
   .hear:has(input:checked) {
     background: var(--color-ink);

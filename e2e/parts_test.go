@@ -1,0 +1,183 @@
+package e2e
+
+import (
+	"os"
+	"strings"
+	"testing"
+	"time"
+)
+
+// begin starts a led task of a machine from its page.
+func (p *page) begin(a *app, id, title string) {
+	p.t.Helper()
+	p.must(p.Navigate(a.address + "/machines/" + id))
+	p.sees(title)
+	p.eval(`(title) => { const s = [...document.querySelectorAll('section')].find((s) =>
+		s.querySelector('h2')?.textContent.includes(title)); [...s.querySelectorAll('button')].find((b) =>
+		b.textContent.trim() === 'Lead me').click() }`, title)
+}
+
+// A screen is led off and back, in a cold machine; the seal is found brittle, which the end says, the page
+// shows and which pulls its change forward: the bench names it.
+func TestHandCleanIsLedAndLogged(t *testing.T) {
+	t.Parallel()
+	a := start(t, "serve", "--speed", "120")
+	p := a.open(browse(t), "/", 1280, 800)
+	id := p.machine("single_boiler")
+	p.begin(a, id, "Screen off and scrubbed")
+	p.lead("Screen off")
+	p.sees("blunt lever")
+	if p.eval(`() => document.querySelector('figure svg')?.getAttribute('aria-label') ?? ''`) == "" {
+		t.Error("no drawing where the hand levers")
+	}
+	p.lead("Press the seal")
+	p.must(p.Keyboard.Type('3'))
+	p.sees("A hard seal lets the handle leak")
+	p.space()
+	p.lead("Scrubbed.")
+	p.sees("A hard seal lets the handle leak")
+	p.must(p.Navigate(a.address + "/machines/" + id))
+	p.sees("To fit:")
+	p.sees("Hard or cracked")
+	p.must(p.Navigate(a.address + "/machines/" + id + "/log"))
+	p.sees("Screen off and scrubbed")
+	var bench struct {
+		Machines []struct {
+			ID   string `json:"id"`
+			Next struct {
+				Task, Says string
+			} `json:"next"`
+		} `json:"machines"`
+	}
+	p.until("the seal on the bench", func() bool {
+		a.get("/api/bench", &bench)
+		for _, m := range bench.Machines {
+			if m.ID == id && (m.Next.Task == "seal" || m.Next.Task == "wash") {
+				return true
+			}
+		}
+		return false
+	})
+	var m struct {
+		Plan struct {
+			Dues []struct {
+				Task, State string
+				Pulled      bool
+			} `json:"dues"`
+		} `json:"plan"`
+	}
+	a.get("/api/machines/"+id, &m)
+	pulled := false
+	for _, d := range m.Plan.Dues {
+		pulled = pulled || d.Task == "seal" && d.Pulled && d.State == "today"
+	}
+	if !pulled {
+		t.Errorf("the seal is not pulled forward: %+v", m.Plan.Dues)
+	}
+}
+
+// Baskets soak to the bell: the time left stands there, and the next step comes by itself when it is over.
+func TestSoakBathToItsBell(t *testing.T) {
+	t.Parallel()
+	a := start(t, "serve", "--speed", "60")
+	p := a.open(browse(t), "/", 390, 844)
+	id := p.machine("dual_home")
+	p.begin(a, id, "Soak baskets and handles")
+	p.lead("Baskets and handles in")
+	p.sees("grip stays out")
+	p.lead("It soaks")
+	p.sees("The bell rings")
+	left := p.eval(`() => document.querySelector('.seconds')?.dataset.left ?? ''`)
+	if left == "" {
+		t.Error("nobody says how long it still soaks")
+	}
+	p.step("Out, brush, rinse") // by itself
+	p.lead("Soaked.")
+	p.sees("The basket stays in")
+}
+
+// What is not anybody's is led only for a name; a paper is put on record with its number and by whom.
+func TestATechnicianIsLedByName(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "120")
+	p := a.open(browse(t), "/", 1280, 800)
+	id := p.demoMachine("Corner shop")
+	p.must(p.Navigate(a.address + "/machines/" + id))
+	p.sees("Clean the level probe")
+	p.eval(`() => { const s = [...document.querySelectorAll('section')].find((s) =>
+		s.querySelector('h2')?.textContent.includes('Clean the level probe')); s.querySelector('summary').click() }`)
+	p.fillIn("Name of who is entitled", "M. Lima")
+	p.click("button", "I am entitled")
+	p.step("Switch it off")
+	p.lead("The probe is clean.")
+	p.must(p.Navigate(a.address + "/machines/" + id + "/log"))
+	p.sees("by M. Lima")
+	p.sees("paper B 4-117")
+}
+
+// The close of a night on a bar tablet: ticked by touch and keys, with who; called away in the middle and
+// back on another device, nothing is lost; a tick is taken back.
+func TestTheCloseWithAnInterruption(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "60")
+	b := browse(t)
+	p := a.open(b, "/", 1180, 820)
+	id := p.demoMachine("Corner shop")
+	p.must(p.Navigate(a.address + "/machines/" + id + "/bar"))
+	p.sees("Tonight: 3 to do")
+	if p.eval(`() => document.querySelector('header') ? 'header' : ''`) != "" {
+		t.Error("the bar tablet shows more than the close")
+	}
+	// readable at two metres: every job's words are large, every key is large enough for a wet thumb
+	small := p.eval(`() => [...document.querySelectorAll('.job h2')].filter((h) =>
+		parseFloat(getComputedStyle(h).fontSize) < 30).length + ' ' + [...document.querySelectorAll('.job button')]
+		.filter((k) => k.getBoundingClientRect().height < 60).length`)
+	if small != "0 0" {
+		t.Errorf("words and keys that are too small: %s", small)
+	}
+	if over := p.eval(`() => String(document.documentElement.scrollHeight - innerHeight)`); over != "0" {
+		t.Errorf("it scrolls by %s px at 1180×820", over)
+	}
+	p.click(".initials", "R")
+	p.must(p.Keyboard.Type('1'))
+	p.sees("Tonight: 2 to do")
+	p.click(".job button", "Start")
+	p.step("Get ready")
+	p.space()
+
+	other := a.open(b, "/machines/"+id+"/bar", 1180, 820) // called away: somebody else comes to the tablet
+	other.sees("is under way")
+	other.sees(", R")
+	other.click("button", "Go back to it")
+	other.lead("Washed.")
+	other.must(other.Navigate(a.address + "/machines/" + id + "/bar"))
+	other.sees("Tonight: 1 to do")
+	other.click(".tick", "Done")
+	other.sees("Closed.")
+	other.eval(`() => [...document.querySelectorAll('.job')].find((j) => j.textContent.includes('Tray')).
+		querySelector('.back').click()`)
+	other.sees("Tonight: 1 to do")
+	if os.Getenv("LOOK") != "" {
+		time.Sleep(500 * time.Millisecond)
+		other.shot("/tmp/look-bar-after.png")
+	}
+}
+
+// TestLookAtParts takes pictures for whoever changes the screens.
+func TestLookAtParts(t *testing.T) {
+	if !strings.Contains(os.Getenv("LOOK"), "parts") {
+		t.Skip("LOOK does not ask for parts")
+	}
+	a := start(t, "demo", "--speed", "60")
+	b := browse(t)
+	p := a.open(b, "/", 1280, 800)
+	id := p.demoMachine("Observatory kitchen")
+	p.begin(a, id, "Screen off and scrubbed")
+	for _, s := range []string{"Screen off", "Hold it to the light", "Put it back", "Watch the water"} {
+		p.lead(s)
+		time.Sleep(400 * time.Millisecond)
+		p.shot("/tmp/look-" + strings.ReplaceAll(s, " ", "-") + ".png")
+	}
+	p.lead("Scrubbed.")
+	p.shot("/tmp/look-scrubbed.png")
+}
