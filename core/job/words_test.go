@@ -1,6 +1,7 @@
 package job
 
 import (
+	"fmt"
 	"regexp"
 	"strings"
 	"testing"
@@ -41,6 +42,17 @@ func everyPlan(t *testing.T) map[string]Plan {
 		for blind := range 2 {
 			p, err = Unblock(a, backflush.UsualPowder, Target{Group: 1, Blind: blind})
 			add(string(l)+" freed", p, err)
+		}
+		for id := range activities {
+			part := machine.Part{}
+			if !id.IsOfMachine() {
+				part = machine.Group(1)
+			}
+			for _, held := range []string{"screw", "seal", "not_said"} {
+				a.Overrides["screen"] = held
+				p, err = Tend(a, id, backflush.UsualPowder, part)
+				add(fmt.Sprintf("%s %s %s", l, id, held), p, err)
+			}
 		}
 		p, err = DrawOff(a, 0)
 		add(string(l)+" draw off", p, err)

@@ -3,7 +3,7 @@
   import type { BenchMachine } from './api'
   import Around from './Around.svelte'
   import { again } from './bench'
-  import { groupOf, inWords, theMachine } from './format'
+  import { inWords, theMachine } from './format'
   import { navigate, p } from './router'
   import Ruler from './Ruler.svelte'
   import SmallOnes from './SmallOnes.svelte'
