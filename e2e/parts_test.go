@@ -1,11 +1,6 @@
 package e2e
 
-import (
-	"os"
-	"strings"
-	"testing"
-	"time"
-)
+import "testing"
 
 // begin starts a led task of a machine from its page.
 func (p *page) begin(a *app, id, title string) {
@@ -157,27 +152,4 @@ func TestTheCloseWithAnInterruption(t *testing.T) {
 	other.eval(`() => [...document.querySelectorAll('.job')].find((j) => j.textContent.includes('Tray')).
 		querySelector('.back').click()`)
 	other.sees("Tonight: 1 to do")
-	if os.Getenv("LOOK") != "" {
-		time.Sleep(500 * time.Millisecond)
-		other.shot("/tmp/look-bar-after.png")
-	}
-}
-
-// TestLookAtParts takes pictures for whoever changes the screens.
-func TestLookAtParts(t *testing.T) {
-	if !strings.Contains(os.Getenv("LOOK"), "parts") {
-		t.Skip("LOOK does not ask for parts")
-	}
-	a := start(t, "demo", "--speed", "60")
-	b := browse(t)
-	p := a.open(b, "/", 1280, 800)
-	id := p.demoMachine("Observatory kitchen")
-	p.begin(a, id, "Screen off and scrubbed")
-	for _, s := range []string{"Screen off", "Hold it to the light", "Put it back", "Watch the water"} {
-		p.lead(s)
-		time.Sleep(400 * time.Millisecond)
-		p.shot("/tmp/look-" + strings.ReplaceAll(s, " ", "-") + ".png")
-	}
-	p.lead("Scrubbed.")
-	p.shot("/tmp/look-scrubbed.png")
 }

@@ -174,7 +174,6 @@ func TestScreenshots(t *testing.T) {
 	acid.click("button", "Start the descale")
 	acid.leadUntil("the batch", "document.querySelector('.mixed')")
 	settle()
-	acid.shot(to("descale-mix"))
 	acid.leadUntil("acid that stands", "/soaks|stands/.test(document.querySelector('h1')?.textContent)")
 	acid.must(rod.Try(func() { acid.MustEval(`() => document.documentElement.dataset.theme = 'night'`) }))
 	settle()

@@ -96,7 +96,8 @@ func TestJetsOfTwoGroups(t *testing.T) {
 		t.Fatal(err)
 	}
 	text := saidBy(p)
-	for _, want := range []string{"shut the water supply", "gauge must be at 0", "open the steam tap", "wood or nylon only"} {
+	for _, want := range []string{"shut the water supply", "gauge must be at 0", "open the steam tap",
+		"wood or nylon only"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("not said: %q", want)
 		}

@@ -51,7 +51,6 @@
         <path d="M30 84 H92 V136 H30" /><circle cx="134" cy="110" r="30" />
         <path d="M176 84 V136" stroke-width="10" stroke-dasharray="2 9" /><path d="M196 88 l8 44 l8 -44 l8 44 l8 -44" />
         <path d="M244 84 V136" stroke-width="8" /><path d="M262 70 H306 V150 H262 Z M306 96 H350 M306 124 H350" />
-        <path d="M300 184 H150" class="act" /><path d="M164 172 L148 184 L164 196" class="act" />
       {/if}
     </g>
     <defs><pattern id="pp-hatch" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0 V9" stroke="currentColor" stroke-width="3" /></pattern></defs>
@@ -59,7 +58,7 @@
       {#if name === 'screen_out'}<text x="26" y="202">lever</text><text x="118" y="46">a screw, where it has one</text>
       {:else if name === 'seal_section'}<text x="126" y="70">shim</text><text x="126" y="94">seal, flat side up</text><text x="126" y="150">screen</text>
       {:else if name === 'bath_level'}<text x="196" y="44">grip stays out</text><text x="14" y="44">water to the metal's edge</text>
-      {:else if name === 'cam_section'}<text x="132" y="84">flat side up</text><text x="290" y="162">cap</text>
+      {:else if name === 'cam_section'}<text x="132" y="76">flat side up</text><text x="290" y="162">cap</text>
       {:else}<text x="110" y="60">ball</text><text x="152" y="76">gasket</text><text x="190" y="160">spring</text><text x="232" y="76">ring</text><text x="270" y="60">nut</text>{/if}
     </g>
   </svg>
