@@ -3348,7 +3348,10 @@ type NewNote struct {
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	Id   ID     `json:"id"`
+	Id ID `json:"id"`
+
+	// Task A kind of care
+	Task *Task  `json:"task,omitempty"`
 	Text string `json:"text"`
 }
 
@@ -5225,7 +5228,7 @@ type ServerInterface interface {
 	// SeeMoved Somebody has seen the dates that an update of the application moved.
 	// (DELETE /machines/{machine_id}/moved)
 	SeeMoved(ctx *echo.Context, machineId MachineID) error
-	// AddNote A note on descaling for the log, such as a workshop that is booked. It moves no date.
+	// AddNote A note on a task for the log, such as a workshop that is booked. It moves no date.
 	// (POST /machines/{machine_id}/notes)
 	AddNote(ctx *echo.Context, machineId MachineID) error
 	// PreviewPairing What a choice would come to on the ruler. Writes nothing.
@@ -9214,7 +9217,7 @@ type StrictServerInterface interface {
 	// SeeMoved Somebody has seen the dates that an update of the application moved.
 	// (DELETE /machines/{machine_id}/moved)
 	SeeMoved(ctx context.Context, request SeeMovedRequestObject) (SeeMovedResponseObject, error)
-	// AddNote A note on descaling for the log, such as a workshop that is booked. It moves no date.
+	// AddNote A note on a task for the log, such as a workshop that is booked. It moves no date.
 	// (POST /machines/{machine_id}/notes)
 	AddNote(ctx context.Context, request AddNoteRequestObject) (AddNoteResponseObject, error)
 	// PreviewPairing What a choice would come to on the ruler. Writes nothing.

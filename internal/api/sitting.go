@@ -12,6 +12,7 @@ import (
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
+	"freshanvil/core/task"
 	"freshanvil/internal/app"
 )
 
@@ -186,12 +187,12 @@ func endedDescaleOut(e app.EndedDescale) *RunDescale {
 	return out
 }
 
-// AddNote puts a note on descaling into the log.
+// AddNote puts a note on a task into the log; on descaling, where none is named.
 func (s *Server) AddNote(ctx context.Context, r AddNoteRequestObject) (AddNoteResponseObject, error) {
 	m, err := s.App.Find(ctx, r.MachineId)
 	if err != nil {
 		return nil, err
 	}
-	e, err := s.App.Note(ctx, r.Body.Id, m.ID, r.Body.Text)
+	e, err := s.App.Note(ctx, r.Body.Id, m.ID, orElse(r.Body.Task, task.Descale), r.Body.Text)
 	return AddNote201JSONResponse(entryOut(e, m)), err
 }

@@ -153,18 +153,22 @@ func (a *App) DateCare(ctx context.Context, machineID, id string, at time.Time) 
 	})
 }
 
-// Note puts a note on descaling into the log, and gives the line.
-func (a *App) Note(ctx context.Context, id, machineID, text string) (store.Entry, error) {
+// Note puts a note on a task into the log, such as who is booked for it, and gives the line. It moves no date.
+func (a *App) Note(ctx context.Context, id, machineID string, of task.ID, text string) (store.Entry, error) {
+	row, known := task.Find(of)
+	if !known {
+		return store.Entry{}, &units.OutOfRange{Field: "task", Value: string(of), Allowed: "a task of the table"}
+	}
 	text = strings.TrimSpace(text)
 	if text == "" {
 		return store.Entry{}, &units.OutOfRange{Field: "text", Value: "nothing", Allowed: "what is to be remembered"}
 	}
-	err := a.write(ctx, id, "note", []string{machineID, text}, func(tx *store.Store, now time.Time) error {
+	err := a.write(ctx, id, "note", []string{machineID, string(of), text}, func(tx *store.Store, now time.Time) error {
 		if _, err := find(ctx, tx, machineID); err != nil {
 			return err
 		}
-		e := entry(id, machineID, task.Descale, machine.Part{}, now)
-		e.Outcome, e.Title, e.Record.Note = store.Noted, "Note on descaling", text
+		e := entry(id, machineID, of, machine.Part{}, now)
+		e.Outcome, e.Title, e.Record.Note = store.Noted, "Note: "+strings.ToLower(row.Title[:1])+row.Title[1:], text
 		return tx.AddEntry(ctx, e)
 	})
 	if err != nil {

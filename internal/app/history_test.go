@@ -268,7 +268,7 @@ func TestCareIsTakenBackAndDatedAnew(t *testing.T) {
 		!list[1].Record.Dated.Equal(now.AddDate(0, 0, 30)) {
 		t.Errorf("the log: %+v", list)
 	}
-	note, err := b.Note(ctx, newID(), id, "by a workshop")
+	note, err := b.Note(ctx, newID(), id, task.Descale, "by a workshop")
 	b.must(err)
 	var bad *units.OutOfRange
 	for what, c := range map[string]struct {

@@ -18,6 +18,17 @@
     { text: 'a month ago', days: 30 },
   ]
 
+  let noted = $state(false)
+  async function booked() {
+    try {
+      const text = ['Booked', date && `for ${date}`, by.trim() && `with ${by.trim()}`].filter(Boolean).join(' ') + '.'
+      await ask(client.POST('/machines/{machine_id}/notes', { params: { path: { machine_id: machine } }, body: { id: newId(), text, task: due.task } }))
+      noted = true
+      problem = undefined
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
   async function record(at: Date) {
     try {
       const left = { ...(number.trim() && { number: number.trim() }), dated: at.toISOString() }
@@ -35,6 +46,7 @@
 {#if others}
   <div class="flex flex-wrap items-center gap-2">
     <label class="when flex items-center gap-2">by <input class="w-44 bg-transparent" maxlength="40" bind:value={by} placeholder="firm or name" /></label>
+    <button type="button" class="when" disabled={!by.trim() && !date} onclick={booked}>Note: booked{date ? ` for ${date}` : ''}{by.trim() ? `, ${by.trim()}` : ''}</button>
     <label class="when flex items-center gap-2">paper no. <input class="w-32 bg-transparent" maxlength="60" bind:value={number} /></label>
   </div>
 {/if}
@@ -46,6 +58,7 @@
   <label class="when flex items-center gap-2">on <input class="bg-transparent" type="date" bind:value={date} aria-label="the day it was done" /></label>
   {#if date}<button type="button" class="when" onclick={() => record(new Date(during(date)))}>Save that day</button>{/if}
 </div>
+{#if noted}<p role="status">It stands in the log. The date moves when it has been done.</p>{/if}
 {#if problem}<ProblemNote {problem} />{/if}
 
 <style>

@@ -900,7 +900,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A note on descaling for the log, such as a workshop that is booked. It moves no date. */
+        /** A note on a task for the log, such as a workshop that is booked. It moves no date. */
         post: operations["addNote"];
         delete?: never;
         options?: never;
@@ -2751,6 +2751,7 @@ export interface components {
         NewNote: {
             id: components["schemas"]["ID"];
             text: string;
+            task?: components["schemas"]["Task"];
         };
         Offer: {
             /** @enum {string} */
