@@ -28,7 +28,8 @@ var allowed = map[string]string{
 	"core/descale":   "core/boiler core/circuit core/machine core/reason core/units",
 	"core/care": "core/backflush core/circuit core/inspect core/machine core/reason core/scale core/task core/treat " +
 		"core/units core/use core/water",
-	"core/supply": "core/backflush core/reason core/units",
+	"core/sitting": "core/care core/machine core/reason core/task",
+	"core/supply":  "core/backflush core/reason core/units",
 	"core/job": "core/backflush core/boiler core/care core/circuit core/descale core/inspect core/machine core/plant " +
 		"core/reason core/task core/treat core/units core/use",
 	"core/run": "core/backflush core/descale core/inspect core/job core/machine core/plant core/reason core/task " +
@@ -39,8 +40,8 @@ var allowed = map[string]string{
 	"internal/app": "core/backflush core/care core/circuit core/descale core/inspect core/job core/machine core/reason " +
 		"core/run core/supply core/task core/treat core/units core/use core/water internal/store",
 	"internal/api": "core/backflush core/boiler core/care core/circuit core/descale core/inspect core/job core/machine " +
-		"core/plant core/reason core/run core/scale core/supply core/task core/treat core/units core/use core/water " +
-		"internal/app",
+		"core/plant core/reason core/run core/scale core/sitting core/supply core/task core/treat core/units " +
+		"core/use core/water internal/app",
 	"internal/report": "core/job core/reason core/run",
 	"internal/demo": "core/backflush core/care core/inspect core/job core/machine core/run core/supply core/task " +
 		"core/treat core/units core/use core/water internal/app",

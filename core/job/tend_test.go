@@ -164,3 +164,30 @@ func TestWhatAPlanOfPartsHolds(t *testing.T) {
 		t.Errorf("the same group twice: %v", err)
 	}
 }
+
+// What the table says of the hands of a task is what its plan takes them for, within half and double: what
+// is done together is weighed by it.
+func TestTheTableKnowsTheHands(t *testing.T) {
+	for id := range activities {
+		t.Run(string(id), func(t *testing.T) {
+			want := id.Row().Hands
+			if id.IsSmall() {
+				return // they ride along
+			}
+			for _, l := range machine.Layouts() {
+				part := machine.Part{}
+				if !id.IsOfMachine() {
+					part = machine.Group(1)
+				}
+				p, err := Tend(answers(l, machine.Yes), id, backflush.UsualPowder, part)
+				if err != nil {
+					continue
+				}
+				hands := p.Minutes.Inputs[0].Value / 60
+				if hands < want/2 || hands > want*2 {
+					t.Errorf("%s: %.1f min by hand, the table says %.0f", l, hands, want)
+				}
+			}
+		})
+	}
+}

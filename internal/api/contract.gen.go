@@ -2030,6 +2030,9 @@ type BenchMachine struct {
 	// Scale Where one task stands, as it is kept. How it came about stands on the machine's own page
 	Scale *Standing `json:"scale,omitempty"`
 
+	// Sitting What is done together now; in full it stands with the machine
+	Sitting *SittingBrief `json:"sitting,omitempty"`
+
 	// Small The small tasks of today
 	Small []SmallJob `json:"small"`
 
@@ -3122,6 +3125,9 @@ type Machine struct {
 	// Plan What the answers come to, with nothing on record yet or with what is.
 	Plan MachinePlan `json:"plan"`
 
+	// Sittings What is done together in the next three months, the first first
+	Sittings []SittingShown `json:"sittings"`
+
 	// Small The small tasks of today, with how and why
 	Small []Small `json:"small"`
 
@@ -4193,6 +4199,44 @@ type SignOff struct {
 
 // Since It was like that from then on: corrects the past. Left out, it holds from now on
 type Since = time.Time
+
+// SittingBrief What is done together now; in full it stands with the machine
+type SittingBrief struct {
+	// Alone The same, each task by itself
+	Alone float64 `json:"alone"`
+	Head  string  `json:"head"`
+
+	// Minutes Of somebody's time, what is shared counted once
+	Minutes float64 `json:"minutes"`
+}
+
+// SittingMember defines model for SittingMember.
+type SittingMember struct {
+	Because Reason `json:"because"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
+
+	// Task A kind of care
+	Task  Task   `json:"task"`
+	Title string `json:"title"`
+
+	// Way How it gets done: a run leads it; a plan is looked at first; it is done and put on record; one of the small ones of the day
+	Way TaskWay `json:"way"`
+}
+
+// SittingShown defines model for SittingShown.
+type SittingShown struct {
+	Alone float64   `json:"alone"`
+	At    time.Time `json:"at"`
+
+	// Members In the order of work
+	Members []SittingMember `json:"members"`
+	Minutes float64         `json:"minutes"`
+	Now     bool            `json:"now"`
+}
 
 // Small defines model for Small.
 type Small struct {

@@ -190,7 +190,8 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 	if err != nil {
 		return Machine{}, err
 	}
-	plan, err := planOut(m.Answers, h.Choice, care.AllDue(m.Answers, h, now, m.Zone), in, now)
+	dues := care.AllDue(m.Answers, h, now, m.Zone)
+	plan, err := planOut(m.Answers, h.Choice, dues, in, now)
 	if err != nil {
 		return Machine{}, err
 	}
@@ -228,6 +229,7 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 		Moved:    []Moved{},
 		Found:    looksOut(looks),
 		Fits:     fitsOut(care.Fits(m.Answers, h, now)),
+		Sittings: sittingsOut(dues, now),
 		Away:     make([]Away, len(aways)),
 	}
 	for i, w := range aways {
@@ -347,6 +349,10 @@ func (s *Server) bench(ctx context.Context, list []app.Machine, now time.Time) (
 	for i, m := range list {
 		b := benchOut(m, kept[m.ID], hazards, now)
 		b.OpenRun = openOn(open, m.ID)
+		if len(list) <= slips {
+			jobs, _ := care.Split(kept[m.ID].List)
+			b.Sitting = togetherNow(jobs, now)
+		}
 		if t, any := today[m.ID]; any {
 			b.Today = Today{Drinks: t.Drinks, LastEntry: &t.ID, LastKind: ptr(string(t.Kind))}
 		}
@@ -359,6 +365,10 @@ func (s *Server) bench(ctx context.Context, list []app.Machine, now time.Time) (
 	}
 	return out, nil
 }
+
+// slips is up to how many machines each stands on a slip of its own, with what is done together; more stand
+// in a list.
+const slips = 50
 
 // washes says whether what a wash takes is told on the bench: where one is the next job, or
 // detergent is to be rinsed out.

@@ -111,6 +111,9 @@
         {#if due.state !== 'later' && due.way === 'lead' && !due.doses}<Lead machine={machine.id} {due} parts={machine.together.length > 0 ? machine.together : [due.part]} />{/if}
         {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} parts={machine.together} onrecorded={onchanged} />{/if}
       {/if}
+      {#if machine.sitting}
+        <p><b>In one sitting:</b> {machine.sitting.head}. {round(machine.sitting.minutes)} minutes, {round(machine.sitting.alone)} one by one. <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: machine.id } })}>In which order, and why</a></p>
+      {/if}
       {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}
       {#if !refused}
         <details>

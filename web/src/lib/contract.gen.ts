@@ -1919,6 +1919,7 @@ export interface components {
             run_id?: components["schemas"]["ID"];
         };
         BenchMachine: {
+            sitting?: components["schemas"]["SittingBrief"];
             id: components["schemas"]["ID"];
             name: string;
             zone: string;
@@ -1944,6 +1945,38 @@ export interface components {
             small: components["schemas"]["SmallJob"][];
             today: components["schemas"]["Today"];
         };
+        /** @description What is done together now; in full it stands with the machine */
+        SittingBrief: {
+            head: string;
+            /**
+             * Format: double
+             * @description Of somebody's time, what is shared counted once
+             */
+            minutes: number;
+            /**
+             * Format: double
+             * @description The same, each task by itself
+             */
+            alone: number;
+        };
+        SittingShown: {
+            /** Format: date-time */
+            at: string;
+            now: boolean;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            alone: number;
+            /** @description In the order of work */
+            members: components["schemas"]["SittingMember"][];
+        };
+        SittingMember: {
+            task: components["schemas"]["Task"];
+            part: components["schemas"]["Part"];
+            title: string;
+            way: components["schemas"]["TaskWay"];
+            because: components["schemas"]["Reason"];
+        };
         OpenRun: {
             id: components["schemas"]["ID"];
             parts: components["schemas"]["Part"][];
@@ -1959,6 +1992,8 @@ export interface components {
             machines: components["schemas"]["BenchMachine"][];
         };
         Machine: {
+            /** @description What is done together in the next three months, the first first */
+            sittings: components["schemas"]["SittingShown"][];
             /** @description The newest look at each thing, newest first */
             found: components["schemas"]["Found"][];
             fits: components["schemas"]["Fit"][];

@@ -10,6 +10,7 @@
   import Lead from '../lib/Lead.svelte'
   import Ledger from '../lib/Ledger.svelte'
   import SeenList from '../lib/SeenList.svelte'
+  import Sittings from '../lib/Sittings.svelte'
   import SignOff from '../lib/SignOff.svelte'
   import { day, groupOf, stamp, theMachine, treatments } from '../lib/format'
   import PlanTicket from '../lib/PlanTicket.svelte'
@@ -113,6 +114,13 @@
           <h2 class="head-voice text-[28px]">What was found</h2>
           {#if m.fits.length > 0}<p class="mb-2"><b>To fit:</b> {m.fits.map((f) => `${f.what}${m.plan.groups > 1 && groupOf(f.part) > 0 ? ` (group ${groupOf(f.part)})` : ''}`).join(', ')}.</p>{/if}
           <SeenList list={m.found} groups={m.plan.groups} zone={m.zone} ontake={unsee} />
+        </section>
+      {/if}
+      {#if m.sittings.length > 0}
+        <section class="border-ink mt-8 border-t-2 pt-3">
+          <h2 class="head-voice text-[28px]">In one sitting</h2>
+          <p class="mb-2 max-w-2xl">What is done together, in this order. A task comes up to a third of its time early where that saves a laying out, a cooling down or a shut supply (our own choice). The daily jobs ride along.</p>
+          <Sittings list={m.sittings} zone={m.zone} groups={m.plan.groups} />
         </section>
       {/if}
       {#each m.plan.dues as due (due.task + due.part)}

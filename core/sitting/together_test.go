@@ -1,0 +1,233 @@
+package sitting
+
+import (
+	"math"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"freshanvil/core/care"
+	"freshanvil/core/machine"
+	"freshanvil/core/task"
+)
+
+func item(id task.ID, every, due float64) Item {
+	return Item{Task: id, Title: id.Title(), Every: every, Due: due}
+}
+
+func tasksIn(s Sitting) (ids []task.ID) {
+	for _, m := range s.Members {
+		ids = append(ids, m.Task)
+	}
+	return ids
+}
+
+// From a wash every two weeks, a descale every second and a filter every fourth, four beats come by
+// themselves (common practice): wash; wash and descale; wash; wash, descale and filter; in the order of work.
+func TestFourBeats(t *testing.T) {
+	list := Year([]Item{item(task.Wash, 14, 14), item(task.Descale, 28, 28), item(task.FilterChange, 56, 56)}, 112.5)
+	want := [][]task.ID{{task.Wash}, {task.Descale, task.Wash}, {task.Wash},
+		{task.FilterChange, task.Descale, task.Wash}}
+	if len(list) != 8 {
+		t.Fatalf("%d sittings in 16 weeks: %+v", len(list), list)
+	}
+	for i, s := range list {
+		if math.Abs(s.Day-float64(14*(i+1))) > 0.01 || !slices.Equal(tasksIn(s), want[i%4]) {
+			t.Errorf("sitting %d on day %.1f: %v, want %v", i+1, s.Day, tasksIn(s), want[i%4])
+		}
+	}
+}
+
+// Where the three run out of step by days, as they do when they are counted by use, they are drawn together
+// as far as that pays: an hour and a half of descaling is not done days early to lay out once less.
+func TestBeatsOutOfStep(t *testing.T) {
+	items := []Item{item(task.Wash, 13.2, 9), item(task.Descale, 30, 21), item(task.FilterChange, 61, 40)}
+	joined, alone := 0, 0.0
+	list := Year(items, 200)
+	for _, s := range list {
+		if len(s.Members) > 1 {
+			joined++
+		}
+	}
+	for _, i := range items {
+		alone += Minutes(Year([]Item{i}, 200))
+	}
+	if joined < 4 || Minutes(list) >= alone {
+		t.Errorf("%d sittings, %d joined, %g min; each by itself %g", len(list), joined, Minutes(list), alone)
+	}
+}
+
+// What is shared pays for days of being early, and says so; what it cannot pay for stays apart.
+func TestWhatPays(t *testing.T) {
+	for _, c := range []struct {
+		name  string
+		items []Item
+		want  [][]task.ID
+		says  string
+	}{
+		{"the machine is cold anyway", []Item{item(task.Screen, 30, 0), item(task.Seal, 365, 20)},
+			[][]task.ID{{task.Seal, task.Screen}}, "Pulled forward by 20 days: the machine is cold anyway."},
+		{"one laying out less", []Item{item(task.Soak, 7, 0), item(task.Tip, 7, 2)},
+			[][]task.ID{{task.Tip, task.Soak}}, "Pulled forward by 2 days: one laying out less."},
+		{"more than a third early", []Item{item(task.Soak, 7, 0), item(task.Tank, 30, 11)},
+			[][]task.ID{{task.Soak}, {task.Tank}}, "Due."},
+		{"not past a cap", []Item{{Task: task.Wash, Title: "Wash", Every: 30, Due: 0, Never: true}, item(task.Soak, 30, 11)},
+			[][]task.ID{{task.Wash}, {task.Soak}}, "Due."},
+		{"late comes first", []Item{item(task.Wash, 14, -3), item(task.Soak, 7, 1)},
+			[][]task.ID{{task.Wash, task.Soak}}, "Pulled forward by a day: one laying out less."},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			got := Together(c.items)
+			if len(got) != len(c.want) {
+				t.Fatalf("%d sittings: %+v", len(got), got)
+			}
+			said := false
+			for i, s := range got {
+				if !slices.Equal(tasksIn(s), c.want[i]) {
+					t.Errorf("sitting %d: %v, want %v", i, tasksIn(s), c.want[i])
+				}
+				if len(s.Members) > 1 && s.Minutes >= s.Alone {
+					t.Errorf("together %g min, alone %g", s.Minutes, s.Alone)
+				}
+				for _, m := range s.Members {
+					said = said || m.Because.Text == c.says
+				}
+			}
+			if !said {
+				t.Errorf("nobody says %q: %+v", c.says, got)
+			}
+		})
+	}
+}
+
+func random(r *rand.Rand, n int) []Item {
+	ids := []task.ID{task.Wash, task.Descale, task.FilterChange, task.Screen, task.Soak, task.Tip, task.Tank, task.Seal,
+		task.SteamJoint, task.Grinder}
+	items := make([]Item, n)
+	for i := range items {
+		every := 5 + 80*r.Float64()
+		items[i] = item(ids[i], every, every*(1.2*r.Float64()-0.2))
+		items[i].Never = r.IntN(4) == 0
+	}
+	return items
+}
+
+// costOf is what a way of parting costs; infinite where a part has no day.
+func costOf(items []Item, parts []uint) (sum float64) {
+	for _, p := range parts {
+		_, cost, _ := best(items, p)
+		sum += cost
+	}
+	return sum
+}
+
+// every way of parting is gone through one by one, on a fine grid of days, as a check of its own.
+func exhaustive(items []Item, i int, parts []uint) float64 {
+	if i == len(items) {
+		return costOf(items, parts)
+	}
+	least := math.Inf(1)
+	for k := range parts {
+		parts[k] |= 1 << i
+		least = math.Min(least, exhaustive(items, i+1, parts))
+		parts[k] &^= 1 << i
+	}
+	return math.Min(least, exhaustive(items, i+1, append(slices.Clone(parts), 1<<i)))
+}
+
+// Against every way of parting, one by one; each task once, on a day that it may be done on; a day that costs
+// less than the one that was found is on no fine grid.
+func TestTogetherIsTheLeast(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 5))
+	for range 150 {
+		items := random(r, 1+r.IntN(6))
+		list, sum, seen := Together(items), 0.0, 0
+		for _, s := range list {
+			var set uint
+			for _, m := range s.Members {
+				seen++
+				i := slices.IndexFunc(items, func(x Item) bool { return x.Task == m.Task })
+				set |= 1 << i
+				if s.Day < m.earliest()-1e-9 || s.Day > m.latest()+1e-9 {
+					t.Fatalf("%s on day %g, allowed %g to %g", m.Task, s.Day, m.earliest(), m.latest())
+				}
+			}
+			day, cost, _ := best(items, set)
+			if math.Abs(day-s.Day) > 1e-9 {
+				t.Fatalf("on day %g, best %g", s.Day, day)
+			}
+			for grid := 0.0; grid < 100; grid += 0.5 {
+				at, fine := shared(items, set), true
+				for i, x := range items {
+					if set>>i&1 == 1 {
+						at, fine = at+x.own(grid), fine && grid >= x.earliest() && grid <= x.latest()
+					}
+				}
+				if fine && at < cost-1e-6 {
+					t.Fatalf("day %g costs %g, day %g %g", day, cost, grid, at)
+				}
+			}
+			sum += cost
+		}
+		if least := exhaustive(items, 0, nil); seen != len(items) || math.Abs(sum-least) > 1e-6 {
+			t.Fatalf("%d of %d tasks, %g min, the least is %g", seen, len(items), sum, least)
+		}
+	}
+}
+
+// A year is never cheaper than its bound, and together it is never dearer than each task by itself.
+func TestAYearAndItsBound(t *testing.T) {
+	r := rand.New(rand.NewPCG(8, 1))
+	worst := 0.0
+	for range 40 {
+		items := random(r, 2+r.IntN(7))
+		list := Year(items, 365)
+		minutes, bound, alone := Minutes(list), Bound(items, 365), 0.0
+		for _, i := range items {
+			alone += Minutes(Year([]Item{i}, 365))
+		}
+		if minutes < bound-1e-6 || minutes > alone*1.05 {
+			t.Errorf("%g min, at the least %g, each by itself %g", minutes, bound, alone)
+		}
+		worst = math.Max(worst, minutes/bound)
+	}
+	if worst > 2.5 {
+		t.Errorf("a year of %g times its bound", worst)
+	}
+}
+
+// A standing becomes an item with its own interval; the daily ones ride along, licensed hands are not asked.
+func TestItemsOfStandings(t *testing.T) {
+	now := time.Date(2026, 5, 20, 9, 0, 0, 0, time.UTC)
+	ago := func(d int) time.Time { return now.AddDate(0, 0, -d) }
+	list := ItemsOf([]care.Standing{
+		{Task: task.Wash, Part: machine.Group(1), State: care.Later, Last: ago(10), Likely: now.AddDate(0, 0, 4),
+			Clock: task.ByShots, Used: 40, Most: 50},
+		{Task: task.Soak, State: care.Overdue, Last: ago(9), Likely: now, Clock: task.ByDays, Used: 9, Most: 7},
+		{Task: task.Tank, State: care.Unrecorded, Likely: now},
+		{Task: task.Wash, State: care.Today, Daily: true, Last: ago(1), Likely: now},
+		{Task: task.Brush, State: care.Today, Likely: now}, {Task: task.Inspection, Last: ago(3), Likely: now},
+	}, now)
+	if len(list) != 3 {
+		t.Fatalf("%d items: %+v", len(list), list)
+	}
+	for i, want := range []struct{ every, due float64 }{{12.5, 4}, {7, -2}, {30, 0}} {
+		if math.Abs(list[i].Every-want.every) > 0.01 || math.Abs(list[i].Due-want.due) > 0.01 {
+			t.Errorf("%s every %g, due in %g, want %+v", list[i].Task, list[i].Every, list[i].Due, want)
+		}
+	}
+	heads := Sitting{Members: []Member{{Item: Item{Title: "Detergent wash"}}, {Item: Item{Title: "Soak"}},
+		{Item: Item{Title: "Tank"}}, {Item: Item{Title: "Tip"}}}}.Head()
+	if !strings.Contains(heads, "Detergent wash, soak and 2 more") {
+		t.Errorf("%q", heads)
+	}
+}
+
+func BenchmarkYear(b *testing.B) {
+	items := random(rand.New(rand.NewPCG(1, 2)), 6)
+	for b.Loop() {
+		Year(items, 365)
+	}
+}
