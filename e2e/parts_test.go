@@ -153,3 +153,37 @@ func TestTheCloseWithAnInterruption(t *testing.T) {
 		querySelector('.back').click()`)
 	other.sees("Tonight: 1 to do")
 }
+
+// What is due together is led in one run, in the shortest order: a bath soaks while something else is done,
+// and ticks at the side; the log holds each task by itself.
+func TestASittingIsLed(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "120")
+	p := a.open(browse(t), "/", 1280, 800)
+	p.sees("In one sitting:")
+	id := p.demoMachine("Observatory kitchen")
+	p.must(p.Navigate(a.address + "/machines/" + id))
+	p.sees("one laying out less")
+	p.click("button", "Start the sitting")
+	p.sees("step 1 of")
+	p.leadUntil("the end", `(() => { window.beside = window.beside || document.querySelector('.meanwhile') !== null;
+		return document.querySelector('h1')?.textContent.includes('All of it is done') })()`)
+	if p.eval(`() => String(window.beside)`) != "true" {
+		t.Error("nothing ticked at the side")
+	}
+	var log struct {
+		Entries []struct{ Title, Outcome string } `json:"entries"`
+	}
+	a.get("/api/log?machine_id="+id+"&limit=4", &log)
+	done := map[string]bool{}
+	for _, e := range log.Entries {
+		done[e.Title] = e.Outcome == "done"
+	}
+	for _, want := range []string{"Detergent wash", "Soak the steam tip", "Soak baskets and handles"} {
+		if !done[want] {
+			t.Errorf("%s is not in the log as done: %v", want, done)
+		}
+	}
+	p.must(p.Navigate(a.address + "/"))
+	p.sees("Nothing to do")
+}

@@ -18,6 +18,7 @@ type Soak struct {
 	Early  bool           // it may be left before its time
 	Ends   string         // what pressing says that ends it early
 	Length *reason.Worked // how its length was worked out, where it was
+	Read   []plant.Action // what somebody has measured at its end
 }
 
 // Kind is SoakKind.

@@ -220,11 +220,7 @@ func (p Plan) LayOut() []string {
 		if wash := a.Wash; wash != nil && wash.Dose != nil {
 			list = append(list, fmt.Sprintf("%s for group %d", wash.Dose.Words(), a.Part.GroupNumber()))
 		}
-		for _, text := range layOutFor(a) {
-			if !slices.Contains(list, text) {
-				list = append(list, text)
-			}
-		}
+		list = addNew(list, layOutFor(a))
 		d := a.Descale
 		if d == nil {
 			continue
@@ -248,6 +244,28 @@ func (p Plan) LayOut() []string {
 		}
 		list = append(list, "gloves and glasses; a wet cloth and a sponge",
 			"pH strips, or a meter; a thermometer; two cups", d.jugs())
+	}
+	return list
+}
+
+// addNew adds lines to a list, without the things on them that lie there already.
+func addNew(list, lines []string) []string {
+	const between = "; "
+	lies := map[string]bool{}
+	for _, line := range list {
+		for _, thing := range strings.Split(line, between) {
+			lies[thing] = true
+		}
+	}
+	for _, line := range lines {
+		things := slices.DeleteFunc(strings.Split(line, between), func(thing string) bool { return lies[thing] })
+		if len(things) == 0 {
+			continue
+		}
+		list = append(list, strings.Join(things, between))
+		for _, thing := range things {
+			lies[thing] = true
+		}
 	}
 	return list
 }

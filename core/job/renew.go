@@ -121,7 +121,9 @@ func newFilter() Step {
 	return Step{
 		ID: "in", Title: "new filter into water", Head: "New filter into water", Button: "It stands in water",
 		Takes: time.Minute, Cautions: []reason.Caution{dryFilter, leaflet}, Body: Act{},
-	}.with(say("Unpack the new one and rinse it. Hold it under cold water in a jug until no bubbles come."))
+	}.with(
+		say("With clean hands, unpack the new one and rinse it. Hold it under cold water in a jug until no bubbles come."),
+	)
 }
 
 func filterSoak() Step {

@@ -40,12 +40,13 @@ type tending struct {
 // tended is the care of one part: its activity, and the steps before, of and after it. What is done cold is
 // done on every group between one switching off and one switching on.
 type tended struct {
-	cold    bool
-	supply  bool // shut meanwhile
-	drained bool // a boiler is empty when it is switched on again
-	sealed  bool // behind it is a boiler's pressure: the gauge is looked at
-	reach   string
-	steps   func(*tending) []Step
+	cold     bool
+	supply   bool // shut meanwhile
+	drained  bool // a boiler is empty when it is switched on again
+	sealed   bool // behind it is a boiler's pressure: the gauge is looked at
+	reach    string
+	anywhere bool // the machine may be as it is
+	steps    func(*tending) []Step
 	// after are the steps at its heat again.
 	after func(*tending) []Step
 	cares func(*tending) []string // the parts of the plant that it is there for
@@ -75,7 +76,7 @@ var activities = map[task.ID]tended{
 			}
 			return ""
 		}},
-	task.Soak: {steps: (*tending).bath, cares: (*tending).everyHandle,
+	task.Soak: {anywhere: true, steps: (*tending).bath, cares: (*tending).everyHandle,
 		looks: []inspect.Sight{inspect.Spring, inspect.Rim}},
 	task.Tip: {steps: (*tending).tip, cares: named("tip"), looks: []inspect.Sight{inspect.Tip}, lacks: hasWand},
 	task.Tank: {steps: (*tending).tank, cares: named("tank-walls", "strainer"),
@@ -85,7 +86,7 @@ var activities = map[task.ID]tended{
 			}
 			return ""
 		}},
-	task.Tray:  {steps: (*tending).tray, cares: named("tray-pan")},
+	task.Tray:  {anywhere: true, steps: (*tending).tray, cares: named("tray-pan")},
 	task.Waste: {steps: (*tending).waste, cares: named("tray-pan", "waste-pipe")},
 	task.LookForScale: {cold: true, sealed: true, reach: onTheFitting, steps: (*tending).lookForScale,
 		after: (*tending).dryAgain, cares: (*tending).window, looks: []inspect.Sight{inspect.Gauze}},
@@ -109,7 +110,7 @@ var activities = map[task.ID]tended{
 			return ""
 		}},
 	task.Relief:  {steps: (*tending).relief, looks: []inspect.Sight{inspect.Relief}},
-	task.Grinder: {steps: (*tending).grinder, cares: named("burrs")},
+	task.Grinder: {anywhere: true, steps: (*tending).grinder, cares: named("burrs")},
 }
 
 // Tends says whether a task is done to a part, by a plan of Tend.
@@ -158,44 +159,48 @@ const (
 // machine that has no such part with a *reason.Refusal; parts that the task is not of are a
 // *units.OutOfRange.
 func Tend(a machine.Answers, id task.ID, powder backflush.Detergent, parts ...machine.Part) (Plan, error) {
-	f := a.Facts()
-	what, known := activities[id]
-	if !known || len(parts) == 0 {
-		return Plan{}, &units.OutOfRange{Field: "task", Value: string(id), Allowed: "care of a part, of at least one part"}
+	if !Tends(id) {
+		return Plan{}, &units.OutOfRange{Field: "task", Value: string(id), Allowed: "care of a part"}
 	}
-	if what.lacks != nil && what.lacks(f) != "" {
-		return Plan{}, reason.Refuse(NoSuchPart, "There is nothing here to care for").
-			Of("task", string(id), "a task of a part that this machine has").Why(reason.Said, what.lacks(f))
-	}
-	p, err := modelled(f)
+	g, err := Gather(Gathering{Answers: a, Powder: powder}, Want{id, parts})
 	if err != nil {
 		return Plan{}, err
 	}
+	return g.Plan(g.InTurn())
+}
+
+func newTending(a machine.Answers, p *Plan, powder backflush.Detergent) (*tending, error) {
+	f := a.Facts()
 	dose, err := backflush.SoakDose(powder)
 	if err != nil {
-		return Plan{}, err
+		return nil, err
 	}
 	cooling, err := descale.CoolingOf(f)
 	if err != nil {
-		return Plan{}, err
+		return nil, err
 	}
-	t := &tending{f: f, a: a, plan: &p, many: len(parts) > 1, dose: dose, heats: plant.HeatUp(p.Plant),
-		cold: cooling.Opens(f.Layout == machine.DualHome)}
-	p.Setups[0].Tray, p.Setups[0].Tank = 0, 0 // what runs is a few flushes
+	return &tending{f: f, a: a, plan: p, dose: dose, heats: plant.HeatUp(p.Plant),
+		cold: cooling.Opens(f.Layout == machine.DualHome)}, nil
+}
+
+// check refuses a machine that has no such part, and parts that a task is not of.
+func (what tended) check(id task.ID, f machine.Facts, parts []machine.Part) error {
+	if what.lacks != nil && what.lacks(f) != "" {
+		return reason.Refuse(NoSuchPart, "There is nothing here to care for").
+			Of("task", string(id), "a task of a part that this machine has").Why(reason.Said, what.lacks(f))
+	}
+	if len(parts) == 0 {
+		return &units.OutOfRange{Field: "parts", Value: "none", Allowed: "at least one part"}
+	}
 	for i, part := range parts {
 		if err := id.CheckPart(part, f.Groups); err != nil {
-			return Plan{}, err
+			return err
 		}
 		if slices.Contains(parts[:i], part) {
-			return Plan{}, &units.OutOfRange{Field: "parts", Value: part.String(), Allowed: "each part once"}
+			return &units.OutOfRange{Field: "parts", Value: part.String(), Allowed: "each part once"}
 		}
-		p.Activities = append(p.Activities, t.activity(id, what, part))
 	}
-	t.lay(what)
-	p.addUp()
-	p.Minutes.Inputs[1].Label = "the pump runs"
-	p.Minutes.WouldChange = []string{"a machine that is cold already", "hands that are quicker or slower"}
-	return p, p.Check()
+	return nil
 }
 
 func (t *tending) activity(id task.ID, what tended, part machine.Part) Activity {
@@ -218,40 +223,21 @@ func (t *tending) activity(id task.ID, what tended, part machine.Part) Activity 
 	return a
 }
 
-// lay puts the steps of all parts in their order: off and cold once, part by part, on and hot once, and
-// what is looked at then.
-func (t *tending) lay(what tended) {
+// steps are those of every part, one after the other.
+func (t *tending) each(acts []Activity, steps func(*tending) []Step) []Step {
+	if steps == nil {
+		return nil
+	}
+	t.many = len(acts) > 1
 	var list []Step
-	of := func(a Activity, steps ...Step) {
-		for _, s := range steps {
-			s.Activity, s.Part, s.Lane = a.ID, a.Part, Hands
-			s.ID = name(t.many, a.Part, s.ID)
-			if len(list) > 0 {
-				s.After = []string{list[len(list)-1].ID}
-			}
+	for i, a := range acts {
+		t.group, t.first, t.last = a.Part.GroupNumber(), i == 0, i == len(acts)-1
+		for _, s := range steps(t) {
+			s.Activity, s.Part, s.Lane, s.ID = a.ID, a.Part, Hands, name(t.many, a.Part, s.ID)
 			list = append(list, s)
 		}
 	}
-	acts := t.plan.Activities
-	each := func(steps func(*tending) []Step) {
-		for i, a := range acts {
-			t.group, t.first, t.last = a.Part.GroupNumber(), i == 0, i == len(acts)-1
-			if steps != nil {
-				of(a, steps(t)...)
-			}
-		}
-	}
-	t.group = acts[0].Part.GroupNumber()
-	if what.cold {
-		of(acts[0], t.off(what), t.cools(what))
-	}
-	each(what.steps)
-	t.group = acts[0].Part.GroupNumber()
-	if what.cold {
-		of(acts[0], t.on(what), t.hotAgain())
-	}
-	each(what.after)
-	t.plan.put(list)
+	return list
 }
 
 // lookAt asks what is seen of a part, in the words of its row.
@@ -279,19 +265,19 @@ var (
 )
 
 // off switches the machine off, shuts its supply where that is wanted, and takes the handles out.
-func (t *tending) off(what tended) Step {
+func (t *tending) off(what tended, parts []machine.Part) Step {
 	list, cautions := []doing{offAndOut()}, []reason.Caution{scald, livid}
 	if what.supply && t.f.Plumbed {
 		list = append(list, does("Shut the water supply: the lever across the pipe.", act(plant.ShutSupply, "")))
 	}
-	for _, a := range t.plan.Activities {
-		if g := a.Part.GroupNumber(); g > 0 {
+	for _, part := range parts {
+		if g := part.GroupNumber(); g > 0 {
 			cautions = []reason.Caution{lock, scald, livid}
 			word := "the group"
 			if t.f.Groups > 1 {
 				word = fmt.Sprintf("group %d", g)
 			}
-			list = append(list, does(fmt.Sprintf("Take the handle out of %s.", word), act(plant.TakeOut, a.Part.String())))
+			list = append(list, does(fmt.Sprintf("Take the handle out of %s.", word), act(plant.TakeOut, part.String())))
 		}
 	}
 	return Step{ID: "off", Title: "off, plug out", Head: "Switch it off", Button: "Off, plug out", Takes: time.Minute,

@@ -150,10 +150,7 @@ func (p *Plant) doHead(a Action) bool {
 	s := &p.V[p.headOf(g)]
 	switch a.Verb {
 	case LockBasket, LockBlind:
-		if s.Handle != HandleOut {
-			return false
-		}
-		s.Handle = map[Verb]Handle{LockBasket: HandleBasket, LockBlind: HandleBlind}[a.Verb]
+		return p.lock(a, s)
 	case TakeOut, Loosen:
 		if s.Handle == HandleOut {
 			return a.Verb == TakeOut // it hangs beside the machine already
@@ -188,6 +185,21 @@ func (p *Plant) doHead(a Action) bool {
 	default:
 		return false
 	}
+	return true
+}
+
+// lock puts a handle into a group: its own, which must not be in a bath.
+func (p *Plant) lock(a Action, s *State) bool {
+	if a.Verb == LockBasket && s.Handle == HandleBasket {
+		return true // it is in already
+	}
+	if s.Handle != HandleOut {
+		return false
+	}
+	if i := p.Spec.FindLoose("handle-" + a.What[len("group-"):]); i >= 0 && p.L[i].Off {
+		p.broke(WrongOrder, a.What, "the handle of %s is in the bath", a.What)
+	}
+	s.Handle = map[Verb]Handle{LockBasket: HandleBasket, LockBlind: HandleBlind}[a.Verb]
 	return true
 }
 

@@ -113,6 +113,13 @@ func (p *Plant) Soil(ids ...string) {
 	}
 }
 
+// Unsoil says that what is not clean was not worked on: what was to be done to it is left out.
+func (p *Plant) Unsoil() {
+	for i := range p.L {
+		p.L[i].Dirty = false
+	}
+}
+
 // doLoose does what a hand does with a part.
 func (p *Plant) doLoose(a Action) bool {
 	switch a.Verb {
@@ -180,8 +187,23 @@ const handEarly = 5.0
 // nearlyHot is how far below its set point a boiler counts as at its heat, K (our own engineering choice).
 const nearlyHot = 10.0
 
+// comesBack is how long somebody waits for a machine to come back to its heat after water was drawn, s (our own
+// engineering choice); less than it takes from cold.
+const comesBack = 180.0
+
 // lookIfHot judges what needs the machine on and at its heat.
 func (p *Plant) lookIfHot() {
+	hot := func(p *Plant) bool {
+		for i := range p.V {
+			if v := &p.Spec.Vessels[i]; v.Watts > 0 && p.V[i].Temp < v.Set-nearlyHot {
+				return false
+			}
+		}
+		return true
+	}
+	if p.powered() {
+		p.Until(hot, comesBack)
+	}
 	for i := range p.V {
 		if v := &p.Spec.Vessels[i]; v.Watts > 0 && (!p.powered() || p.V[i].Temp < v.Set-nearlyHot) {
 			p.broke(NotHot, v.ID, "the %s is at %.0f °C where it is wanted hot", v.Title, p.V[i].Temp)

@@ -51,6 +51,9 @@ func Perform(plan job.Plan, h Hands, watch ...func(*Play, job.Step)) (*Play, err
 		if h.RinseNow[s.ID] && f.mayRinseNow() {
 			p.press(RinseNow, nil)
 			h.RinseNow = nil
+			if p.Plant != nil {
+				p.Plant.Unsoil()
+			}
 			continue
 		}
 		if !p.carryOut(s, &h) {

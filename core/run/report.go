@@ -57,12 +57,13 @@ func (s State) Report(plan job.Plan) string {
 	return strings.Join(said, " ")
 }
 
-// Found is what was seen in an activity, in a sentence for the log; empty where nothing was looked at.
-func (s State) Found(a Activity) string {
+// Found is what was seen in an activity, of what it looks at, in a sentence for the log; empty where nothing
+// was.
+func (s State) Found(a job.Activity) string {
 	var said []string
 	for _, f := range s.Seen {
 		row, known := inspect.Find(f.Sight)
-		if known && (f.Part == a.Part || f.Part.IsWhole()) {
+		if known && slices.Contains(a.Looks, f.Sight) && (f.Part == a.Part || f.Part.IsWhole()) {
 			said = append(said, lower(row.Title)+": "+lower(f.Seen().Text))
 		}
 	}

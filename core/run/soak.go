@@ -54,6 +54,9 @@ func (s *soak) pass() {
 		f.model.WaitTo(f.at(f.now))
 		f.countSoaks(1)
 	}
+	if len(s.body.Read) > 0 {
+		f.doNow(s.body.Read)
+	}
 	f.next()
 }
 

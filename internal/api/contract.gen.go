@@ -3440,6 +3440,14 @@ type NewRun struct {
 
 	// Wash With a descale: a detergent wash of every group after it
 	Wash *bool `json:"wash,omitempty"`
+
+	// With Further tasks of the same sitting, each once: put into the shortest order that the model of the machine clears. Those that are anybody's and led, but a descale
+	With *[]struct {
+		Parts []Part `json:"parts"`
+
+		// Task A kind of care
+		Task Task `json:"task"`
+	} `json:"with,omitempty"`
 }
 
 // NewRunMethod Left out, the method chosen for the machine
@@ -4214,6 +4222,9 @@ type SittingBrief struct {
 type SittingMember struct {
 	Because Reason `json:"because"`
 
+	// Joins It can be led in one run with the others
+	Joins bool `json:"joins"`
+
 	// Part A part of a machine: machine is the whole of it
 	//
 	// Example: group-2
@@ -4280,6 +4291,9 @@ type SmallJob struct {
 type Soaking struct {
 	EndsAt time.Time `json:"ends_at"`
 
+	// Id The step that soaks
+	Id string `json:"id"`
+
 	// Part A part of a machine: machine is the whole of it
 	//
 	// Example: group-2
@@ -4287,7 +4301,7 @@ type Soaking struct {
 	StartsAt time.Time `json:"starts_at"`
 	Text     string    `json:"text"`
 
-	// What What soaks: a group, the softener, the filter
+	// What What soaks: a group, or the task it belongs to
 	What string `json:"what"`
 }
 

@@ -20,7 +20,7 @@ import (
 // runOut is a run that goes on, at an instant of its own clock.
 func runOut(r app.Run, m app.Machine, now time.Time) Run {
 	s, lead := r.At(now), r.Plan.Leads()
-	out := Run{Id: r.ID, MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Title: lead.Title,
+	out := Run{Id: r.ID, MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Title: r.Plan.Title(),
 		Task: lead.Task, OfMachine: lead.Part.IsWhole(), Over: lead.Task.Row().Over, After: ptr(lead.Task.Row().After),
 		Part: s.Step.Part, Where: r.Plan.Where(),
 		Here: hereOut(r.Plan, s), Soaks: []Soaking{}, Groups: []RunGroup{}, Activities: activitiesOut(s.Activities),
@@ -43,12 +43,8 @@ func runOut(r app.Run, m app.Machine, now time.Time) Run {
 		out.Descale = runDescaleOut(r.Plan, s)
 	}
 	for _, b := range s.Soaks {
-		what := string(b.Step.Lane)
-		if g := b.Step.Part.GroupNumber(); g > 0 {
-			what = fmt.Sprintf("group %d", g)
-		}
-		out.Soaks = append(out.Soaks, Soaking{Part: b.Step.Part, What: what, Text: b.Step.Head,
-			StartsAt: b.Start, EndsAt: b.End})
+		out.Soaks = append(out.Soaks, Soaking{Id: b.Step.ID, Part: b.Step.Part, What: soaking(r.Plan, b.Step),
+			Text: b.Step.Head, StartsAt: b.Start, EndsAt: b.End})
 	}
 	if a := s.Absence; a != nil {
 		out.Absence = &Absence{Since: a.Since, Until: a.Until, Minutes: a.Minutes, Do: a.Do}
@@ -81,12 +77,22 @@ func runOut(r app.Run, m app.Machine, now time.Time) Run {
 	return out
 }
 
+// overOf is what is said when a run was led to its end: of one task by its row, of a sitting by what it was.
+func overOf(e app.Ended) string {
+	for _, a := range e.Activities {
+		if e.Descale == nil && a.Task != e.Task {
+			return "All of it is done."
+		}
+	}
+	return e.Task.Row().Over
+}
+
 // endedOut is a run that has ended, by what was written down of it.
 func endedOut(r app.Run, m app.Machine, now time.Time) Run {
 	e := *r.Ended
 	outcome := RunOutcome(e.Outcome)
 	out := Run{Id: r.ID, MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Title: e.Title,
-		Task: e.Task, OfMachine: e.Task.IsOfMachine(), Over: e.Task.Row().Over, After: ptr(e.Task.Row().After),
+		Task: e.Task, OfMachine: e.Task.IsOfMachine(), Over: overOf(e), After: ptr(e.Task.Row().After),
 		Where: e.Where, Here: e.Where, Soaks: []Soaking{},
 		Groups: []RunGroup{}, Activities: activitiesOut(e.Activities), Speed: r.Speed, StartedAt: r.Started,
 		ServerTime: now, Finding: e.Finding, Practice: r.Practice, Device: r.Device, LastDevice: r.Device,
@@ -250,4 +256,15 @@ func stepOut(s job.Step) Step {
 		}
 	}
 	return out
+}
+
+// soaking names what stands in its bath: the group, the circuit, or the task whose part it is.
+func soaking(p job.Plan, s job.Step) string {
+	if g := s.Part.GroupNumber(); g > 0 {
+		return fmt.Sprintf("group %d", g)
+	}
+	if a := p.Activity(s.Activity); a != nil && s.Lane == job.Hands {
+		return a.Task.Title()
+	}
+	return string(s.Lane)
 }

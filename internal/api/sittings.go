@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"freshanvil/core/care"
+	"freshanvil/core/job"
 	"freshanvil/core/sitting"
 )
 
@@ -33,7 +34,7 @@ func sittingsOut(dues []care.Due, now time.Time) []SittingShown {
 			Minutes: s.Minutes, Alone: s.Alone, Members: make([]SittingMember, len(s.Members))}
 		for i, m := range s.Members {
 			shown.Members[i] = SittingMember{Task: m.Task, Part: m.Part, Title: m.Title, Way: TaskWay(m.Task.Row().Way),
-				Because: m.Because}
+				Because: m.Because, Joins: job.Gathers(m.Task)}
 		}
 		out = append(out, shown)
 	}

@@ -16,6 +16,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
+	"freshanvil/core/sitting"
 	"freshanvil/core/task"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
@@ -59,6 +60,8 @@ func (a Alone) Plan() (Planned, error) {
 	switch {
 	case slices.Contains(a.Tasks, task.Descale):
 		return a.descale()
+	case len(a.Tasks) > 1 && !slices.ContainsFunc(a.Tasks, func(id task.ID) bool { return !job.Gathers(id) }):
+		return a.sitting()
 	case slices.Contains(a.Tasks, task.Wash), slices.Contains(a.Tasks, task.WaterBackflush):
 		return cleared(a.wash())
 	case slices.Contains(a.Tasks, task.DrawOff):
@@ -67,6 +70,45 @@ func (a Alone) Plan() (Planned, error) {
 		return cleared(job.Tend(a.Answers, a.Tasks[0], backflush.UsualPowder, a.partsOf(a.Tasks[0])...))
 	}
 	return cleared(job.Renew(a.Answers, treat.Usual(a.Answers.Treatment), a.Start))
+}
+
+// sitting composes several tasks in the shortest order.
+func (a Alone) sitting() (Planned, error) {
+	g := job.Gathering{Answers: a.Answers, Powder: backflush.UsualPowder, Setting: treat.Usual(a.Answers.Treatment),
+		Now: a.Start}
+	var wants []job.Want
+	for _, id := range a.Tasks {
+		wants = append(wants, job.Want{Task: id, Parts: a.partsOf(id)})
+		if id != task.Wash {
+			continue
+		}
+		var err error
+		if g.Method, err = a.method(); err != nil {
+			return Planned{}, err
+		}
+		for _, p := range a.partsOf(id) {
+			g.Targets = append(g.Targets, job.Target{Group: p.GroupNumber()})
+		}
+	}
+	c, err := sitting.Compose(g, wants...)
+	if err != nil {
+		return Planned{Plan: c.Plan}, err
+	}
+	why := c.Clear
+	why.Text = c.Says() + " " + why.Text
+	return Planned{Plan: c.Plan, Clear: &why}, nil
+}
+
+// method is how a wash is done: as asked for, as is usual for the machine.
+func (a Alone) method() (backflush.Method, error) {
+	if a.Method != "" {
+		return backflush.Lookup(a.Method)
+	}
+	choice := care.Choice{}.Settled(a.Answers)
+	if choice.Method == "" {
+		choice.Method = backflush.HalfTeaspoon
+	}
+	return choice.By()
 }
 
 // cleared judges a plan that was composed on the model of its machine.
@@ -89,6 +131,16 @@ func (a Alone) check() error {
 	for _, t := range a.Tasks {
 		if !slices.Contains(tasks, t) {
 			return &units.OutOfRange{Field: "tasks", Value: string(t), Allowed: "one of " + strings.Join(names, ", ")}
+		}
+	}
+	if len(a.Tasks) > 1 {
+		beside := []task.ID{task.Descale, task.Wash, task.FilterChange, task.Regenerate}
+		descales := slices.Contains(a.Tasks, task.Descale)
+		for _, t := range a.Tasks {
+			if descales && !slices.Contains(beside, t) || !descales && !job.Gathers(t) {
+				return &units.OutOfRange{Field: "tasks", Value: string(t), Allowed: "beside others, what can be done in one " +
+					"sitting; beside a descale, a wash and a new filter"}
+			}
 		}
 	}
 	if !(a.GPerL >= 0) {

@@ -85,10 +85,10 @@ func writeDown(ctx context.Context, tx *store.Store, r store.Run, a run.Activity
 		row.Record.Note = after.Report(r.Plan)
 	}
 	if row.Record.Note == "" {
-		row.Record.Note = after.Found(a)
+		row.Record.Note = after.Found(*planned)
 	}
 	for _, g := range after.Groups {
-		if g.Part == a.Part {
+		if g.Part == a.Part && planned.Wash != nil {
 			if err := writeDownGroup(ctx, tx, r, g, of, at, &row.Record); err != nil {
 				return err
 			}
@@ -168,7 +168,7 @@ func runWater(ctx context.Context, tx *store.Store, machineID string, e use.Even
 // endOf is what a run has come to.
 func endOf(r store.Run, s run.State) store.Ended {
 	lead := r.Plan.Leads()
-	e := store.Ended{Outcome: s.Outcome, At: s.EndedAt, Task: lead.Task, Title: lead.Title, Where: r.Plan.Where(),
+	e := store.Ended{Outcome: s.Outcome, At: s.EndedAt, Task: lead.Task, Title: r.Plan.Title(), Where: r.Plan.Where(),
 		Activities: s.Activities, Lines: s.Lines, Finding: s.Finding}
 	for _, g := range s.Groups {
 		wash, dose := r.Plan.WashOf(g.Part), (*backflush.Dose)(nil)

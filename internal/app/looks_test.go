@@ -7,6 +7,7 @@ import (
 	"testing"
 	"time"
 
+	"freshanvil/core/backflush"
 	"freshanvil/core/care"
 	"freshanvil/core/circuit"
 	"freshanvil/core/inspect"
@@ -27,11 +28,18 @@ func (b *bench) lead(id string, of task.ID, entitled string, answers map[inspect
 	b.must(b.StartRun(ctx, start))
 	r, err := b.Run(ctx, start.ID)
 	b.must(err)
+	return b.goOn(r, answers)
+}
+
+// goOn presses what a person would until a run has ended.
+func (b *bench) goOn(r store.Run, answers map[inspect.Sight]inspect.Verdict) store.Run {
+	b.t.Helper()
+	var err error
 	for n := 0; r.Ended == nil; n++ {
-		if n > 200 {
-			b.t.Fatalf("%s does not end", of)
-		}
 		s := r.At(b.clock)
+		if n > 400 {
+			b.t.Fatalf("it does not end, at %s", s.Step.ID)
+		}
 		p := run.Press{ID: newID(), Device: "test", Step: s.Step.ID, Segment: s.Segment.Index, Kind: run.Done}
 		switch body := s.Step.Body.(type) {
 		case job.Choose:
@@ -42,6 +50,19 @@ func (b *bench) lead(id string, of task.ID, entitled string, answers map[inspect
 		case job.Wait:
 			if s.Segment.Kind == run.Open {
 				p.Kind = run.Begin
+			}
+		case job.Pulses:
+			if s.Segment.Kind == run.Open {
+				p.Kind = run.Begin
+				break
+			}
+			b.clock = s.Schedule[len(s.Schedule)-1].End
+			continue
+		case job.Look:
+			p.Kind, p.First = run.Graded, backflush.ColourPale
+			if body.At == job.RinseCup {
+				p.Kind = run.Reading
+				p.Cup = &backflush.Cup{Colour: backflush.ColourClear, Foam: backflush.FoamNone, Grains: backflush.GrainsNone}
 			}
 		case job.Soak:
 			b.clock = b.clock.Add(body.For)

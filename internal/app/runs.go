@@ -32,6 +32,7 @@ type Begun struct {
 	Draws                 int                // of a draw-off; 0 for as many as usual
 	Pulses                int                // of a water backflush; 0 for as many as the machine's habit asks for
 	Entitled              string             // who records to be entitled to a task that is not anybody's
+	With                  []job.Want         // further tasks of the same sitting
 	Descale               Asked
 }
 
@@ -200,6 +201,10 @@ var planners = map[task.ID]func(a *App, ctx context.Context, m store.Machine, b 
 }
 
 func (a *App) plan(ctx context.Context, m store.Machine, b Begun, in job.Contents, now time.Time) (job.Plan, error) {
+	if len(b.With) > 0 {
+		c, err := a.composed(ctx, m, append([]job.Want{{Task: b.Task, Parts: b.Parts}}, b.With...), in, now)
+		return c.Plan, err
+	}
 	if job.Tends(b.Task) {
 		return a.planCare(ctx, m, b, in, now)
 	}

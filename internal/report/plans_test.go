@@ -73,6 +73,13 @@ func sheets() map[string]app.Alone {
 				list[fmt.Sprintf("%s-%s-%s", l, id, kind)] = app.Alone{Answers: behind, Tasks: []task.ID{id}}
 			}
 		}
+		switch l { // what falls due together, in one sitting
+		case machine.DualHome:
+			list["dual_home-sitting"] = app.Alone{Answers: a, Tasks: []task.ID{task.Wash, task.Seal, task.Soak, task.Tip,
+				task.Tank}}
+		case machine.HXCafe:
+			list["hx_cafe-sitting"] = app.Alone{Answers: a, Tasks: []task.ID{task.Wash, task.Soak, task.Tip, task.Waste}}
+		}
 		if l == machine.HXHome {
 			a.Overrides["own_program"] = "yes"
 			for _, m := range backflush.Methods() {

@@ -22,7 +22,7 @@ const width = 88
 func Sheet(to io.Writer, p job.Plan, start time.Time, zone *time.Location, clear *reason.Reason) error {
 	w := &sheet{to: to, told: map[string]bool{}}
 	lead := p.Leads()
-	title := lead.Title
+	title := p.Title()
 	if lead.Descale != nil {
 		title += ": " + lead.Descale.Title
 	}

@@ -493,7 +493,8 @@ func keepBody(body job.Body) bodyForm {
 		return bodyForm{To: b.To, Litres: b.Litres, Count: b.Count, On: b.On, For: b.Stand,
 			Time: maybe(&b.Length, keepWorked)}
 	case job.Soak:
-		return bodyForm{For: b.For, Acid: b.Acid, Early: b.Early, Ends: b.Ends, Time: maybe(b.Length, keepWorked)}
+		return bodyForm{For: b.For, Acid: b.Acid, Early: b.Early, Ends: b.Ends, Time: maybe(b.Length, keepWorked),
+			Read: each(b.Read, keepAction)}
 	case job.Wait:
 		return bodyForm{For: b.For, Early: b.Early, Ends: b.Ends, Time: maybe(b.Length, keepWorked), Soapy: b.Soapy,
 			Lets: b.Lets, Acid: b.Acid, Does: each(b.Does, keepAction), Read: each(b.Read, keepAction)}
@@ -544,7 +545,8 @@ func (r *reader) body(s stepForm) job.Body {
 			return job.Sips{To: b.To, Litres: b.Litres, Count: b.Count, On: b.On, Stand: b.For, Length: b.Time.core()}
 		}
 	case job.SoakKind:
-		return job.Soak{For: b.For, Acid: b.Acid, Early: b.Early, Ends: b.Ends, Length: maybe(b.Time, workedForm.core)}
+		return job.Soak{For: b.For, Acid: b.Acid, Early: b.Early, Ends: b.Ends, Length: maybe(b.Time, workedForm.core),
+			Read: each(b.Read, actionForm.core)}
 	case job.WaitKind:
 		return job.Wait{For: b.For, Early: b.Early, Ends: b.Ends, Length: maybe(b.Time, workedForm.core),
 			Soapy: b.Soapy, Lets: b.Lets, Acid: b.Acid, Does: each(b.Does, actionForm.core),

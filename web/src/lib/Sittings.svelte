@@ -3,7 +3,20 @@
   import type { Schemas } from './api'
   import { day, groupOf, round } from './format'
 
-  let { list, zone, groups }: { list: Schemas['SittingShown'][]; zone: string; groups: number } = $props()
+  import StartWash from './StartWash.svelte'
+
+  let { list, zone, groups, machine, busy }: { list: Schemas['SittingShown'][]; zone: string; groups: number; machine: string; busy: boolean } = $props()
+  // what can be led in one run: each task once, with its parts
+  type Task = NonNullable<Schemas['NewRun']['with']>[number]
+  function led(s: Schemas['SittingShown']): Task[] {
+    const tasks: Task[] = []
+    for (const m of s.members.filter((m) => m.joins)) {
+      const known = tasks.find((t) => t.task === m.task)
+      if (known) known.parts.push(m.part)
+      else tasks.push({ task: m.task, parts: [m.part] })
+    }
+    return tasks
+  }
   let all = $state(false)
   const shown = $derived(all ? list : list.slice(0, 4))
 </script>
@@ -17,6 +30,11 @@
           <li><b>{m.title}{groups > 1 && groupOf(m.part) > 0 ? `, group ${groupOf(m.part)}` : ''}</b>{#if m.because.text !== 'Due.'}{' '}<span class="label-voice">{m.because.text}</span>{/if}</li>
         {/each}
       </ul>
+      {#if s.now && !busy && led(s).length > 1}
+        {@const tasks = led(s)}
+        <div class="start"><StartWash {machine} parts={tasks[0]!.parts} task={tasks[0]!.task as Schemas['NewRun']['task']} more={{ with: tasks.slice(1) }} text="Start the sitting" line />
+        {#if tasks.length < new Set(s.members.map((m) => m.task)).size}<p class="label-voice mt-1">Without what is led by itself: a descale.</p>{/if}</div>
+      {/if}
     </li>
   {/each}
 </ol>
@@ -30,7 +48,13 @@
     padding: 8px 0;
     border-bottom: 1px solid var(--color-rule);
   }
+  .start {
+    grid-column: 2;
+  }
   @media (max-width: 500px) {
+    .start {
+      grid-column: 1;
+    }
     .sitting {
       grid-template-columns: 1fr;
     }

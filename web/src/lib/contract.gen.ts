@@ -1629,6 +1629,11 @@ export interface components {
             pulses?: number;
             /** @description Who records by name to be entitled to it, where it is not anybody's */
             entitled?: string;
+            /** @description Further tasks of the same sitting, each once: put into the shortest order that the model of the machine clears. Those that are anybody's and led, but a descale */
+            with?: {
+                task: components["schemas"]["Task"];
+                parts: components["schemas"]["Part"][];
+            }[];
             /**
              * @description Of unblock: a handle is locked in the group, and what is behind it may be under pressure. It is opened cold; false where the handle is out
              * @default true
@@ -1975,6 +1980,8 @@ export interface components {
             part: components["schemas"]["Part"];
             title: string;
             way: components["schemas"]["TaskWay"];
+            /** @description It can be led in one run with the others */
+            joins: boolean;
             because: components["schemas"]["Reason"];
         };
         OpenRun: {
@@ -2263,8 +2270,10 @@ export interface components {
         };
         /** @description A soak that runs while the hands are in another group */
         Soaking: {
+            /** @description The step that soaks */
+            id: string;
             part: components["schemas"]["Part"];
-            /** @description What soaks: a group, the softener, the filter */
+            /** @description What soaks: a group, or the task it belongs to */
             what: string;
             text: string;
             /** Format: date-time */

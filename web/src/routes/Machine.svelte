@@ -119,8 +119,8 @@
       {#if m.sittings.length > 0}
         <section class="border-ink mt-8 border-t-2 pt-3">
           <h2 class="head-voice text-[28px]">In one sitting</h2>
-          <p class="mb-2 max-w-2xl">What is done together, in this order. A task comes up to a third of its time early where that saves a laying out, a cooling down or a shut supply (our own choice). The daily jobs ride along.</p>
-          <Sittings list={m.sittings} zone={m.zone} groups={m.plan.groups} />
+          <p class="mb-2 max-w-2xl">What is done together; the run says in which order. A task comes up to a third of its time early where that saves a laying out, a cooling down or a shut supply (our own choice). The daily jobs ride along.</p>
+          <Sittings list={m.sittings} zone={m.zone} groups={m.plan.groups} machine={m.id} busy={m.open_run !== undefined || m.hazards.length > 0} />
         </section>
       {/if}
       {#each m.plan.dues as due (due.task + due.part)}

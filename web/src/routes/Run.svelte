@@ -420,7 +420,7 @@
         {/each}
       </ol>
       <div class="vessels">
-        {#each run.soaks as s (s.what)}
+        {#each run.soaks as s (s.id)}
           {@const late = over(s)}
           <div class="meanwhile" class:late={late >= 0} role={late >= 0 ? 'alert' : undefined}>
             <span>{s.what}<br /><b>{late >= 0 ? `${s.text} is over: comes next` : s.text}</b></span>

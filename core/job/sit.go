@@ -1,0 +1,419 @@
+package job
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/machine"
+	"freshanvil/core/plant"
+	"freshanvil/core/task"
+	"freshanvil/core/treat"
+	"freshanvil/core/units"
+)
+
+// Condition is what a machine must be like while a stretch of work is done.
+type Condition int
+
+// A stretch may not care, want the machine on and at its heat, or off, cold and unplugged.
+const (
+	Whatever Condition = iota
+	HotMachine
+	ColdMachine
+)
+
+// Stretch is what the hands do in one go, after what stood by itself before it.
+type Stretch struct {
+	Wants  Condition
+	Hands  time.Duration
+	Stands time.Duration // that it waits for after the stretch before it
+	steps  []Step
+	stand  *Step
+}
+
+// Piece is the care of one task, cut where the hands are free meanwhile.
+type Piece struct {
+	Task       task.ID
+	Stretches  []Stretch
+	activities []Activity
+	what       tended
+	plan       *Plan // of a wash or a renewal, which is laid out by itself
+}
+
+// Want is a task that is wanted, of these parts.
+type Want struct {
+	Task  task.ID
+	Parts []machine.Part
+}
+
+// Gathering is what pieces are made from.
+type Gathering struct {
+	Answers machine.Answers
+	Powder  backflush.Detergent
+	Method  backflush.Method // of a wash
+	Targets []Target         // of a wash
+	Setting treat.Setting    // of a renewal
+	Now     time.Time
+}
+
+// Gathered are pieces that are put into an order, and what a machine takes to cool and to heat.
+type Gathered struct {
+	Pieces       []Piece
+	Cools, Heats time.Duration
+	Switching    time.Duration // of the hands, to switch off or on
+	t            *tending
+	plan         Plan
+	cold         tended // what all that is done cold wants together
+	washes       bool
+}
+
+// Turn is one thing in an order: off, on, or a stretch of a piece.
+type Turn struct {
+	Kind           TurnKind
+	Piece, Stretch int
+}
+
+// TurnKind is what a turn is.
+type TurnKind int
+
+// The kinds.
+const (
+	WorkTurn TurnKind = iota
+	OffTurn
+	OnTurn
+)
+
+// Gathers says whether a task can be a piece of a sitting.
+func Gathers(id task.ID) bool {
+	return Tends(id) || id == task.Wash || id == task.FilterChange || id == task.Regenerate
+}
+
+// Gather cuts the tasks that are wanted into pieces. What one of them refuses is refused.
+func Gather(in Gathering, wants ...Want) (*Gathered, error) {
+	f := in.Answers.Facts()
+	g := &Gathered{Switching: time.Minute}
+	var err error
+	if g.plan, err = modelled(f); err != nil {
+		return nil, err
+	}
+	if g.t, err = newTending(in.Answers, &g.plan, in.Powder); err != nil {
+		return nil, err
+	}
+	for i, w := range wants {
+		if slices.ContainsFunc(wants[:i], func(o Want) bool { return o.Task == w.Task }) {
+			return nil, &units.OutOfRange{Field: "task", Value: string(w.Task), Allowed: "each task once"}
+		}
+		p, err := g.piece(in, w)
+		if err != nil {
+			return nil, err
+		}
+		if len(wants) > 1 && p.plan == nil {
+			p.rename(string(w.Task))
+		}
+		g.Pieces = append(g.Pieces, p)
+		g.plan.Activities = append(g.plan.Activities, p.activities...)
+	}
+	if !g.washes {
+		g.plan.Setups[0].Tray, g.plan.Setups[0].Tank = 0, 0 // what runs is a few flushes
+	}
+	if g.cold.cold {
+		cool, _ := BodyOf[Wait](g.t.cools(g.cold))
+		heat, _ := BodyOf[Wait](g.t.hotAgain())
+		g.Cools, g.Heats = cool.For, heat.For
+	}
+	return g, nil
+}
+
+func (g *Gathered) piece(in Gathering, w Want) (Piece, error) {
+	what, tends := activities[w.Task]
+	var p Plan
+	var err error
+	switch {
+	case tends:
+		return g.tended(w, what)
+	case w.Task == task.Wash:
+		p, err = WashBy(in.Answers, in.Method, in.Powder, in.Targets...)
+		g.washes = true
+	case Gathers(w.Task):
+		p, err = Renew(in.Answers, in.Setting, in.Now)
+	default:
+		err = &units.OutOfRange{Field: "task", Value: string(w.Task), Allowed: "a task that can be done in a sitting"}
+	}
+	if err != nil {
+		return Piece{}, err
+	}
+	long := time.Duration(p.Minutes.Value * float64(time.Minute))
+	piece := Piece{Task: w.Task, plan: &p, activities: slices.Clone(p.Activities),
+		Stretches: []Stretch{{Wants: HotMachine, Hands: long, steps: p.Steps()}}}
+	for i := range piece.activities {
+		piece.activities[i].Steps = nil
+	}
+	return piece, nil
+}
+
+// tended is the care of parts as a piece.
+func (g *Gathered) tended(w Want, what tended) (Piece, error) {
+	if err := what.check(w.Task, g.t.f, w.Parts); err != nil {
+		return Piece{}, err
+	}
+	p := Piece{Task: w.Task, what: what}
+	g.t.many = len(w.Parts) > 1
+	for _, part := range w.Parts {
+		p.activities = append(p.activities, g.t.activity(w.Task, what, part))
+	}
+	wants := HotMachine
+	switch {
+	case what.cold:
+		wants = ColdMachine
+		g.cold.cold, g.cold.supply = true, g.cold.supply || what.supply
+		g.cold.sealed, g.cold.drained = g.cold.sealed || what.sealed, g.cold.drained || what.drained
+		if g.cold.reach == "" || what.reach == onTheFitting {
+			g.cold.reach = what.reach
+		}
+	case what.anywhere:
+		wants = Whatever
+	}
+	p.cut(wants, g.t.each(p.activities, what.steps))
+	if after := g.t.each(p.activities, what.after); len(after) > 0 {
+		p.cut(HotMachine, after)
+	}
+	return p, nil
+}
+
+// cut makes stretches of steps: one ends where something stands by itself.
+func (p *Piece) cut(wants Condition, steps []Step) {
+	s := Stretch{Wants: wants}
+	for i := range steps {
+		if soak, is := BodyOf[Soak](steps[i]); is {
+			p.Stretches = append(p.Stretches, s)
+			s = Stretch{Wants: wants, Stands: soak.For, stand: &steps[i]}
+			continue
+		}
+		s.steps = append(s.steps, steps[i])
+		s.Hands += steps[i].Takes
+	}
+	p.Stretches = append(p.Stretches, s)
+}
+
+// rename names the steps of a piece apart from those of the others.
+func (p *Piece) rename(by string) {
+	for i := range p.Stretches {
+		s := &p.Stretches[i]
+		for j := range s.steps {
+			s.steps[j].ID = by + "-" + s.steps[j].ID
+		}
+		if s.stand != nil {
+			s.stand.ID = by + "-" + s.stand.ID
+		}
+	}
+}
+
+// InTurn is the plain order: off, all that is done cold, on, then one piece after the other.
+func (g *Gathered) InTurn() []Turn {
+	var list []Turn
+	if g.cold.cold {
+		list = append(list, Turn{Kind: OffTurn})
+		for i, p := range g.Pieces {
+			for j, s := range p.Stretches {
+				if s.Wants == ColdMachine {
+					list = append(list, Turn{Piece: i, Stretch: j})
+				}
+			}
+		}
+		list = append(list, Turn{Kind: OnTurn})
+	}
+	for i, p := range g.Pieces {
+		for j, s := range p.Stretches {
+			if s.Wants != ColdMachine {
+				list = append(list, Turn{Piece: i, Stretch: j})
+			}
+		}
+	}
+	return list
+}
+
+// Plan lays the pieces out in an order. What waits by itself, while a machine cools or heats too, stands
+// beside what is done meanwhile.
+func (g *Gathered) Plan(turns []Turn) (Plan, error) {
+	l := &sitter{g: g, last: map[int]string{}}
+	for i, t := range turns {
+		next := Turn{Kind: OffTurn}
+		if i+1 < len(turns) {
+			next = turns[i+1]
+		}
+		switch t.Kind {
+		case OffTurn:
+			l.add(g.of(g.t.off(g.cold, g.coldParts())))
+			l.pause(g.of(g.t.cools(g.cold)), next, ColdMachine)
+		case OnTurn:
+			l.add(g.of(g.t.on(g.cold)))
+			l.pause(g.of(g.t.hotAgain()), next, HotMachine)
+		default:
+			l.work(t)
+		}
+	}
+	p := g.plan
+	p.Activities = slices.Clone(p.Activities)
+	p.put(l.steps)
+	p.setWork(l.sums())
+	p.Minutes.Inputs[1].Label = "the pump runs"
+	p.Minutes.WouldChange = []string{"a machine that is cold already", "hands that are quicker or slower"}
+	return p, p.Check()
+}
+
+// coldParts are the parts that something is done to while the machine is cold.
+func (g *Gathered) coldParts() []machine.Part {
+	var list []machine.Part
+	for _, p := range g.Pieces {
+		for _, a := range p.activities {
+			if p.what.cold && !slices.Contains(list, a.Part) {
+				list = append(list, a.Part)
+			}
+		}
+	}
+	return list
+}
+
+// of gives a step that is for all cold pieces to the first of them.
+func (g *Gathered) of(s Step) Step {
+	i := slices.IndexFunc(g.Pieces, func(p Piece) bool { return p.what.cold })
+	acts := g.Pieces[i].activities
+	s.Activity, s.Part, s.Lane = acts[0].ID, acts[0].Part, Hands
+	if len(g.Pieces) == 1 {
+		s.ID = name(len(acts) > 1, acts[0].Part, s.ID)
+	}
+	return s
+}
+
+// handlesBack says whether another piece puts handles back that a cold one needs out.
+func (g *Gathered) handlesBack(i int) bool {
+	return g.Pieces[i].what.cold && slices.ContainsFunc(g.Pieces, func(p Piece) bool { return p.Task == task.Soak })
+}
+
+// sitter lays steps one after the other.
+type sitter struct {
+	g     *Gathered
+	steps []Step
+	last  map[int]string // of each piece, its last step
+	waits map[Condition]*Step
+}
+
+func (l *sitter) add(s Step) {
+	if len(s.After) == 0 && len(l.steps) > 0 {
+		s.After = []string{l.steps[len(l.steps)-1].ID}
+	}
+	l.steps = append(l.steps, s)
+}
+
+// pause lets the machine cool or heat: by a press that begins it, where the next turn waits for it anyway;
+// else beside what is done meanwhile.
+func (l *sitter) pause(s Step, next Turn, for_ Condition) {
+	if next.Kind == WorkTurn && l.g.Pieces[next.Piece].Stretches[next.Stretch].Wants == for_ {
+		l.add(s)
+		return
+	}
+	wait, _ := BodyOf[Wait](s)
+	s.Body = Soak{For: wait.For, Early: true, Ends: wait.Ends, Length: wait.Length, Read: wait.Read}
+	s.After = []string{l.steps[len(l.steps)-1].ID}
+	if l.waits == nil {
+		l.waits = map[Condition]*Step{}
+	}
+	l.waits[for_] = &s
+}
+
+func (l *sitter) work(t Turn) {
+	p := &l.g.Pieces[t.Piece]
+	s := p.Stretches[t.Stretch]
+	if wait := l.waits[s.Wants]; wait != nil {
+		l.steps = append(l.steps, *wait)
+		delete(l.waits, s.Wants)
+	}
+	if s.stand != nil {
+		stand := *s.stand
+		stand.After = []string{l.last[t.Piece]}
+		l.steps = append(l.steps, stand)
+	}
+	for i, x := range s.steps {
+		fresh := i == 0 || s.steps[i-1].Part != x.Part // the first that is done to this group
+		if fresh && s.Wants == ColdMachine && t.Stretch == 0 && l.g.handlesBack(t.Piece) && x.Part.GroupNumber() > 0 {
+			x = x.first(does("Is a handle in the group? Take it out.", act(plant.TakeOut, x.Part.String())))
+		}
+		switch {
+		case p.plan == nil:
+			x.After = nil
+		case i == 0 && len(l.steps) > 0:
+			x.After = []string{l.steps[len(l.steps)-1].ID}
+		}
+		l.add(x)
+		l.last[t.Piece] = x.ID
+	}
+}
+
+// first puts something before what a step does.
+func (s Step) first(d doing) Step {
+	s.Do = append([]string{d.text}, s.Do...)
+	s.Acts = append(slices.Clone(d.acts), s.Acts...)
+	return s
+}
+
+// sums is what the steps take, one pair of hands and what stands beside it counted once.
+func (l *sitter) sums() sums {
+	var all sums
+	pump := Pump{Duty: l.g.plan.Setups[0].Duty, Flow: l.g.plan.Setups[0].Flow}
+	at, ended := time.Duration(0), map[string]time.Duration{}
+	for _, s := range l.steps {
+		switch b := s.Body.(type) {
+		case Soak:
+			over := at
+			if len(s.After) > 0 {
+				over = ended[s.After[0]] + b.For
+			}
+			all.waits += max(0, over-at)
+			at = max(at, over)
+		case Wait:
+			all.waits += b.For
+			at += b.For
+		case Pulses:
+			long := b.Spell(s.Takes, &pump)
+			all.pulsing, all.waits = all.pulsing+b.Length(), all.waits+long-b.Length()
+			at += long
+		default:
+			long := s.Body.Spell(s.Takes, &pump)
+			all.hands, all.waits = all.hands+s.Takes, all.waits+long-s.Takes
+			at += long
+		}
+		ended[s.ID] = at
+	}
+	return all
+}
+
+// Title is what a plan is called: by what leads it, or, where several tasks are done in one sitting, by all of
+// them.
+func (p Plan) Title() string {
+	list := p.Titles()
+	if len(list) < 2 || p.Descaling() != nil {
+		return p.Leads().Title
+	}
+	for i := range list[1:] {
+		list[i+1] = lower(list[i+1])
+	}
+	return "One sitting: " + lower(list[0]) + ", " + strings.Join(list[1:], ", ")
+}
+
+// Titles are what a plan does, in few words each, as the activities stand in it; of several groups once.
+func (p Plan) Titles() []string {
+	var list []string
+	for _, a := range p.Activities {
+		if t := a.Task.Title(); !slices.Contains(list, t) {
+			list = append(list, t)
+		}
+	}
+	return list
+}
+
+// Where the steps of a piece lie, for whoever shows them.
+func (t Turn) String() string {
+	return fmt.Sprintf("%d:%d.%d", t.Kind, t.Piece, t.Stretch)
+}

@@ -1,0 +1,329 @@
+package sitting
+
+import (
+	"fmt"
+	"slices"
+	"time"
+
+	"freshanvil/core/job"
+	"freshanvil/core/reason"
+	"freshanvil/core/run"
+	"freshanvil/core/task"
+)
+
+// mostLooked bounds how many ways are looked at; beyond it the best that was found is said not to be proven
+// the shortest.
+const mostLooked = 200_000
+
+// Order is an order of work, with how long it takes and how short it could be at the least.
+type Order struct {
+	Turns  []job.Turn
+	Takes  time.Duration
+	Least  time.Duration // no order is shorter
+	Proven bool          // that none is shorter
+}
+
+// at is where an order stands: the time, the machine, and how far each piece has come.
+type at struct {
+	now      time.Duration
+	off, on  bool // switched off, and on again
+	cold     time.Duration
+	hot      time.Duration
+	done     []int           // of each piece, stretches
+	ready    []time.Duration // when the next stretch of each may begin
+	finished int
+}
+
+// search goes through orders, the most promising first, and leaves what cannot be shorter.
+type search struct {
+	g      *job.Gathered
+	colds  int
+	total  int
+	best   time.Duration
+	least  time.Duration
+	turns  []job.Turn
+	found  []job.Turn
+	looked int
+}
+
+// Shortest finds the order of work that takes the least time for one pair of hands: what waits by itself is
+// filled with what may be done meanwhile; what is done cold comes between one switching off and one switching
+// on; a wash comes after what is done cold.
+func Shortest(g *job.Gathered) Order {
+	s := &search{g: g, best: 1 << 62}
+	start := at{done: make([]int, len(g.Pieces)), ready: make([]time.Duration, len(g.Pieces))}
+	for _, p := range g.Pieces {
+		s.total += len(p.Stretches)
+		for _, x := range p.Stretches {
+			if x.Wants == job.ColdMachine {
+				s.colds++
+			}
+		}
+	}
+	if s.colds == 0 {
+		start.off, start.on = true, true // it stays on
+	}
+	s.least = s.atLeast(&start)
+	s.from(&start)
+	return Order{Turns: s.found, Takes: s.best, Least: s.least, Proven: s.looked < mostLooked || s.best == s.least}
+}
+
+// coldLeft says how many stretches are still to be done cold.
+func (s *search) coldLeft(a *at) (n int) {
+	for i, p := range s.g.Pieces {
+		for _, x := range p.Stretches[a.done[i]:] {
+			if x.Wants == job.ColdMachine {
+				n++
+			}
+		}
+	}
+	return n
+}
+
+// atLeast is how long it takes at the least from where an order stands: by the hands that are left, by each
+// piece's own stretches, and by cooling, what is cold, heating and what comes then.
+func (s *search) atLeast(a *at) time.Duration {
+	hands, cold, hot, anyHot := time.Duration(0), time.Duration(0), time.Duration(0), time.Duration(0)
+	least := a.now
+	for i, p := range s.g.Pieces {
+		own, chilled := max(a.now, a.ready[i])-a.now, false
+		for j, x := range p.Stretches[a.done[i]:] {
+			if j > 0 {
+				own += x.Stands
+			}
+			own += x.Hands
+			hands += x.Hands
+			if x.Wants == job.HotMachine {
+				anyHot += x.Hands
+			}
+			switch {
+			case x.Wants == job.ColdMachine:
+				cold += x.Hands
+				chilled = true
+			case chilled || s.afterCold(p.Task):
+				hot += x.Hands
+			}
+		}
+		least = max(least, a.now+own)
+	}
+	switching := time.Duration(0)
+	if !a.off {
+		switching += s.g.Switching
+	}
+	if !a.on {
+		switching += s.g.Switching
+	}
+	least = max(least, a.now+hands+switching)
+	switch {
+	case !a.off:
+		// what wants it hot is done neither while it cools nor while it heats
+		least = max(least, a.now+2*s.g.Switching+s.g.Cools+cold+s.tail(hot)+anyHot-hot)
+	case !a.on:
+		least = max(least, max(a.now, a.cold)+cold+s.g.Switching+s.tail(anyHot))
+	case s.colds > 0 && anyHot > 0:
+		least = max(least, max(a.now, a.hot)+anyHot)
+	}
+	return least
+}
+
+// tail is heating up and what is done then, where something is.
+func (s *search) tail(hot time.Duration) time.Duration {
+	if hot == 0 {
+		return 0
+	}
+	return s.g.Heats + hot
+}
+
+// afterCold says whether a task comes after what is done cold.
+func (s *search) afterCold(id task.ID) bool { return s.colds > 0 && id.Row().Doses }
+
+// move is one way to go on.
+type move struct {
+	turn  job.Turn
+	start time.Duration
+	tail  time.Duration // that its piece still takes after it
+}
+
+func (s *search) moves(a *at) []move {
+	var list []move
+	left := s.coldLeft(a)
+	for i := range s.g.Pieces {
+		if m, may := s.next(a, i, left); may {
+			list = append(list, m)
+		}
+	}
+	if !a.off && !s.midway(a) {
+		list = append(list, move{job.Turn{Kind: job.OffTurn}, a.now, s.g.Cools + s.g.Heats})
+	}
+	if a.off && !a.on && left == 0 {
+		list = append(list, move{job.Turn{Kind: job.OnTurn}, a.now, s.g.Heats})
+	}
+	slices.SortStableFunc(list, func(x, y move) int {
+		switch {
+		case x.start != y.start:
+			return int(min(1, max(-1, x.start-y.start)))
+		case x.tail != y.tail:
+			return int(min(1, max(-1, y.tail-x.tail)))
+		}
+		return 0
+	})
+	return list
+}
+
+// next is the next stretch of a piece, and whether it may be done from here.
+func (s *search) next(a *at, i, left int) (m move, may bool) {
+	p := s.g.Pieces[i]
+	if a.done[i] == len(p.Stretches) {
+		return m, false
+	}
+	x := p.Stretches[a.done[i]]
+	m = move{turn: job.Turn{Piece: i, Stretch: a.done[i]}, start: max(a.now, a.ready[i])}
+	switch x.Wants {
+	case job.HotMachine:
+		if a.off && !a.on || p.Task.Row().Doses && (left > 0 || s.begun(a)) {
+			return m, false
+		}
+		if s.colds > 0 && a.on {
+			m.start = max(m.start, a.hot)
+		}
+	case job.ColdMachine:
+		if !a.off || a.on {
+			return m, false
+		}
+		m.start = max(m.start, a.cold)
+	}
+	for _, y := range p.Stretches[a.done[i]+1:] {
+		m.tail += y.Stands + y.Hands
+	}
+	return m, true
+}
+
+// begun says whether any piece has begun and is not over: with handles in a bath or a tip in a cup no wash is
+// begun, for it may have to be rinsed and left at once.
+func (s *search) begun(a *at) bool {
+	for i, p := range s.g.Pieces {
+		if n := a.done[i]; n > 0 && n < len(p.Stretches) {
+			return true
+		}
+	}
+	return false
+}
+
+// midway says whether a piece that wants the machine hot has begun and is not over: it is not switched off
+// in the middle of that.
+func (s *search) midway(a *at) bool {
+	for i, p := range s.g.Pieces {
+		if n := a.done[i]; n > 0 && n < len(p.Stretches) && p.Stretches[n].Wants == job.HotMachine {
+			return true
+		}
+	}
+	return false
+}
+
+func (s *search) from(a *at) {
+	if a.finished == s.total && a.on {
+		if a.now < s.best {
+			s.best, s.found = a.now, slices.Clone(s.turns)
+		}
+		return
+	}
+	for _, m := range s.moves(a) {
+		if s.looked++; s.looked > mostLooked || s.best == s.least {
+			return
+		}
+		b := a.after(m, s.g)
+		if s.atLeast(b) >= s.best {
+			continue
+		}
+		s.turns = append(s.turns, m.turn)
+		s.from(b)
+		s.turns = s.turns[:len(s.turns)-1]
+	}
+}
+
+// after is where an order stands when one thing more is done.
+func (a *at) after(m move, g *job.Gathered) *at {
+	b := *a
+	b.done, b.ready = slices.Clone(a.done), slices.Clone(a.ready)
+	switch m.turn.Kind {
+	case job.OffTurn:
+		b.now = a.now + g.Switching
+		b.off, b.cold = true, b.now+g.Cools
+	case job.OnTurn:
+		b.now = a.now + g.Switching
+		b.on, b.hot = true, b.now+g.Heats
+	default:
+		i := m.turn.Piece
+		b.now = m.start + g.Pieces[i].Stretches[m.turn.Stretch].Hands
+		b.done[i]++
+		b.finished++
+		if b.done[i] < len(g.Pieces[i].Stretches) {
+			b.ready[i] = b.now + g.Pieces[i].Stretches[b.done[i]].Stands
+		}
+	}
+	return &b
+}
+
+// Composed is a sitting as it is led.
+type Composed struct {
+	Plan  job.Plan
+	Order Order
+	Alone time.Duration // the same tasks one by one, each with its own cooling and heating
+	Clear reason.Reason // how it was cleared on the model of the machine
+}
+
+// Compose puts tasks of one machine into the order that takes the least time, and judges it on the model of
+// the machine. What the model does not clear in that order is led in the plain one, and that is said.
+func Compose(in job.Gathering, wants ...job.Want) (Composed, error) {
+	wants = slices.DeleteFunc(slices.Clone(wants), func(w job.Want) bool { // what another of them includes
+		return slices.ContainsFunc(wants, func(o job.Want) bool { return o.Task != w.Task && o.Task.Counts(w.Task) })
+	})
+	g, err := job.Gather(in, wants...)
+	if err != nil {
+		return Composed{}, err
+	}
+	c := Composed{Order: Shortest(g)}
+	for _, turns := range [][]job.Turn{c.Order.Turns, g.InTurn()} {
+		if c.Plan, err = g.Plan(turns); err != nil {
+			continue
+		}
+		if c.Clear, err = run.Cleared(c.Plan); err == nil {
+			break
+		}
+		c.Order.Proven = false
+	}
+	if err != nil {
+		return c, err
+	}
+	for _, w := range wants {
+		one, err := job.Gather(in, w)
+		if err != nil {
+			return c, err
+		}
+		p, err := one.Plan(one.InTurn())
+		if err != nil {
+			return c, err
+		}
+		c.Alone += time.Duration(p.Minutes.Value * float64(time.Minute))
+	}
+	return c, nil
+}
+
+// Says is how good the order is, in a sentence.
+func (c Composed) Says() string {
+	whole := time.Duration(c.Plan.Minutes.Value * float64(time.Minute))
+	text := fmt.Sprintf("%s in all; one by one it would be %s.", long(whole), long(c.Alone))
+	if c.Order.Proven {
+		return text + " No order of these is shorter."
+	}
+	return text + fmt.Sprintf(" The shortest could take %s: this order is not proven the best.", long(c.Order.Least))
+}
+
+// long is a length of time as people say it.
+func long(d time.Duration) string {
+	m := int(d.Round(time.Minute).Minutes())
+	if m < 90 {
+		return fmt.Sprintf("%d minutes", m)
+	}
+	return fmt.Sprintf("%d h %02d min", m/60, m%60)
+}

@@ -1,0 +1,237 @@
+package sitting
+
+import (
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"testing"
+	"time"
+
+	"freshanvil/core/backflush"
+	"freshanvil/core/job"
+	"freshanvil/core/machine"
+	"freshanvil/core/reason"
+	"freshanvil/core/task"
+	"freshanvil/core/treat"
+	"freshanvil/core/units"
+)
+
+// made is a piece of so many minutes by hand and so many that stand before it, wanting a machine like that.
+func made(id task.ID, wants job.Condition, minutes ...int) job.Piece {
+	p := job.Piece{Task: id}
+	for i := 0; i < len(minutes); i += 2 {
+		p.Stretches = append(p.Stretches, job.Stretch{Wants: wants, Stands: time.Duration(minutes[i]) * time.Minute,
+			Hands: time.Duration(minutes[i+1]) * time.Minute})
+	}
+	return p
+}
+
+func gathered(cools, heats int, pieces ...job.Piece) *job.Gathered {
+	return &job.Gathered{Pieces: pieces, Cools: time.Duration(cools) * time.Minute,
+		Heats: time.Duration(heats) * time.Minute, Switching: time.Minute}
+}
+
+// Small orders worked out by hand: a wait is filled with what fits into it; cooling is filled, too.
+func TestWaitsAreFilled(t *testing.T) {
+	for _, c := range []struct {
+		name   string
+		g      *job.Gathered
+		wanted int // minutes
+	}{
+		{"one bath", gathered(0, 0, made(task.Soak, job.Whatever, 0, 3, 10, 5)), 18},
+		{"tank while it soaks", gathered(0, 0, made(task.Soak, job.Whatever, 0, 3, 10, 5), made(task.Tank,
+			job.HotMachine, 0, 4)), 18},
+		{"two baths cross", gathered(0, 0, made(task.Soak, job.Whatever, 0, 3, 10, 5), made(task.Tip, job.HotMachine, 0, 2,
+			10, 2)), 20},
+		{"soaked while it cools", gathered(60, 10, made(task.Screen, job.ColdMachine, 0, 8), made(task.Soak, job.Whatever, 0,
+			3, 10, 5)), 1 + 60 + 8 + 1},
+		{"looked at when hot again", gathered(60, 10, job.Piece{Task: task.Screen, Stretches: []job.Stretch{
+			{Wants: job.ColdMachine, Hands: 8 * time.Minute}, {Wants: job.HotMachine, Hands: time.Minute}}}), 81},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			o := Shortest(c.g)
+			if o.Takes != time.Duration(c.wanted)*time.Minute || !o.Proven || o.Least > o.Takes {
+				t.Errorf("takes %s, at the least %s, proven %v; want %d min", o.Takes, o.Least, o.Proven, c.wanted)
+			}
+		})
+	}
+}
+
+// every order is gone through one by one, as a check of its own; the shortest it finds.
+func everyOrder(s *search, a *at) time.Duration {
+	if a.finished == s.total && a.on {
+		return a.now
+	}
+	least := time.Duration(1 << 62)
+	for _, m := range s.moves(a) {
+		least = min(least, everyOrder(s, a.after(m, s.g)))
+	}
+	return least
+}
+
+// Against every order, one by one; never shorter than its own bound.
+func TestShortestIsTheShortest(t *testing.T) {
+	r := rand.New(rand.NewPCG(4, 9))
+	for range 120 {
+		var pieces []job.Piece
+		for i := range 1 + r.IntN(4) {
+			id := []task.ID{task.Soak, task.Tip, task.Screen, task.Wash, task.Tank}[i]
+			wants := []job.Condition{job.Whatever, job.HotMachine, job.ColdMachine, job.HotMachine, job.HotMachine}[i]
+			p := made(id, wants, 0, 1+r.IntN(9))
+			if r.IntN(2) == 0 {
+				p.Stretches = append(p.Stretches, made(id, wants, 1+r.IntN(15), 1+r.IntN(6)).Stretches...)
+			}
+			if wants == job.ColdMachine {
+				p.Stretches = append(p.Stretches, made(id, job.HotMachine, 0, 1).Stretches...)
+			}
+			pieces = append(pieces, p)
+		}
+		g := gathered(5+r.IntN(40), 1+r.IntN(10), pieces...)
+		o := Shortest(g)
+		s := &search{g: g}
+		a := &at{done: make([]int, len(pieces)), ready: make([]time.Duration, len(pieces))}
+		for _, p := range pieces {
+			s.total += len(p.Stretches)
+			for _, x := range p.Stretches {
+				if x.Wants == job.ColdMachine {
+					s.colds++
+				}
+			}
+		}
+		a.off, a.on = s.colds == 0, s.colds == 0
+		if least := everyOrder(s, a); o.Takes != least || o.Least > least || !o.Proven {
+			t.Fatalf("takes %s, the shortest of all %s, bound %s: %+v", o.Takes, least, o.Least, pieces)
+		}
+	}
+}
+
+// gathering is a machine at home or in a shop, with all that its sittings are made from.
+func gathering(t *testing.T, l machine.Layout) job.Gathering {
+	t.Helper()
+	a := machine.Answers{Layout: l, Valve: machine.Yes, Drinks: 4, MilkDrinks: 2, Treatment: machine.InTank,
+		Hardness: units.UnknownHardness()}
+	m, err := backflush.Lookup(backflush.HalfTeaspoon)
+	if err != nil {
+		t.Fatal(err)
+	}
+	in := job.Gathering{Answers: a, Powder: backflush.UsualPowder, Method: m, Setting: treat.Usual(machine.InTank),
+		Now: time.Date(2026, 5, 20, 9, 0, 0, 0, time.UTC)}
+	for g := range a.Facts().Groups {
+		in.Targets = append(in.Targets, job.Target{Group: g + 1})
+	}
+	return in
+}
+
+func wantsOf(in job.Gathering, ids ...task.ID) (list []job.Want) {
+	for _, id := range ids {
+		w := job.Want{Task: id, Parts: []machine.Part{{}}}
+		if !id.IsOfMachine() {
+			w.Parts = w.Parts[:0]
+			for g := range in.Answers.Facts().Groups {
+				w.Parts = append(w.Parts, machine.Group(g+1))
+			}
+		}
+		list = append(list, w)
+	}
+	return list
+}
+
+// A sitting is cleared on the model of the machine, in the shortest order; it is shorter than its tasks one
+// by one; what is done cold comes before the wash, and only one cooling is waited for.
+func TestASittingIsCleared(t *testing.T) {
+	for _, c := range []struct {
+		layout machine.Layout
+		tasks  []task.ID
+	}{
+		{machine.DualHome, []task.ID{task.Wash, task.Soak, task.Tip, task.Tank}},
+		{machine.DualHome, []task.ID{task.Screen, task.Seal, task.Wash, task.Soak, task.Tip, task.Tank, task.Grinder}},
+		{machine.HXHome, []task.ID{task.FilterChange, task.Screen, task.SteamJoint, task.Wash, task.Tank}},
+		{machine.HXCafe, []task.ID{task.Wash, task.Soak, task.Tip, task.Waste}},
+		{machine.HXCafe, []task.ID{task.Screen, task.Soak, task.Wash}},
+		{machine.Thermoblock, []task.ID{task.LookForScale, task.Soak, task.Tank}},
+		{machine.LeverCam, []task.ID{task.CamGrease, task.Seal, task.Soak}},
+	} {
+		t.Run(fmt.Sprintf("%s %v", c.layout, c.tasks), func(t *testing.T) {
+			in := gathering(t, c.layout)
+			if c.layout == machine.HXCafe {
+				in.Answers.Treatment = machine.UnderSink
+			}
+			got, err := Compose(in, wantsOf(in, c.tasks...)...)
+			if err != nil {
+				var no *reason.Refusal
+				if errors.As(err, &no) {
+					t.Fatalf("%+v", no.Finding)
+				}
+				t.Fatal(err)
+			}
+			whole := time.Duration(got.Plan.Minutes.Value * float64(time.Minute))
+			if !got.Order.Proven || whole >= got.Alone || got.Order.Takes < got.Order.Least {
+				t.Errorf("%s in all, %s by the order, %s alone, proven %v", whole, got.Order.Takes, got.Alone, got.Order.Proven)
+			}
+			cooled, washed := 0, false
+			for _, s := range got.Plan.Steps() {
+				if s.Head == "It cools" {
+					cooled++
+				}
+				if s.Effect == job.Doses {
+					washed = true
+				}
+				if s.Head == "Screen off" && washed {
+					t.Error("the screen comes off after the wash")
+				}
+			}
+			if cooled > 1 {
+				t.Errorf("it cools %d times", cooled)
+			}
+			included := 0 // a new seal has the screen off, too
+			for _, x := range c.tasks {
+				for _, y := range c.tasks {
+					if x != y && y.Counts(x) {
+						included++
+						break
+					}
+				}
+			}
+			if len(got.Plan.Titles()) != len(c.tasks)-included {
+				t.Errorf("titles: %v", got.Plan.Titles())
+			}
+			if included == 0 && !slices.Contains(got.Plan.Titles(), c.tasks[0].Title()) || got.Says() == "" {
+				t.Errorf("it says %q", got.Says())
+			}
+		})
+	}
+}
+
+// What one of the tasks refuses, the sitting refuses; the same task twice is no sitting.
+func TestWhatASittingRefuses(t *testing.T) {
+	in := gathering(t, machine.HXHome)
+	var no *reason.Refusal
+	_, err := Compose(in, wantsOf(in, task.Soak, task.CamGrease)...)
+	if !errors.As(err, &no) || no.Code != job.NoSuchPart {
+		t.Errorf("a cam where there is none: %v", err)
+	}
+	var bad *units.OutOfRange
+	for _, ids := range [][]task.ID{{task.Soak, task.Soak}, {task.Descale, task.Soak}} {
+		if _, err := Compose(in, wantsOf(in, ids...)...); !errors.As(err, &bad) || bad.Field != "task" {
+			t.Errorf("%v: %v", ids, err)
+		}
+	}
+}
+
+// Sixteen activities over three groups: screens, washes of three groups and all that is done beside.
+func BenchmarkSixteen(b *testing.B) {
+	g := gathered(240, 25, made(task.FilterChange, job.HotMachine, 0, 10), made(task.Tank, job.HotMachine, 0, 4),
+		made(task.Grinder, job.Whatever, 0, 7), made(task.SteamJoint, job.ColdMachine, 0, 9),
+		made(task.Relief, job.HotMachine, 0, 1), made(task.Waste, job.HotMachine, 0, 3),
+		made(task.Tip, job.HotMachine, 0, 2, 10, 3), made(task.Soak, job.Whatever, 0, 3, 10, 5),
+		made(task.Seal, job.ColdMachine, 0, 12), made(task.Wash, job.HotMachine, 0, 27))
+	for range 3 {
+		g.Pieces = append(g.Pieces, made(task.Screen, job.ColdMachine, 0, 8), made(task.Jet, job.ColdMachine, 0, 9))
+	}
+	for b.Loop() {
+		if o := Shortest(g); !o.Proven {
+			b.Fatalf("not proven: %s, at the least %s", o.Takes, o.Least)
+		}
+	}
+}
