@@ -330,6 +330,7 @@ func TestAxe(t *testing.T) {
 		shop := p.demoMachine("Corner shop")
 		visit("/machines/"+shop+"/close", "The nights before", "close"+at)
 		visit("/machines/"+shop+"/bar", "The nights before", "bar"+at)
+		visit("/machines/"+p.demoMachine("Observatory kitchen")+"/sitting", "Step by step", "work sheet"+at)
 		visit("/preferences", "Currency", "preferences"+at)
 		visit("/machines/new", "How is it built", "five answers, empty"+at)
 		answerFive(p)

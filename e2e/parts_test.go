@@ -164,6 +164,15 @@ func TestASittingIsLed(t *testing.T) {
 	id := p.demoMachine("Observatory kitchen")
 	p.must(p.Navigate(a.address + "/machines/" + id))
 	p.sees("one laying out less")
+	p.click("a", "Work sheet")
+	p.sees("Step by step")
+	p.sees("stands by itself")
+	p.eval(`() => { const at = document.querySelector('input[type=time]'); at.value = '18:30';
+		at.dispatchEvent(new Event('input', {bubbles: true})) }`)
+	p.sees("Tue 10 Mar, 18:30")
+	if first := p.eval(`() => document.querySelector('ol.by-step b').textContent`); first != "18:30" {
+		t.Errorf("the first step is at %s", first)
+	}
 	p.click("button", "Start the sitting")
 	p.sees("step 1 of")
 	p.leadUntil("the end", `(() => { window.beside = window.beside || document.querySelector('.meanwhile') !== null;

@@ -21,6 +21,12 @@ func TestScreenshots(t *testing.T) {
 	to := func(name string) string { return filepath.Join(dir, name+".png") }
 	settle := func() { time.Sleep(400 * time.Millisecond) }
 
+	sheet := a.open(b, "/", 1280, 800)
+	sheet.must(sheet.Navigate(a.address + "/machines/" + sheet.demoMachine("Observatory kitchen") + "/sitting"))
+	sheet.sees("Step by step")
+	settle()
+	sheet.shot(to("sheet"))
+
 	bench := a.open(b, "/", 1280, 800)
 	bench.sees("Observatory kitchen")
 	settle()
@@ -127,15 +133,6 @@ func TestScreenshots(t *testing.T) {
 	none.sees("the head may still be under pressure")
 	settle()
 	none.shot(to("run-nothing-came"))
-
-	two := a.open(b, "/", 1280, 800)
-	two.click("a", "Corner shop")
-	two.click("a", "How often, and how")
-	two.click(".method:nth-child(2) button", "Practise")
-	goOn(two, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
-	goOn(two, "Brush and flush", "Water first", "tsp", "Detergent pulses")
-	two.until("ON", func() bool { return word(two) == "ON" })
-	two.shot(to("run-two-groups"))
 
 	part := a.open(b, "/", 1280, 800)
 	part.begin(a, part.demoMachine("Potter's studio"), "New seal")

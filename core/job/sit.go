@@ -361,30 +361,14 @@ func (s Step) first(d doing) Step {
 // sums is what the steps take, one pair of hands and what stands beside it counted once.
 func (l *sitter) sums() sums {
 	var all sums
-	pump := Pump{Duty: l.g.plan.Setups[0].Duty, Flow: l.g.plan.Setups[0].Flow}
-	at, ended := time.Duration(0), map[string]time.Duration{}
-	for _, s := range l.steps {
-		switch b := s.Body.(type) {
-		case Soak:
-			over := at
-			if len(s.After) > 0 {
-				over = ended[s.After[0]] + b.For
-			}
-			all.waits += max(0, over-at)
-			at = max(at, over)
-		case Wait:
-			all.waits += b.For
-			at += b.For
-		case Pulses:
-			long := b.Spell(s.Takes, &pump)
-			all.pulsing, all.waits = all.pulsing+b.Length(), all.waits+long-b.Length()
-			at += long
-		default:
-			long := s.Body.Spell(s.Takes, &pump)
-			all.hands, all.waits = all.hands+s.Takes, all.waits+long-s.Takes
-			at += long
+	for _, x := range spans(l.steps, Pump{Duty: l.g.plan.Setups[0].Duty, Flow: l.g.plan.Setups[0].Flow}) {
+		all.waits += x.Waited
+		switch x.Work {
+		case ByPump:
+			all.pulsing += x.To - x.From - x.Waited
+		case ByHand:
+			all.hands += x.To - x.From - x.Waited
 		}
-		ended[s.ID] = at
 	}
 	return all
 }

@@ -72,6 +72,12 @@ type Member struct {
 	Because reason.Reason
 }
 
+// today is the share of a day within which a sitting is now.
+const today = 0.5
+
+// Now says whether it is due now.
+func (s Sitting) Now() bool { return s.Day < today }
+
 // Sitting is what is done together.
 type Sitting struct {
 	Day     float64 // from now

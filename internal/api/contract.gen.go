@@ -14,6 +14,7 @@ import (
 	"freshanvil/core/backflush"
 	"freshanvil/core/circuit"
 	"freshanvil/core/descale"
+	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/task"
@@ -3442,12 +3443,7 @@ type NewRun struct {
 	Wash *bool `json:"wash,omitempty"`
 
 	// With Further tasks of the same sitting, each once: put into the shortest order that the model of the machine clears. Those that are anybody's and led, but a descale
-	With *[]struct {
-		Parts []Part `json:"parts"`
-
-		// Task A kind of care
-		Task Task `json:"task"`
-	} `json:"with,omitempty"`
+	With *[]SittingTask `json:"with,omitempty"`
 }
 
 // NewRunMethod Left out, the method chosen for the machine
@@ -4186,6 +4182,46 @@ type ShareNow struct {
 	Share float64 `json:"share"`
 }
 
+// SheetBar defines model for SheetBar.
+type SheetBar struct {
+	FromMin float64 `json:"from_min"`
+	Title   string  `json:"title"`
+	ToMin   float64 `json:"to_min"`
+
+	// Work What is busy - the hands, the pump with a hand on the switch, or nobody while it stands
+	Work SheetWork `json:"work"`
+}
+
+// SheetLane defines model for SheetLane.
+type SheetLane struct {
+	Bars  []SheetBar `json:"bars"`
+	Title string     `json:"title"`
+}
+
+// SheetStep defines model for SheetStep.
+type SheetStep struct {
+	At       time.Time `json:"at"`
+	Cautions []Caution `json:"cautions"`
+
+	// Do What to do; how often, how long and until what, with it
+	Do   []string `json:"do"`
+	Head string   `json:"head"`
+	Id   string   `json:"id"`
+
+	// Task What it belongs to, with its group
+	Task  string    `json:"task"`
+	Until time.Time `json:"until"`
+
+	// Ways What may be found
+	Ways []string `json:"ways"`
+
+	// Work What is busy - the hands, the pump with a hand on the switch, or nobody while it stands
+	Work SheetWork `json:"work"`
+}
+
+// SheetWork What is busy - the hands, the pump with a hand on the switch, or nobody while it stands
+type SheetWork = job.Work
+
 // SignOff defines model for SignOff.
 type SignOff struct {
 	// Id A UUID in lower case
@@ -4247,6 +4283,14 @@ type SittingShown struct {
 	Members []SittingMember `json:"members"`
 	Minutes float64         `json:"minutes"`
 	Now     bool            `json:"now"`
+}
+
+// SittingTask defines model for SittingTask.
+type SittingTask struct {
+	Parts []Part `json:"parts"`
+
+	// Task A kind of care
+	Task Task `json:"task"`
 }
 
 // Small defines model for Small.
@@ -4982,6 +5026,35 @@ type Way struct {
 // Whose Who may: whoever keeps the machine; whoever the maker or the trade names, who says so; whoever the local code names, who leaves a paper
 type Whose string
 
+// WorkSheet A sitting before it is begun, in time
+type WorkSheet struct {
+	// AloneMin The same tasks one by one, each cooled for and heated up by itself
+	AloneMin float64 `json:"alone_min"`
+
+	// Clear How it was cleared on the model of the machine
+	Clear string    `json:"clear"`
+	EndAt time.Time `json:"end_at"`
+
+	// HandsMin Of it with somebody's hands
+	HandsMin float64 `json:"hands_min"`
+
+	// Lanes The hands first
+	Lanes       []SheetLane `json:"lanes"`
+	LayOut      []string    `json:"lay_out"`
+	MachineName string      `json:"machine_name"`
+
+	// Minutes A computed number with how it was worked out.
+	Minutes Worked `json:"minutes"`
+
+	// Says How long it takes and whether that is the shortest
+	Says    string        `json:"says"`
+	StartAt time.Time     `json:"start_at"`
+	Steps   []SheetStep   `json:"steps"`
+	Tasks   []SittingTask `json:"tasks"`
+	Title   string        `json:"title"`
+	Zone    string        `json:"zone"`
+}
+
 // Worked A computed number with how it was worked out.
 type Worked = reason.Worked
 
@@ -5054,6 +5127,12 @@ type DescaleCardParams struct {
 
 	// Entitled Who records by name to be entitled to descale a trade machine
 	Entitled *string `form:"entitled,omitempty" json:"entitled,omitempty"`
+}
+
+// GetWorkSheetParams defines parameters for GetWorkSheet.
+type GetWorkSheetParams struct {
+	// Begin When it is begun, by the machine's clock; the next time that comes. Now unless said
+	Begin *string `form:"begin,omitempty" json:"begin,omitempty"`
 }
 
 // CalcAcidJSONRequestBody defines body for CalcAcid for application/json ContentType.
@@ -5304,6 +5383,9 @@ type ServerInterface interface {
 	// SignOff Somebody vouches, by name, that nothing is left in a part, or that a head has opened.
 	// (POST /machines/{machine_id}/sign-offs)
 	SignOff(ctx *echo.Context, machineId MachineID) error
+	// GetWorkSheet What falls due together now, in the shortest order, as a work sheet. Writes nothing.
+	// (GET /machines/{machine_id}/sitting)
+	GetWorkSheet(ctx *echo.Context, machineId MachineID, params GetWorkSheetParams) error
 	// RecordSmall Put small tasks of the day on record, all or none.
 	// (POST /machines/{machine_id}/small)
 	RecordSmall(ctx *echo.Context, machineId MachineID) error
@@ -6044,6 +6126,31 @@ func (w *ServerInterfaceWrapper) SignOff(ctx *echo.Context) error {
 	return err
 }
 
+// GetWorkSheet converts echo context to params.
+func (w *ServerInterfaceWrapper) GetWorkSheet(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetWorkSheetParams
+	// ------------- Optional query parameter "begin" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "begin", ctx.QueryParams(), &params.Begin, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter begin: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetWorkSheet(ctx, machineId, params)
+	return err
+}
+
 // RecordSmall converts echo context to params.
 func (w *ServerInterfaceWrapper) RecordSmall(ctx *echo.Context) error {
 	var err error
@@ -6515,6 +6622,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.DELETE(options.BaseURL+"/machines/:machine_id/away/:away_id", wrapper.ForgetAway, options.OperationMiddlewares["forgetAway"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/small", wrapper.RecordSmall, options.OperationMiddlewares["recordSmall"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/close", wrapper.GetClosing, options.OperationMiddlewares["getClosing"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/sitting", wrapper.GetWorkSheet, options.OperationMiddlewares["getWorkSheet"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/looks", wrapper.RecordLook, options.OperationMiddlewares["recordLook"]...)
 	router.DELETE(options.BaseURL+"/machines/:machine_id/looks/:look_id", wrapper.TakeLookBack, options.OperationMiddlewares["takeLookBack"]...)
 	router.GET(options.BaseURL+"/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
@@ -8038,6 +8146,46 @@ func (response SignOffdefaultApplicationProblemPlusJSONResponse) VisitSignOffRes
 	return err
 }
 
+type GetWorkSheetRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Params    GetWorkSheetParams
+}
+
+type GetWorkSheetResponseObject interface {
+	VisitGetWorkSheetResponse(w http.ResponseWriter) error
+}
+
+type GetWorkSheet200JSONResponse WorkSheet
+
+func (response GetWorkSheet200JSONResponse) VisitGetWorkSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWorkSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetWorkSheetdefaultApplicationProblemPlusJSONResponse) VisitGetWorkSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type RecordSmallRequestObject struct {
 	MachineId MachineID `json:"machine_id"`
 	Body      *RecordSmallJSONRequestBody
@@ -9293,6 +9441,9 @@ type StrictServerInterface interface {
 	// SignOff Somebody vouches, by name, that nothing is left in a part, or that a head has opened.
 	// (POST /machines/{machine_id}/sign-offs)
 	SignOff(ctx context.Context, request SignOffRequestObject) (SignOffResponseObject, error)
+	// GetWorkSheet What falls due together now, in the shortest order, as a work sheet. Writes nothing.
+	// (GET /machines/{machine_id}/sitting)
+	GetWorkSheet(ctx context.Context, request GetWorkSheetRequestObject) (GetWorkSheetResponseObject, error)
 	// RecordSmall Put small tasks of the day on record, all or none.
 	// (POST /machines/{machine_id}/small)
 	RecordSmall(ctx context.Context, request RecordSmallRequestObject) (RecordSmallResponseObject, error)
@@ -10923,6 +11074,32 @@ func (sh *strictHandler) SignOff(ctx *echo.Context, machineId MachineID) error {
 		return err
 	} else if validResponse, ok := response.(SignOffResponseObject); ok {
 		return validResponse.VisitSignOffResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetWorkSheet operation middleware
+func (sh *strictHandler) GetWorkSheet(ctx *echo.Context, machineId MachineID, params GetWorkSheetParams) error {
+	var request GetWorkSheetRequestObject
+
+	request.MachineId = machineId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWorkSheet(ctx.Request().Context(), request.(GetWorkSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWorkSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetWorkSheetResponseObject); ok {
+		return validResponse.VisitGetWorkSheetResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -1,11 +1,17 @@
 package api
 
 import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
 	"time"
 
 	"freshanvil/core/care"
 	"freshanvil/core/job"
+	"freshanvil/core/reason"
 	"freshanvil/core/sitting"
+	"freshanvil/internal/app"
 )
 
 // shownAhead is how far ahead sittings are shown, days.
@@ -17,7 +23,7 @@ func togetherNow(jobs []care.Standing, now time.Time) *SittingBrief {
 		return nil
 	}
 	list := sitting.Together(sitting.ItemsOf(jobs, now))
-	if len(list) == 0 || list[0].Day > 0.5 || len(list[0].Members) < 2 {
+	if len(list) == 0 || !list[0].Now() || len(list[0].Members) < 2 {
 		return nil
 	}
 	return &SittingBrief{Head: list[0].Head(), Minutes: list[0].Minutes, Alone: list[0].Alone}
@@ -30,13 +36,101 @@ func sittingsOut(dues []care.Due, now time.Time) []SittingShown {
 	}
 	out := []SittingShown{}
 	for _, s := range sitting.Year(sitting.ItemsOf(standings, now), shownAhead) {
-		shown := SittingShown{At: now.Add(time.Duration(s.Day * 24 * float64(time.Hour))).UTC(), Now: s.Day < 0.5,
+		shown := SittingShown{At: now.Add(time.Duration(s.Day * 24 * float64(time.Hour))).UTC(), Now: s.Now(),
 			Minutes: s.Minutes, Alone: s.Alone, Members: make([]SittingMember, len(s.Members))}
 		for i, m := range s.Members {
 			shown.Members[i] = SittingMember{Task: m.Task, Part: m.Part, Title: m.Title, Way: TaskWay(m.Task.Row().Way),
 				Because: m.Because, Joins: job.Gathers(m.Task)}
 		}
 		out = append(out, shown)
+	}
+	return out
+}
+
+// GetWorkSheet lays out what falls due together now, before anything is begun.
+func (s *Server) GetWorkSheet(ctx context.Context, r GetWorkSheetRequestObject) (GetWorkSheetResponseObject, error) {
+	m, err := s.App.Find(ctx, r.MachineId)
+	if err != nil {
+		return nil, err
+	}
+	wants, err := s.App.FallsTogether(ctx, m)
+	if err != nil {
+		return nil, err
+	}
+	if len(wants) == 0 {
+		return nil, &app.Conflict{Code: "nothing_together", Title: "Nothing falls due together now", Field: "machine_id",
+			Value: m.Name, Allowed: "a machine of which two tasks or more are due: its page says what comes next"}
+	}
+	c, err := s.App.Composed(ctx, m.ID, wants)
+	if err != nil {
+		return nil, err
+	}
+	start := s.App.Instant()
+	if r.Params.Begin != nil {
+		start = nextAt(*r.Params.Begin, start, m.Zone)
+	}
+	out := sheetOut(c, start)
+	out.MachineName, out.Zone = m.Name, m.Zone.String()
+	for _, w := range wants {
+		out.Tasks = append(out.Tasks, SittingTask{Task: w.Task, Parts: w.Parts})
+	}
+	return GetWorkSheet200JSONResponse(out), nil
+}
+
+// nextAt is the next instant at which a clock in a zone shows hours and minutes, as 18:30.
+func nextAt(clock string, now time.Time, zone *time.Location) time.Time {
+	t, err := time.Parse("15:04", clock)
+	if err != nil { // the contract lets none through
+		return now
+	}
+	now = now.In(zone)
+	at := time.Date(now.Year(), now.Month(), now.Day(), t.Hour(), t.Minute(), 0, 0, zone)
+	if at.Before(now.Truncate(time.Minute)) {
+		at = time.Date(now.Year(), now.Month(), now.Day()+1, t.Hour(), t.Minute(), 0, 0, zone)
+	}
+	return at.UTC()
+}
+
+func sheetOut(c sitting.Composed, start time.Time) WorkSheet {
+	out := WorkSheet{Title: c.Plan.Title(), Tasks: []SittingTask{}, StartAt: start.UTC(), Minutes: c.Plan.Minutes,
+		AloneMin: c.Alone.Minutes(), Says: c.Says(), Clear: c.Clear.Text, LayOut: orNone(c.Plan.LayOut()),
+		Lanes: []SheetLane{}, Steps: []SheetStep{}}
+	for _, in := range c.Plan.Minutes.Inputs {
+		if in.Symbol == "hands" {
+			out.HandsMin = in.Value / 60
+		}
+	}
+	end := start
+	for _, l := range sitting.Lanes(c.Plan) {
+		lane := SheetLane{Title: l.Title, Bars: make([]SheetBar, len(l.Bars))}
+		for i, b := range l.Bars {
+			lane.Bars[i] = SheetBar{Title: b.Title, Work: b.Work, FromMin: b.From.Minutes(), ToMin: b.To.Minutes()}
+			if to := start.Add(b.To); to.After(end) {
+				end = to
+			}
+		}
+		out.Lanes = append(out.Lanes, lane)
+	}
+	out.EndAt = end.UTC()
+	spans := c.Plan.Spans()
+	slices.SortStableFunc(spans, func(a, b job.Span) int { return cmp.Compare(a.From, b.From) })
+	several := len(c.Plan.Groups()) > 1
+	for _, x := range spans {
+		step := SheetStep{Id: x.Step.ID, At: start.Add(x.From).UTC(), Until: start.Add(x.To).UTC(), Head: x.Step.Head,
+			Task: "the machine", Work: x.Work, Do: append(orNone(x.Step.Do), x.Step.Beside()...), Ways: []string{},
+			Cautions: append([]reason.Caution{}, x.Step.Cautions...)}
+		if b, ok := job.BodyOf[job.Choose](x.Step); ok {
+			for _, w := range b.Ways {
+				step.Ways = append(step.Ways, w.Text)
+			}
+		}
+		if a := c.Plan.Activity(x.Step.Activity); a != nil && !x.OfTheMachine() {
+			step.Task = a.Task.Title()
+		}
+		if g := x.Step.Part.GroupNumber(); several && g > 0 {
+			step.Task += fmt.Sprintf(", group %d", g)
+		}
+		out.Steps = append(out.Steps, step)
 	}
 	return out
 }

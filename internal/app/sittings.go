@@ -15,6 +15,37 @@ import (
 	"freshanvil/internal/store"
 )
 
+// FallsTogether is what of a machine's care is done together now, each task once with its parts; without what is
+// led by itself, as a descale. It is empty where that is one task, or none.
+func (a *App) FallsTogether(ctx context.Context, m store.Machine) ([]job.Want, error) {
+	now := a.now()
+	h, err := a.History(ctx, m, now)
+	if err != nil {
+		return nil, err
+	}
+	standings, _ := care.Standings(m.Answers, h, now, m.Zone)
+	list := sitting.Together(sitting.ItemsOf(standings, now))
+	if len(list) == 0 || !list[0].Now() {
+		return nil, nil
+	}
+	var wants []job.Want
+	for _, x := range list[0].Members {
+		if !job.Gathers(x.Task) {
+			continue
+		}
+		i := slices.IndexFunc(wants, func(w job.Want) bool { return w.Task == x.Task })
+		if i < 0 {
+			wants = append(wants, job.Want{Task: x.Task})
+			i = len(wants) - 1
+		}
+		wants[i].Parts = append(wants[i].Parts, x.Part)
+	}
+	if len(wants) < 2 {
+		return nil, nil
+	}
+	return wants, nil
+}
+
 // Composed puts tasks of a machine into one sitting, in the shortest order that the model of it clears.
 func (a *App) Composed(ctx context.Context, machineID string, wants []job.Want) (sitting.Composed, error) {
 	m, err := inUse(ctx, a.store, machineID)

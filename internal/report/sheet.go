@@ -5,7 +5,6 @@ package report
 import (
 	"fmt"
 	"io"
-	"math"
 	"strings"
 	"time"
 
@@ -94,19 +93,6 @@ func (w *sheet) finding(f reason.Finding) {
 	}
 }
 
-// spell is a length of time as people say it.
-func spell(minutes float64) string {
-	m := int(math.Round(minutes))
-	switch {
-	case m < 1:
-		return "less than a minute"
-	case m < 90:
-		return fmt.Sprintf("%d min", m)
-	}
-	m = (m + 2) / 5 * 5
-	return fmt.Sprintf("%d h %02d min", m/60, m%60)
-}
-
 func (w *sheet) times(p job.Plan, start time.Time, zone *time.Location) {
 	hands, waits := 0.0, 0.0
 	for _, in := range p.Minutes.Inputs {
@@ -116,8 +102,8 @@ func (w *sheet) times(p job.Plan, start time.Time, zone *time.Location) {
 			waits += in.Value / 60
 		}
 	}
-	w.wrap("", fmt.Sprintf("It takes about %s: %s by hand, %s of waiting and of the pump.", spell(hands+waits),
-		spell(hands), spell(waits)))
+	w.wrap("", fmt.Sprintf("It takes about %s: %s by hand, %s of waiting and of the pump.", job.Spelled(hands+waits),
+		job.Spelled(hands), job.Spelled(waits)))
 	if !start.IsZero() {
 		end := start.Add(time.Duration((hands + waits) * float64(time.Minute)))
 		w.wrap("", fmt.Sprintf("Begun on %s, it ends at about %s.", start.In(zone).Format("Monday 2 January at 15:04"),
@@ -139,14 +125,6 @@ func (w *sheet) layOut(p job.Plan) {
 		w.wrap("  - ", fmt.Sprintf("The %s is filled %d times, jugs are emptied %d times.", d.Plant.Vessels[0].Title, d.Tubs,
 			d.Catches))
 	}
-}
-
-// times is how often, in words.
-func times(n int) string {
-	if n == 1 {
-		return "Once"
-	}
-	return fmt.Sprintf("%d times", n)
 }
 
 // begins is when each step begins as the hands are planned for, since the start.
@@ -189,37 +167,10 @@ func (w *sheet) step(n int, s job.Step, at time.Duration) {
 
 // body writes what a kind of step has beside its words.
 func (w *sheet) body(indent string, s job.Step) {
+	for _, text := range s.Beside() {
+		w.wrap(indent, text)
+	}
 	switch b := s.Body.(type) {
-	case job.Push:
-		w.wrap(indent, fmt.Sprintf("The pump runs for %.0f s: about %.0f mL.", b.Long.Value,
-			math.Round(float64(b.Litres)*100)*10))
-	case job.Sips:
-		w.wrap(indent, fmt.Sprintf("%s: ON for %.0f s, then it stands for %.0f s.", times(b.Count), b.On.Seconds(),
-			b.Stand.Seconds()))
-	case job.Pulses:
-		w.wrap(indent, fmt.Sprintf("%s: ON for %.0f s, OFF for %.0f s.", times(b.Count), b.On.Seconds(), b.Off.Seconds()))
-	case job.Act:
-		if b.FlushTime != nil {
-			w.wrap(indent, fmt.Sprintf("Flush into the tray for about %.0f seconds.", b.FlushTime.Value))
-		}
-	case job.Look:
-		w.wrap(indent, map[job.Sight]string{
-			job.FirstWater: "[ ] clear  [ ] pale  [ ] brown  [ ] dark  [ ] missed it",
-			job.RinseCup: "Clear is: no colour, no foam, three grains at most. If it is not: two more water pulses, and look " +
-				"again. Three times not clear: stop, and take the screen off when the group is cold.",
-		}[b.At])
-	case job.Soak:
-		if b.Early {
-			w.wrap(indent, "About "+spell(b.For.Minutes())+", or until: "+strings.ToLower(b.Ends[:1])+b.Ends[1:]+".")
-			break
-		}
-		w.wrap(indent, "It stands for "+spell(b.For.Minutes())+".")
-	case job.Wait:
-		text := "Wait " + spell(b.For.Minutes())
-		if b.Early {
-			text += ", or until: " + strings.ToLower(b.Ends[:1]) + b.Ends[1:]
-		}
-		w.wrap(indent, text+".")
 	case job.Choose:
 		for _, way := range b.Ways {
 			text := "[ ] " + way.Text
@@ -227,7 +178,7 @@ func (w *sheet) body(indent string, s job.Step) {
 			case way.Stop != nil && len(way.Tries) == 0:
 				text += ": " + way.Stop.Title + ". " + strings.Join(way.Stop.Next, " ")
 			case len(way.Tries) > 0:
-				text += fmt.Sprintf(": go through this and ask again, at most %s", strings.ToLower(times(len(way.Tries))))
+				text += fmt.Sprintf(": go through this and ask again, at most %s", strings.ToLower(job.Times(len(way.Tries))))
 			}
 			w.wrap(indent, text)
 			w.tried(indent+"    ", way)

@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { Schemas } from './api'
   import { day, groupOf, round } from './format'
-
+  import { p } from './router'
   import StartWash from './StartWash.svelte'
 
   let { list, zone, groups, machine, busy }: { list: Schemas['SittingShown'][]; zone: string; groups: number; machine: string; busy: boolean } = $props()
@@ -24,7 +24,7 @@
 <ol class="border-ink border-t-2">
   {#each shown as s (s.at)}
     <li class="sitting">
-      <div><b class="num-voice text-[21px]">{s.now ? 'Now' : day(s.at, zone)}</b><span class="label-voice block">{round(s.minutes)} min{s.members.length > 1 ? `, ${round(s.alone)} one by one` : ''}</span></div>
+      <div><b class="num-voice text-[21px]">{s.now ? 'Now' : day(s.at, zone)}</b><span class="label-voice block">about {round(s.minutes)} min with laying out{s.members.length > 1 ? `; ${round(s.alone)} one by one` : ''}</span></div>
       <ul>
         {#each s.members as m (m.task + m.part)}
           <li><b>{m.title}{groups > 1 && groupOf(m.part) > 0 ? `, group ${groupOf(m.part)}` : ''}</b>{#if m.because.text !== 'Due.'}{' '}<span class="label-voice">{m.because.text}</span>{/if}</li>
@@ -33,6 +33,7 @@
       {#if s.now && !busy && led(s).length > 1}
         {@const tasks = led(s)}
         <div class="start"><StartWash {machine} parts={tasks[0]!.parts} task={tasks[0]!.task as Schemas['NewRun']['task']} more={{ with: tasks.slice(1) }} text="Start the sitting" line />
+        <a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/:id/sitting', { params: { id: machine } })}>Work sheet</a>
         {#if tasks.length < new Set(s.members.map((m) => m.task)).size}<p class="label-voice mt-1">Without what is led by itself: a descale.</p>{/if}</div>
       {/if}
     </li>
@@ -49,6 +50,11 @@
     border-bottom: 1px solid var(--color-rule);
   }
   .start {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 20px;
+    align-items: center;
+    margin-top: 6px;
     grid-column: 2;
   }
   @media (max-width: 500px) {

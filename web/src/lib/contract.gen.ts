@@ -473,6 +473,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/machines/{machine_id}/sitting": {
+        parameters: {
+            query?: {
+                /** @description When it is begun, by the machine's clock; the next time that comes. Now unless said */
+                begin?: string;
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** What falls due together now, in the shortest order, as a work sheet. Writes nothing. */
+        get: operations["getWorkSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}/looks": {
         parameters: {
             query?: never;
@@ -1630,10 +1652,7 @@ export interface components {
             /** @description Who records by name to be entitled to it, where it is not anybody's */
             entitled?: string;
             /** @description Further tasks of the same sitting, each once: put into the shortest order that the model of the machine clears. Those that are anybody's and led, but a descale */
-            with?: {
-                task: components["schemas"]["Task"];
-                parts: components["schemas"]["Part"][];
-            }[];
+            with?: components["schemas"]["SittingTask"][];
             /**
              * @description Of unblock: a handle is locked in the group, and what is behind it may be under pressure. It is opened cold; false where the handle is out
              * @default true
@@ -2267,6 +2286,73 @@ export interface components {
             note?: string;
             /** @enum {string} */
             status: "gone" | "now" | "beside" | "ahead";
+        };
+        SittingTask: {
+            task: components["schemas"]["Task"];
+            parts: components["schemas"]["Part"][];
+        };
+        /** @description A sitting before it is begun, in time */
+        WorkSheet: {
+            machine_name: string;
+            zone: string;
+            title: string;
+            tasks: components["schemas"]["SittingTask"][];
+            /** Format: date-time */
+            start_at: string;
+            /** Format: date-time */
+            end_at: string;
+            minutes: components["schemas"]["Worked"];
+            /**
+             * Format: double
+             * @description Of it with somebody's hands
+             */
+            hands_min: number;
+            /**
+             * Format: double
+             * @description The same tasks one by one, each cooled for and heated up by itself
+             */
+            alone_min: number;
+            /** @description How long it takes and whether that is the shortest */
+            says: string;
+            /** @description How it was cleared on the model of the machine */
+            clear: string;
+            lay_out: string[];
+            /** @description The hands first */
+            lanes: components["schemas"]["SheetLane"][];
+            steps: components["schemas"]["SheetStep"][];
+        };
+        SheetLane: {
+            title: string;
+            bars: components["schemas"]["SheetBar"][];
+        };
+        SheetBar: {
+            title: string;
+            work: components["schemas"]["SheetWork"];
+            /** Format: double */
+            from_min: number;
+            /** Format: double */
+            to_min: number;
+        };
+        /**
+         * @description What is busy - the hands, the pump with a hand on the switch, or nobody while it stands
+         * @enum {string}
+         */
+        SheetWork: "hands" | "pump" | "stands";
+        SheetStep: {
+            id: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            until: string;
+            head: string;
+            /** @description What it belongs to, with its group */
+            task: string;
+            work: components["schemas"]["SheetWork"];
+            /** @description What to do; how often, how long and until what, with it */
+            do: string[];
+            /** @description What may be found */
+            ways: string[];
+            cautions: components["schemas"]["Caution"][];
         };
         /** @description A soak that runs while the hands are in another group */
         Soaking: {
@@ -4487,6 +4573,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Closing"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getWorkSheet: {
+        parameters: {
+            query?: {
+                /** @description When it is begun, by the machine's clock; the next time that comes. Now unless said */
+                begin?: string;
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The work sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkSheet"];
                 };
             };
             default: components["responses"]["Problem"];

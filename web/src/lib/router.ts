@@ -13,6 +13,7 @@ const screens = {
   mix: () => import('../routes/Mix.svelte'),
   preferences: () => import('../routes/Preferences.svelte'),
   run: () => import('../routes/Run.svelte'),
+  sheet: () => import('../routes/Sheet.svelte'),
   schools: () => import('../routes/Schools.svelte'),
   water: () => import('../routes/Water.svelte'),
 }
@@ -36,6 +37,7 @@ export const { p, navigate, isActive, route } = createRouter({
   '/machines/:id/bar': screens.close,
   '/machines/:id/mix': screens.mix,
   '/machines/:id/runs/:run': screens.run,
+  '/machines/:id/sitting': screens.sheet,
   '/machines/:id/schools': screens.schools,
   '/machines/:id/water': screens.water,
   '/machines/:id/descale': screens.descale,

@@ -1,0 +1,70 @@
+package api
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"freshanvil/core/job"
+)
+
+// The work sheet of what falls due together says when it ends by the machine's clock, in lanes and steps that
+// agree; begun at another hour all of it moves, and nothing is written. Where nothing is due, it says so.
+func TestWorkSheet(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	var none Problem
+	b.call("GET", "/api/machines/"+id+"/sitting", nil, 409, &none)
+	if none.Code != "nothing_together" || !strings.Contains(*none.Allowed, "two tasks") {
+		t.Errorf("%+v", none)
+	}
+	b.now = b.now.AddDate(0, 0, 20) // the wash of a new machine is late by then
+	for task, days := range map[string]int{"soak": 6, "tip": 6} {
+		b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": task, "parts": []string{"machine"},
+			"at": b.now.AddDate(0, 0, -days)}, 201, nil)
+	}
+	var now, later WorkSheet
+	b.call("GET", "/api/machines/"+id+"/sitting", nil, 200, &now)
+	if !now.StartAt.Equal(b.now) || len(now.Tasks) < 2 || now.Lanes[0].Title != "hands" || len(now.LayOut) == 0 {
+		t.Fatalf("%+v", now)
+	}
+	if now.AloneMin <= now.Minutes.Value || now.HandsMin >= now.Minutes.Value {
+		t.Errorf("%.0f min, of it hands %.0f; one by one %.0f", now.Minutes.Value, now.HandsMin, now.AloneMin)
+	}
+	last := time.Time{}
+	for _, l := range now.Lanes {
+		for _, bar := range l.Bars {
+			if at := now.StartAt.Add(time.Duration(bar.ToMin * float64(time.Minute))); at.After(last) {
+				last = at
+			}
+		}
+	}
+	if off := last.Sub(now.EndAt); off > time.Second || off < -time.Second {
+		t.Errorf("the bars end at %v, the sheet at %v", last, now.EndAt)
+	}
+	stands := 0
+	for _, s := range now.Steps {
+		if s.Work == job.ByItself {
+			stands++
+		}
+		if s.At.Before(now.StartAt) || s.At.After(now.EndAt) || s.Task == "" {
+			t.Errorf("%+v", s)
+		}
+	}
+	if stands < 2 {
+		t.Errorf("%d steps stand by themselves, want the bath and the tip", stands)
+	}
+	zone, err := time.LoadLocation(now.Zone)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b.call("GET", "/api/machines/"+id+"/sitting?begin=18:30", nil, 200, &later)
+	if at := later.StartAt.In(zone).Format("15:04"); at != "18:30" || later.StartAt.Before(b.now) ||
+		later.StartAt.Sub(b.now) > 24*time.Hour || later.EndAt.Sub(later.StartAt) != now.EndAt.Sub(now.StartAt) {
+		t.Errorf("begun at %s, %v after now", at, later.StartAt.Sub(b.now))
+	}
+	if len(later.Steps) != len(now.Steps) || len(later.Lanes) != len(now.Lanes) {
+		t.Errorf("%d steps and %d", len(now.Steps), len(later.Steps))
+	}
+	b.call("GET", "/api/machines/"+id+"/sitting?begin=25:00", nil, 422, &none)
+}

@@ -1,0 +1,205 @@
+<!-- A sitting before it is begun: in time, on lanes, with what to lay out and what to do at which clock time. It prints. -->
+<script lang="ts">
+  import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
+  import { clock, inHours, stamp } from '../lib/format'
+  import Lanes from '../lib/Lanes.svelte'
+  import Num from '../lib/Num.svelte'
+  import ProblemNote from '../lib/ProblemNote.svelte'
+  import { p, route } from '../lib/router'
+  import StartWash from '../lib/StartWash.svelte'
+
+  let sheet = $state<Schemas['WorkSheet']>()
+  let problem = $state<Problem>()
+  let begin = $state('')
+  const id = $derived((route.params as { id?: string }).id ?? '')
+
+  async function load(of: string, at: string) {
+    try {
+      sheet = await ask(client.GET('/machines/{machine_id}/sitting', { params: { path: { machine_id: of }, query: at ? { begin: at } : {} } }))
+      document.title = `Work sheet, ${sheet.machine_name} · Fresh Anvil`
+      problem = undefined
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
+  $effect(() => void load(id, begin))
+  const works = { hands: 'your hands', pump: 'the pump, your hand on the switch', stands: 'stands by itself' }
+  // what a caution says in full once stands below by its first words
+  const firstTime = $derived.by(() => {
+    const seen = new Map<string, string>()
+    for (const s of sheet?.steps ?? []) for (const c of s.cautions) if (!seen.has(c.text)) seen.set(c.text, s.id)
+    return seen
+  })
+  const inShort = (text: string) => /^.*?\.(?= )/.exec(text)?.[0] ?? text
+  const spell = (minutes: number) => inHours(Math.round(minutes) * 60)
+</script>
+
+{#if problem}<div class="m-4 sm:m-8"><ProblemNote {problem} /><p class="mt-4"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>To the machine</a></p></div>{/if}
+{#if sheet}
+  {@const s = sheet}
+  <div class="sheet p-4 sm:p-8">
+    <p class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{s.machine_name}</a></p>
+    <h1 class="huge-voice head">Done at {clock(s.end_at, s.zone)}</h1>
+    <p class="say">{s.title}. <Num worked={s.minutes} text={spell(s.minutes.value)} />, of it <b>{spell(s.hands_min)}</b> with your hands; one after the other it would be {spell(s.alone_min)}.</p>
+    <div class="body">
+      <div>
+        <Lanes {sheet} />
+        <p class="label-voice mt-2">{s.says} {s.clear}</p>
+      </div>
+      <aside>
+        <label class="begin"><span>Begin at</span><input type="time" bind:value={begin} aria-label="Begin at" /></label>
+        <p class="label-voice mt-1">{stamp(s.start_at, s.zone)}</p>
+        <div class="act">
+          <StartWash machine={id} parts={s.tasks[0]!.parts} task={s.tasks[0]!.task as Schemas['NewRun']['task']} more={{ with: s.tasks.slice(1) }} text="Start the sitting" />
+          <button type="button" class="btn btn-outline" onclick={() => print()}>Print</button>
+        </div>
+        <h2 class="label-voice mt-5">Lay out first</h2>
+        <ul class="lay">{#each s.lay_out as text (text)}<li>{text}</li>{/each}</ul>
+      </aside>
+    </div>
+    <h2 class="head-voice mt-8 text-[28px]">Step by step</h2>
+    <ol class="by-step">
+      {#each s.steps as step (step.id)}
+        <li>
+          <div><b class="num-voice text-[21px]">{clock(step.at, s.zone)}{#if step.work === 'stands'} to {clock(step.until, s.zone)}{/if}</b><span class="label-voice block">{step.task}</span></div>
+          <div>
+            {#each step.cautions as c (c.text)}<p class="caution">{#if firstTime.get(c.text) === step.id}{c.text}{:else}{inShort(c.text)}{/if}</p>{/each}
+            <h3 class="head-voice text-[21px]">{step.head}{#if step.work !== 'hands'}{' '}<span class="label-voice">{works[step.work]}</span>{/if}</h3>
+            {#each step.do as text, n (n)}<p>{text}</p>{/each}
+            {#each step.ways as text (text)}<p><span class="box"></span>{text}</p>{/each}
+          </div>
+        </li>
+      {/each}
+    </ol>
+    <p class="label-voice mt-4">The times are for hands that take as long as planned; the run goes by yours. The maker's manual goes first.</p>
+  </div>
+{/if}
+
+<style>
+  @page {
+    size: A4;
+    margin: 12mm;
+  }
+  .head {
+    font-size: clamp(48px, 7vw, 84px);
+  }
+  .body {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) 260px;
+    gap: 24px 40px;
+    margin-top: 20px;
+  }
+  .begin {
+    display: flex;
+    gap: 12px;
+    align-items: center;
+    font-weight: 600;
+  }
+  .begin input {
+    height: 48px;
+    padding: 0 12px;
+    border: 1.5px solid var(--color-ink);
+    background: var(--color-slip);
+    font-weight: 600;
+  }
+  .act {
+    display: grid;
+    gap: 10px;
+    margin-top: 14px;
+  }
+  .act :global(.btn) {
+    width: 100%;
+  }
+  .lay li {
+    padding: 6px 0;
+    border-bottom: 1px solid var(--color-rule);
+  }
+  .box {
+    display: inline-block;
+    width: 0.8em;
+    height: 0.8em;
+    margin-right: 8px;
+    border: 1.5px solid var(--color-ink);
+  }
+  .by-step > li {
+    display: grid;
+    grid-template-columns: 150px minmax(0, 1fr);
+    gap: 2px 16px;
+    padding: 10px 0;
+    border-bottom: 1px solid var(--color-rule);
+    break-inside: avoid;
+  }
+  .by-step .caution {
+    margin-bottom: 4px;
+    font-size: 15px;
+  }
+  .by-step p {
+    max-width: 62ch;
+  }
+  @media (max-width: 900px) {
+    .body {
+      grid-template-columns: minmax(0, 1fr);
+    }
+    .by-step > li {
+      grid-template-columns: minmax(0, 1fr);
+    }
+  }
+  @media print {
+    .begin,
+    .act {
+      display: none;
+    }
+    .head {
+      padding: 0;
+      font-size: 34px;
+    }
+    .sheet {
+      padding: 0;
+      font-size: 10px;
+      line-height: 1.2;
+    }
+    .sheet :global(.label-voice),
+    .sheet :global(.key-line) {
+      font-size: 10px;
+      line-height: 1.2;
+    }
+    .sheet :global(svg[role='img']) {
+      max-height: 62mm;
+    }
+    h2.head-voice {
+      margin-top: 8px;
+      font-size: 18px;
+    }
+    .body {
+      display: block;
+      margin-top: 4px;
+    }
+    .lay {
+      columns: 2;
+      column-gap: 8mm;
+    }
+    .lay li {
+      padding: 1px 0;
+      break-inside: avoid;
+    }
+    .by-step {
+      columns: 2;
+      column-gap: 8mm;
+    }
+    .by-step > li {
+      grid-template-columns: 17mm minmax(0, 1fr);
+      gap: 0 2mm;
+      padding: 2px 0;
+    }
+    .by-step .caution {
+      margin-bottom: 1px;
+      padding-left: 6px;
+      border-left-width: 4px;
+      font-size: 9.5px;
+    }
+    .by-step h3,
+    .by-step b {
+      font-size: 13px;
+    }
+  }
+</style>
