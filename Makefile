@@ -67,7 +67,7 @@ fuzz:
 # Figures: ratios beside named baselines. Nothing here passes or fails by time.
 bench: build
 	go test -run '^$$' -bench . -benchtime 2s ./core/care ./core/water ./core/treat \
-		./core/descale ./core/plant ./core/run \
+		./core/descale ./core/plant ./core/run ./core/sitting \
 		./internal/api
 	go test -run '^$$' -bench . -benchtime 9x -timeout 20m ./internal/app
 	go test -run '^$$' -bench . -benchtime 5x ./e2e

@@ -225,9 +225,26 @@ func TestItemsOfStandings(t *testing.T) {
 	}
 }
 
+// A year of a thousand machines of six tasks each; beside it what the years cost, against each task by itself and
+// against the bound that no way of putting them together is below.
 func BenchmarkYear(b *testing.B) {
-	items := random(rand.New(rand.NewPCG(1, 2)), 6)
-	for b.Loop() {
-		Year(items, 365)
+	r := rand.New(rand.NewPCG(1, 2))
+	machines := make([][]Item, 1000)
+	for i := range machines {
+		machines[i] = random(r, 6)
 	}
+	var joined, alone, bound float64
+	for b.Loop() {
+		joined, alone, bound = 0, 0, 0
+		for _, items := range machines {
+			year := Year(items, 365)
+			joined += Minutes(year)
+			bound += Bound(items, 365)
+			for _, s := range year {
+				alone += s.Alone
+			}
+		}
+	}
+	b.ReportMetric(joined/alone, "of_one_by_one")
+	b.ReportMetric(joined/bound, "of_the_bound")
 }
