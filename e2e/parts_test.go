@@ -175,6 +175,7 @@ func TestASittingIsLed(t *testing.T) {
 	}
 	p.click("button", "Start the sitting")
 	p.sees("step 1 of")
+	p.sees("Observatory kitchen, soak") // not the group that comes later
 	p.leadUntil("the end", `(() => { window.beside = window.beside || document.querySelector('.meanwhile') !== null;
 		return document.querySelector('h1')?.textContent.includes('All of it is done') })()`)
 	if p.eval(`() => String(window.beside)`) != "true" {

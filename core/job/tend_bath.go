@@ -81,7 +81,7 @@ func (t *tending) bath() []Step {
 		soak,
 		Step{ID: "out", Title: "out, brushed, rinsed", Head: "Out, brush, rinse", Button: "Nothing feels slippery",
 			Takes: 3 * time.Minute, Body: Act{}, Cautions: []reason.Caution{soap}}.with(
-			t.handles("Gloves on: take all of it out.", plant.Lift, 0),
+			t.handles("Gloves on: take baskets and handles out of the bath.", plant.Lift, 0),
 			t.handles("Brush rims, springs and spouts under running water.", plant.Scrub, 0),
 			t.handles("Rinse on until nothing feels slippery, then once more. Detergent must not come into a drink.",
 				plant.WashOff, 0),
@@ -146,14 +146,16 @@ func (t *tending) tip() []Step {
 			Body: Act{}, Cautions: list}.with(
 			does(fmt.Sprintf("Put the tip into a cup of %s. Stand the cup apart: not where somebody drinks.", in),
 				act(plant.MixBath, ""), amount(plant.Bathe, "tip", stand.Seconds())),
+			say("Leave the steam tap closed until the tip is back on: without it the wand spits."),
 		),
 		Step{ID: "soak", Title: "it soaks, " + soaks, Head: "It soaks", Button: "Go on", Cautions: []reason.Caution{sucks},
-			Body: Soak{For: stand}}.with(say("Leave the steam tap closed: without its tip the wand spits.")),
+			Body: Soak{For: stand}}.with(say("The steam tap stays closed meanwhile.")),
 		Step{ID: "pick", Title: "open the holes", Head: "Open the holes", Button: "Rinsed, holes open",
 			Takes: 90 * time.Second,
 			Body:  Act{}, Cautions: []reason.Caution{{Danger: "break", Text: "A soft pick, never steel: the holes get wider."}}}.
 			with(
-				does("Take it out. Push a soft pick through each hole.", act(plant.Lift, "tip"), act(plant.Scrub, "tip")),
+				does("Take the tip out of the cup. Push a soft pick through each hole.", act(plant.Lift, "tip"),
+					act(plant.Scrub, "tip")),
 				does("Rinse it inside and out under running water, twice.", act(plant.WashOff, "tip")),
 			),
 		lookAt(inspect.Tip, "Hold the tip to the light", "That is how it looks", 15*time.Second).with(

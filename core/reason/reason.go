@@ -5,6 +5,8 @@
 // shows it, so no sentence of the rules is written twice.
 package reason
 
+import "strings"
+
 // Kind says how far a value is to be trusted.
 type Kind string
 
@@ -133,6 +135,14 @@ type Caution struct {
 	// Danger is what can happen: scald, pressure, poison, gas, shock, break.
 	Danger string `json:"danger"`
 	Text   string `json:"text"`
+}
+
+// Short is its first sentence, for where it stood in full above.
+func (c Caution) Short() string {
+	if first, _, more := strings.Cut(c.Text, ". "); more {
+		return first + "."
+	}
+	return c.Text
 }
 
 // The usual sources, so that their wording is the same everywhere.

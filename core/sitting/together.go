@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"freshanvil/core/care"
+	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/task"
@@ -77,6 +78,27 @@ const today = 0.5
 
 // Now says whether it is due now.
 func (s Sitting) Now() bool { return s.Day < today }
+
+// Led is what of a sitting can be led in one run: each task once with its parts. A descale is led by itself; of one
+// task alone there is nothing to put together, and it is empty.
+func (s Sitting) Led() []job.Want {
+	var wants []job.Want
+	for _, m := range s.Members {
+		if !job.Gathers(m.Task) {
+			continue
+		}
+		i := slices.IndexFunc(wants, func(w job.Want) bool { return w.Task == m.Task })
+		if i < 0 {
+			wants = append(wants, job.Want{Task: m.Task})
+			i = len(wants) - 1
+		}
+		wants[i].Parts = append(wants[i].Parts, m.Part)
+	}
+	if len(wants) < 2 {
+		return nil
+	}
+	return wants
+}
 
 // Sitting is what is done together.
 type Sitting struct {

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"freshanvil/core/care"
+	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/task"
 )
@@ -247,4 +248,23 @@ func BenchmarkYear(b *testing.B) {
 	}
 	b.ReportMetric(joined/alone, "of_one_by_one")
 	b.ReportMetric(joined/bound, "of_the_bound")
+}
+
+// What one run leads: each task once with its parts; never a descale, and not one task by itself.
+func TestLed(t *testing.T) {
+	of := func(list ...Item) []job.Want {
+		s := Sitting{}
+		for _, i := range list {
+			s.Members = append(s.Members, Member{Item: i})
+		}
+		return s.Led()
+	}
+	wash := func(g int) Item { return Item{Task: task.Wash, Part: machine.Group(g)} }
+	got := of(wash(1), Item{Task: task.Descale}, Item{Task: task.Soak}, wash(2))
+	if len(got) != 2 || got[0].Task != task.Wash || len(got[0].Parts) != 2 || got[1].Task != task.Soak {
+		t.Errorf("%+v", got)
+	}
+	if got := of(wash(1), wash(2), Item{Task: task.Descale}); got != nil {
+		t.Errorf("one task alone: %+v", got)
+	}
 }

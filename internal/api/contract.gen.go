@@ -4258,9 +4258,6 @@ type SittingBrief struct {
 type SittingMember struct {
 	Because Reason `json:"because"`
 
-	// Joins It can be led in one run with the others
-	Joins bool `json:"joins"`
-
 	// Part A part of a machine: machine is the whole of it
 	//
 	// Example: group-2
@@ -4278,6 +4275,9 @@ type SittingMember struct {
 type SittingShown struct {
 	Alone float64   `json:"alone"`
 	At    time.Time `json:"at"`
+
+	// Led What of it one run leads, each task once; empty where that is one or none
+	Led []SittingTask `json:"led"`
 
 	// Members In the order of work
 	Members []SittingMember `json:"members"`

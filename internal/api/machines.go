@@ -482,7 +482,7 @@ func openRunOut(r app.Run) *OpenRun {
 	for _, a := range r.Plan.Activities {
 		out.Parts = append(out.Parts, a.Part)
 	}
-	out.Where, out.Title = r.Plan.Where(), r.Plan.Leads().Title
+	out.Where, out.Title = r.Plan.Where(), r.Plan.Title()
 	return out
 }
 

@@ -27,7 +27,7 @@ func runOut(r app.Run, m app.Machine, now time.Time) Run {
 		Wash: washPlanOut(r.Plan, r.Plan.WashOf(s.Step.Part)), Speed: r.Speed, StartedAt: r.Started, ServerTime: now,
 		Step: stepOut(s.Step), SoapyPulses: s.Soapy, Cups: append([]Cup{}, s.Cups...), Finding: s.Finding,
 		EmptyTray: s.EmptyTray, FillTank: s.FillTank, Practice: r.Practice, Device: r.Device, LastDevice: lastDevice(r),
-		PatienceS: run.Patience.Seconds(), Help: helpOut(lead.Task, s.Step.Phase, m.Answers.Facts()),
+		PatienceS: run.Patience.Seconds(), Help: helpOut(helped(r.Plan, s.Step), s.Step.Phase, m.Answers.Facts()),
 		Absences: []Leave{}, Allowed: []RunAllowed{}, Schedule: []Segment{}, Lines: linesOut(s.Lines)}
 	out.Detergent.In, out.Detergent.Rinsed = s.Detergent.In, s.Detergent.Rinsed
 	out.Detergent.Least, out.Detergent.Clear = s.Detergent.Least, s.Detergent.Clear
@@ -152,7 +152,21 @@ func hereOut(p job.Plan, s run.State) string {
 	if g := s.Step.Part.GroupNumber(); g > 0 && s.Step.ID != p.Order[0] && s.Step.Phase == "" {
 		return care.Groups([]int{g})
 	}
+	if a := p.Activity(s.Step.Activity); a != nil && sits(p) {
+		return a.Task.Row().Short
+	}
 	return p.Where()
+}
+
+// sits says whether a plan is a sitting of several tasks; a descale leads what goes with it.
+func sits(p job.Plan) bool { return p.Descaling() == nil && len(p.Titles()) > 1 }
+
+// helped is the task that help is about: in a sitting that of the step, else the one that leads.
+func helped(p job.Plan, s job.Step) task.ID {
+	if a := p.Activity(s.Activity); a != nil && sits(p) {
+		return a.Task
+	}
+	return p.Leads().Task
 }
 
 // helpOut is what may go wrong in the middle of it.

@@ -40,9 +40,18 @@ func sittingsOut(dues []care.Due, now time.Time) []SittingShown {
 			Minutes: s.Minutes, Alone: s.Alone, Members: make([]SittingMember, len(s.Members))}
 		for i, m := range s.Members {
 			shown.Members[i] = SittingMember{Task: m.Task, Part: m.Part, Title: m.Title, Way: TaskWay(m.Task.Row().Way),
-				Because: m.Because, Joins: job.Gathers(m.Task)}
+				Because: m.Because}
 		}
+		shown.Led = tasksOut(s.Led())
 		out = append(out, shown)
+	}
+	return out
+}
+
+func tasksOut(wants []job.Want) []SittingTask {
+	out := make([]SittingTask, len(wants))
+	for i, w := range wants {
+		out[i] = SittingTask{Task: w.Task, Parts: w.Parts}
 	}
 	return out
 }
@@ -71,9 +80,7 @@ func (s *Server) GetWorkSheet(ctx context.Context, r GetWorkSheetRequestObject) 
 	}
 	out := sheetOut(c, start)
 	out.MachineName, out.Zone = m.Name, m.Zone.String()
-	for _, w := range wants {
-		out.Tasks = append(out.Tasks, SittingTask{Task: w.Task, Parts: w.Parts})
-	}
+	out.Tasks = tasksOut(wants)
 	return GetWorkSheet200JSONResponse(out), nil
 }
 
@@ -114,11 +121,19 @@ func sheetOut(c sitting.Composed, start time.Time) WorkSheet {
 	out.EndAt = end.UTC()
 	spans := c.Plan.Spans()
 	slices.SortStableFunc(spans, func(a, b job.Span) int { return cmp.Compare(a.From, b.From) })
-	several := len(c.Plan.Groups()) > 1
+	several, told := len(c.Plan.Groups()) > 1, map[string]bool{}
 	for _, x := range spans {
 		step := SheetStep{Id: x.Step.ID, At: start.Add(x.From).UTC(), Until: start.Add(x.To).UTC(), Head: x.Step.Head,
 			Task: "the machine", Work: x.Work, Do: append(orNone(x.Step.Do), x.Step.Beside()...), Ways: []string{},
-			Cautions: append([]reason.Caution{}, x.Step.Cautions...)}
+			Cautions: []reason.Caution{}}
+		for _, c := range x.Step.Cautions {
+			full := c.Text
+			if told[full] { // in full once, then its first words
+				c.Text = c.Short()
+			}
+			told[full] = true
+			step.Cautions = append(step.Cautions, c)
+		}
 		if b, ok := job.BodyOf[job.Choose](x.Step); ok {
 			for _, w := range b.Ways {
 				step.Ways = append(step.Ways, w.Text)

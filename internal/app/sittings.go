@@ -28,22 +28,7 @@ func (a *App) FallsTogether(ctx context.Context, m store.Machine) ([]job.Want, e
 	if len(list) == 0 || !list[0].Now() {
 		return nil, nil
 	}
-	var wants []job.Want
-	for _, x := range list[0].Members {
-		if !job.Gathers(x.Task) {
-			continue
-		}
-		i := slices.IndexFunc(wants, func(w job.Want) bool { return w.Task == x.Task })
-		if i < 0 {
-			wants = append(wants, job.Want{Task: x.Task})
-			i = len(wants) - 1
-		}
-		wants[i].Parts = append(wants[i].Parts, x.Part)
-	}
-	if len(wants) < 2 {
-		return nil, nil
-	}
-	return wants, nil
+	return list[0].Led(), nil
 }
 
 // Composed puts tasks of a machine into one sitting, in the shortest order that the model of it clears.

@@ -157,8 +157,8 @@ func (w *sheet) step(n int, s job.Step, at time.Duration) {
 	w.body(indent, s)
 	for _, c := range s.Cautions {
 		text := c.Text
-		if first, _, more := strings.Cut(text, ". "); more && w.told[text] { // in full once, then its first words
-			text = first + "."
+		if w.told[text] { // in full once, then its first words
+			text = c.Short()
 		}
 		w.told[c.Text] = true
 		w.wrap(indent+"! ", text)

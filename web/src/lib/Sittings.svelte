@@ -6,17 +6,6 @@
   import StartWash from './StartWash.svelte'
 
   let { list, zone, groups, machine, busy }: { list: Schemas['SittingShown'][]; zone: string; groups: number; machine: string; busy: boolean } = $props()
-  // what can be led in one run: each task once, with its parts
-  type Task = NonNullable<Schemas['NewRun']['with']>[number]
-  function led(s: Schemas['SittingShown']): Task[] {
-    const tasks: Task[] = []
-    for (const m of s.members.filter((m) => m.joins)) {
-      const known = tasks.find((t) => t.task === m.task)
-      if (known) known.parts.push(m.part)
-      else tasks.push({ task: m.task, parts: [m.part] })
-    }
-    return tasks
-  }
   let all = $state(false)
   const shown = $derived(all ? list : list.slice(0, 4))
 </script>
@@ -30,8 +19,8 @@
           <li><b>{m.title}{groups > 1 && groupOf(m.part) > 0 ? `, group ${groupOf(m.part)}` : ''}</b>{#if m.because.text !== 'Due.'}{' '}<span class="label-voice">{m.because.text}</span>{/if}</li>
         {/each}
       </ul>
-      {#if s.now && !busy && led(s).length > 1}
-        {@const tasks = led(s)}
+      {#if s.now && !busy && s.led.length > 0}
+        {@const tasks = s.led}
         <div class="start"><StartWash {machine} parts={tasks[0]!.parts} task={tasks[0]!.task as Schemas['NewRun']['task']} more={{ with: tasks.slice(1) }} text="Start the sitting" line />
         <a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/:id/sitting', { params: { id: machine } })}>Work sheet</a>
         {#if tasks.length < new Set(s.members.map((m) => m.task)).size}<p class="label-voice mt-1">Without what is led by itself: a descale.</p>{/if}</div>

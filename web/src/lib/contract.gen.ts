@@ -1993,14 +1993,14 @@ export interface components {
             alone: number;
             /** @description In the order of work */
             members: components["schemas"]["SittingMember"][];
+            /** @description What of it one run leads, each task once; empty where that is one or none */
+            led: components["schemas"]["SittingTask"][];
         };
         SittingMember: {
             task: components["schemas"]["Task"];
             part: components["schemas"]["Part"];
             title: string;
             way: components["schemas"]["TaskWay"];
-            /** @description It can be led in one run with the others */
-            joins: boolean;
             because: components["schemas"]["Reason"];
         };
         OpenRun: {

@@ -1,6 +1,7 @@
 <!-- A sitting before it is begun: in time, on lanes, with what to lay out and what to do at which clock time. It prints. -->
 <script lang="ts">
   import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
+  import Cautions from '../lib/Cautions.svelte'
   import { clock, inHours, stamp } from '../lib/format'
   import Lanes from '../lib/Lanes.svelte'
   import Num from '../lib/Num.svelte'
@@ -24,13 +25,6 @@
   }
   $effect(() => void load(id, begin))
   const works = { hands: 'your hands', pump: 'the pump, your hand on the switch', stands: 'stands by itself' }
-  // what a caution says in full once stands below by its first words
-  const firstTime = $derived.by(() => {
-    const seen = new Map<string, string>()
-    for (const s of sheet?.steps ?? []) for (const c of s.cautions) if (!seen.has(c.text)) seen.set(c.text, s.id)
-    return seen
-  })
-  const inShort = (text: string) => /^.*?\.(?= )/.exec(text)?.[0] ?? text
   const spell = (minutes: number) => inHours(Math.round(minutes) * 60)
 </script>
 
@@ -63,7 +57,7 @@
         <li>
           <div><b class="num-voice text-[21px]">{clock(step.at, s.zone)}{#if step.work === 'stands'} to {clock(step.until, s.zone)}{/if}</b><span class="label-voice block">{step.task}</span></div>
           <div>
-            {#each step.cautions as c (c.text)}<p class="caution">{#if firstTime.get(c.text) === step.id}{c.text}{:else}{inShort(c.text)}{/if}</p>{/each}
+            <Cautions list={step.cautions} />
             <h3 class="head-voice text-[21px]">{step.head}{#if step.work !== 'hands'}{' '}<span class="label-voice">{works[step.work]}</span>{/if}</h3>
             {#each step.do as text, n (n)}<p>{text}</p>{/each}
             {#each step.ways as text (text)}<p><span class="box"></span>{text}</p>{/each}
@@ -129,7 +123,7 @@
     border-bottom: 1px solid var(--color-rule);
     break-inside: avoid;
   }
-  .by-step .caution {
+  .by-step :global(.caution) {
     margin-bottom: 4px;
     font-size: 15px;
   }
@@ -191,7 +185,7 @@
       gap: 0 2mm;
       padding: 2px 0;
     }
-    .by-step .caution {
+    .by-step :global(.caution) {
       margin-bottom: 1px;
       padding-left: 6px;
       border-left-width: 4px;
