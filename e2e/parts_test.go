@@ -1,6 +1,9 @@
 package e2e
 
-import "testing"
+import (
+	"strings"
+	"testing"
+)
 
 // begin starts a led task of a machine from its page.
 func (p *page) begin(a *app, id, title string) {
@@ -195,5 +198,8 @@ func TestASittingIsLed(t *testing.T) {
 		}
 	}
 	p.must(p.Navigate(a.address + "/"))
-	p.sees("Nothing to do")
+	p.until("the bench of it to be clear", func() bool {
+		return strings.Contains(p.eval(`() => document.querySelector('article[aria-label="Observatory kitchen"]')
+			?.textContent ?? ''`), "Nothing to do")
+	})
 }

@@ -55,7 +55,7 @@
     <ol class="by-step">
       {#each s.steps as step (step.id)}
         <li>
-          <div><b class="num-voice text-[21px]">{clock(step.at, s.zone)}{#if step.work === 'stands'} to {clock(step.until, s.zone)}{/if}</b><span class="label-voice block">{step.task}</span></div>
+          <div><b class="num-voice text-[21px]">{clock(step.at, s.zone)}{step.work === 'stands' ? ` to ${clock(step.until, s.zone)}` : ''}</b><span class="label-voice block">{step.task}</span></div>
           <div>
             <Cautions list={step.cautions} />
             <h3 class="head-voice text-[21px]">{step.head}{#if step.work !== 'hands'}{' '}<span class="label-voice">{works[step.work]}</span>{/if}</h3>
