@@ -27,6 +27,12 @@ func TestScreenshots(t *testing.T) {
 	settle()
 	sheet.shot(to("sheet"))
 
+	tape := a.open(b, "/", 1280, 800)
+	tape.must(tape.Navigate(a.address + "/machines/" + tape.demoMachine("Observatory kitchen") + "/tape"))
+	tape.sees("In one sitting")
+	settle()
+	tape.shot(to("tape"))
+
 	bench := a.open(b, "/", 1280, 800)
 	bench.sees("Observatory kitchen")
 	settle()
@@ -109,8 +115,6 @@ func TestScreenshots(t *testing.T) {
 	run.space()
 	run.step("Look in the cup")
 	pickClear(run)
-	settle()
-	run.shot(to("run-cup"))
 	run.space()
 	run.step("Basket back")
 	run.space()

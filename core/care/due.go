@@ -79,6 +79,13 @@ func (d Due) Now(now time.Time) bool { return d.Standing().Now(now) }
 // When is when the job fell or falls due, in one sentence.
 func (d Due) When() string { return d.Standing().When() }
 
+// Placing is a day that somebody put a task on. It holds for its next time only.
+type Placing struct {
+	Task    task.ID
+	Part    machine.Part
+	On, Set time.Time
+}
+
 // Done is a completed task on record, or the day from which its clock counts.
 type Done struct {
 	Task task.ID

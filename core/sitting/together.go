@@ -5,6 +5,7 @@
 package sitting
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"math/bits"
@@ -17,6 +18,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/task"
+	"freshanvil/core/use"
 )
 
 // How far a task may be pulled forward or put off, as shares of its interval (our own engineering choices),
@@ -55,6 +57,9 @@ type Item struct {
 	Every float64 // days from one to the next
 	Due   float64 // days from now; below 0 where it is late
 	Never bool    // never put off: its date is a cap, a law's, or a hazard's
+	// Placed says that somebody put it on a day, so many days from now.
+	Placed bool
+	On     float64
 }
 
 // earliest and latest are the days between which it may be done; of one that is late already, now.
@@ -64,6 +69,15 @@ func (i Item) latest() float64 {
 		return math.Max(0, i.Due)
 	}
 	return i.Due + mostLate*i.Every
+}
+
+// window is the days between which it is done: the one it was put on, or those it may be.
+func (i Item) window() (from, to float64) {
+	if i.Placed {
+		on := math.Max(0, i.On)
+		return on, on
+	}
+	return i.earliest(), i.latest()
 }
 
 // Member is a task in a sitting, with why it is there.
@@ -139,7 +153,8 @@ func best(items []Item, set uint) (day, cost float64, fits bool) {
 	from, to := 0.0, math.Inf(1)
 	for i := range items {
 		if set>>i&1 == 1 {
-			from, to = math.Max(from, items[i].earliest()), math.Min(to, items[i].latest())
+			first, last := items[i].window()
+			from, to = math.Max(from, first), math.Min(to, last)
 		}
 	}
 	if from > to {
@@ -147,6 +162,9 @@ func best(items []Item, set uint) (day, cost float64, fits bool) {
 	}
 	cost = math.Inf(1)
 	try := func(at float64) {
+		if waits(items, set, at) {
+			return
+		}
 		sum := 0.0
 		for i := range items {
 			if set>>i&1 == 1 {
@@ -166,30 +184,73 @@ func best(items []Item, set uint) (day, cost float64, fits bool) {
 			try(items[i].Due)
 		}
 	}
-	return day, cost + shared(items, set), true
+	return day, cost + shared(items, set), !math.IsInf(cost, 1)
+}
+
+// waits says whether one of a set does better to wait: another of it comes round again before the first is due, and
+// brings all that it shares.
+func waits(items []Item, set uint, day float64) bool {
+	for i := range items {
+		if set>>i&1 == 0 || items[i].Placed {
+			continue
+		}
+		for j := range items {
+			if i != j && set>>j&1 == 1 && day+items[j].Every <= items[i].Due &&
+				subset(items[i].Task.Row().Needs, items[j].Task.Row().Needs) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// subset says whether what is shared of one is among what is of another.
+func subset(of, in []task.State) bool {
+	return !slices.ContainsFunc(states, func(s struct {
+		state   task.State
+		minutes float64
+		because string
+	}) bool {
+		return slices.Contains(of, s.state) && !slices.Contains(in, s.state)
+	})
 }
 
 // Together puts the next of each task into sittings, the first first, so that they cost the least time in
-// all: every way of parting them is compared. Of more than Exact tasks, those that come first are.
+// all: every way of parting them is compared. Of more than Exact tasks, those that come first are parted so and
+// each other one is put where it costs the least more; or all stand on beats that double, where that is cheaper.
 func Together(items []Item) []Sitting {
 	items = slices.Clone(items)
 	slices.SortStableFunc(items, func(a, b Item) int {
-		switch {
-		case a.earliest() < b.earliest():
-			return -1
-		case a.earliest() > b.earliest():
-			return 1
+		first, _ := a.window()
+		second, _ := b.window()
+		if c := cmp.Compare(first, second); c != 0 {
+			return c
 		}
 		return a.Task.Rank() - b.Task.Rank()
 	})
-	items = items[:min(len(items), Exact)]
+	items = items[:min(len(items), mostTasks)]
 	if len(items) == 0 {
 		return nil
 	}
+	list := widened(items, parted(items[:min(len(items), Exact)]))
+	if len(items) > Exact {
+		if beats := onBeats(items); worth(beats) < worth(list)-1e-9 {
+			list = beats
+		}
+	}
+	slices.SortStableFunc(list, func(a, b Sitting) int { return cmp.Compare(a.Day, b.Day) })
+	return list
+}
+
+// mostTasks bounds how many tasks of a machine are put together.
+const mostTasks = bits.UintSize
+
+// parted is the cheapest way of parting tasks, as sets.
+func parted(items []Item) (sets []uint) {
 	all := uint(1)<<len(items) - 1
-	days, costs := make([]float64, all+1), make([]float64, all+1)
+	costs := make([]float64, all+1)
 	for set := uint(1); set <= all; set++ {
-		days[set], costs[set], _ = best(items, set)
+		_, costs[set], _ = best(items, set)
 	}
 	least, first := make([]float64, all+1), make([]uint, all+1)
 	for set := uint(1); set <= all; set++ {
@@ -204,12 +265,10 @@ func Together(items []Item) []Sitting {
 			}
 		}
 	}
-	var list []Sitting
 	for set := all; set > 0; set ^= first[set] {
-		list = append(list, sittingOf(items, first[set], days[first[set]]))
+		sets = append(sets, first[set])
 	}
-	slices.SortStableFunc(list, func(a, b Sitting) int { return int(math.Copysign(1, a.Day-b.Day)) })
-	return list
+	return sets
 }
 
 // sittingOf is a set of tasks on a day, with why each is there.
@@ -234,6 +293,12 @@ func why(items []Item, set uint, i int, day float64) reason.Reason {
 	early := x.Due - day
 	text := "Due."
 	switch {
+	case x.Placed && math.Abs(early) < 0.5:
+		text = "Put on this day by hand."
+	case x.Placed && early > 0:
+		text = fmt.Sprintf("Put on this day by hand, %s early.", spoken(early))
+	case x.Placed && x.Due > 0:
+		text = fmt.Sprintf("Put on this day by hand, %s late.", spoken(-early))
 	case early < -0.5:
 		text = fmt.Sprintf("Late by %s.", spoken(-early))
 		if bits.OnesCount(set) > 1 && x.Due > 0 {
@@ -278,15 +343,61 @@ func place(id task.ID) int {
 	return len(order)
 }
 
-// Year rolls the sittings on for so many days: each time the first is done, and its tasks come round anew.
-func Year(items []Item, days float64) []Sitting {
+// Gone is a time in which nobody is there, in days from now.
+type Gone struct{ From, To float64 }
+
+// GoneOf are the times that nobody is there, of those that were entered.
+func GoneOf(spells []use.Spell, now time.Time) (list []Gone) {
+	for _, s := range spells {
+		if s.To.After(now) {
+			list = append(list, Gone{s.From.Sub(now).Hours() / 24, s.To.Sub(now).Hours() / 24})
+		}
+	}
+	return list
+}
+
+// backAfter is how long after somebody is back a sitting is, days.
+const backAfter = 0.25
+
+// within is the time in which nobody is there that a day lies in.
+func within(day float64, away []Gone) (Gone, bool) {
+	i := slices.IndexFunc(away, func(a Gone) bool { return day > a.From && day < a.To })
+	if i < 0 {
+		return Gone{}, false
+	}
+	return away[i], true
+}
+
+// mayBe says whether a sitting may be on a day: too early for none of its tasks, and not past.
+func (s Sitting) mayBe(day, now float64) bool {
+	return day >= now && !slices.ContainsFunc(s.Members, func(m Member) bool {
+		first, _ := m.window()
+		return day < now+first
+	})
+}
+
+// onDay is a sitting on another day, for a reason.
+func (s Sitting) onDay(day float64, text string) Sitting {
+	for i := range s.Members {
+		s.Members[i].Early += s.Day - day
+		s.Members[i].Because = reason.Reason{Text: text, Source: reason.Ours}
+	}
+	s.Day = day
+	return s
+}
+
+// Year rolls the sittings on for so many days: each time the first is done, and its tasks come round anew. Nothing is
+// done while nobody is there: what would be is done on the day before, where that is too early for none of its tasks,
+// else when somebody is back, with all that waited.
+func Year(items []Item, days float64, away ...Gone) []Sitting {
 	items = slices.Clone(items)
 	var list []Sitting
-	now := 0.0
+	now, back := 0.0, false
 	for len(list) < mostSittings {
 		ahead := slices.Clone(items)
 		for i := range ahead {
 			ahead[i].Due -= now
+			ahead[i].On -= now
 		}
 		next := Together(ahead)
 		if len(next) == 0 || now+next[0].Day > days {
@@ -294,12 +405,22 @@ func Year(items []Item, days float64) []Sitting {
 		}
 		s := next[0]
 		s.Day += now
+		if a, gone := within(s.Day, away); gone {
+			if !s.mayBe(a.From-0.5, now) {
+				now, back = a.To+backAfter, true
+				continue
+			}
+			s = s.onDay(a.From-0.5, "Before nobody is there.")
+		}
+		if back && s.Day <= now+1e-9 {
+			s, back = s.onDay(s.Day, "It waited until somebody is back."), false
+		}
 		now = s.Day
 		list = append(list, s)
 		for i := range items {
 			for _, m := range s.Members {
 				if m.Task == items[i].Task && m.Part == items[i].Part {
-					items[i].Due = now + items[i].Every
+					items[i].Due, items[i].Placed = now+items[i].Every, false
 				}
 			}
 		}
@@ -375,15 +496,15 @@ func (s Sitting) Head() string {
 const usual = 30.0
 
 // ItemsOf are the tasks of a machine that come round and are somebody's at home or in the shop: not the daily
-// ones, which ride along, nor what a licensed hand does.
-func ItemsOf(list []care.Standing, now time.Time) []Item {
+// ones, which ride along, nor what a licensed hand does. Each falls on the day that somebody put it on, where one did.
+func ItemsOf(list []care.Standing, now time.Time, placed ...care.Placing) []Item {
 	var items []Item
 	for _, s := range list {
 		row := s.Task.Row()
 		if s.Daily || row.Way == task.Small || row.Whose != task.Anybodys || s.NoDate {
 			continue
 		}
-		items = append(items, itemOf(s, now))
+		items = append(items, itemOf(s, now).placed(placed, s.Last, now))
 	}
 	return items
 }

@@ -268,3 +268,52 @@ func TestLed(t *testing.T) {
 		t.Errorf("one task alone: %+v", got)
 	}
 }
+
+// A yearly seal is not pulled forward by weeks to a screen that comes round weekly: it waits for the one before its own
+// day. With a screen that does not come round before, it is.
+func TestWaitsForTheNext(t *testing.T) {
+	weekly, yearly := item(task.Screen, 7, 2), item(task.Seal, 365, 50)
+	first := Year([]Item{weekly, yearly}, 5)[0]
+	if len(first.Members) != 1 || first.Members[0].Task != task.Screen {
+		t.Errorf("the first: %+v", first)
+	}
+	early := -1.0
+	for _, s := range Year([]Item{weekly, yearly}, 80) {
+		for _, m := range s.Members {
+			if m.Task == task.Seal {
+				early = m.Early
+			}
+		}
+	}
+	if early < 0 || early >= 7 {
+		t.Errorf("the seal came %g days early", early)
+	}
+	weekly.Every = 90
+	if first := Year([]Item{weekly, yearly}, 5)[0]; len(first.Members) != 2 {
+		t.Errorf("with one every ninety days: %+v", first)
+	}
+}
+
+// Nothing is done while nobody is there: it is done before, where that is not too early, else when somebody is back;
+// and what waited is done then together.
+func TestNobodyIsThere(t *testing.T) {
+	for _, c := range []struct {
+		name string
+		due  float64
+		day  float64
+		text string
+	}{{"soon after they leave", 11, 9.5, "Before nobody is there"}, {"late in it", 20, 24.25, "until somebody is back"},
+		{"after it", 30, 30, "Due"}, {"before it", 8, 8, "Due"}} {
+		t.Run(c.name, func(t *testing.T) {
+			s := Year([]Item{item(task.Wash, 14, c.due)}, 60, Gone{10, 24})[0]
+			if math.Abs(s.Day-c.day) > 0.01 || !strings.Contains(s.Members[0].Because.Text, c.text) ||
+				math.Abs(s.Members[0].Early-(c.due-s.Day)) > 0.01 {
+				t.Errorf("%+v", s)
+			}
+		})
+	}
+	list := Year([]Item{item(task.Wash, 14, 18), item(task.Soak, 7, 22)}, 25, Gone{10, 24})
+	if len(list) != 1 || len(list[0].Members) != 2 {
+		t.Errorf("when they are back: %+v", list)
+	}
+}

@@ -1669,6 +1669,30 @@ func (e StepSees) Valid() bool {
 	}
 }
 
+// Defines values for TapeTrackState.
+const (
+	TapeTrackStateLater      TapeTrackState = "later"
+	TapeTrackStateOverdue    TapeTrackState = "overdue"
+	TapeTrackStateToday      TapeTrackState = "today"
+	TapeTrackStateUnrecorded TapeTrackState = "unrecorded"
+)
+
+// Valid indicates whether the value is a known member of the TapeTrackState enum.
+func (e TapeTrackState) Valid() bool {
+	switch e {
+	case TapeTrackStateLater:
+		return true
+	case TapeTrackStateOverdue:
+		return true
+	case TapeTrackStateToday:
+		return true
+	case TapeTrackStateUnrecorded:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for TaskWay.
 const (
 	TaskWayLead   TaskWay = "lead"
@@ -3374,6 +3398,25 @@ type NewPerson struct {
 	Name     string  `json:"name"`
 }
 
+// NewPlacing defines model for NewPlacing.
+type NewPlacing struct {
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id ID `json:"id"`
+
+	// On The day, by the machine's calendar: not past, and not later than the task may wait
+	On openapi_types.Date `json:"on"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
+
+	// Task A kind of care
+	Task Task `json:"task"`
+}
+
 // NewReading defines model for NewReading.
 type NewReading struct {
 	How NewReadingHow `json:"how"`
@@ -4250,6 +4293,9 @@ type SittingBrief struct {
 	Alone float64 `json:"alone"`
 	Head  string  `json:"head"`
 
+	// Led A work sheet can be laid out, and a run leads it
+	Led bool `json:"led"`
+
 	// Minutes Of somebody's time, what is shared counted once
 	Minutes float64 `json:"minutes"`
 }
@@ -4273,16 +4319,22 @@ type SittingMember struct {
 
 // SittingShown defines model for SittingShown.
 type SittingShown struct {
-	Alone float64   `json:"alone"`
+	// Alone A computed number with how it was worked out.
+	Alone Worked    `json:"alone"`
 	At    time.Time `json:"at"`
+
+	// Head Its first tasks, and how many more
+	Head string `json:"head"`
 
 	// Led What of it one run leads, each task once; empty where that is one or none
 	Led []SittingTask `json:"led"`
 
 	// Members In the order of work
 	Members []SittingMember `json:"members"`
-	Minutes float64         `json:"minutes"`
-	Now     bool            `json:"now"`
+
+	// Minutes A computed number with how it was worked out.
+	Minutes Worked `json:"minutes"`
+	Now     bool   `json:"now"`
 }
 
 // SittingTask defines model for SittingTask.
@@ -4532,6 +4584,123 @@ type StripPads struct {
 	Low  float64 `json:"low"`
 	Pads int     `json:"pads"`
 }
+
+// Tape A machine's life; every place on it is in drinks since its first day
+type Tape struct {
+	// Ahead The drinks by the middle of each day from today on, to find the day under a finger
+	Ahead []TapeTick `json:"ahead"`
+
+	// AtBest What no way of putting it together is below
+	AtBest float64    `json:"at_best"`
+	Dates  []TapeTick `json:"dates"`
+	From   float64    `json:"from"`
+	FromAt time.Time  `json:"from_at"`
+
+	// LoggedSince Before it, drinks are taken at the rate that was said; not there where none were ever logged
+	LoggedSince *time.Time `json:"logged_since,omitempty"`
+	MachineName string     `json:"machine_name"`
+
+	// Minutes Of somebody's time for what is to come on it
+	Minutes float64 `json:"minutes"`
+
+	// Move What putting a task on another day would come to
+	Move *TapeMove `json:"move,omitempty"`
+
+	// Now Drinks since its first day
+	Now   float64   `json:"now"`
+	NowAt time.Time `json:"now_at"`
+
+	// Pinches Stretches in which nothing was made: many dates at one place
+	Pinches []TapePinch `json:"pinches"`
+
+	// Since The day from which it counts
+	Since    time.Time     `json:"since"`
+	Sittings []TapeSitting `json:"sittings"`
+	To       float64       `json:"to"`
+	ToAt     time.Time     `json:"to_at"`
+
+	// Tracks What falls due next first
+	Tracks []TapeTrack `json:"tracks"`
+	Uses   []TapeTick  `json:"uses"`
+	Zone   string      `json:"zone"`
+}
+
+// TapeDue defines model for TapeDue.
+type TapeDue struct {
+	Earliest   float64   `json:"earliest"`
+	EarliestAt time.Time `json:"earliest_at"`
+	Latest     float64   `json:"latest"`
+	LatestAt   time.Time `json:"latest_at"`
+	Likely     float64   `json:"likely"`
+	LikelyAt   time.Time `json:"likely_at"`
+}
+
+// TapeMove What putting a task on another day would come to
+type TapeMove struct {
+	// EarlyDays Before it is due; below 0, after
+	EarlyDays float64 `json:"early_days"`
+
+	// Minutes Of somebody's time that it costs more over what is shown ahead; below 0, saves
+	Minutes float64 `json:"minutes"`
+	Says    Reason  `json:"says"`
+
+	// With What is then done with it
+	With []string `json:"with"`
+}
+
+// TapePinch defines model for TapePinch.
+type TapePinch struct {
+	At   float64   `json:"at"`
+	Days int       `json:"days"`
+	From time.Time `json:"from"`
+	To   time.Time `json:"to"`
+}
+
+// TapeSitting defines model for TapeSitting.
+type TapeSitting struct {
+	Place float64      `json:"place"`
+	Shown SittingShown `json:"shown"`
+}
+
+// TapeTick defines model for TapeTick.
+type TapeTick struct {
+	At  float64    `json:"at"`
+	Day *time.Time `json:"day,omitempty"`
+
+	// Strong It carries a label
+	Strong bool `json:"strong"`
+}
+
+// TapeTrack defines model for TapeTrack.
+type TapeTrack struct {
+	Clock *ClockKind `json:"clock,omitempty"`
+
+	// Done Within what is shown, oldest first
+	Done []TapeTick `json:"done"`
+	Due  *TapeDue   `json:"due,omitempty"`
+
+	// Moves It can be put on another day
+	Moves bool `json:"moves"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
+
+	// Placed The day that somebody put it on
+	Placed *time.Time `json:"placed,omitempty"`
+
+	// Says When it falls or fell due
+	Says  string         `json:"says"`
+	State TapeTrackState `json:"state"`
+
+	// Task A kind of care
+	Task  Task   `json:"task"`
+	Title string `json:"title"`
+}
+
+// TapeTrackState defines model for TapeTrack.State.
+type TapeTrackState string
 
 // Task A kind of care
 type Task = task.ID
@@ -5135,6 +5304,17 @@ type GetWorkSheetParams struct {
 	Begin *string `form:"begin,omitempty" json:"begin,omitempty"`
 }
 
+// GetTapeParams defines parameters for GetTape.
+type GetTapeParams struct {
+	// Weeks How many weeks behind are shown; more than half as many ahead
+	Weeks *int `form:"weeks,omitempty" json:"weeks,omitempty"`
+
+	// Task A task that is looked at on another day, with part and on; nothing is kept
+	Task *Task               `form:"task,omitempty" json:"task,omitempty"`
+	Part *string             `form:"part,omitempty" json:"part,omitempty"`
+	On   *openapi_types.Date `form:"on,omitempty" json:"on,omitempty"`
+}
+
 // CalcAcidJSONRequestBody defines body for CalcAcid for application/json ContentType.
 type CalcAcidJSONRequestBody = CalcAcid
 
@@ -5203,6 +5383,9 @@ type AddNoteJSONRequestBody = NewNote
 
 // PreviewPairingJSONRequestBody defines body for PreviewPairing for application/json ContentType.
 type PreviewPairingJSONRequestBody = SchoolChoice
+
+// PlaceTaskJSONRequestBody defines body for PlaceTask for application/json ContentType.
+type PlaceTaskJSONRequestBody = NewPlacing
 
 // StartRunJSONRequestBody defines body for StartRun for application/json ContentType.
 type StartRunJSONRequestBody = NewRun
@@ -5371,6 +5554,12 @@ type ServerInterface interface {
 	// PreviewPairing What a choice would come to on the ruler. Writes nothing.
 	// (POST /machines/{machine_id}/pairings)
 	PreviewPairing(ctx *echo.Context, machineId MachineID) error
+	// PlaceTask Put a task on a day, for its next time. What is done together gathers round it.
+	// (POST /machines/{machine_id}/placings)
+	PlaceTask(ctx *echo.Context, machineId MachineID) error
+	// UnplaceTask Let a task fall on its own day again.
+	// (DELETE /machines/{machine_id}/placings/{task}/{part})
+	UnplaceTask(ctx *echo.Context, machineId MachineID, task Task, part Part) error
 	// StartRun Start a run. A wash of one group or more, a renewal, a descale, a draw-off. What detergent or acid was left in is only rinsed out.
 	// (POST /machines/{machine_id}/runs)
 	StartRun(ctx *echo.Context, machineId MachineID) error
@@ -5395,6 +5584,9 @@ type ServerInterface interface {
 	// ForgetSpent Take it back; the share is as it was before.
 	// (DELETE /machines/{machine_id}/spent/{spent_id})
 	ForgetSpent(ctx *echo.Context, machineId MachineID, spentId ID) error
+	// GetTape A machine's life on an axis of use - what was done, what is to come, and what is done together.
+	// (GET /machines/{machine_id}/tape)
+	GetTape(ctx *echo.Context, machineId MachineID, params GetTapeParams) error
 	// ListUse The newest entries of the ledger, newest first, as they stand after corrections.
 	// (GET /machines/{machine_id}/use)
 	ListUse(ctx *echo.Context, machineId MachineID) error
@@ -6062,6 +6254,54 @@ func (w *ServerInterfaceWrapper) PreviewPairing(ctx *echo.Context) error {
 	return err
 }
 
+// PlaceTask converts echo context to params.
+func (w *ServerInterfaceWrapper) PlaceTask(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PlaceTask(ctx, machineId)
+	return err
+}
+
+// UnplaceTask converts echo context to params.
+func (w *ServerInterfaceWrapper) UnplaceTask(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// ------------- Path parameter "task" -------------
+	var task Task
+
+	err = runtime.BindStyledParameterWithOptions("simple", "task", ctx.Param("task"), &task, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter task: %s", err))
+	}
+
+	// ------------- Path parameter "part" -------------
+	var part Part
+
+	err = runtime.BindStyledParameterWithOptions("simple", "part", ctx.Param("part"), &part, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter part: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.UnplaceTask(ctx, machineId, task, part)
+	return err
+}
+
 // StartRun converts echo context to params.
 func (w *ServerInterfaceWrapper) StartRun(ctx *echo.Context) error {
 	var err error
@@ -6204,6 +6444,52 @@ func (w *ServerInterfaceWrapper) ForgetSpent(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ForgetSpent(ctx, machineId, spentId)
+	return err
+}
+
+// GetTape converts echo context to params.
+func (w *ServerInterfaceWrapper) GetTape(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetTapeParams
+	// ------------- Optional query parameter "weeks" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "weeks", ctx.QueryParams(), &params.Weeks, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter weeks: %s", err))
+	}
+
+	// ------------- Optional query parameter "task" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "task", ctx.QueryParams(), &params.Task, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter task: %s", err))
+	}
+
+	// ------------- Optional query parameter "part" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "part", ctx.QueryParams(), &params.Part, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter part: %s", err))
+	}
+
+	// ------------- Optional query parameter "on" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "on", ctx.QueryParams(), &params.On, runtime.BindQueryParameterOptions{Type: "string", Format: "date"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter on: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetTape(ctx, machineId, params)
 	return err
 }
 
@@ -6623,6 +6909,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/machines/:machine_id/small", wrapper.RecordSmall, options.OperationMiddlewares["recordSmall"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/close", wrapper.GetClosing, options.OperationMiddlewares["getClosing"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/sitting", wrapper.GetWorkSheet, options.OperationMiddlewares["getWorkSheet"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/tape", wrapper.GetTape, options.OperationMiddlewares["getTape"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/placings", wrapper.PlaceTask, options.OperationMiddlewares["placeTask"]...)
+	router.DELETE(options.BaseURL+"/machines/:machine_id/placings/:task/:part", wrapper.UnplaceTask, options.OperationMiddlewares["unplaceTask"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/looks", wrapper.RecordLook, options.OperationMiddlewares["recordLook"]...)
 	router.DELETE(options.BaseURL+"/machines/:machine_id/looks/:look_id", wrapper.TakeLookBack, options.OperationMiddlewares["takeLookBack"]...)
 	router.GET(options.BaseURL+"/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
@@ -7987,6 +8276,75 @@ func (response PreviewPairingdefaultApplicationProblemPlusJSONResponse) VisitPre
 	return err
 }
 
+type PlaceTaskRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *PlaceTaskJSONRequestBody
+}
+
+type PlaceTaskResponseObject interface {
+	VisitPlaceTaskResponse(w http.ResponseWriter) error
+}
+
+type PlaceTask204Response struct {
+}
+
+func (response PlaceTask204Response) VisitPlaceTaskResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type PlaceTaskdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PlaceTaskdefaultApplicationProblemPlusJSONResponse) VisitPlaceTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnplaceTaskRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Task      Task      `json:"task"`
+	Part      Part      `json:"part"`
+}
+
+type UnplaceTaskResponseObject interface {
+	VisitUnplaceTaskResponse(w http.ResponseWriter) error
+}
+
+type UnplaceTask204Response struct {
+}
+
+func (response UnplaceTask204Response) VisitUnplaceTaskResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type UnplaceTaskdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UnplaceTaskdefaultApplicationProblemPlusJSONResponse) VisitUnplaceTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type StartRunRequestObject struct {
 	MachineId MachineID `json:"machine_id"`
 	Body      *StartRunJSONRequestBody
@@ -8295,6 +8653,46 @@ type ForgetSpentdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ForgetSpentdefaultApplicationProblemPlusJSONResponse) VisitForgetSpentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTapeRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Params    GetTapeParams
+}
+
+type GetTapeResponseObject interface {
+	VisitGetTapeResponse(w http.ResponseWriter) error
+}
+
+type GetTape200JSONResponse Tape
+
+func (response GetTape200JSONResponse) VisitGetTapeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTapedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTapedefaultApplicationProblemPlusJSONResponse) VisitGetTapeResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9429,6 +9827,12 @@ type StrictServerInterface interface {
 	// PreviewPairing What a choice would come to on the ruler. Writes nothing.
 	// (POST /machines/{machine_id}/pairings)
 	PreviewPairing(ctx context.Context, request PreviewPairingRequestObject) (PreviewPairingResponseObject, error)
+	// PlaceTask Put a task on a day, for its next time. What is done together gathers round it.
+	// (POST /machines/{machine_id}/placings)
+	PlaceTask(ctx context.Context, request PlaceTaskRequestObject) (PlaceTaskResponseObject, error)
+	// UnplaceTask Let a task fall on its own day again.
+	// (DELETE /machines/{machine_id}/placings/{task}/{part})
+	UnplaceTask(ctx context.Context, request UnplaceTaskRequestObject) (UnplaceTaskResponseObject, error)
 	// StartRun Start a run. A wash of one group or more, a renewal, a descale, a draw-off. What detergent or acid was left in is only rinsed out.
 	// (POST /machines/{machine_id}/runs)
 	StartRun(ctx context.Context, request StartRunRequestObject) (StartRunResponseObject, error)
@@ -9453,6 +9857,9 @@ type StrictServerInterface interface {
 	// ForgetSpent Take it back; the share is as it was before.
 	// (DELETE /machines/{machine_id}/spent/{spent_id})
 	ForgetSpent(ctx context.Context, request ForgetSpentRequestObject) (ForgetSpentResponseObject, error)
+	// GetTape A machine's life on an axis of use - what was done, what is to come, and what is done together.
+	// (GET /machines/{machine_id}/tape)
+	GetTape(ctx context.Context, request GetTapeRequestObject) (GetTapeResponseObject, error)
 	// ListUse The newest entries of the ledger, newest first, as they stand after corrections.
 	// (GET /machines/{machine_id}/use)
 	ListUse(ctx context.Context, request ListUseRequestObject) (ListUseResponseObject, error)
@@ -10911,6 +11318,81 @@ func (sh *strictHandler) PreviewPairing(ctx *echo.Context, machineId MachineID) 
 	return nil
 }
 
+// PlaceTask operation middleware
+func (sh *strictHandler) PlaceTask(ctx *echo.Context, machineId MachineID) error {
+	var request PlaceTaskRequestObject
+
+	request.MachineId = machineId
+
+	var body PlaceTaskJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlaceTask(ctx.Request().Context(), request.(PlaceTaskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlaceTask")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PlaceTaskResponseObject); ok {
+		return validResponse.VisitPlaceTaskResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// UnplaceTask operation middleware
+func (sh *strictHandler) UnplaceTask(ctx *echo.Context, machineId MachineID, task Task, part Part) error {
+	var request UnplaceTaskRequestObject
+
+	request.MachineId = machineId
+	request.Task = task
+	request.Part = part
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UnplaceTask(ctx.Request().Context(), request.(UnplaceTaskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UnplaceTask")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(UnplaceTaskResponseObject); ok {
+		return validResponse.VisitUnplaceTaskResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // StartRun operation middleware
 func (sh *strictHandler) StartRun(ctx *echo.Context, machineId MachineID) error {
 	var request StartRunRequestObject
@@ -11222,6 +11704,32 @@ func (sh *strictHandler) ForgetSpent(ctx *echo.Context, machineId MachineID, spe
 		return err
 	} else if validResponse, ok := response.(ForgetSpentResponseObject); ok {
 		return validResponse.VisitForgetSpentResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetTape operation middleware
+func (sh *strictHandler) GetTape(ctx *echo.Context, machineId MachineID, params GetTapeParams) error {
+	var request GetTapeRequestObject
+
+	request.MachineId = machineId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTape(ctx.Request().Context(), request.(GetTapeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTape")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetTapeResponseObject); ok {
+		return validResponse.VisitGetTapeResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

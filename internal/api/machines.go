@@ -211,6 +211,10 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 	if err != nil {
 		return Machine{}, err
 	}
+	placed, err := s.App.Placings(ctx, m.ID)
+	if err != nil {
+		return Machine{}, err
+	}
 	out := Machine{
 		Id:       m.ID,
 		Name:     m.Name,
@@ -229,7 +233,7 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 		Moved:    []Moved{},
 		Found:    looksOut(looks),
 		Fits:     fitsOut(care.Fits(m.Answers, h, now)),
-		Sittings: sittingsOut(dues, now),
+		Sittings: sittingsOut(dues, placed[m.ID], h, now),
 		Away:     make([]Away, len(aways)),
 	}
 	for i, w := range aways {
@@ -345,13 +349,19 @@ func (s *Server) bench(ctx context.Context, list []app.Machine, now time.Time) (
 	if err != nil {
 		return nil, err
 	}
+	var placed map[string][]care.Placing
+	if len(list) <= slips {
+		if placed, err = s.App.Placings(ctx, ""); err != nil {
+			return nil, err
+		}
+	}
 	out := make([]BenchMachine, len(list))
 	for i, m := range list {
 		b := benchOut(m, kept[m.ID], hazards, now)
 		b.OpenRun = openOn(open, m.ID)
 		if len(list) <= slips {
 			jobs, _ := care.Split(kept[m.ID].List)
-			b.Sitting = togetherNow(jobs, now)
+			b.Sitting = togetherNow(jobs, placed[m.ID], now)
 		}
 		if t, any := today[m.ID]; any {
 			b.Today = Today{Drinks: t.Drinks, LastEntry: &t.ID, LastKind: ptr(string(t.Kind))}

@@ -18,34 +18,43 @@ import (
 const shownAhead = 92
 
 // togetherNow is what is done together now, of the jobs of a machine; nil where that is one task, or none.
-func togetherNow(jobs []care.Standing, now time.Time) *SittingBrief {
+func togetherNow(jobs []care.Standing, placed []care.Placing, now time.Time) *SittingBrief {
 	if len(jobs) == 0 || !jobs[0].Now(now) {
 		return nil
 	}
-	list := sitting.Together(sitting.ItemsOf(jobs, now))
+	list := sitting.Together(sitting.ItemsOf(jobs, now, placed...))
 	if len(list) == 0 || !list[0].Now() || len(list[0].Members) < 2 {
 		return nil
 	}
-	return &SittingBrief{Head: list[0].Head(), Minutes: list[0].Minutes, Alone: list[0].Alone}
+	return &SittingBrief{Head: list[0].Head(), Minutes: list[0].Minutes, Alone: list[0].Alone, Led: len(list[0].Led()) > 0}
 }
 
-func sittingsOut(dues []care.Due, now time.Time) []SittingShown {
+func sittingsOut(dues []care.Due, placed []care.Placing, h care.History, now time.Time) []SittingShown {
 	standings := make([]care.Standing, len(dues))
 	for i, d := range dues {
 		standings[i] = d.Standing()
 	}
 	out := []SittingShown{}
-	for _, s := range sitting.Year(sitting.ItemsOf(standings, now), shownAhead) {
-		shown := SittingShown{At: now.Add(time.Duration(s.Day * 24 * float64(time.Hour))).UTC(), Now: s.Now(),
-			Minutes: s.Minutes, Alone: s.Alone, Members: make([]SittingMember, len(s.Members))}
-		for i, m := range s.Members {
-			shown.Members[i] = SittingMember{Task: m.Task, Part: m.Part, Title: m.Title, Way: TaskWay(m.Task.Row().Way),
-				Because: m.Because}
-		}
-		shown.Led = tasksOut(s.Led())
-		out = append(out, shown)
+	items := sitting.ItemsOf(standings, now, placed...)
+	for _, s := range sitting.Year(items, shownAhead, sitting.GoneOf(h.Away, now)...) {
+		out = append(out, sittingOut(s, now))
 	}
 	return out
+}
+
+// on is an instant so many days from another.
+func on(now time.Time, days float64) time.Time {
+	return now.Add(time.Duration(days * 24 * float64(time.Hour))).UTC()
+}
+
+func sittingOut(s sitting.Sitting, now time.Time) SittingShown {
+	shown := SittingShown{At: on(now, s.Day), Now: s.Now(), Head: s.Head(), Minutes: s.Takes(), Alone: s.OneByOne(),
+		Members: make([]SittingMember, len(s.Members)), Led: tasksOut(s.Led())}
+	for i, m := range s.Members {
+		shown.Members[i] = SittingMember{Task: m.Task, Part: m.Part, Title: m.Title, Way: TaskWay(m.Task.Row().Way),
+			Because: m.Because}
+	}
+	return shown
 }
 
 func tasksOut(wants []job.Want) []SittingTask {

@@ -24,7 +24,11 @@ func (a *App) FallsTogether(ctx context.Context, m store.Machine) ([]job.Want, e
 		return nil, err
 	}
 	standings, _ := care.Standings(m.Answers, h, now, m.Zone)
-	list := sitting.Together(sitting.ItemsOf(standings, now))
+	placed, err := a.store.Placings(ctx, m.ID)
+	if err != nil {
+		return nil, err
+	}
+	list := sitting.Together(sitting.ItemsOf(standings, now, placed[m.ID]...))
 	if len(list) == 0 || !list[0].Now() {
 		return nil, nil
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"time"
 
+	"freshanvil/core/care"
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/treat"
@@ -74,6 +75,7 @@ type Reads interface {
 	MovedOf(ctx context.Context, machineID string) ([]Moved, error)
 	OpenRuns(ctx context.Context) ([]Run, error)
 	RunLooks(ctx context.Context, runID string) ([]Look, error)
+	Placings(ctx context.Context, machineID string) (map[string][]care.Placing, error)
 	Products(ctx context.Context) ([]descale.Product, error)
 	Ready(ctx context.Context) error
 	Shares(ctx context.Context, machineID string) ([]Share, error)

@@ -41,6 +41,7 @@
     if (running) return
     if (event.key === 'b') void navigate('/')
     if (event.key === 'm') void navigate('/mix')
+    if (event.key === 't') void navigate('/tape')
     if (event.key === 'w') void navigate('/water')
     if (event.key === 'l') void navigate('/log')
     if (event.key === 'a') void navigate('/machines/new')
@@ -48,10 +49,11 @@
   }
   const links = [
     { to: '/', text: 'Bench', also: '/' },
+    { to: '/tape', text: 'Tape', also: '/machines/:id/tape' },
     { to: '/water', text: 'Water', also: '/machines/:id/water' },
     { to: '/mix', text: 'Mix', also: '/machines/:id/mix' },
     { to: '/log', text: 'Log', also: '/machines/:id/log' },
-    { to: '/machines/new', text: 'Add a machine', also: '/machines/new' },
+    { to: '/machines/new', text: 'Add', also: '/machines/new' },
   ] as const
 </script>
 
@@ -62,7 +64,7 @@
     <a href={p('/')} class="mr-3 pb-2 text-[22px] font-extrabold" style="font-stretch:66%">Fresh Anvil</a>
     <nav class="flex gap-x-5 max-md:order-3 max-md:w-full md:gap-x-7" aria-label="Screens">
       {#each links as l (l.to)}
-        <a href={p(l.to)} class="nav" aria-current={isActive(l.to) || isActive(l.also) ? 'page' : undefined}>{l.text}</a>
+        <a href={p(l.to)} class="nav" aria-current={isActive(l.to) || isActive(l.also) ? 'page' : undefined}>{l.text}{#if l.to === '/machines/new'}<span class="max-md:sr-only">{' a machine'}</span>{/if}</a>
       {/each}
     </nav>
     <div class="text-ink-2 narrow ml-auto flex items-baseline gap-5 pb-2">

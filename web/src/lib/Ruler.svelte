@@ -4,6 +4,7 @@
   import Ask from './Ask.svelte'
   import { amount, clock as hour, figure, preferred, round } from './format'
   import Num from './Num.svelte'
+  import Pattern from './Pattern.svelte'
 
   // of a kept standing the machine is named: how much has gone is asked for when it is opened
   let { clock, due, zone, big = false, machine }: { clock: Schemas['Clock'] | NonNullable<Standing['clock']>; due: Pick<Standing, 'daily' | 'last' | 'task' | 'part'>; zone: string; big?: boolean; machine?: string } = $props()
@@ -25,19 +26,7 @@
   <span>{due.daily ? 'day' : clock.kind}</span>
   <svg aria-hidden="true" preserveAspectRatio="none">
     <defs>
-      {#if clock.kind === 'shots'}
-        <pattern {id} width="5" height="16" patternUnits="userSpaceOnUse"><path d="M2 1v14" stroke="currentColor" stroke-width="2" /></pattern>
-      {:else if clock.kind === 'coffee'}
-        <pattern {id} width="9" height="8" patternUnits="userSpaceOnUse"><path d="M4.5 .8l3.6 3.2-3.6 3.2-3.6-3.200z" fill="none" stroke="currentColor" stroke-width="1.4" /></pattern>
-      {:else if clock.kind === 'litres'}
-        <pattern {id} width="14" height="8" patternUnits="userSpaceOnUse"><path d="M0 4q3.5-5 7 0t7 0" fill="none" stroke="currentColor" stroke-width="1.8" /></pattern>
-      {:else if clock.kind === 'scale'}
-        <pattern {id} width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M1.5 0V6" stroke="currentColor" stroke-width="1.8" /></pattern>
-      {:else if clock.kind === 'counter'}
-        <pattern {id} width="11" height="16" patternUnits="userSpaceOnUse"><path d="M2 1v14M5 1v14" stroke="currentColor" stroke-width="1.6" /></pattern>
-      {:else}
-        <pattern {id} width="8" height="8" patternUnits="userSpaceOnUse"><circle cx="4" cy="4" r="2.1" fill="currentColor" /></pattern>
-      {/if}
+      <Pattern {id} kind={clock.kind} />
     </defs>
     <rect width="{filled}%" height="16" fill="url(#{id})" />
     <line x1="0" y1="16.5" x2="100%" y2="16.5" stroke="var(--color-rule)" />

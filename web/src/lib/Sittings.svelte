@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { Schemas } from './api'
   import { day, groupOf, round } from './format'
+  import Num from './Num.svelte'
   import { p } from './router'
   import StartWash from './StartWash.svelte'
 
@@ -13,7 +14,7 @@
 <ol class="border-ink border-t-2">
   {#each shown as s (s.at)}
     <li class="sitting">
-      <div><b class="num-voice text-[21px]">{s.now ? 'Now' : day(s.at, zone)}</b><span class="label-voice block">about {round(s.minutes)} min with laying out{s.members.length > 1 ? `; ${round(s.alone)} one by one` : ''}</span></div>
+      <div><b class="num-voice text-[21px]">{s.now ? 'Now' : day(s.at, zone)}</b><span class="label-voice block"><Num worked={s.minutes} text={`about ${round(s.minutes.value)} min`} /> with laying out{#if s.members.length > 1}; <Num worked={s.alone} text={`${round(s.alone.value)} one by one`} />{/if}</span></div>
       <ul>
         {#each s.members as m (m.task + m.part)}
           <li><b>{m.title}{groups > 1 && groupOf(m.part) > 0 ? `, group ${groupOf(m.part)}` : ''}</b>{#if m.because.text !== 'Due.'}{' '}<span class="label-voice">{m.because.text}</span>{/if}</li>
@@ -28,7 +29,7 @@
     </li>
   {/each}
 </ol>
-{#if list.length > 4}<button type="button" class="mt-2 min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (all = !all)}>{all ? 'Fewer' : `All ${list.length} of the next three months`}</button>{/if}
+{#if list.length > 4}<button type="button" class="mt-2 min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (all = !all)}>{all ? 'Fewer' : `All ${list.length}`}</button>{/if}
 
 <style>
   .sitting {

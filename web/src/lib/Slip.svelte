@@ -35,6 +35,7 @@
     if (pressed.length > 0 && !sour) return `Free ${inWords([pressed[0]!.part])}`
     if (dirty) return sour ? 'Rinse the acid out' : 'Rinse the detergent out'
     if (!due) return 'Nothing to do'
+    if (machine.sitting) return machine.sitting.head
     return due.state === 'later' && generous ? `${due.head} until about` : due.head
   })
 </script>
@@ -73,6 +74,12 @@
       <p>Detergent was left in {inWords(machine.together)}. <b><Ask machine={machine.id} text="{round(machine.wash.rinse)} water pulses" of={(m) => m.plan.wash?.rinse} /></b>, {round(machine.wash.minutes)} minutes. No drinks before.</p>
       <StartWash machine={machine.id} parts={machine.together} text="Start the rinse" />
     {:else if due}
+      {#if machine.sitting}
+        {@const sitting = machine.sitting}
+        <p>In one sitting: about <b><Ask machine={machine.id} text="{round(sitting.minutes)} minutes" of={(m) => m.sittings[0]?.minutes} /></b> of your time, <Ask machine={machine.id} text="{round(sitting.alone)} one by one" of={(m) => m.sittings[0]?.alone} />.</p>
+        <a class="btn btn-primary self-start" href={p('/machines/:id/sitting', { params: { id: machine.id } })}>See the work sheet</a>
+        <p class="label-voice mt-2">Or one of them by itself: {due.title.toLowerCase()}.</p>
+      {/if}
       {#if due.doses && machine.wash?.dose}
         {@const wash = machine.wash}
         {#if due.state === 'later'}
@@ -93,7 +100,7 @@
             {#if due.daily && !due.now}About <b><Ask machine={machine.id} text={clock(due.likely, zone)} of={(m) => m.plan.dues.find((d) => d.task === due.task && d.part === due.part)?.days} /></b>.{/if}
           </p>
           <div class="flex flex-wrap gap-3">
-            <StartWash machine={machine.id} parts={machine.together} text={due.state === 'unrecorded' ? 'Start the first wash' : machine.together.length > 1 ? `Start the wash, ${inWords(machine.together)}` : 'Start the wash'} line={!due.now} />
+            <StartWash machine={machine.id} parts={machine.together} text={due.state === 'unrecorded' ? 'Start the first wash' : machine.together.length > 1 ? `Start the wash, ${inWords(machine.together)}` : 'Start the wash'} line={!due.now || machine.sitting !== undefined} />
             {#if machine.together.length > 1}<StartWash machine={machine.id} parts={[due.part]} text="Group {groupOf(due.part)} only" line />{/if}
           </div>
         {/if}
@@ -107,12 +114,9 @@
             {#if due.clock?.kind === 'scale'}<a class="underline underline-offset-4" href={p('/machines/:id/water', { params: { id: machine.id } })}>What the water does</a>{/if}
           {/if}
         </p>
-        {#if due.state !== 'later' && due.way === 'plan'}<a class="btn btn-primary self-start" href={p('/machines/:id/descale', { params: { id: machine.id } })}>See the descale card</a>{/if}
-        {#if due.state !== 'later' && due.way === 'lead' && !due.doses}<Lead machine={machine.id} {due} parts={machine.together.length > 0 ? machine.together : [due.part]} />{/if}
+        {#if due.state !== 'later' && due.way === 'plan'}<a class="btn btn-primary self-start" class:btn-outline={machine.sitting} href={p('/machines/:id/descale', { params: { id: machine.id } })}>See the descale card</a>{/if}
+        {#if due.state !== 'later' && due.way === 'lead' && !due.doses}<Lead machine={machine.id} {due} parts={machine.together.length > 0 ? machine.together : [due.part]} line={machine.sitting !== undefined} />{/if}
         {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} parts={machine.together} onrecorded={onchanged} />{/if}
-      {/if}
-      {#if machine.sitting}
-        <p><b>In one sitting:</b> {machine.sitting.head}. {round(machine.sitting.minutes)} minutes, {round(machine.sitting.alone)} one by one. <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: machine.id } })}>In which order, and why</a></p>
       {/if}
       {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}
       {#if !refused}

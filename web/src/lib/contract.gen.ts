@@ -495,6 +495,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/machines/{machine_id}/tape": {
+        parameters: {
+            query?: {
+                /** @description How many weeks behind are shown; more than half as many ahead */
+                weeks?: number;
+                /** @description A task that is looked at on another day, with part and on; nothing is kept */
+                task?: components["schemas"]["Task"];
+                part?: string;
+                on?: string;
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** A machine's life on an axis of use - what was done, what is to come, and what is done together. */
+        get: operations["getTape"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/placings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a task on a day, for its next time. What is done together gathers round it. */
+        post: operations["placeTask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/placings/{task}/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+                task: components["schemas"]["Task"];
+                part: components["schemas"]["Part"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Let a task fall on its own day again. */
+        delete: operations["unplaceTask"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}/looks": {
         parameters: {
             query?: never;
@@ -1972,6 +2038,8 @@ export interface components {
         /** @description What is done together now; in full it stands with the machine */
         SittingBrief: {
             head: string;
+            /** @description A work sheet can be laid out, and a run leads it */
+            led: boolean;
             /**
              * Format: double
              * @description Of somebody's time, what is shared counted once
@@ -1987,10 +2055,10 @@ export interface components {
             /** Format: date-time */
             at: string;
             now: boolean;
-            /** Format: double */
-            minutes: number;
-            /** Format: double */
-            alone: number;
+            /** @description Its first tasks, and how many more */
+            head: string;
+            minutes: components["schemas"]["Worked"];
+            alone: components["schemas"]["Worked"];
             /** @description In the order of work */
             members: components["schemas"]["SittingMember"][];
             /** @description What of it one run leads, each task once; empty where that is one or none */
@@ -2290,6 +2358,138 @@ export interface components {
         SittingTask: {
             task: components["schemas"]["Task"];
             parts: components["schemas"]["Part"][];
+        };
+        NewPlacing: {
+            id: components["schemas"]["ID"];
+            task: components["schemas"]["Task"];
+            part: components["schemas"]["Part"];
+            /**
+             * Format: date
+             * @description The day, by the machine's calendar: not past, and not later than the task may wait
+             */
+            on: string;
+        };
+        /** @description A machine's life; every place on it is in drinks since its first day */
+        Tape: {
+            machine_name: string;
+            zone: string;
+            /**
+             * Format: date-time
+             * @description The day from which it counts
+             */
+            since: string;
+            /**
+             * Format: date-time
+             * @description Before it, drinks are taken at the rate that was said; not there where none were ever logged
+             */
+            logged_since?: string;
+            /**
+             * Format: double
+             * @description Drinks since its first day
+             */
+            now: number;
+            /** Format: date-time */
+            now_at: string;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            /** Format: date-time */
+            from_at: string;
+            /** Format: date-time */
+            to_at: string;
+            uses: components["schemas"]["TapeTick"][];
+            dates: components["schemas"]["TapeTick"][];
+            /** @description Stretches in which nothing was made: many dates at one place */
+            pinches: components["schemas"]["TapePinch"][];
+            /** @description What falls due next first */
+            tracks: components["schemas"]["TapeTrack"][];
+            sittings: components["schemas"]["TapeSitting"][];
+            /** @description The drinks by the middle of each day from today on, to find the day under a finger */
+            ahead: components["schemas"]["TapeTick"][];
+            /**
+             * Format: double
+             * @description Of somebody's time for what is to come on it
+             */
+            minutes: number;
+            /**
+             * Format: double
+             * @description What no way of putting it together is below
+             */
+            at_best: number;
+            move?: components["schemas"]["TapeMove"];
+        };
+        TapeTick: {
+            /** Format: double */
+            at: number;
+            /** Format: date-time */
+            day?: string;
+            /** @description It carries a label */
+            strong: boolean;
+        };
+        TapePinch: {
+            /** Format: double */
+            at: number;
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+            days: number;
+        };
+        TapeTrack: {
+            task: components["schemas"]["Task"];
+            part: components["schemas"]["Part"];
+            title: string;
+            /** @enum {string} */
+            state: "overdue" | "unrecorded" | "today" | "later";
+            clock?: components["schemas"]["ClockKind"];
+            /** @description Within what is shown, oldest first */
+            done: components["schemas"]["TapeTick"][];
+            due?: components["schemas"]["TapeDue"];
+            /** @description When it falls or fell due */
+            says: string;
+            /** @description It can be put on another day */
+            moves: boolean;
+            /**
+             * Format: date-time
+             * @description The day that somebody put it on
+             */
+            placed?: string;
+        };
+        TapeDue: {
+            /** Format: double */
+            earliest: number;
+            /** Format: double */
+            likely: number;
+            /** Format: double */
+            latest: number;
+            /** Format: date-time */
+            earliest_at: string;
+            /** Format: date-time */
+            likely_at: string;
+            /** Format: date-time */
+            latest_at: string;
+        };
+        TapeSitting: {
+            /** Format: double */
+            place: number;
+            shown: components["schemas"]["SittingShown"];
+        };
+        /** @description What putting a task on another day would come to */
+        TapeMove: {
+            /**
+             * Format: double
+             * @description Before it is due; below 0, after
+             */
+            early_days: number;
+            /**
+             * Format: double
+             * @description Of somebody's time that it costs more over what is shown ahead; below 0, saves
+             */
+            minutes: number;
+            says: components["schemas"]["Reason"];
+            /** @description What is then done with it */
+            with: string[];
         };
         /** @description A sitting before it is begun, in time */
         WorkSheet: {
@@ -4600,6 +4800,84 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WorkSheet"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTape: {
+        parameters: {
+            query?: {
+                /** @description How many weeks behind are shown; more than half as many ahead */
+                weeks?: number;
+                /** @description A task that is looked at on another day, with part and on; nothing is kept */
+                task?: components["schemas"]["Task"];
+                part?: string;
+                on?: string;
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The tape */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tape"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    placeTask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPlacing"];
+            };
+        };
+        responses: {
+            /** @description It stands on that day */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    unplaceTask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+                task: components["schemas"]["Task"];
+                part: components["schemas"]["Part"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It stands on its own day */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

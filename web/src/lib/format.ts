@@ -75,6 +75,12 @@ export function otherYear(iso: string, zone: string): string {
   return year === inZone(new Date().toISOString(), zone, { year: 'numeric' }) ? '' : year
 }
 
+/** A date with its year, where that is not this one. */
+export const dated = (iso: string, zone: string): string => `${day(iso, zone)} ${otherYear(iso, zone)}`.trimEnd()
+
+/** One, two and three. */
+export const listed = (words: string[]): string => [words.slice(0, -1).join(', '), words.at(-1)].filter(Boolean).join(' and ')
+
 /** A stretch of days, as a person says it. */
 export function span(days: number): string {
   if (days >= 3650) return 'no end'

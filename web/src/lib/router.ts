@@ -14,6 +14,7 @@ const screens = {
   preferences: () => import('../routes/Preferences.svelte'),
   run: () => import('../routes/Run.svelte'),
   sheet: () => import('../routes/Sheet.svelte'),
+  tape: () => import('../routes/Tape.svelte'),
   schools: () => import('../routes/Schools.svelte'),
   water: () => import('../routes/Water.svelte'),
 }
@@ -28,6 +29,7 @@ export const { p, navigate, isActive, route } = createRouter({
   '/log': screens.log,
   '/mix': screens.mix,
   '/preferences': screens.preferences,
+  '/tape': screens.tape,
   '/water': screens.water,
   '/machines/new': screens.answers,
   '/machines/:id': screens.machine,
@@ -38,6 +40,7 @@ export const { p, navigate, isActive, route } = createRouter({
   '/machines/:id/mix': screens.mix,
   '/machines/:id/runs/:run': screens.run,
   '/machines/:id/sitting': screens.sheet,
+  '/machines/:id/tape': screens.tape,
   '/machines/:id/schools': screens.schools,
   '/machines/:id/water': screens.water,
   '/machines/:id/descale': screens.descale,

@@ -1,0 +1,54 @@
+package e2e
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+)
+
+// The tape of a demo machine: closer and farther by keys, a task put on another day with what that costs said first,
+// kept, and let go again; the same in words.
+func TestTape(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo")
+	p := a.open(browse(t), "/", 1280, 800)
+	id := p.demoMachine("Observatory kitchen")
+	p.must(p.Keyboard.Type(input.KeyT))
+	p.sees("The strip runs in drinks since")
+	p.must(p.Navigate(a.address + "/machines/" + id + "/tape"))
+	p.sees("In one sitting")
+	wide := p.eval(`() => document.querySelector('.strip svg').textContent`)
+	p.must(p.Keyboard.Type(input.Equal))
+	p.until("a month is shown", func() bool {
+		return p.eval(`() => document.querySelector('.zoom[aria-pressed=true]').textContent.trim()`) == "a month" &&
+			p.eval(`() => document.querySelector('.strip svg').textContent`) != wide
+	})
+	p.eval(`() => [...document.querySelectorAll('.mark')].find((m) =>
+		m.getAttribute('aria-label').startsWith('Screen off')).focus()`)
+	p.must(p.Keyboard.Type(input.ArrowLeft, input.ArrowLeft))
+	p.sees("days early")
+	said := p.eval(`() => document.querySelector('.move h2').textContent`)
+	p.click("button", "Put it on this day")
+	on := strings.TrimSpace(said[strings.Index(said, ":")+1:])
+	p.click("summary", "The tape in words")
+	p.sees("Put on " + on + " by hand.")
+	p.sees("Put on this day by hand")
+	p.eval(`() => [...document.querySelectorAll('.mark')].find((m) =>
+		m.getAttribute('aria-label').startsWith('Screen off')).focus()`)
+	p.must(p.Keyboard.Type(input.Enter))
+	p.click("button", "Let it fall on its own day")
+	p.until("it falls on its own day", func() bool {
+		return !strings.Contains(p.eval(`() => document.body.textContent`), "by hand")
+	})
+	p.eval(`() => [...document.querySelectorAll('.mark')].find((m) =>
+		m.getAttribute('aria-label').startsWith('Screen off')).focus()`)
+	for range 9 { // longer than it may wait
+		p.must(p.Keyboard.Type(input.PageDown))
+	}
+	p.sees("days ahead")
+	if p.eval(`() => String([...document.querySelectorAll('button')].find((b) =>
+		b.textContent.includes('Put it on')).disabled)`) != "true" {
+		t.Error("a day that is refused can be kept")
+	}
+}
