@@ -1,8 +1,11 @@
 package e2e
 
 import (
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod/lib/input"
 )
@@ -51,4 +54,42 @@ func TestTape(t *testing.T) {
 		b.textContent.includes('Put it on')).disabled)`) != "true" {
 		t.Error("a day that is refused can be kept")
 	}
+}
+
+// What is due now on several machines in one go: where to be when, one machine left out, another hour, and the first
+// run begun from it.
+func TestInOneGo(t *testing.T) {
+	t.Parallel()
+	m := noon(t)
+	db := filepath.Join(t.TempDir(), "test.db")
+	_, before := m.launch(t, "demo", "--port", "0", "--db", db)
+	_ = before.Process.Signal(os.Interrupt)
+	_ = before.Wait()
+	m.ahead += 5 * 24 * time.Hour // more is due by then
+	a, cmd := m.launch(t, "serve", "--port", "0", "--db", db)
+	t.Cleanup(func() {
+		_ = cmd.Process.Signal(os.Interrupt)
+		_ = cmd.Wait()
+	})
+	p := a.open(browse(t), "/", 1280, 800)
+	p.click("a", "Do them in one go")
+	p.sees("Where to be, when")
+	ends := func() string { return p.eval(`() => document.querySelector('h1').textContent`) }
+	visits := func() string { return p.eval(`() => String(document.querySelectorAll('.visits > li').length)`) }
+	all, many := ends(), visits()
+	p.click("label", "Ferry tea deck")
+	p.until("one machine fewer", func() bool { return visits() != many })
+	if text := p.eval(`() => document.querySelector('.visits').textContent`); strings.Contains(text, "Ferry") {
+		t.Error("a machine that is left out is visited")
+	}
+	p.eval(`() => { const at = document.querySelector('.begin input'); at.value = '18:30'
+		at.dispatchEvent(new Event('input', { bubbles: true })) }`)
+	p.until("it begins at another hour", func() bool {
+		return ends() != all && strings.Contains(
+			p.eval(`() => document.querySelector('aside').textContent`), "18:30")
+	})
+	p.click("button", "Start this run")
+	p.until("a run is begun", func() bool {
+		return p.eval(`() => String(/\/runs\//.test(location.pathname))`) == "true"
+	})
 }

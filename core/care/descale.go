@@ -617,7 +617,7 @@ func (d *Descaling) setDue(last Done, h History, now time.Time, zone *time.Locat
 		say(reason.Ours, "This water gives no scale over its whole range: look once a year, do not descale.")
 	default:
 		if d.Suits.Way == circuit.Workshop {
-			due.As = "Descale, in a workshop"
+			due.As, due.Workshop = "Descale, in a workshop", true
 		}
 		if d.TreatFirst != nil {
 			due.Because = append(due.Because, d.TreatFirst.Because...)

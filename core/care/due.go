@@ -60,6 +60,7 @@ type Due struct {
 	NoDate                   bool   // its date could not be worked out; Because says why
 	Begun                    bool   // its clock counts from a day on which nothing was done; Because says why
 	Pulled                   bool   // what was found at a look brings it forward; Because says what
+	Workshop                 bool   // a workshop does it, not whoever keeps the machine
 }
 
 // Title is the task as it is called here.

@@ -24,6 +24,7 @@ type Standing struct {
 	// which nothing was done.
 	NoDate, Begun            bool
 	Pulled                   bool      // what was found at a look brings it forward
+	Workshop                 bool      // a workshop does it, not whoever keeps the machine
 	Last                     time.Time // zero where nothing is on record
 	Earliest, Likely, Latest time.Time
 	// Clock is the one that runs out first: how much has gone of how much, in its unit. Empty
@@ -37,7 +38,7 @@ type Standing struct {
 // Standing is what is kept of a due answer.
 func (d Due) Standing() Standing {
 	s := Standing{Task: d.Task, Part: d.Part, State: d.State, Title: d.Title(), Daily: d.Interval.Daily, Cafe: d.Cafe,
-		NoDate: d.NoDate, Begun: d.Begun, Pulled: d.Pulled, Last: d.Last, Earliest: d.Earliest,
+		NoDate: d.NoDate, Begun: d.Begun, Pulled: d.Pulled, Workshop: d.Workshop, Last: d.Last, Earliest: d.Earliest,
 		Likely: d.Likely, Latest: d.Latest}
 	for _, c := range d.Clocks {
 		if c.Leads {

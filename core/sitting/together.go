@@ -96,7 +96,49 @@ func (s Sitting) Now() bool { return s.Day < today }
 // Led is what of a sitting can be led in one run: each task once with its parts. A descale is led by itself; of one
 // task alone there is nothing to put together, and it is empty.
 func (s Sitting) Led() []job.Want {
-	var wants []job.Want
+	if wants := s.Wants(); len(wants) > 1 {
+		return wants
+	}
+	return nil
+}
+
+// Tasks is how many tasks are done in a sitting; of several groups each once.
+func (s Sitting) Tasks() int {
+	seen := map[task.ID]bool{}
+	for _, m := range s.Members {
+		seen[m.Task] = true
+	}
+	return len(seen)
+}
+
+// Runs is how many runs lead a sitting: one; two where a descale, which takes a wash and a new filter along, goes
+// before the rest; none where nothing of it is led with others.
+func (s Sitting) Runs() (n int) {
+	descales, rest := false, 0
+	for _, m := range s.Members {
+		descales = descales || m.Task == task.Descale
+	}
+	for _, w := range s.Wants() {
+		if !descales || w.Task != task.Wash && w.Task != task.FilterChange {
+			rest++
+		}
+	}
+	if descales {
+		n++
+	}
+	if rest > 0 {
+		n++
+	}
+	return n
+}
+
+// Apart says that not one run leads all that is led of a sitting: a descale goes first, or there is one task alone.
+func (s Sitting) Apart() bool {
+	return len(s.Wants()) < 2 || slices.ContainsFunc(s.Members, func(m Member) bool { return m.Task == task.Descale })
+}
+
+// Wants are the tasks of a sitting that a run can lead beside others, each once with its parts.
+func (s Sitting) Wants() (wants []job.Want) {
 	for _, m := range s.Members {
 		if !job.Gathers(m.Task) {
 			continue
@@ -107,9 +149,6 @@ func (s Sitting) Led() []job.Want {
 			i = len(wants) - 1
 		}
 		wants[i].Parts = append(wants[i].Parts, m.Part)
-	}
-	if len(wants) < 2 {
-		return nil
 	}
 	return wants
 }
@@ -496,12 +535,13 @@ func (s Sitting) Head() string {
 const usual = 30.0
 
 // ItemsOf are the tasks of a machine that come round and are somebody's at home or in the shop: not the daily
-// ones, which ride along, nor what a licensed hand does. Each falls on the day that somebody put it on, where one did.
+// ones, which ride along, nor what a licensed hand or a workshop does. Each falls on the day that somebody put it on,
+// where one did.
 func ItemsOf(list []care.Standing, now time.Time, placed ...care.Placing) []Item {
 	var items []Item
 	for _, s := range list {
 		row := s.Task.Row()
-		if s.Daily || row.Way == task.Small || row.Whose != task.Anybodys || s.NoDate {
+		if s.Daily || row.Way == task.Small || row.Whose != task.Anybodys || s.NoDate || s.Workshop {
 			continue
 		}
 		items = append(items, itemOf(s, now).placed(placed, s.Last, now))

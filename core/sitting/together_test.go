@@ -210,6 +210,7 @@ func TestItemsOfStandings(t *testing.T) {
 		{Task: task.Tank, State: care.Unrecorded, Likely: now},
 		{Task: task.Wash, State: care.Today, Daily: true, Last: ago(1), Likely: now},
 		{Task: task.Brush, State: care.Today, Likely: now}, {Task: task.Inspection, Last: ago(3), Likely: now},
+		{Task: task.Descale, State: care.Overdue, Workshop: true, Likely: now},
 	}, now)
 	if len(list) != 3 {
 		t.Fatalf("%d items: %+v", len(list), list)

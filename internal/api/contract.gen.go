@@ -1969,6 +1969,87 @@ type ActivityNow struct {
 // ActivityNowOutcome defines model for ActivityNow.Outcome.
 type ActivityNowOutcome string
 
+// Afternoon Several runs in one go, in time
+type Afternoon struct {
+	// AloneMin The same runs one after the other
+	AloneMin float64   `json:"alone_min"`
+	EndAt    time.Time `json:"end_at"`
+
+	// HandsMin Of it with somebody's hands
+	HandsMin float64        `json:"hands_min"`
+	Jobs     []AfternoonJob `json:"jobs"`
+
+	// Lanes The hands first, then each run
+	Lanes []SheetLane `json:"lanes"`
+
+	// LeftOut What is due and is not in it
+	LeftOut []AfternoonLeft `json:"left_out"`
+	Minutes float64         `json:"minutes"`
+
+	// Says How long it takes and whether that is the shortest
+	Says    string           `json:"says"`
+	StartAt time.Time        `json:"start_at"`
+	Visits  []AfternoonVisit `json:"visits"`
+	Zone    string           `json:"zone"`
+}
+
+// AfternoonJob defines model for AfternoonJob.
+type AfternoonJob struct {
+	BeginAt time.Time `json:"begin_at"`
+
+	// Descale Of a descale: what it is asked for with
+	Descale *struct {
+		Product string `json:"product"`
+		Renew   bool   `json:"renew"`
+		Wash    bool   `json:"wash"`
+	} `json:"descale,omitempty"`
+	EndAt  time.Time `json:"end_at"`
+	LayOut []string  `json:"lay_out"`
+
+	// MachineId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	MachineId   ID     `json:"machine_id"`
+	MachineName string `json:"machine_name"`
+
+	// Tasks What its run is asked for with
+	Tasks []SittingTask `json:"tasks"`
+	Title string        `json:"title"`
+}
+
+// AfternoonLeft defines model for AfternoonLeft.
+type AfternoonLeft struct {
+	// MachineId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	MachineId   ID     `json:"machine_id"`
+	MachineName string `json:"machine_name"`
+	What        string `json:"what"`
+	Why         string `json:"why"`
+}
+
+// AfternoonVisit What is done to one machine in one go
+type AfternoonVisit struct {
+	At time.Time `json:"at"`
+
+	// BackAt When the hands are wanted again
+	BackAt *time.Time `json:"back_at,omitempty"`
+
+	// Job Of which of the jobs, from 0
+	Job int `json:"job"`
+
+	// Last The run is over with it, but for what stands
+	Last        bool   `json:"last"`
+	MachineName string `json:"machine_name"`
+
+	// Stands What then stands by itself
+	Stands *string `json:"stands,omitempty"`
+
+	// Steps In few words each
+	Steps []string  `json:"steps"`
+	Until time.Time `json:"until"`
+}
+
 // Answers defines model for Answers.
 type Answers struct {
 	DrinksPerDay     float64          `json:"drinks_per_day"`
@@ -4291,13 +4372,16 @@ type Since = time.Time
 type SittingBrief struct {
 	// Alone The same, each task by itself
 	Alone float64 `json:"alone"`
-	Head  string  `json:"head"`
 
-	// Led A work sheet can be laid out, and a run leads it
-	Led bool `json:"led"`
+	// Apart Not one run leads it: a descale goes first, or one task alone is led
+	Apart bool   `json:"apart"`
+	Head  string `json:"head"`
 
 	// Minutes Of somebody's time, what is shared counted once
 	Minutes float64 `json:"minutes"`
+
+	// Runs How many runs lead it: one; two where a descale goes first; none where nothing of it is led with others
+	Runs int `json:"runs"`
 }
 
 // SittingMember defines model for SittingMember.
@@ -5259,6 +5343,15 @@ type MachineID = ID
 // Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 type RunID = ID
 
+// GetAfternoonParams defines parameters for GetAfternoon.
+type GetAfternoonParams struct {
+	// Machine The machines that are seen to; all of which something is due unless said
+	Machine *[]ID `form:"machine,omitempty" json:"machine,omitempty"`
+
+	// Begin When it is begun, by the clock of the first machine; the next time that comes. Now unless said
+	Begin *string `form:"begin,omitempty" json:"begin,omitempty"`
+}
+
 // GetBenchParams defines parameters for GetBench.
 type GetBenchParams struct {
 	// MachineId Only this one
@@ -5452,6 +5545,9 @@ type AddReportJSONRequestBody = ReportFile
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// GetAfternoon What is due now on several machines, in one order of visits by one pair of hands. Writes nothing.
+	// (GET /afternoon)
+	GetAfternoon(ctx *echo.Context, params GetAfternoonParams) error
 	// GetBench Every machine, or one, with its one next job. How a number came about stands on the machine's own page.
 	// (GET /bench)
 	GetBench(ctx *echo.Context, params GetBenchParams) error
@@ -5670,6 +5766,31 @@ type ServerInterface interface {
 // ServerInterfaceWrapper converts echo contexts to parameters.
 type ServerInterfaceWrapper struct {
 	Handler ServerInterface
+}
+
+// GetAfternoon converts echo context to params.
+func (w *ServerInterfaceWrapper) GetAfternoon(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetAfternoonParams
+	// ------------- Optional query parameter "machine" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "machine", ctx.QueryParams(), &params.Machine, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine: %s", err))
+	}
+
+	// ------------- Optional query parameter "begin" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "begin", ctx.QueryParams(), &params.Begin, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter begin: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetAfternoon(ctx, params)
+	return err
 }
 
 // GetBench converts echo context to params.
@@ -6909,6 +7030,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/machines/:machine_id/small", wrapper.RecordSmall, options.OperationMiddlewares["recordSmall"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/close", wrapper.GetClosing, options.OperationMiddlewares["getClosing"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/sitting", wrapper.GetWorkSheet, options.OperationMiddlewares["getWorkSheet"]...)
+	router.GET(options.BaseURL+"/afternoon", wrapper.GetAfternoon, options.OperationMiddlewares["getAfternoon"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/tape", wrapper.GetTape, options.OperationMiddlewares["getTape"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/placings", wrapper.PlaceTask, options.OperationMiddlewares["placeTask"]...)
 	router.DELETE(options.BaseURL+"/machines/:machine_id/placings/:task/:part", wrapper.UnplaceTask, options.OperationMiddlewares["unplaceTask"]...)
@@ -6954,6 +7076,45 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type GetAfternoonRequestObject struct {
+	Params GetAfternoonParams
+}
+
+type GetAfternoonResponseObject interface {
+	VisitGetAfternoonResponse(w http.ResponseWriter) error
+}
+
+type GetAfternoon200JSONResponse Afternoon
+
+func (response GetAfternoon200JSONResponse) VisitGetAfternoonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAfternoondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetAfternoondefaultApplicationProblemPlusJSONResponse) VisitGetAfternoonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type GetBenchRequestObject struct {
 	Params GetBenchParams
@@ -9725,6 +9886,9 @@ func (response AddReportdefaultApplicationProblemPlusJSONResponse) VisitAddRepor
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+	// GetAfternoon What is due now on several machines, in one order of visits by one pair of hands. Writes nothing.
+	// (GET /afternoon)
+	GetAfternoon(ctx context.Context, request GetAfternoonRequestObject) (GetAfternoonResponseObject, error)
 	// GetBench Every machine, or one, with its one next job. How a number came about stands on the machine's own page.
 	// (GET /bench)
 	GetBench(ctx context.Context, request GetBenchRequestObject) (GetBenchResponseObject, error)
@@ -9950,6 +10114,31 @@ func NewStrictHandler(ssi StrictServerInterface, middlewares []StrictMiddlewareF
 type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
+}
+
+// GetAfternoon operation middleware
+func (sh *strictHandler) GetAfternoon(ctx *echo.Context, params GetAfternoonParams) error {
+	var request GetAfternoonRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetAfternoon(ctx.Request().Context(), request.(GetAfternoonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetAfternoon")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetAfternoonResponseObject); ok {
+		return validResponse.VisitGetAfternoonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
 }
 
 // GetBench operation middleware

@@ -23,10 +23,11 @@ func togetherNow(jobs []care.Standing, placed []care.Placing, now time.Time) *Si
 		return nil
 	}
 	list := sitting.Together(sitting.ItemsOf(jobs, now, placed...))
-	if len(list) == 0 || !list[0].Now() || len(list[0].Members) < 2 {
+	if len(list) == 0 || !list[0].Now() || list[0].Tasks() < 2 {
 		return nil
 	}
-	return &SittingBrief{Head: list[0].Head(), Minutes: list[0].Minutes, Alone: list[0].Alone, Led: len(list[0].Led()) > 0}
+	return &SittingBrief{Head: list[0].Head(), Minutes: list[0].Minutes, Alone: list[0].Alone, Runs: list[0].Runs(),
+		Apart: list[0].Apart()}
 }
 
 func sittingsOut(dues []care.Due, placed []care.Placing, h care.History, now time.Time) []SittingShown {
@@ -107,6 +108,17 @@ func nextAt(clock string, now time.Time, zone *time.Location) time.Time {
 	return at.UTC()
 }
 
+func lanesOut(lanes []sitting.Lane) []SheetLane {
+	out := make([]SheetLane, len(lanes))
+	for i, l := range lanes {
+		out[i] = SheetLane{Title: l.Title, Bars: make([]SheetBar, len(l.Bars))}
+		for j, b := range l.Bars {
+			out[i].Bars[j] = SheetBar{Title: b.Title, Work: b.Work, FromMin: b.From.Minutes(), ToMin: b.To.Minutes()}
+		}
+	}
+	return out
+}
+
 func sheetOut(c sitting.Composed, start time.Time) WorkSheet {
 	out := WorkSheet{Title: c.Plan.Title(), Tasks: []SittingTask{}, StartAt: start.UTC(), Minutes: c.Plan.Minutes,
 		AloneMin: c.Alone.Minutes(), Says: c.Says(), Clear: c.Clear.Text, LayOut: orNone(c.Plan.LayOut()),
@@ -116,18 +128,15 @@ func sheetOut(c sitting.Composed, start time.Time) WorkSheet {
 			out.HandsMin = in.Value / 60
 		}
 	}
-	end := start
-	for _, l := range sitting.Lanes(c.Plan) {
-		lane := SheetLane{Title: l.Title, Bars: make([]SheetBar, len(l.Bars))}
-		for i, b := range l.Bars {
-			lane.Bars[i] = SheetBar{Title: b.Title, Work: b.Work, FromMin: b.From.Minutes(), ToMin: b.To.Minutes()}
+	lanes, end := sitting.Lanes(c.Plan), start
+	for _, l := range lanes {
+		for _, b := range l.Bars {
 			if to := start.Add(b.To); to.After(end) {
 				end = to
 			}
 		}
-		out.Lanes = append(out.Lanes, lane)
 	}
-	out.EndAt = end.UTC()
+	out.Lanes, out.EndAt = lanesOut(lanes), end.UTC()
 	spans := c.Plan.Spans()
 	slices.SortStableFunc(spans, func(a, b job.Span) int { return cmp.Compare(a.From, b.From) })
 	several, told := len(c.Plan.Groups()) > 1, map[string]bool{}

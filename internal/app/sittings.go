@@ -18,21 +18,8 @@ import (
 // FallsTogether is what of a machine's care is done together now, each task once with its parts; without what is
 // led by itself, as a descale. It is empty where that is one task, or none.
 func (a *App) FallsTogether(ctx context.Context, m store.Machine) ([]job.Want, error) {
-	now := a.now()
-	h, err := a.History(ctx, m, now)
-	if err != nil {
-		return nil, err
-	}
-	standings, _ := care.Standings(m.Answers, h, now, m.Zone)
-	placed, err := a.store.Placings(ctx, m.ID)
-	if err != nil {
-		return nil, err
-	}
-	list := sitting.Together(sitting.ItemsOf(standings, now, placed[m.ID]...))
-	if len(list) == 0 || !list[0].Now() {
-		return nil, nil
-	}
-	return list[0].Led(), nil
+	s, err := a.dueNow(ctx, m)
+	return s.Led(), err
 }
 
 // Composed puts tasks of a machine into one sitting, in the shortest order that the model of it clears.

@@ -36,6 +36,7 @@ const (
 	hasNoDate
 	isBegun
 	isPulled
+	inWorkshop
 )
 
 func flag(set bool, bit int) int {
@@ -48,7 +49,7 @@ func flag(set bool, bit int) int {
 func keepStanding(machineID string, seq int, s care.Standing) standingRow {
 	row := standingRow{MachineID: machineID, Seq: seq, Task: s.Task, Part: s.Part.String(), State: s.State, Title: s.Title,
 		Flags: flag(s.Daily, isDaily) | flag(s.Cafe, isCafe) | flag(s.NoDate, hasNoDate) | flag(s.Begun, isBegun) |
-			flag(s.Pulled, isPulled),
+			flag(s.Pulled, isPulled) | flag(s.Workshop, inWorkshop),
 		EarliestMs: ms(s.Earliest), LikelyMs: ms(s.Likely), LatestMs: ms(s.Latest), Clock: s.Clock, Used: s.Used,
 		Most: s.Most, Unit: s.Unit, Why: s.Why}
 	if !s.Last.IsZero() {
@@ -61,6 +62,7 @@ func keepStanding(machineID string, seq int, s care.Standing) standingRow {
 func (r standingRow) standing() care.Standing {
 	s := care.Standing{Task: r.Task, Part: part(r.Part), State: r.State, Title: r.Title, Daily: r.Flags&isDaily != 0,
 		Cafe: r.Flags&isCafe != 0, NoDate: r.Flags&hasNoDate != 0, Begun: r.Flags&isBegun != 0, Pulled: r.Flags&isPulled != 0,
+		Workshop: r.Flags&inWorkshop != 0,
 		Earliest: at(r.EarliestMs), Likely: at(r.LikelyMs), Latest: at(r.LatestMs), Clock: r.Clock, Used: r.Used,
 		Most: r.Most, Unit: r.Unit, Why: r.Why}
 	if r.LastMs != nil {

@@ -9,5 +9,8 @@ CREATE TABLE placings (
   PRIMARY KEY (machine_id, task, part)
 ) STRICT, WITHOUT ROWID;
 
+-- What is kept of a task says from here on whether a workshop does it.
+UPDATE machines SET stale = 1;
+
 -- +goose Down
 SELECT RAISE(ABORT, 'the copy made before this migration is the way back');

@@ -4,7 +4,7 @@
   import type { Schemas } from './api'
   import { clock } from './format'
 
-  let { sheet }: { sheet: Schemas['WorkSheet'] } = $props()
+  let { sheet }: { sheet: Pick<Schemas['WorkSheet'], 'start_at' | 'end_at' | 'zone' | 'lanes'> } = $props()
   const uid = $props.id()
   const row = 46
   const high = 26
@@ -30,7 +30,7 @@
     </defs>
     {#each ticks as t (t.getTime())}
       <path d="M{x(t)} 22v10" stroke="currentColor" stroke-width="2" />
-      <text x={x(t)} y="15" text-anchor={x(t) < left + 14 ? 'start' : 'middle'} class="tick">{clock(t.toISOString(), sheet.zone)}</text>
+      <text x={x(t)} y="15" text-anchor={x(t) < left + 14 ? 'start' : x(t) > width - 34 ? 'end' : 'middle'} class="tick">{clock(t.toISOString(), sheet.zone)}</text>
     {/each}
     {#each sheet.lanes as l, i (i)}
       {@const step = narrow ? row + 16 : row}

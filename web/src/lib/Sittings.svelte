@@ -24,7 +24,7 @@
         {@const tasks = s.led}
         <div class="start"><StartWash {machine} parts={tasks[0]!.parts} task={tasks[0]!.task as Schemas['NewRun']['task']} more={{ with: tasks.slice(1) }} text="Start the sitting" line />
         <a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/:id/sitting', { params: { id: machine } })}>Work sheet</a>
-        {#if tasks.length < new Set(s.members.map((m) => m.task)).size}<p class="label-voice mt-1">Without what is led by itself: a descale.</p>{/if}</div>
+        {#if tasks.length < new Set(s.members.map((m) => m.task)).size}<a class="inline-flex min-h-11 items-center underline underline-offset-4" href="{p('/today')}?machine={machine}">With the descale, in order</a>{/if}</div>
       {/if}
     </li>
   {/each}

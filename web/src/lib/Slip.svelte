@@ -77,7 +77,7 @@
       {#if machine.sitting}
         {@const sitting = machine.sitting}
         <p>In one sitting: about <b><Ask machine={machine.id} text="{round(sitting.minutes)} minutes" of={(m) => m.sittings[0]?.minutes} /></b> of your time, <Ask machine={machine.id} text="{round(sitting.alone)} one by one" of={(m) => m.sittings[0]?.alone} />.</p>
-        <a class="btn btn-primary self-start" href={p('/machines/:id/sitting', { params: { id: machine.id } })}>See the work sheet</a>
+        {#if sitting.runs > 0}<a class="btn btn-primary self-start" href={sitting.apart ? `${p('/today')}?machine=${machine.id}` : p('/machines/:id/sitting', { params: { id: machine.id } })}>See the work sheet</a>{/if}
         <p class="label-voice mt-2">Or one of them by itself: {due.title.toLowerCase()}.</p>
       {/if}
       {#if due.doses && machine.wash?.dose}

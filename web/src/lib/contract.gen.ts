@@ -495,6 +495,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/afternoon": {
+        parameters: {
+            query?: {
+                /** @description The machines that are seen to; all of which something is due unless said */
+                machine?: components["schemas"]["ID"][];
+                /** @description When it is begun, by the clock of the first machine; the next time that comes. Now unless said */
+                begin?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is due now on several machines, in one order of visits by one pair of hands. Writes nothing. */
+        get: operations["getAfternoon"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}/tape": {
         parameters: {
             query?: {
@@ -2038,8 +2060,10 @@ export interface components {
         /** @description What is done together now; in full it stands with the machine */
         SittingBrief: {
             head: string;
-            /** @description A work sheet can be laid out, and a run leads it */
-            led: boolean;
+            /** @description Not one run leads it: a descale goes first, or one task alone is led */
+            apart: boolean;
+            /** @description How many runs lead it: one; two where a descale goes first; none where nothing of it is led with others */
+            runs: number;
             /**
              * Format: double
              * @description Of somebody's time, what is shared counted once
@@ -2358,6 +2382,79 @@ export interface components {
         SittingTask: {
             task: components["schemas"]["Task"];
             parts: components["schemas"]["Part"][];
+        };
+        /** @description Several runs in one go, in time */
+        Afternoon: {
+            zone: string;
+            /** Format: date-time */
+            start_at: string;
+            /** Format: date-time */
+            end_at: string;
+            /** Format: double */
+            minutes: number;
+            /**
+             * Format: double
+             * @description Of it with somebody's hands
+             */
+            hands_min: number;
+            /**
+             * Format: double
+             * @description The same runs one after the other
+             */
+            alone_min: number;
+            /** @description How long it takes and whether that is the shortest */
+            says: string;
+            /** @description The hands first, then each run */
+            lanes: components["schemas"]["SheetLane"][];
+            visits: components["schemas"]["AfternoonVisit"][];
+            jobs: components["schemas"]["AfternoonJob"][];
+            /** @description What is due and is not in it */
+            left_out: components["schemas"]["AfternoonLeft"][];
+        };
+        /** @description What is done to one machine in one go */
+        AfternoonVisit: {
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            until: string;
+            /** @description Of which of the jobs, from 0 */
+            job: number;
+            machine_name: string;
+            /** @description In few words each */
+            steps: string[];
+            /** @description What then stands by itself */
+            stands?: string;
+            /**
+             * Format: date-time
+             * @description When the hands are wanted again
+             */
+            back_at?: string;
+            /** @description The run is over with it, but for what stands */
+            last: boolean;
+        };
+        AfternoonJob: {
+            machine_id: components["schemas"]["ID"];
+            machine_name: string;
+            title: string;
+            /** Format: date-time */
+            begin_at: string;
+            /** Format: date-time */
+            end_at: string;
+            /** @description What its run is asked for with */
+            tasks: components["schemas"]["SittingTask"][];
+            /** @description Of a descale: what it is asked for with */
+            descale?: {
+                product: string;
+                renew: boolean;
+                wash: boolean;
+            };
+            lay_out: string[];
+        };
+        AfternoonLeft: {
+            machine_id: components["schemas"]["ID"];
+            machine_name: string;
+            what: string;
+            why: string;
         };
         NewPlacing: {
             id: components["schemas"]["ID"];
@@ -4799,6 +4896,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WorkSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getAfternoon: {
+        parameters: {
+            query?: {
+                /** @description The machines that are seen to; all of which something is due unless said */
+                machine?: components["schemas"]["ID"][];
+                /** @description When it is begun, by the clock of the first machine; the next time that comes. Now unless said */
+                begin?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The afternoon */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Afternoon"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -192,5 +192,6 @@ export function inWords(parts: string[]): string {
 /** A length of time as it is waited for. */
 export function inHours(s: number): string {
   const m = Math.ceil(s / 60)
-  return m >= 60 ? `${Math.floor(m / 60)} h ${m % 60} min` : `${m} min`
+  if (m < 60) return `${m} min`
+  return m % 60 === 0 ? `${m / 60} h` : `${Math.floor(m / 60)} h ${m % 60} min`
 }

@@ -8,6 +8,7 @@
 
   let bench = $state<Schemas['Bench']>()
   let problem = $state<Problem>()
+  const due = $derived(bench?.machines.filter((m) => m.next?.now && !m.open_run && m.hazards.length === 0) ?? [])
   const many = 6 // from here on a line each
 
   let archived = $state(false)
@@ -29,6 +30,9 @@
   })
 </script>
 
+{#snippet together()}
+  {#if due.length > 1}<p class="px-5 pt-4 md:px-8">{due.length} machines are due now. <a class="inline-flex min-h-11 items-center font-semibold underline underline-offset-4" href={p('/today')}>Do them in one go</a></p>{/if}
+{/snippet}
 {#if problem}<div class="px-8"><ProblemNote {problem} /></div>{/if}
 {#if archived}
   <p class="px-5 pt-5 md:px-8"><b>Archived machines.</b> Nothing of them is deleted. <button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (archived = false)}>Back to the bench</button></p>
@@ -43,9 +47,11 @@
   </section>
 {:else if bench && bench.machines.length >= many}
   <h1 class="sr-only">Bench</h1>
+  {@render together()}
   <Dense bind:machines={bench.machines} onchanged={() => load()} />
 {:else if bench}
   <h1 class="sr-only">Bench</h1>
+  {@render together()}
   <div class="flex grow flex-col pt-4">
     {#each bench.machines as m, i (m.id)}
       <Slip bind:machine={bench.machines[i]!} generous={bench.machines.length === 1} onchanged={() => load()} />

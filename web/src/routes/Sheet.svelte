@@ -5,6 +5,7 @@
   import { clock, inHours, stamp } from '../lib/format'
   import Lanes from '../lib/Lanes.svelte'
   import Num from '../lib/Num.svelte'
+  import PaperSheet from '../lib/PaperSheet.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { p, route } from '../lib/router'
   import StartWash from '../lib/StartWash.svelte'
@@ -31,7 +32,7 @@
 {#if problem}<div class="m-4 sm:m-8"><ProblemNote {problem} /><p class="mt-4"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>To the machine</a></p></div>{/if}
 {#if sheet}
   {@const s = sheet}
-  <div class="sheet p-4 sm:p-8">
+  <PaperSheet>
     <p class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{s.machine_name}</a></p>
     <h1 class="huge-voice head">Done at {clock(s.end_at, s.zone)}</h1>
     <p class="say">{s.title}. <Num worked={s.minutes} text={spell(s.minutes.value)} />, of it <b>{spell(s.hands_min)}</b> with your hands; one after the other it would be {spell(s.alone_min)}.</p>
@@ -66,134 +67,5 @@
       {/each}
     </ol>
     <p class="label-voice mt-4">The times are for hands that take as long as planned; the run goes by yours. The maker's manual goes first.</p>
-  </div>
+  </PaperSheet>
 {/if}
-
-<style>
-  @page {
-    size: A4;
-    margin: 12mm;
-  }
-  .head {
-    font-size: clamp(48px, 7vw, 84px);
-  }
-  .body {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) 260px;
-    gap: 24px 40px;
-    margin-top: 20px;
-  }
-  .begin {
-    display: flex;
-    gap: 12px;
-    align-items: center;
-    font-weight: 600;
-  }
-  .begin input {
-    height: 48px;
-    padding: 0 12px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-    font-weight: 600;
-  }
-  .act {
-    display: grid;
-    gap: 10px;
-    margin-top: 14px;
-  }
-  .act :global(.btn) {
-    width: 100%;
-  }
-  .lay li {
-    padding: 6px 0;
-    border-bottom: 1px solid var(--color-rule);
-  }
-  .box {
-    display: inline-block;
-    width: 0.8em;
-    height: 0.8em;
-    margin-right: 8px;
-    border: 1.5px solid var(--color-ink);
-  }
-  .by-step > li {
-    display: grid;
-    grid-template-columns: 150px minmax(0, 1fr);
-    gap: 2px 16px;
-    padding: 10px 0;
-    border-bottom: 1px solid var(--color-rule);
-    break-inside: avoid;
-  }
-  .by-step :global(.caution) {
-    margin-bottom: 4px;
-    font-size: 15px;
-  }
-  .by-step p {
-    max-width: 62ch;
-  }
-  @media (max-width: 900px) {
-    .body {
-      grid-template-columns: minmax(0, 1fr);
-    }
-    .by-step > li {
-      grid-template-columns: minmax(0, 1fr);
-    }
-  }
-  @media print {
-    .begin,
-    .act {
-      display: none;
-    }
-    .head {
-      padding: 0;
-      font-size: 34px;
-    }
-    .sheet {
-      padding: 0;
-      font-size: 10px;
-      line-height: 1.2;
-    }
-    .sheet :global(.label-voice),
-    .sheet :global(.key-line) {
-      font-size: 10px;
-      line-height: 1.2;
-    }
-    .sheet :global(svg[role='img']) {
-      max-height: 62mm;
-    }
-    h2.head-voice {
-      margin-top: 8px;
-      font-size: 18px;
-    }
-    .body {
-      display: block;
-      margin-top: 4px;
-    }
-    .lay {
-      columns: 2;
-      column-gap: 8mm;
-    }
-    .lay li {
-      padding: 1px 0;
-      break-inside: avoid;
-    }
-    .by-step {
-      columns: 2;
-      column-gap: 8mm;
-    }
-    .by-step > li {
-      grid-template-columns: 17mm minmax(0, 1fr);
-      gap: 0 2mm;
-      padding: 2px 0;
-    }
-    .by-step :global(.caution) {
-      margin-bottom: 1px;
-      padding-left: 6px;
-      border-left-width: 4px;
-      font-size: 9.5px;
-    }
-    .by-step h3,
-    .by-step b {
-      font-size: 13px;
-    }
-  }
-</style>
