@@ -93,3 +93,34 @@ func TestInOneGo(t *testing.T) {
 		return p.eval(`() => String(/\/runs\//.test(location.pathname))`) == "true"
 	})
 }
+
+// The work sheet in another order: moved by keys, what that costs said; an unsafe order is refused with the reason and
+// the sheet stays; begun as it was moved.
+func TestTheSheetIsMoved(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo")
+	p := a.open(browse(t), "/", 1280, 800)
+	p.must(p.Navigate(a.address + "/machines/" + p.demoMachine("Observatory kitchen") + "/sitting"))
+	p.click("summary", "In another order")
+	turns := func() string {
+		return p.eval(`() => [...document.querySelectorAll('.turns li span')].map((s) => s.textContent).join('; ')`)
+	}
+	best := turns()
+	press := func(which, way string) {
+		p.eval(`(which, way) => [...document.querySelectorAll('.arrow')].find((b) =>
+			b.getAttribute('aria-label').startsWith(which) && b.getAttribute('aria-label').endsWith(way)).click()`, which, way)
+	}
+	press("Detergent wash", "earlier")
+	p.sees("nothing soaks meanwhile")
+	p.sees("The order stays as it was.")
+	if turns() != best {
+		t.Errorf("%s became %s", best, turns())
+	}
+	press("Change the filter", "later")
+	p.sees("as you moved it")
+	if turns() == best {
+		t.Error("nothing was moved")
+	}
+	p.click("button", "The shortest order again")
+	p.until("the shortest order", func() bool { return turns() == best })
+}

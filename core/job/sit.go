@@ -397,7 +397,55 @@ func (p Plan) Titles() []string {
 	return list
 }
 
-// Where the steps of a piece lie, for whoever shows them.
-func (t Turn) String() string {
-	return fmt.Sprintf("%d:%d.%d", t.Kind, t.Piece, t.Stretch)
+// Name names a turn, for whoever moves it: off, on, or a task with which of its stretches, from 1.
+func (g *Gathered) Name(t Turn) string {
+	switch t.Kind {
+	case OffTurn:
+		return "off"
+	case OnTurn:
+		return "on"
+	}
+	return fmt.Sprintf("%s.%d", g.Pieces[t.Piece].Task, t.Stretch+1)
+}
+
+// Title is what is done in a turn, in few words.
+func (g *Gathered) Title(t Turn) string {
+	switch t.Kind {
+	case OffTurn:
+		return "Switch off, let it cool"
+	case OnTurn:
+		return "Switch on, let it heat"
+	}
+	p := g.Pieces[t.Piece]
+	title := p.Task.Title()
+	if len(p.Stretches) == 1 {
+		return title
+	}
+	return title + ": " + lower(p.Stretches[t.Stretch].steps[0].Head)
+}
+
+// Turns reads the names of an order. It must hold each turn once, those of a task in their own order; the error is a
+// *units.OutOfRange.
+func (g *Gathered) Turns(names []string) ([]Turn, error) {
+	left := g.InTurn()
+	turns := make([]Turn, 0, len(left))
+	for _, name := range names {
+		i := slices.IndexFunc(left, func(t Turn) bool { return g.Name(t) == name })
+		if i < 0 {
+			return nil, &units.OutOfRange{Field: "order", Value: name, Allowed: "each turn of the work sheet once"}
+		}
+		for _, t := range left[:i] {
+			if t.Kind == WorkTurn && left[i].Kind == WorkTurn && t.Piece == left[i].Piece {
+				return nil, &units.OutOfRange{Field: "order", Value: name,
+					Allowed: "the turns of a task in their own order: " + g.Name(t) + " before it"}
+			}
+		}
+		turns = append(turns, left[i])
+		left = slices.Delete(left, i, i+1)
+	}
+	if len(left) > 0 {
+		return nil, &units.OutOfRange{Field: "order", Value: fmt.Sprintf("%d turns", len(names)),
+			Allowed: "each turn of the work sheet once; " + g.Name(left[0]) + " is missing"}
+	}
+	return turns, nil
 }

@@ -50,8 +50,15 @@ type search struct {
 // filled with what may be done meanwhile; what is done cold comes between one switching off and one switching
 // on; a wash comes after what is done cold.
 func Shortest(g *job.Gathered) Order {
+	s := newSearch(g)
+	start := s.begins()
+	s.least = s.atLeast(start)
+	s.from(start)
+	return Order{Turns: s.found, Takes: s.best, Least: s.least, Proven: s.looked < mostLooked || s.best == s.least}
+}
+
+func newSearch(g *job.Gathered) *search {
 	s := &search{g: g, best: 1 << 62}
-	start := at{done: make([]int, len(g.Pieces)), ready: make([]time.Duration, len(g.Pieces))}
 	for _, p := range g.Pieces {
 		s.total += len(p.Stretches)
 		for _, x := range p.Stretches {
@@ -60,12 +67,16 @@ func Shortest(g *job.Gathered) Order {
 			}
 		}
 	}
+	return s
+}
+
+// begins is where every order begins.
+func (s *search) begins() *at {
+	a := &at{done: make([]int, len(s.g.Pieces)), ready: make([]time.Duration, len(s.g.Pieces))}
 	if s.colds == 0 {
-		start.off, start.on = true, true // it stays on
+		a.off, a.on = true, true // it stays on
 	}
-	s.least = s.atLeast(&start)
-	s.from(&start)
-	return Order{Turns: s.found, Takes: s.best, Least: s.least, Proven: s.looked < mostLooked || s.best == s.least}
+	return a
 }
 
 // coldLeft says how many stretches are still to be done cold.
@@ -270,6 +281,85 @@ type Composed struct {
 	Order Order
 	Alone time.Duration // the same tasks one by one, each with its own cooling and heating
 	Clear reason.Reason // how it was cleared on the model of the machine
+	// Shortest is what the best order found takes, where somebody moved something; 0 otherwise.
+	Shortest time.Duration
+	gathered *job.Gathered
+}
+
+// Place is a turn of a sitting, in its order, for whoever moves it.
+type Place struct{ Name, Title string }
+
+// Places are its turns in their order.
+func (c Composed) Places() []Place {
+	list := make([]Place, len(c.Order.Turns))
+	for i, t := range c.Order.Turns {
+		list[i] = Place{c.gathered.Name(t), c.gathered.Title(t)}
+	}
+	return list
+}
+
+// ComposeAs is Compose in an order that somebody chose, by the names of its turns. What the model of the machine does
+// not clear, or a rule of the work forbids, is a *reason.Refusal that says why; names that do not fit are a
+// *units.OutOfRange. Without names it is Compose.
+func ComposeAs(in job.Gathering, names []string, wants ...job.Want) (Composed, error) {
+	c, err := Compose(in, wants...)
+	if err != nil || len(names) == 0 {
+		return c, err
+	}
+	c.Shortest = takes(c.Plan)
+	turns, err := c.gathered.Turns(names)
+	if err != nil {
+		return c, err
+	}
+	if err := allowed(c.gathered, turns); err != nil {
+		return c, err
+	}
+	if c.Plan, err = c.gathered.Plan(turns); err != nil {
+		return c, err
+	}
+	if c.Clear, err = run.Cleared(c.Plan); err != nil {
+		return c, err
+	}
+	c.Order.Turns, c.Order.Takes = turns, takes(c.Plan)
+	return c, nil
+}
+
+// OutOfOrder is the code of an order that a rule of the work forbids.
+const OutOfOrder reason.Code = "out_of_order"
+
+// allowed refuses an order that the rules of the work forbid beside what the model of the machine judges.
+func allowed(g *job.Gathered, turns []job.Turn) error {
+	refuse := func(t job.Turn, why, instead string) error {
+		return reason.Refuse(OutOfOrder, "Not in this order").Of("order", g.Title(t), "another order").
+			Why(reason.Trade, why).Instead(instead)
+	}
+	s := newSearch(g)
+	a := s.begins()
+	for _, t := range turns {
+		switch {
+		case t.Kind == job.OnTurn && !a.off:
+			return refuse(t, "It is on already.", "Switch it off, and let it cool, before what is done cold.")
+		case t.Kind == job.OnTurn && s.coldLeft(a) > 0:
+			return refuse(t, "Something is still to be done cold: it would have to cool twice.",
+				"Do what is done cold first, then switch on.")
+		case t.Kind == job.OffTurn && s.midway(a):
+			return refuse(t, "Something is begun that wants the machine hot: a boiler that cools sucks in what its wand "+
+				"stands in.", "End that first, then switch off.")
+		case t.Kind == job.WorkTurn && g.Pieces[t.Piece].Task.Row().Doses && t.Stretch == 0 && s.begun(a):
+			return refuse(t, "A wash may have to be rinsed and left at once, and it needs the handle: nothing soaks "+
+				"meanwhile.", "End what soaks first, or begin it after the wash.")
+		}
+		a = a.after(move{turn: t, start: max(a.now, a.readyFor(t))}, g)
+	}
+	return nil
+}
+
+// readyFor is when what stood before a turn is over.
+func (a *at) readyFor(t job.Turn) time.Duration {
+	if t.Kind != job.WorkTurn {
+		return a.now
+	}
+	return a.ready[t.Piece]
 }
 
 // Compose puts tasks of one machine into the order that takes the least time, and judges it on the model of
@@ -282,12 +372,13 @@ func Compose(in job.Gathering, wants ...job.Want) (Composed, error) {
 	if err != nil {
 		return Composed{}, err
 	}
-	c := Composed{Order: Shortest(g)}
+	c := Composed{Order: Shortest(g), gathered: g}
 	for _, turns := range [][]job.Turn{c.Order.Turns, g.InTurn()} {
 		if c.Plan, err = g.Plan(turns); err != nil {
 			continue
 		}
 		if c.Clear, err = run.Cleared(c.Plan); err == nil {
+			c.Order.Turns = turns
 			break
 		}
 		c.Order.Proven = false
@@ -304,20 +395,27 @@ func Compose(in job.Gathering, wants ...job.Want) (Composed, error) {
 		if err != nil {
 			return c, err
 		}
-		c.Alone += time.Duration(p.Minutes.Value * float64(time.Minute))
+		c.Alone += takes(p)
 	}
 	return c, nil
 }
 
 // Says is how good the order is, in a sentence.
 func (c Composed) Says() string {
-	whole := time.Duration(c.Plan.Minutes.Value * float64(time.Minute))
+	whole := takes(c.Plan)
+	if c.Shortest > 0 {
+		return fmt.Sprintf("%s in all, as you moved it; the shortest order takes %s, one by one it would be %s.", long(whole),
+			long(c.Shortest), long(c.Alone))
+	}
 	text := fmt.Sprintf("%s in all; one by one it would be %s.", long(whole), long(c.Alone))
 	if c.Order.Proven {
 		return text + " No order of these is shorter."
 	}
 	return text + fmt.Sprintf(" The shortest could take %s: this order is not proven the best.", long(c.Order.Least))
 }
+
+// takes is what a plan takes, as the hands are planned for.
+func takes(p job.Plan) time.Duration { return time.Duration(p.Minutes.Value * float64(time.Minute)) }
 
 // long is a length of time as people say it.
 func long(d time.Duration) string {

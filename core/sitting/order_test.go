@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -235,4 +236,58 @@ func BenchmarkSixteen(b *testing.B) {
 		}
 	}
 	b.ReportMetric(b.Elapsed().Seconds()*1000/float64(b.N)/50, "of_50_ms")
+}
+
+// Moving turns by hand: each way of changing two neighbours is either led, and then never shorter than the shortest, or
+// refused with a reason; what does not name each turn once is refused by name.
+func TestMovedByHand(t *testing.T) {
+	in := gathering(t, machine.HXHome)
+	wants := wantsOf(in, task.Screen, task.Wash, task.Soak, task.Tip, task.Tank)
+	best, err := Compose(in, wants...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	names := func() (list []string) {
+		for _, p := range best.Places() {
+			list = append(list, p.Name)
+		}
+		return list
+	}
+	if same, err := ComposeAs(in, names(), wants...); err != nil || same.Order.Takes != takes(best.Plan) {
+		t.Fatalf("the same order: %v, %v", same.Order.Takes, err)
+	}
+	led, why := 0, map[string]bool{}
+	for i := range len(names()) - 1 {
+		for j := i + 1; j < min(i+3, len(names())); j++ {
+			order := names()
+			order[i], order[j] = order[j], order[i]
+			c, err := ComposeAs(in, order, wants...)
+			var refused *reason.Refusal
+			var bad *units.OutOfRange
+			switch {
+			case err == nil:
+				led++
+				if takes(c.Plan) < takes(best.Plan) || !strings.Contains(c.Says(), "as you moved it") {
+					t.Errorf("%v takes %v, the shortest %v: %s", order, takes(c.Plan), takes(best.Plan), c.Says())
+				}
+			case errors.As(err, &refused):
+				if len(refused.Finding.Because) == 0 {
+					t.Errorf("%v is refused without a reason", order)
+					continue
+				}
+				why[refused.Finding.Because[0].Text] = true
+			case !errors.As(err, &bad) || bad.Field != "order":
+				t.Errorf("%v: %v", order, err)
+			}
+		}
+	}
+	if led < 3 || len(why) < 3 {
+		t.Errorf("%d orders are led; refused for %d reasons: %v", led, len(why), why)
+	}
+	for _, order := range [][]string{{"off"}, append(names(), "off"), append(names()[1:], "tea"), names()[1:]} {
+		var bad *units.OutOfRange
+		if _, err := ComposeAs(in, order, wants...); !errors.As(err, &bad) || bad.Field != "order" {
+			t.Errorf("%v: %v", order, err)
+		}
+	}
 }

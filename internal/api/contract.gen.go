@@ -3536,6 +3536,9 @@ type NewRun struct {
 	// Method Left out, the method chosen for the machine
 	Method *NewRunMethod `json:"method,omitempty"`
 
+	// Order Of several tasks in one run: the turns in the order of their work sheet; the shortest unless said
+	Order *[]string `json:"order,omitempty"`
+
 	// Parts One sitting for all of them, each once: groups to be washed, or the machine
 	Parts []Part `json:"parts"`
 
@@ -4341,6 +4344,13 @@ type SheetStep struct {
 
 	// Work What is busy - the hands, the pump with a hand on the switch, or nobody while it stands
 	Work SheetWork `json:"work"`
+}
+
+// SheetTurn defines model for SheetTurn.
+type SheetTurn struct {
+	// Name off, on, or a task with which of its stretches
+	Name  string `json:"name"`
+	Title string `json:"title"`
 }
 
 // SheetWork What is busy - the hands, the pump with a hand on the switch, or nobody while it stands
@@ -5299,13 +5309,19 @@ type WorkSheet struct {
 	// Minutes A computed number with how it was worked out.
 	Minutes Worked `json:"minutes"`
 
+	// Moved It stands in an order that somebody chose
+	Moved bool `json:"moved"`
+
 	// Says How long it takes and whether that is the shortest
 	Says    string        `json:"says"`
 	StartAt time.Time     `json:"start_at"`
 	Steps   []SheetStep   `json:"steps"`
 	Tasks   []SittingTask `json:"tasks"`
 	Title   string        `json:"title"`
-	Zone    string        `json:"zone"`
+
+	// Turns What is done in one go each, in the order of the sheet
+	Turns []SheetTurn `json:"turns"`
+	Zone  string      `json:"zone"`
 }
 
 // Worked A computed number with how it was worked out.
@@ -5395,6 +5411,9 @@ type DescaleCardParams struct {
 type GetWorkSheetParams struct {
 	// Begin When it is begun, by the machine's clock; the next time that comes. Now unless said
 	Begin *string `form:"begin,omitempty" json:"begin,omitempty"`
+
+	// Order The turns in another order, by their names; the shortest unless said. What would be unsafe is refused with the reason
+	Order *[]string `form:"order,omitempty" json:"order,omitempty"`
 }
 
 // GetTapeParams defines parameters for GetTape.
@@ -6505,6 +6524,13 @@ func (w *ServerInterfaceWrapper) GetWorkSheet(ctx *echo.Context) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "begin", ctx.QueryParams(), &params.Begin, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter begin: %s", err))
+	}
+
+	// ------------- Optional query parameter "order" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "order", ctx.QueryParams(), &params.Order, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter order: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments

@@ -68,3 +68,44 @@ func TestWorkSheet(t *testing.T) {
 	}
 	b.call("GET", "/api/machines/"+id+"/sitting?begin=25:00", nil, 422, &none)
 }
+
+// The turns of a work sheet in another order: led where the model clears it, never shorter, and begun as it was moved;
+// an unsafe one is refused with the reason and what to do instead.
+func TestTheSheetInAnotherOrder(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	b.now = b.now.AddDate(0, 0, 20)
+	for task, days := range map[string]int{"soak": 6, "tip": 6} {
+		b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": task, "parts": []string{"machine"},
+			"at": b.now.AddDate(0, 0, -days)}, 201, nil)
+	}
+	path := "/api/machines/" + id + "/sitting"
+	var best, moved WorkSheet
+	b.call("GET", path, nil, 200, &best)
+	query := func(names ...string) string { return path + "?order=" + strings.Join(names, "&order=") }
+	wash := []string{"wash.1", "soak.1", "tip.1", "tip.2", "soak.2"}
+	if best.Moved || len(best.Turns) != len(wash) {
+		t.Fatalf("%+v", best.Turns)
+	}
+	b.call("GET", query(wash...), nil, 200, &moved)
+	if !moved.Moved || moved.Turns[0].Name != "wash.1" || moved.Minutes.Value < best.Minutes.Value ||
+		!strings.Contains(moved.Says, "as you moved it") {
+		t.Errorf("%+v %s", moved.Turns, moved.Says)
+	}
+	var bad Problem
+	b.call("GET", query("soak.1", "wash.1", "tip.1", "tip.2", "soak.2"), nil, 422, &bad)
+	if bad.Finding == nil || !strings.Contains(bad.Finding.Because[0].Text, "nothing soaks meanwhile") {
+		t.Errorf("%+v", bad)
+	}
+	b.call("GET", query("wash.1", "soak.1"), nil, 422, &bad)
+	if *bad.Field != "order" {
+		t.Errorf("%+v", bad)
+	}
+	start := fields{"id": newID(), "device": "bench", "task": best.Tasks[0].Task, "parts": best.Tasks[0].Parts,
+		"with": best.Tasks[1:], "order": wash}
+	var run Run
+	b.call("POST", "/api/machines/"+id+"/runs", start, 201, &run)
+	if run.Step.Head != "Get ready" {
+		t.Errorf("it begins with %+v", run.Step)
+	}
+}

@@ -22,8 +22,10 @@ func (a *App) FallsTogether(ctx context.Context, m store.Machine) ([]job.Want, e
 	return s.Led(), err
 }
 
-// Composed puts tasks of a machine into one sitting, in the shortest order that the model of it clears.
-func (a *App) Composed(ctx context.Context, machineID string, wants []job.Want) (sitting.Composed, error) {
+// Composed puts tasks of a machine into one sitting, in the shortest order that the model of it clears, or in the one
+// that is asked for.
+func (a *App) Composed(ctx context.Context, machineID string, wants []job.Want, order []string) (sitting.Composed,
+	error) {
 	m, err := inUse(ctx, a.store, machineID)
 	if err != nil {
 		return sitting.Composed{}, err
@@ -32,11 +34,11 @@ func (a *App) Composed(ctx context.Context, machineID string, wants []job.Want) 
 	if err != nil {
 		return sitting.Composed{}, err
 	}
-	return a.composed(ctx, m, wants, in, a.now())
+	return a.composed(ctx, m, wants, order, in, a.now())
 }
 
-func (a *App) composed(ctx context.Context, m store.Machine, wants []job.Want, in job.Contents, now time.Time) (
-	c sitting.Composed, err error,
+func (a *App) composed(ctx context.Context, m store.Machine, wants []job.Want, order []string, in job.Contents,
+	now time.Time) (c sitting.Composed, err error,
 ) {
 	for _, w := range wants {
 		if !job.Gathers(w.Task) || w.Task.Row().Whose != task.Anybodys {
@@ -70,7 +72,7 @@ func (a *App) composed(ctx context.Context, m store.Machine, wants []job.Want, i
 			return c, err
 		}
 	}
-	return sitting.Compose(g, wants...)
+	return sitting.ComposeAs(g, order, wants...)
 }
 
 // methodOf is how a machine is washed, as chosen or by default.

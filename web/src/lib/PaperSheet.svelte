@@ -130,7 +130,7 @@
       font-size: 9.5px;
     }
     .sheet :global(.by-step h3),
-    .sheet :global(.by-step b) {
+    .sheet :global(.by-step > li > div > b) {
       font-size: 13px;
     }
   }

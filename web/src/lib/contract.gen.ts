@@ -478,6 +478,8 @@ export interface paths {
             query?: {
                 /** @description When it is begun, by the machine's clock; the next time that comes. Now unless said */
                 begin?: string;
+                /** @description The turns in another order, by their names; the shortest unless said. What would be unsafe is refused with the reason */
+                order?: string[];
             };
             header?: never;
             path: {
@@ -1775,6 +1777,8 @@ export interface components {
              * @enum {string}
              */
             method?: "half_teaspoon" | "soak" | "ten_and_five" | "short_pulse" | "three_pulse" | "tablet" | "machine_program" | "water_only";
+            /** @description Of several tasks in one run: the turns in the order of their work sheet; the shortest unless said */
+            order?: string[];
             /**
              * @description Play it without a machine. Nothing is written down
              * @default false
@@ -2590,6 +2594,10 @@ export interface components {
         };
         /** @description A sitting before it is begun, in time */
         WorkSheet: {
+            /** @description What is done in one go each, in the order of the sheet */
+            turns: components["schemas"]["SheetTurn"][];
+            /** @description It stands in an order that somebody chose */
+            moved: boolean;
             machine_name: string;
             zone: string;
             title: string;
@@ -2617,6 +2625,11 @@ export interface components {
             /** @description The hands first */
             lanes: components["schemas"]["SheetLane"][];
             steps: components["schemas"]["SheetStep"][];
+        };
+        SheetTurn: {
+            /** @description off, on, or a task with which of its stretches */
+            name: string;
+            title: string;
         };
         SheetLane: {
             title: string;
@@ -4880,6 +4893,8 @@ export interface operations {
             query?: {
                 /** @description When it is begun, by the machine's clock; the next time that comes. Now unless said */
                 begin?: string;
+                /** @description The turns in another order, by their names; the shortest unless said. What would be unsafe is refused with the reason */
+                order?: string[];
             };
             header?: never;
             path: {

@@ -13,18 +13,34 @@
   let sheet = $state<Schemas['WorkSheet']>()
   let problem = $state<Problem>()
   let begin = $state('')
+  let order = $state<string[]>([]) // as somebody moved it; empty for the shortest
+  let refused = $state<Problem>()
+  let asked = 0
   const id = $derived((route.params as { id?: string }).id ?? '')
 
-  async function load(of: string, at: string) {
+  async function load(of: string, at: string, turns: string[]) {
+    const mine = ++asked
     try {
-      sheet = await ask(client.GET('/machines/{machine_id}/sitting', { params: { path: { machine_id: of }, query: at ? { begin: at } : {} } }))
+      const query = { ...(at && { begin: at }), ...(turns.length > 0 && { order: turns }) }
+      const got = await ask(client.GET('/machines/{machine_id}/sitting', { params: { path: { machine_id: of }, query } }))
+      if (mine !== asked) return false
+      sheet = got
       document.title = `Work sheet, ${sheet.machine_name} · Fresh Anvil`
-      problem = undefined
+      problem = refused = undefined
+      return true
     } catch (error) {
-      problem = problemOf(error)
+      if (mine !== asked) return false
+      if (sheet && turns.length > 0) refused = problemOf(error)
+      else problem = problemOf(error)
+      return false
     }
   }
-  $effect(() => void load(id, begin))
+  $effect(() => void load(id, begin, order))
+  async function move(at: number, by: number) {
+    const turns = sheet!.turns.map((t) => t.name)
+    turns.splice(at + by, 0, ...turns.splice(at, 1))
+    if (await load(id, begin, turns)) order = turns
+  }
   const works = { hands: 'your hands', pump: 'the pump, your hand on the switch', stands: 'stands by itself' }
   const spell = (minutes: number) => inHours(Math.round(minutes) * 60)
 </script>
@@ -40,12 +56,26 @@
       <div>
         <Lanes {sheet} />
         <p class="label-voice mt-2">{s.says} {s.clear}</p>
+        <details class="turns">
+          <summary class="min-h-11 cursor-pointer py-2 font-semibold underline underline-offset-4">In another order</summary>
+          {#if refused}<ProblemNote problem={refused} /><p class="label-voice mb-2">The order stays as it was.</p>{/if}
+          <ol>
+            {#each s.turns as t, i (t.name)}
+              <li>
+                <button type="button" class="arrow" disabled={i === 0} aria-label="{t.title}: earlier" onclick={() => move(i, -1)}><svg viewBox="0 0 20 20" aria-hidden="true"><path d="M3 14l7-8 7 8" /></svg></button>
+                <button type="button" class="arrow" disabled={i === s.turns.length - 1} aria-label="{t.title}: later" onclick={() => move(i, 1)}><svg viewBox="0 0 20 20" aria-hidden="true"><path d="M3 6l7 8 7-8" /></svg></button>
+                <span>{t.title}</span>
+              </li>
+            {/each}
+          </ol>
+          {#if s.moved}<button type="button" class="btn btn-outline mt-2" onclick={() => (order = [])}>The shortest order again</button>{/if}
+        </details>
       </div>
       <aside>
         <label class="begin"><span>Begin at</span><input type="time" bind:value={begin} aria-label="Begin at" /></label>
         <p class="label-voice mt-1">{stamp(s.start_at, s.zone)}</p>
         <div class="act">
-          <StartWash machine={id} parts={s.tasks[0]!.parts} task={s.tasks[0]!.task as Schemas['NewRun']['task']} more={{ with: s.tasks.slice(1) }} text="Start the sitting" />
+          {#key s.turns.map((t) => t.name).join()}<StartWash machine={id} parts={s.tasks[0]!.parts} task={s.tasks[0]!.task as Schemas['NewRun']['task']} more={{ with: s.tasks.slice(1), ...(s.moved && { order: s.turns.map((t) => t.name) }) }} text="Start the sitting" />{/key}
           <button type="button" class="btn btn-outline" onclick={() => print()}>Print</button>
         </div>
         <h2 class="label-voice mt-5">Lay out first</h2>
@@ -69,3 +99,32 @@
     <p class="label-voice mt-4">The times are for hands that take as long as planned; the run goes by yours. The maker's manual goes first.</p>
   </PaperSheet>
 {/if}
+
+<style>
+  .turns li {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+    border-bottom: 1px solid var(--color-rule);
+  }
+  .arrow {
+    width: 44px;
+    height: 44px;
+    padding: 12px;
+    cursor: pointer;
+  }
+  .arrow:disabled {
+    opacity: 0.25;
+    cursor: default;
+  }
+  .arrow path {
+    fill: none;
+    stroke: currentColor;
+    stroke-width: 2.6;
+  }
+  @media print {
+    .turns {
+      display: none;
+    }
+  }
+</style>
