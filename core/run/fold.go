@@ -79,13 +79,17 @@ type fold struct {
 // to the last of them, whichever is later. Speed is run seconds a wall second, 1 or
 // more.
 func Fold(plan job.Plan, started time.Time, speed int, presses []Press, now time.Time) State {
+	return replay(plan, started, speed, presses, now).view()
+}
+
+func replay(plan job.Plan, started time.Time, speed int, presses []Press, now time.Time) *fold {
 	f := begin(plan, started, speed)
 	for _, p := range presses {
 		f.advance(p.At)
 		f.apply(p)
 	}
 	f.advance(now)
-	return f.view()
+	return f
 }
 
 // begin is a run as it starts.
@@ -155,6 +159,8 @@ func (f *fold) apply(p Press) {
 		f.comeBack()
 	case RinseNow:
 		f.rinseNow()
+	case Reorder:
+		f.reorder(p.Order)
 	case Cut, Back:
 		f.switchPower(p.Kind == Cut)
 	case Stop:

@@ -54,6 +54,8 @@ const (
 	RinseNow    PressKind = "rinse_now"    // no more detergent: rinse what is in, then the run is over
 	Away        PressKind = "away"         // somebody is called away, for so many minutes
 	Returned    PressKind = "returned"     // and is back
+	// Reorder is no press of anybody's: what is left goes on in another order, as the server found it.
+	Reorder PressKind = "reorder"
 )
 
 // Press is one press, as accepted. Segment is the one it was made in.
@@ -75,7 +77,8 @@ type Press struct {
 	// NothingIn, with Stop in the dose step: no powder went in.
 	NothingIn bool
 	Note      string
-	Minutes   int // with Away: 5, 15 or 30
+	Minutes   int      // with Away: 5, 15 or 30
+	Order     []string // with Reorder: the steps that are left
 }
 
 // mostMixed is the most of a product that one batch is taken to hold, in its unit.

@@ -44,6 +44,7 @@ type search struct {
 	turns  []job.Turn
 	found  []job.Turn
 	looked int
+	most   int // that are looked at
 }
 
 // Shortest finds the order of work that takes the least time for one pair of hands: what waits by itself is
@@ -54,11 +55,11 @@ func Shortest(g *job.Gathered) Order {
 	start := s.begins()
 	s.least = s.atLeast(start)
 	s.from(start)
-	return Order{Turns: s.found, Takes: s.best, Least: s.least, Proven: s.looked < mostLooked || s.best == s.least}
+	return Order{Turns: s.found, Takes: s.best, Least: s.least, Proven: s.looked < s.most || s.best == s.least}
 }
 
 func newSearch(g *job.Gathered) *search {
-	s := &search{g: g, best: 1 << 62}
+	s := &search{g: g, best: 1 << 62, most: mostLooked}
 	for _, p := range g.Pieces {
 		s.total += len(p.Stretches)
 		for _, x := range p.Stretches {
@@ -239,7 +240,7 @@ func (s *search) from(a *at) {
 		return
 	}
 	for _, m := range s.moves(a) {
-		if s.looked++; s.looked > mostLooked || s.best == s.least {
+		if s.looked++; s.looked > s.most || s.best == s.least {
 			return
 		}
 		b := a.after(m, s.g)

@@ -4024,6 +4024,9 @@ type Run struct {
 	Soaks       []Soaking `json:"soaks"`
 	SoapyPulses int       `json:"soapy_pulses"`
 
+	// SoonerMin What is left was just put into another order, since the hands were free: by so much it is over sooner
+	SoonerMin *int `json:"sooner_min,omitempty"`
+
 	// Speed Run seconds a wall second
 	Speed     int       `json:"speed"`
 	StartedAt time.Time `json:"started_at"`

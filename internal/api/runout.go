@@ -3,6 +3,7 @@ package api
 import (
 	"fmt"
 	"math"
+	"slices"
 	"time"
 
 	"freshanvil/core/backflush"
@@ -29,6 +30,9 @@ func runOut(r app.Run, m app.Machine, now time.Time) Run {
 		EmptyTray: s.EmptyTray, FillTank: s.FillTank, Practice: r.Practice, Device: r.Device, LastDevice: lastDevice(r),
 		PatienceS: run.Patience.Seconds(), Help: helpOut(helped(r.Plan, s.Step), s.Step.Phase, m.Answers.Facts()),
 		Absences: []Leave{}, Allowed: []RunAllowed{}, Schedule: []Segment{}, Lines: linesOut(s.Lines)}
+	if n := len(r.Presses); n > 0 && r.Presses[n-1].Kind == run.Reorder {
+		out.SoonerMin = &r.Presses[n-1].Minutes
+	}
 	out.Detergent.In, out.Detergent.Rinsed = s.Detergent.In, s.Detergent.Rinsed
 	out.Detergent.Least, out.Detergent.Clear = s.Detergent.Least, s.Detergent.Clear
 	for i, a := range r.Plan.Washes() {
@@ -214,7 +218,12 @@ func lastDevice(r app.Run) string {
 	if len(r.Presses) == 0 {
 		return r.Device
 	}
-	return r.Presses[len(r.Presses)-1].Device
+	for _, p := range slices.Backward(r.Presses) {
+		if p.Kind != run.Reorder { // nobody pressed that
+			return p.Device
+		}
+	}
+	return r.Device
 }
 
 func vesselOut(has reason.Worked, holds units.Volume) *Vessel {

@@ -109,3 +109,45 @@ func TestTheSheetInAnotherOrder(t *testing.T) {
 		t.Errorf("it begins with %+v", run.Step)
 	}
 }
+
+// Hands that would wait, since the order was moved so, are told of what may be done meanwhile: the server writes the
+// new order into the run, the next answer shows it with what it saves, whoever pressed last still leads, and after a
+// restart it is the same.
+func TestARunIsPutIntoAnotherOrder(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	b.now = b.now.AddDate(0, 0, 20)
+	for task, days := range map[string]int{"soak": 6, "tip": 6} {
+		b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": task, "parts": []string{"machine"},
+			"at": b.now.AddDate(0, 0, -days)}, 201, nil)
+	}
+	var sheet WorkSheet
+	b.call("GET", "/api/machines/"+id+"/sitting", nil, 200, &sheet)
+	l := &live{bench: b, id: newID()}
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": l.id, "device": "phone", "task": sheet.Tasks[0].Task,
+		"parts": sheet.Tasks[0].Parts, "with": sheet.Tasks[1:],
+		"order": []string{"soak.1", "soak.2", "tip.1", "tip.2", "wash.1"}}, 201, &l.Run)
+	for n := 0; strings.HasPrefix(l.Step.Id, "soak") && n < 4; n++ {
+		b.now = b.now.Add(time.Minute)
+		l.press("done")
+	}
+	if !strings.HasPrefix(l.Step.Id, "tip") || l.SoonerMin == nil || *l.SoonerMin < 5 || l.LastDevice != "phone" {
+		t.Fatalf("at %s, sooner %v, led by %s", l.Step.Id, l.SoonerMin, l.LastDevice)
+	}
+	if len(l.Soaks) != 1 {
+		t.Errorf("%d soak beside", len(l.Soaks))
+	}
+	step := l.Step.Id
+	b.reopen()
+	l.wait(10 * time.Second)
+	if l.Step.Id != step {
+		t.Errorf("after a restart at %s, was at %s", l.Step.Id, step)
+	}
+	l.press("done")
+	if l.SoonerMin != nil || l.Step.Id == step {
+		t.Errorf("it is said again at %s", l.Step.Id)
+	}
+	var bad Problem
+	b.call("POST", "/api/runs/"+l.id+"/presses", fields{"id": newID(), "device": "phone", "step": l.Step.Id, "segment": 0,
+		"kind": "reorder", "at": b.now}, 422, &bad)
+}

@@ -42,11 +42,12 @@ type pressForm struct {
 	NothingIn bool             `json:"nothing_in,omitempty"`
 	Note      string           `json:"note,omitempty"`
 	Minutes   int              `json:"minutes,omitempty"`
+	Order     []string         `json:"order,omitempty"`
 }
 
 func keepPress(p run.Press) (string, error) {
 	text, err := json.Marshal(pressForm{p.Device, p.Step, p.Segment, p.Kind, maybe(p.Cup, keepCup), p.First,
-		maybe(p.Strip, keepStrip), p.Answer, p.Own, p.Mixed, p.NothingIn, p.Note, p.Minutes})
+		maybe(p.Strip, keepStrip), p.Answer, p.Own, p.Mixed, p.NothingIn, p.Note, p.Minutes, p.Order})
 	return string(text), err
 }
 
@@ -59,7 +60,7 @@ func readPress(row pressRow) (run.Press, error) {
 		Cup: maybe(f.Cup, func(c cupForm) backflush.Cup { return c.core() }), First: f.First,
 		Strip:  maybe(f.Strip, func(s stripForm) descale.Strip { return s.core() }),
 		Answer: f.Answer, Own: f.Own, Mixed: f.Mixed, NothingIn: f.NothingIn, Note: f.Note,
-		Minutes: f.Minutes}, nil
+		Minutes: f.Minutes, Order: f.Order}, nil
 }
 
 func loadPresses(db *gorm.DB, r *Run) error {

@@ -2765,6 +2765,8 @@ export interface components {
             soapy_pulses: number;
             cups: components["schemas"]["Cup"][];
             finding?: components["schemas"]["Finding"];
+            /** @description What is left was just put into another order, since the hands were free: by so much it is over sooner */
+            sooner_min?: number;
             /** @description Empty the tray before the next press */
             empty_tray: boolean;
             /** @description Fill the tank before the next press */

@@ -420,6 +420,7 @@
         {/each}
       </ol>
       <div class="vessels">
+        {#if run.sooner_min}<p role="status"><b>In another order:</b> your hands are free, so this comes first. Over {run.sooner_min} min sooner.</p>{/if}
         {#each run.soaks as s (s.id)}
           {@const late = over(s)}
           <div class="meanwhile" class:late={late >= 0} role={late >= 0 ? 'alert' : undefined}>
