@@ -335,6 +335,7 @@ func TestAxe(t *testing.T) {
 		p.eval(`() => document.querySelector('.mark').dispatchEvent(new MouseEvent('click', { bubbles: true }))`)
 		p.sees("Put it on this day")
 		check("a task on the tape, chosen" + at)
+		visit("/machines/"+p.demoMachine("Observatory kitchen")+"/card", "Do not use", "card"+at)
 		visit("/today", "Where to be", "in one go"+at)
 		visit("/preferences", "Currency", "preferences"+at)
 		visit("/machines/new", "How is it built", "five answers, empty"+at)

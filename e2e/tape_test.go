@@ -124,3 +124,26 @@ func TestTheSheetIsMoved(t *testing.T) {
 	p.click("button", "The shortest order again")
 	p.until("the shortest order", func() bool { return turns() == best })
 }
+
+// The close of the demo's shop in one go: hands and end said on the bench beforehand, both groups and the tray led in
+// one run from the bar tablet, called away in the middle and back, nothing lost, and all of it ticked on the list.
+func TestTheCloseIsLedInOneGo(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "60")
+	p := a.open(browse(t), "/", 1180, 820)
+	id := p.demoMachine("Corner shop")
+	p.sees("All of tonight that is led:")
+	p.must(p.Navigate(a.address + "/machines/" + id + "/bar"))
+	p.sees("led in one go.")
+	p.click("button", "Start the close")
+	p.leadUntil("the detergent", `document.querySelector('.lines .now')?.textContent.includes('detergent')`)
+	p.must(p.Keyboard.Type('c'))
+	p.click("dialog button", "5 min")
+	p.step("Called away")
+	p.must(p.Reload())
+	p.step("Called away")
+	p.click("button", "I am back")
+	p.leadUntil("the end", `/All of it is done|Washed/.test(document.querySelector('h1')?.textContent)`)
+	p.must(p.Navigate(a.address + "/machines/" + id + "/bar"))
+	p.sees("Tonight: 1 to do")
+}

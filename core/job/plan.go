@@ -96,6 +96,7 @@ type Setup struct {
 type Plan struct {
 	Setups     []Setup     // of its machines; an activity names one
 	Plant      *plant.Spec // of the model that the plan is played on; nil in a descale, which has its own
+	Cold       bool        // it begins on a machine that has been off overnight: unplugged, cold
 	Activities []Activity
 	Order      []string // of the steps
 	Minutes    reason.Worked
@@ -112,6 +113,9 @@ func (p Plan) Begins() *plant.Plant {
 		return nil
 	}
 	q := plant.InUse(p.Plant)
+	if p.Cold {
+		q = plant.Cold(p.Plant)
+	}
 	for _, a := range p.Activities {
 		q.Soil(a.Cares...)
 	}

@@ -56,6 +56,7 @@ type Gathering struct {
 	Targets []Target         // of a wash
 	Setting treat.Setting    // of a renewal
 	Now     time.Time
+	Cold    bool // the machine has been off overnight; it counts where something is done cold
 }
 
 // Gathered are pieces that are put into an order, and what a machine takes to cool and to heat.
@@ -63,6 +64,7 @@ type Gathered struct {
 	Pieces       []Piece
 	Cools, Heats time.Duration
 	Switching    time.Duration // of the hands, to switch off or on
+	Cold         bool          // it is off and cold from the start
 	t            *tending
 	plan         Plan
 	cold         tended // what all that is done cold wants together
@@ -122,6 +124,9 @@ func Gather(in Gathering, wants ...Want) (*Gathered, error) {
 		cool, _ := BodyOf[Wait](g.t.cools(g.cold))
 		heat, _ := BodyOf[Wait](g.t.hotAgain())
 		g.Cools, g.Heats = cool.For, heat.For
+		if g.Cold = in.Cold; g.Cold {
+			g.Cools, g.plan.Cold = 0, true
+		}
 	}
 	return g, nil
 }
@@ -245,6 +250,10 @@ func (g *Gathered) Plan(turns []Turn) (Plan, error) {
 		}
 		switch t.Kind {
 		case OffTurn:
+			if g.Cold {
+				l.add(g.of(g.t.left(g.cold, g.coldParts())))
+				continue
+			}
 			l.add(g.of(g.t.off(g.cold, g.coldParts())))
 			l.pause(g.of(g.t.cools(g.cold)), next, ColdMachine)
 		case OnTurn:

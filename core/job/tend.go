@@ -284,18 +284,39 @@ func (t *tending) off(what tended, parts []machine.Part) Step {
 		Cautions: cautions, Body: Act{}}.with(list...)
 }
 
-// cools lets it cool.
-func (t *tending) cools(what tended) Step {
-	below := float64(descale.SafeToDrain)
-	var read []plant.Action
+// left is a machine that has been off overnight: nothing is waited for, but it is measured before it is opened.
+func (t *tending) left(what tended, parts []machine.Part) Step {
+	read, gauge, below := t.measured(what)
+	s := t.off(what, parts)
+	s.Title, s.Head, s.Button = "off since last night, cold", "It is off, and cold", "Cold, plug out"
+	s.Do, s.Acts = s.Do[1:], s.Acts[len(offAndOut().acts):]
+	first := does("Leave it off. Pull the plug.", offAndOut().acts...)
+	last := does(fmt.Sprintf("%s thermometer must read less than %.0f °C %s. Is it warmer: stop, let it cool, and begin "+
+		"again with a machine that was in use.", gauge, below, what.reach), read...)
+	s.Cautions = append(s.Cautions, never45)
+	return s.first(first).with(last)
+}
+
+// measured is what must be read before something is opened cold.
+func (t *tending) measured(what tended) (read []plant.Action, gauge string, below float64) {
+	below = float64(descale.SafeToDrain)
 	for i := range t.plan.Plant.Vessels {
 		if v := &t.plan.Plant.Vessels[i]; v.IsCircuit() {
 			read = append(read, amount(plant.Measured, v.ID, below))
 		}
 	}
-	gauge, ends := "A", fmt.Sprintf("Below %.0f °C", below)
 	if what.sealed && (t.f.SteamBoiler > 0 || t.f.Layout == machine.LeverManual) {
-		gauge, ends = "The gauge must be at 0, and a", ends+", gauge at 0"
+		return read, "The gauge must be at 0, and a", below
+	}
+	return read, "A", below
+}
+
+// cools lets it cool.
+func (t *tending) cools(what tended) Step {
+	read, gauge, below := t.measured(what)
+	ends := fmt.Sprintf("Below %.0f °C", below)
+	if gauge != "A" {
+		ends += ", gauge at 0"
 	}
 	return Step{
 		ID: "cool", Title: fmt.Sprintf("it cools below %.0f °C", below), Head: "It cools",

@@ -1,6 +1,8 @@
 package sitting
 
 import (
+	"cmp"
+	"fmt"
 	"maps"
 	"math"
 	"slices"
@@ -144,51 +146,92 @@ func worth(list []Sitting) (cost float64) {
 	return cost
 }
 
-// Side is one side of a machine's card: what is done together, and how many days after the side before.
-type Side struct {
-	Tasks []Member
-	After float64
+// sides is how many sides a card has.
+const sides = 4
+
+// Card is the beats of a machine as they come round for good: every so many days one side, and what comes more seldom
+// with the last side of every so many rounds.
+type Card struct {
+	Base   float64 // days from one side to the next
+	Sides  [sides][]Item
+	Rounds []Seldom
 }
 
-// Cycle is the beats of a machine as they come round: sides that repeat. Of beats that do not repeat within so
-// many sides, the next so many.
-func Cycle(list []Sitting, most int) []Side {
-	n := min(most, len(list))
-	for length := 1; length <= min(most, len(list)/2); length++ {
-		if repeats(list, length) {
-			n = length
-			break
+// Seldom is what is done once in so many rounds of a card.
+type Seldom struct {
+	Item
+	Every int // rounds
+}
+
+// CardOf puts tasks on the sides of a card: on a base of whole days, each on every side, every second, the last, or the
+// last of every second, fourth … round, as seldom as it may be.
+func CardOf(items []Item) (c Card) {
+	if len(items) == 0 {
+		return c
+	}
+	shortest := math.Inf(1)
+	for _, i := range items {
+		shortest = math.Min(shortest, i.longest())
+	}
+	best, least := Beats{}, math.Inf(1)
+	for _, i := range items {
+		for base := i.Every; ; base /= 2 {
+			whole := math.Max(1, math.Floor(base+1e-9))
+			if b := onBase(items, whole); whole <= shortest && b.perDay(items) < least-1e-12 {
+				best, least = b, b.perDay(items)
+			}
+			if whole <= 1 || whole <= shortest/2 {
+				break
+			}
 		}
 	}
-	sides := make([]Side, n)
-	for i := range sides {
-		sides[i] = Side{Tasks: list[i].Members, After: list[i].Day}
-		switch {
-		case i > 0:
-			sides[i].After -= list[i-1].Day
-		case len(list) > n:
-			sides[i].After = list[n].Day - list[n-1].Day
+	if math.IsInf(least, 1) { // something comes round more often than once a day
+		best = onBase(items, 1)
+	}
+	c.Base = best.Base
+	for n, i := range items {
+		step := int(math.Round(best.Every[n] / best.Base))
+		if step > sides {
+			c.Rounds = append(c.Rounds, Seldom{i, step / sides})
+			continue
+		}
+		for side := step; side <= sides; side += max(1, step) {
+			c.Sides[side-1] = append(c.Sides[side-1], i)
 		}
 	}
-	return sides
-}
-
-// repeats says whether sittings are the same tasks again after so many.
-func repeats(list []Sitting, length int) bool {
-	for i := length; i < len(list); i++ {
-		if !sameTasks(list[i], list[i-length]) {
-			return false
-		}
+	inTurn := func(a, b Item) int { return place(a.Task) - place(b.Task) }
+	for i := range c.Sides {
+		slices.SortStableFunc(c.Sides[i], inTurn)
 	}
-	return true
+	slices.SortStableFunc(c.Rounds, func(a, b Seldom) int { return cmp.Or(a.Every-b.Every, inTurn(a.Item, b.Item)) })
+	return c
 }
 
-func sameTasks(a, b Sitting) bool {
-	return len(a.Members) == len(b.Members) && !slices.ContainsFunc(a.Members, func(m Member) bool {
-		return !b.holds(m.Task, m)
-	})
-}
-
+// holds says whether a sitting holds a task of a part.
 func (s Sitting) holds(id task.ID, of Member) bool {
 	return slices.ContainsFunc(s.Members, func(m Member) bool { return m.Task == id && m.Part == of.Part })
+}
+
+// Says is how often a side comes, in words.
+func (c Card) Says() string { return "every " + often(c.Base) }
+
+// Says is how often it is done, in words.
+func (s Seldom) Says(c Card) string { return "about every " + often(c.Base*sides*float64(s.Every)) }
+
+// often is a number of days as an interval is told: in days, in weeks, or in months where those are many.
+func often(days float64) string {
+	unit, n := "day", math.Round(days)
+	switch {
+	case days >= 91:
+		unit, n = "month", math.Round(days/30.4)
+	case days >= 14 || n == 7:
+		unit, n = "week", math.Round(days/7)
+	}
+	switch {
+	case unit == "month" && n == 12:
+		return "year"
+	case n == 1:
+		return unit
+	}
+	return fmt.Sprintf("%.0f %ss", n, unit)
 }

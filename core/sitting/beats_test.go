@@ -80,24 +80,66 @@ func TestMoreThanExact(t *testing.T) {
 	}
 }
 
-// The card of a machine: its beats with the days between, as they repeat.
-func TestCycle(t *testing.T) {
-	list := Year([]Item{item(task.Wash, 14, 14), item(task.Descale, 28, 28), item(task.FilterChange, 56, 56)}, 170)
-	sides := Cycle(list, 8)
-	if len(sides) != 4 {
-		t.Fatalf("%d sides: %+v", len(sides), sides)
+// The card of a machine: from two, four and eight weeks the four beats of practice, the filter with the last side; what
+// comes more seldom stands in its rounds; nothing is ever later than it may be.
+func TestCard(t *testing.T) {
+	c := CardOf([]Item{item(task.Wash, 14, 3), item(task.Descale, 28, 9), item(task.FilterChange, 56, 40)})
+	if c.Base != 14 || len(c.Rounds) != 0 {
+		t.Fatalf("every %g days, %d in rounds", c.Base, len(c.Rounds))
 	}
-	for i, many := range []int{1, 2, 1, 3} {
-		if len(sides[i].Tasks) != many || math.Abs(sides[i].After-14) > 0.01 {
-			t.Errorf("side %d: %d tasks after %.2f days", i+1, len(sides[i].Tasks), sides[i].After)
+	for i, want := range [][]task.ID{{task.Wash}, {task.Descale, task.Wash}, {task.Wash},
+		{task.FilterChange, task.Descale, task.Wash}} {
+		var got []task.ID
+		for _, x := range c.Sides[i] {
+			got = append(got, x.Task)
+		}
+		if !slices.Equal(got, want) {
+			t.Errorf("side %d: %v, want %v", i+1, got, want)
 		}
 	}
-	if never := Cycle(list[:3], 4); len(never) != 3 {
-		t.Errorf("%d sides of three beats that do not repeat", len(never))
+	yearly := CardOf([]Item{item(task.Soak, 7, 1), item(task.Wash, 13.4, 2), item(task.Seal, 365, 200)})
+	if yearly.Base != 7 || len(yearly.Rounds) != 1 || yearly.Rounds[0].Every != 8 || len(yearly.Sides[0]) != 1 ||
+		len(yearly.Sides[1]) != 2 {
+		t.Errorf("%+v", yearly)
 	}
-	if none := Cycle(nil, 4); len(none) != 0 {
+	r := rand.New(rand.NewPCG(8, 8))
+	for range 200 {
+		items := many(r, 1+r.IntN(12))
+		c := CardOf(items)
+		for _, x := range items {
+			on := 0
+			for _, side := range c.Sides {
+				on += count(side, x)
+			}
+			every := float64(sides) / math.Max(1, float64(on)) * c.Base
+			for _, s := range c.Rounds {
+				if s.Task == x.Task && s.Part == x.Part {
+					every, on = float64(sides*s.Every)*c.Base, 1
+				}
+			}
+			if on == 0 || every > x.longest()*(1+1e-6) {
+				t.Errorf("%s every %g days of %g, on %d sides", x.Task, every, x.Every, on)
+			}
+		}
+	}
+	for days, want := range map[float64]string{1: "day", 5: "5 days", 7: "week", 10: "10 days", 14: "2 weeks",
+		60: "9 weeks", 120: "4 months", 365: "year", 730: "24 months"} {
+		if got := often(days); got != want {
+			t.Errorf("every %g days: every %s", days, got)
+		}
+	}
+	if none := CardOf(nil); none.Base != 0 {
 		t.Errorf("%+v of nothing", none)
 	}
+}
+
+func count(list []Item, of Item) (n int) {
+	for _, i := range list {
+		if i.Task == of.Task && i.Part == of.Part {
+			n++
+		}
+	}
+	return n
 }
 
 // The minutes of a sitting can be worked out again, and are those it is put together by.

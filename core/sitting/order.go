@@ -74,8 +74,12 @@ func newSearch(g *job.Gathered) *search {
 // begins is where every order begins.
 func (s *search) begins() *at {
 	a := &at{done: make([]int, len(s.g.Pieces)), ready: make([]time.Duration, len(s.g.Pieces))}
-	if s.colds == 0 {
+	switch {
+	case s.colds == 0:
 		a.off, a.on = true, true // it stays on
+	case s.g.Cold:
+		a.off, a.now, a.cold = true, s.g.Switching, s.g.Switching
+		s.turns = []job.Turn{{Kind: job.OffTurn}} // which is to see that it is
 	}
 	return a
 }
@@ -287,6 +291,11 @@ type Composed struct {
 	gathered *job.Gathered
 }
 
+// Opens says that something is opened in it that must be cold.
+func (c Composed) Opens() bool {
+	return slices.ContainsFunc(c.Order.Turns, func(t job.Turn) bool { return t.Kind == job.OffTurn })
+}
+
 // Place is a turn of a sitting, in its order, for whoever moves it.
 type Place struct{ Name, Title string }
 
@@ -336,7 +345,7 @@ func allowed(g *job.Gathered, turns []job.Turn) error {
 	}
 	s := newSearch(g)
 	a := s.begins()
-	for _, t := range turns {
+	for _, t := range turns[len(s.turns):] {
 		switch {
 		case t.Kind == job.OnTurn && !a.off:
 			return refuse(t, "It is on already.", "Switch it off, and let it cool, before what is done cold.")
@@ -363,12 +372,26 @@ func (a *at) readyFor(t job.Turn) time.Duration {
 	return a.ready[t.Piece]
 }
 
+// Estimate is what tasks of one machine take in one sitting, in the shortest order, before any of it is judged.
+func Estimate(in job.Gathering, wants ...job.Want) (job.Plan, error) {
+	g, err := job.Gather(in, apart(wants)...)
+	if err != nil {
+		return job.Plan{}, err
+	}
+	return g.Plan(Shortest(g).Turns)
+}
+
+// apart leaves out what another of the tasks includes.
+func apart(wants []job.Want) []job.Want {
+	return slices.DeleteFunc(slices.Clone(wants), func(w job.Want) bool {
+		return slices.ContainsFunc(wants, func(o job.Want) bool { return o.Task != w.Task && o.Task.Counts(w.Task) })
+	})
+}
+
 // Compose puts tasks of one machine into the order that takes the least time, and judges it on the model of
 // the machine. What the model does not clear in that order is led in the plain one, and that is said.
 func Compose(in job.Gathering, wants ...job.Want) (Composed, error) {
-	wants = slices.DeleteFunc(slices.Clone(wants), func(w job.Want) bool { // what another of them includes
-		return slices.ContainsFunc(wants, func(o job.Want) bool { return o.Task != w.Task && o.Task.Counts(w.Task) })
-	})
+	wants = apart(wants)
 	g, err := job.Gather(in, wants...)
 	if err != nil {
 		return Composed{}, err

@@ -291,3 +291,40 @@ func TestMovedByHand(t *testing.T) {
 		}
 	}
 }
+
+// A machine that has been off overnight is begun cold: what is done cold comes first and waits for nothing, and the
+// model clears it; hours are saved. Where nothing is done cold it makes no difference.
+func TestBegunCold(t *testing.T) {
+	for _, layout := range []machine.Layout{machine.HXHome, machine.HXCafe, machine.DualHome, machine.LeverCam} {
+		t.Run(string(layout), func(t *testing.T) {
+			in := gathering(t, layout)
+			wants := wantsOf(in, task.Screen, task.Soak, task.Wash)
+			used, err := Compose(in, wants...)
+			if err != nil {
+				t.Fatal(err)
+			}
+			in.Cold = true
+			cold, err := Compose(in, wants...)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if saved := takes(used.Plan) - takes(cold.Plan); saved < 2*time.Hour {
+				t.Errorf("only %v shorter", saved)
+			}
+			first := cold.Plan.Steps()[0]
+			if first.ID != "off" && !strings.HasSuffix(first.ID, "-off") ||
+				!strings.Contains(strings.Join(first.Do, " "), "thermometer must read less than 45") {
+				t.Errorf("it begins with %s: %v", first.ID, first.Do)
+			}
+			for _, s := range cold.Plan.Steps() {
+				if s.ID == "cool" {
+					t.Error("it waits until it is cool")
+				}
+			}
+			hot, err := Compose(in, wantsOf(in, task.Soak, task.Wash)...)
+			if err != nil || hot.Plan.Cold {
+				t.Errorf("nothing is done cold, and it is begun cold: %v", err)
+			}
+		})
+	}
+}

@@ -91,3 +91,34 @@ func TestADescaleGoesFirst(t *testing.T) {
 		t.Errorf("on the bench: %+v", m.Sitting)
 	}
 }
+
+// The close of a café is led in one go where more than one job of it is: every group, and what is due that night;
+// what is opened cold waits for the morning. Hands and end stand on the bench beforehand, by the hour of the close.
+func TestTheCloseInOneGo(t *testing.T) {
+	b := newBench(t)
+	cafe := home()
+	cafe["layout"], cafe["drinks_per_day"], cafe["milk_drinks_per_day"] = "hx_cafe", 200, 90
+	id := b.add(cafe)
+	b.now = b.now.AddDate(0, 0, 20)
+	b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": "wash",
+		"parts": []string{"group-1", "group-2"}, "at": b.now.AddDate(0, 0, -1)}, 201, nil)
+	var c Closing
+	b.call("GET", "/api/machines/"+id+"/close", nil, 200, &c)
+	if c.Together == nil || len(c.Together.Tasks) < 2 || c.Together.HandsMin >= c.Together.Minutes.Value ||
+		!c.Together.EndAt.After(b.now) {
+		t.Fatalf("%+v", c.Together)
+	}
+	for _, x := range c.Together.Tasks {
+		if x.Task == task.Screen || x.Task == task.Seal {
+			t.Errorf("%s is opened on a hot machine at night", x.Task)
+		}
+		if x.Task == task.Wash && len(x.Parts) != 2 {
+			t.Errorf("the wash is of %v", x.Parts)
+		}
+	}
+	if m := b.first(); m.Evening == nil || m.Evening.EndAt.Sub(b.now) < 2*time.Hour {
+		t.Errorf("on the bench at %v: %+v", b.now, m.Evening)
+	}
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "bar", "task": c.Together.Tasks[0].Task,
+		"parts": c.Together.Tasks[0].Parts, "with": c.Together.Tasks[1:]}, 201, nil)
+}

@@ -2,6 +2,8 @@ package api
 
 import (
 	"context"
+	"slices"
+	"time"
 
 	"freshanvil/core/care"
 	"freshanvil/core/inspect"
@@ -40,6 +42,9 @@ func (s *Server) GetClosing(ctx context.Context, r GetClosingRequestObject) (Get
 	for i, j := range c.Jobs {
 		out.Jobs[i] = closeJobOut(j, m.Answers)
 	}
+	if out.Together, err = s.closeTogether(ctx, m, c); err != nil {
+		return nil, err
+	}
 	if c.AfterDrink != nil {
 		out.AfterDrink = &smallOut([]care.Chore{*c.AfterDrink})[0]
 	}
@@ -47,6 +52,54 @@ func (s *Server) GetClosing(ctx context.Context, r GetClosingRequestObject) (Get
 		out.Nights[i] = Night{Day: n.Day.UTC(), State: NightState(n.State), Missing: orNone(n.Missing), By: orNone(n.By)}
 	}
 	return GetClosing200JSONResponse(out), nil
+}
+
+// closeTogether is what of a close one run leads; nil where that is one job, or none.
+func (s *Server) closeTogether(ctx context.Context, m app.Machine, c care.Closing) (*CloseTogether, error) {
+	var due []task.ID
+	for _, j := range c.Jobs {
+		if j.Done.IsZero() {
+			due = append(due, j.Task)
+		}
+	}
+	e, err := s.App.EveningOf(ctx, m, due)
+	if err != nil || len(e.Wants) == 0 {
+		return nil, err
+	}
+	return &CloseTogether{Tasks: tasksOut(e.Wants), Titles: e.Plan.Titles(), Minutes: e.Plan.Minutes,
+		HandsMin: e.Hands().Minutes(), EndAt: after(s.App.Instant(), e.Plan.Minutes.Value)}, nil
+}
+
+// after is so many minutes after an instant.
+func after(t time.Time, minutes float64) time.Time {
+	return t.Add(time.Duration(minutes * float64(time.Minute))).UTC()
+}
+
+// evening is tonight's close as the bench says it beforehand; nil where there is none.
+func (s *Server) evening(ctx context.Context, m app.Machine, kept []care.Standing, now time.Time) (*CloseEvening,
+	error) {
+	jobs, small := care.Split(kept)
+	daily := slices.IndexFunc(jobs, func(x care.Standing) bool { return x.Daily && x.State == care.Today })
+	if daily < 0 {
+		return nil, nil
+	}
+	var due []task.ID
+	for _, x := range append(jobs, small...) {
+		tonight := x.Task == jobs[daily].Task || x.State != care.Later || x.Task.Row().Way == task.Small
+		if tonight && slices.Contains(care.Closes(), x.Task) && !slices.Contains(due, x.Task) {
+			due = append(due, x.Task)
+		}
+	}
+	e, err := s.App.EveningOf(ctx, m, due)
+	if err != nil || len(e.Wants) == 0 {
+		return nil, err
+	}
+	begin := now
+	if jobs[daily].Likely.After(now) {
+		begin = jobs[daily].Likely
+	}
+	return &CloseEvening{Minutes: e.Plan.Minutes.Value, HandsMin: e.Hands().Minutes(),
+		EndAt: after(begin, e.Plan.Minutes.Value)}, nil
 }
 
 // closeJobOut is a job of the night, with how its run is started where one leads it.

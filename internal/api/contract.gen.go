@@ -2114,10 +2114,13 @@ type Bench struct {
 
 // BenchMachine defines model for BenchMachine.
 type BenchMachine struct {
-	Archived bool     `json:"archived"`
-	Gate     Finding  `json:"gate"`
-	Groups   int      `json:"groups"`
-	Hazards  []Hazard `json:"hazards"`
+	Archived bool `json:"archived"`
+
+	// Evening Tonight's close, in short
+	Evening *CloseEvening `json:"evening,omitempty"`
+	Gate    Finding       `json:"gate"`
+	Groups  int           `json:"groups"`
+	Hazards []Hazard      `json:"hazards"`
 
 	// Id A UUID in lower case
 	//
@@ -2399,6 +2402,44 @@ type CalcWater struct {
 	TempsC *[]float64 `json:"temps_c,omitempty"`
 }
 
+// CardSeldom defines model for CardSeldom.
+type CardSeldom struct {
+	Every string `json:"every"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part   Part `json:"part"`
+	Rounds int  `json:"rounds"`
+
+	// Task A kind of care
+	Task  Task   `json:"task"`
+	Title string `json:"title"`
+}
+
+// CardSide defines model for CardSide.
+type CardSide struct {
+	LayOut []string `json:"lay_out"`
+
+	// Minutes A computed number with how it was worked out.
+	Minutes Worked `json:"minutes"`
+
+	// Tasks In the order of work
+	Tasks []CardTask `json:"tasks"`
+}
+
+// CardTask defines model for CardTask.
+type CardTask struct {
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
+
+	// Task A kind of care
+	Task  Task   `json:"task"`
+	Title string `json:"title"`
+}
+
 // CareRecord defines model for CareRecord.
 type CareRecord struct {
 	At time.Time `json:"at"`
@@ -2464,6 +2505,13 @@ type Clock struct {
 // ClockKind defines model for ClockKind.
 type ClockKind string
 
+// CloseEvening Tonight's close, in short
+type CloseEvening struct {
+	EndAt    time.Time `json:"end_at"`
+	HandsMin float64   `json:"hands_min"`
+	Minutes  float64   `json:"minutes"`
+}
+
 // CloseJob defines model for CloseJob.
 type CloseJob struct {
 	Because Reason  `json:"because"`
@@ -2497,6 +2545,20 @@ type CloseJob struct {
 	Way TaskWay `json:"way"`
 }
 
+// CloseTogether What of it one run leads, in the shortest order
+type CloseTogether struct {
+	// EndAt Begun now; on the bench, begun about when the last drink is made
+	EndAt    time.Time `json:"end_at"`
+	HandsMin float64   `json:"hands_min"`
+
+	// Minutes A computed number with how it was worked out.
+	Minutes Worked        `json:"minutes"`
+	Tasks   []SittingTask `json:"tasks"`
+
+	// Titles In few words each
+	Titles []string `json:"titles"`
+}
+
 // Closing Tonight's jobs of a machine, what is still to do first, and what became of the nights before
 type Closing struct {
 	AfterDrink *Small `json:"after_drink,omitempty"`
@@ -2515,7 +2577,10 @@ type Closing struct {
 	Nights      []Night  `json:"nights"`
 	OpenRun     *OpenRun `json:"open_run,omitempty"`
 	People      []Person `json:"people"`
-	Zone        string   `json:"zone"`
+
+	// Together What of it one run leads, in the shortest order
+	Together *CloseTogether `json:"together,omitempty"`
+	Zone     string         `json:"zone"`
 }
 
 // CoolingAnswers defines model for CoolingAnswers.
@@ -3245,6 +3310,33 @@ type Machine struct {
 	Zone    string  `json:"zone"`
 }
 
+// MachineCard defines model for MachineCard.
+type MachineCard struct {
+	// BaseDays From one side to the next; 0 where nothing comes round
+	BaseDays float64 `json:"base_days"`
+
+	// Daily The small jobs of each day
+	Daily []string `json:"daily"`
+
+	// Every The same in words
+	Every       string `json:"every"`
+	LayoutTitle string `json:"layout_title"`
+	MachineName string `json:"machine_name"`
+
+	// Next What, in few words
+	Next *string `json:"next,omitempty"`
+
+	// NextAt When something is to be done next; not there where nothing is
+	NextAt *time.Time `json:"next_at,omitempty"`
+	Owner  string     `json:"owner"`
+	Place  string     `json:"place"`
+
+	// Rounds What comes once in several rounds of the card, with the last side
+	Rounds []CardSeldom `json:"rounds"`
+	Sides  []CardSide   `json:"sides"`
+	Zone   string       `json:"zone"`
+}
+
 // MachineDescale defines model for MachineDescale.
 type MachineDescale struct {
 	AirC float64 `json:"air_c"`
@@ -3517,6 +3609,8 @@ type NewReadingHow string
 
 // NewRun defines model for NewRun.
 type NewRun struct {
+	// Cold Of what is done cold: the machine has been off overnight, and nothing is waited for
+	Cold   *bool  `json:"cold,omitempty"`
 	Device string `json:"device"`
 
 	// Draws Of a draw-off; left out, three
@@ -5298,7 +5392,10 @@ type WorkSheet struct {
 	AloneMin float64 `json:"alone_min"`
 
 	// Clear How it was cleared on the model of the machine
-	Clear string    `json:"clear"`
+	Clear string `json:"clear"`
+
+	// Cold It begins on a machine that has been off overnight
+	Cold  bool      `json:"cold"`
 	EndAt time.Time `json:"end_at"`
 
 	// HandsMin Of it with somebody's hands
@@ -5314,6 +5411,9 @@ type WorkSheet struct {
 
 	// Moved It stands in an order that somebody chose
 	Moved bool `json:"moved"`
+
+	// Opens Something is opened in it that must be cold
+	Opens bool `json:"opens"`
 
 	// Says How long it takes and whether that is the shortest
 	Says    string        `json:"says"`
@@ -5417,6 +5517,9 @@ type GetWorkSheetParams struct {
 
 	// Order The turns in another order, by their names; the shortest unless said. What would be unsafe is refused with the reason
 	Order *[]string `form:"order,omitempty" json:"order,omitempty"`
+
+	// Cold The machine has been off overnight: what is done cold waits for nothing. Left out, so for a café's, where such work is done in the morning
+	Cold *bool `form:"cold,omitempty" json:"cold,omitempty"`
 }
 
 // GetTapeParams defines parameters for GetTape.
@@ -5624,6 +5727,9 @@ type ServerInterface interface {
 	// CheckSaturation Whether a thermometer on the steam boiler agrees with its gauge. Nothing is kept.
 	// (POST /machines/{machine_id}/boiler/saturation)
 	CheckSaturation(ctx *echo.Context, machineId MachineID) error
+	// GetMachineCard The beats of a machine on a card of four sides, and what a tag on its door says. Writes nothing.
+	// (GET /machines/{machine_id}/card)
+	GetMachineCard(ctx *echo.Context, machineId MachineID) error
 	// RecordCare Put care on record that was done without a run.
 	// (POST /machines/{machine_id}/care)
 	RecordCare(ctx *echo.Context, machineId MachineID) error
@@ -6070,6 +6176,22 @@ func (w *ServerInterfaceWrapper) CheckSaturation(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CheckSaturation(ctx, machineId)
+	return err
+}
+
+// GetMachineCard converts echo context to params.
+func (w *ServerInterfaceWrapper) GetMachineCard(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetMachineCard(ctx, machineId)
 	return err
 }
 
@@ -6534,6 +6656,13 @@ func (w *ServerInterfaceWrapper) GetWorkSheet(ctx *echo.Context) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "order", ctx.QueryParams(), &params.Order, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter order: %s", err))
+	}
+
+	// ------------- Optional query parameter "cold" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "cold", ctx.QueryParams(), &params.Cold, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter cold: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -7060,6 +7189,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/machines/:machine_id/close", wrapper.GetClosing, options.OperationMiddlewares["getClosing"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/sitting", wrapper.GetWorkSheet, options.OperationMiddlewares["getWorkSheet"]...)
 	router.GET(options.BaseURL+"/afternoon", wrapper.GetAfternoon, options.OperationMiddlewares["getAfternoon"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/card", wrapper.GetMachineCard, options.OperationMiddlewares["getMachineCard"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/tape", wrapper.GetTape, options.OperationMiddlewares["getTape"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/placings", wrapper.PlaceTask, options.OperationMiddlewares["placeTask"]...)
 	router.DELETE(options.BaseURL+"/machines/:machine_id/placings/:task/:part", wrapper.UnplaceTask, options.OperationMiddlewares["unplaceTask"]...)
@@ -7841,6 +7971,45 @@ type CheckSaturationdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CheckSaturationdefaultApplicationProblemPlusJSONResponse) VisitCheckSaturationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMachineCardRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+}
+
+type GetMachineCardResponseObject interface {
+	VisitGetMachineCardResponse(w http.ResponseWriter) error
+}
+
+type GetMachineCard200JSONResponse MachineCard
+
+func (response GetMachineCard200JSONResponse) VisitGetMachineCardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMachineCarddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMachineCarddefaultApplicationProblemPlusJSONResponse) VisitGetMachineCardResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9972,6 +10141,9 @@ type StrictServerInterface interface {
 	// CheckSaturation Whether a thermometer on the steam boiler agrees with its gauge. Nothing is kept.
 	// (POST /machines/{machine_id}/boiler/saturation)
 	CheckSaturation(ctx context.Context, request CheckSaturationRequestObject) (CheckSaturationResponseObject, error)
+	// GetMachineCard The beats of a machine on a card of four sides, and what a tag on its door says. Writes nothing.
+	// (GET /machines/{machine_id}/card)
+	GetMachineCard(ctx context.Context, request GetMachineCardRequestObject) (GetMachineCardResponseObject, error)
 	// RecordCare Put care on record that was done without a run.
 	// (POST /machines/{machine_id}/care)
 	RecordCare(ctx context.Context, request RecordCareRequestObject) (RecordCareResponseObject, error)
@@ -10896,6 +11068,31 @@ func (sh *strictHandler) CheckSaturation(ctx *echo.Context, machineId MachineID)
 		return err
 	} else if validResponse, ok := response.(CheckSaturationResponseObject); ok {
 		return validResponse.VisitCheckSaturationResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetMachineCard operation middleware
+func (sh *strictHandler) GetMachineCard(ctx *echo.Context, machineId MachineID) error {
+	var request GetMachineCardRequestObject
+
+	request.MachineId = machineId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMachineCard(ctx.Request().Context(), request.(GetMachineCardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMachineCard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetMachineCardResponseObject); ok {
+		return validResponse.VisitGetMachineCardResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -362,6 +362,9 @@ func (s *Server) bench(ctx context.Context, list []app.Machine, now time.Time) (
 		if len(list) <= slips {
 			jobs, _ := care.Split(kept[m.ID].List)
 			b.Sitting = togetherNow(jobs, placed[m.ID], now)
+			if b.Evening, err = s.evening(ctx, m, kept[m.ID].List, now); err != nil {
+				return nil, err
+			}
 		}
 		if t, any := today[m.ID]; any {
 			b.Today = Today{Drinks: t.Drinks, LastEntry: &t.ID, LastKind: ptr(string(t.Kind))}

@@ -39,7 +39,7 @@ func (s *Server) StartRun(ctx context.Context, r StartRunRequestObject) (StartRu
 		Entitled: orElse(b.Entitled, ""),
 		Descale: app.Asked{Program: string(orElse(b.Program, "")), Product: orElse(b.Product, "citric"),
 			Strength: b.StrengthGL, Renew: orElse(b.Renew, false), Wash: orElse(b.Wash, false)}}
-	begun.Order = orElse(b.Order, nil)
+	begun.How = app.How{Order: orElse(b.Order, nil), Cold: orElse(b.Cold, false)}
 	if b.With != nil {
 		for _, w := range *b.With {
 			begun.With = append(begun.With, job.Want{Task: w.Task, Parts: w.Parts})

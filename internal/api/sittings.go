@@ -80,7 +80,9 @@ func (s *Server) GetWorkSheet(ctx context.Context, r GetWorkSheetRequestObject) 
 		return nil, &app.Conflict{Code: "nothing_together", Title: "Nothing falls due together now", Field: "machine_id",
 			Value: m.Name, Allowed: "a machine of which two tasks or more are due: its page says what comes next"}
 	}
-	c, err := s.App.Composed(ctx, m.ID, wants, orElse(r.Params.Order, nil))
+	cafe, _ := m.Answers.Cafe() // its cold work is done in the morning, before it is switched on
+	how := app.How{Order: orElse(r.Params.Order, nil), Cold: orElse(r.Params.Cold, cafe)}
+	c, err := s.App.Composed(ctx, m.ID, wants, how)
 	if err != nil {
 		return nil, err
 	}
@@ -122,7 +124,8 @@ func lanesOut(lanes []sitting.Lane) []SheetLane {
 func sheetOut(c sitting.Composed, start time.Time) WorkSheet {
 	out := WorkSheet{Title: c.Plan.Title(), Tasks: []SittingTask{}, StartAt: start.UTC(), Minutes: c.Plan.Minutes,
 		AloneMin: c.Alone.Minutes(), Says: c.Says(), Clear: c.Clear.Text, LayOut: orNone(c.Plan.LayOut()),
-		Lanes: []SheetLane{}, Turns: []SheetTurn{}, Moved: c.Shortest > 0, Steps: []SheetStep{}}
+		Lanes: []SheetLane{}, Turns: []SheetTurn{}, Moved: c.Shortest > 0, Opens: c.Opens(), Cold: c.Plan.Cold,
+		Steps: []SheetStep{}}
 	for _, p := range c.Places() {
 		out.Turns = append(out.Turns, SheetTurn{Name: p.Name, Title: p.Title})
 	}

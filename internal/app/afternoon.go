@@ -138,7 +138,7 @@ func (a *App) jobsOf(ctx context.Context, m store.Machine, w *Work) (jobs []sitt
 	if len(wants) == 0 {
 		return jobs, nil
 	}
-	c, err := a.composed(ctx, m, wants, nil, in, now)
+	c, err := a.composed(ctx, m, wants, How{}, in, now)
 	if err != nil {
 		return jobs, out(strings.ToLower(due.Head()), err)
 	}

@@ -3,11 +3,16 @@ package app
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
 
 	"freshanvil/core/care"
+	"freshanvil/core/job"
+	"freshanvil/core/machine"
+	"freshanvil/core/sitting"
+	"freshanvil/core/task"
 	"freshanvil/core/units"
 	"freshanvil/internal/store"
 )
@@ -101,4 +106,54 @@ func (p *Paper) check(now time.Time) error {
 		p.Dated = &at
 	}
 	return nil
+}
+
+// Evening is what of a close one run leads: the tasks, and their plan as it would be laid out now.
+type Evening struct {
+	Wants []job.Want
+	Plan  job.Plan
+}
+
+// Hands is how much of it is hand work.
+func (e Evening) Hands() (hands time.Duration) {
+	for _, in := range e.Plan.Minutes.Inputs {
+		if in.Symbol == "hands" {
+			hands = time.Duration(in.Value * float64(time.Second))
+		}
+	}
+	return hands
+}
+
+// EveningOf is what of some tasks of a close is led in one go: every group, the tub, the tray, as they are due; what is
+// opened cold waits for the morning. It is empty where that is one task, or where it cannot be led now.
+func (a *App) EveningOf(ctx context.Context, m store.Machine, due []task.ID) (e Evening, err error) {
+	in, err := a.Inside(ctx, m.ID)
+	if err != nil {
+		return e, err
+	}
+	for _, id := range due {
+		row := id.Row()
+		if !job.Gathers(id) || row.Whose != task.Anybodys || slices.Contains(row.Needs, task.Cold) {
+			continue
+		}
+		w := job.Want{Task: id, Parts: []machine.Part{{}}}
+		if !id.IsOfMachine() {
+			w.Parts = nil
+			for g := range m.Answers.Facts().Groups {
+				w.Parts = append(w.Parts, machine.Group(g+1))
+			}
+		}
+		e.Wants = append(e.Wants, w)
+	}
+	if len(e.Wants) < 2 {
+		return Evening{}, nil
+	}
+	g, err := a.gathering(ctx, m, e.Wants, in, a.now())
+	if err == nil {
+		e.Plan, err = sitting.Estimate(g, e.Wants...)
+	}
+	if _, known := whyNot(err); known { // the list goes on; what hinders it is said where it is started
+		return Evening{}, nil
+	}
+	return e, err
 }

@@ -34,7 +34,7 @@ type Begun struct {
 	Pulses                int                // of a water backflush; 0 for as many as the machine's habit asks for
 	Entitled              string             // who records to be entitled to a task that is not anybody's
 	With                  []job.Want         // further tasks of the same sitting
-	Order                 []string           // of the turns of a sitting; the shortest where there is none
+	How                   How                // a sitting is carried out
 	Descale               Asked
 }
 
@@ -203,8 +203,8 @@ var planners = map[task.ID]func(a *App, ctx context.Context, m store.Machine, b 
 }
 
 func (a *App) plan(ctx context.Context, m store.Machine, b Begun, in job.Contents, now time.Time) (job.Plan, error) {
-	if len(b.With) > 0 {
-		c, err := a.composed(ctx, m, append([]job.Want{{Task: b.Task, Parts: b.Parts}}, b.With...), b.Order, in, now)
+	if len(b.With) > 0 || b.How.Cold {
+		c, err := a.composed(ctx, m, append([]job.Want{{Task: b.Task, Parts: b.Parts}}, b.With...), b.How, in, now)
 		return c.Plan, err
 	}
 	if job.Tends(b.Task) {

@@ -29,6 +29,7 @@ type (
 		Version    int            `json:"version"`
 		Setups     []setupForm    `json:"setups"`
 		Plant      *plantForm     `json:"plant,omitempty"` // of a wash; a descale has its own
+		Cold       bool           `json:"cold,omitempty"`
 		Activities []activityForm `json:"activities"`
 		Steps      []stepForm     `json:"steps"` // in their order
 		Minutes    workedForm     `json:"minutes"`
@@ -574,7 +575,7 @@ func (r *reader) way(w wayForm) job.Way {
 // keepPlan is a plan as it is kept.
 func keepPlan(p job.Plan) (string, error) {
 	form := planForm{
-		Version: planVersion, Setups: each(p.Setups, keepSetup), Plant: maybe(p.Plant, keepPlant),
+		Version: planVersion, Setups: each(p.Setups, keepSetup), Plant: maybe(p.Plant, keepPlant), Cold: p.Cold,
 		Steps:   each(p.Steps(), keepStep),
 		Minutes: keepWorked(p.Minutes), TankUses: keepWorked(p.TankUses), TrayGets: keepWorked(p.TrayGets),
 	}
@@ -598,7 +599,7 @@ func readPlan(text string) (job.Plan, error) {
 		return job.Plan{}, fmt.Errorf("it is of version %d, read is %d", form.Version, planVersion)
 	}
 	r := &reader{}
-	p := job.Plan{Setups: each(form.Setups, setupForm.core), Plant: maybe(form.Plant, plantForm.core),
+	p := job.Plan{Setups: each(form.Setups, setupForm.core), Plant: maybe(form.Plant, plantForm.core), Cold: form.Cold,
 		Minutes:  form.Minutes.core(),
 		TankUses: form.TankUses.core(), TrayGets: form.TrayGets.core()}
 	for _, a := range form.Activities {

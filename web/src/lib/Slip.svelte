@@ -118,6 +118,10 @@
         {#if due.state !== 'later' && due.way === 'lead' && !due.doses}<Lead machine={machine.id} {due} parts={machine.together.length > 0 ? machine.together : [due.part]} line={machine.sitting !== undefined} />{/if}
         {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} parts={machine.together} onrecorded={onchanged} />{/if}
       {/if}
+      {#if machine.evening}
+        {@const e = machine.evening}
+        <p>All of tonight that is led: {round(e.minutes)} minutes, of it {round(e.hands_min)} with your hands; done about <b>{clock(e.end_at, zone)}</b>. <a class="underline underline-offset-4" href={p('/machines/:id/close', { params: { id: machine.id } })}>Tonight's close</a></p>
+      {/if}
       {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}
       {#if !refused}
         <details>

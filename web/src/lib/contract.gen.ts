@@ -480,6 +480,8 @@ export interface paths {
                 begin?: string;
                 /** @description The turns in another order, by their names; the shortest unless said. What would be unsafe is refused with the reason */
                 order?: string[];
+                /** @description The machine has been off overnight: what is done cold waits for nothing. Left out, so for a café's, where such work is done in the morning */
+                cold?: boolean;
             };
             header?: never;
             path: {
@@ -511,6 +513,25 @@ export interface paths {
         };
         /** What is due now on several machines, in one order of visits by one pair of hands. Writes nothing. */
         get: operations["getAfternoon"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** The beats of a machine on a card of four sides, and what a tag on its door says. Writes nothing. */
+        get: operations["getMachineCard"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1676,11 +1697,35 @@ export interface components {
              */
             day: string;
             jobs: components["schemas"]["CloseJob"][];
+            together?: components["schemas"]["CloseTogether"];
             after_drink?: components["schemas"]["Small"];
             nights: components["schemas"]["Night"][];
             people: components["schemas"]["Person"][];
             hazards: components["schemas"]["Hazard"][];
             open_run?: components["schemas"]["OpenRun"];
+        };
+        /** @description What of it one run leads, in the shortest order */
+        CloseTogether: {
+            tasks: components["schemas"]["SittingTask"][];
+            /** @description In few words each */
+            titles: string[];
+            minutes: components["schemas"]["Worked"];
+            /** Format: double */
+            hands_min: number;
+            /**
+             * Format: date-time
+             * @description Begun now; on the bench, begun about when the last drink is made
+             */
+            end_at: string;
+        };
+        /** @description Tonight's close, in short */
+        CloseEvening: {
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            hands_min: number;
+            /** Format: date-time */
+            end_at: string;
         };
         CloseJob: {
             task: components["schemas"]["Task"];
@@ -1779,6 +1824,11 @@ export interface components {
             method?: "half_teaspoon" | "soak" | "ten_and_five" | "short_pulse" | "three_pulse" | "tablet" | "machine_program" | "water_only";
             /** @description Of several tasks in one run: the turns in the order of their work sheet; the shortest unless said */
             order?: string[];
+            /**
+             * @description Of what is done cold: the machine has been off overnight, and nothing is waited for
+             * @default false
+             */
+            cold?: boolean;
             /**
              * @description Play it without a machine. Nothing is written down
              * @default false
@@ -2036,6 +2086,7 @@ export interface components {
         };
         BenchMachine: {
             sitting?: components["schemas"]["SittingBrief"];
+            evening?: components["schemas"]["CloseEvening"];
             id: components["schemas"]["ID"];
             name: string;
             zone: string;
@@ -2460,6 +2511,50 @@ export interface components {
             what: string;
             why: string;
         };
+        MachineCard: {
+            machine_name: string;
+            owner: string;
+            place: string;
+            layout_title: string;
+            zone: string;
+            /**
+             * Format: double
+             * @description From one side to the next; 0 where nothing comes round
+             */
+            base_days: number;
+            /** @description The same in words */
+            every: string;
+            sides: components["schemas"]["CardSide"][];
+            /** @description What comes once in several rounds of the card, with the last side */
+            rounds: components["schemas"]["CardSeldom"][];
+            /** @description The small jobs of each day */
+            daily: string[];
+            /**
+             * Format: date-time
+             * @description When something is to be done next; not there where nothing is
+             */
+            next_at?: string;
+            /** @description What, in few words */
+            next?: string;
+        };
+        CardSide: {
+            /** @description In the order of work */
+            tasks: components["schemas"]["CardTask"][];
+            lay_out: string[];
+            minutes: components["schemas"]["Worked"];
+        };
+        CardTask: {
+            task: components["schemas"]["Task"];
+            part: components["schemas"]["Part"];
+            title: string;
+        };
+        CardSeldom: {
+            task: components["schemas"]["Task"];
+            part: components["schemas"]["Part"];
+            title: string;
+            rounds: number;
+            every: string;
+        };
         NewPlacing: {
             id: components["schemas"]["ID"];
             task: components["schemas"]["Task"];
@@ -2598,6 +2693,10 @@ export interface components {
             turns: components["schemas"]["SheetTurn"][];
             /** @description It stands in an order that somebody chose */
             moved: boolean;
+            /** @description Something is opened in it that must be cold */
+            opens: boolean;
+            /** @description It begins on a machine that has been off overnight */
+            cold: boolean;
             machine_name: string;
             zone: string;
             title: string;
@@ -4897,6 +4996,8 @@ export interface operations {
                 begin?: string;
                 /** @description The turns in another order, by their names; the shortest unless said. What would be unsafe is refused with the reason */
                 order?: string[];
+                /** @description The machine has been off overnight: what is done cold waits for nothing. Left out, so for a café's, where such work is done in the morning */
+                cold?: boolean;
             };
             header?: never;
             path: {
@@ -4939,6 +5040,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Afternoon"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMachineCard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The card */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineCard"];
                 };
             };
             default: components["responses"]["Problem"];

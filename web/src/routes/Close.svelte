@@ -2,7 +2,8 @@
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../lib/api'
   import Band from '../lib/Band.svelte'
-  import { clock, day, weekday } from '../lib/format'
+  import { clock, day, inHours, weekday } from '../lib/format'
+  import Num from '../lib/Num.svelte'
   import NightStrip from '../lib/NightStrip.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { navigate, p, route } from '../lib/router'
@@ -93,6 +94,13 @@
         {@const run = c.open_run.id}
         <p class="open"><b>{c.open_run.title} is under way.</b> <button type="button" class="btn btn-primary" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: c.machine_id, run } })}>Go back to it</button></p>
       {/if}
+      {#if c.together && !c.open_run && c.hazards.length === 0}
+        {@const t = c.together}
+        <div class="in-one">
+          <p><b>{t.titles.map((x, i) => (i > 0 ? x.charAt(0).toLowerCase() + x.slice(1) : x)).join(', ')}: led in one go.</b> <Num worked={t.minutes} text={inHours(Math.round(t.minutes.value) * 60)} />, of it {inHours(Math.round(t.hands_min) * 60)} with your hands; begun now, done at {clock(t.end_at, c.zone)}. Called away, the run waits and says until when.</p>
+          {#key JSON.stringify(t.tasks)}<StartWash machine={c.machine_id} parts={t.tasks[0]!.parts} task={t.tasks[0]!.task as Schemas['NewRun']['task']} more={{ with: t.tasks.slice(1) }} text="Start the close" />{/key}
+        </div>
+      {/if}
       <ol>
         {#each c.jobs as j, n (j.task)}
           <li class="job" class:done={j.done_at}>
@@ -107,7 +115,7 @@
                 <svg viewBox="0 0 32 32" width="40" height="40" role="img" aria-label="done"><path d="M5 17 L13 25 L28 6" fill="none" stroke="currentColor" stroke-width="5" /></svg>
                 {#if j.care_id}<button type="button" class="back" onclick={() => untick(j)}>Not so<span class="sr-only">: {j.title}</span></button>{/if}
               {:else}
-                {#if j.leads && !c.open_run}<StartWash machine={c.machine_id} parts={j.parts} task={j.method ? 'wash' : (j.task as Schemas['NewRun']['task'])} method={j.method as Schemas['NewRun']['method']} text={j.tick ? 'Lead me' : 'Start'} line={j.tick} />{/if}
+                {#if j.leads && !c.open_run}<StartWash machine={c.machine_id} parts={j.parts} task={j.method ? 'wash' : (j.task as Schemas['NewRun']['task'])} method={j.method as Schemas['NewRun']['method']} text={j.tick ? 'Lead me' : 'Start'} line={j.tick || c.together !== undefined} />{/if}
                 {#if j.tick}<button type="button" class="tick" onclick={() => tick(j)}>Done<span class="sr-only">: {j.title}</span></button>{/if}
               {/if}
             </div>
@@ -137,6 +145,17 @@
 </div>
 
 <style>
+  .in-one {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 10px 24px;
+    align-items: center;
+    padding: 12px 0 14px;
+    border-bottom: 1px solid var(--color-rule);
+  }
+  .in-one p {
+    flex: 1 1 320px;
+  }
   .page {
     display: grid;
     grid-template-columns: 1fr 320px;

@@ -13,15 +13,16 @@
   let sheet = $state<Schemas['WorkSheet']>()
   let problem = $state<Problem>()
   let begin = $state('')
+  let cold = $state<boolean>() // it has been off overnight; as is usual there, until somebody says
   let order = $state<string[]>([]) // as somebody moved it; empty for the shortest
   let refused = $state<Problem>()
   let asked = 0
   const id = $derived((route.params as { id?: string }).id ?? '')
 
-  async function load(of: string, at: string, turns: string[]) {
+  async function load(of: string, at: string, turns: string[], off: boolean | undefined) {
     const mine = ++asked
     try {
-      const query = { ...(at && { begin: at }), ...(turns.length > 0 && { order: turns }) }
+      const query = { ...(at && { begin: at }), ...(turns.length > 0 && { order: turns }), ...(off !== undefined && { cold: off }) }
       const got = await ask(client.GET('/machines/{machine_id}/sitting', { params: { path: { machine_id: of }, query } }))
       if (mine !== asked) return false
       sheet = got
@@ -35,11 +36,11 @@
       return false
     }
   }
-  $effect(() => void load(id, begin, order))
+  $effect(() => void load(id, begin, order, cold))
   async function move(at: number, by: number) {
     const turns = sheet!.turns.map((t) => t.name)
     turns.splice(at + by, 0, ...turns.splice(at, 1))
-    if (await load(id, begin, turns)) order = turns
+    if (await load(id, begin, turns, cold)) order = turns
   }
   const works = { hands: 'your hands', pump: 'the pump, your hand on the switch', stands: 'stands by itself' }
   const spell = (minutes: number) => inHours(Math.round(minutes) * 60)
@@ -74,8 +75,9 @@
       <aside>
         <label class="begin"><span>Begin at</span><input type="time" bind:value={begin} aria-label="Begin at" /></label>
         <p class="label-voice mt-1">{stamp(s.start_at, s.zone)}</p>
+        {#if s.opens}<label class="off mt-2"><input type="checkbox" checked={s.cold} onchange={(e) => { cold = e.currentTarget.checked; order = [] }} /> It has been off overnight, and is cold</label>{/if}
         <div class="act">
-          {#key s.turns.map((t) => t.name).join()}<StartWash machine={id} parts={s.tasks[0]!.parts} task={s.tasks[0]!.task as Schemas['NewRun']['task']} more={{ with: s.tasks.slice(1), ...(s.moved && { order: s.turns.map((t) => t.name) }) }} text="Start the sitting" />{/key}
+          {#key s.turns.map((t) => t.name).join() + s.cold}<StartWash machine={id} parts={s.tasks[0]!.parts} task={s.tasks[0]!.task as Schemas['NewRun']['task']} more={{ with: s.tasks.slice(1), ...(s.moved && { order: s.turns.map((t) => t.name) }), ...(s.cold && { cold: true }) }} text="Start the sitting" />{/key}
           <button type="button" class="btn btn-outline" onclick={() => print()}>Print</button>
         </div>
         <h2 class="label-voice mt-5">Lay out first</h2>
@@ -101,6 +103,17 @@
 {/if}
 
 <style>
+  .off {
+    display: flex;
+    gap: 10px;
+    align-items: center;
+    min-height: 44px;
+  }
+  .off input {
+    width: 22px;
+    height: 22px;
+    accent-color: var(--color-act);
+  }
   .turns li {
     display: flex;
     gap: 8px;
