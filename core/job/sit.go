@@ -433,6 +433,24 @@ func (g *Gathered) Title(t Turn) string {
 	return title + ": " + lower(p.Stretches[t.Stretch].steps[0].Head)
 }
 
+// Steps are the steps of a turn, by their ids, what stands before it first.
+func (g *Gathered) Steps(t Turn) (ids []string) {
+	switch t.Kind {
+	case OffTurn:
+		return []string{"off", "cool"}
+	case OnTurn:
+		return []string{"on", "heat"}
+	}
+	s := g.Pieces[t.Piece].Stretches[t.Stretch]
+	if s.stand != nil {
+		ids = append(ids, s.stand.ID)
+	}
+	for _, x := range s.steps {
+		ids = append(ids, x.ID)
+	}
+	return ids
+}
+
 // Turns reads the names of an order. It must hold each turn once, those of a task in their own order; the error is a
 // *units.OutOfRange.
 func (g *Gathered) Turns(names []string) ([]Turn, error) {

@@ -67,10 +67,19 @@ func judgeHands(plan job.Plan, list []Hands) error {
 func asRefusal(err error) error {
 	var unsafe *job.Unsafe
 	if errors.As(err, &unsafe) {
-		return unsafe.Refusal()
+		return &uncleared{unsafe.Refusal(), unsafe}
 	}
 	return err
 }
+
+// uncleared is a refusal that also says at which step.
+type uncleared struct {
+	*reason.Refusal
+	unsafe *job.Unsafe
+}
+
+// Unwrap gives both.
+func (u *uncleared) Unwrap() []error { return []error{u.Refusal, u.unsafe} }
 
 // Cleared composes nothing: it judges, and says in how many plays nothing happened that must
 // not.

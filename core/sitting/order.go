@@ -1,6 +1,7 @@
 package sitting
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"time"
@@ -27,6 +28,7 @@ type Order struct {
 type at struct {
 	now      time.Duration
 	off, on  bool // switched off, and on again
+	gaps     int  // times that the hands waited so far
 	cold     time.Duration
 	hot      time.Duration
 	done     []int           // of each piece, stretches
@@ -45,18 +47,54 @@ type search struct {
 	found  []job.Turn
 	looked int
 	most   int // that are looked at
+	arrows []arrow
+	// Among orders that are as short, the hands' waits are to be interrupted as seldom as may be.
+	tie    bool
+	fewest int // waits of the order that was found
+}
+
+// arrow says that one turn comes before another.
+type arrow struct{ first, then job.Turn }
+
+// barred says whether an arrow keeps a turn from being next.
+func (s *search) barred(a *at, t job.Turn) bool {
+	return slices.ContainsFunc(s.arrows, func(w arrow) bool { return w.then == t && !a.has(w.first) })
+}
+
+// has says whether a turn is over.
+func (a *at) has(t job.Turn) bool {
+	switch t.Kind {
+	case job.OffTurn:
+		return a.off
+	case job.OnTurn:
+		return a.on
+	}
+	return a.done[t.Piece] > t.Stretch
 }
 
 // Shortest finds the order of work that takes the least time for one pair of hands: what waits by itself is
 // filled with what may be done meanwhile; what is done cold comes between one switching off and one switching
 // on; a wash comes after what is done cold.
-func Shortest(g *job.Gathered) Order {
+func Shortest(g *job.Gathered) Order { return shortest(g) }
+
+// shortest keeps to arrows beside; no order at all where they leave none.
+func shortest(g *job.Gathered, arrows ...arrow) Order {
 	s := newSearch(g)
+	s.arrows = arrows
 	start := s.begins()
+	first := len(s.turns)
 	s.least = s.atLeast(start)
 	s.from(start)
-	return Order{Turns: s.found, Takes: s.best, Least: s.least, Proven: s.looked < s.most || s.best == s.least}
+	o := Order{Turns: s.found, Takes: s.best, Least: s.least, Proven: s.looked < s.most || s.best == s.least}
+	s.tie, s.looked, s.most = true, 0, mostLookedForFewer
+	s.turns = s.turns[:first]
+	s.from(start)
+	o.Turns = s.found
+	return o
 }
+
+// mostLookedForFewer bounds how many orders that are as short are looked at for fewer waits.
+const mostLookedForFewer = 3_000
 
 func newSearch(g *job.Gathered) *search {
 	s := &search{g: g, best: 1 << 62, most: mostLooked}
@@ -161,17 +199,20 @@ type move struct {
 }
 
 func (s *search) moves(a *at) []move {
+	if s.leftTooLong(a) >= 0 {
+		return nil
+	}
 	var list []move
 	left := s.coldLeft(a)
 	for i := range s.g.Pieces {
-		if m, may := s.next(a, i, left); may {
+		if m, may := s.next(a, i, left); may && !s.barred(a, m.turn) {
 			list = append(list, m)
 		}
 	}
-	if !a.off && !s.midway(a) {
+	if !a.off && !s.midway(a) && !s.barred(a, job.Turn{Kind: job.OffTurn}) {
 		list = append(list, move{job.Turn{Kind: job.OffTurn}, a.now, s.g.Cools + s.g.Heats})
 	}
-	if a.off && !a.on && left == 0 {
+	if a.off && !a.on && left == 0 && !s.barred(a, job.Turn{Kind: job.OnTurn}) {
 		list = append(list, move{job.Turn{Kind: job.OnTurn}, a.now, s.g.Heats})
 	}
 	slices.SortStableFunc(list, func(x, y move) int {
@@ -184,6 +225,16 @@ func (s *search) moves(a *at) []move {
 		return 0
 	})
 	return list
+}
+
+// leftTooLong is the piece whose bath stands longer than it may; -1 for none.
+func (s *search) leftTooLong(a *at) int {
+	for i, p := range s.g.Pieces {
+		if n := a.done[i]; n > 0 && n < len(p.Stretches) && p.Stretches[n].Stands > 0 && a.now > a.ready[i]+lateAtABath {
+			return i
+		}
+	}
+	return -1
 }
 
 // next is the next stretch of a piece, and whether it may be done from here.
@@ -238,17 +289,17 @@ func (s *search) midway(a *at) bool {
 
 func (s *search) from(a *at) {
 	if a.finished == s.total && a.on {
-		if a.now < s.best {
-			s.best, s.found = a.now, slices.Clone(s.turns)
+		if a.now < s.best || a.now == s.best && s.tie && a.gaps < s.fewest {
+			s.best, s.found, s.fewest = a.now, slices.Clone(s.turns), a.gaps
 		}
 		return
 	}
 	for _, m := range s.moves(a) {
-		if s.looked++; s.looked > s.most || s.best == s.least {
+		if s.looked++; s.looked > s.most || s.best == s.least && !s.tie {
 			return
 		}
 		b := a.after(m, s.g)
-		if s.atLeast(b) >= s.best {
+		if least := s.atLeast(b); least > s.best || least == s.best && (!s.tie || b.gaps >= s.fewest) {
 			continue
 		}
 		s.turns = append(s.turns, m.turn)
@@ -270,6 +321,9 @@ func (a *at) after(m move, g *job.Gathered) *at {
 		b.on, b.hot = true, b.now+g.Heats
 	default:
 		i := m.turn.Piece
+		if m.start > a.now {
+			b.gaps++
+		}
 		b.now = m.start + g.Pieces[i].Stretches[m.turn.Stretch].Hands
 		b.done[i]++
 		b.finished++
@@ -286,6 +340,8 @@ type Composed struct {
 	Order Order
 	Alone time.Duration // the same tasks one by one, each with its own cooling and heating
 	Clear reason.Reason // how it was cleared on the model of the machine
+	// Plain says that the tasks are taken one by one: no shorter order was cleared.
+	Plain bool
 	// Shortest is what the best order found takes, where somebody moved something; 0 otherwise.
 	Shortest time.Duration
 	gathered *job.Gathered
@@ -360,6 +416,10 @@ func allowed(g *job.Gathered, turns []job.Turn) error {
 				"meanwhile.", "End what soaks first, or begin it after the wash.")
 		}
 		a = a.after(move{turn: t, start: max(a.now, a.readyFor(t))}, g)
+		if i := s.leftTooLong(a); i >= 0 {
+			return refuse(job.Turn{Piece: i, Stretch: a.done[i]}, "It would stand far longer than it is meant to: chrome goes "+
+				"dull, and what was loosened dries on.", "End it first, or begin it later.")
+		}
 	}
 	return nil
 }
@@ -396,17 +456,7 @@ func Compose(in job.Gathering, wants ...job.Want) (Composed, error) {
 	if err != nil {
 		return Composed{}, err
 	}
-	c := Composed{Order: Shortest(g), gathered: g}
-	for _, turns := range [][]job.Turn{c.Order.Turns, g.InTurn()} {
-		if c.Plan, err = g.Plan(turns); err != nil {
-			continue
-		}
-		if c.Clear, err = run.Cleared(c.Plan); err == nil {
-			c.Order.Turns = turns
-			break
-		}
-		c.Order.Proven = false
-	}
+	c, err := cleared(g, run.Cleared)
 	if err != nil {
 		return c, err
 	}
@@ -432,10 +482,65 @@ func (c Composed) Says() string {
 			long(c.Shortest), long(c.Alone))
 	}
 	text := fmt.Sprintf("%s in all; one by one it would be %s.", long(whole), long(c.Alone))
+	if c.Plain {
+		return text + " They are taken one by one: the model of the machine clears no shorter order."
+	}
 	if c.Order.Proven {
 		return text + " No order of these is shorter."
 	}
 	return text + fmt.Sprintf(" The shortest could take %s: this order is not proven the best.", long(c.Order.Least))
+}
+
+// mostArrows is how often an order that the model does not clear is looked for anew.
+const mostArrows = 5
+
+// cleared is the shortest order that is cleared. Where one is not, the turn that it broke at is put behind the one
+// that came after it, and the shortest of what is left is looked for; after five times the tasks are taken one by one,
+// in the plain order, which is not called the shortest.
+func cleared(g *job.Gathered, judge func(job.Plan) (reason.Reason, error)) (c Composed, err error) {
+	c = Composed{gathered: g}
+	var arrows []arrow
+	for range mostArrows + 1 {
+		c.Order = shortest(g, arrows...)
+		if len(c.Order.Turns) == 0 {
+			break
+		}
+		if c.Plan, err = g.Plan(c.Order.Turns); err != nil {
+			break
+		}
+		if c.Clear, err = judge(c.Plan); err == nil {
+			return c, nil
+		}
+		var unsafe *job.Unsafe
+		if !errors.As(err, &unsafe) {
+			break
+		}
+		next, any := broken(g, c.Order.Turns, unsafe.Step)
+		if !any || slices.Contains(arrows, next) {
+			break
+		}
+		arrows = append(arrows, next)
+	}
+	c.Order.Turns, c.Order.Proven, c.Plain = g.InTurn(), false, true
+	if c.Plan, err = g.Plan(c.Order.Turns); err != nil {
+		return c, err
+	}
+	c.Clear, err = judge(c.Plan)
+	return c, err
+}
+
+// broken is the arrow that an order broke by a step: its turn comes after the next one of another task.
+func broken(g *job.Gathered, turns []job.Turn, step string) (arrow, bool) {
+	i := slices.IndexFunc(turns, func(t job.Turn) bool { return slices.Contains(g.Steps(t), step) })
+	if i < 0 {
+		return arrow{}, false
+	}
+	for _, t := range turns[i+1:] {
+		if t.Kind != job.WorkTurn || turns[i].Kind != job.WorkTurn || t.Piece != turns[i].Piece {
+			return arrow{first: t, then: turns[i]}, true
+		}
+	}
+	return arrow{}, false
 }
 
 // takes is what a plan takes, as the hands are planned for.

@@ -328,3 +328,95 @@ func TestBegunCold(t *testing.T) {
 		})
 	}
 }
+
+// fewest is how often the hands wait at the least in an order that takes so long, by every order one by one.
+func fewest(s *search, a *at, takes time.Duration) int {
+	if a.finished == s.total && a.on {
+		if a.now == takes {
+			return a.gaps
+		}
+		return 1 << 20
+	}
+	least := 1 << 20
+	for _, m := range s.moves(a) {
+		least = min(least, fewest(s, a.after(m, s.g), takes))
+	}
+	return least
+}
+
+// Of orders that are as short, one is taken in which the hands' waits are interrupted as seldom as may be.
+func TestFewestInterruptions(t *testing.T) {
+	r := rand.New(rand.NewPCG(6, 6))
+	mattered := 0
+	for range 120 {
+		var pieces []job.Piece
+		for i := range 2 + r.IntN(3) {
+			id := []task.ID{task.Soak, task.Tip, task.Tank, task.SteamJoint}[i]
+			p := made(id, job.HotMachine, 0, 1+r.IntN(5))
+			for range r.IntN(3) {
+				p.Stretches = append(p.Stretches, made(id, job.HotMachine, 3+r.IntN(15), 1+r.IntN(3)).Stretches...)
+			}
+			pieces = append(pieces, p)
+		}
+		g := gathered(0, 0, pieces...)
+		o := Shortest(g)
+		s := newSearch(g)
+		a := s.begins()
+		for _, turn := range o.Turns {
+			a = a.after(move{turn: turn, start: max(a.now, a.readyFor(turn))}, g)
+		}
+		least := fewest(s, s.begins(), o.Takes)
+		if a.now != o.Takes || a.gaps != least {
+			t.Fatalf("%v in %d waits, %v in %d would do: %v", a.now, a.gaps, o.Takes, least, o.Turns)
+		}
+		if least > 0 {
+			mattered++
+		}
+	}
+	if mattered < 20 {
+		t.Errorf("hands waited in only %d of 120", mattered)
+	}
+}
+
+// An order that the model does not clear gets an arrow and is looked for anew; after five it is the plain one, which is
+// said and not called the shortest; another error ends it at once.
+func TestBrokenArrows(t *testing.T) {
+	in := gathering(t, machine.HXHome)
+	g, err := job.Gather(in, wantsOf(in, task.Soak, task.Tip, task.Tank)...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	before := func(p job.Plan, first, then string) bool {
+		return slices.Index(p.Order, first) < slices.Index(p.Order, then)
+	}
+	asked := 0
+	c, err := cleared(g, func(p job.Plan) (reason.Reason, error) {
+		if asked++; !before(p, "soak-out", "tank-wipe") {
+			return reason.Reason{}, &job.Unsafe{Step: "tank-wipe"}
+		}
+		return reason.Reason{Text: "cleared"}, nil
+	})
+	if err != nil || c.Plain || asked < 2 || !before(c.Plan, "soak-out", "tank-wipe") {
+		t.Errorf("%v, plain %v, asked %d times: %v", err, c.Plain, asked, c.Plan.Order)
+	}
+	asked = 0
+	plain, err := g.Plan(g.InTurn())
+	if err != nil {
+		t.Fatal(err)
+	}
+	c, err = cleared(g, func(p job.Plan) (reason.Reason, error) {
+		if asked++; slices.Equal(p.Order, plain.Order) {
+			return reason.Reason{}, nil
+		}
+		return reason.Reason{}, &job.Unsafe{Step: p.Order[asked%3]}
+	})
+	if err != nil || !c.Plain || c.Order.Proven || asked > mostArrows+2 || !strings.Contains(c.Says(),
+		"one by one: the model") {
+		t.Errorf("%v, plain %v, asked %d times: %s", err, c.Plain, asked, c.Says())
+	}
+	never := errors.New("never")
+	if _, err := cleared(g, func(job.Plan) (reason.Reason, error) { return reason.Reason{}, never }); !errors.Is(err,
+		never) {
+		t.Errorf("%v", err)
+	}
+}

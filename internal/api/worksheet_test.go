@@ -151,3 +151,31 @@ func TestARunIsPutIntoAnotherOrder(t *testing.T) {
 	b.call("POST", "/api/runs/"+l.id+"/presses", fields{"id": newID(), "device": "phone", "step": l.Step.Id, "segment": 0,
 		"kind": "reorder", "at": b.now}, 422, &bad)
 }
+
+// What is opened cold waits for hours on a machine in use, and for nothing on one that has been off overnight: a café's
+// sheet is laid out so, and either may be asked for and begun.
+func TestTheSheetOfAColdMachine(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	b.now = b.now.AddDate(0, 0, 60)
+	for task, days := range map[string]int{"soak": 8, "screen": 40} {
+		part := "machine"
+		if task == "screen" {
+			part = "group-1"
+		}
+		b.call("POST", "/api/machines/"+id+"/care", fields{"id": newID(), "task": task, "parts": []string{part},
+			"at": b.now.AddDate(0, 0, -days)}, 201, nil)
+	}
+	var used, cold WorkSheet
+	b.call("GET", "/api/machines/"+id+"/sitting", nil, 200, &used)
+	b.call("GET", "/api/machines/"+id+"/sitting?cold=true", nil, 200, &cold)
+	if !used.Opens || used.Cold || !cold.Cold || used.Minutes.Value-cold.Minutes.Value < 120 {
+		t.Fatalf("in use %g min (%v), cold %g min (%v)", used.Minutes.Value, used.Cold, cold.Minutes.Value, cold.Cold)
+	}
+	var run Run
+	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "bench", "task": cold.Tasks[0].Task,
+		"parts": cold.Tasks[0].Parts, "with": cold.Tasks[1:], "cold": true}, 201, &run)
+	if run.Step.Head != "It is off, and cold" {
+		t.Errorf("it begins with %q", run.Step.Head)
+	}
+}
