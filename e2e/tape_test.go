@@ -1,13 +1,16 @@
 package e2e
 
 import (
+	"io"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
 )
 
 // The tape of a demo machine: closer and farther by keys, a task put on another day with what that costs said first,
@@ -146,4 +149,60 @@ func TestTheCloseIsLedInOneGo(t *testing.T) {
 	p.leadUntil("the end", `/All of it is done|Washed/.test(document.querySelector('h1')?.textContent)`)
 	p.must(p.Navigate(a.address + "/machines/" + id + "/bar"))
 	p.sees("Tonight: 1 to do")
+}
+
+// What is printed: the work sheet of a sitting on one or two A4 pages, the card and its tag on two, and nothing that is
+// pressed on either.
+func TestWhatIsPrinted(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo")
+	p := a.open(browse(t), "/", 1280, 800)
+	id := p.demoMachine("Observatory kitchen")
+	for _, c := range []struct {
+		page, sees string
+		from, to   int
+	}{{"/sitting", "Step by step", 1, 2}, {"/card", "Do not use", 2, 2}} {
+		p.must(p.Navigate(a.address + "/machines/" + id + c.page))
+		p.sees(c.sees)
+		out, err := p.PDF(&proto.PagePrintToPDF{PreferCSSPageSize: true})
+		p.must(err)
+		pdf, err := io.ReadAll(out)
+		p.must(err)
+		pages := len(regexp.MustCompile(`/Type\s*/Page\b[^s]`).FindAll(pdf, -1))
+		if pages < c.from || pages > c.to {
+			t.Errorf("%s prints on %d pages, want %d to %d", c.page, pages, c.from, c.to)
+		}
+	}
+	p.must(proto.EmulationSetEmulatedMedia{Media: "print"}.Call(p))
+	pressed := p.eval(`() => String([...document.querySelectorAll('button.btn')].filter((b) => b.offsetParent).length)`)
+	if pressed != "0" {
+		t.Errorf("%s keys are printed", pressed)
+	}
+}
+
+// A sitting without connection: the present step and what soaks beside it go on by the device's own clock, its press is
+// kept, and counts when the connection is back; another device joins at the same step.
+func TestASittingWithoutConnection(t *testing.T) {
+	t.Parallel()
+	real := start(t, "demo", "--speed", "20")
+	a, wire := real.over()
+	b := browse(t)
+	p := a.open(b, "/", 1280, 800)
+	id := p.demoMachine("Observatory kitchen")
+	p.must(p.Navigate(a.address + "/machines/" + id + "/sitting"))
+	p.click("button", "Start the sitting")
+	p.leadUntil("a soak beside", `document.querySelector('[data-soak]') !== null`)
+	wire.breaks(true)
+	beside := func() string { return p.eval(`() => document.querySelector('[data-soak]')?.textContent ?? ''`) }
+	step, soak := p.heading(), beside()
+	p.until("the soak goes on", func() bool { return beside() != soak })
+	p.space()
+	p.sees("Your press is kept")
+	if now := p.heading(); now != step {
+		t.Errorf("without connection it went from %q to %q", step, now)
+	}
+	wire.breaks(false)
+	p.until("the next step", func() bool { return p.heading() != step })
+	other := real.open(b, strings.TrimPrefix(p.eval(`() => location.pathname`), real.address), 390, 844)
+	other.step(p.heading())
 }

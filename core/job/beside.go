@@ -3,6 +3,7 @@ package job
 import (
 	"fmt"
 	"math"
+	"strings"
 )
 
 // Spelled is a length of time in minutes as people say it.
@@ -31,6 +32,22 @@ var onPaper = map[Sight]string{
 	FirstWater: "[ ] clear  [ ] pale  [ ] brown  [ ] dark  [ ] missed it",
 	RinseCup: "Clear is: no colour, no foam, three grains at most. If it is not: two more water pulses, and look " +
 		"again. Three times not clear: stop, and take the screen off when the group is cold.",
+}
+
+// onPaperFor says without a screen what is said of its clock.
+var onPaperFor = strings.NewReplacer(
+	withLever, "Lift the lever; lower it and lift it again by the seconds below.",
+	withPump, "Start the pump; stop it and start it again by the seconds below.",
+	tapBegin, "Switch ", tapAndSwitch, "Switch on ", atOff, "after the seconds below.",
+)
+
+// OnPaper is what to do, for whoever reads it away from the screen.
+func (s Step) OnPaper() []string {
+	list := make([]string, len(s.Do))
+	for i, text := range s.Do {
+		list[i] = onPaperFor.Replace(text)
+	}
+	return list
 }
 
 // Beside is what a step has beside its words, for a sheet that is read away from the screen: how often, how

@@ -122,12 +122,17 @@ func (l *laying) stop(to string) string {
 	return "stop the pump"
 }
 
+// What the screen says of its own clock.
+const (
+	tapBegin     = "Tap Begin and switch "
+	tapAndSwitch = "Tap Begin, switch on "
+	atOff        = "when the screen shows OFF."
+)
+
 // beginWords is what is said of the moment in which a pump starts.
 func (l *laying) beginWords(to string) doing {
 	if to == "" {
-		return say("Tap Begin and switch the machine on together: the boiler fills by itself. Switch it off when the " +
-			"screen shows OFF.")
+		return say(tapBegin + "the machine on together: the boiler fills by itself. Switch it off " + atOff)
 	}
-	return say("Tap Begin, switch on and %s together. %s and switch off when the screen shows OFF.", l.start(to),
-		capital(l.stop(to)))
+	return say(tapAndSwitch+"and %s together. %s and switch off "+atOff, l.start(to), capital(l.stop(to)))
 }

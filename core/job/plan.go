@@ -214,6 +214,32 @@ func (p Plan) Leads() Activity {
 	return p.Activities[0]
 }
 
+// trayFull is how full a tray may get before it is emptied, as a share (our own engineering choice).
+const trayFull = 0.8
+
+// Waters are what is filled and emptied for it, in a sentence each; none where nothing is counted, or it is mains and
+// a waste pipe.
+func (p Plan) Waters() (list []string) {
+	s := p.Setups[0]
+	times := func(all, each float64) string {
+		n := int(math.Ceil(all/each-1e-9)) - 1
+		if n < 1 {
+			return "."
+		}
+		return fmt.Sprintf(", and %s on the way.", strings.ToLower(Times(n)))
+	}
+	if gets := p.TrayGets.Value; s.Tray > 0 && gets > 0 {
+		list = append(list, fmt.Sprintf("The tray gets about %s and holds %s: empty it before%s",
+			Litres(units.Volume(gets).Litres()),
+			Litres(s.Tray.Litres()), times(gets, trayFull*float64(s.Tray))))
+	}
+	if uses := p.TankUses.Value; s.Tank > 0 && uses > 0 {
+		list = append(list, fmt.Sprintf("About %s come from the tank: fill it before%s", Litres(units.Volume(uses).Litres()),
+			times(uses, float64(s.Tank))))
+	}
+	return list
+}
+
 // LayOut is what to have at hand before a plan is begun, in words.
 func (p Plan) LayOut() []string {
 	var list []string

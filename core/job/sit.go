@@ -267,6 +267,11 @@ func (g *Gathered) Plan(turns []Turn) (Plan, error) {
 	p.Activities = slices.Clone(p.Activities)
 	p.put(l.steps)
 	p.setWork(l.sums())
+	for _, piece := range g.Pieces {
+		if piece.plan != nil && piece.plan.TrayGets.Value > 0 {
+			p.TankUses, p.TrayGets = piece.plan.TankUses, piece.plan.TrayGets
+		}
+	}
 	p.Minutes.Inputs[1].Label = "the pump runs"
 	p.Minutes.WouldChange = []string{"a machine that is cold already", "hands that are quicker or slower"}
 	return p, p.Check()

@@ -33,10 +33,16 @@ func (w washer) act(verb plant.Verb) plant.Action { return act(verb, w.group) }
 // begin is how the pulses are begun: the hand and the clock in the same moment.
 func (w washer) begin() doing {
 	if w.lever {
-		return say("Tap Begin and lift the lever in the same moment. Lower it at OFF, lift it at ON.")
+		return say(withLever)
 	}
-	return say("Tap Begin and start the pump in the same moment. Stop it at OFF, start it at ON.")
+	return say(withPump)
 }
+
+// How the pulses are begun, as the screen leads them.
+const (
+	withLever = "Tap Begin and lift the lever in the same moment. Lower it at OFF, lift it at ON."
+	withPump  = "Tap Begin and start the pump in the same moment. Stop it at OFF, start it at ON."
+)
 
 // hissOver is said wherever a handle is taken out after a pulse.
 const hissOver = "Wait until the hiss has ended. Take the handle out."

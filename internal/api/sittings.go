@@ -123,7 +123,8 @@ func lanesOut(lanes []sitting.Lane) []SheetLane {
 
 func sheetOut(c sitting.Composed, start time.Time) WorkSheet {
 	out := WorkSheet{Title: c.Plan.Title(), Tasks: []SittingTask{}, StartAt: start.UTC(), Minutes: c.Plan.Minutes,
-		AloneMin: c.Alone.Minutes(), Says: c.Says(), Clear: c.Clear.Text, LayOut: orNone(c.Plan.LayOut()),
+		AloneMin: c.Alone.Minutes(), Says: c.Says(), Clear: c.Clear.Text, LayOut: append(orNone(c.Plan.LayOut()),
+			c.Plan.Waters()...),
 		Lanes: []SheetLane{}, Turns: []SheetTurn{}, Moved: c.Shortest > 0, Opens: c.Opens(), Cold: c.Plan.Cold,
 		Steps: []SheetStep{}}
 	for _, p := range c.Places() {
@@ -148,7 +149,7 @@ func sheetOut(c sitting.Composed, start time.Time) WorkSheet {
 	several, told := len(c.Plan.Groups()) > 1, map[string]bool{}
 	for _, x := range spans {
 		step := SheetStep{Id: x.Step.ID, At: start.Add(x.From).UTC(), Until: start.Add(x.To).UTC(), Head: x.Step.Head,
-			Task: "the machine", Work: x.Work, Do: append(orNone(x.Step.Do), x.Step.Beside()...), Ways: []string{},
+			Task: "the machine", Work: x.Work, Do: append(orNone(x.Step.OnPaper()), x.Step.Beside()...), Ways: []string{},
 			Cautions: []reason.Caution{}}
 		for _, c := range x.Step.Cautions {
 			full := c.Text

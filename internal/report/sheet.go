@@ -121,6 +121,9 @@ func (w *sheet) layOut(p job.Plan) {
 	for _, text := range p.LayOut() {
 		w.wrap("  - ", text)
 	}
+	for _, text := range p.Waters() {
+		w.wrap("  - ", text)
+	}
 	if d := p.Leads().Descale; d != nil {
 		w.wrap("  - ", fmt.Sprintf("The %s is filled %d times, jugs are emptied %d times.", d.Plant.Vessels[0].Title, d.Tubs,
 			d.Catches))
@@ -151,7 +154,7 @@ func (w *sheet) step(n int, s job.Step, at time.Duration) {
 		w.wrap(indent, fmt.Sprintf("%s %s into %s of water.", reason.Figure(act.Mix.Measure.Value, "g"), act.Mix.Measure.Unit,
 			job.Litres(act.Mix.Water.Value)))
 	}
-	for _, text := range s.Do {
+	for _, text := range s.OnPaper() {
 		w.wrap(indent, text)
 	}
 	w.body(indent, s)
@@ -197,7 +200,7 @@ func (w *sheet) tried(indent string, way job.Way) {
 		return
 	}
 	for _, s := range way.Tries[0] {
-		w.wrap(indent, strings.Join(s.Do, " "))
+		w.wrap(indent, strings.Join(s.OnPaper(), " "))
 		w.body(indent, s)
 	}
 	if way.Stop != nil {
