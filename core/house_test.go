@@ -28,7 +28,7 @@ var allowed = map[string]string{
 	"core/descale":   "core/boiler core/circuit core/machine core/reason core/units",
 	"core/care": "core/backflush core/circuit core/inspect core/machine core/reason core/scale core/task core/treat " +
 		"core/units core/use core/water",
-	"core/sitting": "core/care core/job core/machine core/reason core/run core/task",
+	"core/sitting": "core/care core/job core/machine core/plant core/reason core/run core/task core/units core/use",
 	"core/supply":  "core/backflush core/reason core/units",
 	"core/job": "core/backflush core/boiler core/care core/circuit core/descale core/inspect core/machine core/plant " +
 		"core/reason core/task core/treat core/units core/use",
@@ -42,7 +42,7 @@ var allowed = map[string]string{
 	"internal/api": "core/backflush core/boiler core/care core/circuit core/descale core/inspect core/job core/machine " +
 		"core/plant core/reason core/run core/scale core/sitting core/supply core/task core/treat core/units " +
 		"core/use core/water internal/app",
-	"internal/report": "core/job core/reason core/run",
+	"internal/report": "core/job core/reason core/run core/sitting",
 	"internal/demo": "core/backflush core/care core/inspect core/job core/machine core/run core/supply core/task " +
 		"core/treat core/units core/use core/water internal/app",
 	"internal/beside": "",

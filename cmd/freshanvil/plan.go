@@ -6,6 +6,7 @@ import (
 	"flag"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 	"time"
 
@@ -29,7 +30,10 @@ The request: {"machine": {"answers": {…}, "facts": [{"key", "value"}]}, "tasks
 "with": {"method" | "program" | "product" | "strength_g_l" | "draws" | "parts": […]},
 "start": "2026-03-10T18:00:00Z"}.
 Answers are those of the contract; tasks are descale, wash, water_backflush, filter_change,
-regenerate, draw_off. The plan is printed as a sheet to work from.
+regenerate, draw_off, and the care of parts. The plan is printed as a sheet to work from. Several
+tasks are one sitting; "cold": true is a machine that has been off overnight. Several machines are
+{"machines": [{"name", "machine", "tasks", "with", "cold"}, …]}: one order of visits, then the
+sheet of each run.
 
   --json    the plan with its step ids
   --trace   the machine as the model believes it to be, a JSON line at each event and step; of
@@ -54,12 +58,20 @@ type exit struct{ code int }
 
 func (e exit) Error() string { return fmt.Sprint("exit ", e.code) }
 
-// planRequest is what plan reads.
+// planRequest is what plan reads: one machine, or several.
 type planRequest struct {
-	Machine  *planMachine    `json:"machine"`
-	Machines json.RawMessage `json:"machines"`
-	Tasks    []task.ID       `json:"tasks"`
-	With     struct {
+	planJob
+	Machines []planJob  `json:"machines"`
+	Start    *time.Time `json:"start"`
+}
+
+// planJob is what is asked for on one machine.
+type planJob struct {
+	Name    string       `json:"name"`
+	Machine *planMachine `json:"machine"`
+	Tasks   []task.ID    `json:"tasks"`
+	Cold    bool         `json:"cold"` // it has been off overnight
+	With    struct {
 		Method   backflush.MethodID `json:"method"`
 		Program  descale.ProgramID  `json:"program"`
 		Product  string             `json:"product"`
@@ -67,7 +79,6 @@ type planRequest struct {
 		Draws    *int               `json:"draws"`
 		Parts    []machine.Part     `json:"parts"`
 	} `json:"with"`
-	Start *time.Time `json:"start"`
 }
 
 type planMachine struct {
@@ -179,10 +190,14 @@ func carryOutPlan(o planFlags, rest []string, in io.Reader, out io.Writer) error
 	if err := o.check(rest); err != nil {
 		return err
 	}
-	asked, err := readPlanRequest(in)
+	list, start, err := readPlanRequest(in)
 	if err != nil {
 		return err
 	}
+	if len(list) > 1 || list[0].Several() {
+		return severalOut(o, list, start, out)
+	}
+	asked := list[0].Alone
 	planned, err := asked.Plan()
 	var refused *reason.Refusal
 	if err != nil && !errors.As(err, &refused) {
@@ -213,18 +228,51 @@ func carryOutPlan(o planFlags, rest []string, in io.Reader, out io.Writer) error
 	return report.Sheet(out, planned.Plan, asked.Start, time.UTC, planned.Clear)
 }
 
-func readPlanRequest(in io.Reader) (app.Alone, error) {
+func readPlanRequest(in io.Reader) (list []app.AloneOne, start time.Time, err error) {
 	var r planRequest
 	decoder := json.NewDecoder(in)
 	decoder.DisallowUnknownFields()
 	if err := decoder.Decode(&r); err != nil {
-		return app.Alone{}, &units.OutOfRange{Field: "request", Value: err.Error(), Allowed: "the document that -h shows"}
+		return nil, start, &units.OutOfRange{Field: "request", Value: err.Error(), Allowed: "the document that -h shows"}
 	}
+	if r.Start != nil {
+		start = *r.Start
+	}
+	if len(r.Machines) > 0 && r.Machine != nil {
+		return nil, start, &units.OutOfRange{Field: "machines", Value: "beside machine", Allowed: "one of the two"}
+	}
+	if len(r.Machines) > mostMachines {
+		return nil, start, &units.OutOfRange{Field: "machines", Value: fmt.Sprint(len(r.Machines)),
+			Allowed: fmt.Sprintf("up to %d", mostMachines)}
+	}
+	if len(r.Machines) == 0 {
+		one, err := r.alone(start)
+		return []app.AloneOne{{Name: r.Name, Alone: one}}, start, err
+	}
+	for i, j := range r.Machines {
+		if j.Name == "" {
+			j.Name = fmt.Sprintf("Machine %d", i+1)
+		}
+		if slices.ContainsFunc(list, func(o app.AloneOne) bool { return o.Name == j.Name }) {
+			return nil, start, &units.OutOfRange{Field: fmt.Sprintf("machines.%d.name", i), Value: j.Name,
+				Allowed: "each name once"}
+		}
+		one, err := j.alone(start)
+		if err != nil {
+			return nil, start, under(fmt.Sprintf("machines.%d", i), err)
+		}
+		list = append(list, app.AloneOne{Name: j.Name, Alone: one})
+	}
+	return list, start, nil
+}
+
+// mostMachines is how many machines are planned in one go.
+const mostMachines = 8
+
+// alone is one machine with what is asked for on it.
+func (r planJob) alone(start time.Time) (app.Alone, error) {
 	if r.Machine == nil {
 		return app.Alone{}, &units.OutOfRange{Field: "machine", Value: "nothing", Allowed: "answers and facts of one machine"}
-	}
-	if len(r.Machines) > 0 {
-		return app.Alone{}, &units.OutOfRange{Field: "machines", Value: "several", Allowed: "one machine, for now"}
 	}
 	a, err := api.ReadAnswers(r.Machine.Answers)
 	if err != nil {
@@ -239,7 +287,7 @@ func readPlanRequest(in io.Reader) (app.Alone, error) {
 		a.Overrides[f.Key] = value
 	}
 	asked := app.Alone{Answers: a, Tasks: r.Tasks, Method: r.With.Method, Program: r.With.Program,
-		Product: r.With.Product, Parts: r.With.Parts}
+		Product: r.With.Product, Parts: r.With.Parts, Cold: r.Cold, Start: start}
 	if g := r.With.Strength; g != nil {
 		if !(*g > 0) {
 			return asked, &units.OutOfRange{Field: "with.strength_g_l", Value: fmt.Sprint(*g), Allowed: "above 0"}
@@ -253,10 +301,28 @@ func readPlanRequest(in io.Reader) (app.Alone, error) {
 		}
 		asked.Draws = *d
 	}
-	if r.Start != nil {
-		asked.Start = *r.Start
-	}
 	return asked, nil
+}
+
+// severalOut prints what is done in one go: where to be when, then the sheet of each run.
+func severalOut(o planFlags, list []app.AloneOne, start time.Time, out io.Writer) error {
+	if o.json || o.trace {
+		return &units.OutOfRange{Field: "machines", Value: "with json or trace", Allowed: "one run at a time"}
+	}
+	a, plans, err := app.InOneGo(list)
+	if err != nil {
+		return err
+	}
+	if err := report.InOneGo(out, a, start, time.UTC); err != nil {
+		return err
+	}
+	for i, p := range plans {
+		fmt.Fprintf(out, "\n\n%s\n\n", strings.ToUpper(a.Jobs[i].Name))
+		if err := report.Sheet(out, p.Plan, time.Time{}, time.UTC, p.Clear); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func under(field string, err error) error {

@@ -261,3 +261,73 @@ func TestPlanTracesAWash(t *testing.T) {
 		})
 	}
 }
+
+// several is a request for several machines.
+func several(jobs ...string) string {
+	return `{"machines": [` + strings.Join(jobs, ", ") + `], "start": "2026-03-10T18:00:00Z"}`
+}
+
+// jobOf is one machine of it, with its tasks.
+func jobOf(name, said, tasks string) string {
+	machine := said[strings.Index(said, `"machine"`):strings.Index(said, `, "tasks"`)]
+	return fmt.Sprintf(`{"name": %q, %s, "tasks": [%s]}`, name, machine, tasks)
+}
+
+// Several machines are planned in one go: when it ends, where to be when, then the sheet of each run; a descale goes
+// first on its machine, and no detergent is handled anywhere while acid stands in another. Names that are not apart,
+// and what belongs to one alone, are refused by name.
+func TestPlanOfSeveralMachines(t *testing.T) {
+	in := several(jobOf("Net loft", singleSaid, `"descale", "wash", "soak"`), jobOf("Studio", dualSaid, `"wash", "soak"`))
+	out, complaints, code := planned(in)
+	if code != 0 {
+		t.Fatalf("exit %d: %s", code, complaints)
+	}
+	for _, want := range []string{"IN ONE GO: NET LOFT, STUDIO", "it ends at about", "Then by itself: it cools",
+		"Back at ",
+		"\nDESCALE", "\nONE SITTING"} {
+		if !strings.Contains(out, want) {
+			t.Errorf("no %q in\n%s", want, out[:2000])
+		}
+	}
+	visits := strings.Split(out[:strings.Index(out, "\n\n\n")], "\n\n")
+	sour, soapy, acid := false, 0, 0
+	for _, v := range visits[1:] {
+		if strings.Contains(v, "Net loft") {
+			sour = strings.Contains(v, "of solution through") || sour && !strings.Contains(v, "everything dry")
+			acid++
+		}
+		if strings.Contains(v, "powder") || strings.Contains(v, "mix the bath") {
+			soapy++
+			if sour && strings.Contains(v, "Studio") {
+				t.Errorf("detergent while acid stands in the other machine:\n%s", v)
+			}
+		}
+	}
+	if soapy < 2 || acid < 4 {
+		t.Errorf("%d visits with detergent, %d to the machine that is descaled", soapy, acid)
+	}
+	for name, bad := range map[string]string{
+		"machines.1.name": several(jobOf("A", singleSaid, `"wash"`), jobOf("A", dualSaid, `"wash"`)),
+		"machines": strings.Replace(in, `{"machines"`, `{"tasks": ["wash"],
+			`+singleSaid[1:strings.Index(singleSaid, `, "tasks"`)]+`, "machines"`, 1),
+		"machines.0.tasks": several(`{"name": "A", `+dualSaid[1:strings.Index(dualSaid, `, "tasks"`)]+`, "tasks": []}`,
+			jobOf("B", dualSaid, `"wash"`)),
+	} {
+		if _, complaints, code := planned(bad); code != exitBad || !strings.Contains(complaints, `"field":"`+name) {
+			t.Errorf("%s: exit %d %s", name, code, complaints)
+		}
+	}
+	if _, complaints, code := planned(in, "--json"); code != exitBad || !strings.Contains(complaints,
+		"one run at a time") {
+		t.Errorf("--json: exit %d %s", code, complaints)
+	}
+}
+
+// A machine that has been off overnight is planned without waiting until it is cool.
+func TestPlanOfAColdMachine(t *testing.T) {
+	in := strings.Replace(dualSaid, `"tasks": ["descale"]`, `"tasks": ["screen", "soak"], "cold": true`, 1)
+	out, complaints, code := planned(in)
+	if code != 0 || !strings.Contains(out, "It is off, and cold") || strings.Contains(out, "(cool)") {
+		t.Errorf("exit %d: %s\n%s", code, complaints, out)
+	}
+}

@@ -220,6 +220,9 @@ const trayFull = 0.8
 // Waters are what is filled and emptied for it, in a sentence each; none where nothing is counted, or it is mains and
 // a waste pipe.
 func (p Plan) Waters() (list []string) {
+	if p.Descaling() != nil { // which counts its own tanks and jugs
+		return nil
+	}
 	s := p.Setups[0]
 	times := func(all, each float64) string {
 		n := int(math.Ceil(all/each-1e-9)) - 1

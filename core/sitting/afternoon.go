@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"freshanvil/core/job"
+	"freshanvil/core/plant"
 )
 
 // When hands go elsewhere while something stands by itself (our own engineering choices): for how long it must stand,
@@ -55,6 +56,8 @@ type link struct {
 	from                time.Duration // in the plan of its own
 	steps               []string
 	before              string // what stood before it
+	soap                bool   // detergent is handled in it
+	sour                bool   // acid is in the machine after it
 }
 
 // chain is a job as it is looked for.
@@ -69,6 +72,8 @@ type chain struct {
 func chained(p job.Plan) chain {
 	var c chain
 	end, last := time.Duration(0), time.Duration(0)
+	var acidic []job.Phase
+	var of []int // which link each of them is in
 	spans := p.Spans()
 	for _, x := range spans {
 		last = max(last, x.To)
@@ -85,14 +90,31 @@ func chained(p job.Plan) chain {
 			c.links[n-1].hands += x.To - end
 		}
 		own := &c.links[len(c.links)-1]
+		own.soap = own.soap || soapy(x.Step)
+		acidic = append(acidic, x.Step.Phase)
+		of = append(of, len(c.links)-1)
 		if title := x.Step.Title; !slices.Contains(own.steps, title) {
 			own.steps = append(own.steps, title)
 		}
 		end = max(end, x.To)
 	}
+	first := slices.Index(acidic, job.Acidic)
+	for i, phase := range acidic {
+		if sour := phase == job.Acidic || phase == job.Rinsing || phase == job.Proving; first >= 0 && i > first && sour {
+			for n := of[first]; n < of[i]; n++ {
+				c.links[n].sour = true
+			}
+		}
+	}
 	c.tail = last - end
 	c.ends, _ = left(spans, last)
 	return c
+}
+
+// soapy says whether detergent is handled in a step.
+func soapy(s job.Step) bool {
+	return s.Effect == job.Doses || slices.ContainsFunc(s.Acts,
+		func(a plant.Action) bool { return a.Verb == plant.MixBath })
 }
 
 // left is what ends standing at an instant, and how late the hands may be back at it; 0 where it is not left.
@@ -318,6 +340,9 @@ func (s *juggle) from(w *stand) {
 		if start > w.limit[i] {
 			return // it would be left too long
 		}
+		if c.links[w.done[i]].soap && s.acidElsewhere(w, i) {
+			continue // acid and detergent never meet, not on a pair of gloves either
+		}
 		next = append(next, hop{i, w.done[i], start})
 	}
 	if over {
@@ -341,6 +366,16 @@ func (s *juggle) from(w *stand) {
 		s.from(o)
 		s.hops = s.hops[:len(s.hops)-1]
 	}
+}
+
+// acidElsewhere says whether acid is in another machine.
+func (s *juggle) acidElsewhere(w *stand, but int) bool {
+	for i, c := range s.chains {
+		if n := w.done[i]; i != but && n > 0 && n < len(c.links) && c.links[n-1].sour {
+			return true
+		}
+	}
+	return false
 }
 
 // after is where it stands when one visit more is over.

@@ -49,6 +49,13 @@ func everyVisit(chains []chain) time.Duration {
 			if at != "" && at != c.machine {
 				start = max(start, now+walking)
 			}
+			meets := false
+			for j, o := range chains {
+				meets = meets || j != i && c.links[done[i]].soap && done[j] > 0 && done[j] < len(o.links) && o.links[done[j]-1].sour
+			}
+			if meets {
+				continue
+			}
 			if late := start - ended[i] - c.links[done[i]].stands; waits || done[i] > 0 && late > c.links[done[i]].late {
 				continue
 			}
@@ -82,6 +89,7 @@ func TestJuggleAgainstEveryOrder(t *testing.T) {
 			for n := range 1 + r.IntN(3) {
 				l := link{hands: time.Duration(1+r.IntN(12)) * time.Minute, late: []time.Duration{0, lateAtAcid,
 					lateAtAny}[r.IntN(3)]}
+				l.soap, l.sour = r.IntN(4) == 0, r.IntN(4) == 0
 				if n > 0 {
 					l.stands = time.Duration(4+r.IntN(30)) * time.Minute
 				}

@@ -34,6 +34,7 @@ type Alone struct {
 	GPerL   units.Strength     // 0 for as strong as is usual
 	Parts   []machine.Part     // of a wash; none is every group
 	Draws   int                // of a draw-off; 0 for as many as usual
+	Cold    bool               // the machine has been off overnight
 	Start   time.Time
 }
 
@@ -60,7 +61,7 @@ func (a Alone) Plan() (Planned, error) {
 	switch {
 	case slices.Contains(a.Tasks, task.Descale):
 		return a.descale()
-	case len(a.Tasks) > 1 && !slices.ContainsFunc(a.Tasks, func(id task.ID) bool { return !job.Gathers(id) }):
+	case (len(a.Tasks) > 1 || a.Cold) && !slices.ContainsFunc(a.Tasks, func(id task.ID) bool { return !job.Gathers(id) }):
 		return a.sitting()
 	case slices.Contains(a.Tasks, task.Wash), slices.Contains(a.Tasks, task.WaterBackflush):
 		return cleared(a.wash())
@@ -75,7 +76,7 @@ func (a Alone) Plan() (Planned, error) {
 // sitting composes several tasks in the shortest order.
 func (a Alone) sitting() (Planned, error) {
 	g := job.Gathering{Answers: a.Answers, Powder: backflush.UsualPowder, Setting: treat.Usual(a.Answers.Treatment),
-		Now: a.Start}
+		Now: a.Start, Cold: a.Cold}
 	var wants []job.Want
 	for _, id := range a.Tasks {
 		wants = append(wants, job.Want{Task: id, Parts: a.partsOf(id)})
