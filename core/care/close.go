@@ -79,6 +79,26 @@ func ClosingSince(now time.Time, zone *time.Location) time.Time {
 // Closes are the tasks of a closing.
 func Closes() []task.ID { return slices.Clone(closeOrder) }
 
+// Tonight are the tasks of tonight's close of what stands, and when it is begun: about when the last drink is made.
+// There is none where no job of each day is left.
+func Tonight(list []Standing, now time.Time) (due []task.ID, begin time.Time) {
+	jobs, small := Split(list)
+	daily := slices.IndexFunc(jobs, func(x Standing) bool { return x.Daily && x.State == Today })
+	if daily < 0 {
+		return nil, now
+	}
+	for _, x := range append(jobs, small...) {
+		tonight := x.Task == jobs[daily].Task || x.State != Later || x.Task.Row().Way == task.Small
+		if tonight && slices.Contains(closeOrder, x.Task) && !slices.Contains(due, x.Task) {
+			due = append(due, x.Task)
+		}
+	}
+	if begin = now; jobs[daily].Likely.After(now) {
+		begin = jobs[daily].Likely
+	}
+	return due, begin
+}
+
 // ClosingOf works out tonight's jobs of a machine from what is due, and what was done of them since
 // ClosingSince.
 func ClosingOf(a machine.Answers, h History, dues []Standing, did []Did, now time.Time, zone *time.Location) Closing {

@@ -102,3 +102,25 @@ func TestPulsesAfterEachDrink(t *testing.T) {
 		t.Errorf("%+v", c)
 	}
 }
+
+// Tonight's close of what stands: the job of each day, what is due and the small ones, each once; begun when the last
+// drink is made, or now where that is past. Without a job of each day there is none.
+func TestTonight(t *testing.T) {
+	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
+	at := now.Add(7 * time.Hour)
+	wash := func(g int, state State) Standing {
+		return Standing{Task: task.Wash, Part: machine.Group(g), Daily: true, State: state, Likely: at}
+	}
+	list := []Standing{wash(1, Today), wash(2, Today), {Task: task.Soak, State: Overdue}, {Task: task.Tip, State: Later},
+		{Task: task.Screen, State: Overdue}, {Task: task.Tray, State: Today}}
+	due, begin := Tonight(list, now)
+	if !slices.Equal(due, []task.ID{task.Wash, task.Soak, task.Tray}) || !begin.Equal(at) {
+		t.Errorf("%v, begun %v", due, begin)
+	}
+	if _, begin = Tonight(list, at.Add(time.Hour)); !begin.Equal(at.Add(time.Hour)) {
+		t.Errorf("late in the evening it is begun %v", begin)
+	}
+	if due, _ := Tonight([]Standing{wash(1, Later), {Task: task.Soak, State: Overdue}}, now); len(due) != 0 {
+		t.Errorf("washed already, and still %v", due)
+	}
+}

@@ -16,6 +16,7 @@ type Composed struct {
 	Plan  job.Plan
 	Order Order
 	Alone time.Duration // the same tasks one by one, each with its own cooling and heating
+	ones  []reason.Worked
 	Clear reason.Reason // how it was cleared on the model of the machine
 	// Plain says that the tasks are taken one by one: no shorter order was cleared.
 	Plain bool
@@ -23,6 +24,9 @@ type Composed struct {
 	Shortest time.Duration
 	gathered *job.Gathered
 }
+
+// OneByOne is what the same tasks take one by one, min, each cooled for and heated up by itself.
+func (c Composed) OneByOne() reason.Worked { return inAll("the same tasks one by one", c.ones) }
 
 // Opens says that something is opened in it that must be cold.
 func (c Composed) Opens() bool {
@@ -147,6 +151,9 @@ func Compose(in job.Gathering, wants ...job.Want) (Composed, error) {
 			return c, err
 		}
 		c.Alone += takes(p)
+		minutes := p.Minutes
+		minutes.Name = w.Task.Title() + " by itself"
+		c.ones = append(c.ones, minutes)
 	}
 	return c, nil
 }

@@ -1,7 +1,10 @@
 package sitting
 
 import (
+	"fmt"
 	"slices"
+	"strings"
+	"time"
 
 	"freshanvil/core/reason"
 	"freshanvil/core/task"
@@ -49,4 +52,50 @@ func (s Sitting) taking(name string, often, chilled, closed int) reason.Worked {
 		in("shut", "for each", beingShut, "min"),
 		in("hands", "hand work of its tasks, for a usual machine", hands, "min"),
 	}, "hands that are quicker or slower", "which tasks are done together")
+}
+
+// inAll is a sum of minutes.
+func inAll(name string, parts []reason.Worked) reason.Worked {
+	symbols, inputs := make([]string, len(parts)), make([]reason.Input, len(parts))
+	for i, p := range parts {
+		symbols[i] = fmt.Sprintf("t%d", i+1)
+		inputs[i] = p.AsInput(symbols[i])
+	}
+	if len(parts) == 0 {
+		return reason.Worked{Name: name, Unit: "min", Formula: "0", Source: reason.Ours}
+	}
+	return reason.MustFormula(strings.Join(symbols, " + ")).Of(name, "min", reason.Ours, inputs,
+		"hands that are quicker or slower")
+}
+
+// taken is what somebody's hands and what stands come to.
+var taken = reason.MustFormula("hands + stands")
+
+func takesOf(name string, hands, stands time.Duration) reason.Worked {
+	return taken.Of(name, "min", reason.Ours, []reason.Input{
+		{Symbol: "hands", Label: "hand work, with the pump and short rests", Value: hands.Minutes(), Unit: "min",
+			Source: reason.Ours},
+		{Symbol: "stands", Label: "nothing for the hands to do: it cools, heats or soaks, or one walks",
+			Value: stands.Minutes(),
+			Unit:  "min", Source: reason.Ours},
+	}, "hands that are quicker or slower", "a machine that is cold already")
+}
+
+// Worked is how long an afternoon takes, min.
+func (a Afternoon) Worked() reason.Worked {
+	return takesOf("all of it in one go", a.Hands, a.Takes-a.Hands)
+}
+
+// OneAfterTheOther is how long the same runs take one after the other, min.
+func (a Afternoon) OneAfterTheOther() reason.Worked {
+	parts := make([]reason.Worked, len(a.Jobs))
+	for i, j := range a.Jobs {
+		c := chained(j.Plan)
+		hands := time.Duration(0)
+		for _, l := range c.links {
+			hands += l.hands
+		}
+		parts[i] = takesOf(j.Name+": "+lowered(j.Plan.Leads().Title), hands, c.length()-hands)
+	}
+	return inAll("the same runs one after the other", parts)
 }

@@ -25,8 +25,8 @@ func (s *Server) GetAfternoon(ctx context.Context, r GetAfternoonRequestObject) 
 func afternoonOut(w app.Work, start time.Time) Afternoon {
 	at := func(d time.Duration) time.Time { return start.Add(d).UTC() }
 	out := Afternoon{Zone: w.Of[0].Machine.Zone.String(), StartAt: start.UTC(), EndAt: at(w.Takes),
-		Minutes:  w.Takes.Minutes(),
-		HandsMin: w.Hands.Minutes(), AloneMin: w.Alone.Minutes(), Says: w.Says(), Lanes: lanesOut(w.Lanes()),
+		Minutes:  w.Worked(),
+		HandsMin: w.Hands.Minutes(), Alone: w.OneAfterTheOther(), Says: w.Says(), Lanes: lanesOut(w.Lanes()),
 		Visits: make([]AfternoonVisit, len(w.Visits)), Jobs: make([]AfternoonJob, len(w.Jobs)),
 		LeftOut: make([]AfternoonLeft, len(w.LeftOut))}
 	for i, v := range w.Visits {

@@ -30,9 +30,9 @@ func TestAfternoon(t *testing.T) {
 	var all, first, later Afternoon
 	b.call("GET", "/api/afternoon", nil, 200, &all)
 	b.call("GET", "/api/afternoon?machine="+one, nil, 200, &first)
-	if len(all.Jobs) != 2*len(first.Jobs) || all.Minutes >= all.AloneMin || all.HandsMin >= all.Minutes {
-		t.Errorf("%d jobs, of one machine %d; %g min, alone %g, hands %g", len(all.Jobs), len(first.Jobs), all.Minutes,
-			all.AloneMin, all.HandsMin)
+	if len(all.Jobs) != 2*len(first.Jobs) || all.Minutes.Value >= all.Alone.Value || all.HandsMin >= all.Minutes.Value {
+		t.Errorf("%d jobs, of one machine %d; %g min, alone %g, hands %g", len(all.Jobs), len(first.Jobs), all.Minutes.Value,
+			all.Alone.Value, all.HandsMin)
 	}
 	end := all.StartAt
 	for _, v := range all.Visits {

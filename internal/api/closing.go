@@ -2,7 +2,6 @@ package api
 
 import (
 	"context"
-	"slices"
 	"time"
 
 	"freshanvil/core/care"
@@ -62,12 +61,7 @@ func (s *Server) closeTogether(ctx context.Context, m app.Machine, c care.Closin
 			due = append(due, j.Task)
 		}
 	}
-	e, err := s.App.EveningOf(ctx, m, due)
-	if err != nil || len(e.Wants) == 0 {
-		return nil, err
-	}
-	return &CloseTogether{Tasks: tasksOut(e.Wants), Titles: e.Plan.Titles(), Minutes: e.Plan.Minutes,
-		HandsMin: e.Hands().Minutes(), EndAt: after(s.App.Instant(), e.Plan.Minutes.Value)}, nil
+	return s.eveningFrom(ctx, m, due, s.App.Instant())
 }
 
 // after is so many minutes after an instant.
@@ -78,28 +72,28 @@ func after(t time.Time, minutes float64) time.Time {
 // evening is tonight's close as the bench says it beforehand; nil where there is none.
 func (s *Server) evening(ctx context.Context, m app.Machine, kept []care.Standing, now time.Time) (*CloseEvening,
 	error) {
-	jobs, small := care.Split(kept)
-	daily := slices.IndexFunc(jobs, func(x care.Standing) bool { return x.Daily && x.State == care.Today })
-	if daily < 0 {
-		return nil, nil
+	full, err := s.eveningOf(ctx, m, kept, now)
+	if full == nil {
+		return nil, err
 	}
-	var due []task.ID
-	for _, x := range append(jobs, small...) {
-		tonight := x.Task == jobs[daily].Task || x.State != care.Later || x.Task.Row().Way == task.Small
-		if tonight && slices.Contains(care.Closes(), x.Task) && !slices.Contains(due, x.Task) {
-			due = append(due, x.Task)
-		}
-	}
+	return &CloseEvening{Minutes: full.Minutes.Value, HandsMin: full.HandsMin, EndAt: full.EndAt}, err
+}
+
+// eveningOf is what of tonight's close is led, begun about when the last drink is made; nil where there is none.
+func (s *Server) eveningOf(ctx context.Context, m app.Machine, kept []care.Standing, now time.Time) (*CloseTogether,
+	error) {
+	due, begin := care.Tonight(kept, now)
+	return s.eveningFrom(ctx, m, due, begin)
+}
+
+func (s *Server) eveningFrom(ctx context.Context, m app.Machine, due []task.ID, begin time.Time) (*CloseTogether,
+	error) {
 	e, err := s.App.EveningOf(ctx, m, due)
 	if err != nil || len(e.Wants) == 0 {
 		return nil, err
 	}
-	begin := now
-	if jobs[daily].Likely.After(now) {
-		begin = jobs[daily].Likely
-	}
-	return &CloseEvening{Minutes: e.Plan.Minutes.Value, HandsMin: e.Hands().Minutes(),
-		EndAt: after(begin, e.Plan.Minutes.Value)}, nil
+	return &CloseTogether{Tasks: tasksOut(e.Wants), Titles: e.Plan.Titles(), Minutes: e.Plan.Minutes,
+		HandsMin: e.Hands().Minutes(), EndAt: after(begin, e.Plan.Minutes.Value)}, nil
 }
 
 // closeJobOut is a job of the night, with how its run is started where one leads it.

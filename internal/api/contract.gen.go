@@ -1971,9 +1971,9 @@ type ActivityNowOutcome string
 
 // Afternoon Several runs in one go, in time
 type Afternoon struct {
-	// AloneMin The same runs one after the other
-	AloneMin float64   `json:"alone_min"`
-	EndAt    time.Time `json:"end_at"`
+	// Alone A computed number with how it was worked out.
+	Alone Worked    `json:"alone"`
+	EndAt time.Time `json:"end_at"`
 
 	// HandsMin Of it with somebody's hands
 	HandsMin float64        `json:"hands_min"`
@@ -1984,7 +1984,9 @@ type Afternoon struct {
 
 	// LeftOut What is due and is not in it
 	LeftOut []AfternoonLeft `json:"left_out"`
-	Minutes float64         `json:"minutes"`
+
+	// Minutes A computed number with how it was worked out.
+	Minutes Worked `json:"minutes"`
 
 	// Says How long it takes and whether that is the shortest
 	Says    string           `json:"says"`
@@ -3274,8 +3276,11 @@ type Machine struct {
 		// Washed A wash is on record since, so a reading must say whether the counter went back to 0
 		Washed *bool `json:"washed,omitempty"`
 	} `json:"counter"`
-	Facts []Fact `json:"facts"`
-	Fits  []Fit  `json:"fits"`
+
+	// Evening What of it one run leads, in the shortest order
+	Evening *CloseTogether `json:"evening,omitempty"`
+	Facts   []Fact         `json:"facts"`
+	Fits    []Fit          `json:"fits"`
 
 	// Found The newest look at each thing, newest first
 	Found   []Found  `json:"found"`
@@ -5388,8 +5393,8 @@ type Whose string
 
 // WorkSheet A sitting before it is begun, in time
 type WorkSheet struct {
-	// AloneMin The same tasks one by one, each cooled for and heated up by itself
-	AloneMin float64 `json:"alone_min"`
+	// Alone A computed number with how it was worked out.
+	Alone Worked `json:"alone"`
 
 	// Clear How it was cleared on the model of the machine
 	Clear string `json:"clear"`

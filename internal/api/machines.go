@@ -245,6 +245,10 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 			Note: w.Note,
 		}
 	}
+	kept, _ := care.Standings(m.Answers, h, now, m.Zone)
+	if out.Evening, err = s.eveningOf(ctx, m, kept, now); err != nil {
+		return Machine{}, err
+	}
 	out.Counter.Each = m.Answers.Facts().CountsADrink()
 	if m.Bad != nil {
 		out.Trouble = ptr(m.Bad.Error())

@@ -123,7 +123,7 @@ func lanesOut(lanes []sitting.Lane) []SheetLane {
 
 func sheetOut(c sitting.Composed, start time.Time) WorkSheet {
 	out := WorkSheet{Title: c.Plan.Title(), Tasks: []SittingTask{}, StartAt: start.UTC(), Minutes: c.Plan.Minutes,
-		AloneMin: c.Alone.Minutes(), Says: c.Says(), Clear: c.Clear.Text, LayOut: append(orNone(c.Plan.LayOut()),
+		Alone: c.OneByOne(), Says: c.Says(), Clear: c.Clear.Text, LayOut: append(orNone(c.Plan.LayOut()),
 			c.Plan.Waters()...),
 		Lanes: []SheetLane{}, Turns: []SheetTurn{}, Moved: c.Shortest > 0, Opens: c.Opens(), Cold: c.Plan.Cold,
 		Steps: []SheetStep{}}

@@ -28,8 +28,8 @@ func TestWorkSheet(t *testing.T) {
 	if !now.StartAt.Equal(b.now) || len(now.Tasks) < 2 || now.Lanes[0].Title != "hands" || len(now.LayOut) == 0 {
 		t.Fatalf("%+v", now)
 	}
-	if now.AloneMin <= now.Minutes.Value || now.HandsMin >= now.Minutes.Value {
-		t.Errorf("%.0f min, of it hands %.0f; one by one %.0f", now.Minutes.Value, now.HandsMin, now.AloneMin)
+	if now.Alone.Value <= now.Minutes.Value || now.HandsMin >= now.Minutes.Value {
+		t.Errorf("%.0f min, of it hands %.0f; one by one %.0f", now.Minutes.Value, now.HandsMin, now.Alone.Value)
 	}
 	last := time.Time{}
 	for _, l := range now.Lanes {

@@ -120,7 +120,7 @@
       {/if}
       {#if machine.evening}
         {@const e = machine.evening}
-        <p>All of tonight that is led: {round(e.minutes)} minutes, of it {round(e.hands_min)} with your hands; done about <b>{clock(e.end_at, zone)}</b>. <a class="underline underline-offset-4" href={p('/machines/:id/close', { params: { id: machine.id } })}>Tonight's close</a></p>
+        <p>All of tonight that is led: <Ask machine={machine.id} text="{round(e.minutes)} minutes" of={(m) => m.evening?.minutes} />, of it {round(e.hands_min)} with your hands; done about <b>{clock(e.end_at, zone)}</b>. <a class="underline underline-offset-4" href={p('/machines/:id/close', { params: { id: machine.id } })}>Tonight's close</a></p>
       {/if}
       {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}
       {#if !refused}

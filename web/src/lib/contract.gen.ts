@@ -2169,6 +2169,7 @@ export interface components {
             sittings: components["schemas"]["SittingShown"][];
             /** @description The newest look at each thing, newest first */
             found: components["schemas"]["Found"][];
+            evening?: components["schemas"]["CloseTogether"];
             fits: components["schemas"]["Fit"][];
             id: components["schemas"]["ID"];
             version: components["schemas"]["Version"];
@@ -2445,18 +2446,13 @@ export interface components {
             start_at: string;
             /** Format: date-time */
             end_at: string;
-            /** Format: double */
-            minutes: number;
+            minutes: components["schemas"]["Worked"];
             /**
              * Format: double
              * @description Of it with somebody's hands
              */
             hands_min: number;
-            /**
-             * Format: double
-             * @description The same runs one after the other
-             */
-            alone_min: number;
+            alone: components["schemas"]["Worked"];
             /** @description How long it takes and whether that is the shortest */
             says: string;
             /** @description The hands first, then each run */
@@ -2711,11 +2707,7 @@ export interface components {
              * @description Of it with somebody's hands
              */
             hands_min: number;
-            /**
-             * Format: double
-             * @description The same tasks one by one, each cooled for and heated up by itself
-             */
-            alone_min: number;
+            alone: components["schemas"]["Worked"];
             /** @description How long it takes and whether that is the shortest */
             says: string;
             /** @description How it was cleared on the model of the machine */

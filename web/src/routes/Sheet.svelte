@@ -52,7 +52,7 @@
   <PaperSheet>
     <p class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{s.machine_name}</a></p>
     <h1 class="huge-voice head">Done at {clock(s.end_at, s.zone)}</h1>
-    <p class="say">{s.title}. <Num worked={s.minutes} text={spell(s.minutes.value)} />, of it <b>{spell(s.hands_min)}</b> with your hands; one after the other it would be {spell(s.alone_min)}.</p>
+    <p class="say">{s.title}. <Num worked={s.minutes} text={spell(s.minutes.value)} />, of it <b>{spell(s.hands_min)}</b> with your hands; one after the other it would be <Num worked={s.alone} text={spell(s.alone.value)} />.</p>
     <div class="body">
       <div>
         <Lanes {sheet} />

@@ -3,6 +3,7 @@
   import { ask, client, problemOf, type BenchMachine, type Problem, type Schemas } from '../lib/api'
   import { clock, inHours, listed, stamp } from '../lib/format'
   import Lanes from '../lib/Lanes.svelte'
+  import Num from '../lib/Num.svelte'
   import PaperSheet from '../lib/PaperSheet.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { p } from '../lib/router'
@@ -52,7 +53,7 @@
   <PaperSheet>
     <p class="label-voice">In one go: {listed([...new Set(w.jobs.map((j) => j.machine_name))])}</p>
     <h1 class="huge-voice head">Done at {clock(w.end_at, w.zone)}</h1>
-    <p><b>{spell(w.minutes)}</b>, of it <b>{spell(w.hands_min)}</b> with your hands; one after the other it would be {spell(w.alone_min)}.</p>
+    <p><b><Num worked={w.minutes} text={spell(w.minutes.value)} /></b>, of it <b>{spell(w.hands_min)}</b> with your hands; one after the other it would be <Num worked={w.alone} text={spell(w.alone.value)} />.</p>
     <div class="body">
       <div>
         <Lanes sheet={w} />
