@@ -166,6 +166,10 @@ func (c Composed) Says() string {
 			long(c.Shortest), long(c.Alone))
 	}
 	text := fmt.Sprintf("%s in all; one by one it would be %s.", long(whole), long(c.Alone))
+	if c.Opens() && !c.Plan.Cold {
+		text += fmt.Sprintf(" Begun in the morning, before it is switched on, it is %s shorter: it need not cool.",
+			long(c.gathered.Cools))
+	}
 	if c.Plain {
 		return text + " They are taken one by one: the model of the machine clears no shorter order."
 	}

@@ -10,7 +10,8 @@
   const high = 26
   let width = $state(760)
   const narrow = $derived(width < 520)
-  const left = $derived(narrow ? 6 : 200)
+  const longest = $derived(Math.max(...sheet.lanes.map((l) => l.title.length)))
+  const left = $derived(narrow ? 6 : Math.min(width * 0.42, Math.max(120, longest * 7.2 + 22)))
   const top = 40
   const start = $derived(Date.parse(sheet.start_at))
   const x = $derived(scaleTime().domain([start, Math.max(Date.parse(sheet.end_at), start + 60_000)]).range([left, width - 12]))
