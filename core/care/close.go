@@ -18,6 +18,8 @@ type Closing struct {
 	Jobs []Close
 	// AfterDrink is the water backflush that belongs to each drink, where that is kept; nil where not.
 	AfterDrink *Chore
+	// Morning are the titles of what is due and is done cold: next morning, before it is switched on.
+	Morning []string
 	// Nights are those before, the newest first.
 	Nights []Night
 }
@@ -135,8 +137,21 @@ func ClosingOf(a machine.Answers, h History, dues []Standing, did []Did, now tim
 		return slices.Index(closeOrder, x.Task) - slices.Index(closeOrder, y.Task)
 	})
 	c.Jobs = jobs
+	c.Morning = mornings(dues)
 	c.Nights = nights(a, f, h, did, now, zone)
 	return c
+}
+
+// mornings are the titles of what is due and opened cold, each once.
+func mornings(dues []Standing) (titles []string) {
+	for _, d := range dues {
+		row := d.Task.Row()
+		if d.State != Later && slices.Contains(row.Needs, task.Cold) && row.Whose == task.Anybodys && !d.Workshop &&
+			row.Way == task.Led && !slices.Contains(titles, d.Title) {
+			titles = append(titles, d.Title)
+		}
+	}
+	return titles
 }
 
 // daily are the small jobs of tonight; what belongs to each drink is kept apart.

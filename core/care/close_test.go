@@ -124,3 +124,13 @@ func TestTonight(t *testing.T) {
 		t.Errorf("washed already, and still %v", due)
 	}
 }
+
+// What is opened cold is no job of the night: it is for the next morning, each once.
+func TestMornings(t *testing.T) {
+	got := mornings([]Standing{{Task: task.Screen, Part: machine.Group(1), Title: "Screen off", State: Overdue},
+		{Task: task.Screen, Part: machine.Group(2), Title: "Screen off", State: Today}, {Task: task.Soak, Title: "Soak",
+			State: Overdue}, {Task: task.Seal, Title: "New seal", State: Later}})
+	if !slices.Equal(got, []string{"Screen off"}) {
+		t.Errorf("%v", got)
+	}
+}

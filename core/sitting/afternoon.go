@@ -58,6 +58,7 @@ type link struct {
 	before              string // what stood before it
 	soap                bool   // detergent is handled in it
 	sour                bool   // acid is in the machine after it
+	tub                 bool   // a bath is mixed in it, and stands after it
 }
 
 // chain is a job as it is looked for.
@@ -90,7 +91,7 @@ func chained(p job.Plan) chain {
 			c.links[n-1].hands += x.To - end
 		}
 		own := &c.links[len(c.links)-1]
-		own.soap = own.soap || soapy(x.Step)
+		own.soap, own.tub = own.soap || soapy(x.Step), own.tub || mixes(x.Step)
 		acidic = append(acidic, x.Step.Phase)
 		of = append(of, len(c.links)-1)
 		if title := x.Step.Title; !slices.Contains(own.steps, title) {
@@ -106,15 +107,20 @@ func chained(p job.Plan) chain {
 			}
 		}
 	}
+	for n := range c.links { // what is emptied in the same visit stands for nobody
+		c.links[n].tub = c.links[n].tub && n+1 < len(c.links)
+	}
 	c.tail = last - end
 	c.ends, _ = left(spans, last)
 	return c
 }
 
 // soapy says whether detergent is handled in a step.
-func soapy(s job.Step) bool {
-	return s.Effect == job.Doses || slices.ContainsFunc(s.Acts,
-		func(a plant.Action) bool { return a.Verb == plant.MixBath })
+func soapy(s job.Step) bool { return s.Effect == job.Doses || mixes(s) }
+
+// mixes says whether a bath is mixed in a step.
+func mixes(s job.Step) bool {
+	return slices.ContainsFunc(s.Acts, func(a plant.Action) bool { return a.Verb == plant.MixBath })
 }
 
 // left is what ends standing at an instant, and how late the hands may be back at it; 0 where it is not left.
@@ -340,8 +346,12 @@ func (s *juggle) from(w *stand) {
 		if start > w.limit[i] {
 			return // it would be left too long
 		}
-		if c.links[w.done[i]].soap && s.acidElsewhere(w, i) {
+		l := c.links[w.done[i]]
+		if l.soap && s.elsewhere(w, i, func(o link) bool { return o.sour }) {
 			continue // acid and detergent never meet, not on a pair of gloves either
+		}
+		if (l.tub || l.sour) && s.elsewhere(w, i, func(o link) bool { return o.tub }) {
+			continue // there is one tub, and no acid is opened beside it
 		}
 		next = append(next, hop{i, w.done[i], start})
 	}
@@ -368,10 +378,10 @@ func (s *juggle) from(w *stand) {
 	}
 }
 
-// acidElsewhere says whether acid is in another machine.
-func (s *juggle) acidElsewhere(w *stand, but int) bool {
+// elsewhere says whether something is so of the last visit of another run that is not over.
+func (s *juggle) elsewhere(w *stand, but int, so func(link) bool) bool {
 	for i, c := range s.chains {
-		if n := w.done[i]; i != but && n > 0 && n < len(c.links) && c.links[n-1].sour {
+		if n := w.done[i]; i != but && n > 0 && n < len(c.links) && so(c.links[n-1]) {
 			return true
 		}
 	}

@@ -51,7 +51,10 @@ func everyVisit(chains []chain) time.Duration {
 			}
 			meets := false
 			for j, o := range chains {
-				meets = meets || j != i && c.links[done[i]].soap && done[j] > 0 && done[j] < len(o.links) && o.links[done[j]-1].sour
+				if j != i && done[j] > 0 && done[j] < len(o.links) {
+					mine, other := c.links[done[i]], o.links[done[j]-1]
+					meets = meets || mine.soap && other.sour || (mine.tub || mine.sour) && other.tub
+				}
 			}
 			if meets {
 				continue
@@ -89,7 +92,7 @@ func TestJuggleAgainstEveryOrder(t *testing.T) {
 			for n := range 1 + r.IntN(3) {
 				l := link{hands: time.Duration(1+r.IntN(12)) * time.Minute, late: []time.Duration{0, lateAtAcid,
 					lateAtAny}[r.IntN(3)]}
-				l.soap, l.sour = r.IntN(4) == 0, r.IntN(4) == 0
+				l.soap, l.sour, l.tub = r.IntN(4) == 0, r.IntN(4) == 0, r.IntN(3) == 0
 				if n > 0 {
 					l.stands = time.Duration(4+r.IntN(30)) * time.Minute
 				}

@@ -33,7 +33,8 @@ func (s *Server) GetClosing(ctx context.Context, r GetClosingRequestObject) (Get
 		return nil, err
 	}
 	out := Closing{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Day: use.Day(now, m.Zone).UTC(),
-		Jobs: make([]CloseJob, len(c.Jobs)), Nights: make([]Night, len(c.Nights)), People: peopleOut(people),
+		Jobs: make([]CloseJob, len(c.Jobs)), Morning: orNone(c.Morning), Nights: make([]Night, len(c.Nights)),
+		People:  peopleOut(people),
 		Hazards: hazardsOut(hazards, m), OpenRun: openOn(open, m.ID)}
 	for g := range m.Answers.Facts().Groups {
 		out.Groups = append(out.Groups, machine.Group(g+1))

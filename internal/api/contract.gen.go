@@ -379,6 +379,33 @@ func (e DescaleCardAcid) Valid() bool {
 	}
 }
 
+// Defines values for DiagnosisCauseEnd.
+const (
+	DiagnosisCauseEndHand     DiagnosisCauseEnd = "hand"
+	DiagnosisCauseEndLed      DiagnosisCauseEnd = "led"
+	DiagnosisCauseEndLicensed DiagnosisCauseEnd = "licensed"
+	DiagnosisCauseEndNormal   DiagnosisCauseEnd = "normal"
+	DiagnosisCauseEndStop     DiagnosisCauseEnd = "stop"
+)
+
+// Valid indicates whether the value is a known member of the DiagnosisCauseEnd enum.
+func (e DiagnosisCauseEnd) Valid() bool {
+	switch e {
+	case DiagnosisCauseEndHand:
+		return true
+	case DiagnosisCauseEndLed:
+		return true
+	case DiagnosisCauseEndLicensed:
+		return true
+	case DiagnosisCauseEndNormal:
+		return true
+	case DiagnosisCauseEndStop:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DoseForm.
 const (
 	DoseFormPowder  DoseForm = "powder"
@@ -2574,11 +2601,14 @@ type Closing struct {
 	// MachineId A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	MachineId   ID       `json:"machine_id"`
-	MachineName string   `json:"machine_name"`
-	Nights      []Night  `json:"nights"`
-	OpenRun     *OpenRun `json:"open_run,omitempty"`
-	People      []Person `json:"people"`
+	MachineId   ID     `json:"machine_id"`
+	MachineName string `json:"machine_name"`
+
+	// Morning What is due and is done cold: next morning, before it is switched on
+	Morning []string `json:"morning"`
+	Nights  []Night  `json:"nights"`
+	OpenRun *OpenRun `json:"open_run,omitempty"`
+	People  []Person `json:"people"`
 
 	// Together What of it one run leads, in the shortest order
 	Together *CloseTogether `json:"together,omitempty"`
@@ -2823,6 +2853,83 @@ type Details struct {
 	Version Version `json:"version"`
 }
 
+// Diagnosis defines model for Diagnosis.
+type Diagnosis struct {
+	Finding *DiagnosisFinding `json:"finding,omitempty"`
+	Groups  int               `json:"groups"`
+
+	// MachineId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	MachineId   ID     `json:"machine_id"`
+	MachineName string `json:"machine_name"`
+
+	// Symptoms What can be noticed on this machine
+	Symptoms []DiagnosisSymptom `json:"symptoms"`
+}
+
+// DiagnosisCause defines model for DiagnosisCause.
+type DiagnosisCause struct {
+	Do []string `json:"do"`
+
+	// End How it is dealt with: a run leads it, a hand does it, a licensed person does, it is as it should be, or everything stops
+	End DiagnosisCauseEnd `json:"end"`
+
+	// Groups The task is of a group
+	Groups bool    `json:"groups"`
+	Id     string  `json:"id"`
+	Share  float64 `json:"share"`
+
+	// Task A kind of care
+	Task      *Task   `json:"task,omitempty"`
+	TaskTitle *string `json:"task_title,omitempty"`
+	Title     string  `json:"title"`
+
+	// Whose Who may: whoever keeps the machine; whoever the maker or the trade names, who says so; whoever the local code names, who leaves a paper
+	Whose Whose `json:"whose"`
+
+	// Words How likely, as a person says it
+	Words string `json:"words"`
+}
+
+// DiagnosisCauseEnd How it is dealt with: a run leads it, a hand does it, a licensed person does, it is as it should be, or everything stops
+type DiagnosisCauseEnd string
+
+// DiagnosisCheck defines model for DiagnosisCheck.
+type DiagnosisCheck struct {
+	Answers []struct {
+		Id   string `json:"id"`
+		Text string `json:"text"`
+	} `json:"answers"`
+	Ask      string    `json:"ask"`
+	Cautions []Caution `json:"cautions"`
+	How      []string  `json:"how"`
+	Id       string    `json:"id"`
+	Minutes  float64   `json:"minutes"`
+}
+
+// DiagnosisFinding defines model for DiagnosisFinding.
+type DiagnosisFinding struct {
+	Because []Reason `json:"because"`
+
+	// Causes The likeliest first
+	Causes []DiagnosisCause `json:"causes"`
+	Next   *DiagnosisCheck  `json:"next,omitempty"`
+
+	// Sure The first cause is as good as found
+	Sure    bool             `json:"sure"`
+	Symptom DiagnosisSymptom `json:"symptom"`
+}
+
+// DiagnosisSymptom defines model for DiagnosisSymptom.
+type DiagnosisSymptom struct {
+	Id string `json:"id"`
+
+	// Stops The machine is switched off before anything is asked
+	Stops bool   `json:"stops"`
+	Title string `json:"title"`
+}
+
 // Dose defines model for Dose.
 type Dose struct {
 	Form DoseForm `json:"form"`
@@ -2993,6 +3100,17 @@ type Found struct {
 	Text    string `json:"text"`
 	Title   string `json:"title"`
 	Verdict string `json:"verdict"`
+}
+
+// FoundCause defines model for FoundCause.
+type FoundCause struct {
+	Cause string `json:"cause"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id      ID     `json:"id"`
+	Symptom string `json:"symptom"`
 }
 
 // HardnessAnswer defines model for HardnessAnswer.
@@ -5515,6 +5633,24 @@ type DescaleCardParams struct {
 	Entitled *string `form:"entitled,omitempty" json:"entitled,omitempty"`
 }
 
+// DiagnoseParams defines parameters for Diagnose.
+type DiagnoseParams struct {
+	// Symptom What is noticed, of those that the answer without it lists
+	Symptom *string `form:"symptom,omitempty" json:"symptom,omitempty"`
+
+	// Said What was looked at so far, as check:answer; cant_tell is an answer to all
+	Said *[]string `form:"said,omitempty" json:"said,omitempty"`
+}
+
+// RecordCauseParams defines parameters for RecordCause.
+type RecordCauseParams struct {
+	// Symptom What is noticed, of those that the answer without it lists
+	Symptom *string `form:"symptom,omitempty" json:"symptom,omitempty"`
+
+	// Said What was looked at so far, as check:answer; cant_tell is an answer to all
+	Said *[]string `form:"said,omitempty" json:"said,omitempty"`
+}
+
 // GetWorkSheetParams defines parameters for GetWorkSheet.
 type GetWorkSheetParams struct {
 	// Begin When it is begun, by the machine's clock; the next time that comes. Now unless said
@@ -5588,6 +5724,9 @@ type ReadCounterJSONRequestBody = CounterReading
 
 // ChangeDetailsJSONRequestBody defines body for ChangeDetails for application/json ContentType.
 type ChangeDetailsJSONRequestBody = Details
+
+// RecordCauseJSONRequestBody defines body for RecordCause for application/json ContentType.
+type RecordCauseJSONRequestBody = FoundCause
 
 // ChangeFactsJSONRequestBody defines body for ChangeFacts for application/json ContentType.
 type ChangeFactsJSONRequestBody = FactChanges
@@ -5756,6 +5895,12 @@ type ServerInterface interface {
 	// ChangeDetails Name, owner and place; archive the machine or take it back. Nothing is deleted.
 	// (POST /machines/{machine_id}/details)
 	ChangeDetails(ctx *echo.Context, machineId MachineID) error
+	// Diagnose From a symptom to its cause - how likely each cause is by now, and what to look at next. Writes nothing.
+	// (GET /machines/{machine_id}/diagnosis)
+	Diagnose(ctx *echo.Context, machineId MachineID, params DiagnoseParams) error
+	// RecordCause Put the cause that was found on record. What is asked first goes by it from then on.
+	// (POST /machines/{machine_id}/diagnosis)
+	RecordCause(ctx *echo.Context, machineId MachineID, params RecordCauseParams) error
 	// ChangeFacts Say facts of the machine, or take them back to the default, all of them or none. They hold from now on, or, with since, it was like that from then on. Where the same fact was changed since the version, it is refused.
 	// (POST /machines/{machine_id}/facts)
 	ChangeFacts(ctx *echo.Context, machineId MachineID) error
@@ -6369,6 +6514,70 @@ func (w *ServerInterfaceWrapper) ChangeDetails(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChangeDetails(ctx, machineId)
+	return err
+}
+
+// Diagnose converts echo context to params.
+func (w *ServerInterfaceWrapper) Diagnose(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DiagnoseParams
+	// ------------- Optional query parameter "symptom" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "symptom", ctx.QueryParams(), &params.Symptom, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter symptom: %s", err))
+	}
+
+	// ------------- Optional query parameter "said" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "said", ctx.QueryParams(), &params.Said, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter said: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Diagnose(ctx, machineId, params)
+	return err
+}
+
+// RecordCause converts echo context to params.
+func (w *ServerInterfaceWrapper) RecordCause(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params RecordCauseParams
+	// ------------- Optional query parameter "symptom" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "symptom", ctx.QueryParams(), &params.Symptom, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter symptom: %s", err))
+	}
+
+	// ------------- Optional query parameter "said" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "said", ctx.QueryParams(), &params.Said, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter said: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RecordCause(ctx, machineId, params)
 	return err
 }
 
@@ -7195,6 +7404,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/machines/:machine_id/sitting", wrapper.GetWorkSheet, options.OperationMiddlewares["getWorkSheet"]...)
 	router.GET(options.BaseURL+"/afternoon", wrapper.GetAfternoon, options.OperationMiddlewares["getAfternoon"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/card", wrapper.GetMachineCard, options.OperationMiddlewares["getMachineCard"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/diagnosis", wrapper.Diagnose, options.OperationMiddlewares["diagnose"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/diagnosis", wrapper.RecordCause, options.OperationMiddlewares["recordCause"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/tape", wrapper.GetTape, options.OperationMiddlewares["getTape"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/placings", wrapper.PlaceTask, options.OperationMiddlewares["placeTask"]...)
 	router.DELETE(options.BaseURL+"/machines/:machine_id/placings/:task/:part", wrapper.UnplaceTask, options.OperationMiddlewares["unplaceTask"]...)
@@ -8283,6 +8494,81 @@ type ChangeDetailsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangeDetailsdefaultApplicationProblemPlusJSONResponse) VisitChangeDetailsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DiagnoseRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Params    DiagnoseParams
+}
+
+type DiagnoseResponseObject interface {
+	VisitDiagnoseResponse(w http.ResponseWriter) error
+}
+
+type Diagnose200JSONResponse Diagnosis
+
+func (response Diagnose200JSONResponse) VisitDiagnoseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DiagnosedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DiagnosedefaultApplicationProblemPlusJSONResponse) VisitDiagnoseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RecordCauseRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Params    RecordCauseParams
+	Body      *RecordCauseJSONRequestBody
+}
+
+type RecordCauseResponseObject interface {
+	VisitRecordCauseResponse(w http.ResponseWriter) error
+}
+
+type RecordCause204Response struct {
+}
+
+func (response RecordCause204Response) VisitRecordCauseResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RecordCausedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RecordCausedefaultApplicationProblemPlusJSONResponse) VisitRecordCauseResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10170,6 +10456,12 @@ type StrictServerInterface interface {
 	// ChangeDetails Name, owner and place; archive the machine or take it back. Nothing is deleted.
 	// (POST /machines/{machine_id}/details)
 	ChangeDetails(ctx context.Context, request ChangeDetailsRequestObject) (ChangeDetailsResponseObject, error)
+	// Diagnose From a symptom to its cause - how likely each cause is by now, and what to look at next. Writes nothing.
+	// (GET /machines/{machine_id}/diagnosis)
+	Diagnose(ctx context.Context, request DiagnoseRequestObject) (DiagnoseResponseObject, error)
+	// RecordCause Put the cause that was found on record. What is asked first goes by it from then on.
+	// (POST /machines/{machine_id}/diagnosis)
+	RecordCause(ctx context.Context, request RecordCauseRequestObject) (RecordCauseResponseObject, error)
 	// ChangeFacts Say facts of the machine, or take them back to the default, all of them or none. They hold from now on, or, with since, it was like that from then on. Where the same fact was changed since the version, it is refused.
 	// (POST /machines/{machine_id}/facts)
 	ChangeFacts(ctx context.Context, request ChangeFactsRequestObject) (ChangeFactsResponseObject, error)
@@ -11368,6 +11660,81 @@ func (sh *strictHandler) ChangeDetails(ctx *echo.Context, machineId MachineID) e
 		return err
 	} else if validResponse, ok := response.(ChangeDetailsResponseObject); ok {
 		return validResponse.VisitChangeDetailsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Diagnose operation middleware
+func (sh *strictHandler) Diagnose(ctx *echo.Context, machineId MachineID, params DiagnoseParams) error {
+	var request DiagnoseRequestObject
+
+	request.MachineId = machineId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Diagnose(ctx.Request().Context(), request.(DiagnoseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Diagnose")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DiagnoseResponseObject); ok {
+		return validResponse.VisitDiagnoseResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RecordCause operation middleware
+func (sh *strictHandler) RecordCause(ctx *echo.Context, machineId MachineID, params RecordCauseParams) error {
+	var request RecordCauseRequestObject
+
+	request.MachineId = machineId
+	request.Params = params
+
+	var body RecordCauseJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RecordCause(ctx.Request().Context(), request.(RecordCauseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RecordCause")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RecordCauseResponseObject); ok {
+		return validResponse.VisitRecordCauseResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -123,6 +123,7 @@
         <p>All of tonight that is led: <Ask machine={machine.id} text="{round(e.minutes)} minutes" of={(m) => m.evening?.minutes} />, of it {round(e.hands_min)} with your hands; done about <b>{clock(e.end_at, zone)}</b>. <a class="underline underline-offset-4" href={p('/machines/:id/close', { params: { id: machine.id } })}>Tonight's close</a></p>
       {/if}
       {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}
+      <a class="text-ink-2 narrow inline-flex min-h-11 items-center self-start text-[16px] underline underline-offset-4" href={p('/machines/:id/diagnose', { params: { id: machine.id } })}>Something is wrong</a>
       {#if !refused}
         <details>
           <summary class="text-ink-2 narrow min-h-11 cursor-pointer py-2 text-[16px]">No water comes from a group</summary>

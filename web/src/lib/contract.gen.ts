@@ -540,6 +540,31 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/machines/{machine_id}/diagnosis": {
+        parameters: {
+            query?: {
+                /** @description What is noticed, of those that the answer without it lists */
+                symptom?: string;
+                /** @description What was looked at so far, as check:answer; cant_tell is an answer to all */
+                said?: string[];
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** From a symptom to its cause - how likely each cause is by now, and what to look at next. Writes nothing. */
+        get: operations["diagnose"];
+        put?: never;
+        /** Put the cause that was found on record. What is asked first goes by it from then on. */
+        post: operations["recordCause"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}/tape": {
         parameters: {
             query?: {
@@ -1698,6 +1723,8 @@ export interface components {
             day: string;
             jobs: components["schemas"]["CloseJob"][];
             together?: components["schemas"]["CloseTogether"];
+            /** @description What is due and is done cold: next morning, before it is switched on */
+            morning: string[];
             after_drink?: components["schemas"]["Small"];
             nights: components["schemas"]["Night"][];
             people: components["schemas"]["Person"][];
@@ -2550,6 +2577,65 @@ export interface components {
             title: string;
             rounds: number;
             every: string;
+        };
+        Diagnosis: {
+            machine_id: components["schemas"]["ID"];
+            machine_name: string;
+            groups: number;
+            /** @description What can be noticed on this machine */
+            symptoms: components["schemas"]["DiagnosisSymptom"][];
+            finding?: components["schemas"]["DiagnosisFinding"];
+        };
+        DiagnosisSymptom: {
+            id: string;
+            title: string;
+            /** @description The machine is switched off before anything is asked */
+            stops: boolean;
+        };
+        DiagnosisFinding: {
+            symptom: components["schemas"]["DiagnosisSymptom"];
+            /** @description The likeliest first */
+            causes: components["schemas"]["DiagnosisCause"][];
+            next?: components["schemas"]["DiagnosisCheck"];
+            /** @description The first cause is as good as found */
+            sure: boolean;
+            because: components["schemas"]["Reason"][];
+        };
+        DiagnosisCause: {
+            id: string;
+            title: string;
+            /** Format: double */
+            share: number;
+            /** @description How likely, as a person says it */
+            words: string;
+            /**
+             * @description How it is dealt with: a run leads it, a hand does it, a licensed person does, it is as it should be, or everything stops
+             * @enum {string}
+             */
+            end: "led" | "hand" | "licensed" | "normal" | "stop";
+            task?: components["schemas"]["Task"];
+            task_title?: string;
+            whose: components["schemas"]["Whose"];
+            /** @description The task is of a group */
+            groups: boolean;
+            do: string[];
+        };
+        DiagnosisCheck: {
+            id: string;
+            ask: string;
+            how: string[];
+            /** Format: double */
+            minutes: number;
+            cautions: components["schemas"]["Caution"][];
+            answers: {
+                id: string;
+                text: string;
+            }[];
+        };
+        FoundCause: {
+            id: components["schemas"]["ID"];
+            symptom: string;
+            cause: string;
         };
         NewPlacing: {
             id: components["schemas"]["ID"];
@@ -5056,6 +5142,64 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MachineCard"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    diagnose: {
+        parameters: {
+            query?: {
+                /** @description What is noticed, of those that the answer without it lists */
+                symptom?: string;
+                /** @description What was looked at so far, as check:answer; cant_tell is an answer to all */
+                said?: string[];
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The diagnosis */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diagnosis"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    recordCause: {
+        parameters: {
+            query?: {
+                /** @description What is noticed, of those that the answer without it lists */
+                symptom?: string;
+                /** @description What was looked at so far, as check:answer; cant_tell is an answer to all */
+                said?: string[];
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FoundCause"];
+            };
+        };
+        responses: {
+            /** @description It is kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

@@ -6,6 +6,7 @@ import Bench from '../routes/Bench.svelte'
 const screens = {
   close: () => import('../routes/Close.svelte'),
   answers: () => import('../routes/Answers.svelte'),
+  diagnose: () => import('../routes/Diagnose.svelte'),
   descale: () => import('../routes/DescaleCard.svelte'),
   log: () => import('../routes/Log.svelte'),
   machine: () => import('../routes/Machine.svelte'),
@@ -44,6 +45,7 @@ export const { p, navigate, isActive, route } = createRouter({
   '/machines/:id/runs/:run': screens.run,
   '/machines/:id/sitting': screens.sheet,
   '/machines/:id/card': screens.card,
+  '/machines/:id/diagnose': screens.diagnose,
   '/machines/:id/tape': screens.tape,
   '/machines/:id/schools': screens.schools,
   '/machines/:id/water': screens.water,

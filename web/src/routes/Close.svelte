@@ -122,6 +122,7 @@
           </li>
         {/each}
       </ol>
+      {#if c.morning.length > 0}<p class="mt-3"><b>Tomorrow, before it is switched on:</b> {c.morning.map((x) => x.toLowerCase()).join(', ')}. What is opened must be cold. {#if !bar}<a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: c.machine_id } })}>Its page leads it</a>{/if}</p>{/if}
       <p class="sr-only" role="status">{told}</p>
     </section>
     <aside>

@@ -103,6 +103,7 @@
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/answers', { params: { id: m.id } })}>Change the answers</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/tape', { params: { id: m.id } })}>Its tape</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/card', { params: { id: m.id } })}>Its card</a>
+        <a class="btn btn-outline btn-primary" href={p('/machines/:id/diagnose', { params: { id: m.id } })}>Something is wrong</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/log', { params: { id: m.id } })}>See its log</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/schools', { params: { id: m.id } })}>How often, and how</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/water', { params: { id: m.id } })}>Its water</a>
