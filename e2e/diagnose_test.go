@@ -17,6 +17,10 @@ func TestDiagnosisByKeys(t *testing.T) {
 	p.must(p.Navigate(a.address + "/machines/" + id))
 	p.click("a", "Something is wrong")
 	p.step("What do you notice?")
+	p.fillIn("Bar", "2,2")
+	p.click("button", "Judge it")
+	p.sees("Stop: it is over its limit")
+	p.sees("do not touch the relief valve")
 	p.click("button", "No water comes from the group")
 	behind := func() string { return p.eval(`() => String(document.querySelectorAll('.said li').length)`) }
 	p.sees("I cannot tell")

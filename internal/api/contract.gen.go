@@ -379,6 +379,24 @@ func (e DescaleCardAcid) Valid() bool {
 	}
 }
 
+// Defines values for DiagnosisGauges.
+const (
+	DiagnosisGaugesPump  DiagnosisGauges = "pump"
+	DiagnosisGaugesSteam DiagnosisGauges = "steam"
+)
+
+// Valid indicates whether the value is a known member of the DiagnosisGauges enum.
+func (e DiagnosisGauges) Valid() bool {
+	switch e {
+	case DiagnosisGaugesPump:
+		return true
+	case DiagnosisGaugesSteam:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DiagnosisCauseEnd.
 const (
 	DiagnosisCauseEndHand     DiagnosisCauseEnd = "hand"
@@ -2856,7 +2874,10 @@ type Details struct {
 // Diagnosis defines model for Diagnosis.
 type Diagnosis struct {
 	Finding *DiagnosisFinding `json:"finding,omitempty"`
-	Groups  int               `json:"groups"`
+
+	// Gauges The gauges that it may have
+	Gauges []DiagnosisGauges `json:"gauges"`
+	Groups int               `json:"groups"`
 
 	// MachineId A UUID in lower case
 	//
@@ -2867,6 +2888,9 @@ type Diagnosis struct {
 	// Symptoms What can be noticed on this machine
 	Symptoms []DiagnosisSymptom `json:"symptoms"`
 }
+
+// DiagnosisGauges defines model for Diagnosis.Gauges.
+type DiagnosisGauges string
 
 // DiagnosisCause defines model for DiagnosisCause.
 type DiagnosisCause struct {
@@ -3111,6 +3135,17 @@ type FoundCause struct {
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id      ID     `json:"id"`
 	Symptom string `json:"symptom"`
+}
+
+// GaugeReading defines model for GaugeReading.
+type GaugeReading struct {
+	Finding Finding `json:"finding"`
+
+	// Stops It is switched off at once, and no job is led from here
+	Stops bool `json:"stops"`
+
+	// Symptom What to look for the cause of
+	Symptom *string `json:"symptom,omitempty"`
 }
 
 // HardnessAnswer defines model for HardnessAnswer.
@@ -5651,6 +5686,18 @@ type RecordCauseParams struct {
 	Said *[]string `form:"said,omitempty" json:"said,omitempty"`
 }
 
+// ReadGaugeParams defines parameters for ReadGauge.
+type ReadGaugeParams struct {
+	// Which Of the steam boiler, hot; of the pump, against a puck or the blind
+	Which string `form:"which" json:"which"`
+
+	// Bar What it shows, above the room's pressure
+	Bar float64 `form:"bar" json:"bar"`
+
+	// Shakes Its needle shakes
+	Shakes *bool `form:"shakes,omitempty" json:"shakes,omitempty"`
+}
+
 // GetWorkSheetParams defines parameters for GetWorkSheet.
 type GetWorkSheetParams struct {
 	// Begin When it is begun, by the machine's clock; the next time that comes. Now unless said
@@ -5904,6 +5951,9 @@ type ServerInterface interface {
 	// ChangeFacts Say facts of the machine, or take them back to the default, all of them or none. They hold from now on, or, with since, it was like that from then on. Where the same fact was changed since the version, it is refused.
 	// (POST /machines/{machine_id}/facts)
 	ChangeFacts(ctx *echo.Context, machineId MachineID) error
+	// ReadGauge Judge what a gauge shows. Writes nothing.
+	// (GET /machines/{machine_id}/gauge)
+	ReadGauge(ctx *echo.Context, machineId MachineID, params ReadGaugeParams) error
 	// ImportUse Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing.
 	// (POST /machines/{machine_id}/imports)
 	ImportUse(ctx *echo.Context, machineId MachineID) error
@@ -6594,6 +6644,45 @@ func (w *ServerInterfaceWrapper) ChangeFacts(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChangeFacts(ctx, machineId)
+	return err
+}
+
+// ReadGauge converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadGauge(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ReadGaugeParams
+	// ------------- Required query parameter "which" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "which", ctx.QueryParams(), &params.Which, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter which: %s", err))
+	}
+
+	// ------------- Required query parameter "bar" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "bar", ctx.QueryParams(), &params.Bar, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bar: %s", err))
+	}
+
+	// ------------- Optional query parameter "shakes" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "shakes", ctx.QueryParams(), &params.Shakes, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter shakes: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadGauge(ctx, machineId, params)
 	return err
 }
 
@@ -7406,6 +7495,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/machines/:machine_id/card", wrapper.GetMachineCard, options.OperationMiddlewares["getMachineCard"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/diagnosis", wrapper.Diagnose, options.OperationMiddlewares["diagnose"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/diagnosis", wrapper.RecordCause, options.OperationMiddlewares["recordCause"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/gauge", wrapper.ReadGauge, options.OperationMiddlewares["readGauge"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/tape", wrapper.GetTape, options.OperationMiddlewares["getTape"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/placings", wrapper.PlaceTask, options.OperationMiddlewares["placeTask"]...)
 	router.DELETE(options.BaseURL+"/machines/:machine_id/placings/:task/:part", wrapper.UnplaceTask, options.OperationMiddlewares["unplaceTask"]...)
@@ -8609,6 +8699,46 @@ type ChangeFactsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangeFactsdefaultApplicationProblemPlusJSONResponse) VisitChangeFactsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadGaugeRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Params    ReadGaugeParams
+}
+
+type ReadGaugeResponseObject interface {
+	VisitReadGaugeResponse(w http.ResponseWriter) error
+}
+
+type ReadGauge200JSONResponse GaugeReading
+
+func (response ReadGauge200JSONResponse) VisitReadGaugeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadGaugedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadGaugedefaultApplicationProblemPlusJSONResponse) VisitReadGaugeResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10465,6 +10595,9 @@ type StrictServerInterface interface {
 	// ChangeFacts Say facts of the machine, or take them back to the default, all of them or none. They hold from now on, or, with since, it was like that from then on. Where the same fact was changed since the version, it is refused.
 	// (POST /machines/{machine_id}/facts)
 	ChangeFacts(ctx context.Context, request ChangeFactsRequestObject) (ChangeFactsResponseObject, error)
+	// ReadGauge Judge what a gauge shows. Writes nothing.
+	// (GET /machines/{machine_id}/gauge)
+	ReadGauge(ctx context.Context, request ReadGaugeRequestObject) (ReadGaugeResponseObject, error)
 	// ImportUse Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing.
 	// (POST /machines/{machine_id}/imports)
 	ImportUse(ctx context.Context, request ImportUseRequestObject) (ImportUseResponseObject, error)
@@ -11783,6 +11916,32 @@ func (sh *strictHandler) ChangeFacts(ctx *echo.Context, machineId MachineID) err
 		return err
 	} else if validResponse, ok := response.(ChangeFactsResponseObject); ok {
 		return validResponse.VisitChangeFactsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadGauge operation middleware
+func (sh *strictHandler) ReadGauge(ctx *echo.Context, machineId MachineID, params ReadGaugeParams) error {
+	var request ReadGaugeRequestObject
+
+	request.MachineId = machineId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadGauge(ctx.Request().Context(), request.(ReadGaugeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadGauge")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadGaugeResponseObject); ok {
+		return validResponse.VisitReadGaugeResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

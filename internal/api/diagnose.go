@@ -5,8 +5,10 @@ import (
 	"strings"
 
 	"freshanvil/core/diagnose"
+	"freshanvil/core/inspect"
 	"freshanvil/core/reason"
 	"freshanvil/core/task"
+	"freshanvil/core/units"
 	"freshanvil/internal/app"
 )
 
@@ -23,7 +25,10 @@ func (s *Server) Diagnose(ctx context.Context, r DiagnoseRequestObject) (Diagnos
 	}
 	m := d.Machine
 	out := Diagnosis{MachineId: m.ID, MachineName: m.Name, Groups: m.Answers.Facts().Groups,
-		Symptoms: make([]DiagnosisSymptom, len(d.Symptoms))}
+		Symptoms: make([]DiagnosisSymptom, len(d.Symptoms)), Gauges: []DiagnosisGauges{}}
+	for _, g := range inspect.Gauges(m.Answers.Facts()) {
+		out.Gauges = append(out.Gauges, DiagnosisGauges(g))
+	}
 	for i, x := range d.Symptoms {
 		out.Symptoms[i] = symptomOut(x)
 	}
@@ -67,4 +72,19 @@ func (s *Server) RecordCause(ctx context.Context, r RecordCauseRequestObject) (R
 	b := r.Body
 	return RecordCause204Response{}, s.App.RecordCause(ctx, app.Found{ID: b.Id, MachineID: r.MachineId,
 		Symptom: diagnose.SymptomID(b.Symptom), Cause: diagnose.CauseID(b.Cause)})
+}
+
+// ReadGauge judges what a gauge shows.
+func (s *Server) ReadGauge(ctx context.Context, r ReadGaugeRequestObject) (ReadGaugeResponseObject, error) {
+	m, err := s.App.Find(ctx, r.MachineId)
+	if err != nil {
+		return nil, err
+	}
+	read, err := inspect.ReadGauge(m.Answers.Facts(), inspect.Gauge(r.Params.Which), units.Pressure(r.Params.Bar),
+		orElse(r.Params.Shakes, false))
+	if err != nil {
+		return nil, err
+	}
+	return ReadGauge200JSONResponse{Finding: read.Finding, Stops: read.Verdict == reason.Stop,
+		Symptom: ptr(read.Symptom)}, nil
 }

@@ -66,3 +66,24 @@ func TestDiagnosis(t *testing.T) {
 	}
 	b.call("POST", path, fields{"id": newID(), "symptom": "slow_heating", "cause": "rim"}, 422, nil)
 }
+
+// A gauge is judged by the machine's own mark; over it everything stops, and the cause may be looked for.
+func TestGauge(t *testing.T) {
+	b := newBench(t)
+	cafe := home()
+	cafe["layout"] = "hx_home"
+	path := "/api/machines/" + b.add(cafe) + "/gauge"
+	var g GaugeReading
+	b.call("GET", path+"?which=steam&bar=1.2", nil, 200, &g)
+	if g.Stops || g.Finding.Verdict != "fine" {
+		t.Errorf("%+v", g)
+	}
+	b.call("GET", path+"?which=steam&bar=2.1", nil, 200, &g)
+	if !g.Stops || g.Symptom == nil || *g.Symptom != "over_pressure" || !strings.Contains(g.Finding.Next[0],
+		"pull the plug") {
+		t.Errorf("%+v", g)
+	}
+	for _, bad := range []string{"which=steam&bar=-1", "which=steam&bar=NaN", "which=oven&bar=1", "which=steam"} {
+		b.call("GET", path+"?"+bad, nil, 422, nil)
+	}
+}

@@ -565,6 +565,32 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/machines/{machine_id}/gauge": {
+        parameters: {
+            query: {
+                /** @description Of the steam boiler, hot; of the pump, against a puck or the blind */
+                which: "steam" | "pump";
+                /** @description What it shows, above the room's pressure */
+                bar: number;
+                /** @description Its needle shakes */
+                shakes?: boolean;
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** Judge what a gauge shows. Writes nothing. */
+        get: operations["readGauge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}/tape": {
         parameters: {
             query?: {
@@ -2584,6 +2610,8 @@ export interface components {
             groups: number;
             /** @description What can be noticed on this machine */
             symptoms: components["schemas"]["DiagnosisSymptom"][];
+            /** @description The gauges that it may have */
+            gauges: ("steam" | "pump")[];
             finding?: components["schemas"]["DiagnosisFinding"];
         };
         DiagnosisSymptom: {
@@ -2636,6 +2664,13 @@ export interface components {
             id: components["schemas"]["ID"];
             symptom: string;
             cause: string;
+        };
+        GaugeReading: {
+            finding: components["schemas"]["Finding"];
+            /** @description It is switched off at once, and no job is led from here */
+            stops: boolean;
+            /** @description What to look for the cause of */
+            symptom?: string;
         };
         NewPlacing: {
             id: components["schemas"]["ID"];
@@ -5200,6 +5235,36 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readGauge: {
+        parameters: {
+            query: {
+                /** @description Of the steam boiler, hot; of the pump, against a puck or the blind */
+                which: "steam" | "pump";
+                /** @description What it shows, above the room's pressure */
+                bar: number;
+                /** @description Its needle shakes */
+                shakes?: boolean;
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The judgement */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeReading"];
+                };
             };
             default: components["responses"]["Problem"];
         };

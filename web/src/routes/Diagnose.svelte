@@ -36,6 +36,23 @@
     kept = ''
     symptom = what
   }
+  let which = $state<'steam' | 'pump'>('steam')
+  let bar = $state('')
+  let shakes = $state(false)
+  let gauge = $state<Schemas['GaugeReading']>()
+  let refused = $state<Problem>()
+  $effect(() => {
+    if (d && !d.gauges.includes(which)) which = d.gauges[0] ?? 'steam'
+  })
+  async function judge() {
+    try {
+      gauge = await ask(client.GET('/machines/{machine_id}/gauge', { params: { path: { machine_id: id }, query: { which, bar: Number(bar.replace(',', '.') || 'NaN'), ...(which === 'pump' && { shakes }) } } }))
+      refused = undefined
+    } catch (error) {
+      gauge = undefined
+      refused = problemOf(error)
+    }
+  }
   const say = (answer: string, text: string) => finding?.next && (said = [...said, { check: finding.next.id, answer, ask: finding.next.ask, text }])
   async function keep(cause: string) {
     try {
@@ -66,6 +83,27 @@
       <ul class="list">
         {#each d.symptoms as s (s.id)}<li><button type="button" class="pick" class:stop={s.stops} onclick={() => choose(s.id)}>{s.title}</button></li>{/each}
       </ul>
+      {#if d.gauges.length > 0}
+        <section class="mt-8 max-w-3xl">
+          <h2 class="head-voice text-[28px]">Or read a gauge</h2>
+          <form class="gauge" onsubmit={(e) => { e.preventDefault(); void judge() }}>
+            <label>Which <select class="field" bind:value={which}>{#each d.gauges as g (g)}<option value={g}>{g === 'steam' ? 'steam boiler, hot' : 'pump, against the blind'}</option>{/each}</select></label>
+            <label>Bar <input class="field" inputmode="decimal" size="5" bind:value={bar} /></label>
+            {#if which === 'pump'}<label class="inline-flex items-center gap-2"><input type="checkbox" class="tick" bind:checked={shakes} /> its needle shakes</label>{/if}
+            <button class="btn btn-primary">Judge it</button>
+          </form>
+          {#if refused}<ProblemNote problem={refused} />{/if}
+          {#if gauge}
+            {@const g = gauge}
+            <div class="end" class:stop={g.stops} role={g.stops ? 'alert' : 'status'}>
+              <h3 class="head-voice text-[28px]">{g.finding.title}</h3>
+              {#each g.finding.next ?? [] as text (text)}<p><b>{text}</b></p>{/each}
+              {#each g.finding.because as r (r.text)}<p>{r.text}</p>{/each}
+              {#if g.symptom}{@const what = g.symptom}<button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => choose(what)}>Look for the cause</button>{/if}
+            </div>
+          {/if}
+        </section>
+      {/if}
     {:else}
       {@const f = finding}
       {@const first = f.causes[0]!}
@@ -150,6 +188,26 @@
   }
   .pick.stop {
     border: 3px solid var(--color-stop);
+  }
+  .gauge {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 12px 20px;
+    align-items: center;
+    margin-top: 10px;
+    font-weight: 600;
+  }
+  .gauge .field {
+    height: 48px;
+    margin-left: 6px;
+    padding: 0 12px;
+    border: 1.5px solid var(--color-ink);
+    background: var(--color-slip);
+  }
+  .tick {
+    width: 22px;
+    height: 22px;
+    accent-color: var(--color-act);
   }
   .body {
     display: grid;
