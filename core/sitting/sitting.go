@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"freshanvil/core/job"
+	"freshanvil/core/machine"
 	"freshanvil/core/task"
 )
 
@@ -33,6 +34,32 @@ func (s Sitting) Tasks() int {
 	return len(seen)
 }
 
+// AlongWithDescale says whether a descale takes a task along in its own run: a wash after it, a new filter or a
+// softener in salt.
+func AlongWithDescale(id task.ID) bool {
+	return id == task.Descale || id == task.Wash || id == task.FilterChange || id == task.Regenerate
+}
+
+// AtNight are the tasks of a close that one run leads, each of all the parts that it is of on a machine of so many
+// groups; what is opened cold is for the morning.
+func AtNight(due []task.ID, groups int) (wants []job.Want) {
+	for _, id := range due {
+		row := id.Row()
+		if !job.Gathers(id) || row.Whose != task.Anybodys || slices.Contains(row.Needs, task.Cold) {
+			continue
+		}
+		w := job.Want{Task: id, Parts: []machine.Part{{}}}
+		if !id.IsOfMachine() {
+			w.Parts = nil
+			for g := range groups {
+				w.Parts = append(w.Parts, machine.Group(g+1))
+			}
+		}
+		wants = append(wants, w)
+	}
+	return wants
+}
+
 // Runs is how many runs lead a sitting: one; two where a descale, which takes a wash and a new filter along, goes
 // before the rest; none where nothing of it is led with others.
 func (s Sitting) Runs() (n int) {
@@ -41,7 +68,7 @@ func (s Sitting) Runs() (n int) {
 		descales = descales || m.Task == task.Descale
 	}
 	for _, w := range s.Wants() {
-		if !descales || w.Task != task.Wash && w.Task != task.FilterChange {
+		if !descales || !AlongWithDescale(w.Task) {
 			rest++
 		}
 	}

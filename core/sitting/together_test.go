@@ -318,3 +318,19 @@ func TestNobodyIsThere(t *testing.T) {
 		t.Errorf("when they are back: %+v", list)
 	}
 }
+
+// A close's run leads what is anybody's and needs no cold machine, of every group; a descale takes a wash and what
+// treats the water along, and nothing else.
+func TestAtNightAndAlong(t *testing.T) {
+	got := AtNight([]task.ID{task.Wash, task.Screen, task.Soak, task.Brush, task.Jet}, 2)
+	if len(got) != 2 || got[0].Task != task.Wash || len(got[0].Parts) != 2 || got[1].Task != task.Soak ||
+		len(got[1].Parts) != 1 {
+		t.Errorf("%+v", got)
+	}
+	for id, want := range map[task.ID]bool{task.Wash: true, task.FilterChange: true, task.Regenerate: true,
+		task.Soak: false, task.Screen: false} {
+		if AlongWithDescale(id) != want {
+			t.Errorf("%s: %v", id, !want)
+		}
+	}
+}

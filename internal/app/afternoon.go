@@ -116,9 +116,9 @@ func (a *App) jobsOf(ctx context.Context, m store.Machine, w *Work) (jobs []sitt
 	has := func(id task.ID) bool {
 		return slices.ContainsFunc(due.Members, func(x sitting.Member) bool { return x.Task == id })
 	}
-	var taken []task.ID
+	descales := false
 	if has(task.Descale) {
-		ask := Asked{Product: "citric", Renew: has(task.FilterChange), Wash: has(task.Wash)}
+		ask := Asked{Product: "citric", Renew: has(task.FilterChange) || has(task.Regenerate), Wash: has(task.Wash)}
 		p, err := a.planDescale(ctx, m, Begun{Task: task.Descale, Descale: ask}, in, now)
 		if err != nil {
 			if err := out(task.Descale.Title(), err); err != nil {
@@ -126,7 +126,7 @@ func (a *App) jobsOf(ctx context.Context, m store.Machine, w *Work) (jobs []sitt
 			}
 		} else {
 			add(AfternoonJob{m, []job.Want{{Task: task.Descale, Parts: []machine.Part{{}}}}, ask}, p)
-			taken = []task.ID{task.Descale, task.FilterChange, task.Wash}
+			descales = true
 		}
 	}
 	for _, x := range due.Members {
@@ -134,7 +134,9 @@ func (a *App) jobsOf(ctx context.Context, m store.Machine, w *Work) (jobs []sitt
 			w.LeftOut = append(w.LeftOut, LeftOut{m, x.Title, "It is not led with others: the machine's page says how."})
 		}
 	}
-	wants := slices.DeleteFunc(due.Wants(), func(x job.Want) bool { return slices.Contains(taken, x.Task) })
+	wants := slices.DeleteFunc(due.Wants(), func(x job.Want) bool {
+		return descales && sitting.AlongWithDescale(x.Task)
+	})
 	if len(wants) == 0 {
 		return jobs, nil
 	}

@@ -3,14 +3,12 @@ package app
 import (
 	"context"
 	"fmt"
-	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
 
 	"freshanvil/core/care"
 	"freshanvil/core/job"
-	"freshanvil/core/machine"
 	"freshanvil/core/sitting"
 	"freshanvil/core/task"
 	"freshanvil/core/units"
@@ -131,20 +129,7 @@ func (a *App) EveningOf(ctx context.Context, m store.Machine, due []task.ID) (e 
 	if err != nil {
 		return e, err
 	}
-	for _, id := range due {
-		row := id.Row()
-		if !job.Gathers(id) || row.Whose != task.Anybodys || slices.Contains(row.Needs, task.Cold) {
-			continue
-		}
-		w := job.Want{Task: id, Parts: []machine.Part{{}}}
-		if !id.IsOfMachine() {
-			w.Parts = nil
-			for g := range m.Answers.Facts().Groups {
-				w.Parts = append(w.Parts, machine.Group(g+1))
-			}
-		}
-		e.Wants = append(e.Wants, w)
-	}
+	e.Wants = sitting.AtNight(due, m.Answers.Facts().Groups)
 	if len(e.Wants) < 2 {
 		return Evening{}, nil
 	}

@@ -39,12 +39,9 @@ func InOneGo(list []AloneOne) (sitting.Afternoon, []Planned, error) {
 	return sitting.InOneGo(jobs...), plans, nil
 }
 
-// withDescale are the tasks that a descale takes along.
-var withDescale = []task.ID{task.Descale, task.Wash, task.FilterChange, task.Regenerate}
-
 // runs are the runs that the tasks of a machine are led in.
 func (a Alone) runs() []Alone {
-	rest := slices.DeleteFunc(slices.Clone(a.Tasks), func(id task.ID) bool { return slices.Contains(withDescale, id) })
+	rest := slices.DeleteFunc(slices.Clone(a.Tasks), sitting.AlongWithDescale)
 	if !slices.Contains(a.Tasks, task.Descale) || len(rest) == 0 {
 		return []Alone{a}
 	}

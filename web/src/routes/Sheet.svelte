@@ -53,6 +53,7 @@
     <p class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{s.machine_name}</a></p>
     <h1 class="huge-voice head">Done at {clock(s.end_at, s.zone)}</h1>
     <p class="say">{s.title}. <Num worked={s.minutes} text={spell(s.minutes.value)} />, of it <b>{spell(s.hands_min)}</b> with your hands; one after the other it would be <Num worked={s.alone} text={spell(s.alone.value)} />.</p>
+    {#if s.opens}<label class="off"><input type="checkbox" checked={s.cold} onchange={(e) => { cold = e.currentTarget.checked; order = [] }} /> It has been off overnight, and is cold: nothing has to cool.</label>{/if}
     <div class="body">
       <div>
         <Lanes {sheet} />
@@ -75,7 +76,6 @@
       <aside>
         <label class="begin"><span>Begin at</span><input type="time" bind:value={begin} aria-label="Begin at" /></label>
         <p class="label-voice mt-1">{stamp(s.start_at, s.zone)}</p>
-        {#if s.opens}<label class="off mt-2"><input type="checkbox" checked={s.cold} onchange={(e) => { cold = e.currentTarget.checked; order = [] }} /> It has been off overnight, and is cold</label>{/if}
         <div class="act">
           {#key s.turns.map((t) => t.name).join() + s.cold}<StartWash machine={id} parts={s.tasks[0]!.parts} task={s.tasks[0]!.task as Schemas['NewRun']['task']} more={{ with: s.tasks.slice(1), ...(s.moved && { order: s.turns.map((t) => t.name) }), ...(s.cold && { cold: true }) }} text="Start the sitting" />{/key}
           <button type="button" class="btn btn-outline" onclick={() => print()}>Print</button>
