@@ -29,6 +29,7 @@ type Stretch struct {
 	Wants  Condition
 	Hands  time.Duration
 	Stands time.Duration // that it waits for after the stretch before it
+	Handle bool          // a handle is pressed home in it, which must not be in the bath
 	steps  []Step
 	stand  *Step
 }
@@ -198,6 +199,8 @@ func (p *Piece) cut(wants Condition, steps []Step) {
 		}
 		s.steps = append(s.steps, steps[i])
 		s.Hands += steps[i].Takes
+		s.Handle = s.Handle || slices.ContainsFunc(steps[i].Acts,
+			func(a plant.Action) bool { return a.Verb == plant.LockBasket })
 	}
 	p.Stretches = append(p.Stretches, s)
 }

@@ -57,8 +57,9 @@ func (t *tending) screenIn(sealOut bool) Step {
 	pressed := does("Press the screen into the seal. Press both up with your thumbs, level all round.", screen)
 	screwed := does("Hold the screen up, level, and turn its screw until it is snug. Not tight.", screen)
 	shims := say("Shims first, where it has any: they lie above the seal.")
-	home := say("Press it home with the empty handle. Lock it a little further each time, left and right, until it " +
-		"stops where it did before.")
+	group := t.opening()
+	home := does("Press it home with the empty handle. Lock it a little further each time, left and right, until it "+
+		"stops where it did before. Take the handle out again.", act(plant.LockBasket, group), act(plant.TakeOut, group))
 	var list []doing
 	switch {
 	case t.byScrew() && sealOut:
@@ -75,7 +76,7 @@ func (t *tending) screenIn(sealOut bool) Step {
 			"group, the bevelled or rounded side takes the screen."
 		pressed.text = "Press the screen up with your thumbs, level all round. Has it a screw? Snug, not tight."
 		home.text = "Did the seal come out? Press it home with the empty handle. Lock it a little further each time, left " +
-			"and right, until it stops where it did before."
+			"and right, until it stops where it did before. Take the handle out again."
 		list = []doing{seal, pressed, home}
 	}
 	return Step{ID: "in", Title: "screen back", Head: "Put it back", Button: "It sits level and holds",

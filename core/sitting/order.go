@@ -250,7 +250,7 @@ func (s *search) next(a *at, i, left int) (m move, may bool) {
 			m.start = max(m.start, a.hot)
 		}
 	case job.ColdMachine:
-		if !a.off || a.on {
+		if !a.off || a.on || x.Handle && s.inBath(a) {
 			return m, false
 		}
 		m.start = max(m.start, a.cold)
@@ -259,6 +259,16 @@ func (s *search) next(a *at, i, left int) (m move, may bool) {
 		m.tail += y.Stands + y.Hands
 	}
 	return m, true
+}
+
+// inBath says whether the soak bath is mixed and not yet emptied.
+func (s *search) inBath(a *at) bool {
+	for i, p := range s.g.Pieces {
+		if n := a.done[i]; p.Task == task.Soak && n > 0 && n < len(p.Stretches) {
+			return true
+		}
+	}
+	return false
 }
 
 // begun says whether any piece has begun and is not over: with handles in a bath or a tip in a cup no wash is

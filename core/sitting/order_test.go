@@ -316,9 +316,15 @@ func TestBegunCold(t *testing.T) {
 				!strings.Contains(strings.Join(first.Do, " "), "thermometer must read less than 45") {
 				t.Errorf("it begins with %s: %v", first.ID, first.Do)
 			}
+			bathed := false // a handle presses the screen home: it must not stand in the bath then
 			for _, s := range cold.Plan.Steps() {
-				if s.ID == "cool" {
+				switch {
+				case s.ID == "cool":
 					t.Error("it waits until it is cool")
+				case s.ID == "soak-in" || s.ID == "soak-back":
+					bathed = s.ID == "soak-in"
+				case bathed && strings.Contains(strings.Join(s.Do, " "), "with the empty handle"):
+					t.Errorf("%s while the handles are in the bath", s.ID)
 				}
 			}
 			hot, err := Compose(in, wantsOf(in, task.Soak, task.Wash)...)
