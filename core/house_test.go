@@ -24,7 +24,7 @@ var allowed = map[string]string{
 	"core/backflush": "core/machine core/reason core/units",
 	"core/circuit":   "core/boiler core/machine core/reason core/scale core/units core/water",
 	"core/treat":     "core/circuit core/machine core/reason core/units core/water",
-	"core/plant":     "core/boiler core/machine core/units core/water",
+	"core/plant":     "core/boiler core/machine core/reason core/units core/water",
 	"core/descale":   "core/boiler core/circuit core/machine core/reason core/units",
 	"core/care": "core/backflush core/circuit core/inspect core/machine core/reason core/scale core/task core/treat " +
 		"core/units core/use core/water",
@@ -39,7 +39,7 @@ var allowed = map[string]string{
 	"internal/store": "core/backflush core/care core/descale core/diagnose core/inspect core/job core/machine " +
 		"core/plant core/reason core/run core/supply core/task core/treat core/units core/use core/water",
 	"internal/app": "core/backflush core/care core/circuit core/descale core/diagnose core/inspect core/job " +
-		"core/machine core/reason core/run core/sitting core/supply core/task core/treat core/units core/use core/water " +
+		"core/machine core/plant core/reason core/run core/sitting core/supply core/task core/treat core/units core/use core/water " +
 		"internal/store",
 	"internal/api": "core/backflush core/boiler core/care core/circuit core/descale core/diagnose core/inspect core/job " +
 		"core/machine core/plant core/reason core/run core/scale core/sitting core/supply core/task core/treat core/units " +

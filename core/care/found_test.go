@@ -2,6 +2,7 @@ package care
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -213,5 +214,53 @@ func TestASealWearsByUse(t *testing.T) {
 	a.Drinks = 4
 	if d = dueOf(t, AllDue(a, h, now, time.UTC), task.Seal, machine.Group(1)); math.Abs(d.Days.Value-345) > 1 {
 		t.Errorf("a seldom used one: %g days to go", d.Days.Value)
+	}
+}
+
+// What a look would move is told beforehand, and is what it does move once it is on record: nothing where the part is
+// as it should be, the task now where it is bad, how often it comes where that changes; nothing is written.
+func TestMovedByIsWhatItMoves(t *testing.T) {
+	a, h, now := lookedAt(machine.HXHome)
+	h.Waters = []Regime{{Effect: effectOf(t, 160, a.Facts())}}
+	g := machine.Group(1)
+	days := func(h History) map[task.ID]time.Time {
+		m := map[task.ID]time.Time{}
+		for _, d := range AllDue(a, h, now, time.UTC) {
+			m[d.Task] = d.Likely
+		}
+		return m
+	}
+	before := days(h)
+	for _, row := range inspect.All() {
+		for _, seen := range row.Seen {
+			f := inspect.Found{Sight: row.Sight, Verdict: seen.Verdict, At: now}
+			if row.Of == task.EachGroup {
+				f.Part = g
+			}
+			list := MovedBy(a, h, f, now, time.UTC)
+			with := h
+			with.Found = append(with.Found, f)
+			after := days(with)
+			for id, day := range after {
+				told := slices.ContainsFunc(list, func(s Shift) bool { return s.Task == id && s.To.Equal(day) })
+				if far := math.Abs(day.Sub(before[id]).Hours()) > 24; far && !told {
+					t.Errorf("%s %s moves %s, and does not say so", row.Sight, seen.Verdict, id)
+				}
+			}
+			if !seen.Bad && len(list) > 0 {
+				t.Errorf("%s %s is fine and moves %v", row.Sight, seen.Verdict, list)
+			}
+		}
+	}
+	crusted := MovedBy(a, h, inspect.Found{Sight: inspect.Gauze, Verdict: inspect.Crusted}, now, time.UTC)
+	if len(crusted) != 1 || crusted[0].Task != task.Descale || !strings.HasPrefix(crusted[0].Text, "Descale, in a workshop: now, not ") {
+		t.Errorf("a crusted gauze: %+v", crusted)
+	}
+	some := MovedBy(a, h, inspect.Found{Sight: inspect.Screen, Part: g, Verdict: inspect.SomeBlocked}, now, time.UTC)
+	if len(some) != 1 || some[0].Task != task.Screen || !some[0].To.Before(some[0].From) {
+		t.Errorf("holes blocked: %+v", some)
+	}
+	if len(h.Found) > 0 {
+		t.Error("it was written down")
 	}
 }

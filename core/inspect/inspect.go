@@ -21,19 +21,30 @@ type Sight string
 
 // The sights.
 const (
-	Screen   Sight = "screen"   // against the light, both sides
-	Wetting  Sight = "wetting"  // how the group wets in a flush
-	Seal     Sight = "seal"     // pressed with a fingernail
-	Gauze    Sight = "gauze"    // of the hot-water tap: a free look at the boiler's inside
-	Tip      Sight = "tip"      // of the steam wand
-	Strainer Sight = "strainer" // at the tank's inlet
-	Spring   Sight = "spring"   // of the handle: whether the basket stays in
-	Rim      Sight = "rim"      // of the basket
-	Lever    Sight = "lever"    // of a group with a cam
-	Joint    Sight = "joint"    // of the steam wand, at pressure
-	Screws   Sight = "screws"   // of the boiler drains, at pressure
-	Relief   Sight = "relief"   // the relief valve, by eye
-	Probe    Sight = "probe"    // the level probe of a boiler
+	Under     Sight = "under"      // the machine: whether it is wet there
+	Glass     Sight = "glass"      // of a gauge: whether it is misted inside
+	SteamBar  Sight = "steam_bar"  // the gauge of the steam boiler, hot
+	PumpBar   Sight = "pump_bar"   // the gauge of the pump, against the blind or a puck
+	HeatUp    Sight = "heat_up"    // the minutes from cold to its heat
+	Flow      Sight = "flow"       // through an open group in ten seconds
+	Discharge Sight = "discharge"  // the first dirty water of a backflush with clean water
+	Cup       Sight = "cup"        // of clean water from the group
+	Screen    Sight = "screen"     // against the light, both sides
+	Wetting   Sight = "wetting"    // how the group wets in a flush
+	Seal      Sight = "seal"       // pressed with a fingernail
+	LockAngle Sight = "lock_angle" // how far the handle turns
+	Gauze     Sight = "gauze"      // of the hot-water tap: a free look at the boiler's inside
+	Tip       Sight = "tip"        // of the steam wand
+	Strainer  Sight = "strainer"   // at the tank's inlet
+	TankWall  Sight = "tank_wall"  // inside
+	Spring    Sight = "spring"     // of the handle: whether the basket stays in
+	Rim       Sight = "rim"        // of the basket
+	Spouts    Sight = "spouts"     // of the handle, from inside
+	Lever     Sight = "lever"      // of a group with a cam
+	Joint     Sight = "joint"      // of the steam wand, at pressure
+	Screws    Sight = "screws"     // of the boiler drains, at pressure
+	Relief    Sight = "relief"     // the relief valve, by eye
+	Probe     Sight = "probe"      // the level probe of a boiler
 )
 
 // Verdict is one thing that a look may find.
@@ -64,6 +75,30 @@ const (
 	Dry         Verdict = "dry"
 	Drips       Verdict = "drips"
 	Blows       Verdict = "blows"
+	Wet         Verdict = "wet"
+	Clear       Verdict = "clear"
+	Misted      Verdict = "misted"
+	None        Verdict = "none"
+	Low         Verdict = "low"
+	Usual       Verdict = "usual"
+	High        Verdict = "high"
+	Over        Verdict = "over"
+	Shakes      Verdict = "shakes"
+	Slower      Verdict = "slower"
+	Never       Verdict = "never"
+	Weaker      Verdict = "weaker"
+	Weak        Verdict = "weak"
+	Pale        Verdict = "pale"
+	Brown       Verdict = "brown"
+	Dark        Verdict = "dark"
+	Foamy       Verdict = "foamy"
+	Grainy      Verdict = "grainy"
+	Short       Verdict = "short"
+	AtMark      Verdict = "at_mark"
+	Past        Verdict = "past"
+	FarPast     Verdict = "far_past"
+	Ringed      Verdict = "ringed"
+	Cracked     Verdict = "cracked"
 )
 
 // Pull is by how much a finding brings a task forward.
@@ -98,6 +133,11 @@ type Seen struct {
 	// Stops is set where the machine is not to be used on.
 	Stops  *reason.Finding
 	Source reason.Source
+	// Do is what follows, in a few words; Next what a hand does about it where no task does; Symptom what
+	// a cause is looked for of (package diagnose).
+	Do      string
+	Next    []string
+	Symptom string
 }
 
 // Row is what is known of one sight.
@@ -108,106 +148,15 @@ type Row struct {
 	// Wears is the task whose interval it judges; empty for none.
 	Wears task.ID
 	Seen  []Seen
-}
-
-// How a look at the screen moves how often it comes off (our own engineering choices, as for the wash).
-const (
-	longer  = 1.25
-	shorter = 0.85
-	short   = 0.7
-)
-
-var rows = []Row{
-	{Sight: Screen, Title: "Screen", Of: task.EachGroup, Wears: task.Screen, Seen: []Seen{
-		{Verdict: Clean, Text: "Clean: light through every hole", Times: longer, Source: reason.Ours,
-			Means: "Nothing sticks behind it. Found clean twice running, it comes off a quarter later."},
-		{Verdict: Stained, Text: "Brown, every hole open", Source: reason.Trade, Means: "Oil, and no more than is usual."},
-		{Verdict: SomeBlocked, Text: "Some holes blocked", Bad: true, Times: shorter, Source: reason.Ours,
-			Means: "Grounds have set in it. It comes off 15 % sooner from now on."},
-		{Verdict: Blocked, Text: "Heavily blocked", Bad: true, Times: short, Source: reason.Ours, Fit: "a screen",
-			Moves: []Move{{task.Wash, Now}},
-			Means: "Soak it for an hour. If holes stay shut, fit a new one. The group wants a wash, and the screen " +
-				"comes off 30 % sooner from now on."},
-	}},
-	{Sight: Wetting, Title: "Water from the group", Of: task.EachGroup, Seen: []Seen{
-		{Verdict: Even, Text: "Evenly, all over", Source: reason.Trade, Means: "Screen and spreader let it through."},
-		{Verdict: OneSided, Text: "On one side, or in a jet", Bad: true, Source: reason.Trade,
-			Moves: []Move{{task.Screen, Now}},
-			Means: "Something blocks the spreader behind the screen: it comes off once more."},
-	}},
-	{Sight: Seal, Title: "Seal", Of: task.EachGroup, Seen: []Seen{
-		{Verdict: Springy, Text: "Springy: the nail's mark goes", Source: reason.Trade, Means: "It seals."},
-		{Verdict: Stiff, Text: "Stiff: the mark stays a while", Bad: true, Source: reason.Trade, Fit: "a group seal",
-			Moves: []Move{{task.Seal, Soon}}, Means: "It is going hard: a new one within a month."},
-		{Verdict: Brittle, Text: "Hard or cracked", Bad: true, Source: reason.Trade, Fit: "a group seal",
-			Moves: []Move{{task.Seal, Now}}, Means: "A hard seal lets the handle leak: a new one now."},
-		{Verdict: Chipped, Text: "A piece is missing", Bad: true, Source: reason.Trade, Fit: "a group seal",
-			Moves: []Move{{task.Seal, Now}},
-			Means: "Water under pressure comes through where it is chipped: a new one now. Find the piece."},
-	}},
-	{Sight: Gauze, Title: "Tap gauze", Seen: []Seen{
-		{Verdict: Clean, Text: "Clean", Source: reason.Trade, Means: "The boiler is clean inside."},
-		{Verdict: Dusting, Text: "A dusting of white", Source: reason.Trade, Means: "Some scale, as was expected."},
-		{Verdict: Crusted, Text: "Crusted", Bad: true, Source: reason.Trade, Moves: []Move{{task.Descale, Now}},
-			Means: "There is scale in the boiler: the descale comes now, and the last one counts only in part. Draw more " +
-				"hot water from now on."},
-	}},
-	{Sight: Tip, Title: "Steam tip", Seen: []Seen{
-		{Verdict: Clean, Text: "Every hole open", Source: reason.Trade, Means: "It steams as it should."},
-		{Verdict: SomeBlocked, Text: "A hole stays blocked", Bad: true, Source: reason.Trade, Fit: "a steam tip",
-			Moves: []Move{{task.Tip, Soon}}, Means: "Milk has set in it. Soak it longer; if it stays shut, fit a new tip."},
-	}},
-	{Sight: Strainer, Title: "Tank strainer", Seen: []Seen{
-		{Verdict: Clean, Text: "Clear", Source: reason.Trade, Means: "The pump gets its water."},
-		{Verdict: Slimy, Text: "Slimy", Bad: true, Source: reason.Trade, Moves: []Move{{task.Tank, Soon}},
-			Means: "Water has stood too long: wipe the tank again within a month, and fill it fresh every day."},
-		{Verdict: Flakes, Text: "White grains or flakes", Bad: true, Source: reason.Trade,
-			Moves: []Move{{task.LookForScale, Now}}, Means: "Where flakes come from there is more scale: look for it."},
-	}},
-	{Sight: Spring, Title: "Basket spring", Seen: []Seen{
-		{Verdict: Holds, Text: "The basket stays in", Source: reason.Trade, Means: "The spring holds."},
-		{Verdict: DropsOut, Text: "It drops out when knocked", Bad: true, Source: reason.Trade, Fit: "a basket spring",
-			Means: "The spring in the handle is tired: bend it out a little, or fit a new one."},
-	}},
-	{Sight: Rim, Title: "Basket rim", Seen: []Seen{
-		{Verdict: Smooth, Text: "Smooth and round", Source: reason.Trade, Means: "It seals against the group."},
-		{Verdict: Dented, Text: "Dented, worn or cracked", Bad: true, Source: reason.Trade, Fit: "a basket",
-			Means: "A bad rim cuts the seal and leaks: fit a new basket."},
-	}},
-	{Sight: Lever, Title: "Lever", Of: task.EachGroup, Seen: []Seen{
-		{Verdict: Easy, Text: "It moves easily", Source: reason.Trade, Means: "The cam is greased."},
-		{Verdict: Squeaks, Text: "Stiff, or it squeaks", Bad: true, Source: reason.Trade,
-			Moves: []Move{{task.CamGrease, Soon}},
-			Means: "Detergent strips the cam's grease. Stiff for a few shots is normal; then it wants food-safe grease."},
-	}},
-	{Sight: Joint, Title: "Joint of the steam wand", Seen: []Seen{
-		{Verdict: Dry, Text: "Dry, and it turns smoothly", Source: reason.Trade, Means: "It seals."},
-		{Verdict: Drips, Text: "It weeps, or is stiff", Bad: true, Source: reason.Trade, Fit: "a joint gasket",
-			Moves: []Move{{task.SteamJoint, Now}}, Means: "A loose nut, dry grease or a flat gasket: it wants care."},
-	}},
-	{Sight: Screws, Title: "Drain screws", Seen: []Seen{
-		{Verdict: Dry, Text: "Dry", Source: reason.Trade, Means: "The seals hold."},
-		{Verdict: Drips, Text: "A drop", Bad: true, Source: reason.Trade, Fit: "drain-screw seals",
-			Moves: []Move{{task.DrainSeals, Now}},
-			Means: "Do not turn the screw tighter: the seal is worn, and the thread tears."},
-	}},
-	{Sight: Relief, Title: "Relief valve", Seen: []Seen{
-		{Verdict: Dry, Text: "Dry, nothing comes", Source: reason.Trade, Means: "It is shut, as it should be."},
-		{Verdict: Drips, Text: "It weeps", Bad: true, Source: reason.Trade, Moves: []Move{{task.Service, Now}},
-			Means: "Scale on its seat, or pressure too high: whoever the maker names looks at it now."},
-		{Verdict: Blows, Text: "Steam or water blows from it", Bad: true, Source: reason.Trade,
-			Moves: []Move{{task.Service, Now}}, Means: "The pressure is too high.",
-			Stops: &reason.Finding{Verdict: reason.Stop, Title: "Switch off, and do not use it",
-				Because: []reason.Reason{{Text: "A relief valve blows when the pressure is above what the boiler may hold, or " +
-					"when it cannot shut any more.", Source: reason.Trade}},
-				Next: []string{"Switch off and pull the plug. Stay away until the gauge is at 0.",
-					"Never plug it, never adjust it. Call a technician."}}},
-	}},
-	{Sight: Probe, Title: "Level probe", Seen: []Seen{
-		{Verdict: Clean, Text: "Clean metal", Source: reason.Trade, Means: "It feels the water."},
-		{Verdict: Crusted, Text: "White with scale", Bad: true, Source: reason.Trade, Moves: []Move{{task.LookForScale, Now}},
-			Means: "A crusted probe does not feel the water, and the boiler overfills. Clean it, and look for scale."},
-	}},
+	// Ask is the question of a walk round, How what a hand does to see it, At what the machine is like
+	// meanwhile; empty where only a job that opens the machine looks at it.
+	Ask      string
+	How      []string
+	At       Posture
+	Cautions []reason.Caution
+	// Measure is what is read in numbers; nil where nothing is.
+	Measure *Measure
+	fits    func(machine.Facts) bool
 }
 
 // Find finds a sight; false where there is none of that name.
@@ -239,6 +188,8 @@ type Found struct {
 	Part    machine.Part // the whole machine, or a group
 	Verdict Verdict
 	At      time.Time
+	// Number is what was read, in the unit of the sight's measure; nil where only the picture was chosen.
+	Number *float64
 }
 
 // Seen is what it means; a zero value where sight or verdict is not known any more.
@@ -259,6 +210,9 @@ func (f Found) Check(groups int) error {
 	if _, known := row.Find(f.Verdict); !known {
 		return &units.OutOfRange{Field: "verdict", Value: string(f.Verdict), Allowed: "one of " + names(row.Seen,
 			func(s Seen) string { return string(s.Verdict) })}
+	}
+	if err := row.checkNumber(f.Number); err != nil {
+		return err
 	}
 	n := f.Part.GroupNumber()
 	if whole := row.Of == task.Whole; whole && !f.Part.IsWhole() || !whole && (n < 1 || n > groups) {

@@ -20,11 +20,14 @@ func TestTheTable(t *testing.T) {
 			if row.Title == "" || len(row.Seen) < 2 || row.Seen[0].Bad {
 				t.Errorf("%+v", row)
 			}
+			if walked := row.At != ""; walked != (row.Ask != "") || walked != (len(row.How) > 0) {
+				t.Error("a walk does not know how it is looked at")
+			}
 			for i, s := range row.Seen {
-				if s.Text == "" || s.Means == "" || s.Source == (reason.Source{}) {
+				if s.Text == "" || s.Means == "" || s.Do == "" || s.Source == (reason.Source{}) {
 					t.Errorf("%s is not said in full", s.Verdict)
 				}
-				acts := len(s.Moves) > 0 || s.Fit != "" || s.Times > 0 && s.Times < 1
+				acts := len(s.Moves) > 0 || s.Fit != "" || s.Times > 0 && s.Times < 1 || s.Symptom != "" || len(s.Next) > 0
 				if s.Bad != acts {
 					t.Errorf("%s: bad %v, moves %v, fits %q, times %g", s.Verdict, s.Bad, s.Moves, s.Fit, s.Times)
 				}
@@ -57,6 +60,9 @@ func TestCheckNamesTheField(t *testing.T) {
 		{"no such group", Found{Sight: Seal, Part: machine.Group(3), Verdict: Springy}, "part"},
 		{"a group's gauze", Found{Sight: Gauze, Part: machine.Group(1), Verdict: Clean}, "part"},
 		{"the machine's seal", Found{Sight: Seal, Verdict: Springy}, "part"},
+		{"a number of a seal", Found{Sight: Seal, Part: machine.Group(1), Verdict: Springy, Number: num(3)}, "number"},
+		{"a handle that turns twice", Found{Sight: LockAngle, Part: machine.Group(1), Verdict: AtMark, Number: num(400)},
+			"number"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			err := c.found.Check(2)
@@ -75,9 +81,9 @@ func TestCheckNamesTheField(t *testing.T) {
 func TestNewest(t *testing.T) {
 	day := func(n int) time.Time { return time.Date(2026, 3, n, 9, 0, 0, 0, time.UTC) }
 	list := []Found{
-		{Seal, machine.Group(1), Springy, day(1)}, {Seal, machine.Group(1), Brittle, day(9)},
-		{Seal, machine.Group(1), Stiff, day(5)}, {Seal, machine.Group(2), Chipped, day(7)},
-		{Seal, machine.Group(1), Chipped, day(20)}, {Screen, machine.Group(1), Clean, day(8)},
+		{Seal, machine.Group(1), Springy, day(1), nil}, {Seal, machine.Group(1), Brittle, day(9), nil},
+		{Seal, machine.Group(1), Stiff, day(5), nil}, {Seal, machine.Group(2), Chipped, day(7), nil},
+		{Seal, machine.Group(1), Chipped, day(20), nil}, {Screen, machine.Group(1), Clean, day(8), nil},
 	}
 	last, before := Newest(list, Seal, machine.Group(1), day(10))
 	if last == nil || before == nil || last.Verdict != Brittle || before.Verdict != Stiff {

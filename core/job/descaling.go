@@ -7,6 +7,7 @@ import (
 
 	"freshanvil/core/care"
 	"freshanvil/core/descale"
+	"freshanvil/core/inspect"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
@@ -120,6 +121,7 @@ type Contents struct {
 	Detergent []machine.Part
 	Acid      []machine.Part
 	Blind     map[machine.Part]int // tries
+	Stopped   []inspect.Found      // dangers for which it is switched off
 	Layout    machine.Layout       // where it is known: by it the circuits are called
 }
 
@@ -196,6 +198,43 @@ func (in Contents) Pressed() string {
 		"Do not open it"
 }
 
+// Halted is what the band says of a machine that is switched off for what was seen; empty where it is not.
+func (in Contents) Halted() string {
+	if len(in.Stopped) == 0 {
+		return ""
+	}
+	f := in.Stopped[0]
+	row, known := inspect.Find(f.Sight)
+	if !known {
+		return "A danger was seen: leave it off, until a technician has seen it"
+	}
+	return row.Title + ": " + lower(f.Seen().Text) + ". Leave it off, until a technician has seen it"
+}
+
+// Stopping is a code for a machine that is switched off for what was seen of it.
+const Stopping reason.Code = "stopped"
+
+// MayBeUsed refuses a machine that is switched off for what was seen: nothing is led on it. Nil where it may be used.
+func (in Contents) MayBeUsed() error {
+	if len(in.Stopped) == 0 {
+		return nil
+	}
+	f := in.Stopped[0]
+	no := reason.Refuse(Stopping, "Switch off, and do not use it").
+		Of("machine_id", in.Halted(), "a machine that a technician has seen, and signed off by name")
+	seen := f.Seen()
+	if seen.Stops == nil {
+		return no.Why(reason.Trade, "A danger was seen.").Instead("Call a technician.")
+	}
+	for _, b := range seen.Stops.Because {
+		no = no.Why(b.Source, b.Text)
+	}
+	for _, next := range seen.Stops.Next {
+		no = no.Instead(next)
+	}
+	return no
+}
+
 // Names is where it is, in words.
 func (in Contents) Names() string {
 	switch {
@@ -239,10 +278,10 @@ func (in Contents) circuit(p machine.Part) string {
 }
 
 // Bars gives the groups that bar a use of a part from being logged on a machine of so
-// many groups: acid bars all of them.
+// many groups: acid bars all of them, and so does a danger that was seen.
 func (in Contents) Bars(kind use.Kind, of machine.Part, groups int) []machine.Part {
 	dirty := in.Detergent
-	if len(in.Acid) > 0 {
+	if len(in.Acid) > 0 || len(in.Stopped) > 0 {
 		dirty = nil
 		for g := range groups {
 			dirty = append(dirty, machine.Group(g+1))

@@ -300,3 +300,24 @@ func TestSipsDissolve(t *testing.T) {
 		}
 	}
 }
+
+// What a heat-up time is compared with is what the model itself takes, on every layout; ten seconds are ten times the
+// free flow, and a lever without a pump has none.
+func TestExpects(t *testing.T) {
+	for _, l := range machine.Layouts() {
+		t.Run(string(l), func(t *testing.T) {
+			f := facts(l, "steam_heater", "held_off")
+			want, err := HeatsIn(f)
+			if err != nil || want.Value < 0.5 || want.Value > 60 {
+				t.Fatalf("%v %g min", err, want.Value)
+			}
+			if took := HeatUp(specOf(t, f)).Minutes(); !near(took, want.Value, 0.03*want.Value+0.05) {
+				t.Errorf("the model takes %.2f min, the formula %.2f", took, want.Value)
+			}
+			if got, flow := TenSeconds(f).Value, float64(f.FreeFlow); f.Pump != machine.NoPump && got != 10*flow ||
+				f.Pump == machine.NoPump && got != 0 {
+				t.Errorf("%g mL in ten seconds at %g mL/s", got, flow)
+			}
+		})
+	}
+}

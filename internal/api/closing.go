@@ -119,7 +119,7 @@ func orNone(list []string) []string { return append([]string{}, list...) }
 func (s *Server) RecordLook(ctx context.Context, r RecordLookRequestObject) (RecordLookResponseObject, error) {
 	b := r.Body
 	seen := app.Seen{ID: b.Id, MachineID: r.MachineId, Found: inspect.Found{Sight: inspect.Sight(b.Sight), Part: b.Part,
-		Verdict: inspect.Verdict(b.Verdict), At: b.At}}
+		Verdict: inspect.Verdict(b.Verdict), At: b.At, Number: b.Number}}
 	if err := s.App.RecordLook(ctx, seen); err != nil {
 		return nil, err
 	}

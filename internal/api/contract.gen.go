@@ -501,6 +501,7 @@ const (
 	HazardChemicalAcid      HazardChemical = "acid"
 	HazardChemicalDetergent HazardChemical = "detergent"
 	HazardChemicalPressure  HazardChemical = "pressure"
+	HazardChemicalStopped   HazardChemical = "stopped"
 )
 
 // Valid indicates whether the value is a known member of the HazardChemical enum.
@@ -511,6 +512,8 @@ func (e HazardChemical) Valid() bool {
 	case HazardChemicalDetergent:
 		return true
 	case HazardChemicalPressure:
+		return true
+	case HazardChemicalStopped:
 		return true
 	default:
 		return false
@@ -610,57 +613,6 @@ func (e LogEntryOutcome) Valid() bool {
 	case LogEntryOutcomeStopped:
 		return true
 	case LogEntryOutcomeStoppedUnsafe:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for LookInSight.
-const (
-	LookInSightGauze    LookInSight = "gauze"
-	LookInSightJoint    LookInSight = "joint"
-	LookInSightLever    LookInSight = "lever"
-	LookInSightProbe    LookInSight = "probe"
-	LookInSightRelief   LookInSight = "relief"
-	LookInSightRim      LookInSight = "rim"
-	LookInSightScreen   LookInSight = "screen"
-	LookInSightScrews   LookInSight = "screws"
-	LookInSightSeal     LookInSight = "seal"
-	LookInSightSpring   LookInSight = "spring"
-	LookInSightStrainer LookInSight = "strainer"
-	LookInSightTip      LookInSight = "tip"
-	LookInSightWetting  LookInSight = "wetting"
-)
-
-// Valid indicates whether the value is a known member of the LookInSight enum.
-func (e LookInSight) Valid() bool {
-	switch e {
-	case LookInSightGauze:
-		return true
-	case LookInSightJoint:
-		return true
-	case LookInSightLever:
-		return true
-	case LookInSightProbe:
-		return true
-	case LookInSightRelief:
-		return true
-	case LookInSightRim:
-		return true
-	case LookInSightScreen:
-		return true
-	case LookInSightScrews:
-		return true
-	case LookInSightSeal:
-		return true
-	case LookInSightSpring:
-		return true
-	case LookInSightStrainer:
-		return true
-	case LookInSightTip:
-		return true
-	case LookInSightWetting:
 		return true
 	default:
 		return false
@@ -1528,6 +1480,108 @@ func (e SegmentKind) Valid() bool {
 	}
 }
 
+// Defines values for Sight.
+const (
+	SightCup       Sight = "cup"
+	SightDischarge Sight = "discharge"
+	SightFlow      Sight = "flow"
+	SightGauze     Sight = "gauze"
+	SightGlass     Sight = "glass"
+	SightHeatUp    Sight = "heat_up"
+	SightJoint     Sight = "joint"
+	SightLever     Sight = "lever"
+	SightLockAngle Sight = "lock_angle"
+	SightProbe     Sight = "probe"
+	SightPumpBar   Sight = "pump_bar"
+	SightRelief    Sight = "relief"
+	SightRim       Sight = "rim"
+	SightScreen    Sight = "screen"
+	SightScrews    Sight = "screws"
+	SightSeal      Sight = "seal"
+	SightSpouts    Sight = "spouts"
+	SightSpring    Sight = "spring"
+	SightSteamBar  Sight = "steam_bar"
+	SightStrainer  Sight = "strainer"
+	SightTankWall  Sight = "tank_wall"
+	SightTip       Sight = "tip"
+	SightUnder     Sight = "under"
+	SightWetting   Sight = "wetting"
+)
+
+// Valid indicates whether the value is a known member of the Sight enum.
+func (e Sight) Valid() bool {
+	switch e {
+	case SightCup:
+		return true
+	case SightDischarge:
+		return true
+	case SightFlow:
+		return true
+	case SightGauze:
+		return true
+	case SightGlass:
+		return true
+	case SightHeatUp:
+		return true
+	case SightJoint:
+		return true
+	case SightLever:
+		return true
+	case SightLockAngle:
+		return true
+	case SightProbe:
+		return true
+	case SightPumpBar:
+		return true
+	case SightRelief:
+		return true
+	case SightRim:
+		return true
+	case SightScreen:
+		return true
+	case SightScrews:
+		return true
+	case SightSeal:
+		return true
+	case SightSpouts:
+		return true
+	case SightSpring:
+		return true
+	case SightSteamBar:
+		return true
+	case SightStrainer:
+		return true
+	case SightTankWall:
+		return true
+	case SightTip:
+		return true
+	case SightUnder:
+		return true
+	case SightWetting:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SignOffWhat.
+const (
+	SignOffWhatInside  SignOffWhat = "inside"
+	SignOffWhatStopped SignOffWhat = "stopped"
+)
+
+// Valid indicates whether the value is a known member of the SignOffWhat enum.
+func (e SignOffWhat) Valid() bool {
+	switch e {
+	case SignOffWhatInside:
+		return true
+	case SignOffWhatStopped:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for SmallDoneTasks.
 const (
 	SmallDoneTasksBrush          SmallDoneTasks = "brush"
@@ -1861,6 +1915,27 @@ func (e VesselNowKind) Valid() bool {
 	case VesselNowKindSteam:
 		return true
 	case VesselNowKindTube:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for WalkCardPosture.
+const (
+	WalkCardPostureCold      WalkCardPosture = "cold"
+	WalkCardPostureHot       WalkCardPosture = "hot"
+	WalkCardPostureUntouched WalkCardPosture = "untouched"
+)
+
+// Valid indicates whether the value is a known member of the WalkCardPosture enum.
+func (e WalkCardPosture) Valid() bool {
+	switch e {
+	case WalkCardPostureCold:
+		return true
+	case WalkCardPostureHot:
+		return true
+	case WalkCardPostureUntouched:
 		return true
 	default:
 		return false
@@ -3188,7 +3263,7 @@ type Hazard struct {
 	// Bars Of pressure: so often that nothing is tried any more
 	Bars *bool `json:"bars,omitempty"`
 
-	// Chemical pressure: nothing came out at the drain, so the head may still be under pressure
+	// Chemical pressure: nothing came out at the drain, so the head may still be under pressure; stopped: a look found a danger for which the machine is switched off
 	Chemical HazardChemical `json:"chemical"`
 
 	// MachineId A UUID in lower case
@@ -3213,7 +3288,7 @@ type Hazard struct {
 	Tries *int `json:"tries,omitempty"`
 }
 
-// HazardChemical pressure: nothing came out at the drain, so the head may still be under pressure
+// HazardChemical pressure: nothing came out at the drain, so the head may still be under pressure; stopped: a look found a danger for which the machine is switched off
 type HazardChemical string
 
 // HotterBy defines model for HotterBy.
@@ -3398,18 +3473,39 @@ type LookIn struct {
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id ID `json:"id"`
 
+	// Number What was read, in the unit of the sight's measure
+	Number *float64 `json:"number,omitempty"`
+
 	// Part A part of a machine: machine is the whole of it
 	//
 	// Example: group-2
-	Part  Part        `json:"part"`
-	Sight LookInSight `json:"sight"`
+	Part Part `json:"part"`
 
-	// Verdict One of the sight's own
+	// Sight What is looked at
+	Sight Sight `json:"sight"`
+
+	// Verdict One of the sight's own; where a number is given, the number makes it
 	Verdict string `json:"verdict"`
 }
 
-// LookInSight defines model for LookIn.Sight.
-type LookInSight string
+// LookJudged defines model for LookJudged.
+type LookJudged struct {
+	Finding Finding `json:"finding"`
+
+	// Fit A part to fit
+	Fit *string `json:"fit,omitempty"`
+
+	// Moves What it moves, a sentence each
+	Moves []string `json:"moves"`
+
+	// Stops The machine is switched off, and nothing is led on it
+	Stops bool `json:"stops"`
+
+	// Symptom What to look for the cause of
+	Symptom *string `json:"symptom,omitempty"`
+	Text    string  `json:"text"`
+	Verdict string  `json:"verdict"`
+}
 
 // Machine defines model for Machine.
 type Machine struct {
@@ -4611,6 +4707,9 @@ type SheetTurn struct {
 // SheetWork What is busy - the hands, the pump with a hand on the switch, or nobody while it stands
 type SheetWork = job.Work
 
+// Sight What is looked at
+type Sight string
+
 // SignOff defines model for SignOff.
 type SignOff struct {
 	// Id A UUID in lower case
@@ -4628,7 +4727,13 @@ type SignOff struct {
 	//
 	// Example: group-2
 	Part Part `json:"part"`
+
+	// What inside: nothing is left in the part, unless said; stopped: the danger is gone for which the machine was switched off
+	What *SignOffWhat `json:"what,omitempty"`
 }
+
+// SignOffWhat inside: nothing is left in the part, unless said; stopped: the danger is gone for which the machine was switched off
+type SignOffWhat string
 
 // Since It was like that from then on: corrects the past. Left out, it holds from now on
 type Since = time.Time
@@ -5257,6 +5362,93 @@ type Voiding struct {
 	Why  string `json:"why"`
 }
 
+// Walk defines model for Walk.
+type Walk struct {
+	Cards  []WalkCard `json:"cards"`
+	Groups int        `json:"groups"`
+	Hot    bool       `json:"hot"`
+
+	// MachineId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	MachineId   ID     `json:"machine_id"`
+	MachineName string `json:"machine_name"`
+	Owner       string `json:"owner"`
+	Place       string `json:"place"`
+
+	// Stopped What was seen for which the machine is switched off
+	Stopped *string `json:"stopped,omitempty"`
+	Zone    string  `json:"zone"`
+}
+
+// WalkAnswer defines model for WalkAnswer.
+type WalkAnswer struct {
+	Bad     bool   `json:"bad"`
+	Text    string `json:"text"`
+	Verdict string `json:"verdict"`
+}
+
+// WalkCard defines model for WalkCard.
+type WalkCard struct {
+	Answers  []WalkAnswer `json:"answers"`
+	Ask      string       `json:"ask"`
+	Cautions []Caution    `json:"cautions"`
+	How      []string     `json:"how"`
+
+	// Last What was found at the last look
+	Last    *WalkLast    `json:"last,omitempty"`
+	Measure *WalkMeasure `json:"measure,omitempty"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
+
+	// Posture What the machine is like meanwhile: as it stands; on and at its heat; off, unplugged and below 45 °C
+	Posture WalkCardPosture `json:"posture"`
+
+	// Sight What is looked at
+	Sight Sight  `json:"sight"`
+	Title string `json:"title"`
+
+	// Trend The last looks in words, oldest first; empty where there are none
+	Trend string `json:"trend"`
+
+	// Worse The last was worse than the one before
+	Worse bool `json:"worse"`
+}
+
+// WalkCardPosture What the machine is like meanwhile: as it stands; on and at its heat; off, unplugged and below 45 °C
+type WalkCardPosture string
+
+// WalkLast What was found at the last look
+type WalkLast struct {
+	At  time.Time `json:"at"`
+	Bad bool      `json:"bad"`
+
+	// Do What follows, in a few words
+	Do string `json:"do"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id      ID       `json:"id"`
+	Number  *float64 `json:"number,omitempty"`
+	Text    string   `json:"text"`
+	Verdict string   `json:"verdict"`
+}
+
+// WalkMeasure defines model for WalkMeasure.
+type WalkMeasure struct {
+	Ask string `json:"ask"`
+
+	// Expected A computed number with how it was worked out.
+	Expected *Worked `json:"expected,omitempty"`
+	High     float64 `json:"high"`
+	Low      float64 `json:"low"`
+	Unit     string  `json:"unit"`
+}
+
 // WashBrief What a wash takes, in short
 type WashBrief struct {
 	Dose *struct {
@@ -5721,6 +5913,23 @@ type GetTapeParams struct {
 	On   *openapi_types.Date `form:"on,omitempty" json:"on,omitempty"`
 }
 
+// WalkRoundParams defines parameters for WalkRound.
+type WalkRoundParams struct {
+	// Hot The machine is on and at its heat; otherwise it is off and cold, and what is seen cold comes first
+	Hot *bool `form:"hot,omitempty" json:"hot,omitempty"`
+}
+
+// JudgeLookParams defines parameters for JudgeLook.
+type JudgeLookParams struct {
+	Part string `form:"part" json:"part"`
+
+	// Verdict One of the sight's own; not needed with a number
+	Verdict *string `form:"verdict,omitempty" json:"verdict,omitempty"`
+
+	// Number What was read, in the unit of the sight's measure
+	Number *float64 `form:"number,omitempty" json:"number,omitempty"`
+}
+
 // CalcAcidJSONRequestBody defines body for CalcAcid for application/json ContentType.
 type CalcAcidJSONRequestBody = CalcAcid
 
@@ -6017,6 +6226,12 @@ type ServerInterface interface {
 	// LogUse Log drinks or flushes, correct an entry, or take one back. Refused for a group that holds detergent.
 	// (POST /machines/{machine_id}/use)
 	LogUse(ctx *echo.Context, machineId MachineID) error
+	// WalkRound What there is to look at on a walk round the machine, in its order, and what was found at each before.
+	// (GET /machines/{machine_id}/walk)
+	WalkRound(ctx *echo.Context, machineId MachineID, params WalkRoundParams) error
+	// JudgeLook What a look would come to and move if it were put on record now. Writes nothing.
+	// (GET /machines/{machine_id}/walk/{sight})
+	JudgeLook(ctx *echo.Context, machineId MachineID, sight Sight, params JudgeLookParams) error
 	// GetWater What its water does in this machine, when it is descaled, and the treatments side by side.
 	// (GET /machines/{machine_id}/water)
 	GetWater(ctx *echo.Context, machineId MachineID) error
@@ -7107,6 +7322,78 @@ func (w *ServerInterfaceWrapper) LogUse(ctx *echo.Context) error {
 	return err
 }
 
+// WalkRound converts echo context to params.
+func (w *ServerInterfaceWrapper) WalkRound(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params WalkRoundParams
+	// ------------- Optional query parameter "hot" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "hot", ctx.QueryParams(), &params.Hot, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter hot: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.WalkRound(ctx, machineId, params)
+	return err
+}
+
+// JudgeLook converts echo context to params.
+func (w *ServerInterfaceWrapper) JudgeLook(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// ------------- Path parameter "sight" -------------
+	var sight Sight
+
+	err = runtime.BindStyledParameterWithOptions("simple", "sight", ctx.Param("sight"), &sight, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter sight: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params JudgeLookParams
+	// ------------- Required query parameter "part" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "part", ctx.QueryParams(), &params.Part, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter part: %s", err))
+	}
+
+	// ------------- Optional query parameter "verdict" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "verdict", ctx.QueryParams(), &params.Verdict, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter verdict: %s", err))
+	}
+
+	// ------------- Optional query parameter "number" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "number", ctx.QueryParams(), &params.Number, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.JudgeLook(ctx, machineId, sight, params)
+	return err
+}
+
 // GetWater converts echo context to params.
 func (w *ServerInterfaceWrapper) GetWater(ctx *echo.Context) error {
 	var err error
@@ -7495,6 +7782,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/machines/:machine_id/card", wrapper.GetMachineCard, options.OperationMiddlewares["getMachineCard"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/diagnosis", wrapper.Diagnose, options.OperationMiddlewares["diagnose"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/diagnosis", wrapper.RecordCause, options.OperationMiddlewares["recordCause"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/walk", wrapper.WalkRound, options.OperationMiddlewares["walkRound"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/walk/:sight", wrapper.JudgeLook, options.OperationMiddlewares["judgeLook"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/gauge", wrapper.ReadGauge, options.OperationMiddlewares["readGauge"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/tape", wrapper.GetTape, options.OperationMiddlewares["getTape"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/placings", wrapper.PlaceTask, options.OperationMiddlewares["placeTask"]...)
@@ -9563,6 +9852,87 @@ func (response LogUsedefaultApplicationProblemPlusJSONResponse) VisitLogUseRespo
 	return err
 }
 
+type WalkRoundRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Params    WalkRoundParams
+}
+
+type WalkRoundResponseObject interface {
+	VisitWalkRoundResponse(w http.ResponseWriter) error
+}
+
+type WalkRound200JSONResponse Walk
+
+func (response WalkRound200JSONResponse) VisitWalkRoundResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WalkRounddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WalkRounddefaultApplicationProblemPlusJSONResponse) VisitWalkRoundResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type JudgeLookRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Sight     Sight     `json:"sight"`
+	Params    JudgeLookParams
+}
+
+type JudgeLookResponseObject interface {
+	VisitJudgeLookResponse(w http.ResponseWriter) error
+}
+
+type JudgeLook200JSONResponse LookJudged
+
+func (response JudgeLook200JSONResponse) VisitJudgeLookResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type JudgeLookdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response JudgeLookdefaultApplicationProblemPlusJSONResponse) VisitJudgeLookResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetWaterRequestObject struct {
 	MachineId MachineID `json:"machine_id"`
 }
@@ -10661,6 +11031,12 @@ type StrictServerInterface interface {
 	// LogUse Log drinks or flushes, correct an entry, or take one back. Refused for a group that holds detergent.
 	// (POST /machines/{machine_id}/use)
 	LogUse(ctx context.Context, request LogUseRequestObject) (LogUseResponseObject, error)
+	// WalkRound What there is to look at on a walk round the machine, in its order, and what was found at each before.
+	// (GET /machines/{machine_id}/walk)
+	WalkRound(ctx context.Context, request WalkRoundRequestObject) (WalkRoundResponseObject, error)
+	// JudgeLook What a look would come to and move if it were put on record now. Writes nothing.
+	// (GET /machines/{machine_id}/walk/{sight})
+	JudgeLook(ctx context.Context, request JudgeLookRequestObject) (JudgeLookResponseObject, error)
 	// GetWater What its water does in this machine, when it is descaled, and the treatments side by side.
 	// (GET /machines/{machine_id}/water)
 	GetWater(ctx context.Context, request GetWaterRequestObject) (GetWaterResponseObject, error)
@@ -12749,6 +13125,59 @@ func (sh *strictHandler) LogUse(ctx *echo.Context, machineId MachineID) error {
 		return err
 	} else if validResponse, ok := response.(LogUseResponseObject); ok {
 		return validResponse.VisitLogUseResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WalkRound operation middleware
+func (sh *strictHandler) WalkRound(ctx *echo.Context, machineId MachineID, params WalkRoundParams) error {
+	var request WalkRoundRequestObject
+
+	request.MachineId = machineId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WalkRound(ctx.Request().Context(), request.(WalkRoundRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WalkRound")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WalkRoundResponseObject); ok {
+		return validResponse.VisitWalkRoundResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// JudgeLook operation middleware
+func (sh *strictHandler) JudgeLook(ctx *echo.Context, machineId MachineID, sight Sight, params JudgeLookParams) error {
+	var request JudgeLookRequestObject
+
+	request.MachineId = machineId
+	request.Sight = sight
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.JudgeLook(ctx.Request().Context(), request.(JudgeLookRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "JudgeLook")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(JudgeLookResponseObject); ok {
+		return validResponse.VisitJudgeLookResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

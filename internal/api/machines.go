@@ -127,7 +127,9 @@ func (s *Server) SeeMoved(ctx context.Context, r SeeMovedRequestObject) (SeeMove
 // SignOff clears a group on a technician's word.
 func (s *Server) SignOff(ctx context.Context, r SignOffRequestObject) (SignOffResponseObject, error) {
 	b := r.Body
-	if err := s.App.SignOff(ctx, b.Id, r.MachineId, b.Part, b.Name, b.Note); err != nil {
+	sign := app.Signed{ID: b.Id, MachineID: r.MachineId, Part: b.Part, Name: b.Name, Note: b.Note,
+		Stopped: orElse(b.What, "") == SignOffWhatStopped}
+	if err := s.App.SignOff(ctx, sign); err != nil {
 		return nil, err
 	}
 	out, err := s.machine(ctx, r.MachineId)
@@ -477,6 +479,10 @@ func gateOut(f machine.Facts) reason.Finding {
 // nil where it is.
 func rescueOut(f machine.Facts, in job.Contents) *reason.Finding {
 	var no *reason.Refusal
+	if errors.As(in.MayBeUsed(), &no) {
+		no.Finding.Verdict = reason.Stop
+		return &no.Finding
+	}
 	if len(in.Acid) > 0 {
 		if _, err := descale.ToRinse(f); errors.As(err, &no) {
 			return &no.Finding

@@ -284,8 +284,11 @@ func hazardOut(h app.Hazard, m app.Machine) Hazard {
 	if h.Chemical == app.Pressure {
 		text = in.Pressed()
 	}
+	if h.Chemical == app.Stopped {
+		text = in.Halted()
+	}
 	return Hazard{MachineId: h.MachineID, MachineName: m.Name, Part: h.Part, Chemical: HazardChemical(h.Chemical),
-		Since: h.Since, Text: text, Tries: ptr(h.Tries), Bars: ptr(job.Bars(h.Tries)), RunId: &h.RunID}
+		Since: h.Since, Text: text, Tries: ptr(h.Tries), Bars: ptr(job.Bars(h.Tries)), RunId: ptr(h.RunID)}
 }
 
 func entryOut(e app.Entry, m app.Machine) LogEntry {

@@ -44,7 +44,14 @@ func (a *App) RecordLook(ctx context.Context, s Seen) error {
 		if s.At, err = past("at", s.At, now, careReach); err != nil {
 			return err
 		}
-		return tx.AddLook(ctx, store.Look{ID: s.ID, MachineID: m.ID, Found: s.Found})
+		if s.Verdict, err = measured(ctx, tx, m, s.Found); err != nil {
+			return err
+		}
+		look := store.Look{ID: s.ID, MachineID: m.ID, Found: s.Found}
+		if err := tx.AddLook(ctx, look); err != nil {
+			return err
+		}
+		return puts(ctx, tx, look, now)
 	})
 }
 
@@ -55,7 +62,24 @@ func (a *App) TakeLookBack(ctx context.Context, machineID, id string) error {
 		if _, err := find(ctx, tx, machineID); err != nil {
 			return err
 		}
-		return missing(tx.TakeLookBack(ctx, machineID, id, now), "No such look", "look_id", id, "a look that stands")
+		if err := tx.TakeLookBack(ctx, machineID, id, now); err != nil {
+			return missing(err, "No such look", "look_id", id, "a look that stands")
+		}
+		if err := tx.ClearSeen(ctx, id, "taken back", now); err != nil {
+			return err
+		}
+		looks, err := tx.Looks(ctx, machineID, 1)
+		if err != nil {
+			return err
+		}
+		for _, l := range looks { // another danger that was seen goes on to stop it
+			if l.Seen().Stops != nil {
+				if err := puts(ctx, tx, l, now); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
 	})
 }
 
@@ -83,6 +107,9 @@ func keepSeen(ctx context.Context, tx *store.Store, r store.Run, after run.State
 		}
 		look := store.Look{ID: derived(r.ID, "look", key), MachineID: of, RunID: r.ID, Found: f}
 		if err := tx.AddLook(ctx, look); err != nil {
+			return err
+		}
+		if err := puts(ctx, tx, look, at); err != nil {
 			return err
 		}
 	}

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"freshanvil/core/care"
+	"freshanvil/core/inspect"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/task"
@@ -354,18 +355,34 @@ func refuseChange(ctx context.Context, tx *store.Store, id string) error {
 	return nil
 }
 
-// SignOff clears what is in a group, or, of the whole machine, the acid in its circuits, on
-// somebody's word, which is written down.
-func (a *App) SignOff(ctx context.Context, id, machineID string, part machine.Part, name, note string) error {
-	given := name
-	if name = strings.TrimSpace(name); len(name) < 2 {
-		return &units.OutOfRange{Field: "name", Value: shorten(given), Allowed: "the name of who vouches"}
+// Signed is somebody's word, by name, that nothing is left in a part; or, of a machine that was switched off for
+// what was seen of it, that it may be used again.
+type Signed struct {
+	ID, MachineID string
+	Part          machine.Part
+	Name, Note    string
+	Stopped       bool
+}
+
+// SignOff clears what is in a group, or, of the whole machine, the acid in its circuits, or the danger for which it
+// was switched off, on somebody's word, which is written down.
+func (a *App) SignOff(ctx context.Context, s Signed) error {
+	id, machineID, part, note := s.ID, s.MachineID, s.Part, s.Note
+	name := strings.TrimSpace(s.Name)
+	if len(name) < 2 {
+		return &units.OutOfRange{Field: "name", Value: shorten(s.Name), Allowed: "the name of who vouches"}
 	}
 	content := []string{machineID, part.String(), name, note}
+	if s.Stopped {
+		content = append(content, store.Stopped)
+	}
 	return a.write(ctx, id, "sign_off", content, func(tx *store.Store, now time.Time) error {
 		m, err := find(ctx, tx, machineID)
 		if err != nil {
 			return err
+		}
+		if s.Stopped {
+			return signStops(ctx, tx, s, name, now)
 		}
 		of := task.AcidRinse
 		if !part.IsWhole() {
@@ -393,6 +410,36 @@ func (a *App) SignOff(ctx context.Context, id, machineID string, part machine.Pa
 		e.Outcome, e.Title, e.Record.Note = store.SignedOff, "Signed off by "+name, note
 		return tx.AddEntry(ctx, e)
 	})
+}
+
+// signStops lets a machine be used again on somebody's word; what was seen is put on record as mended.
+func signStops(ctx context.Context, tx *store.Store, s Signed, name string, now time.Time) error {
+	hazards, err := tx.Hazards(ctx)
+	if err != nil {
+		return err
+	}
+	cleared, err := tx.ClearStops(ctx, s.MachineID, "sign-off: "+name, now)
+	if err != nil {
+		return err
+	}
+	if cleared == 0 {
+		return &Conflict{Code: "nothing_inside", Title: "Nothing to sign off", Field: "what", Value: store.Stopped,
+			Allowed: "a machine that was switched off for what was seen of it"}
+	}
+	for _, f := range store.Contents(hazards, s.MachineID).Stopped {
+		row, known := inspect.Find(f.Sight)
+		if !known {
+			continue
+		}
+		mended := inspect.Found{Sight: f.Sight, Part: f.Part, Verdict: row.Seen[0].Verdict, At: now}
+		look := store.Look{ID: derived(s.ID, "mended", string(f.Sight)+f.Part.String()), MachineID: s.MachineID, Found: mended}
+		if err := tx.AddLook(ctx, look); err != nil {
+			return err
+		}
+	}
+	e := entry(s.ID, s.MachineID, task.Service, machine.Part{}, now)
+	e.Outcome, e.Title, e.Record.Note = store.SignedOff, "Signed off by "+name, s.Note
+	return tx.AddEntry(ctx, e)
 }
 
 // isBusy says whether a run goes on that is about a part.

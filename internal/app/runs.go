@@ -87,6 +87,9 @@ func (a *App) tryStart(ctx context.Context, b Begun) (bool, error) {
 	if b.Practice {
 		planned = job.Contents{}
 	}
+	if err := planned.MayBeUsed(); err != nil {
+		return false, err
+	}
 	plan, err := a.plan(ctx, m, b, planned, now)
 	if err == nil {
 		_, err = a.Cleared(plan)

@@ -45,6 +45,7 @@ const (
 	Undone   = store.Undone
 	Recorded = store.Recorded
 	Pressure = store.Pressure
+	Stopped  = store.Stopped
 )
 
 // Errors of what is asked for.

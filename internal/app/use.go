@@ -103,6 +103,10 @@ func refuseUse(g store.Guard, e use.Event) error {
 	if len(barred) == 0 {
 		return nil
 	}
+	if text := in.Halted(); text != "" {
+		return &Conflict{Code: string(job.Stopping), Title: text, Field: "part", Value: e.Part.String(),
+			Allowed: "a machine that a technician has seen, and signed off by name"}
+	}
 	if len(in.Acid) == 0 {
 		in.Detergent = barred
 	}

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"freshanvil/core/inspect"
+	"freshanvil/core/machine"
 )
 
 type (
@@ -18,6 +19,7 @@ type (
 		AtMs      int64
 		RunID     *string
 		GoneMs    *int64
+		Number    *float64
 	}
 	personRow struct {
 		ID       string
@@ -43,7 +45,7 @@ type Person struct{ ID, Name, Initials string }
 // AddLook keeps what somebody saw. The machine's standings are to be worked out anew.
 func (s *Store) AddLook(ctx context.Context, l Look) error {
 	row := lookRow{ID: l.ID, MachineID: l.MachineID, Part: l.Part.String(), Sight: l.Sight, Verdict: l.Verdict,
-		AtMs: ms(l.At)}
+		AtMs: ms(l.At), Number: l.Number}
 	if l.RunID != "" {
 		row.RunID = &l.RunID
 	}
@@ -62,11 +64,21 @@ func (s *Store) Looks(ctx context.Context, machineID string, each int) ([]Look, 
 	return looksOf(rows), err
 }
 
+// LooksAt lists the looks at one thing of a part that stand, newest first.
+func (s *Store) LooksAt(ctx context.Context, machineID string, sight inspect.Sight, of machine.Part, limit int) (
+	[]Look, error,
+) {
+	var rows []lookRow
+	err := s.db.WithContext(ctx).Order("at_ms DESC, id DESC").Limit(limit).
+		Find(&rows, "machine_id = ? AND sight = ? AND part = ? AND gone_ms IS NULL", machineID, sight, of.String()).Error
+	return looksOf(rows), err
+}
+
 func looksOf(rows []lookRow) []Look {
 	list := make([]Look, len(rows))
 	for i, r := range rows {
 		list[i] = Look{ID: r.ID, MachineID: r.MachineID, Found: inspect.Found{Sight: r.Sight, Part: part(r.Part),
-			Verdict: r.Verdict, At: at(r.AtMs)}}
+			Verdict: r.Verdict, At: at(r.AtMs), Number: r.Number}}
 		if r.RunID != nil {
 			list[i].RunID = *r.RunID
 		}

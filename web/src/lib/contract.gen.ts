@@ -565,6 +565,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/machines/{machine_id}/walk": {
+        parameters: {
+            query?: {
+                /** @description The machine is on and at its heat; otherwise it is off and cold, and what is seen cold comes first */
+                hot?: boolean;
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** What there is to look at on a walk round the machine, in its order, and what was found at each before. */
+        get: operations["walkRound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/walk/{sight}": {
+        parameters: {
+            query: {
+                part: string;
+                /** @description One of the sight's own; not needed with a number */
+                verdict?: string;
+                /** @description What was read, in the unit of the sight's measure */
+                number?: number;
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+                sight: components["schemas"]["Sight"];
+            };
+            cookie?: never;
+        };
+        /** What a look would come to and move if it were put on record now. Writes nothing. */
+        get: operations["judgeLook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}/gauge": {
         parameters: {
             query: {
@@ -1584,6 +1632,11 @@ export interface components {
             name: string;
             /** @description What was done */
             note: string;
+            /**
+             * @description inside: nothing is left in the part, unless said; stopped: the danger is gone for which the machine was switched off
+             * @enum {string}
+             */
+            what?: "inside" | "stopped";
         };
         Mix: {
             machine_id: components["schemas"]["ID"];
@@ -1713,14 +1766,23 @@ export interface components {
         };
         LookIn: {
             id: components["schemas"]["ID"];
-            /** @enum {string} */
-            sight: "screen" | "wetting" | "seal" | "gauze" | "tip" | "strainer" | "spring" | "rim" | "lever" | "joint" | "screws" | "relief" | "probe";
+            sight: components["schemas"]["Sight"];
             part: components["schemas"]["Part"];
-            /** @description One of the sight's own */
+            /** @description One of the sight's own; where a number is given, the number makes it */
             verdict: string;
+            /**
+             * Format: double
+             * @description What was read, in the unit of the sight's measure
+             */
+            number?: number;
             /** Format: date-time */
             at: string;
         };
+        /**
+         * @description What is looked at
+         * @enum {string}
+         */
+        Sight: "under" | "glass" | "relief" | "steam_bar" | "pump_bar" | "heat_up" | "wetting" | "flow" | "discharge" | "cup" | "lever" | "joint" | "screws" | "screen" | "seal" | "lock_angle" | "rim" | "spring" | "spouts" | "tip" | "gauze" | "strainer" | "tank_wall" | "probe";
         /** @description Somebody who does the small jobs: a name, no account */
         Person: {
             id: components["schemas"]["ID"];
@@ -2124,10 +2186,10 @@ export interface components {
             machine_name: string;
             part: components["schemas"]["Part"];
             /**
-             * @description pressure: nothing came out at the drain, so the head may still be under pressure
+             * @description pressure: nothing came out at the drain, so the head may still be under pressure; stopped: a look found a danger for which the machine is switched off
              * @enum {string}
              */
-            chemical: "detergent" | "acid" | "pressure";
+            chemical: "detergent" | "acid" | "pressure" | "stopped";
             /** @description Of pressure: how often nothing came out */
             tries?: number;
             /** @description Of pressure: so often that nothing is tried any more */
@@ -2664,6 +2726,78 @@ export interface components {
             id: components["schemas"]["ID"];
             symptom: string;
             cause: string;
+        };
+        Walk: {
+            machine_id: components["schemas"]["ID"];
+            machine_name: string;
+            owner: string;
+            place: string;
+            zone: string;
+            groups: number;
+            hot: boolean;
+            /** @description What was seen for which the machine is switched off */
+            stopped?: string;
+            cards: components["schemas"]["WalkCard"][];
+        };
+        WalkCard: {
+            sight: components["schemas"]["Sight"];
+            part: components["schemas"]["Part"];
+            title: string;
+            ask: string;
+            how: string[];
+            /**
+             * @description What the machine is like meanwhile: as it stands; on and at its heat; off, unplugged and below 45 °C
+             * @enum {string}
+             */
+            posture: "untouched" | "hot" | "cold";
+            cautions: components["schemas"]["Caution"][];
+            answers: components["schemas"]["WalkAnswer"][];
+            measure?: components["schemas"]["WalkMeasure"];
+            last?: components["schemas"]["WalkLast"];
+            /** @description The last looks in words, oldest first; empty where there are none */
+            trend: string;
+            /** @description The last was worse than the one before */
+            worse: boolean;
+        };
+        /** @description What was found at the last look */
+        WalkLast: {
+            id: components["schemas"]["ID"];
+            verdict: string;
+            text: string;
+            /** @description What follows, in a few words */
+            do: string;
+            bad: boolean;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            number?: number;
+        };
+        WalkAnswer: {
+            verdict: string;
+            text: string;
+            bad: boolean;
+        };
+        WalkMeasure: {
+            ask: string;
+            unit: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            expected?: components["schemas"]["Worked"];
+        };
+        LookJudged: {
+            verdict: string;
+            text: string;
+            finding: components["schemas"]["Finding"];
+            /** @description What it moves, a sentence each */
+            moves: string[];
+            /** @description A part to fit */
+            fit?: string;
+            /** @description What to look for the cause of */
+            symptom?: string;
+            /** @description The machine is switched off, and nothing is led on it */
+            stops: boolean;
         };
         GaugeReading: {
             finding: components["schemas"]["Finding"];
@@ -5235,6 +5369,62 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    walkRound: {
+        parameters: {
+            query?: {
+                /** @description The machine is on and at its heat; otherwise it is off and cold, and what is seen cold comes first */
+                hot?: boolean;
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The walk */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Walk"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    judgeLook: {
+        parameters: {
+            query: {
+                part: string;
+                /** @description One of the sight's own; not needed with a number */
+                verdict?: string;
+                /** @description What was read, in the unit of the sight's measure */
+                number?: number;
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+                sight: components["schemas"]["Sight"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The judgement */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookJudged"];
+                };
             };
             default: components["responses"]["Problem"];
         };
