@@ -39,8 +39,8 @@ var allowed = map[string]string{
 	"internal/store": "core/backflush core/care core/descale core/diagnose core/inspect core/job core/machine " +
 		"core/plant core/reason core/run core/supply core/task core/treat core/units core/use core/water",
 	"internal/app": "core/backflush core/care core/circuit core/descale core/diagnose core/inspect core/job " +
-		"core/machine core/plant core/reason core/run core/sitting core/supply core/task core/treat core/units core/use core/water " +
-		"internal/store",
+		"core/machine core/plant core/reason core/run core/sitting core/supply core/task core/treat core/units core/use " +
+		"core/water internal/store",
 	"internal/api": "core/backflush core/boiler core/care core/circuit core/descale core/diagnose core/inspect core/job " +
 		"core/machine core/plant core/reason core/run core/scale core/sitting core/supply core/task core/treat core/units " +
 		"core/use core/water internal/app",

@@ -253,7 +253,8 @@ func TestMovedByIsWhatItMoves(t *testing.T) {
 		}
 	}
 	crusted := MovedBy(a, h, inspect.Found{Sight: inspect.Gauze, Verdict: inspect.Crusted}, now, time.UTC)
-	if len(crusted) != 1 || crusted[0].Task != task.Descale || !strings.HasPrefix(crusted[0].Text, "Descale, in a workshop: now, not ") {
+	if len(crusted) != 1 || crusted[0].Task != task.Descale ||
+		!strings.HasPrefix(crusted[0].Text, "Descale, in a workshop: now, not ") {
 		t.Errorf("a crusted gauze: %+v", crusted)
 	}
 	some := MovedBy(a, h, inspect.Found{Sight: inspect.Screen, Part: g, Verdict: inspect.SomeBlocked}, now, time.UTC)

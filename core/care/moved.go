@@ -2,7 +2,6 @@ package care
 
 import (
 	"fmt"
-	"strings"
 	"time"
 
 	"freshanvil/core/inspect"
@@ -41,9 +40,9 @@ func MovedBy(a machine.Answers, h History, f inspect.Found, now time.Time, zone 
 		text := ""
 		switch day := use.Day(d.Likely, zone); {
 		case d.State != was.State && d.State != Later:
-			text = "now, not " + was.told(zone) + "."
+			text = "now, not " + was.told(now, zone) + "."
 		case d.State == Later && !day.Equal(use.Day(was.Likely, zone)):
-			text = "about " + d.told(zone) + ", not " + was.told(zone) + "."
+			text = "about " + d.told(now, zone) + ", not " + was.told(now, zone) + "."
 		case d.Interval.Shots != was.Interval.Shots && d.Interval.Shots > 0:
 			text = fmt.Sprintf("every %.0f shots, not every %.0f.", d.Interval.Shots, was.Interval.Shots)
 		default:
@@ -59,12 +58,16 @@ func MovedBy(a machine.Answers, h History, f inspect.Found, now time.Time, zone 
 }
 
 // told is when it falls due, in a few words.
-func (d Due) told(zone *time.Location) string {
+func (d Due) told(now time.Time, zone *time.Location) string {
 	switch d.State {
 	case Overdue, Unrecorded:
 		return "now"
 	case Today:
 		return "today"
 	}
-	return strings.TrimSpace(d.Likely.In(zone).Format("2 January 2006"))
+	day := d.Likely.In(zone)
+	if day.Year() == now.In(zone).Year() {
+		return day.Format("2 January")
+	}
+	return day.Format("2 January 2006")
 }

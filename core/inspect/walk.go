@@ -2,6 +2,7 @@ package inspect
 
 import (
 	"slices"
+	"time"
 
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
@@ -18,6 +19,10 @@ const (
 	HotOn     Posture = "hot"
 	OffCold   Posture = "cold"
 )
+
+// SameWalk is how long a walk may be interrupted, and gone on with where it was left: a cooling takes hours (our own
+// engineering choice).
+const SameWalk = 12 * time.Hour
 
 // Card is one look of a walk: a thing of a part.
 type Card struct {

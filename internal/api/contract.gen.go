@@ -5393,7 +5393,10 @@ type WalkCard struct {
 	Answers  []WalkAnswer `json:"answers"`
 	Ask      string       `json:"ask"`
 	Cautions []Caution    `json:"cautions"`
-	How      []string     `json:"how"`
+
+	// Fresh It was looked at in this walk already
+	Fresh bool     `json:"fresh"`
+	How   []string `json:"how"`
 
 	// Last What was found at the last look
 	Last    *WalkLast    `json:"last,omitempty"`

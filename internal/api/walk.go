@@ -33,7 +33,7 @@ func (s *Server) WalkRound(ctx context.Context, r WalkRoundRequestObject) (WalkR
 func walkCardOut(c app.WalkCard) WalkCard {
 	out := WalkCard{Sight: Sight(c.Sight), Part: c.Part, Title: c.Title, Ask: c.Ask, How: orNone(c.How),
 		Posture: WalkCardPosture(c.At), Cautions: append([]reason.Caution{}, c.Cautions...), Trend: c.Trend.Text,
-		Worse: c.Trend.Worse}
+		Worse: c.Trend.Worse, Fresh: c.Fresh}
 	for _, seen := range c.Seen {
 		out.Answers = append(out.Answers, WalkAnswer{Verdict: string(seen.Verdict), Text: seen.Text, Bad: seen.Bad})
 	}

@@ -138,7 +138,8 @@ func TestADangerStopsTheMachine(t *testing.T) {
 	drink(201)
 	b.now = b.now.Add(time.Hour)
 	b.look(id, "relief", "machine", "blows", nil, 201)
-	sign := fields{"id": newID(), "part": "machine", "name": "A. Tester", "note": "a new pressure switch", "what": "stopped"}
+	sign := fields{"id": newID(), "part": "machine", "name": "A. Tester", "note": "a new pressure switch",
+		"what": "stopped"}
 	b.call("POST", "/api/machines/"+id+"/sign-offs", fields{"id": newID(), "part": "machine", "name": "A. Tester",
 		"note": "no acid"}, 409, nil)
 	b.call("POST", "/api/machines/"+id+"/sign-offs", sign, 201, nil)

@@ -2,11 +2,14 @@ package app
 
 import (
 	"context"
+	"errors"
 	"time"
 
 	"freshanvil/core/care"
 	"freshanvil/core/descale"
 	"freshanvil/core/inspect"
+	"freshanvil/core/job"
+	"freshanvil/core/reason"
 	"freshanvil/core/run"
 	"freshanvil/core/task"
 	"freshanvil/internal/store"
@@ -33,6 +36,10 @@ type Seen struct {
 
 // RecordLook keeps what somebody saw of a part; what that moves, it moves from then on.
 func (a *App) RecordLook(ctx context.Context, s Seen) error {
+	believed, err := a.believedAtLook(ctx, s)
+	if err != nil {
+		return err
+	}
 	return a.write(ctx, s.ID, "look", s, func(tx *store.Store, now time.Time) error {
 		m, err := inUse(ctx, tx, s.MachineID)
 		if err != nil {
@@ -51,8 +58,38 @@ func (a *App) RecordLook(ctx context.Context, s Seen) error {
 		if err := tx.AddLook(ctx, look); err != nil {
 			return err
 		}
+		if err := teach(ctx, tx, look, believed); err != nil {
+			return err
+		}
 		return puts(ctx, tx, look, now)
 	})
+}
+
+// believedAtLook is what is believed of the scale of a machine whose gauze is looked at; nil for another look, or
+// where nothing is known.
+func (a *App) believedAtLook(ctx context.Context, s Seen) (*job.Believed, error) {
+	if s.Sight != inspect.Gauze {
+		return nil, nil
+	}
+	m, err := find(ctx, a.store, s.MachineID)
+	if err != nil {
+		return nil, err
+	}
+	return a.believedScale(ctx, m, a.now())
+}
+
+// teach lets the look of a gauze on a walk move the share of the scale that stays; the same gauze looked at again in
+// the same walk tells nothing new.
+func teach(ctx context.Context, tx *store.Store, l store.Look, believed *job.Believed) error {
+	if believed == nil {
+		return nil
+	}
+	to, tells := gauzeTells(l.Verdict, *believed)
+	list, err := tx.LooksAt(ctx, l.MachineID, l.Sight, l.Part, 2) // this one, and the one before
+	if err != nil || !tells || len(list) > 1 && l.At.Sub(list[1].At) < inspect.SameWalk {
+		return err
+	}
+	return tx.AddShare(ctx, l.MachineID, store.Share{ID: derived(l.ID, "gauze"), At: l.At, Share: to.Value, Worked: to})
 }
 
 // TakeLookBack takes a look back: it moves nothing any more.
@@ -66,6 +103,10 @@ func (a *App) TakeLookBack(ctx context.Context, machineID, id string) error {
 			return missing(err, "No such look", "look_id", id, "a look that stands")
 		}
 		if err := tx.ClearSeen(ctx, id, "taken back", now); err != nil {
+			return err
+		}
+		err := tx.TakeShareBack(ctx, machineID, derived(id, "gauze"), now)
+		if err != nil && !errors.Is(err, store.ErrNotFound) {
 			return err
 		}
 		looks, err := tx.Looks(ctx, machineID, 1)
@@ -131,15 +172,10 @@ func learnFromGauze(ctx context.Context, tx *store.Store, r store.Run, after run
 			if f.Sight != inspect.Gauze {
 				continue
 			}
-			grade, tells := map[inspect.Verdict]float64{inspect.Clean: descale.GradeClean,
-				inspect.Dusting: descale.GradeDusting, inspect.Crusted: descale.GradeCrusted}[f.Verdict], true
-			if f.Verdict == inspect.Clean {
-				tells = a.Before.Grown >= tellsFrom
-			}
-			if grade == 0 || grade == descale.GradeDusting || !tells {
+			to, tells := gauzeTells(f.Verdict, *a.Before)
+			if !tells {
 				continue
 			}
-			to := descale.Graded(a.Before.Share, grade)
 			share := store.Share{ID: derived(r.ID, "gauze"), At: at, Share: to.Value, Worked: to}
 			if err := tx.AddShare(ctx, r.Machines[a.Setup], share); err != nil {
 				return err
@@ -147,6 +183,16 @@ func learnFromGauze(ctx context.Context, tx *store.Store, r store.Run, after run
 		}
 	}
 	return nil
+}
+
+// gauzeTells is the share of the scale that stays, by the look of a gauze beside what was believed; false where the
+// look tells nothing.
+func gauzeTells(v inspect.Verdict, b job.Believed) (reason.Worked, bool) {
+	grade := map[inspect.Verdict]float64{inspect.Clean: descale.GradeClean, inspect.Crusted: descale.GradeCrusted}[v]
+	if grade == 0 || v == inspect.Clean && b.Grown < tellsFrom {
+		return reason.Worked{}, false
+	}
+	return descale.Graded(b.Share, grade), true
 }
 
 // Fits are the parts to fit on a machine, by what was found.

@@ -432,8 +432,8 @@ func signStops(ctx context.Context, tx *store.Store, s Signed, name string, now 
 			continue
 		}
 		mended := inspect.Found{Sight: f.Sight, Part: f.Part, Verdict: row.Seen[0].Verdict, At: now}
-		look := store.Look{ID: derived(s.ID, "mended", string(f.Sight)+f.Part.String()), MachineID: s.MachineID, Found: mended}
-		if err := tx.AddLook(ctx, look); err != nil {
+		id := derived(s.ID, "mended", string(f.Sight)+f.Part.String())
+		if err := tx.AddLook(ctx, store.Look{ID: id, MachineID: s.MachineID, Found: mended}); err != nil {
 			return err
 		}
 	}

@@ -22,6 +22,7 @@ type Walk struct {
 type WalkCard struct {
 	inspect.Card
 	Last  *store.Look // nil where it was never looked at
+	Fresh bool        // looked at in this walk already
 	Trend inspect.Trend
 	// Expected is what the model gives for what is measured; nil where it gives nothing.
 	Expected *reason.Worked
@@ -48,6 +49,7 @@ func (a *App) WalkRound(ctx context.Context, machineID string, hot bool) (w Walk
 		}
 		if len(list) > 0 {
 			card.Last = &list[0]
+			card.Fresh = now.Sub(list[0].At) < inspect.SameWalk
 		}
 		in := contextOf(w.Machine, c.Row, list, now)
 		card.Trend = c.TrendOf(found, in, now, w.Machine.Zone)

@@ -115,7 +115,8 @@ func (s *Store) SetHazard(ctx context.Context, h Hazard, in, ever bool, now time
 		if changed.Error != nil || changed.RowsAffected > 0 {
 			return changed.Error
 		}
-		row := hazardRow{MachineID: h.MachineID, Part: h.Part.String(), Chemical: h.Chemical, Tries: h.Tries, SinceMs: ms(now)}
+		row := hazardRow{MachineID: h.MachineID, Part: h.Part.String(), Chemical: h.Chemical, Tries: h.Tries,
+			SinceMs: ms(now)}
 		if h.RunID != "" {
 			row.RunID = &h.RunID
 		}

@@ -3,7 +3,7 @@
   import type { Due, Schemas, Standing } from './api'
   import StartWash from './StartWash.svelte'
 
-  let { machine, due, parts, line = false, text = 'Lead me' }: { machine: string; due: Due | Standing; parts: string[]; line?: boolean; text?: string } = $props()
+  let { machine, due, parts, line = false, text = 'Lead me' }: { machine: string; due: Pick<Due | Standing, 'task' | 'whose'>; parts: string[]; line?: boolean; text?: string } = $props()
   let name = $state('')
   const task = $derived(due.task as Schemas['NewRun']['task'])
 </script>

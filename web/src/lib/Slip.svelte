@@ -22,6 +22,7 @@
   const sour = $derived(machine.hazards.some((h) => h.chemical === 'acid'))
   const dirty = $derived(machine.hazards.some((h) => h.chemical !== 'pressure'))
   const pressed = $derived(machine.hazards.filter((h) => h.chemical === 'pressure'))
+  const stopped = $derived(machine.hazards.some((h) => h.chemical === 'stopped'))
   const refused = $derived(machine.gate.verdict === 'refused')
   async function logged(today: BenchMachine['today']) {
     machine.today = today
@@ -123,8 +124,11 @@
         <p>All of tonight that is led: <Ask machine={machine.id} text="{round(e.minutes)} minutes" of={(m) => m.evening?.minutes} />, of it {round(e.hands_min)} with your hands; done about <b>{clock(e.end_at, zone)}</b>. <a class="underline underline-offset-4" href={p('/machines/:id/close', { params: { id: machine.id } })}>Tonight's close</a></p>
       {/if}
       {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}
-      <a class="text-ink-2 narrow inline-flex min-h-11 items-center self-start text-[16px] underline underline-offset-4" href={p('/machines/:id/diagnose', { params: { id: machine.id } })}>Something is wrong</a>
-      {#if !refused}
+      <p class="text-ink-2 narrow flex flex-wrap gap-x-6 text-[16px]">
+        <a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/:id/diagnose', { params: { id: machine.id } })}>Something is wrong</a>
+        <a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/:id/walk', { params: { id: machine.id } })}>Walk round it</a>
+      </p>
+      {#if !refused && !stopped}
         <details>
           <summary class="text-ink-2 narrow min-h-11 cursor-pointer py-2 text-[16px]">No water comes from a group</summary>
           <p>Dried detergent, a coil, or a blocked jet. You are led from the least to the most, and told when to stop. Behind a handle that is locked in the water may be under pressure: leave it where it is.</p>

@@ -2758,6 +2758,8 @@ export interface components {
             trend: string;
             /** @description The last was worse than the one before */
             worse: boolean;
+            /** @description It was looked at in this walk already */
+            fresh: boolean;
         };
         /** @description What was found at the last look */
         WalkLast: {

@@ -19,6 +19,7 @@ const screens = {
   today: () => import('../routes/Today.svelte'),
   tape: () => import('../routes/Tape.svelte'),
   schools: () => import('../routes/Schools.svelte'),
+  walk: () => import('../routes/Walk.svelte'),
   water: () => import('../routes/Water.svelte'),
 }
 
@@ -47,6 +48,7 @@ export const { p, navigate, isActive, route } = createRouter({
   '/machines/:id/card': screens.card,
   '/machines/:id/diagnose': screens.diagnose,
   '/machines/:id/tape': screens.tape,
+  '/machines/:id/walk': screens.walk,
   '/machines/:id/schools': screens.schools,
   '/machines/:id/water': screens.water,
   '/machines/:id/descale': screens.descale,

@@ -2,15 +2,17 @@
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../lib/api'
   import Cautions from '../lib/Cautions.svelte'
+  import Lead from '../lib/Lead.svelte'
   import { groupParts, round, theMachine } from '../lib/format'
   import ProblemNote from '../lib/ProblemNote.svelte'
-  import { p, route } from '../lib/router'
+  import { navigate, p, route } from '../lib/router'
   import StartWash from '../lib/StartWash.svelte'
+  import { loadHazards } from '../lib/state.svelte'
 
   type Said = { check: string; answer: string; ask: string; text: string }
   let d = $state<Schemas['Diagnosis']>()
   let problem = $state<Problem>()
-  let symptom = $state('')
+  let symptom = $state(new URLSearchParams(location.search).get('symptom') ?? '')
   let said = $state<Said[]>([])
   let kept = $state('')
   let asked = 0
@@ -46,10 +48,32 @@
   })
   async function judge() {
     try {
+      kept = ''
       gauge = await ask(client.GET('/machines/{machine_id}/gauge', { params: { path: { machine_id: id }, query: { which, bar: Number(bar.replace(',', '.') || 'NaN'), ...(which === 'pump' && { shakes }) } } }))
       refused = undefined
     } catch (error) {
       gauge = undefined
+      refused = problemOf(error)
+    }
+  }
+  // detergent is in the group: on record, so that nobody drinks from it, and the bench leads its rinse
+  async function foams(part: string) {
+    try {
+      await ask(client.POST('/machines/{machine_id}/looks', { params: { path: { machine_id: id } }, body: { id: newId(), sight: 'cup', part, verdict: 'foamy', at: new Date().toISOString() } }))
+      await loadHazards()
+      await navigate('/')
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
+  async function keepGauge() {
+    try {
+      const sight = which === 'steam' ? 'steam_bar' : 'pump_bar'
+      const number = shakes ? {} : { number: Number(bar.replace(',', '.')) }
+      await ask(client.POST('/machines/{machine_id}/looks', { params: { path: { machine_id: id } }, body: { id: newId(), sight, part: theMachine, verdict: shakes ? 'shakes' : 'usual', at: new Date().toISOString(), ...number } }))
+      kept = sight
+      await loadHazards()
+    } catch (error) {
       refused = problemOf(error)
     }
   }
@@ -99,6 +123,7 @@
               <h3 class="head-voice text-[28px]">{g.finding.title}</h3>
               {#each g.finding.next ?? [] as text (text)}<p><b>{text}</b></p>{/each}
               {#each g.finding.because as r (r.text)}<p>{r.text}</p>{/each}
+              {#if kept === 'steam_bar' || kept === 'pump_bar'}<p role="status"><b>On record.</b></p>{:else}<button type="button" class="mr-5 min-h-11 cursor-pointer underline underline-offset-4" onclick={keepGauge}>Put it on record</button>{/if}
               {#if g.symptom}{@const what = g.symptom}<button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => choose(what)}>Look for the cause</button>{/if}
             </div>
           {/if}
@@ -138,10 +163,16 @@
                   {#if cause.task === 'descale'}<a class="btn btn-primary mt-2" href={p('/machines/:id/descale', { params: { id } })}>See the descale card</a>
                   {:else if cause.task === 'unblock'}
                     <div class="answers">{#each groupParts(d.groups) as part (part)}<StartWash machine={id} parts={[part]} task="unblock" more={{ locked_in: true }} text="{d.groups > 1 ? `Group ${part.slice(6)}: the` : 'The'} handle is locked in" /><StartWash machine={id} parts={[part]} task="unblock" more={{ locked_in: false }} text="{d.groups > 1 ? `Group ${part.slice(6)}: the` : 'The'} handle is out" line />{/each}</div>
-                  {:else if cause.task === 'rinse'}<a class="btn btn-primary mt-2" href={p('/')}>To the bench: rinse from there</a>
+                  {:else if cause.task === 'rinse'}
+                    <div class="answers">{#each groupParts(d.groups) as part (part)}<button type="button" class="btn btn-primary" onclick={() => foams(part)}>{d.groups > 1 ? `Group ${part.slice(6)} foams` : 'It foams'}: no drinks, rinse it</button>{/each}</div>
                   {:else if cause.whose === 'anybody'}
                     <div class="answers">{#each cause.groups ? groupParts(d.groups) : [theMachine] as part (part)}<StartWash machine={id} parts={[part]} task={cause.task as Schemas['NewRun']['task']} text="{cause.task_title}{cause.groups && d.groups > 1 ? `, group ${part.slice(6)}` : ''}: lead me" />{/each}</div>
-                  {:else}<a class="btn btn-outline btn-primary mt-2" href={p('/machines/:id', { params: { id } })}>Its page leads whoever is entitled</a>{/if}
+                  {:else if cause.whose === 'entitled'}
+                    {#each cause.groups ? groupParts(d.groups) : [theMachine] as part (part)}
+                      {#if cause.groups && d.groups > 1}<p class="mt-2"><b>Group {part.slice(6)}</b></p>{/if}
+                      <Lead machine={id} due={{ task: cause.task, whose: 'entitled' }} parts={[part]} />
+                    {/each}
+                  {:else}<a class="btn btn-outline btn-primary mt-2" href={p('/machines/:id', { params: { id } })}>Put it on record when it is done</a>{/if}
                 {/if}
                 {#if kept === cause.id}<p role="status" class="mt-2"><b>Kept:</b> it counts the next time.</p>
                 {:else if !kept}<button type="button" class="mt-1 min-h-11 cursor-pointer underline underline-offset-4" onclick={() => keep(cause.id)}>That was it</button>{/if}

@@ -59,6 +59,7 @@
     await ask(client.DELETE('/machines/{machine_id}/moved', { params: { path: { machine_id: id } }, parseAs: 'text' }))
     await load(id)
   }
+  const stopped = $derived(machine?.hazards.find((h) => h.chemical === 'stopped'))
   async function unsee(look: string) {
     try {
       await ask(client.DELETE('/machines/{machine_id}/looks/{look_id}', { params: { path: { machine_id: id, look_id: look } }, parseAs: 'text' }))
@@ -103,6 +104,7 @@
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/answers', { params: { id: m.id } })}>Change the answers</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/tape', { params: { id: m.id } })}>Its tape</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/card', { params: { id: m.id } })}>Its card</a>
+        <a class="btn btn-outline btn-primary" href={p('/machines/:id/walk', { params: { id: m.id } })}>Walk round it</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/diagnose', { params: { id: m.id } })}>Something is wrong</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/log', { params: { id: m.id } })}>See its log</a>
         <a class="btn btn-outline btn-primary" href={p('/machines/:id/schools', { params: { id: m.id } })}>How often, and how</a>
@@ -112,6 +114,13 @@
         {#if m.plan.wash}<a class="btn btn-outline btn-primary" href={p('/machines/:id/mix', { params: { id: m.id } })}>See the dose</a>{/if}
       </div>
 
+      {#if stopped}
+        <section class="border-stop mt-8 max-w-3xl border-[6px] px-4 py-3" role="alert">
+          <h2 class="head-voice text-[28px]">Switch off, and do not use it</h2>
+          <p class="mb-2"><b>{stopped.text}.</b> Nothing is led on it meanwhile.</p>
+          <SignOff machine={m.id} part={theMachine} what="stopped" onsigned={signed} />
+        </section>
+      {/if}
       {#if m.found.length > 0}
         <section class="border-ink mt-8 border-t-2 pt-3">
           <h2 class="head-voice text-[28px]">What was found</h2>
@@ -147,6 +156,8 @@
             {#if m.open_run}
               {@const run = m.open_run.id}
               {#if m.open_run.parts.includes(due.part) && !m.open_run.unreadable}<button type="button" class="btn btn-primary justify-self-start" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>Go back to the run</button>{/if}
+            {:else if stopped}
+              <p>Not before a technician has seen it.</p>
             {:else if inside.some((h) => h.bars)}
               <p>No run is begun on it. Leave the handle locked and call a technician.</p>
             {:else if due.doses && inside.some((h) => h.chemical === 'pressure')}

@@ -1,0 +1,135 @@
+package e2e
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+)
+
+// keys counts what is pressed on a keyboard.
+type keys struct {
+	*page
+	n int
+}
+
+func (k *keys) press(list ...input.Key) {
+	k.t.Helper()
+	for _, x := range list {
+		k.must(k.Keyboard.Type(x))
+		k.n++
+	}
+}
+
+// measuring says whether a number is asked for.
+func (p *page) measuring() bool { return p.eval(`() => String(!!document.querySelector('.measure input'))`) == "true" }
+
+// next presses until the walk asks something else.
+func (k *keys) next(do func()) {
+	k.t.Helper()
+	was := k.eval(`() => document.querySelector('.label-voice')?.textContent + document.querySelector('h1')?.textContent`)
+	do()
+	k.until("the next look after "+was, func() bool {
+		return k.eval(`() => document.querySelector('.label-voice')?.textContent + document.querySelector('h1')?.textContent`) != was
+	})
+}
+
+// A whole walk round a machine with two groups by keys alone, with every number typed and a crusted gauze found on the
+// way, in at most sixty of them: what follows stands beside the drawing before it is taken, the descale is pulled
+// forward, and at its end the state is shown in pictures. The next walk tells how it was.
+func TestAWalkByKeys(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo")
+	p := a.open(browse(t), "/", 1280, 800)
+	id := p.demoMachine("Corner shop")
+	p.must(p.Navigate(a.address + "/machines/" + id + "/walk"))
+	p.step("How does it stand there now?")
+	k := &keys{page: p}
+	numbers := map[string][]input.Key{"steam gauge": {'1', '.', '2'}, "pump gauge": {'9'}, "to its heat": {'2', '4'},
+		"ten seconds": {'2', '9', '0'}, "handle turn": {'0'}}
+	k.next(func() { k.press('1') })
+	looks := 0
+	for ; looks < 40 && !strings.Contains(p.heading(), "want"); looks++ {
+		switch h := p.heading(); {
+		case strings.Contains(h, "switch it off"):
+			looks--
+			k.next(func() { k.press(input.Enter) })
+		case strings.Contains(h, "gauze"):
+			k.press('3')
+			p.sees("Descale now")
+			p.sees("Descale, in a workshop: now, not")
+			k.next(func() { k.press(input.Enter) })
+		case p.measuring():
+			for part, list := range numbers {
+				if strings.Contains(h, part) {
+					k.press(list...)
+				}
+			}
+			p.until("it is judged", func() bool { return p.eval(`() => String(document.querySelector('.take').disabled)`) == "false" })
+			k.next(func() { k.press(input.Enter) })
+		default:
+			k.next(func() { k.press('1') })
+		}
+	}
+	if looks != 27 || k.n > 60 {
+		t.Errorf("%d looks by %d keys", looks, k.n)
+	}
+	p.step("One thing wants something")
+	p.sees("Crusted.")
+	if drawn := p.eval(`() => String(document.querySelectorAll('.state svg').length)`); drawn != "27" {
+		t.Errorf("%s drawings of its state", drawn)
+	}
+	p.must(p.Navigate(a.address + "/machines/" + id))
+	p.sees("Tap gauze on")
+	p.must(p.Navigate(a.address + "/machines/" + id + "/walk"))
+	p.step("How does it stand there now?")
+	p.click("button", "On, and at its heat")
+	p.step("One thing wants something") // every look is done already
+}
+
+// On a phone, by hand: a relief valve that blows stops the machine, is on the band and on the bench, and nothing is
+// led on it until a technician signs for it by name; a look taken back by whoever was wrong lets it go on.
+func TestAReliefValveStops(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo")
+	p := a.open(browse(t), "/", 390, 844)
+	id := p.demoMachine("Observatory kitchen")
+	walk := func() {
+		p.must(p.Navigate(a.address + "/machines/" + id + "/walk"))
+		p.step("How does it stand there now?")
+		p.click("button", "On, and at its heat")
+		for range 3 {
+			if strings.Contains(p.heading(), "relief valve") {
+				break
+			}
+			p.click("button", "Can’t tell")
+			time.Sleep(50 * time.Millisecond)
+		}
+		p.step("What comes from the relief valve?")
+		p.click("button.card", "Steam or water blows")
+		p.sees("Never plug it, never adjust it.")
+		p.click("button", "Put it on record, and stop")
+		p.step("Switch off")
+	}
+	walk()
+	p.click("button", "I was wrong")
+	p.until("it may go on", func() bool { return !strings.Contains(p.heading(), "Switch off") })
+	walk()
+	p.click("a", "To the machine’s page")
+	p.sees("Nothing is led on it meanwhile.")
+	led := p.eval(`() => String([...document.querySelectorAll('main button.btn')].filter((b) =>
+		/lead me|start the/i.test(b.textContent)).length)`)
+	if led != "0" {
+		t.Errorf("%s jobs are led on it", led)
+	}
+	p.click("summary", "Sign off the machine")
+	p.fillIn("Your name", "A. Tester")
+	p.fillIn("What was done", "a new pressure switch, tried for an hour")
+	p.click("button", "It may be used again")
+	p.until("it may be used", func() bool {
+		return p.eval(`() => String(document.body.textContent.includes('Nothing is led on it meanwhile'))`) == "false"
+	})
+	p.must(p.Navigate(a.address + "/machines/" + id + "/diagnose?symptom=weak_steam"))
+	p.sees("The steam is weak")
+}
