@@ -7,6 +7,32 @@ import (
 	"github.com/go-rod/rod/lib/input"
 )
 
+// From a run somebody goes to look for a cause and back: the run goes on meanwhile, and nothing else is led.
+func TestDiagnosisFromARun(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo")
+	p := a.open(browse(t), "/", 1280, 800)
+	id := p.demoMachine("Observatory kitchen")
+	p.must(p.Navigate(a.address + "/machines/" + id))
+	p.click("button", "Start the wash")
+	p.sees("I cannot go on")
+	p.must(p.Keyboard.Type('h'))
+	p.click("a", "look for the cause")
+	p.step("What do you notice?")
+	p.sees("The run goes on meanwhile.")
+	p.click("button", "It leaks at the handle")
+	p.sees("I cannot tell")
+	for last := ""; p.heading() != "It may be one of these"; last = p.heading() {
+		p.until("the next look", func() bool { return p.heading() != last })
+		if p.heading() != "It may be one of these" {
+			p.must(p.Keyboard.Type('0'))
+		}
+	}
+	p.sees("Finish the run first, or stop it.")
+	p.click("a", "Back to the run")
+	p.sees("I cannot go on")
+}
+
 // From a symptom to its cause by keys alone: one question at a time, back one, what follows at the end; over pressure
 // stops first and leads to no job; what is as it should be is said to be.
 func TestDiagnosisByKeys(t *testing.T) {

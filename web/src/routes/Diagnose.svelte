@@ -15,6 +15,7 @@
   let symptom = $state(new URLSearchParams(location.search).get('symptom') ?? '')
   let said = $state<Said[]>([])
   let kept = $state('')
+  const run = new URLSearchParams(location.search).get('run') ?? '' // that somebody came from, and goes back to
   let asked = 0
   const id = $derived((route.params as { id?: string }).id ?? '')
   const finding = $derived(d?.finding)
@@ -98,6 +99,12 @@
 </script>
 
 <svelte:window onkeydown={key} />
+{#if run}
+  <div class="running" role="status">
+    <span><b>The run goes on meanwhile.</b> Its clock does not wait, and what is in the machine stays in.</span>
+    <a class="btn btn-primary" href={p('/machines/:id/runs/:run', { params: { id, run } })}>Back to the run</a>
+  </div>
+{/if}
 <div class="p-4 sm:p-8">
   {#if problem}<ProblemNote {problem} />{/if}
   {#if d}
@@ -159,7 +166,8 @@
                 <p class="label-voice">{ends[cause.end]}{f.sure ? '' : `, ${cause.words}`}</p>
                 {#if !f.sure}<h2 class="head-voice text-[24px]">{cause.title}</h2>{/if}
                 {#each cause.do as text (text)}<p>{text}</p>{/each}
-                {#if cause.task && !f.symptom.stops}
+                {#if cause.task && run}<p class="mt-2"><b>Finish the run first, or stop it. Then it is led from the machine’s page.</b></p>
+                {:else if cause.task && !f.symptom.stops}
                   {#if cause.task === 'descale'}<a class="btn btn-primary mt-2" href={p('/machines/:id/descale', { params: { id } })}>See the descale card</a>
                   {:else if cause.task === 'unblock'}
                     <div class="answers">{#each groupParts(d.groups) as part (part)}<StartWash machine={id} parts={[part]} task="unblock" more={{ locked_in: true }} text="{d.groups > 1 ? `Group ${part.slice(6)}: the` : 'The'} handle is locked in" /><StartWash machine={id} parts={[part]} task="unblock" more={{ locked_in: false }} text="{d.groups > 1 ? `Group ${part.slice(6)}: the` : 'The'} handle is out" line />{/each}</div>
@@ -199,6 +207,19 @@
 </div>
 
 <style>
+  .running {
+    position: sticky;
+    top: 0;
+    z-index: 1;
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px 24px;
+    align-items: center;
+    justify-content: space-between;
+    padding: 10px 32px;
+    border-bottom: 2px solid var(--color-ink);
+    background: var(--color-slip);
+  }
   .list {
     display: grid;
     grid-template-columns: repeat(auto-fill, minmax(min(100%, 320px), 1fr));

@@ -497,7 +497,8 @@
           {#each h.next ?? [] as n}<p class="mb-1"><b>{n}</b></p>{/each}
         </details>
       {/each}
-      <button type="button" class="btn btn-primary mt-5" onclick={() => trouble?.close()}>Go on with the run</button>
+      <a class="mt-3 inline-flex min-h-11 items-center text-[19px] underline underline-offset-4" href="{p('/machines/:id/diagnose', { params: { id: run.machine_id } })}?run={run.id}">It is something else: look for the cause</a>
+      <div><button type="button" class="btn btn-primary mt-3" onclick={() => trouble?.close()}>Go on with the run</button></div>
     </div>
   </dialog>
   <Going {run} bind:dialog={going} onaway={(of) => void live.press('away', { minutes: of })} />
