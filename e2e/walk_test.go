@@ -23,16 +23,19 @@ func (k *keys) press(list ...input.Key) {
 }
 
 // measuring says whether a number is asked for.
-func (p *page) measuring() bool { return p.eval(`() => String(!!document.querySelector('.measure input'))`) == "true" }
+func (p *page) measuring() bool {
+	return p.eval(`() => String(!!document.querySelector('.measure input'))`) == "true"
+}
 
 // next presses until the walk asks something else.
 func (k *keys) next(do func()) {
 	k.t.Helper()
-	was := k.eval(`() => document.querySelector('.label-voice')?.textContent + document.querySelector('h1')?.textContent`)
+	at := func() string {
+		return k.eval(`() => ['.label-voice', 'h1'].map((x) => document.querySelector(x)?.textContent).join(' ')`)
+	}
+	was := at()
 	do()
-	k.until("the next look after "+was, func() bool {
-		return k.eval(`() => document.querySelector('.label-voice')?.textContent + document.querySelector('h1')?.textContent`) != was
-	})
+	k.until("the next look after "+was, func() bool { return at() != was })
 }
 
 // A whole walk round a machine with two groups by keys alone, with every number typed and a crusted gauze found on the
@@ -66,7 +69,8 @@ func TestAWalkByKeys(t *testing.T) {
 					k.press(list...)
 				}
 			}
-			p.until("it is judged", func() bool { return p.eval(`() => String(document.querySelector('.take').disabled)`) == "false" })
+			p.until("it is judged",
+				func() bool { return p.eval(`() => String(document.querySelector('.take').disabled)`) == "false" })
 			k.next(func() { k.press(input.Enter) })
 		default:
 			k.next(func() { k.press('1') })

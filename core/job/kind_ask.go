@@ -68,15 +68,21 @@ const (
 	Flows   Answer = "flows"
 	NoClick Answer = "no_click"
 	Clicks  Answer = "clicks"
-	Clean   Answer = "clean"
-	Dusting Answer = "dusting"
-	Crusted Answer = "crusted"
+	// of a pump that is heard, and of a boiler that fills itself
+	PumpUsual   Answer = "pump_usual"
+	PumpScreams Answer = "pump_screams"
+	PumpSilent  Answer = "pump_silent"
+	FillStops   Answer = "fill_stops"
+	FillsOn     Answer = "fills_on"
+	Clean       Answer = "clean"
+	Dusting     Answer = "dusting"
+	Crusted     Answer = "crusted"
 )
 
 // Answers lists them.
 func Answers() []Answer {
 	return []Answer{Flows, NoClick, Clicks, Clean, Dusting, Crusted, Waits, Cold, Hot, Drained, NotDrained, Dry, Drips,
-		Gone, SomeLeft, Opens, Stuck}
+		Gone, SomeLeft, Opens, Stuck, PumpUsual, PumpScreams, PumpSilent, FillStops, FillsOn}
 }
 
 // Found lists the answers that are verdicts of a look, beside those of above.

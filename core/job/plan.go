@@ -97,6 +97,8 @@ type Plan struct {
 	Setups     []Setup     // of its machines; an activity names one
 	Plant      *plant.Spec // of the model that the plan is played on; nil in a descale, which has its own
 	Cold       bool        // it begins on a machine that has been off overnight: unplugged, cold
+	LaidUp     bool        // it begins on a machine that was closed for weeks
+	StandDown  bool        // it ends with a machine that is not to be switched on: its supply shut, or its tank empty
 	Activities []Activity
 	Order      []string // of the steps
 	Minutes    reason.Worked
@@ -115,6 +117,9 @@ func (p Plan) Begins() *plant.Plant {
 	q := plant.InUse(p.Plant)
 	if p.Cold {
 		q = plant.Cold(p.Plant)
+	}
+	if p.LaidUp {
+		q = plant.LaidUp(p.Plant)
 	}
 	for _, a := range p.Activities {
 		q.Soil(a.Cares...)

@@ -162,6 +162,14 @@ var facts = []Fact{
 		Changes: "when a run asks for it to be emptied",
 	},
 	{
+		Key:     "waste_ml_s",
+		Label:   "waste pipe takes",
+		Unit:    "mL/s",
+		Min:     5,
+		Max:     2000,
+		Changes: "how many groups run at once when it is closed for weeks",
+	},
+	{
 		Key:     "jug_l",
 		Label:   "jug or basin that catches what comes out",
 		Unit:    "L",
@@ -437,6 +445,7 @@ pump            | vibratory p | vibratory p   | vibratory p | rotary p | vibrato
 duty_on_min     | 2 p         | 2 p           | 2 p     | -       | 2 p       | -          | 2 p       | -
 duty_off_min    | 1 p         | 1 p           | 1 p     | -       | 1 p       | -          | 1 p       | -
 flow_ml_s       | 6           | 8             | 8       | 30      | 8         | 30         | 8         | -
+waste_ml_s      | -           | -             | -       | 100     | -         | 100        | -         | -
 stays_ml        | 20          | 30            | 30      | 30      | 30        | 30         | 30        | -
 vents_ml        | 30          | 40            | 40      | 40      | 40        | 40         | 40        | -
 cooling_h       | * | = | = | = | = | = | = | =
@@ -635,6 +644,7 @@ func (a Answers) read() Facts {
 	f := Facts{
 		Layout: a.Layout, Groups: max(1, int(num("groups"))), Plumbed: text("water") == "mains",
 		Tank: litres("tank_l"), Tray: litres("tray_l"), Pump: Pump(text("pump")), FreeFlow: units.Flow(num("flow_ml_s")),
+		Waste: units.Flow(num("waste_ml_s")),
 		Stays: units.Volume(num("stays_ml")), Vents: units.Volume(num("vents_ml")),
 		Double: units.Mass(num("double_g")), Single: units.Mass(num("single_g")), Closes: num("closes_h"),
 		Blind: text(

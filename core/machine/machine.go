@@ -98,6 +98,7 @@ type Facts struct {
 	Pump     Pump
 	Duty     Duty       // of the pump
 	FreeFlow units.Flow // through an open group
+	Waste    units.Flow // that the waste pipe takes; 0 where water runs into a tray
 	Stays    units.Volume
 	Vents    units.Volume // a pulse
 	Double   units.Mass   // coffee in a double

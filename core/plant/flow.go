@@ -2,6 +2,7 @@ package plant
 
 import (
 	"math"
+	"slices"
 
 	"freshanvil/core/machine"
 )
@@ -102,7 +103,10 @@ func (p *Plant) pump(f *flows) {
 		f.drawn += each
 	}
 	if routes {
-		p.push(f, each)
+		p.push(f, p.Route, each)
+	}
+	for _, g := range p.more { // what the pump gives is told for one open group: each gets that
+		p.push(f, g, each)
 	}
 }
 
@@ -118,8 +122,8 @@ func (p *Plant) runsNow() bool {
 
 // push brings what the pump gives into the vessel of the opening it is switched to, and
 // once that is full out of what is open.
-func (p *Plant) push(f *flows, each float64) {
-	of := p.Spec.Openings[p.Route].Of
+func (p *Plant) push(f *flows, route int, each float64) {
+	of := p.Spec.Openings[route].Of
 	v, s := &p.Spec.Vessels[of], &p.V[of]
 	ways := 0.0
 	for g := range p.Gates {
@@ -132,7 +136,7 @@ func (p *Plant) push(f *flows, each float64) {
 		f.drawn += each
 		return
 	}
-	if p.Spec.Openings[p.Route].Kind == Group && p.fillHead(p.Route, f, each) {
+	if p.Spec.Openings[route].Kind == Group && p.fillHead(route, f, each) {
 		return
 	}
 	if ways == 0 {
@@ -156,7 +160,7 @@ func (p *Plant) isWayOut(g int) bool {
 	o := &p.Spec.Openings[g]
 	switch o.Kind {
 	case Group:
-		return p.Route == g || p.Gates[g].Open
+		return p.Route == g || p.Gates[g].Open || slices.Contains(p.more, g)
 	case SteamTap, HotTap, Drain, Cap:
 		return p.Gates[g].Open
 	}

@@ -26,6 +26,7 @@ const (
 	WipeBlind  Verb = "empty_blind" // emptied and wiped: what powder is left in it is gone
 	Flush      Verb = "flush"       // so many litres through the open group, into the tray
 	Rinsed     Verb = "rinsed"      // its rinse counts as done: before the shot that is thrown away
+	Together   Verb = "together"    // several groups, opened one after the other, let run for so many seconds each
 	OwnWash    Verb = "own_wash"    // the machine's own cleaning program: so many pulses
 	NothingOut Verb = "nothing_out" // somebody saw that nothing came out at its drain
 	CameOut    Verb = "came_out"    // somebody says that it has opened, or lets the water out again
@@ -143,6 +144,9 @@ func (p *Plant) rinseHead(g int, litres float64) {
 
 // doHead does what a hand does at a group's head.
 func (p *Plant) doHead(a Action) bool {
+	if a.Verb == Together {
+		return p.together(a.What, a.Amount)
+	}
 	g := p.Spec.FindOpening(a.What)
 	if g < 0 || p.Spec.Openings[g].Kind != Group {
 		return false

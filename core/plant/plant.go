@@ -65,6 +65,7 @@ type Plant struct {
 	Watch  func(p *Plant, event string) // told of each event; nil for nobody
 	Marks  []float64                    // instants that Watch is told of beside, s, in order
 
+	more    []int // further groups that are open beside that of the route
 	scratch flows
 	events  int
 	tended  bool    // parts are cared for in this plan
@@ -104,6 +105,20 @@ const afterSteaming = 130.0
 
 // Cold is a machine that was left off: unplugged, as cold as the room, full.
 func Cold(s *Spec) *Plant { return blank(s) }
+
+// LaidUp is a machine that was closed for weeks: unplugged and cold, its boilers full, its supply shut or its tank
+// empty, its handles out.
+func LaidUp(s *Spec) *Plant {
+	p := blank(s)
+	p.Supply = !s.Mains
+	p.V[SourceAt].Litres = 0
+	for i := range p.V {
+		if s.Vessels[i].Kind == Head {
+			p.V[i].Handle = HandleOut
+		}
+	}
+	return p
+}
 
 // WithAcid is a machine that acid was left in: off and unplugged, an outlet open, its
 // circuits full of solution of the full strength.

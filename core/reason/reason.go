@@ -128,6 +128,8 @@ type Finding struct {
 	Because []Reason `json:"because"`
 	// Next says what to do instead, or what to look at next.
 	Next []string `json:"next,omitempty"`
+	// Symptom is what a cause may be looked for of (package diagnose); empty for nothing.
+	Symptom string `json:"symptom,omitempty"`
 }
 
 // Caution is a danger shown at the step where it applies.

@@ -66,7 +66,7 @@ func Perform(plan job.Plan, h Hands, watch ...func(*Play, job.Step)) (*Play, err
 	p.Took, p.Outcome = f.now.Sub(f.started), f.state.Outcome
 	if f.over && !p.stopped && p.Plant != nil {
 		p.Plant.WaitTo(f.at(f.now))
-		p.Plant.End(false)
+		p.Plant.End(p.f.plan.StandDown)
 	}
 	last := ""
 	if len(p.Steps) > 0 {
