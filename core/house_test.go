@@ -26,23 +26,26 @@ var allowed = map[string]string{
 	"core/treat":     "core/circuit core/machine core/reason core/units core/water",
 	"core/plant":     "core/boiler core/machine core/reason core/units core/water",
 	"core/descale":   "core/boiler core/circuit core/machine core/reason core/units",
-	"core/care": "core/backflush core/circuit core/inspect core/machine core/reason core/scale core/task core/treat " +
-		"core/units core/use core/water",
-	"core/sitting":  "core/care core/job core/machine core/plant core/reason core/run core/task core/units core/use",
-	"core/diagnose": "core/machine core/reason core/task core/units",
-	"core/supply":   "core/backflush core/reason core/units",
+	"core/care": "core/backflush core/circuit core/inspect core/machine core/reason core/scale core/standdown core/task " +
+		"core/treat core/units core/use core/water",
+	"core/standdown": "core/boiler core/circuit core/machine core/reason core/units",
+	"core/sitting":   "core/care core/job core/machine core/plant core/reason core/run core/task core/units core/use",
+	"core/diagnose":  "core/machine core/reason core/task core/units",
+	"core/supply":    "core/backflush core/reason core/units",
 	"core/job": "core/backflush core/boiler core/care core/circuit core/descale core/inspect core/machine core/plant " +
-		"core/reason core/task core/treat core/units core/use",
+		"core/reason core/standdown core/task core/treat core/units core/use",
 	"core/run": "core/backflush core/descale core/inspect core/job core/machine core/plant core/reason core/task " +
 		"core/units",
 	// the store knows rows: the types that it keeps, and nothing that judges
 	"internal/store": "core/backflush core/care core/descale core/diagnose core/inspect core/job core/machine " +
 		"core/plant core/reason core/run core/supply core/task core/treat core/units core/use core/water",
 	"internal/app": "core/backflush core/care core/circuit core/descale core/diagnose core/inspect core/job " +
-		"core/machine core/plant core/reason core/run core/sitting core/supply core/task core/treat core/units core/use " +
+		"core/machine core/plant core/reason core/run core/sitting core/standdown core/supply core/task core/treat " +
+		"core/units core/use " +
 		"core/water internal/store",
 	"internal/api": "core/backflush core/boiler core/care core/circuit core/descale core/diagnose core/inspect core/job " +
-		"core/machine core/plant core/reason core/run core/scale core/sitting core/supply core/task core/treat core/units " +
+		"core/machine core/plant core/reason core/run core/scale core/sitting core/standdown core/supply core/task " +
+		"core/treat core/units " +
 		"core/use core/water internal/app",
 	"internal/report": "core/job core/reason core/run core/sitting",
 	"internal/demo": "core/backflush core/care core/inspect core/job core/machine core/run core/supply core/task " +

@@ -57,6 +57,9 @@ func Chores(a machine.Answers, h History, now time.Time, zone *time.Location) []
 		a.Drinks == 0 && h.LoggedSince.IsZero() {
 		return nil
 	}
+	if _, laid := h.LaidUp(now); laid {
+		return nil
+	}
 	var list []Chore
 	for _, c := range choresOf(a, f) {
 		c.Title, c.Last = c.Task.Title(), h.lastChore(c.Task, now)

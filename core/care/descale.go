@@ -267,15 +267,15 @@ func (s *situation) byDay(b believed, from, to time.Time) (list []circuit.Day, e
 		}
 		until := s.blankUntil(x.From)
 		for _, m := range made {
-			blank := x.Answers.Drinks * days(m.From, earliest(until, m.To))
+			blank := x.Answers.Drinks * s.there(m.From, earliest(until, m.To))
 			if !s.h.LoggedUntil.IsZero() {
-				blank += b.shots * days(latest(m.From, s.h.LoggedUntil), m.To)
+				blank += b.shots * s.there(latest(m.From, s.h.LoggedUntil), m.To)
 			}
 			milk := m.Milk + blank*share
 			if !told { // spans of a counter do not tell
 				milk += m.Shots() * share
 			}
-			shots, over := m.Shots()+blank, days(m.From, m.To)
+			shots, over := m.Shots()+blank, s.there(m.From, m.To)
 			list = append(list, circuit.Day{
 				Amount: circuit.Amount{
 					Brew: units.Litres(shots)*x.Facts.BrewWater.Litres() + units.Litres(m.Flush)*x.Facts.Flush.Litres() +

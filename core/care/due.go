@@ -10,6 +10,7 @@ import (
 	"freshanvil/core/inspect"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/standdown"
 	"freshanvil/core/task"
 	"freshanvil/core/use"
 )
@@ -159,6 +160,8 @@ type History struct {
 	Shares []Share
 	// Found holds at least the newest two looks at each thing.
 	Found []inspect.Found
+	// Rests are the times for which it is closed down, as entered.
+	Rests []standdown.Rest
 	// NoWater says why nothing is known of the water; nil where Waters hold it.
 	NoWater error
 }
@@ -198,7 +201,7 @@ func AllDue(a machine.Answers, h History, now time.Time, zone *time.Location) []
 	var list []Due
 	for _, r := range rules {
 		for _, d := range r.dues(s) {
-			list = append(list, s.pull(d))
+			list = append(list, s.hold(s.pull(d)))
 		}
 	}
 	slices.SortStableFunc(list, func(x, y Due) int {

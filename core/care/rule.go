@@ -21,6 +21,9 @@ type rule struct {
 
 // rules, one a task that has a date of its own. The small ones of the day are in chores.
 var rules = []rule{
+	{task.LayUp, ofRest(task.LayUp)},
+	{task.Visit, ofRest(task.Visit)},
+	{task.Return, ofRest(task.Return)},
 	{task.Wash, func(s *situation) []Due { return s.byInterval(task.Wash) }},
 	{task.Descale, func(s *situation) []Due { return s.ofScale(task.Descale) }},
 	{task.LookForScale, func(s *situation) []Due { return s.ofScale(task.LookForScale) }},

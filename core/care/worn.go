@@ -105,22 +105,36 @@ func (s *situation) blankUntil(last time.Time) time.Time {
 // declared is the drinks that were said to be made a day, over a stretch of time.
 func (s *situation) declared(from, to time.Time, of func(machine.Holding) float64) (sum float64) {
 	for _, x := range s.h.Held.Between(from, to) {
-		sum += of(x.Holding) * days(x.From, x.To)
+		sum += of(x.Holding) * s.there(x.From, x.To)
 	}
 	return sum
+}
+
+// there is how many days lie between two instants on which somebody was there: none of what nobody makes wears.
+func (s *situation) there(from, to time.Time) float64 {
+	all := days(from, to)
+	away := slices.SortedFunc(slices.Values(s.h.Away), func(a, b use.Spell) int { return a.From.Compare(b.From) })
+	for _, x := range away {
+		if x.To.Before(from) || x.To.Equal(from) {
+			continue
+		}
+		all -= days(latest(x.From, from), earliest(x.To, to))
+		from = latest(from, x.To) // spells may overlap
+	}
+	return math.Max(0, all)
 }
 
 func aGroup(x machine.Holding) float64 { return x.Answers.Drinks / float64(x.Facts.Groups) }
 
 func (s *situation) since(group int, last time.Time) used {
 	until := s.blankUntil(last)
-	u := used{perDay: s.a.Drinks / float64(s.f.Groups), blank: days(last, until)}
+	u := used{perDay: s.a.Drinks / float64(s.f.Groups), blank: s.there(last, until)}
 	if u.blank > 0 {
 		u.perDay = s.declared(last, until, aGroup) / u.blank
 	}
 	u.made = s.tally(machine.Group(group), last, s.now)
 	if until := latest(last, s.h.LoggedUntil); !s.h.LoggedUntil.IsZero() {
-		u.since = days(until, s.now)
+		u.since = s.there(until, s.now)
 	}
 	return u
 }
@@ -148,7 +162,7 @@ func (u used) worked(name, unit string, logged, perShot float64) reason.Worked {
 			},
 			{
 				Symbol: "blank",
-				Label:  "days before the first drink was logged",
+				Label:  "days before the first drink was logged, on which somebody was there",
 				Value:  u.blank,
 				Unit:   "days",
 				Source: reason.Log,
@@ -169,7 +183,7 @@ func (u used) worked(name, unit string, logged, perShot float64) reason.Worked {
 			},
 			reason.Input{
 				Symbol: "since",
-				Label:  "days since the newest reading, with nothing logged",
+				Label:  "days since the newest reading, with nothing logged, on which somebody was there",
 				Value:  u.since,
 				Unit:   "days",
 				Source: reason.Log,

@@ -79,8 +79,7 @@ func (r Row) Judge(v Verdict, number *float64, c Context) (Judged, error) {
 		return Judged{}, &units.OutOfRange{Field: "verdict", Value: string(v), Allowed: "one of " + names(r.Seen,
 			func(s Seen) string { return string(s.Verdict) })}
 	}
-	if seen.Stops != nil {
-		f := *seen.Stops
+	if f, stops := seen.Halts(); stops {
 		f.Because = append(slices.Clone(why), f.Because...)
 		return Judged{seen, f}, nil
 	}
@@ -90,6 +89,17 @@ func (r Row) Judge(v Verdict, number *float64, c Context) (Judged, error) {
 		f.Verdict = reason.Look
 	}
 	return Judged{seen, f}, nil
+}
+
+// Halts is what there is to do where a machine is not to be used on, with what to look for the cause of; false where
+// it may be.
+func (s Seen) Halts() (reason.Finding, bool) {
+	if s.Stops == nil {
+		return reason.Finding{}, false
+	}
+	f := *s.Stops
+	f.Symptom = s.Symptom
+	return f, true
 }
 
 // When says by when a task comes that a look brings forward.

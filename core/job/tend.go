@@ -245,7 +245,10 @@ func lookAt(s inspect.Sight, head, button string, takes time.Duration, cautions 
 	row, _ := inspect.Find(s)
 	ways := make([]Way, len(row.Seen))
 	for i, v := range row.Seen {
-		ways[i] = Way{Answer: Answer(v.Verdict), Text: v.Text, Stop: v.Stops}
+		ways[i] = Way{Answer: Answer(v.Verdict), Text: v.Text}
+		if f, stops := v.Halts(); stops {
+			ways[i].Stop = &f
+		}
 	}
 	return Step{ID: "look-" + string(s), Title: "look: " + lower(row.Title), Head: head, Button: button, Takes: takes,
 		Cautions: cautions, Body: Choose{Ways: ways, Sight: s}}

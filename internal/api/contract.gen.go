@@ -136,6 +136,24 @@ func (e AnswersValve) Valid() bool {
 	}
 }
 
+// Defines values for AwayStands.
+const (
+	AwayStandsAlone   AwayStands = "alone"
+	AwayStandsVisited AwayStands = "visited"
+)
+
+// Valid indicates whether the value is a known member of the AwayStands enum.
+func (e AwayStands) Valid() bool {
+	switch e {
+	case AwayStandsAlone:
+		return true
+	case AwayStandsVisited:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for CalcAcidAcid.
 const (
 	CalcAcidAcidAcetic   CalcAcidAcid = "acetic"
@@ -679,6 +697,24 @@ func (e MachinePlanRenews) Valid() bool {
 	}
 }
 
+// Defines values for NewAwayStands.
+const (
+	NewAwayStandsAlone   NewAwayStands = "alone"
+	NewAwayStandsVisited NewAwayStands = "visited"
+)
+
+// Valid indicates whether the value is a known member of the NewAwayStands enum.
+func (e NewAwayStands) Valid() bool {
+	switch e {
+	case NewAwayStandsAlone:
+		return true
+	case NewAwayStandsVisited:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for NewReadingHow.
 const (
 	NewReadingHowDrops  NewReadingHow = "drops"
@@ -784,10 +820,12 @@ const (
 	NewRunTaskFilterChange NewRunTask = "filter_change"
 	NewRunTaskGrinder      NewRunTask = "grinder"
 	NewRunTaskJet          NewRunTask = "jet"
+	NewRunTaskLayUp        NewRunTask = "lay_up"
 	NewRunTaskLookForScale NewRunTask = "look_for_scale"
 	NewRunTaskProbe        NewRunTask = "probe"
 	NewRunTaskRegenerate   NewRunTask = "regenerate"
 	NewRunTaskRelief       NewRunTask = "relief"
+	NewRunTaskReturn       NewRunTask = "return"
 	NewRunTaskScreen       NewRunTask = "screen"
 	NewRunTaskSeal         NewRunTask = "seal"
 	NewRunTaskSoak         NewRunTask = "soak"
@@ -796,6 +834,7 @@ const (
 	NewRunTaskTip          NewRunTask = "tip"
 	NewRunTaskTray         NewRunTask = "tray"
 	NewRunTaskUnblock      NewRunTask = "unblock"
+	NewRunTaskVisit        NewRunTask = "visit"
 	NewRunTaskWash         NewRunTask = "wash"
 	NewRunTaskWaste        NewRunTask = "waste"
 )
@@ -817,6 +856,8 @@ func (e NewRunTask) Valid() bool {
 		return true
 	case NewRunTaskJet:
 		return true
+	case NewRunTaskLayUp:
+		return true
 	case NewRunTaskLookForScale:
 		return true
 	case NewRunTaskProbe:
@@ -824,6 +865,8 @@ func (e NewRunTask) Valid() bool {
 	case NewRunTaskRegenerate:
 		return true
 	case NewRunTaskRelief:
+		return true
+	case NewRunTaskReturn:
 		return true
 	case NewRunTaskScreen:
 		return true
@@ -840,6 +883,8 @@ func (e NewRunTask) Valid() bool {
 	case NewRunTaskTray:
 		return true
 	case NewRunTaskUnblock:
+		return true
+	case NewRunTaskVisit:
 		return true
 	case NewRunTaskWash:
 		return true
@@ -1093,15 +1138,23 @@ const (
 	PressWhatDusting      PressWhat = "dusting"
 	PressWhatEasy         PressWhat = "easy"
 	PressWhatEven         PressWhat = "even"
+	PressWhatFillStops    PressWhat = "fill_stops"
+	PressWhatFillsOn      PressWhat = "fills_on"
 	PressWhatFlakes       PressWhat = "flakes"
 	PressWhatFlows        PressWhat = "flows"
 	PressWhatGone         PressWhat = "gone"
+	PressWhatHigh         PressWhat = "high"
 	PressWhatHolds        PressWhat = "holds"
 	PressWhatHot          PressWhat = "hot"
+	PressWhatLow          PressWhat = "low"
 	PressWhatNoClick      PressWhat = "no_click"
 	PressWhatNotDrained   PressWhat = "not_drained"
 	PressWhatOneSided     PressWhat = "one_sided"
 	PressWhatOpens        PressWhat = "opens"
+	PressWhatOver         PressWhat = "over"
+	PressWhatPumpScreams  PressWhat = "pump_screams"
+	PressWhatPumpSilent   PressWhat = "pump_silent"
+	PressWhatPumpUsual    PressWhat = "pump_usual"
 	PressWhatSlimy        PressWhat = "slimy"
 	PressWhatSmooth       PressWhat = "smooth"
 	PressWhatSomeBlocked  PressWhat = "some_blocked"
@@ -1111,7 +1164,9 @@ const (
 	PressWhatStained      PressWhat = "stained"
 	PressWhatStiff        PressWhat = "stiff"
 	PressWhatStuck        PressWhat = "stuck"
+	PressWhatUsual        PressWhat = "usual"
 	PressWhatWaitsForHeat PressWhat = "waits_for_heat"
+	PressWhatWet          PressWhat = "wet"
 )
 
 // Valid indicates whether the value is a known member of the PressWhat enum.
@@ -1149,15 +1204,23 @@ func (e PressWhat) Valid() bool {
 		return true
 	case PressWhatEven:
 		return true
+	case PressWhatFillStops:
+		return true
+	case PressWhatFillsOn:
+		return true
 	case PressWhatFlakes:
 		return true
 	case PressWhatFlows:
 		return true
 	case PressWhatGone:
 		return true
+	case PressWhatHigh:
+		return true
 	case PressWhatHolds:
 		return true
 	case PressWhatHot:
+		return true
+	case PressWhatLow:
 		return true
 	case PressWhatNoClick:
 		return true
@@ -1166,6 +1229,14 @@ func (e PressWhat) Valid() bool {
 	case PressWhatOneSided:
 		return true
 	case PressWhatOpens:
+		return true
+	case PressWhatOver:
+		return true
+	case PressWhatPumpScreams:
+		return true
+	case PressWhatPumpSilent:
+		return true
+	case PressWhatPumpUsual:
 		return true
 	case PressWhatSlimy:
 		return true
@@ -1185,7 +1256,50 @@ func (e PressWhat) Valid() bool {
 		return true
 	case PressWhatStuck:
 		return true
+	case PressWhatUsual:
+		return true
 	case PressWhatWaitsForHeat:
+		return true
+	case PressWhatWet:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RestStands.
+const (
+	RestStandsAlone   RestStands = "alone"
+	RestStandsVisited RestStands = "visited"
+)
+
+// Valid indicates whether the value is a known member of the RestStands enum.
+func (e RestStands) Valid() bool {
+	switch e {
+	case RestStandsAlone:
+		return true
+	case RestStandsVisited:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RestState.
+const (
+	RestStateAhead  RestState = "ahead"
+	RestStateInUse  RestState = "in_use"
+	RestStateLaidUp RestState = "laid_up"
+)
+
+// Valid indicates whether the value is a known member of the RestState enum.
+func (e RestState) Valid() bool {
+	switch e {
+	case RestStateAhead:
+		return true
+	case RestStateInUse:
+		return true
+	case RestStateLaidUp:
 		return true
 	default:
 		return false
@@ -2214,10 +2328,16 @@ type Away struct {
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	Id   ID                 `json:"id"`
-	Note string             `json:"note"`
-	To   openapi_types.Date `json:"to"`
+	Id   ID     `json:"id"`
+	Note string `json:"note"`
+
+	// Stands How the machine is closed down meanwhile; left out where it is not
+	Stands *AwayStands        `json:"stands,omitempty"`
+	To     openapi_types.Date `json:"to"`
 }
+
+// AwayStands How the machine is closed down meanwhile; left out where it is not
+type AwayStands string
 
 // Batch What a batch of solution is made of
 type Batch struct {
@@ -3223,6 +3343,13 @@ type GaugeReading struct {
 	Symptom *string `json:"symptom,omitempty"`
 }
 
+// GroupOpening defines model for GroupOpening.
+type GroupOpening struct {
+	AtS   float64 `json:"at_s"`
+	Group int     `json:"group"`
+	ShutS float64 `json:"shut_s"`
+}
+
 // HardnessAnswer defines model for HardnessAnswer.
 type HardnessAnswer struct {
 	Known bool                `json:"known"`
@@ -3745,9 +3872,15 @@ type NewAway struct {
 	Id   ID      `json:"id"`
 	Note *string `json:"note,omitempty"`
 
+	// Stands The machine is closed down meanwhile: somebody comes once a week, or nobody. Left out: nothing is done about it
+	Stands *NewAwayStands `json:"stands,omitempty"`
+
 	// To The last one
 	To openapi_types.Date `json:"to"`
 }
+
+// NewAwayStands The machine is closed down meanwhile: somebody comes once a week, or nobody. Left out: nothing is done about it
+type NewAwayStands string
 
 // NewDate defines model for NewDate.
 type NewDate struct {
@@ -4257,6 +4390,84 @@ type ReportFile struct {
 
 	// Text The file: parameter, value, unit
 	Text string `json:"text"`
+}
+
+// Rest defines model for Rest.
+type Rest struct {
+	// After What else falls due by then
+	After []string `json:"after"`
+
+	// AwayId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	AwayId *ID `json:"away_id,omitempty"`
+
+	// Back When it is used again
+	Back      *time.Time `json:"back,omitempty"`
+	BackDraws *Turnover  `json:"back_draws,omitempty"`
+	Days      *int       `json:"days,omitempty"`
+
+	// FilterDue What treats the water is due by its age when it comes back
+	FilterDue bool `json:"filter_due"`
+
+	// Flushed A computed number with how it was worked out.
+	Flushed *Worked             `json:"flushed,omitempty"`
+	From    *openapi_types.Date `json:"from,omitempty"`
+	Groups  int                 `json:"groups"`
+
+	// MachineId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	MachineId   ID     `json:"machine_id"`
+	MachineName string `json:"machine_name"`
+
+	// Opens When each group is opened and shut, where all of them run at once into a waste pipe
+	Opens   []GroupOpening `json:"opens"`
+	Plans   []RestPlan     `json:"plans"`
+	Refused *Finding       `json:"refused,omitempty"`
+
+	// Since Since when it is laid up
+	Since  *time.Time  `json:"since,omitempty"`
+	Stands *RestStands `json:"stands,omitempty"`
+
+	// State ahead: days of closing are entered
+	State RestState `json:"state"`
+	Stood *Stood    `json:"stood,omitempty"`
+
+	// To The last day on which it is closed
+	To         *openapi_types.Date `json:"to,omitempty"`
+	VisitDraws *Turnover           `json:"visit_draws,omitempty"`
+	Visits     []RestVisit         `json:"visits"`
+
+	// WashFirst Groups that are to be washed before it closes
+	WashFirst []Part `json:"wash_first"`
+	Zone      string `json:"zone"`
+}
+
+// RestStands defines model for Rest.Stands.
+type RestStands string
+
+// RestState ahead: days of closing are entered
+type RestState string
+
+// RestPlan defines model for RestPlan.
+type RestPlan struct {
+	// Minutes A computed number with how it was worked out.
+	Minutes Worked `json:"minutes"`
+
+	// Steps What is done, in a few words each
+	Steps []string `json:"steps"`
+
+	// Task A kind of care
+	Task  Task   `json:"task"`
+	Title string `json:"title"`
+}
+
+// RestVisit defines model for RestVisit.
+type RestVisit struct {
+	Made   bool      `json:"made"`
+	Missed bool      `json:"missed"`
+	On     time.Time `json:"on"`
 }
 
 // RinseAnswers defines model for RinseAnswers.
@@ -5029,6 +5240,16 @@ type StepReads string
 // StepSees What a look is at
 type StepSees string
 
+// Stood defines model for Stood.
+type Stood struct {
+	Because Reason `json:"because"`
+	Days    int    `json:"days"`
+
+	// Long Water stood so long that it may have grown something
+	Long   bool `json:"long"`
+	Visits int  `json:"visits"`
+}
+
 // Strip defines model for Strip.
 type Strip = descale.Strip
 
@@ -5230,6 +5451,15 @@ type Tub struct {
 
 // TubForm defines model for Tub.Form.
 type TubForm string
+
+// Turnover defines model for Turnover.
+type Turnover struct {
+	DrawL float64 `json:"draw_l"`
+	Draws int     `json:"draws"`
+
+	// Renews A computed number with how it was worked out.
+	Renews Worked `json:"renews"`
+}
 
 // UnitReadingIn defines model for UnitReadingIn.
 type UnitReadingIn struct {
@@ -5893,6 +6123,18 @@ type ReadGaugeParams struct {
 	Shakes *bool `form:"shakes,omitempty" json:"shakes,omitempty"`
 }
 
+// StandStillParams defines parameters for StandStill.
+type StandStillParams struct {
+	// From The first day on which it is closed; with to, it is asked what such a rest would come to
+	From *openapi_types.Date `form:"from,omitempty" json:"from,omitempty"`
+
+	// To The last one
+	To *openapi_types.Date `form:"to,omitempty" json:"to,omitempty"`
+
+	// Stands Somebody comes once a week, or nobody
+	Stands *string `form:"stands,omitempty" json:"stands,omitempty"`
+}
+
 // GetWorkSheetParams defines parameters for GetWorkSheet.
 type GetWorkSheetParams struct {
 	// Begin When it is begun, by the machine's clock; the next time that comes. Now unless said
@@ -6196,6 +6438,9 @@ type ServerInterface interface {
 	// UnplaceTask Let a task fall on its own day again.
 	// (DELETE /machines/{machine_id}/placings/{task}/{part})
 	UnplaceTask(ctx *echo.Context, machineId MachineID, task Task, part Part) error
+	// StandStill What standing still for weeks comes to - when it is visited, what is done, what falls due meanwhile. Writes nothing.
+	// (GET /machines/{machine_id}/rest)
+	StandStill(ctx *echo.Context, machineId MachineID, params StandStillParams) error
 	// StartRun Start a run. A wash of one group or more, a renewal, a descale, a draw-off. What detergent or acid was left in is only rinsed out.
 	// (POST /machines/{machine_id}/runs)
 	StartRun(ctx *echo.Context, machineId MachineID) error
@@ -7088,6 +7333,45 @@ func (w *ServerInterfaceWrapper) UnplaceTask(ctx *echo.Context) error {
 	return err
 }
 
+// StandStill converts echo context to params.
+func (w *ServerInterfaceWrapper) StandStill(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params StandStillParams
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", ctx.QueryParams(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: "date"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter from: %s", err))
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", ctx.QueryParams(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: "date"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter to: %s", err))
+	}
+
+	// ------------- Optional query parameter "stands" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "stands", ctx.QueryParams(), &params.Stands, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter stands: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.StandStill(ctx, machineId, params)
+	return err
+}
+
 // StartRun converts echo context to params.
 func (w *ServerInterfaceWrapper) StartRun(ctx *echo.Context) error {
 	var err error
@@ -7787,6 +8071,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/machines/:machine_id/diagnosis", wrapper.RecordCause, options.OperationMiddlewares["recordCause"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/walk", wrapper.WalkRound, options.OperationMiddlewares["walkRound"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/walk/:sight", wrapper.JudgeLook, options.OperationMiddlewares["judgeLook"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/rest", wrapper.StandStill, options.OperationMiddlewares["standStill"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/gauge", wrapper.ReadGauge, options.OperationMiddlewares["readGauge"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/tape", wrapper.GetTape, options.OperationMiddlewares["getTape"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/placings", wrapper.PlaceTask, options.OperationMiddlewares["placeTask"]...)
@@ -9417,6 +9702,46 @@ func (response UnplaceTaskdefaultApplicationProblemPlusJSONResponse) VisitUnplac
 	return err
 }
 
+type StandStillRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Params    StandStillParams
+}
+
+type StandStillResponseObject interface {
+	VisitStandStillResponse(w http.ResponseWriter) error
+}
+
+type StandStill200JSONResponse Rest
+
+func (response StandStill200JSONResponse) VisitStandStillResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StandStilldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StandStilldefaultApplicationProblemPlusJSONResponse) VisitStandStillResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type StartRunRequestObject struct {
 	MachineId MachineID `json:"machine_id"`
 	Body      *StartRunJSONRequestBody
@@ -11001,6 +11326,9 @@ type StrictServerInterface interface {
 	// UnplaceTask Let a task fall on its own day again.
 	// (DELETE /machines/{machine_id}/placings/{task}/{part})
 	UnplaceTask(ctx context.Context, request UnplaceTaskRequestObject) (UnplaceTaskResponseObject, error)
+	// StandStill What standing still for weeks comes to - when it is visited, what is done, what falls due meanwhile. Writes nothing.
+	// (GET /machines/{machine_id}/rest)
+	StandStill(ctx context.Context, request StandStillRequestObject) (StandStillResponseObject, error)
 	// StartRun Start a run. A wash of one group or more, a renewal, a descale, a draw-off. What detergent or acid was left in is only rinsed out.
 	// (POST /machines/{machine_id}/runs)
 	StartRun(ctx context.Context, request StartRunRequestObject) (StartRunResponseObject, error)
@@ -12712,6 +13040,32 @@ func (sh *strictHandler) UnplaceTask(ctx *echo.Context, machineId MachineID, tas
 		return err
 	} else if validResponse, ok := response.(UnplaceTaskResponseObject); ok {
 		return validResponse.VisitUnplaceTaskResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// StandStill operation middleware
+func (sh *strictHandler) StandStill(ctx *echo.Context, machineId MachineID, params StandStillParams) error {
+	var request StandStillRequestObject
+
+	request.MachineId = machineId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StandStill(ctx.Request().Context(), request.(StandStillRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StandStill")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(StandStillResponseObject); ok {
+		return validResponse.VisitStandStillResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

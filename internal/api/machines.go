@@ -244,7 +244,7 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 			Id:   w.ID,
 			From: types.Date{Time: w.From.In(m.Zone)},
 			To:   types.Date{Time: last},
-			Note: w.Note,
+			Note: w.Note, Stands: ptr(AwayStands(w.Stands)),
 		}
 	}
 	kept, _ := care.Standings(m.Answers, h, now, m.Zone)

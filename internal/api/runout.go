@@ -234,7 +234,7 @@ func vesselOut(has reason.Worked, holds units.Volume) *Vessel {
 // fields in the contract.
 func stepOut(s job.Step) Step {
 	out := Step{Id: s.ID, Kind: StepKind(s.Kind()), Title: s.Title, Head: s.Head, Do: s.Do, Button: s.Button,
-		Cautions: s.Cautions, Part: s.Part}
+		Cautions: append([]reason.Caution{}, s.Cautions...), Part: s.Part}
 	if s.Effect == job.Doses {
 		out.Doses = ptr(true)
 	}

@@ -434,7 +434,7 @@ func (s *Server) SayAway(ctx context.Context, r SayAwayRequestObject) (SayAwayRe
 	day := func(d types.Date) func(*time.Location) time.Time {
 		return func(zone *time.Location) time.Time { return use.DayOf(d.Year(), d.Month(), d.Day(), zone) }
 	}
-	away := app.Away{ID: r.Body.Id, Note: orElse(r.Body.Note, "")}
+	away := app.Away{ID: r.Body.Id, Note: orElse(r.Body.Note, ""), Stands: string(orElse(r.Body.Stands, ""))}
 	if err := s.App.SayAway(ctx, r.MachineId, away, day(r.Body.From), day(r.Body.To)); err != nil {
 		return nil, err
 	}

@@ -10,6 +10,7 @@ import (
 
 	"freshanvil/core/care"
 	"freshanvil/core/machine"
+	"freshanvil/core/standdown"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
 	"freshanvil/core/use"
@@ -55,6 +56,10 @@ func (a *App) history(ctx context.Context, tx *store.Store, m store.Machine, now
 	}
 	for _, x := range aways {
 		h.Away = append(h.Away, use.Spell{From: x.From, To: x.To, Entered: true})
+		if x.Stands != "" {
+			h.Rests = append(h.Rests, standdown.Rest{From: x.From.In(m.Zone), To: x.To.In(m.Zone),
+				Visited: x.Stands == store.Visited})
+		}
 	}
 	return h, used(ctx, tx, m, &h, now)
 }

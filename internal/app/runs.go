@@ -90,6 +90,9 @@ func (a *App) tryStart(ctx context.Context, b Begun) (bool, error) {
 	if err := planned.MayBeUsed(); err != nil {
 		return false, err
 	}
+	if err := a.mayRun(ctx, m, b, planned, now); err != nil {
+		return false, err
+	}
 	plan, err := a.plan(ctx, m, b, planned, now)
 	if err == nil {
 		_, err = a.Cleared(plan)
@@ -203,6 +206,7 @@ var planners = map[task.ID]func(a *App, ctx context.Context, m store.Machine, b 
 	task.Wash: (*App).planWash, task.Unblock: (*App).planWash,
 	task.FilterChange: (*App).planRenewal, task.Regenerate: (*App).planRenewal,
 	task.Descale: (*App).planDescale, task.DrawOff: (*App).planDrawOff,
+	task.LayUp: (*App).planStandDown, task.Visit: (*App).planStandDown, task.Return: (*App).planStandDown,
 }
 
 func (a *App) plan(ctx context.Context, m store.Machine, b Begun, in job.Contents, now time.Time) (job.Plan, error) {

@@ -30,6 +30,8 @@ type (
 		Setups     []setupForm    `json:"setups"`
 		Plant      *plantForm     `json:"plant,omitempty"` // of a wash; a descale has its own
 		Cold       bool           `json:"cold,omitempty"`
+		LaidUp     bool           `json:"laid_up,omitempty"`
+		StandDown  bool           `json:"stand_down,omitempty"`
 		Activities []activityForm `json:"activities"`
 		Steps      []stepForm     `json:"steps"` // in their order
 		Minutes    workedForm     `json:"minutes"`
@@ -304,6 +306,7 @@ type (
 		Title   string         `json:"title"`
 		Because []reasonForm   `json:"because"`
 		Next    []string       `json:"next,omitempty"`
+		Symptom string         `json:"symptom,omitempty"`
 	}
 	cautionForm struct {
 		Danger string `json:"danger"`
@@ -360,11 +363,12 @@ func (r reasonForm) core() reason.Reason {
 }
 
 func keepFinding(f reason.Finding) findingForm {
-	return findingForm{f.Verdict, f.Title, each(f.Because, keepReason), f.Next}
+	return findingForm{f.Verdict, f.Title, each(f.Because, keepReason), f.Next, f.Symptom}
 }
 
 func (f findingForm) core() reason.Finding {
-	return reason.Finding{Verdict: f.Verdict, Title: f.Title, Because: each(f.Because, reasonForm.core), Next: f.Next}
+	return reason.Finding{Verdict: f.Verdict, Title: f.Title, Because: each(f.Because, reasonForm.core), Next: f.Next,
+		Symptom: f.Symptom}
 }
 
 func keepCaution(c reason.Caution) cautionForm { return cautionForm(c) }
@@ -576,6 +580,7 @@ func (r *reader) way(w wayForm) job.Way {
 func keepPlan(p job.Plan) (string, error) {
 	form := planForm{
 		Version: planVersion, Setups: each(p.Setups, keepSetup), Plant: maybe(p.Plant, keepPlant), Cold: p.Cold,
+		LaidUp: p.LaidUp, StandDown: p.StandDown,
 		Steps:   each(p.Steps(), keepStep),
 		Minutes: keepWorked(p.Minutes), TankUses: keepWorked(p.TankUses), TrayGets: keepWorked(p.TrayGets),
 	}
@@ -600,6 +605,7 @@ func readPlan(text string) (job.Plan, error) {
 	}
 	r := &reader{}
 	p := job.Plan{Setups: each(form.Setups, setupForm.core), Plant: maybe(form.Plant, plantForm.core), Cold: form.Cold,
+		LaidUp: form.LaidUp, StandDown: form.StandDown,
 		Minutes:  form.Minutes.core(),
 		TankUses: form.TankUses.core(), TrayGets: form.TrayGets.core()}
 	for _, a := range form.Activities {

@@ -40,6 +40,7 @@ type (
 		Note      string
 		SaidMs    int64
 		GoneMs    *int64
+		Stands    string
 	}
 	readingRow struct {
 		ID        string
@@ -96,12 +97,21 @@ type Away struct {
 	ID       string
 	From, To time.Time
 	Note     string
+	// Stands is how it is closed meanwhile: visited, alone; empty where nothing is done about it.
+	Stands string
 }
+
+// How a machine is closed while nobody is there: somebody comes once a week, or nobody.
+const (
+	Visited = "visited"
+	Alone   = "alone"
+)
 
 // SayAway keeps a time nobody is there.
 func (s *Store) SayAway(ctx context.Context, machineID string, a Away, now time.Time) error {
 	err := s.db.WithContext(ctx).
-		Create(&awayRow{ID: a.ID, MachineID: machineID, FromMs: ms(a.From), ToMs: ms(a.To), Note: a.Note, SaidMs: ms(now)}).
+		Create(&awayRow{ID: a.ID, MachineID: machineID, FromMs: ms(a.From), ToMs: ms(a.To), Note: a.Note, SaidMs: ms(now),
+			Stands: a.Stands}).
 		Error
 	if err != nil {
 		return err
@@ -130,7 +140,7 @@ func (s *Store) Aways(ctx context.Context, machineID string) ([]Away, error) {
 	err := s.db.WithContext(ctx).Order("from_ms").Find(&rows, "machine_id = ? AND gone_ms IS NULL", machineID).Error
 	list := make([]Away, len(rows))
 	for i, r := range rows {
-		list[i] = Away{r.ID, at(r.FromMs), at(r.ToMs), r.Note}
+		list[i] = Away{r.ID, at(r.FromMs), at(r.ToMs), r.Note, r.Stands}
 	}
 	return list, err
 }

@@ -613,6 +613,32 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/machines/{machine_id}/rest": {
+        parameters: {
+            query?: {
+                /** @description The first day on which it is closed; with to, it is asked what such a rest would come to */
+                from?: string;
+                /** @description The last one */
+                to?: string;
+                /** @description Somebody comes once a week, or nobody */
+                stands?: "visited" | "alone";
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** What standing still for weeks comes to - when it is visited, what is done, what falls due meanwhile. Writes nothing. */
+        get: operations["standStill"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}/gauge": {
         parameters: {
             query: {
@@ -1417,6 +1443,8 @@ export interface components {
             title: string;
             because: components["schemas"]["Reason"][];
             next?: string[];
+            /** @description What a cause may be looked for of, under that name; left out for nothing */
+            symptom?: string;
         };
         Caution: {
             /** @enum {string} */
@@ -1471,7 +1499,7 @@ export interface components {
          * @description A kind of care
          * @enum {string}
          */
-        Task: "wash" | "water_backflush" | "rinse" | "unblock" | "descale" | "look_for_scale" | "acid_rinse" | "draw_off" | "filter_change" | "regenerate" | "screen" | "soak" | "seal" | "tank" | "brush" | "wand" | "tray" | "waste" | "tank_water" | "tip" | "steam_joint" | "cam_grease" | "brush_head" | "grinder" | "drain_seals" | "jet" | "probe" | "relief" | "service" | "service_3" | "service_5" | "inspection";
+        Task: "wash" | "water_backflush" | "rinse" | "unblock" | "descale" | "look_for_scale" | "acid_rinse" | "draw_off" | "filter_change" | "regenerate" | "screen" | "soak" | "seal" | "tank" | "brush" | "wand" | "tray" | "waste" | "tank_water" | "tip" | "steam_joint" | "cam_grease" | "brush_head" | "grinder" | "drain_seals" | "jet" | "probe" | "relief" | "service" | "service_3" | "service_5" | "inspection" | "lay_up" | "visit" | "return";
         /** @description Where one task stands, as it is kept. How it came about stands on the machine's own page */
         Standing: {
             task: components["schemas"]["Task"];
@@ -1896,7 +1924,7 @@ export interface components {
              * @default wash
              * @enum {string}
              */
-            task?: "wash" | "unblock" | "filter_change" | "regenerate" | "descale" | "draw_off" | "look_for_scale" | "screen" | "soak" | "seal" | "tank" | "tray" | "waste" | "tip" | "steam_joint" | "cam_grease" | "grinder" | "drain_seals" | "jet" | "probe" | "relief";
+            task?: "wash" | "unblock" | "filter_change" | "regenerate" | "descale" | "draw_off" | "look_for_scale" | "screen" | "soak" | "seal" | "tank" | "tray" | "waste" | "tip" | "steam_joint" | "cam_grease" | "grinder" | "drain_seals" | "jet" | "probe" | "relief" | "lay_up" | "visit" | "return";
             /** @description Of a wash by water only; left out, two where it follows each drink, else five */
             pulses?: number;
             /** @description Who records by name to be entitled to it, where it is not anybody's */
@@ -2015,7 +2043,7 @@ export interface components {
              * @description With heard: one of the answers of the step
              * @enum {string}
              */
-            what?: "flows" | "no_click" | "clicks" | "clean" | "dusting" | "crusted" | "waits_for_heat" | "cold" | "hot" | "drained" | "not_drained" | "dry" | "drips" | "gone" | "some_left" | "opens" | "stuck" | "stained" | "some_blocked" | "blocked" | "even" | "one_sided" | "springy" | "stiff" | "brittle" | "chipped" | "slimy" | "flakes" | "holds" | "drops_out" | "smooth" | "dented" | "easy" | "squeaks" | "blows";
+            what?: "flows" | "no_click" | "clicks" | "clean" | "dusting" | "crusted" | "waits_for_heat" | "cold" | "hot" | "drained" | "not_drained" | "dry" | "drips" | "gone" | "some_left" | "opens" | "stuck" | "stained" | "some_blocked" | "blocked" | "even" | "one_sided" | "springy" | "stiff" | "brittle" | "chipped" | "slimy" | "flakes" | "holds" | "drops_out" | "smooth" | "dented" | "easy" | "squeaks" | "blows" | "low" | "usual" | "high" | "over" | "wet" | "pump_usual" | "pump_screams" | "pump_silent" | "fill_stops" | "fills_on";
             strip?: components["schemas"]["Strip"];
             /**
              * @description With graded: how brown the first discharge was
@@ -2727,6 +2755,86 @@ export interface components {
             symptom: string;
             cause: string;
         };
+        Rest: {
+            machine_id: components["schemas"]["ID"];
+            machine_name: string;
+            zone: string;
+            groups: number;
+            /**
+             * @description ahead: days of closing are entered
+             * @enum {string}
+             */
+            state: "in_use" | "ahead" | "laid_up";
+            refused?: components["schemas"]["Finding"];
+            away_id?: components["schemas"]["ID"];
+            /** Format: date */
+            from?: string;
+            /**
+             * Format: date
+             * @description The last day on which it is closed
+             */
+            to?: string;
+            /**
+             * Format: date-time
+             * @description When it is used again
+             */
+            back?: string;
+            days?: number;
+            /** @enum {string} */
+            stands?: "visited" | "alone";
+            /**
+             * Format: date-time
+             * @description Since when it is laid up
+             */
+            since?: string;
+            visits: components["schemas"]["RestVisit"][];
+            stood?: components["schemas"]["Stood"];
+            visit_draws?: components["schemas"]["Turnover"];
+            back_draws?: components["schemas"]["Turnover"];
+            flushed?: components["schemas"]["Worked"];
+            /** @description When each group is opened and shut, where all of them run at once into a waste pipe */
+            opens: components["schemas"]["GroupOpening"][];
+            /** @description Groups that are to be washed before it closes */
+            wash_first: components["schemas"]["Part"][];
+            /** @description What treats the water is due by its age when it comes back */
+            filter_due: boolean;
+            /** @description What else falls due by then */
+            after: string[];
+            plans: components["schemas"]["RestPlan"][];
+        };
+        RestVisit: {
+            /** Format: date-time */
+            on: string;
+            made: boolean;
+            missed: boolean;
+        };
+        Stood: {
+            days: number;
+            visits: number;
+            /** @description Water stood so long that it may have grown something */
+            long: boolean;
+            because: components["schemas"]["Reason"];
+        };
+        Turnover: {
+            /** Format: double */
+            draw_l: number;
+            draws: number;
+            renews: components["schemas"]["Worked"];
+        };
+        GroupOpening: {
+            group: number;
+            /** Format: double */
+            at_s: number;
+            /** Format: double */
+            shut_s: number;
+        };
+        RestPlan: {
+            task: components["schemas"]["Task"];
+            title: string;
+            minutes: components["schemas"]["Worked"];
+            /** @description What is done, in a few words each */
+            steps: string[];
+        };
         Walk: {
             machine_id: components["schemas"]["ID"];
             machine_name: string;
@@ -3381,6 +3489,11 @@ export interface components {
              */
             to: string;
             note?: string;
+            /**
+             * @description The machine is closed down meanwhile: somebody comes once a week, or nobody. Left out: nothing is done about it
+             * @enum {string}
+             */
+            stands?: "visited" | "alone";
         };
         Away: {
             id: components["schemas"]["ID"];
@@ -3389,6 +3502,11 @@ export interface components {
             /** Format: date */
             to: string;
             note: string;
+            /**
+             * @description How the machine is closed down meanwhile; left out where it is not
+             * @enum {string}
+             */
+            stands?: "visited" | "alone";
         };
         Small: {
             task: components["schemas"]["Task"];
@@ -5426,6 +5544,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LookJudged"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    standStill: {
+        parameters: {
+            query?: {
+                /** @description The first day on which it is closed; with to, it is asked what such a rest would come to */
+                from?: string;
+                /** @description The last one */
+                to?: string;
+                /** @description Somebody comes once a week, or nobody */
+                stands?: "visited" | "alone";
+            };
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The rest */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rest"];
                 };
             };
             default: components["responses"]["Problem"];
