@@ -110,7 +110,7 @@ var heldTo = reason.MustFormula("max(days, back)")
 // counted by days goes on, so that it is due then.
 func (s *situation) hold(d Due) Due {
 	since, laid := s.h.LaidUp(s.now)
-	if !laid || d.Task == task.LayUp || d.Task == task.Visit || d.Task == task.Return {
+	if !laid || d.Task.Row().Rests {
 		return d
 	}
 	back := use.NextDay(s.now, s.zone)

@@ -13,12 +13,15 @@ const usual = 30.0
 
 // ItemsOf are the tasks of a machine that come round and are somebody's at home or in the shop: not the daily
 // ones, which ride along, nor what a licensed hand or a workshop does. Each falls on the day that somebody put it on,
-// where one did.
+// where one did. Of a machine that is laid up there are none: its water is shut off.
 func ItemsOf(list []care.Standing, now time.Time, placed ...care.Placing) []Item {
 	var items []Item
 	for _, s := range list {
 		row := s.Task.Row()
-		if s.Daily || row.Way == task.Small || row.Whose != task.Anybodys || s.NoDate || s.Workshop {
+		if s.Task == task.Return {
+			return nil
+		}
+		if s.Daily || row.Rests || row.Way == task.Small || row.Whose != task.Anybodys || s.NoDate || s.Workshop {
 			continue
 		}
 		items = append(items, itemOf(s, now).placed(placed, s.Last, now))

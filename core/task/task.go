@@ -136,6 +136,8 @@ type Row struct {
 	How string
 	// Doses says that it puts detergent into a group.
 	Doses bool
+	// Rests says that it belongs to standing still: it is a run of its own on its own day, joined to no other.
+	Rests bool
 	// Leads says of a small one that a run may lead it.
 	Leads bool
 	Whose Whose
@@ -209,17 +211,18 @@ var rows = []Row{
 		Clocks: []Clock{ByDays}, Needs: []State{Cold}, Begins: true, Over: "Greased.",
 		How:   "Cold, unplugged, gauge at 0. Nut off, ball wiped and greased, a new gasket if it is flat, nut snug.",
 		Tools: []string{"food-safe grease; a key that fits; a joint gasket, in case"}},
-	{ID: LayUp, Title: "Close it down", Hands: 15, Short: "closing", Way: Led, Clocks: []Clock{ByDays},
+	{ID: LayUp, Title: "Close it down", Rests: true, Hands: 15, Short: "closing", Way: Led, Clocks: []Clock{ByDays},
 		Needs: []State{Hot, NoChemical}, Over: "Closed down.",
 		After: "Do not switch it on: it comes back by its return, water first.",
 		How:   "Boiler renewed, off, handles out and seals dry, tank and tray empty, the water supply shut last.",
 		Tools: []string{"a jug that bears hot water; cloths; a sign: do not switch on"}},
-	{ID: Visit, Title: "Weekly visit", Hands: 10, Short: "visit", Way: Led, Clocks: []Clock{ByDays},
+	{ID: Visit, Title: "Weekly visit", Rests: true, Hands: 10, Short: "visit", Way: Led, Clocks: []Clock{ByDays},
 		Needs: []State{NoChemical}, Over: "Visited.", After: "Do not switch it on before the next visit or its return.",
 		How:   "Water first, a look for leaks, five minutes of water, the boiler renewed, off, water shut last.",
 		Tools: []string{"a torch; dry tissues; a jug that bears hot water"}},
-	{ID: Return, Title: "Bring it back into use", Hands: 20, Short: "return", Way: Led, Clocks: []Clock{ByDays},
-		Needs: []State{NoChemical}, Over: "It is back in use.",
+	{ID: Return, Title: "Bring it back into use", Rests: true, Hands: 20, Short: "return", Way: Led,
+		Clocks: []Clock{ByDays},
+		Needs:  []State{NoChemical}, Over: "It is back in use.",
 		How:   "Water first, a look for leaks, the pump by ear, pressure, relief valve, fresh water, first drinks away.",
 		Tools: []string{"a torch; dry tissues; a jug that bears hot water; fresh coffee; a new filter, where one is due"}},
 	{ID: BrushHead, Title: "A new brush head", Hands: 2, Short: "new brush head", Way: Recorded, Clocks: []Clock{ByDays},

@@ -78,7 +78,8 @@ func TestStandingStill(t *testing.T) {
 	}
 	b.call("GET", "/api/machines/"+id+"/rest?from="+from, nil, 422, nil)
 	b.call("GET", "/api/machines/"+id+"/rest?from="+from+"&to="+from, nil, 422, nil) // a day is no rest
-	b.call("POST", "/api/machines/"+id+"/away", fields{"id": newID(), "from": from, "to": to, "stands": "visited"}, 201, nil)
+	b.call("POST", "/api/machines/"+id+"/away", fields{"id": newID(), "from": from, "to": to, "stands": "visited"}, 201,
+		nil)
 	if r := b.rest(id); r.State != "ahead" || r.AwayId == nil || len(r.WashFirst) != 2 {
 		t.Errorf("%+v", r)
 	}

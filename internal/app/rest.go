@@ -107,9 +107,8 @@ func (s *StandingStill) fillIn(h care.History, rest standdown.Rest, now time.Tim
 		back = rest.To
 	}
 	for _, d := range care.AllDue(m.Answers, h, now, m.Zone) {
-		own := d.Task == task.LayUp || d.Task == task.Visit || d.Task == task.Return
 		switch {
-		case own || d.Task.IsSmall():
+		case d.Task.Row().Rests || d.Task.IsSmall():
 			continue
 		case d.Task == task.Wash && s.Laid.IsZero() && now.Sub(d.Last) > washedLately:
 			s.WashFirst = append(s.WashFirst, d.Part)
@@ -215,7 +214,8 @@ func (a *App) mayRun(ctx context.Context, m store.Machine, b Begun, in job.Conte
 	}
 	return reason.Refuse("laid_up", "It is laid up").
 		Of("task", string(b.Task), "a visit, or its return").
-		Why(reason.Log, "It was closed down on "+since.In(m.Zone).Format("2 January")+": its water is shut off, or its tank is "+
+		Why(reason.Log, "It was closed down on "+since.In(m.Zone).Format("2 January")+": its water is shut off, or its "+
+			"tank is "+
 			"empty, and an element runs dry.").
 		Instead("Bring it back into use first: water before power.")
 }

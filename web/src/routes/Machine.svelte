@@ -180,6 +180,7 @@
       <section class="border-ink mt-8 border-t-2 pt-3"><Boilers machine={m.id} zone={m.zone} onkept={() => load(m.id)} /></section>
       <section class="mt-10">
         <h2 class="head-voice mb-3 text-[28px]">Days nobody is there</h2>
+        <p class="mb-2"><a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/:id/rest', { params: { id: m.id } })}>Closed for weeks: closing, visits and the return</a></p>
         <Away machine={m.id} list={m.away} onchanged={(changed) => (machine = changed)} />
       </section>
       <section class="mt-10">

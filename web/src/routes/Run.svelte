@@ -215,6 +215,7 @@
     {:else}<h2 class="head-voice text-[30px]" class:text-stop={f.verdict === 'stop'}>{f.title}</h2>{/if}
     {#each f.because as r}<p>{r.text}</p>{/each}
     {#each f.next ?? [] as n}<p><b>{n}</b></p>{/each}
+    {#if f.symptom && run}<a class="inline-flex min-h-11 items-center underline underline-offset-4" href="{p('/machines/:id/diagnose', { params: { id: run.machine_id } })}?symptom={f.symptom}&run={run.id}">Look for the cause</a>{/if}
   </div>
 {/snippet}
 
