@@ -12,7 +12,8 @@ import (
 func (p *page) dates(label, date string) {
 	p.t.Helper()
 	p.eval(`(label, date) => {
-		const field = [...document.querySelectorAll('label')].find((l) => l.textContent.includes(label)).querySelector('input')
+		const of = [...document.querySelectorAll('label')].find((l) => l.textContent.includes(label))
+		const field = of.querySelector('input')
 		field.value = date
 		field.dispatchEvent(new Event('input', { bubbles: true }))
 	}`, label, date)

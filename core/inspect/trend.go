@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 	"time"
+	"unicode"
+	"unicode/utf8"
 )
 
 // Trend is how a thing has looked over time.
@@ -49,7 +51,8 @@ func (r Row) TrendOf(list []Found, c Context, now time.Time, zone *time.Location
 		return out
 	}
 	text := strings.Join(words, ", ")
-	out.Text = strings.ToUpper(text[:1]) + text[1:] + "."
+	first, n := utf8.DecodeRuneInString(text) // it may be a minus
+	out.Text = string(unicode.ToUpper(first)) + text[n:] + "."
 	if !out.Reaches.IsZero() {
 		out.Text += " Going on so, it turns bad about " + month(out.Reaches.In(zone), now.In(zone)) + "."
 	}
@@ -68,7 +71,8 @@ func (r Row) brief(f Found) string {
 		if r.Measure.Unit == "°" {
 			space = ""
 		}
-		return fmt.Sprintf("%g%s%s", math.Round(*f.Number*10)/10, space, r.Measure.Unit)
+		number := strings.Replace(fmt.Sprintf("%g", math.Round(*f.Number*10)/10), "-", "−", 1)
+		return number + space + r.Measure.Unit
 	}
 	seen, _ := r.Find(f.Verdict)
 	text, _, _ := strings.Cut(seen.Text, ":")

@@ -148,6 +148,9 @@ func TestTrend(t *testing.T) {
 		!strings.Contains(drifts.Text, "turns bad about") {
 		t.Errorf("%q", drifts.Text)
 	}
+	if below := tell(read(at(1, 1), -8), read(at(2, 1), -8)); below.Text != "−8° in January, −8° in February." {
+		t.Errorf("%q", below.Text)
+	}
 	for name, list := range map[string][]Found{
 		"two readings": {read(at(1, 1), 1), read(at(4, 1), 4)},
 		"a week":       {read(at(3, 20), 1), read(at(3, 24), 2), read(at(3, 27), 3)},

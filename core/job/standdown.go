@@ -367,7 +367,7 @@ func (t *resting) runWater() []Step {
 
 // groups lets water run through every group.
 func (t *resting) groups() []Step {
-	if t.f.Waste > 0 {
+	if t.f.Tray == 0 && t.f.Waste > 0 {
 		return []Step{t.allGroups()}
 	}
 	var list []Step

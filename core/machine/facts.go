@@ -163,7 +163,7 @@ var facts = []Fact{
 	},
 	{
 		Key:     "waste_ml_s",
-		Label:   "waste pipe takes",
+		Label:   "waste pipe takes, where it has one",
 		Unit:    "mL/s",
 		Min:     5,
 		Max:     2000,
@@ -445,7 +445,7 @@ pump            | vibratory p | vibratory p   | vibratory p | rotary p | vibrato
 duty_on_min     | 2 p         | 2 p           | 2 p     | -       | 2 p       | -          | 2 p       | -
 duty_off_min    | 1 p         | 1 p           | 1 p     | -       | 1 p       | -          | 1 p       | -
 flow_ml_s       | 6           | 8             | 8       | 30      | 8         | 30         | 8         | -
-waste_ml_s      | -           | -             | -       | 100     | -         | 100        | -         | -
+waste_ml_s      | -           | -             | 100     | 100     | 100       | 100        | 100       | -
 stays_ml        | 20          | 30            | 30      | 30      | 30        | 30         | 30        | -
 vents_ml        | 30          | 40            | 40      | 40      | 40        | 40         | 40        | -
 cooling_h       | * | = | = | = | = | = | = | =

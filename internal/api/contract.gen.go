@@ -4405,7 +4405,10 @@ type Rest struct {
 	// Back When it is used again
 	Back      *time.Time `json:"back,omitempty"`
 	BackDraws *Turnover  `json:"back_draws,omitempty"`
-	Days      *int       `json:"days,omitempty"`
+
+	// CloseNow Its closing is due, or will be within three days
+	CloseNow bool `json:"close_now"`
+	Days     *int `json:"days,omitempty"`
 
 	// FilterDue What treats the water is due by its age when it comes back
 	FilterDue bool `json:"filter_due"`

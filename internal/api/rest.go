@@ -56,7 +56,8 @@ func restOut(s app.StandingStill, now time.Time) Rest {
 	m := s.Machine
 	out := Rest{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Groups: m.Answers.Facts().Groups,
 		State: RestStateInUse, Visits: []RestVisit{}, Opens: []GroupOpening{}, After: []string{}, Plans: []RestPlan{},
-		WashFirst: append([]machine.Part{}, s.WashFirst...), FilterDue: s.FilterDue, AwayId: ptr(s.RestID)}
+		WashFirst: append([]machine.Part{}, s.WashFirst...), FilterDue: s.FilterDue, AwayId: ptr(s.RestID),
+		CloseNow: s.CloseNow}
 	if s.Refused != nil {
 		out.Refused = &s.Refused.Finding
 	}
@@ -79,7 +80,7 @@ func restOut(s app.StandingStill, now time.Time) Rest {
 		out.Stood = &Stood{Days: s.Stood.Days, Visits: s.Stood.Visits, Long: s.Stood.Long(), Because: s.Stood.Because()}
 	}
 	out.VisitDraws, out.BackDraws = turnoverOut(s.Visit), turnoverOut(s.Back)
-	if m.Answers.Facts().Waste > 0 {
+	if f := m.Answers.Facts(); f.Tray == 0 && f.Waste > 0 {
 		for _, o := range s.Opens {
 			out.Opens = append(out.Opens, GroupOpening{Group: o.Group, AtS: o.At.Seconds(), ShutS: o.Shut.Seconds()})
 		}

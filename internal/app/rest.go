@@ -30,6 +30,7 @@ type StandingStill struct {
 	Back    standdown.Turnover // on the return
 	Flushed reason.Worked
 	Opens   []standdown.Opening
+	CloseNow bool // its closing is due, or soon will be
 	// WashFirst are the groups that are to be washed before it closes, FilterDue says that what treats the water is
 	// due by its age when it comes back, After what else falls due by then.
 	WashFirst []machine.Part
@@ -45,6 +46,9 @@ type RestVisit struct {
 
 // washedLately is how long before a closing a group may have been washed (our own engineering choice).
 const washedLately = 24 * time.Hour
+
+// closingFrom is how long before its first day a closing may begin (our own engineering choice).
+const closingFrom = 3 * 24 * time.Hour
 
 // StandStill says what a rest of a machine comes to: the one that is entered, or, where one is given, what that would
 // come to. It writes nothing.
@@ -106,11 +110,12 @@ func (s *StandingStill) fillIn(h care.History, rest standdown.Rest, now time.Tim
 	if s.Rest != nil {
 		back = rest.To
 	}
+	s.CloseNow = s.Rest != nil && s.Laid.IsZero() && rest.From.Sub(now) < closingFrom
 	for _, d := range care.AllDue(m.Answers, h, now, m.Zone) {
 		switch {
 		case d.Task.Row().Rests || d.Task.IsSmall():
 			continue
-		case d.Task == task.Wash && s.Laid.IsZero() && now.Sub(d.Last) > washedLately:
+		case d.Task == task.Wash && s.CloseNow && now.Sub(d.Last) > washedLately:
 			s.WashFirst = append(s.WashFirst, d.Part)
 		}
 		if !d.Likely.After(back.Add(24 * time.Hour)) {

@@ -46,6 +46,7 @@ const (
 	Recorded = store.Recorded
 	Pressure = store.Pressure
 	Stopped  = store.Stopped
+	Visited  = store.Visited
 )
 
 // Errors of what is asked for.

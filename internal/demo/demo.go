@@ -77,6 +77,7 @@ type bench struct {
 	chosen             int    // days ago
 	taken              []int  // washes, days ago, whose lesson was taken
 	holiday            [2]int // entered: from so many days ahead to so many
+	closes             [2]int // closed down with visits: from so many days ahead to so many
 }
 
 // every lists the days ago from one to another in steps.
@@ -113,6 +114,7 @@ func benches() []bench {
 			water:  app.HardnessAnswer{Known: true, Value: 7, Unit: units.GermanDegree},
 			washes: every(30, 2, 4), recorded: every(178, 34, 4), firsts: "bppcppcc",
 			screens: every(59, 3, 7), soaks: every(59, 3, 7), tanks: every(130, 10, 30), tips: every(59, 3, 7),
+			closes: [2]int{40, 75},
 		},
 		{
 			name: "Observatory kitchen", owner: "Observatory", place: "hill road, kitchen",
@@ -256,12 +258,20 @@ func (b bench) fill(ctx context.Context, f *filler, begin time.Time) error {
 			return err
 		}
 	}
-	if b.holiday[1] > 0 {
+	for _, x := range []struct {
+		app.Away
+		days [2]int
+	}{
+		{app.Away{ID: id(b.name, "away"), Note: "dome closed"}, b.holiday},
+		{app.Away{ID: id(b.name, "closes"), Note: "in the dry dock", Stands: app.Visited}, b.closes},
+	} {
+		if x.days[1] == 0 {
+			continue
+		}
 		day := func(ahead int) func(*time.Location) time.Time {
 			return func(zone *time.Location) time.Time { return use.Day(f.now, zone).AddDate(0, 0, ahead) }
 		}
-		away := app.Away{ID: id(b.name, "away"), Note: "dome closed"}
-		if err := f.at(f.now).SayAway(ctx, n.ID, away, day(b.holiday[0]), day(b.holiday[1]-1)); err != nil {
+		if err := f.at(f.now).SayAway(ctx, n.ID, x.Away, day(x.days[0]), day(x.days[1]-1)); err != nil {
 			return err
 		}
 	}

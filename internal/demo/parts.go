@@ -25,7 +25,29 @@ var looks = map[string][]struct {
 		{3, inspect.Screen, machine.Group(1), inspect.SomeBlocked}, {3, inspect.Seal, machine.Group(1), inspect.Springy},
 		{3, inspect.Screen, machine.Group(2), inspect.Stained}, {3, inspect.Seal, machine.Group(2), inspect.Springy},
 	},
+	"Corner shop": {
+		{170, inspect.Screen, machine.Group(2), inspect.Clean}, {80, inspect.Screen, machine.Group(2), inspect.Stained},
+	},
 	"Potter's studio": {{75, inspect.Lever, machine.Group(1), inspect.Easy}},
+}
+
+// readings are what was measured, in the unit of the sight; each is judged by its own course as it is kept.
+var readings = map[string][]struct {
+	ago    int
+	sight  inspect.Sight
+	part   machine.Part
+	number float64
+}{
+	"Ferry tea deck": {
+		{150, inspect.LockAngle, machine.Group(1), -8}, {100, inspect.LockAngle, machine.Group(1), -4},
+		{50, inspect.LockAngle, machine.Group(1), -1}, {3, inspect.LockAngle, machine.Group(1), 2},
+		{150, inspect.Flow, machine.Group(1), 200}, {100, inspect.Flow, machine.Group(1), 195},
+		{50, inspect.Flow, machine.Group(1), 190}, {3, inspect.Flow, machine.Group(1), 175},
+		{3, inspect.SteamBar, machine.Part{}, 1.2},
+	},
+	"Observatory kitchen": {
+		{90, inspect.HeatUp, machine.Part{}, 9}, {40, inspect.HeatUp, machine.Part{}, 9.5},
+	},
 }
 
 // closers are who closes the shop, in their turn; on some nights nobody did all of it.
@@ -44,6 +66,17 @@ func (f *filler) fillParts(ctx context.Context) error {
 			at := evening(f.now, l.ago, f.zone)
 			seen := app.Seen{ID: id(name, "look", l.sight, l.part, l.ago), MachineID: id(name),
 				Found: inspect.Found{Sight: l.sight, Part: l.part, Verdict: l.verdict, At: at}}
+			if err := f.at(at).RecordLook(ctx, seen); err != nil {
+				return err
+			}
+		}
+	}
+	for name, list := range readings {
+		for _, l := range list {
+			at := evening(f.now, l.ago, f.zone)
+			row, _ := inspect.Find(l.sight)
+			seen := app.Seen{ID: id(name, "reading", l.sight, l.part, l.ago), MachineID: id(name),
+				Found: inspect.Found{Sight: l.sight, Part: l.part, Verdict: row.Seen[0].Verdict, At: at, Number: &l.number}}
 			if err := f.at(at).RecordLook(ctx, seen); err != nil {
 				return err
 			}

@@ -2794,6 +2794,8 @@ export interface components {
             flushed?: components["schemas"]["Worked"];
             /** @description When each group is opened and shut, where all of them run at once into a waste pipe */
             opens: components["schemas"]["GroupOpening"][];
+            /** @description Its closing is due, or will be within three days */
+            close_now: boolean;
             /** @description Groups that are to be washed before it closes */
             wash_first: components["schemas"]["Part"][];
             /** @description What treats the water is due by its age when it comes back */

@@ -84,7 +84,7 @@
         <p class="mt-2 text-[19px]">Laid up since {day(r.since!, r.zone)}. <b>Do not switch it on: its water is shut off, or its tank is empty.</b></p>
       {:else if r.state === 'ahead' && !preview}
         <h1 class="huge-voice text-[clamp(40px,6vw,76px)]">Close it down on {eve(r.from!)}</h1>
-        <p class="mt-2 text-[19px]">After the last drink. {r.days} days, {r.visits.length === 0 ? 'nobody comes' : r.visits.length === 1 ? 'one visit' : `${r.visits.length} visits`}.{#if r.wash_first.length > 0}{' '}<b>Wash {r.groups > 1 ? `groups ${groups(r.wash_first)}` : 'it'} first.</b>{/if}</p>
+        <p class="mt-2 text-[19px]">After the last drink. {r.days} days, {r.visits.length === 0 ? 'nobody comes' : r.visits.length === 1 ? 'one visit' : `${r.visits.length} visits`}.{' '}{#if r.wash_first.length > 0}<b>Wash {r.groups > 1 ? `${r.wash_first.length > 1 ? 'groups' : 'group'} ${groups(r.wash_first)}` : 'it'} first.</b>{:else if !r.close_now}It is washed first, the same evening.{/if}</p>
       {:else}
         <h1 class="huge-voice text-[clamp(40px,6vw,76px)]">Closed for a while?</h1>
       {/if}
@@ -101,7 +101,7 @@
       {#if r.from && r.back}<div class="mt-6"><RestStrip rest={r} /></div>{/if}
       <div class="acts">
         {#if r.state === 'ahead' && !preview}
-          <StartWash machine={id} parts={[theMachine]} task="lay_up" text="Close it down now: lead me" line={r.wash_first.length > 0} />
+          <StartWash machine={id} parts={[theMachine]} task="lay_up" text="Close it down now: lead me" line={!r.close_now || r.wash_first.length > 0} />
           {@const away = r.away_id}
           {#if away}<button type="button" class="btn btn-outline" onclick={() => forget(away)}>It stays open: forget these days</button>{/if}
         {:else if r.state === 'laid_up'}
