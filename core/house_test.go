@@ -28,6 +28,7 @@ var allowed = map[string]string{
 	"core/descale":   "core/boiler core/circuit core/machine core/reason core/units",
 	"core/care": "core/backflush core/circuit core/inspect core/machine core/reason core/scale core/standdown core/task " +
 		"core/treat core/units core/use core/water",
+	"core/photo":     "core/backflush core/reason core/units",
 	"core/standdown": "core/boiler core/circuit core/machine core/reason core/units",
 	"core/sitting":   "core/care core/job core/machine core/plant core/reason core/run core/task core/units core/use",
 	"core/diagnose":  "core/machine core/reason core/task core/units",
