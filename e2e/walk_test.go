@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -136,4 +137,42 @@ func TestAReliefValveStops(t *testing.T) {
 	})
 	p.must(p.Navigate(a.address + "/machines/" + id + "/diagnose?symptom=weak_steam"))
 	p.sees("The steam is weak")
+}
+
+// A photo of a cup, offered on the card of the first dirty water: one of blue water is refused with what it may be, one
+// of brown water proposes the brown card and marks its grains; nothing is on record before somebody takes it.
+func TestAPhotoIsRefusedAndTaken(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo")
+	p := a.open(browse(t), "/", 1280, 800)
+	id := p.demoMachine("Corner shop")
+	p.must(p.Navigate(a.address + "/machines/" + id + "/walk"))
+	p.step("How does it stand there now?")
+	p.must(p.Keyboard.Type('1'))
+	for n := 0; n < 20 && !strings.Contains(p.heading(), "drain spout"); n++ {
+		last := p.heading()
+		p.click("button", "Can’t tell")
+		p.until("the next look", func() bool { return p.heading() != last })
+	}
+	p.click("summary", "Or by a photo")
+	photo := func(name string) {
+		file, err := filepath.Abs("../core/photo/testdata/" + name)
+		p.must(err)
+		field, err := p.Element("input[type=file]")
+		p.must(err)
+		p.must(field.SetFiles([]string{file}))
+	}
+	photo("blue.png")
+	p.sees("This is no colour of coffee in water")
+	p.sees("dissolved metal")
+	photo("brown.png")
+	p.sees("Nearest to brown")
+	p.sees("6 grains")
+	if marks := p.eval(`() => String(document.querySelectorAll('.shown circle').length)`); marks != "18" {
+		t.Errorf("%s circles: three rings and six grains, each drawn twice", marks)
+	}
+	p.click("button", "Choose that card")
+	p.sees("Wash it within a month")
+	p.click("button", "Take it, next part")
+	p.sees("Taken: First dirty water, group 1: brown")
 }

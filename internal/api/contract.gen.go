@@ -940,6 +940,99 @@ func (e OfferKind) Valid() bool {
 	}
 }
 
+// Defines values for PhotoCupColour.
+const (
+	PhotoCupColourBrown PhotoCupColour = "brown"
+	PhotoCupColourClear PhotoCupColour = "clear"
+	PhotoCupColourDark  PhotoCupColour = "dark"
+	PhotoCupColourPale  PhotoCupColour = "pale"
+)
+
+// Valid indicates whether the value is a known member of the PhotoCupColour enum.
+func (e PhotoCupColour) Valid() bool {
+	switch e {
+	case PhotoCupColourBrown:
+		return true
+	case PhotoCupColourClear:
+		return true
+	case PhotoCupColourDark:
+		return true
+	case PhotoCupColourPale:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PhotoCupGrains.
+const (
+	More PhotoCupGrains = "more"
+	N0   PhotoCupGrains = "0"
+	N13  PhotoCupGrains = "1-3"
+	N410 PhotoCupGrains = "4-10"
+)
+
+// Valid indicates whether the value is a known member of the PhotoCupGrains enum.
+func (e PhotoCupGrains) Valid() bool {
+	switch e {
+	case More:
+		return true
+	case N0:
+		return true
+	case N13:
+		return true
+	case N410:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PhotoCupOr.
+const (
+	PhotoCupOrBrown PhotoCupOr = "brown"
+	PhotoCupOrClear PhotoCupOr = "clear"
+	PhotoCupOrDark  PhotoCupOr = "dark"
+	PhotoCupOrPale  PhotoCupOr = "pale"
+)
+
+// Valid indicates whether the value is a known member of the PhotoCupOr enum.
+func (e PhotoCupOr) Valid() bool {
+	switch e {
+	case PhotoCupOrBrown:
+		return true
+	case PhotoCupOrClear:
+		return true
+	case PhotoCupOrDark:
+		return true
+	case PhotoCupOrPale:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PhotoSure.
+const (
+	Between    PhotoSure = "between"
+	FairlySure PhotoSure = "fairly_sure"
+	Likely     PhotoSure = "likely"
+)
+
+// Valid indicates whether the value is a known member of the PhotoSure enum.
+func (e PhotoSure) Valid() bool {
+	switch e {
+	case Between:
+		return true
+	case FairlySure:
+		return true
+	case Likely:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PreferencesClock.
 const (
 	N12 PreferencesClock = "12"
@@ -1008,25 +1101,25 @@ func (e PreferencesUnits) Valid() bool {
 
 // Defines values for PressFirst.
 const (
-	Brown  PressFirst = "brown"
-	Clear  PressFirst = "clear"
-	Dark   PressFirst = "dark"
-	Pale   PressFirst = "pale"
-	Unseen PressFirst = "unseen"
+	PressFirstBrown  PressFirst = "brown"
+	PressFirstClear  PressFirst = "clear"
+	PressFirstDark   PressFirst = "dark"
+	PressFirstPale   PressFirst = "pale"
+	PressFirstUnseen PressFirst = "unseen"
 )
 
 // Valid indicates whether the value is a known member of the PressFirst enum.
 func (e PressFirst) Valid() bool {
 	switch e {
-	case Brown:
+	case PressFirstBrown:
 		return true
-	case Clear:
+	case PressFirstClear:
 		return true
-	case Dark:
+	case PressFirstDark:
 		return true
-	case Pale:
+	case PressFirstPale:
 		return true
-	case Unseen:
+	case PressFirstUnseen:
 		return true
 	default:
 		return false
@@ -4215,6 +4308,96 @@ type Person struct {
 	Name     string `json:"name"`
 }
 
+// PhotoCup defines model for PhotoCup.
+type PhotoCup struct {
+	Because []Reason       `json:"because"`
+	Colour  PhotoCupColour `json:"colour"`
+
+	// Counted Grains; -1 where they cannot be counted
+	Counted int             `json:"counted"`
+	Grains  *PhotoCupGrains `json:"grains,omitempty"`
+
+	// Looks What it proposes for a look, by its sight
+	Looks struct {
+		Cup       string `json:"cup"`
+		Discharge string `json:"discharge"`
+	} `json:"looks"`
+
+	// Marks Where each grain is, as shares of the shorter side, from the square in the middle
+	Marks []struct {
+		R float64 `json:"r"`
+		X float64 `json:"x"`
+		Y float64 `json:"y"`
+	} `json:"marks"`
+
+	// Or The next nearest
+	Or PhotoCupOr `json:"or"`
+
+	// Rings The radii of the water and of the wall's white, as shares of the shorter side
+	Rings []float64 `json:"rings"`
+
+	// Says The same in a sentence
+	Says string `json:"says"`
+
+	// Sure Nearer to one than to all others by far; nearer to it; between two
+	Sure PhotoSure `json:"sure"`
+}
+
+// PhotoCupColour defines model for PhotoCup.Colour.
+type PhotoCupColour string
+
+// PhotoCupGrains defines model for PhotoCup.Grains.
+type PhotoCupGrains string
+
+// PhotoCupOr The next nearest
+type PhotoCupOr string
+
+// PhotoIn defines model for PhotoIn.
+type PhotoIn struct {
+	// Photo A JPEG or PNG in base64: the cup from above, its wall in the ring
+	Photo []byte `json:"photo"`
+}
+
+// PhotoPatch defines model for PhotoPatch.
+type PhotoPatch struct {
+	Value float64 `json:"value"`
+	X     float64 `json:"x"`
+	Y     float64 `json:"y"`
+}
+
+// PhotoPoint A place on a photo, as shares of its width and height from its upper left corner
+type PhotoPoint struct {
+	X float64 `json:"x"`
+	Y float64 `json:"y"`
+}
+
+// PhotoStrip defines model for PhotoStrip.
+type PhotoStrip struct {
+	Because []Reason `json:"because"`
+	High    float64  `json:"high"`
+	Low     float64  `json:"low"`
+	Says    string   `json:"says"`
+
+	// Sure Nearer to one than to all others by far; nearer to it; between two
+	Sure  PhotoSure `json:"sure"`
+	Value float64   `json:"value"`
+}
+
+// PhotoStripIn defines model for PhotoStripIn.
+type PhotoStripIn struct {
+	Chart []PhotoPatch `json:"chart"`
+
+	// Pad A place on a photo, as shares of its width and height from its upper left corner
+	Pad   PhotoPoint `json:"pad"`
+	Photo []byte     `json:"photo"`
+
+	// White A place on a photo, as shares of its width and height from its upper left corner
+	White PhotoPoint `json:"white"`
+}
+
+// PhotoSure Nearer to one than to all others by far; nearer to it; between two
+type PhotoSure string
+
 // PlanCircuit defines model for PlanCircuit.
 type PlanCircuit struct {
 	Drained bool    `json:"drained"`
@@ -6280,6 +6463,12 @@ type WaterIfJSONRequestBody = WaterIf
 // AddPersonJSONRequestBody defines body for AddPerson for application/json ContentType.
 type AddPersonJSONRequestBody = NewPerson
 
+// JudgeCupJSONRequestBody defines body for JudgeCup for application/json ContentType.
+type JudgeCupJSONRequestBody = PhotoIn
+
+// JudgeStripJSONRequestBody defines body for JudgeStrip for application/json ContentType.
+type JudgeStripJSONRequestBody = PhotoStripIn
+
 // SetPreferencesJSONRequestBody defines body for SetPreferences for application/json ContentType.
 type SetPreferencesJSONRequestBody = Preferences
 
@@ -6501,6 +6690,12 @@ type ServerInterface interface {
 	// ForgetPerson Take somebody off the list. What they did stays on record.
 	// (DELETE /people/{person_id})
 	ForgetPerson(ctx *echo.Context, personId ID) error
+	// JudgeCup What a photo of a cup is nearest to. It proposes, keeps nothing, and refuses what it cannot judge.
+	// (POST /photos/cup)
+	JudgeCup(ctx *echo.Context) error
+	// JudgeStrip What a pad of a test strip is nearest to on its own chart, in one photo. It proposes and keeps nothing.
+	// (POST /photos/strip)
+	JudgeStrip(ctx *echo.Context) error
 
 	// (GET /preferences)
 	GetPreferences(ctx *echo.Context) error
@@ -7766,6 +7961,24 @@ func (w *ServerInterfaceWrapper) ForgetPerson(ctx *echo.Context) error {
 	return err
 }
 
+// JudgeCup converts echo context to params.
+func (w *ServerInterfaceWrapper) JudgeCup(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.JudgeCup(ctx)
+	return err
+}
+
+// JudgeStrip converts echo context to params.
+func (w *ServerInterfaceWrapper) JudgeStrip(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.JudgeStrip(ctx)
+	return err
+}
+
 // GetPreferences converts echo context to params.
 func (w *ServerInterfaceWrapper) GetPreferences(ctx *echo.Context) error {
 	var err error
@@ -8074,6 +8287,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/machines/:machine_id/diagnosis", wrapper.RecordCause, options.OperationMiddlewares["recordCause"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/walk", wrapper.WalkRound, options.OperationMiddlewares["walkRound"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/walk/:sight", wrapper.JudgeLook, options.OperationMiddlewares["judgeLook"]...)
+	router.POST(options.BaseURL+"/photos/cup", wrapper.JudgeCup, options.OperationMiddlewares["judgeCup"]...)
+	router.POST(options.BaseURL+"/photos/strip", wrapper.JudgeStrip, options.OperationMiddlewares["judgeStrip"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/rest", wrapper.StandStill, options.OperationMiddlewares["standStill"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/gauge", wrapper.ReadGauge, options.OperationMiddlewares["readGauge"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/tape", wrapper.GetTape, options.OperationMiddlewares["getTape"]...)
@@ -10499,6 +10714,84 @@ func (response ForgetPersondefaultApplicationProblemPlusJSONResponse) VisitForge
 	return err
 }
 
+type JudgeCupRequestObject struct {
+	Body *JudgeCupJSONRequestBody
+}
+
+type JudgeCupResponseObject interface {
+	VisitJudgeCupResponse(w http.ResponseWriter) error
+}
+
+type JudgeCup200JSONResponse PhotoCup
+
+func (response JudgeCup200JSONResponse) VisitJudgeCupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type JudgeCupdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response JudgeCupdefaultApplicationProblemPlusJSONResponse) VisitJudgeCupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type JudgeStripRequestObject struct {
+	Body *JudgeStripJSONRequestBody
+}
+
+type JudgeStripResponseObject interface {
+	VisitJudgeStripResponse(w http.ResponseWriter) error
+}
+
+type JudgeStrip200JSONResponse PhotoStrip
+
+func (response JudgeStrip200JSONResponse) VisitJudgeStripResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type JudgeStripdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response JudgeStripdefaultApplicationProblemPlusJSONResponse) VisitJudgeStripResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetPreferencesRequestObject struct {
 }
 
@@ -11389,6 +11682,12 @@ type StrictServerInterface interface {
 	// ForgetPerson Take somebody off the list. What they did stays on record.
 	// (DELETE /people/{person_id})
 	ForgetPerson(ctx context.Context, request ForgetPersonRequestObject) (ForgetPersonResponseObject, error)
+	// JudgeCup What a photo of a cup is nearest to. It proposes, keeps nothing, and refuses what it cannot judge.
+	// (POST /photos/cup)
+	JudgeCup(ctx context.Context, request JudgeCupRequestObject) (JudgeCupResponseObject, error)
+	// JudgeStrip What a pad of a test strip is nearest to on its own chart, in one photo. It proposes and keeps nothing.
+	// (POST /photos/strip)
+	JudgeStrip(ctx context.Context, request JudgeStripRequestObject) (JudgeStripResponseObject, error)
 
 	// (GET /preferences)
 	GetPreferences(ctx context.Context, request GetPreferencesRequestObject) (GetPreferencesResponseObject, error)
@@ -13753,6 +14052,98 @@ func (sh *strictHandler) ForgetPerson(ctx *echo.Context, personId ID) error {
 		return err
 	} else if validResponse, ok := response.(ForgetPersonResponseObject); ok {
 		return validResponse.VisitForgetPersonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// JudgeCup operation middleware
+func (sh *strictHandler) JudgeCup(ctx *echo.Context) error {
+	var request JudgeCupRequestObject
+
+	var body JudgeCupJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.JudgeCup(ctx.Request().Context(), request.(JudgeCupRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "JudgeCup")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(JudgeCupResponseObject); ok {
+		return validResponse.VisitJudgeCupResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// JudgeStrip operation middleware
+func (sh *strictHandler) JudgeStrip(ctx *echo.Context) error {
+	var request JudgeStripRequestObject
+
+	var body JudgeStripJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.JudgeStrip(ctx.Request().Context(), request.(JudgeStripRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "JudgeStrip")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(JudgeStripResponseObject); ok {
+		return validResponse.VisitJudgeStripResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

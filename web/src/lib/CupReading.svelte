@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Schemas } from './api'
   import CupPicture from './CupPicture.svelte'
+  import PhotoCup from './PhotoCup.svelte'
 
   let { cup = $bindable() }: { cup: Partial<Schemas['Cup']> } = $props()
   const rows = [
@@ -25,6 +26,7 @@
       </div>
     </fieldset>
   {/each}
+  <PhotoCup ontake={(s) => (cup = { ...cup, colour: s.colour, ...(s.grains && { grains: s.grains }) })} />
 </div>
 
 <style>

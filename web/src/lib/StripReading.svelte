@@ -1,6 +1,7 @@
 <!-- What a pH strip or a meter reads, with what is seen or tasted beside it. -->
 <script lang="ts">
   import type { Schemas } from './api'
+  import PhotoStrip from './PhotoStrip.svelte'
 
   let { reads, pads, feed, strip = $bindable() }: { reads: NonNullable<Schemas['Step']['reads']>; pads: number[]; feed?: number; strip: Schemas['Strip'] | undefined } = $props()
   let ph = $state<number | null>(null)
@@ -31,6 +32,7 @@
     <label><input type="checkbox" bind:checked={none} /> not read</label>
   {/if}
 </div>
+<PhotoStrip values={pads} ontake={(value) => { ph = value; none = false }} />
 {#if reads === 'proof'}
   <div class="pads" role="radiogroup" aria-label="Taste">
     <span class="num-voice w-full text-[22px]">Where both read the same: a sip, cooled, spat out (or leave it)</span>

@@ -613,6 +613,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/photos/cup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a photo of a cup is nearest to. It proposes, keeps nothing, and refuses what it cannot judge. */
+        post: operations["judgeCup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/photos/strip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a pad of a test strip is nearest to on its own chart, in one photo. It proposes and keeps nothing. */
+        post: operations["judgeStrip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}/rest": {
         parameters: {
             query?: {
@@ -2754,6 +2788,84 @@ export interface components {
             id: components["schemas"]["ID"];
             symptom: string;
             cause: string;
+        };
+        PhotoIn: {
+            /**
+             * Format: byte
+             * @description A JPEG or PNG in base64: the cup from above, its wall in the ring
+             */
+            photo: string;
+        };
+        /** @description A place on a photo, as shares of its width and height from its upper left corner */
+        PhotoPoint: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        PhotoPatch: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            value: number;
+        };
+        PhotoStripIn: {
+            /** Format: byte */
+            photo: string;
+            white: components["schemas"]["PhotoPoint"];
+            pad: components["schemas"]["PhotoPoint"];
+            chart: components["schemas"]["PhotoPatch"][];
+        };
+        /**
+         * @description Nearer to one than to all others by far; nearer to it; between two
+         * @enum {string}
+         */
+        PhotoSure: "fairly_sure" | "likely" | "between";
+        PhotoCup: {
+            /** @enum {string} */
+            colour: "clear" | "pale" | "brown" | "dark";
+            /**
+             * @description The next nearest
+             * @enum {string}
+             */
+            or: "clear" | "pale" | "brown" | "dark";
+            sure: components["schemas"]["PhotoSure"];
+            /** @description The same in a sentence */
+            says: string;
+            /** @description Grains; -1 where they cannot be counted */
+            counted: number;
+            /** @enum {string} */
+            grains?: "0" | "1-3" | "4-10" | "more";
+            /** @description Where each grain is, as shares of the shorter side, from the square in the middle */
+            marks: {
+                /** Format: double */
+                x: number;
+                /** Format: double */
+                y: number;
+                /** Format: double */
+                r: number;
+            }[];
+            /** @description The radii of the water and of the wall's white, as shares of the shorter side */
+            rings: number[];
+            because: components["schemas"]["Reason"][];
+            /** @description What it proposes for a look, by its sight */
+            looks: {
+                cup: string;
+                discharge: string;
+            };
+        };
+        PhotoStrip: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            sure: components["schemas"]["PhotoSure"];
+            says: string;
+            because: components["schemas"]["Reason"][];
         };
         Rest: {
             machine_id: components["schemas"]["ID"];
@@ -5546,6 +5658,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LookJudged"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    judgeCup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotoIn"];
+            };
+        };
+        responses: {
+            /** @description The proposal */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoCup"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    judgeStrip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotoStripIn"];
+            };
+        };
+        responses: {
+            /** @description The proposal */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoStrip"];
                 };
             };
             default: components["responses"]["Problem"];

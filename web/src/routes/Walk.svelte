@@ -5,6 +5,7 @@
   import { groupOf } from '../lib/format'
   import Num from '../lib/Num.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
+  import PhotoCup from '../lib/PhotoCup.svelte'
   import { p, route } from '../lib/router'
   import SightPicture from '../lib/sights/SightPicture.svelte'
   import WalkEnd from '../lib/sights/WalkEnd.svelte'
@@ -197,6 +198,10 @@
           <div class="how">
             {#each card.how as text (text)}<p>{text}</p>{/each}
             <Cautions list={card.cautions} />
+            {#if card.sight === 'cup' || card.sight === 'discharge'}
+              {@const sight = card.sight}
+              {#key at}<PhotoCup button="Choose that card" ontake={(s) => choose(s.looks[sight])} />{/key}
+            {/if}
           </div>
         </section>
         <aside>
