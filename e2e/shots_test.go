@@ -3,6 +3,7 @@ package e2e
 import (
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -67,9 +68,6 @@ func TestScreenshots(t *testing.T) {
 	water.sees("Ways to treat the water")
 	settle()
 	water.shot(to("water"))
-	water.script(`document.querySelector('[aria-label=Treatments]').scrollIntoView()`)
-	settle()
-	water.shot(to("treatments"))
 	water.must(water.Navigate(a.address + "/"))
 	water.click(`article[aria-label="Bench loaner"] a`, "Bench loaner")
 	water.click("a", "Descale card")
@@ -127,22 +125,34 @@ func TestScreenshots(t *testing.T) {
 	settle()
 	log.shot(to("log-night"))
 
-	none := a.open(b, "/", 1280, 800)
-	none.click("a", "Observatory kitchen")
-	none.click("a", "How often, and how")
-	none.click(".method:nth-child(1) button", "Practise")
-	goOn(none, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
-	none.until("OFF", func() bool { return word(none) == "OFF" })
-	none.click("button.press.line", "Nothing came out")
-	none.sees("the head may still be under pressure")
+	walk := a.open(b, "/", 1280, 800)
+	walk.must(walk.Navigate(a.address + "/machines/" + walk.demoMachine("Corner shop") + "/walk"))
+	walk.step("How does it stand there now?")
+	walk.click("button", "Off, unplugged")
+	for n := 0; n < 30 && !(strings.Contains(walk.heading(), "The screen") &&
+		walk.eval(`() => document.querySelector('.looks .label-voice').textContent`) >= "Corner shop, group 2"); n++ {
+		last := walk.eval(`() => document.querySelector('.label-voice').textContent`)
+		walk.click("button", "Can’t tell")
+		walk.until("the next look", func() bool {
+			return walk.eval(`() => document.querySelector('.label-voice').textContent`) != last
+		})
+	}
+	walk.click("button.card", "Some holes blocked")
+	walk.sees("What it moves")
 	settle()
-	none.shot(to("run-nothing-came"))
+	walk.shot(to("walk"))
 
-	part := a.open(b, "/", 1280, 800)
-	part.begin(a, part.demoMachine("Potter's studio"), "New seal")
-	part.lead("Put it back")
+	rest := a.open(b, "/", 1280, 800)
+	rest.must(rest.Navigate(a.address + "/machines/" + rest.demoMachine("Ferry tea deck") + "/rest"))
+	rest.step("Close it down on")
 	settle()
-	part.shot(to("run-seal"))
+	rest.shot(to("rest"))
+
+	wrong := a.open(b, "/", 1280, 800)
+	wrong.must(wrong.Navigate(a.address + "/machines/" + wrong.demoMachine("Corner shop") + "/diagnose?symptom=weak_steam"))
+	wrong.sees("I cannot tell")
+	settle()
+	wrong.shot(to("diagnose"))
 
 	shop := a.open(b, "/", 1180, 820)
 	shop.must(shop.Navigate(a.address + "/machines/" + shop.demoMachine("Corner shop") + "/bar"))

@@ -114,7 +114,7 @@ func TestAReliefValveStops(t *testing.T) {
 		p.step("What comes from the relief valve?")
 		p.click("button.card", "Steam or water blows")
 		p.sees("Never plug it, never adjust it.")
-		p.click("button", "Put it on record, and stop")
+		p.click("button", "Record it, and stop")
 		p.step("Switch off")
 	}
 	walk()

@@ -27,7 +27,7 @@ const planUsage = `Usage:
   freshanvil plan [--json | --trace] [--hands X | --seed N] [--answer STEP=WAY ...] < request.json
 
 The request: {"machine": {"answers": {…}, "facts": [{"key", "value"}]}, "tasks": ["descale", …],
-"with": {"method" | "program" | "product" | "strength_g_l" | "draws" | "parts": […]},
+"with": {"method" | "program" | "product" | "strength_g_l" | "draws" | "days" | "visits" | "parts": […]},
 "start": "2026-03-10T18:00:00Z"}.
 Answers are those of the contract; tasks are descale, wash, water_backflush, filter_change,
 regenerate, draw_off, and the care of parts. The plan is printed as a sheet to work from. Several
@@ -77,6 +77,8 @@ type planJob struct {
 		Product  string             `json:"product"`
 		Strength *float64           `json:"strength_g_l"`
 		Draws    *int               `json:"draws"`
+		Days     int                `json:"days"`
+		Visits   int                `json:"visits"`
 		Parts    []machine.Part     `json:"parts"`
 	} `json:"with"`
 }
@@ -293,6 +295,10 @@ func (r planJob) alone(start time.Time) (app.Alone, error) {
 			return asked, &units.OutOfRange{Field: "with.strength_g_l", Value: fmt.Sprint(*g), Allowed: "above 0"}
 		}
 		asked.GPerL = units.Strength(*g)
+	}
+	asked.Days, asked.Visits = r.With.Days, r.With.Visits
+	if asked.Visits < 0 {
+		return asked, &units.OutOfRange{Field: "with.visits", Value: fmt.Sprint(asked.Visits), Allowed: "0 or more"}
 	}
 	if d := r.With.Draws; d != nil {
 		if *d < 1 || *d > job.MostDraws {

@@ -272,12 +272,13 @@ func (t *resting) visit() []Step {
 // waterFirst brings water before power.
 func (t *resting) waterFirst(before doing) Step {
 	s := acting("water", "water first", "Water first", "Water is there", 2*time.Minute, supplyFirst)
-	s = s.with(say("The plug is out."), before)
+	s = s.with(say("The plug is out."))
 	if t.f.Plumbed {
-		return s.with(does("Open the water supply slowly: the lever along the pipe.", act(plant.OpenSupply, "")),
+		return s.with(before, does("Open the water supply slowly: the lever along the pipe.", act(plant.OpenSupply, "")),
 			say("No water in the pipe? Let a tap beside it run until it comes clear and cold."))
 	}
-	return s.with(does("Rinse the tank, fill it with fresh water, and put it in to its stop.", act(plant.FillUp, "tank")))
+	return s.with(say("Rinse the tank."), before,
+		does("Fill it with fresh water, and put it in to its stop.", act(plant.FillUp, "tank")))
 }
 
 // dryCold looks for leaks before there is power.
@@ -461,9 +462,8 @@ func (t *resting) comeBack() []Step {
 			"Asked, or it serves nobody else", time.Minute, spray).with(
 			say("%s", t.Stood.Because().Text),
 			say("Bacteria may have grown in water that stood: above all between 20 and 45 °C, in boilers, hoses and filters."),
-			say("Where anybody but you drinks from it, ask the local health authority what it wants before the first "+
-				"drink, and "+
-				"do that, too. What follows renews the water; it is no proof that it is clean.")))
+			say("Does anybody but you drink from it? Ask the local health authority what it wants before the first drink, "+
+				"and do that, too. What follows renews the water; it is no proof that it is clean.")))
 	}
 	steps = append(steps, t.waterFirst(say("%s", t.filterBack())), t.dryCold())
 	steps = append(steps, t.filterFlush()...)
@@ -521,7 +521,11 @@ func (t *resting) firstAway() Step {
 	if !t.f.Plumbed {
 		s = s.with(does("Fill the tank with fresh water.", act(plant.FillUp, "tank")))
 	}
-	return s.with(say("Brush the seals, handles in. Pull two shots of ordinary coffee at each group, and pour them away."),
+	each := ""
+	if t.f.Groups > 1 {
+		each = " at each group"
+	}
+	return s.with(say("Brush the seals, handles in. Pull two shots of ordinary coffee%s, and pour them away.", each),
 		say("Steam into a jug of water for ten seconds, and pour it away. Wipe the wand."),
 		say("Take the sign off. What has fallen due meanwhile stands on the bench."))
 }

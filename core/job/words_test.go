@@ -9,6 +9,8 @@ import (
 	"freshanvil/core/backflush"
 	"freshanvil/core/descale"
 	"freshanvil/core/machine"
+	"freshanvil/core/standdown"
+	"freshanvil/core/task"
 	"freshanvil/core/treat"
 )
 
@@ -52,6 +54,16 @@ func everyPlan(t *testing.T) map[string]Plan {
 				a.Overrides["screen"] = held
 				p, err = Tend(a, id, backflush.UsualPowder, part)
 				add(fmt.Sprintf("%s %s %s", l, id, held), p, err)
+			}
+		}
+		for _, id := range []task.ID{task.LayUp, task.Visit, task.Return} {
+			for _, kind := range []machine.Treatment{machine.InTank, machine.UnderSink, machine.Softener} {
+				still := a
+				still.Treatment = kind
+				from := renewedAt
+				p, err = StandDown(Resting{Answers: still, Task: id, FilterDue: true, Stood: standdown.Stood{Days: 40},
+					Rest: standdown.Rest{From: from, To: from.AddDate(0, 0, 40), Visited: kind != machine.InTank}})
+				add(fmt.Sprintf("%s %s %s", l, id, kind), p, err)
 			}
 		}
 		p, err = DrawOff(a, 0)

@@ -18,7 +18,8 @@ func TestPhotos(t *testing.T) {
 	}
 	var c PhotoCup
 	b.call("POST", "/api/photos/cup", photo("brown.png"), 200, &c)
-	if c.Colour != "brown" || c.Counted != 6 || len(c.Marks) != 6 || c.Looks.Discharge != "brown" || c.Looks.Cup != "brown" ||
+	if c.Colour != "brown" || c.Counted != 6 || len(c.Marks) != 6 ||
+		c.Looks.Discharge != "brown" || c.Looks.Cup != "brown" ||
 		c.Says != "Nearest to brown, fairly sure. 6 grains." {
 		t.Errorf("%+v", c)
 	}

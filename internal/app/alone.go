@@ -17,6 +17,7 @@ import (
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
 	"freshanvil/core/sitting"
+	"freshanvil/core/standdown"
 	"freshanvil/core/task"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
@@ -35,6 +36,8 @@ type Alone struct {
 	Parts   []machine.Part     // of a wash; none is every group
 	Draws   int                // of a draw-off; 0 for as many as usual
 	Cold    bool               // the machine has been off overnight
+	Days    int                // that it stands still, of a closing, a visit or a return; 0 for two weeks
+	Visits  int                // that are made meanwhile
 	Start   time.Time
 }
 
@@ -47,7 +50,7 @@ type Planned struct {
 
 // tasks that are planned here.
 var tasks = append([]task.ID{task.Descale, task.Wash, task.WaterBackflush, task.FilterChange, task.Regenerate,
-	task.DrawOff}, tended()...)
+	task.DrawOff, task.LayUp, task.Visit, task.Return}, tended()...)
 
 // tended are the tasks that are done to a machine's parts.
 func tended() []task.ID { return task.Where(func(r task.Row) bool { return job.Tends(r.ID) }) }
@@ -67,10 +70,31 @@ func (a Alone) Plan() (Planned, error) {
 		return cleared(a.wash())
 	case slices.Contains(a.Tasks, task.DrawOff):
 		return cleared(job.DrawOff(a.Answers, a.Draws))
+	case a.Tasks[0].Row().Rests:
+		return cleared(a.standDown())
 	case job.Tends(a.Tasks[0]):
 		return cleared(job.Tend(a.Answers, a.Tasks[0], backflush.UsualPowder, a.partsOf(a.Tasks[0])...))
 	}
 	return cleared(job.Renew(a.Answers, treat.Usual(a.Answers.Treatment), a.Start))
+}
+
+// usualRest is how long a machine stands still where nobody says, days.
+const usualRest = 14
+
+// standDown closes a machine, visits it or brings it back.
+func (a Alone) standDown() (job.Plan, error) {
+	days := a.Days
+	if days == 0 {
+		days = usualRest
+	}
+	from := a.Start.AddDate(0, 0, 1)
+	rest := standdown.Rest{From: from, To: from.AddDate(0, 0, days), Visited: a.Visits > 0}
+	if err := rest.Check(); err != nil {
+		return job.Plan{}, &units.OutOfRange{Field: "with.days", Value: fmt.Sprint(days),
+			Allowed: fmt.Sprintf("%d or more", standdown.Shortest)}
+	}
+	return job.StandDown(job.Resting{Answers: a.Answers, Task: a.Tasks[0], Rest: rest,
+		Stood: standdown.Stood{Days: days, Visits: a.Visits}})
 }
 
 // sitting composes several tasks in the shortest order.

@@ -37,7 +37,8 @@ func JudgeCup(data []byte) (p PhotoCup, err error) {
 		p.Says += fmt.Sprintf(". %d grains.", p.Counted)
 	}
 	p.AsFirstOut = map[backflush.Colour]inspect.Verdict{backflush.ColourClear: inspect.Clear,
-		backflush.ColourPale: inspect.Pale, backflush.ColourBrown: inspect.Brown, backflush.ColourDark: inspect.Dark}[p.Colour]
+		backflush.ColourPale: inspect.Pale, backflush.ColourBrown: inspect.Brown,
+		backflush.ColourDark: inspect.Dark}[p.Colour]
 	switch {
 	case p.Colour != backflush.ColourClear:
 		p.AsCup = inspect.Brown

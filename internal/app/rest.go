@@ -18,18 +18,18 @@ import (
 
 // Standing still is a rest that is ahead of a machine or that it is in, with what belongs to it.
 type StandingStill struct {
-	Machine store.Machine
-	Rest    *standdown.Rest // nil where none was said
-	RestID  string          // empty where it was only asked what one would come to
-	Laid    time.Time       // since when it is laid up; zero where it is in use
-	Stood   standdown.Stood // by now, or, where it is in use, what it will have come to
-	Visits  []RestVisit
-	Plans   map[task.ID]job.Plan // none where it is refused
-	Refused *reason.Refusal
-	Visit   standdown.Turnover // on a visit
-	Back    standdown.Turnover // on the return
-	Flushed reason.Worked
-	Opens   []standdown.Opening
+	Machine  store.Machine
+	Rest     *standdown.Rest // nil where none was said
+	RestID   string          // empty where it was only asked what one would come to
+	Laid     time.Time       // since when it is laid up; zero where it is in use
+	Stood    standdown.Stood // by now, or, where it is in use, what it will have come to
+	Visits   []RestVisit
+	Plans    map[task.ID]job.Plan // none where it is refused
+	Refused  *reason.Refusal
+	Visit    standdown.Turnover // on a visit
+	Back     standdown.Turnover // on the return
+	Flushed  reason.Worked
+	Opens    []standdown.Opening
 	CloseNow bool // its closing is due, or soon will be
 	// WashFirst are the groups that are to be washed before it closes, FilterDue says that what treats the water is
 	// due by its age when it comes back, After what else falls due by then.

@@ -59,6 +59,16 @@ func sheets() map[string]app.Alone {
 				list[fmt.Sprintf("%s-%s", l, r.ID)] = app.Alone{Answers: a, Tasks: []task.ID{r.ID}}
 			}
 		}
+		for _, id := range []task.ID{task.LayUp, task.Visit, task.Return} {
+			if l == machine.HXCafe || l == machine.SingleBoiler || l == machine.LeverManual && id == task.LayUp {
+				still := a
+				still.Treatment = machine.InTank
+				if l == machine.HXCafe {
+					still.Treatment = machine.UnderSink
+				}
+				list[fmt.Sprintf("%s-%s", l, id)] = app.Alone{Answers: still, Tasks: []task.ID{id}, Days: 35, Visits: 4}
+			}
+		}
 		for _, kind := range machine.Treatments() {
 			if l != machine.DualHome && l != machine.HXCafe { // the others are changed as these are
 				continue

@@ -209,7 +209,7 @@
           <WalkVerdict machine={id} {judged} trend={card.trend} worse={card.worse} />
           <div class="act">
             {#if judged}<b class="said" aria-hidden="true">{judged.finding.title}</b>{/if}
-            <button type="button" class="btn btn-primary take" disabled={!judged} onclick={take}>{judged?.stops ? 'Put it on record, and stop' : 'Take it, next part'}</button>
+            <button type="button" class="btn btn-primary take" disabled={!judged} onclick={take}>{judged?.stops ? 'Record it, and stop' : 'Take it, next part'}</button>
             <button type="button" class="btn btn-outline btn-primary take" onclick={() => go(at + 1)}>Can’t tell</button>
           </div>
           <div class="mt-3 grid gap-2">

@@ -22,7 +22,7 @@
   {/if}
   {#if trend}
     <h3 class="label-voice mt-4">Looked at before</h3>
-    <p>{trend}{#if worse} <b>It gets worse.</b>{/if}</p>
+    <p>{trend}{' '}{#if worse}<b>It gets worse.</b>{/if}</p>
   {/if}
 </div>
 
@@ -31,5 +31,11 @@
     margin: -10px -12px 0;
     padding: 10px 12px 12px;
     border: 6px solid var(--color-stop);
+  }
+  @media (max-width: 800px) {
+    .stop {
+      margin: 8px 16px 0;
+      padding: 10px 12px 12px !important;
+    }
   }
 </style>
