@@ -149,7 +149,8 @@ func TestScreenshots(t *testing.T) {
 	rest.shot(to("rest"))
 
 	wrong := a.open(b, "/", 1280, 800)
-	wrong.must(wrong.Navigate(a.address + "/machines/" + wrong.demoMachine("Corner shop") + "/diagnose?symptom=weak_steam"))
+	shopID := wrong.demoMachine("Corner shop")
+	wrong.must(wrong.Navigate(a.address + "/machines/" + shopID + "/diagnose?symptom=weak_steam"))
 	wrong.sees("I cannot tell")
 	settle()
 	wrong.shot(to("diagnose"))
