@@ -41,11 +41,13 @@ var allowed = map[string]string{
 	"internal/store": "core/backflush core/care core/descale core/diagnose core/inspect core/job core/machine " +
 		"core/plant core/reason core/run core/supply core/task core/treat core/units core/use core/water",
 	"internal/app": "core/backflush core/care core/circuit core/descale core/diagnose core/inspect core/job " +
-		"core/machine core/plant core/reason core/run core/sitting core/standdown core/supply core/task core/treat " +
+		"core/machine core/photo core/plant core/reason core/run core/sitting core/standdown core/supply core/task " +
+		"core/treat " +
 		"core/units core/use " +
 		"core/water internal/store",
 	"internal/api": "core/backflush core/boiler core/care core/circuit core/descale core/diagnose core/inspect core/job " +
-		"core/machine core/plant core/reason core/run core/scale core/sitting core/standdown core/supply core/task " +
+		"core/machine core/photo core/plant core/reason core/run core/scale core/sitting core/standdown core/supply " +
+		"core/task " +
 		"core/treat core/units " +
 		"core/use core/water internal/app",
 	"internal/report": "core/job core/reason core/run core/sitting",
