@@ -55,18 +55,7 @@ func TestDiagnosisByKeys(t *testing.T) {
 	p.until("a look is behind", func() bool { return behind() == "1" && p.heading() != first })
 	p.click("button", "Back to the look before")
 	p.until("the first look again", func() bool { return behind() == "0" && p.heading() == first })
-	for n := 0; n < 12 && !strings.Contains(p.heading(), "Dried detergent"); n++ {
-		last, key := p.heading(), input.Key('0')
-		for part, answer := range map[string]input.Key{"pump sound": '1', "valve click": '2', "a wash": '1',
-			"supply open": '1',
-			"tank full":   '1', "as usual": '1'} {
-			if strings.Contains(last, part) {
-				key = answer
-			}
-		}
-		p.must(p.Keyboard.Type(key))
-		p.until("the next look", func() bool { return p.heading() != last })
-	}
+	p.answersNoClick()
 	p.sees("Dried detergent holds the valve")
 	p.sees("Group 1: the handle is locked in")
 	p.click("button", "That was it")
@@ -85,4 +74,30 @@ func TestDiagnosisByKeys(t *testing.T) {
 	p.sees("small hole")
 	p.must(p.Keyboard.Type('1'))
 	p.sees("That is as it should be")
+	p.click("button", "Something else")
+	p.click("button", "No water comes from the group")
+	p.sees("I cannot tell")
+	p.answersNoClick()
+	p.click("button", "Group 1: the handle is out")
+	p.sees("I cannot go on")
+	p.leadUntil("the valve is listened for", `document.querySelector('label.hear') !== null`)
+	p.must(p.Keyboard.Type('2')) // no click
+	p.space()
+	p.leadUntil("hot water to the brim", `document.querySelector('main').innerText.includes('to the brim')`)
+}
+
+// answersNoClick answers what is asked as somebody would whose group gives no water and does not click after a wash.
+func (p *page) answersNoClick() {
+	p.t.Helper()
+	for n := 0; n < 12 && !strings.Contains(p.heading(), "Dried detergent"); n++ {
+		last, key := p.heading(), input.Key('0')
+		for part, answer := range map[string]input.Key{"pump sound": '1', "valve click": '2', "a wash": '1',
+			"supply open": '1', "tank full": '1', "as usual": '1'} {
+			if strings.Contains(last, part) {
+				key = answer
+			}
+		}
+		p.must(p.Keyboard.Type(key))
+		p.until("the next look", func() bool { return p.heading() != last })
+	}
 }

@@ -225,3 +225,63 @@ func TestWhatIsRefused(t *testing.T) {
 		t.Error("a machine without a lever has a stiff one")
 	}
 }
+
+// The complaints of the trade, line by line (common practice): each is a symptom, with the causes that are looked for
+// behind it, and how each of them ends.
+func TestTheComplaintsOfTheTrade(t *testing.T) {
+	for _, c := range []struct {
+		complaint string
+		symptom   SymptomID
+		cause     CauseID
+		end       End
+		task      task.ID
+	}{
+		{"no water, no click", "no_water", "dried_powder", Led, task.Unblock},
+		{"no water, no click: coil", "no_water", "coil", Licensed, ""},
+		{"click, no water", "no_water", "jet", Led, task.Jet},
+		{"water one-sided", "one_sided", "spreader", Led, task.Screen},
+		{"leak at the handle: seal", "handle_leaks", "seal_worn", Led, task.Seal},
+		{"leak at the handle: rim", "handle_leaks", "rim", ByHand, ""},
+		{"leak at the handle: handle worn, shim", "handle_leaks", "handle_worn", ByHand, ""},
+		{"leak at the steam joint: nut, grease", "joint_leaks", "joint_loose", Led, task.SteamJoint},
+		{"leak at the steam joint: gasket", "joint_leaks", "joint_gasket", Licensed, ""},
+		{"weak steam: tip holes", "weak_steam", "tip_blocked", Led, task.Tip},
+		{"over-pressure", "over_pressure", "switch_stuck", Stop, ""},
+		{"no pump pressure", "no_pump_pressure", "pump_dead", Licensed, ""},
+		{"pump scream: supply", "pump_screams", "supply_shut", ByHand, ""},
+		{"pump scream: tank", "pump_screams", "tank_empty", ByHand, ""},
+		{"pump scream: air", "pump_screams", "air", ByHand, ""},
+		{"air lock after draining", "air_lock", "air", ByHand, ""},
+		{"dripping disc", "disc_drips", "disc_hole", Normal, ""},
+		{"light still on after descaling", "light_on", "light_wash", Normal, ""},
+		{"not-drained message", "not_drained", "drain_open", ByHand, ""},
+		{"still soapy", "soapy", "rinse_short", Led, task.Rinse},
+		{"brown after washing", "brown_after", "behind_screen", Led, task.Screen},
+		{"stiff or squeaking lever: after a wash", "stiff_lever", "after_wash", Normal, ""},
+		{"stiff or squeaking lever: dry", "stiff_lever", "cam_dry", Led, task.CamGrease},
+		{"basket falls out", "basket_falls", "spring", ByHand, ""},
+		{"milk smell", "milk_smell", "wand_milk", Led, task.Tip},
+		{"salty after softener", "salty", "brine", ByHand, ""},
+		{"slow heating: scale", "slow_heating", "steam_scale", Led, task.Descale},
+		{"slow heating: element", "slow_heating", "element", Licensed, ""},
+		{"moisture under the machine", "moisture", "leak_inside", Stop, ""},
+		{"moisture in a gauge", "moisture", "condensed", Stop, ""},
+	} {
+		t.Run(c.complaint, func(t *testing.T) {
+			i := slices.IndexFunc(symptoms, func(s Symptom) bool { return s.ID == c.symptom })
+			if i < 0 || !slices.ContainsFunc(symptoms[i].causes, func(w weighed) bool { return w.id == c.cause }) {
+				t.Fatalf("%s is not behind %s", c.cause, c.symptom)
+			}
+			got := causes[c.cause].Remedy
+			if got.End != c.end || got.Task != c.task {
+				t.Errorf("it ends in %s %s", got.End, got.Task)
+			}
+			if (c.end == Stop) != symptoms[i].Stops {
+				t.Errorf("stops: %v", symptoms[i].Stops)
+			}
+			if c.end != Led && len(got.Do) == 0 {
+				t.Error("nothing is said of what to do")
+			}
+		})
+	}
+}

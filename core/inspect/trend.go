@@ -66,18 +66,25 @@ func (r Row) rank(v Verdict) int {
 
 // brief is a look in a word or two, or its number.
 func (r Row) brief(f Found) string {
-	if f.Number != nil && r.Measure != nil {
-		space := " "
-		if r.Measure.Unit == "°" {
-			space = ""
-		}
-		number := strings.Replace(fmt.Sprintf("%g", math.Round(*f.Number*10)/10), "-", "−", 1)
-		return number + space + r.Measure.Unit
+	if read := r.Read(f.Number); read != "" {
+		return read
 	}
 	seen, _ := r.Find(f.Verdict)
 	text, _, _ := strings.Cut(seen.Text, ":")
 	text, _, _ = strings.Cut(text, ",")
 	return strings.ToLower(text[:1]) + text[1:]
+}
+
+// Read is a number as it was read, with its unit; empty for none.
+func (r Row) Read(number *float64) string {
+	if number == nil || r.Measure == nil {
+		return ""
+	}
+	space := " "
+	if r.Measure.Unit == "°" {
+		space = ""
+	}
+	return strings.Replace(fmt.Sprintf("%g", math.Round(*number*10)/10), "-", "−", 1) + space + r.Measure.Unit
 }
 
 func month(at, now time.Time) string {

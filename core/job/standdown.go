@@ -381,11 +381,10 @@ func (t *resting) groups() []Step {
 // allGroups opens the groups of a café one after the other, as many as the waste pipe takes.
 func (t *resting) allGroups() Step {
 	openings, together := standdown.Openings(t.f)
-	s := acting("groups", "water through the groups", "Five minutes of water", "All are closed", 30*time.Second, spray,
-		scald)
-	last := openings[len(openings)-1].Shut
+	s := acting("groups", "water through the groups", "Five minutes of water", "All are closed",
+		openings[len(openings)-1].Shut+30*time.Second, spray, scald) // somebody stands by and watches the waste
 	each := float64(t.f.FreeFlow) * standdown.RunsFor.Seconds() / 1000
-	s.Body = Act{Draws: units.Volume(each * 1000 * float64(t.f.Groups)), Runs: last}
+	s.Body = Act{Draws: units.Volume(each * 1000 * float64(t.f.Groups))}
 	s = s.with(say("Handles out. About %s a group goes down the waste: watch that it runs away.",
 		Litres(units.Litres(each))))
 	for i := 0; i < len(openings); i += together {
@@ -427,9 +426,8 @@ func (t *resting) intoJug(g int) (list []Step) {
 		id := fmt.Sprintf("run-%d-%d", g, i)
 		s := acting(id, fmt.Sprintf("water through the group, %d of %d", i, n), "Run "+Litres(units.Litres(each)),
 			"Run, jug empty",
-			30*time.Second, spray, scald)
-		s.Body = Act{Draws: units.Volume(each * 1000),
-			Runs: time.Duration(each / flow * float64(time.Second)).Round(time.Second)}
+			time.Duration((each/flow+30)*float64(time.Second)).Round(time.Second), spray, scald)
+		s.Body = Act{Draws: units.Volume(each * 1000)}
 		fill := doing{}
 		if t.filled+1.2*each > 0.8*float64(t.f.Tank.Litres()) && !t.f.Plumbed {
 			fill = does("Fill the tank first.", act(plant.FillUp, "tank"))

@@ -180,7 +180,8 @@ func looksOut(list []app.Look) []Found {
 		}
 		seen := l.Seen()
 		out = append(out, Found{Id: l.ID, Sight: string(l.Sight), Title: row.Title, Part: l.Part,
-			Verdict: string(l.Verdict), Text: seen.Text, Means: seen.Means, Bad: seen.Bad, At: l.At, RunId: ptr(l.RunID)})
+			Verdict: string(l.Verdict), Text: seen.Text, Means: seen.Means, Bad: seen.Bad, At: l.At, RunId: ptr(l.RunID),
+			Symptom: ptr(seen.Symptom), Number: ptr(row.Read(l.Number))})
 	}
 	return out
 }

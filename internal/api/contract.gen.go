@@ -3399,6 +3399,9 @@ type Found struct {
 	// Means What it means, and what it moves
 	Means string `json:"means"`
 
+	// Number What was read, with its unit; left out where only the picture was chosen
+	Number *string `json:"number,omitempty"`
+
 	// Part A part of a machine: machine is the whole of it
 	//
 	// Example: group-2
@@ -3407,11 +3410,14 @@ type Found struct {
 	// RunId A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	RunId   *ID    `json:"run_id,omitempty"`
-	Sight   string `json:"sight"`
-	Text    string `json:"text"`
-	Title   string `json:"title"`
-	Verdict string `json:"verdict"`
+	RunId *ID    `json:"run_id,omitempty"`
+	Sight string `json:"sight"`
+
+	// Symptom What a cause may be looked for of; left out for nothing
+	Symptom *string `json:"symptom,omitempty"`
+	Text    string  `json:"text"`
+	Title   string  `json:"title"`
+	Verdict string  `json:"verdict"`
 }
 
 // FoundCause defines model for FoundCause.

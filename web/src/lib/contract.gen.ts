@@ -1817,6 +1817,10 @@ export interface components {
             bad: boolean;
             /** Format: date-time */
             at: string;
+            /** @description What was read, with its unit; left out where only the picture was chosen */
+            number?: string;
+            /** @description What a cause may be looked for of; left out for nothing */
+            symptom?: string;
             run_id?: components["schemas"]["ID"];
         };
         /** @description A part to fit, by what was found */

@@ -125,7 +125,7 @@
         <section class="border-ink mt-8 border-t-2 pt-3">
           <h2 class="head-voice text-[28px]">What was found</h2>
           {#if m.fits.length > 0}<p class="mb-2"><b>To fit:</b> {m.fits.map((f) => `${f.what}${m.plan.groups > 1 && groupOf(f.part) > 0 ? ` (group ${groupOf(f.part)})` : ''}`).join(', ')}.</p>{/if}
-          <SeenList list={m.found} groups={m.plan.groups} zone={m.zone} ontake={unsee} />
+          <SeenList list={m.found} groups={m.plan.groups} zone={m.zone} machine={m.id} ontake={unsee} />
         </section>
       {/if}
       {#if m.sittings.length > 0}

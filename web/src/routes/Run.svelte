@@ -275,7 +275,7 @@
             <p class="say">Written down: {run.wash.dose ? `${run.wash.dose.form === 'tablets' ? 'one tablet' : worked(run.wash.dose.mass)}, ${run.soapy_pulses} pulses with it, ` : ''}{run.detergent.rinsed} of water, cup clear.</p>
             {/if}
             {#if run.after && !run.practice && !run.descale}<p class="say">{run.after}</p>{/if}
-            {#if run.seen?.length}<SeenList list={run.seen} groups={several ? 2 : 1} />{/if}
+            {#if run.seen?.length}<SeenList list={run.seen} groups={several ? 2 : 1} machine={run.machine_id} />{/if}
             {#if run.next?.days && run.next.state !== 'overdue' && groupOf(run.next.part) > 0 && !run.descale && run.groups.length > 0}
               {@const next = run.next}
               <p class="say">Next: {next.title.toLowerCase()}, <Around due={next} zone={run.zone} />.</p>
