@@ -50,6 +50,11 @@ func TestClosedForTwelveDays(t *testing.T) {
 	p.sees("Do not switch it on")
 	shut()
 
+	p, address, shut = open(5)
+	p.sees("Laid up")
+	p.sees("Do not switch it on")
+	shut()
+
 	p, address, shut = open(8)
 	p.sees("Weekly visit")
 	p.must(p.Navigate(rest()))

@@ -2460,7 +2460,10 @@ type BenchMachine struct {
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	Id          ID     `json:"id"`
+	Id ID `json:"id"`
+
+	// LaidUp It is closed for weeks: it is visited or brought back, and not switched on
+	LaidUp      *bool  `json:"laid_up,omitempty"`
 	LayoutTitle string `json:"layout_title"`
 	Name        string `json:"name"`
 

@@ -435,6 +435,9 @@ func benchOut(m app.Machine, kept app.Kept, hazards []app.Hazard, now time.Time)
 		b.Small = append(b.Small, SmallJob{Task: x.Task, Title: x.Title})
 	}
 	together := care.Together(jobs)
+	if slices.ContainsFunc(jobs, func(x care.Standing) bool { return x.Task == task.Return }) {
+		b.LaidUp = ptr(true)
+	}
 	if len(jobs) > 0 {
 		b.Next = standingOut(jobs[0], f.Groups, now, together...)
 	}

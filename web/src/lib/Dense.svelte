@@ -53,7 +53,7 @@
         <div class="label-voice truncate">{[m.owner, m.place].filter(Boolean).join(', ')}</div>
       </div>
       <div class="min-w-0">
-        <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{m.open_run ? `${m.open_run.title}${m.open_run.unreadable ? '' : ' under way'}` : m.rescue ? m.rescue.title : sour ? 'Rinse the acid out' : pressed.length > 0 ? `Free ${inWords([pressed[0]!.part])}` : dirty ? 'Rinse the detergent out' : (due?.head ?? 'Nothing to do')}</b>
+        <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{m.open_run ? `${m.open_run.title}${m.open_run.unreadable ? '' : ' under way'}` : m.rescue ? m.rescue.title : sour ? 'Rinse the acid out' : pressed.length > 0 ? `Free ${inWords([pressed[0]!.part])}` : dirty ? 'Rinse the detergent out' : m.laid_up && due?.state === 'later' ? 'Laid up' : (due?.head ?? 'Nothing to do')}</b>
         <div class="label-voice truncate">
           {#if m.rescue}{m.rescue.next?.[0] ?? ''}{:else if sour}acid was left in: no drinks before{:else if pressed.length > 0}{pressed[0]!.text}{:else if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due?.state === 'later'}{due.title.toLowerCase()} <Around {due} zone={m.zone} machine={m.id} />{:else}{due?.says}{/if}
         </div>

@@ -35,6 +35,7 @@
     if (machine.rescue) return machine.rescue.title
     if (pressed.length > 0 && !sour) return `Free ${inWords([pressed[0]!.part])}`
     if (dirty) return sour ? 'Rinse the acid out' : 'Rinse the detergent out'
+    if (machine.laid_up && due?.state === 'later') return 'Laid up'
     if (!due) return 'Nothing to do'
     if (machine.sitting) return machine.sitting.head
     return due.state === 'later' && generous ? `${due.head} until about` : due.head
@@ -75,6 +76,7 @@
       <p>Detergent was left in {inWords(machine.together)}. <b><Ask machine={machine.id} text="{round(machine.wash.rinse)} water pulses" of={(m) => m.plan.wash?.rinse} /></b>, {round(machine.wash.minutes)} minutes. No drinks before.</p>
       <StartWash machine={machine.id} parts={machine.together} text="Start the rinse" />
     {:else if due}
+      {#if machine.laid_up}<p><b>Do not switch it on: its water is shut off, or its tank is empty.</b> <a class="underline underline-offset-4" href={p('/machines/:id/rest', { params: { id: machine.id } })}>Visits and return</a></p>{/if}
       {#if machine.sitting}
         {@const sitting = machine.sitting}
         <p>In one sitting: about <b><Ask machine={machine.id} text="{round(sitting.minutes)} minutes" of={(m) => m.sittings[0]?.minutes} /></b> of your time, <Ask machine={machine.id} text="{round(sitting.alone)} one by one" of={(m) => m.sittings[0]?.alone} />.</p>
@@ -128,7 +130,7 @@
         <a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/:id/diagnose', { params: { id: machine.id } })}>Something is wrong</a>
         <a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/:id/walk', { params: { id: machine.id } })}>Walk round it</a>
       </p>
-      {#if !refused && !stopped}
+      {#if !refused && !stopped && !machine.laid_up}
         <details>
           <summary class="text-ink-2 narrow min-h-11 cursor-pointer py-2 text-[16px]">No water comes from a group</summary>
           <p>Dried detergent, a coil, or a blocked jet. You are led from the least to the most, and told when to stop. Behind a handle that is locked in the water may be under pressure: leave it where it is.</p>

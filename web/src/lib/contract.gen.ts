@@ -2266,6 +2266,8 @@ export interface components {
             run_id?: components["schemas"]["ID"];
         };
         BenchMachine: {
+            /** @description It is closed for weeks: it is visited or brought back, and not switched on */
+            laid_up?: boolean;
             sitting?: components["schemas"]["SittingBrief"];
             evening?: components["schemas"]["CloseEvening"];
             id: components["schemas"]["ID"];
