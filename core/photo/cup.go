@@ -135,8 +135,7 @@ func (c *Cup) name() error {
 	chroma, hue := polar(c.Seen.A, c.Seen.B)
 	if blue := chroma > blueFrom && hue > blueHue && hue < 320; blue || list[0].by > farthest {
 		return refuse(NotCoffee, "This is no colour of coffee in water", "Blue or green is dissolved metal, not coffee: "+
-			"in a "+
-			"descale finish this soak and rinse; deep blue: stop, and rinse.")
+			"in a descale finish this soak and rinse; deep blue: stop, and rinse.")
 	}
 	c.Colour, c.Apart, c.Or, c.Sure = list[0].colour, list[0].by, list[1].colour, sureness(list[0].by, list[1].by)
 	c.Because = []reason.Reason{
@@ -144,8 +143,7 @@ func (c *Cup) name() error {
 			Text: fmt.Sprintf("Beside the cup's white the water is %.0f from %s and %.0f from %s; 1 is about the least that is "+
 				"seen side by side.", list[0].by, list[0].colour, list[1].by, list[1].colour)},
 		{Source: reason.Ours, Text: "The grades' own colours, and all of this, were tried on drawn pictures only. Foam " +
-			"is not " +
-			"judged: look for it yourself."}}
+			"is not judged: look for it yourself."}}
 	return nil
 }
 

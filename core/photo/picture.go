@@ -157,12 +157,10 @@ func (p *picture) white(of []int) (linear, error) {
 		return sum, refuse(TooDark, "It is too dark", "More light: at a window, without the flash.")
 	case float64(clipped) > mostClipped*float64(n):
 		return sum, refuse(TooBright, "The white is too bright: its colour is lost", "Less light, or tap on the white "+
-			"before "+
-			"you take it.")
+			"before you take it.")
 	case share(0.2) < leastEven*share(0.9):
 		return sum, refuse(NoWhite, "There is no even white round the water", "A white cup, straight from above, its "+
-			"wall in "+
-			"the ring, without a shadow over it.")
+			"wall in the ring, without a shadow over it.")
 	case strong > mostTinted*weak:
 		return sum, refuse(NoWhite, "What should be white is coloured", "A white cup or a white card, in daylight.")
 	}

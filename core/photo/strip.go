@@ -122,8 +122,7 @@ func nearest(pad Lab, fields []Lab, chart []Patch) (Strip, error) {
 	}
 	if by[best] > nearEnough {
 		return Strip{}, refuse(NoMatch, "The pad is like no field of the chart", "Is it this strip's own chart? Was the "+
-			"pad read "+
-			"at its time, and wet all over?")
+			"pad read at its time, and wet all over?")
 	}
 	next := -1
 	for i := range by {
