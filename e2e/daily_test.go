@@ -525,3 +525,45 @@ func TestCloseOfTwoGroups(t *testing.T) {
 		t.Error("both groups are washed, and a third is offered")
 	}
 }
+
+// On a phone the drink keys lie under the thumb, in reach without scrolling, of one machine and of several: one press
+// logs a drink, a party takes three, one of yesterday goes into yesterday's count; reasons are folded.
+func TestKeysUnderTheThumb(t *testing.T) {
+	t.Parallel()
+	a := start(t, "serve")
+	b := browse(t)
+	p := a.open(b, "/", 390, 844)
+	p.machine("dual_home")
+	p.must(p.Navigate(a.address + "/"))
+	p.sees("today 0 drinks")
+	box := p.eval(`() => { const b = [...document.querySelectorAll('.thumb .key')].map((k) => k.getBoundingClientRect())
+		return [b.length, b.every((r) => r.top > innerHeight / 2 && r.bottom <= innerHeight && r.height >= 64)].join(' ') }`)
+	if box != "4 true" {
+		t.Errorf("keys under the thumb: %s", box)
+	}
+	if p.eval(`() => String(document.querySelector('.why details')?.open)`) != "false" {
+		t.Error("the reasons are not folded")
+	}
+	p.click(".thumb .key", "double")
+	p.sees("today 1 drink")
+	p.click(".thumb button", "a party")
+	p.click(".thumb .key", "40")
+	p.click(".thumb .key", "40 double")
+	p.sees("today 41 drinks")
+	p.click(".thumb button", "yesterday")
+	p.click(".thumb .key", "single")
+	p.until("it is yesterday's", func() bool {
+		return p.eval(`() => document.querySelector('.thumb .words').textContent.includes('of yesterday') + ''`) == "false"
+	})
+	p.sees("today 41 drinks")
+	p.click(".thumb button", "undo")
+	p.sees("today 1 drink")
+	p.machine("hx_home")
+	p.must(p.Navigate(a.address + "/"))
+	p.click(".thumb .names button", "Trial hx_home")
+	p.sees("today 0 drinks")
+	p.click(".thumb .key", "with milk")
+	p.sees("today 1 drink")
+	p.must(p.Reload())
+	p.sees("today 1 drink") // the machine that was chosen last
+}

@@ -1,6 +1,6 @@
 <!-- One machine on the bench: use at the left, the one job, the reasons. -->
 <script lang="ts">
-  import type { BenchMachine } from './api'
+  import type { BenchMachine, Standing } from './api'
   import Around from './Around.svelte'
   import Ask from './Ask.svelte'
   import { again } from './bench'
@@ -16,7 +16,7 @@
   import UseKeys from './UseKeys.svelte'
   import VoidRun from './VoidRun.svelte'
 
-  let { machine = $bindable(), generous = false, onchanged }: { machine: BenchMachine; generous?: boolean; onchanged: () => void } = $props()
+  let { machine = $bindable(), generous = false, docked = false, onchanged }: { docked?: boolean; machine: BenchMachine; generous?: boolean; onchanged: () => void } = $props()
   const due = $derived(machine.next)
   const zone = $derived(machine.zone)
   const sour = $derived(machine.hazards.some((h) => h.chemical === 'acid'))
@@ -42,15 +42,24 @@
   })
 </script>
 
-<article class="slip" class:now={pressing} class:generous aria-label={machine.name}>
-  <div class="stub">
+{#snippet already(of: Standing, parts?: string[])}
+  {#if docked}<details><summary class="fold">Already done</summary><DoneBefore machine={machine.id} due={of} {parts} onrecorded={onchanged} /></details>
+  {:else}<DoneBefore machine={machine.id} due={of} {parts} onrecorded={onchanged} />{/if}
+{/snippet}
+{#snippet reasons(of: Standing)}
+  {#if !dirty && !machine.open_run}<p>{of.why}</p>{/if}
+  {#if of.last}<p class="text-ink-2">{of.begun ? 'Counted from' : 'Last done'} {stamp(of.last, zone)}.</p>{/if}
+{/snippet}
+
+<article class="slip" class:docked class:now={pressing} class:generous aria-label={machine.name}>
+  {#if !docked}<div class="stub">
     <h2 class="num-voice text-[21px] leading-tight max-[1000px]:text-[17px]"><a class="hover:underline" href={p('/machines/:id', { params: { id: machine.id } })}>{machine.name}</a></h2>
     <div class="label-voice">{[machine.name !== machine.layout_title && machine.layout_title.toLowerCase(), machine.groups > 1 && `${machine.groups} groups`].filter(Boolean).join(', ')}</div>
     <UseKeys {machine} onlogged={logged} />
-  </div>
+  </div>{/if}
 
   <div class="care">
-    <div class="num-voice text-[19px] min-[1001px]:hidden">{machine.name}</div>
+    <div class="num-voice text-[19px] min-[1001px]:hidden">{#if docked}<a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: machine.id } })}>{machine.name}</a>{:else}{machine.name}{/if}</div>
     <h3 class="title head-voice" class:text-act={pressing} class:small={!pressing}>{title}</h3>
     {#each machine.rescue && !machine.open_run ? [] : pressed as h (h.part)}<p class="text-stop"><b>{h.text}.</b></p>{/each}
     {#if machine.trouble}<p class="text-stop"><b>Something of its record cannot be read:</b> {machine.trouble}.</p>{/if}
@@ -107,7 +116,7 @@
             {#if machine.together.length > 1}<StartWash machine={machine.id} parts={[due.part]} text="Group {groupOf(due.part)} only" line />{/if}
           </div>
         {/if}
-        {#if due.state === 'unrecorded'}<DoneBefore machine={machine.id} {due} onrecorded={onchanged} />{/if}
+        {#if due.state === 'unrecorded'}{@render already(due)}{/if}
       {:else}
         <p>
           {#if due.state === 'later'}
@@ -119,7 +128,7 @@
         </p>
         {#if due.state !== 'later' && due.way === 'plan'}<a class="btn btn-primary self-start" class:btn-outline={machine.sitting} href={p('/machines/:id/descale', { params: { id: machine.id } })}>See the descale card</a>{/if}
         {#if due.state !== 'later' && due.way === 'lead' && !due.doses}<Lead machine={machine.id} {due} parts={machine.together.length > 0 ? machine.together : [due.part]} line={machine.sitting !== undefined} />{/if}
-        {#if due.state !== 'later'}<DoneBefore machine={machine.id} {due} parts={machine.together} onrecorded={onchanged} />{/if}
+        {#if due.state !== 'later'}{@render already(due, machine.together)}{/if}
       {/if}
       {#if machine.evening}
         {@const e = machine.evening}
@@ -164,16 +173,30 @@
         {/if}
       {/if}
     {/if}
-    {#if generous || due?.state === 'unrecorded'}
-      <div class="grid gap-2 text-[15px]" class:mt-3={generous}>
-        {#if due && !dirty && !machine.open_run}<p>{due.why}</p>{/if}
-        {#if due?.last}<p class="text-ink-2">{due.begun ? 'Counted from' : 'Last done'} {stamp(due.last, zone)}.</p>{/if}
-      </div>
+    {#if due && docked}
+      <details class="text-[16px]"><summary class="fold">Why {due.now ? 'now' : 'then'}?</summary>{@render reasons(due)}</details>
+    {:else if due && (generous || due.state === 'unrecorded')}
+      <div class="grid gap-2 text-[15px]" class:mt-3={generous}>{@render reasons(due)}</div>
     {/if}
   </div>
 </article>
 
 <style>
+  .fold {
+    min-height: 44px;
+    padding: 8px 0;
+    color: var(--color-act);
+    text-decoration: underline;
+    text-underline-offset: 4px;
+    cursor: pointer;
+  }
+  /* on a phone the one button is as wide as the thumb reaches */
+  .docked .care > :global(.btn),
+  .docked .care > :global(div > .btn:first-child) {
+    width: 100%;
+    min-height: 60px;
+    font-size: 20px;
+  }
   .title {
     font-size: 38px;
   }

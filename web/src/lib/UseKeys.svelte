@@ -3,7 +3,12 @@
   import { ask, client, newId, problemOf, type BenchMachine, type Problem, type Schemas } from './api'
   import { figure, theMachine } from './format'
 
-  let { machine, onlogged }: { machine: BenchMachine; onlogged: (today: Schemas['Today']) => void } = $props()
+  // docked under the thumb the keys are large, and what takes more than a press stands in words below them
+  let { machine, docked = false, onlogged }: { machine: BenchMachine; docked?: boolean; onlogged: (today: Schemas['Today']) => void } = $props()
+  let times = $state(1)
+  let panel = $state<'number' | 'party'>()
+  let yesterday = $state(false)
+  const counts = { number: [2, 3, 4, 5, 6, 8, 10, 12], party: [20, 30, 40, 60, 80, 100, 150, 200] }
   let problem = $state<Problem>()
   let group = $state(0)
   let many = $state<(typeof kinds)[number]>()
@@ -12,9 +17,12 @@
   async function log(entry: Pick<Schemas['UseEntry'], 'kind' | 'supersedes' | 'count'>) {
     many = undefined
     try {
-      const body = { id: newId(), at: new Date().toISOString(), part: group ? `group-${group}` : theMachine, ...entry }
+      const at = new Date(Date.now() - (yesterday ? 864e5 : 0)).toISOString()
+      const body = { id: newId(), at, part: group ? `group-${group}` : theMachine, ...entry }
       onlogged(await ask(client.POST('/machines/{machine_id}/use', { params: { path: { machine_id: machine.id } }, body })))
-      problem = undefined
+      problem = panel = undefined
+      times = 1
+      yesterday = false
     } catch (error) {
       problem = problemOf(error)
     }
@@ -33,7 +41,7 @@
   }
   function press(kind: (typeof kinds)[number]) {
     clearTimeout(timer)
-    if (!held) void log({ kind })
+    if (!held) void log({ kind, ...(times > 1 && { count: times }) })
     held = false
   }
   function digit(event: KeyboardEvent, kind: (typeof kinds)[number]) {
@@ -62,6 +70,7 @@
     <button
       type="button"
       class="key"
+      class:docked
       title="Hold for several; or a digit"
       onpointerdown={() => down(kind)}
       onpointerleave={() => {
@@ -70,10 +79,23 @@
       }}
       oncontextmenu={(e) => e.preventDefault()}
       onclick={() => press(kind)}
-      onkeydown={(e) => digit(e, kind)}>{kind}</button
+      onkeydown={(e) => digit(e, kind)}>{times > 1 ? `${times} ` : ''}{docked && kind === 'milk' ? 'with milk' : kind}</button
     >
   {/each}
 </div>
+{#if docked}
+  {#if panel}
+    {@const which = panel}
+    <div class="mt-1.5 flex" role="group" aria-label={which === 'party' ? 'A party: about how many?' : 'How many'}>
+      {#each counts[which] as n (n)}<button type="button" class="key" aria-pressed={times === n} onclick={() => (times = n)}>{n}</button>{/each}
+    </div>
+  {/if}
+  <div class="words">
+    <button type="button" aria-expanded={panel === 'number'} onclick={() => { panel = panel === 'number' ? undefined : 'number'; times = 1 }}>+ a number</button>
+    <button type="button" aria-pressed={yesterday} onclick={() => (yesterday = !yesterday)}>{yesterday ? 'of yesterday' : 'yesterday'}</button>
+    <button type="button" aria-expanded={panel === 'party'} onclick={() => { panel = panel === 'party' ? undefined : 'party'; times = 1 }}>a party</button>
+  </div>
+{/if}
 {#if many}
   {@const kind = many}
   <div class="mt-1.5 flex" role="group" aria-label="How many {kind}">
@@ -95,6 +117,33 @@
     cursor: pointer;
     touch-action: manipulation;
     user-select: none;
+  }
+  .key.docked {
+    min-height: 64px;
+    font-size: 19px;
+    font-weight: 700;
+  }
+  .key[aria-pressed='true'] {
+    background: var(--color-ink);
+    color: var(--color-paper);
+  }
+  .words {
+    display: flex;
+    justify-content: space-between;
+  }
+  .words button {
+    min-height: 44px;
+    padding: 0 4px;
+    color: var(--color-act);
+    font-stretch: 80%;
+    text-decoration: underline;
+    text-underline-offset: 4px;
+    cursor: pointer;
+  }
+  .words button[aria-pressed='true'] {
+    color: var(--color-ink);
+    font-weight: 700;
+    text-decoration: none;
   }
   .key:first-child {
     margin-left: 0;

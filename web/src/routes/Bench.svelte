@@ -1,6 +1,8 @@
 <script lang="ts">
   import { ask, client, problemOf, type Problem, type Schemas } from '../lib/api'
+  import { MediaQuery } from 'svelte/reactivity'
   import Dense from '../lib/Dense.svelte'
+  import Dock from '../lib/Dock.svelte'
   import ProblemNote from '../lib/ProblemNote.svelte'
   import { p } from '../lib/router'
   import Slip from '../lib/Slip.svelte'
@@ -9,6 +11,7 @@
   let bench = $state<Schemas['Bench']>()
   let problem = $state<Problem>()
   const due = $derived(bench?.machines.filter((m) => m.next?.now && !m.open_run && m.hazards.length === 0) ?? [])
+  const phone = new MediaQuery('max-width: 700px')
   const many = 6 // from here on a line each
 
   let archived = $state(false)
@@ -54,13 +57,15 @@
   {@render together()}
   <div class="flex grow flex-col pt-4">
     {#each bench.machines as m, i (m.id)}
-      <Slip bind:machine={bench.machines[i]!} generous={bench.machines.length === 1} onchanged={() => load()} />
+      <Slip bind:machine={bench.machines[i]!} generous={bench.machines.length === 1} docked={phone.current} onchanged={() => load()} />
     {/each}
   </div>
 {/if}
 {#if bench && !archived}
   <p class="mt-auto px-5 py-3 md:px-8 print:hidden"><button type="button" class="text-ink-2 narrow min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (archived = true)}>See archived machines</button></p>
 {/if}
+
+{#if bench && !archived && phone.current && bench.machines.length > 0 && bench.machines.length < many}<Dock bind:machines={bench.machines} onchanged={() => load()} />{/if}
 
 <style>
   .first {
