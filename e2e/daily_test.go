@@ -340,6 +340,19 @@ func TestAxe(t *testing.T) {
 		p.click("button", "It heats slowly")
 		p.sees("I cannot tell")
 		check("a look" + at)
+		visit("/machines/"+p.demoMachine("Ferry tea deck")+"/rest", "Weekly visit", "standing still"+at)
+		visit("/machines/"+p.demoMachine("Ferry tea deck")+"/walk", "How does it stand", "walk round"+at)
+		p.click("button", "Off, unplugged")
+		p.sees("Is it dry under the machine?")
+		p.click("button.card", "Wet")
+		p.sees("Look for the cause")
+		check("a card of the walk" + at)
+		for p.heading() != "How far does the handle turn?" {
+			last := p.heading()
+			p.click("button", "Can’t tell")
+			p.until("the next look", func() bool { return p.heading() != last })
+		}
+		check("a card that is measured" + at)
 		visit("/today", "Where to be", "in one go"+at)
 		visit("/preferences", "Currency", "preferences"+at)
 		visit("/machines/new", "How is it built", "five answers, empty"+at)
@@ -566,4 +579,30 @@ func TestKeysUnderTheThumb(t *testing.T) {
 	p.sees("today 1 drink")
 	p.must(p.Reload())
 	p.sees("today 1 drink") // the machine that was chosen last
+}
+
+// By keyboard: the first thing on a page skips its menu, and another page begins at its head, which is where whoever
+// hears the screen read goes on.
+func TestSkipAndHead(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo")
+	p := a.open(browse(t), "/", 1280, 800)
+	p.sees("Ferry tea deck")
+	focused := func() string { return p.eval(`() => document.activeElement.textContent.trim().slice(0, 40)`) }
+	p.must(p.Keyboard.Type(input.Tab))
+	if got := focused(); got != "Skip to the page" {
+		t.Errorf("first comes %q", got)
+	}
+	p.must(p.Keyboard.Type(input.Enter))
+	if got := p.eval(`() => document.activeElement.id`); got != "main" {
+		t.Errorf("skipped to %q", got)
+	}
+	p.click("nav a", "Water")
+	p.until("the page's head", func() bool {
+		return p.eval(`() => document.activeElement.tagName + ' ' + location.pathname`) == "H1 /water"
+	})
+	p.click("nav a", "Log")
+	p.until("the next one's", func() bool {
+		return p.eval(`() => document.activeElement.tagName + ' ' + location.pathname`) == "H1 /log"
+	})
 }

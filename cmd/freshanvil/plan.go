@@ -30,7 +30,7 @@ The request: {"machine": {"answers": {…}, "facts": [{"key", "value"}]}, "tasks
 "with": {"method" | "program" | "product" | "strength_g_l" | "draws" | "days" | "visits" | "parts": […]},
 "start": "2026-03-10T18:00:00Z"}.
 Answers are those of the contract; tasks are descale, wash, water_backflush, filter_change,
-regenerate, draw_off, and the care of parts. The plan is printed as a sheet to work from. Several
+regenerate, draw_off, lay_up, visit, return, and the care of parts. The plan is printed as a sheet to work from. Several
 tasks are one sitting; "cold": true is a machine that has been off overnight. Several machines are
 {"machines": [{"name", "machine", "tasks", "with", "cold"}, …]}: one order of visits, then the
 sheet of each run.

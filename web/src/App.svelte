@@ -32,6 +32,29 @@
     void route.pathname // look again on every screen
     void loadHazards()
   })
+  // who comes to another page by a link is put at its head, as a reader of the screen would be on a page of its own
+  let main = $state<HTMLElement>()
+  let was = location.pathname
+  $effect(() => {
+    if (route.pathname === was) return
+    was = route.pathname
+    const at = was
+    const look = setInterval(() => {
+      const head = main?.querySelector<HTMLElement>('h1')
+      const free = document.activeElement === document.body || document.activeElement?.closest('header')
+      if (route.pathname !== at || !free) return clearInterval(look)
+      if (!head) return
+      clearInterval(look)
+      head.tabIndex = -1
+      head.style.outline = 'none'
+      head.focus({ preventScroll: true })
+    }, 50)
+    const end = setTimeout(() => clearInterval(look), 3000)
+    return () => {
+      clearInterval(look)
+      clearTimeout(end)
+    }
+  })
   const running = $derived(/\/(runs\/|bar$)/.test(route.pathname))
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC'
 
@@ -58,6 +81,7 @@
 </script>
 
 <svelte:window onkeydown={key} />
+<a class="skip" href="#main" onclick={(e) => { e.preventDefault(); main?.focus() }}>Skip to the page</a>
 {#if !running}
   <Band />
   <header class="border-ink flex flex-wrap items-baseline gap-x-6 gap-y-0 border-b-2 px-5 pt-3 md:gap-x-7 md:px-8">
@@ -74,11 +98,25 @@
     </div>
   </header>
 {/if}
-<main class="flex grow flex-col"><Router /></main>
+<main id="main" class="flex grow flex-col outline-none" tabindex="-1" bind:this={main}><Router /></main>
 <HowWorked />
 <Help />
 
 <style>
+  .skip {
+    position: absolute;
+    top: 0;
+    left: 0;
+    z-index: 9;
+    padding: 12px 20px;
+    background: var(--color-ink);
+    color: var(--color-paper);
+    font-weight: 700;
+    transform: translateY(-110%);
+  }
+  .skip:focus {
+    transform: none;
+  }
   .nav {
     font-stretch: 80%;
     font-weight: 500;

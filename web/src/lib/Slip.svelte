@@ -59,7 +59,8 @@
   </div>{/if}
 
   <div class="care">
-    <div class="num-voice text-[19px] min-[1001px]:hidden">{#if docked}<a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: machine.id } })}>{machine.name}</a>{:else}{machine.name}{/if}</div>
+    {#if docked}<h2 class="num-voice text-[19px]"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: machine.id } })}>{machine.name}</a></h2>
+    {:else}<div class="num-voice text-[19px] min-[1001px]:hidden">{machine.name}</div>{/if}
     <h3 class="title head-voice" class:text-act={pressing} class:small={!pressing}>{title}</h3>
     {#each machine.rescue && !machine.open_run ? [] : pressed as h (h.part)}<p class="text-stop"><b>{h.text}.</b></p>{/each}
     {#if machine.trouble}<p class="text-stop"><b>Something of its record cannot be read:</b> {machine.trouble}.</p>{/if}

@@ -79,7 +79,7 @@
       }}
       oncontextmenu={(e) => e.preventDefault()}
       onclick={() => press(kind)}
-      onkeydown={(e) => digit(e, kind)}>{times > 1 ? `${times} ` : ''}{docked && kind === 'milk' ? 'with milk' : kind}</button
+      onkeydown={(e) => digit(e, kind)}>{times > 1 ? `${times} ` : ''}{docked && kind === 'milk' && times === 1 ? 'with milk' : kind}</button
     >
   {/each}
 </div>

@@ -21,7 +21,7 @@
     <p class="text-ink-2 max-md:hidden">Choose what is nearest: what follows from it stands here, before it is put on record.</p>
   {/if}
   {#if trend}
-    <h3 class="label-voice mt-4">Looked at before</h3>
+    <h2 class="label-voice mt-4">Looked at before</h2>
     <p>{trend}{' '}{#if worse}<b>It gets worse.</b>{/if}</p>
   {/if}
 </div>
