@@ -60,14 +60,13 @@ func ofRest(id task.ID) func(*situation) []Due {
 
 // rests are the tasks of standing still: to close it down before a rest; then the next visit, and the return.
 func (s *situation) rests() []Due {
-	rest, any := s.h.Rest(s.now)
-	_, laid := s.h.LaidUp(s.now)
+	rest := s.rest
 	switch {
-	case !any && laid:
+	case !s.resting && s.laid:
 		return []Due{s.onDay(task.Return, s.now, "It is laid up, and nobody said until when.")}
-	case !any:
+	case !s.resting:
 		return nil
-	case !laid:
+	case !s.laid:
 		return []Due{s.onDay(task.LayUp, rest.From.Add(-eveningAhead), fmt.Sprintf(
 			"It closes for %d days from %s on.", rest.Days(), rest.From.In(s.zone).Format("2 January")))}
 	}
@@ -109,13 +108,12 @@ var heldTo = reason.MustFormula("max(days, back)")
 // hold puts off what falls due while a machine is laid up, until it is back: wear stands still meanwhile, and what is
 // counted by days goes on, so that it is due then.
 func (s *situation) hold(d Due) Due {
-	since, laid := s.h.LaidUp(s.now)
-	if !laid || d.Task.Row().Rests {
+	if !s.laid || d.Task.Row().Rests {
 		return d
 	}
 	back := use.NextDay(s.now, s.zone)
-	if rest, any := s.h.Rest(s.now); any && rest.To.After(back) {
-		back = rest.To
+	if s.resting && s.rest.To.After(back) {
+		back = s.rest.To
 	}
 	if d.State == Later && !d.Likely.Before(back) {
 		return d
@@ -130,6 +128,6 @@ func (s *situation) hold(d Due) Due {
 	d.State = Later
 	d.Earliest, d.Likely, d.Latest = latest(d.Earliest, back), back, latest(d.Latest, back)
 	d.Because = append([]reason.Reason{{Text: fmt.Sprintf("It is laid up since %s: not before it is back.",
-		since.In(s.zone).Format("2 January")), Source: reason.Ours}}, d.Because...)
+		s.laidSince.In(s.zone).Format("2 January")), Source: reason.Ours}}, d.Because...)
 	return d
 }

@@ -8,6 +8,7 @@ import (
 	"freshanvil/core/backflush"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/standdown"
 	"freshanvil/core/task"
 	"freshanvil/core/use"
 )
@@ -162,6 +163,10 @@ type situation struct {
 
 	scale    *Descaling
 	scaleErr error
+	// laidSince is when it was laid up, rest the one that it is in or that is ahead of it.
+	laidSince     time.Time
+	rest          standdown.Rest
+	laid, resting bool
 }
 
 func situated(a machine.Answers, h History, now time.Time, zone *time.Location) *situation {
@@ -172,6 +177,8 @@ func situated(a machine.Answers, h History, now time.Time, zone *time.Location) 
 	s := &situation{a: a, f: a.Facts(), h: h, now: now, zone: zone, every: Intervals(a, h.Choice),
 		paces: map[int]use.Pace{}}
 	s.cafe, _ = a.Cafe()
+	s.laidSince, s.laid = h.LaidUp(now)
+	s.rest, s.resting = h.Rest(now)
 	return s
 }
 

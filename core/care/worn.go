@@ -113,6 +113,9 @@ func (s *situation) declared(from, to time.Time, of func(machine.Holding) float6
 // there is how many days lie between two instants on which somebody was there: none of what nobody makes wears.
 func (s *situation) there(from, to time.Time) float64 {
 	all := days(from, to)
+	if len(s.h.Away) == 0 {
+		return all
+	}
 	away := slices.SortedFunc(slices.Values(s.h.Away), func(a, b use.Spell) int { return a.From.Compare(b.From) })
 	for _, x := range away {
 		if x.To.Before(from) || x.To.Equal(from) {

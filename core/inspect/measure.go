@@ -68,9 +68,9 @@ func steamBar(c Context, bar float64) (Verdict, []reason.Reason) {
 	switch {
 	case v == reason.Stop:
 		return Over, why
-	case bar > steamTo:
+	case bar > steamLook: // between usual and this it is only read again: no technician is asked for
 		return High, why
-	case bar < steamFrom:
+	case bar < steamLow:
 		return Low, why
 	}
 	return Usual, why

@@ -78,9 +78,10 @@ var rows = []Row{
 	{Sight: SteamBar, Title: "Gauge of the steam boiler", Ask: "What does the steam gauge show?", At: HotOn, fits: steams,
 		How:     []string{"At its heat, and without drawing steam."},
 		Measure: &Measure{Ask: "Bar", Unit: "bar", Low: 0, High: mostBar, judge: steamBar}, Seen: []Seen{
-			{Verdict: Usual, Text: "1.0 to 1.3 bar", Do: "Leave it", Source: reason.Trade, Means: "As usual."},
+			{Verdict: Usual, Text: "1.0 to 1.3 bar, or a little beside", Do: "Leave it", Source: reason.Trade,
+				Means: "As usual. A little beside it, read it again tomorrow: does it go on moving, a technician sets it."},
 			{Verdict: Low, Text: "Lower", Bad: true, Do: "Find out why", Source: reason.Trade, Symptom: "weak_steam",
-				Means: "At its heat, a boiler under 0.8 bar makes weak steam; between 0.8 and 1.0 it is a little low.",
+				Means: "At its heat, a boiler under 0.8 bar makes weak steam.",
 				Next: []string{"Is it at its heat already? Wait ten minutes and read it again.",
 					"If it stays low, look for the cause."}},
 			{Verdict: High, Text: "Higher, under the red mark", Bad: true, Do: "Read it again in ten minutes",

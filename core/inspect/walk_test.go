@@ -89,8 +89,10 @@ func TestJudgeNumbers(t *testing.T) {
 	}{
 		{"at its mark", LockAngle, 5, Context{}, AtMark}, {"past", LockAngle, 6, Context{}, Past},
 		{"far past", LockAngle, 21, Context{}, FarPast}, {"short", LockAngle, -31, Context{}, Short},
-		{"steam", SteamBar, 1.2, Context{Facts: home}, Usual}, {"steam low", SteamBar, 0.9, Context{Facts: home}, Low},
-		{"steam high", SteamBar, 1.4, Context{Facts: home}, High}, {"steam over", SteamBar, 2, Context{Facts: home}, Over},
+		{"steam", SteamBar, 1.2, Context{Facts: home}, Usual}, {"a little low", SteamBar, 0.9, Context{Facts: home}, Usual},
+		{"steam low", SteamBar, 0.7, Context{Facts: home}, Low},
+		{"a little high", SteamBar, 1.4, Context{Facts: home}, Usual},
+		{"steam high", SteamBar, 1.6, Context{Facts: home}, High}, {"steam over", SteamBar, 2, Context{Facts: home}, Over},
 		{"its own red mark", SteamBar, 1.6, Context{Facts: marked}, Over},
 		{"pump", PumpBar, 9, Context{Facts: home}, Usual}, {"pump none", PumpBar, 0, Context{Facts: home}, None},
 		{"pump low", PumpBar, 5, Context{Facts: home}, Low}, {"pump high", PumpBar, 12, Context{Facts: home}, High},
