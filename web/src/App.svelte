@@ -1,11 +1,11 @@
 <script lang="ts">
   import { Router } from 'sv-router'
-  import Band from './lib/Band.svelte'
-  import Help from './lib/Help.svelte'
-  import HowWorked from './lib/HowWorked.svelte'
-  import { stamp } from './lib/format'
-  import { isActive, navigate, p, route } from './lib/router'
-  import { askBench, help, loadHazards, loadPreferences, startTheme } from './lib/state.svelte'
+  import Band from './ui/Band.svelte'
+  import Help from './ui/Help.svelte'
+  import HowWorked from './ui/HowWorked.svelte'
+  import { stamp } from './ui/format'
+  import { isActive, navigate, p, route } from './router'
+  import { askBench, help, loadHazards, loadPreferences, startTheme } from './data/state.svelte'
 
   startTheme()
   void loadPreferences()

@@ -1,7 +1,7 @@
 import './app.css'
 import { mount } from 'svelte'
 import App from './App.svelte'
-import { fetchScreens } from './lib/router'
+import { fetchScreens } from './router'
 
 const target = document.getElementById('app')
 if (target) mount(App, { target })

@@ -1,0 +1,86 @@
+<!-- The ways of descaling a machine, what may be joined, and the steps. -->
+<script lang="ts">
+  import type { Schemas } from '../../data/api'
+  import { source } from '../../ui/format'
+
+  let { card, program = $bindable(), renew = $bindable(), wash = $bindable() }: { card: Schemas['MachineDescale']; program: string | undefined; renew: boolean; wash: boolean } = $props()
+  const chosen = $derived(card.plan?.program ?? program ?? card.programs[0]?.id)
+  const renewals = { filter_change: 'with a new filter', regenerate: 'with the softener in salt' }
+</script>
+
+<section class="plan">
+  <div>
+    <h2 class="head-voice text-[24px]">How it goes</h2>
+    {#each card.programs as q (q.id)}
+      <label class="way" class:picked={q.id === chosen}>
+        <input type="radio" name="program" value={q.id} checked={q.id === chosen} onchange={() => (program = q.id)} />
+        <span><b class="num-voice text-[21px]">{q.title}</b><br />{q.pattern}. <span class="text-ink-2">{q.why} By {source(q.source)}.</span></span>
+      </label>
+    {/each}
+    <div class="mt-3 flex flex-wrap gap-x-8">
+      {#if card.renews}<label class="tick"><input type="checkbox" bind:checked={renew} /> {renewals[card.renews]}</label>{/if}
+      {#if card.washable}<label class="tick"><input type="checkbox" bind:checked={wash} /> and a detergent wash after it</label>{/if}
+    </div>
+  </div>
+  {#if card.plan}
+    <div>
+      <h2 class="head-voice text-[24px]">{card.plan.lines.length} steps</h2>
+      <ol class="listed">{#each card.plan.lines as l (l.id)}<li>{l.title}</li>{/each}</ol>
+    </div>
+  {/if}
+</section>
+
+<style>
+  .plan {
+    display: grid;
+    grid-template-columns: minmax(0, 1.1fr) minmax(0, 1fr);
+    gap: 20px 48px;
+    margin-top: 26px;
+    padding-top: 12px;
+    border-top: 2px solid var(--color-ink);
+  }
+  .way {
+    display: flex;
+    gap: 14px;
+    margin-top: 8px;
+    padding: 10px 16px;
+    border: 2px solid var(--color-rule);
+    cursor: pointer;
+  }
+  .way.picked {
+    border-color: var(--color-ink);
+    background: var(--color-slip);
+  }
+  .way input,
+  .tick input {
+    flex: none;
+    width: 22px;
+    height: 22px;
+    margin-top: 4px;
+    accent-color: var(--color-act);
+  }
+  .tick {
+    display: inline-flex;
+    align-items: flex-start;
+    gap: 10px;
+    min-height: 44px;
+    font-weight: 600;
+  }
+  .listed {
+    column-count: 2;
+    column-gap: 28px;
+    margin-top: 8px;
+    padding-left: 1.8em;
+    list-style: decimal;
+    font-size: 15px;
+    line-height: 1.35;
+  }
+  @media (max-width: 1000px) {
+    .plan {
+      grid-template-columns: minmax(0, 1fr);
+    }
+    .listed {
+      column-count: 1;
+    }
+  }
+</style>

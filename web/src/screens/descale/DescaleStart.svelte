@@ -1,0 +1,39 @@
+<!-- How long the descale takes, and the press that begins it. -->
+<script lang="ts">
+  import type { Schemas } from '../../data/api'
+  import { clock, round, theMachine, weekday } from '../../ui/format'
+  import Num from '../../ui/Num.svelte'
+  import { navigate } from '../../router'
+  import StartWash from '../shared/StartWash.svelte'
+
+  let { card, product, strength, program, renew, wash, entitled = '' }: { card: Schemas['MachineDescale']; product: string; strength: number | undefined; program: string | undefined; renew: boolean; wash: boolean; entitled?: string } = $props()
+  const plan = $derived(card.plan)
+  const more = $derived({ program: (plan?.program ?? program) as Schemas['NewRun']['program'], product, renew, wash, ...(entitled && { entitled }), ...(strength && { strength_g_l: strength }) })
+  const hours = (m: number) => (m >= 90 ? `${Math.floor(m / 60)} h ${String(Math.round(m % 60)).padStart(2, '0')}` : `${round(m)} min`)
+  const times = (n: number) => (n === 1 ? 'once' : `${n} times`)
+</script>
+
+{#if card.unready}
+  <div class="caution">
+    <h2 class="head-voice text-stop text-[26px]">{card.unready.title}</h2>
+    {#each card.unready.because as r}<p>{r.text}</p>{/each}
+    {#each card.unready.next ?? [] as n}<p><b>{n}</b></p>{/each}
+  </div>
+{:else if plan}
+  <div class="flex flex-wrap items-end gap-x-6 gap-y-3">
+    <p class="huge-voice text-[72px]"><Num worked={plan.minutes} text={hours(plan.minutes.value)} /></p>
+    <div class="flex flex-wrap gap-3">
+      {#if card.open_run}
+        {@const run = card.open_run}
+        <button type="button" class="btn btn-primary" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: card.machine_id, run } })}>Go back to the run</button>
+      {:else}
+        {#key JSON.stringify(more)}
+          <StartWash machine={card.machine_id} parts={[theMachine]} task="descale" {more} text={plan.solution ? 'Start the descale' : 'Start the rinse'} />
+          {#if plan.solution}<StartWash machine={card.machine_id} parts={[theMachine]} task="descale" {more} practice line text="Practise" />{/if}
+        {/key}
+      {/if}
+    </div>
+  </div>
+  <p class="mt-3"><b>Begun now, it ends at about {clock(plan.ends_at, card.zone)}, {weekday(plan.ends_at, card.zone)}.</b> {hours(plan.hands_min)} of it by hand, the rest waits. Tank filled {times(plan.tank_fills)}, jug or tray emptied {times(plan.jugs)}.</p>
+  {#each plan.findings as f (f.title)}<p class="mt-2"><b>{f.title}.</b> {f.because.map((r) => r.text).join(' ')} {f.next?.join(' ') ?? ''}</p>{/each}
+{/if}

@@ -1,0 +1,60 @@
+<!-- The newest entries of use: correct one, or take it back. -->
+<script lang="ts">
+  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { figure, groupOf, stamp } from '../../ui/format'
+  import ProblemNote from '../../ui/ProblemNote.svelte'
+
+  let { machine, zone, onchanged }: { machine: string; zone: string; onchanged: () => void } = $props()
+  let list = $state<Schemas['UseShown'][]>([])
+  let problem = $state<Problem>()
+  let open = $state<string>()
+  let count = $state<number | null>(1)
+
+  async function load(of: string) {
+    try {
+      list = (await ask(client.GET('/machines/{machine_id}/use', { params: { path: { machine_id: of } } }))).entries
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
+  $effect(() => void load(machine))
+
+  async function change(e: Schemas['UseShown'], undo: boolean) {
+    const kind = undo ? ('undo' as const) : (e.kind as Schemas['UseEntry']['kind'])
+    try {
+      const body = { id: newId(), kind, count: undo ? 1 : (count ?? 0), part: e.part, at: e.at, supersedes: e.id }
+      await ask(client.POST('/machines/{machine_id}/use', { params: { path: { machine_id: machine } }, body }))
+      open = undefined
+      problem = undefined
+      await load(machine)
+      onchanged()
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
+</script>
+
+{#if problem}<ProblemNote {problem} />{/if}
+{#if list.length === 0}<p>Nothing was logged yet. Until then your drinks a day stand in.</p>{/if}
+<ul class="border-ink border-t-2">
+  {#each list as e (e.id)}
+    <li class="border-rule flex flex-wrap items-center gap-x-5 gap-y-1 border-b py-1">
+      <span class="num-voice w-44">{stamp(e.at, zone)}</span>
+      <span class="grow">{figure(e.count)} {e.kind}{groupOf(e.part) ? `, group ${groupOf(e.part)}` : ''}{e.from === e.at ? '' : `, since ${stamp(e.from, zone)}`}</span>
+      {#if open === e.id}
+        <label class="flex items-center gap-2">how many <input class="border-ink bg-slip h-11 w-24 border-[1.5px] px-3" type="number" bind:value={count} aria-label="how many" /></label>
+        <button type="button" class="btn btn-primary" onclick={() => change(e, false)}>Save</button>
+      {:else}
+        <button
+          type="button"
+          class="text-act min-h-11 cursor-pointer underline underline-offset-4"
+          onclick={() => {
+            open = e.id
+            count = e.count
+          }}>correct</button
+        >
+        <button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => change(e, true)}>undo</button>
+      {/if}
+    </li>
+  {/each}
+</ul>

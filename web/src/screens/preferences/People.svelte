@@ -1,0 +1,39 @@
+<!-- Who does the small jobs: names and initials, no accounts. -->
+<script lang="ts">
+  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import ProblemNote from '../../ui/ProblemNote.svelte'
+
+  let people = $state<Schemas['Person'][]>([])
+  let problem = $state<Problem>()
+  let name = $state('')
+  async function change(call: () => Promise<Schemas['People']>) {
+    try {
+      people = (await call()).people
+      problem = undefined
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
+  $effect(() => void change(() => ask(client.GET('/people'))))
+  async function add(event: SubmitEvent) {
+    event.preventDefault()
+    await change(() => ask(client.POST('/people', { body: { id: newId(), name: name.trim() } })))
+    if (!problem) name = ''
+  }
+</script>
+
+<h2 class="head-voice text-[24px]">Who closes</h2>
+<p>Names for the close list. No accounts: whoever stands there taps their initials.</p>
+<ul>
+  {#each people as x (x.id)}
+    <li class="border-rule flex items-center gap-4 border-b py-1">
+      <b class="num-voice w-16 text-[22px]">{x.initials}</b><span class="flex-1">{x.name}</span>
+      <button type="button" class="min-h-11 cursor-pointer px-3 underline underline-offset-4" onclick={() => change(() => ask(client.DELETE('/people/{person_id}', { params: { path: { person_id: x.id } } })))}>Take off the list<span class="sr-only">: {x.name}</span></button>
+    </li>
+  {/each}
+</ul>
+<form class="mt-3 flex flex-wrap gap-3" onsubmit={add}>
+  <input class="border-ink bg-slip h-[52px] w-64 border-[1.5px] px-3 text-[18px]" maxlength="40" bind:value={name} aria-label="Name of who closes" placeholder="name" />
+  <button class="btn btn-outline btn-primary" disabled={!name.trim()}>Add</button>
+</form>
+{#if problem}<ProblemNote {problem} />{/if}

@@ -1,0 +1,44 @@
+<!-- Somebody answers for something by name: what it means, the name, a sentence, one press. -->
+<script lang="ts">
+  import { problemOf, type Problem } from '../../data/api'
+  import ProblemNote from '../../ui/ProblemNote.svelte'
+
+  let { title, means, asks, button, send }: { title: string; means: string; asks: string; button: string; send: (name: string, said: string) => Promise<void> } = $props()
+  let name = $state('')
+  let said = $state('')
+  let problem = $state<Problem>()
+
+  async function submit(event: SubmitEvent) {
+    event.preventDefault()
+    try {
+      await send(name, said)
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
+</script>
+
+<details>
+  <summary class="cursor-pointer py-1"><b>{title}</b></summary>
+  <form class="mt-3 grid max-w-xl gap-3" onsubmit={submit} novalidate>
+    <p>{means}</p>
+    <label>Your name <input bind:value={name} maxlength="80" /></label>
+    <label>{asks} <input bind:value={said} maxlength="500" /></label>
+    {#if problem}<ProblemNote {problem} />{/if}
+    <button class="btn btn-error justify-self-start">{button}</button>
+  </form>
+</details>
+
+<style>
+  label {
+    display: grid;
+    gap: 4px;
+    font-weight: 600;
+  }
+  input {
+    height: 46px;
+    padding: 0 12px;
+    border: 1.5px solid var(--color-ink);
+    background: var(--color-slip);
+  }
+</style>

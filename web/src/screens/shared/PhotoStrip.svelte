@@ -1,0 +1,116 @@
+<!-- A photo of a strip beside its own chart: press the white, the pad, then each field; it proposes the nearest. -->
+<script lang="ts">
+  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { short } from '../../ui/format'
+  import { sent, smaller } from './photo'
+  import ProblemNote from '../../ui/ProblemNote.svelte'
+
+  let { values, ontake }: { values: number[]; ontake: (value: number) => void } = $props()
+  type Place = { x: number; y: number }
+  let url = $state('')
+  let white = $state<Place>()
+  let pad = $state<Place>()
+  let chart = $state<Schemas['PhotoPatch'][]>([])
+  let at = $state(0) // of the values, which field is pressed next
+  let seen = $state<Schemas['PhotoStrip']>()
+  let problem = $state<Problem>()
+  const next = $derived(!white ? 'Press something white: the card, or the strip’s plastic.' : !pad ? 'Press the middle of the wet pad.' : at < values.length ? `Press the chart’s field for ${short(values[at]!)}.` : '')
+
+  async function choose(input: HTMLInputElement) {
+    const file = input.files?.[0]
+    if (!file) return
+    again()
+    try {
+      url = (await smaller(file)).url
+    } catch {
+      problem = { title: 'This is no photo that can be read', detail: 'Take it again, as a JPEG or a PNG.' } as Problem
+    }
+    input.value = ''
+  }
+  function again() {
+    white = pad = seen = problem = undefined
+    chart = []
+    at = 0
+  }
+  function press(event: MouseEvent) {
+    const box = (event.currentTarget as HTMLElement).getBoundingClientRect()
+    const place = { x: (event.clientX - box.left) / box.width, y: (event.clientY - box.top) / box.height }
+    if (!white) white = place
+    else if (!pad) pad = place
+    else if (at < values.length) {
+      chart = [...chart, { ...place, value: values[at]! }]
+      at++
+    }
+  }
+  async function judge() {
+    try {
+      seen = await ask(client.POST('/photos/strip', { body: { photo: sent(url), white: white!, pad: pad!, chart } }))
+      problem = undefined
+    } catch (error) {
+      seen = undefined
+      problem = problemOf(error)
+    }
+  }
+</script>
+
+<details class="photo">
+  <summary>Or by a photo of the strip beside its chart</summary>
+  <p class="max-w-xl text-[16px]">Strip and chart on something white, in daylight. It proposes; you decide. It was tried on drawn pictures only. The photo is not kept.</p>
+  <label class="btn btn-outline btn-primary mt-2">{url ? 'Another photo' : 'Take or choose a photo'}<input class="sr-only" type="file" accept="image/jpeg,image/png" capture="environment" onchange={(e) => choose(e.currentTarget)} /></label>
+  {#if url}
+    <p class="num-voice mt-2 text-[20px]" role="status">{next}</p>
+    <button type="button" class="shown" onclick={press} aria-label={next || 'the photo'}>
+      <img src={url} alt="the strip beside its chart" />
+      {#each [white && { ...white, t: 'white' }, pad && { ...pad, t: 'pad' }, ...chart.map((c) => ({ ...c, t: short(c.value) }))].filter((x) => x !== undefined) as m (m.t)}<span class="mark" style:left="{m.x * 100}%" style:top="{m.y * 100}%">{m.t}</span>{/each}
+    </button>
+    <div class="flex flex-wrap gap-3">
+      {#if pad && at < values.length}<button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => at++}>The chart has no {short(values[at]!)}</button>{/if}
+      <button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={again}>Press anew</button>
+      {#if chart.length > 1}<button type="button" class="btn btn-primary" onclick={judge}>Compare</button>{/if}
+    </div>
+  {/if}
+  {#if problem}<ProblemNote {problem} />{/if}
+  {#if seen}
+    {@const s = seen}
+    <div role="status">
+      <p class="head-voice mt-2 text-[26px]">{s.says}</p>
+      {#each s.because as r (r.text)}<p class="text-[16px]">{r.text}</p>{/each}
+      <button type="button" class="btn btn-primary mt-2" onclick={() => ontake(s.value)}>Take {short(s.value)} over</button>
+    </div>
+  {/if}
+</details>
+
+<style>
+  .photo {
+    margin-top: 12px;
+  }
+  summary {
+    min-height: 44px;
+    padding: 8px 0;
+    font-weight: 600;
+    text-decoration: underline;
+    text-underline-offset: 4px;
+    cursor: pointer;
+  }
+  .shown {
+    position: relative;
+    display: block;
+    width: min(100%, 460px);
+    margin: 8px 0;
+    cursor: crosshair;
+  }
+  .shown img {
+    display: block;
+    width: 100%;
+  }
+  .mark {
+    position: absolute;
+    padding: 0 5px;
+    border: 2px solid var(--color-act);
+    background: var(--color-slip);
+    color: var(--color-ink);
+    font-size: 13px;
+    font-weight: 700;
+    transform: translate(-50%, -50%);
+  }
+</style>

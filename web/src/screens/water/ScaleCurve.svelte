@@ -1,0 +1,76 @@
+<!-- How scale grows on each surface until its limit, with the range. Surfaces differ by pattern, so that it reads in print and without colour. -->
+<script lang="ts">
+  import { scaleLinear } from 'd3-scale'
+  import { area, line } from 'd3-shape'
+  import type { Schemas } from '../../data/api'
+
+  let { places }: { places: Schemas['ScalePlace'][] } = $props()
+  const id = $props.id()
+  const width = 620
+  const height = 250
+  const edge = { left: 50, right: 20, top: 16, bottom: 44 }
+  // the leading surface's own limit is the top: the others are drawn as a share of theirs
+  const days = $derived(Math.max(60, Math.min(548, Math.max(...places.map((q) => q.curve.at(-1)?.days ?? 60)))))
+  const x = $derived(scaleLinear([0, days], [edge.left, width - edge.right]))
+  const y = scaleLinear([0, 1.25], [height - edge.bottom, edge.top])
+  type Point = Schemas['ScalePoint']
+  const share = (q: Schemas['ScalePlace'], v: number) => y(Math.min(1.25, v / q.limit_mm))
+  const middle = (q: Schemas['ScalePlace']) => line<Point>((d) => x(d.days), (d) => share(q, d.likely))(q.curve) ?? ''
+  const band = (q: Schemas['ScalePlace']) => area<Point>((d) => x(d.days), (d) => share(q, d.low), (d) => share(q, d.high))(q.curve) ?? ''
+  const month = 30.4
+  const step = $derived(days > 300 ? 3 : days > 120 ? 2 : 1)
+  const months = $derived(Array.from({ length: Math.floor(days / month / step) + 1 }, (_, i) => i * step))
+  const dashes = ['', '10 6', '2 5']
+</script>
+
+<figure>
+  <svg viewBox="0 0 {width} {height}" role="img" aria-label="Scale on each surface from now on, as a share of its limit: {places.map((q) => `${q.title} ${Math.round((q.grown.value / q.limit_mm) * 100)} percent now`).join(', ')}">
+    <defs>
+      <pattern id="{id}-0" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V7" stroke="currentColor" stroke-width="1.3" opacity="0.55" /></pattern>
+      <pattern id="{id}-1" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"><path d="M0 0V7" stroke="currentColor" stroke-width="1.3" opacity="0.55" /></pattern>
+      <pattern id="{id}-2" width="8" height="8" patternUnits="userSpaceOnUse"><circle cx="4" cy="4" r="1.2" fill="currentColor" opacity="0.6" /></pattern>
+      <clipPath id="{id}-in"><rect x={edge.left} y={edge.top} width={width - edge.left - edge.right} height={height - edge.top - edge.bottom} /></clipPath>
+    </defs>
+    {#each [0, 0.5, 1] as t (t)}
+      <line x1={edge.left} x2={width - edge.right} y1={y(t)} y2={y(t)} stroke={t === 1 ? 'var(--color-stop)' : 'var(--color-rule)'} stroke-width={t === 1 ? 3 : 1} />
+      <text x={edge.left - 8} y={y(t) + 5} text-anchor="end">{t === 1 ? 'limit' : t === 0 ? '0' : 'half'}</text>
+    {/each}
+    {#each months as m (m)}
+      <text x={x(m * month)} y={height - 20} text-anchor="middle">{m === 0 ? 'now' : m}</text>
+    {/each}
+    <text x={width - edge.right} y={height - 2} text-anchor="end">months from now</text>
+    <g clip-path="url(#{id}-in)">
+      {#each places as q, i (q.id)}<path d={band(q)} fill="url(#{id}-{i % 3})" />{/each}
+      {#each places as q, i (q.id)}<path d={middle(q)} fill="none" stroke="currentColor" stroke-width={q.leads ? 4 : 2.5} stroke-dasharray={dashes[i % 3]} />{/each}
+    </g>
+  </svg>
+  <figcaption>
+    {#each places as q, i (q.id)}
+      <span class="legend"><svg width="46" height="14" aria-hidden="true"><rect width="46" height="14" fill="url(#{id}-{i % 3})" /><path d="M0 7H46" stroke="currentColor" stroke-width={q.leads ? 4 : 2.5} stroke-dasharray={dashes[i % 3]} /></svg>{q.title}{q.count > 1 ? `, ${q.count} of them` : ''}: limit {q.limit_mm} mm</span>
+    {/each}
+  </figcaption>
+</figure>
+
+<style>
+  svg[role='img'] {
+    width: 100%;
+    height: auto;
+    display: block;
+  }
+  text {
+    font-size: 19px;
+    font-stretch: 75%;
+    fill: var(--color-ink-2);
+  }
+  figcaption {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 24px;
+    font-size: 15px;
+  }
+  .legend {
+    display: inline-flex;
+    align-items: center;
+    gap: 8px;
+  }
+</style>

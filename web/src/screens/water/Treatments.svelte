@@ -1,0 +1,236 @@
+<!-- The treatments side by side, for this water, machine and use. -->
+<script lang="ts">
+  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { amount, money, plainly, round, span } from '../../ui/format'
+  import Num from '../../ui/Num.svelte'
+  import ProblemNote from '../../ui/ProblemNote.svelte'
+
+  let { water, onchosen, onsaid }: { water: Schemas['WaterAtWork']; onchosen: (w: Schemas['WaterAtWork']) => void; onsaid: () => void } = $props()
+  type Setting = Schemas['TreatmentSetting']
+  let open = $state<string>()
+  let own = $state<Record<string, number | null>>({})
+  let loose = $state(false)
+  let problem = $state<Problem>()
+  const labels: [keyof Setting, string][] = [
+    ['price', 'price of a renewal'],
+    ['litre', 'price of a litre'],
+    ['minutes', 'minutes of work each time'],
+    ['rated_l', 'litres on the box'],
+    ['rating_mg_l', 'at carbonate hardness, mg/L'],
+    ['rated_bypass', 'goes past it, by the box, 0 to 0.9'],
+    ['bypass', 'goes past it here, 0 to 0.9'],
+    ['takes', 'takes of carbonate hardness, 0 to 1'],
+    ['days', 'never longer than, days'],
+    ['resin_l', 'resin, L'],
+    ['salt_g', 'salt of a regeneration, g'],
+    ['salt_kg', 'price of a kilogram of salt'],
+    ['pass', 'passes the membrane, 0 to 0.5'],
+    ['blend', 'share of tap water, below 0 as worked out'],
+    ['hardness_mg_l', 'hardness on the label, mg/L'],
+    ['alkalinity_mg_l', 'alkalinity on the label, mg/L'],
+  ]
+  const path = $derived({ params: { path: { machine_id: water.machine_id } } })
+  const has = (s: Setting) => labels.filter(([field]) => field === 'price' || field === 'litre' || field === 'minutes' || s[field] !== undefined)
+
+  async function attempt(call: () => Promise<void>) {
+    try {
+      await call()
+      problem = undefined
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
+  const choose = (treatment: Setting) =>
+    attempt(async () => onchosen(await ask(client.POST('/machines/{machine_id}/water', { ...path, body: { id: newId(), treatment, ...(water.source && { source_id: water.source.id }) } }))))
+  function edit(row: Schemas['TreatmentRow']) {
+    open = open === row.setting.kind ? undefined : row.setting.kind
+    loose = row.setting.loose ?? false
+    own = Object.fromEntries(has(row.setting).map(([field]) => [field, (row.setting[field] as number) ?? 0]))
+  }
+  const say = (kind: Setting['kind']) =>
+    attempt(async () => {
+      await ask(client.PUT('/treatments', { body: { kind, ...own, ...(kind === 'in_tank' && loose && { loose }) } as Setting }))
+      open = undefined
+      onsaid()
+    })
+</script>
+
+{#if problem}<ProblemNote {problem} />{/if}
+<div class="scroll" role="group" aria-label="Treatments" tabindex="-1">
+  <table>
+    <thead>
+      <tr class="label-voice"><th>treatment</th><th class="n">hardness, mg/L</th><th class="n">alkalinity</th><th class="n">lasts</th><th class="n">scale a year</th><th class="n">descale every</th><th>corrosion</th><th class="n">a year</th><th class="n">work a year</th><th><span class="sr-only">choose</span></th></tr>
+    </thead>
+    <tbody>
+      {#each water.table as row (row.setting.kind)}
+        <tr class:chosen={row.chosen}>
+          <th scope="row">
+            <b class="num-voice text-[19px]">{row.title}</b>
+            {#if row.blend}<div class="label-voice">with <Num worked={row.blend} text="{round(row.blend.value * 100)} %" /> of tap water</div>{/if}
+            {#if row.reaches.in_window}<div class="label-voice">in the espresso window</div>{/if}
+          </th>
+          <td class="n" data-l="hardness, mg/L"><Num worked={row.reaches.here} text={plainly(row.reaches.here)} /></td>
+          <td class="n" data-l="alkalinity"><Num worked={row.reaches.alkalinity} text={plainly(row.reaches.alkalinity)} /></td>
+          <td class="n" data-l="lasts">{#if row.days}<Num worked={row.days} text={span(row.days.value)} />{#if row.litres && row.litres.value < 1e6}<div class="label-voice"><Num worked={row.litres} text={amount(row.litres.value, 'L')} /></div>{/if}{:else}–{/if}</td>
+          <td class="n" data-l="scale a year"><Num worked={row.scale} text={amount(row.scale.value, 'g')} /></td>
+          <td class="n" data-l="descale every"><Num worked={row.descale} text={span(row.descale.value)} /></td>
+          <td class="why" data-l="corrosion" class:text-stop={row.corrosion.verdict === 'look'}>{row.corrosion.verdict === 'fine' ? 'nothing' : row.corrosion.verdict === 'not_known' ? 'not known' : row.corrosion.because[0]?.text}</td>
+          <td class="n" data-l="a year"><Num worked={row.cost} text={money(row.cost.value)} /></td>
+          <td class="n" data-l="work a year"><Num worked={row.minutes} text="{plainly(row.minutes)} min" /></td>
+          <td class="do">
+            {#if row.chosen}<b>{water.source || row.days ? 'holds now' : 'as you said'}</b>{/if}
+            {#if !row.chosen || !water.source}<button type="button" class="btn btn-outline btn-primary" aria-label="Choose {row.title}" onclick={() => choose(row.setting)}>Choose</button>{/if}
+            <button type="button" class="own" aria-expanded={open === row.setting.kind} onclick={() => edit(row)}>own numbers</button>
+          </td>
+        </tr>
+        {#if row.says.length > 0 || open === row.setting.kind}
+          <tr class="under" class:chosen={row.chosen}>
+            <td colspan="10">
+              {#each row.says as r}<span class="mr-3">{r.text}</span>{/each}
+              {#if open === row.setting.kind}
+                <form class="mt-2 flex flex-wrap items-end gap-3" onsubmit={(e) => { e.preventDefault(); void say(row.setting.kind) }}>
+                  {#each has(row.setting) as [field, label] (field)}
+                    <label class="field">{label}<input type="number" step="any" bind:value={own[field]} /></label>
+                  {/each}
+                  {#if row.setting.kind === 'in_tank'}<label class="flex min-h-11 items-center gap-2"><input type="checkbox" bind:checked={loose} /> it lies loose in the tank, not at the intake</label>{/if}
+                  <button class="btn btn-primary">Save these numbers</button>
+                </form>
+              {/if}
+            </td>
+          </tr>
+        {/if}
+      {/each}
+    </tbody>
+  </table>
+</div>
+
+<style>
+  .scroll {
+    overflow-x: auto;
+  }
+  table {
+    width: 100%;
+    border-collapse: collapse;
+    border-top: 2px solid var(--color-ink);
+  }
+  th,
+  td {
+    padding: 10px 12px 6px 0;
+    text-align: left;
+    vertical-align: baseline;
+    font-weight: 400;
+  }
+  thead th {
+    padding-block: 6px;
+  }
+  tbody tr:not(.under) {
+    border-top: 1px solid var(--color-rule);
+  }
+  .n {
+    text-align: right;
+    font-stretch: 72%;
+    font-weight: 700;
+    font-size: 18px;
+    white-space: nowrap;
+  }
+  thead .n {
+    font-size: 14px;
+    font-weight: 600;
+  }
+  .n .label-voice {
+    white-space: nowrap;
+  }
+  .why {
+    font-size: 15px;
+    max-width: 240px;
+  }
+  .under td {
+    padding: 0 0 10px;
+    font-size: 15px;
+    color: var(--color-ink-2);
+  }
+  .chosen {
+    background: var(--color-act-soft);
+  }
+  .chosen th:first-child,
+  .under.chosen td {
+    padding-left: 12px;
+  }
+  .do {
+    text-align: right;
+    white-space: nowrap;
+  }
+  .do .btn {
+    padding: 6px 14px;
+    font-size: 16px;
+  }
+  .own {
+    margin-left: 14px;
+    min-height: 44px;
+    font-size: 15px;
+    text-decoration: underline;
+    text-underline-offset: 3px;
+    cursor: pointer;
+  }
+  .field {
+    display: grid;
+    gap: 2px;
+    font-size: 15px;
+    font-weight: 600;
+  }
+  .field input {
+    width: 150px;
+    height: 46px;
+    padding: 0 10px;
+    border: 1.5px solid var(--color-ink);
+    background: var(--color-slip);
+  }
+  @media (max-width: 1000px) {
+    thead {
+      display: none;
+    }
+    table,
+    tbody {
+      display: block;
+    }
+    tr:not(.under) {
+      display: grid;
+      grid-template-columns: repeat(3, 1fr);
+      gap: 4px 12px;
+      padding: 8px 0;
+    }
+    tr.chosen {
+      padding-inline: 12px;
+    }
+    tr.under,
+    .under td {
+      display: block;
+    }
+    tr th,
+    tr td {
+      padding: 0;
+    }
+    tr > th,
+    .why,
+    .do {
+      grid-column: 1 / -1;
+      max-width: none;
+    }
+    .n,
+    .do {
+      text-align: left;
+    }
+    td[data-l]::before {
+      content: attr(data-l);
+      display: block;
+      font-size: 13px;
+      font-weight: 600;
+      color: var(--color-ink-2);
+    }
+  }
+  @media print {
+    .do {
+      display: none;
+    }
+  }
+</style>

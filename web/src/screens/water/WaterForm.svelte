@@ -1,0 +1,225 @@
+<!-- What was read of a source: pads of a strip, drops, a meter, or a report. The sample is tried in the machine as it is typed. -->
+<script lang="ts">
+  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { during, hardnessUnits } from '../../ui/format'
+  import ProblemNote from '../../ui/ProblemNote.svelte'
+  import { prefs } from '../../data/state.svelte'
+
+  let { sources, strip, onsample, onkept }: { sources: Schemas['WaterSource'][]; strip: Schemas['StripPads'][]; onsample: (s: Schemas['WaterSample'] | undefined) => void; onkept: (source: string) => void } = $props()
+  type How = Schemas['NewReading']['how']
+  let how = $state<How>('strip')
+  let source = $state('')
+  let name = $state('')
+  let pads = $state<number>()
+  let unit = $state<Schemas['Preferences']['hardness']>(prefs.hardness)
+  let hardness = $state('')
+  let alkalinity = $state('')
+  let more = $state<Record<string, string>>({})
+  let taken = $state('')
+  let file = $state('')
+  let text = $state('')
+  let report = $state<Schemas['Report']>()
+  let problem = $state<Problem>()
+  const ways: [How, string][] = [
+    ['strip', 'test strip'],
+    ['drops', 'drop kit'],
+    ['meter', 'meter'],
+    ['report', 'supplier’s report'],
+  ]
+  const others = [
+    ['ph', 'pH'],
+    ['ca_mg_l', 'calcium, mg/L'],
+    ['mg_mg_l', 'magnesium, mg/L'],
+    ['na_mg_l', 'sodium, mg/L'],
+    ['cl_mg_l', 'chloride, mg/L'],
+    ['so4_mg_l', 'sulfate, mg/L'],
+    ['tds_mg_l', 'dissolved solids, mg/L'],
+    ['conductivity_us_cm', 'conductivity, µS/cm'],
+  ] as const
+
+  // what was typed goes to the server as it is: how a number is written is not for the page to know
+  const typed = (said: string | undefined) => (said?.trim() ? { text: said.trim() } : undefined)
+  const sample = $derived.by((): Schemas['WaterSample'] | undefined => {
+    const out: Record<string, unknown> = {}
+    if (how === 'strip' && pads !== undefined) out.pads = pads
+    const h = how === 'strip' ? undefined : typed(hardness)
+    if (h) out.hardness = { ...h, unit }
+    const a = typed(alkalinity)
+    if (a) out.alkalinity = { ...a, unit }
+    for (const [field] of others) {
+      const v = typed(more[field])
+      if (v) out[field] = v
+    }
+    return Object.keys(out).length > 0 ? (out as Schemas['WaterSample']) : undefined
+  })
+  $effect(() => onsample(sample))
+
+  const fresh = newId() // of a source that is not kept yet
+  const at = $derived(source || fresh)
+  const when = $derived(taken ? during(taken) : new Date().toISOString())
+
+  async function attempt(call: () => Promise<boolean>) {
+    try {
+      const done = await call()
+      problem = undefined
+      if (done) onkept(at)
+    } catch (error) {
+      problem = problemOf(error)
+    }
+  }
+  async function withSource() {
+    if (!source) await ask(client.POST('/waters', { body: { id: fresh, name: name.trim() || 'Tap' } }))
+  }
+  const keep = () =>
+    attempt(async () => {
+      await withSource()
+      await ask(client.POST('/waters/{source_id}/readings', { params: { path: { source_id: at } }, body: { id: newId(), taken: when, how, sample: sample! } }))
+      return true
+    })
+  const send = (preview: boolean) =>
+    attempt(async () => {
+      if (!preview) await withSource()
+      report = await ask(client.POST('/waters/{source_id}/report', { params: { path: { source_id: at } }, body: { id: newId(), taken: when, text, preview } }))
+      return report.kept
+    })
+  async function look(event: Event) {
+    const picked = (event.target as HTMLInputElement).files?.[0]
+    if (!picked) return
+    file = picked.name
+    text = await picked.text()
+    await send(true)
+  }
+</script>
+
+<form class="grid gap-4" onsubmit={(e) => { e.preventDefault(); if (sample) void keep() }}>
+  <div class="flex flex-wrap gap-4">
+    <label class="field">Source
+      <select bind:value={source}>
+        {#each sources as s (s.id)}<option value={s.id}>{s.name}</option>{/each}
+        <option value="">a new one</option>
+      </select>
+    </label>
+    {#if !source}<label class="field">Its name<input bind:value={name} placeholder="Tap" maxlength="80" /></label>{/if}
+    <label class="field">Read on<input type="date" bind:value={taken} /></label>
+  </div>
+  <div class="flex flex-wrap gap-x-6 gap-y-2" role="radiogroup" aria-label="How it was read">
+    {#each ways as [value, label] (value)}
+      <label class="way"><input type="radio" name="how" {value} bind:group={how} /> {label}</label>
+    {/each}
+  </div>
+  {#if how === 'strip'}
+    <fieldset>
+      <legend class="label-voice">How many pads of the strip have turned? Use your strip's own chart if it differs.</legend>
+      <div class="pads">
+        {#each strip as { pads: i, low, high } (i)}
+          <label class="pad"><input class="sr-only" type="radio" name="pads" value={i} bind:group={pads} />
+            <svg viewBox="0 0 20 92" aria-hidden="true">{#each [0, 1, 2, 3] as q (q)}<rect x="2" y={2 + q * 23} width="16" height="18" fill={q < i ? 'currentColor' : 'none'} stroke="currentColor" stroke-width="1.6" />{/each}</svg>
+            <span><b>{i}</b><br />{low}–{high} °dH</span>
+          </label>
+        {/each}
+      </div>
+    </fieldset>
+  {:else}
+    <div class="flex flex-wrap gap-4">
+      <label class="field">Hardness<input inputmode="decimal" bind:value={hardness} placeholder="14 or 12..16" /></label>
+      <label class="field">in<select bind:value={unit}>{#each hardnessUnits as u (u.id)}<option value={u.id}>{u.text}</option>{/each}</select></label>
+    </div>
+  {/if}
+  <details open={how === 'report' || how === 'meter'}>
+    <summary class="min-h-11 cursor-pointer py-2">alkalinity, pH and the rest, if you have them; another unit may follow the number, such as 52 mS/m</summary>
+    <div class="mt-1 flex flex-wrap gap-4">
+      <label class="field">Alkalinity, in the same unit<input inputmode="decimal" bind:value={alkalinity} /></label>
+      {#each others as [field, label] (field)}<label class="field">{label}<input inputmode="decimal" bind:value={more[field]} /></label>{/each}
+    </div>
+  </details>
+  {#if how === 'report'}
+    <div>
+      <p class="text-[16px]">Or the report as a CSV file, with the columns <b>parameter</b>, <b>value</b>, <b>unit</b>, such as <code>calcium,78,mg/L</code>.</p>
+      <label class="file">{file || 'Choose a CSV file'}<input class="sr-only" type="file" accept=".csv,text/csv,text/plain" onchange={look} /></label>
+      {#if report}
+        <div class="mt-2" role="status">
+          {#if report.bad.length > 0}
+            <p class="caution"><b>{report.bad.length} {report.bad.length === 1 ? 'line' : 'lines'} cannot be taken, so nothing is.</b></p>
+            <ul class="mt-1 text-[16px]">{#each report.bad as b, i (i)}<li><b>{b.line ? `line ${b.line}` : 'the report'}</b>, {b.field}: {b.value}. Allowed: {b.allowed}.</li>{/each}</ul>
+          {:else if !report.kept}
+            <p>{report.said.map((s) => `${s.label} ${Math.round(s.value.likely * 100) / 100} ${s.unit}`.trim()).join(', ')}{report.passed ? `; ${report.passed} lines that do not matter here` : ''}.</p>
+            <button type="button" class="btn btn-primary mt-2" onclick={() => send(false)}>Take the report</button>
+          {/if}
+        </div>
+      {/if}
+    </div>
+  {/if}
+  {#if problem}<ProblemNote {problem} />{/if}
+  <div><button class="btn btn-primary" disabled={!sample}>Save this reading</button></div>
+</form>
+
+<style>
+  .field {
+    display: grid;
+    gap: 4px;
+    font-weight: 600;
+    font-size: 16px;
+  }
+  .field input,
+  .field select {
+    height: 48px;
+    min-width: 150px;
+    padding: 0 12px;
+    border: 1.5px solid var(--color-ink);
+    background: var(--color-slip);
+  }
+  .way {
+    display: inline-flex;
+    align-items: center;
+    gap: 8px;
+    min-height: 44px;
+  }
+  .way input {
+    width: 22px;
+    height: 22px;
+    accent-color: var(--color-act);
+  }
+  .pads {
+    display: flex;
+    flex-wrap: wrap;
+    margin-top: 6px;
+  }
+  .pad {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    min-height: 76px;
+    padding: 8px 14px;
+    border: 1.5px solid var(--color-ink);
+    margin: -0.75px;
+    background: var(--color-slip);
+    font-size: 15px;
+    line-height: 1.15;
+    cursor: pointer;
+  }
+  .pad svg {
+    height: 58px;
+  }
+  .pad b {
+    font-size: 20px;
+  }
+  .pad:has(input:checked) {
+    background: var(--color-ink);
+    color: var(--color-paper);
+  }
+  .pad:has(input:focus-visible) {
+    outline: 3px solid var(--color-act);
+    outline-offset: 2px;
+  }
+  .file {
+    display: inline-grid;
+    place-items: center;
+    min-height: 48px;
+    margin-top: 6px;
+    padding: 0 22px;
+    border: 2px solid var(--color-act);
+    color: var(--color-act);
+    font-weight: 700;
+    cursor: pointer;
+  }
+</style>
