@@ -6,11 +6,12 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"github.com/go-rod/rod/lib/proto"
 )
 
 func answerFive(p *page) {
 	p.click("label.key", "Dual boiler, home")
-	p.click("label.key", "Yes")
 	p.fill("Drinks a day", "4")
 	p.fill("Milk drinks a day", "2")
 	p.click("label.key", "I have a reading")
@@ -54,7 +55,9 @@ func TestFirstWashFromAnEmptyDatabase(t *testing.T) {
 	p.sees("Five answers")
 	p.click("a", "Answer the five questions")
 	answerFive(p)
+	p.click("label.key", "It was used before")
 	// shown back in all units and on both scales: 14 °dH is 250 mg/L, 2.5 mmol/L
+	p.click("summary", "Everything it rests on")
 	for _, text := range []string{"every 50 shots", "3 g", "250", "2.5", "25", "17.5", "14.6", "very hard", "medium",
 		"stands on the machine's water page"} {
 		p.sees(text)
@@ -151,21 +154,23 @@ func left(p *page) (float64, time.Time) {
 func TestMachineWithoutTheValve(t *testing.T) {
 	t.Parallel()
 	a := start(t, "serve")
-	p := a.open(browse(t), "/machines/new", 390, 844)
+	p := a.open(browse(t), "/machines/new", 1280, 800)
 	p.click("label.key", "Thermoblock")
 	p.click("label.key", "Can't tell")
+	p.click("label.key", "I don't know")
+	p.click("label.key b", "nothing")
+	p.click("label.key", "It was used before")
 	p.fill("Drinks a day", "3")
 	p.fill("Milk drinks a day", "5")
-	p.click("label.key", "I don't know")
-	p.click("label.key", "nothing")
 	p.sees("You gave 5. Allowed: 0 to drinks_per_day, 3.")
 	p.fill("Milk drinks a day", "1")
 	p.sees("Do not backflush until you know the valve")
 	p.sees("hiss and a gush")
-	p.sees("Nobody has measured it")
-	p.click("label.key", "No")
+	p.sees("The hardness is not known")
+	p.click("label.key b", "No")
 	p.sees("Never backflush this machine")
 	p.click("button", "Save this machine")
+	p.must(p.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: 390, Height: 844, DeviceScaleFactor: 1, Mobile: true}))
 	p.sees("See the descale card")
 	p.sees("Never backflush this machine")
 	if p.eval(

@@ -213,6 +213,11 @@ func with(key string, value any, more ...any) fields {
 	return a
 }
 
+// asked are answers as a preview takes them.
+func asked(answers fields) fields { return fields{"answers": answers, "zone": "UTC"} }
+
+func askedWith(key string, value any) fields { return asked(with(key, value)) }
+
 // knows has a machine's facts said, key after value.
 func (b *bench) knows(machine string, pairs ...string) {
 	b.t.Helper()
@@ -258,7 +263,7 @@ func (b *bench) first() BenchMachine {
 func TestPreviewWritesNothing(t *testing.T) {
 	b := newBench(t)
 	var p MachinePlan
-	b.call("POST", "/api/preview", home(), 200, &p)
+	b.call("POST", "/api/preview", asked(home()), 200, &p)
 	if p.Wash == nil || p.Wash.Dose.Mass.Value != 3 || p.Wash.Rinse.Value != 5 || len(p.Hardness.Units) != 6 ||
 		p.Hardness.Usgs.Likely != "very hard" ||
 		p.Hardness.Wrmg.Likely != "medium" {
@@ -274,6 +279,60 @@ func TestPreviewWritesNothing(t *testing.T) {
 	}
 }
 
+// TestPreviewSaysAllThree: wash, descale and filter, each with a date or the reason for none; the dose of the
+// first descale only where its plan is cleared, and what has to be said first where it is not.
+func TestPreviewSaysAllThree(t *testing.T) {
+	b := newBench(t)
+	var p MachinePlan
+	b.call("POST", "/api/preview", askedWith("layout", "thermoblock"), 200, &p)
+	first := *p.First
+	if len(first) != 3 || first[0].Due == nil || first[1].Due == nil || first[2].None == nil {
+		t.Fatalf("%+v", first)
+	}
+	if !first[0].Due.Likely.After(b.now) || !first[1].Due.Likely.After(first[0].Due.Likely) {
+		t.Errorf("washed %s, descaled %s", first[0].Due.Likely, first[1].Due.Likely)
+	}
+	if p.FirstDose.Measure == nil || p.FirstDose.Measure.Value <= 0 {
+		t.Errorf("no dose: %+v", p.FirstDose)
+	}
+	var dual MachinePlan
+	b.call("POST", "/api/preview", asked(with("treatment", "in_tank")), 200, &dual)
+	if list := *dual.First; list[2].Due == nil || !list[2].Due.Likely.After(b.now) {
+		t.Errorf("a filter in the tank: %+v", list[2])
+	}
+	if d := dual.FirstDose; d.Measure != nil || d.None == nil || len(d.Asks) == 0 {
+		t.Errorf("heaters that nobody told of, and yet a dose: %+v", d)
+	}
+	var used MachinePlan
+	body := asked(home())
+	body["used"] = true
+	b.call("POST", "/api/preview", body, 200, &used)
+	if list := *used.First; list[0].Due.State != DueStateUnrecorded && !list[0].Due.Now {
+		t.Errorf("used before, nothing known: %+v", list[0].Due)
+	}
+	was := b.now.AddDate(0, 0, -5)
+	body["before"] = []fields{{"task": "wash", "part": "group-1", "at": was}}
+	b.call("POST", "/api/preview", body, 200, &used)
+	if list := *used.First; list[0].Due.Last == nil || !list[0].Due.Last.Equal(was) {
+		t.Errorf("washed five days ago: %+v", list[0].Due)
+	}
+}
+
+// TestLayouts: each has what it is told by, and a drawing.
+func TestLayouts(t *testing.T) {
+	b := newBench(t)
+	var l Layouts
+	b.call("GET", "/api/layouts", nil, 200, &l)
+	if len(l.Layouts) != 8 {
+		t.Fatalf("%d layouts", len(l.Layouts))
+	}
+	for _, x := range l.Layouts {
+		if x.Sees == "" || x.Hears == "" || x.Scheme.Groups < 1 || !x.Valve.Valid() || !x.Scheme.Brews.Valid() {
+			t.Errorf("%+v", x)
+		}
+	}
+}
+
 // Bad input gives a problem with field, value and what is allowed, and writes
 // nothing.
 func TestBadInput(t *testing.T) {
@@ -286,26 +345,26 @@ func TestBadInput(t *testing.T) {
 		status             int
 		field, value       string
 	}{
-		{"unknown unit", "POST", "/api/preview", with("hardness", fields{"known": true, "value": 5, "unit": "furlongs"}),
-			422, "hardness.unit", "furlongs"},
-		{"10,000 drinks", "POST", "/api/preview", with("drinks_per_day", 10000), 422, "drinks_per_day", "10000"},
-		{"negative drinks", "POST", "/api/preview", with("drinks_per_day", -1), 422, "drinks_per_day", "-1"},
-		{"more milk than drinks", "POST", "/api/preview", with("milk_drinks_per_day", 9), 422, "milk_drinks_per_day", "9"},
-		{"negative hardness", "POST", "/api/preview", with("hardness", fields{"known": true, "value": -3, "unit": "dh"}),
-			422, "hardness.value", "-3"},
-		{"hardness of brine", "POST", "/api/preview", with("hardness", fields{"known": true, "value": 200, "unit": "dh"}),
-			422, "hardness.value", "200"},
-		{"a reading without a number", "POST", "/api/preview", with("hardness", fields{"known": true, "unit": "dh"}), 422,
-			"hardness.value", "nothing"},
-		{"a reading without a unit", "POST", "/api/preview", with("hardness", fields{"known": true, "value": 3}), 422,
-			"hardness.unit", "nothing"},
-		{"unknown layout", "POST", "/api/preview", with("layout", "samovar"), 422, "layout", "samovar"},
-		{"manual lever with a valve", "POST", "/api/preview", with("layout", "lever_manual"), 422, "valve", "yes"},
-		{"a field too many", "POST", "/api/preview", with("colour", "red"), 422, "colour", `red`},
-		{"text for a number", "POST", "/api/preview", with("drinks_per_day", "four"), 422, "drinks_per_day", "four"},
+		{"unknown unit", "POST", "/api/preview", askedWith("hardness", fields{"known": true, "value": 5, "unit": "furlongs"}),
+			422, "answers.hardness.unit", "furlongs"},
+		{"10,000 drinks", "POST", "/api/preview", askedWith("drinks_per_day", 10000), 422, "answers.drinks_per_day", "10000"},
+		{"negative drinks", "POST", "/api/preview", askedWith("drinks_per_day", -1), 422, "answers.drinks_per_day", "-1"},
+		{"more milk than drinks", "POST", "/api/preview", askedWith("milk_drinks_per_day", 9), 422, "answers.milk_drinks_per_day", "9"},
+		{"negative hardness", "POST", "/api/preview", askedWith("hardness", fields{"known": true, "value": -3, "unit": "dh"}),
+			422, "answers.hardness.value", "-3"},
+		{"hardness of brine", "POST", "/api/preview", askedWith("hardness", fields{"known": true, "value": 200, "unit": "dh"}),
+			422, "answers.hardness.value", "200"},
+		{"a reading without a number", "POST", "/api/preview", askedWith("hardness", fields{"known": true, "unit": "dh"}), 422,
+			"answers.hardness.value", "nothing"},
+		{"a reading without a unit", "POST", "/api/preview", askedWith("hardness", fields{"known": true, "value": 3}), 422,
+			"answers.hardness.unit", "nothing"},
+		{"unknown layout", "POST", "/api/preview", askedWith("layout", "samovar"), 422, "answers.layout", "samovar"},
+		{"manual lever with a valve", "POST", "/api/preview", askedWith("layout", "lever_manual"), 422, "answers.valve", "yes"},
+		{"a field too many", "POST", "/api/preview", askedWith("colour", "red"), 422, "answers.colour", `red`},
+		{"text for a number", "POST", "/api/preview", askedWith("drinks_per_day", "four"), 422, "answers.drinks_per_day", "four"},
 		{"no treatment", "POST", "/api/preview",
-			fields{"layout": "dual_home", "valve": "yes", "drinks_per_day": 4, "milk_drinks_per_day": 2,
-				"hardness": fields{"known": false}}, 422, "treatment", "nothing"},
+			asked(fields{"layout": "dual_home", "valve": "yes", "drinks_per_day": 4, "milk_drinks_per_day": 2,
+				"hardness": fields{"known": false}}), 422, "answers.treatment", "nothing"},
 		{"machine without a zone", "POST", "/api/machines",
 			fields{"id": newID(), "name": "x", "zone": "Nowhere/Land", "answers": home()}, 422, "zone", "Nowhere/Land"},
 		{"machine with bad answers", "POST", "/api/machines",

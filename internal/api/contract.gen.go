@@ -84,31 +84,31 @@ func (e AnswersLayout) Valid() bool {
 
 // Defines values for AnswersTreatment.
 const (
-	Bottled        AnswersTreatment = "bottled"
-	InTank         AnswersTreatment = "in_tank"
-	Jug            AnswersTreatment = "jug"
-	None           AnswersTreatment = "none"
-	ReverseOsmosis AnswersTreatment = "reverse_osmosis"
-	Softener       AnswersTreatment = "softener"
-	UnderSink      AnswersTreatment = "under_sink"
+	AnswersTreatmentBottled        AnswersTreatment = "bottled"
+	AnswersTreatmentInTank         AnswersTreatment = "in_tank"
+	AnswersTreatmentJug            AnswersTreatment = "jug"
+	AnswersTreatmentNone           AnswersTreatment = "none"
+	AnswersTreatmentReverseOsmosis AnswersTreatment = "reverse_osmosis"
+	AnswersTreatmentSoftener       AnswersTreatment = "softener"
+	AnswersTreatmentUnderSink      AnswersTreatment = "under_sink"
 )
 
 // Valid indicates whether the value is a known member of the AnswersTreatment enum.
 func (e AnswersTreatment) Valid() bool {
 	switch e {
-	case Bottled:
+	case AnswersTreatmentBottled:
 		return true
-	case InTank:
+	case AnswersTreatmentInTank:
 		return true
-	case Jug:
+	case AnswersTreatmentJug:
 		return true
-	case None:
+	case AnswersTreatmentNone:
 		return true
-	case ReverseOsmosis:
+	case AnswersTreatmentReverseOsmosis:
 		return true
-	case Softener:
+	case AnswersTreatmentSoftener:
 		return true
-	case UnderSink:
+	case AnswersTreatmentUnderSink:
 		return true
 	default:
 		return false
@@ -117,19 +117,19 @@ func (e AnswersTreatment) Valid() bool {
 
 // Defines values for AnswersValve.
 const (
-	CannotTell AnswersValve = "cannot_tell"
-	No         AnswersValve = "no"
-	Yes        AnswersValve = "yes"
+	AnswersValveCannotTell AnswersValve = "cannot_tell"
+	AnswersValveNo         AnswersValve = "no"
+	AnswersValveYes        AnswersValve = "yes"
 )
 
 // Valid indicates whether the value is a known member of the AnswersValve enum.
 func (e AnswersValve) Valid() bool {
 	switch e {
-	case CannotTell:
+	case AnswersValveCannotTell:
 		return true
-	case No:
+	case AnswersValveNo:
 		return true
-	case Yes:
+	case AnswersValveYes:
 		return true
 	default:
 		return false
@@ -556,6 +556,63 @@ func (e IntervalChangeKind) Valid() bool {
 	case IntervalChangeKindTake:
 		return true
 	case IntervalChangeKindUndo:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for LayoutSignLayout.
+const (
+	LayoutSignLayoutDualHome     LayoutSignLayout = "dual_home"
+	LayoutSignLayoutHxCafe       LayoutSignLayout = "hx_cafe"
+	LayoutSignLayoutHxHome       LayoutSignLayout = "hx_home"
+	LayoutSignLayoutLeverCam     LayoutSignLayout = "lever_cam"
+	LayoutSignLayoutLeverManual  LayoutSignLayout = "lever_manual"
+	LayoutSignLayoutMultiCafe    LayoutSignLayout = "multi_cafe"
+	LayoutSignLayoutSingleBoiler LayoutSignLayout = "single_boiler"
+	LayoutSignLayoutThermoblock  LayoutSignLayout = "thermoblock"
+)
+
+// Valid indicates whether the value is a known member of the LayoutSignLayout enum.
+func (e LayoutSignLayout) Valid() bool {
+	switch e {
+	case LayoutSignLayoutDualHome:
+		return true
+	case LayoutSignLayoutHxCafe:
+		return true
+	case LayoutSignLayoutHxHome:
+		return true
+	case LayoutSignLayoutLeverCam:
+		return true
+	case LayoutSignLayoutLeverManual:
+		return true
+	case LayoutSignLayoutMultiCafe:
+		return true
+	case LayoutSignLayoutSingleBoiler:
+		return true
+	case LayoutSignLayoutThermoblock:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for LayoutSignValve.
+const (
+	LayoutSignValveAsk LayoutSignValve = "ask"
+	LayoutSignValveNo  LayoutSignValve = "no"
+	LayoutSignValveYes LayoutSignValve = "yes"
+)
+
+// Valid indicates whether the value is a known member of the LayoutSignValve enum.
+func (e LayoutSignValve) Valid() bool {
+	switch e {
+	case LayoutSignValveAsk:
+		return true
+	case LayoutSignValveNo:
+		return true
+	case LayoutSignValveYes:
 		return true
 	default:
 		return false
@@ -1528,6 +1585,93 @@ func (e ScalePlaceId) Valid() bool {
 	}
 }
 
+// Defines values for SchemeBrews.
+const (
+	SchemeBrewsBlock  SchemeBrews = "block"
+	SchemeBrewsOwn    SchemeBrews = "own"
+	SchemeBrewsShared SchemeBrews = "shared"
+	SchemeBrewsTube   SchemeBrews = "tube"
+)
+
+// Valid indicates whether the value is a known member of the SchemeBrews enum.
+func (e SchemeBrews) Valid() bool {
+	switch e {
+	case SchemeBrewsBlock:
+		return true
+	case SchemeBrewsOwn:
+		return true
+	case SchemeBrewsShared:
+		return true
+	case SchemeBrewsTube:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SchemeLever.
+const (
+	Presses SchemeLever = "presses"
+	Starts  SchemeLever = "starts"
+)
+
+// Valid indicates whether the value is a known member of the SchemeLever enum.
+func (e SchemeLever) Valid() bool {
+	switch e {
+	case Presses:
+		return true
+	case Starts:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SchemeSource.
+const (
+	SchemeSourceHand  SchemeSource = "hand"
+	SchemeSourceMains SchemeSource = "mains"
+	SchemeSourceTank  SchemeSource = "tank"
+)
+
+// Valid indicates whether the value is a known member of the SchemeSource enum.
+func (e SchemeSource) Valid() bool {
+	switch e {
+	case SchemeSourceHand:
+		return true
+	case SchemeSourceMains:
+		return true
+	case SchemeSourceTank:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SchemeValve.
+const (
+	SchemeValveCam      SchemeValve = "cam"
+	SchemeValveNone     SchemeValve = "none"
+	SchemeValveSolenoid SchemeValve = "solenoid"
+	SchemeValveUnsure   SchemeValve = "unsure"
+)
+
+// Valid indicates whether the value is a known member of the SchemeValve enum.
+func (e SchemeValve) Valid() bool {
+	switch e {
+	case SchemeValveCam:
+		return true
+	case SchemeValveNone:
+		return true
+	case SchemeValveSolenoid:
+		return true
+	case SchemeValveUnsure:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for SchoolChoiceEvery.
 const (
 	SchoolChoiceEveryCounter     SchoolChoiceEvery = "counter"
@@ -1813,6 +1957,48 @@ func (e SmallDoneTasks) Valid() bool {
 	case SmallDoneTasksWaste:
 		return true
 	case SmallDoneTasksWaterBackflush:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for Spot.
+const (
+	SpotBrew    Spot = "brew"
+	SpotGroup   Spot = "group"
+	SpotMachine Spot = "machine"
+	SpotPump    Spot = "pump"
+	SpotSteam   Spot = "steam"
+	SpotTank    Spot = "tank"
+	SpotTap     Spot = "tap"
+	SpotTray    Spot = "tray"
+	SpotValve   Spot = "valve"
+	SpotWand    Spot = "wand"
+)
+
+// Valid indicates whether the value is a known member of the Spot enum.
+func (e Spot) Valid() bool {
+	switch e {
+	case SpotBrew:
+		return true
+	case SpotGroup:
+		return true
+	case SpotMachine:
+		return true
+	case SpotPump:
+		return true
+	case SpotSteam:
+		return true
+	case SpotTank:
+		return true
+	case SpotTap:
+		return true
+	case SpotTray:
+		return true
+	case SpotValve:
+		return true
+	case SpotWand:
 		return true
 	default:
 		return false
@@ -3245,6 +3431,19 @@ type DiagnosisSymptom struct {
 	Title string `json:"title"`
 }
 
+// DoneBefore What was done before it came, by what somebody knows; what is not named is not known
+type DoneBefore = []struct {
+	At time.Time `json:"at"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
+
+	// Task A kind of care
+	Task Task `json:"task"`
+}
+
 // Dose defines model for Dose.
 type Dose struct {
 	Form DoseForm `json:"form"`
@@ -3366,6 +3565,27 @@ type FactChanges struct {
 
 // Finding defines model for Finding.
 type Finding = reason.Finding
+
+// FirstDose The dose of the first descale, once the scale is at its limit: a measure, or why none is shown
+type FirstDose struct {
+	// Asks What would have to be said first, in words
+	Asks []string `json:"asks"`
+
+	// Measure A computed number with how it was worked out.
+	Measure *Worked `json:"measure,omitempty"`
+
+	// Mixed A computed number with how it was worked out.
+	Mixed   *Worked `json:"mixed,omitempty"`
+	None    *string `json:"none,omitempty"`
+	Product *string `json:"product,omitempty"`
+}
+
+// FirstJob One of the three jobs a machine lives by: its date, or why it has none
+type FirstJob struct {
+	Due   *Due    `json:"due,omitempty"`
+	None  *Reason `json:"none,omitempty"`
+	Title string  `json:"title"`
+}
 
 // Fit A part to fit, by what was found
 type Fit struct {
@@ -3589,6 +3809,34 @@ type IntervalChange struct {
 
 // IntervalChangeKind defines model for IntervalChange.Kind.
 type IntervalChangeKind string
+
+// LayoutSign defines model for LayoutSign.
+type LayoutSign struct {
+	// Hears What one hears of it
+	Hears  string           `json:"hears"`
+	Layout LayoutSignLayout `json:"layout"`
+
+	// Scheme What a machine has, from where its water comes from to where it leaves
+	Scheme Scheme `json:"scheme"`
+
+	// Sees What one sees of it
+	Sees  string `json:"sees"`
+	Title string `json:"title"`
+
+	// Valve Whether it has a three-way valve, or that is asked
+	Valve LayoutSignValve `json:"valve"`
+}
+
+// LayoutSignLayout defines model for LayoutSign.Layout.
+type LayoutSignLayout string
+
+// LayoutSignValve Whether it has a three-way valve, or that is asked
+type LayoutSignValve string
+
+// Layouts defines model for Layouts.
+type Layouts struct {
+	Layouts []LayoutSign `json:"layouts"`
+}
 
 // Leave defines model for Leave.
 type Leave struct {
@@ -3890,8 +4138,14 @@ type MachinePlan struct {
 	Cafe        bool         `json:"cafe"`
 
 	// Descaling What can be said of descaling so far
-	Descaling   string        `json:"descaling"`
-	Dues        []Due         `json:"dues"`
+	Descaling string `json:"descaling"`
+	Dues      []Due  `json:"dues"`
+
+	// First Of a preview: wash, descale, filter
+	First *[]FirstJob `json:"first,omitempty"`
+
+	// FirstDose The dose of the first descale, once the scale is at its limit: a measure, or why none is shown
+	FirstDose   *FirstDose    `json:"first_dose,omitempty"`
 	Gate        Finding       `json:"gate"`
 	Groups      int           `json:"groups"`
 	Hardness    HardnessShown `json:"hardness"`
@@ -4011,17 +4265,7 @@ type NewMachine struct {
 	Answers Answers `json:"answers"`
 
 	// Before What was done before it came, by what somebody knows; what is not named is not known
-	Before *[]struct {
-		At time.Time `json:"at"`
-
-		// Part A part of a machine: machine is the whole of it
-		//
-		// Example: group-2
-		Part Part `json:"part"`
-
-		// Task A kind of care
-		Task Task `json:"task"`
-	} `json:"before,omitempty"`
+	Before *DoneBefore `json:"before,omitempty"`
 
 	// Id A UUID in lower case
 	//
@@ -4406,6 +4650,20 @@ type PhotoStripIn struct {
 
 // PhotoSure Nearer to one than to all others by far; nearer to it; between two
 type PhotoSure string
+
+// PlanAsked defines model for PlanAsked.
+type PlanAsked struct {
+	Answers Answers `json:"answers"`
+
+	// Before What was done before it came, by what somebody knows; what is not named is not known
+	Before *DoneBefore `json:"before,omitempty"`
+
+	// Used It was used before: what is not named is not known
+	Used *bool `json:"used,omitempty"`
+
+	// Zone IANA time zone the machine stands in
+	Zone string `json:"zone"`
+}
 
 // PlanCircuit defines model for PlanCircuit.
 type PlanCircuit struct {
@@ -4954,6 +5212,39 @@ type ScalePlaceId string
 // ScalePoint defines model for ScalePoint.
 type ScalePoint = circuit.Point
 
+// Scheme What a machine has, from where its water comes from to where it leaves
+type Scheme struct {
+	// Brews What brew water is heated in; a shared boiler steams, too, a tube runs through the steam boiler
+	Brews  SchemeBrews  `json:"brews"`
+	Groups int          `json:"groups"`
+	Lever  *SchemeLever `json:"lever,omitempty"`
+	Pump   bool         `json:"pump"`
+	Source SchemeSource `json:"source"`
+
+	// Steam A steam boiler of its own
+	Steam bool `json:"steam"`
+
+	// Tap For hot water
+	Tap bool `json:"tap"`
+
+	// Tray A drip tray; else a waste pipe
+	Tray  bool        `json:"tray"`
+	Valve SchemeValve `json:"valve"`
+	Wand  bool        `json:"wand"`
+}
+
+// SchemeBrews What brew water is heated in; a shared boiler steams, too, a tube runs through the steam boiler
+type SchemeBrews string
+
+// SchemeLever defines model for Scheme.Lever.
+type SchemeLever string
+
+// SchemeSource defines model for Scheme.Source.
+type SchemeSource string
+
+// SchemeValve defines model for Scheme.Valve.
+type SchemeValve string
+
 // SchoolChoice A school; or a method and an interval; with every own, own numbers.
 type SchoolChoice struct {
 	Every *SchoolChoiceEvery `json:"every,omitempty"`
@@ -5294,6 +5585,9 @@ type Spoon struct {
 	Num   int `json:"num"`
 	Whole int `json:"whole"`
 }
+
+// Spot A place in the drawing of a machine, to which facts and clocks belong
+type Spot string
 
 // Standing Where one task stands, as it is kept. How it came about stands on the machine's own page
 type Standing struct {
@@ -6482,7 +6776,7 @@ type JudgeStripJSONRequestBody = PhotoStripIn
 type SetPreferencesJSONRequestBody = Preferences
 
 // PreviewPlanJSONRequestBody defines body for PreviewPlan for application/json ContentType.
-type PreviewPlanJSONRequestBody = Answers
+type PreviewPlanJSONRequestBody = PlanAsked
 
 // AddProductJSONRequestBody defines body for AddProduct for application/json ContentType.
 type AddProductJSONRequestBody = Product
@@ -6546,6 +6840,9 @@ type ServerInterface interface {
 	// CalcWater What a water does when it is heated, with the range that what is not known leaves. Stateless.
 	// (POST /calc/water)
 	CalcWater(ctx *echo.Context) error
+	// ListLayouts How machines are built, in the order in which they are asked for, and how somebody tells each.
+	// (GET /layouts)
+	ListLayouts(ctx *echo.Context) error
 	// GetLog What was done, newest first.
 	// (GET /log)
 	GetLog(ctx *echo.Context, params GetLogParams) error
@@ -6711,7 +7008,7 @@ type ServerInterface interface {
 
 	// (PUT /preferences)
 	SetPreferences(ctx *echo.Context) error
-	// PreviewPlan What the five answers come to; the due dates are as if everything had been done now. Writes nothing.
+	// PreviewPlan What the five answers come to; what is not named of what was done before counts from now, or, where the machine was used before, is not known. Writes nothing.
 	// (POST /preview)
 	PreviewPlan(ctx *echo.Context) error
 	// ListProducts The descalers, generic ones and the user's own.
@@ -6885,6 +7182,15 @@ func (w *ServerInterfaceWrapper) CalcWater(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CalcWater(ctx)
+	return err
+}
+
+// ListLayouts converts echo context to params.
+func (w *ServerInterfaceWrapper) ListLayouts(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListLayouts(ctx)
 	return err
 }
 
@@ -8262,6 +8568,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 
 	router.GET(options.BaseURL+"/bench", wrapper.GetBench, options.OperationMiddlewares["getBench"]...)
 	router.POST(options.BaseURL+"/preview", wrapper.PreviewPlan, options.OperationMiddlewares["previewPlan"]...)
+	router.GET(options.BaseURL+"/layouts", wrapper.ListLayouts, options.OperationMiddlewares["listLayouts"]...)
 	router.POST(options.BaseURL+"/machines", wrapper.CreateMachine, options.OperationMiddlewares["createMachine"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id", wrapper.GetMachine, options.OperationMiddlewares["getMachine"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/answers", wrapper.ChangeAnswers, options.OperationMiddlewares["changeAnswers"]...)
@@ -8725,6 +9032,44 @@ type CalcWaterdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CalcWaterdefaultApplicationProblemPlusJSONResponse) VisitCalcWaterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListLayoutsRequestObject struct {
+}
+
+type ListLayoutsResponseObject interface {
+	VisitListLayoutsResponse(w http.ResponseWriter) error
+}
+
+type ListLayouts200JSONResponse Layouts
+
+func (response ListLayouts200JSONResponse) VisitListLayoutsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListLayoutsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListLayoutsdefaultApplicationProblemPlusJSONResponse) VisitListLayoutsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11538,6 +11883,9 @@ type StrictServerInterface interface {
 	// CalcWater What a water does when it is heated, with the range that what is not known leaves. Stateless.
 	// (POST /calc/water)
 	CalcWater(ctx context.Context, request CalcWaterRequestObject) (CalcWaterResponseObject, error)
+	// ListLayouts How machines are built, in the order in which they are asked for, and how somebody tells each.
+	// (GET /layouts)
+	ListLayouts(ctx context.Context, request ListLayoutsRequestObject) (ListLayoutsResponseObject, error)
 	// GetLog What was done, newest first.
 	// (GET /log)
 	GetLog(ctx context.Context, request GetLogRequestObject) (GetLogResponseObject, error)
@@ -11703,7 +12051,7 @@ type StrictServerInterface interface {
 
 	// (PUT /preferences)
 	SetPreferences(ctx context.Context, request SetPreferencesRequestObject) (SetPreferencesResponseObject, error)
-	// PreviewPlan What the five answers come to; the due dates are as if everything had been done now. Writes nothing.
+	// PreviewPlan What the five answers come to; what is not named of what was done before counts from now, or, where the machine was used before, is not known. Writes nothing.
 	// (POST /preview)
 	PreviewPlan(ctx context.Context, request PreviewPlanRequestObject) (PreviewPlanResponseObject, error)
 	// ListProducts The descalers, generic ones and the user's own.
@@ -12177,6 +12525,29 @@ func (sh *strictHandler) CalcWater(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(CalcWaterResponseObject); ok {
 		return validResponse.VisitCalcWaterResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListLayouts operation middleware
+func (sh *strictHandler) ListLayouts(ctx *echo.Context) error {
+	var request ListLayoutsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListLayouts(ctx.Request().Context(), request.(ListLayoutsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListLayouts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListLayoutsResponseObject); ok {
+		return validResponse.VisitListLayoutsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -23,18 +23,78 @@ import (
 
 // PreviewPlan says what the five answers come to; it writes nothing.
 func (s *Server) PreviewPlan(ctx context.Context, r PreviewPlanRequestObject) (PreviewPlanResponseObject, error) {
-	a, _, err := answersIn(*r.Body)
+	a, h, err := answersIn(r.Body.Answers)
+	if err != nil {
+		return nil, under("answers", err)
+	}
+	n := app.NewMachine{Zone: r.Body.Zone, Answers: a, Hardness: h, Before: beforeIn(r.Body.Before)}
+	now := s.App.Instant()
+	came, err := s.App.Preview(ctx, n, orElse(r.Body.Used, false))
 	if err != nil {
 		return nil, err
 	}
-	now := s.App.Instant()
-	h := care.History{Done: care.BegunAt(a, now, care.New, func(r task.Row) bool { return len(r.Clocks) > 0 })}
 	in, err := s.App.Detergent(ctx)
 	if err != nil {
 		return nil, err
 	}
-	p, err := planOut(a, care.Choice{}, care.AllDue(a, h, now, time.UTC), in, now)
+	p, err := planOut(a, care.Choice{}, came.Dues, in, now)
+	p.First, p.FirstDose = firstOut(came, p.Groups, now)
 	return PreviewPlan200JSONResponse(p), err
+}
+
+// firstOut is what somebody hears first: three dates, and the dose of the first descale.
+func firstOut(came app.Previewed, groups int, now time.Time) (*[]FirstJob, *FirstDose) {
+	list := make([]FirstJob, len(came.First))
+	for i, f := range came.First {
+		list[i].Title = f.Title
+		if f.Due == nil {
+			list[i].None = &f.None
+			continue
+		}
+		list[i].Due = dueOut(*f.Due, groups, now)
+	}
+	dose := FirstDose{Asks: []string{}}
+	for _, k := range came.Asks {
+		dose.Asks = append(dose.Asks, k.Label)
+	}
+	if came.Descaler == nil {
+		dose.None = &came.NoDose
+		return &list, &dose
+	}
+	dose.Product, dose.Measure, dose.Mixed = &came.Descaler.Product.Name, &came.Descaler.Measure, &came.Descaler.Mixed
+	return &list, &dose
+}
+
+func beforeIn(in *DoneBefore) []app.Before {
+	list := []app.Before{}
+	for _, b := range orElse(in, nil) {
+		list = append(list, app.Before{Task: b.Task, Part: b.Part, At: b.At})
+	}
+	return list
+}
+
+// ListLayouts says how machines are built, and how somebody tells each.
+func (s *Server) ListLayouts(context.Context, ListLayoutsRequestObject) (ListLayoutsResponseObject, error) {
+	out := ListLayouts200JSONResponse{Layouts: []LayoutSign{}}
+	valves := map[machine.Valve]LayoutSignValve{machine.Unsure: LayoutSignValveAsk, machine.NoValve: LayoutSignValveNo}
+	for _, x := range machine.Signs() {
+		sign := LayoutSign{Layout: LayoutSignLayout(x.Layout), Title: x.Title, Sees: x.Sees, Hears: x.Hears,
+			Valve: LayoutSignValveYes, Scheme: schemeOut(x.Scheme)}
+		if v, is := valves[x.Valve]; is {
+			sign.Valve = v
+		}
+		out.Layouts = append(out.Layouts, sign)
+	}
+	return out, nil
+}
+
+func schemeOut(x machine.Scheme) Scheme {
+	out := Scheme{Source: SchemeSource(x.Source), Pump: x.Pump, Brews: SchemeBrews(x.Brews), Steam: x.Steam,
+		Groups: x.Groups, Valve: SchemeValve(x.Valve), Wand: x.Wand, Tap: x.Tap, Tray: x.Tray}
+	if x.Lever != "" {
+		out.Lever = ptr(SchemeLever(x.Lever))
+	}
+	return out
 }
 
 // CreateMachine keeps a machine.
@@ -47,10 +107,7 @@ func (s *Server) CreateMachine(
 		return nil, under("answers", err)
 	}
 	n := app.NewMachine{ID: r.Body.Id, Name: r.Body.Name, Zone: r.Body.Zone, Answers: a, Hardness: h,
-		IsNew: r.Body.NewSince}
-	for _, b := range orElse(r.Body.Before, nil) {
-		n.Before = append(n.Before, app.Before{Task: b.Task, Part: b.Part, At: b.At})
-	}
+		IsNew: r.Body.NewSince, Before: beforeIn(r.Body.Before)}
 	if err := s.App.CreateMachine(ctx, n); err != nil {
 		return nil, err
 	}

@@ -30,8 +30,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What the five answers come to; the due dates are as if everything had been done now. Writes nothing. */
+        /** What the five answers come to; what is not named of what was done before counts from now, or, where the machine was used before, is not known. Writes nothing. */
         post: operations["previewPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How machines are built, in the order in which they are asked for, and how somebody tells each. */
+        get: operations["listLayouts"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1637,18 +1654,91 @@ export interface components {
              * @description The machine was new then: every clock counts from that day
              */
             new_since?: string;
-            /** @description What was done before it came, by what somebody knows; what is not named is not known */
-            before?: {
-                task: components["schemas"]["Task"];
-                part: components["schemas"]["Part"];
-                /** Format: date-time */
-                at: string;
-            }[];
+            before?: components["schemas"]["DoneBefore"];
             id: components["schemas"]["ID"];
             name: string;
             /** @description IANA time zone the machine stands in */
             zone: string;
             answers: components["schemas"]["Answers"];
+        };
+        /** @description What was done before it came, by what somebody knows; what is not named is not known */
+        DoneBefore: {
+            task: components["schemas"]["Task"];
+            part: components["schemas"]["Part"];
+            /** Format: date-time */
+            at: string;
+        }[];
+        PlanAsked: {
+            answers: components["schemas"]["Answers"];
+            /** @description IANA time zone the machine stands in */
+            zone: string;
+            /**
+             * @description It was used before: what is not named is not known
+             * @default false
+             */
+            used?: boolean;
+            before?: components["schemas"]["DoneBefore"];
+        };
+        Layouts: {
+            layouts: components["schemas"]["LayoutSign"][];
+        };
+        LayoutSign: {
+            /** @enum {string} */
+            layout: "thermoblock" | "single_boiler" | "hx_home" | "hx_cafe" | "dual_home" | "multi_cafe" | "lever_cam" | "lever_manual";
+            title: string;
+            /** @description What one sees of it */
+            sees: string;
+            /** @description What one hears of it */
+            hears: string;
+            /**
+             * @description Whether it has a three-way valve, or that is asked
+             * @enum {string}
+             */
+            valve: "ask" | "yes" | "no";
+            scheme: components["schemas"]["Scheme"];
+        };
+        /**
+         * @description A place in the drawing of a machine, to which facts and clocks belong
+         * @enum {string}
+         */
+        Spot: "tank" | "pump" | "steam" | "brew" | "group" | "valve" | "wand" | "tap" | "tray" | "machine";
+        /** @description What a machine has, from where its water comes from to where it leaves */
+        Scheme: {
+            /** @enum {string} */
+            source: "tank" | "mains" | "hand";
+            pump: boolean;
+            /**
+             * @description What brew water is heated in; a shared boiler steams, too, a tube runs through the steam boiler
+             * @enum {string}
+             */
+            brews: "block" | "shared" | "tube" | "own";
+            /** @description A steam boiler of its own */
+            steam: boolean;
+            groups: number;
+            /** @enum {string} */
+            lever?: "starts" | "presses";
+            /** @enum {string} */
+            valve: "none" | "unsure" | "solenoid" | "cam";
+            wand: boolean;
+            /** @description For hot water */
+            tap: boolean;
+            /** @description A drip tray; else a waste pipe */
+            tray: boolean;
+        };
+        /** @description One of the three jobs a machine lives by: its date, or why it has none */
+        FirstJob: {
+            title: string;
+            due?: components["schemas"]["Due"];
+            none?: components["schemas"]["Reason"];
+        };
+        /** @description The dose of the first descale, once the scale is at its limit: a measure, or why none is shown */
+        FirstDose: {
+            product?: string;
+            measure?: components["schemas"]["Worked"];
+            mixed?: components["schemas"]["Worked"];
+            none?: string;
+            /** @description What would have to be said first, in words */
+            asks: string[];
         };
         FactChanges: {
             version: components["schemas"]["Version"];
@@ -2246,6 +2336,9 @@ export interface components {
             assumptions: components["schemas"]["Assumption"][];
             /** @description What can be said of descaling so far */
             descaling: string;
+            /** @description Of a preview: wash, descale, filter */
+            first?: components["schemas"]["FirstJob"][];
+            first_dose?: components["schemas"]["FirstDose"];
         };
         Hazard: {
             machine_id: components["schemas"]["ID"];
@@ -4778,7 +4871,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Answers"];
+                "application/json": components["schemas"]["PlanAsked"];
             };
         };
         responses: {
@@ -4789,6 +4882,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MachinePlan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listLayouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The layouts */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Layouts"];
                 };
             };
             default: components["responses"]["Problem"];

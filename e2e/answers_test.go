@@ -1,0 +1,99 @@
+package e2e
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+)
+
+// TestFirstPlanOnAPhone: from an empty database to a kept plan in nine presses at most, typed digits apart, one
+// question a screen, nothing below the thumb; the plan says wash, descale and filter, each with a date or why
+// there is none.
+func TestFirstPlanOnAPhone(t *testing.T) {
+	t.Parallel()
+	a := start(t, "serve")
+	p := a.open(browse(t), "/", 390, 844)
+	presses := 0
+	press := func(selector, text string) {
+		presses++
+		p.click(selector, text)
+	}
+	asks := func(title string) {
+		p.until("the question "+title, func() bool {
+			return p.eval(`() => [...document.querySelectorAll('h2')].map((h) => h.textContent.trim()).join('|')`) != "" &&
+				strings.Contains(p.eval(`() => document.querySelector('.question h2')?.textContent ?? ''`), title)
+		})
+		if p.eval(`() => document.querySelectorAll('.question').length`) != "1" {
+			t.Errorf("more than one question beside %s", title)
+		}
+	}
+	p.sees("Five answers")
+	press("a", "Answer the five questions")
+	asks("How is it built?")
+	press("label.key", "Thermoblock")
+	asks("Has it a three-way valve?")
+	press("label.key b", "Yes")
+	asks("Drinks a day")
+	p.fill("Drinks a day", "5")
+	press("button", "Next")
+	asks("with milk")
+	p.fill("Milk drinks a day", "2")
+	press("button", "Next")
+	asks("How hard")
+	press("label.key", "I don't know")
+	asks("What treats")
+	press("label.key b", "nothing")
+	asks("Is it new?")
+	press("label.key", "It is new")
+	asks("What do you call it?")
+	p.sees("No filter: nothing treats the water.")
+	for _, title := range []string{"Detergent wash", "Descale"} {
+		p.until(title+" with a date", func() bool {
+			return strings.Contains(p.eval(`(t) => [...document.querySelectorAll('section.job')]
+				.find((s) => s.querySelector('h3').textContent === t)?.querySelector('.when').textContent ?? ''`, title), "around")
+		})
+	}
+	p.sees("of detergent a group")
+	p.sees("of water, when it is due")
+	if reach := p.eval(`() => { const r = document.querySelector('.keep').getBoundingClientRect()
+		return r.bottom <= innerHeight + 1 && r.top > 0 && /Descale .* No filter/.test(document.querySelector('.keep .line').textContent) }`); reach != "true" {
+		t.Error("the plan in one line and the save are not in reach")
+	}
+	press("button", "Save this machine")
+	p.sees("Thermoblock")
+	if presses > 9 {
+		t.Errorf("%d presses, at most 9", presses)
+	}
+	var bench struct {
+		Machines []struct{ Layout_title string }
+	}
+	a.get("/api/bench", &bench)
+	if len(bench.Machines) != 1 {
+		t.Fatalf("%d machines", len(bench.Machines))
+	}
+}
+
+// TestFiveAnswersByKeyboard: arrow keys move in a list, Enter picks and goes on.
+func TestFiveAnswersByKeyboard(t *testing.T) {
+	t.Parallel()
+	a := start(t, "serve")
+	p := a.open(browse(t), "/machines/new", 390, 844)
+	p.sees("How is it built?")
+	p.until("the drawings", func() bool { return p.eval(`() => document.querySelectorAll('.question svg').length`) == "8" })
+	p.eval(`() => document.querySelector('.question input').focus()`)
+	p.must(p.Keyboard.Type(input.ArrowDown, input.ArrowDown))
+	p.until("the third is picked", func() bool {
+		return p.eval(`() => document.querySelector('.question input:checked')?.value ?? ''`) == "hx_home"
+	})
+	p.sees("How is it built?")
+	p.must(p.Keyboard.Type(input.Enter))
+	p.sees("Drinks a day, in all?")
+	p.must(p.Keyboard.Type('4', input.Enter))
+	p.sees("How many of them with milk?")
+	p.click("button", "Back")
+	p.sees("Drinks a day, in all?")
+	if kept := p.eval(`() => document.querySelector('input[aria-label="Drinks a day"]').value`); kept != "4" {
+		t.Errorf("%q drinks after going back", kept)
+	}
+}
