@@ -121,3 +121,97 @@ func Signs() []Sign {
 	}
 	return list
 }
+
+// Spot is a place in the drawing of a machine, to which facts and clocks belong.
+type Spot string
+
+// The spots. What belongs to none of the parts belongs to the machine.
+const (
+	AtTank    Spot = "tank" // or the mains
+	AtPump    Spot = "pump"
+	AtSteam   Spot = "steam"
+	AtBrew    Spot = "brew"
+	AtGroup   Spot = "group"
+	AtValve   Spot = "valve"
+	AtWand    Spot = "wand"
+	AtTap     Spot = "tap"
+	AtTray    Spot = "tray"
+	AtMachine Spot = "machine"
+)
+
+// spots say at which part a fact is said; what is not named is said of the machine.
+var spots = map[Spot][]string{
+	AtTank: {"water", "tank_l"},
+	AtPump: {"pump", "duty_on_min", "duty_off_min", "flow_ml_s", "pump_before_hot"},
+	AtSteam: {"steam_l", "steam_heater_w", "steam_material", "steam_heater", "red_mark_bar", "steam_bar",
+		"steam_cooling_h"},
+	AtBrew: {"brew_l", "heater_w", "brew_material", "brew_heater", "brew_c", "cooling_h", "drain", "heel"},
+	AtGroup: {"groups", "basket_mm", "stays_ml", "vents_ml", "counter_limit", "counter_flushes", "own_program",
+		"water_backflush", "soak_for", "screen", "handle", "blind"},
+	AtWand: {"tip", "tip_in", "milk_g"},
+	AtTap:  {"hot_water_l"},
+	AtTray: {"tray_l", "waste_ml_s", "jug_l"},
+}
+
+// decides are the facts by which a part counts as known: as long as none of them was said, it is drawn
+// dashed. The valve is known by the five answers.
+var decides = map[Spot]string{AtTank: "tank_l", AtPump: "pump", AtSteam: "steam_material", AtBrew: "brew_material",
+	AtGroup: "screen", AtWand: "tip", AtTap: "hot_water_l", AtTray: "tray_l"}
+
+// Spots are the parts of a machine's drawing, from where its water comes from to where it leaves, the
+// machine itself last.
+func (s Scheme) Spots() []Spot {
+	var list []Spot
+	for _, x := range []struct {
+		spot Spot
+		has  bool
+	}{
+		{AtTank, s.Source != ByHand}, {AtPump, s.Pump}, {AtSteam, s.Steam}, {AtBrew, true}, {AtGroup, true},
+		{AtValve, s.Valve != NoValve}, {AtWand, s.Wand}, {AtTap, s.Tap}, {AtTray, true}, {AtMachine, true},
+	} {
+		if x.has {
+			list = append(list, x.spot)
+		}
+	}
+	return list
+}
+
+// FactsAt are the facts that are said at a part of the drawing: what a machine of this layout does not have is
+// not among them, and none is at two parts.
+func (a Answers) FactsAt(spot Spot) []Known {
+	shown := map[Spot]bool{}
+	for _, s := range a.Facts().Scheme().Spots() {
+		shown[s] = true
+	}
+	of := map[string]Spot{}
+	for s, keys := range spots {
+		for _, k := range keys {
+			of[k] = s
+		}
+	}
+	var list []Known
+	for _, k := range a.Known() {
+		at, placed := of[k.Key]
+		switch {
+		case !placed:
+			at = AtMachine
+		case !shown[at] && at == AtSteam: // a boiler that brews and steams
+			at = AtBrew
+		case !shown[at]:
+			at = AtMachine
+		}
+		if at == spot {
+			list = append(list, k)
+		}
+	}
+	return list
+}
+
+// Knows says whether somebody has said what a part of the drawing is.
+func (a Answers) Knows(spot Spot) bool {
+	if spot == AtValve {
+		return a.Facts().Valve != Unsure
+	}
+	_, said := a.Overrides[decides[spot]]
+	return said || decides[spot] == ""
+}

@@ -48,3 +48,37 @@ func TestSchemeFollowsFacts(t *testing.T) {
 		t.Errorf("got %+v, want %+v", s, want)
 	}
 }
+
+// TestFactsAt: every fact of every layout is said at one part of its drawing, and at no other.
+func TestFactsAt(t *testing.T) {
+	for _, s := range machine.Signs() {
+		t.Run(string(s.Layout), func(t *testing.T) {
+			a := machine.Answers{Layout: s.Layout, Valve: machine.CannotTell}
+			at := map[string]machine.Spot{}
+			for _, spot := range a.Facts().Scheme().Spots() {
+				for _, k := range a.FactsAt(spot) {
+					if other, twice := at[k.Key]; twice {
+						t.Errorf("%s at %s and at %s", k.Key, other, spot)
+					}
+					at[k.Key] = spot
+				}
+			}
+			if len(at) != len(a.Known()) {
+				t.Errorf("%d facts at the parts, %d of the machine", len(at), len(a.Known()))
+			}
+			if at["brew_material"] != machine.AtBrew || at["tray_l"] != machine.AtTray {
+				t.Errorf("brew material at %s, tray at %s", at["brew_material"], at["tray_l"])
+			}
+			if a.Knows(machine.AtBrew) {
+				t.Error("nobody has said what it is made of")
+			}
+			a.Overrides = map[string]string{"brew_material": "copper"}
+			if !a.Knows(machine.AtBrew) {
+				t.Error("copper was said")
+			}
+			if s.Layout != machine.LeverManual && a.Knows(machine.AtValve) {
+				t.Error("nobody could tell about the valve")
+			}
+		})
+	}
+}

@@ -8,6 +8,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"io"
 	"net/http"
 	"time"
 
@@ -2422,6 +2423,27 @@ func (e Whose) Valid() bool {
 	}
 }
 
+// Defines values for YearMarkSize.
+const (
+	YearMarkSizeLarge YearMarkSize = "large"
+	YearMarkSizeSmall YearMarkSize = "small"
+	YearMarkSizeUsual YearMarkSize = "usual"
+)
+
+// Valid indicates whether the value is a known member of the YearMarkSize enum.
+func (e YearMarkSize) Valid() bool {
+	switch e {
+	case YearMarkSizeLarge:
+		return true
+	case YearMarkSizeSmall:
+		return true
+	case YearMarkSizeUsual:
+		return true
+	default:
+		return false
+	}
+}
+
 // Absence Somebody is called away
 type Absence struct {
 	Do      []string  `json:"do"`
@@ -3665,6 +3687,31 @@ type GaugeReading struct {
 	Symptom *string `json:"symptom,omitempty"`
 }
 
+// Glance defines model for Glance.
+type Glance struct {
+	// Does What to do now, in few words
+	Does string `json:"does"`
+
+	// Done What was done in the year, in words
+	Done  string       `json:"done"`
+	Parts []PartGlance `json:"parts"`
+	Plate PlateShown   `json:"plate"`
+
+	// Says What else there is to know, a sentence each
+	Says []string `json:"says"`
+
+	// Scheme What a machine has, from where its water comes from to where it leaves
+	Scheme Scheme `json:"scheme"`
+
+	// Worth What would help most to know, three at most
+	Worth []Worth `json:"worth"`
+
+	// Year What was done, oldest first
+	Year     []YearMark `json:"year"`
+	YearFrom time.Time  `json:"year_from"`
+	YearTo   time.Time  `json:"year_to"`
+}
+
 // GroupOpening defines model for GroupOpening.
 type GroupOpening struct {
 	AtS   float64 `json:"at_s"`
@@ -4529,6 +4576,25 @@ type OwnNumbers struct {
 // Example: group-2
 type Part = machine.Part
 
+// PartGlance What is known at a part of the drawing
+type PartGlance struct {
+	// Facts What is said at it
+	Facts []Fact `json:"facts"`
+
+	// Known Somebody has said what it is
+	Known bool `json:"known"`
+
+	// Late Something of it is overdue
+	Late bool `json:"late"`
+
+	// Lines The most telling first
+	Lines []string `json:"lines"`
+
+	// Spot A place in the drawing of a machine, to which facts and clocks belong
+	Spot  Spot   `json:"spot"`
+	Title string `json:"title"`
+}
+
 // Passed One care that was done, with the use since the one before in its group.
 type Passed struct {
 	At    time.Time `json:"at"`
@@ -4686,6 +4752,24 @@ type PlanCircuit struct {
 type PlantFrame struct {
 	At      time.Time     `json:"at"`
 	Vessels []VesselFrame `json:"vessels"`
+}
+
+// Plate defines model for Plate.
+type Plate struct {
+	// Model What the plate calls it, in somebody's own words
+	Model  string `json:"model"`
+	Notes  string `json:"notes"`
+	Serial string `json:"serial"`
+}
+
+// PlateShown defines model for PlateShown.
+type PlateShown struct {
+	Model string `json:"model"`
+	Notes string `json:"notes"`
+
+	// Photo There is one
+	Photo  bool   `json:"photo"`
+	Serial string `json:"serial"`
 }
 
 // Preferences defines model for Preferences.
@@ -6522,7 +6606,25 @@ type Worth struct {
 
 	// Soonest A computed number with how it was worked out.
 	Soonest *Worked `json:"soonest,omitempty"`
+
+	// Spot A place in the drawing of a machine, to which facts and clocks belong
+	Spot *Spot `json:"spot,omitempty"`
 }
+
+// YearMark defines model for YearMark.
+type YearMark struct {
+	At time.Time `json:"at"`
+
+	// Size How large it is on the strip
+	Size YearMarkSize `json:"size"`
+
+	// Task A kind of care
+	Task  Task   `json:"task"`
+	Title string `json:"title"`
+}
+
+// YearMarkSize How large it is on the strip
+type YearMarkSize string
 
 // MachineID A UUID in lower case
 //
@@ -6736,8 +6838,14 @@ type AddNoteJSONRequestBody = NewNote
 // PreviewPairingJSONRequestBody defines body for PreviewPairing for application/json ContentType.
 type PreviewPairingJSONRequestBody = SchoolChoice
 
+// SetMachinePhotoJSONRequestBody defines body for SetMachinePhoto for application/json ContentType.
+type SetMachinePhotoJSONRequestBody = PhotoIn
+
 // PlaceTaskJSONRequestBody defines body for PlaceTask for application/json ContentType.
 type PlaceTaskJSONRequestBody = NewPlacing
+
+// SayPlateJSONRequestBody defines body for SayPlate for application/json ContentType.
+type SayPlateJSONRequestBody = Plate
 
 // StartRunJSONRequestBody defines body for StartRun for application/json ContentType.
 type StartRunJSONRequestBody = NewRun
@@ -6906,6 +7014,9 @@ type ServerInterface interface {
 	// ReadGauge Judge what a gauge shows. Writes nothing.
 	// (GET /machines/{machine_id}/gauge)
 	ReadGauge(ctx *echo.Context, machineId MachineID, params ReadGaugeParams) error
+	// Glance A machine at a glance, part by part, with what would help most to know and a year of what was done.
+	// (GET /machines/{machine_id}/glance)
+	Glance(ctx *echo.Context, machineId MachineID) error
 	// ImportUse Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing.
 	// (POST /machines/{machine_id}/imports)
 	ImportUse(ctx *echo.Context, machineId MachineID) error
@@ -6930,12 +7041,24 @@ type ServerInterface interface {
 	// PreviewPairing What a choice would come to on the ruler. Writes nothing.
 	// (POST /machines/{machine_id}/pairings)
 	PreviewPairing(ctx *echo.Context, machineId MachineID) error
+	// ForgetMachinePhoto Forget the photo of a machine.
+	// (DELETE /machines/{machine_id}/photo)
+	ForgetMachinePhoto(ctx *echo.Context, machineId MachineID) error
+	// MachinePhoto The photo of a machine.
+	// (GET /machines/{machine_id}/photo)
+	MachinePhoto(ctx *echo.Context, machineId MachineID) error
+	// SetMachinePhoto Keep a photo of a machine; what the camera wrote beside the picture is left out.
+	// (PUT /machines/{machine_id}/photo)
+	SetMachinePhoto(ctx *echo.Context, machineId MachineID) error
 	// PlaceTask Put a task on a day, for its next time. What is done together gathers round it.
 	// (POST /machines/{machine_id}/placings)
 	PlaceTask(ctx *echo.Context, machineId MachineID) error
 	// UnplaceTask Let a task fall on its own day again.
 	// (DELETE /machines/{machine_id}/placings/{task}/{part})
 	UnplaceTask(ctx *echo.Context, machineId MachineID, task Task, part Part) error
+	// SayPlate Say what stands on its plate, and what is noted of it.
+	// (PUT /machines/{machine_id}/plate)
+	SayPlate(ctx *echo.Context, machineId MachineID) error
 	// StandStill What standing still for weeks comes to - when it is visited, what is done, what falls due meanwhile. Writes nothing.
 	// (GET /machines/{machine_id}/rest)
 	StandStill(ctx *echo.Context, machineId MachineID, params StandStillParams) error
@@ -7662,6 +7785,22 @@ func (w *ServerInterfaceWrapper) ReadGauge(ctx *echo.Context) error {
 	return err
 }
 
+// Glance converts echo context to params.
+func (w *ServerInterfaceWrapper) Glance(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Glance(ctx, machineId)
+	return err
+}
+
 // ImportUse converts echo context to params.
 func (w *ServerInterfaceWrapper) ImportUse(ctx *echo.Context) error {
 	var err error
@@ -7798,6 +7937,54 @@ func (w *ServerInterfaceWrapper) PreviewPairing(ctx *echo.Context) error {
 	return err
 }
 
+// ForgetMachinePhoto converts echo context to params.
+func (w *ServerInterfaceWrapper) ForgetMachinePhoto(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ForgetMachinePhoto(ctx, machineId)
+	return err
+}
+
+// MachinePhoto converts echo context to params.
+func (w *ServerInterfaceWrapper) MachinePhoto(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.MachinePhoto(ctx, machineId)
+	return err
+}
+
+// SetMachinePhoto converts echo context to params.
+func (w *ServerInterfaceWrapper) SetMachinePhoto(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetMachinePhoto(ctx, machineId)
+	return err
+}
+
 // PlaceTask converts echo context to params.
 func (w *ServerInterfaceWrapper) PlaceTask(ctx *echo.Context) error {
 	var err error
@@ -7843,6 +8030,22 @@ func (w *ServerInterfaceWrapper) UnplaceTask(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.UnplaceTask(ctx, machineId, task, part)
+	return err
+}
+
+// SayPlate converts echo context to params.
+func (w *ServerInterfaceWrapper) SayPlate(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SayPlate(ctx, machineId)
 	return err
 }
 
@@ -8574,6 +8777,11 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/machines/:machine_id/answers", wrapper.ChangeAnswers, options.OperationMiddlewares["changeAnswers"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/facts", wrapper.ChangeFacts, options.OperationMiddlewares["changeFacts"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/details", wrapper.ChangeDetails, options.OperationMiddlewares["changeDetails"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/glance", wrapper.Glance, options.OperationMiddlewares["glance"]...)
+	router.PUT(options.BaseURL+"/machines/:machine_id/plate", wrapper.SayPlate, options.OperationMiddlewares["sayPlate"]...)
+	router.DELETE(options.BaseURL+"/machines/:machine_id/photo", wrapper.ForgetMachinePhoto, options.OperationMiddlewares["forgetMachinePhoto"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/photo", wrapper.MachinePhoto, options.OperationMiddlewares["machinePhoto"]...)
+	router.PUT(options.BaseURL+"/machines/:machine_id/photo", wrapper.SetMachinePhoto, options.OperationMiddlewares["setMachinePhoto"]...)
 	router.DELETE(options.BaseURL+"/machines/:machine_id/moved", wrapper.SeeMoved, options.OperationMiddlewares["seeMoved"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/sign-offs", wrapper.SignOff, options.OperationMiddlewares["signOff"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/mix", wrapper.GetMix, options.OperationMiddlewares["getMix"]...)
@@ -9899,6 +10107,45 @@ func (response ReadGaugedefaultApplicationProblemPlusJSONResponse) VisitReadGaug
 	return err
 }
 
+type GlanceRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+}
+
+type GlanceResponseObject interface {
+	VisitGlanceResponse(w http.ResponseWriter) error
+}
+
+type Glance200JSONResponse Glance
+
+func (response Glance200JSONResponse) VisitGlanceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GlancedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GlancedefaultApplicationProblemPlusJSONResponse) VisitGlanceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ImportUseRequestObject struct {
 	MachineId MachineID `json:"machine_id"`
 	Body      *ImportUseJSONRequestBody
@@ -10205,6 +10452,118 @@ func (response PreviewPairingdefaultApplicationProblemPlusJSONResponse) VisitPre
 	return err
 }
 
+type ForgetMachinePhotoRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+}
+
+type ForgetMachinePhotoResponseObject interface {
+	VisitForgetMachinePhotoResponse(w http.ResponseWriter) error
+}
+
+type ForgetMachinePhoto204Response struct {
+}
+
+func (response ForgetMachinePhoto204Response) VisitForgetMachinePhotoResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ForgetMachinePhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ForgetMachinePhotodefaultApplicationProblemPlusJSONResponse) VisitForgetMachinePhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MachinePhotoRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+}
+
+type MachinePhotoResponseObject interface {
+	VisitMachinePhotoResponse(w http.ResponseWriter) error
+}
+
+type MachinePhoto200ImagejpegResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response MachinePhoto200ImagejpegResponse) VisitMachinePhotoResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/jpeg")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type MachinePhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MachinePhotodefaultApplicationProblemPlusJSONResponse) VisitMachinePhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetMachinePhotoRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *SetMachinePhotoJSONRequestBody
+}
+
+type SetMachinePhotoResponseObject interface {
+	VisitSetMachinePhotoResponse(w http.ResponseWriter) error
+}
+
+type SetMachinePhoto204Response struct {
+}
+
+func (response SetMachinePhoto204Response) VisitSetMachinePhotoResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetMachinePhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetMachinePhotodefaultApplicationProblemPlusJSONResponse) VisitSetMachinePhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PlaceTaskRequestObject struct {
 	MachineId MachineID `json:"machine_id"`
 	Body      *PlaceTaskJSONRequestBody
@@ -10263,6 +10622,46 @@ type UnplaceTaskdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response UnplaceTaskdefaultApplicationProblemPlusJSONResponse) VisitUnplaceTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SayPlateRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+	Body      *SayPlateJSONRequestBody
+}
+
+type SayPlateResponseObject interface {
+	VisitSayPlateResponse(w http.ResponseWriter) error
+}
+
+type SayPlate200JSONResponse PlateShown
+
+func (response SayPlate200JSONResponse) VisitSayPlateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SayPlatedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SayPlatedefaultApplicationProblemPlusJSONResponse) VisitSayPlateResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11949,6 +12348,9 @@ type StrictServerInterface interface {
 	// ReadGauge Judge what a gauge shows. Writes nothing.
 	// (GET /machines/{machine_id}/gauge)
 	ReadGauge(ctx context.Context, request ReadGaugeRequestObject) (ReadGaugeResponseObject, error)
+	// Glance A machine at a glance, part by part, with what would help most to know and a year of what was done.
+	// (GET /machines/{machine_id}/glance)
+	Glance(ctx context.Context, request GlanceRequestObject) (GlanceResponseObject, error)
 	// ImportUse Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing.
 	// (POST /machines/{machine_id}/imports)
 	ImportUse(ctx context.Context, request ImportUseRequestObject) (ImportUseResponseObject, error)
@@ -11973,12 +12375,24 @@ type StrictServerInterface interface {
 	// PreviewPairing What a choice would come to on the ruler. Writes nothing.
 	// (POST /machines/{machine_id}/pairings)
 	PreviewPairing(ctx context.Context, request PreviewPairingRequestObject) (PreviewPairingResponseObject, error)
+	// ForgetMachinePhoto Forget the photo of a machine.
+	// (DELETE /machines/{machine_id}/photo)
+	ForgetMachinePhoto(ctx context.Context, request ForgetMachinePhotoRequestObject) (ForgetMachinePhotoResponseObject, error)
+	// MachinePhoto The photo of a machine.
+	// (GET /machines/{machine_id}/photo)
+	MachinePhoto(ctx context.Context, request MachinePhotoRequestObject) (MachinePhotoResponseObject, error)
+	// SetMachinePhoto Keep a photo of a machine; what the camera wrote beside the picture is left out.
+	// (PUT /machines/{machine_id}/photo)
+	SetMachinePhoto(ctx context.Context, request SetMachinePhotoRequestObject) (SetMachinePhotoResponseObject, error)
 	// PlaceTask Put a task on a day, for its next time. What is done together gathers round it.
 	// (POST /machines/{machine_id}/placings)
 	PlaceTask(ctx context.Context, request PlaceTaskRequestObject) (PlaceTaskResponseObject, error)
 	// UnplaceTask Let a task fall on its own day again.
 	// (DELETE /machines/{machine_id}/placings/{task}/{part})
 	UnplaceTask(ctx context.Context, request UnplaceTaskRequestObject) (UnplaceTaskResponseObject, error)
+	// SayPlate Say what stands on its plate, and what is noted of it.
+	// (PUT /machines/{machine_id}/plate)
+	SayPlate(ctx context.Context, request SayPlateRequestObject) (SayPlateResponseObject, error)
 	// StandStill What standing still for weeks comes to - when it is visited, what is done, what falls due meanwhile. Writes nothing.
 	// (GET /machines/{machine_id}/rest)
 	StandStill(ctx context.Context, request StandStillRequestObject) (StandStillResponseObject, error)
@@ -13337,6 +13751,31 @@ func (sh *strictHandler) ReadGauge(ctx *echo.Context, machineId MachineID, param
 	return nil
 }
 
+// Glance operation middleware
+func (sh *strictHandler) Glance(ctx *echo.Context, machineId MachineID) error {
+	var request GlanceRequestObject
+
+	request.MachineId = machineId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Glance(ctx.Request().Context(), request.(GlanceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Glance")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GlanceResponseObject); ok {
+		return validResponse.VisitGlanceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ImportUse operation middleware
 func (sh *strictHandler) ImportUse(ctx *echo.Context, machineId MachineID) error {
 	var request ImportUseRequestObject
@@ -13653,6 +14092,104 @@ func (sh *strictHandler) PreviewPairing(ctx *echo.Context, machineId MachineID) 
 	return nil
 }
 
+// ForgetMachinePhoto operation middleware
+func (sh *strictHandler) ForgetMachinePhoto(ctx *echo.Context, machineId MachineID) error {
+	var request ForgetMachinePhotoRequestObject
+
+	request.MachineId = machineId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgetMachinePhoto(ctx.Request().Context(), request.(ForgetMachinePhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgetMachinePhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ForgetMachinePhotoResponseObject); ok {
+		return validResponse.VisitForgetMachinePhotoResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// MachinePhoto operation middleware
+func (sh *strictHandler) MachinePhoto(ctx *echo.Context, machineId MachineID) error {
+	var request MachinePhotoRequestObject
+
+	request.MachineId = machineId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MachinePhoto(ctx.Request().Context(), request.(MachinePhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MachinePhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MachinePhotoResponseObject); ok {
+		return validResponse.VisitMachinePhotoResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetMachinePhoto operation middleware
+func (sh *strictHandler) SetMachinePhoto(ctx *echo.Context, machineId MachineID) error {
+	var request SetMachinePhotoRequestObject
+
+	request.MachineId = machineId
+
+	var body SetMachinePhotoJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetMachinePhoto(ctx.Request().Context(), request.(SetMachinePhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetMachinePhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetMachinePhotoResponseObject); ok {
+		return validResponse.VisitSetMachinePhotoResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // PlaceTask operation middleware
 func (sh *strictHandler) PlaceTask(ctx *echo.Context, machineId MachineID) error {
 	var request PlaceTaskRequestObject
@@ -13722,6 +14259,54 @@ func (sh *strictHandler) UnplaceTask(ctx *echo.Context, machineId MachineID, tas
 		return err
 	} else if validResponse, ok := response.(UnplaceTaskResponseObject); ok {
 		return validResponse.VisitUnplaceTaskResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SayPlate operation middleware
+func (sh *strictHandler) SayPlate(ctx *echo.Context, machineId MachineID) error {
+	var request SayPlateRequestObject
+
+	request.MachineId = machineId
+
+	var body SayPlateJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SayPlate(ctx.Request().Context(), request.(SayPlateRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SayPlate")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SayPlateResponseObject); ok {
+		return validResponse.VisitSayPlateResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -324,8 +324,9 @@ func entryOut(e app.Entry, m app.Machine) LogEntry {
 	return out
 }
 
-func factsOut(a machine.Answers) []Fact {
-	known := a.Known()
+func factsOut(a machine.Answers) []Fact { return knownOut(a.Known()) }
+
+func knownOut(known []machine.Known) []Fact {
 	out := make([]Fact, len(known))
 	for i, k := range known {
 		out[i] = Fact{

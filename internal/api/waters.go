@@ -302,12 +302,17 @@ func (s *Server) worth(m app.Machine, d app.Drawing, use circuit.Use) (*[]Worth,
 	list, err := s.App.Worth(m, d, use)
 	out := make([]Worth, len(list))
 	for i, w := range list {
-		out[i] = Worth{Key: w.Key, Label: w.Label, Do: w.Do, Says: w.Says, Days: w.Days}
-		if w.Days > 0 {
-			out[i].Soonest, out[i].Latest = &w.Ends[0], &w.Ends[1]
-		}
+		out[i] = worthOut(w)
 	}
 	return &out, err
+}
+
+func worthOut(w care.Worth) Worth {
+	out := Worth{Key: w.Key, Label: w.Label, Do: w.Do, Says: w.Says, Days: w.Days}
+	if w.Days > 0 {
+		out.Soonest, out.Latest = &w.Ends[0], &w.Ends[1]
+	}
+	return out
 }
 
 // treatments compares them all for a water in a machine, with the one that is chosen.

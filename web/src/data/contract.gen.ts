@@ -148,6 +148,65 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/machines/{machine_id}/glance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** A machine at a glance, part by part, with what would help most to know and a year of what was done. */
+        get: operations["glance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/plate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what stands on its plate, and what is noted of it. */
+        put: operations["sayPlate"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/machines/{machine_id}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** The photo of a machine. */
+        get: operations["machinePhoto"];
+        /** Keep a photo of a machine; what the camera wrote beside the picture is left out. */
+        put: operations["setMachinePhoto"];
+        post?: never;
+        /** Forget the photo of a machine. */
+        delete: operations["forgetMachinePhoto"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}/moved": {
         parameters: {
             query?: never;
@@ -1776,6 +1835,62 @@ export interface components {
             owner: string;
             place: string;
             archived: boolean;
+        };
+        Plate: {
+            /** @description What the plate calls it, in somebody's own words */
+            model: string;
+            serial: string;
+            notes: string;
+        };
+        PlateShown: {
+            model: string;
+            serial: string;
+            notes: string;
+            /** @description There is one */
+            photo: boolean;
+        };
+        Glance: {
+            /** @description What to do now, in few words */
+            does: string;
+            /** @description What else there is to know, a sentence each */
+            says: string[];
+            scheme: components["schemas"]["Scheme"];
+            parts: components["schemas"]["PartGlance"][];
+            /** @description What would help most to know, three at most */
+            worth: components["schemas"]["Worth"][];
+            /** @description What was done in the year, in words */
+            done: string;
+            /** Format: date-time */
+            year_from: string;
+            /** Format: date-time */
+            year_to: string;
+            /** @description What was done, oldest first */
+            year: components["schemas"]["YearMark"][];
+            plate: components["schemas"]["PlateShown"];
+        };
+        YearMark: {
+            task: components["schemas"]["Task"];
+            title: string;
+            /** Format: date-time */
+            at: string;
+            /**
+             * @description How large it is on the strip
+             * @enum {string}
+             */
+            size: "large" | "usual" | "small";
+        };
+        /** @description What is known at a part of the drawing */
+        PartGlance: {
+            spot: components["schemas"]["Spot"];
+            title: string;
+            /** @description The most telling first */
+            lines: string[];
+            /** @description Somebody has said what it is */
+            known: boolean;
+            /** @description Something of it is overdue */
+            late: boolean;
+            /** @description What is said at it */
+            facts: components["schemas"]["Fact"][];
         };
         SignOff: {
             id: components["schemas"]["ID"];
@@ -4519,6 +4634,7 @@ export interface components {
             days: number;
             soonest?: components["schemas"]["Worked"];
             latest?: components["schemas"]["Worked"];
+            spot?: components["schemas"]["Spot"];
         };
         /**
          * @description The rule that decides how often: the scale itself, the calendar of the trade, or a year
@@ -5033,6 +5149,125 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Machine"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    glance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The glance */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Glance"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sayPlate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Plate"];
+            };
+        };
+        responses: {
+            /** @description The plate */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateShown"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    machinePhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A JPEG */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setMachinePhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotoIn"];
+            };
+        };
+        responses: {
+            /** @description It is kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    forgetMachinePhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description There is none */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

@@ -16,14 +16,14 @@ const box = (x: number, y: number, w: number, h: number) => `M${x} ${y}h${w}v${h
 const coil = (x: number, y: number, w: number) => `M${x} ${y}` + Array.from({ length: Math.floor(w / 24) }, () => 'q6 -14 12 0t12 0').join('')
 
 export function geometry(s: Scheme): Geometry {
-  const g: Geometry = { shapes: [], water: [], labels: {}, width: 780, height: 440 }
+  const g: Geometry = { shapes: [], water: [], labels: {}, width: s.groups > 1 ? 860 : 780, height: 440 }
   const line = (spot: Spot, d: string, more: Partial<Shape> = {}) => g.shapes.push({ spot, d, ...more })
   const vessel = (spot: Spot, x: number, y: number, w: number, h: number, level: number) => {
     if (level > 0) g.water.push({ spot, x: x + 3, y: y + h * (1 - level), w: w - 6, h: h * level - 3 })
     line(spot, box(x, y, w, h), { box: true })
   }
   const label = (spot: Spot, x: number, y: number, w = 150) => (g.labels[spot] = { x, y, w })
-  const rise = s.steam || s.brews === 'shared' ? 290 : 290
+  const rise = 290
   const many = s.groups > 1
 
   // what it is drawn from
@@ -67,7 +67,7 @@ export function geometry(s: Scheme): Geometry {
     into(196, 340)
     out = { x: 490, y: 196 }
     steamFrom = { x: 490, y: 76 }
-    label('steam', 340, 10, 160)
+    label('steam', 160, 40, 126)
     label('brew', 330, 262, 165)
   } else if (s.brews === 'shared') {
     vessel('brew', 340, 80, 150, 195, s.source === 'hand' ? 0.85 : 1)
@@ -94,7 +94,7 @@ export function geometry(s: Scheme): Geometry {
     line('group', 'M610 277H702', { thick: true })
     if (s.lever === 'starts') line('group', 'M622 246L664 222', { thick: true })
     if (s.lever === 'presses') line('group', 'M576 235V190L690 100', { thick: true })
-    label('group', s.lever === 'presses' ? 600 : 540, s.lever === 'presses' ? 186 : 186, 170)
+    label('group', 640, 168, 138)
     if (s.valve !== 'none') {
       line('valve', 'M530 262H512V350')
       line('valve', 'M501 318a11 11 0 1 0 22 0a11 11 0 1 0 -22 0Z', { box: true, full: true })
@@ -102,7 +102,7 @@ export function geometry(s: Scheme): Geometry {
     }
   } else {
     const shown = Math.min(s.groups, 3)
-    const step = shown === 2 ? 130 : 92
+    const step = shown === 2 ? 120 : 80
     const from = 500
     line('brew', `M${s.brews === 'own' ? rise : out.x} ${s.brews === 'own' ? 190 : 196}H${from + step * (shown - 1) + 32}`)
     if (s.brews === 'own' && s.source !== 'hand') line('pump', `M${rise} 305V190`)
@@ -117,16 +117,16 @@ export function geometry(s: Scheme): Geometry {
       line('group', box(x + 10, 290, 44, 14), { box: true })
       line('group', `M${x + 32} 304V322`, { thick: true })
     }
-    label('group', from + step * (shown - 1) + 74, 262, 110)
-    if (s.valve !== 'none') label('valve', 332, 318, 160)
+    label('group', from + step * (shown - 1) + 76, 256, 150)
+    if (s.valve !== 'none') label('valve', 332, 338, 140)
   }
 
   // steam and hot water
   if (s.wand) {
-    const x = many ? 745 : 690
+    const x = many ? 800 : 690
     line('wand', s.brews === 'block' ? `M${steamFrom.x} ${steamFrom.y}V66H${x}V84` : `M${steamFrom.x} ${steamFrom.y}H${x}V84`)
     line('wand', `M${x} 84V118q0 22 14 38`, { thick: true })
-    label('wand', x - (many ? 140 : 132), 84, 122)
+    label('wand', x - 132, 84, 122)
   }
   if (s.tap) {
     line('tap', `M490 ${s.brews === 'tube' ? 122 : 118}H532V140`)

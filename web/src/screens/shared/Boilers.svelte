@@ -5,10 +5,12 @@
   import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
   import Cooling from './Cooling.svelte'
   import { amount, round, short } from '../../ui/format'
+  import Fold from '../../ui/Fold.svelte'
   import Num from '../../ui/Num.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
   let { machine, zone, onkept }: { machine: string; zone: string; onkept?: () => void } = $props()
+  let shown = $state(false)
   let life = $state<Schemas['BoilerLife']>()
   let problem = $state<Problem>()
   let thermometer = $state<number | null>(null)
@@ -41,8 +43,7 @@
   const y = (h: Hot) => scaleLinear([0, h.points.at(-1)!.high], [height - edge.bottom, edge.top])
 </script>
 
-<details ontoggle={(e) => e.currentTarget.open && !life && void open()}>
-  <summary class="min-h-11 cursor-pointer py-2"><b class="head-voice text-[24px]">In its boilers</b></summary>
+<Fold title="In its boilers" bind:open={() => shown, (on) => { shown = on; if (on && !life) void open() }}>
   {#if problem}<ProblemNote {problem} />{/if}
   {#if life}
     {@const b = life}
@@ -88,7 +89,7 @@
       </section>
     </div>
   {/if}
-</details>
+</Fold>
 
 <style>
   .parts {

@@ -3,7 +3,7 @@
   import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
   import { dayStart, marks } from '../../ui/format'
 
-  let { machine, version, facts, onchanged }: { machine: string; version: number; facts: Schemas['Fact'][]; onchanged: (m: Schemas['Machine']) => void } = $props()
+  let { machine, version, facts, start, onchanged }: { machine: string; version: number; facts: Schemas['Fact'][]; start?: string; onchanged: (m: Schemas['Machine']) => void } = $props()
   let open = $state<string>()
   let value = $state('')
   let since = $state('') // of a correction: it was like that from this day on
@@ -15,6 +15,9 @@
     since = ''
     problem = undefined
   }
+  // svelte-ignore state_referenced_locally
+  const first = facts.find((f) => f.key === start)
+  if (first) edit(first)
   async function keep(key: string, to?: string) {
     try {
       onchanged(await ask(client.POST('/machines/{machine_id}/facts', { params: { path: { machine_id: machine } }, body: { version, ...(since && { since: dayStart(since) }), facts: [to === undefined ? { key } : { key, value: to }] } })))
