@@ -312,6 +312,25 @@ func (p *page) click(selector, text string) {
 	p.must(el.Click(proto.InputMouseButtonLeft, 1))
 }
 
+// unfold opens what is folded under a heading.
+func (p *page) unfold(title string) {
+	p.t.Helper()
+	p.until("something to unfold: "+title, func() bool {
+		return p.eval(`(title) => { const d = [...document.querySelectorAll('details')].find((d) =>
+			d.querySelector(':scope > summary')?.textContent.includes(title))
+			if (!d) return 'no'
+			if (!d.open) d.querySelector(':scope > summary').click()
+			return d.open ? 'open' : 'no' }`, title) == "open"
+	})
+}
+
+// job opens one task on a machine's page.
+func (p *page) job(title string) {
+	p.t.Helper()
+	p.unfold("Every job, with its date")
+	p.unfold(title)
+}
+
 // fillIn types into the field inside the label that begins with the text.
 func (p *page) fillIn(label, text string) {
 	p.t.Helper()

@@ -161,7 +161,7 @@ func TestPractice(t *testing.T) {
 	a := start(t, "serve", "--speed", "60")
 	p := home(t, a)
 	p.click("a", "How often, and how")
-	p.sees("The methods")
+	p.unfold("The methods")
 	p.click(".method:first-child button", "Practise")
 	p.sees("No machine, no powder: nothing is written down.")
 	p.sees("at 10 times the speed")
@@ -197,6 +197,7 @@ func TestThePumpRests(t *testing.T) {
 		t.Fatalf("the fact: %s", status)
 	}
 	p.click("a", "How often, and how")
+	p.unfold("The methods")
 	p.click(".method:first-child button", "Practise")
 	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
 	p.step("Pump rests")
@@ -213,6 +214,7 @@ func TestPulseIsReadable(t *testing.T) {
 	a := start(t, "serve")
 	p := home(t, a)
 	p.click("a", "How often, and how")
+	p.unfold("The methods")
 	p.click(".method:nth-child(5) button", "Practise") // three pulses: 10 on, 10 off
 	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
 	phone := a.open(p.Browser(), p.eval(`() => location.pathname`), 390, 844)

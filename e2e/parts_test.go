@@ -9,9 +9,9 @@ import (
 func (p *page) begin(a *app, id, title string) {
 	p.t.Helper()
 	p.must(p.Navigate(a.address + "/machines/" + id))
-	p.sees(title)
-	p.eval(`(title) => { const s = [...document.querySelectorAll('section')].find((s) =>
-		s.querySelector('h2')?.textContent.includes(title)); [...s.querySelectorAll('button')].find((b) =>
+	p.job(title)
+	p.eval(`(title) => { const s = [...document.querySelectorAll('details.job')].find((s) =>
+		s.querySelector('summary').textContent.includes(title)); [...s.querySelectorAll('button')].find((b) =>
 		b.textContent.trim() === 'Lead me').click() }`, title)
 }
 
@@ -35,7 +35,8 @@ func TestHandCleanIsLedAndLogged(t *testing.T) {
 	p.lead("Scrubbed.")
 	p.sees("A hard seal lets the handle leak")
 	p.must(p.Navigate(a.address + "/machines/" + id))
-	p.sees("To fit:")
+	p.sees("to fit:")
+	p.unfold("What was found")
 	p.sees("Hard or cracked")
 	p.must(p.Navigate(a.address + "/machines/" + id + "/log"))
 	p.sees("Screen off and scrubbed")
@@ -101,9 +102,9 @@ func TestATechnicianIsLedByName(t *testing.T) {
 	p := a.open(browse(t), "/", 1280, 800)
 	id := p.demoMachine("Corner shop")
 	p.must(p.Navigate(a.address + "/machines/" + id))
-	p.sees("Clean the level probe")
-	p.eval(`() => { const s = [...document.querySelectorAll('section')].find((s) =>
-		s.querySelector('h2')?.textContent.includes('Clean the level probe')); s.querySelector('summary').click() }`)
+	p.job("Clean the level probe")
+	p.eval(`() => { const s = [...document.querySelectorAll('details.job')].find((s) =>
+		s.textContent.includes('Clean the level probe')); s.querySelectorAll('summary')[1].click() }`)
 	p.fillIn("Name of who is entitled", "M. Lima")
 	p.click("button", "I am entitled")
 	p.step("Switch it off")
@@ -166,6 +167,7 @@ func TestASittingIsLed(t *testing.T) {
 	p.sees("In one sitting:")
 	id := p.demoMachine("Observatory kitchen")
 	p.must(p.Navigate(a.address + "/machines/" + id))
+	p.unfold("In one sitting")
 	p.sees("one laying out less")
 	p.click("a", "Work sheet")
 	p.sees("Step by step")

@@ -50,13 +50,16 @@ func TestSchoolChangedAndBack(t *testing.T) {
 	p := home(t, a)
 	p.click("a", "How often, and how")
 	p.sees("Every 12.5 days")
+	p.unfold("The schools side by side")
 	p.click(`[aria-label="Choose Weekly soak"]`, "Choose")
 	p.sees("Weekly soak: every 7 days")
+	p.unfold("How it went so far")
 	p.click("button", "undo")
 	p.sees("By use: every 50 shots")
 	if gone := p.eval(`() => document.querySelectorAll('.line-through').length`); gone != "1" {
 		t.Errorf("%s changes are struck out, want the one that was taken back", gone)
 	}
+	p.unfold("Another pairing")
 	p.must(p.MustElement(".pair label:first-child select").Select([]string{"Three-pulse method"}, true, "text"))
 	p.must(p.MustElement(".pair label:nth-child(2) select").Select([]string{"own numbers"}, true, "text"))
 	p.sees("own is not allowed")
@@ -66,6 +69,7 @@ func TestSchoolChangedAndBack(t *testing.T) {
 	p.sees("every 40 shots or 30 days")
 	p.click("button", "Choose this pairing")
 	p.sees("Own pairing: every 40 shots")
+	p.unfold("Water only, in between")
 	p.click(`[aria-label="Choose Every day"]`, "Choose") // water only, every day
 	p.until("the water chosen", func() bool {
 		return strings.Contains(
@@ -107,19 +111,22 @@ func TestCounterAndHoliday(t *testing.T) {
 func counterAndHoliday(t *testing.T, when moment) {
 	a := when.start(t, "serve")
 	p := home(t, a)
-	p.click("button", "a month ago")
+	p.unfold("Already done")
+	p.click("details button", "a month ago")
 	p.sees("Overdue") // 4 drinks a day were said
+	p.unfold("own counter")
 	p.fillIn("It shows", "200")
 	p.click("label.pick", "went back to 0")
 	p.click("button", "Save the reading")
 	p.sees("100 drinks since") // each with a flush that counts too
+	p.unfold("Use, newest first")
 	p.sees("100 double, since")
 	p.fillIn("It shows", "10")
 	p.sees("counted on")
 	p.click("button", "Save the reading")
 	p.sees("Allowed: 200 or more, as the reading before; or say that the counter was reset")
-	p.click("button", "today")
-	p.sees("Next around")
+	p.unfold("Already done")
+	p.click("details button", "today")
 	likely := func() time.Time {
 		var bench struct{ Machines []struct{ ID string } }
 		a.get("/api/bench", &bench)
@@ -142,6 +149,7 @@ func counterAndHoliday(t *testing.T, when moment) {
 	}
 	p.until("the wash on record", func() bool { return likely().Sub(when.now()) > 48*time.Hour })
 	before := likely()
+	p.unfold("Days nobody is there")
 	for i, ahead := range []int{1, 10} {
 		field, err := p.ElementR("label", "^"+[]string{"First day", "Last day"}[i])
 		p.must(err)
@@ -180,6 +188,8 @@ func importWithBadRowsAndAgain(t *testing.T, when moment) {
 		p.must(err)
 		p.must(input.SetFiles([]string{file}))
 	}
+	p.unfold("Use from a file")
+	p.unfold("Use, newest first")
 	pick(fmt.Sprintf("date,double,milk\n%s,5,3\n%s,five,3\n%s,2,1\n", day(4), day(3), day(2)))
 	p.sees("1 line cannot be taken, so nothing is.")
 	p.sees("line 3")
@@ -245,6 +255,7 @@ func TestOwnDose(t *testing.T) {
 	a := start(t, "serve", "--speed", "60")
 	p := home(t, a)
 	p.click("a", "How often, and how")
+	p.unfold("Another pairing")
 	p.click("label.tick", "My own dose and pulses")
 	p.fillIn("Name of your way", "Aunt's way")
 	p.fillIn("Powder, g", "9")

@@ -85,6 +85,7 @@ func TestAWalkByKeys(t *testing.T) {
 		t.Errorf("%s drawings of its state", drawn)
 	}
 	p.must(p.Navigate(a.address + "/machines/" + id))
+	p.job("Descale")
 	p.sees("Tap gauze on")
 	p.must(p.Navigate(a.address + "/machines/" + id + "/walk"))
 	p.step("How does it stand there now?")

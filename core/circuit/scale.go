@@ -309,7 +309,7 @@ type Point struct {
 func (p Place) Curve(mg, mgADay units.Reading) []Point {
 	const points = 12
 	reaches := (float64(p.Surface.Holds())*1000 - mg.Low) / math.Max(mgADay.Low, 1e-9)
-	until := math.Max(60, math.Min(548, reaches*1.1))
+	until := math.Max(60, math.Min(1460, reaches*1.1))
 	list := make([]Point, points+1)
 	mm := func(lies, rate, days float64) float64 {
 		return float64(p.Surface.Thickness(units.Mass((lies + rate*days) / 1000)))

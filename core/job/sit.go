@@ -378,7 +378,7 @@ func (s Step) first(d doing) Step {
 // sums is what the steps take, one pair of hands and what stands beside it counted once.
 func (l *sitter) sums() sums {
 	var all sums
-	for _, x := range spans(l.steps, Pump{Duty: l.g.plan.Setups[0].Duty, Flow: l.g.plan.Setups[0].Flow}) {
+	for _, x := range spans(l.steps, l.g.plan.pump(), 0, map[string]time.Duration{}) {
 		all.waits += x.Waited
 		switch x.Work {
 		case ByPump:

@@ -1,6 +1,7 @@
 package job
 
 import (
+	"maps"
 	"slices"
 	"time"
 )
@@ -32,12 +33,29 @@ func (s Span) OfTheMachine() bool { return slices.Contains(ofTheMachine, s.Step.
 
 // Spans lays the steps of a plan out in time, as the hands are planned for.
 func (p Plan) Spans() []Span {
-	return spans(p.Steps(), Pump{Duty: p.Setups[0].Duty, Flow: p.Setups[0].Flow})
+	return spans(p.Steps(), p.pump(), 0, map[string]time.Duration{})
 }
 
-func spans(steps []Step, pump Pump) []Span {
+func (p Plan) pump() Pump { return Pump{Duty: p.Setups[0].Duty, Flow: p.Setups[0].Flow} }
+
+// Left is how long steps of a plan take from now on, as the hands are planned for: the first of them began some time
+// ago, and others were over before, as long ago as a negative time says.
+func (p Plan) Left(steps []Step, began time.Duration, over map[string]time.Duration) time.Duration {
+	if len(steps) == 0 {
+		return 0
+	}
+	ended := maps.Clone(over)
+	first := spans(steps[:1], p.pump(), -began, ended)[0]
+	at := max(0, first.To) // it takes longer than planned, and may be over any moment
+	ended[first.Step.ID] = at
+	for _, x := range spans(steps[1:], p.pump(), at, ended) {
+		at = max(at, x.To)
+	}
+	return at
+}
+
+func spans(steps []Step, pump Pump, at time.Duration, ended map[string]time.Duration) []Span {
 	list := make([]Span, 0, len(steps))
-	at, ended := time.Duration(0), map[string]time.Duration{}
 	for _, s := range steps {
 		x := Span{Step: s, Work: ByHand, From: at}
 		switch b := s.Body.(type) {

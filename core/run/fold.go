@@ -56,6 +56,7 @@ type fold struct {
 	segment int
 	mode    SegmentKind
 	since   time.Time            // start of the present segment, or of the pulse while it runs
+	entered time.Time            // start of the present step
 	ended   map[string]time.Time // when a step was over
 	tries   map[string]int       // by question and answer: what was tried before it was asked again
 	asked   map[string]string    // a question asked again, by the one it repeats
@@ -197,7 +198,20 @@ func (f *fold) next() {
 }
 
 // enter makes the kind of the present step.
-func (f *fold) enter() { f.present = kinds[f.step().Kind()](f) }
+func (f *fold) enter() { f.entered, f.present = f.now, kinds[f.step().Kind()](f) }
+
+// likelyEnd is when the run is over if the hands go on as planned for; zero where it is over.
+func (f *fold) likelyEnd() time.Time {
+	if f.over {
+		return time.Time{}
+	}
+	over := map[string]time.Duration{}
+	for id, at := range f.ended {
+		over[id] = at.Sub(f.now) * f.speed
+	}
+	left := f.plan.Left(f.steps[f.i:], f.now.Sub(f.entered)*f.speed, over)
+	return f.now.Add(f.wall(left))
+}
 
 // begins is when a soak began: with the end of the step it comes after.
 func (f *fold) begins(soak job.Step) time.Time {

@@ -219,7 +219,9 @@ type State struct {
 	Soaks      []Beside
 	Outcome    Outcome
 	EndedAt    time.Time
-	Finding    *reason.Finding
+	// LikelyEnd is when it is over if the hands go on as planned for; zero where it is over.
+	LikelyEnd time.Time
+	Finding   *reason.Finding
 	// EmptyTray: the tray has no room for what comes; it is to be emptied
 	// before the next press that lets water run.
 	EmptyTray bool

@@ -42,6 +42,7 @@ func (f *fold) view() State {
 	s.Segment = Segment{Index: f.segment, Kind: f.mode, Start: f.since}
 	s.Schedule = f.present.schedule(&s.Segment)
 	s.Allowed = f.allowed()
+	s.LikelyEnd = f.likelyEnd()
 	s.Lines = f.lines()
 	return s
 }

@@ -2402,6 +2402,48 @@ func (e WaterReadingHow) Valid() bool {
 	}
 }
 
+// Defines values for WeighedClean.
+const (
+	WeighedCleanClean    WeighedClean = "clean"
+	WeighedCleanOily     WeighedClean = "oily"
+	WeighedCleanSomeOil  WeighedClean = "some oil"
+	WeighedCleanSpotless WeighedClean = "spotless"
+)
+
+// Valid indicates whether the value is a known member of the WeighedClean enum.
+func (e WeighedClean) Valid() bool {
+	switch e {
+	case WeighedCleanClean:
+		return true
+	case WeighedCleanOily:
+		return true
+	case WeighedCleanSomeOil:
+		return true
+	case WeighedCleanSpotless:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for WeighedPer.
+const (
+	WeighedPerNight WeighedPer = "night"
+	WeighedPerWeek  WeighedPer = "week"
+)
+
+// Valid indicates whether the value is a known member of the WeighedPer enum.
+func (e WeighedPer) Valid() bool {
+	switch e {
+	case WeighedPerNight:
+		return true
+	case WeighedPerWeek:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Whose.
 const (
 	Anybody   Whose = "anybody"
@@ -3031,6 +3073,16 @@ type ChangeShown struct {
 // ChangeShownWhat defines model for ChangeShown.What.
 type ChangeShownWhat string
 
+// Chapter A part of a plan that is told in one line
+type Chapter struct {
+	HandsMin float64 `json:"hands_min"`
+	Lines    []Line  `json:"lines"`
+
+	// Minutes With what runs and stands by itself
+	Minutes float64 `json:"minutes"`
+	Title   string  `json:"title"`
+}
+
 // Clock defines model for Clock.
 type Clock struct {
 	Kind ClockKind `json:"kind"`
@@ -3298,6 +3350,7 @@ type DescaleNeed struct {
 
 // DescalePlan The sitting as it would be led
 type DescalePlan struct {
+	Chapters []Chapter     `json:"chapters"`
 	Circuits []PlanCircuit `json:"circuits"`
 	Cleared  *Reason       `json:"cleared,omitempty"`
 
@@ -3318,7 +3371,6 @@ type DescalePlan struct {
 
 	// LeftG Of the likely scale, that stays for another day
 	LeftG float64 `json:"left_g"`
-	Lines []Line  `json:"lines"`
 
 	// Measure A computed number with how it was worked out.
 	Measure *Worked `json:"measure,omitempty"`
@@ -3332,6 +3384,7 @@ type DescalePlan struct {
 
 	// Solution A computed number with how it was worked out.
 	Solution  *Worked `json:"solution,omitempty"`
+	Steps     int     `json:"steps"`
 	TankFills int     `json:"tank_fills"`
 	WaitsMin  float64 `json:"waits_min"`
 }
@@ -4129,6 +4182,7 @@ type MachineDescale struct {
 
 	// Instead What to do in its place, where it is not for its keeper
 	Instead []Offer `json:"instead"`
+	Jug     *Fact   `json:"jug,omitempty"`
 
 	// MachineId A UUID in lower case
 	//
@@ -5082,7 +5136,10 @@ type Run struct {
 
 	// Lesson What the first discharges say about the interval.
 	Lesson *Lesson `json:"lesson,omitempty"`
-	Lines  []Line  `json:"lines"`
+
+	// LikelyEnd When it is over if the hands go on as planned for; left out where it is over
+	LikelyEnd *time.Time `json:"likely_end,omitempty"`
+	Lines     []Line     `json:"lines"`
 
 	// MachineId A UUID in lower case
 	//
@@ -5384,7 +5441,10 @@ type SchoolRow struct {
 	// Times A computed number with how it was worked out.
 	Times *Worked `json:"times,omitempty"`
 	Title string  `json:"title"`
-	Why   string  `json:"why"`
+
+	// Weighed In the terms that people weigh
+	Weighed *Weighed `json:"weighed,omitempty"`
+	Why     string   `json:"why"`
 }
 
 // Schools defines model for Schools.
@@ -6303,6 +6363,25 @@ type WashPlan struct {
 	Why      string `json:"why"`
 }
 
+// WaterAdvice The one treatment that is recommended, against what treats the water now; with the table, where it was asked for
+type WaterAdvice struct {
+	Because []Reason `json:"because"`
+
+	// Descales A computed number with how it was worked out.
+	Descales Worked `json:"descales"`
+	Kind     string `json:"kind"`
+
+	// Minutes A computed number with how it was worked out.
+	Minutes Worked `json:"minutes"`
+
+	// Money A computed number with how it was worked out.
+	Money Worked `json:"money"`
+
+	// Stay What treats it now is the one
+	Stay  bool   `json:"stay"`
+	Title string `json:"title"`
+}
+
 // WaterAnswers defines model for WaterAnswers.
 type WaterAnswers struct {
 	AlkalinityMgLCaco3 ReadingOut `json:"alkalinity_mg_l_caco3"`
@@ -6336,6 +6415,9 @@ type WaterAt struct {
 
 // WaterAtWork defines model for WaterAtWork.
 type WaterAtWork struct {
+	// Advice The one treatment that is recommended, against what treats the water now; with the table, where it was asked for
+	Advice *WaterAdvice `json:"advice,omitempty"`
+
 	// ByScale A computed number with how it was worked out.
 	ByScale Worked `json:"by_scale"`
 
@@ -6538,6 +6620,25 @@ type Way struct {
 	Text  string  `json:"text"`
 	What  string  `json:"what"`
 }
+
+// Weighed In the terms that people weigh
+type Weighed struct {
+	// Clean How clean the group stays, by the most shots between two
+	Clean WeighedClean `json:"clean"`
+
+	// Grams A computed number with how it was worked out.
+	Grams Worked `json:"grams"`
+
+	// Minutes A computed number with how it was worked out.
+	Minutes Worked     `json:"minutes"`
+	Per     WeighedPer `json:"per"`
+}
+
+// WeighedClean How clean the group stays, by the most shots between two
+type WeighedClean string
+
+// WeighedPer defines model for Weighed.Per.
+type WeighedPer string
 
 // Whose Who may: whoever keeps the machine; whoever the maker or the trade names, who says so; whoever the local code names, who leaves a paper
 type Whose string

@@ -402,6 +402,9 @@ func (s *Server) DescaleCard(ctx context.Context, r DescaleCardRequestObject) (D
 	}
 	out.Card = &shown
 	plan, err := s.App.DescalePlan(ctx, m, d, sit, a)
+	if err == nil {
+		out.Jug = jugAsked(m.Answers, plan)
+	}
 	err = s.putPlan(&out, plan, err, sit, now)
 	return DescaleCard200JSONResponse(out), err
 }

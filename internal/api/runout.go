@@ -30,6 +30,9 @@ func runOut(r app.Run, m app.Machine, now time.Time) Run {
 		EmptyTray: s.EmptyTray, FillTank: s.FillTank, Practice: r.Practice, Device: r.Device, LastDevice: lastDevice(r),
 		PatienceS: run.Patience.Seconds(), Help: helpOut(helped(r.Plan, s.Step), s.Step.Phase, m.Answers.Facts()),
 		Absences: []Leave{}, Allowed: []RunAllowed{}, Schedule: []Segment{}, Lines: linesOut(s.Lines)}
+	if !s.LikelyEnd.IsZero() && s.Absence == nil {
+		out.LikelyEnd = &s.LikelyEnd
+	}
 	if n := len(r.Presses); n > 0 && r.Presses[n-1].Kind == run.Reorder {
 		out.SoonerMin = &r.Presses[n-1].Minutes
 	}

@@ -109,6 +109,11 @@ func rowOut(a machine.Answers, c care.Choice, rate reason.Worked, in backflush.D
 		return SchoolRow{}, err
 	}
 	row := figuresOut(r)
+	if r.Days.Name != "" {
+		cafe, _ := a.Cafe()
+		w := r.Weigh(cafe)
+		row.Weighed = &Weighed{Per: WeighedPer(w.Per), Minutes: w.Minutes, Grams: w.Grams, Clean: WeighedClean(w.Clean)}
+	}
 	row.Id, row.Title, row.Why, row.Every, row.EveryTitle = string(
 		c.School,
 	), c.Title(), "Your own pairing.", string(

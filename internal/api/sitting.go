@@ -20,7 +20,7 @@ import (
 func descalePlanOut(p job.Plan, cleared reason.Reason, now time.Time) *DescalePlan {
 	d := p.Descaling().Descale
 	out := &DescalePlan{Program: string(d.Program), Minutes: p.Minutes, ContactMostMin: d.Contact.Minutes(),
-		TankFills: d.Tubs, Jugs: d.Catches, Findings: append([]Finding{}, d.Findings...), Lines: []Line{},
+		TankFills: d.Tubs, Jugs: d.Catches, Findings: append([]Finding{}, d.Findings...), Chapters: []Chapter{},
 		EndsAt: now.Add(time.Duration(p.Minutes.Value * float64(time.Minute))), LayOut: p.LayOut(), Cleared: &cleared,
 		Circuits: []PlanCircuit{}, Rounds: d.Rounds, LeftG: float64(d.Left), ContactMin: d.Planned.Minutes()}
 	for _, c := range d.Circuits {
@@ -43,10 +43,26 @@ func descalePlanOut(p job.Plan, cleared reason.Reason, now time.Time) *DescalePl
 			out.WaitsMin += in.Value / 60
 		}
 	}
-	for _, st := range p.Steps() {
-		out.Lines = append(out.Lines, Line{Id: st.ID, Title: st.Title, Part: st.Part, Status: LineStatus("ahead")})
+	for _, c := range p.Chapters() {
+		one := Chapter{Title: c.Title, HandsMin: c.Hands.Minutes(), Minutes: c.All.Minutes(), Lines: []Line{}}
+		for _, st := range c.Steps {
+			one.Lines = append(one.Lines, Line{Id: st.ID, Title: st.Title, Part: st.Part, Status: LineStatus("ahead")})
+		}
+		out.Steps += len(c.Steps)
+		out.Chapters = append(out.Chapters, one)
 	}
 	return out
+}
+
+// jugAsked is the jug that catches what comes out, where how often it is emptied hangs on it and nobody has said how
+// large it is; nil elsewhere.
+func jugAsked(a machine.Answers, p job.Plan) *Fact {
+	for _, k := range a.Known() {
+		if k.Key == "jug_l" && !k.Set && p.Descaling().Descale.Catches > 1 {
+			return &knownOut([]machine.Known{k})[0]
+		}
+	}
+	return nil
 }
 
 // offersOut are what to do in the place of a descale, and the programs there are.

@@ -291,8 +291,15 @@ func (s *Server) atWork(ctx context.Context, id string, what WaterIf) (WaterAtWo
 		}
 	}
 	if orElse(what.Table, false) {
-		out.Table, err = s.treatments(ctx, d.Setting, w.raw, facts, l,
+		rows, err := s.treatments(ctx, d.Setting, w.raw, facts, l,
 			treat.Known{Share: h.ShareAt(now), Measured: at.Measured})
+		if err != nil {
+			return out, err
+		}
+		for _, r := range rows {
+			out.Table = append(out.Table, treatmentOut(r, r.Setting.Kind == d.Setting.Kind))
+		}
+		out.Advice = adviceOut(rows, d.Setting, at.Suits.Way, facts, l.All.Value)
 	}
 	return out, err
 }
@@ -303,6 +310,7 @@ func (s *Server) worth(m app.Machine, d app.Drawing, use circuit.Use) (*[]Worth,
 	out := make([]Worth, len(list))
 	for i, w := range list {
 		out[i] = worthOut(w)
+		out[i].Spot = spotOf(m.Answers, w)
 	}
 	return &out, err
 }
@@ -317,25 +325,35 @@ func worthOut(w care.Worth) Worth {
 
 // treatments compares them all for a water in a machine, with the one that is chosen.
 func (s *Server) treatments(ctx context.Context, chosen treat.Setting, raw water.Filled, f machine.Facts,
-	l circuit.Litres, k treat.Known) ([]TreatmentRow, error) {
+	l circuit.Litres, k treat.Known) ([]treat.Row, error) {
 	settings, err := s.App.Treatments(ctx)
 	if err != nil {
-		return []TreatmentRow{}, err
+		return nil, err
 	}
 	for i := range settings {
 		if settings[i].Kind == chosen.Kind {
 			settings[i] = chosen
 		}
 	}
-	out := []TreatmentRow{}
-	rows, err := treat.Table(settings, raw, f, l, k)
-	if err != nil {
-		return out, err
+	return treat.Table(settings, raw, f, l, k)
+}
+
+// adviceOut is the one that is recommended; nil where a machine is not descaled whatever it takes, or none can be.
+func adviceOut(rows []treat.Row, chosen treat.Setting, way circuit.Way, f machine.Facts, litres float64) *WaterAdvice {
+	each := treat.DescaledAtHome
+	switch way {
+	case circuit.Workshop:
+		each = treat.DescaledInTrade
+	case circuit.TreatWater:
+		return nil
 	}
-	for _, r := range rows {
-		out = append(out, treatmentOut(r, r.Setting.Kind == chosen.Kind))
+	now := slices.IndexFunc(rows, func(r treat.Row) bool { return r.Setting.Kind == chosen.Kind })
+	a, any := treat.Advise(rows, now, each, f, litres)
+	if !any {
+		return nil
 	}
-	return out, nil
+	return &WaterAdvice{Kind: string(a.Row.Setting.Kind), Title: treat.Title(a.Row.Setting.Kind), Stay: a.Stay,
+		Descales: a.Descales, Minutes: a.Minutes, Money: a.Money, Because: a.Because}
 }
 
 // suppose takes another sample or treatment in the place of the machine's own.

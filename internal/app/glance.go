@@ -63,7 +63,9 @@ func (a *App) Glance(ctx context.Context, m Machine, now time.Time) (Glanced, er
 type Plate = store.Plate
 
 // Plate is that of one machine.
-func (a *App) Plate(ctx context.Context, machineID string) (Plate, error) { return a.store.Plate(ctx, machineID) }
+func (a *App) Plate(ctx context.Context, machineID string) (Plate, error) {
+	return a.store.Plate(ctx, machineID)
+}
 
 // SayPlate keeps the words of a machine's plate.
 func (a *App) SayPlate(ctx context.Context, machineID string, p Plate) error {
@@ -102,4 +104,6 @@ func (a *App) SetPhoto(ctx context.Context, machineID string, data []byte) error
 }
 
 // Photo is the photo of a machine, a JPEG.
-func (a *App) Photo(ctx context.Context, machineID string) ([]byte, error) { return a.store.Photo(ctx, machineID) }
+func (a *App) Photo(ctx context.Context, machineID string) ([]byte, error) {
+	return a.store.Photo(ctx, machineID)
+}

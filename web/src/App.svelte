@@ -5,7 +5,7 @@
   import HowWorked from './ui/HowWorked.svelte'
   import { stamp } from './ui/format'
   import { isActive, navigate, p, route } from './router'
-  import { askBench, help, loadHazards, loadPreferences, startTheme } from './data/state.svelte'
+  import { askBench, help, loadHazards, loadPreferences, singleKeys, startTheme } from './data/state.svelte'
 
   startTheme()
   void loadPreferences()
@@ -61,6 +61,7 @@
   function key(event: KeyboardEvent) {
     if (event.ctrlKey || event.metaKey || event.altKey || (event.target as HTMLElement).closest('input, select, textarea, dialog[open]')) return
     if (event.key === '?') help.shown = true
+    if (!singleKeys.on) return
     if (running) return
     if (event.key === 'b') void navigate('/')
     if (event.key === 'm') void navigate('/mix')

@@ -3530,6 +3530,11 @@ export interface components {
             outcome?: "done" | "stopped" | "stopped_unsafe";
             /** Format: date-time */
             ended_at?: string;
+            /**
+             * Format: date-time
+             * @description When it is over if the hands go on as planned for; left out where it is over
+             */
+            likely_end?: string;
             /** @description What must not be drunk, and where */
             inside: {
                 any: boolean;
@@ -3689,6 +3694,19 @@ export interface components {
             times?: components["schemas"]["Worked"];
             grams?: components["schemas"]["Worked"];
             minutes?: components["schemas"]["Worked"];
+            weighed?: components["schemas"]["Weighed"];
+        };
+        /** @description In the terms that people weigh */
+        Weighed: {
+            /** @enum {string} */
+            per: "week" | "night";
+            minutes: components["schemas"]["Worked"];
+            grams: components["schemas"]["Worked"];
+            /**
+             * @description How clean the group stays, by the most shots between two
+             * @enum {string}
+             */
+            clean: "spotless" | "clean" | "some oil" | "oily";
         };
         MethodRow: {
             id: string;
@@ -4038,8 +4056,21 @@ export interface components {
             tank_fills: number;
             /** @description How often what catches the water is emptied */
             jugs: number;
-            lines: components["schemas"]["Line"][];
+            steps: number;
+            chapters: components["schemas"]["Chapter"][];
             findings: components["schemas"]["Finding"][];
+        };
+        /** @description A part of a plan that is told in one line */
+        Chapter: {
+            title: string;
+            /** Format: double */
+            hands_min: number;
+            /**
+             * Format: double
+             * @description With what runs and stands by itself
+             */
+            minutes: number;
+            lines: components["schemas"]["Line"][];
         };
         PlanCircuit: {
             id: string;
@@ -4107,6 +4138,7 @@ export interface components {
             verdict: components["schemas"]["Finding"];
             /** @description What nobody has said of the machine, and is asked first */
             asks: components["schemas"]["Fact"][];
+            jug?: components["schemas"]["Fact"];
             /** @description What to do in its place, where it is not for its keeper */
             instead: components["schemas"]["Offer"][];
             /** @description Those that suit, the usual one first */
@@ -4706,6 +4738,18 @@ export interface components {
             due: components["schemas"]["Due"];
             renew?: components["schemas"]["Due"];
             table: components["schemas"]["TreatmentRow"][];
+            advice?: components["schemas"]["WaterAdvice"];
+        };
+        /** @description The one treatment that is recommended, against what treats the water now; with the table, where it was asked for */
+        WaterAdvice: {
+            kind: string;
+            title: string;
+            /** @description What treats it now is the one */
+            stay: boolean;
+            descales: components["schemas"]["Worked"];
+            minutes: components["schemas"]["Worked"];
+            money: components["schemas"]["Worked"];
+            because: components["schemas"]["Reason"][];
         };
         /** @description What was read; what was not is filled in, said, and widens the range. */
         WaterSample: {

@@ -49,6 +49,28 @@ export async function loadPreferences() {
 /** Whether the list of keys is shown. */
 export const help = $state({ shown: false })
 
+const keysKey = 'freshanvil.keys'
+
+/** Whether single letters act: who speaks to the computer, or has an unsure hand, may switch them off. */
+export const singleKeys = $state({ on: kept(keysKey) !== 'no' })
+
+function kept(key: string): string | null {
+  try {
+    return localStorage.getItem(key)
+  } catch {
+    return null
+  }
+}
+
+export function setSingleKeys(on: boolean) {
+  singleKeys.on = on
+  try {
+    localStorage.setItem(keysKey, on ? 'yes' : 'no')
+  } catch {
+    // it holds until the page is left
+  }
+}
+
 const themeKey = 'freshanvil.theme'
 
 /** Day, night, or as the system has it. */

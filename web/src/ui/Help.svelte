@@ -1,6 +1,6 @@
 <!-- Every key there is. -->
 <script lang="ts">
-  import { help } from '../data/state.svelte'
+  import { help, setSingleKeys, singleKeys } from '../data/state.svelte'
 
   let dialog = $state<HTMLDialogElement>()
   $effect(() => {
@@ -25,6 +25,7 @@
     ['x', 'in a run: I cannot go on'],
     ['h', 'in a run: something is wrong'],
     ['s', 'in a run: sound on or off'],
+    ['w', 'in a run: few words or all of them'],
     ['tab, enter', 'everything else; dotted numbers open'],
     ['?', 'this list'],
   ]
@@ -41,6 +42,7 @@
           {/each}
         </tbody>
       </table>
+      <label class="mt-3 flex min-h-11 items-center gap-3 font-semibold"><input class="size-6 accent-[var(--color-act)]" type="checkbox" checked={singleKeys.on} onchange={(e) => setSingleKeys(e.currentTarget.checked)} /> Single keys work (space in a run always does)</label>
       <button type="button" class="btn btn-primary mt-5" onclick={() => (help.shown = false)}>Close</button>
     </div>
   {/if}

@@ -1,5 +1,6 @@
 <!-- The bench for many machines: a line each, to filter and sort. -->
 <script lang="ts">
+  import { singleKeys } from '../../data/state.svelte'
   import type { BenchMachine } from '../../data/api'
   import Around from '../../ui/Around.svelte'
   import { again } from './bench'
@@ -26,6 +27,7 @@
     return list.sort((a, b) => by(a.m, b.m))
   })
   function key(event: KeyboardEvent) {
+    if (!singleKeys.on) return
     if (event.key !== '/' || (event.target as HTMLElement).closest('input, select, dialog[open]')) return
     event.preventDefault()
     field?.focus()

@@ -8,7 +8,7 @@
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { navigate, p, route } from '../../router'
   import StartWash from '../shared/StartWash.svelte'
-  import { loadHazards } from '../../data/state.svelte'
+  import { loadHazards, singleKeys } from '../../data/state.svelte'
 
   let close = $state<Schemas['Closing']>()
   let problem = $state<Problem>()
@@ -64,6 +64,7 @@
 
   const left = $derived(close?.jobs.filter((j) => !j.done_at) ?? [])
   function key(event: KeyboardEvent) {
+    if (!singleKeys.on) return
     const on = event.target instanceof Element ? event.target : undefined
     if (event.ctrlKey || event.metaKey || event.altKey || on?.closest('input, select, textarea, dialog[open]')) return
     const j = close?.jobs[Number(event.key) - 1]

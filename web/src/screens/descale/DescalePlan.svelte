@@ -1,4 +1,4 @@
-<!-- The ways of descaling a machine, what may be joined, and the steps. -->
+<!-- The ways of descaling a machine, and what may be joined. -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
   import { source } from '../../ui/format'
@@ -10,7 +10,6 @@
 
 <section class="plan">
   <div>
-    <h2 class="head-voice text-[24px]">How it goes</h2>
     {#each card.programs as q (q.id)}
       <label class="way" class:picked={q.id === chosen}>
         <input type="radio" name="program" value={q.id} checked={q.id === chosen} onchange={() => (program = q.id)} />
@@ -22,22 +21,11 @@
       {#if card.washable}<label class="tick"><input type="checkbox" bind:checked={wash} /> and a detergent wash after it</label>{/if}
     </div>
   </div>
-  {#if card.plan}
-    <div>
-      <h2 class="head-voice text-[24px]">{card.plan.lines.length} steps</h2>
-      <ol class="listed">{#each card.plan.lines as l (l.id)}<li>{l.title}</li>{/each}</ol>
-    </div>
-  {/if}
 </section>
 
 <style>
   .plan {
-    display: grid;
-    grid-template-columns: minmax(0, 1.1fr) minmax(0, 1fr);
-    gap: 20px 48px;
-    margin-top: 26px;
-    padding-top: 12px;
-    border-top: 2px solid var(--color-ink);
+    max-width: 760px;
   }
   .way {
     display: flex;
@@ -65,22 +53,5 @@
     gap: 10px;
     min-height: 44px;
     font-weight: 600;
-  }
-  .listed {
-    column-count: 2;
-    column-gap: 28px;
-    margin-top: 8px;
-    padding-left: 1.8em;
-    list-style: decimal;
-    font-size: 15px;
-    line-height: 1.35;
-  }
-  @media (max-width: 1000px) {
-    .plan {
-      grid-template-columns: minmax(0, 1fr);
-    }
-    .listed {
-      column-count: 1;
-    }
   }
 </style>

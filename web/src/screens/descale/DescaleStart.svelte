@@ -1,9 +1,10 @@
 <!-- How long the descale takes, and the press that begins it. -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
-  import { clock, round, theMachine, weekday } from '../../ui/format'
+  import { round, theMachine } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
   import { navigate } from '../../router'
+  import TimeBar from './TimeBar.svelte'
   import StartWash from '../shared/StartWash.svelte'
 
   let { card, product, strength, program, renew, wash, entitled = '' }: { card: Schemas['MachineDescale']; product: string; strength: number | undefined; program: string | undefined; renew: boolean; wash: boolean; entitled?: string } = $props()
@@ -34,6 +35,7 @@
       {/if}
     </div>
   </div>
-  <p class="mt-3"><b>Begun now, it ends at about {clock(plan.ends_at, card.zone)}, {weekday(plan.ends_at, card.zone)}.</b> {hours(plan.hands_min)} of it by hand, the rest waits. Tank filled {times(plan.tank_fills)}, jug or tray emptied {times(plan.jugs)}.</p>
+  <div class="mt-3"><TimeBar {plan} zone={card.zone} /></div>
+  <p class="mt-2">Tank filled {times(plan.tank_fills)}, jug or tray emptied {times(plan.jugs)}.</p>
   {#each plan.findings as f (f.title)}<p class="mt-2"><b>{f.title}.</b> {f.because.map((r) => r.text).join(' ')} {f.next?.join(' ') ?? ''}</p>{/each}
 {/if}

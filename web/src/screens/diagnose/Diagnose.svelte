@@ -7,7 +7,7 @@
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { navigate, p, route } from '../../router'
   import StartWash from '../shared/StartWash.svelte'
-  import { loadHazards } from '../../data/state.svelte'
+  import { loadHazards, singleKeys } from '../../data/state.svelte'
 
   type Said = { check: string; answer: string; ask: string; text: string }
   let d = $state<Schemas['Diagnosis']>()
@@ -88,6 +88,7 @@
     }
   }
   function key(event: KeyboardEvent) {
+    if (!singleKeys.on) return
     if (event.ctrlKey || event.metaKey || event.altKey || (event.target as HTMLElement).closest('input, select, textarea, dialog[open]')) return
     const n = Number(event.key)
     const a = finding?.next?.answers[n - 1]

@@ -1,5 +1,6 @@
 <!-- The machine as a drawing that is its form: each part says what is known of it, and opens to its facts. -->
 <script lang="ts">
+  import { MediaQuery } from 'svelte/reactivity'
   import type { Schemas } from '../../data/api'
   import MachineDrawing from '../../ui/MachineDrawing.svelte'
   import { geometry, type Spot } from '../../ui/scheme'
@@ -12,6 +13,7 @@
   const late = $derived(parts.filter((x) => x.late).map((x) => x.spot))
   const open = $derived(parts.find((x) => x.spot === picked))
   const tall = 440
+  const narrow = new MediaQuery('max-width: 1100px')
   const pick = (spot: Spot) => (picked = picked === spot ? undefined : spot)
 </script>
 
@@ -35,11 +37,11 @@
     {#each parts as x (x.spot)}
       <li>
         <button type="button" aria-expanded={picked === x.spot} class:late={x.late} onclick={() => pick(x.spot)}><b class:unsure={!x.known}>{x.title}</b><span>{x.lines.join('; ')}</span></button>
-        {#if picked === x.spot}{@render facts(x)}{/if}
+        {#if narrow.current && picked === x.spot}{@render facts(x)}{/if}
       </li>
     {/each}
   </ul>
-  {#if open}<div class="panel" role="group" aria-label={open.title}>{@render facts(open)}</div>{/if}
+  {#if !narrow.current && open}<div class="panel" role="group" aria-label={open.title}>{@render facts(open)}</div>{/if}
   <p class="label-voice hint">Press a part to say more about it. What is dashed nobody has said yet.</p>
 </div>
 
@@ -127,8 +129,7 @@
     .picture {
       aspect-ratio: auto;
     }
-    .picture ul,
-    .panel {
+    .picture ul {
       display: none;
     }
     .rows {

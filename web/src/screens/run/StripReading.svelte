@@ -18,9 +18,9 @@
 </script>
 
 <fieldset class="pads" disabled={none}>
-  <legend class="num-voice text-[22px]">pH{#if reads === 'proof' && feed !== undefined}; the water that goes in reads <b>{feed.toFixed(1)}</b>{/if}</legend>
+  <legend class="num-voice text-[22px]">pH, by your strip's own chart{#if reads === 'proof' && feed !== undefined}; the water that goes in reads <b>{feed.toFixed(1)}</b>{/if}</legend>
   {#each pads as pad (pad)}
-    <label class="pad" class:picked={ph === pad && !none}><input class="sr-only" type="radio" name="ph" value={pad} checked={ph === pad && !none} onchange={() => (ph = pad)} />{pad.toFixed(1)}</label>
+    <label class="pad" class:picked={ph === pad && !none}><input class="sr-only" type="radio" name="ph" value={pad} checked={ph === pad && !none} onchange={() => (ph = pad)} /><svg width="44" height="16" viewBox="0 0 44 16" aria-hidden="true"><rect x="1" y="1" width="42" height="14" fill="none" stroke="currentColor" stroke-width="2" />{#each Array.from({ length: Math.max(0, 9 - Math.round(pad)) }, (_, i) => i) as i (i)}<path d="M{4 + i * 5} 15V1" stroke="currentColor" stroke-width="2.6" />{/each}</svg>{pad.toFixed(1)}</label>
   {/each}
   <label class="exact">exact <input type="number" step="any" min="0" max="14" inputmode="decimal" bind:value={ph} /></label>
 </fieldset>

@@ -5,7 +5,7 @@
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { navigate, p, route } from '../../router'
   import Sittings from '../shared/Sittings.svelte'
-  import { askBench } from '../../data/state.svelte'
+  import { askBench, singleKeys } from '../../data/state.svelte'
   import TapeStrip from './TapeStrip.svelte'
 
   type Track = Schemas['TapeTrack']
@@ -90,6 +90,7 @@
     }
   }
   function key(event: KeyboardEvent) {
+    if (!singleKeys.on) return
     if (event.ctrlKey || event.metaKey || event.altKey || (event.target as HTMLElement).closest('input, select, dialog[open]')) return
     if (event.key === '+' || event.key === '=') zoom = Math.max(0, zoom - 1)
     if (event.key === '-') zoom = Math.min(zooms.length - 1, zoom + 1)

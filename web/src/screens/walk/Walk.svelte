@@ -10,7 +10,7 @@
   import SightPicture from '../../ui/sights/SightPicture.svelte'
   import WalkEnd from './WalkEnd.svelte'
   import WalkVerdict from './WalkVerdict.svelte'
-  import { loadHazards } from '../../data/state.svelte'
+  import { loadHazards, singleKeys } from '../../data/state.svelte'
 
   let w = $state<Schemas['Walk']>()
   let problem = $state<Problem>()
@@ -106,6 +106,7 @@
     }
   }
   function key(event: KeyboardEvent) {
+    if (!singleKeys.on) return
     const typing = event.target instanceof HTMLInputElement
     if (event.ctrlKey || event.metaKey || event.altKey || (event.target as HTMLElement).closest('dialog[open], select, textarea')) return
     if (hot === undefined) {

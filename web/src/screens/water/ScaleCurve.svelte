@@ -10,15 +10,20 @@
   const height = 250
   const edge = { left: 50, right: 20, top: 16, bottom: 44 }
   // the leading surface's own limit is the top: the others are drawn as a share of theirs
-  const days = $derived(Math.max(60, Math.min(548, Math.max(...places.map((q) => q.curve.at(-1)?.days ?? 60)))))
+  // as far as the leading one takes to its limit and a quarter on, so that the line is of use before and after it
+  const lead = $derived(places.find((q) => q.leads) ?? places[0])
+  const left = $derived(lead && lead.days.value < 3650 ? lead.days.value : undefined)
+  const days = $derived(Math.max(60, Math.min(1460, left ? left * 1.35 : 548)))
+  const past = $derived(Math.max(0, ...places.map((q) => q.grown.value / q.limit_mm)))
   const x = $derived(scaleLinear([0, days], [edge.left, width - edge.right]))
-  const y = scaleLinear([0, 1.25], [height - edge.bottom, edge.top])
+  const top = $derived(Math.max(1.25, past * 1.15))
+  const y = $derived(scaleLinear([0, top], [height - edge.bottom, edge.top]))
   type Point = Schemas['ScalePoint']
-  const share = (q: Schemas['ScalePlace'], v: number) => y(Math.min(1.25, v / q.limit_mm))
+  const share = (q: Schemas['ScalePlace'], v: number) => y(Math.min(top, v / q.limit_mm))
   const middle = (q: Schemas['ScalePlace']) => line<Point>((d) => x(d.days), (d) => share(q, d.likely))(q.curve) ?? ''
   const band = (q: Schemas['ScalePlace']) => area<Point>((d) => x(d.days), (d) => share(q, d.low), (d) => share(q, d.high))(q.curve) ?? ''
   const month = 30.4
-  const step = $derived(days > 300 ? 3 : days > 120 ? 2 : 1)
+  const step = $derived(days > 700 ? 12 : days > 300 ? 3 : days > 120 ? 2 : 1)
   const months = $derived(Array.from({ length: Math.floor(days / month / step) + 1 }, (_, i) => i * step))
   const dashes = ['', '10 6', '2 5']
 </script>
@@ -39,6 +44,12 @@
       <text x={x(m * month)} y={height - 20} text-anchor="middle">{m === 0 ? 'now' : m}</text>
     {/each}
     <text x={width - edge.right} y={height - 2} text-anchor="end">months from now</text>
+    {#if left && left > 0 && left < days}
+      <line x1={x(left)} x2={x(left)} y1={edge.top} y2={height - edge.bottom} stroke="var(--color-act)" stroke-width="3" />
+      <text x={x(left) - 6} y={edge.top + 16} text-anchor="end" class="at">likely at its limit</text>
+    {:else if past >= 1}
+      <text x={edge.left + 10} y={edge.top + 16} class="over">past its limit: {past.toFixed(1)} times as thick</text>
+    {/if}
     <g clip-path="url(#{id}-in)">
       {#each places as q, i (q.id)}<path d={band(q)} fill="url(#{id}-{i % 3})" />{/each}
       {#each places as q, i (q.id)}<path d={middle(q)} fill="none" stroke="currentColor" stroke-width={q.leads ? 4 : 2.5} stroke-dasharray={dashes[i % 3]} />{/each}
@@ -61,6 +72,14 @@
     font-size: 19px;
     font-stretch: 75%;
     fill: var(--color-ink-2);
+  }
+  .at {
+    fill: var(--color-act);
+    font-weight: 700;
+  }
+  .over {
+    fill: var(--color-stop);
+    font-weight: 700;
   }
   figcaption {
     display: flex;

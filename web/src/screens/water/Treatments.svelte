@@ -1,7 +1,7 @@
 <!-- The treatments side by side, for this water, machine and use. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
-  import { amount, money, plainly, round, span } from '../../ui/format'
+  import { amount, listed, money, plainly, round, span } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
@@ -29,6 +29,9 @@
     ['hardness_mg_l', 'hardness on the label, mg/L'],
     ['alkalinity_mg_l', 'alkalinity on the label, mg/L'],
   ]
+  // what is true of several is said once, under the table
+  const often = $derived(water.table.flatMap((r) => r.says.map((x) => x.text)).filter((t, i, all) => all.indexOf(t) === i && all.filter((x) => x === t).length > 1))
+  const ownWords = (row: Schemas['TreatmentRow']) => row.says.filter((x) => !often.includes(x.text))
   const path = $derived({ params: { path: { machine_id: water.machine_id } } })
   const has = (s: Setting) => labels.filter(([field]) => field === 'price' || field === 'litre' || field === 'minutes' || s[field] !== undefined)
 
@@ -69,24 +72,24 @@
             {#if row.blend}<div class="label-voice">with <Num worked={row.blend} text="{round(row.blend.value * 100)} %" /> of tap water</div>{/if}
             {#if row.reaches.in_window}<div class="label-voice">in the espresso window</div>{/if}
           </th>
-          <td class="n" data-l="hardness, mg/L"><Num worked={row.reaches.here} text={plainly(row.reaches.here)} /></td>
-          <td class="n" data-l="alkalinity"><Num worked={row.reaches.alkalinity} text={plainly(row.reaches.alkalinity)} /></td>
-          <td class="n" data-l="lasts">{#if row.days}<Num worked={row.days} text={span(row.days.value)} />{#if row.litres && row.litres.value < 1e6}<div class="label-voice"><Num worked={row.litres} text={amount(row.litres.value, 'L')} /></div>{/if}{:else}–{/if}</td>
-          <td class="n" data-l="scale a year"><Num worked={row.scale} text={amount(row.scale.value, 'g')} /></td>
-          <td class="n" data-l="descale every"><Num worked={row.descale} text={span(row.descale.value)} /></td>
-          <td class="why" data-l="corrosion" class:text-stop={row.corrosion.verdict === 'look'}>{row.corrosion.verdict === 'fine' ? 'nothing' : row.corrosion.verdict === 'not_known' ? 'not known' : row.corrosion.because[0]?.text}</td>
-          <td class="n" data-l="a year"><Num worked={row.cost} text={money(row.cost.value)} /></td>
-          <td class="n" data-l="work a year"><Num worked={row.minutes} text="{plainly(row.minutes)} min" /></td>
+          <td class="n"><Num worked={row.reaches.here} text={plainly(row.reaches.here)} /></td>
+          <td class="n"><Num worked={row.reaches.alkalinity} text={plainly(row.reaches.alkalinity)} /></td>
+          <td class="n">{#if row.days}<Num worked={row.days} text={span(row.days.value)} />{#if row.litres && row.litres.value < 1e6}<div class="label-voice"><Num worked={row.litres} text={amount(row.litres.value, 'L')} /></div>{/if}{:else}–{/if}</td>
+          <td class="n"><Num worked={row.scale} text={amount(row.scale.value, 'g')} /></td>
+          <td class="n"><Num worked={row.descale} text={span(row.descale.value)} /></td>
+          <td class="why" class:text-stop={row.corrosion.verdict === 'look'}>{row.corrosion.verdict === 'fine' ? 'nothing' : row.corrosion.verdict === 'not_known' ? 'not known' : row.corrosion.because[0]?.text}</td>
+          <td class="n"><Num worked={row.cost} text={money(row.cost.value)} /></td>
+          <td class="n"><Num worked={row.minutes} text="{plainly(row.minutes)} min" /></td>
           <td class="do">
             {#if row.chosen}<b>{water.source || row.days ? 'holds now' : 'as you said'}</b>{/if}
             {#if !row.chosen || !water.source}<button type="button" class="btn btn-outline btn-primary" aria-label="Choose {row.title}" onclick={() => choose(row.setting)}>Choose</button>{/if}
             <button type="button" class="own" aria-expanded={open === row.setting.kind} onclick={() => edit(row)}>own numbers</button>
           </td>
         </tr>
-        {#if row.says.length > 0 || open === row.setting.kind}
+        {#if ownWords(row).length > 0 || open === row.setting.kind}
           <tr class="under" class:chosen={row.chosen}>
             <td colspan="10">
-              {#each row.says as r}<span class="mr-3">{r.text}</span>{/each}
+              {#each ownWords(row) as r}<span class="mr-3">{r.text}</span>{/each}
               {#if open === row.setting.kind}
                 <form class="mt-2 flex flex-wrap items-end gap-3" onsubmit={(e) => { e.preventDefault(); void say(row.setting.kind) }}>
                   {#each has(row.setting) as [field, label] (field)}
@@ -103,6 +106,7 @@
     </tbody>
   </table>
 </div>
+{#each often as text (text)}<p class="text-ink-2 mt-1 text-[15px]">{listed(water.table.filter((r) => r.says.some((x) => x.text === text)).map((r) => r.title))}: {text}</p>{/each}
 
 <style>
   .scroll {
@@ -186,46 +190,17 @@
     background: var(--color-slip);
   }
   @media (max-width: 1000px) {
-    thead {
-      display: none;
+    table {
+      min-width: 960px;
     }
-    table,
-    tbody {
-      display: block;
+    tbody tr:not(.under) > th {
+      position: sticky;
+      left: 0;
+      max-width: 150px;
+      background: var(--color-paper);
     }
-    tr:not(.under) {
-      display: grid;
-      grid-template-columns: repeat(3, 1fr);
-      gap: 4px 12px;
-      padding: 8px 0;
-    }
-    tr.chosen {
-      padding-inline: 12px;
-    }
-    tr.under,
-    .under td {
-      display: block;
-    }
-    tr th,
-    tr td {
-      padding: 0;
-    }
-    tr > th,
-    .why,
-    .do {
-      grid-column: 1 / -1;
-      max-width: none;
-    }
-    .n,
-    .do {
-      text-align: left;
-    }
-    td[data-l]::before {
-      content: attr(data-l);
-      display: block;
-      font-size: 13px;
-      font-weight: 600;
-      color: var(--color-ink-2);
+    .chosen th {
+      background: var(--color-act-soft);
     }
   }
   @media print {

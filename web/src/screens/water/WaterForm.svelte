@@ -8,7 +8,8 @@
   let { sources, strip, onsample, onkept }: { sources: Schemas['WaterSource'][]; strip: Schemas['StripPads'][]; onsample: (s: Schemas['WaterSample'] | undefined) => void; onkept: (source: string) => void } = $props()
   type How = Schemas['NewReading']['how']
   let how = $state<How>('strip')
-  let source = $state('')
+  // svelte-ignore state_referenced_locally
+  let source = $state(sources[0]?.id ?? '')
   let name = $state('')
   let pads = $state<number>()
   let unit = $state<Schemas['Preferences']['hardness']>(prefs.hardness)
@@ -92,16 +93,6 @@
 </script>
 
 <form class="grid gap-4" onsubmit={(e) => { e.preventDefault(); if (sample) void keep() }}>
-  <div class="flex flex-wrap gap-4">
-    <label class="field">Source
-      <select bind:value={source}>
-        {#each sources as s (s.id)}<option value={s.id}>{s.name}</option>{/each}
-        <option value="">a new one</option>
-      </select>
-    </label>
-    {#if !source}<label class="field">Its name<input bind:value={name} placeholder="Tap" maxlength="80" /></label>{/if}
-    <label class="field">Read on<input type="date" bind:value={taken} /></label>
-  </div>
   <div class="flex flex-wrap gap-x-6 gap-y-2" role="radiogroup" aria-label="How it was read">
     {#each ways as [value, label] (value)}
       <label class="way"><input type="radio" name="how" {value} bind:group={how} /> {label}</label>
@@ -149,6 +140,19 @@
       {/if}
     </div>
   {/if}
+  <details>
+    <summary class="min-h-11 cursor-pointer py-2">{source ? (sources.find((s) => s.id === source)?.name ?? '') : name || 'Tap'}, read {taken || 'today'}: another source, or another day</summary>
+  <div class="flex flex-wrap gap-4">
+      <label class="field">Source
+        <select bind:value={source}>
+          {#each sources as s (s.id)}<option value={s.id}>{s.name}</option>{/each}
+          <option value="">a new one</option>
+        </select>
+      </label>
+      {#if !source}<label class="field">Its name<input bind:value={name} placeholder="Tap" maxlength="80" /></label>{/if}
+      <label class="field">Read on<input type="date" bind:value={taken} /></label>
+    </div>
+  </details>
   {#if problem}<ProblemNote {problem} />{/if}
   <div><button class="btn btn-primary" disabled={!sample}>Save this reading</button></div>
 </form>
@@ -180,15 +184,16 @@
     accent-color: var(--color-act);
   }
   .pads {
-    display: flex;
-    flex-wrap: wrap;
+    display: grid;
+    grid-template-columns: repeat(auto-fit, minmax(130px, 1fr));
     margin-top: 6px;
+    padding: 0.75px;
   }
   .pad {
     display: flex;
     align-items: center;
     gap: 8px;
-    min-height: 76px;
+    min-height: 96px;
     padding: 8px 14px;
     border: 1.5px solid var(--color-ink);
     margin: -0.75px;
@@ -201,7 +206,9 @@
     height: 58px;
   }
   .pad b {
-    font-size: 20px;
+    font-stretch: 66%;
+    font-size: 38px;
+    line-height: 1;
   }
   .pad:has(input:checked) {
     background: var(--color-ink);

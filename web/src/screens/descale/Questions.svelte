@@ -1,0 +1,33 @@
+<!-- What decides and nobody has said: what it is made of, whether it was ever descaled, how large the jug is. -->
+<script lang="ts">
+  import type { Schemas } from '../../data/api'
+  import DoneBefore from '../shared/DoneBefore.svelte'
+  import QuickFact from './QuickFact.svelte'
+
+  let { card, onchanged }: { card: Schemas['MachineDescale']; onchanged: () => void } = $props()
+  const never = $derived(card.due?.state === 'unrecorded' && card.way !== 'treat_water')
+  const asked = $derived(card.asks.length > 0 || never || card.jug)
+</script>
+
+{#if asked}
+  <section class="questions">
+    <h2 class="head-voice text-[26px]">{card.plan ? 'Say this, and the plan fits better' : 'Say this first'}</h2>
+    {#each card.asks as fact (fact.key)}<QuickFact machine={card.machine_id} version={card.version} {fact} {onchanged} />{/each}
+    {#if never && card.due}
+      <div class="mt-3">
+        <h3 class="mb-1 font-semibold">When was it last descaled?</h3>
+        <p class="mb-1 text-[15px]">Never, or nobody knows: leave it. It is then taken to hold as much scale as it may.</p>
+        <DoneBefore machine={card.machine_id} due={card.due} onrecorded={onchanged} />
+      </div>
+    {/if}
+    {#if card.jug}<QuickFact machine={card.machine_id} version={card.version} fact={card.jug} title="How much does your biggest jug or basin hold?" usual={[0.5, 1, 1.5, 2, 3, 5]} {onchanged} />{/if}
+  </section>
+{/if}
+
+<style>
+  .questions {
+    margin-top: 18px;
+    padding: 12px 18px 16px;
+    border: 2px solid var(--color-act);
+  }
+</style>

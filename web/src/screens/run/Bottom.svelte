@@ -1,0 +1,100 @@
+<!-- Always in reach, at any size: the way out, help, and the press that goes on. -->
+<script lang="ts">
+  import { p } from '../../router'
+  import type { Sounds } from './sounds.svelte'
+  import type { Stage } from './stage.svelte'
+
+  let { s, sounds, onaway, onleave, ontrouble }: { s: Stage; sounds: Sounds; onaway: () => void; onleave: () => void; ontrouble: () => void } = $props()
+  const live = $derived(s.live)
+  const run = $derived(s.run!)
+  function press(event: MouseEvent, act: () => void) {
+    if (event.detail > 0) (event.currentTarget as HTMLElement).blur() // so that space means the main button again
+    act()
+  }
+</script>
+
+{#snippet other(text: string, kind: 'no_pressure' | 'nothing_came' | 'opened')}
+  <button type="button" class="press line" onclick={(e) => press(e, () => live.press(kind))}>{text}</button>
+{/snippet}
+
+<div class="bottom">
+  {#if !run.outcome}
+    <div class="help">
+      {#if run.help.length > 0}<button type="button" onclick={ontrouble}>Something is wrong</button>{/if}
+      {#if s.allowed('stop')}<button type="button" onclick={onleave}>I cannot go on</button>{/if}
+      {#if s.allowed('away')}<button type="button" onclick={onaway}>I am called away</button>{/if}
+    </div>
+  {/if}
+  <div class="buttons">
+    {#if run.outcome}
+      <a class="press" href={p('/')}>{run.outcome === 'stopped_unsafe' && !run.groups.some((g) => g.blind > 0) ? 'To the bench: rinse it' : 'To the bench'}</a>
+      <a class="press line" href={p('/machines/:id/log', { params: { id: run.machine_id } })}>Log</a>
+    {:else if s.main}
+      {@const main = s.main}
+      <button type="button" class="press" disabled={main.off} onclick={(e) => press(e, main.act)}>{main.text}{#if !main.byHand}<small>space</small>{/if}</button>
+      {#if (s.pulsing || s.resting) && !s.cut}{@render other(s.pushing ? 'No water comes' : 'No pressure', 'no_pressure')}{/if}
+      {#if s.allowed('nothing_came') && !s.cut}{@render other(s.pressed > 0 ? 'Still nothing' : 'Nothing came out', 'nothing_came')}{/if}
+      {#if s.allowed('opened') && (s.blocked || s.allowed('begin'))}{@render other('It has opened', 'opened')}{/if}
+    {/if}
+  </div>
+  {#if !run.outcome}
+    <div class="ways">
+      {#if s.allowed('cut')}<button type="button" class="cannot" onclick={() => live.press('cut')}>The power is gone</button>{/if}
+      <button type="button" class="cannot" aria-pressed={s.brief} onclick={() => s.say(!s.brief)}>{s.brief ? 'All words' : 'Few words'}</button>
+      <a class="cannot" href={p('/')}>{run.practice ? 'Leave it' : 'Bench; the run goes on'}</a>
+      <span class="sound">
+        <button type="button" class="cannot" aria-pressed={!sounds.muted} onclick={() => sounds.mute(!sounds.muted)}>{sounds.muted ? 'Sound is off' : sounds.asleep ? 'Sound off, touch' : 'Sound is on'}</button>
+        <input type="range" min="0" max="1" step="0.1" aria-label="Volume" value={sounds.volume} oninput={(e) => sounds.louder(Number(e.currentTarget.value))} />
+      </span>
+      {#if sounds.dark}<span class="label-voice">the screen may go dark here</span>{/if}
+    </div>
+  {/if}
+</div>
+
+<style>
+  .bottom {
+    flex: none;
+    display: flex;
+    flex-direction: column;
+    background: var(--color-slip);
+    border-top: 2px solid var(--color-ink);
+  }
+  .help {
+    display: flex;
+  }
+  .help button {
+    flex: 1 1 auto;
+    min-height: 48px;
+    padding: 2px 6px;
+    border-right: 1px solid var(--color-rule);
+    font-stretch: 76%;
+    font-weight: 600;
+    font-size: 17px;
+    line-height: 1.1;
+    cursor: pointer;
+  }
+  .help button:last-child {
+    border-right: 0;
+  }
+  .ways {
+    order: -1;
+    padding: 2px 16px;
+  }
+  @media (max-width: 1000px) {
+    .bottom {
+      display: contents;
+    }
+    .help {
+      order: 4;
+      position: sticky;
+      bottom: 84px;
+      z-index: 2;
+      background: var(--color-slip);
+      border-top: 2px solid var(--color-ink);
+    }
+    .ways {
+      order: 3;
+      background: var(--color-slip);
+    }
+  }
+</style>
