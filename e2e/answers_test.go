@@ -1,6 +1,9 @@
 package e2e
 
 import (
+	"os"
+	"path/filepath"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -57,7 +60,8 @@ func TestFirstPlanOnAPhone(t *testing.T) {
 	p.sees("of detergent a group")
 	p.sees("of water, when it is due")
 	if reach := p.eval(`() => { const r = document.querySelector('.keep').getBoundingClientRect()
-		return r.bottom <= innerHeight + 1 && r.top > 0 && /Descale .* No filter/.test(document.querySelector('.keep .line').textContent) }`); reach != "true" {
+		return r.bottom <= innerHeight + 1 && r.top > 0 &&
+			/Descale .* No filter/.test(document.querySelector('.keep .line').textContent) }`); reach != "true" {
 		t.Error("the plan in one line and the save are not in reach")
 	}
 	press("button", "Save this machine")
@@ -80,7 +84,9 @@ func TestFiveAnswersByKeyboard(t *testing.T) {
 	a := start(t, "serve")
 	p := a.open(browse(t), "/machines/new", 390, 844)
 	p.sees("How is it built?")
-	p.until("the drawings", func() bool { return p.eval(`() => document.querySelectorAll('.question svg').length`) == "8" })
+	p.until("the drawings", func() bool {
+		return p.eval(`() => document.querySelectorAll('.question svg').length`) == "8"
+	})
 	p.eval(`() => document.querySelector('.question input').focus()`)
 	p.must(p.Keyboard.Type(input.ArrowDown, input.ArrowDown))
 	p.until("the third is picked", func() bool {
@@ -96,4 +102,73 @@ func TestFiveAnswersByKeyboard(t *testing.T) {
 	if kept := p.eval(`() => document.querySelector('input[aria-label="Drinks a day"]').value`); kept != "4" {
 		t.Errorf("%q drinks after going back", kept)
 	}
+}
+
+// TestTwelveMachinesByKeyboard: twelve machines with owners and places, by keyboard alone, at most twenty keys each
+// beside the words; then a list from a file, all or none, and the same file again.
+func TestTwelveMachinesByKeyboard(t *testing.T) {
+	t.Parallel()
+	a := start(t, "serve")
+	p := a.open(browse(t), "/machines/many", 1280, 800)
+	p.until("the layouts", func() bool {
+		return p.eval(`() => document.querySelectorAll('option').length > 10`) == "true"
+	})
+	keys := 0
+	press := func(list ...input.Key) {
+		keys += len(list)
+		p.must(p.Keyboard.Type(list...))
+	}
+	write := func(text string) { p.must(p.InsertText(text)) }
+	for i := range 12 {
+		p.until("a fresh row", func() bool {
+			return p.eval(`() => document.activeElement?.closest('label')?.textContent.trim() ?? ''`) == "Owner"
+		})
+		write("Owner " + string(rune('A'+i)))
+		press(input.Tab)
+		write("Quay")
+		press(input.Tab)
+		write("Machine")
+		if i%4 == 1 { // another layout: the next in the list
+			press(input.Tab, input.ArrowDown)
+		}
+		press(input.Enter)
+		p.sees(strconv.Itoa(i+1) + " kept")
+	}
+	if keys > 12*20 {
+		t.Errorf("%d keys for twelve machines", keys)
+	}
+	t.Logf("%d keys for twelve machines", keys)
+	var bench struct {
+		Machines []struct{ Owner, Place, Layout_title string }
+	}
+	a.get("/api/bench", &bench)
+	layouts := map[string]bool{}
+	for _, m := range bench.Machines {
+		layouts[m.Layout_title] = true
+		if m.Place != "Quay" || !strings.HasPrefix(m.Owner, "Owner ") {
+			t.Errorf("%+v", m)
+		}
+	}
+	if len(bench.Machines) != 12 || len(layouts) < 3 {
+		t.Errorf("%d machines of %d layouts", len(bench.Machines), len(layouts))
+	}
+
+	pick := func(text string) {
+		t.Helper()
+		file := filepath.Join(t.TempDir(), "machines.csv")
+		p.must(os.WriteFile(file, []byte(text), 0o600))
+		field, err := p.Element(`input[type="file"]`)
+		p.must(err)
+		p.must(field.SetFiles([]string{file}))
+	}
+	pick("owner,name,layout,drinks\nFerry,Port,hx_cafe,200\nFerry,Aft,samovar,3\n")
+	p.sees("1 line cannot be taken, so nothing is.")
+	p.sees("line 3")
+	good := "owner,name,layout,drinks\nFerry,Port,hx_cafe,200\n,Aft,,\n"
+	pick(good)
+	p.click("button", "Take all 2")
+	p.sees("2 kept.")
+	pick(good)
+	p.click("button", "Take all 2")
+	p.sees("Nothing changed: they are there already.")
 }

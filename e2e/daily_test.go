@@ -305,7 +305,9 @@ func TestAxe(t *testing.T) {
 			raw := p.eval(`async (theme) => {
 				document.documentElement.dataset.theme = theme
 				await new Promise((r) => setTimeout(r, 60))
-				const { violations } = await axe.run(document, { resultTypes: ['violations'] })
+				// the themes differ by their colours alone
+				const only = theme === 'night' ? { runOnly: ['color-contrast'] } : {}
+				const { violations } = await axe.run(document, { resultTypes: ['violations'], ...only })
 				return JSON.stringify(violations.map((v) => ({ id: v.id, nodes: v.nodes.slice(0, 3).map((n) => n.html.slice(0,
 					160) + ' ' + (n.any[0]?.message ?? '')) })))
 			}`, theme)
@@ -362,18 +364,27 @@ func TestAxe(t *testing.T) {
 		visit("/today", "Where to be", "in one go"+at)
 		visit("/preferences", "Currency", "preferences"+at)
 		visit("/machines/new", "How is it built", "five answers, empty"+at)
-		answerFive(p)
-		p.sees("every 50 shots")
+		if width > 700 {
+			answerFive(p)
+			p.sees("every 50 shots")
+		} else {
+			p.click("label.key", "Dual boiler, home")
+			p.sees("Drinks a day")
+		}
 		check("five answers" + at)
+		visit("/machines/many", "From a file", "several machines"+at)
 		visit("/", "Ferry tea deck", "bench"+at)
 		p.click("h2 a", "Ferry tea deck")
-		p.sees("What is known of it")
+		p.sees("This year:")
 		check("machine" + at)
+		p.click(".picture button, .rows button", "steam boiler")
+		p.sees("the steam boiler is made of")
+		check("a part of a machine" + at)
 		p.click("a", "How often, and how")
 		p.sees("How it went so far")
 		check("schools" + at)
 		p.must(p.NavigateBack())
-		p.sees("What is known of it")
+		p.sees("This year:")
 		p.click("a", "Its water")
 		p.sees("Ways to treat the water")
 		check("water" + at)
@@ -386,7 +397,7 @@ func TestAxe(t *testing.T) {
 		p.must(p.NavigateBack())
 		p.sees("Ways to treat the water")
 		p.must(p.NavigateBack())
-		p.sees("What is known of it")
+		p.sees("This year:")
 		p.click(".ruler button", "of")
 		p.sees("What would change it")
 		check("how it was worked out" + at)
@@ -395,7 +406,7 @@ func TestAxe(t *testing.T) {
 		p.click("button", "Practise")
 		p.lead("The water that goes in")
 		check("a strip of a descale" + at)
-		p.leadUntil("the batch", "document.querySelector('.mixed')")
+		p.leadUntil("the batch", "document.querySelector('.really')")
 		check("a batch of a descale" + at)
 	}
 	for _, width := range []int{1280, 390} {

@@ -170,7 +170,8 @@ func TestMachineWithoutTheValve(t *testing.T) {
 	p.click("label.key b", "No")
 	p.sees("Never backflush this machine")
 	p.click("button", "Save this machine")
-	p.must(p.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: 390, Height: 844, DeviceScaleFactor: 1, Mobile: true}))
+	phone := proto.EmulationSetDeviceMetricsOverride{Width: 390, Height: 844, DeviceScaleFactor: 1, Mobile: true}
+	p.must(p.SetViewport(&phone))
 	p.sees("See the descale card")
 	p.sees("Never backflush this machine")
 	if p.eval(

@@ -42,7 +42,10 @@ func TestCleanAfter(t *testing.T) {
 	for _, c := range []struct {
 		shots float64
 		want  Cleanliness
-	}{{0, Spotless}, {30, Spotless}, {30.1, StaysClean}, {70, StaysClean}, {71, SomeOil}, {150, SomeOil}, {151, Oily}, {1e6, Oily}} {
+	}{
+		{0, Spotless}, {30, Spotless}, {30.1, StaysClean}, {70, StaysClean}, {71, SomeOil}, {150, SomeOil}, {151, Oily},
+		{1e6, Oily},
+	} {
 		if got := CleanAfter(c.shots, 30); got != c.want {
 			t.Errorf("%v shots: %s, want %s", c.shots, got, c.want)
 		}

@@ -33,8 +33,8 @@ var (
 )
 
 // Advise picks, of treatments laid out side by side, the one that takes the least of whoever keeps the machine: work
-// and money of the treatment and of the descales it leaves. One behind which the water may corrode is not picked, nor one
-// that cannot be used with the machine. Now
+// and money of the treatment and of the descales it leaves. One behind which the water may corrode is not picked, nor
+// one that cannot be used with the machine. Now
 // is the row of what treats the water now; false where none can be picked.
 func Advise(rows []Row, now int, each Burden, f machine.Facts, litres float64) (a Advice, any bool) {
 	if now < 0 || now >= len(rows) {

@@ -19,8 +19,9 @@ func side(kind machine.Treatment, descale, cost, minutes float64, corrosion reas
 	return r
 }
 
-// TestAdviseByHand: untreated, a descale every 73 days takes 5 × (90 + 3 × 4) = 510 min a year. A filter of 60 money and
-// 30 min with one descale a year takes 30 + 240 + 102 = 372: it is picked, and saves 4 descales, 4 × 90 - 30 = 330 min,
+// TestAdviseByHand: untreated, a descale every 73 days takes 5 × (90 + 3 × 4) = 510 min a year. A filter of 60 money
+// and 30 min with one descale a year takes 30 + 240 + 102 = 372: it is picked, and saves 4 descales,
+// 4 × 90 - 30 = 330 min,
 // and costs 60 - 12 = 48 more.
 func TestAdviseByHand(t *testing.T) {
 	none := side(machine.Untreated, 73, 0, 0, reason.Fine)

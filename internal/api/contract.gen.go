@@ -155,6 +155,33 @@ func (e AwayStands) Valid() bool {
 	}
 }
 
+// Defines values for BenchMachineBand.
+const (
+	BenchMachineBandLate     BenchMachineBand = "late"
+	BenchMachineBandLater    BenchMachineBand = "later"
+	BenchMachineBandNotKnown BenchMachineBand = "not_known"
+	BenchMachineBandThisWeek BenchMachineBand = "this_week"
+	BenchMachineBandUnsafe   BenchMachineBand = "unsafe"
+)
+
+// Valid indicates whether the value is a known member of the BenchMachineBand enum.
+func (e BenchMachineBand) Valid() bool {
+	switch e {
+	case BenchMachineBandLate:
+		return true
+	case BenchMachineBandLater:
+		return true
+	case BenchMachineBandNotKnown:
+		return true
+	case BenchMachineBandThisWeek:
+		return true
+	case BenchMachineBandUnsafe:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for CalcAcidAcid.
 const (
 	CalcAcidAcidAcetic   CalcAcidAcid = "acetic"
@@ -2701,11 +2728,17 @@ type Bench struct {
 type BenchMachine struct {
 	Archived bool `json:"archived"`
 
+	// Band How much it presses, among many
+	Band BenchMachineBand `json:"band"`
+
 	// Evening Tonight's close, in short
 	Evening *CloseEvening `json:"evening,omitempty"`
 	Gate    Finding       `json:"gate"`
 	Groups  int           `json:"groups"`
-	Hazards []Hazard      `json:"hazards"`
+
+	// HandsMin What the next job takes of somebody's hands, as a rule
+	HandsMin *float64 `json:"hands_min,omitempty"`
+	Hazards  []Hazard `json:"hazards"`
 
 	// Id A UUID in lower case
 	//
@@ -2715,7 +2748,10 @@ type BenchMachine struct {
 	// LaidUp It is closed for weeks: it is visited or brought back, and not switched on
 	LaidUp      *bool  `json:"laid_up,omitempty"`
 	LayoutTitle string `json:"layout_title"`
-	Name        string `json:"name"`
+
+	// Material What it takes, in few words
+	Material *string `json:"material,omitempty"`
+	Name     string  `json:"name"`
 
 	// Next Where one task stands, as it is kept. How it came about stands on the machine's own page
 	Next    *Standing `json:"next,omitempty"`
@@ -2747,6 +2783,9 @@ type BenchMachine struct {
 	Wash *WashBrief `json:"wash,omitempty"`
 	Zone string     `json:"zone"`
 }
+
+// BenchMachineBand How much it presses, among many
+type BenchMachineBand string
 
 // BoilerAnswers defines model for BoilerAnswers.
 type BoilerAnswers struct {
@@ -4233,6 +4272,36 @@ type MachineDescaleRenews string
 // MachineDescaleWay defines model for MachineDescale.Way.
 type MachineDescaleWay string
 
+// MachineList defines model for MachineList.
+type MachineList struct {
+	Preview bool `json:"preview"`
+
+	// Text A header that names the columns, then a line a machine: owner, place, name, layout, valve, drinks, milk, hardness, unit, treatment, used
+	Text string `json:"text"`
+	Zone string `json:"zone"`
+}
+
+// MachineListTaken defines model for MachineListTaken.
+type MachineListTaken struct {
+	Bad []struct {
+		Allowed string `json:"allowed"`
+		Field   string `json:"field"`
+		Line    int    `json:"line"`
+		Value   string `json:"value"`
+	} `json:"bad"`
+	Kept     bool `json:"kept"`
+	Machines []struct {
+		LayoutTitle string `json:"layout_title"`
+		Line        int    `json:"line"`
+		Name        string `json:"name"`
+		Owner       string `json:"owner"`
+		Place       string `json:"place"`
+	} `json:"machines"`
+
+	// Same Of them that were there already
+	Same int `json:"same"`
+}
+
 // MachinePlan What the answers come to, with nothing on record yet or with what is.
 type MachinePlan struct {
 	Assumptions []Assumption `json:"assumptions"`
@@ -4376,6 +4445,8 @@ type NewMachine struct {
 
 	// NewSince The machine was new then: every clock counts from that day
 	NewSince *time.Time `json:"new_since,omitempty"`
+	Owner    *string    `json:"owner,omitempty"`
+	Place    *string    `json:"place,omitempty"`
 
 	// Zone IANA time zone the machine stands in
 	Zone string `json:"zone"`
@@ -6894,6 +6965,9 @@ type CalcWaterJSONRequestBody = CalcWater
 // CreateMachineJSONRequestBody defines body for CreateMachine for application/json ContentType.
 type CreateMachineJSONRequestBody = NewMachine
 
+// TakeMachineListJSONRequestBody defines body for TakeMachineList for application/json ContentType.
+type TakeMachineListJSONRequestBody = MachineList
+
 // ChangeAnswersJSONRequestBody defines body for ChangeAnswers for application/json ContentType.
 type ChangeAnswersJSONRequestBody = AnswersEdit
 
@@ -7058,6 +7132,9 @@ type ServerInterface interface {
 	// CreateMachine Keep a machine with its five answers.
 	// (POST /machines)
 	CreateMachine(ctx *echo.Context) error
+	// TakeMachineList Keep the machines of a list, all or none; with preview, only read it. The same list again changes nothing.
+	// (POST /machines-list)
+	TakeMachineList(ctx *echo.Context) error
 	// GetMachine One machine, its plan and the reasons.
 	// (GET /machines/{machine_id})
 	GetMachine(ctx *echo.Context, machineId MachineID) error
@@ -7456,6 +7533,15 @@ func (w *ServerInterfaceWrapper) CreateMachine(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CreateMachine(ctx)
+	return err
+}
+
+// TakeMachineList converts echo context to params.
+func (w *ServerInterfaceWrapper) TakeMachineList(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TakeMachineList(ctx)
 	return err
 }
 
@@ -8874,6 +8960,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/preview", wrapper.PreviewPlan, options.OperationMiddlewares["previewPlan"]...)
 	router.GET(options.BaseURL+"/layouts", wrapper.ListLayouts, options.OperationMiddlewares["listLayouts"]...)
 	router.POST(options.BaseURL+"/machines", wrapper.CreateMachine, options.OperationMiddlewares["createMachine"]...)
+	router.POST(options.BaseURL+"/machines-list", wrapper.TakeMachineList, options.OperationMiddlewares["takeMachineList"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id", wrapper.GetMachine, options.OperationMiddlewares["getMachine"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/answers", wrapper.ChangeAnswers, options.OperationMiddlewares["changeAnswers"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/facts", wrapper.ChangeFacts, options.OperationMiddlewares["changeFacts"]...)
@@ -9457,6 +9544,45 @@ type CreateMachinedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CreateMachinedefaultApplicationProblemPlusJSONResponse) VisitCreateMachineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeMachineListRequestObject struct {
+	Body *TakeMachineListJSONRequestBody
+}
+
+type TakeMachineListResponseObject interface {
+	VisitTakeMachineListResponse(w http.ResponseWriter) error
+}
+
+type TakeMachineList200JSONResponse MachineListTaken
+
+func (response TakeMachineList200JSONResponse) VisitTakeMachineListResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeMachineListdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeMachineListdefaultApplicationProblemPlusJSONResponse) VisitTakeMachineListResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -12392,6 +12518,9 @@ type StrictServerInterface interface {
 	// CreateMachine Keep a machine with its five answers.
 	// (POST /machines)
 	CreateMachine(ctx context.Context, request CreateMachineRequestObject) (CreateMachineResponseObject, error)
+	// TakeMachineList Keep the machines of a list, all or none; with preview, only read it. The same list again changes nothing.
+	// (POST /machines-list)
+	TakeMachineList(ctx context.Context, request TakeMachineListRequestObject) (TakeMachineListResponseObject, error)
 	// GetMachine One machine, its plan and the reasons.
 	// (GET /machines/{machine_id})
 	GetMachine(ctx context.Context, request GetMachineRequestObject) (GetMachineResponseObject, error)
@@ -13134,6 +13263,52 @@ func (sh *strictHandler) CreateMachine(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(CreateMachineResponseObject); ok {
 		return validResponse.VisitCreateMachineResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TakeMachineList operation middleware
+func (sh *strictHandler) TakeMachineList(ctx *echo.Context) error {
+	var request TakeMachineListRequestObject
+
+	var body TakeMachineListJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeMachineList(ctx.Request().Context(), request.(TakeMachineListRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeMachineList")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakeMachineListResponseObject); ok {
+		return validResponse.VisitTakeMachineListResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

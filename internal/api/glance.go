@@ -27,7 +27,8 @@ func (s *Server) Glance(ctx context.Context, r GlanceRequestObject) (GlanceRespo
 		return nil, err
 	}
 	out := Glance200JSONResponse{Does: g.Does, Says: append([]string{}, g.Says...), Scheme: schemeOut(g.Scheme),
-		Parts: []PartGlance{}, Worth: []Worth{}, Year: []YearMark{}, Done: g.Done, YearFrom: g.From, YearTo: now, Plate: plateOut(plate)}
+		Parts: []PartGlance{}, Worth: []Worth{}, Year: []YearMark{}, Done: g.Done, YearFrom: g.From, YearTo: now,
+		Plate: plateOut(plate)}
 	for _, p := range g.Parts {
 		out.Parts = append(out.Parts, PartGlance{Spot: Spot(p.Spot), Title: p.Title, Lines: append([]string{}, p.Lines...),
 			Known: p.Known, Late: p.Late, Facts: knownOut(m.Answers.FactsAt(p.Spot))})

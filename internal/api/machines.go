@@ -107,12 +107,47 @@ func (s *Server) CreateMachine(
 		return nil, under("answers", err)
 	}
 	n := app.NewMachine{ID: r.Body.Id, Name: r.Body.Name, Zone: r.Body.Zone, Answers: a, Hardness: h,
+		Owner: orElse(r.Body.Owner, ""), Place: orElse(r.Body.Place, ""),
 		IsNew: r.Body.NewSince, Before: beforeIn(r.Body.Before)}
 	if err := s.App.CreateMachine(ctx, n); err != nil {
 		return nil, err
 	}
 	m, err := s.machine(ctx, r.Body.Id)
 	return CreateMachine201JSONResponse(m), err
+}
+
+// TakeMachineList keeps the machines of a list, or only reads it.
+func (s *Server) TakeMachineList(
+	ctx context.Context,
+	r TakeMachineListRequestObject,
+) (TakeMachineListResponseObject, error) {
+	taken, err := s.App.TakeList(ctx, r.Body.Text, r.Body.Zone, r.Body.Preview)
+	if err != nil {
+		return nil, err
+	}
+	var out MachineListTaken
+	out.Kept, out.Same = taken.Kept, taken.Same
+	out.Machines = make([]struct {
+		LayoutTitle string `json:"layout_title"`
+		Line        int    `json:"line"`
+		Name        string `json:"name"`
+		Owner       string `json:"owner"`
+		Place       string `json:"place"`
+	}, len(taken.Machines))
+	for i, l := range taken.Machines {
+		m := &out.Machines[i]
+		m.Line, m.Name, m.Owner, m.Place, m.LayoutTitle = l.Line, l.Name, l.Owner, l.Place, l.Answers.Layout.Title()
+	}
+	out.Bad = make([]struct {
+		Allowed string `json:"allowed"`
+		Field   string `json:"field"`
+		Line    int    `json:"line"`
+		Value   string `json:"value"`
+	}, len(taken.Bad))
+	for i, b := range taken.Bad {
+		out.Bad[i].Line, out.Bad[i].Field, out.Bad[i].Value, out.Bad[i].Allowed = b.Line, b.Field, b.Value, b.Allowed
+	}
+	return TakeMachineList200JSONResponse(out), nil
 }
 
 // under puts a field that is not allowed below the one that holds it.
@@ -495,8 +530,15 @@ func benchOut(m app.Machine, kept app.Kept, hazards []app.Hazard, now time.Time)
 	if slices.ContainsFunc(jobs, func(x care.Standing) bool { return x.Task == task.Return }) {
 		b.LaidUp = ptr(true)
 	}
+	b.Band = BenchMachineBand(care.BandOf(len(b.Hazards) > 0 || b.Rescue != nil, nil, now))
 	if len(jobs) > 0 {
 		b.Next = standingOut(jobs[0], f.Groups, now, together...)
+		b.Band = BenchMachineBand(care.BandOf(len(b.Hazards) > 0 || b.Rescue != nil, &jobs[0], now))
+		row := jobs[0].Task.Row()
+		b.HandsMin = ptr(float64(row.Hands))
+		if len(row.Tools) > 0 {
+			b.Material = &row.Tools[0]
+		}
 	}
 	for i, x := range jobs {
 		if i > 0 && slices.Contains(x.Task.Row().Clocks, task.ByScale) {

@@ -60,20 +60,26 @@ func (a *App) CreateMachine(ctx context.Context, n NewMachine) error {
 	if err := n.Answers.Check(); err != nil {
 		return under("answers", err)
 	}
+	if _, err := ParseZone(n.Zone); err != nil {
+		return err
+	}
+	return a.write(ctx, n.ID, "machine", n, func(tx *store.Store, now time.Time) error { return n.keep(ctx, tx, now) })
+}
+
+// keep writes a machine, with what is known of what was done before.
+func (n NewMachine) keep(ctx context.Context, tx *store.Store, now time.Time) error {
 	zone, err := ParseZone(n.Zone)
 	if err != nil {
 		return err
 	}
 	m := store.Machine{ID: n.ID, Name: n.Name, Owner: n.Owner, Place: n.Place, Zone: zone, Answers: n.Answers,
 		Hardness: n.Hardness}
-	return a.write(ctx, n.ID, "machine", n, func(tx *store.Store, now time.Time) error {
-		if err := tx.AddMachine(ctx, m, now); errors.Is(err, store.ErrConflict) {
-			return fmt.Errorf("machine %s: %w", m.ID, store.ErrOther)
-		} else if err != nil {
-			return err
-		}
-		return n.begin(ctx, tx, m, now)
-	})
+	if err := tx.AddMachine(ctx, m, now); errors.Is(err, store.ErrConflict) {
+		return fmt.Errorf("machine %s: %w", m.ID, store.ErrOther)
+	} else if err != nil {
+		return err
+	}
+	return n.begin(ctx, tx, m, now)
 }
 
 // under puts a field that is not allowed below the one that holds it.

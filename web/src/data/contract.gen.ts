@@ -72,6 +72,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/machines-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep the machines of a list, all or none; with preview, only read it. The same list again changes nothing. */
+        post: operations["takeMachineList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/machines/{machine_id}": {
         parameters: {
             query?: never;
@@ -1716,9 +1733,37 @@ export interface components {
             before?: components["schemas"]["DoneBefore"];
             id: components["schemas"]["ID"];
             name: string;
+            /** @default  */
+            owner?: string;
+            /** @default  */
+            place?: string;
             /** @description IANA time zone the machine stands in */
             zone: string;
             answers: components["schemas"]["Answers"];
+        };
+        MachineList: {
+            /** @description A header that names the columns, then a line a machine: owner, place, name, layout, valve, drinks, milk, hardness, unit, treatment, used */
+            text: string;
+            zone: string;
+            preview: boolean;
+        };
+        MachineListTaken: {
+            kept: boolean;
+            /** @description Of them that were there already */
+            same: number;
+            machines: {
+                line: number;
+                name: string;
+                owner: string;
+                place: string;
+                layout_title: string;
+            }[];
+            bad: {
+                line: number;
+                field: string;
+                value: string;
+                allowed: string;
+            }[];
         };
         /** @description What was done before it came, by what somebody knows; what is not named is not known */
         DoneBefore: {
@@ -2474,6 +2519,18 @@ export interface components {
             run_id?: components["schemas"]["ID"];
         };
         BenchMachine: {
+            /**
+             * @description How much it presses, among many
+             * @enum {string}
+             */
+            band: "unsafe" | "late" | "this_week" | "later" | "not_known";
+            /**
+             * Format: double
+             * @description What the next job takes of somebody's hands, as a rule
+             */
+            hands_min?: number;
+            /** @description What it takes, in few words */
+            material?: string;
             /** @description It is closed for weeks: it is visited or brought back, and not switched on */
             laid_up?: boolean;
             sitting?: components["schemas"]["SittingBrief"];
@@ -5088,6 +5145,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Machine"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeMachineList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MachineList"];
+            };
+        };
+        responses: {
+            /** @description What it came to */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineListTaken"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -28,7 +28,7 @@
     align-items: center;
     gap: 12px;
     min-height: 54px;
-    padding: 8px 14px;
+    padding: 8px 12px;
     border: 1.5px solid var(--color-ink);
     margin: -0.75px;
     cursor: pointer;

@@ -37,7 +37,7 @@
       <h2 id="help-title" class="head-voice text-[30px]">Keys</h2>
       <table class="mt-3 w-full">
         <tbody>
-          {#each keys as [key, what] (key)}
+          {#each keys as [key, what] (what)}
             <tr class="border-rule border-b"><th class="num-voice w-32 py-1.5 text-left text-[20px]">{key}</th><td>{what}</td></tr>
           {/each}
         </tbody>

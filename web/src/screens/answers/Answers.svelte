@@ -2,7 +2,7 @@
 <script lang="ts">
   import { MediaQuery } from 'svelte/reactivity'
   import { tick } from 'svelte'
-  import { navigate, route } from '../../router'
+  import { navigate, p, route } from '../../router'
   import { dayShort, dayStart } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { Given, zone, type Question } from './answers.svelte'
@@ -54,7 +54,7 @@
       {#key asked}<OneAnswer {given} question={asked} onpicked={() => next(asked)} />{/key}
       {#if asked === 'end' && given.plan}<div class="mt-4"><FirstPlan plan={given.plan} {zone} /></div>{/if}
     {:else}
-      <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">Five answers</h1>
+      <div class="flex flex-wrap items-baseline justify-between gap-x-8"><h1 class="huge-voice text-[clamp(40px,5vw,64px)]">Five answers</h1>{#if !machineId}<a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/many')}>Several machines, or a file</a>{/if}</div>
       {#each given.questions as q (q)}<OneAnswer {given} question={q} />{/each}
     {/if}
   </div>

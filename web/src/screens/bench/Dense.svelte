@@ -1,30 +1,35 @@
-<!-- The bench for many machines: a line each, to filter and sort. -->
+<!-- The bench for many machines: bands by how much they press, or groups by owner or place; a line each, ticked into today's work. -->
 <script lang="ts">
-  import { singleKeys } from '../../data/state.svelte'
   import type { BenchMachine } from '../../data/api'
-  import Around from '../../ui/Around.svelte'
-  import { again } from './bench'
-  import { inWords, theMachine } from '../../ui/format'
-  import { navigate, p } from '../../router'
-  import Ruler from '../../ui/Ruler.svelte'
-  import SmallOnes from '../shared/SmallOnes.svelte'
-  import StartWash from '../shared/StartWash.svelte'
-  import UseKeys from './UseKeys.svelte'
+  import { singleKeys } from '../../data/state.svelte'
+  import { p } from '../../router'
+  import DenseLine from './DenseLine.svelte'
 
   let { machines = $bindable(), onchanged }: { machines: BenchMachine[]; onchanged: () => void } = $props()
+  const most = 8 // are seen to in one go
   let filter = $state('')
   let sort = $state<'due' | 'name' | 'owner' | 'place'>('due')
-  let open = $state<string>()
+  let ticked = $state<string[]>([])
   let field = $state<HTMLInputElement>()
+  const bands: [BenchMachine['band'], string][] = [
+    ['unsafe', 'Unsafe: no drinks'],
+    ['late', 'Late'],
+    ['this_week', 'This week'],
+    ['not_known', 'Not known: nothing on record'],
+    ['later', 'Later'],
+  ]
   const shown = $derived.by(() => {
     const words = filter.toLowerCase().split(/\s+/).filter(Boolean)
     const text = (m: BenchMachine) => `${m.name} ${m.owner} ${m.place} ${m.layout_title} ${m.next?.head ?? ''}`.toLowerCase()
-    const list = machines.map((m, at) => ({ m, at })).filter(({ m }) => words.every((w) => text(m).includes(w)))
-    const by = (a: BenchMachine, b: BenchMachine): number => {
-      return (a[sort as 'name' | 'owner' | 'place'] || '\uffff').localeCompare(b[sort as 'name' | 'owner' | 'place'] || '\uffff') || a.name.localeCompare(b.name)
-    }
-    if (sort === 'due') return list // as the server has it
-    return list.sort((a, b) => by(a.m, b.m))
+    return machines.map((m, at) => ({ m, at })).filter(({ m }) => words.every((w) => text(m).includes(w)))
+  })
+  type Group = { title: string; list: { m: BenchMachine; at: number }[] }
+  const groups = $derived.by((): Group[] => {
+    const named = (a: { m: BenchMachine }, b: { m: BenchMachine }) => a.m.name.localeCompare(b.m.name)
+    if (sort === 'due') return bands.map(([band, title]) => ({ title, list: shown.filter(({ m }) => m.band === band) })).filter((g) => g.list.length > 0)
+    if (sort === 'name') return [{ title: '', list: [...shown].sort(named) }]
+    const of = sort
+    return [...new Set(shown.map(({ m }) => m[of]))].sort((a, b) => (a || '\uffff').localeCompare(b || '\uffff')).map((title) => ({ title: title || `no ${of} said`, list: shown.filter(({ m }) => m[of] === title).sort(named) }))
   })
   function key(event: KeyboardEvent) {
     if (!singleKeys.on) return
@@ -32,7 +37,9 @@
     event.preventDefault()
     field?.focus()
   }
+  const tick = (id: string, on: boolean) => (ticked = on ? [...ticked, id] : ticked.filter((x) => x !== id))
   const sorts = ['due', 'name', 'owner', 'place'] as const
+  const today = $derived(`${p('/today')}?${ticked.map((id) => `machine=${id}`).join('&')}`)
 </script>
 
 <svelte:window onkeydown={key} />
@@ -43,64 +50,21 @@
   </div>
   <span class="label-voice">{shown.length} of {machines.length} machines</span>
 </div>
-<ul class="border-ink border-t-2">
-  {#each shown as { m, at } (m.id)}
-    {@const due = m.next}
-    {@const dirty = m.hazards.some((h) => h.chemical !== 'pressure')}
-    {@const sour = m.hazards.some((h) => h.chemical === 'acid')}
-    {@const pressed = m.hazards.filter((h) => h.chemical === 'pressure')}
-    <li class="line" class:now={m.hazards.length > 0 || m.open_run || due?.now}>
-      <div class="min-w-0">
-        <a class="num-voice text-[19px] hover:underline" href={p('/machines/:id', { params: { id: m.id } })}>{m.name}</a>
-        <div class="label-voice truncate">{[m.owner, m.place].filter(Boolean).join(', ')}</div>
-      </div>
-      <div class="min-w-0">
-        <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{m.open_run ? `${m.open_run.title}${m.open_run.unreadable ? '' : ' under way'}` : m.rescue ? m.rescue.title : sour ? 'Rinse the acid out' : pressed.length > 0 ? `Free ${inWords([pressed[0]!.part])}` : dirty ? 'Rinse the detergent out' : m.laid_up && due?.state === 'later' ? 'Laid up' : (due?.head ?? 'Nothing to do')}</b>
-        <div class="label-voice truncate">
-          {#if m.rescue}{m.rescue.next?.[0] ?? ''}{:else if sour}acid was left in: no drinks before{:else if pressed.length > 0}{pressed[0]!.text}{:else if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due?.state === 'later'}{due.title.toLowerCase()} <Around {due} zone={m.zone} machine={m.id} />{:else}{due?.says}{/if}
-        </div>
-      </div>
-      <div class="ruled">{#if due?.clock}<Ruler clock={due.clock} {due} zone={m.zone} machine={m.id} />{/if}</div>
-      <div class="flex justify-end gap-2">
-        <button type="button" class="small" aria-expanded={open === m.id} onclick={() => (open = open === m.id ? undefined : m.id)} aria-label="drinks of {m.name}">drinks</button>
-        {#if m.open_run?.unreadable || (m.rescue && !m.open_run)}
-          <a class="small act" href={p('/machines/:id', { params: { id: m.id } })}>see it</a>
-        {:else if m.open_run}
-          {@const run = m.open_run.id}
-          <button type="button" class="small act" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>go back</button>
-        {:else if sour}
-          <div class="start"><StartWash machine={m.id} parts={[theMachine]} task="descale" text="rinse" /></div>
-        {:else if pressed.length > 0}
-          <div class="start"><StartWash machine={m.id} parts={[pressed[0]!.part]} task="unblock" text="free it" /></div>
-        {:else if m.wash && (dirty || (due?.doses && due.state !== 'later'))}
-          <div class="start"><StartWash machine={m.id} parts={m.together} text={dirty ? 'rinse' : 'wash'} /></div>
-        {:else if due && due.state !== 'later'}
-          <a class="small act" href={p('/machines/:id', { params: { id: m.id } })}>see it</a>
-        {/if}
-      </div>
-      {#if open === m.id}
-        <div class="stub">
-          <UseKeys
-            machine={m}
-            onlogged={async (today) => {
-              machines[at]!.today = today
-              machines[at] = (await again(m.id)) ?? machines[at]!
-              onchanged()
-            }}
-          />
-          {#if m.small.length > 0 && !dirty}
-            <SmallOnes
-              machine={m}
-              onchanged={(changed) => {
-                machines[at] = changed
-              }}
-            />
-          {/if}
-        </div>
-      {/if}
-    </li>
-  {/each}
-</ul>
+{#each groups as g (g.title)}
+  {#if g.title}<h2 class="band-title" class:text-stop={g.title.startsWith('Unsafe')}>{g.title} <span class="label-voice">{g.list.length}</span></h2>{/if}
+  <ul class="border-ink border-t-2">
+    {#each g.list as { m, at } (m.id)}
+      <DenseLine bind:machine={machines[at]!} ticked={ticked.includes(m.id)} full={ticked.length >= most} ontick={(on) => tick(m.id, on)} {onchanged} />
+    {/each}
+  </ul>
+{/each}
+{#if ticked.length > 0}
+  <div class="today">
+    <span><b>{ticked.length}</b> {ticked.length === 1 ? 'machine' : 'machines'} ticked{ticked.length >= most ? ', as many as are seen to in one go' : ''}</span>
+    <button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (ticked = [])}>Untick all</button>
+    <a class="btn btn-primary" href={today}>Today's order of work</a>
+  </div>
+{/if}
 
 <style>
   .tools {
@@ -134,60 +98,29 @@
     background: var(--color-ink);
     color: var(--color-paper);
   }
-  .line {
-    display: grid;
-    grid-template-columns: 250px minmax(0, 1fr) 330px 170px;
-    gap: 4px 24px;
+  .band-title {
+    padding: 14px 32px 4px;
+    font-stretch: 70%;
+    font-weight: 700;
+    font-size: 22px;
+  }
+  .today {
+    position: sticky;
+    bottom: 0;
+    z-index: 1;
+    display: flex;
+    flex-wrap: wrap;
     align-items: center;
-    padding: 6px 32px;
+    gap: 4px 24px;
+    padding: 10px 32px;
+    border-top: 2px solid var(--color-ink);
     background: var(--color-slip);
-    border-bottom: 1px solid var(--color-rule);
-  }
-  .line.now {
-    background: var(--color-act-soft);
-  }
-  .head {
-    font-stretch: 75%;
-    font-size: 19px;
-    line-height: 1.1;
-  }
-  .small,
-  .start :global(.btn) {
-    min-height: 44px;
-    padding: 4px 14px;
-    font-size: 16px;
-    font-weight: 600;
-    font-stretch: 78%;
-  }
-  .small {
-    border: 1.5px solid var(--color-ink);
-    cursor: pointer;
-  }
-  .act {
-    background: var(--color-act);
-    border-color: var(--color-act);
-    color: var(--color-primary-content);
-  }
-  .stub {
-    grid-column: 1 / -1;
-    max-width: 620px;
-    padding-bottom: 10px;
   }
   @media (max-width: 1000px) {
     .tools,
-    .line {
+    .band-title,
+    .today {
       padding-inline: 20px;
-    }
-    .line {
-      grid-template-columns: minmax(0, 1fr) auto;
-    }
-    .ruled {
-      grid-column: 1 / -1;
-      grid-row: 3;
-    }
-    .line > :nth-child(2) {
-      grid-column: 1 / -1;
-      grid-row: 2;
     }
   }
 </style>

@@ -4,6 +4,7 @@
   import Band from '../../ui/Band.svelte'
   import { clock, day, inHours, weekday } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
+  import CloseJob from './CloseJob.svelte'
   import NightStrip from './NightStrip.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { navigate, p, route } from '../../router'
@@ -104,23 +105,7 @@
       {/if}
       <ol>
         {#each c.jobs as j, n (j.task)}
-          <li class="job" class:done={j.done_at}>
-            <span class="nr num-voice" aria-hidden="true">{n + 1}</span>
-            <div class="what">
-              <h2 class="head-voice">{j.title}{#if j.due && !j.done_at}<span class="due">due</span>{/if}</h2>
-              {#if j.done_at}<p class="label-voice">{clock(j.done_at, c.zone)}{j.by ? `, ${j.by}` : ''}</p>
-              {:else}<p class="how">{j.how || j.because.text}</p>{/if}
-            </div>
-            <div class="acts">
-              {#if j.done_at}
-                <svg viewBox="0 0 32 32" width="40" height="40" role="img" aria-label="done"><path d="M5 17 L13 25 L28 6" fill="none" stroke="currentColor" stroke-width="5" /></svg>
-                {#if j.care_id}<button type="button" class="back" onclick={() => untick(j)}>Not so<span class="sr-only">: {j.title}</span></button>{/if}
-              {:else}
-                {#if j.leads && !c.open_run}<StartWash machine={c.machine_id} parts={j.parts} task={j.method ? 'wash' : (j.task as Schemas['NewRun']['task'])} method={j.method as Schemas['NewRun']['method']} text={j.tick ? 'Lead me' : 'Start'} line={j.tick || c.together !== undefined} />{/if}
-                {#if j.tick}<button type="button" class="tick" onclick={() => tick(j)}>Done<span class="sr-only">: {j.title}</span></button>{/if}
-              {/if}
-            </div>
-          </li>
+          <CloseJob {c} {j} {n} {bar} ontick={() => tick(j)} onuntick={() => untick(j)} />
         {/each}
       </ol>
       {#if c.morning.length > 0}<p class="mt-3"><b>Tomorrow, before it is switched on:</b> {c.morning.map((x) => x.toLowerCase()).join(', ')}. What is opened must be cold. {#if !bar}<a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: c.machine_id } })}>Its page leads it</a>{/if}</p>{/if}
@@ -215,79 +200,6 @@
     padding: 10px 0;
     font-size: 20px;
   }
-  .job {
-    display: grid;
-    grid-template-columns: 44px 1fr auto;
-    gap: 16px;
-    align-items: center;
-    min-height: 84px;
-    padding: 8px 0;
-    border-bottom: 1px solid var(--color-rule);
-  }
-  .nr {
-    font-size: 34px;
-    color: var(--color-ink-2);
-  }
-  .job h2 {
-    font-size: clamp(26px, 3.2vw, 38px);
-    line-height: 1.05;
-  }
-  .how {
-    font-size: 16px;
-    line-height: 1.25;
-  }
-  .due {
-    margin-left: 12px;
-    padding: 0 8px;
-    background: var(--color-act);
-    color: var(--color-paper);
-    font-size: 0.6em;
-    vertical-align: middle;
-  }
-  .done h2 {
-    font-weight: 500;
-    color: var(--color-ink-2);
-  }
-  .done svg {
-    color: var(--color-done);
-  }
-  .acts {
-    display: flex;
-    flex-wrap: wrap;
-    justify-content: end;
-    align-items: center;
-    gap: 10px;
-  }
-  .tick,
-  .back {
-    min-height: 64px;
-    min-width: 120px;
-    border: 2px solid var(--color-ink);
-    padding: 6px 18px;
-    font-size: 24px;
-    font-weight: 700;
-    font-stretch: 78%;
-    cursor: pointer;
-  }
-  .back {
-    min-height: 44px;
-    min-width: 0;
-    border-width: 1.5px;
-    font-size: 15px;
-  }
-  .acts :global(.btn) {
-    min-height: 64px;
-    font-size: 22px;
-  }
-  .bar .how {
-    display: none;
-  }
-  .bar .job {
-    min-height: 108px;
-  }
-  .bar .job h2 {
-    font-size: clamp(30px, 4vw, 46px);
-  }
   @media (max-width: 1000px) {
     .page {
       grid-template-columns: 1fr;
@@ -303,18 +215,6 @@
     aside {
       border-left: 0;
       border-top: 2px dashed var(--color-rule);
-    }
-  }
-  @media (max-width: 600px) {
-    .job {
-      grid-template-columns: 30px 1fr;
-    }
-    .acts {
-      grid-column: 2;
-      justify-content: start;
-    }
-    .nr {
-      font-size: 24px;
     }
   }
 </style>

@@ -16,8 +16,8 @@
     {#if never && card.due}
       <div class="mt-3">
         <h3 class="mb-1 font-semibold">When was it last descaled?</h3>
-        <p class="mb-1 text-[15px]">Never, or nobody knows: leave it. It is then taken to hold as much scale as it may.</p>
-        <DoneBefore machine={card.machine_id} due={card.due} onrecorded={onchanged} />
+        <p class="text-[15px]">Never, or nobody knows: leave it. It is then taken to hold as much scale as it may.</p>
+        <details><summary class="min-h-11 cursor-pointer py-2 underline underline-offset-4">Say when</summary><DoneBefore machine={card.machine_id} due={card.due} onrecorded={onchanged} /></details>
       </div>
     {/if}
     {#if card.jug}<QuickFact machine={card.machine_id} version={card.version} fact={card.jug} title="How much does your biggest jug or basin hold?" usual={[0.5, 1, 1.5, 2, 3, 5]} {onchanged} />{/if}

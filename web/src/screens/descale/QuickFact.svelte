@@ -22,6 +22,6 @@
 
 <div class="mt-3">
   <h3 class="mb-1 font-semibold">{title ?? `${fact.label.charAt(0).toUpperCase()}${fact.label.slice(1)}?`}</h3>
-  <Choice name={fact.key} label={title ?? fact.label} wide={fact.options ? 130 : 88} bind:value={() => picked, (v) => { picked = v; if (v) void say(v) }} {options} />
+  <Choice name={fact.key} label={title ?? fact.label} wide={fact.options ? 100 : 80} bind:value={() => picked, (v) => { picked = v; if (v) void say(v) }} {options} />
   {#if problem}<ProblemNote {problem} />{/if}
 </div>

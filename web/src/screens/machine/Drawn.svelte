@@ -47,7 +47,7 @@
 
 {#snippet facts(x: Schemas['PartGlance'])}
   {#if x.facts.length > 0}
-    <h3 class="head-voice mt-2 text-[22px]">{x.title}</h3>
+    <h2 class="head-voice mt-2 text-[22px]">{x.title}</h2>
     {#key x.spot + fact}<Facts {machine} {version} facts={x.facts} start={fact} {onchanged} />{/key}
   {:else}
     <p class="py-2">What is known of it stands with the five answers.</p>

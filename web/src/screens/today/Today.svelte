@@ -44,6 +44,10 @@
   const inShort = (steps: string[]) => (steps.length > 7 ? [...steps.slice(0, 4), '…', steps.at(-1)] : steps).join(' · ')
   const lowerFirst = (text: string) => text.charAt(0).toLowerCase() + text.slice(1)
   const inTurn = $derived([...(work?.jobs ?? [])].sort((a, b) => a.begin_at.localeCompare(b.begin_at)))
+  // what to pack, each thing once, with how many machines want it
+  const wanted = $derived(inTurn.flatMap((j) => [...new Set(j.lay_out)]))
+  const pack = $derived([...new Set(wanted)].map((text) => (wanted.filter((t) => t === text).length > 1 ? `${text} (${wanted.filter((t) => t === text).length} times)` : text)))
+  const placeOf = (name: string) => { const m = machines.find((x) => x.name === name); return [m?.owner, m?.place].filter(Boolean).join(', ') }
   document.title = 'In one go · Fresh Anvil'
 </script>
 
@@ -64,7 +68,7 @@
             <li>
               <div><b class="num-voice text-[21px]">{clock(v.at, w.zone)}</b><span class="label-voice block">to {clock(v.until, w.zone)}</span></div>
               <div>
-                <h3 class="head-voice text-[21px]">{v.machine_name}</h3>
+                <h3 class="head-voice text-[21px]">{v.machine_name}{#if placeOf(v.machine_name)}<span class="label-voice ml-2">{placeOf(v.machine_name)}</span>{/if}</h3>
                 <p>{inShort(v.steps)}</p>
                 {#if v.back_at}<p class="label-voice">Then by itself: {lowerFirst(v.stands ?? 'it stands')}. Back at {clock(v.back_at, w.zone)}.</p>
                 {:else if v.last && v.stands}<p class="label-voice">Then by itself: {lowerFirst(v.stands)}.</p>{/if}
@@ -85,6 +89,8 @@
             {/each}
           </fieldset>
         {/if}
+        <h2 class="head-voice mt-5 text-[21px]">Pack</h2>
+        <ul class="lay">{#each pack as text (text)}<li>{text}</li>{/each}</ul>
         {#each inTurn as j, i (j.machine_id + j.title)}
           <h2 class="head-voice mt-5 text-[21px]">{j.machine_name}</h2>
           <p>{j.title}. Begin at {clock(j.begin_at, w.zone)}, done at {clock(j.end_at, w.zone)}.</p>
@@ -95,7 +101,6 @@
               <StartWash machine={j.machine_id} parts={j.tasks[0]!.parts} task={j.tasks[0]!.task as Schemas['NewRun']['task']} more={j.tasks.length > 1 ? { with: j.tasks.slice(1) } : {}} text="Start this run" line={i > 0} />
             {/if}
           </div>
-          <ul class="lay">{#each j.lay_out as text (text)}<li>{text}</li>{/each}</ul>
         {/each}
         {#if w.left_out.length > 0}
           <h2 class="label-voice mt-5">Due, and not in it</h2>

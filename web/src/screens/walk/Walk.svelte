@@ -1,13 +1,11 @@
 <!-- A walk round a machine: one look a screen, the drawings are the answers, what follows stands beside them at once. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
-  import Cautions from '../../ui/Cautions.svelte'
   import { groupOf } from '../../ui/format'
-  import Num from '../../ui/Num.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
-  import PhotoCup from '../shared/PhotoCup.svelte'
   import { p, route } from '../../router'
-  import SightPicture from '../../ui/sights/SightPicture.svelte'
+  import WalkCard from './WalkCard.svelte'
+  import WalkHalt from './WalkHalt.svelte'
   import WalkEnd from './WalkEnd.svelte'
   import WalkVerdict from './WalkVerdict.svelte'
   import { loadHazards, singleKeys } from '../../data/state.svelte'
@@ -128,28 +126,15 @@
       else void go(event.key === '0' ? at + 1 : at - 1)
     }
   }
-  function focused(node: HTMLElement) {
-    node.focus({ preventScroll: true })
-  }
   const heading = $derived(waits === 'cold' ? 'Now switch it off and let it cool' : 'Now switch it on')
-  const stopping = $derived(w?.cards.find((c) => c.fresh && c.last?.do === 'Stop'))
 </script>
 
 <svelte:window onkeydown={key} />
 <div class="flex grow flex-col">
   {#if problem && !card}<div class="p-8"><ProblemNote {problem} /></div>{/if}
   {#if w}
-    {@const group = card ? groupOf(card.part) : 0}
     {#if w.stopped && hot !== undefined}
-      <div class="halt" role="alert">
-        <p class="label-voice text-ink">{w.machine_name}</p>
-        <h1 class="huge-voice text-[clamp(44px,8vw,104px)]">Switch off.<br />Do not use it.</h1>
-        <p class="mt-4 max-w-3xl text-[22px]"><b>{w.stopped}.</b> Pull the plug, with dry hands. Nothing is led on it before a technician has seen it and signs for it by name, on the machine’s page.</p>
-        <div class="mt-6 flex flex-wrap gap-4">
-          <a class="btn btn-outline" href={p('/machines/:id', { params: { id } })}>To the machine’s page</a>
-          {#if stopping?.last}{@const look = stopping.last.id}<button type="button" class="btn btn-outline" onclick={() => back(look)}>I was wrong: take this look back</button>{/if}
-        </div>
-      </div>
+      <WalkHalt walk={w} machine={id} onback={back} />
     {:else if hot === undefined}
       <div class="p-4 sm:p-8">
         <p class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{w.machine_name}</a> · walk round, {w.cards.length} looks</p>
@@ -176,35 +161,8 @@
         </div>
       </div>
     {:else}
-      {@const m = card.measure}
       <div class="walk">
-        <section class="looks">
-          <p class="label-voice">{w.machine_name}{several && group > 0 ? `, group ${group}` : ''} · walk round, {at + 1} of {w.cards.length}</p>
-          {#key at}<h1 class="huge-voice text-[clamp(32px,4.6vw,54px)] outline-none" tabindex="-1" use:focused>{card.ask}</h1>{/key}
-          {#if m}
-            <div class="measure">
-              {#key at}<label class="label-voice text-ink">{m.ask} <input use:focused class="num-voice" inputmode="decimal" autocomplete="off" size="6" bind:value={number} oninput={judge} /></label>{/key}
-              {#if m.expected}<span>The model expects about <Num worked={m.expected} />.</span>{/if}
-              <span class="label-voice">Or press what is nearest.</span>
-            </div>
-          {/if}
-          <div class="cards">
-            {#each card.answers as a, n (a.verdict)}
-              <button type="button" class="card" aria-pressed={chosen === a.verdict} onclick={() => (chosen === a.verdict && judged ? take() : choose(a.verdict))}>
-                <span class="drawn"><SightPicture sight={card.sight} verdict={a.verdict} /></span>
-                <span class="name"><span>{a.text}</span>{#if !m}<span class="text-ink-2">{n + 1}</span>{/if}</span>
-              </button>
-            {/each}
-          </div>
-          <div class="how">
-            {#each card.how as text (text)}<p>{text}</p>{/each}
-            <Cautions list={card.cautions} />
-            {#if card.sight === 'cup' || card.sight === 'discharge'}
-              {@const sight = card.sight}
-              {#key at}<PhotoCup button="Choose that card" ontake={(s) => choose(s.looks[sight])} />{/key}
-            {/if}
-          </div>
-        </section>
+        <WalkCard walk={w} {card} {at} {chosen} bind:number onjudge={judge} onchoose={(verdict) => (chosen === verdict && judged ? take() : choose(verdict))} onphoto={choose} />
         <aside>
           {#if problem}<ProblemNote {problem} />{/if}
           <WalkVerdict machine={id} {judged} trend={card.trend} worse={card.worse} />
@@ -215,7 +173,7 @@
           </div>
           <div class="mt-3 grid gap-2">
             {#if at > 0}<p><button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => go(at - 1)}>Back one</button>{#if taken}<span class="label-voice ml-3">Taken: {taken}</span>{/if}</p>{/if}
-            <p class="label-voice max-md:hidden">{m ? 'Type the number, Enter takes it; Enter with nothing typed: can’t tell.' : `1 to ${card.answers.length} chooses; what is as it should be is taken at once, the rest by Enter. 0: can’t tell. Backspace: back one.`}</p>
+            <p class="label-voice max-md:hidden">{card.measure ? 'Type the number, Enter takes it; Enter with nothing typed: can’t tell.' : `1 to ${card.answers.length} chooses; what is as it should be is taken at once, the rest by Enter. 0: can’t tell. Backspace: back one.`}</p>
           </div>
         </aside>
       </div>
@@ -228,76 +186,15 @@
     min-height: 72px;
     font-size: 21px;
   }
-  .halt {
-    flex-grow: 1;
-    padding: clamp(20px, 4vw, 56px);
-    border: 12px solid var(--color-stop);
-  }
   .walk {
     display: grid;
     flex-grow: 1;
     grid-template-columns: minmax(0, 1fr) minmax(330px, 400px);
   }
-  .looks {
-    padding: 18px 32px 24px;
-  }
   aside {
     padding: 26px 28px;
     border-left: 2px dashed var(--color-rule);
     background: var(--color-slip);
-  }
-  .cards {
-    display: grid;
-    grid-template-columns: repeat(auto-fill, minmax(min(46%, 240px), 1fr));
-    gap: 12px;
-    margin-top: 14px;
-  }
-  .card {
-    display: flex;
-    flex-direction: column;
-    border: 1.5px solid var(--color-ink);
-    text-align: left;
-    cursor: pointer;
-  }
-  .card[aria-pressed='true'] {
-    outline: 4px solid var(--color-act);
-    outline-offset: -3px;
-    background: var(--color-act-soft);
-  }
-  .drawn {
-    width: min(100%, 200px);
-    margin: 0 auto;
-    padding: 10px 6px 2px;
-  }
-  .name {
-    display: flex;
-    gap: 10px;
-    justify-content: space-between;
-    margin-top: auto;
-    padding: 6px 12px 10px;
-    font-stretch: 78%;
-    font-weight: 650;
-    line-height: 1.2;
-  }
-  .measure {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px 20px;
-    align-items: center;
-    margin-top: 10px;
-  }
-  .measure input {
-    height: 56px;
-    width: 130px;
-    margin-left: 8px;
-    padding: 0 12px;
-    border: 2px solid var(--color-ink);
-    background: var(--color-slip);
-    font-size: 30px;
-  }
-  .how {
-    max-width: 760px;
-    margin-top: 14px;
   }
   .act {
     display: grid;
@@ -315,9 +212,6 @@
     .walk {
       display: flex;
       flex-direction: column;
-    }
-    .looks {
-      padding: 14px 16px 16px;
     }
     aside {
       display: contents; /* so that the buttons stick to the screen's edge, not to its part of the page */
@@ -339,10 +233,6 @@
     .said {
       display: block;
       grid-column: 1 / -1;
-    }
-    .drawn {
-      width: 116px;
-      padding-top: 6px;
     }
   }
 </style>

@@ -1,0 +1,93 @@
+<!-- A gauge that is read by itself: its zone, what follows, and on record if that is wished. -->
+<script lang="ts">
+  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { loadHazards } from '../../data/state.svelte'
+  import { theMachine } from '../../ui/format'
+  import ProblemNote from '../../ui/ProblemNote.svelte'
+
+  let { machine, gauges, onlook }: { machine: string; gauges: Schemas['Diagnosis']['gauges']; onlook: (symptom: string) => void } = $props()
+  const id = $derived(machine)
+  let kept = $state('')
+  let which = $state<'steam' | 'pump'>('steam')
+  let bar = $state('')
+  let shakes = $state(false)
+  let gauge = $state<Schemas['GaugeReading']>()
+  let refused = $state<Problem>()
+  $effect(() => {
+    if (!gauges.includes(which)) which = gauges[0] ?? 'steam'
+  })
+  async function judge() {
+    try {
+      kept = ''
+      gauge = await ask(client.GET('/machines/{machine_id}/gauge', { params: { path: { machine_id: id }, query: { which, bar: Number(bar.replace(',', '.') || 'NaN'), ...(which === 'pump' && { shakes }) } } }))
+      refused = undefined
+    } catch (error) {
+      gauge = undefined
+      refused = problemOf(error)
+    }
+  }
+  async function keepGauge() {
+    try {
+      const sight = which === 'steam' ? 'steam_bar' : 'pump_bar'
+      const number = shakes ? {} : { number: Number(bar.replace(',', '.')) }
+      await ask(client.POST('/machines/{machine_id}/looks', { params: { path: { machine_id: id } }, body: { id: newId(), sight, part: theMachine, verdict: shakes ? 'shakes' : 'usual', at: new Date().toISOString(), ...number } }))
+      kept = sight
+      await loadHazards()
+    } catch (error) {
+      refused = problemOf(error)
+    }
+  }
+</script>
+
+<section class="mt-8 max-w-3xl">
+  <h2 class="head-voice text-[28px]">Or read a gauge</h2>
+  <form class="gauge" onsubmit={(e) => { e.preventDefault(); void judge() }}>
+    <label>Which <select class="field" bind:value={which}>{#each gauges as g (g)}<option value={g}>{g === 'steam' ? 'steam boiler, hot' : 'pump, against the blind'}</option>{/each}</select></label>
+    <label>Bar <input class="field" inputmode="decimal" size="5" bind:value={bar} /></label>
+    {#if which === 'pump'}<label class="inline-flex items-center gap-2"><input type="checkbox" class="tick" bind:checked={shakes} /> its needle shakes</label>{/if}
+    <button class="btn btn-primary">Judge it</button>
+  </form>
+  {#if refused}<ProblemNote problem={refused} />{/if}
+  {#if gauge}
+    {@const g = gauge}
+    <div class="end" class:stop={g.stops} role={g.stops ? 'alert' : 'status'}>
+      <h3 class="head-voice text-[28px]">{g.finding.title}</h3>
+      {#each g.finding.next ?? [] as text (text)}<p><b>{text}</b></p>{/each}
+      {#each g.finding.because as r (r.text)}<p>{r.text}</p>{/each}
+      {#if kept === 'steam_bar' || kept === 'pump_bar'}<p role="status"><b>On record.</b></p>{:else}<button type="button" class="mr-5 min-h-11 cursor-pointer underline underline-offset-4" onclick={keepGauge}>Put it on record</button>{/if}
+      {#if g.symptom}{@const what = g.symptom}<button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => onlook(what)}>Look for the cause</button>{/if}
+    </div>
+  {/if}
+</section>
+
+<style>
+  .gauge {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 12px 20px;
+    align-items: center;
+    margin-top: 10px;
+    font-weight: 600;
+  }
+  .gauge .field {
+    height: 48px;
+    margin-left: 6px;
+    padding: 0 12px;
+    border: 1.5px solid var(--color-ink);
+    background: var(--color-slip);
+  }
+  .tick {
+    width: 22px;
+    height: 22px;
+    accent-color: var(--color-act);
+  }
+  .end {
+    margin-top: 14px;
+    padding: 4px 0 10px 16px;
+    border-left: 8px solid var(--color-act);
+    font-size: 19px;
+  }
+  .end.stop {
+    border-color: var(--color-stop);
+  }
+</style>
