@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
 )
 
 // TestFirstPlanOnAPhone: from an empty database to a kept plan in nine presses at most, typed digits apart, one
@@ -132,7 +133,7 @@ func TestTwelveMachinesByKeyboard(t *testing.T) {
 			press(input.Tab, input.ArrowDown)
 		}
 		press(input.Enter)
-		p.sees(strconv.Itoa(i+1) + " kept")
+		p.sees(strconv.Itoa(i+1) + " saved")
 	}
 	if keys > 12*20 {
 		t.Errorf("%d keys for twelve machines", keys)
@@ -166,9 +167,46 @@ func TestTwelveMachinesByKeyboard(t *testing.T) {
 	p.sees("line 3")
 	good := "owner,name,layout,drinks\nFerry,Port,hx_cafe,200\n,Aft,,\n"
 	pick(good)
-	p.click("button", "Take all 2")
+	p.click("button", "Save all 2")
 	p.sees("2 kept.")
 	pick(good)
-	p.click("button", "Take all 2")
+	p.click("button", "Save all 2")
 	p.sees("Nothing changed: they are there already.")
+}
+
+// TestOwnColoursAndStillness: with colours of the reader's own, a picked answer has a frame; who asked for stillness
+// sees nothing move; single keys can be switched off and stay off.
+func TestOwnColoursAndStillness(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo")
+	p := a.open(browse(t), "/machines/new", 1280, 800)
+	p.must(proto.EmulationSetEmulatedMedia{Features: []*proto.EmulationMediaFeature{
+		{Name: "forced-colors", Value: "active"}, {Name: "prefers-reduced-motion", Value: "reduce"},
+	}}.Call(p))
+	p.click("label.key", "Single boiler")
+	frame := p.eval(`() => getComputedStyle(document.querySelector('label:has(input:checked)')).outlineStyle`)
+	if frame != "solid" {
+		t.Errorf("a picked answer is framed %q", frame)
+	}
+	p.must(p.Navigate(a.address + "/"))
+	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
+	p.step("Get ready")
+	if moving := p.eval(`() => String(document.getAnimations().length)`); moving != "0" {
+		t.Errorf("%s things move", moving)
+	}
+	p.must(p.Keyboard.Type('?'))
+	p.click("dialog label", "Single keys work")
+	p.click("dialog button", "Close")
+	p.must(p.Keyboard.Type('x'))
+	if open := p.eval(`() => String(document.querySelector('dialog[open]') === null)`); open != "true" {
+		t.Error("a single key still acts")
+	}
+	p.must(p.Reload())
+	p.step("Get ready")
+	p.must(p.Keyboard.Type('x'))
+	if open := p.eval(`() => String(document.querySelector('dialog[open]') === null)`); open != "true" {
+		t.Error("after a reload a single key acts again")
+	}
+	p.space() // the main button always answers
+	p.step("Brush and flush")
 }

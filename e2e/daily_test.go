@@ -296,12 +296,17 @@ func TestAxe(t *testing.T) {
 	a := start(t, "demo")
 	b := browse(t)
 	p := a.open(b, "/", 1280, 800)
+	narrow := false
 	check := func(view string) {
 		t.Helper()
 		if p.eval(`() => typeof window.axe`) == "undefined" {
 			p.script(string(script))
 		}
-		for _, theme := range []string{"day", "night"} {
+		themes := []string{"day", "night"}
+		if narrow { // the colours are the same
+			themes = themes[:1]
+		}
+		for _, theme := range themes {
 			raw := p.eval(`async (theme) => {
 				document.documentElement.dataset.theme = theme
 				await new Promise((r) => setTimeout(r, 60))
@@ -328,6 +333,7 @@ func TestAxe(t *testing.T) {
 		check(view)
 	}
 	for _, width := range []int{1280, 390} {
+		narrow = width < 700
 		p = a.open(b, "/", width, 844)
 		at := fmt.Sprintf(" at %d", width)
 		visit("/", "Ferry tea deck", "bench"+at)
@@ -377,7 +383,11 @@ func TestAxe(t *testing.T) {
 		p.click("h2 a", "Ferry tea deck")
 		p.sees("This year:")
 		check("machine" + at)
-		p.click(".picture button, .rows button", "steam boiler")
+		if narrow {
+			p.click(".rows button", "steam boiler")
+		} else {
+			p.click(".picture button", "steam boiler")
+		}
 		p.sees("the steam boiler is made of")
 		check("a part of a machine" + at)
 		p.click("a", "How often, and how")

@@ -41,9 +41,10 @@ func TestPagesAreHalfAsTall(t *testing.T) {
 		t.Helper()
 		for _, width := range []int{320, 640} {
 			size(width)
-			if over := p.eval(`() => document.documentElement.scrollWidth - innerWidth + ' ' + ([...document.querySelectorAll('main *')]
-				.find((e) => e.getBoundingClientRect().right > innerWidth + 1 && !e.closest('[class*=scroll], .sr-only, svg'))
-				?.outerHTML.slice(0, 120) ?? '')`); over[0] != '0' && over[0] != '-' {
+			if over := p.eval(`() => document.documentElement.scrollWidth - innerWidth + ' ' +
+				([...document.querySelectorAll('main *')].find((e) => e.getBoundingClientRect().right > innerWidth + 1 &&
+					!e.closest('[class*=scroll], .sr-only, svg'))?.outerHTML.slice(0, 120) ?? '')`); over[0] != '0' &&
+				over[0] != '-' {
 				t.Errorf("%s at %d px: %s px over the edge", what, width, over)
 			}
 		}

@@ -199,12 +199,12 @@ func importWithBadRowsAndAgain(t *testing.T, when moment) {
 	pick(good)
 	p.sees("11 drinks")
 	p.sees("4 new, 0 corrected, 0 there already")
-	p.click("button", "Take it all")
+	p.click("button", "Save it all")
 	p.sees("Kept.")
 	p.sees("5 double, since")
 	pick(good)
 	p.sees("0 new, 0 corrected, 4 there already")
-	p.click("button", "Take it all")
+	p.click("button", "Save it all")
 	p.sees("Nothing changed.")
 }
 

@@ -184,7 +184,7 @@ func TestScreenshots(t *testing.T) {
 	acid.must(acid.Navigate(a.address + "/machines/" + acid.demoMachine("Bench loaner") + "/descale"))
 	acid.sees("How it goes")
 	acid.click("button", "Start the descale")
-	acid.leadUntil("the batch", "document.querySelector('.mixed')")
+	acid.leadUntil("the batch", "document.querySelector('.really')")
 	settle()
 	acid.leadUntil("acid that stands", "/soaks|stands/.test(document.querySelector('h1')?.textContent)")
 	acid.must(rod.Try(func() { acid.MustEval(`() => document.documentElement.dataset.theme = 'night'`) }))

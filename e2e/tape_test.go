@@ -161,7 +161,9 @@ func TestWhatIsPrinted(t *testing.T) {
 	for _, c := range []struct {
 		page, sees string
 		from, to   int
-	}{{"/sitting", "Step by step", 1, 2}, {"/card", "Do not use", 2, 2}} {
+	}{{"/sitting", "Step by step", 1, 2}, {"/card", "Do not use", 2, 2}, {"", "This year:", 1, 2},
+		{"/water", "Ways to treat the water", 1, 2}, {"/mix", "Why this much", 1, 2},
+		{"/descale", "Not for you to do", 1, 2}, {"/schools", "side by side", 1, 2}} {
 		p.must(p.Navigate(a.address + "/machines/" + id + c.page))
 		p.sees(c.sees)
 		out, err := p.PDF(&proto.PagePrintToPDF{PreferCSSPageSize: true})

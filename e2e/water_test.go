@@ -122,7 +122,7 @@ func TestSuppliersReport(t *testing.T) {
 	}
 	put("parameter,value,unit\nhardness,95,mg/L\nalkalinity,70,mg/L\npH,7.2,\nchloride,12,mg/L\nnitrate,3,mg/L\n")
 	p.sees("1 lines that do not matter here")
-	p.click("button", "Take the report")
+	p.click("button", "Save the report")
 	p.unfold("The water in numbers")
 	p.sees("Hill spring, through")
 	p.sees("report: pH 7.2, hardness 95 mg/L")
@@ -149,10 +149,10 @@ func TestDescaleCard(t *testing.T) {
 	p := a.open(b, "/", 1280, 800)
 	p.must(p.Navigate(a.address + "/machines/" + p.demoMachine("Bench loaner") + "/descale"))
 	p.sees("Descale at home")
-	p.sees("an ounce to 32 fl oz")
 	p.sees("Circuit by circuit")
 	p.sees("Gloves and eye protection")
 	p.unfold("Another descaler")
+	p.sees("an ounce to 32 fl oz")
 	choose := func(v string) {
 		p.script(
 			`{ const s = document.querySelector('select'); s.value = '` + v + `'; s.dispatchEvent(new Event('change', {

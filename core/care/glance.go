@@ -111,38 +111,9 @@ func lower(title string) string { return strings.ToLower(title[:1]) + title[1:] 
 // at is what is known at one part.
 func (b glancing) at(spot machine.Spot) AtPart {
 	p := AtPart{Spot: spot, Title: string(spot), Known: b.a.Knows(spot)}
-	add := func(text string, args ...any) { p.Lines = append(p.Lines, fmt.Sprintf(text, args...)) }
-	due := func(short string, ids ...task.ID) {
-		if d := b.of(ids...); d != nil {
-			which := ""
-			if g := d.Part.GroupNumber(); g > 0 && b.f.Groups > 1 {
-				which = fmt.Sprintf(", group %d", g)
-			}
-			add("%s %s%s", short, d.told(b.now, b.zone), which)
-			p.Late = p.Late || d.State == Overdue
-		}
-	}
-	look := func(short string, sight inspect.Sight) {
-		if f := b.seen(sight); f != nil {
-			text, _, _ := strings.Cut(f.Seen().Text, ":")
-			add("%s %s, %s", short, lower(text), f.At.In(b.zone).Format("2 Jan"))
-		}
-	}
 	switch spot {
-	case machine.AtTank:
-		p.Title = "tank"
-		if b.f.Plumbed {
-			p.Title = "mains"
-		}
-		if !b.f.Plumbed {
-			add("%s L", reason.Figure(float64(b.f.Tank)/1000, "L"))
-		}
-		due(renewals[b.a.Treatment], task.FilterChange, task.Regenerate)
-	case machine.AtPump:
-		add("%s", b.f.Pump)
-		if on := b.f.Duty.On; on > 0 {
-			add("%.0f min on, %.0f off", on.Minutes(), b.f.Duty.Off.Minutes())
-		}
+	case machine.AtTank, machine.AtPump, machine.AtTray, machine.AtTap:
+		b.atWater(&p)
 	case machine.AtSteam:
 		p.Title = b.f.PartTitle(machine.Only(machine.SteamBoiler))
 		b.boiler(&p, float64(b.f.SteamBoiler)/1000, b.f.SteamMaterial, circuit.Steam)
@@ -156,28 +127,69 @@ func (b glancing) at(spot machine.Spot) AtPart {
 		if b.f.Groups > 1 {
 			p.Title = fmt.Sprintf("%d groups", b.f.Groups)
 		}
-		due("wash", task.Wash)
-		due("screen", task.Screen)
-		look("seal", inspect.Seal)
+		b.due(&p, "wash", task.Wash)
+		b.due(&p, "screen", task.Screen)
+		b.look(&p, "seal", inspect.Seal)
 	case machine.AtValve:
 		p.Title = "three-way valve"
-		add("%s", map[machine.Valve]string{machine.Solenoid: "yes", machine.Cam: "by the lever",
+		p.say("%s", map[machine.Valve]string{machine.Solenoid: "yes", machine.Cam: "by the lever",
 			machine.Unsure: "nobody can tell"}[b.f.Valve])
 	case machine.AtWand:
 		p.Title = "steam wand"
-		look("tip", inspect.Tip)
-		due("soak of the tip", task.Tip)
+		b.look(&p, "tip", inspect.Tip)
+		b.due(&p, "soak of the tip", task.Tip)
+	}
+	return p
+}
+
+// atWater is what is known where water comes from and where it leaves.
+func (b glancing) atWater(p *AtPart) {
+	switch p.Spot {
+	case machine.AtTank:
+		if b.f.Plumbed {
+			p.Title = "mains"
+		} else {
+			p.say("%s L", reason.Figure(float64(b.f.Tank)/1000, "L"))
+		}
+		b.due(p, renewals[b.a.Treatment], task.FilterChange, task.Regenerate)
+	case machine.AtPump:
+		p.say("%s", b.f.Pump)
+		if on := b.f.Duty.On; on > 0 {
+			p.say("%.0f min on, %.0f off", on.Minutes(), b.f.Duty.Off.Minutes())
+		}
 	case machine.AtTap:
 		p.Title = "hot-water tap"
 	case machine.AtTray:
-		p.Title = "drip tray"
-		if b.f.Tray > 0 {
-			add("%s L", reason.Figure(float64(b.f.Tray)/1000, "L"))
+		if p.Title = "drip tray"; b.f.Tray > 0 {
+			p.say("%s L", reason.Figure(float64(b.f.Tray)/1000, "L"))
 		} else {
 			p.Title = "waste pipe"
 		}
 	}
-	return p
+}
+
+func (p *AtPart) say(text string, args ...any) { p.Lines = append(p.Lines, fmt.Sprintf(text, args...)) }
+
+// due adds when the most pressing of some tasks falls due.
+func (b glancing) due(p *AtPart, short string, ids ...task.ID) {
+	d := b.of(ids...)
+	if d == nil {
+		return
+	}
+	which := ""
+	if g := d.Part.GroupNumber(); g > 0 && b.f.Groups > 1 {
+		which = fmt.Sprintf(", group %d", g)
+	}
+	p.say("%s %s%s", short, d.told(b.now, b.zone), which)
+	p.Late = p.Late || d.State == Overdue
+}
+
+// look adds what was last seen of something.
+func (b glancing) look(p *AtPart, short string, sight inspect.Sight) {
+	if f := b.seen(sight); f != nil {
+		text, _, _ := strings.Cut(f.Seen().Text, ":")
+		p.say("%s %s, %s", short, lower(text), f.At.In(b.zone).Format("2 Jan"))
+	}
 }
 
 // renewals are what treats the water, as it is named at the tank.

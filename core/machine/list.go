@@ -45,25 +45,9 @@ var listColumns = []string{"owner", "place", "name", "layout", "valve", "drinks"
 // name and hardness is left empty, it is as on the line before. Commas, semicolons or tabs part the columns. Bad lines
 // are all listed; where there is one, nothing is to be taken.
 func ReadList(text string) (list []Listed, bad []BadLine) {
-	text = strings.TrimPrefix(text, "\ufeff")
-	r := csv.NewReader(strings.NewReader(text))
-	r.FieldsPerRecord, r.TrimLeadingSpace = -1, true
-	header, _, _ := strings.Cut(text, "\n")
-	for _, comma := range ";\t" {
-		if strings.ContainsRune(header, comma) && !strings.Contains(header, ",") {
-			r.Comma = comma
-		}
-	}
-	head, err := r.Read()
-	if err != nil || !slices.Contains(head, "layout") {
-		return nil, []BadLine{{1, "header", short(header),
-			"a line that names the columns: " + strings.Join(listColumns, ", ")}}
-	}
-	for i, name := range head {
-		head[i] = strings.ToLower(strings.TrimSpace(name))
-		if !slices.Contains(listColumns, head[i]) {
-			return nil, []BadLine{{1, "header", short(name), "only " + strings.Join(listColumns, ", ")}}
-		}
+	r, head, wrong := readHead(text)
+	if wrong != nil {
+		return nil, []BadLine{*wrong}
 	}
 	before := map[string]string{}
 	for {
@@ -80,21 +64,12 @@ func ReadList(text string) (list []Listed, bad []BadLine) {
 		if len(list)+len(bad) >= MostListed {
 			return nil, append(bad, BadLine{line, "line", "one more", fmt.Sprintf("%d machines at once", MostListed)})
 		}
-		said := map[string]string{}
-		for i, name := range head {
-			if i < len(cells) {
-				said[name] = strings.TrimSpace(cells[i])
-			}
-			if said[name] == "" && name != "name" && name != "hardness" {
-				said[name] = before[name]
-			}
-		}
 		if len(cells) > len(head) {
 			bad = append(bad, BadLine{line, "line", fmt.Sprintf("%d fields", len(cells)), fmt.Sprintf("%d", len(head))})
 			continue
 		}
-		before = said
-		l, wrong := listed(line, said)
+		before = asBefore(head, cells, before)
+		l, wrong := listed(line, before)
 		if bad = append(bad, wrong...); len(wrong) == 0 {
 			list = append(list, l)
 		}
@@ -106,6 +81,44 @@ func ReadList(text string) (list []Listed, bad []BadLine) {
 		return nil, bad
 	}
 	return list, nil
+}
+
+// readHead opens a list and reads the names of its columns.
+func readHead(text string) (r *csv.Reader, head []string, wrong *BadLine) {
+	text = strings.TrimPrefix(text, "\ufeff")
+	r = csv.NewReader(strings.NewReader(text))
+	r.FieldsPerRecord, r.TrimLeadingSpace = -1, true
+	header, _, _ := strings.Cut(text, "\n")
+	for _, comma := range ";\t" {
+		if strings.ContainsRune(header, comma) && !strings.Contains(header, ",") {
+			r.Comma = comma
+		}
+	}
+	head, err := r.Read()
+	if err != nil || !slices.Contains(head, "layout") {
+		return nil, nil, &BadLine{1, "header", short(header),
+			"a line that names the columns: " + strings.Join(listColumns, ", ")}
+	}
+	for i, name := range head {
+		if head[i] = strings.ToLower(strings.TrimSpace(name)); !slices.Contains(listColumns, head[i]) {
+			return nil, nil, &BadLine{1, "header", short(name), "only " + strings.Join(listColumns, ", ")}
+		}
+	}
+	return r, head, nil
+}
+
+// asBefore is what a line says, and, where it says nothing, the line before.
+func asBefore(head, cells []string, before map[string]string) map[string]string {
+	said := map[string]string{}
+	for i, name := range head {
+		if i < len(cells) {
+			said[name] = strings.TrimSpace(cells[i])
+		}
+		if said[name] == "" && name != "name" && name != "hardness" {
+			said[name] = before[name]
+		}
+	}
+	return said
 }
 
 // short is what is told of something that cannot be read.
@@ -135,15 +148,7 @@ func listed(line int, said map[string]string) (l Listed, bad []BadLine) {
 	if l.Name == "" {
 		l.Name = l.Answers.Layout.Title()
 	}
-	l.Answers.Valve = Answer(strings.ToLower(said["valve"]))
-	switch {
-	case l.Answers.Valve == "" && l.Answers.Layout == LeverManual:
-		l.Answers.Valve = No
-	case l.Answers.Valve == "" && !askedForValve[l.Answers.Layout]:
-		l.Answers.Valve = Yes
-	case l.Answers.Valve == "":
-		l.Answers.Valve = CannotTell
-	}
+	l.Answers.Valve = valveListed(l.Answers.Layout, said["valve"])
 	number := func(field string) float64 {
 		v, err := strconv.ParseFloat(said[field], 64)
 		if err != nil {
@@ -165,22 +170,15 @@ func listed(line int, said map[string]string) (l Listed, bad []BadLine) {
 		h, err := units.NewHardness(l.Hardness.Value, l.Hardness.Unit)
 		var out *units.OutOfRange
 		if errors.As(err, &out) {
-			field := "hardness"
-			if out.Field == "unit" {
-				field = "unit"
-			}
-			wrong(field, out.Allowed)
+			wrong(map[bool]string{true: "unit", false: "hardness"}[out.Field == "unit"], out.Allowed)
 		}
 		l.Answers.Hardness = units.HardnessReading{Likely: h, Low: h, High: h, Known: true}
 	}
 	if l.Answers.Treatment = Treatment(strings.ToLower(said["treatment"])); l.Answers.Treatment == "" {
 		l.Answers.Treatment = Untreated
 	}
-	switch strings.ToLower(said["used"]) {
-	case "yes", "":
-		l.Used = true
-	case "no":
-	default:
+	if l.Used = !strings.EqualFold(said["used"], "no"); said["used"] != "" && l.Used &&
+		!strings.EqualFold(said["used"], "yes") {
 		wrong("used", "yes, no")
 	}
 	var out *units.OutOfRange
@@ -188,6 +186,19 @@ func listed(line int, said map[string]string) (l Listed, bad []BadLine) {
 		bad = append(bad, BadLine{line, listField(out.Field), out.Value, out.Allowed})
 	}
 	return l, bad
+}
+
+// valveListed is the valve as it was said, or as the layout always has it; can't tell where neither says.
+func valveListed(l Layout, said string) Answer {
+	switch {
+	case said != "":
+		return Answer(strings.ToLower(said))
+	case l == LeverManual:
+		return No
+	case !askedForValve[l]:
+		return Yes
+	}
+	return CannotTell
 }
 
 // listField is what a field of the answers is called in a list.

@@ -17,7 +17,7 @@
   <div class="acts">
     {#if j.done_at}
       <svg viewBox="0 0 32 32" width="40" height="40" role="img" aria-label="done"><path d="M5 17 L13 25 L28 6" fill="none" stroke="currentColor" stroke-width="5" /></svg>
-      {#if j.care_id}<button type="button" class="back" onclick={onuntick}>Not so<span class="sr-only">: {j.title}</span></button>{/if}
+      {#if j.care_id}<button type="button" class="back" onclick={onuntick}>Undo<span class="sr-only">: {j.title}</span></button>{/if}
     {:else}
       {#if j.leads && !c.open_run}<StartWash machine={c.machine_id} parts={j.parts} task={j.method ? 'wash' : (j.task as Schemas['NewRun']['task'])} method={j.method as Schemas['NewRun']['method']} text={j.tick ? 'Lead me' : 'Start'} line={j.tick || c.together !== undefined} />{/if}
       {#if j.tick}<button type="button" class="tick" onclick={ontick}>Done<span class="sr-only">: {j.title}</span></button>{/if}

@@ -88,7 +88,6 @@
               {#if c.product.form === 'powder' && c.spoons}<span class="head-voice text-[40px]">{round(c.spoons.value)} ×</span><SpoonPicture spoon={{ whole: 1, num: 0, den: 1 }} height={96} />{/if}
             </div>
             <p class="head-voice text-[28px]">{c.product.name.toLowerCase()} in <Num worked={c.mixed} text={poured(c.mixed.value)} /> of water, in all{#if c.mixed.value > c.solution.value * 1.01}; <Num worked={c.solution} text={poured(c.solution.value)} /> of it goes in{/if}</p>
-            <p class="mt-1"><b><Num worked={c.a_litre} text={measured(c.a_litre)} /></b> a litre{#if c.spoons}; in all about <b><Num worked={c.spoons} text="{round(c.spoons.value)} level teaspoons" /></b>, a scale is better{/if}{#if c.ounces}; an ounce to <Num worked={c.ounces} text="{short(c.ounces.value)} fl oz" />{/if}.</p>
           {/if}
           {#if s.plan}
             <h3 class="head-voice mt-4 mb-1 text-[22px]">Buy and lay out</h3>
@@ -114,7 +113,7 @@
       <div class="mt-5 border-b border-[var(--color-rule)]">
         {#if s.plan}<Chapters plan={s.plan} />{/if}
         {#if s.programs.length > 0}<Fold title="Another way, or more with it" note="{s.programs.length} {s.programs.length === 1 ? 'way' : 'ways'}"><DescalePlan card={s} bind:program bind:renew bind:wash /></Fold>{/if}
-        {#if products}<Fold title="Another descaler" note={c.product.name}><Product {products} {product} {strength} usual={c.strength_g_l} onpick={(q, g, all) => { products = all ?? products; product = q; strength = g }} /><p class="mt-3">{short(c.strength_g_l)} g/L of acid, pH <Num worked={c.fresh_ph} text={c.fresh_ph.value.toFixed(1)} /> as mixed. {c.product.note ?? ''}</p></Fold>{/if}
+        {#if products}<Fold title="Another descaler" note={c.product.name}><Product {products} {product} {strength} usual={c.strength_g_l} onpick={(q, g, all) => { products = all ?? products; product = q; strength = g }} /><p class="mt-3"><b><Num worked={c.a_litre} text={measured(c.a_litre)} /></b> a litre{#if c.spoons}; in all about <b><Num worked={c.spoons} text="{round(c.spoons.value)} level teaspoons" /></b>, a scale is better{/if}.</p><p class="mt-1">{short(c.strength_g_l)} g/L of acid, pH <Num worked={c.fresh_ph} text={c.fresh_ph.value.toFixed(1)} /> as mixed{#if c.ounces}; an ounce to <Num worked={c.ounces} text="{short(c.ounces.value)} fl oz" />{/if}. {c.product.note ?? ''}</p></Fold>{/if}
         {#if s.plan}<Fold title="Circuit by circuit" note="what it holds, its rinse, where it is proven"><Circuits card={c} plan={s.plan} /></Fold>{/if}
         <Fold title="What it touches" note={c.findings.map((f) => f.title).slice(0, 1).join('')}>
           {#each c.findings as f (f.title)}<p class="mb-2"><b>{f.title}.</b> {f.because.map((r) => r.text).join(' ')} {f.next?.join(' ') ?? ''}</p>{/each}

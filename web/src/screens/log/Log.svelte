@@ -87,7 +87,7 @@
                 <details>
                   <summary class="text-ink-2 min-h-11 cursor-pointer py-2">Not so?</summary>
                   <div class="flex flex-wrap items-center gap-2">
-                    <button type="button" class="fix" onclick={() => correct(e)}>Take it back</button>
+                    <button type="button" class="fix" onclick={() => correct(e)}>Undo</button>
                     {#if !e.run_id}
                       <label class="fix flex items-center gap-2">it was on <input class="bg-transparent" type="date" bind:value={dates[e.id]} aria-label="the day it was done: {e.title}" /></label>
                       {#if dates[e.id]}<button type="button" class="fix" onclick={() => correct(e, dates[e.id])}>Save that day</button>{/if}

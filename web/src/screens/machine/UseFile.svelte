@@ -58,7 +58,7 @@
         <b>{round(seen.drinks ?? 0)} drinks</b>{#if seen.from && seen.to}, {weekday(seen.from, zone)} to {weekday(seen.to, zone)}{/if}: {seen.fresh} new, {seen.changed} corrected, {seen.same} there already.
         {#if seen.kept}<b>{seen.fresh + seen.changed > 0 ? 'Kept.' : 'Nothing changed.'}</b>{/if}
       </p>
-      {#if !seen.kept}<button type="button" class="btn btn-primary mt-2" onclick={() => send(false)}>Take it all</button>{/if}
+      {#if !seen.kept}<button type="button" class="btn btn-primary mt-2" onclick={() => send(false)}>Save it all</button>{/if}
     {/if}
   </div>
 {/if}

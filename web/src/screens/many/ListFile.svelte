@@ -38,7 +38,7 @@
       <p><b>{taken.same === taken.machines.length ? 'Nothing changed: they are there already.' : `${taken.machines.length - taken.same} kept.`}</b> <a class="underline underline-offset-4" href={p('/')}>To the bench</a></p>
     {:else}
       <ol>{#each taken.machines as m (m.line)}<li class="border-rule border-b py-1">{[m.owner, m.place, m.name].filter(Boolean).join(', ')} <span class="label-voice">{m.layout_title}</span></li>{/each}</ol>
-      <button type="button" class="btn btn-primary mt-3" onclick={() => send(false)}>Take all {taken.machines.length}</button>
+      <button type="button" class="btn btn-primary mt-3" onclick={() => send(false)}>Save all {taken.machines.length}</button>
     {/if}
   </div>
 {/if}

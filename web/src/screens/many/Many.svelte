@@ -1,4 +1,4 @@
-<!-- Several machines: a row each, owner and place first, everything else as on the last; by keyboard, Enter keeps the row. Or from a file. -->
+<!-- Several machines: a row each, owner and place first, everything else as on the last; by keyboard, Enter saves the row. Or from a file. -->
 <script lang="ts">
   import { tick } from 'svelte'
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
@@ -50,7 +50,7 @@
 
 <div class="px-5 pt-5 pb-16 md:px-8">
   <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">Several machines</h1>
-  <p class="mt-2 max-w-3xl">Tab goes on, Enter keeps the row. What you leave is as on the last one. Leave the hardness empty if nobody knows it.</p>
+  <p class="mt-2 max-w-3xl">Tab goes on, Enter saves the row. What you leave is as on the last one. Leave the hardness empty if nobody knows it.</p>
   <form class="row" onsubmit={keep} novalidate>
     <label class="wide">Owner<input bind:this={first} bind:value={row.owner} maxlength="80" onfocus={(e) => e.currentTarget.select()} /></label>
     <label class="wide">Place<input bind:value={row.place} maxlength="80" onfocus={(e) => e.currentTarget.select()} /></label>
@@ -62,12 +62,12 @@
     <label>Hardness, {unit}<input type="number" min="0" step="any" bind:value={row.hardness} onfocus={(e) => e.currentTarget.select()} /></label>
     <label class="wide">Treated by<select bind:value={row.treatment}>{#each Object.entries(treatments) as [key, text] (key)}<option value={key}>{text}</option>{/each}</select></label>
     <label class="tick"><input type="checkbox" bind:checked={row.used} /> used before</label>
-    <button class="btn btn-primary">Keep it</button>
+    <button class="btn btn-primary">Save it</button>
   </form>
   {#if problem}<ProblemNote {problem} />{/if}
   {#if kept.length > 0}
     <section class="mt-6" aria-live="polite">
-      <h2 class="head-voice text-[24px]">{kept.length} kept</h2>
+      <h2 class="head-voice text-[24px]">{kept.length} saved</h2>
       <ol>{#each kept as k (k.id)}<li class="border-rule border-b py-2"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: k.id } })}>{k.text}</a></li>{/each}</ol>
     </section>
   {/if}

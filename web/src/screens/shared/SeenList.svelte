@@ -13,7 +13,7 @@
     <li class="found" class:bad={f.bad}>
       <b class="num-voice">{f.title}{groups > 1 && groupOf(f.part) > 0 ? `, group ${groupOf(f.part)}` : ''}</b>
       <div><b>{f.number ? `${f.number}: ` : ''}{f.text}.</b> {f.means}{' '}{#if f.symptom && machine}<a class="underline underline-offset-4" href="{p('/machines/:id/diagnose', { params: { id: machine } })}?symptom={f.symptom}">Look for the cause</a>{/if}{#if zone}{' '}<span class="label-voice">{weekday(f.at, zone)}</span>{/if}</div>
-      {#if ontake}<button type="button" class="take" onclick={() => ontake(f.id)}>Take it back<span class="sr-only">: {f.title}, {f.text}</span></button>{/if}
+      {#if ontake}<button type="button" class="take" onclick={() => ontake(f.id)}>Undo<span class="sr-only">: {f.title}, {f.text}</span></button>{/if}
     </li>
   {/each}
 </ul>

@@ -134,7 +134,7 @@
             <ul class="mt-1 text-[16px]">{#each report.bad as b, i (i)}<li><b>{b.line ? `line ${b.line}` : 'the report'}</b>, {b.field}: {b.value}. Allowed: {b.allowed}.</li>{/each}</ul>
           {:else if !report.kept}
             <p>{report.said.map((s) => `${s.label} ${Math.round(s.value.likely * 100) / 100} ${s.unit}`.trim()).join(', ')}{report.passed ? `; ${report.passed} lines that do not matter here` : ''}.</p>
-            <button type="button" class="btn btn-primary mt-2" onclick={() => send(false)}>Take the report</button>
+            <button type="button" class="btn btn-primary mt-2" onclick={() => send(false)}>Save the report</button>
           {/if}
         </div>
       {/if}
