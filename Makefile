@@ -10,7 +10,7 @@ SPEED ?= 1
 export CGO_ENABLED = 1
 TOOL = go tool -modfile=tools/go.mod
 
-.PHONY: bench build demo test long generate lint pages screenshots chromium fuzz
+.PHONY: bench build demo test long generate lint pages fixture screenshots chromium fuzz
 
 build: pages
 	go build -o bin/freshanvil ./cmd/freshanvil
@@ -21,12 +21,16 @@ demo: build
 pages: web/node_modules/.installed
 	npm --prefix web run build
 
+# A page of the tests: parts of the pages that have no screen of their own.
+fixture: web/node_modules/.installed
+	npm --prefix web run fixture
+
 web/node_modules/.installed: web/package-lock.json
 	npm --prefix web ci
 	touch $@
 
 # The pages are built first: Go embeds them.
-test: build chromium lint
+test: build fixture chromium lint
 	go test -count=1 ./core/... ./internal/... ./cmd/...
 	go test -count=1 -run TestRandomMachines -v ./core/run
 	CHROMIUM=$$(scripts/chromium) go test -count=1 -parallel 3 ./e2e

@@ -3,8 +3,11 @@ package e2e
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
+
+	"github.com/go-rod/rod/lib/proto"
 )
 
 // watched has the page look, all the time, whether each way out can be pressed: inside the window, and nothing over it.
@@ -57,7 +60,7 @@ func TestHelpIsNeverCovered(t *testing.T) {
 	p.beginDescale(a, id)
 	p.script(watched)
 	p.leadUntil("the first batch", `document.querySelector('.really') !== null`)
-	var said, unit float64
+	var said float64
 	_, _ = fmt.Sscan(p.eval(`() => parseFloat(document.querySelector('.really input[type=number]').placeholder)`), &said)
 	p.click("label.pick", "half of it")
 	p.click(".buttons button", "It is dissolved")
@@ -68,11 +71,81 @@ func TestHelpIsNeverCovered(t *testing.T) {
 		Entries []struct{ Title, Task, Note string }
 	}
 	a.get("/api/log?machine_id="+id, &log)
-	_ = unit
-	for _, e := range log.Entries {
-		t.Logf("%+v", e)
-	}
 	if len(log.Entries) == 0 || !strings.Contains(fmt.Sprintf("%+v", log.Entries[0]), fmt.Sprint(said/2)) {
 		t.Errorf("half of %v g was mixed; the log says %+v", said, log.Entries)
+	}
+}
+
+// TestOrderForAScreenReader: through the accessibility tree, on a phone: what is heard first is what matters first, and
+// nothing that is seen is out of the order in which it is heard.
+func TestOrderForAScreenReader(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo")
+	p := a.open(browse(t), "/", 390, 844)
+	hears := func(roles ...string) (list []string) {
+		t.Helper()
+		p.must(proto.AccessibilityEnable{}.Call(p))
+		tree, err := proto.AccessibilityGetFullAXTree{}.Call(p)
+		p.must(err)
+		byID := map[proto.AccessibilityAXNodeID]*proto.AccessibilityAXNode{}
+		for _, n := range tree.Nodes {
+			byID[n.NodeID] = n
+		}
+		var walk func(*proto.AccessibilityAXNode)
+		walk = func(n *proto.AccessibilityAXNode) {
+			if n == nil {
+				return
+			}
+			if !n.Ignored && n.Role != nil && n.Name != nil && slices.Contains(roles, n.Role.Value.Str()) {
+				list = append(list, n.Name.Value.Str())
+			}
+			for _, c := range n.ChildIDs {
+				walk(byID[c])
+			}
+		}
+		walk(tree.Nodes[0])
+		return list
+	}
+	inOrder := func(what string, heard []string, want ...string) {
+		t.Helper()
+		from := 0
+		for _, w := range want {
+			i := slices.IndexFunc(heard[from:], func(h string) bool { return strings.Contains(h, w) })
+			if i < 0 {
+				t.Fatalf("%s: %q is not heard after %q in %q", what, w, heard[:from], heard)
+			}
+			from += i + 1
+		}
+	}
+	p.sees("Ferry tea deck")
+	inOrder("the bench", hears("link", "heading", "button"), "Skip to the page", "Bench", "Bench", "Observatory kitchen")
+	p.must(p.Navigate(a.address + "/machines/" + p.demoMachine("Observatory kitchen")))
+	p.sees("This year:")
+	inOrder("a machine", hears("heading"), "Observatory kitchen", "Detergent wash", "Worth finding out", "This year",
+		"Every job, with its date", "Whose it is")
+	seen := p.eval(`() => {
+		const tops = [...document.querySelectorAll('main h1, main h2')].map((h) => h.getBoundingClientRect().top)
+		return String(tops.every((t, i) => i === 0 || t >= tops[i - 1] - 1)) }`)
+	if seen != "true" {
+		t.Error("headings are seen in another order than they are heard")
+	}
+	p.click("button", "Start the wash")
+	p.step("Get ready")
+	inOrder("a run", hears("heading", "button", "listitem", "StaticText"), "Get ready", "Hot water and steam", "tank",
+		"Something is wrong", "I cannot go on", "All ready")
+}
+
+// TestTabletFitsTwoMachines: on a wall tablet the bench of two machines, both with something due, needs no scrolling.
+func TestTabletFitsTwoMachines(t *testing.T) {
+	t.Parallel()
+	a := start(t, "serve")
+	p := a.open(browse(t), "/", 1180, 820)
+	p.machine("dual_home")
+	p.machine("hx_home")
+	p.must(p.Reload())
+	p.sees("Trial hx_home")
+	p.until("both slips", func() bool { return p.eval(`() => document.querySelectorAll('article').length`) == "2" })
+	if over := p.eval(`() => String(document.documentElement.scrollHeight - innerHeight)`); over != "0" {
+		t.Errorf("%s px below the screen", over)
 	}
 }

@@ -291,3 +291,24 @@ func SizeOf(id task.ID) Size {
 	}
 	return Small
 }
+
+// fitting are the tasks that put a new part in.
+var fitting = []task.ID{task.Seal, task.FilterChange, task.BrushHead, task.DrainSeals}
+
+// Fitted is when each part that wears out was last fitted new, newest first: of each task and part the last time, what
+// only began to count left out.
+func Fitted(done []Done) (list []Done) {
+	for _, d := range done {
+		if d.Begun != "" || !slices.Contains(fitting, d.Task) {
+			continue
+		}
+		i := slices.IndexFunc(list, func(x Done) bool { return x.Task == d.Task && x.Part == d.Part })
+		if i < 0 {
+			list = append(list, d)
+		} else if d.At.After(list[i].At) {
+			list[i] = d
+		}
+	}
+	slices.SortStableFunc(list, func(a, b Done) int { return b.At.Compare(a.At) })
+	return list
+}

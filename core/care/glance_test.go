@@ -127,3 +127,21 @@ func TestCounted(t *testing.T) {
 		}
 	}
 }
+
+// TestFitted: of each part the last time, newest first; a clock that only began is no new part.
+func TestFitted(t *testing.T) {
+	day := func(d int) time.Time { return time.Date(2026, 3, d, 9, 0, 0, 0, time.UTC) }
+	list := care.Fitted([]care.Done{
+		{Task: task.Seal, Part: machine.Group(1), At: day(1)}, {Task: task.Seal, Part: machine.Group(1), At: day(9)},
+		{Task: task.Seal, Part: machine.Group(2), At: day(2)}, {Task: task.Wash, Part: machine.Group(1), At: day(10)},
+		{Task: task.FilterChange, At: day(5)}, {Task: task.BrushHead, At: day(8), Begun: care.Added},
+	})
+	var got []string
+	for _, d := range list {
+		got = append(got, string(d.Task)+" "+d.Part.String()+" "+d.At.Format("2"))
+	}
+	want := []string{"seal group-1 9", "filter_change machine 5", "seal group-2 2"}
+	if !slices.Equal(got, want) {
+		t.Errorf("%v, want %v", got, want)
+	}
+}

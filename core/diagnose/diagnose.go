@@ -296,3 +296,30 @@ func spoken(share float64) string {
 	}
 	return "hardly"
 }
+
+// Begins is how a remedy that is led begins.
+type Begins string
+
+// A remedy begins on the descale card, with where the handle stands, with the foam put on record, or at once.
+const (
+	OnTheCard Begins = "card"
+	ByHandle  Begins = "handle"
+	ByFoam    Begins = "foam"
+	AtOnce    Begins = "at_once"
+	NotAtAll  Begins = "" // nothing of it is led
+)
+
+// Begins is how it begins.
+func (r Remedy) Begins() Begins {
+	switch r.Task {
+	case "":
+		return NotAtAll
+	case task.Descale:
+		return OnTheCard
+	case task.Unblock:
+		return ByHandle
+	case task.Rinse:
+		return ByFoam
+	}
+	return AtOnce
+}

@@ -285,3 +285,17 @@ func TestTheComplaintsOfTheTrade(t *testing.T) {
 		})
 	}
 }
+
+// TestRemediesBegin: what is led begins somewhere, what is not led nowhere.
+func TestRemediesBegin(t *testing.T) {
+	for _, c := range []struct {
+		of   task.ID
+		want Begins
+	}{
+		{"", NotAtAll}, {task.Descale, OnTheCard}, {task.Unblock, ByHandle}, {task.Rinse, ByFoam}, {task.Seal, AtOnce},
+	} {
+		if got := (Remedy{Task: c.of}).Begins(); got != c.want {
+			t.Errorf("%q begins %q, want %q", c.of, got, c.want)
+		}
+	}
+}

@@ -443,6 +443,30 @@ func (e DiagnosisGauges) Valid() bool {
 	}
 }
 
+// Defines values for DiagnosisCauseBegins.
+const (
+	AtOnce DiagnosisCauseBegins = "at_once"
+	Card   DiagnosisCauseBegins = "card"
+	Foam   DiagnosisCauseBegins = "foam"
+	Handle DiagnosisCauseBegins = "handle"
+)
+
+// Valid indicates whether the value is a known member of the DiagnosisCauseBegins enum.
+func (e DiagnosisCauseBegins) Valid() bool {
+	switch e {
+	case AtOnce:
+		return true
+	case Card:
+		return true
+	case Foam:
+		return true
+	case Handle:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DiagnosisCauseEnd.
 const (
 	DiagnosisCauseEndHand     DiagnosisCauseEnd = "hand"
@@ -3485,7 +3509,9 @@ type DiagnosisGauges string
 
 // DiagnosisCause defines model for DiagnosisCause.
 type DiagnosisCause struct {
-	Do []string `json:"do"`
+	// Begins How what is led begins: on the descale card, with where the handle stands, with the foam put on record, or at once
+	Begins *DiagnosisCauseBegins `json:"begins,omitempty"`
+	Do     []string              `json:"do"`
 
 	// End How it is dealt with: a run leads it, a hand does it, a licensed person does, it is as it should be, or everything stops
 	End DiagnosisCauseEnd `json:"end"`
@@ -3506,6 +3532,9 @@ type DiagnosisCause struct {
 	// Words How likely, as a person says it
 	Words string `json:"words"`
 }
+
+// DiagnosisCauseBegins How what is led begins: on the descale card, with where the handle stands, with the foam put on record, or at once
+type DiagnosisCauseBegins string
 
 // DiagnosisCauseEnd How it is dealt with: a run leads it, a hand does it, a licensed person does, it is as it should be, or everything stops
 type DiagnosisCauseEnd string
@@ -3713,6 +3742,17 @@ type Fit struct {
 	What string `json:"what"`
 }
 
+// FittedPart defines model for FittedPart.
+type FittedPart struct {
+	At time.Time `json:"at"`
+
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part  Part   `json:"part"`
+	Title string `json:"title"`
+}
+
 // FoamTest defines model for FoamTest.
 type FoamTest struct {
 	Foams bool `json:"foams"`
@@ -3785,9 +3825,12 @@ type Glance struct {
 	Does string `json:"does"`
 
 	// Done What was done in the year, in words
-	Done  string       `json:"done"`
-	Parts []PartGlance `json:"parts"`
-	Plate PlateShown   `json:"plate"`
+	Done string `json:"done"`
+
+	// Fitted What was last fitted new, newest first
+	Fitted []FittedPart `json:"fitted"`
+	Parts  []PartGlance `json:"parts"`
+	Plate  PlateShown   `json:"plate"`
 
 	// Says What else there is to know, a sentence each
 	Says []string `json:"says"`

@@ -51,6 +51,7 @@ func findingOut(f diagnose.Finding) *DiagnosisFinding {
 			End: DiagnosisCauseEnd(c.Remedy.End), Do: orNone(c.Remedy.Do), Whose: whoseOut(row.Whose)}
 		if c.Remedy.Task != "" {
 			out.Causes[i].Task, out.Causes[i].TaskTitle = ptr(c.Remedy.Task), ptr(row.Title)
+			out.Causes[i].Begins = ptr(DiagnosisCauseBegins(c.Remedy.Begins()))
 			out.Causes[i].Groups = row.Of == task.EachGroup || c.Remedy.Task == task.Unblock || c.Remedy.Task == task.Rinse
 		}
 	}

@@ -39,6 +39,10 @@ func (s *Server) Glance(ctx context.Context, r GlanceRequestObject) (GlanceRespo
 		out.Worth = append(out.Worth, worthOut(w))
 		out.Worth[len(out.Worth)-1].Spot = spotOf(m.Answers, w)
 	}
+	out.Fitted = []FittedPart{}
+	for _, d := range g.Fitted {
+		out.Fitted = append(out.Fitted, FittedPart{Title: d.Task.Title(), Part: d.Part, At: d.At})
+	}
 	for _, e := range g.Year {
 		out.Year = append(out.Year, YearMark{At: e.At, Size: YearMarkSize(care.SizeOf(e.Task)), Task: e.Task,
 			Title: e.Task.Title()})

@@ -22,7 +22,9 @@ type Glanced struct {
 	// Year is what was done in the last one, oldest first.
 	Year []Entry
 	Done string // the same in words
-	From time.Time
+	// Fitted is what was last fitted new, newest first.
+	Fitted []care.Done
+	From   time.Time
 }
 
 // yearBack is how far back a machine's strip goes.
@@ -35,6 +37,7 @@ func (a *App) Glance(ctx context.Context, m Machine, now time.Time) (Glanced, er
 	if err != nil {
 		return out, err
 	}
+	out.Fitted = care.Fitted(h.Done)
 	var scale *care.Descaling
 	if d, err := care.DescalingOf(m.Answers, h, now, m.Zone); err == nil {
 		scale = &d

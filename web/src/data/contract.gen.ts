@@ -1912,6 +1912,14 @@ export interface components {
             /** @description What was done, oldest first */
             year: components["schemas"]["YearMark"][];
             plate: components["schemas"]["PlateShown"];
+            /** @description What was last fitted new, newest first */
+            fitted: components["schemas"]["FittedPart"][];
+        };
+        FittedPart: {
+            title: string;
+            part: components["schemas"]["Part"];
+            /** Format: date-time */
+            at: string;
         };
         YearMark: {
             task: components["schemas"]["Task"];
@@ -3038,6 +3046,11 @@ export interface components {
             end: "led" | "hand" | "licensed" | "normal" | "stop";
             task?: components["schemas"]["Task"];
             task_title?: string;
+            /**
+             * @description How what is led begins: on the descale card, with where the handle stands, with the foam put on record, or at once
+             * @enum {string}
+             */
+            begins?: "card" | "handle" | "foam" | "at_once";
             whose: components["schemas"]["Whose"];
             /** @description The task is of a group */
             groups: boolean;

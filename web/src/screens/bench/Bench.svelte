@@ -34,7 +34,7 @@
 </script>
 
 {#snippet together()}
-  {#if due.length > 1}<p class="px-5 pt-4 md:px-8">{due.length} machines are due now. <a class="inline-flex min-h-11 items-center font-semibold underline underline-offset-4" href={p('/today')}>Do them in one go</a></p>{/if}
+  {#if due.length > 1}<p class="px-5 pt-1 md:px-8">{due.length} machines are due now. <a class="inline-flex min-h-11 items-center font-semibold underline underline-offset-4" href={p('/today')}>Do them in one go</a></p>{/if}
 {/snippet}
 {#if problem}<div class="px-8"><ProblemNote {problem} /></div>{/if}
 {#if archived}
@@ -55,14 +55,14 @@
 {:else if bench}
   <h1 class="sr-only">Bench</h1>
   {@render together()}
-  <div class="flex grow flex-col pt-4">
+  <div class="flex grow flex-col pt-1">
     {#each bench.machines as m, i (m.id)}
       <Slip bind:machine={bench.machines[i]!} generous={bench.machines.length === 1} docked={phone.current} onchanged={() => load()} />
     {/each}
   </div>
 {/if}
 {#if bench && !archived}
-  <p class="mt-auto px-5 py-3 md:px-8 print:hidden"><button type="button" class="text-ink-2 narrow min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (archived = true)}>See archived machines</button></p>
+  <p class="mt-auto px-5 py-1 md:px-8 print:hidden"><button type="button" class="text-ink-2 narrow min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (archived = true)}>See archived machines</button></p>
 {/if}
 
 {#if bench && !archived && phone.current && bench.machines.length > 0 && bench.machines.length < many}<Dock bind:machines={bench.machines} onchanged={() => load()} />{/if}

@@ -43,12 +43,52 @@
 </script>
 
 {#snippet already(of: Standing, parts?: string[])}
-  {#if docked}<details><summary class="fold">Already done</summary><DoneBefore machine={machine.id} due={of} {parts} onrecorded={onchanged} /></details>
-  {:else}<DoneBefore machine={machine.id} due={of} {parts} onrecorded={onchanged} />{/if}
+  <details><summary class="fold">Already done</summary><DoneBefore machine={machine.id} due={of} {parts} onrecorded={onchanged} /></details>
 {/snippet}
 {#snippet reasons(of: Standing)}
   {#if !dirty && !machine.open_run}<p>{of.why}</p>{/if}
   {#if of.last}<p class="text-ink-2">{of.begun ? 'Counted from' : 'Last done'} {stamp(of.last, zone)}.</p>{/if}
+{/snippet}
+
+{#snippet single(due: Standing)}
+  {#if due.doses && machine.wash?.dose}
+    {@const wash = machine.wash}
+    {#if due.state === 'later'}
+      {#if generous}<p class="huge-voice text-[clamp(56px,8vw,104px)]">{day(due.likely, zone)}</p>{/if}
+      <p>
+        Detergent wash <Around {due} {zone} machine={machine.id} />.
+      </p>
+    {:else}
+      <div class="dose">
+        {#if generous}
+          {#if !wash.dose!.pinch}<SpoonPicture spoon={wash.dose!.spoon} height={150} />{/if}
+          <span class="huge-voice text-[84px]"><DoseWords dose={wash.dose!} /></span>
+        {/if}
+      </div>
+      <p>
+        <b><Ask machine={machine.id} text={wash.dose!.form === 'tablets' ? 'one tablet' : wash.dose!.pinch ? 'a pinch' : amount(wash.dose!.grams, 'g')} of={(m) => m.plan.wash?.dose?.mass} /></b>{machine.groups > 1 ? ' a group' : ''}, {round(wash.minutes)} minutes.
+        {due.says}
+        {#if due.daily && !due.now}About <b><Ask machine={machine.id} text={clock(due.likely, zone)} of={(m) => m.plan.dues.find((d) => d.task === due.task && d.part === due.part)?.days} /></b>.{/if}
+      </p>
+      <div class="flex flex-wrap gap-3">
+        <StartWash machine={machine.id} parts={machine.together} text={due.state === 'unrecorded' ? 'Start the first wash' : machine.together.length > 1 ? `Start the wash, ${inWords(machine.together)}` : 'Start the wash'} line={!due.now || machine.sitting !== undefined} />
+        {#if machine.together.length > 1}<StartWash machine={machine.id} parts={[due.part]} text="Group {groupOf(due.part)} only" line />{/if}
+      </div>
+    {/if}
+    {#if due.state === 'unrecorded'}{@render already(due)}{/if}
+  {:else}
+    <p>
+      {#if due.state === 'later'}
+        {due.title} <Around {due} {zone} machine={machine.id} />.
+      {:else}
+        {due.says} {due.how}
+        {#if due.clock?.kind === 'scale'}<a class="underline underline-offset-4" href={p('/machines/:id/water', { params: { id: machine.id } })}>What the water does</a>{/if}
+      {/if}
+    </p>
+    {#if due.state !== 'later' && due.way === 'plan'}<a class="btn btn-primary self-start" class:btn-outline={machine.sitting} href={p('/machines/:id/descale', { params: { id: machine.id } })}>See the descale card</a>{/if}
+    {#if due.state !== 'later' && due.way === 'lead' && !due.doses}<Lead machine={machine.id} {due} parts={machine.together.length > 0 ? machine.together : [due.part]} line={machine.sitting !== undefined} />{/if}
+    {#if due.state !== 'later'}{@render already(due, machine.together)}{/if}
+  {/if}
 {/snippet}
 
 <article class="slip" class:docked class:now={pressing} class:generous aria-label={machine.name}>
@@ -91,55 +131,17 @@
         {@const sitting = machine.sitting}
         <p>In one sitting: about <b><Ask machine={machine.id} text="{round(sitting.minutes)} minutes" of={(m) => m.sittings[0]?.minutes} /></b> of your time, <Ask machine={machine.id} text="{round(sitting.alone)} one by one" of={(m) => m.sittings[0]?.alone} />.</p>
         {#if sitting.runs > 0}<a class="btn btn-primary self-start" href={sitting.apart ? `${p('/today')}?machine=${machine.id}` : p('/machines/:id/sitting', { params: { id: machine.id } })}>See the work sheet</a>{/if}
-        <p class="label-voice mt-2">Or one of them by itself: {due.title.toLowerCase()}.</p>
+        {#if docked}<p class="label-voice mt-2">Or one of them by itself: {due.title.toLowerCase()}.</p>{/if}
       {/if}
-      {#if due.doses && machine.wash?.dose}
-        {@const wash = machine.wash}
-        {#if due.state === 'later'}
-          {#if generous}<p class="huge-voice text-[clamp(56px,8vw,104px)]">{day(due.likely, zone)}</p>{/if}
-          <p>
-            Detergent wash <Around {due} {zone} machine={machine.id} />.
-          </p>
-        {:else}
-          <div class="dose">
-            {#if generous}
-              {#if !wash.dose!.pinch}<SpoonPicture spoon={wash.dose!.spoon} height={150} />{/if}
-              <span class="huge-voice text-[84px]"><DoseWords dose={wash.dose!} /></span>
-            {/if}
-          </div>
-          <p>
-            <b><Ask machine={machine.id} text={wash.dose!.form === 'tablets' ? 'one tablet' : wash.dose!.pinch ? 'a pinch' : amount(wash.dose!.grams, 'g')} of={(m) => m.plan.wash?.dose?.mass} /></b>{machine.groups > 1 ? ' a group' : ''}, {round(wash.minutes)} minutes.
-            {due.says}
-            {#if due.daily && !due.now}About <b><Ask machine={machine.id} text={clock(due.likely, zone)} of={(m) => m.plan.dues.find((d) => d.task === due.task && d.part === due.part)?.days} /></b>.{/if}
-          </p>
-          <div class="flex flex-wrap gap-3">
-            <StartWash machine={machine.id} parts={machine.together} text={due.state === 'unrecorded' ? 'Start the first wash' : machine.together.length > 1 ? `Start the wash, ${inWords(machine.together)}` : 'Start the wash'} line={!due.now || machine.sitting !== undefined} />
-            {#if machine.together.length > 1}<StartWash machine={machine.id} parts={[due.part]} text="Group {groupOf(due.part)} only" line />{/if}
-          </div>
-        {/if}
-        {#if due.state === 'unrecorded'}{@render already(due)}{/if}
-      {:else}
-        <p>
-          {#if due.state === 'later'}
-            {due.title} <Around {due} {zone} machine={machine.id} />.
-          {:else}
-            {due.says} {due.how}
-            {#if due.clock?.kind === 'scale'}<a class="underline underline-offset-4" href={p('/machines/:id/water', { params: { id: machine.id } })}>What the water does</a>{/if}
-          {/if}
-        </p>
-        {#if due.state !== 'later' && due.way === 'plan'}<a class="btn btn-primary self-start" class:btn-outline={machine.sitting} href={p('/machines/:id/descale', { params: { id: machine.id } })}>See the descale card</a>{/if}
-        {#if due.state !== 'later' && due.way === 'lead' && !due.doses}<Lead machine={machine.id} {due} parts={machine.together.length > 0 ? machine.together : [due.part]} line={machine.sitting !== undefined} />{/if}
-        {#if due.state !== 'later'}{@render already(due, machine.together)}{/if}
-      {/if}
+      {#if !machine.sitting || docked}{@render single(due)}{/if}
       {#if machine.evening}
         {@const e = machine.evening}
         <p>All of tonight that is led: <Ask machine={machine.id} text="{round(e.minutes)} minutes" of={(m) => m.evening?.minutes} />, of it {round(e.hands_min)} with your hands; done about <b>{clock(e.end_at, zone)}</b>. <a class="underline underline-offset-4" href={p('/machines/:id/close', { params: { id: machine.id } })}>Tonight's close</a></p>
       {/if}
+      <div class="foot">
       {#if machine.small.length > 0}<SmallOnes {machine} onchanged={(m) => { machine = m; onchanged() }} />{/if}
-      <p class="text-ink-2 narrow flex flex-wrap gap-x-6 text-[16px]">
-        <a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/:id/diagnose', { params: { id: machine.id } })}>Something is wrong</a>
-        <a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/:id/walk', { params: { id: machine.id } })}>Walk round it</a>
-      </p>
+        <a class="text-ink-2 narrow inline-flex min-h-11 items-center text-[16px] underline underline-offset-4" href={p('/machines/:id/diagnose', { params: { id: machine.id } })}>Something is wrong</a>
+        <a class="text-ink-2 narrow inline-flex min-h-11 items-center text-[16px] underline underline-offset-4" href={p('/machines/:id/walk', { params: { id: machine.id } })}>Walk round it</a>
       {#if !refused && !stopped && !machine.laid_up}
         <details>
           <summary class="text-ink-2 narrow min-h-11 cursor-pointer py-2 text-[16px]">No water comes from a group</summary>
@@ -153,6 +155,7 @@
           {/each}
         </details>
       {/if}
+      </div>
       {#if refused}
         <details class="caution mt-1">
           <summary class="cursor-pointer py-1"><b>{machine.gate.title}</b></summary>
@@ -174,6 +177,10 @@
         {/if}
       {/if}
     {/if}
+    {#if due && machine.sitting && !docked && !machine.open_run && machine.hazards.length === 0}
+      <p class="label-voice">Or one of them by itself: {due.title.toLowerCase()}</p>
+      {@render single(due)}
+    {/if}
     {#if due && docked}
       <details class="text-[16px]"><summary class="fold">Why {due.now ? 'now' : 'then'}?</summary>{@render reasons(due)}</details>
     {:else if due && (generous || due.state === 'unrecorded')}
@@ -190,6 +197,15 @@
     text-decoration: underline;
     text-underline-offset: 4px;
     cursor: pointer;
+  }
+  .foot {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: start;
+    gap: 0 24px;
+  }
+  .foot :global(details[open]) {
+    flex-basis: 100%;
   }
   /* on a phone the one button is as wide as the thumb reaches */
   .docked .care > :global(.btn),

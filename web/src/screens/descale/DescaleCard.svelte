@@ -1,6 +1,7 @@
 <!-- The descale card: what decides is asked first; then whether, how much of what, how long, and what to lay out. Everything else is folded. -->
 <script lang="ts">
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import { p, route } from '../../router'
   import Cautions from '../../ui/Cautions.svelte'
   import Fold from '../../ui/Fold.svelte'
@@ -19,7 +20,8 @@
   import SpentForm from './SpentForm.svelte'
   import VesselPictures from './VesselPictures.svelte'
 
-  let shown = $state<Schemas['MachineDescale']>()
+  const page = new Resource<Schemas['MachineDescale']>()
+  const shown = $derived(page.value)
   let products = $state<Schemas['Products']>()
   let product = $state('citric')
   let strength = $state<number>()
@@ -27,21 +29,15 @@
   let renew = $state(false)
   let wash = $state(false)
   let entitled = $state('') // who records by name to be entitled to descale a trade machine
-  let problem = $state<Problem>()
   const id = $derived((route.params as { id?: string }).id ?? '')
 
-  let asked = 0
   async function load() {
-    const mine = ++asked
-    try {
+    const query = { product, renew, wash, ...(entitled && { entitled }), ...(program && { program }), ...(strength && { strength_g_l: strength }) }
+    const came = await page.ask(async (signal) => {
       products ??= await ask(client.GET('/products'))
-      const came = await ask(client.GET('/machines/{machine_id}/descale', { params: { path: { machine_id: id }, query: { product, renew, wash, ...(entitled && { entitled }), ...(program && { program }), ...(strength && { strength_g_l: strength }) } } }))
-      if (mine !== asked) return // something else was chosen meanwhile
-      ;[shown, problem] = [came, undefined]
-      document.title = `Descale card, ${came.machine_name} · Fresh Anvil`
-    } catch (error) {
-      if (mine === asked) problem = problemOf(error)
-    }
+      return ask(client.GET('/machines/{machine_id}/descale', { params: { path: { machine_id: id }, query }, signal }))
+    })
+    if (came) document.title = `Descale card, ${came.machine_name} · Fresh Anvil`
   }
   $effect(() => {
     void [id, product, strength, program, renew, wash, entitled]
@@ -51,7 +47,7 @@
   const measured = (w: Schemas['Worked']) => (w.unit === 'sachets' ? `${round(w.value)} ${w.value === 1 ? 'sachet' : 'sachets'}` : amount(w.value >= 10 ? Math.round(w.value) : w.value, w.unit))
 </script>
 
-{#if problem}<div class="px-8"><ProblemNote {problem} /></div>{/if}
+{#if page.problem}<div class="px-8"><ProblemNote problem={page.problem} /></div>{/if}
 {#if shown}
   {@const s = shown}
   <div class="px-5 pt-5 pb-16 md:px-8">

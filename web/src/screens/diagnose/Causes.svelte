@@ -42,10 +42,10 @@
     {#each cause.do as text (text)}<p>{text}</p>{/each}
     {#if cause.task && run}<p class="mt-2"><b>Finish the run first, or stop it. Then it is led from the machine’s page.</b></p>
     {:else if cause.task && !f.symptom.stops}
-      {#if cause.task === 'descale'}<a class="btn btn-primary mt-2" href={p('/machines/:id/descale', { params: { id } })}>See the descale card</a>
-      {:else if cause.task === 'unblock'}
+      {#if cause.begins === 'card'}<a class="btn btn-primary mt-2" href={p('/machines/:id/descale', { params: { id } })}>See the descale card</a>
+      {:else if cause.begins === 'handle'}
         <div class="answers">{#each groupParts(d.groups) as part (part)}<StartWash machine={id} parts={[part]} task="unblock" more={{ locked_in: true }} text="{d.groups > 1 ? `Group ${part.slice(6)}: the` : 'The'} handle is locked in" /><StartWash machine={id} parts={[part]} task="unblock" more={{ locked_in: false }} text="{d.groups > 1 ? `Group ${part.slice(6)}: the` : 'The'} handle is out" line />{/each}</div>
-      {:else if cause.task === 'rinse'}
+      {:else if cause.begins === 'foam'}
         <div class="answers">{#each groupParts(d.groups) as part (part)}<button type="button" class="btn btn-primary" onclick={() => foams(part)}>{d.groups > 1 ? `Group ${part.slice(6)} foams` : 'It foams'}: no drinks, rinse it</button>{/each}</div>
       {:else if cause.whose === 'anybody'}
         <div class="answers">{#each cause.groups ? groupParts(d.groups) : [theMachine] as part (part)}<StartWash machine={id} parts={[part]} task={cause.task as Schemas['NewRun']['task']} text="{cause.task_title}{cause.groups && d.groups > 1 ? `, group ${part.slice(6)}` : ''}: lead me" />{/each}</div>

@@ -1,6 +1,7 @@
 <!-- From what is noticed to its cause, by the fewest looks: one question at a time, the causes at its side, each with what follows. -->
 <script lang="ts">
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import Cautions from '../../ui/Cautions.svelte'
   import { round } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
@@ -10,27 +11,18 @@
   import { singleKeys } from '../../data/state.svelte'
 
   type Said = { check: string; answer: string; ask: string; text: string }
-  let d = $state<Schemas['Diagnosis']>()
-  let problem = $state<Problem>()
+  const page = new Resource<Schemas['Diagnosis']>()
+  const d = $derived(page.value)
   let symptom = $state(new URLSearchParams(location.search).get('symptom') ?? '')
   let said = $state<Said[]>([])
   const run = new URLSearchParams(location.search).get('run') ?? '' // that somebody came from, and goes back to
-  let asked = 0
   const id = $derived((route.params as { id?: string }).id ?? '')
   const finding = $derived(d?.finding)
 
   async function load(of: string, what: string, list: Said[]) {
-    const mine = ++asked
-    try {
-      const query = { ...(what && { symptom: what }), ...(list.length > 0 && { said: list.map((s) => `${s.check}:${s.answer}`) }) }
-      const got = await ask(client.GET('/machines/{machine_id}/diagnosis', { params: { path: { machine_id: of }, query } }))
-      if (mine !== asked) return
-      d = got
-      document.title = `What is wrong, ${d.machine_name} · Fresh Anvil`
-      problem = undefined
-    } catch (error) {
-      if (mine === asked) problem = problemOf(error)
-    }
+    const query = { ...(what && { symptom: what }), ...(list.length > 0 && { said: list.map((s) => `${s.check}:${s.answer}`) }) }
+    const got = await page.ask((signal) => ask(client.GET('/machines/{machine_id}/diagnosis', { params: { path: { machine_id: of }, query }, signal })))
+    if (got) document.title = `What is wrong, ${got.machine_name} · Fresh Anvil`
   }
   $effect(() => void load(id, symptom, said))
   function choose(what: string) {
@@ -57,7 +49,7 @@
   </div>
 {/if}
 <div class="p-4 sm:p-8">
-  {#if problem}<ProblemNote {problem} />{/if}
+  {#if page.problem}<ProblemNote problem={page.problem} />{/if}
   {#if d}
     <p class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{d.machine_name}</a></p>
     {#if !finding}

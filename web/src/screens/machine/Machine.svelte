@@ -1,6 +1,8 @@
 <!-- One machine at a glance: what to do, a drawing that is its form, what is worth finding out, and a year on one strip. Everything else is folded. -->
 <script lang="ts">
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { tick } from 'svelte'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import { loadHazards } from '../../data/state.svelte'
   import { navigate, p, route } from '../../router'
   import Around from '../../ui/Around.svelte'
@@ -25,9 +27,9 @@
   import WorthList from './WorthList.svelte'
   import YearDone from './YearDone.svelte'
 
-  let machine = $state<Schemas['Machine']>()
-  let glance = $state<Schemas['Glance']>()
-  let problem = $state<Problem>()
+  const page = new Resource<[Schemas['Machine'], Schemas['Glance']]>()
+  const machine = $derived(page.value?.[0])
+  const glance = $derived(page.value?.[1])
   let picked = $state<Spot>()
   let fact = $state<string>()
   let entries = $state(0) // counts up when the ledger was added to elsewhere
@@ -35,28 +37,15 @@
   const at = (of: string) => ({ params: { path: { machine_id: of } } })
 
   async function load(of: string) {
-    try {
-      const [m, g] = await Promise.all([ask(client.GET('/machines/{machine_id}', at(of))), ask(client.GET('/machines/{machine_id}/glance', at(of)))])
-      if (of !== id) return // a late answer to another page
-      ;[machine, glance, problem] = [m, g, undefined]
-      document.title = `${m.name} · Fresh Anvil`
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    const got = await page.ask((signal) => Promise.all([ask(client.GET('/machines/{machine_id}', { ...at(of), signal })), ask(client.GET('/machines/{machine_id}/glance', { ...at(of), signal }))]))
+    if (got) document.title = `${got[0].name} · Fresh Anvil`
   }
   $effect(() => void load(id))
   async function reread() {
     await load(id)
     entries++
   }
-  async function attempt(call: Promise<unknown>) {
-    try {
-      await call
-      await load(id)
-    } catch (error) {
-      problem = problemOf(error)
-    }
-  }
+  const attempt = (call: Promise<unknown>) => page.change(() => call, () => load(id))
   const signed = async () => void (await Promise.all([load(id), loadHazards()]))
   const stopped = $derived(machine?.hazards.some((h) => h.chemical === 'stopped') ?? false)
   const groupIn = (part: string) => (machine && machine.plan.groups > 1 && groupOf(part) > 0 ? `, group ${groupOf(part)}` : '')
@@ -65,29 +54,27 @@
   const first = $derived(machine?.plan.dues.find((d) => d.now && d.way !== 'small') ?? machine?.plan.dues[0])
 </script>
 
-{#if problem}<div class="px-8"><ProblemNote {problem} /></div>{/if}
+{#if page.problem}<div class="px-8"><ProblemNote problem={page.problem} /></div>{/if}
 {#if machine && glance}
   {@const m = machine}
   {@const g = glance}
   {@const to = { params: { id: m.id } }}
   <div class="sheet">
-    <div class="left">
-      <div class="head"><div class="label-voice">{[m.owner, m.place, m.plan.layout_title].filter(Boolean).join(' · ')}{#if g.plate.model}{' · '}{g.plate.model}{/if}</div>
+    <div class="head"><div class="label-voice">{[m.owner, m.place, m.plan.layout_title].filter(Boolean).join(' · ')}{#if g.plate.model}{' · '}{g.plate.model}{/if}</div>
       <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">{m.name}</h1>
       <p class="verdict"><b class:text-stop={stopped}>{stopped ? 'Switched off: do not use it.' : g.does}</b> {stopped ? '' : g.says.join(' ')}</p>
       <Notices {m} onseen={() => attempt(ask(client.DELETE('/machines/{machine_id}/moved', { ...at(m.id), parseAs: 'text' })))} onsigned={signed} /></div>
-      <div class="form"><Drawn glance={g} machine={m.id} version={m.version} bind:picked {fact} onchanged={() => load(m.id)} />
-      <p class="mt-2 text-[15px]">{m.answers.drinks_per_day} drinks a day, {m.answers.milk_drinks_per_day} with milk; what treats the water: {treatments[m.answers.treatment]}. <a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/:id/answers', to)}>Change the answers</a></p></div>
-    </div>
     <aside class="right">
       <div class="job-now">{#if first && !stopped}
         <h2 class="label-voice">{first.title}{groupIn(first.part)}</h2>
         <Job {m} due={first} {stopped} lead onchanged={() => load(m.id)} onsigned={signed} />
       {/if}
       <div class="mt-4 grid gap-2">{#each leads.filter((d) => d !== first) as due (due.task)}<div><span class="label-voice">{due.title}</span><Ruler clock={due.clocks[0]!} {due} zone={m.zone} /></div>{/each}</div></div>
-      <div class="more"><WorthList list={g.worth} machine={m.id} onpick={(spot, key) => { picked = spot; fact = key }} />
+      <div class="more"><WorthList list={g.worth} machine={m.id} onpick={async (spot, key) => { picked = spot; fact = key; await tick(); document.querySelector('form.edit')?.scrollIntoView({ block: 'center' }) }} />
       <YearDone glance={g} zone={m.zone} /></div>
     </aside>
+    <div class="form"><Drawn glance={g} machine={m.id} version={m.version} bind:picked {fact} onchanged={() => load(m.id)} />
+      <p class="mt-2 text-[15px]">{m.answers.drinks_per_day} drinks a day, {m.answers.milk_drinks_per_day} with milk; what treats the water: {treatments[m.answers.treatment]}. <a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/:id/answers', to)}>Change the answers</a></p></div>
   </div>
   <nav class="ways" aria-label="More of this machine">
     <a href={p('/machines/:id/walk', to)}>Walk round it</a>
@@ -127,12 +114,12 @@
       <Facts machine={m.id} version={m.version} facts={g.parts.find((x) => x.spot === 'machine')?.facts ?? []} onchanged={() => load(m.id)} />
     </Fold>
     <Fold title="Days nobody is there" note={m.away.length > 0 ? `${m.away.length} entered` : ''}>
-      <Away machine={m.id} list={m.away} onchanged={(changed) => (machine = changed)} />
+      <Away machine={m.id} list={m.away} onchanged={() => load(m.id)} />
     </Fold>
     <Fold title="The machine's own counter"><Counter machine={m.id} zone={m.zone} counter={m.counter} onread={reread} /></Fold>
     <Fold title="Use from a file"><UseFile machine={m.id} zone={m.zone} onkept={reread} /></Fold>
     <Fold title="Use, newest first">{#key entries}<Ledger machine={m.id} zone={m.zone} onchanged={() => load(m.id)} />{/key}</Fold>
-    <Fold title="Whose it is, its plate and a photo" note={[m.owner, g.plate.serial].filter(Boolean).join(', ')}><Plate machine={m} plate={g.plate} onchanged={() => load(m.id)} /></Fold>
+    <Fold title="Whose it is, its plate, parts and a photo" note={[m.owner, g.plate.serial].filter(Boolean).join(', ')}><Plate machine={m} plate={g.plate} fitted={g.fitted} onchanged={() => load(m.id)} /></Fold>
   </div>
   {#if m.open_run && !m.open_run.unreadable}
     {@const run = m.open_run.id}
@@ -143,10 +130,15 @@
 <style>
   .sheet {
     display: grid;
-    grid-template-columns: minmax(0, 1fr) 430px;
+    grid-template: auto 1fr / minmax(0, 1fr) 430px;
   }
-  .left {
-    padding: 20px 32px 16px;
+  .head {
+    grid-area: 1 / 1;
+    padding: 20px 32px 0;
+  }
+  .form {
+    grid-area: 2 / 1;
+    padding: 6px 32px 16px;
   }
   .verdict {
     margin: 10px 0 6px;
@@ -154,6 +146,7 @@
     line-height: 1.3;
   }
   .right {
+    grid-area: 1 / 2 / 3 / 3;
     background: var(--color-slip);
     border-left: 2px dashed var(--color-rule);
     padding: 20px 24px 24px;
@@ -197,36 +190,21 @@
   }
   @media (max-width: 1000px) {
     .sheet {
-      grid-template-columns: minmax(0, 1fr);
+      display: block;
     }
+    .head,
+    .form,
+    .right,
     .ways,
     .folds {
       padding-left: 20px;
       padding-right: 20px;
     }
-    .left,
     .right {
-      display: contents;
-    }
-    .head,
-    .form,
-    .more,
-    .job-now {
-      order: 1;
-      padding: 14px 20px;
-    }
-    .form {
-      order: 3;
-    }
-    .job-now {
-      order: 2;
-      background: var(--color-slip);
+      margin-top: 12px;
+      border-left: 0;
       border-top: 2px dashed var(--color-rule);
       border-bottom: 2px dashed var(--color-rule);
-    }
-    .more {
-      order: 4;
-      background: var(--color-slip);
     }
   }
 </style>

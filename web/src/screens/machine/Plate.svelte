@@ -1,10 +1,11 @@
 <!-- Whose a machine is, what stands on its plate, what is noted of it, and a photo. -->
 <script lang="ts">
   import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { dated, groupOf } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { sent, smaller } from '../shared/photo'
 
-  let { machine, plate, onchanged }: { machine: Schemas['Machine']; plate: Schemas['PlateShown']; onchanged: () => void } = $props()
+  let { machine, plate, fitted, onchanged }: { machine: Schemas['Machine']; plate: Schemas['PlateShown']; fitted: Schemas['FittedPart'][]; onchanged: () => void } = $props()
   // svelte-ignore state_referenced_locally
   let said = $state({ name: machine.name, owner: machine.owner, place: machine.place, model: plate.model, serial: plate.serial, notes: plate.notes })
   let problem = $state<Problem>()
@@ -54,6 +55,10 @@
     </div>
   </form>
   <div class="photo">
+    {#if fitted.length > 0}
+      <h3 class="head-voice text-[20px]">Fitted</h3>
+      <ul class="mb-3">{#each fitted as f (f.title + f.part)}<li>{f.title}{machine.plan.groups > 1 && groupOf(f.part) > 0 ? `, group ${groupOf(f.part)}` : ''}: <b>{dated(f.at, machine.zone)}</b></li>{/each}</ul>
+    {/if}
     {#if plate.photo}{#key turn}<img src="/api/machines/{machine.id}/photo?{turn}" alt="{machine.name}, a photo" />{/key}{/if}
     <label class="btn btn-outline btn-primary">{plate.photo ? 'Another photo' : 'Add a photo'}<input class="sr-only" type="file" accept="image/*" onchange={(e) => take(e.currentTarget.files?.[0])} /></label>
     {#if plate.photo}<button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={forget}>Forget the photo</button>{/if}

@@ -45,7 +45,7 @@
   .what {
     display: inline-flex;
     align-items: center;
-    min-height: 34px;
+    min-height: 44px;
     font-weight: 700;
     text-align: left;
     cursor: pointer;

@@ -11,7 +11,7 @@
 
 {#if only === 'all'}
   {#if s.brief}
-    <p class="brief">{step.do.join(' ')}{#if step.flush}{' '}Flush for <Num worked={step.flush} text="{step.flush.value} seconds" />.{/if}</p>
+    <p class="brief">{step.do.join(' ')}{#if step.length && step.kind === 'sips'}{' '}Each stands <Num worked={step.length} text="{round(step.length.value)} seconds" />.{:else if step.length && s.pushing}{' '}The pump runs <Num worked={step.length} text="{round(step.length.value)} seconds" />.{/if}{#if step.flush}{' '}Flush for <Num worked={step.flush} text="{step.flush.value} seconds" />.{/if}</p>
   {:else}
     <ol class="say do">
       {#each step.do as d (d)}<li>{d}</li>{/each}

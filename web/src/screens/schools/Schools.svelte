@@ -1,6 +1,7 @@
 <!-- How often, and how: every school on the ruler of this machine's own use. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import Fold from '../../ui/Fold.svelte'
   import { every, figure, plainly, short, weekday } from '../../ui/format'
   import IntervalHistory from './IntervalHistory.svelte'
@@ -14,19 +15,14 @@
   import Weigh from './Weigh.svelte'
   import WeekRhythm from './WeekRhythm.svelte'
 
-  let schools = $state<Schemas['Schools']>()
-  let problem = $state<Problem>()
+  const page = new Resource<Schemas['Schools']>()
+  const schools = $derived(page.value)
   const id = $derived((route.params as { id?: string }).id ?? '')
   const path = $derived({ params: { path: { machine_id: id } } })
 
   async function attempt(call: () => Promise<Schemas['Schools']>) {
-    try {
-      schools = await call()
-      document.title = `Schools, ${schools.machine_name} · Fresh Anvil`
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    const got = await page.ask(call)
+    if (got) document.title = `Schools, ${got.machine_name} · Fresh Anvil`
   }
   $effect(() => {
     void id
@@ -42,7 +38,7 @@
   const what: Record<Schemas['ChangeShown']['what'], string> = { begun: 'from the beginning', chosen: 'chosen', learned: 'learned', oily: 'shortened', party: 'shortened', undone: 'taken back' }
 </script>
 
-{#if problem}<div class="px-8"><ProblemNote {problem} /></div>{/if}
+{#if page.problem}<div class="px-8"><ProblemNote problem={page.problem} /></div>{/if}
 {#if schools}
   {@const s = schools}
   {@const now = s.current}
@@ -68,13 +64,13 @@
     <div class="mt-5"><Weigh rows={s.schools.some((r) => r.chosen) ? s.schools : [...s.schools, { ...now, chosen: true }]} onchoose={choose} /></div>
     {#if !s.by_hand}
       <div class="mt-5">
-        <Lesson machine={s.machine_id} lesson={s.lesson} onchanged={(next) => (schools = next)} />
+        <Lesson machine={s.machine_id} lesson={s.lesson} onchanged={(next) => (page.value = next)} />
       </div>
     {/if}
 
     <div class="mt-6">
       <Fold title={s.by_hand ? 'By hand: how often' : 'The schools side by side'} note="a year of this machine each"><RulerRows rows={s.schools} onchoose={choose} /></Fold>
-      <Fold title={s.by_hand ? 'Own numbers' : 'Another pairing'} note="your own method, your own interval"><Pairing schools={s} onchosen={(next) => (schools = next)} /></Fold>
+      <Fold title={s.by_hand ? 'Own numbers' : 'Another pairing'} note="your own method, your own interval"><Pairing schools={s} onchosen={(next) => (page.value = next)} /></Fold>
       {#if s.water.length > 0}<Fold title="Water only, in between" note={s.water.find((r) => r.chosen)?.title ?? ''}><RulerRows rows={s.water} onchoose={water} /></Fold>{/if}
       <Fold title="Shots a group, as learned" note="{figure(s.rate.value)} a day"><p class="num-voice text-[26px]"><Num worked={s.rate} text="{figure(s.rate.value)} a day" /></p><div class="mt-2 max-w-sm"><WeekRhythm days={s.by_day} /></div></Fold>
       <Fold title="How it went so far" note="{s.changes.length} {s.changes.length === 1 ? 'change' : 'changes'}">

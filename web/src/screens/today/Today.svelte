@@ -1,6 +1,7 @@
 <!-- What is due now on several machines, in one order of visits: when to go to which, what stands meanwhile, what to lay out. It prints. -->
 <script lang="ts">
-  import { ask, client, problemOf, type BenchMachine, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, problemOf, type BenchMachine, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import { clock, inHours, listed, stamp } from '../../ui/format'
   import Lanes from '../../ui/Lanes.svelte'
   import Num from '../../ui/Num.svelte'
@@ -10,30 +11,18 @@
   import StartWash from '../shared/StartWash.svelte'
   import { askBench } from '../../data/state.svelte'
 
-  let work = $state<Schemas['Afternoon']>()
+  const page = new Resource<Schemas['Afternoon']>()
+  const work = $derived(page.value)
   let machines = $state<BenchMachine[]>([])
-  let problem = $state<Problem>()
   let begin = $state('')
   let chosen = $state<string[]>(new URLSearchParams(location.search).getAll('machine'))
-  let asked = 0
   askBench().then(
     (b) => (machines = b.machines),
-    (error: unknown) => (problem = problemOf(error)),
+    (error: unknown) => (page.problem = problemOf(error)),
   )
   const due = $derived(machines.filter((m) => m.next?.now || chosen.includes(m.id)))
   const picked = $derived(chosen.length > 0 ? chosen : (work?.jobs.map((j) => j.machine_id) ?? []))
-  async function load(of: string[], at: string) {
-    const mine = ++asked
-    try {
-      const query = { ...(of.length > 0 && { machine: of }), ...(at && { begin: at }) }
-      const got = await ask(client.GET('/afternoon', { params: { query } }))
-      if (mine !== asked) return
-      work = got
-      problem = undefined
-    } catch (error) {
-      if (mine === asked) problem = problemOf(error)
-    }
-  }
+  const load = (of: string[], at: string) => page.ask((signal) => ask(client.GET('/afternoon', { params: { query: { ...(of.length > 0 && { machine: of }), ...(at && { begin: at }) } }, signal })))
   $effect(() => void load(chosen, begin))
   function tick(id: string, on: boolean) {
     const next = on ? [...picked, id] : picked.filter((x) => x !== id)
@@ -51,7 +40,7 @@
   document.title = 'In one go · Fresh Anvil'
 </script>
 
-{#if problem}<div class="m-4 sm:m-8"><ProblemNote {problem} /><p class="mt-4"><a class="underline underline-offset-4" href={p('/')}>To the bench</a></p></div>{/if}
+{#if page.problem}<div class="m-4 sm:m-8"><ProblemNote problem={page.problem} /><p class="mt-4"><a class="underline underline-offset-4" href={p('/')}>To the bench</a></p></div>{/if}
 {#if work}
   {@const w = work}
   <PaperSheet>
