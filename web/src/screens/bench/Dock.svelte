@@ -44,6 +44,7 @@
     display: flex;
     gap: 16px;
     overflow-x: auto;
+    scrollbar-width: none; /* the names run off the edge, which tells that there are more */
   }
   .names button {
     min-height: 44px;
