@@ -149,3 +149,26 @@ func TestTabletFitsTwoMachines(t *testing.T) {
 		t.Errorf("%s px below the screen", over)
 	}
 }
+
+// TestFewWordsCutNoDanger: in few words each danger stands whole, and the space bar is the main button's again.
+func TestFewWordsCutNoDanger(t *testing.T) {
+	t.Parallel()
+	a := start(t, "serve", "--speed", "1")
+	p := a.open(browse(t), "/", 1280, 800)
+	p.must(p.Navigate(a.address + "/machines/" + p.machine("single_boiler")))
+	p.click("button", "Start the wash")
+	p.step("Get ready")
+	dangers := func() string { return p.eval(`() => document.querySelector('.cautions').innerText`) }
+	whole := dangers()
+	if !strings.Contains(whole, ". ") {
+		t.Fatalf("the first step names no danger: %q", whole)
+	}
+	p.click("button", "Few words")
+	p.sees("All words")
+	if now := dangers(); now != whole {
+		t.Errorf("in few words %q; in all words %q", now, whole)
+	}
+	p.space()
+	p.until("the next step", func() bool { return p.eval(`() => document.querySelector('h1').innerText`) != "Get ready" })
+	p.sees("All words")
+}

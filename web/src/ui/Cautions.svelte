@@ -1,16 +1,12 @@
-<!-- Dangers where they apply; the first words of each are what must be read. In few words only those stand, and the rest opens. -->
+<!-- Dangers where they apply, whole in few words too: nothing here decides what of a danger may be left out. -->
 <script lang="ts">
   import type { Schemas } from '../data/api'
 
-  let { list, brief = false }: { list: Schemas['Caution'][]; brief?: boolean } = $props()
+  let { list }: { list: Schemas['Caution'][] } = $props()
   const parts = (text: string) => /^(.*?[.:?])( .*)?$/.exec(text) ?? [text, text, '']
 </script>
 
 {#each list as c (c.text)}
   {@const [, first, rest] = parts(c.text)}
-  {#if brief && rest}
-    <details class="caution"><summary class="cursor-pointer"><b>{first}</b></summary>{rest}</details>
-  {:else}
-    <p class="caution"><b>{first}</b>{rest}</p>
-  {/if}
+  <p class="caution"><b>{first}</b>{rest}</p>
 {/each}

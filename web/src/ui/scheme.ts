@@ -94,7 +94,7 @@ export function geometry(s: Scheme): Geometry {
     line('group', 'M610 277H702', { thick: true })
     if (s.lever === 'starts') line('group', 'M622 246L664 222', { thick: true })
     if (s.lever === 'presses') line('group', 'M576 235V190L690 100', { thick: true })
-    label('group', 640, 168, 138)
+    label('group', 640, s.lever === 'starts' ? 146 : 168, 138)
     if (s.valve !== 'none') {
       line('valve', 'M530 262H512V350')
       line('valve', 'M501 318a11 11 0 1 0 22 0a11 11 0 1 0 -22 0Z', { box: true, full: true })

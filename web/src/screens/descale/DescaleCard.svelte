@@ -56,7 +56,7 @@
       <h1><span class="huge-voice word">{words[s.way]}</span> <span class="head-voice text-[clamp(24px,2.8vw,36px)]">{s.verdict.title}</span></h1>
       {#each s.verdict.because.slice(0, s.way === 'at_home' || s.way === 'with_care' ? 1 : 9) as r}<p>{r.text}</p>{/each}
       {#each s.verdict.next ?? [] as n}<p><b>{n}</b></p>{/each}
-      {#if s.verdict.because.length > 1 && (s.way === 'at_home' || s.way === 'with_care')}<details><summary class="min-h-11 cursor-pointer py-2 underline underline-offset-4">More reasons ({s.verdict.because.length - 1})</summary>{#each s.verdict.because.slice(1) as r}<p>{r.text}</p>{/each}</details>{/if}
+      {#if s.verdict.because.length > 1 && (s.way === 'at_home' || s.way === 'with_care')}<details><summary class="min-h-11 cursor-pointer content-center underline underline-offset-4">More reasons ({s.verdict.because.length - 1})</summary>{#each s.verdict.because.slice(1) as r}<p>{r.text}</p>{/each}</details>{/if}
     </section>
 
     <Questions card={s} onchanged={() => load()} />
@@ -86,8 +86,9 @@
             <p class="head-voice text-[28px]">{c.product.name.toLowerCase()} in <Num worked={c.mixed} text={poured(c.mixed.value)} /> of water, in all{#if c.mixed.value > c.solution.value * 1.01}; <Num worked={c.solution} text={poured(c.solution.value)} /> of it goes in{/if}</p>
           {/if}
           {#if s.plan}
-            <h3 class="head-voice mt-4 mb-1 text-[22px]">Buy and lay out</h3>
-            <ul class="list-disc pl-6">{#each s.plan.lay_out as l}<li>{l}</li>{/each}</ul>
+            <div class="mt-2"><Fold title="Buy and lay out" note="{s.plan.lay_out.length} things">
+              <ul class="list-disc pl-6">{#each s.plan.lay_out as l}<li>{l}</li>{/each}</ul>
+            </Fold></div>
           {/if}
         </section>
         <section>
@@ -104,7 +105,7 @@
       {@const c = s.card}
       <section class="mt-5">
         <h2 class="head-voice mb-2 text-[22px]">Before you touch it</h2>
-        <div class="grid gap-1"><Cautions list={c.cautions} brief /></div>
+        <div class="grid gap-1"><Cautions list={c.cautions} /></div>
       </section>
       <div class="mt-5 border-b border-[var(--color-rule)]">
         {#if s.plan}<Chapters plan={s.plan} />{/if}
@@ -128,7 +129,7 @@
 <style>
   .verdict {
     margin-top: 8px;
-    padding: 10px 18px 12px;
+    padding: 10px 18px 4px;
     border: 2px solid var(--color-ink);
     background: var(--color-slip);
   }

@@ -15,7 +15,7 @@
     {#each card.asks as fact (fact.key)}<QuickFact machine={card.machine_id} version={card.version} {fact} {onchanged} />{/each}
     {#if never && card.due}
       <details class="mt-2">
-        <summary class="min-h-11 cursor-pointer py-2 font-semibold">When was it last descaled?</summary>
+        <summary class="min-h-11 cursor-pointer content-center font-semibold">When was it last descaled?</summary>
         <p class="mb-1 text-[15px]">Never, or nobody knows: leave it. It is then taken to hold as much scale as it may.</p>
         <DoneBefore machine={card.machine_id} due={card.due} onrecorded={onchanged} />
       </details>
@@ -27,7 +27,7 @@
 <style>
   .questions {
     margin-top: 18px;
-    padding: 12px 18px 16px;
+    padding: 12px 18px 4px;
     border: 2px solid var(--color-act);
   }
 </style>

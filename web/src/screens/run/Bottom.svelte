@@ -39,11 +39,11 @@
   </div>
   {#if !run.outcome}
     <div class="ways">
-      {#if s.allowed('cut')}<button type="button" class="cannot" onclick={() => live.press('cut')}>The power is gone</button>{/if}
-      <button type="button" class="cannot" aria-pressed={s.brief} onclick={() => s.say(!s.brief)}>{s.brief ? 'All words' : 'Few words'}</button>
+      {#if s.allowed('cut')}<button type="button" class="cannot" onclick={(e) => press(e, () => live.press('cut'))}>The power is gone</button>{/if}
+      <button type="button" class="cannot" aria-pressed={s.brief} onclick={(e) => press(e, () => s.say(!s.brief))}>{s.brief ? 'All words' : 'Few words'}</button>
       <a class="cannot" href={p('/')}>{run.practice ? 'Leave it' : 'Bench; the run goes on'}</a>
       <span class="sound">
-        <button type="button" class="cannot" aria-pressed={!sounds.muted} onclick={() => sounds.mute(!sounds.muted)}>{sounds.muted ? 'Sound is off' : sounds.asleep ? 'Sound off, touch' : 'Sound is on'}</button>
+        <button type="button" class="cannot" aria-pressed={!sounds.muted} onclick={(e) => press(e, () => sounds.mute(!sounds.muted))}>{sounds.muted ? 'Sound is off' : sounds.asleep ? 'Sound off, touch' : 'Sound is on'}</button>
         <input type="range" min="0" max="1" step="0.1" aria-label="Volume" value={sounds.volume} oninput={(e) => sounds.louder(Number(e.currentTarget.value))} />
       </span>
       {#if sounds.dark}<span class="label-voice">the screen may go dark here</span>{/if}

@@ -21,7 +21,7 @@
     </ol>
   {/if}
 {:else}
-  <div class="cautions"><Cautions list={step.cautions} brief={s.brief} /></div>
+  <div class="cautions"><Cautions list={step.cautions} /></div>
 {/if}
 
 <style>
