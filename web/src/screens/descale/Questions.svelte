@@ -30,4 +30,7 @@
     padding: 12px 18px 4px;
     border: 2px solid var(--color-act);
   }
+  .questions:not(:has(> details)) {
+    padding-bottom: 16px;
+  }
 </style>
