@@ -41,6 +41,7 @@ long:
 
 lint: pages
 	npm --prefix web run check
+	npm --prefix web run formatted
 	test -z "$$(gofmt -l cmd core internal e2e web/embed.go)" || { gofmt -l cmd core internal e2e web/embed.go; exit 1; }
 	go vet ./...
 	scripts/width

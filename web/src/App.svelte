@@ -17,8 +17,14 @@
     if (/\/runs\//.test(location.pathname)) return
     try {
       const { machines } = await askBench()
-      const left = machines.find((m) => m.open_run && !m.open_run.unreadable && m.hazards.some((h) => h.run_id === m.open_run?.id || m.open_run?.parts.includes(h.part)))
-      if (left?.open_run) await navigate('/machines/:id/runs/:run', { params: { id: left.id, run: left.open_run.id }, replace: true })
+      const left = machines.find(
+        (m) =>
+          m.open_run &&
+          !m.open_run.unreadable &&
+          m.hazards.some((h) => h.run_id === m.open_run?.id || m.open_run?.parts.includes(h.part)),
+      )
+      if (left?.open_run)
+        await navigate('/machines/:id/runs/:run', { params: { id: left.id, run: left.open_run.id }, replace: true })
     } catch {
       // the band leads there too
     }
@@ -59,7 +65,13 @@
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC'
 
   function key(event: KeyboardEvent) {
-    if (event.ctrlKey || event.metaKey || event.altKey || (event.target as HTMLElement).closest('input, select, textarea, dialog[open]')) return
+    if (
+      event.ctrlKey ||
+      event.metaKey ||
+      event.altKey ||
+      (event.target as HTMLElement).closest('input, select, textarea, dialog[open]')
+    )
+      return
     if (event.key === '?') help.shown = true
     if (!singleKeys.on) return
     if (running) return
@@ -82,19 +94,32 @@
 </script>
 
 <svelte:window onkeydown={key} />
-<a class="skip" href="#main" onclick={(e) => { e.preventDefault(); main?.focus() }}>Skip to the page</a>
+<a
+  class="skip"
+  href="#main"
+  onclick={(e) => {
+    e.preventDefault()
+    main?.focus()
+  }}>Skip to the page</a
+>
 {#if !running}
   <Band />
   <header class="border-ink flex flex-wrap items-baseline gap-x-6 gap-y-0 border-b-2 px-5 pt-3 md:gap-x-7 md:px-8">
     <a href={p('/')} class="mr-3 pb-2 text-[22px] font-extrabold" style="font-stretch:66%">Fresh Anvil</a>
     <nav class="flex gap-x-5 max-md:order-3 max-md:w-full md:gap-x-7" aria-label="Screens">
       {#each links as l (l.to)}
-        <a href={p(l.to)} class="nav" aria-current={isActive(l.to) || isActive(l.also) ? 'page' : undefined}>{l.text}{#if l.to === '/machines/new'}<span class="max-md:sr-only">{' a machine'}</span>{/if}</a>
+        <a href={p(l.to)} class="nav" aria-current={isActive(l.to) || isActive(l.also) ? 'page' : undefined}
+          >{l.text}{#if l.to === '/machines/new'}<span class="max-md:sr-only">{' a machine'}</span>{/if}</a
+        >
       {/each}
     </nav>
     <div class="text-ink-2 narrow ml-auto flex items-baseline gap-5 pb-2">
       <a class="underline underline-offset-4" href={p('/preferences')}>Preferences</a>
-      <button type="button" class="cursor-pointer underline max-md:hidden underline-offset-4" onclick={() => (help.shown = true)}>Keys</button>
+      <button
+        type="button"
+        class="cursor-pointer underline max-md:hidden underline-offset-4"
+        onclick={() => (help.shown = true)}>Keys</button
+      >
       <span class="max-md:hidden">{stamp(now.toISOString(), zone)}</span>
     </div>
   </header>

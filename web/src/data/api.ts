@@ -53,14 +53,32 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await call
   } catch {
-    throw new Refused({ type: 'about:blank', status: 0, code: 'offline', title: 'No connection', detail: 'The server gave no answer. Whether it was kept shows when you look again; the same press again changes nothing twice.' })
+    throw new Refused({
+      type: 'about:blank',
+      status: 0,
+      code: 'offline',
+      title: 'No connection',
+      detail:
+        'The server gave no answer. Whether it was kept shows when you look again; the same press again changes nothing twice.',
+    })
   }
   if (answer.data !== undefined || (answer.response.ok && answer.response.status === 204)) return answer.data as T
   const problem = answer.error as Partial<Problem> | undefined
-  throw new Refused({ type: 'about:blank', status: answer.response.status, code: 'unexpected', title: 'The server did not answer as expected', ...problem })
+  throw new Refused({
+    type: 'about:blank',
+    status: answer.response.status,
+    code: 'unexpected',
+    title: 'The server did not answer as expected',
+    ...problem,
+  })
 }
 
 export function problemOf(error: unknown): Problem {
   if (error instanceof Refused) return error.problem
-  return { type: 'about:blank', status: 0, code: 'unexpected', title: error instanceof Error ? error.message : String(error) }
+  return {
+    type: 'about:blank',
+    status: 0,
+    code: 'unexpected',
+    title: error instanceof Error ? error.message : String(error),
+  }
 }

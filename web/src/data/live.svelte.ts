@@ -77,7 +77,11 @@ export class Live {
     return end && this.run ? Math.max(0, ((Date.parse(end) - this.now) / 1000) * this.run.speed) : 0
   })
   /** Run seconds the segment has gone on, where a press ends it. */
-  since = $derived.by(() => (this.segment && this.run ? Math.max(0, ((this.now - Date.parse(this.segment.starts_at)) / 1000) * this.run.speed) : 0))
+  since = $derived.by(() =>
+    this.segment && this.run
+      ? Math.max(0, ((this.now - Date.parse(this.segment.starts_at)) / 1000) * this.run.speed)
+      : 0,
+  )
   /** Share of the segment that has gone. */
   gone = $derived.by(() => {
     const s = this.segment

@@ -9,4 +9,10 @@
   let { due, zone, machine }: { due: Due | Standing; zone: string; machine?: string } = $props()
 </script>
 
-around <b>{#if 'days' in due && due.days}<Num worked={due.days} text={day(due.likely, zone)} />{:else if machine}<Ask {machine} text={day(due.likely, zone)} of={(m) => m.plan.dues.find((d) => d.task === due.task && d.part === due.part)?.days} />{:else}{day(due.likely, zone)}{/if}</b>{#if range(due, zone)}&nbsp;({range(due, zone)}){/if}
+around <b
+  >{#if 'days' in due && due.days}<Num worked={due.days} text={day(due.likely, zone)} />{:else if machine}<Ask
+      {machine}
+      text={day(due.likely, zone)}
+      of={(m) => m.plan.dues.find((d) => d.task === due.task && d.part === due.part)?.days}
+    />{:else}{day(due.likely, zone)}{/if}</b
+>{#if range(due, zone)}&nbsp;({range(due, zone)}){/if}

@@ -5,7 +5,17 @@
   import { open } from '../data/state.svelte'
 
   type Machine = Schemas['Machine']
-  let { machine, text, of, limit }: { machine: string; text: string; of: (m: Machine) => Worked | undefined; limit?: { value: number; unit: string } } = $props()
+  let {
+    machine,
+    text,
+    of,
+    limit,
+  }: {
+    machine: string
+    text: string
+    of: (m: Machine) => Worked | undefined
+    limit?: { value: number; unit: string }
+  } = $props()
   let failed = $state('')
 
   async function look() {
@@ -19,4 +29,5 @@
   }
 </script>
 
-<button type="button" class="num" onclick={look} aria-label="{text}: how it was worked out">{text}</button>{#if failed}<span role="alert"> ({failed})</span>{/if}
+<button type="button" class="num" onclick={look} aria-label="{text}: how it was worked out">{text}</button
+>{#if failed}<span role="alert"> ({failed})</span>{/if}

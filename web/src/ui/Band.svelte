@@ -9,7 +9,9 @@
       {#each hazards.list as h (h.machine_id + h.part + h.chemical)}
         <div class="flex flex-wrap justify-between gap-x-8">
           <span>{h.machine_name}. {h.text}</span>
-          <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: h.machine_id } })}>See what to do</a>
+          <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: h.machine_id } })}
+            >See what to do</a
+          >
         </div>
       {/each}
     </div>

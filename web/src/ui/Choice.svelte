@@ -3,15 +3,51 @@
   import type { Snippet } from 'svelte'
 
   type Option = { id: T; title: string; sign?: string }
-  let { name, options, value = $bindable(), wide = 150, label, picture, onpick }: { name: string; options: readonly Option[]; value: T | undefined; wide?: number; label?: string; picture?: Snippet<[Option]>; onpick?: (id: T) => void } = $props()
+  let {
+    name,
+    options,
+    value = $bindable(),
+    wide = 150,
+    label,
+    picture,
+    onpick,
+  }: {
+    name: string
+    options: readonly Option[]
+    value: T | undefined
+    wide?: number
+    label?: string
+    picture?: Snippet<[Option]>
+    onpick?: (id: T) => void
+  } = $props()
 </script>
 
 <div class="keys" style="--wide:{wide}px" role="radiogroup" aria-label={label ?? name}>
   {#each options as o (o.id)}
     <label class="key" class:drawn={picture}>
-      <input class="sr-only" type="radio" {name} value={o.id} bind:group={value} onclick={(e) => { if (e.detail === 0) return; value = o.id; onpick?.(o.id) }} onkeydown={(e) => { if (e.key === 'Enter') { e.preventDefault(); value = o.id; onpick?.(o.id) } }} />
+      <input
+        class="sr-only"
+        type="radio"
+        {name}
+        value={o.id}
+        bind:group={value}
+        onclick={(e) => {
+          if (e.detail === 0) return
+          value = o.id
+          onpick?.(o.id)
+        }}
+        onkeydown={(e) => {
+          if (e.key === 'Enter') {
+            e.preventDefault()
+            value = o.id
+            onpick?.(o.id)
+          }
+        }}
+      />
       {@render picture?.(o)}
-      <span class="words"><b>{o.title}</b>{#if o.sign}<span>{o.sign}</span>{/if}</span>
+      <span class="words"
+        ><b>{o.title}</b>{#if o.sign}<span>{o.sign}</span>{/if}</span
+      >
     </label>
   {/each}
 </div>

@@ -3,4 +3,6 @@
   let { list }: { list: string[] } = $props()
 </script>
 
-<ol class="mt-2 list-decimal pl-[1.2em] text-[19px] font-semibold">{#each list as d (d)}<li>{d}</li>{/each}</ol>
+<ol class="mt-2 list-decimal pl-[1.2em] text-[19px] font-semibold">
+  {#each list as d (d)}<li>{d}</li>{/each}
+</ol>

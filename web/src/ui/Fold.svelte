@@ -2,11 +2,19 @@
 <script lang="ts">
   import type { Snippet } from 'svelte'
 
-  let { title, note = '', open = $bindable(false), children }: { title: string; note?: string; open?: boolean; children: Snippet } = $props()
+  let {
+    title,
+    note = '',
+    open = $bindable(false),
+    children,
+  }: { title: string; note?: string; open?: boolean; children: Snippet } = $props()
 </script>
 
 <details class="fold" bind:open>
-  <summary><h2>{title}</h2>{#if note}<span>{note}</span>{/if}</summary>
+  <summary
+    ><h2>{title}</h2>
+    {#if note}<span>{note}</span>{/if}</summary
+  >
   {#if open}<div class="inside">{@render children()}</div>{/if}
 </details>
 

@@ -8,7 +8,8 @@
 
 <span class="all" role="img" aria-label={words}>
   {#if spoon.whole}<span>{spoon.whole}</span>{/if}
-  {#if spoon.num}<span class="frac"><span>{spoon.num}</span><span class="bar"></span><span>{spoon.den}</span></span>{/if}
+  {#if spoon.num}<span class="frac"><span>{spoon.num}</span><span class="bar"></span><span>{spoon.den}</span></span
+    >{/if}
 </span>
 
 <style>

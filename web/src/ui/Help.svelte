@@ -38,11 +38,20 @@
       <table class="mt-3 w-full">
         <tbody>
           {#each keys as [key, what] (what)}
-            <tr class="border-rule border-b"><th class="num-voice w-32 py-1.5 text-left text-[20px]">{key}</th><td>{what}</td></tr>
+            <tr class="border-rule border-b"
+              ><th class="num-voice w-32 py-1.5 text-left text-[20px]">{key}</th><td>{what}</td></tr
+            >
           {/each}
         </tbody>
       </table>
-      <label class="mt-3 flex min-h-11 items-center gap-3 font-semibold"><input class="size-6 accent-[var(--color-act)]" type="checkbox" checked={singleKeys.on} onchange={(e) => setSingleKeys(e.currentTarget.checked)} /> Single keys work (space in a run always does)</label>
+      <label class="mt-3 flex min-h-11 items-center gap-3 font-semibold"
+        ><input
+          class="size-6 accent-[var(--color-act)]"
+          type="checkbox"
+          checked={singleKeys.on}
+          onchange={(e) => setSingleKeys(e.currentTarget.checked)}
+        /> Single keys work (space in a run always does)</label
+      >
       <button type="button" class="btn btn-primary mt-5" onclick={() => (help.shown = false)}>Close</button>
     </div>
   {/if}

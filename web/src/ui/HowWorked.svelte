@@ -22,7 +22,10 @@
         <h2 id="worked-name" class="head-voice text-[26px]">{w.name}</h2>
         <div class="huge-voice mt-3 text-[64px]">{told(w)} <span class="text-[34px]">{shown.unit}</span></div>
         {#if w.low !== w.high}
-          <div class="mt-1">between <b>{told(w, w.low)}</b> and <b>{told(w, w.high)}</b> {shown.unit}{w.spread ? `: ${spreads[w.spread]}` : ''}</div>
+          <div class="mt-1">
+            between <b>{told(w, w.low)}</b> and <b>{told(w, w.high)}</b>
+            {shown.unit}{w.spread ? `: ${spreads[w.spread]}` : ''}
+          </div>
         {/if}
         {#if top.limit}<div class="mt-1">{top.limit}</div>{/if}
       </div>
@@ -37,8 +40,15 @@
                 <td class="num-voice py-1.5 text-right whitespace-nowrap">
                   {#if input.worked}
                     {@const inner = input.worked}
-                    <button type="button" class="text-act cursor-pointer underline underline-offset-4" onclick={() => (opened.path = [...opened.path, { worked: inner }])}>{amount(input.value, input.unit)}</button>
-                  {:else}{amount(input.value, input.unit)}{#if input.range}<span class="label-voice block">{amount(input.range.low, '')} to {amount(input.range.high, input.unit)}</span>{/if}{/if}
+                    <button
+                      type="button"
+                      class="text-act cursor-pointer underline underline-offset-4"
+                      onclick={() => (opened.path = [...opened.path, { worked: inner }])}
+                      >{amount(input.value, input.unit)}</button
+                    >
+                  {:else}{amount(input.value, input.unit)}{#if input.range}<span class="label-voice block"
+                        >{amount(input.range.low, '')} to {amount(input.range.high, input.unit)}</span
+                      >{/if}{/if}
                 </td>
               </tr>
             {/each}
@@ -52,7 +62,9 @@
           </ul>
         </div>
         <div class="mt-5 flex gap-3">
-          {#if opened.path.length > 1}<button type="button" class="btn btn-outline btn-primary" onclick={back}>Back</button>{/if}
+          {#if opened.path.length > 1}<button type="button" class="btn btn-outline btn-primary" onclick={back}
+              >Back</button
+            >{/if}
           <button type="button" class="btn btn-primary" onclick={() => (opened.path = [])}>Close</button>
           <button type="button" class="btn btn-outline btn-primary" onclick={() => print()}>Print</button>
         </div>

@@ -2,18 +2,41 @@
 <script lang="ts">
   import { geometry, type Scheme, type Spot } from './scheme'
 
-  let { scheme, unsure = [], late = [], picked, small = false }: { scheme: Scheme; unsure?: Spot[]; late?: Spot[]; picked?: Spot; small?: boolean } = $props()
+  let {
+    scheme,
+    unsure = [],
+    late = [],
+    picked,
+    small = false,
+  }: { scheme: Scheme; unsure?: Spot[]; late?: Spot[]; picked?: Spot; small?: boolean } = $props()
   const id = $props.id()
   const g = $derived(geometry(scheme))
 </script>
 
-<svg class:small viewBox="{small ? '20 20 750 390' : `0 0 ${g.width} 410`}" aria-hidden="true" focusable="false">
+<svg class:small viewBox={small ? '20 20 750 390' : `0 0 ${g.width} 410`} aria-hidden="true" focusable="false">
   <defs>
-    <pattern id="{id}-w" width="16" height="11" patternUnits="userSpaceOnUse"><path d="M0 6q4-6 8 0t8 0" fill="none" stroke="currentColor" stroke-width="1.5" opacity="0.75" /></pattern>
+    <pattern id="{id}-w" width="16" height="11" patternUnits="userSpaceOnUse"
+      ><path d="M0 6q4-6 8 0t8 0" fill="none" stroke="currentColor" stroke-width="1.5" opacity="0.75" /></pattern
+    >
   </defs>
-  {#each g.water as w}<rect x={w.x} y={w.y} width={w.w} height={w.h} fill="url(#{id}-w)" class:late={late.includes(w.spot)} />{/each}
+  {#each g.water as w}<rect
+      x={w.x}
+      y={w.y}
+      width={w.w}
+      height={w.h}
+      fill="url(#{id}-w)"
+      class:late={late.includes(w.spot)}
+    />{/each}
   {#each g.shapes as s}
-    <path d={s.d} class:thick={s.thick} class:thin={s.thin} class:full={s.full} class:late={late.includes(s.spot)} class:picked={picked === s.spot} class:dashed={s.box && unsure.includes(s.spot)} />
+    <path
+      d={s.d}
+      class:thick={s.thick}
+      class:thin={s.thin}
+      class:full={s.full}
+      class:late={late.includes(s.spot)}
+      class:picked={picked === s.spot}
+      class:dashed={s.box && unsure.includes(s.spot)}
+    />
   {/each}
 </svg>
 

@@ -8,4 +8,9 @@
   const shown = $derived(text ?? written(worked))
 </script>
 
-<button type="button" class="num" onclick={() => open(worked, limit)} aria-label={`${shown}: ${worked.name}, how it was worked out`}>{shown}</button>
+<button
+  type="button"
+  class="num"
+  onclick={() => open(worked, limit)}
+  aria-label={`${shown}: ${worked.name}, how it was worked out`}>{shown}</button
+>

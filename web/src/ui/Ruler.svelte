@@ -7,7 +7,19 @@
   import Pattern from './Pattern.svelte'
 
   // of a kept standing the machine is named: how much has gone is asked for when it is opened
-  let { clock, due, zone, big = false, machine }: { clock: Schemas['Clock'] | NonNullable<Standing['clock']>; due: Pick<Standing, 'daily' | 'last' | 'task' | 'part'>; zone: string; big?: boolean; machine?: string } = $props()
+  let {
+    clock,
+    due,
+    zone,
+    big = false,
+    machine,
+  }: {
+    clock: Schemas['Clock'] | NonNullable<Standing['clock']>
+    due: Pick<Standing, 'daily' | 'last' | 'task' | 'part'>
+    zone: string
+    big?: boolean
+    machine?: string
+  } = $props()
   const used = $derived(typeof clock.used === 'number' ? clock.used : clock.used.value)
   const id = $props.id()
   const post = 82
@@ -16,7 +28,8 @@
     if (due.daily && !clock.over) return due.last ? `since ${hour(due.last, zone)}` : ''
     if (clock.kind === 'scale') return `${used.toFixed(2)} of ${clock.limit} mm`
     if (clock.over && clock.kind !== 'coffee') return `+${round(used - clock.limit)}`
-    if (clock.kind === 'coffee') return `${figure(preferred(used / 1000, 'kg').value)} of ${amount(clock.limit / 1000, 'kg')}`
+    if (clock.kind === 'coffee')
+      return `${figure(preferred(used / 1000, 'kg').value)} of ${amount(clock.limit / 1000, 'kg')}`
     if (clock.kind === 'litres') return `${figure(preferred(used, 'L').value)} of ${amount(clock.limit, 'L')}`
     return `${round(Math.floor(used))} of ${round(clock.limit)}`
   })
@@ -32,7 +45,21 @@
     <line x1="0" y1="16.5" x2="100%" y2="16.5" stroke="var(--color-rule)" />
     <line x1="{post}%" y1="-3" x2="{post}%" y2="19" stroke="currentColor" stroke-width="2.5" />
   </svg>
-  <b>{#if typeof clock.used !== 'number'}<Num worked={clock.used} text={words} limit={`It may go to ${amount(clock.limit, clock.unit)}.`} />{:else if machine}<Ask {machine} text={words} limit={{ value: clock.limit, unit: clock.unit }} of={(m) => m.plan.dues.find((d) => d.task === due.task && d.part === due.part)?.clocks.find((c) => c.kind === clock.kind)?.used} />{:else}{words}{/if}</b>
+  <b
+    >{#if typeof clock.used !== 'number'}<Num
+        worked={clock.used}
+        text={words}
+        limit={`It may go to ${amount(clock.limit, clock.unit)}.`}
+      />{:else if machine}<Ask
+        {machine}
+        text={words}
+        limit={{ value: clock.limit, unit: clock.unit }}
+        of={(m) =>
+          m.plan.dues
+            .find((d) => d.task === due.task && d.part === due.part)
+            ?.clocks.find((c) => c.kind === clock.kind)?.used}
+      />{:else}{words}{/if}</b
+  >
 </div>
 
 <style>

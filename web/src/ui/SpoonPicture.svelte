@@ -5,7 +5,10 @@
 
   let { spoon, height = 190 }: { spoon: Schemas['Spoon']; height?: number } = $props()
   const id = $props.id()
-  const bowls = $derived([...Array.from({ length: spoon.whole }, () => 1), ...(spoon.num ? [spoon.num / spoon.den] : [])])
+  const bowls = $derived([
+    ...Array.from({ length: spoon.whole }, () => 1),
+    ...(spoon.num ? [spoon.num / spoon.den] : []),
+  ])
 </script>
 
 <div class="flex gap-8" aria-hidden="true">
@@ -13,7 +16,9 @@
     {@const top = 62 - level(share) * 60}
     <svg viewBox="0 0 92 270" {height}>
       <defs>
-        <pattern id="{id}-{i}" width="9" height="9" patternUnits="userSpaceOnUse"><circle cx="4.5" cy="4.5" r="2.2" fill="currentColor" /></pattern>
+        <pattern id="{id}-{i}" width="9" height="9" patternUnits="userSpaceOnUse"
+          ><circle cx="4.5" cy="4.5" r="2.2" fill="currentColor" /></pattern
+        >
         <clipPath id="{id}-{i}-bowl"><ellipse cx="46" cy="62" rx="42" ry="60" /></clipPath>
       </defs>
       <g clip-path="url(#{id}-{i}-bowl)">

@@ -38,7 +38,8 @@ export function amount(value: number, unit: string): string {
 }
 
 // what is poured, as a person pours it: to 10 mL below a litre, else to 0.1 L
-export const poured = (l: number): string => amount(l >= 0.995 ? Math.round(l * 10) / 10 : Math.round(l * 100) / 100, 'L')
+export const poured = (l: number): string =>
+  amount(l >= 0.995 ? Math.round(l * 10) / 10 : Math.round(l * 100) / 100, 'L')
 
 /** A value, or an end of its range, told as finely as core says it is worth. */
 export function told(w: Worked, value = w.value): string {
@@ -46,16 +47,26 @@ export function told(w: Worked, value = w.value): string {
   const own = Math.abs(preferred(w.value, w.unit).value)
   const step = p.unit === w.unit ? w.step : 10 ** (Math.floor(Math.log10(own || 1)) - 1) // as fine, in the other system
   const digits = Math.max(0, Math.round(-Math.log10(step)))
-  return new Intl.NumberFormat('en-GB', { maximumFractionDigits: Math.min(6, digits) }).format(Math.round(p.value / step) * step)
+  return new Intl.NumberFormat('en-GB', { maximumFractionDigits: Math.min(6, digits) }).format(
+    Math.round(p.value / step) * step,
+  )
 }
 
 /** As finely as it is worth, in its own unit: where a heading names that. */
-export const plainly = (w: Worked): string => new Intl.NumberFormat('en-GB', { maximumFractionDigits: Math.max(0, Math.round(-Math.log10(w.step))) }).format(Math.round(w.value / w.step) * w.step)
+export const plainly = (w: Worked): string =>
+  new Intl.NumberFormat('en-GB', { maximumFractionDigits: Math.max(0, Math.round(-Math.log10(w.step))) }).format(
+    Math.round(w.value / w.step) * w.step,
+  )
 
 export const worked = (w: Worked): string => `${told(w)} ${preferred(w.value, w.unit).unit}`.trim()
 
 // what is no more than a guess of a price is not told to the penny
-export const money = (value: number): string => new Intl.NumberFormat('en-GB', { style: 'currency', currency: prefs.currency, ...(Math.abs(value) >= 10 && { maximumFractionDigits: 0 }) }).format(value)
+export const money = (value: number): string =>
+  new Intl.NumberFormat('en-GB', {
+    style: 'currency',
+    currency: prefs.currency,
+    ...(Math.abs(value) >= 10 && { maximumFractionDigits: 0 }),
+  }).format(value)
 
 const formats = new Map<string, Intl.DateTimeFormat>()
 function inZone(iso: string, zone: string, options: Intl.DateTimeFormatOptions): string {
@@ -79,7 +90,8 @@ export function otherYear(iso: string, zone: string): string {
 export const dated = (iso: string, zone: string): string => `${day(iso, zone)} ${otherYear(iso, zone)}`.trimEnd()
 
 /** One, two and three. */
-export const listed = (words: string[]): string => [words.slice(0, -1).join(', '), words.at(-1)].filter(Boolean).join(' and ')
+export const listed = (words: string[]): string =>
+  [words.slice(0, -1).join(', '), words.at(-1)].filter(Boolean).join(' and ')
 
 /** A stretch of days, as a person says it. */
 export function span(days: number): string {
@@ -95,8 +107,19 @@ export function span(days: number): string {
 export const dayShort = (iso: string, zone: string): string => inZone(iso, zone, { day: 'numeric', month: 'short' })
 export const month = (iso: string, zone: string): string => inZone(iso, zone, { month: 'long', year: 'numeric' })
 /** A day of the log; with its year, where that is not this one. */
-export const weekday = (iso: string, zone: string): string => inZone(iso, zone, { weekday: 'short', day: 'numeric', month: 'short', ...(otherYear(iso, zone) && { year: 'numeric' }) })
-export const clock = (iso: string, zone: string): string => inZone(iso, zone, { hour: prefs.clock === '12' ? 'numeric' : '2-digit', minute: '2-digit', hour12: prefs.clock === '12' })
+export const weekday = (iso: string, zone: string): string =>
+  inZone(iso, zone, {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    ...(otherYear(iso, zone) && { year: 'numeric' }),
+  })
+export const clock = (iso: string, zone: string): string =>
+  inZone(iso, zone, {
+    hour: prefs.clock === '12' ? 'numeric' : '2-digit',
+    minute: '2-digit',
+    hour12: prefs.clock === '12',
+  })
 export const stamp = (iso: string, zone: string): string => `${weekday(iso, zone)}, ${clock(iso, zone)}`
 
 /** The range of a date, such as "5 – 14 Dec"; empty where it is one day. */
@@ -157,7 +180,9 @@ export const dayStart = (date: string): string => new Date(`${date}T00:00`).toIS
 
 /** Noon of a day as picked, or now where that is still to come: before noon "today" is past, too. */
 export function during(date: string): string {
-  return new Date(Math.min(Date.parse(`${date}T12:00`), Math.max(Date.now(), Date.parse(`${date}T00:00`)))).toISOString()
+  return new Date(
+    Math.min(Date.parse(`${date}T12:00`), Math.max(Date.now(), Date.parse(`${date}T00:00`))),
+  ).toISOString()
 }
 
 /** What a range means, in words. */
@@ -168,7 +193,13 @@ export const spreads: Record<NonNullable<Worked['spread']>, string> = {
 }
 
 /** How brown the first discharge was, in words. */
-export const firsts: Record<string, string> = { clear: 'clear', pale: 'pale', brown: 'brown', dark: 'dark', unseen: 'not seen' }
+export const firsts: Record<string, string> = {
+  clear: 'clear',
+  pale: 'pale',
+  brown: 'brown',
+  dark: 'dark',
+  unseen: 'not seen',
+}
 
 /** What is left of the detergent: so little that a figure would mislead is said in words. */
 export const residue = (w: Worked): string => (w.value < 1 ? 'under 1 mg/L' : worked(w))

@@ -10,10 +10,17 @@ export type Shape = { spot: Spot; d: string; box?: true; thick?: true; thin?: tr
 /** Water or heat inside a box. */
 export type Inside = { spot: Spot; x: number; y: number; w: number; h: number }
 export type Label = { x: number; y: number; w: number }
-export type Geometry = { shapes: Shape[]; water: Inside[]; labels: Partial<Record<Spot, Label>>; width: number; height: number }
+export type Geometry = {
+  shapes: Shape[]
+  water: Inside[]
+  labels: Partial<Record<Spot, Label>>
+  width: number
+  height: number
+}
 
 const box = (x: number, y: number, w: number, h: number) => `M${x} ${y}h${w}v${h}h${-w}Z`
-const coil = (x: number, y: number, w: number) => `M${x} ${y}` + Array.from({ length: Math.floor(w / 24) }, () => 'q6 -14 12 0t12 0').join('')
+const coil = (x: number, y: number, w: number) =>
+  `M${x} ${y}` + Array.from({ length: Math.floor(w / 24) }, () => 'q6 -14 12 0t12 0').join('')
 
 export function geometry(s: Scheme): Geometry {
   const g: Geometry = { shapes: [], water: [], labels: {}, width: s.groups > 1 ? 860 : 780, height: 440 }
@@ -104,7 +111,10 @@ export function geometry(s: Scheme): Geometry {
     const shown = Math.min(s.groups, 3)
     const step = shown === 2 ? 120 : 80
     const from = 500
-    line('brew', `M${s.brews === 'own' ? rise : out.x} ${s.brews === 'own' ? 190 : 196}H${from + step * (shown - 1) + 32}`)
+    line(
+      'brew',
+      `M${s.brews === 'own' ? rise : out.x} ${s.brews === 'own' ? 190 : 196}H${from + step * (shown - 1) + 32}`,
+    )
     if (s.brews === 'own' && s.source !== 'hand') line('pump', `M${rise} 305V190`)
     for (let i = 0; i < shown; i++) {
       const x = from + step * i
@@ -124,7 +134,10 @@ export function geometry(s: Scheme): Geometry {
   // steam and hot water
   if (s.wand) {
     const x = many ? 800 : 690
-    line('wand', s.brews === 'block' ? `M${steamFrom.x} ${steamFrom.y}V66H${x}V84` : `M${steamFrom.x} ${steamFrom.y}H${x}V84`)
+    line(
+      'wand',
+      s.brews === 'block' ? `M${steamFrom.x} ${steamFrom.y}V66H${x}V84` : `M${steamFrom.x} ${steamFrom.y}H${x}V84`,
+    )
     line('wand', `M${x} 84V118q0 22 14 38`, { thick: true })
     label('wand', x - 132, 84, 122)
   }

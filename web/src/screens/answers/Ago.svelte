@@ -23,6 +23,22 @@
 
 <div class="mt-4">
   <p class="mb-1 font-semibold">{label}</p>
-  <Choice name={label} wide={100} bind:value={() => about, (v) => { about = v ?? ''; pick(about) }} options={ago} />
-  {#if about === 'day'}<input class="border-ink bg-slip mt-2 min-h-12 border-[1.5px] px-3" type="date" bind:value={day} aria-label="{label} on" />{/if}
+  <Choice
+    name={label}
+    wide={100}
+    bind:value={
+      () => about,
+      (v) => {
+        about = v ?? ''
+        pick(about)
+      }
+    }
+    options={ago}
+  />
+  {#if about === 'day'}<input
+      class="border-ink bg-slip mt-2 min-h-12 border-[1.5px] px-3"
+      type="date"
+      bind:value={day}
+      aria-label="{label} on"
+    />{/if}
 </div>

@@ -14,7 +14,17 @@
   const phone = new MediaQuery('max-width: 700px')
   let at = $state(0)
   const asked = $derived(given.questions[Math.min(at, given.questions.length - 1)]!)
-  const short: Record<Question, string> = { layout: 'how it is built', valve: 'the valve', drinks: 'drinks a day', milk: 'milk drinks a day', hardness: 'the hardness', treatment: 'what treats the water', before: 'new, or used before', since: '', end: '' }
+  const short: Record<Question, string> = {
+    layout: 'how it is built',
+    valve: 'the valve',
+    drinks: 'drinks a day',
+    milk: 'milk drinks a day',
+    hardness: 'the hardness',
+    treatment: 'what treats the water',
+    before: 'new, or used before',
+    since: '',
+    end: '',
+  }
 
   $effect(() => {
     document.title = 'Five answers · Fresh Anvil'
@@ -34,27 +44,51 @@
     const field = form?.querySelector<HTMLElement>('input[type=number]') ?? form?.querySelector<HTMLElement>('h2')
     field?.focus()
   }
-  const last = $derived(asked === 'end' || (machineId !== undefined && given.missing.length === 0 && asked === 'since'))
+  const last = $derived(
+    asked === 'end' || (machineId !== undefined && given.missing.length === 0 && asked === 'since'),
+  )
   function next(q: Question) {
     if (phone.current && asked === q && given.answered(q)) void go(at + 1)
   }
   async function submit(event: SubmitEvent) {
     event.preventDefault()
     if (phone.current && !last) return next(asked)
-    if (await given.save(dayStart)) await (machineId ? navigate('/machines/:id', { params: { id: machineId } }) : navigate('/'))
+    if (await given.save(dayStart))
+      await (machineId ? navigate('/machines/:id', { params: { id: machineId } }) : navigate('/'))
   }
   // the plan in one line: in reach at every question
-  const line = $derived(given.plan?.first?.map((f) => (f.due ? `${f.title} ${f.due.state === 'unrecorded' || f.due.now ? 'now' : f.due.daily ? 'daily' : dayShort(f.due.likely, zone).replace(' ', '\u00a0')}` : (f.none?.text.split(':')[0] ?? '').replace(/\.$/, ''))).join(' · '))
+  const line = $derived(
+    given.plan?.first
+      ?.map((f) =>
+        f.due
+          ? `${f.title} ${f.due.state === 'unrecorded' || f.due.now ? 'now' : f.due.daily ? 'daily' : dayShort(f.due.likely, zone).replace(' ', '\u00a0')}`
+          : (f.none?.text.split(':')[0] ?? '').replace(/\.$/, ''),
+      )
+      .join(' · '),
+  )
 </script>
 
 <form class="sheet" onsubmit={submit} novalidate bind:this={form}>
   <div class="questions">
     {#if phone.current}
-      <div class="flex items-baseline gap-4"><h1 class="label-voice">Five answers</h1><span class="label-voice">{at + 1} of {given.questions.length}</span>{#if at > 0}<button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => go(at - 1)}>Back</button>{/if}</div>
+      <div class="flex items-baseline gap-4">
+        <h1 class="label-voice">Five answers</h1>
+        <span class="label-voice">{at + 1} of {given.questions.length}</span>{#if at > 0}<button
+            type="button"
+            class="min-h-11 cursor-pointer underline underline-offset-4"
+            onclick={() => go(at - 1)}>Back</button
+          >{/if}
+      </div>
       {#key asked}<OneAnswer {given} question={asked} onpicked={() => next(asked)} />{/key}
       {#if asked === 'end' && given.plan}<div class="mt-4"><FirstPlan plan={given.plan} {zone} /></div>{/if}
     {:else}
-      <div class="flex flex-wrap items-baseline justify-between gap-x-8"><h1 class="huge-voice text-[clamp(40px,5vw,64px)]">Five answers</h1>{#if !machineId}<a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/many')}>Several machines, or a file</a>{/if}</div>
+      <div class="flex flex-wrap items-baseline justify-between gap-x-8">
+        <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">Five answers</h1>
+        {#if !machineId}<a
+            class="inline-flex min-h-11 items-center underline underline-offset-4"
+            href={p('/machines/many')}>Several machines, or a file</a
+          >{/if}
+      </div>
       {#each given.questions as q (q)}<OneAnswer {given} question={q} />{/each}
     {/if}
   </div>
@@ -78,7 +112,9 @@
       {#if phone.current && !last}
         <button class="btn btn-primary w-full" disabled={!given.answered(asked)}>Next</button>
       {:else}
-        <button class="btn btn-primary w-full" disabled={!given.plan || given.missing.length > 0}>{machineId ? 'Save these answers' : 'Save this machine'}</button>
+        <button class="btn btn-primary w-full" disabled={!given.plan || given.missing.length > 0}
+          >{machineId ? 'Save these answers' : 'Save this machine'}</button
+        >
       {/if}
     </div>
   </aside>

@@ -17,24 +17,55 @@
   <section class="job">
     <h3 class="label-voice">{f.title}</h3>
     {#if f.due}
-      <p class="when head-voice">{#if f.due.state === 'unrecorded'}Now: nothing is on record{:else if f.due.now}Now{:else if f.due.daily}Every day, after the last drink{:else}<Around due={f.due} {zone} />{/if}</p>
+      <p class="when head-voice">
+        {#if f.due.state === 'unrecorded'}Now: nothing is on record{:else if f.due.now}Now{:else if f.due.daily}Every
+          day, after the last drink{:else}<Around due={f.due} {zone} />{/if}
+      </p>
       {@const often = plan.intervals.find((x) => x.task === f.due?.task)}
       {#if often && !often.daily}<p class="mt-1 text-[15px]">{every(often)}.</p>{/if}
-      {#if i > 0}<p class="mt-1 text-[15px]">{f.due.because[f.due.because.length > 1 && f.due.begun ? 1 : 0]?.text}</p>{/if}
+      {#if i > 0}<p class="mt-1 text-[15px]">
+          {f.due.because[f.due.because.length > 1 && f.due.begun ? 1 : 0]?.text}
+        </p>{/if}
     {:else}
       <p class="when head-voice">{f.none?.text}</p>
     {/if}
     {#if i === 0 && plan.wash?.dose}
-      <div class="dose"><b class="num-voice"><DoseWords dose={plan.wash.dose} /></b><SpoonPicture spoon={plan.wash.dose.spoon} height={44} /> <span><Num worked={plan.wash.dose.mass} text={worked(plan.wash.dose.mass)} /> of detergent a group, <Num worked={plan.wash.minutes} text="{round(plan.wash.minutes.value)} minutes" /></span></div>
+      <div class="dose">
+        <b class="num-voice"><DoseWords dose={plan.wash.dose} /></b><SpoonPicture
+          spoon={plan.wash.dose.spoon}
+          height={44}
+        />
+        <span
+          ><Num worked={plan.wash.dose.mass} text={worked(plan.wash.dose.mass)} /> of detergent a group, <Num
+            worked={plan.wash.minutes}
+            text="{round(plan.wash.minutes.value)} minutes"
+          /></span
+        >
+      </div>
     {/if}
     {#if i === 1 && dose?.measure && dose.mixed}
-      <div class="dose"><b class="num-voice"><Num worked={dose.measure} text={amount(Math.round(dose.measure.value), dose.measure.unit)} /></b> <span>of {dose.product?.toLowerCase()} in <Num worked={dose.mixed} text={poured(dose.mixed.value)} /> of water, when it is due</span></div>
+      <div class="dose">
+        <b class="num-voice"
+          ><Num worked={dose.measure} text={amount(Math.round(dose.measure.value), dose.measure.unit)} /></b
+        >
+        <span
+          >of {dose.product?.toLowerCase()} in <Num worked={dose.mixed} text={poured(dose.mixed.value)} /> of water, when
+          it is due</span
+        >
+      </div>
     {:else if i === 1 && dose?.none && f.due}
-      <p class="mt-1"><b>No dose is shown:</b> {dose.none}{#if dose.asks.length > 0} Said on the machine's page, {listed(dose.asks)} may change that.{/if}</p>
+      <p class="mt-1">
+        <b>No dose is shown:</b>
+        {dose.none}{#if dose.asks.length > 0}
+          Said on the machine's page, {listed(dose.asks)} may change that.{/if}
+      </p>
     {/if}
   </section>
 {/each}
-{#if !plan.hardness.known}<p class="mt-4 text-[15px]"><b>The hardness is not known:</b> it is taken as {plan.hardness.usgs.likely}, so the dates may move a lot. A strip tells in a minute.</p>{/if}
+{#if !plan.hardness.known}<p class="mt-4 text-[15px]">
+    <b>The hardness is not known:</b> it is taken as {plan.hardness.usgs.likely}, so the dates may move a lot. A strip
+    tells in a minute.
+  </p>{/if}
 <details class="border-rule mt-4 border-t pt-2">
   <summary class="min-h-11 cursor-pointer py-2"><b>Everything it rests on</b></summary>
   <PlanTicket {plan} {zone} fresh />

@@ -8,8 +8,24 @@
   import Ago from './Ago.svelte'
 
   let { given, question, onpicked }: { given: Given; question: Question; onpicked?: () => void } = $props()
-  const titles: Record<Question, string> = { layout: 'How is it built?', valve: 'Has it a three-way valve?', drinks: 'Drinks a day, in all?', milk: 'How many of them with milk?', hardness: 'How hard is the water?', treatment: 'What treats the water?', before: 'Is it new?', since: 'From when on?', end: 'What do you call it?' }
-  const number: Partial<Record<Question, string>> = { layout: '1', drinks: '2', milk: '3', hardness: '4', treatment: '5' }
+  const titles: Record<Question, string> = {
+    layout: 'How is it built?',
+    valve: 'Has it a three-way valve?',
+    drinks: 'Drinks a day, in all?',
+    milk: 'How many of them with milk?',
+    hardness: 'How hard is the water?',
+    treatment: 'What treats the water?',
+    before: 'Is it new?',
+    since: 'From when on?',
+    end: 'What do you call it?',
+  }
+  const number: Partial<Record<Question, string>> = {
+    layout: '1',
+    drinks: '2',
+    milk: '3',
+    hardness: '4',
+    treatment: '5',
+  }
   const valves = [
     { id: 'yes', title: 'Yes' },
     { id: 'no', title: 'No' },
@@ -18,57 +34,189 @@
   // numbers that are often said; any other is typed
   const often = $derived(given.sign && given.sign.scheme.groups > 1 ? [100, 200, 300, 400, 600] : [1, 2, 3, 4, 6, 8])
   const milks = $derived([...new Set([0, Math.round((given.drinks ?? 0) / 2), given.drinks ?? 0])])
-  const told = $derived(question === 'end' || question === 'since' ? '' : given.at({ layout: 'layout', valve: 'valve', drinks: 'drinks_per_day', milk: 'milk_drinks_per_day', hardness: 'hardness', treatment: 'treatment', before: 'before' }[question]))
+  const told = $derived(
+    question === 'end' || question === 'since'
+      ? ''
+      : given.at(
+          {
+            layout: 'layout',
+            valve: 'valve',
+            drinks: 'drinks_per_day',
+            milk: 'milk_drinks_per_day',
+            hardness: 'hardness',
+            treatment: 'treatment',
+            before: 'before',
+          }[question],
+        ),
+  )
   const picked = () => onpicked?.()
 </script>
 
 <section class="question" role="group" aria-labelledby="q-{question}">
-  <h2 id="q-{question}" tabindex="-1">{#if number[question]}<span class="no">{number[question]}</span>{/if} {titles[question]}</h2>
+  <h2 id="q-{question}" tabindex="-1">
+    {#if number[question]}<span class="no">{number[question]}</span>{/if}
+    {titles[question]}
+  </h2>
   {#if question === 'layout'}
-    <Choice name="layout" label={titles.layout} wide={onpicked ? 340 : 310} bind:value={given.layout} onpick={() => ((given.said = undefined), picked())} options={given.signs.map((s) => ({ id: s.layout, title: s.title, sign: `${s.sees} ${s.hears}` }))}>
+    <Choice
+      name="layout"
+      label={titles.layout}
+      wide={onpicked ? 340 : 310}
+      bind:value={given.layout}
+      onpick={() => ((given.said = undefined), picked())}
+      options={given.signs.map((s) => ({ id: s.layout, title: s.title, sign: `${s.sees} ${s.hears}` }))}
+    >
       {#snippet picture(o)}
         <span class="drawn"><MachineDrawing small scheme={given.signs.find((s) => s.layout === o.id)!.scheme} /></span>
       {/snippet}
     </Choice>
     {#if !onpicked && given.sign?.valve === 'yes'}
-      <details class="mt-2"><summary class="min-h-11 cursor-pointer py-2">Its group has a three-way valve, as all of this layout. Not this one?</summary>
-        <Choice name="other-valve" label={titles.valve} bind:value={given.said} options={valves} /></details>
+      <details class="mt-2">
+        <summary class="min-h-11 cursor-pointer py-2"
+          >Its group has a three-way valve, as all of this layout. Not this one?</summary
+        >
+        <Choice name="other-valve" label={titles.valve} bind:value={given.said} options={valves} />
+      </details>
     {/if}
   {:else if question === 'valve'}
     <p class="mb-2">Listen when the pump stops: a hiss and a gush into the tray is the valve.</p>
     <Choice name="valve" label={titles.valve} bind:value={given.said} options={valves} onpick={picked} />
-    {#if given.said === 'cannot_tell'}<p class="mt-2 text-[15px]">That counts as no until you know. Pull a shot and stop the pump: a hiss, a gush and a fairly dry puck mean yes; silence and a soupy puck mean no.</p>{/if}
+    {#if given.said === 'cannot_tell'}<p class="mt-2 text-[15px]">
+        That counts as no until you know. Pull a shot and stop the pump: a hiss, a gush and a fairly dry puck mean yes;
+        silence and a soupy puck mean no.
+      </p>{/if}
   {:else if question === 'drinks'}
-    <div class="count"><Choice name="drinks-often" label="Often said" wide={48} bind:value={() => given.drinks ?? undefined, (v) => (given.drinks = v ?? null)} options={often.map((n) => ({ id: n, title: String(n) }))} onpick={picked} />
-      <label class="typed">or<input class="big" type="number" inputmode="decimal" min="0" max="2000" step="any" bind:value={given.drinks} aria-label="Drinks a day" /></label></div>
+    <div class="count">
+      <Choice
+        name="drinks-often"
+        label="Often said"
+        wide={48}
+        bind:value={() => given.drinks ?? undefined, (v) => (given.drinks = v ?? null)}
+        options={often.map((n) => ({ id: n, title: String(n) }))}
+        onpick={picked}
+      />
+      <label class="typed"
+        >or<input
+          class="big"
+          type="number"
+          inputmode="decimal"
+          min="0"
+          max="2000"
+          step="any"
+          bind:value={given.drinks}
+          aria-label="Drinks a day"
+        /></label
+      >
+    </div>
   {:else if question === 'milk'}
-    <div class="count"><Choice name="milk-often" label="Often said" wide={64} bind:value={() => given.milk ?? undefined, (v) => (given.milk = v ?? null)} options={milks.map((n) => ({ id: n, title: n === 0 ? 'none' : n === given.drinks ? `all ${n}` : `about ${n}` }))} onpick={picked} />
-      <label class="typed">or<input class="big" type="number" inputmode="decimal" min="0" max="2000" step="any" bind:value={given.milk} aria-label="Milk drinks a day" /></label></div>
+    <div class="count">
+      <Choice
+        name="milk-often"
+        label="Often said"
+        wide={64}
+        bind:value={() => given.milk ?? undefined, (v) => (given.milk = v ?? null)}
+        options={milks.map((n) => ({
+          id: n,
+          title: n === 0 ? 'none' : n === given.drinks ? `all ${n}` : `about ${n}`,
+        }))}
+        onpick={picked}
+      />
+      <label class="typed"
+        >or<input
+          class="big"
+          type="number"
+          inputmode="decimal"
+          min="0"
+          max="2000"
+          step="any"
+          bind:value={given.milk}
+          aria-label="Milk drinks a day"
+        /></label
+      >
+    </div>
   {:else if question === 'hardness'}
-    <Choice name="known" label={titles.hardness} bind:value={given.known} options={[{ id: true, title: 'I have a reading' }, { id: false, title: "I don't know" }]} onpick={(id) => id === false && picked()} />
+    <Choice
+      name="known"
+      label={titles.hardness}
+      bind:value={given.known}
+      options={[
+        { id: true, title: 'I have a reading' },
+        { id: false, title: "I don't know" },
+      ]}
+      onpick={(id) => id === false && picked()}
+    />
     {#if given.known}
       <div class="mt-3 flex flex-wrap items-end gap-3">
         <!-- svelte-ignore a11y_autofocus -->
-        <input class="big" type="number" inputmode="decimal" min="0" step="any" bind:value={given.hardness} aria-label="Hardness" autofocus={!!onpicked} />
-        <select class="select border-ink h-[74px] w-auto text-[18px]" bind:value={given.unit} aria-label="Unit of hardness">
+        <input
+          class="big"
+          type="number"
+          inputmode="decimal"
+          min="0"
+          step="any"
+          bind:value={given.hardness}
+          aria-label="Hardness"
+          autofocus={!!onpicked}
+        />
+        <select
+          class="select border-ink h-[74px] w-auto text-[18px]"
+          bind:value={given.unit}
+          aria-label="Unit of hardness"
+        >
           {#each units as u (u.id)}<option value={u.id}>{u.text}</option>{/each}
         </select>
       </div>
     {/if}
   {:else if question === 'treatment'}
-    <Choice name="treatment" label={titles.treatment} wide={165} bind:value={given.treatment} options={(Object.entries(treatments) as [Schemas['Answers']['treatment'], string][]).map(([id, title]) => ({ id, title }))} onpick={picked} />
+    <Choice
+      name="treatment"
+      label={titles.treatment}
+      wide={165}
+      bind:value={given.treatment}
+      options={(Object.entries(treatments) as [Schemas['Answers']['treatment'], string][]).map(([id, title]) => ({
+        id,
+        title,
+      }))}
+      onpick={picked}
+    />
   {:else if question === 'before'}
-    <Choice name="new" label={titles.before} wide={200} bind:value={given.isNew} options={[{ id: true, title: 'It is new', sign: 'every clock counts from today' }, { id: false, title: 'It was used before', sign: 'say what you know' }]} onpick={(id) => id === true && picked()} />
+    <Choice
+      name="new"
+      label={titles.before}
+      wide={200}
+      bind:value={given.isNew}
+      options={[
+        { id: true, title: 'It is new', sign: 'every clock counts from today' },
+        { id: false, title: 'It was used before', sign: 'say what you know' },
+      ]}
+      onpick={(id) => id === true && picked()}
+    />
     {#if given.isNew === false}
       <Ago label="Last washed" bind:day={given.washed} />
       <Ago label="Last descaled" bind:day={given.descaled} />
-      {#if given.plan?.renews}<Ago label={given.plan.renews === 'regenerate' ? 'Softener regenerated' : 'Filter changed'} bind:day={given.changed} />{/if}
+      {#if given.plan?.renews}<Ago
+          label={given.plan.renews === 'regenerate' ? 'Softener regenerated' : 'Filter changed'}
+          bind:day={given.changed}
+        />{/if}
     {/if}
   {:else if question === 'since'}
-    <label class="flex flex-wrap items-center gap-3"><span class="font-semibold">It was like that since</span> <input class="date" type="date" bind:value={given.since} /></label>
-    <p class="mt-2 text-[15px]">{given.since ? 'That corrects the past: from that day on it is worked out anew.' : 'Left empty, the answers hold from now on, and what was before stays as it was.'}</p>
+    <label class="flex flex-wrap items-center gap-3"
+      ><span class="font-semibold">It was like that since</span>
+      <input class="date" type="date" bind:value={given.since} /></label
+    >
+    <p class="mt-2 text-[15px]">
+      {given.since
+        ? 'That corrects the past: from that day on it is worked out anew.'
+        : 'Left empty, the answers hold from now on, and what was before stays as it was.'}
+    </p>
   {:else if !given.machine}
-    <input class="name" maxlength="80" bind:value={given.name} aria-label={titles.end} placeholder={given.sign?.title} />
+    <input
+      class="name"
+      maxlength="80"
+      bind:value={given.name}
+      aria-label={titles.end}
+      placeholder={given.sign?.title}
+    />
   {/if}
   {#if told}<p class="caution mt-2" role="alert">{told}</p>{/if}
 </section>

@@ -44,7 +44,16 @@ export class Given {
     return this.said ?? (s.valve === 'yes' ? 'yes' : undefined)
   }
   get questions(): Question[] {
-    return ['layout', ...(this.sign?.valve === 'ask' ? (['valve'] as const) : []), 'drinks', 'milk', 'hardness', 'treatment', this.machine ? 'since' : 'before', 'end']
+    return [
+      'layout',
+      ...(this.sign?.valve === 'ask' ? (['valve'] as const) : []),
+      'drinks',
+      'milk',
+      'hardness',
+      'treatment',
+      this.machine ? 'since' : 'before',
+      'end',
+    ]
   }
   answered(q: Question): boolean {
     const all: Record<Question, boolean> = {
@@ -65,16 +74,35 @@ export class Given {
   }
   get answers(): Answers | undefined {
     const { layout, valve, drinks, milk, known, treatment } = this
-    if (!layout || !valve || drinks === null || milk === null || known === undefined || !treatment || (known && this.hardness === null)) return undefined
-    return { layout, valve, drinks_per_day: drinks, milk_drinks_per_day: milk, hardness: known ? { known, value: this.hardness ?? 0, unit: this.unit } : { known }, treatment }
+    if (
+      !layout ||
+      !valve ||
+      drinks === null ||
+      milk === null ||
+      known === undefined ||
+      !treatment ||
+      (known && this.hardness === null)
+    )
+      return undefined
+    return {
+      layout,
+      valve,
+      drinks_per_day: drinks,
+      milk_drinks_per_day: milk,
+      hardness: known ? { known, value: this.hardness ?? 0, unit: this.unit } : { known },
+      treatment,
+    }
   }
   /** What somebody knows of what was done before. */
   get before(): Schemas['DoneBefore'] {
     if (this.isNew !== false) return []
     const list: Schemas['DoneBefore'] = []
-    if (this.washed) for (const part of groupParts(this.plan?.groups ?? this.sign?.scheme.groups ?? 1)) list.push({ task: 'wash', part, at: during(this.washed) })
+    if (this.washed)
+      for (const part of groupParts(this.plan?.groups ?? this.sign?.scheme.groups ?? 1))
+        list.push({ task: 'wash', part, at: during(this.washed) })
     if (this.descaled) list.push({ task: 'descale', part: theMachine, at: during(this.descaled) })
-    if (this.changed && this.plan?.renews) list.push({ task: this.plan.renews, part: theMachine, at: during(this.changed) })
+    if (this.changed && this.plan?.renews)
+      list.push({ task: this.plan.renews, part: theMachine, at: during(this.changed) })
     return list
   }
   /** The problem that belongs to a question, if one does. */
@@ -89,7 +117,18 @@ export class Given {
       if (!this.machine) return
       const m = await ask(client.GET('/machines/{machine_id}', { params: { path: { machine_id: this.machine } } }))
       const a = m.answers
-      Object.assign(this, { name: m.name, version: m.version, layout: a.layout, said: a.valve, drinks: a.drinks_per_day, milk: a.milk_drinks_per_day, known: a.hardness.known, hardness: a.hardness.value ?? null, unit: a.hardness.unit ?? 'dh', treatment: a.treatment })
+      Object.assign(this, {
+        name: m.name,
+        version: m.version,
+        layout: a.layout,
+        said: a.valve,
+        drinks: a.drinks_per_day,
+        milk: a.milk_drinks_per_day,
+        known: a.hardness.known,
+        hardness: a.hardness.value ?? null,
+        unit: a.hardness.unit ?? 'dh',
+        treatment: a.treatment,
+      })
     } catch (error) {
       this.problem = problemOf(error)
     }
@@ -102,7 +141,9 @@ export class Given {
     if (!answers) return
     const mine = ++this.asked
     try {
-      const came = await ask(client.POST('/preview', { body: { answers, zone, used: this.isNew === false, before: this.before } }))
+      const came = await ask(
+        client.POST('/preview', { body: { answers, zone, used: this.isNew === false, before: this.before } }),
+      )
       if (mine === this.asked) [this.plan, this.problem] = [came, undefined]
     } catch (error) {
       if (mine === this.asked) [this.plan, this.problem] = [undefined, problemOf(error)]
@@ -115,10 +156,26 @@ export class Given {
     if (!answers) return false
     try {
       if (this.machine) {
-        await ask(client.POST('/machines/{machine_id}/answers', { params: { path: { machine_id: this.machine } }, body: { version: this.version, ...(this.since && { since: sinceOf(this.since) }), answers } }))
+        await ask(
+          client.POST('/machines/{machine_id}/answers', {
+            params: { path: { machine_id: this.machine } },
+            body: { version: this.version, ...(this.since && { since: sinceOf(this.since) }), answers },
+          }),
+        )
       } else {
         const name = this.name.trim() || this.sign?.title || 'Machine'
-        await ask(client.POST('/machines', { body: { id: this.id, name, zone, answers, ...(this.isNew && { new_since: new Date().toISOString() }), ...(this.isNew === false && { before: this.before }) } }))
+        await ask(
+          client.POST('/machines', {
+            body: {
+              id: this.id,
+              name,
+              zone,
+              answers,
+              ...(this.isNew && { new_since: new Date().toISOString() }),
+              ...(this.isNew === false && { before: this.before }),
+            },
+          }),
+        )
       }
       return true
     } catch (error) {

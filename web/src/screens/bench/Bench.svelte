@@ -34,18 +34,37 @@
 </script>
 
 {#snippet together()}
-  {#if due.length > 1}<p class="px-5 pt-1 md:px-8">{due.length} machines are due now. <a class="inline-flex min-h-11 items-center font-semibold underline underline-offset-4" href={p('/today')}>Do them in one go</a></p>{/if}
+  {#if due.length > 1}<p class="px-5 pt-1 md:px-8">
+      {due.length} machines are due now.
+      <a class="inline-flex min-h-11 items-center font-semibold underline underline-offset-4" href={p('/today')}
+        >Do them in one go</a
+      >
+    </p>{/if}
 {/snippet}
 {#if problem}<div class="px-8"><ProblemNote {problem} /></div>{/if}
 {#if archived}
-  <p class="px-5 pt-5 md:px-8"><b>Archived machines.</b> Nothing of them is deleted. <button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (archived = false)}>Back to the bench</button></p>
+  <p class="px-5 pt-5 md:px-8">
+    <b>Archived machines.</b> Nothing of them is deleted.
+    <button
+      type="button"
+      class="text-act min-h-11 cursor-pointer underline underline-offset-4"
+      onclick={() => (archived = false)}>Back to the bench</button
+    >
+  </p>
   <ul class="px-5 md:px-8">
-    {#each bench?.machines ?? [] as m (m.id)}<li class="border-rule border-b py-2"><a class="num-voice text-[21px] hover:underline" href={p('/machines/:id', { params: { id: m.id } })}>{m.name}</a></li>{:else}<li>None.</li>{/each}
+    {#each bench?.machines ?? [] as m (m.id)}<li class="border-rule border-b py-2">
+        <a class="num-voice text-[21px] hover:underline" href={p('/machines/:id', { params: { id: m.id } })}
+          >{m.name}</a
+        >
+      </li>{:else}<li>None.</li>{/each}
   </ul>
 {:else if bench && bench.machines.length === 0}
   <section class="first">
     <h1 class="huge-voice text-[clamp(52px,9vw,120px)]">Five answers,<br />then one job.</h1>
-    <p class="max-w-xl text-[20px]">Say how the machine is built, how much it is used and how hard the water is. You get the next job, how much of what, and a hand through it.</p>
+    <p class="max-w-xl text-[20px]">
+      Say how the machine is built, how much it is used and how hard the water is. You get the next job, how much of
+      what, and a hand through it.
+    </p>
     <a class="btn btn-primary" href={p('/machines/new')}>Answer the five questions</a>
   </section>
 {:else if bench && bench.machines.length >= many}
@@ -57,15 +76,29 @@
   {@render together()}
   <div class="flex grow flex-col pt-1">
     {#each bench.machines as m, i (m.id)}
-      <Slip bind:machine={bench.machines[i]!} generous={bench.machines.length === 1} docked={phone.current} onchanged={() => load()} />
+      <Slip
+        bind:machine={bench.machines[i]!}
+        generous={bench.machines.length === 1}
+        docked={phone.current}
+        onchanged={() => load()}
+      />
     {/each}
   </div>
 {/if}
 {#if bench && !archived}
-  <p class="mt-auto px-5 py-1 md:px-8 print:hidden"><button type="button" class="text-ink-2 narrow min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (archived = true)}>See archived machines</button></p>
+  <p class="mt-auto px-5 py-1 md:px-8 print:hidden">
+    <button
+      type="button"
+      class="text-ink-2 narrow min-h-11 cursor-pointer underline underline-offset-4"
+      onclick={() => (archived = true)}>See archived machines</button
+    >
+  </p>
 {/if}
 
-{#if bench && !archived && phone.current && bench.machines.length > 0 && bench.machines.length < many}<Dock bind:machines={bench.machines} onchanged={() => load()} />{/if}
+{#if bench && !archived && phone.current && bench.machines.length > 0 && bench.machines.length < many}<Dock
+    bind:machines={bench.machines}
+    onchanged={() => load()}
+  />{/if}
 
 <style>
   .first {

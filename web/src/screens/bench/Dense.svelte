@@ -20,16 +20,25 @@
   ]
   const shown = $derived.by(() => {
     const words = filter.toLowerCase().split(/\s+/).filter(Boolean)
-    const text = (m: BenchMachine) => `${m.name} ${m.owner} ${m.place} ${m.layout_title} ${m.next?.head ?? ''}`.toLowerCase()
+    const text = (m: BenchMachine) =>
+      `${m.name} ${m.owner} ${m.place} ${m.layout_title} ${m.next?.head ?? ''}`.toLowerCase()
     return machines.map((m, at) => ({ m, at })).filter(({ m }) => words.every((w) => text(m).includes(w)))
   })
   type Group = { title: string; list: { m: BenchMachine; at: number }[] }
   const groups = $derived.by((): Group[] => {
     const named = (a: { m: BenchMachine }, b: { m: BenchMachine }) => a.m.name.localeCompare(b.m.name)
-    if (sort === 'due') return bands.map(([band, title]) => ({ title, list: shown.filter(({ m }) => m.band === band) })).filter((g) => g.list.length > 0)
+    if (sort === 'due')
+      return bands
+        .map(([band, title]) => ({ title, list: shown.filter(({ m }) => m.band === band) }))
+        .filter((g) => g.list.length > 0)
     if (sort === 'name') return [{ title: '', list: [...shown].sort(named) }]
     const of = sort
-    return [...new Set(shown.map(({ m }) => m[of]))].sort((a, b) => (a || '\uffff').localeCompare(b || '\uffff')).map((title) => ({ title: title || `no ${of} said`, list: shown.filter(({ m }) => m[of] === title).sort(named) }))
+    return [...new Set(shown.map(({ m }) => m[of]))]
+      .sort((a, b) => (a || '\uffff').localeCompare(b || '\uffff'))
+      .map((title) => ({
+        title: title || `no ${of} said`,
+        list: shown.filter(({ m }) => m[of] === title).sort(named),
+      }))
   })
   function key(event: KeyboardEvent) {
     if (!singleKeys.on) return
@@ -44,24 +53,47 @@
 
 <svelte:window onkeydown={key} />
 <div class="tools">
-  <input bind:this={field} class="find" bind:value={filter} placeholder="Filter: name, owner, place, job" aria-label="Filter the machines" />
+  <input
+    bind:this={field}
+    class="find"
+    bind:value={filter}
+    placeholder="Filter: name, owner, place, job"
+    aria-label="Filter the machines"
+  />
   <div class="flex" role="group" aria-label="Sort by">
-    {#each sorts as s (s)}<button type="button" class="sort" aria-pressed={sort === s} onclick={() => (sort = s)}>by {s}</button>{/each}
+    {#each sorts as s (s)}<button type="button" class="sort" aria-pressed={sort === s} onclick={() => (sort = s)}
+        >by {s}</button
+      >{/each}
   </div>
   <span class="label-voice">{shown.length} of {machines.length} machines</span>
 </div>
 {#each groups as g (g.title)}
-  {#if g.title}<h2 class="band-title" class:text-stop={g.title.startsWith('Unsafe')}>{g.title} <span class="label-voice">{g.list.length}</span></h2>{/if}
+  {#if g.title}<h2 class="band-title" class:text-stop={g.title.startsWith('Unsafe')}>
+      {g.title} <span class="label-voice">{g.list.length}</span>
+    </h2>{/if}
   <ul class="border-ink border-t-2">
     {#each g.list as { m, at } (m.id)}
-      <DenseLine bind:machine={machines[at]!} ticked={ticked.includes(m.id)} full={ticked.length >= most} ontick={(on) => tick(m.id, on)} {onchanged} />
+      <DenseLine
+        bind:machine={machines[at]!}
+        ticked={ticked.includes(m.id)}
+        full={ticked.length >= most}
+        ontick={(on) => tick(m.id, on)}
+        {onchanged}
+      />
     {/each}
   </ul>
 {/each}
 {#if ticked.length > 0}
   <div class="today">
-    <span><b>{ticked.length}</b> {ticked.length === 1 ? 'machine' : 'machines'} ticked{ticked.length >= most ? ', as many as are seen to in one go' : ''}</span>
-    <button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (ticked = [])}>Untick all</button>
+    <span
+      ><b>{ticked.length}</b>
+      {ticked.length === 1 ? 'machine' : 'machines'} ticked{ticked.length >= most
+        ? ', as many as are seen to in one go'
+        : ''}</span
+    >
+    <button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (ticked = [])}
+      >Untick all</button
+    >
     <a class="btn btn-primary" href={today}>Today's order of work</a>
   </div>
 {/if}

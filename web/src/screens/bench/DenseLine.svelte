@@ -10,7 +10,19 @@
   import TimesBar from './TimesBar.svelte'
   import UseKeys from './UseKeys.svelte'
 
-  let { machine = $bindable(), ticked, full, ontick, onchanged }: { machine: BenchMachine; ticked: boolean; full: boolean; ontick: (on: boolean) => void; onchanged: () => void } = $props()
+  let {
+    machine = $bindable(),
+    ticked,
+    full,
+    ontick,
+    onchanged,
+  }: {
+    machine: BenchMachine
+    ticked: boolean
+    full: boolean
+    ontick: (on: boolean) => void
+    onchanged: () => void
+  } = $props()
   let open = $state(false)
   const m = $derived(machine)
   const due = $derived(m.next)
@@ -18,12 +30,50 @@
   const sour = $derived(m.hazards.some((h) => h.chemical === 'acid'))
   const pressed = $derived(m.hazards.filter((h) => h.chemical === 'pressure'))
   const calm = $derived(due?.state === 'later')
-  const head = $derived(m.open_run ? `${m.open_run.title}${m.open_run.unreadable ? '' : ' under way'}` : m.rescue ? m.rescue.title : sour ? 'Rinse the acid out' : pressed.length > 0 ? `Free ${inWords([pressed[0]!.part])}` : dirty ? 'Rinse the detergent out' : m.laid_up && calm ? 'Laid up' : calm ? (due?.title ?? '') : (due?.head ?? 'Nothing to do'))
-  const takes = $derived([m.sitting ? `${round(m.sitting.minutes)} min in one sitting` : m.wash && due?.doses ? `${round(m.wash.minutes)} min` : m.hands_min ? `${round(m.hands_min)} min` : '', m.wash?.dose && due?.doses ? `${amount(m.wash.dose.grams * Math.max(1, m.together.length), 'g')} of detergent` : (m.material ?? '')].filter(Boolean).join(', '))
+  const head = $derived(
+    m.open_run
+      ? `${m.open_run.title}${m.open_run.unreadable ? '' : ' under way'}`
+      : m.rescue
+        ? m.rescue.title
+        : sour
+          ? 'Rinse the acid out'
+          : pressed.length > 0
+            ? `Free ${inWords([pressed[0]!.part])}`
+            : dirty
+              ? 'Rinse the detergent out'
+              : m.laid_up && calm
+                ? 'Laid up'
+                : calm
+                  ? (due?.title ?? '')
+                  : (due?.head ?? 'Nothing to do'),
+  )
+  const takes = $derived(
+    [
+      m.sitting
+        ? `${round(m.sitting.minutes)} min in one sitting`
+        : m.wash && due?.doses
+          ? `${round(m.wash.minutes)} min`
+          : m.hands_min
+            ? `${round(m.hands_min)} min`
+            : '',
+      m.wash?.dose && due?.doses
+        ? `${amount(m.wash.dose.grams * Math.max(1, m.together.length), 'g')} of detergent`
+        : (m.material ?? ''),
+    ]
+      .filter(Boolean)
+      .join(', '),
+  )
 </script>
 
 <li class="line" class:now={m.hazards.length > 0 || m.open_run || due?.now}>
-  <label class="tick"><input type="checkbox" checked={ticked} disabled={full && !ticked} onchange={(e) => ontick(e.currentTarget.checked)} /><span class="sr-only">{m.name} into today's work</span></label>
+  <label class="tick"
+    ><input
+      type="checkbox"
+      checked={ticked}
+      disabled={full && !ticked}
+      onchange={(e) => ontick(e.currentTarget.checked)}
+    /><span class="sr-only">{m.name} into today's work</span></label
+  >
   <div class="min-w-0">
     <a class="num-voice text-[19px] hover:underline" href={p('/machines/:id', { params: { id: m.id } })}>{m.name}</a>
     <div class="label-voice truncate">{[m.owner, m.place].filter(Boolean).join(', ')}</div>
@@ -31,18 +81,35 @@
   <div class="min-w-0">
     <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{head}</b>
     <div class="label-voice truncate">
-      {#if m.rescue}{m.rescue.next?.[0] ?? ''}{:else if sour}acid was left in: no drinks before{:else if pressed.length > 0}{pressed[0]!.text}{:else if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due && calm}<Around {due} zone={m.zone} machine={m.id} />{:else}{due?.says}{/if}
+      {#if m.rescue}{m.rescue.next?.[0] ?? ''}{:else if sour}acid was left in: no drinks before{:else if pressed.length > 0}{pressed[0]!
+          .text}{:else if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due && calm}<Around
+          {due}
+          zone={m.zone}
+          machine={m.id}
+        />{:else}{due?.says}{/if}
       {#if takes && !dirty}· {takes}{/if}
     </div>
   </div>
-  <div class="ruled">{#if due?.clock}<TimesBar clock={due.clock} {due} machine={m.id} />{/if}</div>
+  <div class="ruled">
+    {#if due?.clock}<TimesBar clock={due.clock} {due} machine={m.id} />{/if}
+  </div>
   <div class="flex justify-end gap-2">
-    <button type="button" class="small" aria-expanded={open} onclick={() => (open = !open)} aria-label="drinks of {m.name}">drinks</button>
+    <button
+      type="button"
+      class="small"
+      aria-expanded={open}
+      onclick={() => (open = !open)}
+      aria-label="drinks of {m.name}">drinks</button
+    >
     {#if m.open_run?.unreadable || (m.rescue && !m.open_run)}
       <a class="small act" href={p('/machines/:id', { params: { id: m.id } })}>see it</a>
     {:else if m.open_run}
       {@const run = m.open_run.id}
-      <button type="button" class="small act" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>go back</button>
+      <button
+        type="button"
+        class="small act"
+        onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>go back</button
+      >
     {:else if sour}
       <div class="start"><StartWash machine={m.id} parts={[theMachine]} task="descale" text="rinse" /></div>
     {:else if pressed.length > 0}

@@ -7,7 +7,12 @@
   let { machines = $bindable(), onchanged }: { machines: BenchMachine[]; onchanged: () => void } = $props()
   const kept = 'dock'
   let chosen = $state(localStorage.getItem(kept) ?? '')
-  const at = $derived(Math.max(0, machines.findIndex((m) => m.id === chosen)))
+  const at = $derived(
+    Math.max(
+      0,
+      machines.findIndex((m) => m.id === chosen),
+    ),
+  )
   const machine = $derived(machines[at]!)
 
   function choose(id: string) {
@@ -25,7 +30,9 @@
 <aside class="thumb" aria-label="Log drinks">
   {#if machines.length > 1}
     <div class="names" role="group" aria-label="Of which machine">
-      {#each machines as m (m.id)}<button type="button" aria-pressed={m.id === machine.id} onclick={() => choose(m.id)}>{m.name}</button>{/each}
+      {#each machines as m (m.id)}<button type="button" aria-pressed={m.id === machine.id} onclick={() => choose(m.id)}
+          >{m.name}</button
+        >{/each}
     </div>
   {/if}
   {#key machine.id}<UseKeys {machine} docked onlogged={logged} />{/key}

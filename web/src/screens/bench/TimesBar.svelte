@@ -8,7 +8,11 @@
   let { clock, due, machine }: { clock: NonNullable<Standing['clock']>; due: Standing; machine: string } = $props()
   const id = $props.id()
   const times = $derived(clock.used / clock.limit)
-  const words = $derived(times >= 1.05 ? `${figure(Math.round(times * 10) / 10)} × the limit` : `${round(Math.min(1, times) * 100)} % of it`)
+  const words = $derived(
+    times >= 1.05
+      ? `${figure(Math.round(times * 10) / 10)} × the limit`
+      : `${round(Math.min(1, times) * 100)} % of it`,
+  )
 </script>
 
 <div class="times" class:text-stop={clock.over}>
@@ -18,7 +22,16 @@
     <line x1="0" y1="16.5" x2="100%" y2="16.5" stroke="var(--color-rule)" />
     <line x1="33.3%" y1="-3" x2="33.3%" y2="19" stroke="currentColor" stroke-width="2.5" />
   </svg>
-  <b><Ask {machine} text={words} limit={{ value: clock.limit, unit: clock.unit }} of={(m) => m.plan.dues.find((d) => d.task === due.task && d.part === due.part)?.clocks.find((c) => c.kind === clock.kind)?.used} /></b>
+  <b
+    ><Ask
+      {machine}
+      text={words}
+      limit={{ value: clock.limit, unit: clock.unit }}
+      of={(m) =>
+        m.plan.dues.find((d) => d.task === due.task && d.part === due.part)?.clocks.find((c) => c.kind === clock.kind)
+          ?.used}
+    /></b
+  >
   <span class="sr-only">{clock.kind}: {amount(clock.used, clock.unit)} of {amount(clock.limit, clock.unit)}</span>
 </div>
 

@@ -4,7 +4,11 @@
   import { figure, theMachine } from '../../ui/format'
 
   // docked under the thumb the keys are large, and what takes more than a press stands in words below them
-  let { machine, docked = false, onlogged }: { machine: BenchMachine; docked?: boolean; onlogged: (today: Schemas['Today']) => void } = $props()
+  let {
+    machine,
+    docked = false,
+    onlogged,
+  }: { machine: BenchMachine; docked?: boolean; onlogged: (today: Schemas['Today']) => void } = $props()
   let times = $state(1)
   let panel = $state<'number' | 'party'>()
   let yesterday = $state(false)
@@ -19,7 +23,9 @@
     try {
       const at = new Date(Date.now() - (yesterday ? 864e5 : 0)).toISOString()
       const body = { id: newId(), at, part: group ? `group-${group}` : theMachine, ...entry }
-      onlogged(await ask(client.POST('/machines/{machine_id}/use', { params: { path: { machine_id: machine.id } }, body })))
+      onlogged(
+        await ask(client.POST('/machines/{machine_id}/use', { params: { path: { machine_id: machine.id } }, body })),
+      )
       problem = panel = undefined
       times = 1
       yesterday = false
@@ -55,13 +61,19 @@
   <span>today {figure(machine.today.drinks)} {machine.today.drinks === 1 ? 'drink' : 'drinks'}</span>
   {#if machine.today.last_entry}
     {@const last = machine.today.last_entry}
-    <button type="button" class="text-act cursor-pointer py-1 underline underline-offset-4" onclick={() => log({ kind: 'undo', supersedes: last })}>undo {machine.today.last_kind}</button>
+    <button
+      type="button"
+      class="text-act cursor-pointer py-1 underline underline-offset-4"
+      onclick={() => log({ kind: 'undo', supersedes: last })}>undo {machine.today.last_kind}</button
+    >
   {/if}
 </div>
 {#if machine.groups > 1}
   <div class="groups" role="group" aria-label="Which group of {machine.name}">
     {#each Array.from({ length: machine.groups + 1 }, (_, g) => g) as g (g)}
-      <button type="button" aria-pressed={group === g} onclick={() => (group = g)}>{g === 0 ? 'all' : `group ${g}`}</button>
+      <button type="button" aria-pressed={group === g} onclick={() => (group = g)}
+        >{g === 0 ? 'all' : `group ${g}`}</button
+      >
     {/each}
   </div>
 {/if}
@@ -79,7 +91,8 @@
       }}
       oncontextmenu={(e) => e.preventDefault()}
       onclick={() => press(kind)}
-      onkeydown={(e) => digit(e, kind)}>{times > 1 ? `${times} ` : ''}{docked && kind === 'milk' && times === 1 ? 'with milk' : kind}</button
+      onkeydown={(e) => digit(e, kind)}
+      >{times > 1 ? `${times} ` : ''}{docked && kind === 'milk' && times === 1 ? 'with milk' : kind}</button
     >
   {/each}
 </div>
@@ -87,23 +100,49 @@
   {#if panel}
     {@const which = panel}
     <div class="mt-1.5 flex" role="group" aria-label={which === 'party' ? 'A party: about how many?' : 'How many'}>
-      {#each counts[which] as n (n)}<button type="button" class="key" aria-pressed={times === n} onclick={() => (times = n)}>{n}</button>{/each}
+      {#each counts[which] as n (n)}<button
+          type="button"
+          class="key"
+          aria-pressed={times === n}
+          onclick={() => (times = n)}>{n}</button
+        >{/each}
     </div>
   {/if}
   <div class="words">
-    <button type="button" aria-expanded={panel === 'number'} onclick={() => { panel = panel === 'number' ? undefined : 'number'; times = 1 }}>+ a number</button>
-    <button type="button" aria-pressed={yesterday} onclick={() => (yesterday = !yesterday)}>{yesterday ? 'of yesterday' : 'yesterday'}</button>
-    <button type="button" aria-expanded={panel === 'party'} onclick={() => { panel = panel === 'party' ? undefined : 'party'; times = 1 }}>a party</button>
+    <button
+      type="button"
+      aria-expanded={panel === 'number'}
+      onclick={() => {
+        panel = panel === 'number' ? undefined : 'number'
+        times = 1
+      }}>+ a number</button
+    >
+    <button type="button" aria-pressed={yesterday} onclick={() => (yesterday = !yesterday)}
+      >{yesterday ? 'of yesterday' : 'yesterday'}</button
+    >
+    <button
+      type="button"
+      aria-expanded={panel === 'party'}
+      onclick={() => {
+        panel = panel === 'party' ? undefined : 'party'
+        times = 1
+      }}>a party</button
+    >
   </div>
 {/if}
 {#if many}
   {@const kind = many}
   <div class="mt-1.5 flex" role="group" aria-label="How many {kind}">
-    {#each [2, 3, 4, 5, 6, 8, 10] as n}<button type="button" class="key" onclick={() => log({ kind, count: n })}>{n}</button>{/each}
+    {#each [2, 3, 4, 5, 6, 8, 10] as n}<button type="button" class="key" onclick={() => log({ kind, count: n })}
+        >{n}</button
+      >{/each}
     <button type="button" class="key" aria-label="none after all" onclick={() => (many = undefined)}>×</button>
   </div>
 {/if}
-{#if problem}<p class="caution mt-2 text-[15px]" role="alert"><b>{problem.title}.</b> {problem.allowed ? `Allowed: ${problem.allowed}.` : problem.detail}</p>{/if}
+{#if problem}<p class="caution mt-2 text-[15px]" role="alert">
+    <b>{problem.title}.</b>
+    {problem.allowed ? `Allowed: ${problem.allowed}.` : problem.detail}
+  </p>{/if}
 
 <style>
   .key {

@@ -18,9 +18,13 @@
     }
   }
   $effect(() => void load(id))
-  const several = $derived(new Set(card?.sides.flatMap((s) => s.tasks.map((t) => groupOf(t.part))).filter((g) => g > 0)).size > 1)
+  const several = $derived(
+    new Set(card?.sides.flatMap((s) => s.tasks.map((t) => groupOf(t.part))).filter((g) => g > 0)).size > 1,
+  )
   // of several groups each task once
-  const named = (tasks: Schemas['CardTask'][]) => [...new Set(tasks.map((t) => `${t.title}${several && groupOf(t.part) > 0 ? ', each group' : ''}`))]
+  const named = (tasks: Schemas['CardTask'][]) => [
+    ...new Set(tasks.map((t) => `${t.title}${several && groupOf(t.part) > 0 ? ', each group' : ''}`)),
+  ]
   const seldom = $derived([...new Map((card?.rounds ?? []).map((r) => [r.title, r])).values()])
 </script>
 
@@ -29,10 +33,15 @@
   {@const c = card}
   <div class="page p-4 sm:p-8">
     <div class="top">
-      <p class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{c.machine_name}</a></p>
+      <p class="label-voice">
+        <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{c.machine_name}</a>
+      </p>
       <h1 class="huge-voice text-[clamp(40px,6vw,72px)]">{c.base_days > 0 ? `A side ${c.every}` : 'No beats'}</h1>
       {#if c.base_days > 0}
-        <p class="mt-2 max-w-3xl">Fold the sheet twice and stand it on the machine. When a side is done, write the day on it and turn the card. The dates on the bench go by the drinks you log and come first; the card is for where no screen is.</p>
+        <p class="mt-2 max-w-3xl">
+          Fold the sheet twice and stand it on the machine. When a side is done, write the day on it and turn the card.
+          The dates on the bench go by the drinks you log and come first; the card is for where no screen is.
+        </p>
         <button type="button" class="btn btn-primary mt-3" onclick={() => print()}>Print the card and the tag</button>
       {:else}<p>Nothing of this machine comes round yet: its answers give no task a date.</p>{/if}
     </div>
@@ -43,10 +52,22 @@
             <div class="stub"><span class="huge-voice">{i + 1}</span><span class="label-voice">of 4</span></div>
             <div>
               <p class="label-voice">{c.machine_name}, {c.every}</p>
-              <ol class="jobs">{#each named(s.tasks) as text (text)}<li><span class="box"></span>{text}</li>{:else}<li>Nothing this time. Turn the card.</li>{/each}</ol>
-              {#if i === 3}{#each seldom as r (r.title)}<p class="seldom"><span class="box"></span>{r.title}: {r.every}</p>{/each}{/if}
-              {#if s.tasks.length > 0}<p class="label-voice">About <Num worked={s.minutes} text={`${round(s.minutes.value)} min`} /> of your time. Lay out: {s.lay_out.join('; ') || 'see the descale card'}.</p>{/if}
-              <p class="write">{#each [1, 2, 3] as n (n)}<span>day</span>{/each}</p>
+              <ol class="jobs">
+                {#each named(s.tasks) as text (text)}<li><span class="box"></span>{text}</li>{:else}<li>
+                    Nothing this time. Turn the card.
+                  </li>{/each}
+              </ol>
+              {#if i === 3}{#each seldom as r (r.title)}<p class="seldom">
+                    <span class="box"></span>{r.title}: {r.every}
+                  </p>{/each}{/if}
+              {#if s.tasks.length > 0}<p class="label-voice">
+                  About <Num worked={s.minutes} text={`${round(s.minutes.value)} min`} /> of your time. Lay out: {s.lay_out.join(
+                    '; ',
+                  ) || 'see the descale card'}.
+                </p>{/if}
+              <p class="write">
+                {#each [1, 2, 3] as n (n)}<span>day</span>{/each}
+              </p>
             </div>
           </section>
         {/each}
@@ -61,7 +82,12 @@
         </section>
         <section class="tag stop" aria-label="The tag, not to be used">
           <p class="huge-voice name">Do not use</p>
-          <ul>{#each ['Detergent is inside: no drinks', 'Acid is inside: no drinks, do not heat', 'It cools, it is open: do not switch on', 'The water is shut'] as text (text)}<li><span class="box"></span>{text}</li>{/each}</ul>
+          <ul>
+            {#each ['Detergent is inside: no drinks', 'Acid is inside: no drinks, do not heat', 'It cools, it is open: do not switch on', 'The water is shut'] as text (text)}<li
+              >
+                <span class="box"></span>{text}
+              </li>{/each}
+          </ul>
           <p class="write"><span>back at</span><span>who</span></p>
         </section>
       </div>

@@ -60,8 +60,33 @@
       problem = problemOf(error)
     }
   }
-  const tick = (j: Job) => change(() => ask(client.POST('/machines/{machine_id}/small', { params: { path: { machine_id: id } }, body: { id: newId(), tasks: [j.task as Schemas['SmallDone']['tasks'][number]], at: new Date().toISOString(), ...(who && { by: who }) } })), `${j.title}: done`)
-  const untick = (j: Job) => change(() => ask(client.DELETE('/machines/{machine_id}/care/{care_id}', { params: { path: { machine_id: id, care_id: j.care_id! } }, parseAs: 'text' })), `${j.title}: taken back`)
+  const tick = (j: Job) =>
+    change(
+      () =>
+        ask(
+          client.POST('/machines/{machine_id}/small', {
+            params: { path: { machine_id: id } },
+            body: {
+              id: newId(),
+              tasks: [j.task as Schemas['SmallDone']['tasks'][number]],
+              at: new Date().toISOString(),
+              ...(who && { by: who }),
+            },
+          }),
+        ),
+      `${j.title}: done`,
+    )
+  const untick = (j: Job) =>
+    change(
+      () =>
+        ask(
+          client.DELETE('/machines/{machine_id}/care/{care_id}', {
+            params: { path: { machine_id: id, care_id: j.care_id! } },
+            parseAs: 'text',
+          }),
+        ),
+      `${j.title}: taken back`,
+    )
 
   const left = $derived(close?.jobs.filter((j) => !j.done_at) ?? [])
   function key(event: KeyboardEvent) {
@@ -83,24 +108,55 @@
       <div class="head">
         <div>
           <div class="label-voice">{c.machine_name}, {day(c.day, c.zone)}</div>
-          <h1 class="huge-voice text-[clamp(36px,5vw,60px)]">{left.length === 0 ? 'Closed.' : `Tonight: ${left.length} to do`}</h1>
+          <h1 class="huge-voice text-[clamp(36px,5vw,60px)]">
+            {left.length === 0 ? 'Closed.' : `Tonight: ${left.length} to do`}
+          </h1>
         </div>
         {#if c.people.length > 0}
           <div class="who" role="group" aria-label="Who closes">
             <span class="label-voice">who</span>
-            {#each c.people as x (x.id)}<button type="button" class="initials" aria-pressed={who === x.initials} aria-label={x.name} onclick={() => choose(x.initials)}>{x.initials}</button>{/each}
+            {#each c.people as x (x.id)}<button
+                type="button"
+                class="initials"
+                aria-pressed={who === x.initials}
+                aria-label={x.name}
+                onclick={() => choose(x.initials)}>{x.initials}</button
+              >{/each}
           </div>
         {/if}
       </div>
       {#if c.open_run && !c.open_run.unreadable}
         {@const run = c.open_run.id}
-        <p class="open"><b>{c.open_run.title} is under way.</b> <button type="button" class="btn btn-primary" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: c.machine_id, run } })}>Go back to it</button></p>
+        <p class="open">
+          <b>{c.open_run.title} is under way.</b>
+          <button
+            type="button"
+            class="btn btn-primary"
+            onclick={() => navigate('/machines/:id/runs/:run', { params: { id: c.machine_id, run } })}
+            >Go back to it</button
+          >
+        </p>
       {/if}
       {#if c.together && !c.open_run && c.hazards.length === 0}
         {@const t = c.together}
         <div class="in-one">
-          <p><b>{t.titles.map((x, i) => (i > 0 ? x.charAt(0).toLowerCase() + x.slice(1) : x)).join(', ')}: led in one go.</b> <Num worked={t.minutes} text={inHours(Math.round(t.minutes.value) * 60)} />, of it {inHours(Math.round(t.hands_min) * 60)} with your hands; begun now, done at {clock(t.end_at, c.zone)}. Called away, the run waits and says until when.</p>
-          {#key JSON.stringify(t.tasks)}<StartWash machine={c.machine_id} parts={t.tasks[0]!.parts} task={t.tasks[0]!.task as Schemas['NewRun']['task']} more={{ with: t.tasks.slice(1) }} text="Start the close" />{/key}
+          <p>
+            <b
+              >{t.titles.map((x, i) => (i > 0 ? x.charAt(0).toLowerCase() + x.slice(1) : x)).join(', ')}: led in one
+              go.</b
+            >
+            <Num worked={t.minutes} text={inHours(Math.round(t.minutes.value) * 60)} />, of it {inHours(
+              Math.round(t.hands_min) * 60,
+            )} with your hands; begun now, done at {clock(t.end_at, c.zone)}. Called away, the run waits and says until
+            when.
+          </p>
+          {#key JSON.stringify(t.tasks)}<StartWash
+              machine={c.machine_id}
+              parts={t.tasks[0]!.parts}
+              task={t.tasks[0]!.task as Schemas['NewRun']['task']}
+              more={{ with: t.tasks.slice(1) }}
+              text="Start the close"
+            />{/key}
         </div>
       {/if}
       <ol>
@@ -108,21 +164,40 @@
           <CloseJob {c} {j} {n} {bar} ontick={() => tick(j)} onuntick={() => untick(j)} />
         {/each}
       </ol>
-      {#if c.morning.length > 0}<p class="mt-3"><b>Tomorrow, before it is switched on:</b> {c.morning.map((x) => x.toLowerCase()).join(', ')}. What is opened must be cold. {#if !bar}<a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: c.machine_id } })}>Its page leads it</a>{/if}</p>{/if}
+      {#if c.morning.length > 0}<p class="mt-3">
+          <b>Tomorrow, before it is switched on:</b>
+          {c.morning.map((x) => x.toLowerCase()).join(', ')}. What is opened must be cold. {#if !bar}<a
+              class="underline underline-offset-4"
+              href={p('/machines/:id', { params: { id: c.machine_id } })}>Its page leads it</a
+            >{/if}
+        </p>{/if}
       <p class="sr-only" role="status">{told}</p>
     </section>
     <aside>
       {#if c.after_drink}
         <h2 class="head-voice text-[26px]">After each drink</h2>
         <p class="mb-2">{c.after_drink.how}</p>
-        {#if !c.open_run}<StartWash machine={c.machine_id} parts={c.groups} task="wash" method="water_only" more={{ pulses: 2 }} text="Lead two pulses" line />{/if}
+        {#if !c.open_run}<StartWash
+            machine={c.machine_id}
+            parts={c.groups}
+            task="wash"
+            method="water_only"
+            more={{ pulses: 2 }}
+            text="Lead two pulses"
+            line
+          />{/if}
       {/if}
       <h2 class="head-voice text-[26px]" class:mt-6={c.after_drink}>The nights before</h2>
       <NightStrip nights={c.nights} zone={c.zone} />
       <div class="mt-6 flex flex-wrap gap-3">
-        {#if bar}<a class="btn btn-outline btn-primary" href={p('/machines/:id/close', { params: { id: c.machine_id } })}>All screens</a>
+        {#if bar}<a
+            class="btn btn-outline btn-primary"
+            href={p('/machines/:id/close', { params: { id: c.machine_id } })}>All screens</a
+          >
         {:else}
-          <a class="btn btn-outline btn-primary" href={p('/machines/:id/bar', { params: { id: c.machine_id } })}>Show only this, on a bar tablet</a>
+          <a class="btn btn-outline btn-primary" href={p('/machines/:id/bar', { params: { id: c.machine_id } })}
+            >Show only this, on a bar tablet</a
+          >
           <a class="btn btn-outline btn-primary" href={p('/preferences')}>Who closes</a>
         {/if}
       </div>

@@ -4,23 +4,52 @@
   import { clock } from '../../ui/format'
   import StartWash from '../shared/StartWash.svelte'
 
-  let { c, j, n, bar, ontick, onuntick }: { c: Schemas['Closing']; j: Schemas['CloseJob']; n: number; bar: boolean; ontick: () => void; onuntick: () => void } = $props()
+  let {
+    c,
+    j,
+    n,
+    bar,
+    ontick,
+    onuntick,
+  }: {
+    c: Schemas['Closing']
+    j: Schemas['CloseJob']
+    n: number
+    bar: boolean
+    ontick: () => void
+    onuntick: () => void
+  } = $props()
 </script>
 
 <li class="job" class:bar class:done={j.done_at}>
   <span class="nr num-voice" aria-hidden="true">{n + 1}</span>
   <div class="what">
-    <h2 class="head-voice">{j.title}{#if j.due && !j.done_at}<span class="due">due</span>{/if}</h2>
+    <h2 class="head-voice">
+      {j.title}{#if j.due && !j.done_at}<span class="due">due</span>{/if}
+    </h2>
     {#if j.done_at}<p class="label-voice">{clock(j.done_at, c.zone)}{j.by ? `, ${j.by}` : ''}</p>
     {:else}<p class="how">{j.how || j.because.text}</p>{/if}
   </div>
   <div class="acts">
     {#if j.done_at}
-      <svg viewBox="0 0 32 32" width="40" height="40" role="img" aria-label="done"><path d="M5 17 L13 25 L28 6" fill="none" stroke="currentColor" stroke-width="5" /></svg>
-      {#if j.care_id}<button type="button" class="back" onclick={onuntick}>Undo<span class="sr-only">: {j.title}</span></button>{/if}
+      <svg viewBox="0 0 32 32" width="40" height="40" role="img" aria-label="done"
+        ><path d="M5 17 L13 25 L28 6" fill="none" stroke="currentColor" stroke-width="5" /></svg
+      >
+      {#if j.care_id}<button type="button" class="back" onclick={onuntick}
+          >Undo<span class="sr-only">: {j.title}</span></button
+        >{/if}
     {:else}
-      {#if j.leads && !c.open_run}<StartWash machine={c.machine_id} parts={j.parts} task={j.method ? 'wash' : (j.task as Schemas['NewRun']['task'])} method={j.method as Schemas['NewRun']['method']} text={j.tick ? 'Lead me' : 'Start'} line={j.tick || c.together !== undefined} />{/if}
-      {#if j.tick}<button type="button" class="tick" onclick={ontick}>Done<span class="sr-only">: {j.title}</span></button>{/if}
+      {#if j.leads && !c.open_run}<StartWash
+          machine={c.machine_id}
+          parts={j.parts}
+          task={j.method ? 'wash' : (j.task as Schemas['NewRun']['task'])}
+          method={j.method as Schemas['NewRun']['method']}
+          text={j.tick ? 'Lead me' : 'Start'}
+          line={j.tick || c.together !== undefined}
+        />{/if}
+      {#if j.tick}<button type="button" class="tick" onclick={ontick}
+          >Done<span class="sr-only">: {j.title}</span></button
+        >{/if}
     {/if}
   </div>
 </li>

@@ -14,9 +14,15 @@
     <li class={n.state}><span class="sr-only">{weekday(n.day, zone)}: {words[n.state]}</span></li>
   {/each}
 </ol>
-<p class="label-voice flex justify-between"><span>{oldest[0] ? weekday(oldest[0].day, zone) : ''}</span><span>last night</span></p>
+<p class="label-voice flex justify-between">
+  <span>{oldest[0] ? weekday(oldest[0].day, zone) : ''}</span><span>last night</span>
+</p>
 {#each told as n (n.day)}
-  <p class="mt-2 text-[16px]"><b>{weekday(n.day, zone)}</b>: {n.state === 'nobody' ? 'nobody closed.' : `not done: ${n.missing.map((m) => m.toLowerCase()).join(', ')}.`}</p>
+  <p class="mt-2 text-[16px]">
+    <b>{weekday(n.day, zone)}</b>: {n.state === 'nobody'
+      ? 'nobody closed.'
+      : `not done: ${n.missing.map((m) => m.toLowerCase()).join(', ')}.`}
+  </p>
 {/each}
 {#if told.length === 0}<p class="mt-2 text-[16px]">Every night was closed.</p>{/if}
 

@@ -1,10 +1,12 @@
 <!-- The steps of a descale, a line for each stretch of work; each opens to its steps. -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
-  
 
   let { plan }: { plan: Schemas['DescalePlan'] } = $props()
-  const hours = (m: number) => (m >= 90 ? `${Math.floor(m / 60)} h ${String(Math.round(m % 60)).padStart(2, '0')}` : `${Math.max(1, Math.round(m))} min`)
+  const hours = (m: number) =>
+    m >= 90
+      ? `${Math.floor(m / 60)} h ${String(Math.round(m % 60)).padStart(2, '0')}`
+      : `${Math.max(1, Math.round(m))} min`
 </script>
 
 <h2 class="head-voice mb-1 text-[22px]">How it goes, in {plan.steps} steps</h2>
@@ -12,8 +14,14 @@
   {#each plan.chapters as c, i (c.title)}
     <li>
       <details>
-        <summary><span><b>{i + 1}</b> {c.title}</span><span class="label-voice">{c.lines.length} {c.lines.length === 1 ? 'step' : 'steps'}, {hours(c.minutes)}</span></summary>
-        <ol class="steps">{#each c.lines as l (l.id)}<li>{l.title}</li>{/each}</ol>
+        <summary
+          ><span><b>{i + 1}</b> {c.title}</span><span class="label-voice"
+            >{c.lines.length} {c.lines.length === 1 ? 'step' : 'steps'}, {hours(c.minutes)}</span
+          ></summary
+        >
+        <ol class="steps">
+          {#each c.lines as l (l.id)}<li>{l.title}</li>{/each}
+        </ol>
       </details>
     </li>
   {/each}

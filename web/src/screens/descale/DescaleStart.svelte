@@ -7,10 +7,34 @@
   import TimeBar from './TimeBar.svelte'
   import StartWash from '../shared/StartWash.svelte'
 
-  let { card, product, strength, program, renew, wash, entitled = '' }: { card: Schemas['MachineDescale']; product: string; strength: number | undefined; program: string | undefined; renew: boolean; wash: boolean; entitled?: string } = $props()
+  let {
+    card,
+    product,
+    strength,
+    program,
+    renew,
+    wash,
+    entitled = '',
+  }: {
+    card: Schemas['MachineDescale']
+    product: string
+    strength: number | undefined
+    program: string | undefined
+    renew: boolean
+    wash: boolean
+    entitled?: string
+  } = $props()
   const plan = $derived(card.plan)
-  const more = $derived({ program: (plan?.program ?? program) as Schemas['NewRun']['program'], product, renew, wash, ...(entitled && { entitled }), ...(strength && { strength_g_l: strength }) })
-  const hours = (m: number) => (m >= 90 ? `${Math.floor(m / 60)} h ${String(Math.round(m % 60)).padStart(2, '0')}` : `${round(m)} min`)
+  const more = $derived({
+    program: (plan?.program ?? program) as Schemas['NewRun']['program'],
+    product,
+    renew,
+    wash,
+    ...(entitled && { entitled }),
+    ...(strength && { strength_g_l: strength }),
+  })
+  const hours = (m: number) =>
+    m >= 90 ? `${Math.floor(m / 60)} h ${String(Math.round(m % 60)).padStart(2, '0')}` : `${round(m)} min`
   const times = (n: number) => (n === 1 ? 'once' : `${n} times`)
 </script>
 
@@ -26,16 +50,39 @@
     <div class="flex flex-wrap gap-3">
       {#if card.open_run}
         {@const run = card.open_run}
-        <button type="button" class="btn btn-primary" onclick={() => navigate('/machines/:id/runs/:run', { params: { id: card.machine_id, run } })}>Go back to the run</button>
+        <button
+          type="button"
+          class="btn btn-primary"
+          onclick={() => navigate('/machines/:id/runs/:run', { params: { id: card.machine_id, run } })}
+          >Go back to the run</button
+        >
       {:else}
         {#key JSON.stringify(more)}
-          <StartWash machine={card.machine_id} parts={[theMachine]} task="descale" {more} text={plan.solution ? 'Start the descale' : 'Start the rinse'} />
-          {#if plan.solution}<StartWash machine={card.machine_id} parts={[theMachine]} task="descale" {more} practice line text="Practise" />{/if}
+          <StartWash
+            machine={card.machine_id}
+            parts={[theMachine]}
+            task="descale"
+            {more}
+            text={plan.solution ? 'Start the descale' : 'Start the rinse'}
+          />
+          {#if plan.solution}<StartWash
+              machine={card.machine_id}
+              parts={[theMachine]}
+              task="descale"
+              {more}
+              practice
+              line
+              text="Practise"
+            />{/if}
         {/key}
       {/if}
     </div>
   </div>
   <div class="mt-3"><TimeBar {plan} zone={card.zone} /></div>
   <p class="mt-2">Tank filled {times(plan.tank_fills)}, jug or tray emptied {times(plan.jugs)}.</p>
-  {#each plan.findings as f (f.title)}<p class="mt-2"><b>{f.title}.</b> {f.because.map((r) => r.text).join(' ')} {f.next?.join(' ') ?? ''}</p>{/each}
+  {#each plan.findings as f (f.title)}<p class="mt-2">
+      <b>{f.title}.</b>
+      {f.because.map((r) => r.text).join(' ')}
+      {f.next?.join(' ') ?? ''}
+    </p>{/each}
 {/if}

@@ -15,7 +15,9 @@
   async function keep(event: SubmitEvent) {
     event.preventDefault()
     try {
-      await ask(client.POST('/machines/{machine_id}/notes', { params: { path: { machine_id: machine } }, body: { id, text } }))
+      await ask(
+        client.POST('/machines/{machine_id}/notes', { params: { path: { machine_id: machine } }, body: { id, text } }),
+      )
       kept = true
       id = newId()
       problem = undefined
@@ -33,15 +35,26 @@
         <h3 class="head-voice text-[26px]">{o.title}</h3>
         <p>{o.why}</p>
         {#if o.kind === 'treat_water'}
-          <a class="btn btn-primary justify-self-start" href={p('/machines/:id/water', { params: { id: machine } })}>See the treatments</a>
+          <a class="btn btn-primary justify-self-start" href={p('/machines/:id/water', { params: { id: machine } })}
+            >See the treatments</a
+          >
         {:else if o.kind === 'draw_off'}
           <div><StartWash {machine} parts={[theMachine]} task="draw_off" text="Lead me" line /></div>
         {:else}
           <form class="grid gap-2" onsubmit={keep}>
-            <label class="note">Who, and when<input bind:value={text} maxlength="500" placeholder="bench in town, Friday" /></label>
+            <label class="note"
+              >Who, and when<input bind:value={text} maxlength="500" placeholder="bench in town, Friday" /></label
+            >
             {#if problem}<ProblemNote {problem} />{/if}
-            {#if kept}<p role="status"><b>Noted.</b> It stands in the <a class="underline underline-offset-4" href={p('/machines/:id/log', { params: { id: machine } })}>log</a>.</p>{/if}
-            <button class="btn btn-outline btn-primary justify-self-start" disabled={text.trim() === ''}>Save the note</button>
+            {#if kept}<p role="status">
+                <b>Noted.</b> It stands in the
+                <a class="underline underline-offset-4" href={p('/machines/:id/log', { params: { id: machine } })}
+                  >log</a
+                >.
+              </p>{/if}
+            <button class="btn btn-outline btn-primary justify-self-start" disabled={text.trim() === ''}
+              >Save the note</button
+            >
           </form>
         {/if}
       </div>

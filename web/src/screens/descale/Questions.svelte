@@ -12,15 +12,29 @@
 {#if asked}
   <section class="questions">
     <h2 class="head-voice text-[26px]">{card.plan ? 'Say this, and the plan fits better' : 'Say this first'}</h2>
-    {#each card.asks as fact (fact.key)}<QuickFact machine={card.machine_id} version={card.version} {fact} {onchanged} />{/each}
+    {#each card.asks as fact (fact.key)}<QuickFact
+        machine={card.machine_id}
+        version={card.version}
+        {fact}
+        {onchanged}
+      />{/each}
     {#if never && card.due}
       <details class="mt-2">
         <summary class="min-h-11 cursor-pointer content-center font-semibold">When was it last descaled?</summary>
-        <p class="mb-1 text-[15px]">Never, or nobody knows: leave it. It is then taken to hold as much scale as it may.</p>
+        <p class="mb-1 text-[15px]">
+          Never, or nobody knows: leave it. It is then taken to hold as much scale as it may.
+        </p>
         <DoneBefore machine={card.machine_id} due={card.due} onrecorded={onchanged} />
       </details>
     {/if}
-    {#if card.jug && card.asks.length === 0}<QuickFact machine={card.machine_id} version={card.version} fact={card.jug} title="How much does your biggest jug or basin hold?" usual={[0.5, 1, 1.5, 2, 3, 5]} {onchanged} />{/if}
+    {#if card.jug && card.asks.length === 0}<QuickFact
+        machine={card.machine_id}
+        version={card.version}
+        fact={card.jug}
+        title="How much does your biggest jug or basin hold?"
+        usual={[0.5, 1, 1.5, 2, 3, 5]}
+        {onchanged}
+      />{/if}
   </section>
 {/if}
 

@@ -4,14 +4,37 @@
   import Choice from '../../ui/Choice.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
-  let { machine, version, fact, title, usual = [], onchanged }: { machine: string; version: number; fact: Schemas['Fact']; title?: string; usual?: number[]; onchanged: () => void } = $props()
+  let {
+    machine,
+    version,
+    fact,
+    title,
+    usual = [],
+    onchanged,
+  }: {
+    machine: string
+    version: number
+    fact: Schemas['Fact']
+    title?: string
+    usual?: number[]
+    onchanged: () => void
+  } = $props()
   let problem = $state<Problem>()
   let picked = $state<string>()
-  const options = $derived(fact.options ? fact.options.map((o, i) => ({ id: o, title: fact.titles?.[i] ?? o })).filter((o) => o.id !== 'not_said') : usual.map((n) => ({ id: String(n), title: `${n} ${fact.unit}` })))
+  const options = $derived(
+    fact.options
+      ? fact.options.map((o, i) => ({ id: o, title: fact.titles?.[i] ?? o })).filter((o) => o.id !== 'not_said')
+      : usual.map((n) => ({ id: String(n), title: `${n} ${fact.unit}` })),
+  )
 
   async function say(value: string) {
     try {
-      await ask(client.POST('/machines/{machine_id}/facts', { params: { path: { machine_id: machine } }, body: { version, facts: [{ key: fact.key, value }] } }))
+      await ask(
+        client.POST('/machines/{machine_id}/facts', {
+          params: { path: { machine_id: machine } },
+          body: { version, facts: [{ key: fact.key, value }] },
+        }),
+      )
       problem = undefined
       onchanged()
     } catch (error) {
@@ -22,6 +45,18 @@
 
 <div class="mt-3">
   <h3 class="mb-1 font-semibold">{title ?? `${fact.label.charAt(0).toUpperCase()}${fact.label.slice(1)}?`}</h3>
-  <Choice name={fact.key} label={title ?? fact.label} wide={fact.options ? 100 : 80} bind:value={() => picked, (v) => { picked = v; if (v) void say(v) }} {options} />
+  <Choice
+    name={fact.key}
+    label={title ?? fact.label}
+    wide={fact.options ? 100 : 80}
+    bind:value={
+      () => picked,
+      (v) => {
+        picked = v
+        if (v) void say(v)
+      }
+    }
+    {options}
+  />
   {#if problem}<ProblemNote {problem} />{/if}
 </div>

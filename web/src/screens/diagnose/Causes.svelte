@@ -8,7 +8,19 @@
   import Lead from '../shared/Lead.svelte'
   import StartWash from '../shared/StartWash.svelte'
 
-  let { d, f, machine, run, symptom }: { d: Schemas['Diagnosis']; f: NonNullable<Schemas['Diagnosis']['finding']>; machine: string; run: string; symptom: string } = $props()
+  let {
+    d,
+    f,
+    machine,
+    run,
+    symptom,
+  }: {
+    d: Schemas['Diagnosis']
+    f: NonNullable<Schemas['Diagnosis']['finding']>
+    machine: string
+    run: string
+    symptom: string
+  } = $props()
   const id = $derived(machine)
   const first = $derived(f.causes[0]!)
   let kept = $state('')
@@ -16,7 +28,12 @@
   // detergent is in the group: on record, so that nobody drinks from it, and the bench leads its rinse
   async function foams(part: string) {
     try {
-      await ask(client.POST('/machines/{machine_id}/looks', { params: { path: { machine_id: id } }, body: { id: newId(), sight: 'cup', part, verdict: 'foamy', at: new Date().toISOString() } }))
+      await ask(
+        client.POST('/machines/{machine_id}/looks', {
+          params: { path: { machine_id: id } },
+          body: { id: newId(), sight: 'cup', part, verdict: 'foamy', at: new Date().toISOString() },
+        }),
+      )
       await loadHazards()
       await navigate('/')
     } catch (error) {
@@ -25,13 +42,25 @@
   }
   async function keep(cause: string) {
     try {
-      await ask(client.POST('/machines/{machine_id}/diagnosis', { params: { path: { machine_id: id } }, body: { id: newId(), symptom, cause }, parseAs: 'text' }))
+      await ask(
+        client.POST('/machines/{machine_id}/diagnosis', {
+          params: { path: { machine_id: id } },
+          body: { id: newId(), symptom, cause },
+          parseAs: 'text',
+        }),
+      )
       kept = cause
     } catch (error) {
       problem = problemOf(error)
     }
   }
-  const ends = { led: 'It is led', hand: 'A hand does it', licensed: 'For a technician', normal: 'That is as it should be', stop: 'Stop' }
+  const ends = {
+    led: 'It is led',
+    hand: 'A hand does it',
+    licensed: 'For a technician',
+    normal: 'That is as it should be',
+    stop: 'Stop',
+  }
 </script>
 
 {#if problem}<ProblemNote {problem} />{/if}
@@ -40,24 +69,64 @@
     <p class="label-voice">{ends[cause.end]}{f.sure ? '' : `, ${cause.words}`}</p>
     {#if !f.sure}<h2 class="head-voice text-[24px]">{cause.title}</h2>{/if}
     {#each cause.do as text (text)}<p>{text}</p>{/each}
-    {#if cause.task && run}<p class="mt-2"><b>Finish the run first, or stop it. Then it is led from the machine’s page.</b></p>
+    {#if cause.task && run}<p class="mt-2">
+        <b>Finish the run first, or stop it. Then it is led from the machine’s page.</b>
+      </p>
     {:else if cause.task && !f.symptom.stops}
-      {#if cause.begins === 'card'}<a class="btn btn-primary mt-2" href={p('/machines/:id/descale', { params: { id } })}>See the descale card</a>
+      {#if cause.begins === 'card'}<a
+          class="btn btn-primary mt-2"
+          href={p('/machines/:id/descale', { params: { id } })}>See the descale card</a
+        >
       {:else if cause.begins === 'handle'}
-        <div class="answers">{#each groupParts(d.groups) as part (part)}<StartWash machine={id} parts={[part]} task="unblock" more={{ locked_in: true }} text="{d.groups > 1 ? `Group ${part.slice(6)}: the` : 'The'} handle is locked in" /><StartWash machine={id} parts={[part]} task="unblock" more={{ locked_in: false }} text="{d.groups > 1 ? `Group ${part.slice(6)}: the` : 'The'} handle is out" line />{/each}</div>
+        <div class="answers">
+          {#each groupParts(d.groups) as part (part)}<StartWash
+              machine={id}
+              parts={[part]}
+              task="unblock"
+              more={{ locked_in: true }}
+              text="{d.groups > 1 ? `Group ${part.slice(6)}: the` : 'The'} handle is locked in"
+            /><StartWash
+              machine={id}
+              parts={[part]}
+              task="unblock"
+              more={{ locked_in: false }}
+              text="{d.groups > 1 ? `Group ${part.slice(6)}: the` : 'The'} handle is out"
+              line
+            />{/each}
+        </div>
       {:else if cause.begins === 'foam'}
-        <div class="answers">{#each groupParts(d.groups) as part (part)}<button type="button" class="btn btn-primary" onclick={() => foams(part)}>{d.groups > 1 ? `Group ${part.slice(6)} foams` : 'It foams'}: no drinks, rinse it</button>{/each}</div>
+        <div class="answers">
+          {#each groupParts(d.groups) as part (part)}<button
+              type="button"
+              class="btn btn-primary"
+              onclick={() => foams(part)}
+              >{d.groups > 1 ? `Group ${part.slice(6)} foams` : 'It foams'}: no drinks, rinse it</button
+            >{/each}
+        </div>
       {:else if cause.whose === 'anybody'}
-        <div class="answers">{#each cause.groups ? groupParts(d.groups) : [theMachine] as part (part)}<StartWash machine={id} parts={[part]} task={cause.task as Schemas['NewRun']['task']} text="{cause.task_title}{cause.groups && d.groups > 1 ? `, group ${part.slice(6)}` : ''}: lead me" />{/each}</div>
+        <div class="answers">
+          {#each cause.groups ? groupParts(d.groups) : [theMachine] as part (part)}<StartWash
+              machine={id}
+              parts={[part]}
+              task={cause.task as Schemas['NewRun']['task']}
+              text="{cause.task_title}{cause.groups && d.groups > 1 ? `, group ${part.slice(6)}` : ''}: lead me"
+            />{/each}
+        </div>
       {:else if cause.whose === 'entitled'}
         {#each cause.groups ? groupParts(d.groups) : [theMachine] as part (part)}
           {#if cause.groups && d.groups > 1}<p class="mt-2"><b>Group {part.slice(6)}</b></p>{/if}
           <Lead machine={id} due={{ task: cause.task, whose: 'entitled' }} parts={[part]} />
         {/each}
-      {:else}<a class="btn btn-outline btn-primary mt-2" href={p('/machines/:id', { params: { id } })}>Put it on record when it is done</a>{/if}
+      {:else}<a class="btn btn-outline btn-primary mt-2" href={p('/machines/:id', { params: { id } })}
+          >Put it on record when it is done</a
+        >{/if}
     {/if}
     {#if kept === cause.id}<p role="status" class="mt-2"><b>Kept:</b> it counts the next time.</p>
-    {:else if !kept}<button type="button" class="mt-1 min-h-11 cursor-pointer underline underline-offset-4" onclick={() => keep(cause.id)}>That was it</button>{/if}
+    {:else if !kept}<button
+        type="button"
+        class="mt-1 min-h-11 cursor-pointer underline underline-offset-4"
+        onclick={() => keep(cause.id)}>That was it</button
+      >{/if}
   </article>
 {/each}
 

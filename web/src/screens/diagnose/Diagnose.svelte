@@ -20,8 +20,13 @@
   const finding = $derived(d?.finding)
 
   async function load(of: string, what: string, list: Said[]) {
-    const query = { ...(what && { symptom: what }), ...(list.length > 0 && { said: list.map((s) => `${s.check}:${s.answer}`) }) }
-    const got = await page.ask((signal) => ask(client.GET('/machines/{machine_id}/diagnosis', { params: { path: { machine_id: of }, query }, signal })))
+    const query = {
+      ...(what && { symptom: what }),
+      ...(list.length > 0 && { said: list.map((s) => `${s.check}:${s.answer}`) }),
+    }
+    const got = await page.ask((signal) =>
+      ask(client.GET('/machines/{machine_id}/diagnosis', { params: { path: { machine_id: of }, query }, signal })),
+    )
     if (got) document.title = `What is wrong, ${got.machine_name} · Fresh Anvil`
   }
   $effect(() => void load(id, symptom, said))
@@ -29,10 +34,17 @@
     said = []
     symptom = what
   }
-  const say = (answer: string, text: string) => finding?.next && (said = [...said, { check: finding.next.id, answer, ask: finding.next.ask, text }])
+  const say = (answer: string, text: string) =>
+    finding?.next && (said = [...said, { check: finding.next.id, answer, ask: finding.next.ask, text }])
   function key(event: KeyboardEvent) {
     if (!singleKeys.on) return
-    if (event.ctrlKey || event.metaKey || event.altKey || (event.target as HTMLElement).closest('input, select, textarea, dialog[open]')) return
+    if (
+      event.ctrlKey ||
+      event.metaKey ||
+      event.altKey ||
+      (event.target as HTMLElement).closest('input, select, textarea, dialog[open]')
+    )
+      return
     const n = Number(event.key)
     const a = finding?.next?.answers[n - 1]
     if (a) say(a.id, a.text)
@@ -51,11 +63,15 @@
 <div class="p-4 sm:p-8">
   {#if page.problem}<ProblemNote problem={page.problem} />{/if}
   {#if d}
-    <p class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{d.machine_name}</a></p>
+    <p class="label-voice">
+      <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{d.machine_name}</a>
+    </p>
     {#if !finding}
       <h1 class="huge-voice text-[clamp(40px,6vw,72px)]">What do you notice?</h1>
       <ul class="list">
-        {#each d.symptoms as s (s.id)}<li><button type="button" class="pick" class:stop={s.stops} onclick={() => choose(s.id)}>{s.title}</button></li>{/each}
+        {#each d.symptoms as s (s.id)}<li>
+            <button type="button" class="pick" class:stop={s.stops} onclick={() => choose(s.id)}>{s.title}</button>
+          </li>{/each}
       </ul>
       {#if d.gauges.length > 0}
         <GaugeForm machine={id} gauges={d.gauges} onlook={choose} />
@@ -63,7 +79,12 @@
     {:else}
       {@const f = finding}
       {@const first = f.causes[0]!}
-      <p class="mt-1">{f.symptom.title}. <button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => choose('')}>Something else</button></p>
+      <p class="mt-1">
+        {f.symptom.title}.
+        <button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => choose('')}
+          >Something else</button
+        >
+      </p>
       {#if f.symptom.stops}
         <div class="caution my-3 max-w-3xl" role="alert">
           <b>Switch it off and pull the plug now. Do not open it, and do not touch the relief valve.</b>
@@ -78,25 +99,42 @@
             {#each c.how as text (text)}<p class="text-[19px]">{text}</p>{/each}
             <div class="my-2 max-w-2xl"><Cautions list={c.cautions} /></div>
             <div class="answers">
-              {#each c.answers as a, n (a.id)}<button type="button" class="btn btn-primary" onclick={() => say(a.id, a.text)}><span class="opacity-70">{n + 1}</span> {a.text}</button>{/each}
-              <button type="button" class="btn btn-outline" onclick={() => say('cant_tell', 'Cannot tell')}><span class="opacity-70">0</span> I cannot tell</button>
+              {#each c.answers as a, n (a.id)}<button
+                  type="button"
+                  class="btn btn-primary"
+                  onclick={() => say(a.id, a.text)}><span class="opacity-70">{n + 1}</span> {a.text}</button
+                >{/each}
+              <button type="button" class="btn btn-outline" onclick={() => say('cant_tell', 'Cannot tell')}
+                ><span class="opacity-70">0</span> I cannot tell</button
+              >
             </div>
-            <p class="label-voice mt-2">About {c.minutes < 1 ? 'half a minute' : `${round(c.minutes)} min`}. It is asked since it tells most for its time.</p>
+            <p class="label-voice mt-2">
+              About {c.minutes < 1 ? 'half a minute' : `${round(c.minutes)} min`}. It is asked since it tells most for
+              its time.
+            </p>
           {:else}
             <h1 class="head-voice ask">{f.sure ? first.title : 'It may be one of these'}</h1>
             {#if !f.sure}<p>No other look would tell them apart. Begin with the likeliest.</p>{/if}
             <Causes {d} {f} machine={id} {run} {symptom} />
           {/if}
           {#if said.length > 0}
-            <ol class="said">{#each said as s (s.check)}<li><span>{s.ask}</span> <b>{s.text}</b></li>{/each}</ol>
-            <button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (said = said.slice(0, -1))}>Back to the look before</button>
+            <ol class="said">
+              {#each said as s (s.check)}<li><span>{s.ask}</span> <b>{s.text}</b></li>{/each}
+            </ol>
+            <button
+              type="button"
+              class="min-h-11 cursor-pointer underline underline-offset-4"
+              onclick={() => (said = said.slice(0, -1))}>Back to the look before</button
+            >
           {/if}
         </section>
         <aside aria-label="What it may be">
           <h2 class="label-voice">What it may be</h2>
           <ul>
             {#each f.causes as cause (cause.id)}
-              <li class="cause"><span>{cause.title}</span><b>{cause.words}</b><i style:width="{Math.round(cause.share * 100)}%"></i></li>
+              <li class="cause">
+                <span>{cause.title}</span><b>{cause.words}</b><i style:width="{Math.round(cause.share * 100)}%"></i>
+              </li>
             {/each}
           </ul>
           {#each f.because as r (r.text)}<p class="label-voice mt-2">{r.text}</p>{/each}

@@ -5,7 +5,11 @@
   import { theMachine } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
-  let { machine, gauges, onlook }: { machine: string; gauges: Schemas['Diagnosis']['gauges']; onlook: (symptom: string) => void } = $props()
+  let {
+    machine,
+    gauges,
+    onlook,
+  }: { machine: string; gauges: Schemas['Diagnosis']['gauges']; onlook: (symptom: string) => void } = $props()
   const id = $derived(machine)
   let kept = $state('')
   let which = $state<'steam' | 'pump'>('steam')
@@ -19,7 +23,14 @@
   async function judge() {
     try {
       kept = ''
-      gauge = await ask(client.GET('/machines/{machine_id}/gauge', { params: { path: { machine_id: id }, query: { which, bar: Number(bar.replace(',', '.') || 'NaN'), ...(which === 'pump' && { shakes }) } } }))
+      gauge = await ask(
+        client.GET('/machines/{machine_id}/gauge', {
+          params: {
+            path: { machine_id: id },
+            query: { which, bar: Number(bar.replace(',', '.') || 'NaN'), ...(which === 'pump' && { shakes }) },
+          },
+        }),
+      )
       refused = undefined
     } catch (error) {
       gauge = undefined
@@ -30,7 +41,19 @@
     try {
       const sight = which === 'steam' ? 'steam_bar' : 'pump_bar'
       const number = shakes ? {} : { number: Number(bar.replace(',', '.')) }
-      await ask(client.POST('/machines/{machine_id}/looks', { params: { path: { machine_id: id } }, body: { id: newId(), sight, part: theMachine, verdict: shakes ? 'shakes' : 'usual', at: new Date().toISOString(), ...number } }))
+      await ask(
+        client.POST('/machines/{machine_id}/looks', {
+          params: { path: { machine_id: id } },
+          body: {
+            id: newId(),
+            sight,
+            part: theMachine,
+            verdict: shakes ? 'shakes' : 'usual',
+            at: new Date().toISOString(),
+            ...number,
+          },
+        }),
+      )
       kept = sight
       await loadHazards()
     } catch (error) {
@@ -41,10 +64,24 @@
 
 <section class="mt-8 max-w-3xl">
   <h2 class="head-voice text-[28px]">Or read a gauge</h2>
-  <form class="gauge" onsubmit={(e) => { e.preventDefault(); void judge() }}>
-    <label>Which <select class="field" bind:value={which}>{#each gauges as g (g)}<option value={g}>{g === 'steam' ? 'steam boiler, hot' : 'pump, against the blind'}</option>{/each}</select></label>
+  <form
+    class="gauge"
+    onsubmit={(e) => {
+      e.preventDefault()
+      void judge()
+    }}
+  >
+    <label
+      >Which <select class="field" bind:value={which}
+        >{#each gauges as g (g)}<option value={g}
+            >{g === 'steam' ? 'steam boiler, hot' : 'pump, against the blind'}</option
+          >{/each}</select
+      ></label
+    >
     <label>Bar <input class="field" inputmode="decimal" size="5" bind:value={bar} /></label>
-    {#if which === 'pump'}<label class="inline-flex items-center gap-2"><input type="checkbox" class="tick" bind:checked={shakes} /> its needle shakes</label>{/if}
+    {#if which === 'pump'}<label class="inline-flex items-center gap-2"
+        ><input type="checkbox" class="tick" bind:checked={shakes} /> its needle shakes</label
+      >{/if}
     <button class="btn btn-primary">Judge it</button>
   </form>
   {#if refused}<ProblemNote problem={refused} />{/if}
@@ -54,8 +91,16 @@
       <h3 class="head-voice text-[28px]">{g.finding.title}</h3>
       {#each g.finding.next ?? [] as text (text)}<p><b>{text}</b></p>{/each}
       {#each g.finding.because as r (r.text)}<p>{r.text}</p>{/each}
-      {#if kept === 'steam_bar' || kept === 'pump_bar'}<p role="status"><b>On record.</b></p>{:else}<button type="button" class="mr-5 min-h-11 cursor-pointer underline underline-offset-4" onclick={keepGauge}>Put it on record</button>{/if}
-      {#if g.symptom}{@const what = g.symptom}<button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => onlook(what)}>Look for the cause</button>{/if}
+      {#if kept === 'steam_bar' || kept === 'pump_bar'}<p role="status"><b>On record.</b></p>{:else}<button
+          type="button"
+          class="mr-5 min-h-11 cursor-pointer underline underline-offset-4"
+          onclick={keepGauge}>Put it on record</button
+        >{/if}
+      {#if g.symptom}{@const what = g.symptom}<button
+          type="button"
+          class="min-h-11 cursor-pointer underline underline-offset-4"
+          onclick={() => onlook(what)}>Look for the cause</button
+        >{/if}
     </div>
   {/if}
 </section>

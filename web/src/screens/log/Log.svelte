@@ -28,7 +28,14 @@
   async function correct(e: Schemas['LogEntry'], to?: string) {
     const path = { machine_id: e.machine_id, care_id: e.id }
     try {
-      if (to) await ask(client.PATCH('/machines/{machine_id}/care/{care_id}', { params: { path }, body: { at: during(to) }, parseAs: 'text' }))
+      if (to)
+        await ask(
+          client.PATCH('/machines/{machine_id}/care/{care_id}', {
+            params: { path },
+            body: { at: during(to) },
+            parseAs: 'text',
+          }),
+        )
       else await ask(client.DELETE('/machines/{machine_id}/care/{care_id}', { params: { path }, parseAs: 'text' }))
       await load(id, small)
     } catch (error) {
@@ -36,8 +43,16 @@
     }
   }
   const few = 8 // more than these: the bench says what is due
-  const outcomes: Record<Schemas['LogEntry']['outcome'], string> = { done: 'done', recorded: 'put on record', signed_off: 'signed off', stopped: 'stopped before the dose', stopped_unsafe: 'stopped, something left in', noted: 'a note' }
-  const cupWords = (c: Schemas['Cup']) => `${c.colour === 'clear' ? 'no colour' : c.colour}, ${c.foam === 'none' ? 'no' : c.foam} foam, ${c.grains === '0' ? 'no' : c.grains} grains`
+  const outcomes: Record<Schemas['LogEntry']['outcome'], string> = {
+    done: 'done',
+    recorded: 'put on record',
+    signed_off: 'signed off',
+    stopped: 'stopped before the dose',
+    stopped_unsafe: 'stopped, something left in',
+    noted: 'a note',
+  }
+  const cupWords = (c: Schemas['Cup']) =>
+    `${c.colour === 'clear' ? 'no colour' : c.colour}, ${c.foam === 'none' ? 'no' : c.foam} foam, ${c.grains === '0' ? 'no' : c.grains} grains`
 </script>
 
 <div class="px-5 pt-7 pb-16 md:px-8">
@@ -47,7 +62,9 @@
     <div class="mt-5 flex flex-wrap gap-x-12 gap-y-3">
       {#each log.machines.length > few ? [] : log.machines as m (m.id)}
         <div>
-          <a class="num-voice text-[21px] hover:underline" href={p('/machines/:id', { params: { id: m.id } })}>{m.name}</a>
+          <a class="num-voice text-[21px] hover:underline" href={p('/machines/:id', { params: { id: m.id } })}
+            >{m.name}</a
+          >
           {#if m.next}
             {@const next = m.next}
             <div>
@@ -59,29 +76,49 @@
         </div>
       {/each}
     </div>
-    <label class="mt-4 flex min-h-11 items-center gap-2"><input class="size-5" type="checkbox" bind:checked={small} /> with the small ones of the day</label>
+    <label class="mt-4 flex min-h-11 items-center gap-2"
+      ><input class="size-5" type="checkbox" bind:checked={small} /> with the small ones of the day</label
+    >
     {#if log.entries.length === 0}
       <p class="mt-8 text-[20px]">Nothing is on record yet. A wash that is led through writes itself down here.</p>
     {:else}
       <ol class="border-ink mt-6 border-t-2">
         {#each log.entries as e (e.id)}
           <li class="entry">
-            <div class="num-voice text-[19px]">{weekday(e.at, e.zone)}<span class="label-voice block">{clock(e.at, e.zone)}</span></div>
+            <div class="num-voice text-[19px]">
+              {weekday(e.at, e.zone)}<span class="label-voice block">{clock(e.at, e.zone)}</span>
+            </div>
             <div>
               <b>{e.title}</b>{#if !id}, {e.machine_name}{/if}{#if groupOf(e.part) > 0}, group {groupOf(e.part)}{/if}
-              <div class:text-stop={e.outcome === 'stopped_unsafe'} class:text-done={e.outcome === 'done' && !e.taken_back}>{e.taken_back ? 'taken back: counts for nothing' : outcomes[e.outcome]}</div>
+              <div
+                class:text-stop={e.outcome === 'stopped_unsafe'}
+                class:text-done={e.outcome === 'done' && !e.taken_back}
+              >
+                {e.taken_back ? 'taken back: counts for nothing' : outcomes[e.outcome]}
+              </div>
               {#if e.was_at}<div class="label-voice">date corrected, was {weekday(e.was_at, e.zone)}</div>{/if}
             </div>
             <div class="text-[15px]">
               {#if e.note}{e.note}{/if}
               {#if e.by}<div>by {e.by}</div>{/if}
-              {#if e.paper}<div>paper {e.paper}{e.paper_dated ? `, of ${weekday(e.paper_dated, e.zone)}` : ''}</div>{/if}
+              {#if e.paper}<div>
+                  paper {e.paper}{e.paper_dated ? `, of ${weekday(e.paper_dated, e.zone)}` : ''}
+                </div>{/if}
               {#if e.first && e.first !== 'unseen'}<div>first discharge: {e.first}</div>{/if}
-              {#if e.dose}<Num worked={e.dose.mass} text={e.dose.form === 'tablets' ? 'one tablet' : worked(e.dose.mass)} /> detergent, {/if}
-              {#if e.soapy_pulses}{e.soapy_pulses} pulses with it, {/if}
+              {#if e.dose}<Num
+                  worked={e.dose.mass}
+                  text={e.dose.form === 'tablets' ? 'one tablet' : worked(e.dose.mass)}
+                /> detergent,
+              {/if}
+              {#if e.soapy_pulses}{e.soapy_pulses} pulses with it,
+              {/if}
               {#if e.rinse_pulses}{e.rinse_pulses} of water{/if}
               {#if e.cups}
-                <div>cup: {cupWords(e.cups.at(-1)!)}{e.cups.length > 1 ? `, at the ${e.cups.length}${e.cups.length === 2 ? 'nd' : e.cups.length === 3 ? 'rd' : 'th'} look` : ''}</div>
+                <div>
+                  cup: {cupWords(e.cups.at(-1)!)}{e.cups.length > 1
+                    ? `, at the ${e.cups.length}${e.cups.length === 2 ? 'nd' : e.cups.length === 3 ? 'rd' : 'th'} look`
+                    : ''}
+                </div>
               {/if}
               {#if e.counts}
                 <details>
@@ -89,14 +126,25 @@
                   <div class="flex flex-wrap items-center gap-2">
                     <button type="button" class="fix" onclick={() => correct(e)}>Undo</button>
                     {#if !e.run_id}
-                      <label class="fix flex items-center gap-2">it was on <input class="bg-transparent" type="date" bind:value={dates[e.id]} aria-label="the day it was done: {e.title}" /></label>
-                      {#if dates[e.id]}<button type="button" class="fix" onclick={() => correct(e, dates[e.id])}>Save that day</button>{/if}
+                      <label class="fix flex items-center gap-2"
+                        >it was on <input
+                          class="bg-transparent"
+                          type="date"
+                          bind:value={dates[e.id]}
+                          aria-label="the day it was done: {e.title}"
+                        /></label
+                      >
+                      {#if dates[e.id]}<button type="button" class="fix" onclick={() => correct(e, dates[e.id])}
+                          >Save that day</button
+                        >{/if}
                     {/if}
                   </div>
                 </details>
               {/if}
             </div>
-            <div class="num-voice text-right text-[19px]">{#if e.minutes !== undefined}{round(e.minutes)} min{/if}</div>
+            <div class="num-voice text-right text-[19px]">
+              {#if e.minutes !== undefined}{round(e.minutes)} min{/if}
+            </div>
           </li>
         {/each}
       </ol>

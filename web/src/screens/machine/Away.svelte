@@ -4,7 +4,11 @@
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { day } from '../../ui/format'
 
-  let { machine, list, onchanged }: { machine: string; list: Schemas['Away'][]; onchanged: (m: Schemas['Machine']) => void } = $props()
+  let {
+    machine,
+    list,
+    onchanged,
+  }: { machine: string; list: Schemas['Away'][]; onchanged: (m: Schemas['Machine']) => void } = $props()
   let from = $state('')
   let to = $state('')
   let note = $state('')
@@ -20,18 +24,37 @@
       problem = problemOf(error)
     }
   }
-  const enter = () => attempt(() => ask(client.POST('/machines/{machine_id}/away', { params: { path: { machine_id: machine } }, body: { id: newId(), from, to, note } })))
-  const forget = (away_id: string) => attempt(() => ask(client.DELETE('/machines/{machine_id}/away/{away_id}', { params: { path: { machine_id: machine, away_id } } })))
+  const enter = () =>
+    attempt(() =>
+      ask(
+        client.POST('/machines/{machine_id}/away', {
+          params: { path: { machine_id: machine } },
+          body: { id: newId(), from, to, note },
+        }),
+      ),
+    )
+  const forget = (away_id: string) =>
+    attempt(() =>
+      ask(
+        client.DELETE('/machines/{machine_id}/away/{away_id}', { params: { path: { machine_id: machine, away_id } } }),
+      ),
+    )
 </script>
 
-<p class="mb-2 max-w-2xl text-[16px]">A holiday or a closed season. No use is expected then, so dates move behind it; what is counted by days runs on.</p>
+<p class="mb-2 max-w-2xl text-[16px]">
+  A holiday or a closed season. No use is expected then, so dates move behind it; what is counted by days runs on.
+</p>
 {#if list.length > 0}
   <ul class="border-ink border-t-2">
     {#each list as a (a.id)}
       <li class="border-rule flex flex-wrap items-center gap-x-5 border-b py-1">
         <span class="num-voice">{written(a.from)}{a.to === a.from ? '' : ` to ${written(a.to)}`}</span>
         <span class="grow">{a.note}</span>
-        <button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => forget(a.id)}>undo</button>
+        <button
+          type="button"
+          class="text-act min-h-11 cursor-pointer underline underline-offset-4"
+          onclick={() => forget(a.id)}>undo</button
+        >
       </li>
     {/each}
   </ul>

@@ -3,7 +3,12 @@
   import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
   import { figure, weekday } from '../../ui/format'
 
-  let { machine, zone, counter, onread }: { machine: string; zone: string; counter: Schemas['Machine']['counter']; onread: () => void } = $props()
+  let {
+    machine,
+    zone,
+    counter,
+    onread,
+  }: { machine: string; zone: string; counter: Schemas['Machine']['counter']; onread: () => void } = $props()
   let reading = $state<number | null>(null)
   let reset = $state<boolean>()
   let problem = $state<Problem>()
@@ -13,8 +18,15 @@
   async function read(event: SubmitEvent) {
     event.preventDefault()
     try {
-      const body = { id: newId(), reading: reading ?? -1, at: new Date().toISOString(), ...(reset !== undefined && { reset }) }
-      counted = await ask(client.POST('/machines/{machine_id}/counter', { params: { path: { machine_id: machine } }, body }))
+      const body = {
+        id: newId(),
+        reading: reading ?? -1,
+        at: new Date().toISOString(),
+        ...(reset !== undefined && { reset }),
+      }
+      counted = await ask(
+        client.POST('/machines/{machine_id}/counter', { params: { path: { machine_id: machine } }, body }),
+      )
       reading = null
       reset = undefined
       problem = undefined
@@ -26,21 +38,36 @@
 </script>
 
 <p class="mb-2 max-w-2xl text-[16px]">
-  Once in a while, read it off. It counts {figure(counter.each)} a drink{counter.each === 2 ? ', its flush too' : ''}; what was pressed in since the reading before is part of it.
-  {#if counter.last !== undefined && counter.last_at}The last reading was <b>{figure(counter.last)}</b>, {weekday(counter.last_at, zone)}.{:else}The first one only begins the count{counter.washed ? ', unless it went back to 0 with the wash on record' : ''}.{/if}
+  Once in a while, read it off. It counts {figure(counter.each)} a drink{counter.each === 2 ? ', its flush too' : ''};
+  what was pressed in since the reading before is part of it.
+  {#if counter.last !== undefined && counter.last_at}The last reading was <b>{figure(counter.last)}</b>, {weekday(
+      counter.last_at,
+      zone,
+    )}.{:else}The first one only begins the count{counter.washed
+      ? ', unless it went back to 0 with the wash on record'
+      : ''}.{/if}
 </p>
 <form class="flex flex-wrap items-end gap-3" novalidate onsubmit={read}>
   <label>It shows <input class="w-32" type="number" step="any" bind:value={reading} /></label>
   {#if counter.washed || fell || problem?.field === 'reset'}
     <div class="flex" role="radiogroup" aria-label="Did it go back to 0 since?">
-      <label class="pick"><input class="sr-only" type="radio" value={true} bind:group={reset} />went back to 0{counter.washed ? ' with the wash' : ''}</label>
+      <label class="pick"
+        ><input class="sr-only" type="radio" value={true} bind:group={reset} />went back to 0{counter.washed
+          ? ' with the wash'
+          : ''}</label
+      >
       <label class="pick"><input class="sr-only" type="radio" value={false} bind:group={reset} />counted on</label>
     </div>
   {/if}
   <button class="btn btn-outline btn-primary" disabled={reading === null}>Save the reading</button>
 </form>
-{#if counted}<p class="mt-2" role="status"><b>{figure(counted.drinks)} drinks</b> since {weekday(counted.from, zone)}.</p>{/if}
-{#if problem}<p class="caution mt-2" role="alert"><b>{problem.title}.</b> {problem.field ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : problem.detail}</p>{/if}
+{#if counted}<p class="mt-2" role="status">
+    <b>{figure(counted.drinks)} drinks</b> since {weekday(counted.from, zone)}.
+  </p>{/if}
+{#if problem}<p class="caution mt-2" role="alert">
+    <b>{problem.title}.</b>
+    {problem.field ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : problem.detail}
+  </p>{/if}
 
 <style>
   label:not(.pick) {

@@ -6,7 +6,21 @@
   import { geometry, type Spot } from '../../ui/scheme'
   import Facts from '../shared/Facts.svelte'
 
-  let { glance, machine, version, picked = $bindable(), fact, onchanged }: { glance: Schemas['Glance']; machine: string; version: number; picked: Spot | undefined; fact?: string; onchanged: (m: Schemas['Machine']) => void } = $props()
+  let {
+    glance,
+    machine,
+    version,
+    picked = $bindable(),
+    fact,
+    onchanged,
+  }: {
+    glance: Schemas['Glance']
+    machine: string
+    version: number
+    picked: Spot | undefined
+    fact?: string
+    onchanged: (m: Schemas['Machine']) => void
+  } = $props()
   const parts = $derived(glance.parts.filter((x) => x.spot !== 'machine'))
   const g = $derived(geometry(glance.scheme))
   const unsure = $derived(parts.filter((x) => !x.known).map((x) => x.spot))
@@ -36,7 +50,9 @@
   <ul class="rows">
     {#each parts as x (x.spot)}
       <li>
-        <button type="button" aria-expanded={picked === x.spot} class:late={x.late} onclick={() => pick(x.spot)}><b class:unsure={!x.known}>{x.title}</b><span>{x.lines.join('; ')}</span></button>
+        <button type="button" aria-expanded={picked === x.spot} class:late={x.late} onclick={() => pick(x.spot)}
+          ><b class:unsure={!x.known}>{x.title}</b><span>{x.lines.join('; ')}</span></button
+        >
         {#if narrow.current && picked === x.spot}{@render facts(x)}{/if}
       </li>
     {/each}

@@ -40,9 +40,21 @@
   {#each list as e (e.id)}
     <li class="border-rule flex flex-wrap items-center gap-x-5 gap-y-1 border-b py-1">
       <span class="num-voice w-44">{stamp(e.at, zone)}</span>
-      <span class="grow">{figure(e.count)} {e.kind}{groupOf(e.part) ? `, group ${groupOf(e.part)}` : ''}{e.from === e.at ? '' : `, since ${stamp(e.from, zone)}`}</span>
+      <span class="grow"
+        >{figure(e.count)}
+        {e.kind}{groupOf(e.part) ? `, group ${groupOf(e.part)}` : ''}{e.from === e.at
+          ? ''
+          : `, since ${stamp(e.from, zone)}`}</span
+      >
       {#if open === e.id}
-        <label class="flex items-center gap-2">how many <input class="border-ink bg-slip h-11 w-24 border-[1.5px] px-3" type="number" bind:value={count} aria-label="how many" /></label>
+        <label class="flex items-center gap-2"
+          >how many <input
+            class="border-ink bg-slip h-11 w-24 border-[1.5px] px-3"
+            type="number"
+            bind:value={count}
+            aria-label="how many"
+          /></label
+        >
         <button type="button" class="btn btn-primary" onclick={() => change(e, false)}>Save</button>
       {:else}
         <button
@@ -53,7 +65,11 @@
             count = e.count
           }}>correct</button
         >
-        <button type="button" class="text-act min-h-11 cursor-pointer underline underline-offset-4" onclick={() => change(e, true)}>undo</button>
+        <button
+          type="button"
+          class="text-act min-h-11 cursor-pointer underline underline-offset-4"
+          onclick={() => change(e, true)}>undo</button
+        >
       {/if}
     </li>
   {/each}

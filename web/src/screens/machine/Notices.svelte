@@ -13,14 +13,25 @@
 {#if m.trouble}<p class="text-stop mt-3"><b>Something of its record cannot be read:</b> {m.trouble}.</p>{/if}
 {#if m.moved.length > 0}
   <div class="caution mt-3 max-w-2xl">
-    <b>The update moved {m.moved.length === 1 ? 'a date' : 'dates'}: what was answered before now counts for its own time.</b>
-    {#each m.moved as x (x.task + x.part)}<p>{x.title}{groupOf(x.part) > 0 && m.plan.groups > 1 ? `, group ${groupOf(x.part)}` : ''}: was {day(x.was, m.zone)}, is {day(x.is, m.zone)}.</p>{/each}
+    <b
+      >The update moved {m.moved.length === 1 ? 'a date' : 'dates'}: what was answered before now counts for its own
+      time.</b
+    >
+    {#each m.moved as x (x.task + x.part)}<p>
+        {x.title}{groupOf(x.part) > 0 && m.plan.groups > 1 ? `, group ${groupOf(x.part)}` : ''}: was {day(
+          x.was,
+          m.zone,
+        )}, is {day(x.is, m.zone)}.
+      </p>{/each}
     <button type="button" class="btn btn-outline btn-primary mt-2" onclick={onseen}>I have seen it</button>
   </div>
 {/if}
 {#if m.open_run?.unreadable}
   <div class="mt-3 grid max-w-2xl gap-2">
-    <p><b>A run on it cannot be carried on:</b> its plan cannot be read any more. End it by name; what is in the machine stays on record.</p>
+    <p>
+      <b>A run on it cannot be carried on:</b> its plan cannot be read any more. End it by name; what is in the machine stays
+      on record.
+    </p>
     <VoidRun run={m.open_run.id} onended={onsigned} />
   </div>
 {/if}

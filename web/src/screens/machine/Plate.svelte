@@ -5,9 +5,26 @@
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { sent, smaller } from '../shared/photo'
 
-  let { machine, plate, fitted, onchanged }: { machine: Schemas['Machine']; plate: Schemas['PlateShown']; fitted: Schemas['FittedPart'][]; onchanged: () => void } = $props()
+  let {
+    machine,
+    plate,
+    fitted,
+    onchanged,
+  }: {
+    machine: Schemas['Machine']
+    plate: Schemas['PlateShown']
+    fitted: Schemas['FittedPart'][]
+    onchanged: () => void
+  } = $props()
   // svelte-ignore state_referenced_locally
-  let said = $state({ name: machine.name, owner: machine.owner, place: machine.place, model: plate.model, serial: plate.serial, notes: plate.notes })
+  let said = $state({
+    name: machine.name,
+    owner: machine.owner,
+    place: machine.place,
+    model: plate.model,
+    serial: plate.serial,
+    notes: plate.notes,
+  })
   let problem = $state<Problem>()
   let kept = $state(false)
   let turn = $state(0) // a new photo has the same address
@@ -25,7 +42,12 @@
   const keep = (archived: boolean) =>
     attempt(async () => {
       const { name, owner, place, model, serial, notes } = said
-      await ask(client.POST('/machines/{machine_id}/details', { ...path, body: { version: machine.version, name, owner, place, archived } }))
+      await ask(
+        client.POST('/machines/{machine_id}/details', {
+          ...path,
+          body: { version: machine.version, name, owner, place, archived },
+        }),
+      )
       await ask(client.PUT('/machines/{machine_id}/plate', { ...path, body: { model, serial, notes } }))
       kept = true
     })
@@ -36,11 +58,18 @@
       await ask(client.PUT('/machines/{machine_id}/photo', { ...path, body: { photo: sent(url) }, parseAs: 'text' }))
       turn++
     })
-  const forget = () => attempt(async () => void (await ask(client.DELETE('/machines/{machine_id}/photo', { ...path, parseAs: 'text' }))))
+  const forget = () =>
+    attempt(async () => void (await ask(client.DELETE('/machines/{machine_id}/photo', { ...path, parseAs: 'text' }))))
 </script>
 
 <div class="plate">
-  <form novalidate onsubmit={(e) => { e.preventDefault(); void keep(machine.archived) }}>
+  <form
+    novalidate
+    onsubmit={(e) => {
+      e.preventDefault()
+      void keep(machine.archived)
+    }}
+  >
     <label>Name <input bind:value={said.name} maxlength="80" /></label>
     <label>Owner <input bind:value={said.owner} maxlength="80" /></label>
     <label>Place <input bind:value={said.place} maxlength="80" /></label>
@@ -50,18 +79,39 @@
     {#if problem}<ProblemNote {problem} />{/if}
     <div class="flex flex-wrap items-center gap-3">
       <button class="btn btn-primary">Save</button>
-      <button type="button" class="btn btn-outline btn-primary" onclick={() => keep(!machine.archived)}>{machine.archived ? 'Put it back on the bench' : 'Archive this machine'}</button>
+      <button type="button" class="btn btn-outline btn-primary" onclick={() => keep(!machine.archived)}
+        >{machine.archived ? 'Put it back on the bench' : 'Archive this machine'}</button
+      >
       {#if kept}<span role="status">Saved.</span>{/if}
     </div>
   </form>
   <div class="photo">
     {#if fitted.length > 0}
       <h3 class="head-voice text-[20px]">Fitted</h3>
-      <ul class="mb-3">{#each fitted as f (f.title + f.part)}<li>{f.title}{machine.plan.groups > 1 && groupOf(f.part) > 0 ? `, group ${groupOf(f.part)}` : ''}: <b>{dated(f.at, machine.zone)}</b></li>{/each}</ul>
+      <ul class="mb-3">
+        {#each fitted as f (f.title + f.part)}<li>
+            {f.title}{machine.plan.groups > 1 && groupOf(f.part) > 0 ? `, group ${groupOf(f.part)}` : ''}:
+            <b>{dated(f.at, machine.zone)}</b>
+          </li>{/each}
+      </ul>
     {/if}
-    {#if plate.photo}{#key turn}<img src="/api/machines/{machine.id}/photo?{turn}" alt="{machine.name}, a photo" />{/key}{/if}
-    <label class="btn btn-outline btn-primary">{plate.photo ? 'Another photo' : 'Add a photo'}<input class="sr-only" type="file" accept="image/*" onchange={(e) => take(e.currentTarget.files?.[0])} /></label>
-    {#if plate.photo}<button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={forget}>Forget the photo</button>{/if}
+    {#if plate.photo}{#key turn}<img
+          src="/api/machines/{machine.id}/photo?{turn}"
+          alt="{machine.name}, a photo"
+        />{/key}{/if}
+    <label class="btn btn-outline btn-primary"
+      >{plate.photo ? 'Another photo' : 'Add a photo'}<input
+        class="sr-only"
+        type="file"
+        accept="image/*"
+        onchange={(e) => take(e.currentTarget.files?.[0])}
+      /></label
+    >
+    {#if plate.photo}<button
+        type="button"
+        class="min-h-11 cursor-pointer underline underline-offset-4"
+        onclick={forget}>Forget the photo</button
+      >{/if}
     <p class="label-voice">It stays on this machine's page. Where and when it was taken is left out.</p>
   </div>
 </div>

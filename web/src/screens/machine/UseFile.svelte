@@ -13,7 +13,12 @@
 
   async function send(preview: boolean) {
     try {
-      seen = await ask(client.POST('/machines/{machine_id}/imports', { params: { path: { machine_id: machine } }, body: { text, preview } }))
+      seen = await ask(
+        client.POST('/machines/{machine_id}/imports', {
+          params: { path: { machine_id: machine } },
+          body: { text, preview },
+        }),
+      )
       problem = undefined
       if (seen.kept) onkept()
     } catch (error) {
@@ -31,34 +36,59 @@
 </script>
 
 <p class="mb-2 max-w-2xl text-[16px]">
-  A table with a line a day: <b>date</b>, then any of <b>drinks</b>, <b>single</b>, <b>double</b>, <b>milk</b>, <b>flush</b>, <b>counter</b>, and <b>group</b> if you like. Such as <code>date,double,milk</code> and below it
+  A table with a line a day: <b>date</b>, then any of <b>drinks</b>, <b>single</b>, <b>double</b>, <b>milk</b>,
+  <b>flush</b>, <b>counter</b>, and <b>group</b> if you like. Such as <code>date,double,milk</code> and below it
   <code>2026-03-10,14,9</code>.
 </p>
-<label class="file">{name || 'Choose a CSV file'}<input class="sr-only" type="file" accept=".csv,text/csv,text/plain" onchange={pick} /></label>
+<label class="file"
+  >{name || 'Choose a CSV file'}<input
+    class="sr-only"
+    type="file"
+    accept=".csv,text/csv,text/plain"
+    onchange={pick}
+  /></label
+>
 <details class="mt-2">
   <summary class="narrow min-h-11 cursor-pointer py-2">or paste it</summary>
-  <textarea class="border-ink bg-slip w-full border-[1.5px] p-2 text-[15px]" rows="5" bind:value={text} aria-label="The table"></textarea>
-  <button type="button" class="btn btn-outline btn-primary" disabled={text.trim() === ''} onclick={() => send(true)}>Look at it</button>
+  <textarea
+    class="border-ink bg-slip w-full border-[1.5px] p-2 text-[15px]"
+    rows="5"
+    bind:value={text}
+    aria-label="The table"></textarea>
+  <button type="button" class="btn btn-outline btn-primary" disabled={text.trim() === ''} onclick={() => send(true)}
+    >Look at it</button
+  >
 </details>
 {#if problem}<ProblemNote {problem} />{/if}
 {#if seen}
   <div class="mt-3" role="status">
     {#if seen.bad.length > 0}
-      <p class="caution"><b>{seen.bad.length} {seen.bad.length === 1 ? 'line' : 'lines'} cannot be taken, so nothing is.</b></p>
+      <p class="caution">
+        <b>{seen.bad.length} {seen.bad.length === 1 ? 'line' : 'lines'} cannot be taken, so nothing is.</b>
+      </p>
       <table class="mt-2 w-full text-[16px]">
         <tbody>
           {#each seen.bad.slice(0, few) as b, i (i)}
-            <tr class="border-rule border-b align-baseline"><th class="num-voice py-1 pr-4 text-left whitespace-nowrap">line {b.line}</th><td class="py-1 pr-4"><b>{b.field}</b>: {b.value}</td><td class="py-1">Allowed: {b.allowed}.</td></tr>
+            <tr class="border-rule border-b align-baseline"
+              ><th class="num-voice py-1 pr-4 text-left whitespace-nowrap">line {b.line}</th><td class="py-1 pr-4"
+                ><b>{b.field}</b>: {b.value}</td
+              ><td class="py-1">Allowed: {b.allowed}.</td></tr
+            >
           {/each}
         </tbody>
       </table>
       {#if seen.bad.length > few}<p>and {seen.bad.length - few} more.</p>{/if}
     {:else}
       <p>
-        <b>{round(seen.drinks ?? 0)} drinks</b>{#if seen.from && seen.to}, {weekday(seen.from, zone)} to {weekday(seen.to, zone)}{/if}: {seen.fresh} new, {seen.changed} corrected, {seen.same} there already.
+        <b>{round(seen.drinks ?? 0)} drinks</b>{#if seen.from && seen.to}, {weekday(seen.from, zone)} to {weekday(
+            seen.to,
+            zone,
+          )}{/if}: {seen.fresh} new, {seen.changed} corrected, {seen.same} there already.
         {#if seen.kept}<b>{seen.fresh + seen.changed > 0 ? 'Kept.' : 'Nothing changed.'}</b>{/if}
       </p>
-      {#if !seen.kept}<button type="button" class="btn btn-primary mt-2" onclick={() => send(false)}>Save it all</button>{/if}
+      {#if !seen.kept}<button type="button" class="btn btn-primary mt-2" onclick={() => send(false)}
+          >Save it all</button
+        >{/if}
     {/if}
   </div>
 {/if}

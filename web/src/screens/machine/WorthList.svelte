@@ -4,7 +4,11 @@
   import type { Spot } from '../../ui/scheme'
   import { p } from '../../router'
 
-  let { list, machine, onpick }: { list: Schemas['Worth'][]; machine: string; onpick: (spot: Spot, fact: string) => void } = $props()
+  let {
+    list,
+    machine,
+    onpick,
+  }: { list: Schemas['Worth'][]; machine: string; onpick: (spot: Spot, fact: string) => void } = $props()
   const sentence = (t: string) => t.charAt(0).toUpperCase() + t.slice(1)
 </script>
 

@@ -11,7 +11,18 @@
   type Answers = Schemas['Answers']
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC'
   let signs = $state<Schemas['LayoutSign'][]>([])
-  let row = $state({ owner: '', place: '', name: '', layout: 'hx_home' as Answers['layout'], valve: 'yes' as Answers['valve'], drinks: 4, milk: 2, hardness: '' as number | '' | null, treatment: 'none' as Answers['treatment'], used: true })
+  let row = $state({
+    owner: '',
+    place: '',
+    name: '',
+    layout: 'hx_home' as Answers['layout'],
+    valve: 'yes' as Answers['valve'],
+    drinks: 4,
+    milk: 2,
+    hardness: '' as number | '' | null,
+    treatment: 'none' as Answers['treatment'],
+    used: true,
+  })
   let kept = $state<{ id: string; text: string }[]>([])
   let problem = $state<Problem>()
   let id = newId() // Enter pressed twice keeps one machine
@@ -31,9 +42,28 @@
     const r = row
     const known = typeof r.hardness === 'number'
     const valve = sign?.valve === 'ask' ? r.valve : (sign?.valve ?? 'cannot_tell')
-    const answers: Answers = { layout: r.layout, valve: valve as Answers['valve'], drinks_per_day: r.drinks, milk_drinks_per_day: r.milk, hardness: known ? { known, value: r.hardness as number, unit: prefs.hardness } : { known: false }, treatment: r.treatment }
+    const answers: Answers = {
+      layout: r.layout,
+      valve: valve as Answers['valve'],
+      drinks_per_day: r.drinks,
+      milk_drinks_per_day: r.milk,
+      hardness: known ? { known, value: r.hardness as number, unit: prefs.hardness } : { known: false },
+      treatment: r.treatment,
+    }
     try {
-      const m = await ask(client.POST('/machines', { body: { id, name: r.name.trim() || sign?.title || 'Machine', owner: r.owner.trim(), place: r.place.trim(), zone, answers, ...(!r.used && { new_since: new Date().toISOString() }) } }))
+      const m = await ask(
+        client.POST('/machines', {
+          body: {
+            id,
+            name: r.name.trim() || sign?.title || 'Machine',
+            owner: r.owner.trim(),
+            place: r.place.trim(),
+            zone,
+            answers,
+            ...(!r.used && { new_since: new Date().toISOString() }),
+          },
+        }),
+      )
       kept = [{ id: m.id, text: [m.owner, m.place, m.name].filter(Boolean).join(', ') }, ...kept]
       problem = undefined
       id = newId()
@@ -50,17 +80,68 @@
 
 <div class="px-5 pt-5 pb-16 md:px-8">
   <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">Several machines</h1>
-  <p class="mt-2 max-w-3xl">Tab goes on, Enter saves the row. What you leave is as on the last one. Leave the hardness empty if nobody knows it.</p>
+  <p class="mt-2 max-w-3xl">
+    Tab goes on, Enter saves the row. What you leave is as on the last one. Leave the hardness empty if nobody knows
+    it.
+  </p>
   <form class="row" onsubmit={keep} novalidate>
-    <label class="wide">Owner<input bind:this={first} bind:value={row.owner} maxlength="80" onfocus={(e) => e.currentTarget.select()} /></label>
-    <label class="wide">Place<input bind:value={row.place} maxlength="80" onfocus={(e) => e.currentTarget.select()} /></label>
+    <label class="wide"
+      >Owner<input
+        bind:this={first}
+        bind:value={row.owner}
+        maxlength="80"
+        onfocus={(e) => e.currentTarget.select()}
+      /></label
+    >
+    <label class="wide"
+      >Place<input bind:value={row.place} maxlength="80" onfocus={(e) => e.currentTarget.select()} /></label
+    >
     <label class="wide">Name<input bind:value={row.name} maxlength="80" placeholder={sign?.title ?? ''} /></label>
-    <label class="wide">How it is built<select bind:value={row.layout} onkeydown={(e) => e.key === 'Enter' && (e.preventDefault(), e.currentTarget.form?.requestSubmit())}>{#each signs as s (s.layout)}<option value={s.layout}>{s.title}</option>{/each}</select></label>
-    {#if sign?.valve === 'ask'}<label>Three-way valve<select bind:value={row.valve}><option value="yes">yes</option><option value="no">no</option><option value="cannot_tell">can't tell</option></select></label>{/if}
-    <label>Drinks a day<input type="number" min="0" step="any" bind:value={row.drinks} onfocus={(e) => e.currentTarget.select()} /></label>
-    <label>With milk<input type="number" min="0" step="any" bind:value={row.milk} onfocus={(e) => e.currentTarget.select()} /></label>
-    <label>Hardness, {unit}<input type="number" min="0" step="any" bind:value={row.hardness} onfocus={(e) => e.currentTarget.select()} /></label>
-    <label class="wide">Treated by<select bind:value={row.treatment}>{#each Object.entries(treatments) as [key, text] (key)}<option value={key}>{text}</option>{/each}</select></label>
+    <label class="wide"
+      >How it is built<select
+        bind:value={row.layout}
+        onkeydown={(e) => e.key === 'Enter' && (e.preventDefault(), e.currentTarget.form?.requestSubmit())}
+        >{#each signs as s (s.layout)}<option value={s.layout}>{s.title}</option>{/each}</select
+      ></label
+    >
+    {#if sign?.valve === 'ask'}<label
+        >Three-way valve<select bind:value={row.valve}
+          ><option value="yes">yes</option><option value="no">no</option><option value="cannot_tell">can't tell</option
+          ></select
+        ></label
+      >{/if}
+    <label
+      >Drinks a day<input
+        type="number"
+        min="0"
+        step="any"
+        bind:value={row.drinks}
+        onfocus={(e) => e.currentTarget.select()}
+      /></label
+    >
+    <label
+      >With milk<input
+        type="number"
+        min="0"
+        step="any"
+        bind:value={row.milk}
+        onfocus={(e) => e.currentTarget.select()}
+      /></label
+    >
+    <label
+      >Hardness, {unit}<input
+        type="number"
+        min="0"
+        step="any"
+        bind:value={row.hardness}
+        onfocus={(e) => e.currentTarget.select()}
+      /></label
+    >
+    <label class="wide"
+      >Treated by<select bind:value={row.treatment}
+        >{#each Object.entries(treatments) as [key, text] (key)}<option value={key}>{text}</option>{/each}</select
+      ></label
+    >
     <label class="tick"><input type="checkbox" bind:checked={row.used} /> used before</label>
     <button class="btn btn-primary">Save it</button>
   </form>
@@ -68,7 +149,11 @@
   {#if kept.length > 0}
     <section class="mt-6" aria-live="polite">
       <h2 class="head-voice text-[24px]">{kept.length} saved</h2>
-      <ol>{#each kept as k (k.id)}<li class="border-rule border-b py-2"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: k.id } })}>{k.text}</a></li>{/each}</ol>
+      <ol>
+        {#each kept as k (k.id)}<li class="border-rule border-b py-2">
+            <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id: k.id } })}>{k.text}</a>
+          </li>{/each}
+      </ol>
     </section>
   {/if}
   <section class="mt-10">

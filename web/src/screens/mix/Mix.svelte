@@ -21,7 +21,10 @@
     try {
       machines = (await askBench()).machines
       // without a choice: the machine whose wash presses most
-      const id = of ?? (machines.find((m) => m.wash && m.next?.state === 'overdue') ?? machines.find((m) => m.wash) ?? machines[0])?.id
+      const id =
+        of ??
+        (machines.find((m) => m.wash && m.next?.state === 'overdue') ?? machines.find((m) => m.wash) ?? machines[0])
+          ?.id
       if (id) mix = await ask(client.GET('/machines/{machine_id}/mix', { params: { path: { machine_id: id } } }))
       problem = undefined
     } catch (error) {
@@ -36,7 +39,12 @@
     const tub = mix?.tub
     if (!tub) return
     try {
-      await ask(client.POST('/tubs/{tub_id}/foam-tests', { params: { path: { tub_id: tub.id } }, body: { id: newId(), foams } }))
+      await ask(
+        client.POST('/tubs/{tub_id}/foam-tests', {
+          params: { path: { tub_id: tub.id } },
+          body: { id: newId(), foams },
+        }),
+      )
       await load(mix?.machine_id)
     } catch (error) {
       problem = problemOf(error)
@@ -49,7 +57,10 @@
 
 {#if problem}<div class="px-8"><ProblemNote {problem} /></div>{/if}
 {#if machines.length === 0 && !problem}
-  <div class="p-8"><p class="text-[20px]">No machine is kept yet.</p><a class="btn btn-primary mt-4" href={p('/machines/new')}>Answer the five questions</a></div>
+  <div class="p-8">
+    <p class="text-[20px]">No machine is kept yet.</p>
+    <a class="btn btn-primary mt-4" href={p('/machines/new')}>Answer the five questions</a>
+  </div>
 {/if}
 {#if mix}
   {@const m = mix}
@@ -57,18 +68,30 @@
     <section class="card">
       <label class="num-voice text-ink-2 text-[20px]">
         <span class="sr-only">Machine</span>
-        <select class="border-rule cursor-pointer border-b-2 bg-transparent py-1" value={m.machine_id} onchange={(e) => navigate('/machines/:id/mix', { params: { id: e.currentTarget.value } })}>
+        <select
+          class="border-rule cursor-pointer border-b-2 bg-transparent py-1"
+          value={m.machine_id}
+          onchange={(e) => navigate('/machines/:id/mix', { params: { id: e.currentTarget.value } })}
+        >
           {#each machines as x (x.id)}<option value={x.id}>{x.name}</option>{/each}
         </select>
       </label>
       {#if m.dose}
-        <h1 class="huge-voice amount">{#if stale}<s><DoseWords dose={m.dose} /></s>{:else}<DoseWords dose={m.dose} />{/if}</h1>
+        <h1 class="huge-voice amount">
+          {#if stale}<s><DoseWords dose={m.dose} /></s>{:else}<DoseWords dose={m.dose} />{/if}
+        </h1>
         <p class="head-voice text-[clamp(28px,4vw,48px)]">
-          {#if m.groups === 1}<Num worked={m.dose.mass} /> in the blind{:else}{#each Array.from({ length: m.groups }, (_, g) => g + 1) as g (g)}<Num worked={m.dose.mass} text={m.dose.form === 'tablets' ? `${m.dose.tablets}` : worked(m.dose.mass)} /> in group {g}{g < m.groups ? ', ' : '; '}{/each}<Num worked={m.in_all!} /> in all{/if}
+          {#if m.groups === 1}<Num worked={m.dose.mass} /> in the blind{:else}{#each Array.from({ length: m.groups }, (_, g) => g + 1) as g (g)}<Num
+                worked={m.dose.mass}
+                text={m.dose.form === 'tablets' ? `${m.dose.tablets}` : worked(m.dose.mass)}
+              /> in group {g}{g < m.groups ? ', ' : '; '}{/each}<Num worked={m.in_all!} /> in all{/if}
         </p>
         <div class="pictures">
           {#if m.dose.form === 'powder' && !m.dose.pinch}
-            {#each Array.from({ length: m.groups }, (_, g) => g) as g (g)}<SpoonPicture spoon={m.dose.spoon} height={m.groups > 3 ? 170 : 250} />{/each}
+            {#each Array.from({ length: m.groups }, (_, g) => g) as g (g)}<SpoonPicture
+                spoon={m.dose.spoon}
+                height={m.groups > 3 ? 170 : 250}
+              />{/each}
           {/if}
           {#if m.outlook}
             {@const o = m.outlook}
@@ -76,7 +99,10 @@
               <TubPicture share={o.full_share} />
               <div class="pb-2">
                 <div class="num-voice text-act text-[24px]"><Num worked={o.left} text="{worked(o.left)} left" /></div>
-                <div>{#if same}<Num worked={o.washes} text="{round(o.washes.value)} washes" />{:else}other machines use it{/if}{#if o.days && o.empty_at}, <Num worked={o.days} text="to {month(o.empty_at, m.zone)}" />{/if}</div>
+                <div>
+                  {#if same}<Num worked={o.washes} text="{round(o.washes.value)} washes" />{:else}other machines use it{/if}{#if o.days && o.empty_at},
+                    <Num worked={o.days} text="to {month(o.empty_at, m.zone)}" />{/if}
+                </div>
                 {#if o.price && same}<div><Num worked={o.price} text={money(o.price.value)} /> a wash</div>{/if}
               </div>
             </div>
@@ -97,7 +123,12 @@
         </div>
       {/if}
       {#if !same}
-        <p class="caution">The method chosen for this machine takes tablets; the tub that is kept here holds powder. <a class="underline underline-offset-4" href={p('/machines/:id/schools', { params: { id: m.machine_id } })}>Choose another</a></p>
+        <p class="caution">
+          The method chosen for this machine takes tablets; the tub that is kept here holds powder. <a
+            class="underline underline-offset-4"
+            href={p('/machines/:id/schools', { params: { id: m.machine_id } })}>Choose another</a
+          >
+        </p>
       {/if}
       {#if m.freshness}
         {@const f = m.freshness}
@@ -109,7 +140,8 @@
           {#if f.verdict !== 'fine'}
             <div class="mt-3 flex flex-wrap gap-3">
               <button type="button" class="btn btn-outline btn-primary" onclick={() => foam(true)}>It foams</button>
-              <button type="button" class="btn btn-outline btn-primary" onclick={() => foam(false)}>It does not</button>
+              <button type="button" class="btn btn-outline btn-primary" onclick={() => foam(false)}>It does not</button
+              >
             </div>
           {/if}
         </div>
@@ -121,10 +153,14 @@
         {#each m.soak_why as r}<p class="mt-1 text-[15px]">{r.text}</p>{/each}
       </div>
       <details open={!m.tub}>
-        <summary class="cursor-pointer py-1"><b>{m.tub ? 'Weighed it, or a new tub?' : 'Say what is in the tub'}</b></summary>
+        <summary class="cursor-pointer py-1"
+          ><b>{m.tub ? 'Weighed it, or a new tub?' : 'Say what is in the tub'}</b></summary
+        >
         <div class="mt-3"><TubForm tub={m.tub} onsaid={() => load(m.machine_id)} /></div>
       </details>
-      <button type="button" class="btn btn-outline btn-primary justify-self-start print:hidden" onclick={() => print()}>Print the card</button>
+      <button type="button" class="btn btn-outline btn-primary justify-self-start print:hidden" onclick={() => print()}
+        >Print the card</button
+      >
     </aside>
   </div>
 {/if}

@@ -15,17 +15,33 @@
   let problem = $state<Problem>()
   let id = newId()
   const unit = $derived(form === 'tablets' ? 'tablets' : 'g')
-  const at = (field: string) => (problem?.field === field ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : '')
+  const at = (field: string) =>
+    problem?.field === field ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : ''
 
   async function say(event: SubmitEvent) {
     event.preventDefault()
     if (amount === null || holds === null || !opened) {
-      const [field, what] = amount === null ? ['amount', 'what is in it now'] : holds === null ? ['holds', 'what a full one holds'] : ['opened', 'the day it was opened']
-      problem = { type: 'about:blank', title: `${what} is missing`, status: 0, code: 'missing', field, value: 'nothing', allowed: what ?? '' }
+      const [field, what] =
+        amount === null
+          ? ['amount', 'what is in it now']
+          : holds === null
+            ? ['holds', 'what a full one holds']
+            : ['opened', 'the day it was opened']
+      problem = {
+        type: 'about:blank',
+        title: `${what} is missing`,
+        status: 0,
+        code: 'missing',
+        field,
+        value: 'nothing',
+        allowed: what ?? '',
+      }
       return
     }
     try {
-      await ask(client.POST('/tubs', { body: { id, form, amount, holds, powder_g_tsp: tsp ?? 6, opened, price: price ?? 0 } }))
+      await ask(
+        client.POST('/tubs', { body: { id, form, amount, holds, powder_g_tsp: tsp ?? 6, opened, price: price ?? 0 } }),
+      )
       id = newId()
       problem = undefined
       onsaid()
@@ -51,7 +67,9 @@
   {/if}
   <label>Opened on <input type="date" bind:value={opened} /></label>
   {#if at('opened')}<p class="caution" role="alert">{at('opened')}</p>{/if}
-  <label>A full one costs, {prefs.currency} (may stay empty) <input type="number" step="any" bind:value={price} /></label>
+  <label
+    >A full one costs, {prefs.currency} (may stay empty) <input type="number" step="any" bind:value={price} /></label
+  >
   {#if at('price')}<p class="caution" role="alert">{at('price')}</p>{/if}
   {#if problem && !problem.field}<p class="caution" role="alert">{problem.title}. {problem.detail ?? ''}</p>{/if}
   <button class="btn btn-outline btn-primary justify-self-start">Save the tub</button>

@@ -30,7 +30,11 @@
       <h1 class="huge-voice dose"><DoseWords dose={run.wash.dose} /></h1>
       {#if !run.wash.dose.pinch}<SpoonPicture spoon={run.wash.dose.spoon} height={240} />{/if}
     </div>
-    <p class="head-voice text-[44px]">{#if run.wash.dose.form === 'powder'}<Num worked={run.wash.dose.mass} /> in the blind{:else}in the blind, for <Num worked={run.wash.dose.mass} />{/if}</p>
+    <p class="head-voice text-[44px]">
+      {#if run.wash.dose.form === 'powder'}<Num worked={run.wash.dose.mass} /> in the blind{:else}in the blind, for <Num
+          worked={run.wash.dose.mass}
+        />{/if}
+    </p>
   {:else if run.segment.kind === 'held' && s.pressed > 0}
     <p class="say">Pulse {run.segment.pulse} does not count.</p>
   {:else if run.segment.kind === 'held' && step.kind === 'pulses'}
@@ -43,20 +47,37 @@
   {#if run.empty_tray}<p class="say text-stop"><b>Empty the tray first.</b> It would overflow.</p>{/if}
   {#if run.fill_tank}<p class="say text-stop"><b>Fill the tank first.</b> The pump would draw air.</p>{/if}
   {#if s.allowed('reading')}
-    <p class="say">Rinsed <b>{run.detergent.rinsed}</b> times, of at least <b><Num worked={run.wash.rinse} text={String(run.detergent.least)} /></b>. The cup has the last word.</p>
+    <p class="say">
+      Rinsed <b>{run.detergent.rinsed}</b> times, of at least
+      <b><Num worked={run.wash.rinse} text={String(run.detergent.least)} /></b>. The cup has the last word.
+    </p>
     <p class="text-[19px] max-[1000px]:order-1">{step.do.join(' ')}</p>
     <CupReading bind:cup={s.cup} />
   {:else if s.allowed('measured') && step.reads}
     {#each step.do as d (d)}<p class="say">{d}</p>{/each}
-    {#key `${step.id} ${run.segment.index}`}<StripReading reads={step.reads} pads={step.pads ?? []} feed={run.descale?.feed_ph} bind:strip={s.strip} />{/key}
+    {#key `${step.id} ${run.segment.index}`}<StripReading
+        reads={step.reads}
+        pads={step.pads ?? []}
+        feed={run.descale?.feed_ph}
+        bind:strip={s.strip}
+      />{/key}
   {:else if s.allowed('heard')}
-    <ol class="say do">{#each step.do as d (d)}<li>{d}</li>{/each}</ol>
+    <ol class="say do">
+      {#each step.do as d (d)}<li>{d}</li>{/each}
+    </ol>
     <div class="grid gap-2" role="radiogroup" aria-label={step.head}>
       {#each step.ways ?? [] as way, n (way.what)}
-        <label class="hear"><input class="sr-only" type="radio" name="heard" value={way.what} bind:group={s.what} /><b class="nr" aria-hidden="true">{n + 1}</b>{way.text}</label>
+        <label class="hear"
+          ><input class="sr-only" type="radio" name="heard" value={way.what} bind:group={s.what} /><b
+            class="nr"
+            aria-hidden="true">{n + 1}</b
+          >{way.text}</label
+        >
       {/each}
     </div>
-    {#if s.way?.means}<p class="say" role="status">{#if s.way.bad}<b>{s.way.means}</b>{:else}{s.way.means}{/if}</p>{/if}
+    {#if s.way?.means}<p class="say" role="status">
+        {#if s.way.bad}<b>{s.way.means}</b>{:else}{s.way.means}{/if}
+      </p>{/if}
   {:else if s.allowed('graded')}
     <p class="say">{step.do[0]}</p>
     <FirstDischarge bind:first={s.first} />
@@ -65,7 +86,10 @@
     <Words {s} />
   {/if}
   {#if s.allowed('begin') && step.kind === 'pulses' && s.pressed === 0}
-    <label class="say flex min-h-11 items-center gap-3"><input class="size-6 accent-[var(--color-act)]" type="checkbox" bind:checked={s.own} /> at my own pace: each ON and OFF when I press</label>
+    <label class="say flex min-h-11 items-center gap-3"
+      ><input class="size-6 accent-[var(--color-act)]" type="checkbox" bind:checked={s.own} /> at my own pace: each ON and
+      OFF when I press</label
+    >
   {/if}
   <Words {s} only="dangers" />
 </div>

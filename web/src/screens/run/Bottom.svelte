@@ -4,7 +4,13 @@
   import type { Sounds } from './sounds.svelte'
   import type { Stage } from './stage.svelte'
 
-  let { s, sounds, onaway, onleave, ontrouble }: { s: Stage; sounds: Sounds; onaway: () => void; onleave: () => void; ontrouble: () => void } = $props()
+  let {
+    s,
+    sounds,
+    onaway,
+    onleave,
+    ontrouble,
+  }: { s: Stage; sounds: Sounds; onaway: () => void; onleave: () => void; ontrouble: () => void } = $props()
   const live = $derived(s.live)
   const run = $derived(s.run!)
   function press(event: MouseEvent, act: () => void) {
@@ -27,24 +33,54 @@
   {/if}
   <div class="buttons">
     {#if run.outcome}
-      <a class="press" href={p('/')}>{run.outcome === 'stopped_unsafe' && !run.groups.some((g) => g.blind > 0) ? 'To the bench: rinse it' : 'To the bench'}</a>
+      <a class="press" href={p('/')}
+        >{run.outcome === 'stopped_unsafe' && !run.groups.some((g) => g.blind > 0)
+          ? 'To the bench: rinse it'
+          : 'To the bench'}</a
+      >
       <a class="press line" href={p('/machines/:id/log', { params: { id: run.machine_id } })}>Log</a>
     {:else if s.main}
       {@const main = s.main}
-      <button type="button" class="press" disabled={main.off} onclick={(e) => press(e, main.act)}>{main.text}{#if !main.byHand}<small>space</small>{/if}</button>
-      {#if (s.pulsing || s.resting) && !s.cut}{@render other(s.pushing ? 'No water comes' : 'No pressure', 'no_pressure')}{/if}
-      {#if s.allowed('nothing_came') && !s.cut}{@render other(s.pressed > 0 ? 'Still nothing' : 'Nothing came out', 'nothing_came')}{/if}
+      <button type="button" class="press" disabled={main.off} onclick={(e) => press(e, main.act)}
+        >{main.text}{#if !main.byHand}<small>space</small>{/if}</button
+      >
+      {#if (s.pulsing || s.resting) && !s.cut}{@render other(
+          s.pushing ? 'No water comes' : 'No pressure',
+          'no_pressure',
+        )}{/if}
+      {#if s.allowed('nothing_came') && !s.cut}{@render other(
+          s.pressed > 0 ? 'Still nothing' : 'Nothing came out',
+          'nothing_came',
+        )}{/if}
       {#if s.allowed('opened') && (s.blocked || s.allowed('begin'))}{@render other('It has opened', 'opened')}{/if}
     {/if}
   </div>
   {#if !run.outcome}
     <div class="ways">
-      {#if s.allowed('cut')}<button type="button" class="cannot" onclick={(e) => press(e, () => live.press('cut'))}>The power is gone</button>{/if}
-      <button type="button" class="cannot" aria-pressed={s.brief} onclick={(e) => press(e, () => s.say(!s.brief))}>{s.brief ? 'All words' : 'Few words'}</button>
+      {#if s.allowed('cut')}<button type="button" class="cannot" onclick={(e) => press(e, () => live.press('cut'))}
+          >The power is gone</button
+        >{/if}
+      <button type="button" class="cannot" aria-pressed={s.brief} onclick={(e) => press(e, () => s.say(!s.brief))}
+        >{s.brief ? 'All words' : 'Few words'}</button
+      >
       <a class="cannot" href={p('/')}>{run.practice ? 'Leave it' : 'Bench; the run goes on'}</a>
       <span class="sound">
-        <button type="button" class="cannot" aria-pressed={!sounds.muted} onclick={(e) => press(e, () => sounds.mute(!sounds.muted))}>{sounds.muted ? 'Sound is off' : sounds.asleep ? 'Sound off, touch' : 'Sound is on'}</button>
-        <input type="range" min="0" max="1" step="0.1" aria-label="Volume" value={sounds.volume} oninput={(e) => sounds.louder(Number(e.currentTarget.value))} />
+        <button
+          type="button"
+          class="cannot"
+          aria-pressed={!sounds.muted}
+          onclick={(e) => press(e, () => sounds.mute(!sounds.muted))}
+          >{sounds.muted ? 'Sound is off' : sounds.asleep ? 'Sound off, touch' : 'Sound is on'}</button
+        >
+        <input
+          type="range"
+          min="0"
+          max="1"
+          step="0.1"
+          aria-label="Volume"
+          value={sounds.volume}
+          oninput={(e) => sounds.louder(Number(e.currentTarget.value))}
+        />
       </span>
       {#if sounds.dark}<span class="label-voice">the screen may go dark here</span>{/if}
     </div>

@@ -5,9 +5,35 @@
 
   let { cup = $bindable() }: { cup: Partial<Schemas['Cup']> } = $props()
   const rows = [
-    { what: 'colour', title: 'Colour', grades: [['clear', 'clear'], ['pale', 'pale'], ['brown', 'brown'], ['dark', 'dark']] },
-    { what: 'foam', title: 'Foam', grades: [['none', 'none'], ['some', 'some'], ['much', 'much']] },
-    { what: 'grains', title: 'Grains', grades: [['0', 'none'], ['1-3', '1 to 3'], ['4-10', '4 to 10'], ['more', 'more']] },
+    {
+      what: 'colour',
+      title: 'Colour',
+      grades: [
+        ['clear', 'clear'],
+        ['pale', 'pale'],
+        ['brown', 'brown'],
+        ['dark', 'dark'],
+      ],
+    },
+    {
+      what: 'foam',
+      title: 'Foam',
+      grades: [
+        ['none', 'none'],
+        ['some', 'some'],
+        ['much', 'much'],
+      ],
+    },
+    {
+      what: 'grains',
+      title: 'Grains',
+      grades: [
+        ['0', 'none'],
+        ['1-3', '1 to 3'],
+        ['4-10', '4 to 10'],
+        ['more', 'more'],
+      ],
+    },
   ] as const
 </script>
 
@@ -18,7 +44,14 @@
       <div class="picks">
         {#each row.grades as [grade, text], i (grade)}
           <label class="picture-pick">
-            <input class="sr-only" type="radio" name={row.what} value={grade} checked={cup[row.what] === grade} onchange={() => (cup = { ...cup, [row.what]: grade })} />
+            <input
+              class="sr-only"
+              type="radio"
+              name={row.what}
+              value={grade}
+              checked={cup[row.what] === grade}
+              onchange={() => (cup = { ...cup, [row.what]: grade })}
+            />
             <CupPicture what={row.what} grade={i} />
             <b>{text}</b>
           </label>

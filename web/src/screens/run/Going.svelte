@@ -5,7 +5,11 @@
   import { clock } from '../../ui/format'
 
   type Minutes = Schemas['Leave']['minutes']
-  let { run, dialog = $bindable(), onaway }: { run: Schemas['Run']; dialog?: HTMLDialogElement; onaway: (of: Minutes) => void } = $props()
+  let {
+    run,
+    dialog = $bindable(),
+    onaway,
+  }: { run: Schemas['Run']; dialog?: HTMLDialogElement; onaway: (of: Minutes) => void } = $props()
   function go(of: Minutes) {
     dialog?.close()
     onaway(of)
@@ -20,7 +24,16 @@
     <div class="mt-4 grid gap-3">
       {#each run.absences as l (l.minutes)}
         <div>
-          <button type="button" class="btn btn-primary min-w-48" disabled={Boolean(l.not)} onclick={() => go(l.minutes)}>{l.minutes} minutes{#if !l.not}, until {clock(new Date(Date.parse(run.server_time) + (l.minutes * 60_000) / run.speed).toISOString(), run.zone)}{/if}</button>
+          <button
+            type="button"
+            class="btn btn-primary min-w-48"
+            disabled={Boolean(l.not)}
+            onclick={() => go(l.minutes)}
+            >{l.minutes} minutes{#if !l.not}, until {clock(
+                new Date(Date.parse(run.server_time) + (l.minutes * 60_000) / run.speed).toISOString(),
+                run.zone,
+              )}{/if}</button
+          >
           {#if l.not}<p class="mt-1 text-[16px]">{l.not}</p>{/if}
         </div>
       {/each}

@@ -4,7 +4,19 @@
   import DoFirst from '../../ui/DoFirst.svelte'
   import { inWords } from '../../ui/format'
 
-  let { run, dialog = $bindable(), mayRinse, onrinse, onstop }: { run: Schemas['Run']; dialog?: HTMLDialogElement; mayRinse: boolean; onrinse: () => void; onstop: (nothingIn: boolean) => void } = $props()
+  let {
+    run,
+    dialog = $bindable(),
+    mayRinse,
+    onrinse,
+    onstop,
+  }: {
+    run: Schemas['Run']
+    dialog?: HTMLDialogElement
+    mayRinse: boolean
+    onrinse: () => void
+    onstop: (nothingIn: boolean) => void
+  } = $props()
   function stop(nothingIn: boolean) {
     dialog?.close()
     onstop(nothingIn)
@@ -25,22 +37,41 @@
         <button type="button" class="btn btn-primary" onclick={() => dialog?.close()}>Go on with the run</button>
       </div>
     {:else if run.descale?.circuits.some((c) => c.in)}
-      <p class="mt-2"><b>Acid stays in {run.inside.parts}.</b> It ends as stopped, unsafe: no drinks from this machine until it is rinsed. Acid eats on, and its gas needs an open outlet; never overnight.</p>
+      <p class="mt-2">
+        <b>Acid stays in {run.inside.parts}.</b> It ends as stopped, unsafe: no drinks from this machine until it is rinsed.
+        Acid eats on, and its gas needs an open outlet; never overnight.
+      </p>
       <div class="mt-4 flex flex-wrap gap-3">
         <button type="button" class="btn btn-primary" onclick={() => dialog?.close()}>Go on with the run</button>
         <button type="button" class="btn btn-error" onclick={() => stop(false)}>Stop, acid left in</button>
       </div>
     {:else if run.inside.any}
-      <p class="mt-2"><b>Detergent stays in {inWords(run.groups.filter((g) => g.detergent).map((g) => g.part))}.</b> It ends as stopped, unsafe: no drinks from there until it is rinsed. Left in, it dries hard and can freeze the valve.</p>
+      <p class="mt-2">
+        <b>Detergent stays in {inWords(run.groups.filter((g) => g.detergent).map((g) => g.part))}.</b> It ends as stopped,
+        unsafe: no drinks from there until it is rinsed. Left in, it dries hard and can freeze the valve.
+      </p>
       <div class="mt-4 flex flex-wrap gap-3">
         <button type="button" class="btn btn-primary" onclick={() => dialog?.close()}>Go on with the run</button>
         {#if mayRinse}
-          <button type="button" class="btn btn-outline btn-primary" onclick={() => { dialog?.close(); onrinse() }}>Rinse now and stop</button>
+          <button
+            type="button"
+            class="btn btn-outline btn-primary"
+            onclick={() => {
+              dialog?.close()
+              onrinse()
+            }}>Rinse now and stop</button
+          >
         {/if}
         <button type="button" class="btn btn-error" onclick={() => stop(false)}>Stop, detergent left in</button>
       </div>
     {:else}
-      <p class="mt-2">{run.groups.some((g) => g.outcome === 'done') ? 'What is done is written down; the rest does not count.' : run.of_machine ? 'Nothing is counted as done.' : 'No detergent has gone in. Nothing is counted as done.'}</p>
+      <p class="mt-2">
+        {run.groups.some((g) => g.outcome === 'done')
+          ? 'What is done is written down; the rest does not count.'
+          : run.of_machine
+            ? 'Nothing is counted as done.'
+            : 'No detergent has gone in. Nothing is counted as done.'}
+      </p>
       <div class="mt-4 flex flex-wrap gap-3">
         <button type="button" class="btn btn-primary" onclick={() => dialog?.close()}>Go on with the run</button>
         <button type="button" class="btn btn-outline btn-primary" onclick={() => stop(true)}>Stop here</button>

@@ -6,7 +6,10 @@
   import type { Stage } from './stage.svelte'
 
   let { s, mix }: { s: Stage; mix: Schemas['Batch'] } = $props()
-  const measured = (w: Schemas['Worked']) => (w.unit === 'sachets' ? `${round(w.value)} ${w.value === 1 ? 'sachet' : 'sachets'}` : amount(w.value >= 10 ? Math.round(w.value) : w.value, w.unit))
+  const measured = (w: Schemas['Worked']) =>
+    w.unit === 'sachets'
+      ? `${round(w.value)} ${w.value === 1 ? 'sachet' : 'sachets'}`
+      : amount(w.value >= 10 ? Math.round(w.value) : w.value, w.unit)
   const said = $derived(mix.measure.value >= 10 ? Math.round(mix.measure.value) : mix.measure.value)
   const usual = $derived([
     { text: 'as it says', value: null },
@@ -21,9 +24,28 @@
   <div class="really" role="radiogroup" aria-label="What really went in">
     <span class="w-full text-[17px] font-semibold">Really went in:</span>
     {#each usual as u (u.text)}
-      <label class="pick"><input class="sr-only" type="radio" name="mixed" checked={s.mixed === u.value} onchange={() => (s.mixed = u.value)} />{u.text}</label>
+      <label class="pick"
+        ><input
+          class="sr-only"
+          type="radio"
+          name="mixed"
+          checked={s.mixed === u.value}
+          onchange={() => (s.mixed = u.value)}
+        />{u.text}</label
+      >
     {/each}
-    <label class="typed">or <input type="number" min="0" step="any" inputmode="decimal" placeholder={figure(said)} aria-label="Weighed out, {mix.measure.unit}" bind:value={s.mixed} /> {mix.measure.unit}</label>
+    <label class="typed"
+      >or <input
+        type="number"
+        min="0"
+        step="any"
+        inputmode="decimal"
+        placeholder={figure(said)}
+        aria-label="Weighed out, {mix.measure.unit}"
+        bind:value={s.mixed}
+      />
+      {mix.measure.unit}</label
+    >
   </div>
 {/if}
 

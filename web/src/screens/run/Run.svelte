@@ -38,7 +38,8 @@
     let frame = 0
     let last = 0
     const loop = (at: number) => {
-      if (at - last >= 30) { // thirty times a second is as smooth as a bar needs
+      if (at - last >= 30) {
+        // thirty times a second is as smooth as a bar needs
         last = at
         it.tick()
       }
@@ -86,7 +87,19 @@
     if (run?.outcome) void loadHazards()
   })
   $effect(() => {
-    const now = run?.outcome ? 'ended' : run?.absence ? (s.ringing >= 0 ? '! time to be back' : `away ${minutes(s.awayLeft)}`) : s.nagging ? `! waiting ${minutes(s.standing)}` : s.pulsing ? `${s.on ? 'ON' : 'OFF'} ${s.seconds}` : s.soaking ? `${step?.head} ${minutes(live.left)}` : (step?.head ?? 'Run')
+    const now = run?.outcome
+      ? 'ended'
+      : run?.absence
+        ? s.ringing >= 0
+          ? '! time to be back'
+          : `away ${minutes(s.awayLeft)}`
+        : s.nagging
+          ? `! waiting ${minutes(s.standing)}`
+          : s.pulsing
+            ? `${s.on ? 'ON' : 'OFF'} ${s.seconds}`
+            : s.soaking
+              ? `${step?.head} ${minutes(live.left)}`
+              : (step?.head ?? 'Run')
     document.title = `${now} · ${run?.machine_name ?? 'Fresh Anvil'}`
   })
 
@@ -112,7 +125,13 @@
     if (event.key !== ' ') return
     // a picked choice has said what it can: space goes on; all else keeps its own space
     const on = event.target as HTMLElement
-    if (on.closest('button, input:not([type="radio"]:checked), select, a, summary') || !s.main || s.main.off || s.main.byHand) return
+    if (
+      on.closest('button, input:not([type="radio"]:checked), select, a, summary') ||
+      !s.main ||
+      s.main.off ||
+      s.main.byHand
+    )
+      return
     event.preventDefault()
     s.main.act()
   }
@@ -141,7 +160,9 @@
     {:else if run.inside.any}
       <div class="band" role="alert">
         <div class="flex flex-wrap justify-between gap-x-8">
-          <span>{run.inside.text}{#if s.nagging}. <b>Waiting for you: {minutes(s.standing)}</b>{/if}</span>
+          <span
+            >{run.inside.text}{#if s.nagging}. <b>Waiting for you: {minutes(s.standing)}</b>{/if}</span
+          >
           {#if cautionShort && !run.outcome}<span class="max-md:hidden">{cautionShort}</span>{/if}
         </div>
       </div>
@@ -149,8 +170,15 @@
     <div class="stage" class:inverse={s.on && !run.outcome}>
       <section class="show" aria-live="off">
         <div class="where">
-          <span>{run.machine_name}{#if s.washing}, <b class:group={s.several}>{run.outcome ? run.where : run.here}</b>{/if}{#if (s.pulsing || s.resting) && live.segment && !s.pushing}, pulse {live.segment.pulse} of {step.pulses}{/if}</span>
-          <span>{#if !run.outcome && s.at > 0}step {s.at} of {run.lines.length}{#if run.likely_end}<span class="ends">, done about {clock(run.likely_end, run.zone)}</span>{/if}{run.speed > 1 ? ', ' : ''}{/if}{#if run.speed > 1}at {run.speed} times the speed{/if}</span>
+          <span
+            >{run.machine_name}{#if s.washing}, <b class:group={s.several}>{run.outcome ? run.where : run.here}</b
+              >{/if}{#if (s.pulsing || s.resting) && live.segment && !s.pushing}, pulse {live.segment.pulse} of {step.pulses}{/if}</span
+          >
+          <span
+            >{#if !run.outcome && s.at > 0}step {s.at} of {run.lines.length}{#if run.likely_end}<span class="ends"
+                  >, done about {clock(run.likely_end, run.zone)}</span
+                >{/if}{run.speed > 1 ? ', ' : ''}{/if}{#if run.speed > 1}at {run.speed} times the speed{/if}</span
+          >
         </div>
         {#if run.outcome}
           <Ended {s} />
@@ -165,11 +193,23 @@
       </section>
       <aside class="side">
         <Side {s} />
-        <Bottom {s} {sounds} onaway={() => going?.showModal()} onleave={() => leaving?.showModal()} ontrouble={() => trouble?.showModal()} />
+        <Bottom
+          {s}
+          {sounds}
+          onaway={() => going?.showModal()}
+          onleave={() => leaving?.showModal()}
+          ontrouble={() => trouble?.showModal()}
+        />
       </aside>
     </div>
     <Trouble {run} bind:dialog={trouble} />
     <Going {run} bind:dialog={going} onaway={(of) => void live.press('away', { minutes: of })} />
-    <Leaving {run} bind:dialog={leaving} mayRinse={s.allowed('rinse_now')} onrinse={() => void live.press('rinse_now')} onstop={(nothing_in) => void live.press('stop', { nothing_in })} />
+    <Leaving
+      {run}
+      bind:dialog={leaving}
+      mayRinse={s.allowed('rinse_now')}
+      onrinse={() => void live.press('rinse_now')}
+      onstop={(nothing_in) => void live.press('stop', { nothing_in })}
+    />
   {/if}
 </div>

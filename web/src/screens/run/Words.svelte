@@ -11,13 +11,28 @@
 
 {#if only === 'all'}
   {#if s.brief}
-    <p class="brief">{step.do.join(' ')}{#if step.length && step.kind === 'sips'}{' '}Each stands <Num worked={step.length} text="{round(step.length.value)} seconds" />.{:else if step.length && s.pushing}{' '}The pump runs <Num worked={step.length} text="{round(step.length.value)} seconds" />.{/if}{#if step.flush}{' '}Flush for <Num worked={step.flush} text="{step.flush.value} seconds" />.{/if}</p>
+    <p class="brief">
+      {step.do.join(' ')}{#if step.length && step.kind === 'sips'}{' '}Each stands <Num
+          worked={step.length}
+          text="{round(step.length.value)} seconds"
+        />.{:else if step.length && s.pushing}{' '}The pump runs <Num
+          worked={step.length}
+          text="{round(step.length.value)} seconds"
+        />.{/if}{#if step.flush}{' '}Flush for <Num worked={step.flush} text="{step.flush.value} seconds" />.{/if}
+    </p>
   {:else}
     <ol class="say do">
       {#each step.do as d (d)}<li>{d}</li>{/each}
-      {#if step.length && step.kind === 'sips'}<li>{step.pulses === 1 ? 'It stands' : `${step.pulses} sips. Each stands`} <b><Num worked={step.length} text="{round(step.length.value)} seconds" /></b>.</li>
-      {:else if step.length && s.pushing}<li>The pump runs <b><Num worked={step.length} text="{round(step.length.value)} seconds" /></b>, rests apart.</li>{/if}
-      {#if step.flush}<li>Flush into the tray for about <b><Num worked={step.flush} text="{step.flush.value} seconds" /></b>.</li>{/if}
+      {#if step.length && step.kind === 'sips'}<li>
+          {step.pulses === 1 ? 'It stands' : `${step.pulses} sips. Each stands`}
+          <b><Num worked={step.length} text="{round(step.length.value)} seconds" /></b>.
+        </li>
+      {:else if step.length && s.pushing}<li>
+          The pump runs <b><Num worked={step.length} text="{round(step.length.value)} seconds" /></b>, rests apart.
+        </li>{/if}
+      {#if step.flush}<li>
+          Flush into the tray for about <b><Num worked={step.flush} text="{step.flush.value} seconds" /></b>.
+        </li>{/if}
     </ol>
   {/if}
 {:else}

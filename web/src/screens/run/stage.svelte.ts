@@ -54,21 +54,37 @@ export class Stage {
   blocked = $derived.by(() => this.head?.barred ?? false)
   /** At one's own pace the seconds count up, and a press ends each part. */
   ownPace = $derived.by(() => this.allowed('turn'))
-  seconds = $derived.by(() => (this.ownPace ? Math.floor(this.live.since) : Math.max(1, Math.ceil(this.live.left - 0.001))))
+  seconds = $derived.by(() =>
+    this.ownPace ? Math.floor(this.live.since) : Math.max(1, Math.ceil(this.live.left - 0.001)),
+  )
   part = $derived.by(() => (this.on ? (this.step?.on_s ?? 0) : (this.step?.off_s ?? 0)))
   enough = $derived.by(() => !this.ownPace || this.live.since >= this.part)
-  picked = $derived.by(() => (this.cup.colour && this.cup.foam && this.cup.grains ? (this.cup as Schemas['Cup']) : undefined))
+  picked = $derived.by(() =>
+    this.cup.colour && this.cup.foam && this.cup.grains ? (this.cup as Schemas['Cup']) : undefined,
+  )
   way = $derived.by(() => this.step?.ways?.find((w) => w.what === this.what))
 
   // a run that stands still with detergent in the group is not to be forgotten
-  standing = $derived.by(() => (this.run && !this.run.outcome && this.run.inside.any && !this.pulsing && !this.soaking ? ((this.live.now - Date.parse(this.run.segment.starts_at)) / 1000) * this.run.speed : 0))
+  standing = $derived.by(() =>
+    this.run && !this.run.outcome && this.run.inside.any && !this.pulsing && !this.soaking
+      ? ((this.live.now - Date.parse(this.run.segment.starts_at)) / 1000) * this.run.speed
+      : 0,
+  )
   nagging = $derived.by(() => this.standing > (this.run?.patience_s ?? 0) && !this.run?.absence)
   nags = $derived.by(() => (this.nagging ? Math.floor((this.standing - (this.run?.patience_s ?? 0)) / nagEvery) : -1))
   /** Somebody is called away: how long there is left, in run seconds; below 0 it rings. */
-  awayLeft = $derived.by(() => (this.run?.absence ? ((Date.parse(this.run.absence.until) - this.live.now) / 1000) * this.run.speed : 0))
-  ringing = $derived.by(() => (this.run?.absence && !this.run.outcome && this.awayLeft <= 0 ? Math.floor(-this.awayLeft / nagEvery) : -1))
-  soakTurn = $derived.by(() => Math.floor(Math.max(-nagEvery, ...(this.run?.soaks ?? []).map((s) => this.over(s))) / nagEvery))
-  moment = $derived.by(() => (this.run && !this.run.outcome ? `${this.step?.id} ${this.live.segment?.index} ${this.kind}` : ''))
+  awayLeft = $derived.by(() =>
+    this.run?.absence ? ((Date.parse(this.run.absence.until) - this.live.now) / 1000) * this.run.speed : 0,
+  )
+  ringing = $derived.by(() =>
+    this.run?.absence && !this.run.outcome && this.awayLeft <= 0 ? Math.floor(-this.awayLeft / nagEvery) : -1,
+  )
+  soakTurn = $derived.by(() =>
+    Math.floor(Math.max(-nagEvery, ...(this.run?.soaks ?? []).map((s) => this.over(s))) / nagEvery),
+  )
+  moment = $derived.by(() =>
+    this.run && !this.run.outcome ? `${this.step?.id} ${this.live.segment?.index} ${this.kind}` : '',
+  )
 
   allowed = (kind: Kind): boolean => this.run?.allowed.includes(kind) ?? false
   /** How long a soak beside what the hands do has been over; below 0 it goes on. */
@@ -99,29 +115,60 @@ export class Stage {
     return undefined
   }
   #clocked(live: Live, step: Schemas['Step']): Main | undefined {
-    if (this.ownPace) return { text: !this.enough ? (this.on ? 'Build pressure' : 'Let it vent') : this.on ? 'Pump is off' : 'Go on', act: () => this.enough && live.press('turn'), off: !this.enough }
+    if (this.ownPace)
+      return {
+        text: !this.enough ? (this.on ? 'Build pressure' : 'Let it vent') : this.on ? 'Pump is off' : 'Go on',
+        act: () => this.enough && live.press('turn'),
+        off: !this.enough,
+      }
     if (this.resting) return { text: 'Pause', act: () => live.press('hold') }
-    if (this.pulsing) return { text: this.pushing ? 'Stop the pump' : this.on ? 'Stop pulse' : 'Pause', act: () => live.press('hold') }
+    if (this.pulsing)
+      return { text: this.pushing ? 'Stop the pump' : this.on ? 'Stop pulse' : 'Pause', act: () => live.press('hold') }
     // the space bar must not vouch for a head that may be under pressure
-    if (this.allowed('opened') && this.allowed('begin')) return { text: 'Pulse again', act: () => live.press('begin', { own: this.own }), byHand: true }
-    if (this.allowed('opened')) return this.blocked ? { text: 'Stop here', act: this.#leave } : { text: this.allowed('nothing_came') ? 'Water came' : 'It has opened', act: () => live.press('opened'), byHand: true }
-    return this.soaking && this.allowed('done') ? { text: step.ends ?? 'It has finished', act: () => live.press('done') } : undefined
+    if (this.allowed('opened') && this.allowed('begin'))
+      return { text: 'Pulse again', act: () => live.press('begin', { own: this.own }), byHand: true }
+    if (this.allowed('opened'))
+      return this.blocked
+        ? { text: 'Stop here', act: this.#leave }
+        : {
+            text: this.allowed('nothing_came') ? 'Water came' : 'It has opened',
+            act: () => live.press('opened'),
+            byHand: true,
+          }
+    return this.soaking && this.allowed('done')
+      ? { text: step.ends ?? 'It has finished', act: () => live.press('done') }
+      : undefined
   }
   #asked(run: Schemas['Run'], step: Schemas['Step'], live: Live): Main | undefined {
     const ready = (run.empty_tray ? 'Tray is empty. ' : '') + (run.fill_tank ? 'Tank is full. ' : '')
-    const pick = (kind: Kind, word: string, what: Partial<Schemas['Press']> | undefined): Main => ({ text: what ? step.button : word, act: () => what && live.press(kind, what), off: !what })
-    if (this.allowed('begin')) return { text: ready + (run.segment.kind === 'held' ? (this.pushing ? 'Go on: pump on' : 'Pulse again') : step.button), act: () => live.press('begin', { own: this.own }) }
+    const pick = (kind: Kind, word: string, what: Partial<Schemas['Press']> | undefined): Main => ({
+      text: what ? step.button : word,
+      act: () => what && live.press(kind, what),
+      off: !what,
+    })
+    if (this.allowed('begin'))
+      return {
+        text: ready + (run.segment.kind === 'held' ? (this.pushing ? 'Go on: pump on' : 'Pulse again') : step.button),
+        act: () => live.press('begin', { own: this.own }),
+      }
     if (this.allowed('reading')) return pick('reading', 'Pick one in each row', this.picked && { cup: this.picked })
     if (this.allowed('measured')) return pick('measured', 'Pick the pH', this.strip && { strip: this.strip })
     if (this.allowed('graded')) return pick('graded', 'Pick one', this.first && { first: this.first })
     if (this.allowed('heard')) return pick('heard', 'Pick one', this.what && { what: this.what })
     const { mixed } = this
-    if (step.mix && this.allowed('done')) return { text: ready + step.button, act: () => live.press('done', mixed === null ? {} : { mixed }), off: mixed !== null && !(mixed >= 0) }
-    if (this.allowed('again')) return { text: step.reads ? 'Rinse on' : 'Two more pulses', act: () => live.press('again') }
+    if (step.mix && this.allowed('done'))
+      return {
+        text: ready + step.button,
+        act: () => live.press('done', mixed === null ? {} : { mixed }),
+        off: mixed !== null && !(mixed >= 0),
+      }
+    if (this.allowed('again'))
+      return { text: step.reads ? 'Rinse on' : 'Two more pulses', act: () => live.press('again') }
     if (this.allowed('done')) return { text: ready + step.button, act: () => live.press('done') }
     return undefined
   }
 }
 
 /** Minutes and seconds of a clock. */
-export const minutes = (s: number): string => `${Math.floor(Math.ceil(s) / 60)}:${String(Math.ceil(s) % 60).padStart(2, '0')}`
+export const minutes = (s: number): string =>
+  `${Math.floor(Math.ceil(s) / 60)}:${String(Math.ceil(s) % 60).padStart(2, '0')}`

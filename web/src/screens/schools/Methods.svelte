@@ -12,14 +12,35 @@
 <ul class="border-ink border-t-2">
   {#each s.methods as m (m.id)}
     <li class="method">
-      <div><b class="num-voice text-[20px]">{m.name}</b><div class="text-[15px]">{m.pattern}</div></div>
-      <div class="text-[15px]">{m.why} {#if m.ours}<span class="label-voice">Our own choice: {m.ours}</span>{/if}{#if m.fits.verdict === 'refused'} <b class="text-stop">{m.fits.title}.</b>{/if}</div>
+      <div>
+        <b class="num-voice text-[20px]">{m.name}</b>
+        <div class="text-[15px]">{m.pattern}</div>
+      </div>
+      <div class="text-[15px]">
+        {m.why}
+        {#if m.ours}<span class="label-voice">Our own choice: {m.ours}</span>{/if}{#if m.fits.verdict === 'refused'}
+          <b class="text-stop">{m.fits.title}.</b>{/if}
+      </div>
       <div class="text-right text-[16px]">
         {#if m.wash}
           {#if m.wash.dose}<Num worked={m.wash.dose.mass} text={worked(m.wash.dose.mass)} />,{/if}
           <Num worked={m.wash.minutes} text="{plainly(m.wash.minutes)} min" />
-          {#if m.fits.verdict !== 'refused'}<div class="try"><StartWash machine={s.machine_id} parts={groupParts(s.groups)} method={m.id as Schemas['NewRun']['method']} text="Practise" practice line /></div>{/if}
-          {#if m.wash.residue}<div><Num worked={m.wash.rinse} text="{round(m.wash.rinse.value)} of water" /> leave <Num worked={m.wash.residue} text={residue(m.wash.residue)} /></div>{/if}
+          {#if m.fits.verdict !== 'refused'}<div class="try">
+              <StartWash
+                machine={s.machine_id}
+                parts={groupParts(s.groups)}
+                method={m.id as Schemas['NewRun']['method']}
+                text="Practise"
+                practice
+                line
+              />
+            </div>{/if}
+          {#if m.wash.residue}<div>
+              <Num worked={m.wash.rinse} text="{round(m.wash.rinse.value)} of water" /> leave <Num
+                worked={m.wash.residue}
+                text={residue(m.wash.residue)}
+              />
+            </div>{/if}
         {/if}
       </div>
     </li>

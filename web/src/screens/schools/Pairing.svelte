@@ -8,11 +8,23 @@
   type Choice = Schemas['SchoolChoice']
   let method = $state<Choice['method']>('half_teaspoon')
   let every = $state<Choice['every']>('fifty_or_kilo')
-  let own = $state<Record<string, number | null>>({ shots: null, coffee_g: null, counter: null, litres: null, days: null })
+  let own = $state<Record<string, number | null>>({
+    shots: null,
+    coffee_g: null,
+    counter: null,
+    litres: null,
+    days: null,
+  })
   // one's own dose and pulses: a field left empty keeps the method's number
   let mine = $state(false)
   let name = $state('')
-  let numbers = $state<Record<string, number | null>>({ grams: null, on_s: null, off_s: null, detergent: null, rinse: null })
+  let numbers = $state<Record<string, number | null>>({
+    grams: null,
+    on_s: null,
+    off_s: null,
+    detergent: null,
+    rinse: null,
+  })
   const parts: [string, string][] = [
     ['grams', 'Powder, g'],
     ['on_s', 'On, seconds'],
@@ -30,8 +42,15 @@
     ['days', 'days'],
   ]
   const body = $derived.by((): Choice => {
-    const given = (from: Record<string, number | null>) => Object.fromEntries(Object.entries(from).filter(([, v]) => v !== null && v !== undefined))
-    return { id: newId(), every, ...(!schools.by_hand && { method }), ...(every === 'own' && { own: given(own) }), ...(mine && !schools.by_hand && { numbers: { name, ...given(numbers) } }) }
+    const given = (from: Record<string, number | null>) =>
+      Object.fromEntries(Object.entries(from).filter(([, v]) => v !== null && v !== undefined))
+    return {
+      id: newId(),
+      every,
+      ...(!schools.by_hand && { method }),
+      ...(every === 'own' && { own: given(own) }),
+      ...(mine && !schools.by_hand && { numbers: { name, ...given(numbers) } }),
+    }
   })
   const path = $derived({ params: { path: { machine_id: schools.machine_id } } })
 
@@ -59,13 +78,18 @@
 
 <div class="pair">
   {#if !schools.by_hand}
-    <label>Method
+    <label
+      >Method
       <select bind:value={method}>
-        {#each schools.methods.filter((m) => m.id !== 'water_only') as m (m.id)}<option value={m.id} disabled={m.fits.verdict === 'refused'}>{m.name}</option>{/each}
+        {#each schools.methods.filter((m) => m.id !== 'water_only') as m (m.id)}<option
+            value={m.id}
+            disabled={m.fits.verdict === 'refused'}>{m.name}</option
+          >{/each}
       </select>
     </label>
   {/if}
-  <label>How often
+  <label
+    >How often
     <select bind:value={every}>
       {#each schools.everies as e (e.id)}<option value={e.id}>{e.title}</option>{/each}
       <option value="own">own numbers</option>
@@ -86,7 +110,10 @@
         {#each parts as [field, text] (field)}
           <label>{text} <input type="number" step="any" bind:value={numbers[field]} /></label>
         {/each}
-        <p class="text-ink-2 text-[15px]">Leave a field empty to keep the method's own number. More rinse pulses are added where the residue needs them.</p>
+        <p class="text-ink-2 text-[15px]">
+          Leave a field empty to keep the method's own number. More rinse pulses are added where the residue needs
+          them.
+        </p>
       {/if}
     </div>
   {/if}
@@ -95,14 +122,25 @@
       <p class="head-voice text-[24px]">{words(row.interval)}</p>
       {#if mine && row.pattern}<p><b>{row.method_name}</b>: {row.pattern}.</p>{/if}
       <p>
-        Here: every <b><Num worked={row.days} /></b>, <Num worked={row.shots!} text="{plainly(row.shots!)} shots" />; <b><Num worked={row.times!} text={plainly(row.times!)} /></b> a year, <Num worked={row.grams!} text={worked(row.grams!)} />, <Num worked={row.minutes!} text="{plainly(row.minutes!)} min" />.
+        Here: every <b><Num worked={row.days} /></b>, <Num worked={row.shots!} text="{plainly(row.shots!)} shots" />;
+        <b><Num worked={row.times!} text={plainly(row.times!)} /></b>
+        a year, <Num worked={row.grams!} text={worked(row.grams!)} />, <Num
+          worked={row.minutes!}
+          text="{plainly(row.minutes!)} min"
+        />.
       </p>
-      {#if row.fits.verdict === 'look'}<p class="caution mt-2">{#each row.fits.because as r}{r.text} {/each}</p>{/if}
+      {#if row.fits.verdict === 'look'}<p class="caution mt-2">
+          {#each row.fits.because as r}{r.text}
+          {/each}
+        </p>{/if}
       <button type="button" class="btn btn-outline btn-primary mt-3" onclick={choose}>Choose this pairing</button>
     {:else if row}
       <p class="caution"><b>{row.fits.title}.</b> {row.fits.next?.[0] ?? ''}</p>
     {:else if problem}
-      <p class="caution" role="alert"><b>{problem.title}.</b> {problem.allowed ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : ''}</p>
+      <p class="caution" role="alert">
+        <b>{problem.title}.</b>
+        {problem.allowed ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : ''}
+      </p>
     {/if}
   </div>
 </div>

@@ -9,7 +9,9 @@
 </script>
 
 <div class="row heads label-voice" aria-hidden="true">
-  <span></span><span>a post for each, over a year</span><span>shots</span><span>days</span><span>a year</span><span>g a year</span><span>min a year</span><span></span>
+  <span></span><span>a post for each, over a year</span><span>shots</span><span>days</span><span>a year</span><span
+    >g a year</span
+  ><span>min a year</span><span></span>
 </div>
 <ul class="border-ink border-t-2">
   {#each rows as row (row.id)}
@@ -17,9 +19,16 @@
       <div>
         <b class="num-voice text-[20px]">{row.title}</b>
         {#if row.by_default}<span class="label-voice ml-1">default here</span>{/if}
-        {#if row.method !== 'water_only'}<div class="text-[15px]">{row.method_name ? `${row.method_name}, ` : ''}{row.every_title}</div>{/if}
+        {#if row.method !== 'water_only'}<div class="text-[15px]">
+            {row.method_name ? `${row.method_name}, ` : ''}{row.every_title}
+          </div>{/if}
         <div class="label-voice">{row.why}</div>
-        {#if row.fits.verdict !== 'fine'}<div class="mt-1 text-[15px]" class:text-stop={row.fits.verdict === 'refused'}>{row.fits.verdict === 'refused' ? row.fits.title : row.fits.because.map((r) => r.text).join(' ')}</div>{/if}
+        {#if row.fits.verdict !== 'fine'}<div
+            class="mt-1 text-[15px]"
+            class:text-stop={row.fits.verdict === 'refused'}
+          >
+            {row.fits.verdict === 'refused' ? row.fits.title : row.fits.because.map((r) => r.text).join(' ')}
+          </div>{/if}
       </div>
       {#if row.days}
         <div class="strip"><YearStrip days={row.days.value} strong={row.chosen} /></div>
@@ -32,7 +41,12 @@
         <div class="none">{row.fits.next?.[0] ?? row.fits.title}</div>
       {/if}
       <div class="do">
-        {#if row.chosen}<b>holds now</b>{:else if row.days}<button type="button" class="btn btn-outline btn-primary" aria-label="Choose {row.title}" onclick={() => onchoose(row.id)}>Choose</button>{/if}
+        {#if row.chosen}<b>holds now</b>{:else if row.days}<button
+            type="button"
+            class="btn btn-outline btn-primary"
+            aria-label="Choose {row.title}"
+            onclick={() => onchoose(row.id)}>Choose</button
+          >{/if}
       </div>
     </li>
   {/each}

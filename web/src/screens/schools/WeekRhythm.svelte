@@ -16,7 +16,11 @@
     <li>
       <span>{names[d]}</span>
       <svg aria-hidden="true" preserveAspectRatio="none">
-        <defs><pattern id="{id}-{d}" width="5" height="14" patternUnits="userSpaceOnUse"><path d="M2 1v12" stroke="currentColor" stroke-width="2" /></pattern></defs>
+        <defs
+          ><pattern id="{id}-{d}" width="5" height="14" patternUnits="userSpaceOnUse"
+            ><path d="M2 1v12" stroke="currentColor" stroke-width="2" /></pattern
+          ></defs
+        >
         <rect width="{(days[d]!.value / most) * 100}%" height="14" fill="url(#{id}-{d})" />
       </svg>
       <b><Num worked={days[d]!} text={figure(days[d]!.value)} /></b>

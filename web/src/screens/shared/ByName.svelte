@@ -3,7 +3,19 @@
   import { problemOf, type Problem } from '../../data/api'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
-  let { title, means, asks, button, send }: { title: string; means: string; asks: string; button: string; send: (name: string, said: string) => Promise<void> } = $props()
+  let {
+    title,
+    means,
+    asks,
+    button,
+    send,
+  }: {
+    title: string
+    means: string
+    asks: string
+    button: string
+    send: (name: string, said: string) => Promise<void>
+  } = $props()
   let name = $state('')
   let said = $state('')
   let problem = $state<Problem>()

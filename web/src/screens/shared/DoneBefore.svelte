@@ -4,7 +4,12 @@
   import { during } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
-  let { machine, due, parts, onrecorded }: { machine: string; due: Due | Standing; parts?: string[]; onrecorded: () => void } = $props()
+  let {
+    machine,
+    due,
+    parts,
+    onrecorded,
+  }: { machine: string; due: Due | Standing; parts?: string[]; onrecorded: () => void } = $props()
   let problem = $state<Problem>()
   let date = $state('')
   // what somebody else does leaves a paper: by whom, and its number
@@ -22,7 +27,12 @@
   async function booked() {
     try {
       const text = ['Booked', date && `for ${date}`, by.trim() && `with ${by.trim()}`].filter(Boolean).join(' ') + '.'
-      await ask(client.POST('/machines/{machine_id}/notes', { params: { path: { machine_id: machine } }, body: { id: newId(), text, task: due.task } }))
+      await ask(
+        client.POST('/machines/{machine_id}/notes', {
+          params: { path: { machine_id: machine } },
+          body: { id: newId(), text, task: due.task },
+        }),
+      )
       noted = true
       problem = undefined
     } catch (error) {
@@ -33,7 +43,13 @@
     try {
       const left = { ...(number.trim() && { number: number.trim() }), dated: at.toISOString() }
       const said = others ? { ...(by.trim() && { by: by.trim() }), paper: left } : {}
-      const body = { id: newId(), task: due.task, parts: parts?.length ? parts : [due.part], at: at.toISOString(), ...said }
+      const body = {
+        id: newId(),
+        task: due.task,
+        parts: parts?.length ? parts : [due.part],
+        at: at.toISOString(),
+        ...said,
+      }
       await ask(client.POST('/machines/{machine_id}/care', { params: { path: { machine_id: machine } }, body }))
       problem = undefined
       onrecorded()
@@ -45,18 +61,29 @@
 
 {#if others}
   <div class="flex flex-wrap items-center gap-2">
-    <label class="when flex items-center gap-2">by <input class="w-44 bg-transparent" maxlength="40" bind:value={by} placeholder="firm or name" /></label>
-    <button type="button" class="when" disabled={!by.trim() && !date} onclick={booked}>Note: booked{date ? ` for ${date}` : ''}{by.trim() ? `, ${by.trim()}` : ''}</button>
-    <label class="when flex items-center gap-2">paper no. <input class="w-32 bg-transparent" maxlength="60" bind:value={number} /></label>
+    <label class="when flex items-center gap-2"
+      >by <input class="w-44 bg-transparent" maxlength="40" bind:value={by} placeholder="firm or name" /></label
+    >
+    <button type="button" class="when" disabled={!by.trim() && !date} onclick={booked}
+      >Note: booked{date ? ` for ${date}` : ''}{by.trim() ? `, ${by.trim()}` : ''}</button
+    >
+    <label class="when flex items-center gap-2"
+      >paper no. <input class="w-32 bg-transparent" maxlength="60" bind:value={number} /></label
+    >
   </div>
 {/if}
 <div class="flex flex-wrap items-center gap-2">
   <span class="label-voice">It was done</span>
   {#each ago as a (a.text)}
-    <button type="button" class="when" onclick={() => record(new Date(Date.now() - a.days * 86_400_000))}>{a.text}</button>
+    <button type="button" class="when" onclick={() => record(new Date(Date.now() - a.days * 86_400_000))}
+      >{a.text}</button
+    >
   {/each}
-  <label class="when flex items-center gap-2">on <input class="bg-transparent" type="date" bind:value={date} aria-label="the day it was done" /></label>
-  {#if date}<button type="button" class="when" onclick={() => record(new Date(during(date)))}>Save that day</button>{/if}
+  <label class="when flex items-center gap-2"
+    >on <input class="bg-transparent" type="date" bind:value={date} aria-label="the day it was done" /></label
+  >
+  {#if date}<button type="button" class="when" onclick={() => record(new Date(during(date)))}>Save that day</button
+    >{/if}
 </div>
 {#if noted}<p role="status">It stands in the log. The date moves when it has been done.</p>{/if}
 {#if problem}<ProblemNote {problem} />{/if}

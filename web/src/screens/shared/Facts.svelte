@@ -3,7 +3,19 @@
   import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
   import { dayStart, marks } from '../../ui/format'
 
-  let { machine, version, facts, start, onchanged }: { machine: string; version: number; facts: Schemas['Fact'][]; start?: string; onchanged: (m: Schemas['Machine']) => void } = $props()
+  let {
+    machine,
+    version,
+    facts,
+    start,
+    onchanged,
+  }: {
+    machine: string
+    version: number
+    facts: Schemas['Fact'][]
+    start?: string
+    onchanged: (m: Schemas['Machine']) => void
+  } = $props()
   let open = $state<string>()
   let value = $state('')
   let since = $state('') // of a correction: it was like that from this day on
@@ -20,7 +32,18 @@
   if (first) edit(first)
   async function keep(key: string, to?: string) {
     try {
-      onchanged(await ask(client.POST('/machines/{machine_id}/facts', { params: { path: { machine_id: machine } }, body: { version, ...(since && { since: dayStart(since) }), facts: [to === undefined ? { key } : { key, value: to }] } })))
+      onchanged(
+        await ask(
+          client.POST('/machines/{machine_id}/facts', {
+            params: { path: { machine_id: machine } },
+            body: {
+              version,
+              ...(since && { since: dayStart(since) }),
+              facts: [to === undefined ? { key } : { key, value: to }],
+            },
+          }),
+        ),
+      )
       open = undefined
       problem = undefined
     } catch (error) {
@@ -47,15 +70,25 @@
           }}
         >
           {#if f.options}
-            <select class="field" bind:value aria-label={f.label}>{#each f.options as o, i (o)}<option value={o}>{f.titles?.[i] ?? o}</option>{/each}</select>
+            <select class="field" bind:value aria-label={f.label}
+              >{#each f.options as o, i (o)}<option value={o}>{f.titles?.[i] ?? o}</option>{/each}</select
+            >
           {:else}
             <input class="field" inputmode="decimal" bind:value aria-label={f.label} />
           {/if}
           <button class="btn btn-primary">Save</button>
-          {#if f.set}<button type="button" class="btn btn-outline btn-primary" onclick={() => keep(f.key)}>Back to {f.default}</button>{/if}
+          {#if f.set}<button type="button" class="btn btn-outline btn-primary" onclick={() => keep(f.key)}
+              >Back to {f.default}</button
+            >{/if}
           <label class="since">It was like that since <input type="date" bind:value={since} /></label>
-          <p class="w-full text-[15px]">Changes {f.changes}. {since ? 'From that day on the past is worked out anew.' : 'It holds from now on; what was before stays as it was.'}</p>
-          {#if problem}<p class="caution w-full" role="alert">{problem.field ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : problem.title}</p>{/if}
+          <p class="w-full text-[15px]">
+            Changes {f.changes}. {since
+              ? 'From that day on the past is worked out anew.'
+              : 'It holds from now on; what was before stays as it was.'}
+          </p>
+          {#if problem}<p class="caution w-full" role="alert">
+              {problem.field ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : problem.title}
+            </p>{/if}
         </form>
       {/if}
     </li>

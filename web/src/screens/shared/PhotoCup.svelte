@@ -40,16 +40,42 @@
 
 <details class="photo">
   <summary>Or by a photo</summary>
-  <p class="max-w-xl text-[16px]">A white cup from straight above, in daylight: the water in the inner ring, the white wall in the outer one. It proposes; you decide. It was tried on drawn pictures only. The photo is not kept.</p>
-  <label class="btn btn-outline btn-primary mt-2">{url ? 'Another photo' : 'Take or choose a photo'}<input class="sr-only" type="file" accept="image/jpeg,image/png" capture="environment" onchange={(e) => look(e.currentTarget)} /></label>
+  <p class="max-w-xl text-[16px]">
+    A white cup from straight above, in daylight: the water in the inner ring, the white wall in the outer one. It
+    proposes; you decide. It was tried on drawn pictures only. The photo is not kept.
+  </p>
+  <label class="btn btn-outline btn-primary mt-2"
+    >{url ? 'Another photo' : 'Take or choose a photo'}<input
+      class="sr-only"
+      type="file"
+      accept="image/jpeg,image/png"
+      capture="environment"
+      onchange={(e) => look(e.currentTarget)}
+    /></label
+  >
   {#if busy}<p role="status">It is looked at.</p>{/if}
   {#if url}
     <div class="shown">
       <img src={url} alt="what was taken" />
       <svg viewBox="0 0 {shape.w} {shape.h}" aria-hidden="true">
-        <g transform="translate({(shape.w - short) / 2} {(shape.h - short) / 2}) scale({short})" fill="none" stroke-width="0.006">
-          {#each rings as r (r)}<circle cx="0.5" cy="0.5" {r} stroke="#000" stroke-width="0.01" /><circle cx="0.5" cy="0.5" {r} stroke="#fff" />{/each}
-          {#each seen?.marks ?? [] as m, i (i)}<circle cx={m.x} cy={m.y} r={m.r} stroke="#fff" stroke-width="0.012" /><circle cx={m.x} cy={m.y} r={m.r} stroke="#1d3fbb" />{/each}
+        <g
+          transform="translate({(shape.w - short) / 2} {(shape.h - short) / 2}) scale({short})"
+          fill="none"
+          stroke-width="0.006"
+        >
+          {#each rings as r (r)}<circle cx="0.5" cy="0.5" {r} stroke="#000" stroke-width="0.01" /><circle
+              cx="0.5"
+              cy="0.5"
+              {r}
+              stroke="#fff"
+            />{/each}
+          {#each seen?.marks ?? [] as m, i (i)}<circle
+              cx={m.x}
+              cy={m.y}
+              r={m.r}
+              stroke="#fff"
+              stroke-width="0.012"
+            /><circle cx={m.x} cy={m.y} r={m.r} stroke="#1d3fbb" />{/each}
         </g>
       </svg>
     </div>

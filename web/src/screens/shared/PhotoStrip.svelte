@@ -14,7 +14,15 @@
   let at = $state(0) // of the values, which field is pressed next
   let seen = $state<Schemas['PhotoStrip']>()
   let problem = $state<Problem>()
-  const next = $derived(!white ? 'Press something white: the card, or the strip’s plastic.' : !pad ? 'Press the middle of the wet pad.' : at < values.length ? `Press the chart’s field for ${short(values[at]!)}.` : '')
+  const next = $derived(
+    !white
+      ? 'Press something white: the card, or the strip’s plastic.'
+      : !pad
+        ? 'Press the middle of the wet pad.'
+        : at < values.length
+          ? `Press the chart’s field for ${short(values[at]!)}.`
+          : '',
+  )
 
   async function choose(input: HTMLInputElement) {
     const file = input.files?.[0]
@@ -55,17 +63,38 @@
 
 <details class="photo">
   <summary>Or by a photo of the strip beside its chart</summary>
-  <p class="max-w-xl text-[16px]">Strip and chart on something white, in daylight. It proposes; you decide. It was tried on drawn pictures only. The photo is not kept.</p>
-  <label class="btn btn-outline btn-primary mt-2">{url ? 'Another photo' : 'Take or choose a photo'}<input class="sr-only" type="file" accept="image/jpeg,image/png" capture="environment" onchange={(e) => choose(e.currentTarget)} /></label>
+  <p class="max-w-xl text-[16px]">
+    Strip and chart on something white, in daylight. It proposes; you decide. It was tried on drawn pictures only. The
+    photo is not kept.
+  </p>
+  <label class="btn btn-outline btn-primary mt-2"
+    >{url ? 'Another photo' : 'Take or choose a photo'}<input
+      class="sr-only"
+      type="file"
+      accept="image/jpeg,image/png"
+      capture="environment"
+      onchange={(e) => choose(e.currentTarget)}
+    /></label
+  >
   {#if url}
     <p class="num-voice mt-2 text-[20px]" role="status">{next}</p>
     <button type="button" class="shown" onclick={press} aria-label={next || 'the photo'}>
       <img src={url} alt="the strip beside its chart" />
-      {#each [white && { ...white, t: 'white' }, pad && { ...pad, t: 'pad' }, ...chart.map((c) => ({ ...c, t: short(c.value) }))].filter((x) => x !== undefined) as m (m.t)}<span class="mark" style:left="{m.x * 100}%" style:top="{m.y * 100}%">{m.t}</span>{/each}
+      {#each [white && { ...white, t: 'white' }, pad && { ...pad, t: 'pad' }, ...chart.map( (c) => ({ ...c, t: short(c.value) }) )].filter((x) => x !== undefined) as m (m.t)}<span
+          class="mark"
+          style:left="{m.x * 100}%"
+          style:top="{m.y * 100}%">{m.t}</span
+        >{/each}
     </button>
     <div class="flex flex-wrap gap-3">
-      {#if pad && at < values.length}<button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => at++}>The chart has no {short(values[at]!)}</button>{/if}
-      <button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={again}>Press anew</button>
+      {#if pad && at < values.length}<button
+          type="button"
+          class="min-h-11 cursor-pointer underline underline-offset-4"
+          onclick={() => at++}>The chart has no {short(values[at]!)}</button
+        >{/if}
+      <button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={again}
+        >Press anew</button
+      >
       {#if chart.length > 1}<button type="button" class="btn btn-primary" onclick={judge}>Compare</button>{/if}
     </div>
   {/if}
@@ -75,7 +104,9 @@
     <div role="status">
       <p class="head-voice mt-2 text-[26px]">{s.says}</p>
       {#each s.because as r (r.text)}<p class="text-[16px]">{r.text}</p>{/each}
-      <button type="button" class="btn btn-primary mt-2" onclick={() => ontake(s.value)}>Take {short(s.value)} over</button>
+      <button type="button" class="btn btn-primary mt-2" onclick={() => ontake(s.value)}
+        >Take {short(s.value)} over</button
+      >
     </div>
   {/if}
 </details>

@@ -28,11 +28,17 @@
     </div>
     <p class="mt-2">
       <b class="num-voice text-[26px]"><Num worked={wash.dose!.mass} text={worked(wash.dose!.mass)} /></b>,
-      <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />, at least <Num worked={wash.rinse} text="{round(wash.rinse.value)} rinse pulses" />{#if wash.residue}, which leave
-      <Num worked={wash.residue} text={residue(wash.residue)} /> before the drink you pour away{/if}.
+      <Num worked={wash.minutes} text="{round(wash.minutes.value)} minutes" />, at least <Num
+        worked={wash.rinse}
+        text="{round(wash.rinse.value)} rinse pulses"
+      />{#if wash.residue}, which leave
+        <Num worked={wash.residue} text={residue(wash.residue)} /> before the drink you pour away{/if}.
     </p>
     <p class="text-ink-2 mt-1 text-[15px]">{wash.method_name}: {wash.pattern}. {wash.why} {wash.ours ?? ''}</p>
-    {#if plan.gate.verdict === 'look'}<p class="caution mt-2"><b>{plan.gate.title}.</b> {plan.gate.because[0]?.text}</p>{/if}
+    {#if plan.gate.verdict === 'look'}<p class="caution mt-2">
+        <b>{plan.gate.title}.</b>
+        {plan.gate.because[0]?.text}
+      </p>{/if}
   </section>
 {/if}
 
@@ -59,7 +65,11 @@
   <table class="mt-2 w-full text-[15px]">
     <tbody>
       {#each plan.assumptions as a (a.label)}
-        <tr class="border-rule border-b"><td class="py-1 pr-3">{a.label}</td><td class="py-1 pr-3 font-bold">{a.value}</td><td class="text-ink-2 py-1">{marks[a.source.kind]}</td></tr>
+        <tr class="border-rule border-b"
+          ><td class="py-1 pr-3">{a.label}</td><td class="py-1 pr-3 font-bold">{a.value}</td><td
+            class="text-ink-2 py-1">{marks[a.source.kind]}</td
+          ></tr
+        >
       {/each}
     </tbody>
   </table>

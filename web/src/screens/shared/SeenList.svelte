@@ -4,7 +4,14 @@
   import { groupOf, weekday } from '../../ui/format'
   import { p } from '../../router'
 
-  let { list, groups, zone, machine, ontake }: { machine?: string; list: Schemas['Found'][]; groups: number; zone?: string; ontake?: (id: string) => void } = $props()
+  let {
+    list,
+    groups,
+    zone,
+    machine,
+    ontake,
+  }: { machine?: string; list: Schemas['Found'][]; groups: number; zone?: string; ontake?: (id: string) => void } =
+    $props()
   const sorted = $derived([...list].sort((a, b) => Number(b.bad) - Number(a.bad)))
 </script>
 
@@ -12,8 +19,16 @@
   {#each sorted as f (f.id)}
     <li class="found" class:bad={f.bad}>
       <b class="num-voice">{f.title}{groups > 1 && groupOf(f.part) > 0 ? `, group ${groupOf(f.part)}` : ''}</b>
-      <div><b>{f.number ? `${f.number}: ` : ''}{f.text}.</b> {f.means}{' '}{#if f.symptom && machine}<a class="underline underline-offset-4" href="{p('/machines/:id/diagnose', { params: { id: machine } })}?symptom={f.symptom}">Look for the cause</a>{/if}{#if zone}{' '}<span class="label-voice">{weekday(f.at, zone)}</span>{/if}</div>
-      {#if ontake}<button type="button" class="take" onclick={() => ontake(f.id)}>Undo<span class="sr-only">: {f.title}, {f.text}</span></button>{/if}
+      <div>
+        <b>{f.number ? `${f.number}: ` : ''}{f.text}.</b>
+        {f.means}{' '}{#if f.symptom && machine}<a
+            class="underline underline-offset-4"
+            href="{p('/machines/:id/diagnose', { params: { id: machine } })}?symptom={f.symptom}">Look for the cause</a
+          >{/if}{#if zone}{' '}<span class="label-voice">{weekday(f.at, zone)}</span>{/if}
+      </div>
+      {#if ontake}<button type="button" class="take" onclick={() => ontake(f.id)}
+          >Undo<span class="sr-only">: {f.title}, {f.text}</span></button
+        >{/if}
     </li>
   {/each}
 </ul>

@@ -6,7 +6,13 @@
   import { p } from '../../router'
   import StartWash from './StartWash.svelte'
 
-  let { list, zone, groups, machine, busy }: { list: Schemas['SittingShown'][]; zone: string; groups: number; machine: string; busy: boolean } = $props()
+  let {
+    list,
+    zone,
+    groups,
+    machine,
+    busy,
+  }: { list: Schemas['SittingShown'][]; zone: string; groups: number; machine: string; busy: boolean } = $props()
   let all = $state(false)
   const shown = $derived(all ? list : list.slice(0, 4))
 </script>
@@ -14,22 +20,49 @@
 <ol class="border-ink border-t-2">
   {#each shown as s (s.at)}
     <li class="sitting">
-      <div><b class="num-voice text-[21px]">{s.now ? 'Now' : day(s.at, zone)}</b><span class="label-voice block"><Num worked={s.minutes} text={`about ${round(s.minutes.value)} min`} /> with laying out{#if s.members.length > 1}; <Num worked={s.alone} text={`${round(s.alone.value)} one by one`} />{/if}</span></div>
+      <div>
+        <b class="num-voice text-[21px]">{s.now ? 'Now' : day(s.at, zone)}</b><span class="label-voice block"
+          ><Num worked={s.minutes} text={`about ${round(s.minutes.value)} min`} /> with laying out{#if s.members.length > 1};
+            <Num worked={s.alone} text={`${round(s.alone.value)} one by one`} />{/if}</span
+        >
+      </div>
       <ul>
         {#each s.members as m (m.task + m.part)}
-          <li><b>{m.title}{groups > 1 && groupOf(m.part) > 0 ? `, group ${groupOf(m.part)}` : ''}</b>{#if m.because.text !== 'Due.'}{' '}<span class="label-voice">{m.because.text}</span>{/if}</li>
+          <li>
+            <b>{m.title}{groups > 1 && groupOf(m.part) > 0 ? `, group ${groupOf(m.part)}` : ''}</b
+            >{#if m.because.text !== 'Due.'}{' '}<span class="label-voice">{m.because.text}</span>{/if}
+          </li>
         {/each}
       </ul>
       {#if s.now && !busy && s.led.length > 0}
         {@const tasks = s.led}
-        <div class="start"><StartWash {machine} parts={tasks[0]!.parts} task={tasks[0]!.task as Schemas['NewRun']['task']} more={{ with: tasks.slice(1) }} text="Start the sitting" line />
-        <a class="inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/:id/sitting', { params: { id: machine } })}>Work sheet</a>
-        {#if tasks.length < new Set(s.members.map((m) => m.task)).size}<a class="inline-flex min-h-11 items-center underline underline-offset-4" href="{p('/today')}?machine={machine}">With the descale, in order</a>{/if}</div>
+        <div class="start">
+          <StartWash
+            {machine}
+            parts={tasks[0]!.parts}
+            task={tasks[0]!.task as Schemas['NewRun']['task']}
+            more={{ with: tasks.slice(1) }}
+            text="Start the sitting"
+            line
+          />
+          <a
+            class="inline-flex min-h-11 items-center underline underline-offset-4"
+            href={p('/machines/:id/sitting', { params: { id: machine } })}>Work sheet</a
+          >
+          {#if tasks.length < new Set(s.members.map((m) => m.task)).size}<a
+              class="inline-flex min-h-11 items-center underline underline-offset-4"
+              href="{p('/today')}?machine={machine}">With the descale, in order</a
+            >{/if}
+        </div>
       {/if}
     </li>
   {/each}
 </ol>
-{#if list.length > 4}<button type="button" class="mt-2 min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (all = !all)}>{all ? 'Fewer' : `All ${list.length}`}</button>{/if}
+{#if list.length > 4}<button
+    type="button"
+    class="mt-2 min-h-11 cursor-pointer underline underline-offset-4"
+    onclick={() => (all = !all)}>{all ? 'Fewer' : `All ${list.length}`}</button
+  >{/if}
 
 <style>
   .sitting {

@@ -22,8 +22,14 @@
   async function load(of: string, at: string, turns: string[], off: boolean | undefined) {
     const mine = ++asked
     try {
-      const query = { ...(at && { begin: at }), ...(turns.length > 0 && { order: turns }), ...(off !== undefined && { cold: off }) }
-      const got = await ask(client.GET('/machines/{machine_id}/sitting', { params: { path: { machine_id: of }, query } }))
+      const query = {
+        ...(at && { begin: at }),
+        ...(turns.length > 0 && { order: turns }),
+        ...(off !== undefined && { cold: off }),
+      }
+      const got = await ask(
+        client.GET('/machines/{machine_id}/sitting', { params: { path: { machine_id: of }, query } }),
+      )
       if (mine !== asked) return false
       sheet = got
       document.title = `Work sheet, ${sheet.machine_name} · Fresh Anvil`
@@ -46,59 +52,118 @@
   const spell = (minutes: number) => inHours(Math.round(minutes) * 60)
 </script>
 
-{#if problem}<div class="m-4 sm:m-8"><ProblemNote {problem} /><p class="mt-4"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>To the machine</a></p></div>{/if}
+{#if problem}<div class="m-4 sm:m-8">
+    <ProblemNote {problem} />
+    <p class="mt-4">
+      <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>To the machine</a>
+    </p>
+  </div>{/if}
 {#if sheet}
   {@const s = sheet}
   <PaperSheet>
-    <p class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{s.machine_name}</a></p>
+    <p class="label-voice">
+      <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{s.machine_name}</a>
+    </p>
     <h1 class="huge-voice head">Done at {clock(s.end_at, s.zone)}</h1>
-    <p class="say">{s.title}. <Num worked={s.minutes} text={spell(s.minutes.value)} />, of it <b>{spell(s.hands_min)}</b> with your hands; one after the other it would be <Num worked={s.alone} text={spell(s.alone.value)} />.</p>
-    {#if s.opens}<label class="off"><input type="checkbox" checked={s.cold} onchange={(e) => { cold = e.currentTarget.checked; order = [] }} /> It has been off overnight, and is cold: nothing has to cool.</label>{/if}
+    <p class="say">
+      {s.title}. <Num worked={s.minutes} text={spell(s.minutes.value)} />, of it <b>{spell(s.hands_min)}</b> with your
+      hands; one after the other it would be <Num worked={s.alone} text={spell(s.alone.value)} />.
+    </p>
+    {#if s.opens}<label class="off"
+        ><input
+          type="checkbox"
+          checked={s.cold}
+          onchange={(e) => {
+            cold = e.currentTarget.checked
+            order = []
+          }}
+        /> It has been off overnight, and is cold: nothing has to cool.</label
+      >{/if}
     <div class="body">
       <div>
         <Lanes {sheet} />
         <p class="label-voice mt-2">{s.says} {s.clear}</p>
         <details class="turns">
-          <summary class="min-h-11 cursor-pointer py-2 font-semibold underline underline-offset-4">In another order</summary>
-          {#if refused}<ProblemNote problem={refused} /><p class="label-voice mb-2">The order stays as it was.</p>{/if}
+          <summary class="min-h-11 cursor-pointer py-2 font-semibold underline underline-offset-4"
+            >In another order</summary
+          >
+          {#if refused}<ProblemNote problem={refused} />
+            <p class="label-voice mb-2">The order stays as it was.</p>{/if}
           <ol>
             {#each s.turns as t, i (t.name)}
               <li>
-                <button type="button" class="arrow" disabled={i === 0} aria-label="{t.title}: earlier" onclick={() => move(i, -1)}><svg viewBox="0 0 20 20" aria-hidden="true"><path d="M3 14l7-8 7 8" /></svg></button>
-                <button type="button" class="arrow" disabled={i === s.turns.length - 1} aria-label="{t.title}: later" onclick={() => move(i, 1)}><svg viewBox="0 0 20 20" aria-hidden="true"><path d="M3 6l7 8 7-8" /></svg></button>
+                <button
+                  type="button"
+                  class="arrow"
+                  disabled={i === 0}
+                  aria-label="{t.title}: earlier"
+                  onclick={() => move(i, -1)}
+                  ><svg viewBox="0 0 20 20" aria-hidden="true"><path d="M3 14l7-8 7 8" /></svg></button
+                >
+                <button
+                  type="button"
+                  class="arrow"
+                  disabled={i === s.turns.length - 1}
+                  aria-label="{t.title}: later"
+                  onclick={() => move(i, 1)}
+                  ><svg viewBox="0 0 20 20" aria-hidden="true"><path d="M3 6l7 8 7-8" /></svg></button
+                >
                 <span>{t.title}</span>
               </li>
             {/each}
           </ol>
-          {#if s.moved}<button type="button" class="btn btn-outline mt-2" onclick={() => (order = [])}>The shortest order again</button>{/if}
+          {#if s.moved}<button type="button" class="btn btn-outline mt-2" onclick={() => (order = [])}
+              >The shortest order again</button
+            >{/if}
         </details>
       </div>
       <aside>
-        <label class="begin"><span>Begin at</span><input type="time" bind:value={begin} aria-label="Begin at" /></label>
+        <label class="begin"><span>Begin at</span><input type="time" bind:value={begin} aria-label="Begin at" /></label
+        >
         <p class="label-voice mt-1">{stamp(s.start_at, s.zone)}</p>
         <div class="act">
-          {#key s.turns.map((t) => t.name).join() + s.cold}<StartWash machine={id} parts={s.tasks[0]!.parts} task={s.tasks[0]!.task as Schemas['NewRun']['task']} more={{ with: s.tasks.slice(1), ...(s.moved && { order: s.turns.map((t) => t.name) }), ...(s.cold && { cold: true }) }} text="Start the sitting" />{/key}
+          {#key s.turns.map((t) => t.name).join() + s.cold}<StartWash
+              machine={id}
+              parts={s.tasks[0]!.parts}
+              task={s.tasks[0]!.task as Schemas['NewRun']['task']}
+              more={{
+                with: s.tasks.slice(1),
+                ...(s.moved && { order: s.turns.map((t) => t.name) }),
+                ...(s.cold && { cold: true }),
+              }}
+              text="Start the sitting"
+            />{/key}
           <button type="button" class="btn btn-outline" onclick={() => print()}>Print</button>
         </div>
         <h2 class="label-voice mt-5">Lay out first</h2>
-        <ul class="lay">{#each s.lay_out as text (text)}<li>{text}</li>{/each}</ul>
+        <ul class="lay">
+          {#each s.lay_out as text (text)}<li>{text}</li>{/each}
+        </ul>
       </aside>
     </div>
     <h2 class="head-voice mt-8 text-[28px]">Step by step</h2>
     <ol class="by-step">
       {#each s.steps as step (step.id)}
         <li>
-          <div><b class="num-voice text-[21px]">{clock(step.at, s.zone)}{step.work === 'stands' ? ` to ${clock(step.until, s.zone)}` : ''}</b><span class="label-voice block">{step.task}</span></div>
+          <div>
+            <b class="num-voice text-[21px]"
+              >{clock(step.at, s.zone)}{step.work === 'stands' ? ` to ${clock(step.until, s.zone)}` : ''}</b
+            ><span class="label-voice block">{step.task}</span>
+          </div>
           <div>
             <Cautions list={step.cautions} />
-            <h3 class="head-voice text-[21px]">{step.head}{#if step.work !== 'hands'}{' '}<span class="label-voice">{works[step.work]}</span>{/if}</h3>
+            <h3 class="head-voice text-[21px]">
+              {step.head}{#if step.work !== 'hands'}{' '}<span class="label-voice">{works[step.work]}</span>{/if}
+            </h3>
             {#each step.do as text, n (n)}<p>{text}</p>{/each}
             {#each step.ways as text (text)}<p><span class="box"></span>{text}</p>{/each}
           </div>
         </li>
       {/each}
     </ol>
-    <p class="label-voice mt-4">The times are for hands that take as long as planned; the run goes by yours. The maker's manual goes first.</p>
+    <p class="label-voice mt-4">
+      The times are for hands that take as long as planned; the run goes by yours. The maker's manual goes first.
+    </p>
   </PaperSheet>
 {/if}
 

@@ -27,10 +27,16 @@
   const track = $derived(tape?.tracks.find((t) => t.task === chosen?.task && t.part === chosen?.part))
   const several = $derived((machine?.groups ?? 1) > 1)
   const named = (t: Track) => `${t.title}${several && groupOf(t.part) > 0 ? `, group ${groupOf(t.part)}` : ''}`
-  const isoDay = (iso: string, zone: string) => new Intl.DateTimeFormat('en-CA', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit' }).format(new Date(iso))
-  const later = (iso: string, days: number) => new Date(Date.parse(iso + 'T12:00:00Z') + days * 86_400_000).toISOString().slice(0, 10)
+  const isoDay = (iso: string, zone: string) =>
+    new Intl.DateTimeFormat('en-CA', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit' }).format(
+      new Date(iso),
+    )
+  const later = (iso: string, days: number) =>
+    new Date(Date.parse(iso + 'T12:00:00Z') + days * 86_400_000).toISOString().slice(0, 10)
   function falls(t: Track): string {
-    const [from, likely, to] = [t.due!.earliest_at, t.due!.likely_at, t.due!.latest_at].map((at) => day(at, tape!.zone))
+    const [from, likely, to] = [t.due!.earliest_at, t.due!.likely_at, t.due!.latest_at].map((at) =>
+      day(at, tape!.zone),
+    )
     return from === to ? `Due ${likely}.` : `Due about ${likely}, between ${from} and ${to}.`
   }
   const today = $derived(tape ? isoDay(tape.now_at, tape.zone) : '')
@@ -63,7 +69,10 @@
     return isoDay(s?.shown.at ?? t.due?.likely_at ?? tape!.now_at, tape!.zone)
   }
   function choose(t: Track) {
-    chosen = track && track.task === t.task && track.part === t.part ? undefined : { task: t.task, part: t.part, on: standsOn(t) }
+    chosen =
+      track && track.task === t.task && track.part === t.part
+        ? undefined
+        : { task: t.task, part: t.part, on: standsOn(t) }
   }
   function move(t: Track, days: number, to?: string) {
     const same = chosen?.task === t.task && chosen.part === t.part
@@ -74,7 +83,13 @@
   async function keep() {
     if (!chosen) return
     try {
-      await ask(client.POST('/machines/{machine_id}/placings', { params: { path: { machine_id: id } }, body: { id: newId(), task: chosen.task, part: chosen.part, on: chosen.on }, parseAs: 'text' }))
+      await ask(
+        client.POST('/machines/{machine_id}/placings', {
+          params: { path: { machine_id: id } },
+          body: { id: newId(), task: chosen.task, part: chosen.part, on: chosen.on },
+          parseAs: 'text',
+        }),
+      )
       chosen = undefined
     } catch (error) {
       refused = problemOf(error)
@@ -83,7 +98,12 @@
   async function free() {
     if (!chosen) return
     try {
-      await ask(client.DELETE('/machines/{machine_id}/placings/{task}/{part}', { params: { path: { machine_id: id, task: chosen.task, part: chosen.part } }, parseAs: 'text' }))
+      await ask(
+        client.DELETE('/machines/{machine_id}/placings/{task}/{part}', {
+          params: { path: { machine_id: id, task: chosen.task, part: chosen.part } },
+          parseAs: 'text',
+        }),
+      )
       chosen = undefined
     } catch (error) {
       refused = problemOf(error)
@@ -91,7 +111,13 @@
   }
   function key(event: KeyboardEvent) {
     if (!singleKeys.on) return
-    if (event.ctrlKey || event.metaKey || event.altKey || (event.target as HTMLElement).closest('input, select, dialog[open]')) return
+    if (
+      event.ctrlKey ||
+      event.metaKey ||
+      event.altKey ||
+      (event.target as HTMLElement).closest('input, select, dialog[open]')
+    )
+      return
     if (event.key === '+' || event.key === '=') zoom = Math.max(0, zoom - 1)
     if (event.key === '-') zoom = Math.min(zooms.length - 1, zoom + 1)
     if (event.key === 'Escape') chosen = undefined
@@ -99,7 +125,9 @@
   const shown = $derived(tape?.tracks.filter((t) => t.due || t.done.length > 0) ?? [])
   const farOff = $derived(tape?.tracks.filter((t) => !t.due && t.done.length === 0) ?? [])
   const next = $derived(tape?.sittings[0])
-  const spoken = $derived(tape ? tape.tracks.map((t) => ({ t, done: t.done.map((d) => dated(d.day!, tape!.zone)) })) : [])
+  const spoken = $derived(
+    tape ? tape.tracks.map((t) => ({ t, done: t.done.map((d) => dated(d.day!, tape!.zone)) })) : [],
+  )
 </script>
 
 <svelte:window onkeydown={key} />
@@ -109,66 +137,154 @@
   <div class="p-4 sm:px-8 sm:py-5">
     <div class="flex flex-wrap items-end justify-between gap-x-8 gap-y-3">
       <div>
-        <p class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{t.machine_name}</a></p>
-        <h1 class="huge-voice text-[clamp(40px,5.4vw,68px)]">{next ? (next.shown.now ? 'Now' : day(next.shown.at, t.zone)) : 'Nothing ahead'}</h1>
+        <p class="label-voice">
+          <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{t.machine_name}</a>
+        </p>
+        <h1 class="huge-voice text-[clamp(40px,5.4vw,68px)]">
+          {next ? (next.shown.now ? 'Now' : day(next.shown.at, t.zone)) : 'Nothing ahead'}
+        </h1>
         {#if next}<p class="text-[19px]">{next.shown.head}.</p>{/if}
       </div>
       <div class="grid justify-items-end gap-2">
         {#if machines.length > 1}
-          <label class="label-voice">Machine <select class="border-ink bg-slip ml-1 h-11 border-[1.5px] px-2 text-[16px]" value={id} onchange={(e) => navigate('/machines/:id/tape', { params: { id: e.currentTarget.value } })}>{#each machines as m (m.id)}<option value={m.id}>{m.name}</option>{/each}</select></label>
+          <label class="label-voice"
+            >Machine <select
+              class="border-ink bg-slip ml-1 h-11 border-[1.5px] px-2 text-[16px]"
+              value={id}
+              onchange={(e) => navigate('/machines/:id/tape', { params: { id: e.currentTarget.value } })}
+              >{#each machines as m (m.id)}<option value={m.id}>{m.name}</option>{/each}</select
+            ></label
+          >
         {/if}
         <div class="flex" role="group" aria-label="How much is shown">
-          {#each zooms as z, i (z.weeks)}<button type="button" class="zoom" aria-pressed={zoom === i} onclick={() => (zoom = i)}>{z.text}</button>{/each}
+          {#each zooms as z, i (z.weeks)}<button
+              type="button"
+              class="zoom"
+              aria-pressed={zoom === i}
+              onclick={() => (zoom = i)}>{z.text}</button
+            >{/each}
         </div>
       </div>
     </div>
-    <p class="label-voice mt-3 text-right">The strip runs in drinks since {dated(t.since, t.zone)}; the dates below stretch with use.</p>
-    {#if t.tracks.length === 0}<p class="mt-4">Nothing of this machine comes round: its answers give no task a date.</p>{:else}
-      <TapeStrip tape={t} tracks={shown} {several} chosen={chosen && { ...chosen, ...(place !== undefined && { at: place }) }} onchoose={choose} onmove={move} />
+    <p class="label-voice mt-3 text-right">
+      The strip runs in drinks since {dated(t.since, t.zone)}; the dates below stretch with use.
+    </p>
+    {#if t.tracks.length === 0}<p class="mt-4">
+        Nothing of this machine comes round: its answers give no task a date.
+      </p>{:else}
+      <TapeStrip
+        tape={t}
+        tracks={shown}
+        {several}
+        chosen={chosen && { ...chosen, ...(place !== undefined && { at: place }) }}
+        onchoose={choose}
+        onmove={move}
+      />
     {/if}
-    {#if farOff.length > 0}<p class="label-voice mt-1">Later than this strip reaches: {listed(farOff.map((x) => named(x).toLowerCase()))}.</p>{/if}
+    {#if farOff.length > 0}<p class="label-voice mt-1">
+        Later than this strip reaches: {listed(farOff.map((x) => named(x).toLowerCase()))}.
+      </p>{/if}
     {#if chosen && track}
       <section class="move" aria-label="Put {named(track)} on another day">
         <div>
           <h2 class="head-voice text-[24px]">{named(track)}: {day(chosen.on + 'T12:00:00Z', 'UTC')}</h2>
           {#if refused}<ProblemNote problem={refused} />{:else if t.move}
-            <p aria-live="polite">{t.move.says.text}{t.move.with.length > 0 ? ` With it: ${listed(t.move.with.map((x) => x.toLowerCase()))}.` : ' It is done by itself.'}</p>
+            <p aria-live="polite">
+              {t.move.says.text}{t.move.with.length > 0
+                ? ` With it: ${listed(t.move.with.map((x) => x.toLowerCase()))}.`
+                : ' It is done by itself.'}
+            </p>
           {/if}
-          {#if !track.due?.likely_at || track.state !== 'later'}<p class="label-voice">{track.says}</p>{:else}<p class="label-voice">{falls(track)}</p>{/if}
+          {#if !track.due?.likely_at || track.state !== 'later'}<p class="label-voice">{track.says}</p>{:else}<p
+              class="label-voice"
+            >
+              {falls(track)}
+            </p>{/if}
         </div>
         <div class="keys">
           <button type="button" class="btn btn-outline" onclick={() => move(track, -1)}>A day earlier</button>
           <button type="button" class="btn btn-outline" onclick={() => move(track, 1)}>A day later</button>
-          <label class="label-voice">Or on <input type="date" class="border-ink bg-slip h-[46px] border-[1.5px] px-2 text-[16px]" min={today} bind:value={chosen.on} /></label>
-          {#each t.sittings.filter((s) => isoDay(s.shown.at, t.zone) !== chosen!.on && !s.shown.members.some((m) => m.task === track.task && m.part === track.part)).slice(0, 2) as s (s.shown.at)}
-            <button type="button" class="btn btn-outline" onclick={() => (chosen = { ...chosen!, on: isoDay(s.shown.at, t.zone) })}>With those of {s.shown.now ? 'today' : day(s.shown.at, t.zone)}</button>
+          <label class="label-voice"
+            >Or on <input
+              type="date"
+              class="border-ink bg-slip h-[46px] border-[1.5px] px-2 text-[16px]"
+              min={today}
+              bind:value={chosen.on}
+            /></label
+          >
+          {#each t.sittings
+            .filter((s) => isoDay(s.shown.at, t.zone) !== chosen!.on && !s.shown.members.some((m) => m.task === track.task && m.part === track.part))
+            .slice(0, 2) as s (s.shown.at)}
+            <button
+              type="button"
+              class="btn btn-outline"
+              onclick={() => (chosen = { ...chosen!, on: isoDay(s.shown.at, t.zone) })}
+              >With those of {s.shown.now ? 'today' : day(s.shown.at, t.zone)}</button
+            >
           {/each}
-          <button type="button" class="btn btn-primary" disabled={refused !== undefined} onclick={keep}>Put it on this day</button>
-          {#if track.placed}<button type="button" class="btn btn-outline btn-primary" onclick={free}>Let it fall on its own day</button>{/if}
+          <button type="button" class="btn btn-primary" disabled={refused !== undefined} onclick={keep}
+            >Put it on this day</button
+          >
+          {#if track.placed}<button type="button" class="btn btn-outline btn-primary" onclick={free}
+              >Let it fall on its own day</button
+            >{/if}
           <button type="button" class="btn btn-ghost" onclick={() => (chosen = undefined)}>Cancel</button>
         </div>
       </section>
     {:else if t.tracks.some((x) => x.moves && x.due)}
-      <p class="label-voice mt-1">Press a diamond to put a task on another day, or drag it; by keys: Tab, then the arrows. A square is not yours to move.</p>
+      <p class="label-voice mt-1">
+        Press a diamond to put a task on another day, or drag it; by keys: Tab, then the arrows. A square is not yours
+        to move.
+      </p>
     {/if}
     {#if t.sittings.length > 0}
       <h2 class="head-voice mt-8 text-[28px]">In one sitting</h2>
-      <p class="mb-2 max-w-3xl">About {round(t.minutes)} minutes of your time until {day(t.to_at, t.zone)}{t.at_best > 0 && t.minutes > t.at_best * 1.005 ? `; no way of putting it together is below ${round(t.at_best)}` : ''}.</p>
-      <Sittings list={t.sittings.map((s) => s.shown)} zone={t.zone} groups={machine?.groups ?? 1} machine={id} busy={machine?.open_run !== undefined || (machine?.hazards.length ?? 0) > 0} />
+      <p class="mb-2 max-w-3xl">
+        About {round(t.minutes)} minutes of your time until {day(t.to_at, t.zone)}{t.at_best > 0 &&
+        t.minutes > t.at_best * 1.005
+          ? `; no way of putting it together is below ${round(t.at_best)}`
+          : ''}.
+      </p>
+      <Sittings
+        list={t.sittings.map((s) => s.shown)}
+        zone={t.zone}
+        groups={machine?.groups ?? 1}
+        machine={id}
+        busy={machine?.open_run !== undefined || (machine?.hazards.length ?? 0) > 0}
+      />
     {/if}
     <details class="mt-6">
-      <summary class="min-h-11 cursor-pointer py-2 font-semibold underline underline-offset-4">The tape in words</summary>
-      <p class="max-w-3xl">{round(t.now)} drinks since {dated(t.since, t.zone)}. {t.logged_since ? `Logged since ${dated(t.logged_since, t.zone)}; before that, and after the last reading, as many as you said or usually make.` : 'None was logged: as many as you said a day.'}{#each t.pinches as k (k.from)}{' '}From {day(k.from, t.zone)} to {day(k.to, t.zone)} there was no drink.{/each}</p>
+      <summary class="min-h-11 cursor-pointer py-2 font-semibold underline underline-offset-4"
+        >The tape in words</summary
+      >
+      <p class="max-w-3xl">
+        {round(t.now)} drinks since {dated(t.since, t.zone)}. {t.logged_since
+          ? `Logged since ${dated(t.logged_since, t.zone)}; before that, and after the last reading, as many as you said or usually make.`
+          : 'None was logged: as many as you said a day.'}{#each t.pinches as k (k.from)}{' '}From {day(
+            k.from,
+            t.zone,
+          )} to {day(k.to, t.zone)} there was no drink.{/each}
+      </p>
       <dl class="mt-2">
         {#each spoken as s (s.t.task + s.t.part)}
           <dt class="mt-2 font-bold">{named(s.t)}</dt>
-          <dd>{s.done.length > 0 ? `Done ${listed(s.done)}.` : 'Not done on this strip.'} {s.t.state !== 'later' ? s.t.says : s.t.due ? falls(s.t) : 'Next later than this strip reaches.'}{s.t.placed ? ` Put on ${day(s.t.placed, t.zone)} by hand.` : ''}</dd>
+          <dd>
+            {s.done.length > 0 ? `Done ${listed(s.done)}.` : 'Not done on this strip.'}
+            {s.t.state !== 'later' ? s.t.says : s.t.due ? falls(s.t) : 'Next later than this strip reaches.'}{s.t
+              .placed
+              ? ` Put on ${day(s.t.placed, t.zone)} by hand.`
+              : ''}
+          </dd>
         {/each}
       </dl>
     </details>
   </div>
 {:else if machines.length === 0 && !problem}
-  <p class="m-4 sm:m-8">No machine stands on the bench yet. <a class="underline underline-offset-4" href={p('/machines/new')}>Add a machine</a></p>
+  <p class="m-4 sm:m-8">
+    No machine stands on the bench yet. <a class="underline underline-offset-4" href={p('/machines/new')}
+      >Add a machine</a
+    >
+  </p>
 {/if}
 
 <style>

@@ -27,7 +27,9 @@
 
   async function load(of: string, is = true) {
     try {
-      w = await ask(client.GET('/machines/{machine_id}/walk', { params: { path: { machine_id: of }, query: { hot: is } } }))
+      w = await ask(
+        client.GET('/machines/{machine_id}/walk', { params: { path: { machine_id: of }, query: { hot: is } } }),
+      )
       document.title = `Walk round, ${w.machine_name} · Fresh Anvil`
       problem = undefined
     } catch (error) {
@@ -57,7 +59,11 @@
     try {
       const typed = number ? Number(number.replace(',', '.')) : undefined
       const query = { part: card.part, ...(typed !== undefined ? { number: typed } : { verdict: chosen }) }
-      const got = await ask(client.GET('/machines/{machine_id}/walk/{sight}', { params: { path: { machine_id: id, sight: card.sight }, query } }))
+      const got = await ask(
+        client.GET('/machines/{machine_id}/walk/{sight}', {
+          params: { path: { machine_id: id, sight: card.sight }, query },
+        }),
+      )
       if (mine !== asked) return
       judged = got
       chosen = got.verdict
@@ -83,7 +89,14 @@
     if (!judged) await judge()
     if (!judged) return
     const name = `${card.title}${several && groupOf(card.part) > 0 ? `, group ${groupOf(card.part)}` : ''}: ${judged.text.toLowerCase()}`
-    const look = { id: newId(), sight: card.sight, part: card.part, verdict: judged.verdict, at: new Date().toISOString(), ...(number && { number: Number(number.replace(',', '.')) }) }
+    const look = {
+      id: newId(),
+      sight: card.sight,
+      part: card.part,
+      verdict: judged.verdict,
+      at: new Date().toISOString(),
+      ...(number && { number: Number(number.replace(',', '.')) }),
+    }
     const stops = judged.stops
     try {
       await ask(client.POST('/machines/{machine_id}/looks', { params: { path: { machine_id: id } }, body: look }))
@@ -97,7 +110,12 @@
   }
   async function back(look: string) {
     try {
-      await ask(client.DELETE('/machines/{machine_id}/looks/{look_id}', { params: { path: { machine_id: id, look_id: look } }, parseAs: 'text' }))
+      await ask(
+        client.DELETE('/machines/{machine_id}/looks/{look_id}', {
+          params: { path: { machine_id: id, look_id: look } },
+          parseAs: 'text',
+        }),
+      )
       await Promise.all([load(id, hot), loadHazards()])
     } catch (error) {
       problem = problemOf(error)
@@ -106,7 +124,13 @@
   function key(event: KeyboardEvent) {
     if (!singleKeys.on) return
     const typing = event.target instanceof HTMLInputElement
-    if (event.ctrlKey || event.metaKey || event.altKey || (event.target as HTMLElement).closest('dialog[open], select, textarea')) return
+    if (
+      event.ctrlKey ||
+      event.metaKey ||
+      event.altKey ||
+      (event.target as HTMLElement).closest('dialog[open], select, textarea')
+    )
+      return
     if (hot === undefined) {
       if (event.key !== '1' && event.key !== '2') return
       event.preventDefault()
@@ -137,13 +161,24 @@
       <WalkHalt walk={w} machine={id} onback={back} />
     {:else if hot === undefined}
       <div class="p-4 sm:p-8">
-        <p class="label-voice"><a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{w.machine_name}</a> · walk round, {w.cards.length} looks</p>
+        <p class="label-voice">
+          <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{w.machine_name}</a> ·
+          walk round, {w.cards.length} looks
+        </p>
         <h1 class="huge-voice mt-1 text-[clamp(40px,6vw,72px)]">How does it stand there now?</h1>
         <div class="mt-6 flex flex-wrap gap-4">
-          <button type="button" class="btn btn-primary start" onclick={() => begin(true)}><span class="opacity-70">1</span> On, and at its heat</button>
-          <button type="button" class="btn btn-primary start" onclick={() => begin(false)}><span class="opacity-70">2</span> Off, unplugged and cold</button>
+          <button type="button" class="btn btn-primary start" onclick={() => begin(true)}
+            ><span class="opacity-70">1</span> On, and at its heat</button
+          >
+          <button type="button" class="btn btn-primary start" onclick={() => begin(false)}
+            ><span class="opacity-70">2</span> Off, unplugged and cold</button
+          >
         </div>
-        <p class="mt-6 max-w-2xl">What can be seen as it stands comes first. In the middle it is switched off and cools, or is switched on; you may leave there and go on within twelve hours. A torch, dry paper, a jug with marks and a clear cup are all it takes.</p>
+        <p class="mt-6 max-w-2xl">
+          What can be seen as it stands comes first. In the middle it is switched off and cools, or is switched on; you
+          may leave there and go on within twelve hours. A torch, dry paper, a jug with marks and a clear cup are all
+          it takes.
+        </p>
         {#if w.cards.some((c) => c.last)}<div class="mt-8"><WalkEnd walk={w} /></div>{/if}
       </div>
     {:else if !card}
@@ -152,28 +187,61 @@
       <div class="p-4 sm:p-8">
         <p class="label-voice">{w.machine_name} · walk round, {at} of {w.cards.length} looked at</p>
         <h1 class="huge-voice mt-1 text-[clamp(40px,6vw,72px)]">{heading}</h1>
-        {#if waits === 'cold'}<p class="mt-4 max-w-2xl text-[20px]">Switch it off, pull the plug, and let it cool below 45 °C, the gauge at 0. The rest is looked at cold. A boiler of a litre takes about four hours, a large one overnight; go on whenever it is cold.</p>
-        {:else}<p class="mt-4 max-w-2xl text-[20px]">Everything back in its place, the tank full, dry hands: plug it in and switch it on. The rest is looked at when it is at its heat.</p>{/if}
+        {#if waits === 'cold'}<p class="mt-4 max-w-2xl text-[20px]">
+            Switch it off, pull the plug, and let it cool below 45 °C, the gauge at 0. The rest is looked at cold. A
+            boiler of a litre takes about four hours, a large one overnight; go on whenever it is cold.
+          </p>
+        {:else}<p class="mt-4 max-w-2xl text-[20px]">
+            Everything back in its place, the tank full, dry hands: plug it in and switch it on. The rest is looked at
+            when it is at its heat.
+          </p>{/if}
         <div class="mt-6 flex flex-wrap gap-4">
           <!-- svelte-ignore a11y_autofocus -->
-          <button type="button" class="btn btn-primary start" onclick={() => (turned = waits)}>{waits === 'cold' ? 'It is cold: go on' : 'It is at its heat: go on'}</button>
-          <button type="button" class="btn btn-outline start" onclick={() => go(w?.cards.length ?? 0)}>Later: what was found</button>
+          <button type="button" class="btn btn-primary start" onclick={() => (turned = waits)}
+            >{waits === 'cold' ? 'It is cold: go on' : 'It is at its heat: go on'}</button
+          >
+          <button type="button" class="btn btn-outline start" onclick={() => go(w?.cards.length ?? 0)}
+            >Later: what was found</button
+          >
         </div>
       </div>
     {:else}
       <div class="walk">
-        <WalkCard walk={w} {card} {at} {chosen} bind:number onjudge={judge} onchoose={(verdict) => (chosen === verdict && judged ? take() : choose(verdict))} onphoto={choose} />
+        <WalkCard
+          walk={w}
+          {card}
+          {at}
+          {chosen}
+          bind:number
+          onjudge={judge}
+          onchoose={(verdict) => (chosen === verdict && judged ? take() : choose(verdict))}
+          onphoto={choose}
+        />
         <aside>
           {#if problem}<ProblemNote {problem} />{/if}
           <WalkVerdict machine={id} {judged} trend={card.trend} worse={card.worse} />
           <div class="act">
             {#if judged}<b class="said" aria-hidden="true">{judged.finding.title}</b>{/if}
-            <button type="button" class="btn btn-primary take" disabled={!judged} onclick={take}>{judged?.stops ? 'Record it, and stop' : 'Take it, next part'}</button>
-            <button type="button" class="btn btn-outline btn-primary take" onclick={() => go(at + 1)}>Can’t tell</button>
+            <button type="button" class="btn btn-primary take" disabled={!judged} onclick={take}
+              >{judged?.stops ? 'Record it, and stop' : 'Take it, next part'}</button
+            >
+            <button type="button" class="btn btn-outline btn-primary take" onclick={() => go(at + 1)}
+              >Can’t tell</button
+            >
           </div>
           <div class="mt-3 grid gap-2">
-            {#if at > 0}<p><button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => go(at - 1)}>Back one</button>{#if taken}<span class="label-voice ml-3">Taken: {taken}</span>{/if}</p>{/if}
-            <p class="label-voice max-md:hidden">{card.measure ? 'Type the number, Enter takes it; Enter with nothing typed: can’t tell.' : `1 to ${card.answers.length} chooses; what is as it should be is taken at once, the rest by Enter. 0: can’t tell. Backspace: back one.`}</p>
+            {#if at > 0}<p>
+                <button
+                  type="button"
+                  class="min-h-11 cursor-pointer underline underline-offset-4"
+                  onclick={() => go(at - 1)}>Back one</button
+                >{#if taken}<span class="label-voice ml-3">Taken: {taken}</span>{/if}
+              </p>{/if}
+            <p class="label-voice max-md:hidden">
+              {card.measure
+                ? 'Type the number, Enter takes it; Enter with nothing typed: can’t tell.'
+                : `1 to ${card.answers.length} chooses; what is as it should be is taken at once, the rest by Enter. 0: can’t tell. Backspace: back one.`}
+            </p>
           </div>
         </aside>
       </div>

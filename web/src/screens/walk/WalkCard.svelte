@@ -7,7 +7,25 @@
   import SightPicture from '../../ui/sights/SightPicture.svelte'
   import PhotoCup from '../shared/PhotoCup.svelte'
 
-  let { walk, card, at, chosen, number = $bindable(), onjudge, onchoose, onphoto }: { walk: Schemas['Walk']; card: Schemas['Walk']['cards'][number]; at: number; chosen: string; number: string; onjudge: () => void; onchoose: (verdict: string) => void; onphoto: (verdict: string) => void } = $props()
+  let {
+    walk,
+    card,
+    at,
+    chosen,
+    number = $bindable(),
+    onjudge,
+    onchoose,
+    onphoto,
+  }: {
+    walk: Schemas['Walk']
+    card: Schemas['Walk']['cards'][number]
+    at: number
+    chosen: string
+    number: string
+    onjudge: () => void
+    onchoose: (verdict: string) => void
+    onphoto: (verdict: string) => void
+  } = $props()
   const m = $derived(card.measure)
   const group = $derived(groupOf(card.part))
   function focused(node: HTMLElement) {
@@ -16,11 +34,27 @@
 </script>
 
 <section class="looks">
-  <p class="label-voice">{walk.machine_name}{walk.groups > 1 && group > 0 ? `, group ${group}` : ''} · walk round, {at + 1} of {walk.cards.length}</p>
-  {#key at}<h1 class="huge-voice text-[clamp(32px,4.6vw,54px)] outline-none" tabindex="-1" use:focused>{card.ask}</h1>{/key}
+  <p class="label-voice">
+    {walk.machine_name}{walk.groups > 1 && group > 0 ? `, group ${group}` : ''} · walk round, {at + 1} of {walk.cards
+      .length}
+  </p>
+  {#key at}<h1 class="huge-voice text-[clamp(32px,4.6vw,54px)] outline-none" tabindex="-1" use:focused>
+      {card.ask}
+    </h1>{/key}
   {#if m}
     <div class="measure">
-      {#key at}<label class="label-voice text-ink">{m.ask} <input use:focused class="num-voice" inputmode="decimal" autocomplete="off" size="6" bind:value={number} oninput={onjudge} /></label>{/key}
+      {#key at}<label class="label-voice text-ink"
+          >{m.ask}
+          <input
+            use:focused
+            class="num-voice"
+            inputmode="decimal"
+            autocomplete="off"
+            size="6"
+            bind:value={number}
+            oninput={onjudge}
+          /></label
+        >{/key}
       {#if m.expected}<span>The model expects about <Num worked={m.expected} />.</span>{/if}
       <span class="label-voice">Or press what is nearest.</span>
     </div>
@@ -29,7 +63,9 @@
     {#each card.answers as a, n (a.verdict)}
       <button type="button" class="card" aria-pressed={chosen === a.verdict} onclick={() => onchoose(a.verdict)}>
         <span class="drawn"><SightPicture sight={card.sight} verdict={a.verdict} /></span>
-        <span class="name"><span>{a.text}</span>{#if !m}<span class="text-ink-2">{n + 1}</span>{/if}</span>
+        <span class="name"
+          ><span>{a.text}</span>{#if !m}<span class="text-ink-2">{n + 1}</span>{/if}</span
+        >
       </button>
     {/each}
   </div>

@@ -3,7 +3,12 @@
   import type { Schemas } from '../../data/api'
   import { p } from '../../router'
 
-  let { machine, judged, trend, worse }: { machine: string; judged?: Schemas['LookJudged']; trend: string; worse: boolean } = $props()
+  let {
+    machine,
+    judged,
+    trend,
+    worse,
+  }: { machine: string; judged?: Schemas['LookJudged']; trend: string; worse: boolean } = $props()
 </script>
 
 <div aria-live="polite" class:stop={judged?.stops}>
@@ -16,13 +21,21 @@
       {#each judged.moves as text (text)}<p>{text}</p>{/each}
       {#if judged.fit}<p>To fit: {judged.fit}.</p>{/if}
     {/if}
-    {#if judged.symptom}<a class="mt-2 inline-flex min-h-11 items-center underline underline-offset-4" href="{p('/machines/:id/diagnose', { params: { id: machine } })}?symptom={judged.symptom}">Look for the cause</a>{/if}
+    {#if judged.symptom}<a
+        class="mt-2 inline-flex min-h-11 items-center underline underline-offset-4"
+        href="{p('/machines/:id/diagnose', { params: { id: machine } })}?symptom={judged.symptom}"
+        >Look for the cause</a
+      >{/if}
   {:else}
-    <p class="text-ink-2 max-md:hidden">Choose what is nearest: what follows from it stands here, before it is put on record.</p>
+    <p class="text-ink-2 max-md:hidden">
+      Choose what is nearest: what follows from it stands here, before it is put on record.
+    </p>
   {/if}
   {#if trend}
     <h2 class="label-voice mt-4">Looked at before</h2>
-    <p>{trend}{' '}{#if worse}<b>It gets worse.</b>{/if}</p>
+    <p>
+      {trend}{' '}{#if worse}<b>It gets worse.</b>{/if}
+    </p>
   {/if}
 </div>
 

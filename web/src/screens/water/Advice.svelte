@@ -17,9 +17,18 @@
   {:else}
     <h2 class="head-voice text-[30px]">{a.title.charAt(0).toUpperCase() + a.title.slice(1)}</h2>
     <ul>
-      {#if Math.abs(a.descales.value) >= 0.25}<li><b><Num worked={a.descales} text={many(a.descales.value)} /></b> {a.descales.value > 0 ? 'fewer' : 'more'} descales a year</li>{/if}
-      {#if Math.abs(a.minutes.value) >= 10}<li><b><Num worked={a.minutes} text="{round(Math.round(Math.abs(a.minutes.value) / 10) * 10)} min" /></b> {a.minutes.value > 0 ? 'less' : 'more'} work a year</li>{/if}
-      {#if Math.abs(a.money.value) >= 1}<li><b><Num worked={a.money} text={money(Math.abs(a.money.value))} /></b> {a.money.value > 0 ? 'less' : 'more'} money a year</li>{/if}
+      {#if Math.abs(a.descales.value) >= 0.25}<li>
+          <b><Num worked={a.descales} text={many(a.descales.value)} /></b>
+          {a.descales.value > 0 ? 'fewer' : 'more'} descales a year
+        </li>{/if}
+      {#if Math.abs(a.minutes.value) >= 10}<li>
+          <b><Num worked={a.minutes} text="{round(Math.round(Math.abs(a.minutes.value) / 10) * 10)} min" /></b>
+          {a.minutes.value > 0 ? 'less' : 'more'} work a year
+        </li>{/if}
+      {#if Math.abs(a.money.value) >= 1}<li>
+          <b><Num worked={a.money} text={money(Math.abs(a.money.value))} /></b>
+          {a.money.value > 0 ? 'less' : 'more'} money a year
+        </li>{/if}
     </ul>
     {#each a.because as r}<p class="text-[15px]">{r.text}</p>{/each}
     <button type="button" class="btn btn-primary mt-2" onclick={onchoose}>It treats my water now</button>

@@ -20,8 +20,17 @@
   const y = $derived(scaleLinear([0, top], [height - edge.bottom, edge.top]))
   type Point = Schemas['ScalePoint']
   const share = (q: Schemas['ScalePlace'], v: number) => y(Math.min(top, v / q.limit_mm))
-  const middle = (q: Schemas['ScalePlace']) => line<Point>((d) => x(d.days), (d) => share(q, d.likely))(q.curve) ?? ''
-  const band = (q: Schemas['ScalePlace']) => area<Point>((d) => x(d.days), (d) => share(q, d.low), (d) => share(q, d.high))(q.curve) ?? ''
+  const middle = (q: Schemas['ScalePlace']) =>
+    line<Point>(
+      (d) => x(d.days),
+      (d) => share(q, d.likely),
+    )(q.curve) ?? ''
+  const band = (q: Schemas['ScalePlace']) =>
+    area<Point>(
+      (d) => x(d.days),
+      (d) => share(q, d.low),
+      (d) => share(q, d.high),
+    )(q.curve) ?? ''
   const month = 30.4
   const step = $derived(days > 700 ? 12 : days > 300 ? 3 : days > 120 ? 2 : 1)
   const months = $derived(Array.from({ length: Math.floor(days / month / step) + 1 }, (_, i) => i * step))
@@ -29,15 +38,41 @@
 </script>
 
 <figure>
-  <svg viewBox="0 0 {width} {height}" role="img" aria-label="Scale on each surface from now on, as a share of its limit: {places.map((q) => `${q.title} ${Math.round((q.grown.value / q.limit_mm) * 100)} percent now`).join(', ')}">
+  <svg
+    viewBox="0 0 {width} {height}"
+    role="img"
+    aria-label="Scale on each surface from now on, as a share of its limit: {places
+      .map((q) => `${q.title} ${Math.round((q.grown.value / q.limit_mm) * 100)} percent now`)
+      .join(', ')}"
+  >
     <defs>
-      <pattern id="{id}-0" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V7" stroke="currentColor" stroke-width="1.3" opacity="0.55" /></pattern>
-      <pattern id="{id}-1" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"><path d="M0 0V7" stroke="currentColor" stroke-width="1.3" opacity="0.55" /></pattern>
-      <pattern id="{id}-2" width="8" height="8" patternUnits="userSpaceOnUse"><circle cx="4" cy="4" r="1.2" fill="currentColor" opacity="0.6" /></pattern>
-      <clipPath id="{id}-in"><rect x={edge.left} y={edge.top} width={width - edge.left - edge.right} height={height - edge.top - edge.bottom} /></clipPath>
+      <pattern id="{id}-0" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"
+        ><path d="M0 0V7" stroke="currentColor" stroke-width="1.3" opacity="0.55" /></pattern
+      >
+      <pattern id="{id}-1" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"
+        ><path d="M0 0V7" stroke="currentColor" stroke-width="1.3" opacity="0.55" /></pattern
+      >
+      <pattern id="{id}-2" width="8" height="8" patternUnits="userSpaceOnUse"
+        ><circle cx="4" cy="4" r="1.2" fill="currentColor" opacity="0.6" /></pattern
+      >
+      <clipPath id="{id}-in"
+        ><rect
+          x={edge.left}
+          y={edge.top}
+          width={width - edge.left - edge.right}
+          height={height - edge.top - edge.bottom}
+        /></clipPath
+      >
     </defs>
     {#each [0, 0.5, 1] as t (t)}
-      <line x1={edge.left} x2={width - edge.right} y1={y(t)} y2={y(t)} stroke={t === 1 ? 'var(--color-stop)' : 'var(--color-rule)'} stroke-width={t === 1 ? 3 : 1} />
+      <line
+        x1={edge.left}
+        x2={width - edge.right}
+        y1={y(t)}
+        y2={y(t)}
+        stroke={t === 1 ? 'var(--color-stop)' : 'var(--color-rule)'}
+        stroke-width={t === 1 ? 3 : 1}
+      />
       <text x={edge.left - 8} y={y(t) + 5} text-anchor="end">{t === 1 ? 'limit' : t === 0 ? '0' : 'half'}</text>
     {/each}
     {#each months as m (m)}
@@ -45,19 +80,41 @@
     {/each}
     <text x={width - edge.right} y={height - 2} text-anchor="end">months from now</text>
     {#if left && left > 0 && left < days}
-      <line x1={x(left)} x2={x(left)} y1={edge.top} y2={height - edge.bottom} stroke="var(--color-act)" stroke-width="3" />
+      <line
+        x1={x(left)}
+        x2={x(left)}
+        y1={edge.top}
+        y2={height - edge.bottom}
+        stroke="var(--color-act)"
+        stroke-width="3"
+      />
       <text x={x(left) - 6} y={edge.top + 16} text-anchor="end" class="at">likely at its limit</text>
     {:else if past >= 1}
       <text x={edge.left + 10} y={edge.top + 16} class="over">past its limit: {past.toFixed(1)} times as thick</text>
     {/if}
     <g clip-path="url(#{id}-in)">
       {#each places as q, i (q.id)}<path d={band(q)} fill="url(#{id}-{i % 3})" />{/each}
-      {#each places as q, i (q.id)}<path d={middle(q)} fill="none" stroke="currentColor" stroke-width={q.leads ? 4 : 2.5} stroke-dasharray={dashes[i % 3]} />{/each}
+      {#each places as q, i (q.id)}<path
+          d={middle(q)}
+          fill="none"
+          stroke="currentColor"
+          stroke-width={q.leads ? 4 : 2.5}
+          stroke-dasharray={dashes[i % 3]}
+        />{/each}
     </g>
   </svg>
   <figcaption>
     {#each places as q, i (q.id)}
-      <span class="legend"><svg width="46" height="14" aria-hidden="true"><rect width="46" height="14" fill="url(#{id}-{i % 3})" /><path d="M0 7H46" stroke="currentColor" stroke-width={q.leads ? 4 : 2.5} stroke-dasharray={dashes[i % 3]} /></svg>{q.title}{q.count > 1 ? `, ${q.count} of them` : ''}: limit {q.limit_mm} mm</span>
+      <span class="legend"
+        ><svg width="46" height="14" aria-hidden="true"
+          ><rect width="46" height="14" fill="url(#{id}-{i % 3})" /><path
+            d="M0 7H46"
+            stroke="currentColor"
+            stroke-width={q.leads ? 4 : 2.5}
+            stroke-dasharray={dashes[i % 3]}
+          /></svg
+        >{q.title}{q.count > 1 ? `, ${q.count} of them` : ''}: limit {q.limit_mm} mm</span
+      >
     {/each}
   </figcaption>
 </figure>

@@ -5,7 +5,11 @@
   import Num from '../../ui/Num.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
-  let { water, onchosen, onsaid }: { water: Schemas['WaterAtWork']; onchosen: (w: Schemas['WaterAtWork']) => void; onsaid: () => void } = $props()
+  let {
+    water,
+    onchosen,
+    onsaid,
+  }: { water: Schemas['WaterAtWork']; onchosen: (w: Schemas['WaterAtWork']) => void; onsaid: () => void } = $props()
   type Setting = Schemas['TreatmentSetting']
   let open = $state<string>()
   let own = $state<Record<string, number | null>>({})
@@ -30,10 +34,15 @@
     ['alkalinity_mg_l', 'alkalinity on the label, mg/L'],
   ]
   // what is true of several is said once, under the table
-  const often = $derived(water.table.flatMap((r) => r.says.map((x) => x.text)).filter((t, i, all) => all.indexOf(t) === i && all.filter((x) => x === t).length > 1))
+  const often = $derived(
+    water.table
+      .flatMap((r) => r.says.map((x) => x.text))
+      .filter((t, i, all) => all.indexOf(t) === i && all.filter((x) => x === t).length > 1),
+  )
   const ownWords = (row: Schemas['TreatmentRow']) => row.says.filter((x) => !often.includes(x.text))
   const path = $derived({ params: { path: { machine_id: water.machine_id } } })
-  const has = (s: Setting) => labels.filter(([field]) => field === 'price' || field === 'litre' || field === 'minutes' || s[field] !== undefined)
+  const has = (s: Setting) =>
+    labels.filter(([field]) => field === 'price' || field === 'litre' || field === 'minutes' || s[field] !== undefined)
 
   async function attempt(call: () => Promise<void>) {
     try {
@@ -44,7 +53,16 @@
     }
   }
   const choose = (treatment: Setting) =>
-    attempt(async () => onchosen(await ask(client.POST('/machines/{machine_id}/water', { ...path, body: { id: newId(), treatment, ...(water.source && { source_id: water.source.id }) } }))))
+    attempt(async () =>
+      onchosen(
+        await ask(
+          client.POST('/machines/{machine_id}/water', {
+            ...path,
+            body: { id: newId(), treatment, ...(water.source && { source_id: water.source.id }) },
+          }),
+        ),
+      ),
+    )
   function edit(row: Schemas['TreatmentRow']) {
     open = open === row.setting.kind ? undefined : row.setting.kind
     loose = row.setting.loose ?? false
@@ -52,7 +70,11 @@
   }
   const say = (kind: Setting['kind']) =>
     attempt(async () => {
-      await ask(client.PUT('/treatments', { body: { kind, ...own, ...(kind === 'in_tank' && loose && { loose }) } as Setting }))
+      await ask(
+        client.PUT('/treatments', {
+          body: { kind, ...own, ...(kind === 'in_tank' && loose && { loose }) } as Setting,
+        }),
+      )
       open = undefined
       onsaid()
     })
@@ -62,28 +84,56 @@
 <div class="scroll" role="group" aria-label="Treatments" tabindex="-1">
   <table>
     <thead>
-      <tr class="label-voice"><th>treatment</th><th class="n">hardness, mg/L</th><th class="n">alkalinity</th><th class="n">lasts</th><th class="n">scale a year</th><th class="n">descale every</th><th>corrosion</th><th class="n">a year</th><th class="n">work a year</th><th><span class="sr-only">choose</span></th></tr>
+      <tr class="label-voice"
+        ><th>treatment</th><th class="n">hardness, mg/L</th><th class="n">alkalinity</th><th class="n">lasts</th><th
+          class="n">scale a year</th
+        ><th class="n">descale every</th><th>corrosion</th><th class="n">a year</th><th class="n">work a year</th><th
+          ><span class="sr-only">choose</span></th
+        ></tr
+      >
     </thead>
     <tbody>
       {#each water.table as row (row.setting.kind)}
         <tr class:chosen={row.chosen}>
           <th scope="row">
             <b class="num-voice text-[19px]">{row.title}</b>
-            {#if row.blend}<div class="label-voice">with <Num worked={row.blend} text="{round(row.blend.value * 100)} %" /> of tap water</div>{/if}
+            {#if row.blend}<div class="label-voice">
+                with <Num worked={row.blend} text="{round(row.blend.value * 100)} %" /> of tap water
+              </div>{/if}
             {#if row.reaches.in_window}<div class="label-voice">in the espresso window</div>{/if}
           </th>
           <td class="n"><Num worked={row.reaches.here} text={plainly(row.reaches.here)} /></td>
           <td class="n"><Num worked={row.reaches.alkalinity} text={plainly(row.reaches.alkalinity)} /></td>
-          <td class="n">{#if row.days}<Num worked={row.days} text={span(row.days.value)} />{#if row.litres && row.litres.value < 1e6}<div class="label-voice"><Num worked={row.litres} text={amount(row.litres.value, 'L')} /></div>{/if}{:else}–{/if}</td>
+          <td class="n"
+            >{#if row.days}<Num
+                worked={row.days}
+                text={span(row.days.value)}
+              />{#if row.litres && row.litres.value < 1e6}<div class="label-voice">
+                  <Num worked={row.litres} text={amount(row.litres.value, 'L')} />
+                </div>{/if}{:else}–{/if}</td
+          >
           <td class="n"><Num worked={row.scale} text={amount(row.scale.value, 'g')} /></td>
           <td class="n"><Num worked={row.descale} text={span(row.descale.value)} /></td>
-          <td class="why" class:text-stop={row.corrosion.verdict === 'look'}>{row.corrosion.verdict === 'fine' ? 'nothing' : row.corrosion.verdict === 'not_known' ? 'not known' : row.corrosion.because[0]?.text}</td>
+          <td class="why" class:text-stop={row.corrosion.verdict === 'look'}
+            >{row.corrosion.verdict === 'fine'
+              ? 'nothing'
+              : row.corrosion.verdict === 'not_known'
+                ? 'not known'
+                : row.corrosion.because[0]?.text}</td
+          >
           <td class="n"><Num worked={row.cost} text={money(row.cost.value)} /></td>
           <td class="n"><Num worked={row.minutes} text="{plainly(row.minutes)} min" /></td>
           <td class="do">
             {#if row.chosen}<b>{water.source || row.days ? 'holds now' : 'as you said'}</b>{/if}
-            {#if !row.chosen || !water.source}<button type="button" class="btn btn-outline btn-primary" aria-label="Choose {row.title}" onclick={() => choose(row.setting)}>Choose</button>{/if}
-            <button type="button" class="own" aria-expanded={open === row.setting.kind} onclick={() => edit(row)}>own numbers</button>
+            {#if !row.chosen || !water.source}<button
+                type="button"
+                class="btn btn-outline btn-primary"
+                aria-label="Choose {row.title}"
+                onclick={() => choose(row.setting)}>Choose</button
+              >{/if}
+            <button type="button" class="own" aria-expanded={open === row.setting.kind} onclick={() => edit(row)}
+              >own numbers</button
+            >
           </td>
         </tr>
         {#if ownWords(row).length > 0 || open === row.setting.kind}
@@ -91,11 +141,19 @@
             <td colspan="10">
               {#each ownWords(row) as r}<span class="mr-3">{r.text}</span>{/each}
               {#if open === row.setting.kind}
-                <form class="mt-2 flex flex-wrap items-end gap-3" onsubmit={(e) => { e.preventDefault(); void say(row.setting.kind) }}>
+                <form
+                  class="mt-2 flex flex-wrap items-end gap-3"
+                  onsubmit={(e) => {
+                    e.preventDefault()
+                    void say(row.setting.kind)
+                  }}
+                >
                   {#each has(row.setting) as [field, label] (field)}
                     <label class="field">{label}<input type="number" step="any" bind:value={own[field]} /></label>
                   {/each}
-                  {#if row.setting.kind === 'in_tank'}<label class="flex min-h-11 items-center gap-2"><input type="checkbox" bind:checked={loose} /> it lies loose in the tank, not at the intake</label>{/if}
+                  {#if row.setting.kind === 'in_tank'}<label class="flex min-h-11 items-center gap-2"
+                      ><input type="checkbox" bind:checked={loose} /> it lies loose in the tank, not at the intake</label
+                    >{/if}
                   <button class="btn btn-primary">Save these numbers</button>
                 </form>
               {/if}
@@ -106,7 +164,9 @@
     </tbody>
   </table>
 </div>
-{#each often as text (text)}<p class="text-ink-2 mt-1 text-[15px]">{listed(water.table.filter((r) => r.says.some((x) => x.text === text)).map((r) => r.title))}: {text}</p>{/each}
+{#each often as text (text)}<p class="text-ink-2 mt-1 text-[15px]">
+    {listed(water.table.filter((r) => r.says.some((x) => x.text === text)).map((r) => r.title))}: {text}
+  </p>{/each}
 
 <style>
   .scroll {

@@ -5,7 +5,17 @@
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { prefs } from '../../data/state.svelte'
 
-  let { sources, strip, onsample, onkept }: { sources: Schemas['WaterSource'][]; strip: Schemas['StripPads'][]; onsample: (s: Schemas['WaterSample'] | undefined) => void; onkept: (source: string) => void } = $props()
+  let {
+    sources,
+    strip,
+    onsample,
+    onkept,
+  }: {
+    sources: Schemas['WaterSource'][]
+    strip: Schemas['StripPads'][]
+    onsample: (s: Schemas['WaterSample'] | undefined) => void
+    onkept: (source: string) => void
+  } = $props()
   type How = Schemas['NewReading']['how']
   let how = $state<How>('strip')
   // svelte-ignore state_referenced_locally
@@ -74,13 +84,23 @@
   const keep = () =>
     attempt(async () => {
       await withSource()
-      await ask(client.POST('/waters/{source_id}/readings', { params: { path: { source_id: at } }, body: { id: newId(), taken: when, how, sample: sample! } }))
+      await ask(
+        client.POST('/waters/{source_id}/readings', {
+          params: { path: { source_id: at } },
+          body: { id: newId(), taken: when, how, sample: sample! },
+        }),
+      )
       return true
     })
   const send = (preview: boolean) =>
     attempt(async () => {
       if (!preview) await withSource()
-      report = await ask(client.POST('/waters/{source_id}/report', { params: { path: { source_id: at } }, body: { id: newId(), taken: when, text, preview } }))
+      report = await ask(
+        client.POST('/waters/{source_id}/report', {
+          params: { path: { source_id: at } },
+          body: { id: newId(), taken: when, text, preview },
+        }),
+      )
       return report.kept
     })
   async function look(event: Event) {
@@ -92,7 +112,13 @@
   }
 </script>
 
-<form class="grid gap-4" onsubmit={(e) => { e.preventDefault(); if (sample) void keep() }}>
+<form
+  class="grid gap-4"
+  onsubmit={(e) => {
+    e.preventDefault()
+    if (sample) void keep()
+  }}
+>
   <div class="flex flex-wrap gap-x-6 gap-y-2" role="radiogroup" aria-label="How it was read">
     {#each ways as [value, label] (value)}
       <label class="way"><input type="radio" name="how" {value} bind:group={how} /> {label}</label>
@@ -100,11 +126,24 @@
   </div>
   {#if how === 'strip'}
     <fieldset>
-      <legend class="label-voice">How many pads of the strip have turned? Use your strip's own chart if it differs.</legend>
+      <legend class="label-voice"
+        >How many pads of the strip have turned? Use your strip's own chart if it differs.</legend
+      >
       <div class="pads">
         {#each strip as { pads: i, low, high } (i)}
-          <label class="pad"><input class="sr-only" type="radio" name="pads" value={i} bind:group={pads} />
-            <svg viewBox="0 0 20 92" aria-hidden="true">{#each [0, 1, 2, 3] as q (q)}<rect x="2" y={2 + q * 23} width="16" height="18" fill={q < i ? 'currentColor' : 'none'} stroke="currentColor" stroke-width="1.6" />{/each}</svg>
+          <label class="pad"
+            ><input class="sr-only" type="radio" name="pads" value={i} bind:group={pads} />
+            <svg viewBox="0 0 20 92" aria-hidden="true"
+              >{#each [0, 1, 2, 3] as q (q)}<rect
+                  x="2"
+                  y={2 + q * 23}
+                  width="16"
+                  height="18"
+                  fill={q < i ? 'currentColor' : 'none'}
+                  stroke="currentColor"
+                  stroke-width="1.6"
+                />{/each}</svg
+            >
             <span><b>{i}</b><br />{low}–{high} °dH</span>
           </label>
         {/each}
@@ -112,28 +151,58 @@
     </fieldset>
   {:else}
     <div class="flex flex-wrap gap-4">
-      <label class="field">Hardness<input inputmode="decimal" bind:value={hardness} placeholder="14 or 12..16" /></label>
-      <label class="field">in<select bind:value={unit}>{#each hardnessUnits as u (u.id)}<option value={u.id}>{u.text}</option>{/each}</select></label>
+      <label class="field"
+        >Hardness<input inputmode="decimal" bind:value={hardness} placeholder="14 or 12..16" /></label
+      >
+      <label class="field"
+        >in<select bind:value={unit}
+          >{#each hardnessUnits as u (u.id)}<option value={u.id}>{u.text}</option>{/each}</select
+        ></label
+      >
     </div>
   {/if}
   <details open={how === 'report' || how === 'meter'}>
-    <summary class="min-h-11 cursor-pointer py-2">alkalinity, pH and the rest, if you have them; another unit may follow the number, such as 52 mS/m</summary>
+    <summary class="min-h-11 cursor-pointer py-2"
+      >alkalinity, pH and the rest, if you have them; another unit may follow the number, such as 52 mS/m</summary
+    >
     <div class="mt-1 flex flex-wrap gap-4">
       <label class="field">Alkalinity, in the same unit<input inputmode="decimal" bind:value={alkalinity} /></label>
-      {#each others as [field, label] (field)}<label class="field">{label}<input inputmode="decimal" bind:value={more[field]} /></label>{/each}
+      {#each others as [field, label] (field)}<label class="field"
+          >{label}<input inputmode="decimal" bind:value={more[field]} /></label
+        >{/each}
     </div>
   </details>
   {#if how === 'report'}
     <div>
-      <p class="text-[16px]">Or the report as a CSV file, with the columns <b>parameter</b>, <b>value</b>, <b>unit</b>, such as <code>calcium,78,mg/L</code>.</p>
-      <label class="file">{file || 'Choose a CSV file'}<input class="sr-only" type="file" accept=".csv,text/csv,text/plain" onchange={look} /></label>
+      <p class="text-[16px]">
+        Or the report as a CSV file, with the columns <b>parameter</b>, <b>value</b>, <b>unit</b>, such as
+        <code>calcium,78,mg/L</code>.
+      </p>
+      <label class="file"
+        >{file || 'Choose a CSV file'}<input
+          class="sr-only"
+          type="file"
+          accept=".csv,text/csv,text/plain"
+          onchange={look}
+        /></label
+      >
       {#if report}
         <div class="mt-2" role="status">
           {#if report.bad.length > 0}
-            <p class="caution"><b>{report.bad.length} {report.bad.length === 1 ? 'line' : 'lines'} cannot be taken, so nothing is.</b></p>
-            <ul class="mt-1 text-[16px]">{#each report.bad as b, i (i)}<li><b>{b.line ? `line ${b.line}` : 'the report'}</b>, {b.field}: {b.value}. Allowed: {b.allowed}.</li>{/each}</ul>
+            <p class="caution">
+              <b>{report.bad.length} {report.bad.length === 1 ? 'line' : 'lines'} cannot be taken, so nothing is.</b>
+            </p>
+            <ul class="mt-1 text-[16px]">
+              {#each report.bad as b, i (i)}<li>
+                  <b>{b.line ? `line ${b.line}` : 'the report'}</b>, {b.field}: {b.value}. Allowed: {b.allowed}.
+                </li>{/each}
+            </ul>
           {:else if !report.kept}
-            <p>{report.said.map((s) => `${s.label} ${Math.round(s.value.likely * 100) / 100} ${s.unit}`.trim()).join(', ')}{report.passed ? `; ${report.passed} lines that do not matter here` : ''}.</p>
+            <p>
+              {report.said
+                .map((s) => `${s.label} ${Math.round(s.value.likely * 100) / 100} ${s.unit}`.trim())
+                .join(', ')}{report.passed ? `; ${report.passed} lines that do not matter here` : ''}.
+            </p>
             <button type="button" class="btn btn-primary mt-2" onclick={() => send(false)}>Save the report</button>
           {/if}
         </div>
@@ -141,15 +210,20 @@
     </div>
   {/if}
   <details>
-    <summary class="min-h-11 cursor-pointer py-2">{source ? (sources.find((s) => s.id === source)?.name ?? '') : name || 'Tap'}, read {taken || 'today'}: another source, or another day</summary>
-  <div class="flex flex-wrap gap-4">
-      <label class="field">Source
+    <summary class="min-h-11 cursor-pointer py-2"
+      >{source ? (sources.find((s) => s.id === source)?.name ?? '') : name || 'Tap'}, read {taken || 'today'}: another
+      source, or another day</summary
+    >
+    <div class="flex flex-wrap gap-4">
+      <label class="field"
+        >Source
         <select bind:value={source}>
           {#each sources as s (s.id)}<option value={s.id}>{s.name}</option>{/each}
           <option value="">a new one</option>
         </select>
       </label>
-      {#if !source}<label class="field">Its name<input bind:value={name} placeholder="Tap" maxlength="80" /></label>{/if}
+      {#if !source}<label class="field">Its name<input bind:value={name} placeholder="Tap" maxlength="80" /></label
+        >{/if}
       <label class="field">Read on<input type="date" bind:value={taken} /></label>
     </div>
   </details>

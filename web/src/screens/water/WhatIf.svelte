@@ -8,16 +8,59 @@
 </script>
 
 <div class="if">
-  <label class="slide">hardness of the tap<b>{round(tried.hardness ?? w.hardness_mg_l)} mg/L</b>
-    <input type="range" min="0" max="450" step="5" value={tried.hardness ?? w.hardness_mg_l} oninput={(e) => { tried.sample = undefined; tried.hardness = Number(e.currentTarget.value) }} /></label>
-  <label class="slide">drinks a day<b>{round(tried.drinks ?? w.drinks)}</b>
-    <input type="range" min="0" max={most} step="1" value={tried.drinks ?? w.drinks} oninput={(e) => (tried.drinks = Number(e.currentTarget.value))} /></label>
-  <label class="slide">hours a day switched on<b>{short(tried.hours ?? w.hours_on)}</b>
-    <input type="range" min="0.5" max="24" step="0.5" value={tried.hours ?? w.hours_on} oninput={(e) => (tried.hours = Number(e.currentTarget.value))} /></label>
-  <label class="slide">what treats it
-    <select value={tried.kind ?? w.treatment.kind} onchange={(e) => (tried.kind = e.currentTarget.value as Tried['kind'])}>{#each w.table as r (r.setting.kind)}<option value={r.setting.kind}>{r.title}</option>{/each}</select></label>
-  <button type="button" class="btn btn-outline btn-primary mt-1 self-start" disabled={!asking} onclick={() => tried.reset()}>Undo</button>
-  <p class="text-ink-2 text-[15px]">Nothing is kept. A date from a hardness alone takes the rest as waters usually are.</p>
+  <label class="slide"
+    >hardness of the tap<b>{round(tried.hardness ?? w.hardness_mg_l)} mg/L</b>
+    <input
+      type="range"
+      min="0"
+      max="450"
+      step="5"
+      value={tried.hardness ?? w.hardness_mg_l}
+      oninput={(e) => {
+        tried.sample = undefined
+        tried.hardness = Number(e.currentTarget.value)
+      }}
+    /></label
+  >
+  <label class="slide"
+    >drinks a day<b>{round(tried.drinks ?? w.drinks)}</b>
+    <input
+      type="range"
+      min="0"
+      max={most}
+      step="1"
+      value={tried.drinks ?? w.drinks}
+      oninput={(e) => (tried.drinks = Number(e.currentTarget.value))}
+    /></label
+  >
+  <label class="slide"
+    >hours a day switched on<b>{short(tried.hours ?? w.hours_on)}</b>
+    <input
+      type="range"
+      min="0.5"
+      max="24"
+      step="0.5"
+      value={tried.hours ?? w.hours_on}
+      oninput={(e) => (tried.hours = Number(e.currentTarget.value))}
+    /></label
+  >
+  <label class="slide"
+    >what treats it
+    <select
+      value={tried.kind ?? w.treatment.kind}
+      onchange={(e) => (tried.kind = e.currentTarget.value as Tried['kind'])}
+      >{#each w.table as r (r.setting.kind)}<option value={r.setting.kind}>{r.title}</option>{/each}</select
+    ></label
+  >
+  <button
+    type="button"
+    class="btn btn-outline btn-primary mt-1 self-start"
+    disabled={!asking}
+    onclick={() => tried.reset()}>Undo</button
+  >
+  <p class="text-ink-2 text-[15px]">
+    Nothing is kept. A date from a hardness alone takes the rest as waters usually are.
+  </p>
 </div>
 
 <style>

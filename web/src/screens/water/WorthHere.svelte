@@ -10,7 +10,21 @@
 
 <ol class="list-decimal pl-5">
   {#each w.worth ?? [] as x (x.key)}
-    <li class="py-1"><b>{x.do}</b> It {x.says}.{#if x.soonest && x.latest && x.days >= 1}<span class="label-voice ml-1">From <Num worked={x.soonest} text={span(x.soonest.value)} /> to <Num worked={x.latest} text={span(x.latest.value)} /></span>{/if}
-      {#if x.spot}<a class="text-act ml-2 inline-flex min-h-11 items-center underline underline-offset-4" href={p('/machines/:id', { params: { id: w.machine_id } })}>Say it</a>{:else}<button type="button" class="text-act ml-2 inline-flex min-h-11 cursor-pointer items-center underline underline-offset-4" onclick={onenter}>Enter it</button>{/if}</li>
+    <li class="py-1">
+      <b>{x.do}</b> It {x.says}.{#if x.soonest && x.latest && x.days >= 1}<span class="label-voice ml-1"
+          >From <Num worked={x.soonest} text={span(x.soonest.value)} /> to <Num
+            worked={x.latest}
+            text={span(x.latest.value)}
+          /></span
+        >{/if}
+      {#if x.spot}<a
+          class="text-act ml-2 inline-flex min-h-11 items-center underline underline-offset-4"
+          href={p('/machines/:id', { params: { id: w.machine_id } })}>Say it</a
+        >{:else}<button
+          type="button"
+          class="text-act ml-2 inline-flex min-h-11 cursor-pointer items-center underline underline-offset-4"
+          onclick={onenter}>Enter it</button
+        >{/if}
+    </li>
   {/each}
 </ol>

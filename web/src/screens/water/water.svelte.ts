@@ -20,7 +20,9 @@ export class Tried {
   body(table: Schemas['TreatmentRow'][]): If {
     const { sample, hardness, drinks, hours, kind } = this
     return {
-      ...(sample ? { sample } : hardness !== undefined && { sample: { hardness: { value: hardness, unit: 'mg_l_caco3' as const } } }),
+      ...(sample
+        ? { sample }
+        : hardness !== undefined && { sample: { hardness: { value: hardness, unit: 'mg_l_caco3' as const } } }),
       ...(drinks !== undefined && { drinks }),
       ...(hours !== undefined && { hours_on: hours }),
       ...(kind && { treatment: table.find((r) => r.setting.kind === kind)!.setting }),
