@@ -25,6 +25,15 @@ func pickClear(p *page) {
 	p.click(".row:nth-child(3) label", "1 to 3")
 }
 
+// picked picks one answer of each text, all in the same instant; false where the screen does not ask for them.
+func picked(p *page, texts ...string) bool {
+	return p.eval(`(texts) => { const labels = texts.map((t) =>
+		[...document.querySelectorAll('.picks label')].find((l) => l.textContent.includes(t)))
+		if (labels.some((l) => !l)) return 'no'
+		labels.forEach((l) => l.click())
+		return 'yes' }`, texts) == "yes"
+}
+
 // goOn presses through the named steps; the first discharge comes of itself.
 func goOn(p *page, steps ...string) {
 	p.t.Helper()

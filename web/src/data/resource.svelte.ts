@@ -1,10 +1,29 @@
-// What a page asks of the server: one answer at a time. Asked anew, what was asked before is called off, and should its
-// answer come all the same, it is dropped. An answer that fails leaves what is shown where it is.
+// What a page sends and what it asks for, so that no page catches or counts answers by itself.
 import { problemOf, type Problem } from './api'
 
-export class Resource<T> {
-  value = $state<T>()
+/** What somebody does from a page. A refusal stands in problem until the next try goes through. */
+export class Act {
   problem = $state<Problem>()
+
+  /** Tries it; true where it went through. */
+  async try(call: () => Promise<unknown>): Promise<boolean> {
+    try {
+      await call()
+      this.problem = undefined
+      return true
+    } catch (error) {
+      this.problem = problemOf(error)
+      return false
+    }
+  }
+}
+
+/**
+ * What a page shows of the server: one answer at a time. Asked anew, what was asked before is called off, and should
+ * its answer come all the same, it is dropped. An answer that fails leaves what is shown where it is.
+ */
+export class Resource<T> extends Act {
+  value = $state<T>()
   #turn = 0
   #stop: AbortController | undefined
 
@@ -26,15 +45,17 @@ export class Resource<T> {
     }
   }
 
+  /** Shows what an act has answered; what was asked for before is dropped. */
+  show(value: T | undefined): void {
+    this.#turn++
+    this.#stop?.abort()
+    this.value = value
+  }
+
   /** Changes something, and asks again; false where it was refused. */
   async change(act: () => Promise<unknown>, again: () => Promise<unknown>): Promise<boolean> {
-    try {
-      await act()
-    } catch (error) {
-      this.problem = problemOf(error)
-      return false
-    }
-    await again()
-    return true
+    const done = await this.try(act)
+    if (done) await again()
+    return done
   }
 }

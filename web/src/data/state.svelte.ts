@@ -71,6 +71,13 @@ export function setSingleKeys(on: boolean) {
   }
 }
 
+/** Whether a key acts by itself: no field is typed into, nothing is held with it, and single keys are on. */
+export function isPlain(event: KeyboardEvent): boolean {
+  const on = event.target instanceof Element ? event.target : undefined
+  if (event.ctrlKey || event.metaKey || event.altKey) return false
+  return singleKeys.on && !on?.closest('input:not([type="radio"], [type="checkbox"]), select, textarea, dialog[open]')
+}
+
 const themeKey = 'freshanvil.theme'
 
 /** Day, night, or as the system has it. */

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import { MediaQuery } from 'svelte/reactivity'
   import Dense from './Dense.svelte'
   import Dock from './Dock.svelte'
@@ -8,21 +9,19 @@
   import Slip from './Slip.svelte'
   import { askBench, hazards } from '../../data/state.svelte'
 
-  let bench = $state<Schemas['Bench']>()
-  let problem = $state<Problem>()
+  const page = new Resource<Schemas['Bench']>()
+  const bench = $derived(page.value)
   const due = $derived(bench?.machines.filter((m) => m.next?.now && !m.open_run && m.hazards.length === 0) ?? [])
   const phone = new MediaQuery('max-width: 700px')
   const many = 6 // from here on a line each
 
   let archived = $state(false)
   async function load(anew = true) {
-    try {
-      bench = archived ? await ask(client.GET('/bench', { params: { query: { archived } } })) : await askBench(anew)
-      if (!archived) hazards.list = bench.machines.flatMap((m) => m.hazards)
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    const past = archived
+    const got = await page.ask((signal) =>
+      past ? ask(client.GET('/bench', { params: { query: { archived: past } }, signal })) : askBench(anew),
+    )
+    if (got && !past) hazards.list = got.machines.flatMap((m) => m.hazards)
   }
   $effect(() => {
     void archived
@@ -41,7 +40,7 @@
       >
     </p>{/if}
 {/snippet}
-{#if problem}<div class="px-8"><ProblemNote {problem} /></div>{/if}
+<div class="px-8"><ProblemNote problem={page.problem} /></div>
 {#if archived}
   <p class="px-5 pt-5 md:px-8">
     <b>Archived machines.</b> Nothing of them is deleted.

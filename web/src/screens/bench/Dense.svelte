@@ -1,7 +1,7 @@
 <!-- The bench for many machines: bands by how much they press, or groups by owner or place; a line each, ticked into today's work. -->
 <script lang="ts">
   import type { BenchMachine } from '../../data/api'
-  import { singleKeys } from '../../data/state.svelte'
+  import { isPlain } from '../../data/state.svelte'
   import { p } from '../../router'
   import DenseLine from './DenseLine.svelte'
 
@@ -41,8 +41,7 @@
       }))
   })
   function key(event: KeyboardEvent) {
-    if (!singleKeys.on) return
-    if (event.key !== '/' || (event.target as HTMLElement).closest('input, select, dialog[open]')) return
+    if (event.key !== '/' || !isPlain(event)) return
     event.preventDefault()
     field?.focus()
   }

@@ -1,6 +1,8 @@
 <!-- The stub's keys: one press logs a drink; held, or a digit on the key, logs several. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type BenchMachine, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type BenchMachine, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
+  import ProblemNote from '../../ui/ProblemNote.svelte'
   import { figure, theMachine } from '../../ui/format'
 
   // docked under the thumb the keys are large, and what takes more than a press stands in words below them
@@ -13,25 +15,23 @@
   let panel = $state<'number' | 'party'>()
   let yesterday = $state(false)
   const counts = { number: [2, 3, 4, 5, 6, 8, 10, 12], party: [20, 30, 40, 60, 80, 100, 150, 200] }
-  let problem = $state<Problem>()
+  const act = new Act()
   let group = $state(0)
   let many = $state<(typeof kinds)[number]>()
   const kinds = ['single', 'double', 'milk', 'flush'] as const
 
   async function log(entry: Pick<Schemas['UseEntry'], 'kind' | 'supersedes' | 'count'>) {
     many = undefined
-    try {
+    await act.try(async () => {
       const at = new Date(Date.now() - (yesterday ? 864e5 : 0)).toISOString()
       const body = { id: newId(), at, part: group ? `group-${group}` : theMachine, ...entry }
       onlogged(
         await ask(client.POST('/machines/{machine_id}/use', { params: { path: { machine_id: machine.id } }, body })),
       )
-      problem = panel = undefined
+      panel = undefined
       times = 1
       yesterday = false
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
 
   // a press that is held opens the numbers instead of logging one
@@ -139,10 +139,7 @@
     <button type="button" class="key" aria-label="none after all" onclick={() => (many = undefined)}>×</button>
   </div>
 {/if}
-{#if problem}<p class="caution mt-2 text-[15px]" role="alert">
-    <b>{problem.title}.</b>
-    {problem.allowed ? `Allowed: ${problem.allowed}.` : problem.detail}
-  </p>{/if}
+<ProblemNote problem={act.problem} />
 
 <style>
   .key {

@@ -1,21 +1,19 @@
 <!-- A machine's own beats on a card of four sides, to fold, and a tag for its door. It prints on two pages. -->
 <script lang="ts">
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import { day, groupOf, round } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { p, route } from '../../router'
 
-  let card = $state<Schemas['MachineCard']>()
-  let problem = $state<Problem>()
+  const page = new Resource<Schemas['MachineCard']>()
+  const card = $derived(page.value)
   const id = $derived((route.params as { id?: string }).id ?? '')
   async function load(of: string) {
-    try {
-      card = await ask(client.GET('/machines/{machine_id}/card', { params: { path: { machine_id: of } } }))
-      document.title = `Card, ${card.machine_name} · Fresh Anvil`
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    const params = { path: { machine_id: of } }
+    const got = await page.ask((signal) => ask(client.GET('/machines/{machine_id}/card', { params, signal })))
+    if (got) document.title = `Card, ${got.machine_name} · Fresh Anvil`
   }
   $effect(() => void load(id))
   const several = $derived(
@@ -28,7 +26,7 @@
   const seldom = $derived([...new Map((card?.rounds ?? []).map((r) => [r.title, r])).values()])
 </script>
 
-{#if problem}<div class="m-4 sm:m-8"><ProblemNote {problem} /></div>{/if}
+{#if page.problem}<div class="m-4 sm:m-8"><ProblemNote problem={page.problem} /></div>{/if}
 {#if card}
   {@const c = card}
   <div class="page p-4 sm:p-8">

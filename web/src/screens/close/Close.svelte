@@ -1,6 +1,7 @@
 <!-- Tonight's jobs of a machine, ticked with who and when. On a bar tablet it is all there is. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import Band from '../../ui/Band.svelte'
   import { clock, day, inHours, weekday } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
@@ -9,10 +10,10 @@
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { navigate, p, route } from '../../router'
   import StartWash from '../shared/StartWash.svelte'
-  import { loadHazards, singleKeys } from '../../data/state.svelte'
+  import { isPlain, loadHazards } from '../../data/state.svelte'
 
-  let close = $state<Schemas['Closing']>()
-  let problem = $state<Problem>()
+  const page = new Resource<Schemas['Closing']>()
+  const close = $derived(page.value)
   let told = $state('') // what was just ticked, for who listens
   const id = $derived((route.params as { id?: string }).id ?? '')
   const bar = $derived(route.pathname.endsWith('/bar'))
@@ -35,13 +36,9 @@
   }
 
   async function load(of: string) {
-    try {
-      close = await ask(client.GET('/machines/{machine_id}/close', { params: { path: { machine_id: of } } }))
-      document.title = `Close, ${close.machine_name} · Fresh Anvil`
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    const params = { path: { machine_id: of } }
+    const got = await page.ask((signal) => ask(client.GET('/machines/{machine_id}/close', { params, signal })))
+    if (got) document.title = `Close, ${got.machine_name} · Fresh Anvil`
   }
   $effect(() => {
     void load(id)
@@ -51,14 +48,9 @@
 
   type Job = Schemas['CloseJob']
   async function change(call: () => Promise<unknown>, text: string) {
-    try {
-      await call()
-      told = text
-      await load(id)
-      void loadHazards()
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    if (!(await page.change(call, () => load(id)))) return
+    told = text
+    void loadHazards()
   }
   const tick = (j: Job) =>
     change(
@@ -90,9 +82,7 @@
 
   const left = $derived(close?.jobs.filter((j) => !j.done_at) ?? [])
   function key(event: KeyboardEvent) {
-    if (!singleKeys.on) return
-    const on = event.target instanceof Element ? event.target : undefined
-    if (event.ctrlKey || event.metaKey || event.altKey || on?.closest('input, select, textarea, dialog[open]')) return
+    if (!isPlain(event)) return
     const j = close?.jobs[Number(event.key) - 1]
     if (j && !j.done_at && j.tick) void tick(j)
   }
@@ -101,7 +91,7 @@
 <svelte:window onkeydown={key} />
 {#if bar}<Band />{/if}
 <div class="page" class:bar>
-  {#if problem}<ProblemNote {problem} />{/if}
+  <ProblemNote problem={page.problem} />
   {#if close}
     {@const c = close}
     <section class="jobs">

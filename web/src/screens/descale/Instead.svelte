@@ -1,6 +1,7 @@
 <!-- What to do with a machine that is not descaled by its keeper: treat the water, draw off, book a workshop. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { p } from '../../router'
   import { theMachine } from '../../ui/format'
@@ -9,21 +10,18 @@
   let { machine, offers }: { machine: string; offers: Schemas['Offer'][] } = $props()
   let text = $state('')
   let kept = $state(false)
-  let problem = $state<Problem>()
+  const act = new Act()
   let id = newId()
 
   async function keep(event: SubmitEvent) {
     event.preventDefault()
-    try {
+    await act.try(async () => {
       await ask(
         client.POST('/machines/{machine_id}/notes', { params: { path: { machine_id: machine } }, body: { id, text } }),
       )
       kept = true
       id = newId()
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
 </script>
 
@@ -45,7 +43,7 @@
             <label class="note"
               >Who, and when<input bind:value={text} maxlength="500" placeholder="bench in town, Friday" /></label
             >
-            {#if problem}<ProblemNote {problem} />{/if}
+            <ProblemNote problem={act.problem} />
             {#if kept}<p role="status">
                 <b>Noted.</b> It stands in the
                 <a class="underline underline-offset-4" href={p('/machines/:id/log', { params: { id: machine } })}

@@ -1,6 +1,7 @@
 <!-- Which descaler, how strong, or another one by its label. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
   let {
@@ -25,11 +26,11 @@
   }
   let own = $state({ ...blank })
   let adding = $state(false)
-  let problem = $state<Problem>()
+  const act = new Act()
   const units: Record<Schemas['Product']['form'], string> = { powder: 'g', sachets: 'sachets', liquid: 'mL' }
 
   async function keep() {
-    try {
+    await act.try(async () => {
       const fresh: Schemas['Product'] = {
         id: newId(),
         name: own.name.trim(),
@@ -40,11 +41,8 @@
       const all = await ask(client.POST('/products', { body: fresh }))
       adding = false
       own = { ...blank }
-      problem = undefined
       onpick(fresh.id, undefined, all)
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
 </script>
 
@@ -71,7 +69,7 @@
     onclick={() => (adding = !adding)}>{adding ? 'No other' : 'Another product'}</button
   >
 </div>
-{#if problem}<ProblemNote {problem} />{/if}
+<ProblemNote problem={act.problem} />
 {#if adding}
   <form
     class="mt-3 flex flex-wrap items-end gap-4"

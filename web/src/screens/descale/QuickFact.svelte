@@ -1,6 +1,7 @@
 <!-- A question that decides, answered in one press: one of its options, or, of a number, one of the usual ones. -->
 <script lang="ts">
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import Choice from '../../ui/Choice.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
@@ -19,7 +20,7 @@
     usual?: number[]
     onchanged: () => void
   } = $props()
-  let problem = $state<Problem>()
+  const act = new Act()
   let picked = $state<string>()
   const options = $derived(
     fact.options
@@ -28,18 +29,15 @@
   )
 
   async function say(value: string) {
-    try {
+    await act.try(async () => {
       await ask(
         client.POST('/machines/{machine_id}/facts', {
           params: { path: { machine_id: machine } },
           body: { version, facts: [{ key: fact.key, value }] },
         }),
       )
-      problem = undefined
       onchanged()
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
 </script>
 
@@ -58,5 +56,5 @@
     }
     {options}
   />
-  {#if problem}<ProblemNote {problem} />{/if}
+  <ProblemNote problem={act.problem} />
 </div>

@@ -1,6 +1,7 @@
 <!-- What the spent solution says: how much scale was there, which moves what is believed of this machine. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import { amount, day, round, short } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
@@ -11,20 +12,12 @@
   let strip = $state(true)
   let cloudy = $state(false)
   let said = $state<Schemas['SpentAnswers']>()
-  let problem = $state<Problem>()
+  const act = new Act()
   const path = $derived({ params: { path: { machine_id: card.machine_id } } })
   const acid = $derived(card.card?.acid)
 
-  async function attempt(call: () => Promise<void>) {
-    try {
-      await call()
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
-  }
   const send = () =>
-    attempt(async () => {
+    act.try(async () => {
       if (!card.card || !acid) return
       said = await ask(
         client.POST('/machines/{machine_id}/spent', {
@@ -38,7 +31,7 @@
       onchanged()
     })
   const forget = (spent: string) =>
-    attempt(async () => {
+    act.try(async () => {
       await ask(
         client.DELETE('/machines/{machine_id}/spent/{spent_id}', {
           params: { path: { machine_id: card.machine_id, spent_id: spent } },
@@ -68,7 +61,7 @@
   <label class="tick"><input type="checkbox" bind:checked={cloudy} /> it was cloudy</label>
   <button class="btn btn-outline btn-primary" disabled={ph === null || litres === null}>What was there?</button>
 </form>
-{#if problem}<ProblemNote {problem} />{/if}
+<ProblemNote problem={act.problem} />
 {#if said}
   <div class="mt-3" role="status">
     <p class="head-voice text-[24px]">

@@ -1,6 +1,7 @@
 <!-- What it is, or may be: what to do, who may, and what of it is led. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import { loadHazards } from '../../data/state.svelte'
   import { navigate, p } from '../../router'
   import { groupParts, theMachine } from '../../ui/format'
@@ -24,10 +25,10 @@
   const id = $derived(machine)
   const first = $derived(f.causes[0]!)
   let kept = $state('')
-  let problem = $state<Problem>()
+  const act = new Act()
   // detergent is in the group: on record, so that nobody drinks from it, and the bench leads its rinse
   async function foams(part: string) {
-    try {
+    await act.try(async () => {
       await ask(
         client.POST('/machines/{machine_id}/looks', {
           params: { path: { machine_id: id } },
@@ -36,12 +37,10 @@
       )
       await loadHazards()
       await navigate('/')
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
   async function keep(cause: string) {
-    try {
+    await act.try(async () => {
       await ask(
         client.POST('/machines/{machine_id}/diagnosis', {
           params: { path: { machine_id: id } },
@@ -50,9 +49,7 @@
         }),
       )
       kept = cause
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
   const ends = {
     led: 'It is led',
@@ -63,7 +60,7 @@
   }
 </script>
 
-{#if problem}<ProblemNote {problem} />{/if}
+<ProblemNote problem={act.problem} />
 {#each f.sure ? [first] : f.causes.filter((x) => x.share >= 0.05) as cause (cause.id)}
   <article class="end" class:stop={cause.end === 'stop'}>
     <p class="label-voice">{ends[cause.end]}{f.sure ? '' : `, ${cause.words}`}</p>

@@ -8,7 +8,7 @@
   import { p, route } from '../../router'
   import Causes from './Causes.svelte'
   import GaugeForm from './GaugeForm.svelte'
-  import { singleKeys } from '../../data/state.svelte'
+  import { isPlain } from '../../data/state.svelte'
 
   type Said = { check: string; answer: string; ask: string; text: string }
   const page = new Resource<Schemas['Diagnosis']>()
@@ -37,14 +37,7 @@
   const say = (answer: string, text: string) =>
     finding?.next && (said = [...said, { check: finding.next.id, answer, ask: finding.next.ask, text }])
   function key(event: KeyboardEvent) {
-    if (!singleKeys.on) return
-    if (
-      event.ctrlKey ||
-      event.metaKey ||
-      event.altKey ||
-      (event.target as HTMLElement).closest('input, select, textarea, dialog[open]')
-    )
-      return
+    if (!isPlain(event)) return
     const n = Number(event.key)
     const a = finding?.next?.answers[n - 1]
     if (a) say(a.id, a.text)

@@ -1,6 +1,7 @@
 <!-- A gauge that is read by itself: its zone, what follows, and on record if that is wished. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import { loadHazards } from '../../data/state.svelte'
   import { theMachine } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
@@ -15,51 +16,34 @@
   let which = $state<'steam' | 'pump'>('steam')
   let bar = $state('')
   let shakes = $state(false)
-  let gauge = $state<Schemas['GaugeReading']>()
-  let refused = $state<Problem>()
+  const page = new Resource<Schemas['GaugeReading']>()
+  const gauge = $derived(page.value)
   $effect(() => {
     if (!gauges.includes(which)) which = gauges[0] ?? 'steam'
   })
+  const number = $derived(Number(bar.replace(',', '.') || 'NaN'))
   async function judge() {
-    try {
-      kept = ''
-      gauge = await ask(
-        client.GET('/machines/{machine_id}/gauge', {
-          params: {
-            path: { machine_id: id },
-            query: { which, bar: Number(bar.replace(',', '.') || 'NaN'), ...(which === 'pump' && { shakes }) },
-          },
-        }),
-      )
-      refused = undefined
-    } catch (error) {
-      gauge = undefined
-      refused = problemOf(error)
-    }
+    kept = ''
+    const query = { which, bar: number, ...(which === 'pump' && { shakes }) }
+    const params = { path: { machine_id: id }, query }
+    const got = await page.ask((signal) => ask(client.GET('/machines/{machine_id}/gauge', { params, signal })))
+    if (!got && page.problem) page.show(undefined)
   }
-  async function keepGauge() {
-    try {
-      const sight = which === 'steam' ? 'steam_bar' : 'pump_bar'
-      const number = shakes ? {} : { number: Number(bar.replace(',', '.')) }
-      await ask(
-        client.POST('/machines/{machine_id}/looks', {
-          params: { path: { machine_id: id } },
-          body: {
-            id: newId(),
-            sight,
-            part: theMachine,
-            verdict: shakes ? 'shakes' : 'usual',
-            at: new Date().toISOString(),
-            ...number,
-          },
-        }),
-      )
+  const keepGauge = () =>
+    page.try(async () => {
+      const sight = which === 'steam' ? ('steam_bar' as const) : ('pump_bar' as const)
+      const body: Schemas['LookIn'] = {
+        id: newId(),
+        sight,
+        part: theMachine,
+        verdict: shakes ? 'shakes' : 'usual',
+        at: new Date().toISOString(),
+        ...(!shakes && { number }),
+      }
+      await ask(client.POST('/machines/{machine_id}/looks', { params: { path: { machine_id: id } }, body }))
       kept = sight
       await loadHazards()
-    } catch (error) {
-      refused = problemOf(error)
-    }
-  }
+    })
 </script>
 
 <section class="mt-8 max-w-3xl">
@@ -84,7 +68,7 @@
       >{/if}
     <button class="btn btn-primary">Judge it</button>
   </form>
-  {#if refused}<ProblemNote problem={refused} />{/if}
+  <ProblemNote problem={page.problem} />
   {#if gauge}
     {@const g = gauge}
     <div class="end" class:stop={g.stops} role={g.stops ? 'alert' : 'status'}>

@@ -1,46 +1,37 @@
 <script lang="ts">
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import { clock, during, groupOf, round, weekday, worked } from '../../ui/format'
   import Around from '../../ui/Around.svelte'
   import Num from '../../ui/Num.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { p, route } from '../../router'
 
-  let log = $state<Schemas['Log']>()
-  let problem = $state<Problem>()
+  const page = new Resource<Schemas['Log']>()
+  const log = $derived(page.value)
   const id = $derived((route.params as { id?: string }).id)
 
   let small = $state(false)
-  async function load(of: string | undefined, small: boolean) {
-    try {
-      log = await ask(client.GET('/log', { params: { query: { small, ...(of && { machine_id: of }) } } }))
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
-  }
+  const load = (of: string | undefined, small: boolean) =>
+    page.ask((signal) =>
+      ask(client.GET('/log', { params: { query: { small, ...(of && { machine_id: of }) } }, signal })),
+    )
   $effect(() => {
     document.title = 'Log · Fresh Anvil'
     void load(id, small)
   })
   // what is on record can be taken back, and dated anew where no run knows better
   let dates = $state<Record<string, string>>({})
-  async function correct(e: Schemas['LogEntry'], to?: string) {
+  function correct(e: Schemas['LogEntry'], to?: string) {
     const path = { machine_id: e.machine_id, care_id: e.id }
-    try {
-      if (to)
-        await ask(
-          client.PATCH('/machines/{machine_id}/care/{care_id}', {
-            params: { path },
-            body: { at: during(to) },
-            parseAs: 'text',
-          }),
-        )
-      else await ask(client.DELETE('/machines/{machine_id}/care/{care_id}', { params: { path }, parseAs: 'text' }))
-      await load(id, small)
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    const params = { params: { path }, parseAs: 'text' as const }
+    return page.change(
+      () =>
+        to
+          ? ask(client.PATCH('/machines/{machine_id}/care/{care_id}', { ...params, body: { at: during(to) } }))
+          : ask(client.DELETE('/machines/{machine_id}/care/{care_id}', params)),
+      () => load(id, small),
+    )
   }
   const few = 8 // more than these: the bench says what is due
   const outcomes: Record<Schemas['LogEntry']['outcome'], string> = {
@@ -57,7 +48,7 @@
 
 <div class="px-5 pt-7 pb-16 md:px-8">
   <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">Log</h1>
-  {#if problem}<ProblemNote {problem} />{/if}
+  <ProblemNote problem={page.problem} />
   {#if log}
     <div class="mt-5 flex flex-wrap gap-x-12 gap-y-3">
       {#each log.machines.length > few ? [] : log.machines as m (m.id)}

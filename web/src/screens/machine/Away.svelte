@@ -1,6 +1,7 @@
 <!-- Holidays and closed seasons: entered, and taken back. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { day } from '../../ui/format'
 
@@ -12,20 +13,16 @@
   let from = $state('')
   let to = $state('')
   let note = $state('')
-  let problem = $state<Problem>()
+  const act = new Act()
   const written = (date: string) => day(`${date}T12:00:00Z`, 'UTC')
 
-  async function attempt(call: () => Promise<Schemas['Machine']>) {
-    try {
+  const change = (call: () => Promise<Schemas['Machine']>) =>
+    act.try(async () => {
       onchanged(await call())
       from = to = note = ''
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
-  }
+    })
   const enter = () =>
-    attempt(() =>
+    change(() =>
       ask(
         client.POST('/machines/{machine_id}/away', {
           params: { path: { machine_id: machine } },
@@ -34,7 +31,7 @@
       ),
     )
   const forget = (away_id: string) =>
-    attempt(() =>
+    change(() =>
       ask(
         client.DELETE('/machines/{machine_id}/away/{away_id}', { params: { path: { machine_id: machine, away_id } } }),
       ),
@@ -72,7 +69,7 @@
   <label>What for <input bind:value={note} maxlength="80" placeholder="may stay empty" /></label>
   <button class="btn btn-outline btn-primary" disabled={!from || !to}>Save the days</button>
 </form>
-{#if problem}<ProblemNote {problem} />{/if}
+<ProblemNote problem={act.problem} />
 
 <style>
   label {

@@ -1,6 +1,8 @@
 <!-- A reading of the machine's own counter becomes use over its span. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
+  import ProblemNote from '../../ui/ProblemNote.svelte'
   import { figure, weekday } from '../../ui/format'
 
   let {
@@ -11,13 +13,13 @@
   }: { machine: string; zone: string; counter: Schemas['Machine']['counter']; onread: () => void } = $props()
   let reading = $state<number | null>(null)
   let reset = $state<boolean>()
-  let problem = $state<Problem>()
+  const act = new Act()
   let counted = $state<Schemas['Counted']>()
   const fell = $derived(counter.last !== undefined && reading !== null && reading < counter.last)
 
   async function read(event: SubmitEvent) {
     event.preventDefault()
-    try {
+    await act.try(async () => {
       const body = {
         id: newId(),
         reading: reading ?? -1,
@@ -29,11 +31,8 @@
       )
       reading = null
       reset = undefined
-      problem = undefined
       onread()
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
 </script>
 
@@ -49,7 +48,7 @@
 </p>
 <form class="flex flex-wrap items-end gap-3" novalidate onsubmit={read}>
   <label>It shows <input class="w-32" type="number" step="any" bind:value={reading} /></label>
-  {#if counter.washed || fell || problem?.field === 'reset'}
+  {#if counter.washed || fell || act.problem?.field === 'reset'}
     <div class="flex" role="radiogroup" aria-label="Did it go back to 0 since?">
       <label class="pick"
         ><input class="sr-only" type="radio" value={true} bind:group={reset} />went back to 0{counter.washed
@@ -64,10 +63,7 @@
 {#if counted}<p class="mt-2" role="status">
     <b>{figure(counted.drinks)} drinks</b> since {weekday(counted.from, zone)}.
   </p>{/if}
-{#if problem}<p class="caution mt-2" role="alert">
-    <b>{problem.title}.</b>
-    {problem.field ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : problem.detail}
-  </p>{/if}
+<ProblemNote problem={act.problem} />
 
 <style>
   label:not(.pick) {

@@ -1,40 +1,36 @@
 <!-- The newest entries of use: correct one, or take it back. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import { figure, groupOf, stamp } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
   let { machine, zone, onchanged }: { machine: string; zone: string; onchanged: () => void } = $props()
   let list = $state<Schemas['UseShown'][]>([])
-  let problem = $state<Problem>()
+  const act = new Act()
   let open = $state<string>()
   let count = $state<number | null>(1)
 
   async function load(of: string) {
-    try {
+    await act.try(async () => {
       list = (await ask(client.GET('/machines/{machine_id}/use', { params: { path: { machine_id: of } } }))).entries
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
   $effect(() => void load(machine))
 
   async function change(e: Schemas['UseShown'], undo: boolean) {
     const kind = undo ? ('undo' as const) : (e.kind as Schemas['UseEntry']['kind'])
-    try {
+    await act.try(async () => {
       const body = { id: newId(), kind, count: undo ? 1 : (count ?? 0), part: e.part, at: e.at, supersedes: e.id }
       await ask(client.POST('/machines/{machine_id}/use', { params: { path: { machine_id: machine } }, body }))
       open = undefined
-      problem = undefined
       await load(machine)
       onchanged()
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
 </script>
 
-{#if problem}<ProblemNote {problem} />{/if}
+<ProblemNote problem={act.problem} />
 {#if list.length === 0}<p>Nothing was logged yet. Until then your drinks a day stand in.</p>{/if}
 <ul class="border-ink border-t-2">
   {#each list as e (e.id)}

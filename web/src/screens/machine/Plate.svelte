@@ -1,6 +1,7 @@
 <!-- Whose a machine is, what stands on its plate, what is noted of it, and a photo. -->
 <script lang="ts">
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import { dated, groupOf } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { sent, smaller } from '../shared/photo'
@@ -25,22 +26,14 @@
     serial: plate.serial,
     notes: plate.notes,
   })
-  let problem = $state<Problem>()
+  const act = new Act()
   let kept = $state(false)
   let turn = $state(0) // a new photo has the same address
   const path = $derived({ params: { path: { machine_id: machine.id } } })
 
-  async function attempt(call: () => Promise<void>) {
-    try {
-      await call()
-      problem = undefined
-      onchanged()
-    } catch (error) {
-      problem = problemOf(error)
-    }
-  }
+  const change = (call: () => Promise<unknown>) => act.try(call).then((done) => done && onchanged())
   const keep = (archived: boolean) =>
-    attempt(async () => {
+    change(async () => {
       const { name, owner, place, model, serial, notes } = said
       await ask(
         client.POST('/machines/{machine_id}/details', {
@@ -53,13 +46,12 @@
     })
   const take = (file: File | undefined) =>
     file &&
-    attempt(async () => {
+    change(async () => {
       const { url } = await smaller(file)
       await ask(client.PUT('/machines/{machine_id}/photo', { ...path, body: { photo: sent(url) }, parseAs: 'text' }))
       turn++
     })
-  const forget = () =>
-    attempt(async () => void (await ask(client.DELETE('/machines/{machine_id}/photo', { ...path, parseAs: 'text' }))))
+  const forget = () => change(() => ask(client.DELETE('/machines/{machine_id}/photo', { ...path, parseAs: 'text' })))
 </script>
 
 <div class="plate">
@@ -76,7 +68,7 @@
     <label>Model <input bind:value={said.model} maxlength="80" placeholder="as the plate says" /></label>
     <label>Serial number <input bind:value={said.serial} maxlength="80" /></label>
     <label>Notes <textarea bind:value={said.notes} maxlength="2000" rows="3"></textarea></label>
-    {#if problem}<ProblemNote {problem} />{/if}
+    <ProblemNote problem={act.problem} />
     <div class="flex flex-wrap items-center gap-3">
       <button class="btn btn-primary">Save</button>
       <button type="button" class="btn btn-outline btn-primary" onclick={() => keep(!machine.archived)}

@@ -1,30 +1,23 @@
 <!-- Dated use from a CSV file: looked at first, then all of it or none. -->
 <script lang="ts">
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import { round, weekday } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
   let { machine, zone, onkept }: { machine: string; zone: string; onkept: () => void } = $props()
   let text = $state('')
   let name = $state('')
-  let seen = $state<Schemas['Imported']>()
-  let problem = $state<Problem>()
+  const taken = new Resource<Schemas['Imported']>()
   const few = 12
 
   async function send(preview: boolean) {
-    try {
-      seen = await ask(
-        client.POST('/machines/{machine_id}/imports', {
-          params: { path: { machine_id: machine } },
-          body: { text, preview },
-        }),
-      )
-      problem = undefined
-      if (seen.kept) onkept()
-    } catch (error) {
-      seen = undefined
-      problem = problemOf(error)
-    }
+    const path = { machine_id: machine }
+    await taken.ask(() =>
+      ask(client.POST('/machines/{machine_id}/imports', { params: { path }, body: { text, preview } })),
+    )
+    if (taken.problem) taken.show(undefined)
+    else if (taken.value?.kept) onkept()
   }
   async function pick(event: Event) {
     const file = (event.target as HTMLInputElement).files?.[0]
@@ -59,8 +52,9 @@
     >Look at it</button
   >
 </details>
-{#if problem}<ProblemNote {problem} />{/if}
-{#if seen}
+<ProblemNote problem={taken.problem} />
+{#if taken.value}
+  {@const seen = taken.value}
   <div class="mt-3" role="status">
     {#if seen.bad.length > 0}
       <p class="caution">

@@ -1,6 +1,7 @@
 <!-- A list of machines from a file: what each line becomes is shown first; all are kept, or none. -->
 <script lang="ts">
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import { p } from '../../router'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
@@ -8,15 +9,12 @@
   let file = $state('')
   let text = $state('')
   let taken = $state<Schemas['MachineListTaken']>()
-  let problem = $state<Problem>()
+  const act = new Act()
 
   async function send(preview: boolean) {
-    try {
+    await act.try(async () => {
       taken = await ask(client.POST('/machines-list', { body: { text, zone, preview } }))
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
   async function look(picked: File | undefined) {
     if (!picked) return
@@ -40,7 +38,7 @@
     onchange={(e) => look(e.currentTarget.files?.[0])}
   /></label
 >
-{#if problem}<ProblemNote {problem} />{/if}
+<ProblemNote problem={act.problem} />
 {#if taken}
   <div class="mt-3" role="status">
     {#if taken.bad.length > 0}

@@ -1,7 +1,8 @@
 <!-- Several machines: a row each, owner and place first, everything else as on the last; by keyboard, Enter saves the row. Or from a file. -->
 <script lang="ts">
   import { tick } from 'svelte'
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, problemOf, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import { prefs } from '../../data/state.svelte'
   import { p } from '../../router'
   import { hardnessUnits, treatments } from '../../ui/format'
@@ -24,13 +25,13 @@
     used: true,
   })
   let kept = $state<{ id: string; text: string }[]>([])
-  let problem = $state<Problem>()
+  const act = new Act()
   let id = newId() // Enter pressed twice keeps one machine
   let first = $state<HTMLInputElement>()
   const sign = $derived(signs.find((s) => s.layout === row.layout))
   ask(client.GET('/layouts')).then(
     (l) => (signs = l.layouts),
-    (error: unknown) => (problem = problemOf(error)),
+    (error: unknown) => (act.problem = problemOf(error)),
   )
   $effect(() => {
     document.title = 'Several machines · Fresh Anvil'
@@ -50,7 +51,7 @@
       hardness: known ? { known, value: r.hardness as number, unit: prefs.hardness } : { known: false },
       treatment: r.treatment,
     }
-    try {
+    await act.try(async () => {
       const m = await ask(
         client.POST('/machines', {
           body: {
@@ -65,15 +66,12 @@
         }),
       )
       kept = [{ id: m.id, text: [m.owner, m.place, m.name].filter(Boolean).join(', ') }, ...kept]
-      problem = undefined
       id = newId()
       row.name = ''
       await tick()
       first?.focus()
       first?.select()
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
   const unit = $derived(hardnessUnits.find((u) => u.id === prefs.hardness)?.text ?? '')
 </script>
@@ -145,7 +143,7 @@
     <label class="tick"><input type="checkbox" bind:checked={row.used} /> used before</label>
     <button class="btn btn-primary">Save it</button>
   </form>
-  {#if problem}<ProblemNote {problem} />{/if}
+  <ProblemNote problem={act.problem} />
   {#if kept.length > 0}
     <section class="mt-6" aria-live="polite">
       <h2 class="head-voice text-[24px]">{kept.length} saved</h2>

@@ -1,6 +1,7 @@
 <!-- The dose card: how much of what, readable at arm's length. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type BenchMachine, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type BenchMachine, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import Cautions from '../../ui/Cautions.svelte'
   import DoseWords from '../../ui/DoseWords.svelte'
   import { money, month, round, worked } from '../../ui/format'
@@ -13,50 +14,40 @@
   import TubPicture from '../../ui/TubPicture.svelte'
 
   let machines = $state<BenchMachine[]>([])
-  let mix = $state<Schemas['Mix']>()
-  let problem = $state<Problem>()
+  const page = new Resource<Schemas['Mix'] | undefined>()
+  const mix = $derived(page.value)
   const chosen = $derived((route.params as { id?: string }).id)
 
-  async function load(of?: string) {
-    try {
+  const load = (of?: string) =>
+    page.ask(async (signal) => {
       machines = (await askBench()).machines
       // without a choice: the machine whose wash presses most
       const id =
         of ??
         (machines.find((m) => m.wash && m.next?.state === 'overdue') ?? machines.find((m) => m.wash) ?? machines[0])
           ?.id
-      if (id) mix = await ask(client.GET('/machines/{machine_id}/mix', { params: { path: { machine_id: id } } }))
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
-  }
+      if (!id) return undefined
+      return ask(client.GET('/machines/{machine_id}/mix', { params: { path: { machine_id: id } }, signal }))
+    })
   $effect(() => {
     document.title = 'Mix · Fresh Anvil'
     void load(chosen)
   })
-  async function foam(foams: boolean) {
-    const tub = mix?.tub
-    if (!tub) return
-    try {
-      await ask(
-        client.POST('/tubs/{tub_id}/foam-tests', {
-          params: { path: { tub_id: tub.id } },
-          body: { id: newId(), foams },
-        }),
-      )
-      await load(mix?.machine_id)
-    } catch (error) {
-      problem = problemOf(error)
-    }
-  }
+  const foam = (foams: boolean) =>
+    page.change(
+      async () => {
+        const params = { path: { tub_id: mix!.tub!.id } }
+        await ask(client.POST('/tubs/{tub_id}/foam-tests', { params, body: { id: newId(), foams } }))
+      },
+      () => load(mix?.machine_id),
+    )
   // this machine's dose comes out of that tub
   const same = $derived(!mix?.dose || !mix.tub || mix.dose.form === mix.tub.form)
   const stale = $derived(mix?.freshness?.verdict === 'stop')
 </script>
 
-{#if problem}<div class="px-8"><ProblemNote {problem} /></div>{/if}
-{#if machines.length === 0 && !problem}
+<div class="px-8"><ProblemNote problem={page.problem} /></div>
+{#if machines.length === 0 && !page.problem}
   <div class="p-8">
     <p class="text-[20px]">No machine is kept yet.</p>
     <a class="btn btn-primary mt-4" href={p('/machines/new')}>Answer the five questions</a>

@@ -1,7 +1,9 @@
 <!-- What is in the tub: said anew whenever it is weighed or changed. -->
 <script lang="ts">
   import { untrack } from 'svelte'
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
+  import ProblemNote from '../../ui/ProblemNote.svelte'
   import { prefs } from '../../data/state.svelte'
 
   let { tub, onsaid }: { tub?: Schemas['Tub']; onsaid: () => void } = $props()
@@ -12,11 +14,11 @@
   let tsp = $state<number | null>(was?.powder_g_tsp ?? 6)
   let opened = $state(was?.opened ?? '')
   let price = $state<number | null>(was?.price || null)
-  let problem = $state<Problem>()
+  const act = new Act()
   let id = newId()
   const unit = $derived(form === 'tablets' ? 'tablets' : 'g')
   const at = (field: string) =>
-    problem?.field === field ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : ''
+    act.problem?.field === field ? `You gave ${act.problem.value}. Allowed: ${act.problem.allowed}.` : ''
 
   async function say(event: SubmitEvent) {
     event.preventDefault()
@@ -27,7 +29,7 @@
           : holds === null
             ? ['holds', 'what a full one holds']
             : ['opened', 'the day it was opened']
-      problem = {
+      act.problem = {
         type: 'about:blank',
         title: `${what} is missing`,
         status: 0,
@@ -38,16 +40,12 @@
       }
       return
     }
-    try {
-      await ask(
-        client.POST('/tubs', { body: { id, form, amount, holds, powder_g_tsp: tsp ?? 6, opened, price: price ?? 0 } }),
-      )
+    const body = { id, form, amount, holds, powder_g_tsp: tsp ?? 6, opened, price: price ?? 0 }
+    await act.try(async () => {
+      await ask(client.POST('/tubs', { body }))
       id = newId()
-      problem = undefined
       onsaid()
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
 </script>
 
@@ -71,7 +69,7 @@
     >A full one costs, {prefs.currency} (may stay empty) <input type="number" step="any" bind:value={price} /></label
   >
   {#if at('price')}<p class="caution" role="alert">{at('price')}</p>{/if}
-  {#if problem && !problem.field}<p class="caution" role="alert">{problem.title}. {problem.detail ?? ''}</p>{/if}
+  {#if !act.problem?.field}<ProblemNote problem={act.problem} />{/if}
   <button class="btn btn-outline btn-primary justify-self-start">Save the tub</button>
 </form>
 

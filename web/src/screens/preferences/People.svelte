@@ -1,24 +1,22 @@
 <!-- Who does the small jobs: names and initials, no accounts. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
   let people = $state<Schemas['Person'][]>([])
-  let problem = $state<Problem>()
+  const act = new Act()
   let name = $state('')
   async function change(call: () => Promise<Schemas['People']>) {
-    try {
+    await act.try(async () => {
       people = (await call()).people
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
   $effect(() => void change(() => ask(client.GET('/people'))))
   async function add(event: SubmitEvent) {
     event.preventDefault()
     await change(() => ask(client.POST('/people', { body: { id: newId(), name: name.trim() } })))
-    if (!problem) name = ''
+    if (!act.problem) name = ''
   }
 </script>
 
@@ -48,4 +46,4 @@
   />
   <button class="btn btn-outline btn-primary" disabled={!name.trim()}>Add</button>
 </form>
-{#if problem}<ProblemNote {problem} />{/if}
+<ProblemNote problem={act.problem} />

@@ -1,11 +1,12 @@
 <script lang="ts">
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import { hardnessUnits } from '../../ui/format'
   import People from './People.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { prefs, setTheme, theme } from '../../data/state.svelte'
 
-  let problem = $state<Problem>()
+  const act = new Act()
   let currency = $state(prefs.currency)
   $effect(() => {
     document.title = 'Preferences · Fresh Anvil'
@@ -15,12 +16,9 @@
   })
 
   async function keep(change: Partial<Schemas['Preferences']>) {
-    try {
+    await act.try(async () => {
       Object.assign(prefs, await ask(client.PUT('/preferences', { body: { ...prefs, ...change } })))
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
   const themes = [
     ['system', 'as the system has it'],
@@ -113,7 +111,7 @@
     </div>
   </form>
   <section><People /></section>
-  {#if problem}<ProblemNote {problem} />{/if}
+  <ProblemNote problem={act.problem} />
 </div>
 
 <style>

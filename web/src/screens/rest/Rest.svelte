@@ -1,6 +1,7 @@
 <!-- Standing still: closing for weeks, the weekly visit, the return. What comes next is the biggest thing. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import { day, poured, round, theMachine } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
@@ -8,51 +9,32 @@
   import { p, route } from '../../router'
   import StartWash from '../shared/StartWash.svelte'
 
-  let r = $state<Schemas['Rest']>()
-  let problem = $state<Problem>()
+  const page = new Resource<Schemas['Rest']>()
+  const r = $derived(page.value)
   let from = $state('')
   let to = $state('')
   let stands = $state<'visited' | 'alone'>('visited')
-  let asked = 0
   const id = $derived((route.params as { id?: string }).id ?? '')
   const preview = $derived(r?.state === 'ahead' && !r.away_id)
 
   async function load(of: string, query: { from?: string; to?: string; stands?: 'visited' | 'alone' } = {}) {
-    const mine = ++asked
-    try {
-      const got = await ask(client.GET('/machines/{machine_id}/rest', { params: { path: { machine_id: of }, query } }))
-      if (mine !== asked) return
-      r = got
-      document.title = `Standing still, ${r.machine_name} · Fresh Anvil`
-      problem = undefined
-    } catch (error) {
-      if (mine === asked) problem = problemOf(error)
-    }
+    const params = { path: { machine_id: of }, query }
+    const got = await page.ask((signal) => ask(client.GET('/machines/{machine_id}/rest', { params, signal })))
+    if (got) document.title = `Standing still, ${got.machine_name} · Fresh Anvil`
   }
   $effect(() => void load(id, from && to ? { from, to, stands } : {}))
-  async function keep() {
-    try {
-      await ask(
-        client.POST('/machines/{machine_id}/away', {
-          params: { path: { machine_id: id } },
-          body: { id: newId(), from, to, stands },
-        }),
-      )
+  const keep = () =>
+    page.try(async () => {
+      const params = { path: { machine_id: id } }
+      await ask(client.POST('/machines/{machine_id}/away', { params, body: { id: newId(), from, to, stands } }))
       from = to = ''
-    } catch (error) {
-      problem = problemOf(error)
-    }
-  }
-  async function forget(away_id: string) {
-    try {
-      await ask(
-        client.DELETE('/machines/{machine_id}/away/{away_id}', { params: { path: { machine_id: id, away_id } } }),
-      )
-      await load(id)
-    } catch (error) {
-      problem = problemOf(error)
-    }
-  }
+    })
+  const forget = (away_id: string) =>
+    page.change(
+      () =>
+        ask(client.DELETE('/machines/{machine_id}/away/{away_id}', { params: { path: { machine_id: id, away_id } } })),
+      () => load(id),
+    )
   const next = $derived(r?.visits.find((v) => !v.made && !v.missed))
   const plan = (task: string) => r?.plans.find((x) => x.task === task)
   const eve = (date: string) => day(new Date(new Date(`${date}T12:00:00Z`).getTime() - 864e5).toISOString(), 'UTC')
@@ -89,7 +71,7 @@
 {/snippet}
 
 <div class="p-4 sm:p-8">
-  {#if problem}<ProblemNote {problem} />{/if}
+  <ProblemNote problem={page.problem} />
   {#if r}
     <p class="label-voice">
       <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{r.machine_name}</a> · standing

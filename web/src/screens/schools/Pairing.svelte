@@ -1,8 +1,10 @@
 <!-- Pair any method with any interval, or own numbers; what it comes to is shown at once. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import { every as words, plainly, worked } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
+  import ProblemNote from '../../ui/ProblemNote.svelte'
 
   let { schools, onchosen }: { schools: Schemas['Schools']; onchosen: (s: Schemas['Schools']) => void } = $props()
   type Choice = Schemas['SchoolChoice']
@@ -32,8 +34,8 @@
     ['detergent', 'Wash pulses'],
     ['rinse', 'Rinse pulses'],
   ]
-  let row = $state<Schemas['SchoolRow']>()
-  let problem = $state<Problem>()
+  const page = new Resource<Schemas['SchoolRow']>()
+  const row = $derived(page.value)
   const fields: [string, string][] = [
     ['shots', 'shots'],
     ['coffee_g', 'g of coffee'],
@@ -57,23 +59,14 @@
   $effect(() => {
     const asked = body
     const later = setTimeout(async () => {
-      try {
-        row = await ask(client.POST('/machines/{machine_id}/pairings', { ...path, body: asked }))
-        problem = undefined
-      } catch (error) {
-        row = undefined
-        problem = problemOf(error)
-      }
+      const call = (signal: AbortSignal) =>
+        ask(client.POST('/machines/{machine_id}/pairings', { ...path, body: asked, signal }))
+      if (!(await page.ask(call)) && page.problem) page.show(undefined)
     }, 150)
     return () => clearTimeout(later)
   })
-  async function choose() {
-    try {
-      onchosen(await ask(client.POST('/machines/{machine_id}/schools', { ...path, body })))
-    } catch (error) {
-      problem = problemOf(error)
-    }
-  }
+  const choose = () =>
+    page.try(async () => onchosen(await ask(client.POST('/machines/{machine_id}/schools', { ...path, body }))))
 </script>
 
 <div class="pair">
@@ -136,12 +129,8 @@
       <button type="button" class="btn btn-outline btn-primary mt-3" onclick={choose}>Choose this pairing</button>
     {:else if row}
       <p class="caution"><b>{row.fits.title}.</b> {row.fits.next?.[0] ?? ''}</p>
-    {:else if problem}
-      <p class="caution" role="alert">
-        <b>{problem.title}.</b>
-        {problem.allowed ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : ''}
-      </p>
     {/if}
+    <ProblemNote problem={page.problem} />
   </div>
 </div>
 

@@ -2,7 +2,8 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale'
   import { area, line } from 'd3-shape'
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import Cooling from './Cooling.svelte'
   import { amount, round, short } from '../../ui/format'
   import Fold from '../../ui/Fold.svelte'
@@ -12,28 +13,20 @@
   let { machine, zone, onkept }: { machine: string; zone: string; onkept?: () => void } = $props()
   let shown = $state(false)
   let life = $state<Schemas['BoilerLife']>()
-  let problem = $state<Problem>()
+  const act = new Act()
   let thermometer = $state<number | null>(null)
   let gauge = $state<number | null>(null)
   let found = $state<Schemas['SaturationAnswer']>()
   const id = $props.id()
 
-  async function attempt(call: () => Promise<void>) {
-    try {
-      await call()
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
-  }
   const path = $derived({ params: { path: { machine_id: machine } } })
   const open = () =>
-    attempt(async () => {
+    act.try(async () => {
       life = await ask(client.GET('/machines/{machine_id}/boiler', path))
       gauge = life.gauge_bar ?? null
     })
   const compare = () =>
-    attempt(
+    act.try(
       async () =>
         void (found = await ask(
           client.POST('/machines/{machine_id}/boiler/saturation', {
@@ -62,7 +55,7 @@
     }
   }
 >
-  {#if problem}<ProblemNote {problem} />{/if}
+  <ProblemNote problem={act.problem} />
   {#if life}
     {@const b = life}
     <div class="parts">

@@ -1,6 +1,7 @@
 <!-- Somebody answers for something by name: what it means, the name, a sentence, one press. -->
 <script lang="ts">
-  import { problemOf, type Problem } from '../../data/api'
+  import {} from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
   let {
@@ -18,15 +19,13 @@
   } = $props()
   let name = $state('')
   let said = $state('')
-  let problem = $state<Problem>()
+  const act = new Act()
 
   async function submit(event: SubmitEvent) {
     event.preventDefault()
-    try {
+    await act.try(async () => {
       await send(name, said)
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
 </script>
 
@@ -36,7 +35,7 @@
     <p>{means}</p>
     <label>Your name <input bind:value={name} maxlength="80" /></label>
     <label>{asks} <input bind:value={said} maxlength="500" /></label>
-    {#if problem}<ProblemNote {problem} />{/if}
+    <ProblemNote problem={act.problem} />
     <button class="btn btn-error justify-self-start">{button}</button>
   </form>
 </details>

@@ -2,7 +2,8 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale'
   import { line } from 'd3-shape'
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import { clock, round, short } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
@@ -24,7 +25,7 @@
     onkept?: () => void
   } = $props()
   let measured = $state<Schemas['CoolingShown']>()
-  let problem = $state<Problem>()
+  const act = new Act()
   let hours = $state<(number | null)[]>([null, null])
   let degrees = $state<(number | null)[]>([null, null])
   const c = $derived(measured ?? cooling)
@@ -50,16 +51,8 @@
   function now(i: number) {
     if (since) hours[i] = Math.round(((Date.now() - Date.parse(since)) / 3.6e6) * 100) / 100
   }
-  async function attempt(call: () => Promise<void>) {
-    try {
-      await call()
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
-  }
   const reckon = () =>
-    attempt(async () => {
+    act.try(async () => {
       const reading = (i: number) => ({ after_h: hours[i] ?? 0, c: degrees[i] ?? 0 })
       measured = await ask(
         client.POST('/machines/{machine_id}/boiler/cooling', {
@@ -69,7 +62,7 @@
       )
     })
   const keep = () =>
-    attempt(async () => {
+    act.try(async () => {
       await ask(
         client.POST('/machines/{machine_id}/facts', {
           params: { path: { machine_id: machine } },
@@ -83,7 +76,7 @@
     })
 </script>
 
-{#if problem}<ProblemNote {problem} />{/if}
+<ProblemNote problem={act.problem} />
 <p>
   Cool enough to drain by hand, below {round(c.safe_c)} °C:
   <b><Num worked={c.opens} text={at(c.opens.value)} /></b>{c.said || measured

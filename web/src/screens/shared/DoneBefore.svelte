@@ -1,6 +1,7 @@
 <!-- Care that was done without a run: one press says when. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Due, type Problem, type Standing } from '../../data/api'
+  import { ask, client, newId, type Due, type Standing } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import { during } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
@@ -10,7 +11,7 @@
     parts,
     onrecorded,
   }: { machine: string; due: Due | Standing; parts?: string[]; onrecorded: () => void } = $props()
-  let problem = $state<Problem>()
+  const act = new Act()
   let date = $state('')
   // what somebody else does leaves a paper: by whom, and its number
   const others = $derived(due.whose !== 'anybody')
@@ -25,7 +26,7 @@
 
   let noted = $state(false)
   async function booked() {
-    try {
+    await act.try(async () => {
       const text = ['Booked', date && `for ${date}`, by.trim() && `with ${by.trim()}`].filter(Boolean).join(' ') + '.'
       await ask(
         client.POST('/machines/{machine_id}/notes', {
@@ -34,13 +35,10 @@
         }),
       )
       noted = true
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
   async function record(at: Date) {
-    try {
+    await act.try(async () => {
       const left = { ...(number.trim() && { number: number.trim() }), dated: at.toISOString() }
       const said = others ? { ...(by.trim() && { by: by.trim() }), paper: left } : {}
       const body = {
@@ -51,11 +49,8 @@
         ...said,
       }
       await ask(client.POST('/machines/{machine_id}/care', { params: { path: { machine_id: machine } }, body }))
-      problem = undefined
       onrecorded()
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
 </script>
 
@@ -86,7 +81,7 @@
     >{/if}
 </div>
 {#if noted}<p role="status">It stands in the log. The date moves when it has been done.</p>{/if}
-{#if problem}<ProblemNote {problem} />{/if}
+<ProblemNote problem={act.problem} />
 
 <style>
   .when {

@@ -1,6 +1,8 @@
 <!-- Everything kept of a machine: said, or taken for granted; each changeable. -->
 <script lang="ts">
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
+  import ProblemNote from '../../ui/ProblemNote.svelte'
   import { dayStart, marks } from '../../ui/format'
 
   let {
@@ -19,19 +21,19 @@
   let open = $state<string>()
   let value = $state('')
   let since = $state('') // of a correction: it was like that from this day on
-  let problem = $state<Problem>()
+  const act = new Act()
 
   function edit(f: Schemas['Fact']) {
     open = open === f.key ? undefined : f.key
     value = f.value
     since = ''
-    problem = undefined
+    act.problem = undefined
   }
   // svelte-ignore state_referenced_locally
   const first = facts.find((f) => f.key === start)
   if (first) edit(first)
   async function keep(key: string, to?: string) {
-    try {
+    await act.try(async () => {
       onchanged(
         await ask(
           client.POST('/machines/{machine_id}/facts', {
@@ -45,10 +47,7 @@
         ),
       )
       open = undefined
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
 </script>
 
@@ -86,9 +85,7 @@
               ? 'From that day on the past is worked out anew.'
               : 'It holds from now on; what was before stays as it was.'}
           </p>
-          {#if problem}<p class="caution w-full" role="alert">
-              {problem.field ? `You gave ${problem.value}. Allowed: ${problem.allowed}.` : problem.title}
-            </p>{/if}
+          <ProblemNote problem={act.problem} />
         </form>
       {/if}
     </li>

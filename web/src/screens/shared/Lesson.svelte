@@ -1,6 +1,7 @@
 <!-- What the first discharges say about the interval: one press to take it, one to undo. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import { every, round } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
@@ -11,10 +12,10 @@
     onchanged,
   }: { machine: string; lesson: Schemas['Lesson']; onchanged?: (s: Schemas['Schools']) => void } = $props()
   let taken = $state<Schemas['Interval']>()
-  let problem = $state<Problem>()
+  const act = new Act()
 
   async function change(kind: 'take' | 'undo') {
-    try {
+    await act.try(async () => {
       const now = await ask(
         client.POST('/machines/{machine_id}/interval-changes', {
           params: { path: { machine_id: machine } },
@@ -22,11 +23,8 @@
         }),
       )
       taken = kind === 'take' ? now.current.interval : undefined
-      problem = undefined
       onchanged?.(now)
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
 </script>
 
@@ -51,7 +49,7 @@
       >
     {/if}
   {/if}
-  {#if problem}<ProblemNote {problem} />{/if}
+  <ProblemNote problem={act.problem} />
 </section>
 
 <style>

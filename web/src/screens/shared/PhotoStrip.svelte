@@ -1,6 +1,7 @@
 <!-- A photo of a strip beside its own chart: press the white, the pad, then each field; it proposes the nearest. -->
 <script lang="ts">
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Problem, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import { short } from '../../ui/format'
   import { sent, smaller } from './photo'
   import ProblemNote from '../../ui/ProblemNote.svelte'
@@ -13,7 +14,7 @@
   let chart = $state<Schemas['PhotoPatch'][]>([])
   let at = $state(0) // of the values, which field is pressed next
   let seen = $state<Schemas['PhotoStrip']>()
-  let problem = $state<Problem>()
+  const act = new Act()
   const next = $derived(
     !white
       ? 'Press something white: the card, or the strip’s plastic.'
@@ -31,12 +32,15 @@
     try {
       url = (await smaller(file)).url
     } catch {
-      problem = { title: 'This is no photo that can be read', detail: 'Take it again, as a JPEG or a PNG.' } as Problem
+      act.problem = {
+        title: 'This is no photo that can be read',
+        detail: 'Take it again, as a JPEG or a PNG.',
+      } as Problem
     }
     input.value = ''
   }
   function again() {
-    white = pad = seen = problem = undefined
+    white = pad = seen = act.problem = undefined
     chart = []
     at = 0
   }
@@ -51,13 +55,12 @@
     }
   }
   async function judge() {
-    try {
-      seen = await ask(client.POST('/photos/strip', { body: { photo: sent(url), white: white!, pad: pad!, chart } }))
-      problem = undefined
-    } catch (error) {
+    if (
+      !(await act.try(async () => {
+        seen = await ask(client.POST('/photos/strip', { body: { photo: sent(url), white: white!, pad: pad!, chart } }))
+      }))
+    )
       seen = undefined
-      problem = problemOf(error)
-    }
   }
 </script>
 
@@ -98,7 +101,7 @@
       {#if chart.length > 1}<button type="button" class="btn btn-primary" onclick={judge}>Compare</button>{/if}
     </div>
   {/if}
-  {#if problem}<ProblemNote {problem} />{/if}
+  <ProblemNote problem={act.problem} />
   {#if seen}
     {@const s = seen}
     <div role="status">

@@ -1,27 +1,27 @@
 <!-- The small tasks of the day, folded under the one job. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type BenchMachine, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type BenchMachine, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
+  import ProblemNote from '../../ui/ProblemNote.svelte'
   import { groupParts } from '../../ui/format'
   import { p } from '../../router'
   import StartWash from './StartWash.svelte'
 
   let { machine, onchanged }: { machine: BenchMachine; onchanged: (m: BenchMachine) => void } = $props()
-  let problem = $state<Problem>()
+  const act = new Act()
 
   // how, and why, is asked for when the list is opened
   let told = $state<Record<string, Schemas['Small']>>()
   async function tell() {
-    try {
+    await act.try(async () => {
       const m = await ask(client.GET('/machines/{machine_id}', { params: { path: { machine_id: machine.id } } }))
       told = Object.fromEntries(m.small.map((s) => [s.task, s]))
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
 
   async function done(jobs: Schemas['SmallJob'][]) {
     const tasks = jobs.map((j) => j.task) as Schemas['SmallDone']['tasks']
-    try {
+    await act.try(async () => {
       onchanged(
         await ask(
           client.POST('/machines/{machine_id}/small', {
@@ -30,10 +30,7 @@
           }),
         ),
       )
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
+    })
   }
 </script>
 
@@ -78,7 +75,7 @@
       <button type="button" class="tick mt-2" onclick={() => done(machine.small)}>All of them are done</button>
     {/if}
   {/if}
-  {#if problem}<p class="caution" role="alert">{problem.title}</p>{/if}
+  <ProblemNote problem={act.problem} />
 </details>
 
 <style>

@@ -1,6 +1,7 @@
 <!-- A sitting before it is begun: in time, on lanes, with what to lay out and what to do at which clock time. It prints. -->
 <script lang="ts">
-  import { ask, client, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import Cautions from '../../ui/Cautions.svelte'
   import { clock, inHours, stamp } from '../../ui/format'
   import Lanes from '../../ui/Lanes.svelte'
@@ -10,50 +11,40 @@
   import { p, route } from '../../router'
   import StartWash from '../shared/StartWash.svelte'
 
-  let sheet = $state<Schemas['WorkSheet']>()
-  let problem = $state<Problem>()
+  const page = new Resource<Schemas['WorkSheet']>()
+  const sheet = $derived(page.value)
   let begin = $state('')
   let cold = $state<boolean>() // it has been off overnight; as is usual there, until somebody says
   let order = $state<string[]>([]) // as somebody moved it; empty for the shortest
-  let refused = $state<Problem>()
-  let asked = 0
   const id = $derived((route.params as { id?: string }).id ?? '')
 
   async function load(of: string, at: string, turns: string[], off: boolean | undefined) {
-    const mine = ++asked
-    try {
-      const query = {
-        ...(at && { begin: at }),
-        ...(turns.length > 0 && { order: turns }),
-        ...(off !== undefined && { cold: off }),
-      }
-      const got = await ask(
-        client.GET('/machines/{machine_id}/sitting', { params: { path: { machine_id: of }, query } }),
-      )
-      if (mine !== asked) return false
-      sheet = got
-      document.title = `Work sheet, ${sheet.machine_name} · Fresh Anvil`
-      problem = refused = undefined
-      return true
-    } catch (error) {
-      if (mine !== asked) return false
-      if (sheet && turns.length > 0) refused = problemOf(error)
-      else problem = problemOf(error)
-      return false
+    const query = {
+      ...(at && { begin: at }),
+      ...(turns.length > 0 && { order: turns }),
+      ...(off !== undefined && { cold: off }),
     }
+    const params = { path: { machine_id: of }, query }
+    const got = await page.ask((signal) => ask(client.GET('/machines/{machine_id}/sitting', { params, signal })))
+    if (got) document.title = `Work sheet, ${got.machine_name} · Fresh Anvil`
+    return got !== undefined
   }
   $effect(() => void load(id, begin, order, cold))
+  let moving = $state(false) // a refusal is of the order that was tried
   async function move(at: number, by: number) {
     const turns = sheet!.turns.map((t) => t.name)
     turns.splice(at + by, 0, ...turns.splice(at, 1))
-    if (await load(id, begin, turns, cold)) order = turns
+    moving = true
+    if (!(await load(id, begin, turns, cold))) return
+    moving = false
+    order = turns
   }
   const works = { hands: 'your hands', pump: 'the pump, your hand on the switch', stands: 'stands by itself' }
   const spell = (minutes: number) => inHours(Math.round(minutes) * 60)
 </script>
 
-{#if problem}<div class="m-4 sm:m-8">
-    <ProblemNote {problem} />
+{#if page.problem && !moving}<div class="m-4 sm:m-8">
+    <ProblemNote problem={page.problem} />
     <p class="mt-4">
       <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>To the machine</a>
     </p>
@@ -87,7 +78,7 @@
           <summary class="min-h-11 cursor-pointer py-2 font-semibold underline underline-offset-4"
             >In another order</summary
           >
-          {#if refused}<ProblemNote problem={refused} />
+          {#if moving && page.problem}<ProblemNote problem={page.problem} />
             <p class="label-voice mb-2">The order stays as it was.</p>{/if}
           <ol>
             {#each s.turns as t, i (t.name)}

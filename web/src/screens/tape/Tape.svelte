@@ -1,11 +1,12 @@
 <!-- A machine's life on an axis of use, and what is done together of what is to come. A task may be put on another day, at a price that is said. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type BenchMachine, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, problemOf, type BenchMachine, type Schemas } from '../../data/api'
+  import { Resource } from '../../data/resource.svelte'
   import { dated, day, groupOf, listed, round } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { navigate, p, route } from '../../router'
   import Sittings from '../shared/Sittings.svelte'
-  import { askBench, singleKeys } from '../../data/state.svelte'
+  import { askBench, isPlain } from '../../data/state.svelte'
   import TapeStrip from './TapeStrip.svelte'
 
   type Track = Schemas['TapeTrack']
@@ -15,13 +16,11 @@
     { weeks: 52, text: 'a year' },
     { weeks: 104, text: 'two years' },
   ]
-  let tape = $state<Schemas['Tape']>()
+  const page = new Resource<Schemas['Tape']>()
+  const tape = $derived(page.value)
   let machines = $state<BenchMachine[]>([])
-  let problem = $state<Problem>()
-  let refused = $state<Problem>()
   let zoom = $state(1)
   let chosen = $state<{ task: Track['task']; part: string; on: string }>()
-  let asked = 0
   const id = $derived((route.params as { id?: string }).id ?? machines[0]?.id ?? '')
   const machine = $derived(machines.find((m) => m.id === id))
   const track = $derived(tape?.tracks.find((t) => t.task === chosen?.task && t.part === chosen?.part))
@@ -44,23 +43,14 @@
 
   askBench().then(
     (b) => (machines = b.machines),
-    (error: unknown) => (problem = problemOf(error)),
+    (error: unknown) => (page.problem = problemOf(error)),
   )
   async function load() {
     if (!id) return
-    const mine = ++asked
     const query = { weeks: zooms[zoom]!.weeks, ...(chosen && { task: chosen.task, part: chosen.part, on: chosen.on }) }
-    try {
-      const got = await ask(client.GET('/machines/{machine_id}/tape', { params: { path: { machine_id: id }, query } }))
-      if (mine !== asked) return // a later one was asked for meanwhile
-      tape = got
-      document.title = `Tape, ${tape.machine_name} · Fresh Anvil`
-      problem = refused = undefined
-    } catch (error) {
-      if (mine !== asked) return
-      if (chosen && tape) refused = problemOf(error)
-      else problem = problemOf(error)
-    }
+    const params = { path: { machine_id: id }, query }
+    const got = await page.ask((signal) => ask(client.GET('/machines/{machine_id}/tape', { params, signal })))
+    if (got) document.title = `Tape, ${got.machine_name} · Fresh Anvil`
   }
   $effect(() => void load())
 
@@ -80,44 +70,18 @@
     if (on < today || (same && chosen!.on === on)) return
     chosen = { task: t.task, part: t.part, on }
   }
-  async function keep() {
-    if (!chosen) return
-    try {
-      await ask(
-        client.POST('/machines/{machine_id}/placings', {
-          params: { path: { machine_id: id } },
-          body: { id: newId(), task: chosen.task, part: chosen.part, on: chosen.on },
-          parseAs: 'text',
-        }),
-      )
-      chosen = undefined
-    } catch (error) {
-      refused = problemOf(error)
-    }
-  }
-  async function free() {
-    if (!chosen) return
-    try {
-      await ask(
-        client.DELETE('/machines/{machine_id}/placings/{task}/{part}', {
-          params: { path: { machine_id: id, task: chosen.task, part: chosen.part } },
-          parseAs: 'text',
-        }),
-      )
-      chosen = undefined
-    } catch (error) {
-      refused = problemOf(error)
-    }
+  const at = $derived({ params: { path: { machine_id: id } }, parseAs: 'text' as const })
+  const keep = () => put((c) => client.POST('/machines/{machine_id}/placings', { ...at, body: { id: newId(), ...c } }))
+  const free = () =>
+    put(({ task, part }) => {
+      const params = { path: { machine_id: id, task, part } }
+      return client.DELETE('/machines/{machine_id}/placings/{task}/{part}', { params, parseAs: 'text' })
+    })
+  async function put(call: (c: NonNullable<typeof chosen>) => Promise<{ data?: string; response: Response }>) {
+    if (chosen && (await page.try(() => ask(call(chosen!))))) chosen = undefined
   }
   function key(event: KeyboardEvent) {
-    if (!singleKeys.on) return
-    if (
-      event.ctrlKey ||
-      event.metaKey ||
-      event.altKey ||
-      (event.target as HTMLElement).closest('input, select, dialog[open]')
-    )
-      return
+    if (!isPlain(event)) return
     if (event.key === '+' || event.key === '=') zoom = Math.max(0, zoom - 1)
     if (event.key === '-') zoom = Math.min(zooms.length - 1, zoom + 1)
     if (event.key === 'Escape') chosen = undefined
@@ -131,7 +95,7 @@
 </script>
 
 <svelte:window onkeydown={key} />
-{#if problem}<div class="m-4 sm:m-8"><ProblemNote {problem} /></div>{/if}
+{#if page.problem && !(tape && chosen)}<div class="m-4 sm:m-8"><ProblemNote problem={page.problem} /></div>{/if}
 {#if tape}
   {@const t = tape}
   <div class="p-4 sm:px-8 sm:py-5">
@@ -188,7 +152,7 @@
       <section class="move" aria-label="Put {named(track)} on another day">
         <div>
           <h2 class="head-voice text-[24px]">{named(track)}: {day(chosen.on + 'T12:00:00Z', 'UTC')}</h2>
-          {#if refused}<ProblemNote problem={refused} />{:else if t.move}
+          {#if page.problem}<ProblemNote problem={page.problem} />{:else if t.move}
             <p aria-live="polite">
               {t.move.says.text}{t.move.with.length > 0
                 ? ` With it: ${listed(t.move.with.map((x) => x.toLowerCase()))}.`
@@ -222,7 +186,7 @@
               >With those of {s.shown.now ? 'today' : day(s.shown.at, t.zone)}</button
             >
           {/each}
-          <button type="button" class="btn btn-primary" disabled={refused !== undefined} onclick={keep}
+          <button type="button" class="btn btn-primary" disabled={page.problem !== undefined} onclick={keep}
             >Put it on this day</button
           >
           {#if track.placed}<button type="button" class="btn btn-outline btn-primary" onclick={free}
@@ -279,7 +243,7 @@
       </dl>
     </details>
   </div>
-{:else if machines.length === 0 && !problem}
+{:else if machines.length === 0 && !page.problem}
   <p class="m-4 sm:m-8">
     No machine stands on the bench yet. <a class="underline underline-offset-4" href={p('/machines/new')}
       >Add a machine</a

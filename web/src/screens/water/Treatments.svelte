@@ -1,6 +1,7 @@
 <!-- The treatments side by side, for this water, machine and use. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import { amount, listed, money, plainly, round, span } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
@@ -14,7 +15,7 @@
   let open = $state<string>()
   let own = $state<Record<string, number | null>>({})
   let loose = $state(false)
-  let problem = $state<Problem>()
+  const act = new Act()
   const labels: [keyof Setting, string][] = [
     ['price', 'price of a renewal'],
     ['litre', 'price of a litre'],
@@ -44,16 +45,8 @@
   const has = (s: Setting) =>
     labels.filter(([field]) => field === 'price' || field === 'litre' || field === 'minutes' || s[field] !== undefined)
 
-  async function attempt(call: () => Promise<void>) {
-    try {
-      await call()
-      problem = undefined
-    } catch (error) {
-      problem = problemOf(error)
-    }
-  }
   const choose = (treatment: Setting) =>
-    attempt(async () =>
+    act.try(async () =>
       onchosen(
         await ask(
           client.POST('/machines/{machine_id}/water', {
@@ -69,7 +62,7 @@
     own = Object.fromEntries(has(row.setting).map(([field]) => [field, (row.setting[field] as number) ?? 0]))
   }
   const say = (kind: Setting['kind']) =>
-    attempt(async () => {
+    act.try(async () => {
       await ask(
         client.PUT('/treatments', {
           body: { kind, ...own, ...(kind === 'in_tank' && loose && { loose }) } as Setting,
@@ -80,7 +73,7 @@
     })
 </script>
 
-{#if problem}<ProblemNote {problem} />{/if}
+<ProblemNote problem={act.problem} />
 <div class="scroll" role="group" aria-label="Treatments" tabindex="-1">
   <table>
     <thead>

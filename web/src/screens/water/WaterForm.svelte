@@ -1,6 +1,7 @@
 <!-- What was read of a source: pads of a strip, drops, a meter, or a report. The sample is tried in the machine as it is typed. -->
 <script lang="ts">
-  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { Act } from '../../data/resource.svelte'
   import { during, hardnessUnits } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { prefs } from '../../data/state.svelte'
@@ -30,7 +31,7 @@
   let file = $state('')
   let text = $state('')
   let report = $state<Schemas['Report']>()
-  let problem = $state<Problem>()
+  const act = new Act()
   const ways: [How, string][] = [
     ['strip', 'test strip'],
     ['drops', 'drop kit'],
@@ -69,39 +70,22 @@
   const at = $derived(source || fresh)
   const when = $derived(taken ? during(taken) : new Date().toISOString())
 
-  async function attempt(call: () => Promise<boolean>) {
-    try {
-      const done = await call()
-      problem = undefined
-      if (done) onkept(at)
-    } catch (error) {
-      problem = problemOf(error)
-    }
-  }
   async function withSource() {
     if (!source) await ask(client.POST('/waters', { body: { id: fresh, name: name.trim() || 'Tap' } }))
   }
   const keep = () =>
-    attempt(async () => {
+    act.try(async () => {
       await withSource()
-      await ask(
-        client.POST('/waters/{source_id}/readings', {
-          params: { path: { source_id: at } },
-          body: { id: newId(), taken: when, how, sample: sample! },
-        }),
-      )
-      return true
+      const body = { id: newId(), taken: when, how, sample: sample! }
+      await ask(client.POST('/waters/{source_id}/readings', { params: { path: { source_id: at } }, body }))
+      onkept(at)
     })
   const send = (preview: boolean) =>
-    attempt(async () => {
+    act.try(async () => {
       if (!preview) await withSource()
-      report = await ask(
-        client.POST('/waters/{source_id}/report', {
-          params: { path: { source_id: at } },
-          body: { id: newId(), taken: when, text, preview },
-        }),
-      )
-      return report.kept
+      const body = { id: newId(), taken: when, text, preview }
+      report = await ask(client.POST('/waters/{source_id}/report', { params: { path: { source_id: at } }, body }))
+      if (report.kept) onkept(at)
     })
   async function look(event: Event) {
     const picked = (event.target as HTMLInputElement).files?.[0]
@@ -227,7 +211,7 @@
       <label class="field">Read on<input type="date" bind:value={taken} /></label>
     </div>
   </details>
-  {#if problem}<ProblemNote {problem} />{/if}
+  <ProblemNote problem={act.problem} />
   <div><button class="btn btn-primary" disabled={!sample}>Save this reading</button></div>
 </form>
 
