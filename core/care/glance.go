@@ -19,6 +19,7 @@ type Glance struct {
 	Does  string
 	Says  []string
 	Parts []AtPart
+	Leads []Due // of group, scale and treatment: of each task the one that presses most
 }
 
 // AtPart is what is known at a part of the drawing.
@@ -34,7 +35,7 @@ type AtPart struct {
 // water is known, and the newest looks.
 func GlanceOf(a machine.Answers, h History, dues []Due, d *Descaling, now time.Time, zone *time.Location) Glance {
 	b := glancing{a: a, f: a.Facts(), h: h, dues: dues, d: d, now: now, zone: zone}
-	g := Glance{}
+	g := Glance{Leads: leading(dues)}
 	g.Does, g.Says = b.verdict()
 	for _, spot := range b.f.Scheme().Spots() {
 		if spot != machine.AtMachine {
@@ -42,6 +43,21 @@ func GlanceOf(a machine.Answers, h History, dues []Due, d *Descaling, now time.T
 		}
 	}
 	return g
+}
+
+// leading are the dues whose clocks stand beside the drawing: of what is worn by use, each task once.
+func leading(dues []Due) (list []Due) {
+	seen := map[task.ID]bool{}
+	for _, d := range dues {
+		counts := slices.ContainsFunc(d.Clocks, func(c Clock) bool {
+			return d.Task.Row().Doses || c.Kind == task.ByScale || c.Kind == task.ByLitres
+		})
+		if counts && !seen[d.Task] {
+			seen[d.Task] = true
+			list = append(list, d)
+		}
+	}
+	return list
 }
 
 type glancing struct {

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"freshanvil/core/machine"
+	"freshanvil/core/reason"
 	"freshanvil/core/task"
 	"freshanvil/core/use"
 )
@@ -153,6 +154,14 @@ func (s Standing) Gone() float64 {
 		return s.Used / s.Most
 	}
 	return 0
+}
+
+// Going is how far the clock that leads has gone, in few words.
+func (s Standing) Going() string {
+	if gone := s.Gone(); gone >= 1.05 {
+		return reason.Figure(math.Round(gone*10)/10, "") + " × the limit"
+	}
+	return fmt.Sprintf("%.0f %% of it", 100*math.Min(1, s.Gone()))
 }
 
 // Unreadable is the standing of a machine whose record cannot be read: its dates are not known, so

@@ -52,7 +52,8 @@ type Afternoon struct {
 
 // link is a visit as it is looked for: what stands before it, and how much longer than that it may.
 type link struct {
-	hands, stands, late time.Duration
+	hands, stands, late time.Duration // hands: with what stands meanwhile, too short to go elsewhere
+	work                time.Duration // of it with the hands
 	from                time.Duration // in the plan of its own
 	steps               []string
 	before              string // what stood before it
@@ -91,6 +92,9 @@ func chained(p job.Plan) chain {
 			c.links[n-1].hands += x.To - end
 		}
 		own := &c.links[len(c.links)-1]
+		if x.Work == job.ByHand { // as on the work sheet, where the pump's pulses are told apart
+			own.work += x.To - max(x.From, end)
+		}
 		own.soap, own.tub = own.soap || soapy(x.Step), own.tub || mixes(x.Step)
 		acidic = append(acidic, x.Step.Phase)
 		of = append(of, len(c.links)-1)
@@ -167,7 +171,7 @@ func InOneGo(jobs ...Job) Afternoon {
 		chains[i].machine = j.Machine
 		a.Alone += chains[i].length()
 		for _, l := range chains[i].links {
-			a.Hands += l.hands
+			a.Hands += l.work
 		}
 	}
 	s := newJuggle(chains)
@@ -404,6 +408,9 @@ func (s *juggle) after(w *stand, h hop) *stand {
 
 // Says is how good the order is, in a sentence.
 func (a Afternoon) Says() string {
+	if len(a.Jobs) < 2 {
+		return long(a.Takes) + " in all."
+	}
 	text := fmt.Sprintf("%s in all; one after the other it would be %s.", long(a.Takes), long(a.Alone))
 	if a.Proven {
 		return text + " No order of these visits is shorter."
@@ -426,9 +433,15 @@ func (a Afternoon) Lanes() []Lane {
 				To: x.To + shift})
 		}
 	}
-	for _, v := range a.Visits {
-		list[0].Bars = append(list[0].Bars, Bar{Title: a.Jobs[v.Job].Name, Work: job.ByHand, From: v.From, To: v.To})
+	for i, j := range a.Jobs {
+		for _, b := range list[i+1].Bars {
+			if b.Work != job.ByItself {
+				b.Title = j.Name
+				list[0].Bars = append(list[0].Bars, b)
+			}
+		}
 	}
+	slices.SortStableFunc(list[0].Bars, func(x, y Bar) int { return cmp.Compare(x.From, y.From) })
 	return list
 }
 

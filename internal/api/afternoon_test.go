@@ -87,7 +87,7 @@ func TestADescaleGoesFirst(t *testing.T) {
 		t.Errorf("%q", all.Jobs[0].Title)
 	}
 	m := b.first()
-	if m.Sitting == nil || m.Sitting.Runs != 2 || !m.Sitting.Apart {
+	if m.Sitting == nil || m.Front.Begin != "order" {
 		t.Errorf("on the bench: %+v", m.Sitting)
 	}
 }

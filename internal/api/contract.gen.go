@@ -445,22 +445,22 @@ func (e DiagnosisGauges) Valid() bool {
 
 // Defines values for DiagnosisCauseBegins.
 const (
-	AtOnce DiagnosisCauseBegins = "at_once"
-	Card   DiagnosisCauseBegins = "card"
-	Foam   DiagnosisCauseBegins = "foam"
-	Handle DiagnosisCauseBegins = "handle"
+	DiagnosisCauseBeginsAtOnce DiagnosisCauseBegins = "at_once"
+	DiagnosisCauseBeginsCard   DiagnosisCauseBegins = "card"
+	DiagnosisCauseBeginsFoam   DiagnosisCauseBegins = "foam"
+	DiagnosisCauseBeginsHandle DiagnosisCauseBegins = "handle"
 )
 
 // Valid indicates whether the value is a known member of the DiagnosisCauseBegins enum.
 func (e DiagnosisCauseBegins) Valid() bool {
 	switch e {
-	case AtOnce:
+	case DiagnosisCauseBeginsAtOnce:
 		return true
-	case Card:
+	case DiagnosisCauseBeginsCard:
 		return true
-	case Foam:
+	case DiagnosisCauseBeginsFoam:
 		return true
-	case Handle:
+	case DiagnosisCauseBeginsHandle:
 		return true
 	default:
 		return false
@@ -530,6 +530,69 @@ func (e DueState) Valid() bool {
 	case DueStateToday:
 		return true
 	case DueStateUnrecorded:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for FirstJobDoses.
+const (
+	FirstJobDosesAcid      FirstJobDoses = "acid"
+	FirstJobDosesDetergent FirstJobDoses = "detergent"
+	FirstJobDosesNothing   FirstJobDoses = "nothing"
+)
+
+// Valid indicates whether the value is a known member of the FirstJobDoses enum.
+func (e FirstJobDoses) Valid() bool {
+	switch e {
+	case FirstJobDosesAcid:
+		return true
+	case FirstJobDosesDetergent:
+		return true
+	case FirstJobDosesNothing:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for FrontBegin.
+const (
+	FrontBeginCard    FrontBegin = "card"
+	FrontBeginGoOn    FrontBegin = "go_on"
+	FrontBeginNamed   FrontBegin = "named"
+	FrontBeginNothing FrontBegin = "nothing"
+	FrontBeginOrder   FrontBegin = "order"
+	FrontBeginRecord  FrontBegin = "record"
+	FrontBeginRun     FrontBegin = "run"
+	FrontBeginSee     FrontBegin = "see"
+	FrontBeginSheet   FrontBegin = "sheet"
+	FrontBeginVoid    FrontBegin = "void"
+)
+
+// Valid indicates whether the value is a known member of the FrontBegin enum.
+func (e FrontBegin) Valid() bool {
+	switch e {
+	case FrontBeginCard:
+		return true
+	case FrontBeginGoOn:
+		return true
+	case FrontBeginNamed:
+		return true
+	case FrontBeginNothing:
+		return true
+	case FrontBeginOrder:
+		return true
+	case FrontBeginRecord:
+		return true
+	case FrontBeginRun:
+		return true
+	case FrontBeginSee:
+		return true
+	case FrontBeginSheet:
+		return true
+	case FrontBeginVoid:
 		return true
 	default:
 		return false
@@ -2750,15 +2813,20 @@ type Bench struct {
 
 // BenchMachine defines model for BenchMachine.
 type BenchMachine struct {
-	Archived bool `json:"archived"`
+	// Alone What stands foremost on a machine: the one thing to do with it, in words, and how it is begun
+	Alone    *Front `json:"alone,omitempty"`
+	Archived bool   `json:"archived"`
 
 	// Band How much it presses, among many
 	Band BenchMachineBand `json:"band"`
 
 	// Evening Tonight's close, in short
 	Evening *CloseEvening `json:"evening,omitempty"`
-	Gate    Finding       `json:"gate"`
-	Groups  int           `json:"groups"`
+
+	// Front What stands foremost on a machine: the one thing to do with it, in words, and how it is begun
+	Front  Front   `json:"front"`
+	Gate   Finding `json:"gate"`
+	Groups int     `json:"groups"`
 
 	// HandsMin What the next job takes of somebody's hands, as a rule
 	HandsMin *float64 `json:"hands_min,omitempty"`
@@ -2782,7 +2850,6 @@ type BenchMachine struct {
 	OpenRun *OpenRun  `json:"open_run,omitempty"`
 	Owner   string    `json:"owner"`
 	Place   string    `json:"place"`
-	Rescue  *Finding  `json:"rescue,omitempty"`
 
 	// Scale Where one task stands, as it is kept. How it came about stands on the machine's own page
 	Scale *Standing `json:"scale,omitempty"`
@@ -3725,10 +3792,18 @@ type FirstDose struct {
 
 // FirstJob One of the three jobs a machine lives by: its date, or why it has none
 type FirstJob struct {
-	Due   *Due    `json:"due,omitempty"`
-	None  *Reason `json:"none,omitempty"`
-	Title string  `json:"title"`
+	// Doses Whose dose stands with it
+	Doses FirstJobDoses `json:"doses"`
+	Due   *Due          `json:"due,omitempty"`
+	None  *Reason       `json:"none,omitempty"`
+	Title string        `json:"title"`
+
+	// Why Why then, where its interval does not say it
+	Why *string `json:"why,omitempty"`
 }
+
+// FirstJobDoses Whose dose stands with it
+type FirstJobDoses string
 
 // Fit A part to fit, by what was found
 type Fit struct {
@@ -3808,6 +3883,40 @@ type FoundCause struct {
 	Symptom string `json:"symptom"`
 }
 
+// Front What stands foremost on a machine: the one thing to do with it, in words, and how it is begun
+type Front struct {
+	// Begin Nothing to begin; see the machine first; end a run that cannot be read; go on with the run; begin a run; the same, once somebody has said by name to be entitled; see the work sheet; the order of several runs; the descale card; put it on record
+	Begin  FrontBegin `json:"begin"`
+	Button *string    `json:"button,omitempty"`
+
+	// Head What to do, or what is so
+	Head string `json:"head"`
+
+	// Name The same among many: the next task, also where it is not for now
+	Name string `json:"name"`
+
+	// Parts What a run would be for
+	Parts *[]Part `json:"parts,omitempty"`
+
+	// Press It stands out
+	Press bool `json:"press"`
+
+	// Says What to know before, a sentence each
+	Says []string `json:"says"`
+
+	// Short The button among many
+	Short *string `json:"short,omitempty"`
+
+	// Task A kind of care
+	Task *Task `json:"task,omitempty"`
+
+	// Unsafe Something in it is to be seen to before anything else
+	Unsafe bool `json:"unsafe"`
+}
+
+// FrontBegin Nothing to begin; see the machine first; end a run that cannot be read; go on with the run; begin a run; the same, once somebody has said by name to be entitled; see the work sheet; the order of several runs; the descale card; put it on record
+type FrontBegin string
+
 // GaugeReading defines model for GaugeReading.
 type GaugeReading struct {
 	Finding Finding `json:"finding"`
@@ -3829,8 +3938,14 @@ type Glance struct {
 
 	// Fitted What was last fitted new, newest first
 	Fitted []FittedPart `json:"fitted"`
-	Parts  []PartGlance `json:"parts"`
-	Plate  PlateShown   `json:"plate"`
+
+	// Front What stands foremost on a machine: the one thing to do with it, in words, and how it is begun
+	Front Front `json:"front"`
+
+	// Leads The clocks of group, scale and treatment: of each task the one that presses most
+	Leads []LeadClock  `json:"leads"`
+	Parts []PartGlance `json:"parts"`
+	Plate PlateShown   `json:"plate"`
 
 	// Says What else there is to know, a sentence each
 	Says []string `json:"says"`
@@ -4018,6 +4133,17 @@ type LayoutSignValve string
 // Layouts defines model for Layouts.
 type Layouts struct {
 	Layouts []LayoutSign `json:"layouts"`
+}
+
+// LeadClock defines model for LeadClock.
+type LeadClock struct {
+	// Part A part of a machine: machine is the whole of it
+	//
+	// Example: group-2
+	Part Part `json:"part"`
+
+	// Task A kind of care
+	Task Task `json:"task"`
 }
 
 // Leave defines model for Leave.
@@ -5105,8 +5231,7 @@ type Rest struct {
 	AwayId *ID `json:"away_id,omitempty"`
 
 	// Back When it is used again
-	Back      *time.Time `json:"back,omitempty"`
-	BackDraws *Turnover  `json:"back_draws,omitempty"`
+	Back *time.Time `json:"back,omitempty"`
 
 	// CloseNow Its closing is due, or will be within three days
 	CloseNow bool `json:"close_now"`
@@ -5140,9 +5265,8 @@ type Rest struct {
 	Stood *Stood    `json:"stood,omitempty"`
 
 	// To The last day on which it is closed
-	To         *openapi_types.Date `json:"to,omitempty"`
-	VisitDraws *Turnover           `json:"visit_draws,omitempty"`
-	Visits     []RestVisit         `json:"visits"`
+	To     *openapi_types.Date `json:"to,omitempty"`
+	Visits []RestVisit         `json:"visits"`
 
 	// WashFirst Groups that are to be washed before it closes
 	WashFirst []Part `json:"wash_first"`
@@ -5157,8 +5281,16 @@ type RestState string
 
 // RestPlan defines model for RestPlan.
 type RestPlan struct {
+	Draws *Turnover `json:"draws,omitempty"`
+
 	// Minutes A computed number with how it was worked out.
 	Minutes Worked `json:"minutes"`
+
+	// On Its day, where it is known
+	On *time.Time `json:"on,omitempty"`
+
+	// Renews Water that stood is let out of every group
+	Renews bool `json:"renews"`
 
 	// Steps What is done, in a few words each
 	Steps []string `json:"steps"`
@@ -5166,6 +5298,9 @@ type RestPlan struct {
 	// Task A kind of care
 	Task  Task   `json:"task"`
 	Title string `json:"title"`
+
+	// When What else is to be said of when; may be empty
+	When string `json:"when"`
 }
 
 // RestVisit defines model for RestVisit.
@@ -5698,15 +5833,8 @@ type SittingBrief struct {
 	// Alone The same, each task by itself
 	Alone float64 `json:"alone"`
 
-	// Apart Not one run leads it: a descale goes first, or one task alone is led
-	Apart bool   `json:"apart"`
-	Head  string `json:"head"`
-
 	// Minutes Of somebody's time, what is shared counted once
 	Minutes float64 `json:"minutes"`
-
-	// Runs How many runs lead it: one; two where a descale goes first; none where nothing of it is led with others
-	Runs int `json:"runs"`
 }
 
 // SittingMember defines model for SittingMember.
@@ -5857,8 +5985,14 @@ type Standing struct {
 		Kind  ClockKind `json:"kind"`
 		Limit float64   `json:"limit"`
 		Over  bool      `json:"over"`
-		Unit  string    `json:"unit"`
-		Used  float64   `json:"used"`
+
+		// Says The same in words
+		Says string `json:"says"`
+
+		// Times How many times the limit has gone
+		Times float64 `json:"times"`
+		Unit  string  `json:"unit"`
+		Used  float64 `json:"used"`
 	} `json:"clock,omitempty"`
 
 	// Daily Once in each of the machine's days

@@ -5,6 +5,7 @@ import (
 	"context"
 	"slices"
 	"strings"
+	"time"
 
 	"freshanvil/core/care"
 	"freshanvil/core/machine"
@@ -26,9 +27,16 @@ func (s *Server) Glance(ctx context.Context, r GlanceRequestObject) (GlanceRespo
 	if err != nil {
 		return nil, err
 	}
-	out := Glance200JSONResponse{Does: g.Does, Says: append([]string{}, g.Says...), Scheme: schemeOut(g.Scheme),
-		Parts: []PartGlance{}, Worth: []Worth{}, Year: []YearMark{}, Done: g.Done, YearFrom: g.From, YearTo: now,
+	front, err := s.frontAlone(ctx, m, g.Dues, now)
+	if err != nil {
+		return nil, err
+	}
+	out := Glance200JSONResponse{Front: front, Leads: []LeadClock{}, Does: g.Does, Says: append([]string{}, g.Says...),
+		Scheme: schemeOut(g.Scheme), Parts: []PartGlance{}, Worth: []Worth{}, Year: []YearMark{}, Done: g.Done, YearFrom: g.From, YearTo: now,
 		Plate: plateOut(plate)}
+	for _, d := range g.Leads {
+		out.Leads = append(out.Leads, LeadClock{Task: d.Task, Part: d.Part})
+	}
 	for _, p := range g.Parts {
 		out.Parts = append(out.Parts, PartGlance{Spot: Spot(p.Spot), Title: p.Title, Lines: append([]string{}, p.Lines...),
 			Known: p.Known, Late: p.Late, Facts: knownOut(m.Answers.FactsAt(p.Spot))})
@@ -48,6 +56,25 @@ func (s *Server) Glance(ctx context.Context, r GlanceRequestObject) (GlanceRespo
 			Title: e.Task.Title()})
 	}
 	return out, nil
+}
+
+// frontAlone is what stands foremost on one machine.
+func (s *Server) frontAlone(ctx context.Context, m app.Machine, dues []care.Due, now time.Time) (Front, error) {
+	hazards, open, err := s.stands(ctx)
+	if err != nil {
+		return Front{}, err
+	}
+	placed, err := s.App.Placings(ctx, m.ID)
+	if err != nil {
+		return Front{}, err
+	}
+	list := make([]care.Standing, len(dues))
+	for i, d := range dues {
+		list[i] = d.Standing()
+	}
+	in := app.Contents(hazards, m.ID)
+	in.Layout = m.Answers.Layout
+	return frontOut(app.FrontOf(m, in, open, list, placed[m.ID], true, now).Front), nil
 }
 
 // spotOf is the part at which a fact is said that is worth knowing; nil where it is read of the water.

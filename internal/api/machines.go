@@ -11,7 +11,6 @@ import (
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/care"
-	"freshanvil/core/descale"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
@@ -46,7 +45,7 @@ func (s *Server) PreviewPlan(ctx context.Context, r PreviewPlanRequestObject) (P
 func firstOut(came app.Previewed, groups int, now time.Time) (*[]FirstJob, *FirstDose) {
 	list := make([]FirstJob, len(came.First))
 	for i, f := range came.First {
-		list[i].Title = f.Title
+		list[i].Title, list[i].Doses, list[i].Why = f.Title, FirstJobDoses(f.Doses), ptr(f.Why())
 		if f.Due == nil {
 			list[i].None = &f.None
 			continue
@@ -457,9 +456,16 @@ func (s *Server) bench(ctx context.Context, list []app.Machine, now time.Time) (
 	for i, m := range list {
 		b := benchOut(m, kept[m.ID], hazards, now)
 		b.OpenRun = openOn(open, m.ID)
+		in := app.Contents(hazards, m.ID)
+		in.Layout = m.Answers.Layout
+		first := app.FrontOf(m, in, open, kept[m.ID].List, placed[m.ID], len(list) <= slips, now)
+		b.Front = frontOut(first.Front)
+		if first.Together != nil {
+			b.Sitting = &SittingBrief{Minutes: first.Together.Minutes, Alone: first.Together.Alone}
+			alone := frontOut(*first.Alone)
+			b.Alone = &alone
+		}
 		if len(list) <= slips {
-			jobs, _ := care.Split(kept[m.ID].List)
-			b.Sitting = togetherNow(jobs, placed[m.ID], now)
 			if b.Evening, err = s.evening(ctx, m, kept[m.ID].List, now); err != nil {
 				return nil, err
 			}
@@ -467,7 +473,7 @@ func (s *Server) bench(ctx context.Context, list []app.Machine, now time.Time) (
 		if t, any := today[m.ID]; any {
 			b.Today = Today{Drinks: t.Drinks, LastEntry: &t.ID, LastKind: ptr(string(t.Kind))}
 		}
-		if in := app.Contents(hazards, m.ID); washes(b, in) {
+		if washes(b, in) {
 			if b.Wash, err = s.washBrief(ctx, m, powder, targetsOf(&b, in)); err != nil {
 				return nil, err
 			}
@@ -515,10 +521,9 @@ func (s *Server) washBrief(ctx context.Context, m app.Machine, powder backflush.
 // benchOut is a machine with its one next job and what is in it.
 func benchOut(m app.Machine, kept app.Kept, hazards []app.Hazard, now time.Time) BenchMachine {
 	f := m.Answers.Facts()
-	in := app.Contents(hazards, m.ID)
 	b := BenchMachine{Id: m.ID, Name: m.Name, Owner: m.Owner, Place: m.Place, Archived: m.Archived,
 		Zone: m.Zone.String(), LayoutTitle: m.Answers.Layout.Title(), Groups: f.Groups, Gate: gateOut(f),
-		Hazards: hazardsOut(hazards, m), Together: []Part{}, Small: []SmallJob{}, Rescue: rescueOut(f, in)}
+		Hazards: hazardsOut(hazards, m), Together: []Part{}, Small: []SmallJob{}}
 	if m.Bad != nil {
 		b.Trouble = ptr(m.Bad.Error())
 	}
@@ -530,10 +535,10 @@ func benchOut(m app.Machine, kept app.Kept, hazards []app.Hazard, now time.Time)
 	if slices.ContainsFunc(jobs, func(x care.Standing) bool { return x.Task == task.Return }) {
 		b.LaidUp = ptr(true)
 	}
-	b.Band = BenchMachineBand(care.BandOf(len(b.Hazards) > 0 || b.Rescue != nil, nil, now))
+	b.Band = BenchMachineBand(care.BandOf(len(b.Hazards) > 0, nil, now))
 	if len(jobs) > 0 {
 		b.Next = standingOut(jobs[0], f.Groups, now, together...)
-		b.Band = BenchMachineBand(care.BandOf(len(b.Hazards) > 0 || b.Rescue != nil, &jobs[0], now))
+		b.Band = BenchMachineBand(care.BandOf(len(b.Hazards) > 0, &jobs[0], now))
 		row := jobs[0].Task.Row()
 		b.HandsMin = ptr(float64(row.Hands))
 		if len(row.Tools) > 0 {
@@ -575,27 +580,6 @@ func gateOut(f machine.Facts) reason.Finding {
 		return no.Finding
 	}
 	return backflush.Gate(f)
-}
-
-// rescueOut is what there is to do where what is in a machine is not led out of it;
-// nil where it is.
-func rescueOut(f machine.Facts, in job.Contents) *reason.Finding {
-	var no *reason.Refusal
-	if errors.As(in.MayBeUsed(), &no) {
-		no.Finding.Verdict = reason.Stop
-		return &no.Finding
-	}
-	if len(in.Acid) > 0 {
-		if _, err := descale.ToRinse(f); errors.As(err, &no) {
-			return &no.Finding
-		}
-	}
-	for g := range f.Groups {
-		if part := machine.Group(g + 1); job.Bars(in.Blind[part]) {
-			return &job.Blocked(part, in.Blind[part]).Finding
-		}
-	}
-	return nil
 }
 
 func openRunOut(r app.Run) *OpenRun {

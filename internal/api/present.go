@@ -11,6 +11,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
+	"freshanvil/core/sitting"
 	"freshanvil/core/task"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
@@ -221,9 +222,21 @@ func standingOut(x care.Standing, groups int, now time.Time, together ...int) *S
 			Kind  ClockKind `json:"kind"`
 			Limit float64   `json:"limit"`
 			Over  bool      `json:"over"`
+			Says  string    `json:"says"`
+			Times float64   `json:"times"`
 			Unit  string    `json:"unit"`
 			Used  float64   `json:"used"`
-		}{ClockKind(x.Clock), x.Most, x.Used >= x.Most, x.Unit, x.Used}
+		}{ClockKind(x.Clock), x.Most, x.Used >= x.Most, x.Going(), x.Gone(), x.Unit, x.Used}
+	}
+	return out
+}
+
+// frontOut is what stands foremost on a machine, in words.
+func frontOut(f sitting.Front) Front {
+	out := Front{Begin: FrontBegin(f.Begin), Head: f.Head, Name: f.Name, Says: append([]string{}, f.Says...),
+		Button: ptr(f.Button), Short: ptr(f.Short), Task: ptr(f.Task), Press: f.Press, Unsafe: f.Unsafe}
+	if len(f.Parts) > 0 {
+		out.Parts = &f.Parts
 	}
 	return out
 }

@@ -79,7 +79,6 @@ func restOut(s app.StandingStill, now time.Time) Rest {
 	if s.Rest != nil || !s.Laid.IsZero() {
 		out.Stood = &Stood{Days: s.Stood.Days, Visits: s.Stood.Visits, Long: s.Stood.Long(), Because: s.Stood.Because()}
 	}
-	out.VisitDraws, out.BackDraws = turnoverOut(s.Visit), turnoverOut(s.Back)
 	if f := m.Answers.Facts(); f.Tray == 0 && f.Waste > 0 {
 		for _, o := range s.Opens {
 			out.Opens = append(out.Opens, GroupOpening{Group: o.Group, AtS: o.At.Seconds(), ShutS: o.Shut.Seconds()})
@@ -94,10 +93,11 @@ func restOut(s app.StandingStill, now time.Time) Rest {
 		}
 		out.After = append(out.After, title)
 	}
-	for _, id := range []task.ID{task.LayUp, task.Visit, task.Return} {
-		if p, is := s.Plans[id]; is {
-			out.Plans = append(out.Plans, RestPlan{Task: id, Title: id.Title(), Minutes: p.Minutes, Steps: heads(p)})
-		}
+	for _, id := range s.Shown() {
+		p := s.Plans[id]
+		on, words := s.When(id)
+		out.Plans = append(out.Plans, RestPlan{Task: id, Title: id.Title(), On: ptr(on), When: words, Minutes: p.Minutes,
+			Steps: heads(p), Renews: id != task.LayUp, Draws: turnoverOut(s.Drawn(id))})
 	}
 	return out
 }

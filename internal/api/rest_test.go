@@ -70,7 +70,7 @@ func TestStandingStill(t *testing.T) {
 	var asked Rest
 	b.call("GET", "/api/machines/"+id+"/rest?"+query.Encode(), nil, 200, &asked)
 	if asked.State != "ahead" || *asked.Days != 12 || len(asked.Visits) != 1 || asked.AwayId != nil ||
-		asked.Stood.Long || len(asked.Plans) != 3 || asked.VisitDraws == nil {
+		asked.Stood.Long || len(asked.Plans) != 3 || asked.Plans[1].Draws == nil {
 		t.Errorf("%+v", asked)
 	}
 	if b.rest(id).State != "in_use" {

@@ -17,19 +17,6 @@ import (
 // shownAhead is how far ahead sittings are shown, days.
 const shownAhead = 92
 
-// togetherNow is what is done together now, of the jobs of a machine; nil where that is one task, or none.
-func togetherNow(jobs []care.Standing, placed []care.Placing, now time.Time) *SittingBrief {
-	if len(jobs) == 0 || !jobs[0].Now(now) {
-		return nil
-	}
-	list := sitting.Together(sitting.ItemsOf(jobs, now, placed...))
-	if len(list) == 0 || !list[0].Now() || list[0].Tasks() < 2 {
-		return nil
-	}
-	return &SittingBrief{Head: list[0].Head(), Minutes: list[0].Minutes, Alone: list[0].Alone, Runs: list[0].Runs(),
-		Apart: list[0].Apart()}
-}
-
 func sittingsOut(dues []care.Due, placed []care.Placing, h care.History, now time.Time) []SittingShown {
 	standings := make([]care.Standing, len(dues))
 	for i, d := range dues {

@@ -22,7 +22,7 @@ func TestTheBenchNamesTheSitting(t *testing.T) {
 			"at": b.now.AddDate(0, 0, -c.since)}, 201, nil)
 	}
 	m := b.first()
-	if m.Sitting == nil || !strings.HasPrefix(m.Sitting.Head, "Soak the steam tip, detergent wash") ||
+	if m.Sitting == nil || !strings.HasPrefix(m.Front.Head, "Soak the steam tip, detergent wash") ||
 		m.Sitting.Minutes >= m.Sitting.Alone {
 		t.Fatalf("on the bench: %+v", m.Sitting)
 	}

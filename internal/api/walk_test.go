@@ -104,11 +104,11 @@ func TestADangerStopsTheMachine(t *testing.T) {
 	id := b.add(home())
 	stopped := func() string {
 		m := b.first()
-		if m.Rescue == nil {
+		if m.Front.Begin != "see" {
 			return ""
 		}
-		if m.Rescue.Verdict != "stop" || len(m.Rescue.Next) < 2 {
-			t.Errorf("%+v", m.Rescue)
+		if !m.Front.Unsafe || len(m.Front.Says) < 2 {
+			t.Errorf("%+v", m.Front)
 		}
 		return m.Hazards[0].Text
 	}

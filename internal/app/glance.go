@@ -18,6 +18,7 @@ import (
 type Glanced struct {
 	care.Glance
 	Scheme machine.Scheme
+	Dues   []care.Due // most pressing first
 	Worth  []care.Worth
 	// Year is what was done in the last one, oldest first.
 	Year []Entry
@@ -49,7 +50,8 @@ func (a *App) Glance(ctx context.Context, m Machine, now time.Time) (Glanced, er
 			return out, err
 		}
 	}
-	out.Glance = care.GlanceOf(m.Answers, h, care.AllDue(m.Answers, h, now, m.Zone), scale, now, m.Zone)
+	out.Dues = care.AllDue(m.Answers, h, now, m.Zone)
+	out.Glance = care.GlanceOf(m.Answers, h, out.Dues, scale, now, m.Zone)
 	if out.Year, err = a.store.Past(ctx, m.ID, task.Where(func(r task.Row) bool { return r.Way != task.Small }),
 		out.From); err != nil {
 		return out, err

@@ -44,6 +44,45 @@ type RestVisit struct {
 	Made bool
 }
 
+// Shown are the plans that are still to come, in their order.
+func (s StandingStill) Shown() (list []task.ID) {
+	for _, id := range []task.ID{task.LayUp, task.Visit, task.Return} {
+		over := id == task.LayUp && !s.Laid.IsZero()
+		alone := id == task.Visit && s.Rest != nil && !s.Rest.Visited
+		if _, is := s.Plans[id]; is && !over && !alone {
+			list = append(list, id)
+		}
+	}
+	return list
+}
+
+// When is on which day one of its plans is carried out, zero where that is not known, and what else is to be said of
+// it.
+func (s StandingStill) When(id task.ID) (on time.Time, words string) {
+	switch {
+	case id == task.Visit:
+		return on, "once a week"
+	case id == task.LayUp && s.Rest != nil:
+		return s.Rest.From.AddDate(0, 0, -1), "after the last drink"
+	case id == task.LayUp:
+		return on, "on the last evening"
+	case s.Rest != nil:
+		return s.Rest.To, ""
+	}
+	return on, "on the day it is used again"
+}
+
+// Drawn is what one of its plans draws out of the steam boiler.
+func (s StandingStill) Drawn(id task.ID) standdown.Turnover {
+	switch id {
+	case task.Visit:
+		return s.Visit
+	case task.Return:
+		return s.Back
+	}
+	return standdown.Turnover{}
+}
+
 // washedLately is how long before a closing a group may have been washed (our own engineering choice).
 const washedLately = 24 * time.Hour
 

@@ -1658,6 +1658,13 @@ export interface components {
                 /** Format: double */
                 limit: number;
                 unit: string;
+                /**
+                 * Format: double
+                 * @description How many times the limit has gone
+                 */
+                times: number;
+                /** @description The same in words */
+                says: string;
                 over: boolean;
             };
             /** Format: date-time */
@@ -1832,7 +1839,14 @@ export interface components {
         /** @description One of the three jobs a machine lives by: its date, or why it has none */
         FirstJob: {
             title: string;
+            /**
+             * @description Whose dose stands with it
+             * @enum {string}
+             */
+            doses: "detergent" | "acid" | "nothing";
             due?: components["schemas"]["Due"];
+            /** @description Why then, where its interval does not say it */
+            why?: string;
             none?: components["schemas"]["Reason"];
         };
         /** @description The dose of the first descale, once the scale is at its limit: a measure, or why none is shown */
@@ -1899,6 +1913,9 @@ export interface components {
             does: string;
             /** @description What else there is to know, a sentence each */
             says: string[];
+            front: components["schemas"]["Front"];
+            /** @description The clocks of group, scale and treatment: of each task the one that presses most */
+            leads: components["schemas"]["LeadClock"][];
             scheme: components["schemas"]["Scheme"];
             parts: components["schemas"]["PartGlance"][];
             /** @description What would help most to know, three at most */
@@ -1914,6 +1931,10 @@ export interface components {
             plate: components["schemas"]["PlateShown"];
             /** @description What was last fitted new, newest first */
             fitted: components["schemas"]["FittedPart"][];
+        };
+        LeadClock: {
+            task: components["schemas"]["Task"];
+            part: components["schemas"]["Part"];
         };
         FittedPart: {
             title: string;
@@ -2554,7 +2575,8 @@ export interface components {
             layout_title: string;
             groups: number;
             gate: components["schemas"]["Finding"];
-            rescue?: components["schemas"]["Finding"];
+            front: components["schemas"]["Front"];
+            alone?: components["schemas"]["Front"];
             next?: components["schemas"]["Standing"];
             wash?: components["schemas"]["WashBrief"];
             scale?: components["schemas"]["Standing"];
@@ -2568,13 +2590,32 @@ export interface components {
             small: components["schemas"]["SmallJob"][];
             today: components["schemas"]["Today"];
         };
+        /** @description What stands foremost on a machine: the one thing to do with it, in words, and how it is begun */
+        Front: {
+            /**
+             * @description Nothing to begin; see the machine first; end a run that cannot be read; go on with the run; begin a run; the same, once somebody has said by name to be entitled; see the work sheet; the order of several runs; the descale card; put it on record
+             * @enum {string}
+             */
+            begin: "nothing" | "see" | "void" | "go_on" | "run" | "named" | "sheet" | "order" | "card" | "record";
+            /** @description What to do, or what is so */
+            head: string;
+            /** @description The same among many: the next task, also where it is not for now */
+            name: string;
+            /** @description What to know before, a sentence each */
+            says: string[];
+            button?: string;
+            /** @description The button among many */
+            short?: string;
+            task?: components["schemas"]["Task"];
+            /** @description What a run would be for */
+            parts?: components["schemas"]["Part"][];
+            /** @description It stands out */
+            press: boolean;
+            /** @description Something in it is to be seen to before anything else */
+            unsafe: boolean;
+        };
         /** @description What is done together now; in full it stands with the machine */
         SittingBrief: {
-            head: string;
-            /** @description Not one run leads it: a descale goes first, or one task alone is led */
-            apart: boolean;
-            /** @description How many runs lead it: one; two where a descale goes first; none where nothing of it is led with others */
-            runs: number;
             /**
              * Format: double
              * @description Of somebody's time, what is shared counted once
@@ -3185,8 +3226,6 @@ export interface components {
             since?: string;
             visits: components["schemas"]["RestVisit"][];
             stood?: components["schemas"]["Stood"];
-            visit_draws?: components["schemas"]["Turnover"];
-            back_draws?: components["schemas"]["Turnover"];
             flushed?: components["schemas"]["Worked"];
             /** @description When each group is opened and shut, where all of them run at once into a waste pipe */
             opens: components["schemas"]["GroupOpening"][];
@@ -3228,6 +3267,16 @@ export interface components {
         };
         RestPlan: {
             task: components["schemas"]["Task"];
+            /**
+             * Format: date-time
+             * @description Its day, where it is known
+             */
+            on?: string;
+            /** @description What else is to be said of when; may be empty */
+            when: string;
+            /** @description Water that stood is let out of every group */
+            renews: boolean;
+            draws?: components["schemas"]["Turnover"];
             title: string;
             minutes: components["schemas"]["Worked"];
             /** @description What is done, in a few words each */

@@ -22,7 +22,11 @@
   const at = $derived((minutes: number) => x(start + minutes * 60_000))
   const ticks = $derived(x.ticks(narrow ? 3 : 7))
   // what stands is told by its name where there is room, the hands' own bars by the list below
-  const fits = (title: string, wide: number) => wide > title.length * 6.2 + 12
+  type Bars = Schemas['WorkSheet']['lanes'][number]['bars']
+  const fits = (bars: Bars, b: Bars[number]) => {
+    const next = bars.filter((o) => o.from_min > b.from_min).map((o) => o.from_min)
+    return at(Math.min(b.to_min, ...next)) - at(b.from_min) > b.title.length * 6.2 + 12
+  }
   const told = $derived(
     sheet.lanes
       .map(
@@ -55,7 +59,7 @@
         x={x(t)}
         y="15"
         text-anchor={x(t) < left + 14 ? 'start' : x(t) > width - 34 ? 'end' : 'middle'}
-        class="tick">{clock(t.toISOString(), sheet.zone)}</text
+        class="hour">{clock(t.toISOString(), sheet.zone)}</text
       >
     {/each}
     {#each sheet.lanes as l, i (i)}
@@ -80,7 +84,7 @@
           stroke="currentColor"
           stroke-width="1.5"><title>{b.title}</title></rect
         >
-        {#if b.work === 'stands' && fits(b.title, wide)}
+        {#if b.work === 'stands' && fits(l.bars, b)}
           <rect
             x={at(b.from_min) + 5}
             y={y + 4}
@@ -106,7 +110,7 @@
 </div>
 
 <style>
-  .tick {
+  .hour {
     font-size: 14px;
     font-weight: 600;
     fill: currentColor;

@@ -35,10 +35,5 @@
     }
     options={ago}
   />
-  {#if about === 'day'}<input
-      class="border-ink bg-slip mt-2 min-h-12 border-[1.5px] px-3"
-      type="date"
-      bind:value={day}
-      aria-label="{label} on"
-    />{/if}
+  {#if about === 'day'}<input class="mt-2" type="date" bind:value={day} aria-label="{label} on" />{/if}
 </div>

@@ -75,7 +75,7 @@
         <h1 class="label-voice">Five answers</h1>
         <span class="label-voice">{at + 1} of {given.questions.length}</span>{#if at > 0}<button
             type="button"
-            class="min-h-11 cursor-pointer underline underline-offset-4"
+            class="linked"
             onclick={() => go(at - 1)}>Back</button
           >{/if}
       </div>
@@ -93,7 +93,7 @@
     {/if}
   </div>
 
-  <aside class="ticket">
+  <aside class="torn ticket">
     {#if !phone.current}
       {#if given.answers && given.plan}
         <FirstPlan plan={given.plan} {zone} />
@@ -131,8 +131,6 @@
     max-width: 900px;
   }
   .ticket {
-    background: var(--color-slip);
-    border-left: 2px dashed var(--color-rule);
     padding: 24px 32px 0;
     display: flex;
     flex-direction: column;
@@ -159,8 +157,6 @@
       padding: 12px 20px 24px;
     }
     .ticket {
-      border-left: 0;
-      border-top: 2px dashed var(--color-rule);
       padding: 20px 20px 0;
     }
     .keep {

@@ -13,7 +13,7 @@
 </script>
 
 <h2 class="sr-only">The plan</h2>
-{#each plan.first ?? [] as f, i (f.title)}
+{#each plan.first ?? [] as f (f.title)}
   <section class="job">
     <h3 class="label-voice">{f.title}</h3>
     {#if f.due}
@@ -23,13 +23,11 @@
       </p>
       {@const often = plan.intervals.find((x) => x.task === f.due?.task)}
       {#if often && !often.daily}<p class="mt-1 text-[15px]">{every(often)}.</p>{/if}
-      {#if i > 0}<p class="mt-1 text-[15px]">
-          {f.due.because[f.due.because.length > 1 && f.due.begun ? 1 : 0]?.text}
-        </p>{/if}
+      {#if f.why}<p class="mt-1 text-[15px]">{f.why}</p>{/if}
     {:else}
       <p class="when head-voice">{f.none?.text}</p>
     {/if}
-    {#if i === 0 && plan.wash?.dose}
+    {#if f.doses === 'detergent' && plan.wash?.dose}
       <div class="dose">
         <b class="num-voice"><DoseWords dose={plan.wash.dose} /></b><SpoonPicture
           spoon={plan.wash.dose.spoon}
@@ -43,7 +41,7 @@
         >
       </div>
     {/if}
-    {#if i === 1 && dose?.measure && dose.mixed}
+    {#if f.doses === 'acid' && dose?.measure && dose.mixed}
       <div class="dose">
         <b class="num-voice"
           ><Num worked={dose.measure} text={amount(Math.round(dose.measure.value), dose.measure.unit)} /></b
@@ -53,7 +51,7 @@
           it is due</span
         >
       </div>
-    {:else if i === 1 && dose?.none && f.due}
+    {:else if f.doses === 'acid' && dose?.none && f.due}
       <p class="mt-1">
         <b>No dose is shown:</b>
         {dose.none}{#if dose.asks.length > 0}

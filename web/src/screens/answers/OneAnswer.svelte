@@ -158,11 +158,7 @@
           aria-label="Hardness"
           autofocus={!!onpicked}
         />
-        <select
-          class="select border-ink h-[74px] w-auto text-[18px]"
-          bind:value={given.unit}
-          aria-label="Unit of hardness"
-        >
+        <select class="h-[74px] text-[18px]" bind:value={given.unit} aria-label="Unit of hardness">
           {#each units as u (u.id)}<option value={u.id}>{u.text}</option>{/each}
         </select>
       </div>
@@ -258,8 +254,6 @@
   .big,
   .name,
   .date {
-    background: var(--color-slip);
-    border: 1.5px solid var(--color-ink);
     padding: 6px 14px;
   }
   .big {

@@ -44,11 +44,7 @@
 {#if archived}
   <p class="px-5 pt-5 md:px-8">
     <b>Archived machines.</b> Nothing of them is deleted.
-    <button
-      type="button"
-      class="text-act min-h-11 cursor-pointer underline underline-offset-4"
-      onclick={() => (archived = false)}>Back to the bench</button
-    >
+    <button type="button" class="linked text-act" onclick={() => (archived = false)}>Back to the bench</button>
   </p>
   <ul class="px-5 md:px-8">
     {#each bench?.machines ?? [] as m (m.id)}<li class="border-rule border-b py-2">
@@ -86,10 +82,8 @@
 {/if}
 {#if bench && !archived}
   <p class="mt-auto px-5 py-1 md:px-8 print:hidden">
-    <button
-      type="button"
-      class="text-ink-2 narrow min-h-11 cursor-pointer underline underline-offset-4"
-      onclick={() => (archived = true)}>See archived machines</button
+    <button type="button" class="linked text-ink-2 narrow" onclick={() => (archived = true)}
+      >See archived machines</button
     >
   </p>
 {/if}

@@ -60,7 +60,7 @@
     aria-label="Filter the machines"
   />
   <div class="flex" role="group" aria-label="Sort by">
-    {#each sorts as s (s)}<button type="button" class="sort" aria-pressed={sort === s} onclick={() => (sort = s)}
+    {#each sorts as s (s)}<button type="button" class="pick" aria-pressed={sort === s} onclick={() => (sort = s)}
         >by {s}</button
       >{/each}
   </div>
@@ -90,9 +90,7 @@
         ? ', as many as are seen to in one go'
         : ''}</span
     >
-    <button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => (ticked = [])}
-      >Untick all</button
-    >
+    <button type="button" class="linked" onclick={() => (ticked = [])}>Untick all</button>
     <a class="btn btn-primary" href={today}>Today's order of work</a>
   </div>
 {/if}
@@ -107,27 +105,6 @@
   }
   .find {
     width: min(340px, 100%);
-    height: 46px;
-    padding: 0 14px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-  }
-  .find::placeholder {
-    color: var(--color-ink-2);
-    opacity: 1;
-  }
-  .sort {
-    min-height: 46px;
-    padding: 0 14px;
-    border: 1.5px solid var(--color-ink);
-    margin-left: -1.5px;
-    font-stretch: 78%;
-    font-weight: 600;
-    cursor: pointer;
-  }
-  .sort[aria-pressed='true'] {
-    background: var(--color-ink);
-    color: var(--color-paper);
   }
   .band-title {
     padding: 14px 32px 4px;

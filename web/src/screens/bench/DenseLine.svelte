@@ -1,11 +1,11 @@
 <!-- One machine of many: how far over, the next job by name, what it takes, and what may be done from here. -->
 <script lang="ts">
   import type { BenchMachine } from '../../data/api'
-  import { navigate, p } from '../../router'
+  import { p } from '../../router'
   import Around from '../../ui/Around.svelte'
-  import { amount, inWords, round, theMachine } from '../../ui/format'
+  import { amount, round } from '../../ui/format'
+  import Begin from '../shared/Begin.svelte'
   import SmallOnes from '../shared/SmallOnes.svelte'
-  import StartWash from '../shared/StartWash.svelte'
   import { again } from './bench'
   import TimesBar from './TimesBar.svelte'
   import UseKeys from './UseKeys.svelte'
@@ -26,27 +26,7 @@
   let open = $state(false)
   const m = $derived(machine)
   const due = $derived(m.next)
-  const dirty = $derived(m.hazards.some((h) => h.chemical !== 'pressure'))
-  const sour = $derived(m.hazards.some((h) => h.chemical === 'acid'))
-  const pressed = $derived(m.hazards.filter((h) => h.chemical === 'pressure'))
-  const calm = $derived(due?.state === 'later')
-  const head = $derived(
-    m.open_run
-      ? `${m.open_run.title}${m.open_run.unreadable ? '' : ' under way'}`
-      : m.rescue
-        ? m.rescue.title
-        : sour
-          ? 'Rinse the acid out'
-          : pressed.length > 0
-            ? `Free ${inWords([pressed[0]!.part])}`
-            : dirty
-              ? 'Rinse the detergent out'
-              : m.laid_up && calm
-                ? 'Laid up'
-                : calm
-                  ? (due?.title ?? '')
-                  : (due?.head ?? 'Nothing to do'),
-  )
+  const front = $derived(m.front)
   const takes = $derived(
     [
       m.sitting
@@ -65,7 +45,7 @@
   )
 </script>
 
-<li class="line" class:now={m.hazards.length > 0 || m.open_run || due?.now}>
+<li class="line" class:now={front.press}>
   <label class="tick"
     ><input
       type="checkbox"
@@ -79,15 +59,14 @@
     <div class="label-voice truncate">{[m.owner, m.place].filter(Boolean).join(', ')}</div>
   </div>
   <div class="min-w-0">
-    <b class="head" class:text-stop={dirty || due?.state === 'overdue'}>{head}</b>
+    <b class="head" class:text-stop={front.unsafe || due?.state === 'overdue'}>{front.name}</b>
     <div class="label-voice truncate">
-      {#if m.rescue}{m.rescue.next?.[0] ?? ''}{:else if sour}acid was left in: no drinks before{:else if pressed.length > 0}{pressed[0]!
-          .text}{:else if dirty}detergent was left in {inWords(m.together)}: no drinks before{:else if due && calm}<Around
+      {#if front.says.length > 0}{front.says.join(' ')}{:else if due?.state === 'later'}<Around
           {due}
           zone={m.zone}
           machine={m.id}
         />{:else}{due?.says}{/if}
-      {#if takes && !dirty}· {takes}{/if}
+      {#if takes && !front.unsafe}· {takes}{/if}
     </div>
   </div>
   <div class="ruled">
@@ -96,29 +75,12 @@
   <div class="flex justify-end gap-2">
     <button
       type="button"
-      class="small"
+      class="minor"
       aria-expanded={open}
       onclick={() => (open = !open)}
       aria-label="drinks of {m.name}">drinks</button
     >
-    {#if m.open_run?.unreadable || (m.rescue && !m.open_run)}
-      <a class="small act" href={p('/machines/:id', { params: { id: m.id } })}>see it</a>
-    {:else if m.open_run}
-      {@const run = m.open_run.id}
-      <button
-        type="button"
-        class="small act"
-        onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>go back</button
-      >
-    {:else if sour}
-      <div class="start"><StartWash machine={m.id} parts={[theMachine]} task="descale" text="rinse" /></div>
-    {:else if pressed.length > 0}
-      <div class="start"><StartWash machine={m.id} parts={[pressed[0]!.part]} task="unblock" text="free it" /></div>
-    {:else if m.wash && (dirty || (due?.doses && !calm))}
-      <div class="start"><StartWash machine={m.id} parts={m.together} text={dirty ? 'rinse' : 'wash'} /></div>
-    {:else if due && !calm}
-      <a class="small act" href={p('/machines/:id', { params: { id: m.id } })}>see it</a>
-    {/if}
+    <div class="start"><Begin machine={m.id} {front} run={m.open_run?.id} short /></div>
   </div>
   {#if open}
     <div class="stub">
@@ -130,7 +92,10 @@
           onchanged()
         }}
       />
-      {#if m.small.length > 0 && !dirty}<SmallOnes machine={m} onchanged={(changed) => (machine = changed)} />{/if}
+      {#if m.small.length > 0 && !front.unsafe}<SmallOnes
+          machine={m}
+          onchanged={(changed) => (machine = changed)}
+        />{/if}
     </div>
   {/if}
 </li>
@@ -155,17 +120,11 @@
     min-height: 44px;
     cursor: pointer;
   }
-  .tick input {
-    width: 24px;
-    height: 24px;
-    accent-color: var(--color-act);
-  }
   .head {
     font-stretch: 75%;
     font-size: 19px;
     line-height: 1.1;
   }
-  .small,
   .start :global(.btn) {
     display: inline-flex;
     align-items: center;
@@ -174,15 +133,6 @@
     font-size: 16px;
     font-weight: 600;
     font-stretch: 78%;
-  }
-  .small {
-    border: 1.5px solid var(--color-ink);
-    cursor: pointer;
-  }
-  .act {
-    background: var(--color-act);
-    border-color: var(--color-act);
-    color: var(--color-primary-content);
   }
   .stub {
     grid-column: 2 / -1;

@@ -2,30 +2,24 @@
 <script lang="ts">
   import type { Standing } from '../../data/api'
   import Ask from '../../ui/Ask.svelte'
-  import { amount, figure, round } from '../../ui/format'
+  import { amount } from '../../ui/format'
   import Pattern from '../../ui/Pattern.svelte'
 
   let { clock, due, machine }: { clock: NonNullable<Standing['clock']>; due: Standing; machine: string } = $props()
   const id = $props.id()
-  const times = $derived(clock.used / clock.limit)
-  const words = $derived(
-    times >= 1.05
-      ? `${figure(Math.round(times * 10) / 10)} × the limit`
-      : `${round(Math.min(1, times) * 100)} % of it`,
-  )
 </script>
 
 <div class="times" class:text-stop={clock.over}>
   <svg aria-hidden="true" preserveAspectRatio="none">
     <defs><Pattern {id} kind={clock.kind} /></defs>
-    <rect width="{Math.min(100, (times / 3) * 100)}%" height="16" fill="url(#{id})" />
+    <rect width="{Math.min(100, (clock.times / 3) * 100)}%" height="16" fill="url(#{id})" />
     <line x1="0" y1="16.5" x2="100%" y2="16.5" stroke="var(--color-rule)" />
     <line x1="33.3%" y1="-3" x2="33.3%" y2="19" stroke="currentColor" stroke-width="2.5" />
   </svg>
   <b
     ><Ask
       {machine}
-      text={words}
+      text={clock.says}
       limit={{ value: clock.limit, unit: clock.unit }}
       of={(m) =>
         m.plan.dues.find((d) => d.task === due.task && d.part === due.part)?.clocks.find((c) => c.kind === clock.kind)

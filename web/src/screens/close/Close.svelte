@@ -163,7 +163,7 @@
         </p>{/if}
       <p class="sr-only" role="status">{told}</p>
     </section>
-    <aside>
+    <aside class="torn">
       {#if c.after_drink}
         <h2 class="head-voice text-[26px]">After each drink</h2>
         <p class="mb-2">{c.after_drink.how}</p>
@@ -225,11 +225,6 @@
     padding: 20px 32px 32px;
     min-width: 0;
   }
-  aside {
-    background: var(--color-slip);
-    border-left: 2px dashed var(--color-rule);
-    padding: 24px 26px;
-  }
   .head {
     display: flex;
     flex-wrap: wrap;
@@ -276,10 +271,6 @@
     }
     .jobs {
       padding: 16px 20px;
-    }
-    aside {
-      border-left: 0;
-      border-top: 2px dashed var(--color-rule);
     }
   }
 </style>

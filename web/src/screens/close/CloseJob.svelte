@@ -35,7 +35,7 @@
       <svg viewBox="0 0 32 32" width="40" height="40" role="img" aria-label="done"
         ><path d="M5 17 L13 25 L28 6" fill="none" stroke="currentColor" stroke-width="5" /></svg
       >
-      {#if j.care_id}<button type="button" class="back" onclick={onuntick}
+      {#if j.care_id}<button type="button" class="minor" onclick={onuntick}
           >Undo<span class="sr-only">: {j.title}</span></button
         >{/if}
     {:else}
@@ -47,7 +47,7 @@
           text={j.tick ? 'Lead me' : 'Start'}
           line={j.tick || c.together !== undefined}
         />{/if}
-      {#if j.tick}<button type="button" class="tick" onclick={ontick}
+      {#if j.tick}<button type="button" class="tall" onclick={ontick}
           >Done<span class="sr-only">: {j.title}</span></button
         >{/if}
     {/if}
@@ -98,8 +98,7 @@
     align-items: center;
     gap: 10px;
   }
-  .tick,
-  .back {
+  .tall {
     min-height: 64px;
     min-width: 120px;
     border: 2px solid var(--color-ink);
@@ -108,12 +107,6 @@
     font-weight: 700;
     font-stretch: 78%;
     cursor: pointer;
-  }
-  .back {
-    min-height: 44px;
-    min-width: 0;
-    border-width: 1.5px;
-    font-size: 15px;
   }
   .acts :global(.btn) {
     min-height: 64px;

@@ -8,7 +8,7 @@
 </script>
 
 <div class="scroll" role="group" aria-label="Circuit by circuit" tabindex="-1">
-  <table>
+  <table class="across">
     <thead
       ><tr class="label-voice"
         ><th>circuit</th><th class="n">it holds</th><th class="n">scale, likely</th><th class="n">rinse, at least</th
@@ -48,30 +48,6 @@
 <style>
   .scroll {
     overflow-x: auto;
-  }
-  table {
-    width: 100%;
-  }
-  th,
-  td {
-    padding: 8px 14px 8px 0;
-    text-align: left;
-    vertical-align: baseline;
-    font-weight: 400;
-  }
-  tbody tr {
-    border-top: 1px solid var(--color-rule);
-  }
-  .n {
-    text-align: right;
-    font-stretch: 72%;
-    font-weight: 700;
-    font-size: 18px;
-    white-space: nowrap;
-  }
-  thead .n {
-    font-size: 14px;
-    font-weight: 600;
   }
   .big {
     font-size: 24px;

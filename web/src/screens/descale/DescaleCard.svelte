@@ -81,8 +81,7 @@
         </p>{/each}
       {#each s.verdict.next ?? [] as n}<p><b>{n}</b></p>{/each}
       {#if s.verdict.because.length > 1 && (s.way === 'at_home' || s.way === 'with_care')}<details>
-          <summary class="min-h-11 cursor-pointer content-center underline underline-offset-4"
-            >More reasons ({s.verdict.because.length - 1})</summary
+          <summary class="linked content-center">More reasons ({s.verdict.because.length - 1})</summary
           >{#each s.verdict.because.slice(1) as r}<p>{r.text}</p>{/each}
         </details>{/if}
     </section>

@@ -51,19 +51,4 @@
     border-color: var(--color-ink);
     background: var(--color-slip);
   }
-  .way input,
-  .tick input {
-    flex: none;
-    width: 22px;
-    height: 22px;
-    margin-top: 4px;
-    accent-color: var(--color-act);
-  }
-  .tick {
-    display: inline-flex;
-    align-items: flex-start;
-    gap: 10px;
-    min-height: 44px;
-    font-weight: 600;
-  }
 </style>

@@ -9,11 +9,7 @@
   {#if entitled}
     <p>
       <b>{entitled}</b> records to be entitled to descale this machine. It stays in the log.
-      <button
-        type="button"
-        class="min-h-11 cursor-pointer underline underline-offset-4"
-        onclick={() => (entitled = '')}>Not so</button
-      >
+      <button type="button" class="linked" onclick={() => (entitled = '')}>Not so</button>
     </p>
   {:else}
     <p>
@@ -28,7 +24,7 @@
       }}
     >
       <input
-        class="border-ink bg-slip h-[50px] w-64 border-[1.5px] px-3"
+        class="w-64"
         maxlength="40"
         bind:value={typed}
         aria-label="Name of who is entitled"

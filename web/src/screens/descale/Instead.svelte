@@ -40,7 +40,7 @@
           <div><StartWash {machine} parts={[theMachine]} task="draw_off" text="Lead me" line /></div>
         {:else}
           <form class="grid gap-2" onsubmit={keep}>
-            <label class="note"
+            <label class="field"
               >Who, and when<input bind:value={text} maxlength="500" placeholder="bench in town, Friday" /></label
             >
             <ProblemNote problem={act.problem} />
@@ -71,16 +71,5 @@
     align-content: start;
     gap: 10px;
     padding: 14px 24px 18px 0;
-  }
-  .note {
-    display: grid;
-    gap: 4px;
-    font-weight: 600;
-  }
-  .note input {
-    height: 46px;
-    padding: 0 12px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
   }
 </style>

@@ -108,21 +108,9 @@
 {/if}
 
 <style>
-  .field {
-    display: grid;
-    gap: 4px;
-    font-weight: 600;
-    font-size: 16px;
-  }
   .field input,
   .field select {
-    height: 48px;
     min-width: 130px;
-    max-width: 100%;
-    padding: 0 12px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-    font-weight: 600;
   }
   .field input[type='number'] {
     width: 130px;

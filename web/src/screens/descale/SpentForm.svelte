@@ -82,39 +82,14 @@
       <li class="border-rule flex items-baseline justify-between gap-4 border-b">
         <span
           >{day(s.at, card.zone)}: <Num worked={s.share} text="{round(s.share.value * 100)} %" /> of what falls out stays</span
-        ><button
-          type="button"
-          class="text-act min-h-11 cursor-pointer underline underline-offset-4"
-          onclick={() => forget(s.id)}>undo</button
-        >
+        ><button type="button" class="linked text-act" onclick={() => forget(s.id)}>undo</button>
       </li>
     {/each}
   </ul>
 {/if}
 
 <style>
-  .field {
-    display: grid;
-    gap: 4px;
-    font-weight: 600;
-    font-size: 16px;
-  }
   .field input {
     width: 150px;
-    height: 48px;
-    padding: 0 12px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-  }
-  .tick {
-    display: inline-flex;
-    align-items: center;
-    gap: 8px;
-    min-height: 48px;
-  }
-  .tick input {
-    width: 22px;
-    height: 22px;
-    accent-color: var(--color-act);
   }
 </style>

@@ -74,9 +74,7 @@
       {@const first = f.causes[0]!}
       <p class="mt-1">
         {f.symptom.title}.
-        <button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={() => choose('')}
-          >Something else</button
-        >
+        <button type="button" class="linked" onclick={() => choose('')}>Something else</button>
       </p>
       {#if f.symptom.stops}
         <div class="caution my-3 max-w-3xl" role="alert">
@@ -114,10 +112,8 @@
             <ol class="said">
               {#each said as s (s.check)}<li><span>{s.ask}</span> <b>{s.text}</b></li>{/each}
             </ol>
-            <button
-              type="button"
-              class="min-h-11 cursor-pointer underline underline-offset-4"
-              onclick={() => (said = said.slice(0, -1))}>Back to the look before</button
+            <button type="button" class="linked" onclick={() => (said = said.slice(0, -1))}
+              >Back to the look before</button
             >
           {/if}
         </section>
@@ -158,6 +154,7 @@
     margin-top: 20px;
   }
   .pick {
+    justify-items: start;
     width: 100%;
     min-height: 64px;
     padding: 10px 16px;

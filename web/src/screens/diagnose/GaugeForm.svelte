@@ -56,15 +56,14 @@
     }}
   >
     <label
-      >Which <select class="field" bind:value={which}
+      >Which <select bind:value={which}
         >{#each gauges as g (g)}<option value={g}
             >{g === 'steam' ? 'steam boiler, hot' : 'pump, against the blind'}</option
           >{/each}</select
       ></label
     >
-    <label>Bar <input class="field" inputmode="decimal" size="5" bind:value={bar} /></label>
-    {#if which === 'pump'}<label class="inline-flex items-center gap-2"
-        ><input type="checkbox" class="tick" bind:checked={shakes} /> its needle shakes</label
+    <label>Bar <input inputmode="decimal" size="5" bind:value={bar} /></label>
+    {#if which === 'pump'}<label class="tick"><input type="checkbox" bind:checked={shakes} /> its needle shakes</label
       >{/if}
     <button class="btn btn-primary">Judge it</button>
   </form>
@@ -77,13 +76,11 @@
       {#each g.finding.because as r (r.text)}<p>{r.text}</p>{/each}
       {#if kept === 'steam_bar' || kept === 'pump_bar'}<p role="status"><b>On record.</b></p>{:else}<button
           type="button"
-          class="mr-5 min-h-11 cursor-pointer underline underline-offset-4"
+          class="linked mr-5"
           onclick={keepGauge}>Put it on record</button
         >{/if}
-      {#if g.symptom}{@const what = g.symptom}<button
-          type="button"
-          class="min-h-11 cursor-pointer underline underline-offset-4"
-          onclick={() => onlook(what)}>Look for the cause</button
+      {#if g.symptom}{@const what = g.symptom}<button type="button" class="linked" onclick={() => onlook(what)}
+          >Look for the cause</button
         >{/if}
     </div>
   {/if}
@@ -98,17 +95,9 @@
     margin-top: 10px;
     font-weight: 600;
   }
-  .gauge .field {
-    height: 48px;
+  .gauge select,
+  .gauge input:not([type='checkbox']) {
     margin-left: 6px;
-    padding: 0 12px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-  }
-  .tick {
-    width: 22px;
-    height: 22px;
-    accent-color: var(--color-act);
   }
   .end {
     margin-top: 14px;

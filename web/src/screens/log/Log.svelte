@@ -68,7 +68,7 @@
       {/each}
     </div>
     <label class="mt-4 flex min-h-11 items-center gap-2"
-      ><input class="size-5" type="checkbox" bind:checked={small} /> with the small ones of the day</label
+      ><input type="checkbox" bind:checked={small} /> with the small ones of the day</label
     >
     {#if log.entries.length === 0}
       <p class="mt-8 text-[20px]">Nothing is on record yet. A wash that is led through writes itself down here.</p>
@@ -115,9 +115,9 @@
                 <details>
                   <summary class="text-ink-2 min-h-11 cursor-pointer py-2">Not so?</summary>
                   <div class="flex flex-wrap items-center gap-2">
-                    <button type="button" class="fix" onclick={() => correct(e)}>Undo</button>
+                    <button type="button" class="minor" onclick={() => correct(e)}>Undo</button>
                     {#if !e.run_id}
-                      <label class="fix flex items-center gap-2"
+                      <label class="minor gap-2"
                         >it was on <input
                           class="bg-transparent"
                           type="date"
@@ -125,7 +125,7 @@
                           aria-label="the day it was done: {e.title}"
                         /></label
                       >
-                      {#if dates[e.id]}<button type="button" class="fix" onclick={() => correct(e, dates[e.id])}
+                      {#if dates[e.id]}<button type="button" class="minor" onclick={() => correct(e, dates[e.id])}
                           >Save that day</button
                         >{/if}
                     {/if}
@@ -151,14 +151,6 @@
     align-items: baseline;
     padding: 10px 0;
     border-bottom: 1px solid var(--color-rule);
-  }
-  .fix {
-    min-height: 44px;
-    border: 1.5px solid var(--color-ink);
-    padding: 6px 12px;
-    font-weight: 600;
-    font-stretch: 75%;
-    cursor: pointer;
   }
   @media (max-width: 800px) {
     .entry {

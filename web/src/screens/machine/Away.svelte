@@ -47,11 +47,7 @@
       <li class="border-rule flex flex-wrap items-center gap-x-5 border-b py-1">
         <span class="num-voice">{written(a.from)}{a.to === a.from ? '' : ` to ${written(a.to)}`}</span>
         <span class="grow">{a.note}</span>
-        <button
-          type="button"
-          class="text-act min-h-11 cursor-pointer underline underline-offset-4"
-          onclick={() => forget(a.id)}>undo</button
-        >
+        <button type="button" class="linked text-act" onclick={() => forget(a.id)}>undo</button>
       </li>
     {/each}
   </ul>
@@ -64,28 +60,9 @@
     void enter()
   }}
 >
-  <label>First day <input type="date" bind:value={from} /></label>
-  <label>Last day <input type="date" bind:value={to} /></label>
-  <label>What for <input bind:value={note} maxlength="80" placeholder="may stay empty" /></label>
+  <label class="field">First day <input type="date" bind:value={from} /></label>
+  <label class="field">Last day <input type="date" bind:value={to} /></label>
+  <label class="field">What for <input bind:value={note} maxlength="80" placeholder="may stay empty" /></label>
   <button class="btn btn-outline btn-primary" disabled={!from || !to}>Save the days</button>
 </form>
 <ProblemNote problem={act.problem} />
-
-<style>
-  label {
-    display: grid;
-    gap: 2px;
-    font-weight: 600;
-    font-size: 15px;
-  }
-  input {
-    height: 46px;
-    padding: 0 10px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-  }
-  input::placeholder {
-    color: var(--color-ink-2);
-    opacity: 1;
-  }
-</style>

@@ -47,7 +47,7 @@
       : ''}.{/if}
 </p>
 <form class="flex flex-wrap items-end gap-3" novalidate onsubmit={read}>
-  <label>It shows <input class="w-32" type="number" step="any" bind:value={reading} /></label>
+  <label class="field">It shows <input class="w-32" type="number" step="any" bind:value={reading} /></label>
   {#if counter.washed || fell || act.problem?.field === 'reset'}
     <div class="flex" role="radiogroup" aria-label="Did it go back to 0 since?">
       <label class="pick"
@@ -66,37 +66,8 @@
 <ProblemNote problem={act.problem} />
 
 <style>
-  label:not(.pick) {
-    display: grid;
-    gap: 2px;
-    font-weight: 600;
-    font-size: 15px;
-  }
   input[type='number'] {
-    height: 46px;
-    padding: 0 10px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
     font-size: 20px;
     font-weight: 700;
-  }
-  .pick {
-    display: grid;
-    place-items: center;
-    min-height: 46px;
-    padding: 0 14px;
-    border: 1.5px solid var(--color-ink);
-    margin-left: -1.5px;
-    font-weight: 600;
-    font-stretch: 80%;
-    cursor: pointer;
-  }
-  .pick:has(input:checked) {
-    background: var(--color-ink);
-    color: var(--color-paper);
-  }
-  .pick:has(input:focus-visible) {
-    outline: 3px solid var(--color-act);
-    outline-offset: 2px;
   }
 </style>

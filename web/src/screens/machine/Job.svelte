@@ -15,6 +15,7 @@
     due,
     stopped,
     lead = false,
+    line = false,
     onchanged,
     onsigned,
   }: {
@@ -22,6 +23,7 @@
     due: Due
     stopped: boolean
     lead?: boolean
+    line?: boolean
     onchanged: () => void
     onsigned: () => void
   } = $props()
@@ -72,27 +74,23 @@
           machine={m.id}
           parts={[due.part]}
           text={dirty ? 'Start the rinse' : 'Start the wash'}
-          line={due.state === 'later' && !dirty}
+          line={(line || due.state === 'later') && !dirty}
         />
       </div>
     {:else if due.way === 'plan'}
       <div>
         <a
           class="btn btn-primary"
-          class:btn-outline={due.state === 'later' && !acid}
+          class:btn-outline={(line || due.state === 'later') && !acid}
           href={p('/machines/:id/descale', { params: { id: m.id } })}>{acid ? 'Rinse the acid out' : 'See the plan'}</a
         >
       </div>
       {#if acid}<SignOff machine={m.id} part={theMachine} {onsigned} />{/if}
     {:else if due.way === 'lead' && inside.length === 0}
-      <div><Lead machine={m.id} {due} parts={[due.part]} line={due.state === 'later'} /></div>
+      <div><Lead machine={m.id} {due} parts={[due.part]} line={line || due.state === 'later'} /></div>
     {/if}
     {#if inside.length === 0}<details>
-        <summary class="min-h-11 cursor-pointer py-2 underline underline-offset-4">Already done</summary><DoneBefore
-          machine={m.id}
-          {due}
-          onrecorded={onchanged}
-        />
+        <summary class="linked py-2">Already done</summary><DoneBefore machine={m.id} {due} onrecorded={onchanged} />
       </details>{/if}
     {#each due.doses ? inside.filter((h) => h.chemical === 'pressure') : [] as h (h.chemical)}<p class="text-stop">
         <b>{h.text}.</b>
@@ -106,8 +104,7 @@
   {@render when()}
   {@render clocks()}
   {#if why.length > 0 || due.how}<details>
-      <summary class="min-h-11 cursor-pointer py-2 underline underline-offset-4">Why, and how</summary
-      >{@render reasons()}
+      <summary class="linked py-2">Why, and how</summary>{@render reasons()}
     </details>{/if}
 {:else}
   {@render when()}

@@ -44,28 +44,19 @@
       >
       {#if open === e.id}
         <label class="flex items-center gap-2"
-          >how many <input
-            class="border-ink bg-slip h-11 w-24 border-[1.5px] px-3"
-            type="number"
-            bind:value={count}
-            aria-label="how many"
-          /></label
+          >how many <input class="w-24" type="number" bind:value={count} aria-label="how many" /></label
         >
         <button type="button" class="btn btn-primary" onclick={() => change(e, false)}>Save</button>
       {:else}
         <button
           type="button"
-          class="text-act min-h-11 cursor-pointer underline underline-offset-4"
+          class="linked text-act"
           onclick={() => {
             open = e.id
             count = e.count
           }}>correct</button
         >
-        <button
-          type="button"
-          class="text-act min-h-11 cursor-pointer underline underline-offset-4"
-          onclick={() => change(e, true)}>undo</button
-        >
+        <button type="button" class="linked text-act" onclick={() => change(e, true)}>undo</button>
       {/if}
     </li>
   {/each}

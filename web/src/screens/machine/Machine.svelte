@@ -11,6 +11,7 @@
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import Ruler from '../../ui/Ruler.svelte'
   import type { Spot } from '../../ui/scheme'
+  import Begin from '../shared/Begin.svelte'
   import Boilers from '../shared/Boilers.svelte'
   import Facts from '../shared/Facts.svelte'
   import PlanTicket from '../shared/PlanTicket.svelte'
@@ -59,14 +60,10 @@
   const stopped = $derived(machine?.hazards.some((h) => h.chemical === 'stopped') ?? false)
   const groupIn = (part: string) =>
     machine && machine.plan.groups > 1 && groupOf(part) > 0 ? `, group ${groupOf(part)}` : ''
-  // the clocks of group, scale and treatment, each once: the one that presses most
   const leads = $derived(
-    machine?.plan.dues.filter(
-      (d, i, all) =>
-        d.clocks.some((c) => d.doses || c.kind === 'scale' || c.kind === 'litres') &&
-        all.findIndex((x) => x.task === d.task) === i,
-    ) ?? [],
+    (glance?.leads ?? []).flatMap((l) => machine?.plan.dues.find((d) => d.task === l.task && d.part === l.part) ?? []),
   )
+  const together = $derived(glance?.front.begin === 'sheet' || glance?.front.begin === 'order')
   const first = $derived(machine?.plan.dues.find((d) => d.now && d.way !== 'small') ?? machine?.plan.dues[0])
 </script>
 
@@ -92,11 +89,15 @@
         onsigned={signed}
       />
     </div>
-    <aside class="right">
+    <aside class="torn right">
       <div class="job-now">
+        {#if together}
+          <h2 class="head-voice mb-2 text-[24px]">{g.front.head}</h2>
+          <Begin machine={m.id} front={g.front} />
+        {/if}
         {#if first && !stopped}
-          <h2 class="label-voice">{first.title}{groupIn(first.part)}</h2>
-          <Job {m} due={first} {stopped} lead onchanged={() => load(m.id)} onsigned={signed} />
+          <h2 class="label-voice">{together ? 'Or by itself: ' : ''}{first.title}{groupIn(first.part)}</h2>
+          <Job {m} due={first} {stopped} lead line={together} onchanged={() => load(m.id)} onsigned={signed} />
         {/if}
         <div class="mt-4 grid gap-2">
           {#each leads.filter((d) => d !== first) as due (due.task)}<div>
@@ -259,8 +260,6 @@
   }
   .right {
     grid-area: 1 / 2 / 3 / 3;
-    background: var(--color-slip);
-    border-left: 2px dashed var(--color-rule);
     padding: 20px 24px 24px;
   }
   .ways {
@@ -314,8 +313,6 @@
     }
     .right {
       margin-top: 12px;
-      border-left: 0;
-      border-top: 2px dashed var(--color-rule);
       border-bottom: 2px dashed var(--color-rule);
     }
   }

@@ -99,11 +99,7 @@
         onchange={(e) => take(e.currentTarget.files?.[0])}
       /></label
     >
-    {#if plate.photo}<button
-        type="button"
-        class="min-h-11 cursor-pointer underline underline-offset-4"
-        onclick={forget}>Forget the photo</button
-      >{/if}
+    {#if plate.photo}<button type="button" class="linked" onclick={forget}>Forget the photo</button>{/if}
     <p class="label-voice">It stays on this machine's page. Where and when it was taken is left out.</p>
   </div>
 </div>
@@ -123,14 +119,6 @@
     grid-template-columns: 120px 1fr;
     align-items: center;
     font-weight: 600;
-  }
-  form input,
-  textarea {
-    min-height: 46px;
-    padding: 8px 12px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-    font-weight: 400;
   }
   .photo {
     display: grid;

@@ -43,11 +43,7 @@
 >
 <details class="mt-2">
   <summary class="narrow min-h-11 cursor-pointer py-2">or paste it</summary>
-  <textarea
-    class="border-ink bg-slip w-full border-[1.5px] p-2 text-[15px]"
-    rows="5"
-    bind:value={text}
-    aria-label="The table"></textarea>
+  <textarea class="w-full p-2 text-[15px]" rows="5" bind:value={text} aria-label="The table"></textarea>
   <button type="button" class="btn btn-outline btn-primary" disabled={text.trim() === ''} onclick={() => send(true)}
     >Look at it</button
   >
@@ -98,9 +94,5 @@
     font-weight: 700;
     font-stretch: 80%;
     cursor: pointer;
-  }
-  .file:has(input:focus-visible) {
-    outline: 3px solid var(--color-act);
-    outline-offset: 2px;
   }
 </style>

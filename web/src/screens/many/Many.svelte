@@ -83,7 +83,7 @@
     it.
   </p>
   <form class="row" onsubmit={keep} novalidate>
-    <label class="wide"
+    <label class="field wide"
       >Owner<input
         bind:this={first}
         bind:value={row.owner}
@@ -91,24 +91,25 @@
         onfocus={(e) => e.currentTarget.select()}
       /></label
     >
-    <label class="wide"
+    <label class="field wide"
       >Place<input bind:value={row.place} maxlength="80" onfocus={(e) => e.currentTarget.select()} /></label
     >
-    <label class="wide">Name<input bind:value={row.name} maxlength="80" placeholder={sign?.title ?? ''} /></label>
-    <label class="wide"
+    <label class="field wide">Name<input bind:value={row.name} maxlength="80" placeholder={sign?.title ?? ''} /></label
+    >
+    <label class="field wide"
       >How it is built<select
         bind:value={row.layout}
         onkeydown={(e) => e.key === 'Enter' && (e.preventDefault(), e.currentTarget.form?.requestSubmit())}
         >{#each signs as s (s.layout)}<option value={s.layout}>{s.title}</option>{/each}</select
       ></label
     >
-    {#if sign?.valve === 'ask'}<label
+    {#if sign?.valve === 'ask'}<label class="field"
         >Three-way valve<select bind:value={row.valve}
           ><option value="yes">yes</option><option value="no">no</option><option value="cannot_tell">can't tell</option
           ></select
         ></label
       >{/if}
-    <label
+    <label class="field"
       >Drinks a day<input
         type="number"
         min="0"
@@ -117,7 +118,7 @@
         onfocus={(e) => e.currentTarget.select()}
       /></label
     >
-    <label
+    <label class="field"
       >With milk<input
         type="number"
         min="0"
@@ -126,7 +127,7 @@
         onfocus={(e) => e.currentTarget.select()}
       /></label
     >
-    <label
+    <label class="field"
       >Hardness, {unit}<input
         type="number"
         min="0"
@@ -135,7 +136,7 @@
         onfocus={(e) => e.currentTarget.select()}
       /></label
     >
-    <label class="wide"
+    <label class="field wide"
       >Treated by<select bind:value={row.treatment}
         >{#each Object.entries(treatments) as [key, text] (key)}<option value={key}>{text}</option>{/each}</select
       ></label
@@ -171,24 +172,13 @@
     border: 2px solid var(--color-ink);
     background: var(--color-slip);
   }
-  label {
-    display: grid;
-    grid-column: span 2;
-    gap: 3px;
-    font-weight: 600;
-    font-size: 15px;
-  }
+  .field,
   .wide {
     grid-column: span 3;
   }
   input:not([type='checkbox']),
   select {
     width: 100%;
-    height: 48px;
-    padding: 0 10px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-    font-weight: 500;
   }
   .tick {
     display: flex;
@@ -196,16 +186,12 @@
     gap: 10px;
     min-height: 48px;
   }
-  .tick input {
-    width: 24px;
-    height: 24px;
-    accent-color: var(--color-act);
-  }
   .btn {
     grid-column: span 2;
   }
   @media (max-width: 900px) {
-    label,
+    .field,
+    .tick,
     .wide,
     .btn {
       grid-column: span 6;

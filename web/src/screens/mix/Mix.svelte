@@ -60,7 +60,7 @@
       <label class="num-voice text-ink-2 text-[20px]">
         <span class="sr-only">Machine</span>
         <select
-          class="border-rule cursor-pointer border-b-2 bg-transparent py-1"
+          class="cursor-pointer"
           value={m.machine_id}
           onchange={(e) => navigate('/machines/:id/mix', { params: { id: e.currentTarget.value } })}
         >
@@ -106,7 +106,7 @@
         </div>
       {/if}
     </section>
-    <aside class="notes">
+    <aside class="torn notes">
       {#if m.dose}
         <div>
           <h2 class="label-voice">Why this much</h2>
@@ -181,8 +181,6 @@
     padding-top: 14px;
   }
   .notes {
-    background: var(--color-slip);
-    border-left: 2px dashed var(--color-rule);
     padding: 28px 32px 40px;
     display: grid;
     gap: 26px;
@@ -195,10 +193,6 @@
     .card,
     .notes {
       padding: 20px;
-    }
-    .notes {
-      border-left: 0;
-      border-top: 2px dashed var(--color-rule);
     }
   }
 </style>

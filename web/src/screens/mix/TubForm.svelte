@@ -52,7 +52,9 @@
 <form class="grid gap-3" onsubmit={say} novalidate>
   <div class="flex" role="radiogroup" aria-label="How the detergent comes">
     {#each [['powder', 'powder'], ['tablets', 'tablets']] as const as [f, text] (f)}
-      <label class="pick"><input class="sr-only" type="radio" name="form" value={f} bind:group={form} />{text}</label>
+      <label class="pick grow"
+        ><input class="sr-only" type="radio" name="form" value={f} bind:group={form} />{text}</label
+      >
     {/each}
   </div>
   <label>In it now, {unit} <input type="number" step="any" bind:value={amount} /></label>
@@ -80,35 +82,5 @@
     align-items: center;
     gap: 12px;
     font-size: 16px;
-  }
-  input[type='number'],
-  input[type='date'] {
-    height: 44px;
-    padding: 0 10px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-paper);
-    font-weight: 600;
-  }
-  .pick {
-    flex: 1;
-    display: grid;
-    place-items: center;
-    min-height: 44px;
-    border: 1.5px solid var(--color-ink);
-    margin-left: -1.5px;
-    font-weight: 600;
-    font-stretch: 80%;
-    cursor: pointer;
-  }
-  .pick:first-child {
-    margin-left: 0;
-  }
-  .pick:has(input:checked) {
-    background: var(--color-ink);
-    color: var(--color-paper);
-  }
-  .pick:has(input:focus-visible) {
-    outline: 3px solid var(--color-act);
-    outline-offset: 2px;
   }
 </style>

@@ -28,7 +28,7 @@
       <b class="num-voice w-16 text-[22px]">{x.initials}</b><span class="flex-1">{x.name}</span>
       <button
         type="button"
-        class="min-h-11 cursor-pointer px-3 underline underline-offset-4"
+        class="linked px-3"
         onclick={() =>
           change(() => ask(client.DELETE('/people/{person_id}', { params: { path: { person_id: x.id } } })))}
         >Take off the list<span class="sr-only">: {x.name}</span></button
@@ -38,7 +38,7 @@
 </ul>
 <form class="mt-3 flex flex-wrap gap-3" onsubmit={add}>
   <input
-    class="border-ink bg-slip h-[52px] w-64 border-[1.5px] px-3 text-[18px]"
+    class="h-[52px] w-64 text-[18px]"
     maxlength="40"
     bind:value={name}
     aria-label="Name of who closes"

@@ -40,7 +40,7 @@
   <fieldset>
     <legend class="head-voice text-[24px]">Day or night, on this device</legend>
     <div class="keys">
-      {#each themes as [id, text] (id)}<label class="key"
+      {#each themes as [id, text] (id)}<label class="pick"
           ><input
             class="sr-only"
             type="radio"
@@ -54,7 +54,7 @@
   <fieldset>
     <legend class="head-voice text-[24px]">Masses and volumes</legend>
     <div class="keys">
-      {#each systems as [id, text] (id)}<label class="key"
+      {#each systems as [id, text] (id)}<label class="pick"
           ><input
             class="sr-only"
             type="radio"
@@ -68,7 +68,7 @@
   <fieldset>
     <legend class="head-voice text-[24px]">Hardness</legend>
     <div class="keys">
-      {#each hardnessUnits as u (u.id)}<label class="key"
+      {#each hardnessUnits as u (u.id)}<label class="pick"
           ><input
             class="sr-only"
             type="radio"
@@ -82,7 +82,7 @@
   <fieldset>
     <legend class="head-voice text-[24px]">Time of day</legend>
     <div class="keys">
-      {#each clocks as [id, text] (id)}<label class="key"
+      {#each clocks as [id, text] (id)}<label class="pick"
           ><input
             class="sr-only"
             type="radio"
@@ -101,12 +101,7 @@
   >
     <label class="head-voice block text-[24px]" for="currency">Currency, three letters</label>
     <div class="mt-2 flex gap-3">
-      <input
-        id="currency"
-        class="border-ink bg-slip h-[52px] w-32 border-[1.5px] px-3 text-[22px]"
-        maxlength="3"
-        bind:value={currency}
-      />
+      <input id="currency" class="h-[52px] w-32 text-[22px]" maxlength="3" bind:value={currency} />
       <button class="btn btn-outline btn-primary">Save</button>
     </div>
   </form>
@@ -120,25 +115,5 @@
     flex-wrap: wrap;
     margin-top: 8px;
     padding-left: 1.5px;
-  }
-  .key {
-    display: grid;
-    place-items: center;
-    min-height: 48px;
-    padding: 6px 16px;
-    border: 1.5px solid var(--color-ink);
-    margin: 0 0 -1.5px -1.5px;
-    background: var(--color-slip);
-    font-weight: 600;
-    font-stretch: 80%;
-    cursor: pointer;
-  }
-  .key:has(input:checked) {
-    background: var(--color-ink);
-    color: var(--color-paper);
-  }
-  .key:has(input:focus-visible) {
-    outline: 3px solid var(--color-act);
-    outline-offset: 2px;
   }
 </style>

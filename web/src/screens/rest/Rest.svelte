@@ -36,38 +36,30 @@
       () => load(id),
     )
   const next = $derived(r?.visits.find((v) => !v.made && !v.missed))
-  const plan = (task: string) => r?.plans.find((x) => x.task === task)
-  const eve = (date: string) => day(new Date(new Date(`${date}T12:00:00Z`).getTime() - 864e5).toISOString(), 'UTC')
   const groups = (list: string[]) => list.map((x) => x.slice(6)).join(' and ')
 </script>
 
-{#snippet column(task: 'lay_up' | 'visit' | 'return', when: string)}
-  {@const x = plan(task)}
-  {#if x}
-    <section class="part">
-      <p class="label-voice">{when}</p>
-      <h2 class="head-voice text-[30px]">{x.title}</h2>
-      <p class="num-voice text-[22px]"><Num worked={x.minutes} /></p>
-      <ol>
-        {#each x.steps as s (s)}<li>{s}</li>{/each}
-      </ol>
-      {#if task !== 'lay_up'}
-        {@const draws = task === 'visit' ? r?.visit_draws : r?.back_draws}
-        {#if draws}<p>
-            {draws.draws} draws of {poured(draws.draw_l)} renew <Num
-              worked={draws.renews}
-              text="{round(draws.renews.value * 100)} %"
-            /> of the steam boiler.
-          </p>{/if}
-        {#if r?.flushed}<p><Num worked={r.flushed} /> through each group: what stood there is out.</p>{/if}
-        {#if r && r.opens.length > 1}<p>
-            The groups are opened one after the other, so that the waste pipe takes their water: {r.opens
-              .map((o) => (o.at_s === 0 ? `group ${o.group} first` : `group ${o.group} after ${round(o.at_s)} s`))
-              .join(', ')}. Each runs for five minutes.
-          </p>{/if}
-      {/if}
-    </section>
-  {/if}
+{#snippet column(x: Schemas['RestPlan'])}
+  <section class="part">
+    <p class="label-voice">{[x.on && `on ${day(x.on, r!.zone)}`, x.when].filter(Boolean).join(', ')}</p>
+    <h2 class="head-voice text-[30px]">{x.title}</h2>
+    <p class="num-voice text-[22px]"><Num worked={x.minutes} /></p>
+    <ol>
+      {#each x.steps as s (s)}<li>{s}</li>{/each}
+    </ol>
+    {#if x.draws}<p>
+        {x.draws.draws} draws of {poured(x.draws.draw_l)} renew <Num
+          worked={x.draws.renews}
+          text="{round(x.draws.renews.value * 100)} %"
+        /> of the steam boiler.
+      </p>{/if}
+    {#if x.renews && r?.flushed}<p><Num worked={r.flushed} /> through each group: what stood there is out.</p>{/if}
+    {#if x.renews && r && r.opens.length > 1}<p>
+        The groups are opened one after the other, so that the waste pipe takes their water: {r.opens
+          .map((o) => (o.at_s === 0 ? `group ${o.group} first` : `group ${o.group} after ${round(o.at_s)} s`))
+          .join(', ')}. Each runs for five minutes.
+      </p>{/if}
+  </section>
 {/snippet}
 
 <div class="p-4 sm:p-8">
@@ -91,7 +83,9 @@
           <b>Do not switch it on: its water is shut off, or its tank is empty.</b>
         </p>
       {:else if r.state === 'ahead' && !preview}
-        <h1 class="huge-voice text-[clamp(40px,6vw,76px)]">Close it down on {eve(r.from!)}</h1>
+        <h1 class="huge-voice text-[clamp(40px,6vw,76px)]">
+          Close it down on {day(r.plans[0]?.on ?? r.back!, r.zone)}
+        </h1>
         <p class="mt-2 text-[19px]">
           After the last drink. {r.days} days, {r.visits.length === 0
             ? 'nobody comes'
@@ -113,12 +107,12 @@
           }}
           novalidate
         >
-          <label>First day closed <input type="date" bind:value={from} /></label>
-          <label>Last day closed <input type="date" bind:value={to} /></label>
-          <label class="choice"
+          <label class="field">First day closed <input type="date" bind:value={from} /></label>
+          <label class="field">Last day closed <input type="date" bind:value={to} /></label>
+          <label class="tick"
             ><input type="radio" name="stands" value="visited" bind:group={stands} /> Somebody comes once a week</label
           >
-          <label class="choice"
+          <label class="tick"
             ><input type="radio" name="stands" value="alone" bind:group={stands} /> Nobody comes</label
           >
           <button class="btn btn-primary" disabled={!preview}
@@ -164,13 +158,8 @@
               : ''} count as long: something may have grown in the water.{/if}
         </p>
       {/if}
-      <div class="columns">
-        {#if r.state !== 'laid_up'}{@render column(
-            'lay_up',
-            r.from ? `on ${eve(r.from)}, after the last drink` : 'on the last evening',
-          )}{/if}
-        {#if r.stands !== 'alone'}{@render column('visit', 'once a week')}{/if}
-        {@render column('return', r.back ? `on ${day(r.back, r.zone)}` : 'on the day it is used again')}
+      <div class="three">
+        {#each r.plans as x (x.task)}{@render column(x)}{/each}
       </div>
       {#if r.after.length > 0 && r.from}
         <section class="mt-8 max-w-3xl">
@@ -194,28 +183,6 @@
     align-items: end;
     margin-top: 18px;
   }
-  .ask label {
-    display: grid;
-    gap: 2px;
-    font-weight: 600;
-  }
-  .ask .choice {
-    display: flex;
-    gap: 10px;
-    align-items: center;
-    min-height: 48px;
-  }
-  .ask input[type='date'] {
-    height: 48px;
-    padding: 0 12px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-  }
-  .ask input[type='radio'] {
-    width: 22px;
-    height: 22px;
-    accent-color: var(--color-act);
-  }
   .acts {
     display: flex;
     flex-wrap: wrap;
@@ -226,7 +193,7 @@
     min-height: 60px;
     font-size: 20px;
   }
-  .columns {
+  .three {
     display: grid;
     grid-template-columns: repeat(auto-fit, minmax(min(100%, 300px), 1fr));
     gap: 24px 40px;

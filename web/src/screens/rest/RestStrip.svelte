@@ -35,7 +35,7 @@
     {#each rest.visits as v (v.on)}
       {@const x = at(new Date(v.on).getTime())}
       <circle cx="{x}%" cy="34" r="13" class="visit" class:made={v.made} />
-      {#if v.made}<text x="{x}%" y="40" text-anchor="middle" class="tick">✓</text>{:else if v.missed}<text
+      {#if v.made}<text x="{x}%" y="40" text-anchor="middle" class="made-mark">✓</text>{:else if v.missed}<text
           x="{x}%"
           y="40"
           text-anchor="middle">×</text
@@ -73,7 +73,7 @@
   .made {
     fill: var(--color-ink);
   }
-  .tick {
+  .made-mark {
     fill: var(--color-paper);
   }
   @media (max-width: 700px) {

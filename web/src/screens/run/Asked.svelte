@@ -87,8 +87,7 @@
   {/if}
   {#if s.allowed('begin') && step.kind === 'pulses' && s.pressed === 0}
     <label class="say flex min-h-11 items-center gap-3"
-      ><input class="size-6 accent-[var(--color-act)]" type="checkbox" bind:checked={s.own} /> at my own pace: each ON and
-      OFF when I press</label
+      ><input type="checkbox" bind:checked={s.own} /> at my own pace: each ON and OFF when I press</label
     >
   {/if}
   <Words {s} only="dangers" />

@@ -84,9 +84,7 @@
     width: 120px;
     height: 52px;
     margin-inline: 6px;
-    padding: 0 12px;
     border: 2px solid currentColor;
-    background: var(--color-slip);
     font-weight: 700;
   }
 </style>

@@ -157,9 +157,7 @@
   .exact input {
     width: 96px;
     height: 60px;
-    padding: 0 12px;
     border: 2px solid currentColor;
-    background: var(--color-slip);
     font-size: 24px;
     font-weight: 700;
   }

@@ -71,7 +71,7 @@
 
 <div class="pair">
   {#if !schools.by_hand}
-    <label
+    <label class="field"
       >Method
       <select bind:value={method}>
         {#each schools.methods.filter((m) => m.id !== 'water_only') as m (m.id)}<option
@@ -81,7 +81,7 @@
       </select>
     </label>
   {/if}
-  <label
+  <label class="field"
     >How often
     <select bind:value={every}>
       {#each schools.everies as e (e.id)}<option value={e.id}>{e.title}</option>{/each}
@@ -99,9 +99,9 @@
     <div class="mine">
       <label class="tick"><input type="checkbox" bind:checked={mine} /> My own dose and pulses</label>
       {#if mine}
-        <label class="name">Name of your way <input maxlength="40" bind:value={name} /></label>
+        <label class="field name">Name of your way <input maxlength="40" bind:value={name} /></label>
         {#each parts as [field, text] (field)}
-          <label>{text} <input type="number" step="any" bind:value={numbers[field]} /></label>
+          <label class="field">{text} <input type="number" step="any" bind:value={numbers[field]} /></label>
         {/each}
         <p class="text-ink-2 text-[15px]">
           Leave a field empty to keep the method's own number. More rinse pulses are added where the residue needs
@@ -141,19 +141,6 @@
     gap: 14px 28px;
     align-items: start;
   }
-  .pair > label {
-    display: grid;
-    gap: 4px;
-    font-weight: 600;
-  }
-  select,
-  input {
-    height: 48px;
-    padding: 0 12px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-    font-weight: 600;
-  }
   .own {
     grid-column: 1 / 3;
     display: flex;
@@ -169,11 +156,6 @@
     grid-template-columns: repeat(auto-fill, minmax(104px, 1fr));
     gap: 10px 14px;
   }
-  .mine label {
-    display: grid;
-    gap: 4px;
-    font-weight: 600;
-  }
   .mine label input {
     min-width: 0;
     width: 100%;
@@ -182,17 +164,6 @@
   .mine .tick,
   .mine p {
     grid-column: 1 / -1;
-  }
-  .mine .tick {
-    display: flex;
-    align-items: center;
-    gap: 10px;
-    min-height: 48px;
-  }
-  .mine .tick input {
-    width: 24px;
-    height: 24px;
-    accent-color: var(--color-act);
   }
   .comes {
     grid-column: 3;

@@ -135,10 +135,7 @@
               <span class:line-through={c.taken_back}
                 ><b>{c.title}</b>, {what[c.what]}{#if c.interval}: {every(c.interval)}{/if}{#if c.what === 'learned'}. {c.why}{/if}</span
               >
-              {#if c.newest}<button
-                  type="button"
-                  class="text-act min-h-11 cursor-pointer underline underline-offset-4"
-                  onclick={() => change('undo')}>undo</button
+              {#if c.newest}<button type="button" class="linked text-act" onclick={() => change('undo')}>undo</button
                 >{/if}
             </li>
           {/each}

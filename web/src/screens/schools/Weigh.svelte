@@ -71,8 +71,6 @@
   }
   input {
     width: 100%;
-    min-height: 44px;
-    accent-color: var(--color-act);
   }
   .ends {
     display: flex;

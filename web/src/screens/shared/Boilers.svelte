@@ -118,6 +118,7 @@
           <h3 class="head-voice text-[20px]">Hotter under scale: {h.title}</h3>
           <svg
             viewBox="0 0 {width} {height}"
+            class="curve"
             role="img"
             aria-label="At {h.limit_mm} mm its element runs {round(
               h.points.find((q) => q.mm >= h.limit_mm - 1e-9)?.likely ?? 0,
@@ -197,28 +198,7 @@
     gap: 20px 36px;
     padding-top: 8px;
   }
-  svg {
-    width: 100%;
-    max-width: 420px;
-    height: auto;
-    display: block;
-  }
-  text {
-    font-size: 15px;
-    font-stretch: 75%;
-    fill: var(--color-ink-2);
-  }
-  .field {
-    display: grid;
-    gap: 2px;
-    font-size: 15px;
-    font-weight: 600;
-  }
   .field input {
     width: 120px;
-    height: 46px;
-    padding: 0 10px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
   }
 </style>

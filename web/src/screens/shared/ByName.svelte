@@ -33,23 +33,9 @@
   <summary class="cursor-pointer py-1"><b>{title}</b></summary>
   <form class="mt-3 grid max-w-xl gap-3" onsubmit={submit} novalidate>
     <p>{means}</p>
-    <label>Your name <input bind:value={name} maxlength="80" /></label>
-    <label>{asks} <input bind:value={said} maxlength="500" /></label>
+    <label class="field">Your name <input bind:value={name} maxlength="80" /></label>
+    <label class="field">{asks} <input bind:value={said} maxlength="500" /></label>
     <ProblemNote problem={act.problem} />
     <button class="btn btn-error justify-self-start">{button}</button>
   </form>
 </details>
-
-<style>
-  label {
-    display: grid;
-    gap: 4px;
-    font-weight: 600;
-  }
-  input {
-    height: 46px;
-    padding: 0 12px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-  }
-</style>

@@ -86,6 +86,7 @@
 </p>
 <svg
   viewBox="0 0 {width} {height}"
+  class="curve"
   role="img"
   aria-label="From {round(c.from_c)} °C now to {round(c.safe_c)} °C after {short(halves(c.opens.value))} hours"
 >
@@ -142,28 +143,7 @@
 </details>
 
 <style>
-  svg {
-    width: 100%;
-    max-width: 420px;
-    height: auto;
-    display: block;
-  }
-  text {
-    font-size: 15px;
-    font-stretch: 75%;
-    fill: var(--color-ink-2);
-  }
-  .field {
-    display: grid;
-    gap: 2px;
-    font-size: 15px;
-    font-weight: 600;
-  }
   .field input {
     width: 130px;
-    height: 46px;
-    padding: 0 10px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
   }
 </style>

@@ -59,7 +59,7 @@
     <label class="when flex items-center gap-2"
       >by <input class="w-44 bg-transparent" maxlength="40" bind:value={by} placeholder="firm or name" /></label
     >
-    <button type="button" class="when" disabled={!by.trim() && !date} onclick={booked}
+    <button type="button" class="minor" disabled={!by.trim() && !date} onclick={booked}
       >Note: booked{date ? ` for ${date}` : ''}{by.trim() ? `, ${by.trim()}` : ''}</button
     >
     <label class="when flex items-center gap-2"
@@ -70,27 +70,15 @@
 <div class="flex flex-wrap items-center gap-2">
   <span class="label-voice">It was done</span>
   {#each ago as a (a.text)}
-    <button type="button" class="when" onclick={() => record(new Date(Date.now() - a.days * 86_400_000))}
+    <button type="button" class="minor" onclick={() => record(new Date(Date.now() - a.days * 86_400_000))}
       >{a.text}</button
     >
   {/each}
   <label class="when flex items-center gap-2"
     >on <input class="bg-transparent" type="date" bind:value={date} aria-label="the day it was done" /></label
   >
-  {#if date}<button type="button" class="when" onclick={() => record(new Date(during(date)))}>Save that day</button
+  {#if date}<button type="button" class="minor" onclick={() => record(new Date(during(date)))}>Save that day</button
     >{/if}
 </div>
 {#if noted}<p role="status">It stands in the log. The date moves when it has been done.</p>{/if}
 <ProblemNote problem={act.problem} />
-
-<style>
-  .when {
-    min-height: 44px;
-    border: 1.5px solid var(--color-ink);
-    padding: 6px 12px;
-    font-size: 15px;
-    font-weight: 600;
-    font-stretch: 75%;
-    cursor: pointer;
-  }
-</style>

@@ -69,11 +69,11 @@
           }}
         >
           {#if f.options}
-            <select class="field" bind:value aria-label={f.label}
+            <select class="given" bind:value aria-label={f.label}
               >{#each f.options as o, i (o)}<option value={o}>{f.titles?.[i] ?? o}</option>{/each}</select
             >
           {:else}
-            <input class="field" inputmode="decimal" bind:value aria-label={f.label} />
+            <input class="given" inputmode="decimal" bind:value aria-label={f.label} />
           {/if}
           <button class="btn btn-primary">Save</button>
           {#if f.set}<button type="button" class="btn btn-outline btn-primary" onclick={() => keep(f.key)}
@@ -118,14 +118,9 @@
     gap: 10px;
     padding: 4px 0 16px;
   }
-  .field {
-    height: 48px;
+  .given {
     min-width: 130px;
-    padding: 0 12px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
     font-size: 18px;
-    font-weight: 600;
   }
   .since {
     display: flex;
@@ -133,12 +128,6 @@
     gap: 8px;
     min-height: 44px;
     font-size: 15px;
-  }
-  .since input {
-    min-height: 44px;
-    border: 1.5px solid var(--color-ink);
-    padding: 0 8px;
-    background: var(--color-slip);
   }
   @media (max-width: 600px) {
     .row {

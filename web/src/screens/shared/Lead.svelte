@@ -22,18 +22,13 @@
 
 {#if due.whose === 'entitled'}
   <details>
-    <summary class="min-h-11 cursor-pointer py-2 font-semibold underline underline-offset-4">Lead a technician</summary
-    >
+    <summary class="linked py-2 font-semibold">Lead a technician</summary>
     <p class="max-w-xl">
       Only for whoever the maker or the trade names: a mistake here lets a boiler run dry, overfill or leak under
       pressure. Who is led says so by name, and it stays in the log.
     </p>
     <label class="mt-2 block font-semibold"
-      >Name of who is entitled <input
-        class="border-ink bg-slip ml-2 h-[46px] border-[1.5px] px-3"
-        maxlength="40"
-        bind:value={name}
-      /></label
+      >Name of who is entitled <input class="ml-2" maxlength="40" bind:value={name} /></label
     >
     {#if name.trim()}<div class="mt-3">
         {#key name}<StartWash

@@ -38,8 +38,8 @@
   }
 </script>
 
-<details class="photo">
-  <summary>Or by a photo</summary>
+<details class="snap">
+  <summary class="linked py-2 font-semibold">Or by a photo</summary>
   <p class="max-w-xl text-[16px]">
     A white cup from straight above, in daylight: the water in the inner ring, the white wall in the outer one. It
     proposes; you decide. It was tried on drawn pictures only. The photo is not kept.
@@ -55,7 +55,7 @@
   >
   {#if busy}<p role="status">It is looked at.</p>{/if}
   {#if url}
-    <div class="shown">
+    <div class="shown w-[min(100%,300px)]">
       <img src={url} alt="what was taken" />
       <svg viewBox="0 0 {shape.w} {shape.h}" aria-hidden="true">
         <g
@@ -92,30 +92,6 @@
 </details>
 
 <style>
-  .photo {
-    margin-top: 12px;
-  }
-  summary {
-    min-height: 44px;
-    padding: 8px 0;
-    font-weight: 600;
-    text-decoration: underline;
-    text-underline-offset: 4px;
-    cursor: pointer;
-  }
-  .btn:has(input:focus-visible) {
-    outline: 3px solid var(--color-act);
-    outline-offset: 2px;
-  }
-  .shown {
-    position: relative;
-    width: min(100%, 300px);
-    margin-top: 10px;
-  }
-  .shown img {
-    display: block;
-    width: 100%;
-  }
   .shown svg {
     position: absolute;
     inset: 0;

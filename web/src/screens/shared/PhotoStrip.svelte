@@ -64,8 +64,8 @@
   }
 </script>
 
-<details class="photo">
-  <summary>Or by a photo of the strip beside its chart</summary>
+<details class="snap">
+  <summary class="linked py-2 font-semibold">Or by a photo of the strip beside its chart</summary>
   <p class="max-w-xl text-[16px]">
     Strip and chart on something white, in daylight. It proposes; you decide. It was tried on drawn pictures only. The
     photo is not kept.
@@ -81,7 +81,12 @@
   >
   {#if url}
     <p class="num-voice mt-2 text-[20px]" role="status">{next}</p>
-    <button type="button" class="shown" onclick={press} aria-label={next || 'the photo'}>
+    <button
+      type="button"
+      class="shown w-[min(100%,460px)] cursor-crosshair"
+      onclick={press}
+      aria-label={next || 'the photo'}
+    >
       <img src={url} alt="the strip beside its chart" />
       {#each [white && { ...white, t: 'white' }, pad && { ...pad, t: 'pad' }, ...chart.map( (c) => ({ ...c, t: short(c.value) }) )].filter((x) => x !== undefined) as m (m.t)}<span
           class="mark"
@@ -90,14 +95,10 @@
         >{/each}
     </button>
     <div class="flex flex-wrap gap-3">
-      {#if pad && at < values.length}<button
-          type="button"
-          class="min-h-11 cursor-pointer underline underline-offset-4"
-          onclick={() => at++}>The chart has no {short(values[at]!)}</button
+      {#if pad && at < values.length}<button type="button" class="linked" onclick={() => at++}
+          >The chart has no {short(values[at]!)}</button
         >{/if}
-      <button type="button" class="min-h-11 cursor-pointer underline underline-offset-4" onclick={again}
-        >Press anew</button
-      >
+      <button type="button" class="linked" onclick={again}>Press anew</button>
       {#if chart.length > 1}<button type="button" class="btn btn-primary" onclick={judge}>Compare</button>{/if}
     </div>
   {/if}
@@ -115,28 +116,6 @@
 </details>
 
 <style>
-  .photo {
-    margin-top: 12px;
-  }
-  summary {
-    min-height: 44px;
-    padding: 8px 0;
-    font-weight: 600;
-    text-decoration: underline;
-    text-underline-offset: 4px;
-    cursor: pointer;
-  }
-  .shown {
-    position: relative;
-    display: block;
-    width: min(100%, 460px);
-    margin: 8px 0;
-    cursor: crosshair;
-  }
-  .shown img {
-    display: block;
-    width: 100%;
-  }
   .mark {
     position: absolute;
     padding: 0 5px;

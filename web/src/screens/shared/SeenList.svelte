@@ -26,7 +26,7 @@
             href="{p('/machines/:id/diagnose', { params: { id: machine } })}?symptom={f.symptom}">Look for the cause</a
           >{/if}{#if zone}{' '}<span class="label-voice">{weekday(f.at, zone)}</span>{/if}
       </div>
-      {#if ontake}<button type="button" class="take" onclick={() => ontake(f.id)}
+      {#if ontake}<button type="button" class="minor take" onclick={() => ontake(f.id)}
           >Undo<span class="sr-only">: {f.title}, {f.text}</span></button
         >{/if}
     </li>
@@ -54,14 +54,6 @@
     background: var(--color-ink);
     color: var(--color-paper);
     text-align: center;
-  }
-  .take {
-    min-height: 44px;
-    padding: 4px 12px;
-    border: 1.5px solid var(--color-ink);
-    font-weight: 600;
-    font-stretch: 75%;
-    cursor: pointer;
   }
   @media (max-width: 700px) {
     .found {

@@ -58,10 +58,8 @@
     </li>
   {/each}
 </ol>
-{#if list.length > 4}<button
-    type="button"
-    class="mt-2 min-h-11 cursor-pointer underline underline-offset-4"
-    onclick={() => (all = !all)}>{all ? 'Fewer' : `All ${list.length}`}</button
+{#if list.length > 4}<button type="button" class="linked mt-2" onclick={() => (all = !all)}
+    >{all ? 'Fewer' : `All ${list.length}`}</button
   >{/if}
 
 <style>

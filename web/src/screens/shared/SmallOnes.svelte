@@ -60,7 +60,7 @@
                   line
                 />
               </div>{/if}
-            <button type="button" class="tick" onclick={() => done([s])}
+            <button type="button" class="minor" onclick={() => done([s])}
               >done<span class="sr-only">: {s.title}</span></button
             >
           </div>
@@ -72,23 +72,18 @@
       href={p('/machines/:id/close', { params: { id: machine.id } })}>Tonight's close, with who did it</a
     >
     {#if machine.small.length > 1}
-      <button type="button" class="tick mt-2" onclick={() => done(machine.small)}>All of them are done</button>
+      <button type="button" class="minor mt-2" onclick={() => done(machine.small)}>All of them are done</button>
     {/if}
   {/if}
   <ProblemNote problem={act.problem} />
 </details>
 
 <style>
-  .tick,
   .lead :global(.btn) {
     min-height: 44px;
     padding: 6px 16px;
     font-size: 16px;
     font-weight: 600;
     font-stretch: 78%;
-  }
-  .tick {
-    border: 1.5px solid var(--color-ink);
-    cursor: pointer;
   }
 </style>

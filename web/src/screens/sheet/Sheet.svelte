@@ -60,7 +60,7 @@
       {s.title}. <Num worked={s.minutes} text={spell(s.minutes.value)} />, of it <b>{spell(s.hands_min)}</b> with your
       hands; one after the other it would be <Num worked={s.alone} text={spell(s.alone.value)} />.
     </p>
-    {#if s.opens}<label class="off"
+    {#if s.opens}<label class="tick"
         ><input
           type="checkbox"
           checked={s.cold}
@@ -75,9 +75,7 @@
         <Lanes {sheet} />
         <p class="label-voice mt-2">{s.says} {s.clear}</p>
         <details class="turns">
-          <summary class="min-h-11 cursor-pointer py-2 font-semibold underline underline-offset-4"
-            >In another order</summary
-          >
+          <summary class="linked py-2 font-semibold">In another order</summary>
           {#if moving && page.problem}<ProblemNote problem={page.problem} />
             <p class="label-voice mb-2">The order stays as it was.</p>{/if}
           <ol>
@@ -159,17 +157,6 @@
 {/if}
 
 <style>
-  .off {
-    display: flex;
-    gap: 10px;
-    align-items: center;
-    min-height: 44px;
-  }
-  .off input {
-    width: 22px;
-    height: 22px;
-    accent-color: var(--color-act);
-  }
   .turns li {
     display: flex;
     gap: 8px;

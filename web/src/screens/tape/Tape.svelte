@@ -113,7 +113,7 @@
         {#if machines.length > 1}
           <label class="label-voice"
             >Machine <select
-              class="border-ink bg-slip ml-1 h-11 border-[1.5px] px-2 text-[16px]"
+              class="ml-1 text-[16px]"
               value={id}
               onchange={(e) => navigate('/machines/:id/tape', { params: { id: e.currentTarget.value } })}
               >{#each machines as m (m.id)}<option value={m.id}>{m.name}</option>{/each}</select
@@ -123,7 +123,7 @@
         <div class="flex" role="group" aria-label="How much is shown">
           {#each zooms as z, i (z.weeks)}<button
               type="button"
-              class="zoom"
+              class="pick"
               aria-pressed={zoom === i}
               onclick={() => (zoom = i)}>{z.text}</button
             >{/each}
@@ -169,12 +169,7 @@
           <button type="button" class="btn btn-outline" onclick={() => move(track, -1)}>A day earlier</button>
           <button type="button" class="btn btn-outline" onclick={() => move(track, 1)}>A day later</button>
           <label class="label-voice"
-            >Or on <input
-              type="date"
-              class="border-ink bg-slip h-[46px] border-[1.5px] px-2 text-[16px]"
-              min={today}
-              bind:value={chosen.on}
-            /></label
+            >Or on <input type="date" class="text-[16px]" min={today} bind:value={chosen.on} /></label
           >
           {#each t.sittings
             .filter((s) => isoDay(s.shown.at, t.zone) !== chosen!.on && !s.shown.members.some((m) => m.task === track.task && m.part === track.part))
@@ -218,9 +213,7 @@
       />
     {/if}
     <details class="mt-6">
-      <summary class="min-h-11 cursor-pointer py-2 font-semibold underline underline-offset-4"
-        >The tape in words</summary
-      >
+      <summary class="linked py-2 font-semibold">The tape in words</summary>
       <p class="max-w-3xl">
         {round(t.now)} drinks since {dated(t.since, t.zone)}. {t.logged_since
           ? `Logged since ${dated(t.logged_since, t.zone)}; before that, and after the last reading, as many as you said or usually make.`
@@ -252,19 +245,6 @@
 {/if}
 
 <style>
-  .zoom {
-    min-height: 44px;
-    padding: 0 14px;
-    border: 1.5px solid var(--color-ink);
-    margin-left: -1.5px;
-    font-stretch: 78%;
-    font-weight: 600;
-    cursor: pointer;
-  }
-  .zoom[aria-pressed='true'] {
-    background: var(--color-ink);
-    color: var(--color-paper);
-  }
   .move {
     display: grid;
     grid-template-columns: minmax(260px, 1fr) minmax(0, 1.6fr);

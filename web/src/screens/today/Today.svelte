@@ -69,14 +69,19 @@
     <h1 class="huge-voice head">Done at {clock(w.end_at, w.zone)}</h1>
     <p>
       <b><Num worked={w.minutes} text={spell(w.minutes.value)} /></b>, of it <b>{spell(w.hands_min)}</b> with your
-      hands; one after the other it would be <Num worked={w.alone} text={spell(w.alone.value)} />.
+      hands{#if w.jobs.length > 1}; one after the other it would be <Num
+          worked={w.alone}
+          text={spell(w.alone.value)}
+        />{/if}.
     </p>
     <div class="body">
       <div>
         <Lanes sheet={w} />
         <p class="label-voice mt-2">
-          {w.says} For machines that stand within reach of each other: nothing that soaks is left alone in the house. Times
-          are for hands that take as long as planned; each run goes by yours.
+          {w.says}
+          {#if w.jobs.length > 1}For machines that stand within reach of each other: nothing that soaks is left alone
+            in the house.{/if}
+          Times are for hands that take as long as planned; each run goes by yours.
         </p>
         <h2 class="head-voice mt-6 text-[28px]">Where to be, when</h2>
         <ol class="visits">
@@ -109,7 +114,7 @@
         <p class="label-voice mt-1">{stamp(w.start_at, w.zone)}</p>
         <button type="button" class="btn btn-outline mt-3 w-full" onclick={() => print()}>Print</button>
         {#if due.length > 1}
-          <fieldset class="pick mt-5">
+          <fieldset class="whose mt-5">
             <legend class="label-voice">Machines</legend>
             {#each due as m (m.id)}
               <label
@@ -165,16 +170,11 @@
 {/if}
 
 <style>
-  .pick label {
+  .whose label {
     display: flex;
     gap: 10px;
     align-items: center;
     min-height: 44px;
-  }
-  .pick input {
-    width: 22px;
-    height: 22px;
-    accent-color: var(--color-act);
   }
   .visits > li {
     display: grid;
@@ -185,7 +185,7 @@
     break-inside: avoid;
   }
   @media print {
-    .pick {
+    .whose {
       display: none;
     }
   }

@@ -126,10 +126,7 @@
           </div>
           <div class="mt-3 grid gap-2">
             {#if round.at > 0}<p>
-                <button
-                  type="button"
-                  class="min-h-11 cursor-pointer underline underline-offset-4"
-                  onclick={() => round.go(round.at - 1)}>Back one</button
+                <button type="button" class="linked" onclick={() => round.go(round.at - 1)}>Back one</button
                 >{#if round.taken}<span class="label-voice ml-3">Taken: {round.taken}</span>{/if}
               </p>{/if}
             <p class="label-voice max-md:hidden">

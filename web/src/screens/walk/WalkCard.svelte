@@ -127,9 +127,7 @@
     height: 56px;
     width: 130px;
     margin-left: 8px;
-    padding: 0 12px;
     border: 2px solid var(--color-ink);
-    background: var(--color-slip);
     font-size: 30px;
   }
   .how {

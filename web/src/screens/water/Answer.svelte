@@ -56,11 +56,7 @@
       >The descale card</a
     >
     <details>
-      <summary class="min-h-11 cursor-pointer py-2 underline underline-offset-4">Already done</summary><DoneBefore
-        machine={w.machine_id}
-        due={w.due}
-        {onrecorded}
-      />
+      <summary class="linked py-2">Already done</summary><DoneBefore machine={w.machine_id} due={w.due} {onrecorded} />
     </details>
   </div>
 {/if}

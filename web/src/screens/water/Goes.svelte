@@ -10,7 +10,7 @@
   let { w, onrecorded }: { w: Schemas['WaterAtWork']; onrecorded: () => void } = $props()
 </script>
 
-<table>
+<table class="sums">
   <tbody>
     {#each w.litres as l, i (l.name)}
       <tr class:sum={i === w.litres.length - 1}
@@ -47,24 +47,6 @@
 {/if}
 
 <style>
-  table {
-    width: 100%;
-    border-top: 1px solid var(--color-rule);
-  }
-  th {
-    text-align: left;
-    font-weight: 400;
-    padding: 4px 12px 4px 0;
-  }
-  td {
-    text-align: right;
-    padding: 4px 0;
-    font-stretch: 75%;
-    font-weight: 700;
-  }
-  tr {
-    border-bottom: 1px solid var(--color-rule);
-  }
   .sum th {
     font-weight: 700;
   }

@@ -35,7 +35,7 @@
   {#if (waters?.sources.length ?? 0) > (w.source ? 1 : 0)}
     <label class="label-voice"
       >It draws from
-      <select class="small" value={w.source?.id ?? ''} onchange={(e) => onsource(e.currentTarget.value)}>
+      <select class="ml-1.5" value={w.source?.id ?? ''} onchange={(e) => onsource(e.currentTarget.value)}>
         {#if !w.source}<option value="">the five answers</option>{/if}
         {#each waters?.sources ?? [] as s (s.id)}<option value={s.id}>{s.name}</option>{/each}
       </select></label
@@ -93,25 +93,9 @@
               aria-label="the day it was read: {day(r.taken, w.zone)}"
             /></label
           >
-          <button
-            type="button"
-            class="text-act min-h-11 cursor-pointer whitespace-nowrap underline underline-offset-4"
-            onclick={() => onforget(r.id)}>undo</button
-          >
+          <button type="button" class="linked text-act whitespace-nowrap" onclick={() => onforget(r.id)}>undo</button>
         </span>
       </li>
     {/each}
   </ul>
 {/if}
-
-<style>
-  .small {
-    min-height: 44px;
-    margin-left: 6px;
-    padding: 0 10px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-    color: var(--color-ink);
-    font-weight: 600;
-  }
-</style>

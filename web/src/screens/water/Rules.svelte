@@ -7,7 +7,7 @@
   let { w }: { w: Schemas['WaterAtWork'] } = $props()
 </script>
 
-<table>
+<table class="sums">
   <caption class="label-voice">From clean, the rules side by side</caption>
   <tbody>
     <tr class:decides={w.decided_by === 'scale'}
@@ -34,28 +34,6 @@
 </table>
 
 <style>
-  table {
-    width: 100%;
-    border-top: 1px solid var(--color-rule);
-  }
-  th {
-    text-align: left;
-    font-weight: 400;
-    padding: 4px 12px 4px 0;
-  }
-  td {
-    text-align: right;
-    padding: 4px 0;
-    font-stretch: 75%;
-    font-weight: 700;
-  }
-  tr {
-    border-bottom: 1px solid var(--color-rule);
-  }
-  caption {
-    text-align: left;
-    padding-bottom: 2px;
-  }
   .decides th,
   .decides td {
     font-weight: 700;

@@ -75,7 +75,7 @@
 
 <ProblemNote problem={act.problem} />
 <div class="scroll" role="group" aria-label="Treatments" tabindex="-1">
-  <table>
+  <table class="across">
     <thead>
       <tr class="label-voice"
         ><th>treatment</th><th class="n">hardness, mg/L</th><th class="n">alkalinity</th><th class="n">lasts</th><th
@@ -166,40 +166,17 @@
     overflow-x: auto;
   }
   table {
-    width: 100%;
-    border-collapse: collapse;
     border-top: 2px solid var(--color-ink);
-  }
-  th,
-  td {
-    padding: 10px 12px 6px 0;
-    text-align: left;
-    vertical-align: baseline;
-    font-weight: 400;
   }
   thead th {
     padding-block: 6px;
   }
-  tbody tr:not(.under) {
-    border-top: 1px solid var(--color-rule);
-  }
-  .n {
-    text-align: right;
-    font-stretch: 72%;
-    font-weight: 700;
-    font-size: 18px;
-    white-space: nowrap;
-  }
-  thead .n {
-    font-size: 14px;
-    font-weight: 600;
-  }
-  .n .label-voice {
-    white-space: nowrap;
-  }
   .why {
     font-size: 15px;
     max-width: 240px;
+  }
+  .under {
+    border: 0 !important;
   }
   .under td {
     padding: 0 0 10px;
@@ -229,18 +206,8 @@
     text-underline-offset: 3px;
     cursor: pointer;
   }
-  .field {
-    display: grid;
-    gap: 2px;
-    font-size: 15px;
-    font-weight: 600;
-  }
   .field input {
     width: 150px;
-    height: 46px;
-    padding: 0 10px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
   }
   @media (max-width: 1000px) {
     table {

@@ -163,12 +163,7 @@
 
 <style>
   .which {
-    height: 46px;
     max-width: 60vw;
-    padding: 0 12px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-    color: var(--color-ink);
     font-weight: 700;
     font-size: 18px;
   }

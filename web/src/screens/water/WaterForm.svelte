@@ -105,7 +105,7 @@
 >
   <div class="flex flex-wrap gap-x-6 gap-y-2" role="radiogroup" aria-label="How it was read">
     {#each ways as [value, label] (value)}
-      <label class="way"><input type="radio" name="how" {value} bind:group={how} /> {label}</label>
+      <label class="tick"><input type="radio" name="how" {value} bind:group={how} /> {label}</label>
     {/each}
   </div>
   {#if how === 'strip'}
@@ -216,30 +216,9 @@
 </form>
 
 <style>
-  .field {
-    display: grid;
-    gap: 4px;
-    font-weight: 600;
-    font-size: 16px;
-  }
   .field input,
   .field select {
-    height: 48px;
     min-width: 150px;
-    padding: 0 12px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-  }
-  .way {
-    display: inline-flex;
-    align-items: center;
-    gap: 8px;
-    min-height: 44px;
-  }
-  .way input {
-    width: 22px;
-    height: 22px;
-    accent-color: var(--color-act);
   }
   .pads {
     display: grid;
@@ -271,10 +250,6 @@
   .pad:has(input:checked) {
     background: var(--color-ink);
     color: var(--color-paper);
-  }
-  .pad:has(input:focus-visible) {
-    outline: 3px solid var(--color-act);
-    outline-offset: 2px;
   }
   .file {
     display: inline-grid;

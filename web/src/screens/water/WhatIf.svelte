@@ -80,14 +80,6 @@
   .slide select {
     grid-column: 1 / -1;
     width: 100%;
-    min-height: 44px;
-    accent-color: var(--color-act);
-  }
-  .slide select {
-    padding: 0 10px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-    font-weight: 600;
   }
   p {
     grid-column: 1 / -1;

@@ -20,7 +20,7 @@
 {#each w.suits.finding.next ?? [] as n}<p class="mt-1"><b>{n}</b></p>{/each}
 <label class="label-voice mt-2 block"
   >Your stance
-  <select class="small" value={stance} onchange={(e) => onstance(e.currentTarget.value)}>
+  <select class="ml-1.5" value={stance} onchange={(e) => onstance(e.currentTarget.value)}>
     {#each stances as s (s)}<option value={s}>{s}</option>{/each}
   </select></label
 >
@@ -33,15 +33,3 @@
     >the descale card</a
   >.
 </p>
-
-<style>
-  .small {
-    min-height: 44px;
-    margin-left: 6px;
-    padding: 0 10px;
-    border: 1.5px solid var(--color-ink);
-    background: var(--color-slip);
-    color: var(--color-ink);
-    font-weight: 600;
-  }
-</style>

@@ -20,10 +20,8 @@
       {#if x.spot}<a
           class="text-act ml-2 inline-flex min-h-11 items-center underline underline-offset-4"
           href={p('/machines/:id', { params: { id: w.machine_id } })}>Say it</a
-        >{:else}<button
-          type="button"
-          class="text-act ml-2 inline-flex min-h-11 cursor-pointer items-center underline underline-offset-4"
-          onclick={onenter}>Enter it</button
+        >{:else}<button type="button" class="linked text-act ml-2 inline-flex items-center" onclick={onenter}
+          >Enter it</button
         >{/if}
     </li>
   {/each}
