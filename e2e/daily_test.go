@@ -236,7 +236,7 @@ func TestBadInputAtTheField(t *testing.T) {
 	p.must(p.MustElement("#currency").Input("E1"))
 	p.click("button", "Save")
 	p.sees("currency is not allowed")
-	p.click("label.key", "US customary")
+	p.click("label.pick", "US customary")
 	p.must(p.Navigate(a.address + "/mix"))
 	p.sees("0.11 oz")
 }
@@ -251,7 +251,7 @@ func TestManyMachines(t *testing.T) {
 	p.must(p.Reload())
 	p.sees("100 of 100 machines")
 	began := time.Now()
-	p.click("button.sort", "by owner")
+	p.click("button.pick", "by owner")
 	p.sees("no owner said")
 	t.Logf("a hundred machines by owner: %.0f ms", time.Since(began).Seconds()*1000)
 	p.fill("Filter the machines", "harbour office")

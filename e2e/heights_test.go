@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strconv"
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod/lib/proto"
 )
@@ -69,7 +70,13 @@ func TestPagesAreHalfAsTall(t *testing.T) {
 			}
 			p.must(p.Navigate(a.address + "/machines/" + id + page.path))
 			p.sees(page.shows)
-			now := height()
+			now := 0
+			p.until("the last answer has come: "+page.path, func() bool {
+				was := now
+				time.Sleep(150 * time.Millisecond)
+				now = height()
+				return now == was
+			})
 			if now > page.before/2 {
 				t.Errorf("%s%s: %d px, was %d", layout, page.path, now, page.before)
 			}

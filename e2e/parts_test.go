@@ -151,10 +151,10 @@ func TestTheCloseWithAnInterruption(t *testing.T) {
 	other.lead("Washed.")
 	other.must(other.Navigate(a.address + "/machines/" + id + "/bar"))
 	other.sees("Tonight: 1 to do")
-	other.click(".tick", "Done")
+	other.click(".tall", "Done")
 	other.sees("Closed.")
 	other.eval(`() => [...document.querySelectorAll('.job')].find((j) => j.textContent.includes('Tray')).
-		querySelector('.back').click()`)
+		querySelector('.minor').click()`)
 	other.sees("Tonight: 1 to do")
 }
 

@@ -158,7 +158,7 @@ func TestScreenshots(t *testing.T) {
 	shop := a.open(b, "/", 1180, 820)
 	shop.must(shop.Navigate(a.address + "/machines/" + shop.demoMachine("Corner shop") + "/bar"))
 	shop.sees("The nights before")
-	shop.click(".tick", "Done")
+	shop.click(".tall", "Done")
 	shop.sees("2 to do")
 	settle()
 	shop.shot(to("bar"))

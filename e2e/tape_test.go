@@ -27,7 +27,7 @@ func TestTape(t *testing.T) {
 	wide := p.eval(`() => document.querySelector('.strip svg').textContent`)
 	p.must(p.Keyboard.Type(input.Equal))
 	p.until("a month is shown", func() bool {
-		return p.eval(`() => document.querySelector('.zoom[aria-pressed=true]').textContent.trim()`) == "a month" &&
+		return p.eval(`() => document.querySelector('.pick[aria-pressed=true]').textContent.trim()`) == "a month" &&
 			p.eval(`() => document.querySelector('.strip svg').textContent`) != wide
 	})
 	p.eval(`() => [...document.querySelectorAll('.mark')].find((m) =>

@@ -191,6 +191,7 @@ func TestMachineWithoutTheValve(t *testing.T) {
 	p.click("summary", "Already done")
 	p.click("button", "a week ago")
 	p.sees("descale around")
+	p.unfold("Already done")
 	p.click("button", "today")
 	p.sees("Nothing to do")
 }

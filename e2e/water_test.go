@@ -99,7 +99,7 @@ func TestSuppliersReport(t *testing.T) {
 	p := home(t, a)
 	p.click("a", "Its water")
 	p.click("button", "Enter a reading")
-	p.click("label.way", "report")
+	p.click("label.tick", "report")
 	p.unfold("another source, or another day")
 	put := func(text string) {
 		t.Helper()

@@ -32,8 +32,8 @@ func (s *Server) Glance(ctx context.Context, r GlanceRequestObject) (GlanceRespo
 		return nil, err
 	}
 	out := Glance200JSONResponse{Front: front, Leads: []LeadClock{}, Does: g.Does, Says: append([]string{}, g.Says...),
-		Scheme: schemeOut(g.Scheme), Parts: []PartGlance{}, Worth: []Worth{}, Year: []YearMark{}, Done: g.Done, YearFrom: g.From, YearTo: now,
-		Plate: plateOut(plate)}
+		Scheme: schemeOut(g.Scheme), Parts: []PartGlance{}, Worth: []Worth{}, Year: []YearMark{}, Done: g.Done,
+		YearFrom: g.From, YearTo: now, Plate: plateOut(plate)}
 	for _, d := range g.Leads {
 		out.Leads = append(out.Leads, LeadClock{Task: d.Task, Part: d.Part})
 	}

@@ -59,7 +59,8 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
       code: 'offline',
       title: 'No connection',
       detail:
-        'The server gave no answer. Whether it was kept shows when you look again; the same press again changes nothing twice.',
+        'The server gave no answer. Whether it was kept shows when you look again; ' +
+        'the same press again changes nothing twice.',
     })
   }
   if (answer.data !== undefined || (answer.response.ok && answer.response.status === 204)) return answer.data as T

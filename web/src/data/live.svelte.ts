@@ -137,7 +137,8 @@ export class Live {
     if (!run || run.outcome) return
     const step = run.step.id
     const segment = this.segment?.index ?? run.segment.index
-    if (this.waiting.some((w) => w.step === step && w.segment === segment && w.kind === kind)) return // pressed again before the answer came
+    // pressed again before the answer came
+    if (this.waiting.some((w) => w.step === step && w.segment === segment && w.kind === kind)) return
     this.waiting.push({
       id: newId(),
       device: device(),
@@ -165,7 +166,9 @@ export class Live {
       for (let body = this.waiting[0]; body; body = this.waiting[0]) {
         const sent = performance.now()
         this.#asked = sent
-        const run = await ask(client.POST('/runs/{run_id}/presses', { params: { path: { run_id: this.#id } }, body }))
+        const run = await ask(
+          client.POST('/runs/{run_id}/presses', { params: { path: { run_id: this.#id } }, body }),
+        )
         this.waiting.shift()
         this.#keep()
         this.#take(run, sent, performance.now())

@@ -36,7 +36,12 @@ export async function loadHazards() {
 }
 
 /** How numbers are written. */
-export const prefs = $state<Schemas['Preferences']>({ units: 'metric', hardness: 'dh', currency: 'EUR', clock: '24' })
+export const prefs = $state<Schemas['Preferences']>({
+  units: 'metric',
+  hardness: 'dh',
+  currency: 'EUR',
+  clock: '24',
+})
 
 export async function loadPreferences() {
   try {
@@ -75,7 +80,9 @@ export function setSingleKeys(on: boolean) {
 export function isPlain(event: KeyboardEvent): boolean {
   const on = event.target instanceof Element ? event.target : undefined
   if (event.ctrlKey || event.metaKey || event.altKey) return false
-  return singleKeys.on && !on?.closest('input:not([type="radio"], [type="checkbox"]), select, textarea, dialog[open]')
+  return (
+    singleKeys.on && !on?.closest('input:not([type="radio"], [type="checkbox"]), select, textarea, dialog[open]')
+  )
 }
 
 const themeKey = 'freshanvil.theme'

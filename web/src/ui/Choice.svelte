@@ -1,4 +1,5 @@
-<!-- One of several answers, each a key to press. A pointer or Enter picks; arrow keys only move, as in any list of radio buttons. -->
+<!-- One of several answers, each a key to press. A pointer or Enter picks; arrow keys only move, as in any list of
+     radio buttons. -->
 <script lang="ts" generics="T extends string | number | boolean">
   import type { Snippet } from 'svelte'
 

@@ -4,6 +4,7 @@
   import Fraction from './Fraction.svelte'
 
   let { dose }: { dose: Pick<Schemas['Dose'], 'form' | 'tablets' | 'pinch' | 'spoon'> } = $props()
+  const words = $derived(dose.form === 'tablets' ? `${dose.tablets} tablet` : dose.pinch ? 'a pinch' : '')
 </script>
 
-{#if dose.form === 'tablets'}{dose.tablets} tablet{:else if dose.pinch}a pinch{:else}<Fraction spoon={dose.spoon} /> tsp{/if}
+{#if words}{words}{:else}<Fraction spoon={dose.spoon} /> tsp{/if}

@@ -36,7 +36,9 @@
             {#each w.inputs as input (input.symbol)}
               <tr class="border-rule border-b align-baseline">
                 <th class="py-1.5 pr-3 text-left font-bold">{input.symbol}</th>
-                <td class="py-1.5 pr-3">{input.label}<span class="label-voice block">{source(input.source)}</span></td>
+                <td class="py-1.5 pr-3"
+                  >{input.label}<span class="label-voice block">{source(input.source)}</span></td
+                >
                 <td class="num-voice py-1.5 text-right whitespace-nowrap">
                   {#if input.worked}
                     {@const inner = input.worked}

@@ -1,4 +1,5 @@
-<!-- A sitting in time: the hands, the machine, each task. What the hands do is solid, the pump ruled, what stands by itself waved. -->
+<!-- A sitting in time: the hands, the machine, each task. What the hands do is solid, the pump ruled, what stands by
+     itself waved. -->
 <script lang="ts">
   import { scaleTime } from 'd3-scale'
   import type { Schemas } from '../data/api'
@@ -27,11 +28,12 @@
     const next = bars.filter((o) => o.from_min > b.from_min).map((o) => o.from_min)
     return at(Math.min(b.to_min, ...next)) - at(b.from_min) > b.title.length * 6.2 + 12
   }
+  const after = (minutes: number) => clock(new Date(start + minutes * 60_000).toISOString(), sheet.zone)
   const told = $derived(
     sheet.lanes
       .map(
         (l) =>
-          `${l.title}: ${l.bars.map((b) => `${b.title} from ${clock(new Date(start + b.from_min * 60_000).toISOString(), sheet.zone)} to ${clock(new Date(start + b.to_min * 60_000).toISOString(), sheet.zone)}`).join(', ')}.`,
+          `${l.title}: ${l.bars.map((b) => `${b.title} from ${after(b.from_min)} to ${after(b.to_min)}`).join(', ')}.`,
       )
       .join(' '),
   )
@@ -98,7 +100,8 @@
     {/each}
   </svg>
   <p class="label-voice key-line">
-    <svg width="22" height="12" aria-hidden="true"><rect width="22" height="12" fill="currentColor" /></svg> your hands
+    <svg width="22" height="12" aria-hidden="true"><rect width="22" height="12" fill="currentColor" /></svg> your
+    hands
     <svg width="22" height="12" aria-hidden="true"
       ><rect width="22" height="12" fill="url(#{uid}-pump)" stroke="currentColor" /></svg
     >

@@ -1,4 +1,5 @@
-<!-- A sheet of work, on screen and on paper: what is at the side on screen comes first on paper; nothing that is pressed is printed. -->
+<!-- A sheet of work, on screen and on paper: what is at the side on screen comes first on paper; nothing that is
+     pressed is printed. -->
 <script lang="ts">
   import type { Snippet } from 'svelte'
 
@@ -74,6 +75,12 @@
     }
     .sheet :global(.by-step > li) {
       grid-template-columns: minmax(0, 1fr);
+    }
+  }
+  @media screen and (max-width: 700px) {
+    .sheet :global(.by-step > li) {
+      grid-template-columns: 92px minmax(0, 1fr);
+      padding: 2px 0;
     }
   }
   @media print {

@@ -5,10 +5,13 @@
   let { name, height = 220 }: { name: NonNullable<Schemas['Step']['picture']>; height?: number } = $props()
   const words: Record<typeof name, string> = {
     screen_out:
-      'The group from the side, cut open. A blunt lever goes under the lip of the screen, on the left and on the right in turn. Where a screw sits in its middle, the screw comes out instead.',
+      'The group from the side, cut open. A blunt lever goes under the lip of the screen, on the left and on the ' +
+      'right in turn. Where a screw sits in its middle, the screw comes out instead.',
     seal_section:
-      'The groove of the group, cut open. From above: the shim, the seal with its flat side up, the screen in its bevelled side.',
-    bath_level: 'A handle leans on the rim of a tub. The water reaches to the edge of its metal; the grip stays dry.',
+      'The groove of the group, cut open. From above: the shim, the seal with its flat side up, ' +
+      'the screen in its bevelled side.',
+    bath_level:
+      'A handle leans on the rim of a tub. The water reaches to the edge of its metal; the grip stays dry.',
     cam_section:
       'The group from the side. The cap at the side comes off, and the cam is drawn straight out; its flat looks up.',
     joint_section: 'The joint of the steam wand, from outside to inside: nut, ring, spring, gasket, ball.',
@@ -73,17 +76,18 @@
       ></defs
     >
     <g class="tags">
-      {#if name === 'screen_out'}<text x="26" y="202">lever</text><text x="118" y="46">a screw, where it has one</text>
-      {:else if name === 'seal_section'}<text x="126" y="70">shim</text><text x="126" y="94">seal, flat side up</text
+      {#if name === 'screen_out'}<text x="26" y="202">lever</text><text x="118" y="46"
+          >a screw, where it has one</text
+        >
+      {:else if name === 'seal_section'}<text x="126" y="70">shim</text><text x="126" y="94"
+          >seal, flat side up</text
         ><text x="126" y="150">screen</text>
       {:else if name === 'bath_level'}<text x="196" y="44">grip stays out</text><text x="14" y="44"
           >water to the metal's edge</text
         >
       {:else if name === 'cam_section'}<text x="132" y="76">flat side up</text><text x="290" y="162">cap</text>
-      {:else}<text x="110" y="60">ball</text><text x="152" y="76">gasket</text><text x="190" y="160">spring</text><text
-          x="232"
-          y="76">ring</text
-        ><text x="270" y="60">nut</text>{/if}
+      {:else}<text x="110" y="60">ball</text><text x="152" y="76">gasket</text><text x="190" y="160">spring</text
+        ><text x="232" y="76">ring</text><text x="270" y="60">nut</text>{/if}
     </g>
   </svg>
 </figure>

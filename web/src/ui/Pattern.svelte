@@ -1,4 +1,5 @@
-<!-- How a clock is filled, everywhere the same: shots ticks, coffee lozenges, litres waves, scale hatching, a counter's pairs, days dots. -->
+<!-- How a clock is filled, everywhere the same: shots ticks, coffee lozenges, litres waves, scale hatching, a
+     counter's pairs, days dots. -->
 <svelte:options namespace="svg" />
 
 <script lang="ts">

@@ -27,7 +27,8 @@
   const words = $derived.by(() => {
     if (due.daily && !clock.over) return due.last ? `since ${hour(due.last, zone)}` : ''
     if (clock.kind === 'scale') return `${used.toFixed(2)} of ${clock.limit} mm`
-    if (clock.over && clock.kind !== 'coffee') return `+${round(used - clock.limit)}`
+    if (clock.over && clock.kind !== 'coffee')
+      return used - clock.limit < 1 ? 'at its limit' : `+${round(used - clock.limit)}`
     if (clock.kind === 'coffee')
       return `${figure(preferred(used / 1000, 'kg').value)} of ${amount(clock.limit / 1000, 'kg')}`
     if (clock.kind === 'litres') return `${figure(preferred(used, 'L').value)} of ${amount(clock.limit, 'L')}`

@@ -226,3 +226,9 @@ export function inHours(s: number): string {
   if (m < 60) return `${m} min`
   return m % 60 === 0 ? `${m / 60} h` : `${Math.floor(m / 60)} h ${m % 60} min`
 }
+
+/** An amount as it is measured out: by the mark or the scale, no finer. */
+export const measured = (w: Worked): string =>
+  w.unit === 'sachets'
+    ? `${round(w.value)} ${w.value === 1 ? 'sachet' : 'sachets'}`
+    : amount(w.value >= 10 ? Math.round(w.value) : w.value, w.unit)

@@ -16,7 +16,8 @@
     if (Number(id) > 0) {
       const then = new Date()
       then.setDate(then.getDate() - Number(id))
-      day = `${then.getFullYear()}-${String(then.getMonth() + 1).padStart(2, '0')}-${String(then.getDate()).padStart(2, '0')}`
+      const two = (n: number) => String(n).padStart(2, '0')
+      day = `${then.getFullYear()}-${two(then.getMonth() + 1)}-${two(then.getDate())}`
     }
   }
 </script>

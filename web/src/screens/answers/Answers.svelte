@@ -3,6 +3,7 @@
   import { MediaQuery } from 'svelte/reactivity'
   import { tick } from 'svelte'
   import { navigate, p, route } from '../../router'
+  import type { Due } from '../../data/api'
   import { dayShort, dayStart } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { Given, zone, type Question } from './answers.svelte'
@@ -56,13 +57,17 @@
     if (await given.save(dayStart))
       await (machineId ? navigate('/machines/:id', { params: { id: machineId } }) : navigate('/'))
   }
+  const whenShort = (due: Due) =>
+    due.state === 'unrecorded' || due.now
+      ? 'now'
+      : due.daily
+        ? 'daily'
+        : dayShort(due.likely, zone).replace(' ', '\u00a0')
   // the plan in one line: in reach at every question
   const line = $derived(
     given.plan?.first
       ?.map((f) =>
-        f.due
-          ? `${f.title} ${f.due.state === 'unrecorded' || f.due.now ? 'now' : f.due.daily ? 'daily' : dayShort(f.due.likely, zone).replace(' ', '\u00a0')}`
-          : (f.none?.text.split(':')[0] ?? '').replace(/\.$/, ''),
+        f.due ? `${f.title} ${whenShort(f.due)}` : (f.none?.text.split(':')[0] ?? '').replace(/\.$/, ''),
       )
       .join(' · '),
   )

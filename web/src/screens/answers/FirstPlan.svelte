@@ -10,6 +10,7 @@
 
   let { plan, zone }: { plan: MachinePlan; zone: string } = $props()
   const dose = $derived(plan.first_dose)
+  const descaler = $derived(dose?.product?.toLowerCase())
 </script>
 
 <h2 class="sr-only">The plan</h2>
@@ -47,8 +48,7 @@
           ><Num worked={dose.measure} text={amount(Math.round(dose.measure.value), dose.measure.unit)} /></b
         >
         <span
-          >of {dose.product?.toLowerCase()} in <Num worked={dose.mixed} text={poured(dose.mixed.value)} /> of water, when
-          it is due</span
+          >of {descaler} in <Num worked={dose.mixed} text={poured(dose.mixed.value)} /> of water, when it is due</span
         >
       </div>
     {:else if f.doses === 'acid' && dose?.none && f.due}
@@ -61,8 +61,8 @@
   </section>
 {/each}
 {#if !plan.hardness.known}<p class="mt-4 text-[15px]">
-    <b>The hardness is not known:</b> it is taken as {plan.hardness.usgs.likely}, so the dates may move a lot. A strip
-    tells in a minute.
+    <b>The hardness is not known:</b> it is taken as {plan.hardness.usgs.likely}, so the dates may move a lot. A
+    strip tells in a minute.
   </p>{/if}
 <details class="border-rule mt-4 border-t pt-2">
   <summary class="min-h-11 cursor-pointer py-2"><b>Everything it rests on</b></summary>

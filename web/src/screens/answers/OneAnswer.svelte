@@ -6,6 +6,7 @@
   import { hardnessUnits as units, treatments } from '../../ui/format'
   import type { Given, Question } from './answers.svelte'
   import Ago from './Ago.svelte'
+  import HowMany from './HowMany.svelte'
 
   let { given, question, onpicked }: { given: Given; question: Question; onpicked?: () => void } = $props()
   const titles: Record<Question, string> = {
@@ -32,7 +33,9 @@
     { id: 'cannot_tell', title: "Can't tell" },
   ] as const
   // numbers that are often said; any other is typed
-  const often = $derived(given.sign && given.sign.scheme.groups > 1 ? [100, 200, 300, 400, 600] : [1, 2, 3, 4, 6, 8])
+  const often = $derived(
+    given.sign && given.sign.scheme.groups > 1 ? [100, 200, 300, 400, 600] : [1, 2, 3, 4, 6, 8],
+  )
   const milks = $derived([...new Set([0, Math.round((given.drinks ?? 0) / 2), given.drinks ?? 0])])
   const told = $derived(
     question === 'end' || question === 'since'
@@ -67,7 +70,9 @@
       options={given.signs.map((s) => ({ id: s.layout, title: s.title, sign: `${s.sees} ${s.hears}` }))}
     >
       {#snippet picture(o)}
-        <span class="drawn"><MachineDrawing small scheme={given.signs.find((s) => s.layout === o.id)!.scheme} /></span>
+        <span class="drawn"
+          ><MachineDrawing small scheme={given.signs.find((s) => s.layout === o.id)!.scheme} /></span
+        >
       {/snippet}
     </Choice>
     {#if !onpicked && given.sign?.valve === 'yes'}
@@ -82,58 +87,30 @@
     <p class="mb-2">Listen when the pump stops: a hiss and a gush into the tray is the valve.</p>
     <Choice name="valve" label={titles.valve} bind:value={given.said} options={valves} onpick={picked} />
     {#if given.said === 'cannot_tell'}<p class="mt-2 text-[15px]">
-        That counts as no until you know. Pull a shot and stop the pump: a hiss, a gush and a fairly dry puck mean yes;
-        silence and a soupy puck mean no.
+        That counts as no until you know. Pull a shot and stop the pump: a hiss, a gush and a fairly dry puck mean
+        yes; silence and a soupy puck mean no.
       </p>{/if}
   {:else if question === 'drinks'}
-    <div class="count">
-      <Choice
-        name="drinks-often"
-        label="Often said"
-        wide={48}
-        bind:value={() => given.drinks ?? undefined, (v) => (given.drinks = v ?? null)}
-        options={often.map((n) => ({ id: n, title: String(n) }))}
-        onpick={picked}
-      />
-      <label class="typed"
-        >or<input
-          class="big"
-          type="number"
-          inputmode="decimal"
-          min="0"
-          max="2000"
-          step="any"
-          bind:value={given.drinks}
-          aria-label="Drinks a day"
-        /></label
-      >
-    </div>
+    <HowMany
+      name="drinks-often"
+      label="Drinks a day"
+      wide={48}
+      bind:value={given.drinks}
+      options={often.map((n) => ({ id: n, title: String(n) }))}
+      {picked}
+    />
   {:else if question === 'milk'}
-    <div class="count">
-      <Choice
-        name="milk-often"
-        label="Often said"
-        wide={64}
-        bind:value={() => given.milk ?? undefined, (v) => (given.milk = v ?? null)}
-        options={milks.map((n) => ({
-          id: n,
-          title: n === 0 ? 'none' : n === given.drinks ? `all ${n}` : `about ${n}`,
-        }))}
-        onpick={picked}
-      />
-      <label class="typed"
-        >or<input
-          class="big"
-          type="number"
-          inputmode="decimal"
-          min="0"
-          max="2000"
-          step="any"
-          bind:value={given.milk}
-          aria-label="Milk drinks a day"
-        /></label
-      >
-    </div>
+    <HowMany
+      name="milk-often"
+      label="Milk drinks a day"
+      wide={64}
+      bind:value={given.milk}
+      options={milks.map((n) => ({
+        id: n,
+        title: n === 0 ? 'none' : n === given.drinks ? `all ${n}` : `about ${n}`,
+      }))}
+      {picked}
+    />
   {:else if question === 'hardness'}
     <Choice
       name="known"
@@ -239,18 +216,6 @@
     flex: none;
     width: 108px;
   }
-  .count {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) auto;
-    align-items: center;
-    gap: 12px;
-    max-width: 640px;
-  }
-  .typed {
-    display: flex;
-    align-items: center;
-    gap: 10px;
-  }
   .big,
   .name,
   .date {
@@ -280,9 +245,6 @@
     }
     .drawn {
       width: 96px;
-    }
-    .count {
-      grid-template-columns: minmax(0, 1fr);
     }
   }
 </style>

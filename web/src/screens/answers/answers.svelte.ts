@@ -8,7 +8,8 @@ export type Sign = Schemas['LayoutSign']
 
 export const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC'
 
-export type Question = 'layout' | 'valve' | 'drinks' | 'milk' | 'hardness' | 'treatment' | 'before' | 'since' | 'end'
+export type Question =
+  'layout' | 'valve' | 'drinks' | 'milk' | 'hardness' | 'treatment' | 'before' | 'since' | 'end'
 
 /** The answers of one machine, new or kept. */
 export class Given {
@@ -108,7 +109,9 @@ export class Given {
   /** The problem that belongs to a question, if one does. */
   at(field: string): string {
     const p = this.problem ?? this.kept
-    return p?.field?.replace(/^answers\./, '').startsWith(field) ? `You gave ${p.value}. Allowed: ${p.allowed}.` : ''
+    return p?.field?.replace(/^answers\./, '').startsWith(field)
+      ? `You gave ${p.value}. Allowed: ${p.allowed}.`
+      : ''
   }
 
   async load() {

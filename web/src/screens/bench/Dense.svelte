@@ -1,4 +1,5 @@
-<!-- The bench for many machines: bands by how much they press, or groups by owner or place; a line each, ticked into today's work. -->
+<!-- The bench for many machines: bands by how much they press, or groups by owner or place; a line each, ticked into
+     today's work. -->
 <script lang="ts">
   import type { BenchMachine } from '../../data/api'
   import { isPlain } from '../../data/state.svelte'

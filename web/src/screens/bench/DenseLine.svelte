@@ -55,7 +55,8 @@
     /><span class="sr-only">{m.name} into today's work</span></label
   >
   <div class="min-w-0">
-    <a class="num-voice text-[19px] hover:underline" href={p('/machines/:id', { params: { id: m.id } })}>{m.name}</a>
+    <a class="num-voice text-[19px] hover:underline" href={p('/machines/:id', { params: { id: m.id } })}>{m.name}</a
+    >
     <div class="label-voice truncate">{[m.owner, m.place].filter(Boolean).join(', ')}</div>
   </div>
   <div class="min-w-0">

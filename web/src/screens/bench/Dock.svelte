@@ -30,8 +30,10 @@
 <aside class="thumb" aria-label="Log drinks">
   {#if machines.length > 1}
     <div class="names" role="group" aria-label="Of which machine">
-      {#each machines as m (m.id)}<button type="button" aria-pressed={m.id === machine.id} onclick={() => choose(m.id)}
-          >{m.name}</button
+      {#each machines as m (m.id)}<button
+          type="button"
+          aria-pressed={m.id === machine.id}
+          onclick={() => choose(m.id)}>{m.name}</button
         >{/each}
     </div>
   {/if}

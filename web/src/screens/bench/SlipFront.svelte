@@ -29,7 +29,11 @@
       >{/if}
     {#if front.unsafe && front.begin === 'run' && machine.wash}
       It takes <b
-        ><Ask machine={machine.id} text="{round(machine.wash.rinse)} water pulses" of={(m) => m.plan.wash?.rinse} /></b
+        ><Ask
+          machine={machine.id}
+          text="{round(machine.wash.rinse)} water pulses"
+          of={(m) => m.plan.wash?.rinse}
+        /></b
       >, {round(machine.wash.minutes)} minutes.
     {/if}
   </p>

@@ -1,4 +1,5 @@
-<!-- How far over its limit a job is, so that late ones differ: the post is the limit, the bar goes to three times of it. -->
+<!-- How far over its limit a job is, so that late ones differ: the post is the limit, the bar goes to three times of
+     it. -->
 <script lang="ts">
   import type { Standing } from '../../data/api'
   import Ask from '../../ui/Ask.svelte'
@@ -22,8 +23,9 @@
       text={clock.says}
       limit={{ value: clock.limit, unit: clock.unit }}
       of={(m) =>
-        m.plan.dues.find((d) => d.task === due.task && d.part === due.part)?.clocks.find((c) => c.kind === clock.kind)
-          ?.used}
+        m.plan.dues
+          .find((d) => d.task === due.task && d.part === due.part)
+          ?.clocks.find((c) => c.kind === clock.kind)?.used}
     /></b
   >
   <span class="sr-only">{clock.kind}: {amount(clock.used, clock.unit)} of {amount(clock.limit, clock.unit)}</span>

@@ -26,7 +26,9 @@
       const at = new Date(Date.now() - (yesterday ? 864e5 : 0)).toISOString()
       const body = { id: newId(), at, part: group ? `group-${group}` : theMachine, ...entry }
       onlogged(
-        await ask(client.POST('/machines/{machine_id}/use', { params: { path: { machine_id: machine.id } }, body })),
+        await ask(
+          client.POST('/machines/{machine_id}/use', { params: { path: { machine_id: machine.id } }, body }),
+        ),
       )
       panel = undefined
       times = 1

@@ -23,6 +23,12 @@
   const named = (tasks: Schemas['CardTask'][]) => [
     ...new Set(tasks.map((t) => `${t.title}${several && groupOf(t.part) > 0 ? ', each group' : ''}`)),
   ]
+  const states = [
+    'Detergent is inside: no drinks',
+    'Acid is inside: no drinks, do not heat',
+    'It cools, it is open: do not switch on',
+    'The water is shut',
+  ]
   const seldom = $derived([...new Map((card?.rounds ?? []).map((r) => [r.title, r])).values()])
 </script>
 
@@ -37,10 +43,12 @@
       <h1 class="huge-voice text-[clamp(40px,6vw,72px)]">{c.base_days > 0 ? `A side ${c.every}` : 'No beats'}</h1>
       {#if c.base_days > 0}
         <p class="mt-2 max-w-3xl">
-          Fold the sheet twice and stand it on the machine. When a side is done, write the day on it and turn the card.
-          The dates on the bench go by the drinks you log and come first; the card is for where no screen is.
+          Fold the sheet twice and stand it on the machine. When a side is done, write the day on it and turn the
+          card. The dates on the bench go by the drinks you log and come first; the card is for where no screen is.
         </p>
-        <button type="button" class="btn btn-primary mt-3" onclick={() => print()}>Print the card and the tag</button>
+        <button type="button" class="btn btn-primary mt-3" onclick={() => print()}
+          >Print the card and the tag</button
+        >
       {:else}<p>Nothing of this machine comes round yet: its answers give no task a date.</p>{/if}
     </div>
     {#if c.base_days > 0}
@@ -59,9 +67,8 @@
                     <span class="box"></span>{r.title}: {r.every}
                   </p>{/each}{/if}
               {#if s.tasks.length > 0}<p class="label-voice">
-                  About <Num worked={s.minutes} text={`${round(s.minutes.value)} min`} /> of your time. Lay out: {s.lay_out.join(
-                    '; ',
-                  ) || 'see the descale card'}.
+                  About <Num worked={s.minutes} text={`${round(s.minutes.value)} min`} /> of your time.
+                  {`Lay out: ${s.lay_out.join('; ') || 'see the descale card'}.`}
                 </p>{/if}
               <p class="write">
                 {#each [1, 2, 3] as n (n)}<span>day</span>{/each}
@@ -75,14 +82,16 @@
           <p class="label-voice">In use</p>
           <p class="huge-voice name">{c.machine_name}</p>
           <p>{[c.owner, c.place].filter(Boolean).join(', ')}</p>
-          {#if c.next_at}<p class="mt-2"><b>Next, about {day(c.next_at, c.zone)}:</b> {c.next?.toLowerCase()}.</p>{/if}
+          {#if c.next_at}<p class="mt-2">
+              <b>Next, about {day(c.next_at, c.zone)}:</b>
+              {c.next?.toLowerCase()}.
+            </p>{/if}
           {#if c.daily.length > 0}<p class="label-voice mt-2">Each day: {c.daily.join(', ').toLowerCase()}.</p>{/if}
         </section>
         <section class="tag stop" aria-label="The tag, not to be used">
           <p class="huge-voice name">Do not use</p>
           <ul>
-            {#each ['Detergent is inside: no drinks', 'Acid is inside: no drinks, do not heat', 'It cools, it is open: do not switch on', 'The water is shut'] as text (text)}<li
-              >
+            {#each states as text (text)}<li>
                 <span class="box"></span>{text}
               </li>{/each}
           </ul>

@@ -3,13 +3,12 @@
   import { ask, client, newId, type Schemas } from '../../data/api'
   import { Resource } from '../../data/resource.svelte'
   import Band from '../../ui/Band.svelte'
-  import { clock, day, inHours, weekday } from '../../ui/format'
-  import Num from '../../ui/Num.svelte'
+  import { day } from '../../ui/format'
+  import Beside from './Beside.svelte'
   import CloseJob from './CloseJob.svelte'
-  import NightStrip from './NightStrip.svelte'
+  import InOneGo from './InOneGo.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { navigate, p, route } from '../../router'
-  import StartWash from '../shared/StartWash.svelte'
   import { isPlain, loadHazards } from '../../data/state.svelte'
 
   const page = new Resource<Schemas['Closing']>()
@@ -128,26 +127,7 @@
         </p>
       {/if}
       {#if c.together && !c.open_run && c.hazards.length === 0}
-        {@const t = c.together}
-        <div class="in-one">
-          <p>
-            <b
-              >{t.titles.map((x, i) => (i > 0 ? x.charAt(0).toLowerCase() + x.slice(1) : x)).join(', ')}: led in one
-              go.</b
-            >
-            <Num worked={t.minutes} text={inHours(Math.round(t.minutes.value) * 60)} />, of it {inHours(
-              Math.round(t.hands_min) * 60,
-            )} with your hands; begun now, done at {clock(t.end_at, c.zone)}. Called away, the run waits and says until
-            when.
-          </p>
-          {#key JSON.stringify(t.tasks)}<StartWash
-              machine={c.machine_id}
-              parts={t.tasks[0]!.parts}
-              task={t.tasks[0]!.task as Schemas['NewRun']['task']}
-              more={{ with: t.tasks.slice(1) }}
-              text="Start the close"
-            />{/key}
-        </div>
+        <InOneGo {c} t={c.together} />
       {/if}
       <ol>
         {#each c.jobs as j, n (j.task)}
@@ -163,51 +143,11 @@
         </p>{/if}
       <p class="sr-only" role="status">{told}</p>
     </section>
-    <aside class="torn">
-      {#if c.after_drink}
-        <h2 class="head-voice text-[26px]">After each drink</h2>
-        <p class="mb-2">{c.after_drink.how}</p>
-        {#if !c.open_run}<StartWash
-            machine={c.machine_id}
-            parts={c.groups}
-            task="wash"
-            method="water_only"
-            more={{ pulses: 2 }}
-            text="Lead two pulses"
-            line
-          />{/if}
-      {/if}
-      <h2 class="head-voice text-[26px]" class:mt-6={c.after_drink}>The nights before</h2>
-      <NightStrip nights={c.nights} zone={c.zone} />
-      <div class="mt-6 flex flex-wrap gap-3">
-        {#if bar}<a
-            class="btn btn-outline btn-primary"
-            href={p('/machines/:id/close', { params: { id: c.machine_id } })}>All screens</a
-          >
-        {:else}
-          <a class="btn btn-outline btn-primary" href={p('/machines/:id/bar', { params: { id: c.machine_id } })}
-            >Show only this, on a bar tablet</a
-          >
-          <a class="btn btn-outline btn-primary" href={p('/preferences')}>Who closes</a>
-        {/if}
-      </div>
-      <p class="label-voice mt-3">Keys 1 to {c.jobs.length} tick. {weekday(c.day, c.zone)} turns at 04:00.</p>
-    </aside>
+    <aside class="torn"><Beside {c} {bar} /></aside>
   {/if}
 </div>
 
 <style>
-  .in-one {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 10px 24px;
-    align-items: center;
-    padding: 12px 0 14px;
-    border-bottom: 1px solid var(--color-rule);
-  }
-  .in-one p {
-    flex: 1 1 320px;
-  }
   .page {
     display: grid;
     grid-template-columns: 1fr 320px;

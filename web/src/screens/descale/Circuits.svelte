@@ -11,7 +11,8 @@
   <table class="across">
     <thead
       ><tr class="label-voice"
-        ><th>circuit</th><th class="n">it holds</th><th class="n">scale, likely</th><th class="n">rinse, at least</th
+        ><th>circuit</th><th class="n">it holds</th><th class="n">scale, likely</th><th class="n"
+          >rinse, at least</th
         ><th>proven at</th></tr
       ></thead
     >
@@ -37,10 +38,12 @@
   </table>
 </div>
 <p class="mt-2 max-w-4xl text-[16px]">
-  Acid stands for about {round(plan.contact_min)} of the {round(plan.contact_most_min)} minutes that it may, warm minutes
-  counted more.{#if plan.left_g > 0.1 && plan.solution}
-    About {amount(plan.left_g, 'g')} of the likely scale stays for another day.{/if} Each circuit is clean when two strips
-  in a row read what the clean water reads, within one step; a meter within 0.3.
+  {`Acid stands for about ${round(plan.contact_min)} of the ${round(plan.contact_most_min)} minutes that it may, `}
+  warm minutes counted more.
+  {plan.left_g > 0.1 && plan.solution
+    ? `About ${amount(plan.left_g, 'g')} of the likely scale stays for another day.`
+    : ''}
+  Each circuit is clean when two strips in a row read what the clean water reads, within one step; a meter within 0.3.
 </p>
 {#if plan.cleared}<p class="text-ink-2 mt-1 max-w-4xl text-[15px]">{plan.cleared.text}</p>{/if}
 {#each card.because as r}<p class="text-ink-2 mt-1 max-w-4xl text-[15px]">{r.text}</p>{/each}

@@ -1,14 +1,15 @@
-<!-- The descale card: what decides is asked first; then whether, how much of what, how long, and what to lay out. Everything else is folded. -->
+<!-- The descale card: what decides is asked first; then whether, how much of what, how long, and what to lay out.
+     Everything else is folded. -->
 <script lang="ts">
   import { ask, client, type Schemas } from '../../data/api'
   import { Resource } from '../../data/resource.svelte'
   import { p, route } from '../../router'
   import Cautions from '../../ui/Cautions.svelte'
   import Fold from '../../ui/Fold.svelte'
-  import { amount, clock, poured, round, short, weekday } from '../../ui/format'
+  import { clock, measured, round, short, weekday } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
-  import SpoonPicture from '../../ui/SpoonPicture.svelte'
+  import Amount from './Amount.svelte'
   import Chapters from './Chapters.svelte'
   import Circuits from './Circuits.svelte'
   import DescalePlan from './DescalePlan.svelte'
@@ -42,7 +43,9 @@
     }
     const came = await page.ask(async (signal) => {
       products ??= await ask(client.GET('/products'))
-      return ask(client.GET('/machines/{machine_id}/descale', { params: { path: { machine_id: id }, query }, signal }))
+      return ask(
+        client.GET('/machines/{machine_id}/descale', { params: { path: { machine_id: id }, query }, signal }),
+      )
     })
     if (came) document.title = `Descale card, ${came.machine_name} · Fresh Anvil`
   }
@@ -56,10 +59,6 @@
     workshop: 'Workshop',
     treat_water: 'Leave it',
   }
-  const measured = (w: Schemas['Worked']) =>
-    w.unit === 'sachets'
-      ? `${round(w.value)} ${w.value === 1 ? 'sachet' : 'sachets'}`
-      : amount(w.value >= 10 ? Math.round(w.value) : w.value, w.unit)
 </script>
 
 {#if page.problem}<div class="px-8"><ProblemNote problem={page.problem} /></div>{/if}
@@ -108,21 +107,11 @@
           {#if s.plan && !s.plan.solution}
             <h2 class="huge-voice text-[clamp(48px,7vw,96px)]">Rinse the acid out</h2>
             <p class="mt-4 text-[19px]">
-              Acid was left in. No fresh acid goes in: it is only rinsed, until the strip matches the water that goes
-              in.
+              Acid was left in. No fresh acid goes in: it is only rinsed, until the strip matches the water that
+              goes in.
             </p>
           {:else if s.card}
-            {@const c = s.card}
-            <div class="flex items-center gap-6">
-              <h2 class="huge-voice amount"><Num worked={c.measure} text={measured(c.measure)} /></h2>
-              {#if c.product.form === 'powder' && c.spoons}<span class="head-voice text-[40px]"
-                  >{round(c.spoons.value)} ×</span
-                ><SpoonPicture spoon={{ whole: 1, num: 0, den: 1 }} height={96} />{/if}
-            </div>
-            <p class="head-voice text-[28px]">
-              {c.product.name.toLowerCase()} in <Num worked={c.mixed} text={poured(c.mixed.value)} /> of water, in all{#if c.mixed.value > c.solution.value * 1.01};
-                <Num worked={c.solution} text={poured(c.solution.value)} /> of it goes in{/if}
-            </p>
+            <Amount c={s.card} />
           {/if}
           {#if s.plan}
             <div class="mt-2">
@@ -183,8 +172,9 @@
                 >, a scale is better{/if}.
             </p>
             <p class="mt-1">
-              {short(c.strength_g_l)} g/L of acid, pH <Num worked={c.fresh_ph} text={c.fresh_ph.value.toFixed(1)} /> as mixed{#if c.ounces};
-                an ounce to <Num worked={c.ounces} text="{short(c.ounces.value)} fl oz" />{/if}. {c.product.note ?? ''}
+              {short(c.strength_g_l)} g/L of acid, pH <Num worked={c.fresh_ph} text={c.fresh_ph.value.toFixed(1)} /> as
+              mixed{#if c.ounces}; an ounce to <Num worked={c.ounces} text="{short(c.ounces.value)} fl oz" />{/if}. {c
+                .product.note ?? ''}
             </p></Fold
           >{/if}
         {#if s.plan}<Fold title="Circuit by circuit" note="what it holds, its rinse, where it is proven"
@@ -212,8 +202,8 @@
         <Fold title="When it is cool enough to open" note="switched off now: {clock(s.opens_at, s.zone)}">
           <p class="huge-voice text-[56px]"><Num worked={s.opens} text={clock(s.opens_at, s.zone)} /></p>
           <p class="mt-2">
-            {weekday(s.opens_at, s.zone)}, below {round(s.opens_below_c)} °C, in a room of {round(s.air_c)} °C. A thermometer
-            says so, never a hand; without one, the next morning. A gauge stands at 0.
+            {`${weekday(s.opens_at, s.zone)}, below ${round(s.opens_below_c)} °C, in a room of ${round(s.air_c)} °C.`}
+            A thermometer says so, never a hand; without one, the next morning. A gauge stands at 0.
           </p>
         </Fold>
         <Fold title="Afterwards: what was really there"><SpentForm card={s} onchanged={() => load()} /></Fold>
@@ -241,10 +231,6 @@
     grid-template-columns: minmax(0, 1.1fr) minmax(0, 1fr);
     gap: 20px 48px;
     margin-top: 18px;
-  }
-  .amount {
-    padding: 10px 0 12px;
-    font-size: clamp(84px, 10vw, 140px);
   }
   @media (max-width: 1000px) {
     .card {

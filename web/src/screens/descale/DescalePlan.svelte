@@ -17,7 +17,13 @@
   <div>
     {#each card.programs as q (q.id)}
       <label class="way" class:picked={q.id === chosen}>
-        <input type="radio" name="program" value={q.id} checked={q.id === chosen} onchange={() => (program = q.id)} />
+        <input
+          type="radio"
+          name="program"
+          value={q.id}
+          checked={q.id === chosen}
+          onchange={() => (program = q.id)}
+        />
         <span
           ><b class="num-voice text-[21px]">{q.title}</b><br />{q.pattern}.
           <span class="text-ink-2">{q.why} By {source(q.source)}.</span></span

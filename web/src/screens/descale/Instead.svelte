@@ -17,7 +17,10 @@
     event.preventDefault()
     await act.try(async () => {
       await ask(
-        client.POST('/machines/{machine_id}/notes', { params: { path: { machine_id: machine } }, body: { id, text } }),
+        client.POST('/machines/{machine_id}/notes', {
+          params: { path: { machine_id: machine } },
+          body: { id, text },
+        }),
       )
       kept = true
       id = newId()

@@ -88,8 +88,8 @@
     >
     <label class="field"
       >of<select bind:value={own.acid}
-        ><option value="citric">citric acid</option><option value="lactic">lactic acid</option><option value="sulfamic"
-          >sulfamic acid</option
+        ><option value="citric">citric acid</option><option value="lactic">lactic acid</option><option
+          value="sulfamic">sulfamic acid</option
         ><option value="acetic">acetic acid</option></select
       ></label
     >

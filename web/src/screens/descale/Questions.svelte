@@ -1,4 +1,5 @@
-<!-- What decides and nobody has said: what it is made of, whether it was ever descaled, and, these said, how large the jug is. -->
+<!-- What decides and nobody has said: what it is made of, whether it was ever descaled, and, these said, how large
+     the jug is. -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
   import DoneBefore from '../shared/DoneBefore.svelte'

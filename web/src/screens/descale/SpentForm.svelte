@@ -81,7 +81,8 @@
     {#each card.spent as s (s.id)}
       <li class="border-rule flex items-baseline justify-between gap-4 border-b">
         <span
-          >{day(s.at, card.zone)}: <Num worked={s.share} text="{round(s.share.value * 100)} %" /> of what falls out stays</span
+          >{day(s.at, card.zone)}:
+          <Num worked={s.share} text="{round(s.share.value * 100)} %" /> of what falls out stays</span
         ><button type="button" class="linked text-act" onclick={() => forget(s.id)}>undo</button>
       </li>
     {/each}

@@ -1,4 +1,5 @@
-<!-- The vessels of a machine to one scale: areas are volumes. Solution is hatched, what stays after draining is dotted. -->
+<!-- The vessels of a machine to one scale: areas are volumes. Solution is hatched, what stays after draining is
+     dotted. -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
   import { amount, round } from '../../ui/format'

@@ -119,7 +119,8 @@
         >{/if}
     {/if}
     {#if kept === cause.id}<p role="status" class="mt-2"><b>Kept:</b> it counts the next time.</p>
-    {:else if !kept}<button type="button" class="linked mt-1" onclick={() => keep(cause.id)}>That was it</button>{/if}
+    {:else if !kept}<button type="button" class="linked mt-1" onclick={() => keep(cause.id)}>That was it</button
+      >{/if}
   </article>
 {/each}
 

@@ -1,4 +1,5 @@
-<!-- From what is noticed to its cause, by the fewest looks: one question at a time, the causes at its side, each with what follows. -->
+<!-- From what is noticed to its cause, by the fewest looks: one question at a time, the causes at its side, each with
+     what follows. -->
 <script lang="ts">
   import { ask, client, type Schemas } from '../../data/api'
   import { Resource } from '../../data/resource.svelte'
@@ -100,8 +101,8 @@
               >
             </div>
             <p class="label-voice mt-2">
-              About {c.minutes < 1 ? 'half a minute' : `${round(c.minutes)} min`}. It is asked since it tells most for
-              its time.
+              About {c.minutes < 1 ? 'half a minute' : `${round(c.minutes)} min`}. It is asked since it tells most
+              for its time.
             </p>
           {:else}
             <h1 class="head-voice ask">{f.sure ? first.title : 'It may be one of these'}</h1>

@@ -63,7 +63,8 @@
       ></label
     >
     <label>Bar <input inputmode="decimal" size="5" bind:value={bar} /></label>
-    {#if which === 'pump'}<label class="tick"><input type="checkbox" bind:checked={shakes} /> its needle shakes</label
+    {#if which === 'pump'}<label class="tick"
+        ><input type="checkbox" bind:checked={shakes} /> its needle shakes</label
       >{/if}
     <button class="btn btn-primary">Judge it</button>
   </form>

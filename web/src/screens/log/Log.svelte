@@ -43,7 +43,11 @@
     noted: 'a note',
   }
   const cupWords = (c: Schemas['Cup']) =>
-    `${c.colour === 'clear' ? 'no colour' : c.colour}, ${c.foam === 'none' ? 'no' : c.foam} foam, ${c.grains === '0' ? 'no' : c.grains} grains`
+    [
+      c.colour === 'clear' ? 'no colour' : c.colour,
+      `${c.foam === 'none' ? 'no' : c.foam} foam`,
+      `${c.grains === '0' ? 'no' : c.grains} grains`,
+    ].join(', ')
 </script>
 
 <div class="px-5 pt-7 pb-16 md:px-8">
@@ -80,7 +84,9 @@
               {weekday(e.at, e.zone)}<span class="label-voice block">{clock(e.at, e.zone)}</span>
             </div>
             <div>
-              <b>{e.title}</b>{#if !id}, {e.machine_name}{/if}{#if groupOf(e.part) > 0}, group {groupOf(e.part)}{/if}
+              <b>{e.title}</b>{#if !id}, {e.machine_name}{/if}{#if groupOf(e.part) > 0}, group {groupOf(
+                  e.part,
+                )}{/if}
               <div
                 class:text-stop={e.outcome === 'stopped_unsafe'}
                 class:text-done={e.outcome === 'done' && !e.taken_back}

@@ -33,7 +33,9 @@
   const forget = (away_id: string) =>
     change(() =>
       ask(
-        client.DELETE('/machines/{machine_id}/away/{away_id}', { params: { path: { machine_id: machine, away_id } } }),
+        client.DELETE('/machines/{machine_id}/away/{away_id}', {
+          params: { path: { machine_id: machine, away_id } },
+        }),
       ),
     )
 </script>

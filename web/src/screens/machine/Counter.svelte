@@ -37,8 +37,9 @@
 </script>
 
 <p class="mb-2 max-w-2xl text-[16px]">
-  Once in a while, read it off. It counts {figure(counter.each)} a drink{counter.each === 2 ? ', its flush too' : ''};
-  what was pressed in since the reading before is part of it.
+  Once in a while, read it off. It counts {figure(counter.each)} a drink{counter.each === 2
+    ? ', its flush too'
+    : ''}; what was pressed in since the reading before is part of it.
   {#if counter.last !== undefined && counter.last_at}The last reading was <b>{figure(counter.last)}</b>, {weekday(
       counter.last_at,
       zone,

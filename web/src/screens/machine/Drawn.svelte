@@ -39,7 +39,12 @@
         {@const l = g.labels[x.spot]}
         {#if l}
           <li style="left:{(l.x / g.width) * 100}%;top:{(l.y / tall) * 100}%;width:{(l.w / g.width) * 100}%">
-            <button type="button" aria-expanded={picked === x.spot} class:late={x.late} onclick={() => pick(x.spot)}>
+            <button
+              type="button"
+              aria-expanded={picked === x.spot}
+              class:late={x.late}
+              onclick={() => pick(x.spot)}
+            >
               <b>{x.title}</b>{#each x.lines.slice(0, 3) as t}<span>{t}</span>{/each}
             </button>
           </li>
@@ -57,7 +62,9 @@
       </li>
     {/each}
   </ul>
-  {#if !narrow.current && open}<div class="panel" role="group" aria-label={open.title}>{@render facts(open)}</div>{/if}
+  {#if !narrow.current && open}<div class="panel" role="group" aria-label={open.title}>
+      {@render facts(open)}
+    </div>{/if}
   <p class="label-voice hint">Press a part to say more about it. What is dashed nobody has said yet.</p>
 </div>
 

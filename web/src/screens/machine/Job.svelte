@@ -60,7 +60,8 @@
       {#if m.open_run.parts.includes(due.part) && !m.open_run.unreadable}<button
           type="button"
           class="btn btn-primary justify-self-start"
-          onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}>Go back to the run</button
+          onclick={() => navigate('/machines/:id/runs/:run', { params: { id: m.id, run } })}
+          >Go back to the run</button
         >{/if}
     {:else if stopped}
       <p>Not before a technician has seen it.</p>
@@ -82,7 +83,8 @@
         <a
           class="btn btn-primary"
           class:btn-outline={(line || due.state === 'later') && !acid}
-          href={p('/machines/:id/descale', { params: { id: m.id } })}>{acid ? 'Rinse the acid out' : 'See the plan'}</a
+          href={p('/machines/:id/descale', { params: { id: m.id } })}
+          >{acid ? 'Rinse the acid out' : 'See the plan'}</a
         >
       </div>
       {#if acid}<SignOff machine={m.id} part={theMachine} {onsigned} />{/if}
@@ -90,7 +92,11 @@
       <div><Lead machine={m.id} {due} parts={[due.part]} line={line || due.state === 'later'} /></div>
     {/if}
     {#if inside.length === 0}<details>
-        <summary class="linked py-2">Already done</summary><DoneBefore machine={m.id} {due} onrecorded={onchanged} />
+        <summary class="linked py-2">Already done</summary><DoneBefore
+          machine={m.id}
+          {due}
+          onrecorded={onchanged}
+        />
       </details>{/if}
     {#each due.doses ? inside.filter((h) => h.chemical === 'pressure') : [] as h (h.chemical)}<p class="text-stop">
         <b>{h.text}.</b>

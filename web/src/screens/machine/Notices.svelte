@@ -29,8 +29,8 @@
 {#if m.open_run?.unreadable}
   <div class="mt-3 grid max-w-2xl gap-2">
     <p>
-      <b>A run on it cannot be carried on:</b> its plan cannot be read any more. End it by name; what is in the machine stays
-      on record.
+      <b>A run on it cannot be carried on:</b> its plan cannot be read any more. End it by name; what is in the machine
+      stays on record.
     </p>
     <VoidRun run={m.open_run.id} onended={onsigned} />
   </div>

@@ -48,10 +48,13 @@
     file &&
     change(async () => {
       const { url } = await smaller(file)
-      await ask(client.PUT('/machines/{machine_id}/photo', { ...path, body: { photo: sent(url) }, parseAs: 'text' }))
+      await ask(
+        client.PUT('/machines/{machine_id}/photo', { ...path, body: { photo: sent(url) }, parseAs: 'text' }),
+      )
       turn++
     })
-  const forget = () => change(() => ask(client.DELETE('/machines/{machine_id}/photo', { ...path, parseAs: 'text' })))
+  const forget = () =>
+    change(() => ask(client.DELETE('/machines/{machine_id}/photo', { ...path, parseAs: 'text' })))
 </script>
 
 <div class="plate">

@@ -61,7 +61,8 @@
     {:else}
       <ol>
         {#each taken.machines as m (m.line)}<li class="border-rule border-b py-1">
-            {[m.owner, m.place, m.name].filter(Boolean).join(', ')} <span class="label-voice">{m.layout_title}</span>
+            {[m.owner, m.place, m.name].filter(Boolean).join(', ')}
+            <span class="label-voice">{m.layout_title}</span>
           </li>{/each}
       </ol>
       <button type="button" class="btn btn-primary mt-3" onclick={() => send(false)}

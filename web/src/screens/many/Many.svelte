@@ -1,4 +1,5 @@
-<!-- Several machines: a row each, owner and place first, everything else as on the last; by keyboard, Enter saves the row. Or from a file. -->
+<!-- Several machines: a row each, owner and place first, everything else as on the last; by keyboard, Enter saves the
+     row. Or from a file. -->
 <script lang="ts">
   import { tick } from 'svelte'
   import { ask, client, newId, problemOf, type Schemas } from '../../data/api'
@@ -94,7 +95,8 @@
     <label class="field wide"
       >Place<input bind:value={row.place} maxlength="80" onfocus={(e) => e.currentTarget.select()} /></label
     >
-    <label class="field wide">Name<input bind:value={row.name} maxlength="80" placeholder={sign?.title ?? ''} /></label
+    <label class="field wide"
+      >Name<input bind:value={row.name} maxlength="80" placeholder={sign?.title ?? ''} /></label
     >
     <label class="field wide"
       >How it is built<select
@@ -105,7 +107,8 @@
     >
     {#if sign?.valve === 'ask'}<label class="field"
         >Three-way valve<select bind:value={row.valve}
-          ><option value="yes">yes</option><option value="no">no</option><option value="cannot_tell">can't tell</option
+          ><option value="yes">yes</option><option value="no">no</option><option value="cannot_tell"
+            >can't tell</option
           ></select
         ></label
       >{/if}

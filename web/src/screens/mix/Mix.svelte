@@ -33,6 +33,7 @@
     document.title = 'Mix · Fresh Anvil'
     void load(chosen)
   })
+  const groupNumbers = $derived(Array.from({ length: mix?.groups ?? 0 }, (_, g) => g + 1))
   const foam = (foams: boolean) =>
     page.change(
       async () => {
@@ -72,7 +73,7 @@
           {#if stale}<s><DoseWords dose={m.dose} /></s>{:else}<DoseWords dose={m.dose} />{/if}
         </h1>
         <p class="head-voice text-[clamp(28px,4vw,48px)]">
-          {#if m.groups === 1}<Num worked={m.dose.mass} /> in the blind{:else}{#each Array.from({ length: m.groups }, (_, g) => g + 1) as g (g)}<Num
+          {#if m.groups === 1}<Num worked={m.dose.mass} /> in the blind{:else}{#each groupNumbers as g (g)}<Num
                 worked={m.dose.mass}
                 text={m.dose.form === 'tablets' ? `${m.dose.tablets}` : worked(m.dose.mass)}
               /> in group {g}{g < m.groups ? ', ' : '; '}{/each}<Num worked={m.in_all!} /> in all{/if}
@@ -89,9 +90,12 @@
             <div class="flex items-end gap-0">
               <TubPicture share={o.full_share} />
               <div class="pb-2">
-                <div class="num-voice text-act text-[24px]"><Num worked={o.left} text="{worked(o.left)} left" /></div>
+                <div class="num-voice text-act text-[24px]">
+                  <Num worked={o.left} text="{worked(o.left)} left" />
+                </div>
                 <div>
-                  {#if same}<Num worked={o.washes} text="{round(o.washes.value)} washes" />{:else}other machines use it{/if}{#if o.days && o.empty_at},
+                  {#if same}<Num worked={o.washes} text="{round(o.washes.value)} washes" />{:else}other machines use
+                    it{/if}{#if o.days && o.empty_at},
                     <Num worked={o.days} text="to {month(o.empty_at, m.zone)}" />{/if}
                 </div>
                 {#if o.price && same}<div><Num worked={o.price} text={money(o.price.value)} /> a wash</div>{/if}
@@ -131,7 +135,8 @@
           {#if f.verdict !== 'fine'}
             <div class="mt-3 flex flex-wrap gap-3">
               <button type="button" class="btn btn-outline btn-primary" onclick={() => foam(true)}>It foams</button>
-              <button type="button" class="btn btn-outline btn-primary" onclick={() => foam(false)}>It does not</button
+              <button type="button" class="btn btn-outline btn-primary" onclick={() => foam(false)}
+                >It does not</button
               >
             </div>
           {/if}
@@ -149,8 +154,10 @@
         >
         <div class="mt-3"><TubForm tub={m.tub} onsaid={() => load(m.machine_id)} /></div>
       </details>
-      <button type="button" class="btn btn-outline btn-primary justify-self-start print:hidden" onclick={() => print()}
-        >Print the card</button
+      <button
+        type="button"
+        class="btn btn-outline btn-primary justify-self-start print:hidden"
+        onclick={() => print()}>Print the card</button
       >
     </aside>
   </div>

@@ -68,7 +68,8 @@
   <label>Opened on <input type="date" bind:value={opened} /></label>
   {#if at('opened')}<p class="caution" role="alert">{at('opened')}</p>{/if}
   <label
-    >A full one costs, {prefs.currency} (may stay empty) <input type="number" step="any" bind:value={price} /></label
+    >A full one costs, {prefs.currency} (may stay empty)
+    <input type="number" step="any" bind:value={price} /></label
   >
   {#if at('price')}<p class="caution" role="alert">{at('price')}</p>{/if}
   {#if !act.problem?.field}<ProblemNote problem={act.problem} />{/if}

@@ -32,7 +32,9 @@
   const forget = (away_id: string) =>
     page.change(
       () =>
-        ask(client.DELETE('/machines/{machine_id}/away/{away_id}', { params: { path: { machine_id: id, away_id } } })),
+        ask(
+          client.DELETE('/machines/{machine_id}/away/{away_id}', { params: { path: { machine_id: id, away_id } } }),
+        ),
       () => load(id),
     )
   const next = $derived(r?.visits.find((v) => !v.made && !v.missed))
@@ -66,8 +68,8 @@
   <ProblemNote problem={page.problem} />
   {#if r}
     <p class="label-voice">
-      <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{r.machine_name}</a> · standing
-      still
+      <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{r.machine_name}</a>
+      · standing still
     </p>
     {#if r.refused}
       <h1 class="huge-voice text-[clamp(36px,5vw,60px)]">{r.refused.title}</h1>
@@ -92,7 +94,9 @@
             : r.visits.length === 1
               ? 'one visit'
               : `${r.visits.length} visits`}.{' '}{#if r.wash_first.length > 0}<b
-              >Wash {r.groups > 1 ? `${r.wash_first.length > 1 ? 'groups' : 'group'} ${groups(r.wash_first)}` : 'it'} first.</b
+              >Wash {r.groups > 1
+                ? `${r.wash_first.length > 1 ? 'groups' : 'group'} ${groups(r.wash_first)}`
+                : 'it'} first.</b
             >{:else if !r.close_now}It is washed first, the same evening.{/if}
         </p>
       {:else}
@@ -151,9 +155,10 @@
       </div>
       {#if r.stood && (r.state === 'laid_up' || r.stood.long)}
         <p class="mt-5 max-w-3xl" class:caution={r.stood.long}>
-          {#if r.stood.long}<b>On the return, first ask the local health authority if anybody else drinks from it.</b
-            >{' '}{/if}{#if r.state === 'laid_up'}{r.stood.because.text}{:else if r.stood.long}{r.days} days {r.visits
-              .length === 0
+          {#if r.stood.long}<b
+              >On the return, first ask the local health authority if anybody else drinks from it.</b
+            >{' '}{/if}{#if r.state === 'laid_up'}{r.stood.because.text}{:else if r.stood.long}{r.days} days {r
+              .visits.length === 0
               ? 'without a visit'
               : ''} count as long: something may have grown in the water.{/if}
         </p>
@@ -165,9 +170,8 @@
         <section class="mt-8 max-w-3xl">
           <h2 class="label-voice">Falls due by then, and waits for the return</h2>
           <p>
-            {r.after.join(', ')}. What is worn by use stands still meanwhile; what is counted by days goes on{r.filter_due
-              ? ', the filter too: have a new one ready'
-              : ''}.
+            {r.after.join(', ')}. What is worn by use stands still meanwhile; what is counted by days goes on.
+            {r.filter_due ? 'The filter is due by its age: have a new one ready.' : ''}
           </p>
         </section>
       {/if}

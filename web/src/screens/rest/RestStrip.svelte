@@ -9,11 +9,11 @@
   const at = (time: number) => 4 + 92 * Math.min(1, Math.max(0, (time - from) / Math.max(1, back - from)))
   const dots = $derived(Array.from({ length: Math.min(120, rest.days ?? 0) }, (_, i) => at(from + i * 864e5)))
   const here = $derived(now.getTime() > from && now.getTime() < back ? at(now.getTime()) : undefined)
+  const visitWords = (v: Schemas['RestVisit']) =>
+    `${day(v.on, rest.zone)}${v.made ? ', made' : v.missed ? ', missed' : ''}`
   const words = $derived(
     `Closed from ${day(new Date(from).toISOString(), 'UTC')}, back on ${day(rest.back!, rest.zone)}. ` +
-      (rest.visits.length === 0
-        ? 'Nobody comes.'
-        : `Visits: ${rest.visits.map((v) => `${day(v.on, rest.zone)}${v.made ? ', made' : v.missed ? ', missed' : ''}`).join('; ')}.`),
+      (rest.visits.length === 0 ? 'Nobody comes.' : `Visits: ${rest.visits.map(visitWords).join('; ')}.`),
   )
 </script>
 

@@ -1,4 +1,5 @@
-<!-- The machine as the model believes it to be: what is drawn from, the boilers with level, warmth and gas, what catches what comes out. Areas are volumes; acid is hatched, water waved. Between two events the page draws on. -->
+<!-- The machine as the model believes it to be: what is drawn from, the boilers with level, warmth and gas, what
+     catches what comes out. Areas are volumes; acid is hatched, water waved. Between two events the page draws on. -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
   import { amount, figure, round } from '../../ui/format'
@@ -53,7 +54,13 @@
           : `acid, ${round(v.acid * 100)} %`
         : 'water'
   const warmth = (v: Now) =>
-    `${round(v.temp_c)} °C${v.heater_on ? ', heats' : ''}${v.gauge_bar > 0.3 ? `, ${v.temp_c > 100 ? 'steam' : 'gas'} ${figure(v.gauge_bar)} bar` : ''}`
+    [
+      `${round(v.temp_c)} °C`,
+      v.heater_on && 'heats',
+      v.gauge_bar > 0.3 && `${v.temp_c > 100 ? 'steam' : 'gas'} ${figure(v.gauge_bar)} bar`,
+    ]
+      .filter(Boolean)
+      .join(', ')
   const ways = (v: Now) => v.openings.filter((o) => o.open).map((o) => `${o.title} open`)
 </script>
 
@@ -63,11 +70,8 @@
   aria-label={vessels
     .map(
       (v) =>
-        `${v.title}: ${v.litres.toFixed(2)} of ${v.holds_l.toFixed(2)} litres, ${what(v)}${circuit(v) ? `, ${warmth(v)}` : ''}${ways(
-          v,
-        )
-          .map((w) => `, ${w}`)
-          .join('')}`,
+        `${v.title}: ${v.litres.toFixed(2)} of ${v.holds_l.toFixed(2)} litres, ` +
+        [what(v), ...(circuit(v) ? [warmth(v)] : []), ...ways(v)].join(', '),
     )
     .join('; ')}
 >
@@ -81,7 +85,8 @@
         width="56"
         height="20"
         viewBox="0 0 56 20"
-        aria-hidden="true"><path d="M2 10H48M40 3l10 7-10 7" fill="none" stroke="currentColor" stroke-width="4" /></svg
+        aria-hidden="true"
+        ><path d="M2 10H48M40 3l10 7-10 7" fill="none" stroke="currentColor" stroke-width="4" /></svg
       >
     {/if}
     <div class="kind" class:catches={i === 2}>
@@ -91,8 +96,12 @@
         <figure class:touched={v.touched}>
           <svg width={s + 4} height={s + 4} aria-hidden="true">
             <defs>
-              <pattern id="{id}-acid" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"
-                ><path d="M1 0V7" stroke="currentColor" stroke-width="2.4" /></pattern
+              <pattern
+                id="{id}-acid"
+                width="7"
+                height="7"
+                patternUnits="userSpaceOnUse"
+                patternTransform="rotate(45)"><path d="M1 0V7" stroke="currentColor" stroke-width="2.4" /></pattern
               >
               <pattern id="{id}-water" width="14" height="8" patternUnits="userSpaceOnUse"
                 ><path d="M0 4q3.5-5 7 0t7 0" fill="none" stroke="currentColor" stroke-width="1.5" /></pattern

@@ -17,8 +17,10 @@
     {s.ringing >= 0 ? 'Time to be back' : 'Called away'}
   </h1>
   <div class="pulse">
-    <span class="seconds wide huge-voice" class:wider={Math.abs(s.awayLeft) >= 600} data-away={s.awayLeft.toFixed(0)}
-      >{s.ringing >= 0 ? `+${minutes(-s.awayLeft)}` : minutes(s.awayLeft)}</span
+    <span
+      class="seconds wide huge-voice"
+      class:wider={Math.abs(s.awayLeft) >= 600}
+      data-away={s.awayLeft.toFixed(0)}>{s.ringing >= 0 ? `+${minutes(-s.awayLeft)}` : minutes(s.awayLeft)}</span
     >
   </div>
   <div>
@@ -36,7 +38,11 @@
     </div>
     <div class="under">
       <span
-        >{s.pushing ? step.title : s.on ? 'pump on, pressure building' : 'the valve vents: this is what cleans'}</span
+        >{s.pushing
+          ? step.title
+          : s.on
+            ? 'pump on, pressure building'
+            : 'the valve vents: this is what cleans'}</span
       >
       <b class="num-voice whitespace-nowrap"
         >{#if s.ownPace}at least {s.part} s{:else}next: {s.pushing

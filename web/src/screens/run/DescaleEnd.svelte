@@ -17,16 +17,15 @@
 
 {#if left.length > 0}
   <p class="say">
-    <b>Acid is in {run.inside.parts}.</b> No drinks from this machine until it is rinsed, or a technician has seen to it.
-    Heater off, an outlet open; it is not left overnight.
+    <b>Acid is in {run.inside.parts}.</b> No drinks from this machine until it is rinsed, or a technician has seen to
+    it. Heater off, an outlet open; it is not left overnight.
   </p>
 {:else if d.came}
   <p class="say">
-    <b class="huge-voice text-[clamp(44px,6vw,84px)]"><Num worked={d.came} text={worked(d.came)} /></b> of scale came
-    out{d.at_least ? ', at least' : ''}{#if d.came.low < d.came.high}; between {told(d.came, d.came.low)} and {told(
-        d.came,
-        d.came.high,
-      )} g{/if}.
+    <b class="huge-voice text-[clamp(44px,6vw,84px)]"><Num worked={d.came} text={worked(d.came)} /></b> of scale
+    came out{d.at_least ? ', at least' : ''}{d.came.low < d.came.high
+      ? `; between ${told(d.came, d.came.low)} and ${told(d.came, d.came.high)} g`
+      : ''}.
   </p>
   {#if d.share}<p class="say">
       Your machine scales {d.share.value < 1 ? 'less' : 'more'} than expected (<b
@@ -40,8 +39,12 @@
   <ul class="errands">
     {#each run.activities as e (e.task + e.part)}
       <li>
-        <b>{e.title}</b>: {outcomes[e.outcome]}{#if e.outcome === 'done' && e.next?.days && e.next.state === 'later'};
-          next <Around due={e.next} zone={run.zone} />{/if}.
+        <b>{e.title}</b>: {outcomes[
+          e.outcome
+        ]}{#if e.outcome === 'done' && e.next?.days && e.next.state === 'later'}; next <Around
+            due={e.next}
+            zone={run.zone}
+          />{/if}.
       </li>
     {/each}
   </ul>

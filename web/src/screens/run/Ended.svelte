@@ -1,5 +1,6 @@
 <!-- How a run ended: what is written down, what stays in, and what comes next. -->
 <script lang="ts">
+  import type { Schemas } from '../../data/api'
   import Around from '../../ui/Around.svelte'
   import { groupOf, inWords, worked } from '../../ui/format'
   import Lesson from '../shared/Lesson.svelte'
@@ -10,6 +11,17 @@
 
   let { s }: { s: Stage } = $props()
   const run = $derived(s.run!)
+  const dose = (of: NonNullable<Schemas['Run']['wash']['dose']>) =>
+    of.form === 'tablets' ? 'one tablet' : worked(of.mass)
+  // of a group, when its next wash comes; the same task of a whole machine is said with what was written down
+  const comes = $derived(
+    run.next?.days &&
+      run.next.state !== 'overdue' &&
+      groupOf(run.next.part) > 0 &&
+      !run.descale &&
+      run.groups.length > 0,
+  )
+  const again = $derived(run.next?.days && run.next.task === run.task && !run.practice ? run.next : undefined)
 </script>
 
 <div class="middle">
@@ -26,12 +38,8 @@
       <DescaleEnd {run} />
     {:else if run.groups.length === 0}
       <p class="say">
-        {run.practice
-          ? 'Nothing is written down.'
-          : 'Written down.'}{#if run.next?.days && run.next.task === run.task && !run.practice}{' '}The next comes <Around
-            due={run.next}
-            zone={run.zone}
-          />.{/if}
+        {run.practice ? 'Nothing is written down.' : 'Written down.'}
+        {#if again}The next comes <Around due={again} zone={run.zone} />.{/if}
       </p>
     {:else if run.practice}
       {#each run.groups as g (g.part)}<p class="say">
@@ -40,30 +48,31 @@
       <p class="say">Nothing is written down.</p>
     {:else if s.several}
       {#each run.groups as g (g.part)}<p class="say">
-          Group {groupOf(g.part)}: {g.soapy_pulses > 0 ? `${g.soapy_pulses} pulses with detergent, ` : ''}{g.rinsed} of water{g
-            .cups.length > 0
-            ? ', cup clear'
-            : ''}.
+          Group {groupOf(g.part)}: {g.soapy_pulses > 0 ? `${g.soapy_pulses} pulses with detergent, ` : ''}{g.rinsed} of
+          water{g.cups.length > 0 ? ', cup clear' : ''}.
         </p>{/each}
       <p class="say">Written down for each group.</p>
     {:else if run.soapy_pulses === 0 && run.cups.length === 0}
       <p class="say">Written down: {run.detergent.rinsed} pulses of water.</p>
     {:else}
       <p class="say">
-        Written down: {run.wash.dose
-          ? `${run.wash.dose.form === 'tablets' ? 'one tablet' : worked(run.wash.dose.mass)}, ${run.soapy_pulses} pulses with it, `
-          : ''}{run.detergent.rinsed} of water, cup clear.
+        Written down: {run.wash.dose ? `${dose(run.wash.dose)}, ${run.soapy_pulses} pulses with it, ` : ''}{run
+          .detergent.rinsed} of water, cup clear.
       </p>
     {/if}
     {#if run.after && !run.practice && !run.descale}<p class="say">{run.after}</p>{/if}
     {#if run.seen?.length}<SeenList list={run.seen} groups={s.several ? 2 : 1} machine={run.machine_id} />{/if}
-    {#if run.next?.days && run.next.state !== 'overdue' && groupOf(run.next.part) > 0 && !run.descale && run.groups.length > 0}
+    {#if run.next && comes}
       {@const next = run.next}
       <p class="say">Next: {next.title.toLowerCase()}, <Around due={next} zone={run.zone} />.</p>
     {/if}
     {#if run.lesson}<Lesson machine={run.machine_id} lesson={run.lesson} />{/if}
     {#if run.then}
-      <StartWash machine={run.machine_id} parts={[run.then.part]} text="Go on with group {groupOf(run.then.part)}" />
+      <StartWash
+        machine={run.machine_id}
+        parts={[run.then.part]}
+        text="Go on with group {groupOf(run.then.part)}"
+      />
     {/if}
   {:else if run.practice}
     <h1 class="huge-voice big">Stopped.</h1>
@@ -102,8 +111,8 @@
     <h1 class="huge-voice big text-stop">Stopped, unsafe</h1>
     {#if run.descale}<DescaleEnd {run} />{/if}
     {#if shut.length > 0}<p class="say">
-        <b>The head of {inWords(shut)} may still be under pressure.</b> Machine off, and leave the handle locked until it
-        is cold.
+        <b>The head of {inWords(shut)} may still be under pressure.</b> Machine off, and leave the handle locked until
+        it is cold.
       </p>{/if}
     {#if left.length > 0}
       <p class="say">

@@ -32,14 +32,17 @@
     {#if run.step.doses}
       <p class="mt-2">Has any powder gone into the blind? If you are not sure, it counts as in.</p>
       <div class="mt-4 flex flex-wrap gap-3">
-        <button type="button" class="btn btn-outline btn-primary" onclick={() => stop(true)}>No powder went in</button>
+        <button type="button" class="btn btn-outline btn-primary" onclick={() => stop(true)}
+          >No powder went in</button
+        >
         <button type="button" class="btn btn-error" onclick={() => stop(false)}>Powder is in, or may be</button>
         <button type="button" class="btn btn-primary" onclick={() => dialog?.close()}>Go on with the run</button>
       </div>
     {:else if run.descale?.circuits.some((c) => c.in)}
       <p class="mt-2">
-        <b>Acid stays in {run.inside.parts}.</b> It ends as stopped, unsafe: no drinks from this machine until it is rinsed.
-        Acid eats on, and its gas needs an open outlet; never overnight.
+        <b>Acid stays in {run.inside.parts}.</b>
+        It ends as stopped, unsafe: no drinks from this machine until it is rinsed. Acid eats on, and its gas needs an
+        open outlet; never overnight.
       </p>
       <div class="mt-4 flex flex-wrap gap-3">
         <button type="button" class="btn btn-primary" onclick={() => dialog?.close()}>Go on with the run</button>
@@ -47,8 +50,9 @@
       </div>
     {:else if run.inside.any}
       <p class="mt-2">
-        <b>Detergent stays in {inWords(run.groups.filter((g) => g.detergent).map((g) => g.part))}.</b> It ends as stopped,
-        unsafe: no drinks from there until it is rinsed. Left in, it dries hard and can freeze the valve.
+        <b>Detergent stays in {inWords(run.groups.filter((g) => g.detergent).map((g) => g.part))}.</b>
+        It ends as stopped, unsafe: no drinks from there until it is rinsed. Left in, it dries hard and can freeze the
+        valve.
       </p>
       <div class="mt-4 flex flex-wrap gap-3">
         <button type="button" class="btn btn-primary" onclick={() => dialog?.close()}>Go on with the run</button>

@@ -1,4 +1,5 @@
-<!-- A batch to mix: how much in how much water, and what was really weighed out, in one press where it is one of the usual. -->
+<!-- A batch to mix: how much in how much water, and what was really weighed out, in one press where it is one of the
+     usual. -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
   import Num from '../../ui/Num.svelte'

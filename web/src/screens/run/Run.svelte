@@ -30,6 +30,16 @@
   const step = $derived(run?.step)
   const stepId = $derived(run?.step.id) // the same while the run is only asked for again
   const sounds = new Sounds()
+  // what is in the machine is drawn where acid, its rinse or an outlet is at stake
+  const sour = $derived(step?.phase === 'acid' || step?.phase === 'rinse')
+  const mapped = $derived(
+    run?.descale && !run.outcome && !step?.reads && (step?.outlet || sour || (s.soaking && run.inside.any)),
+  )
+  const pulseWords = $derived(
+    (s.pulsing || s.resting) && live.segment && !s.pushing
+      ? `, pulse ${live.segment.pulse} of ${step?.pulses}`
+      : '',
+  )
 
   $effect(() => {
     const it = live
@@ -104,7 +114,8 @@
   })
 
   function key(event: KeyboardEvent) {
-    if (event.repeat || leaving?.open || trouble?.open || going?.open || opened.path.length > 0 || help.shown) return
+    if (event.repeat || leaving?.open || trouble?.open || going?.open || opened.path.length > 0 || help.shown)
+      return
     const acts: Record<string, (() => void) | false | undefined> = {
       n: s.allowed('no_pressure') && (() => live.press('no_pressure')),
       d: s.allowed('nothing_came') && (() => live.press('nothing_came')),
@@ -135,7 +146,9 @@
     event.preventDefault()
     s.main.act()
   }
-  const cautionShort = $derived(step?.cautions.find((c) => c.danger === 'pressure')?.text ?? step?.cautions[0]?.text)
+  const cautionShort = $derived(
+    step?.cautions.find((c) => c.danger === 'pressure')?.text ?? step?.cautions[0]?.text,
+  )
 </script>
 
 <svelte:window onkeydown={key} />
@@ -172,7 +185,7 @@
         <div class="where">
           <span
             >{run.machine_name}{#if s.washing}, <b class:group={s.several}>{run.outcome ? run.where : run.here}</b
-              >{/if}{#if (s.pulsing || s.resting) && live.segment && !s.pushing}, pulse {live.segment.pulse} of {step.pulses}{/if}</span
+              >{/if}{pulseWords}</span
           >
           <span
             >{#if !run.outcome && s.at > 0}step {s.at} of {run.lines.length}{#if run.likely_end}<span class="ends"
@@ -187,7 +200,7 @@
         {:else}
           <Asked {s} />
         {/if}
-        {#if run.descale && !run.outcome && !step.reads && (step.outlet || step.phase === 'acid' || step.phase === 'rinse' || (s.soaking && run.inside.any))}
+        {#if mapped && run.descale}
           <CircuitMap descale={run.descale} now={live.now} moving={s.pulsing} />
         {/if}
       </section>

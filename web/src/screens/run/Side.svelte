@@ -26,7 +26,8 @@
   {#each run.lines as line (line.id)}
     <li class={line.status} aria-current={line.status === 'now' ? 'step' : undefined}>
       <span
-        >{#if s.several && line !== run.lines[0]}<i class="tag">{groupOf(line.part) || ''}</i>{/if}{line.title}</span
+        >{#if s.several && line !== run.lines[0]}<i class="tag">{groupOf(line.part) || ''}</i
+          >{/if}{line.title}</span
       >
       <b
         >{line.status === 'beside'
@@ -99,7 +100,10 @@
       <b
         ><Num
           worked={run.tray.has}
-          text="{figure(preferred(run.tray.has.value / 1000, 'L').value)} of {amount(run.tray.holds_ml / 1000, 'L')}"
+          text="{figure(preferred(run.tray.has.value / 1000, 'L').value)} of {amount(
+            run.tray.holds_ml / 1000,
+            'L',
+          )}"
         /></b
       >
     </div>

@@ -95,7 +95,8 @@
 />
 {#if reads === 'proof'}
   <div class="pads" role="radiogroup" aria-label="Taste">
-    <span class="num-voice w-full text-[22px]">Where both read the same: a sip, cooled, spat out (or leave it)</span>
+    <span class="num-voice w-full text-[22px]">Where both read the same: a sip, cooled, spat out (or leave it)</span
+    >
     {#each [['gone', 'no taste of acid'], ['acid', 'tastes of acid']] as const as [value, text] (value)}
       <label class="pad wide" class:picked={taste === value}
         ><input

@@ -1,4 +1,5 @@
-<!-- What to do in a step, line by line, and its dangers. In few words it is one paragraph, and each danger its first sentence. -->
+<!-- What to do in a step, line by line, and its dangers. In few words it is one paragraph, and each danger its first
+     sentence. -->
 <script lang="ts">
   import Cautions from '../../ui/Cautions.svelte'
   import Num from '../../ui/Num.svelte'

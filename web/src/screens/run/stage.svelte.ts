@@ -1,4 +1,5 @@
-// What a run looks like now, for the parts of its screen: derived from the live run, and what is picked but not pressed yet.
+// What a run looks like now, for the parts of its screen: derived from the live run, and what is picked but not
+// pressed yet.
 import type { Schemas } from '../../data/api'
 import type { Live } from '../../data/live.svelte'
 
@@ -71,7 +72,9 @@ export class Stage {
       : 0,
   )
   nagging = $derived.by(() => this.standing > (this.run?.patience_s ?? 0) && !this.run?.absence)
-  nags = $derived.by(() => (this.nagging ? Math.floor((this.standing - (this.run?.patience_s ?? 0)) / nagEvery) : -1))
+  nags = $derived.by(() =>
+    this.nagging ? Math.floor((this.standing - (this.run?.patience_s ?? 0)) / nagEvery) : -1,
+  )
   /** Somebody is called away: how long there is left, in run seconds; below 0 it rings. */
   awayLeft = $derived.by(() =>
     this.run?.absence ? ((Date.parse(this.run.absence.until) - this.live.now) / 1000) * this.run.speed : 0,
@@ -88,7 +91,8 @@ export class Stage {
 
   allowed = (kind: Kind): boolean => this.run?.allowed.includes(kind) ?? false
   /** How long a soak beside what the hands do has been over; below 0 it goes on. */
-  over = (s: Schemas['Soaking']): number => ((this.live.now - Date.parse(s.ends_at)) / 1000) * (this.run?.speed ?? 1)
+  over = (s: Schemas['Soaking']): number =>
+    ((this.live.now - Date.parse(s.ends_at)) / 1000) * (this.run?.speed ?? 1)
 
   /** A new step begins with nothing picked. */
   forget() {
@@ -123,7 +127,10 @@ export class Stage {
       }
     if (this.resting) return { text: 'Pause', act: () => live.press('hold') }
     if (this.pulsing)
-      return { text: this.pushing ? 'Stop the pump' : this.on ? 'Stop pulse' : 'Pause', act: () => live.press('hold') }
+      return {
+        text: this.pushing ? 'Stop the pump' : this.on ? 'Stop pulse' : 'Pause',
+        act: () => live.press('hold'),
+      }
     // the space bar must not vouch for a head that may be under pressure
     if (this.allowed('opened') && this.allowed('begin'))
       return { text: 'Pulse again', act: () => live.press('begin', { own: this.own }), byHand: true }
@@ -148,7 +155,8 @@ export class Stage {
     })
     if (this.allowed('begin'))
       return {
-        text: ready + (run.segment.kind === 'held' ? (this.pushing ? 'Go on: pump on' : 'Pulse again') : step.button),
+        text:
+          ready + (run.segment.kind === 'held' ? (this.pushing ? 'Go on: pump on' : 'Pulse again') : step.button),
         act: () => live.press('begin', { own: this.own }),
       }
     if (this.allowed('reading')) return pick('reading', 'Pick one in each row', this.picked && { cup: this.picked })

@@ -1,4 +1,5 @@
-<!-- A machine's own history of intervals: what was allowed as a stepped line, every wash as a mark at what it really was. -->
+<!-- A machine's own history of intervals: what was allowed as a stepped line, every wash as a mark at what it really
+     was. -->
 <script lang="ts">
   import { scaleLinear, scaleTime } from 'd3-scale'
   import { curveStepAfter, line } from 'd3-shape'
@@ -47,7 +48,9 @@
     <svg
       viewBox="0 0 {width} {height}"
       role="img"
-      aria-label="Each wash at the {byShots ? 'shots' : 'days'} since the one before, beside what the interval allowed"
+      aria-label="Each wash at the {byShots
+        ? 'shots'
+        : 'days'} since the one before, beside what the interval allowed"
     >
       {#each y.ticks(4) as t (t)}
         <line x1={edge.left} x2={width - edge.right} y1={y(t)} y2={y(t)} stroke="var(--color-rule)" />
@@ -102,12 +105,12 @@
   </div>
   <figcaption>
     <span
-      ><svg viewBox="0 0 26 18"><path d="M0 13H13V5H26" fill="none" stroke="var(--color-act)" stroke-width="4" /></svg>
+      ><svg viewBox="0 0 26 18"
+        ><path d="M0 13H13V5H26" fill="none" stroke="var(--color-act)" stroke-width="4" /></svg
+      >
       {byShots ? 'shots' : 'days'} allowed</span
     >
-    <span
-      ><svg viewBox="-9 -9 18 18"><circle r="7" fill="none" stroke="currentColor" stroke-width="2.5" /></svg> clear</span
-    >
+    <span><svg viewBox="-9 -9 18 18"><circle r="7" class="line" /></svg> clear</span>
     <span
       ><svg viewBox="-9 -9 18 18"
         ><circle r="7" fill="none" stroke="currentColor" stroke-width="2.5" /><circle
@@ -128,9 +131,7 @@
       > brown</span
     >
     <span><svg viewBox="-9 -9 18 18"><path d="M0-9L9 0 0 9-9 0z" fill="currentColor" /></svg> dark</span>
-    <span
-      ><svg viewBox="-9 -9 18 18"><path d="M-5 0H5" stroke="currentColor" stroke-width="2.5" /></svg> washed, nobody looked</span
-    >
+    <span><svg viewBox="-9 -9 18 18"><path d="M-5 0H5" class="line" /></svg> washed, nobody looked</span>
     <span
       ><svg viewBox="-9 -9 18 18"
         ><path d="M0-9V9" stroke="currentColor" stroke-width="2" stroke-dasharray="2 5" /></svg
@@ -162,6 +163,11 @@
     display: inline-flex;
     align-items: center;
     gap: 6px;
+  }
+  .line {
+    fill: none;
+    stroke: currentColor;
+    stroke-width: 2.5;
   }
   figcaption svg {
     width: 20px;

@@ -115,7 +115,10 @@
       <p class="head-voice text-[24px]">{words(row.interval)}</p>
       {#if mine && row.pattern}<p><b>{row.method_name}</b>: {row.pattern}.</p>{/if}
       <p>
-        Here: every <b><Num worked={row.days} /></b>, <Num worked={row.shots!} text="{plainly(row.shots!)} shots" />;
+        Here: every <b><Num worked={row.days} /></b>, <Num
+          worked={row.shots!}
+          text="{plainly(row.shots!)} shots"
+        />;
         <b><Num worked={row.times!} text={plainly(row.times!)} /></b>
         a year, <Num worked={row.grams!} text={worked(row.grams!)} />, <Num
           worked={row.minutes!}

@@ -73,7 +73,11 @@
         >, how often and how
       </div>
       <h1 class="huge-voice mt-2 text-[clamp(44px,6vw,84px)]">
-        {now.interval.daily ? 'Every day' : now.days ? 'Every ' : now.title}{#if !now.interval.daily && now.days}<Num
+        {now.interval.daily
+          ? 'Every day'
+          : now.days
+            ? 'Every '
+            : now.title}{#if !now.interval.daily && now.days}<Num
             worked={now.days}
             text="{short(now.days.value)} days"
           />{/if}
@@ -93,7 +97,9 @@
       {#if !now.interval.daily && !s.by_hand}
         <div class="mt-4 flex flex-wrap items-center gap-3">
           <span class="label-voice">This interval only</span>
-          <button type="button" class="btn btn-outline btn-primary" onclick={() => change('oily')}>Oily beans</button>
+          <button type="button" class="btn btn-outline btn-primary" onclick={() => change('oily')}
+            >Oily beans</button
+          >
           <button type="button" class="btn btn-outline btn-primary" onclick={() => change('party')}>A party</button>
         </div>
       {/if}
@@ -133,9 +139,12 @@
             <li class="change">
               <span class="num-voice">{weekday(c.at, s.zone)}</span>
               <span class:line-through={c.taken_back}
-                ><b>{c.title}</b>, {what[c.what]}{#if c.interval}: {every(c.interval)}{/if}{#if c.what === 'learned'}. {c.why}{/if}</span
+                ><b>{c.title}</b>, {what[c.what]}{#if c.interval}: {every(
+                    c.interval,
+                  )}{/if}{#if c.what === 'learned'}. {c.why}{/if}</span
               >
-              {#if c.newest}<button type="button" class="linked text-act" onclick={() => change('undo')}>undo</button
+              {#if c.newest}<button type="button" class="linked text-act" onclick={() => change('undo')}
+                  >undo</button
                 >{/if}
             </li>
           {/each}

@@ -1,4 +1,5 @@
-<!-- How often, on one slider: from the least work to the cleanest group; each stop is a school that suits this machine. -->
+<!-- How often, on one slider: from the least work to the cleanest group; each stop is a school that suits this
+     machine. -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
   import Num from '../../ui/Num.svelte'
@@ -43,18 +44,23 @@
     />
     <div class="ends label-voice" aria-hidden="true"><span>least work</span><span>cleanest</span></div>
     <p class="three" aria-live="polite">
-      <span><b class="huge-voice"><Num worked={w.minutes} text={figure(w.minutes.value)} /></b> minutes a {w.per}</span
+      <span
+        ><b class="huge-voice"><Num worked={w.minutes} text={figure(w.minutes.value)} /></b> minutes a {w.per}</span
       >
       <span
         ><b class="huge-voice"><Num worked={w.grams} text={figure(w.grams.value)} /></b> g of detergent a {w.per}</span
       >
       <span
-        ><b class="huge-voice">{w.clean}</b> at most <Num worked={row.shots!} text={plainly(row.shots!)} /> shots between
-        two</span
+        ><b class="huge-voice">{w.clean}</b>
+        at most <Num worked={row.shots!} text={plainly(row.shots!)} /> shots between two</span
       >
     </p>
-    <p class="mt-1"><b>{row.title}</b>{row.by_default ? ' (default here)' : ''}: {every(row.interval)}. {row.why}</p>
-    {#if row.fits.verdict === 'look'}<p class="caution mt-1">{row.fits.because.map((r) => r.text).join(' ')}</p>{/if}
+    <p class="mt-1">
+      <b>{row.title}</b>{row.by_default ? ' (default here)' : ''}: {every(row.interval)}. {row.why}
+    </p>
+    {#if row.fits.verdict === 'look'}<p class="caution mt-1">
+        {row.fits.because.map((r) => r.text).join(' ')}
+      </p>{/if}
     {#if row.chosen}<p class="mt-2"><b>This holds now.</b></p>{:else}<button
         type="button"
         class="btn btn-primary mt-2"

@@ -1,4 +1,5 @@
-<!-- The button of what stands foremost on a machine: it begins a run, goes back to one, or opens what is looked at first. -->
+<!-- The button of what stands foremost on a machine: it begins a run, goes back to one, or opens what is looked at
+     first. -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
   import { p } from '../../router'

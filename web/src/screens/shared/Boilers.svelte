@@ -1,4 +1,5 @@
-<!-- What goes on in a machine's boilers: salts, draws, gauge and thermometer, heat under scale, cooling. Asked for when it is opened. -->
+<!-- What goes on in a machine's boilers: salts, draws, gauge and thermometer, heat under scale, cooling. Asked for
+     when it is opened. -->
 <script lang="ts">
   import { scaleLinear } from 'd3-scale'
   import { area, line } from 'd3-shape'
@@ -68,8 +69,8 @@
             > the feed.
           </p>
           {#if b.to_draw}<p class="mt-1">
-              Draw <b><Num worked={b.to_draw} text={amount(b.to_draw.value, 'L')} /></b> of hot water a day by the tap, and
-              they stay below three times. Empty it before it is switched off for long.
+              Draw <b><Num worked={b.to_draw} text={amount(b.to_draw.value, 'L')} /></b> of hot water a day by the tap,
+              and they stay below three times. Empty it before it is switched off for long.
             </p>{/if}
           {#if b.renews && b.draw_l}<p class="mt-1">
               {b.draws} draws of {amount(b.draw_l, 'L')}, pressure back between, renew
@@ -168,8 +169,10 @@
               stroke-width="2"
               stroke-dasharray="6 5"
             />
-            {#each y(h).ticks(3) as t (t)}<text x={edge.left - 6} y={y(h)(t) + 5} text-anchor="end">{t} K</text>{/each}
-            {#each x(h).ticks(3) as t (t)}<text x={x(h)(t)} y={height - 16} text-anchor="middle">{t} mm</text>{/each}
+            {#each y(h).ticks(3) as t (t)}<text x={edge.left - 6} y={y(h)(t) + 5} text-anchor="end">{t} K</text
+              >{/each}
+            {#each x(h).ticks(3) as t (t)}<text x={x(h)(t)} y={height - 16} text-anchor="middle">{t} mm</text
+              >{/each}
           </svg>
           <p class="text-ink-2 text-[15px]">Blue: now. Red: the limit. Hatched: scale conducts more or less.</p>
         </section>

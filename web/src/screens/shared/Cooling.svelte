@@ -43,8 +43,9 @@
   )
   // no finer than half an hour, and never too soon
   const halves = (h: number) => Math.ceil(h * 2 - 0.01) / 2
+  const clockAfter = (from: string, h: number) => clock(new Date(Date.parse(from) + h * 3.6e6).toISOString(), zone)
   const at = (h: number) =>
-    `about ${short(halves(h))} h after it was switched off${since ? `, ${clock(new Date(Date.parse(since) + halves(h) * 3.6e6).toISOString(), zone)}` : ''}`
+    `about ${short(halves(h))} h after it was switched off${since ? `, ${clockAfter(since, halves(h))}` : ''}`
   const forHowLong = (minutes: number) =>
     minutes === 0 ? 'longer' : minutes === 1 ? 'for a minute' : `for ${minutes} minutes`
 
@@ -81,8 +82,8 @@
   Cool enough to drain by hand, below {round(c.safe_c)} °C:
   <b><Num worked={c.opens} text={at(c.opens.value)} /></b>{c.said || measured
     ? ', by readings of its own'
-    : ', as boilers of its size usually cool'}. Not by a hand: a thermometer on the drain fitting, or in the first 50
-  mL.
+    : ', as boilers of its size usually cool'}. Not by a hand: a thermometer on the drain fitting, or in the first
+  50 mL.
 </p>
 <svg
   viewBox="0 0 {width} {height}"

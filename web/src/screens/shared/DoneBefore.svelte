@@ -27,7 +27,8 @@
   let noted = $state(false)
   async function booked() {
     await act.try(async () => {
-      const text = ['Booked', date && `for ${date}`, by.trim() && `with ${by.trim()}`].filter(Boolean).join(' ') + '.'
+      const text =
+        ['Booked', date && `for ${date}`, by.trim() && `with ${by.trim()}`].filter(Boolean).join(' ') + '.'
       await ask(
         client.POST('/machines/{machine_id}/notes', {
           params: { path: { machine_id: machine } },

@@ -31,7 +31,8 @@
 <section class="lesson" aria-label="What the first discharge teaches">
   {#if taken}
     <p><b>Taken:</b> {every(taken)}.</p>
-    <button type="button" class="btn btn-outline btn-primary self-start" onclick={() => change('undo')}>Undo</button>
+    <button type="button" class="btn btn-outline btn-primary self-start" onclick={() => change('undo')}>Undo</button
+    >
   {:else}
     <h2 class="head-voice text-[24px]">
       {lesson.finding.title}{#if lesson.interval}: {every(lesson.interval)}{/if}
@@ -45,7 +46,8 @@
           text="{round(Math.abs(1 - lesson.factor.value) * 100)} % {lesson.factor.value < 1 ? 'sooner' : 'later'}"
         /> than usual.
       </p>
-      <button type="button" class="btn btn-primary self-start" onclick={() => change('take')}>Use this interval</button
+      <button type="button" class="btn btn-primary self-start" onclick={() => change('take')}
+        >Use this interval</button
       >
     {/if}
   {/if}

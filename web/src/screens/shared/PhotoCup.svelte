@@ -4,7 +4,8 @@
   import { sent, smaller } from './photo'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
-  let { ontake, button = 'Take it over' }: { ontake: (seen: Schemas['PhotoCup']) => void; button?: string } = $props()
+  let { ontake, button = 'Take it over' }: { ontake: (seen: Schemas['PhotoCup']) => void; button?: string } =
+    $props()
   let url = $state('')
   let shape = $state({ w: 1, h: 1 })
   let seen = $state<Schemas['PhotoCup']>()
@@ -24,7 +25,10 @@
       shape = { w: made.w, h: made.h }
     } catch {
       url = ''
-      problem = { title: 'This is no photo that can be read', detail: 'Take it again, as a JPEG or a PNG.' } as Problem
+      problem = {
+        title: 'This is no photo that can be read',
+        detail: 'Take it again, as a JPEG or a PNG.',
+      } as Problem
       busy = false
       return
     }

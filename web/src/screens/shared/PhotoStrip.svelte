@@ -25,6 +25,14 @@
           : '',
   )
 
+  const marks = $derived(
+    [
+      white && { ...white, t: 'white' },
+      pad && { ...pad, t: 'pad' },
+      ...chart.map((c) => ({ ...c, t: short(c.value) })),
+    ].filter((x) => x !== undefined),
+  )
+
   async function choose(input: HTMLInputElement) {
     const file = input.files?.[0]
     if (!file) return
@@ -57,7 +65,9 @@
   async function judge() {
     if (
       !(await act.try(async () => {
-        seen = await ask(client.POST('/photos/strip', { body: { photo: sent(url), white: white!, pad: pad!, chart } }))
+        seen = await ask(
+          client.POST('/photos/strip', { body: { photo: sent(url), white: white!, pad: pad!, chart } }),
+        )
       }))
     )
       seen = undefined
@@ -67,8 +77,8 @@
 <details class="snap">
   <summary class="linked py-2 font-semibold">Or by a photo of the strip beside its chart</summary>
   <p class="max-w-xl text-[16px]">
-    Strip and chart on something white, in daylight. It proposes; you decide. It was tried on drawn pictures only. The
-    photo is not kept.
+    Strip and chart on something white, in daylight. It proposes; you decide. It was tried on drawn pictures only.
+    The photo is not kept.
   </p>
   <label class="btn btn-outline btn-primary mt-2"
     >{url ? 'Another photo' : 'Take or choose a photo'}<input
@@ -88,10 +98,7 @@
       aria-label={next || 'the photo'}
     >
       <img src={url} alt="the strip beside its chart" />
-      {#each [white && { ...white, t: 'white' }, pad && { ...pad, t: 'pad' }, ...chart.map( (c) => ({ ...c, t: short(c.value) }) )].filter((x) => x !== undefined) as m (m.t)}<span
-          class="mark"
-          style:left="{m.x * 100}%"
-          style:top="{m.y * 100}%">{m.t}</span
+      {#each marks as m (m.t)}<span class="mark" style:left="{m.x * 100}%" style:top="{m.y * 100}%">{m.t}</span
         >{/each}
     </button>
     <div class="flex flex-wrap gap-3">

@@ -23,7 +23,8 @@
         <b>{f.number ? `${f.number}: ` : ''}{f.text}.</b>
         {f.means}{' '}{#if f.symptom && machine}<a
             class="underline underline-offset-4"
-            href="{p('/machines/:id/diagnose', { params: { id: machine } })}?symptom={f.symptom}">Look for the cause</a
+            href="{p('/machines/:id/diagnose', { params: { id: machine } })}?symptom={f.symptom}"
+            >Look for the cause</a
           >{/if}{#if zone}{' '}<span class="label-voice">{weekday(f.at, zone)}</span>{/if}
       </div>
       {#if ontake}<button type="button" class="minor take" onclick={() => ontake(f.id)}

@@ -1,4 +1,5 @@
-<!-- A technician vouches, by name, that nothing is left in a part: no detergent or pressure in a group, no acid in the machine. -->
+<!-- A technician vouches, by name, that nothing is left in a part: no detergent or pressure in a group, no acid in
+     the machine. -->
 <script lang="ts">
   import { ask, client, newId } from '../../data/api'
   import ByName from './ByName.svelte'
@@ -27,10 +28,13 @@
 <ByName
   title="Sign off {group > 0 ? `group ${group}` : 'the machine'} as a technician"
   means={what === 'stopped'
-    ? 'Only if you have found the cause and mended it: dry under it, its gauge tight, its pressure right, the relief valve shut.'
+    ? 'Only if you have found the cause and mended it: ' +
+      'dry under it, its gauge tight, its pressure right, the relief valve shut.'
     : group > 0
-      ? 'Only if you have seen to it that no detergent is left and no pressure stands: the group opened, rinsed through, the valve working.'
-      : 'Only if you have seen to it that no acid is left: every circuit rinsed, its pH that of the water that goes in.'}
+      ? 'Only if you have seen to it that no detergent is left and no pressure stands: ' +
+        'the group opened, rinsed through, the valve working.'
+      : 'Only if you have seen to it that no acid is left: ' +
+        'every circuit rinsed, its pH that of the water that goes in.'}
   asks="What was done"
   button={what === 'stopped' ? 'It may be used again: sign off' : 'Nothing is left in it: sign off'}
   send={sign}

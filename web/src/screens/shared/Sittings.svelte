@@ -22,7 +22,8 @@
     <li class="sitting">
       <div>
         <b class="num-voice text-[21px]">{s.now ? 'Now' : day(s.at, zone)}</b><span class="label-voice block"
-          ><Num worked={s.minutes} text={`about ${round(s.minutes.value)} min`} /> with laying out{#if s.members.length > 1};
+          ><Num worked={s.minutes} text={`about ${round(s.minutes.value)} min`} />
+          with laying out{#if s.members.length > 1};
             <Num worked={s.alone} text={`${round(s.alone.value)} one by one`} />{/if}</span
         >
       </div>

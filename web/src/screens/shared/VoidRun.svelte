@@ -13,7 +13,7 @@
 
 <ByName
   title="End this run by name"
-  means="It ends as stopped, unsafe. Whatever it put into the machine stays on record as inside, until it is rinsed or signed off."
+  means="It ends as stopped, unsafe. What it put in stays on record as inside, until it is rinsed or signed off."
   asks="Why it cannot go on"
   button="End the run"
   send={end}

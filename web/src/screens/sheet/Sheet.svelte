@@ -1,5 +1,8 @@
-<!-- A sitting before it is begun: in time, on lanes, with what to lay out and what to do at which clock time. It prints. -->
+<!-- A sitting before it is begun: in time, on lanes, with what to lay out and what to do at which clock time. It
+     prints. -->
 <script lang="ts">
+  import { flushSync } from 'svelte'
+  import { MediaQuery } from 'svelte/reactivity'
   import { ask, client, type Schemas } from '../../data/api'
   import { Resource } from '../../data/resource.svelte'
   import Cautions from '../../ui/Cautions.svelte'
@@ -39,10 +42,19 @@
     moving = false
     order = turns
   }
+  // on a phone a step is its time and its head, until it is pressed; on paper everything stands there
+  const phone = new MediaQuery('max-width: 700px')
+  let printing = $state(false)
   const works = { hands: 'your hands', pump: 'the pump, your hand on the switch', stands: 'stands by itself' }
   const spell = (minutes: number) => inHours(Math.round(minutes) * 60)
 </script>
 
+{#snippet told(step: Schemas['SheetStep'])}
+  {#if step.work !== 'hands'}<p class="label-voice">{works[step.work]}</p>{/if}
+  {#each step.do as text, n (n)}<p>{text}</p>{/each}
+  {#each step.ways as text (text)}<p><span class="box"></span>{text}</p>{/each}
+{/snippet}
+<svelte:window onbeforeprint={() => flushSync(() => (printing = true))} onafterprint={() => (printing = false)} />
 {#if page.problem && !moving}<div class="m-4 sm:m-8">
     <ProblemNote problem={page.problem} />
     <p class="mt-4">
@@ -57,8 +69,8 @@
     </p>
     <h1 class="huge-voice head">Done at {clock(s.end_at, s.zone)}</h1>
     <p class="say">
-      {s.title}. <Num worked={s.minutes} text={spell(s.minutes.value)} />, of it <b>{spell(s.hands_min)}</b> with your
-      hands; one after the other it would be <Num worked={s.alone} text={spell(s.alone.value)} />.
+      {s.title}. <Num worked={s.minutes} text={spell(s.minutes.value)} />, of it <b>{spell(s.hands_min)}</b> with
+      your hands; one after the other it would be <Num worked={s.alone} text={spell(s.alone.value)} />.
     </p>
     {#if s.opens}<label class="tick"
         ><input
@@ -107,7 +119,8 @@
         </details>
       </div>
       <aside>
-        <label class="begin"><span>Begin at</span><input type="time" bind:value={begin} aria-label="Begin at" /></label
+        <label class="begin"
+          ><span>Begin at</span><input type="time" bind:value={begin} aria-label="Begin at" /></label
         >
         <p class="label-voice mt-1">{stamp(s.start_at, s.zone)}</p>
         <div class="act">
@@ -139,14 +152,19 @@
               >{clock(step.at, s.zone)}{step.work === 'stands' ? ` to ${clock(step.until, s.zone)}` : ''}</b
             ><span class="label-voice block">{step.task}</span>
           </div>
-          <div>
-            <Cautions list={step.cautions} />
-            <h3 class="head-voice text-[21px]">
-              {step.head}{#if step.work !== 'hands'}{' '}<span class="label-voice">{works[step.work]}</span>{/if}
-            </h3>
-            {#each step.do as text, n (n)}<p>{text}</p>{/each}
-            {#each step.ways as text (text)}<p><span class="box"></span>{text}</p>{/each}
-          </div>
+          {#if phone.current && !printing}
+            <details>
+              <summary><h3 class="head-voice text-[21px]">{step.head}</h3></summary>
+              <Cautions list={step.cautions} />
+              {@render told(step)}
+            </details>
+          {:else}
+            <div>
+              <Cautions list={step.cautions} />
+              <h3 class="head-voice text-[21px]">{step.head}</h3>
+              {@render told(step)}
+            </div>
+          {/if}
         </li>
       {/each}
     </ol>
@@ -157,6 +175,13 @@
 {/if}
 
 <style>
+  .by-step summary h3 {
+    display: inline;
+  }
+  .by-step summary {
+    min-height: 44px;
+    cursor: pointer;
+  }
   .turns li {
     display: flex;
     gap: 8px;

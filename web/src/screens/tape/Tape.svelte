@@ -1,4 +1,5 @@
-<!-- A machine's life on an axis of use, and what is done together of what is to come. A task may be put on another day, at a price that is said. -->
+<!-- A machine's life on an axis of use, and what is done together of what is to come. A task may be put on another
+     day, at a price that is said. -->
 <script lang="ts">
   import { ask, client, newId, problemOf, type BenchMachine, type Schemas } from '../../data/api'
   import { Resource } from '../../data/resource.svelte'
@@ -8,6 +9,7 @@
   import Sittings from '../shared/Sittings.svelte'
   import { askBench, isPlain } from '../../data/state.svelte'
   import TapeStrip from './TapeStrip.svelte'
+  import TapeWords from './TapeWords.svelte'
 
   type Track = Schemas['TapeTrack']
   const zooms = [
@@ -47,7 +49,7 @@
   )
   async function load() {
     if (!id) return
-    const query = { weeks: zooms[zoom]!.weeks, ...(chosen && { task: chosen.task, part: chosen.part, on: chosen.on }) }
+    const query = { weeks: zooms[zoom]!.weeks, ...chosen }
     const params = { path: { machine_id: id }, query }
     const got = await page.ask((signal) => ask(client.GET('/machines/{machine_id}/tape', { params, signal })))
     if (got) document.title = `Tape, ${got.machine_name} · Fresh Anvil`
@@ -71,7 +73,8 @@
     chosen = { task: t.task, part: t.part, on }
   }
   const at = $derived({ params: { path: { machine_id: id } }, parseAs: 'text' as const })
-  const keep = () => put((c) => client.POST('/machines/{machine_id}/placings', { ...at, body: { id: newId(), ...c } }))
+  const keep = () =>
+    put((c) => client.POST('/machines/{machine_id}/placings', { ...at, body: { id: newId(), ...c } }))
   const free = () =>
     put(({ task, part }) => {
       const params = { path: { machine_id: id, task, part } }
@@ -86,12 +89,15 @@
     if (event.key === '-') zoom = Math.min(zooms.length - 1, zoom + 1)
     if (event.key === 'Escape') chosen = undefined
   }
+  // other sittings that it might join
+  const others = (t: Schemas['Tape'], of: Track) =>
+    t.sittings
+      .filter((s) => isoDay(s.shown.at, t.zone) !== chosen?.on)
+      .filter((s) => !s.shown.members.some((m) => m.task === of.task && m.part === of.part))
+      .slice(0, 2)
   const shown = $derived(tape?.tracks.filter((t) => t.due || t.done.length > 0) ?? [])
   const farOff = $derived(tape?.tracks.filter((t) => !t.due && t.done.length === 0) ?? [])
   const next = $derived(tape?.sittings[0])
-  const spoken = $derived(
-    tape ? tape.tracks.map((t) => ({ t, done: t.done.map((d) => dated(d.day!, tape!.zone)) })) : [],
-  )
 </script>
 
 <svelte:window onkeydown={key} />
@@ -171,9 +177,7 @@
           <label class="label-voice"
             >Or on <input type="date" class="text-[16px]" min={today} bind:value={chosen.on} /></label
           >
-          {#each t.sittings
-            .filter((s) => isoDay(s.shown.at, t.zone) !== chosen!.on && !s.shown.members.some((m) => m.task === track.task && m.part === track.part))
-            .slice(0, 2) as s (s.shown.at)}
+          {#each others(t, track) as s (s.shown.at)}
             <button
               type="button"
               class="btn btn-outline"
@@ -192,8 +196,8 @@
       </section>
     {:else if t.tracks.some((x) => x.moves && x.due)}
       <p class="label-voice mt-1">
-        Press a diamond to put a task on another day, or drag it; by keys: Tab, then the arrows. A square is not yours
-        to move.
+        Press a diamond to put a task on another day, or drag it; by keys: Tab, then the arrows. A square is not
+        yours to move.
       </p>
     {/if}
     {#if t.sittings.length > 0}
@@ -212,29 +216,7 @@
         busy={machine?.open_run !== undefined || (machine?.hazards.length ?? 0) > 0}
       />
     {/if}
-    <details class="mt-6">
-      <summary class="linked py-2 font-semibold">The tape in words</summary>
-      <p class="max-w-3xl">
-        {round(t.now)} drinks since {dated(t.since, t.zone)}. {t.logged_since
-          ? `Logged since ${dated(t.logged_since, t.zone)}; before that, and after the last reading, as many as you said or usually make.`
-          : 'None was logged: as many as you said a day.'}{#each t.pinches as k (k.from)}{' '}From {day(
-            k.from,
-            t.zone,
-          )} to {day(k.to, t.zone)} there was no drink.{/each}
-      </p>
-      <dl class="mt-2">
-        {#each spoken as s (s.t.task + s.t.part)}
-          <dt class="mt-2 font-bold">{named(s.t)}</dt>
-          <dd>
-            {s.done.length > 0 ? `Done ${listed(s.done)}.` : 'Not done on this strip.'}
-            {s.t.state !== 'later' ? s.t.says : s.t.due ? falls(s.t) : 'Next later than this strip reaches.'}{s.t
-              .placed
-              ? ` Put on ${day(s.t.placed, t.zone)} by hand.`
-              : ''}
-          </dd>
-        {/each}
-      </dl>
-    </details>
+    <TapeWords {t} {named} {falls} />
   </div>
 {:else if machines.length === 0 && !page.problem}
   <p class="m-4 sm:m-8">

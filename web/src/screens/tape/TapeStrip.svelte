@@ -1,4 +1,5 @@
-<!-- A machine's life on a strip of drinks: what was done, where now is, when each task falls due. The dates beneath stretch and shrink with use. -->
+<!-- A machine's life on a strip of drinks: what was done, where now is, when each task falls due. The dates beneath
+     stretch and shrink with use. -->
 <script lang="ts">
   import { scaleLinear } from 'd3-scale'
   import type { Schemas } from '../../data/api'
@@ -38,7 +39,13 @@
   const named = (t: Track) => `${t.title}${several && groupOf(t.part) > 0 ? `, group ${groupOf(t.part)}` : ''}`
   const is = (t: Track) => chosen?.task === t.task && chosen.part === t.part
   const told = (t: Track) =>
-    `${named(t)}, ${t.due ? `${t.placed ? `put on ${day(t.placed, tape.zone)}, ` : ''}${t.says || `due about ${day(t.due.likely_at, tape.zone)}`}` : 'not due on this strip'}`
+    [
+      named(t),
+      t.due && t.placed && `put on ${day(t.placed, tape.zone)}`,
+      t.due ? t.says || `due about ${day(t.due.likely_at, tape.zone)}` : 'not due on this strip',
+    ]
+      .filter(Boolean)
+      .join(', ')
   const red = (t: Track) => t.state === 'overdue'
   const joined = $derived(tape.sittings.filter((s) => s.shown.members.length > 1))
   const inIt = (s: Schemas['TapeSitting'], t: Track) =>
@@ -132,7 +139,8 @@
         {@const ink = red(t) ? 'var(--color-stop)' : 'var(--color-act)'}
         <g style:color={ink}>
           <path
-            d="M{x(t.due.earliest)} {y}H{x(t.due.latest)}M{x(t.due.earliest)} {y - 7}v14M{x(t.due.latest)} {y - 7}v14"
+            d="M{x(t.due.earliest)} {y}H{x(t.due.latest)}M{x(t.due.earliest)} {y - 7}v14M{x(t.due.latest)} {y -
+              7}v14"
             stroke="currentColor"
             stroke-width="2.5"
             fill="none"
@@ -183,7 +191,9 @@
     {/each}
     {#each tape.pinches as k (k.from)}
       <path d="M{x(k.at) - 14} {bottom + 52}q14-24 28 0" fill="none" stroke="currentColor" stroke-width="1.6" />
-      <text x={x(k.at)} y={bottom + 84} text-anchor="middle" class="pinch">{round(k.days)} days without a drink</text>
+      <text x={x(k.at)} y={bottom + 84} text-anchor="middle" class="pinch"
+        >{round(k.days)} days without a drink</text
+      >
     {/each}
   </svg>
 </div>

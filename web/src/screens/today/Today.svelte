@@ -1,4 +1,5 @@
-<!-- What is due now on several machines, in one order of visits: when to go to which, what stands meanwhile, what to lay out. It prints. -->
+<!-- What is due now on several machines, in one order of visits: when to go to which, what stands meanwhile, what to
+     lay out. It prints. -->
 <script lang="ts">
   import { ask, client, problemOf, type BenchMachine, type Schemas } from '../../data/api'
   import { Resource } from '../../data/resource.svelte'
@@ -79,8 +80,8 @@
         <Lanes sheet={w} />
         <p class="label-voice mt-2">
           {w.says}
-          {#if w.jobs.length > 1}For machines that stand within reach of each other: nothing that soaks is left alone
-            in the house.{/if}
+          {#if w.jobs.length > 1}For machines that stand within reach of each other: nothing that soaks is left
+            alone in the house.{/if}
           Times are for hands that take as long as planned; each run goes by yours.
         </p>
         <h2 class="head-voice mt-6 text-[28px]">Where to be, when</h2>
@@ -109,7 +110,8 @@
         </ol>
       </div>
       <aside>
-        <label class="begin"><span>Begin at</span><input type="time" bind:value={begin} aria-label="Begin at" /></label
+        <label class="begin"
+          ><span>Begin at</span><input type="time" bind:value={begin} aria-label="Begin at" /></label
         >
         <p class="label-voice mt-1">{stamp(w.start_at, w.zone)}</p>
         <button type="button" class="btn btn-outline mt-3 w-full" onclick={() => print()}>Print</button>

@@ -1,4 +1,5 @@
-<!-- A walk round a machine: one look a screen, the drawings are the answers, what follows stands beside them at once. -->
+<!-- A walk round a machine: one look a screen, the drawings are the answers, what follows stands beside them at once.
+     -->
 <script lang="ts">
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { p, route } from '../../router'
@@ -57,8 +58,8 @@
     {:else if round.hot === undefined}
       <div class="p-4 sm:p-8">
         <p class="label-voice">
-          <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{w.machine_name}</a> ·
-          walk round, {w.cards.length} looks
+          <a class="underline underline-offset-4" href={p('/machines/:id', { params: { id } })}>{w.machine_name}</a>
+          · walk round, {w.cards.length} looks
         </p>
         <h1 class="huge-voice mt-1 text-[clamp(40px,6vw,72px)]">How does it stand there now?</h1>
         <div class="mt-6 flex flex-wrap gap-4">
@@ -70,9 +71,9 @@
           >
         </div>
         <p class="mt-6 max-w-2xl">
-          What can be seen as it stands comes first. In the middle it is switched off and cools, or is switched on; you
-          may leave there and go on within twelve hours. A torch, dry paper, a jug with marks and a clear cup are all
-          it takes.
+          What can be seen as it stands comes first. In the middle it is switched off and cools, or is switched on;
+          you may leave there and go on within twelve hours. A torch, dry paper, a jug with marks and a clear cup
+          are all it takes.
         </p>
         {#if w.cards.some((c) => c.last)}<div class="mt-8"><WalkEnd walk={w} /></div>{/if}
       </div>
@@ -87,8 +88,8 @@
             boiler of a litre takes about four hours, a large one overnight; go on whenever it is cold.
           </p>
         {:else}<p class="mt-4 max-w-2xl text-[20px]">
-            Everything back in its place, the tank full, dry hands: plug it in and switch it on. The rest is looked at
-            when it is at its heat.
+            Everything back in its place, the tank full, dry hands: plug it in and switch it on. The rest is looked
+            at when it is at its heat.
           </p>{/if}
         <div class="mt-6 flex flex-wrap gap-4">
           <!-- svelte-ignore a11y_autofocus -->
@@ -132,7 +133,8 @@
             <p class="label-voice max-md:hidden">
               {card.measure
                 ? 'Type the number, Enter takes it; Enter with nothing typed: can’t tell.'
-                : `1 to ${card.answers.length} chooses; what is as it should be is taken at once, the rest by Enter. 0: can’t tell. Backspace: back one.`}
+                : `1 to ${card.answers.length} chooses; what is as it should be is taken at once, the rest by Enter. ` +
+                  '0: can’t tell. Backspace: back one.'}
             </p>
           </div>
         </aside>

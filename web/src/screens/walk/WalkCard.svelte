@@ -35,8 +35,8 @@
 
 <section class="looks">
   <p class="label-voice">
-    {walk.machine_name}{walk.groups > 1 && group > 0 ? `, group ${group}` : ''} · walk round, {at + 1} of {walk.cards
-      .length}
+    {walk.machine_name}{walk.groups > 1 && group > 0 ? `, group ${group}` : ''} · walk round, {at + 1} of {walk
+      .cards.length}
   </p>
   {#key at}<h1 class="huge-voice text-[clamp(32px,4.6vw,54px)] outline-none" tabindex="-1" use:focused>
       {card.ask}

@@ -1,4 +1,5 @@
-<!-- The state of a machine in pictures, to show to its owner: what wants something first, then what is as it should be. -->
+<!-- The state of a machine in pictures, to show to its owner: what wants something first, then what is as it should
+     be. -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
   import { dated, groupOf } from '../../ui/format'
@@ -45,7 +46,8 @@
 {#if wants.length > 0}<ul class="state">
     {#each wants as c (c.sight + c.part)}{@render shown(c)}{/each}
   </ul>{/if}
-{#if fine.length > 0}<svelte:element this={done ? 'h2' : 'h3'} class="label-voice mt-6">As it should be</svelte:element
+{#if fine.length > 0}<svelte:element this={done ? 'h2' : 'h3'} class="label-voice mt-6"
+    >As it should be</svelte:element
   >
   <ul class="state">
     {#each fine as c (c.sight + c.part)}{@render shown(c)}{/each}

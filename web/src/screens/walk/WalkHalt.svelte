@@ -1,9 +1,11 @@
-<!-- A look that stops the machine: switched off, not used, until somebody entitled signs or the look is taken back. -->
+<!-- A look that stops the machine: switched off, not used, until somebody entitled signs or the look is taken back.
+     -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
   import { p } from '../../router'
 
-  let { walk, machine, onback }: { walk: Schemas['Walk']; machine: string; onback: (look: string) => void } = $props()
+  let { walk, machine, onback }: { walk: Schemas['Walk']; machine: string; onback: (look: string) => void } =
+    $props()
   const stopping = $derived(walk.cards.find((c) => c.fresh && c.last?.do === 'Stop'))
 </script>
 

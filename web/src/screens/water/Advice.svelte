@@ -1,4 +1,5 @@
-<!-- The one treatment that is recommended: what it saves a year and what it costs, against what treats the water now. -->
+<!-- The one treatment that is recommended: what it saves a year and what it costs, against what treats the water now.
+     -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
   import Num from '../../ui/Num.svelte'

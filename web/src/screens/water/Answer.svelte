@@ -56,7 +56,11 @@
       >The descale card</a
     >
     <details>
-      <summary class="linked py-2">Already done</summary><DoneBefore machine={w.machine_id} due={w.due} {onrecorded} />
+      <summary class="linked py-2">Already done</summary><DoneBefore
+        machine={w.machine_id}
+        due={w.due}
+        {onrecorded}
+      />
     </details>
   </div>
 {/if}

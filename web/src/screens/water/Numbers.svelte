@@ -54,7 +54,8 @@
   )}, alkalinity <b><Num worked={w.reaches.alkalinity} text={round(w.reaches.alkalinity.value)} /></b>{wide(
     w.reaches.alkalinity,
   )} mg/L, pH <b><Num worked={w.reaches.ph} text={short(w.reaches.ph.value)} /></b>. A litre drops
-  <b><Num worked={w.falls} text={w.falls.value > 0 ? `${short(w.falls.value)} mg` : 'nothing'} /></b>{w.falls.high > 0
+  <b><Num worked={w.falls} text={w.falls.value > 0 ? `${short(w.falls.value)} mg` : 'nothing'} /></b>{w.falls.high >
+  0
     ? wide({ ...w.falls, low: Math.max(0, w.falls.low) })
     : ''} when it brews{w.extrapolated ? ', extrapolated beyond 90 °C' : ''}.
 </p>
@@ -93,7 +94,9 @@
               aria-label="the day it was read: {day(r.taken, w.zone)}"
             /></label
           >
-          <button type="button" class="linked text-act whitespace-nowrap" onclick={() => onforget(r.id)}>undo</button>
+          <button type="button" class="linked text-act whitespace-nowrap" onclick={() => onforget(r.id)}
+            >undo</button
+          >
         </span>
       </li>
     {/each}

@@ -1,4 +1,5 @@
-<!-- How scale grows on each surface until its limit, with the range. Surfaces differ by pattern, so that it reads in print and without colour. -->
+<!-- How scale grows on each surface until its limit, with the range. Surfaces differ by pattern, so that it reads in
+     print and without colour. -->
 <script lang="ts">
   import { scaleLinear } from 'd3-scale'
   import { area, line } from 'd3-shape'
@@ -90,7 +91,8 @@
       />
       <text x={x(left) - 6} y={edge.top + 16} text-anchor="end" class="at">likely at its limit</text>
     {:else if past >= 1}
-      <text x={edge.left + 10} y={edge.top + 16} class="over">past its limit: {past.toFixed(1)} times as thick</text>
+      <text x={edge.left + 10} y={edge.top + 16} class="over">past its limit: {past.toFixed(1)} times as thick</text
+      >
     {/if}
     <g clip-path="url(#{id}-in)">
       {#each places as q, i (q.id)}<path d={band(q)} fill="url(#{id}-{i % 3})" />{/each}

@@ -43,7 +43,9 @@
   const ownWords = (row: Schemas['TreatmentRow']) => row.says.filter((x) => !often.includes(x.text))
   const path = $derived({ params: { path: { machine_id: water.machine_id } } })
   const has = (s: Setting) =>
-    labels.filter(([field]) => field === 'price' || field === 'litre' || field === 'minutes' || s[field] !== undefined)
+    labels.filter(
+      ([field]) => field === 'price' || field === 'litre' || field === 'minutes' || s[field] !== undefined,
+    )
 
   const choose = (treatment: Setting) =>
     act.try(async () =>
@@ -80,9 +82,8 @@
       <tr class="label-voice"
         ><th>treatment</th><th class="n">hardness, mg/L</th><th class="n">alkalinity</th><th class="n">lasts</th><th
           class="n">scale a year</th
-        ><th class="n">descale every</th><th>corrosion</th><th class="n">a year</th><th class="n">work a year</th><th
-          ><span class="sr-only">choose</span></th
-        ></tr
+        ><th class="n">descale every</th><th>corrosion</th><th class="n">a year</th><th class="n">work a year</th
+        ><th><span class="sr-only">choose</span></th></tr
       >
     </thead>
     <tbody>
@@ -145,7 +146,7 @@
                     <label class="field">{label}<input type="number" step="any" bind:value={own[field]} /></label>
                   {/each}
                   {#if row.setting.kind === 'in_tank'}<label class="flex min-h-11 items-center gap-2"
-                      ><input type="checkbox" bind:checked={loose} /> it lies loose in the tank, not at the intake</label
+                      ><input type="checkbox" bind:checked={loose} /> loose in the tank, not at the intake</label
                     >{/if}
                   <button class="btn btn-primary">Save these numbers</button>
                 </form>

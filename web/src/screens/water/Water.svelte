@@ -1,6 +1,6 @@
 <!-- Water: when it wants a descale, the one thing to do about it, and what else is known, folded. -->
 <script lang="ts">
-  import { ask, client } from '../../data/api'
+  import { ask, client, type Schemas } from '../../data/api'
   import { navigate, p, route } from '../../router'
   import Fold from '../../ui/Fold.svelte'
   import { amount, day, during, figure, short } from '../../ui/format'
@@ -30,6 +30,8 @@
   $effect(() => page.try())
   const water = $derived(page.water)
   const other = $derived(page.other)
+  const renewal = ({ renew, zone }: Schemas['WaterAtWork']) =>
+    renew && `${renew.title.toLowerCase()} ${renew.state === 'later' ? day(renew.likely, zone) : 'now'}`
 </script>
 
 <div class="px-8"><ProblemNote problem={page.problem} /></div>
@@ -88,7 +90,9 @@
         {#if w.advice && !other}{@const advice = w.advice}<Advice
             {advice}
             onchoose={() =>
-              page.again(() => page.draw(w.source?.id, w.table.find((r) => r.setting.kind === advice.kind)!.setting))}
+              page.again(() =>
+                page.draw(w.source?.id, w.table.find((r) => r.setting.kind === advice.kind)!.setting),
+              )}
           />{/if}
       </section>
     </div>
@@ -128,7 +132,7 @@
     <Fold title="The rules side by side" note="scale, calendar, a year"><Rules {w} /></Fold>
     <Fold
       title="Where it goes"
-      note={`${amount(w.litres.at(-1)?.value ?? 0, 'L')} a day${w.renew && !other ? `; ${w.renew.title.toLowerCase()} ${w.renew.state === 'later' ? day(w.renew.likely, w.zone) : 'now'}` : ''}`}
+      note={[`${amount(w.litres.at(-1)?.value ?? 0, 'L')} a day`, !other && renewal(w)].filter(Boolean).join('; ')}
       ><Goes {w} onrecorded={() => page.load(id)} /></Fold
     >
     <Fold title="Who descales it" note={w.suits.finding.title}
@@ -148,8 +152,8 @@
     <Boilers machine={w.machine_id} zone={w.zone} onkept={() => page.load(id)} />
     <Fold title="Ways to treat the water" note="{w.table.length} side by side">
       <p class="text-ink-2 mb-2 text-[15px]">
-        For this water, this machine and {figure(w.drinks)} drinks a day. None stops scale completely. Prices are placeholders
-        until you type in yours; a litre of tap water and salt are counted.
+        For this water, this machine and {figure(w.drinks)} drinks a day. None stops scale completely.
+        {'Prices are placeholders until you type in yours; a litre of tap water and salt are counted.'}
       </p>
       <Treatments water={w} onchosen={(w) => page.chosen(w)} onsaid={() => page.load(id)} />
     </Fold>

@@ -1,6 +1,8 @@
-<!-- What was read of a source: pads of a strip, drops, a meter, or a report. The sample is tried in the machine as it is typed. -->
+<!-- What was read of a source: pads of a strip, drops, a meter, or a report. The sample is tried in the machine as it
+     is typed. -->
 <script lang="ts">
   import { ask, client, newId, type Schemas } from '../../data/api'
+  import ReportFile from './ReportFile.svelte'
   import { Act } from '../../data/resource.svelte'
   import { during, hardnessUnits } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
@@ -28,9 +30,6 @@
   let alkalinity = $state('')
   let more = $state<Record<string, string>>({})
   let taken = $state('')
-  let file = $state('')
-  let text = $state('')
-  let report = $state<Schemas['Report']>()
   const act = new Act()
   const ways: [How, string][] = [
     ['strip', 'test strip'],
@@ -80,20 +79,6 @@
       await ask(client.POST('/waters/{source_id}/readings', { params: { path: { source_id: at } }, body }))
       onkept(at)
     })
-  const send = (preview: boolean) =>
-    act.try(async () => {
-      if (!preview) await withSource()
-      const body = { id: newId(), taken: when, text, preview }
-      report = await ask(client.POST('/waters/{source_id}/report', { params: { path: { source_id: at } }, body }))
-      if (report.kept) onkept(at)
-    })
-  async function look(event: Event) {
-    const picked = (event.target as HTMLInputElement).files?.[0]
-    if (!picked) return
-    file = picked.name
-    text = await picked.text()
-    await send(true)
-  }
 </script>
 
 <form
@@ -156,47 +141,11 @@
         >{/each}
     </div>
   </details>
-  {#if how === 'report'}
-    <div>
-      <p class="text-[16px]">
-        Or the report as a CSV file, with the columns <b>parameter</b>, <b>value</b>, <b>unit</b>, such as
-        <code>calcium,78,mg/L</code>.
-      </p>
-      <label class="file"
-        >{file || 'Choose a CSV file'}<input
-          class="sr-only"
-          type="file"
-          accept=".csv,text/csv,text/plain"
-          onchange={look}
-        /></label
-      >
-      {#if report}
-        <div class="mt-2" role="status">
-          {#if report.bad.length > 0}
-            <p class="caution">
-              <b>{report.bad.length} {report.bad.length === 1 ? 'line' : 'lines'} cannot be taken, so nothing is.</b>
-            </p>
-            <ul class="mt-1 text-[16px]">
-              {#each report.bad as b, i (i)}<li>
-                  <b>{b.line ? `line ${b.line}` : 'the report'}</b>, {b.field}: {b.value}. Allowed: {b.allowed}.
-                </li>{/each}
-            </ul>
-          {:else if !report.kept}
-            <p>
-              {report.said
-                .map((s) => `${s.label} ${Math.round(s.value.likely * 100) / 100} ${s.unit}`.trim())
-                .join(', ')}{report.passed ? `; ${report.passed} lines that do not matter here` : ''}.
-            </p>
-            <button type="button" class="btn btn-primary mt-2" onclick={() => send(false)}>Save the report</button>
-          {/if}
-        </div>
-      {/if}
-    </div>
-  {/if}
+  {#if how === 'report'}<ReportFile source={at} {when} {withSource} onkept={() => onkept(at)} />{/if}
   <details>
     <summary class="min-h-11 cursor-pointer py-2"
-      >{source ? (sources.find((s) => s.id === source)?.name ?? '') : name || 'Tap'}, read {taken || 'today'}: another
-      source, or another day</summary
+      >{source ? (sources.find((s) => s.id === source)?.name ?? '') : name || 'Tap'}, read {taken || 'today'}:
+      another source, or another day</summary
     >
     <div class="flex flex-wrap gap-4">
       <label class="field"
@@ -250,16 +199,5 @@
   .pad:has(input:checked) {
     background: var(--color-ink);
     color: var(--color-paper);
-  }
-  .file {
-    display: inline-grid;
-    place-items: center;
-    min-height: 48px;
-    margin-top: 6px;
-    padding: 0 22px;
-    border: 2px solid var(--color-act);
-    color: var(--color-act);
-    font-weight: 700;
-    cursor: pointer;
   }
 </style>

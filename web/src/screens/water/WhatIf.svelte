@@ -4,7 +4,8 @@
   import { round, short } from '../../ui/format'
   import type { Tried } from './water.svelte'
 
-  let { w, most, tried, asking }: { w: Schemas['WaterAtWork']; most: number; tried: Tried; asking: boolean } = $props()
+  let { w, most, tried, asking }: { w: Schemas['WaterAtWork']; most: number; tried: Tried; asking: boolean } =
+    $props()
 </script>
 
 <div class="if">

@@ -5,6 +5,25 @@
   let { sight, verdict, id }: { sight: string; verdict: string; id: string } = $props()
   const tone: Record<string, string> = { pale: 'dots', brown: 'thick', dark: 'full', weak: 'none' }
   const level: Record<string, number> = { usual: 104, weaker: 142, weak: 190 }
+  const bubbles = [
+    [74, 88, 9],
+    [94, 82, 13],
+    [118, 86, 11],
+    [142, 80, 14],
+    [166, 88, 9],
+    [106, 66, 9],
+    [130, 64, 8],
+  ] as const
+  const flakes = [
+    [92, 84],
+    [128, 100],
+    [150, 128],
+    [98, 140],
+    [124, 164],
+    [150, 186],
+    [90, 184],
+    [112, 202],
+  ] as const
   const grains = Array.from({ length: 11 }, (_, i): [number, number] => [
     78 + ((i * 29) % 80),
     194 - ((i * 17) % 11) - Math.floor(i / 7) * 16,
@@ -23,7 +42,7 @@
     />
   {/if}
   {#if verdict === 'foamy' || verdict === 'dark'}
-    {#each [[74, 88, 9], [94, 82, 13], [118, 86, 11], [142, 80, 14], [166, 88, 9], [106, 66, 9], [130, 64, 8]] as [x, y, r], i (i)}{#if verdict === 'foamy' || i < 5}<circle
+    {#each bubbles as [x, y, r], i (i)}{#if verdict === 'foamy' || i < 5}<circle
           cx={x}
           cy={y}
           {r}
@@ -57,7 +76,8 @@
   {:else if verdict === 'slimy'}
     <path d="M52 88 q12 -9 23 0 t23 0 t23 0 t23 0 t23 0 t21 0" class="water" />
     <path
-      d="M52 92 V206 Q52 214 62 214 H80 Q70 190 78 168 Q62 150 72 124 Q60 110 64 92 Z M188 92 V206 Q188 214 178 214 H150 Q166 196 160 176 Q178 158 168 132 Q180 112 176 92 Z"
+      d="M52 92 V206 Q52 214 62 214 H80 Q70 190 78 168 Q62 150 72 124 Q60 110 64 92 Z M188 92 V206
+        Q188 214 178 214 H150 Q166 196 160 176 Q178 158 168 132 Q180 112 176 92 Z"
       fill="url(#{id}-thick)"
     />
   {:else if verdict === 'ringed'}
@@ -78,13 +98,15 @@
   {#each [98, 120, 142] as x (x)}<path d="M{x} 48 V212" class="thin" />{/each}
   {#if verdict === 'slimy'}
     <path
-      d="M70 84 Q120 66 172 92 Q184 128 164 150 Q168 186 150 230 Q138 206 128 226 Q118 200 104 232 Q92 190 74 170 Q60 120 70 84 Z"
+      d="M70 84 Q120 66 172 92 Q184 128 164 150 Q168 186 150 230 Q138 206 128 226 Q118 200 104 232
+        Q92 190 74 170 Q60 120 70 84 Z"
       fill="url(#{id}-thick)"
     /><path
-      d="M70 84 Q120 66 172 92 Q184 128 164 150 Q168 186 150 230 Q138 206 128 226 Q118 200 104 232 Q92 190 74 170 Q60 120 70 84 Z"
+      d="M70 84 Q120 66 172 92 Q184 128 164 150 Q168 186 150 230 Q138 206 128 226 Q118 200 104 232
+        Q92 190 74 170 Q60 120 70 84 Z"
     />
   {:else if verdict === 'flakes'}
-    {#each [[92, 84], [128, 100], [150, 128], [98, 140], [124, 164], [150, 186], [90, 184], [112, 202]] as [x, y], i (i)}<path
+    {#each flakes as [x, y], i (i)}<path
         d="M{x} {y! - 12} L{x! + 14} {y! - 2} L{x! + 4} {y! + 12} L{x! - 12} {y! + 4} Z"
         class="paper"
       />{/each}

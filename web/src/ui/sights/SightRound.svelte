@@ -14,7 +14,8 @@
   )
   const shut = (i: number, of: number) => (i * 7 + (i % 3) * 5) % 12 < of
   const drop = ([x, y]: [number, number], k = 1) =>
-    `M${x} ${y - 7 * k} C${x + 5 * k} ${y} ${x + 4 * k} ${y + 6 * k} ${x} ${y + 6 * k} C${x - 4 * k} ${y + 6 * k} ${x - 5 * k} ${y} ${x} ${y - 7 * k} Z`
+    `M${x} ${y - 7 * k} C${x + 5 * k} ${y} ${x + 4 * k} ${y + 6 * k} ${x} ${y + 6 * k} ` +
+    `C${x - 4 * k} ${y + 6 * k} ${x - 5 * k} ${y} ${x} ${y - 7 * k} Z`
   const wet = $derived(holes.filter(([x, y]) => verdict === 'even' || x < 104 - (y - 120) * 0.25))
   const dry = $derived(holes.filter((h) => !wet.includes(h)))
   // where the needle stands, degrees from twelve o'clock
@@ -83,7 +84,8 @@
     <path d="M88 186 Q120 214 152 186" stroke-width="7" /><path d="M96 176 Q120 196 144 176" class="thin" />
   {:else if verdict === 'brittle'}
     <path
-      d="M120 18 L126 34 L114 46 L122 60 M218 92 L200 98 L196 110 L180 112 M52 196 L62 184 L76 184 L82 166 M34 66 L50 74 L56 90 L68 92 M196 190 L184 182 L172 182 L164 162"
+      d="M120 18 L126 34 L114 46 L122 60 M218 92 L200 98 L196 110 L180 112 M52 196 L62 184 L76 184 L82 166
+        M34 66 L50 74 L56 90 L68 92 M196 190 L184 182 L172 182 L164 162"
     />
     <path d="M120 18 A102 102 0 0 1 120 222 M120 60 A60 60 0 0 1 120 180" class="thin" stroke-dasharray="3 8" />
   {/if}
@@ -96,11 +98,13 @@
   {#if verdict === 'dusting'}<circle cx="120" cy="120" r="100" fill="url(#{id}-dots)" stroke="none" />
   {:else if verdict === 'crusted'}
     <path
-      d="M40 84 Q60 44 96 56 Q120 30 150 52 Q190 56 190 96 Q218 120 192 146 Q196 186 156 184 Q132 210 104 190 Q60 196 60 158 Q26 132 40 84 Z"
+      d="M40 84 Q60 44 96 56 Q120 30 150 52 Q190 56 190 96 Q218 120 192 146 Q196 186 156 184 Q132 210 104 190
+        Q60 196 60 158 Q26 132 40 84 Z"
       class="paper"
     />
     <path
-      d="M40 84 Q60 44 96 56 Q120 30 150 52 Q190 56 190 96 Q218 120 192 146 Q196 186 156 184 Q132 210 104 190 Q60 196 60 158 Q26 132 40 84 Z M84 96 q14 -14 28 0 M130 118 q14 -14 28 0 M92 148 q14 -14 28 0"
+      d="M40 84 Q60 44 96 56 Q120 30 150 52 Q190 56 190 96 Q218 120 192 146 Q196 186 156 184 Q132 210 104 190
+        Q60 196 60 158 Q26 132 40 84 Z M84 96 q14 -14 28 0 M130 118 q14 -14 28 0 M92 148 q14 -14 28 0"
       fill="url(#{id}-thick)"
     />
   {/if}

@@ -52,10 +52,10 @@
   <path d="M30 40 H210 V110 H30 Z" class="paper" /><path d="M94 110 H146 V134 H94 Z M84 134 H156 V160 H84 Z" /><path
     d="M104 147 H136"
   />
-  {#if verdict === 'drips'}<path d={drop(120, 186)} class="drop" /><path d={drop(120, 222)} class="drop" />{:else}<path
-      d="M98 196 L114 212 L146 182"
-      class="water"
-    />{/if}
+  {#if verdict === 'drips'}<path d={drop(120, 186)} class="drop" /><path
+      d={drop(120, 222)}
+      class="drop"
+    />{:else}<path d="M98 196 L114 212 L146 182" class="water" />{/if}
 {:else if sight === 'spring'}
   <path d="M50 60 H190 V92 H50 Z M190 76 H232" class="paper" /><path
     d="M62 76 q9 -12 18 0 t18 0 t18 0 t18 0 t18 0 t18 0 t12 0"
