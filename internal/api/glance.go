@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"slices"
-	"strings"
 	"time"
 
 	"freshanvil/core/care"
@@ -93,8 +92,7 @@ func plateOut(p app.Plate) PlateShown {
 
 // SayPlate keeps what stands on a machine's plate.
 func (s *Server) SayPlate(ctx context.Context, r SayPlateRequestObject) (SayPlateResponseObject, error) {
-	p := app.Plate{Model: strings.TrimSpace(r.Body.Model), Serial: strings.TrimSpace(r.Body.Serial),
-		Notes: strings.TrimSpace(r.Body.Notes)}
+	p := app.Plate{Model: r.Body.Model, Serial: r.Body.Serial, Notes: r.Body.Notes}
 	if err := s.App.SayPlate(ctx, r.MachineId, p); err != nil {
 		return nil, err
 	}

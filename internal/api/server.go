@@ -8,7 +8,6 @@ import (
 	_ "embed"
 	"io/fs"
 	"log/slog"
-	"net"
 	"net/http"
 	"path"
 	"strings"
@@ -34,6 +33,8 @@ type Config struct {
 	Pages fs.FS // the built front end
 	Log   *slog.Logger
 	Speed int // run seconds a wall second of runs started here
+	// Origins are the addresses that it is reached at beyond this machine, such as https://bench.local:8443.
+	Origins []string
 	// Stop ends the streams of events, so that a shutdown need not wait for them.
 	Stop context.Context
 }
@@ -69,11 +70,9 @@ func New(cfg Config) (*echo.Echo, error) {
 			return nil
 		},
 	}))
-	e.Use(middleware.Recover(), onlyHere, middleware.SecureWithConfig(middleware.SecureConfig{
-		ContentTypeNosniff: "nosniff", XFrameOptions: "DENY",
-		ContentSecurityPolicy: "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; " +
-			"frame-ancestors 'none'; base-uri 'none'; form-action 'self'",
-	}), middleware.GzipWithConfig(middleware.GzipConfig{Skipper: isStream, Level: gzip.BestSpeed}))
+	e.Use(middleware.Recover())
+	e.Use(guards(cfg.Origins)...)
+	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Skipper: isStream, Level: gzip.BestSpeed}))
 
 	e.GET("/healthz", s.health)
 	e.GET(
@@ -83,32 +82,13 @@ func New(cfg Config) (*echo.Echo, error) {
 	e.GET("/api/runs/:run_id/events", s.events)
 	group := e.Group("/api", middleware.BodyLimit(maxBody), validate(router))
 	RegisterHandlers(group, NewStrictHandler(s, nil))
-	e.Any("/api/*", func(*echo.Context) error { return echo.ErrNotFound })
+	e.Any("/api/*", otherMethod(router))
 	e.GET("/*", s.page)
 	return e, nil
 }
 
 // isStream says whether a request opens a stream: nothing may hold it back.
 func isStream(c *echo.Context) bool { return strings.HasSuffix(c.Request().URL.Path, "/events") }
-
-// onlyHere answers only requests that name this machine: a page elsewhere
-// must not reach in through a name that resolves to the loopback address.
-func onlyHere(next echo.HandlerFunc) echo.HandlerFunc {
-	return func(c *echo.Context) error {
-		host := c.Request().Host
-		if h, _, err := net.SplitHostPort(host); err == nil {
-			host = h
-		}
-		if ip := net.ParseIP(strings.Trim(host, "[]")); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
-			return newProblem(
-				http.StatusForbidden,
-				"address",
-				"This address is not served",
-			).at("Host", shorten(host), "localhost or a loopback address")
-		}
-		return next(c)
-	}
-}
 
 // validate holds every request of /api against the contract.
 func validate(router routers.Router) echo.MiddlewareFunc {

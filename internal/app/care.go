@@ -159,11 +159,11 @@ func (a *App) Note(ctx context.Context, id, machineID string, of task.ID, text s
 	if !known {
 		return store.Entry{}, &units.OutOfRange{Field: "task", Value: string(of), Allowed: "a task of the table"}
 	}
-	text = strings.TrimSpace(text)
-	if text == "" {
-		return store.Entry{}, &units.OutOfRange{Field: "text", Value: "nothing", Allowed: "what is to be remembered"}
+	text, err := units.Text("text", text, true, longestNote)
+	if err != nil {
+		return store.Entry{}, err
 	}
-	err := a.write(ctx, id, "note", []string{machineID, string(of), text}, func(tx *store.Store, now time.Time) error {
+	err = a.write(ctx, id, "note", []string{machineID, string(of), text}, func(tx *store.Store, now time.Time) error {
 		if _, err := find(ctx, tx, machineID); err != nil {
 			return err
 		}

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"fmt"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -33,29 +32,30 @@ func (a *App) Closing(ctx context.Context, m store.Machine, now time.Time) (care
 	return care.ClosingOf(m.Answers, h, list, did, now, m.Zone), nil
 }
 
-// How long a name and its initials may be, in letters.
+// How long a name, its initials, the name of a machine or a note may be, in signs.
 const (
 	longestName     = 40
 	longestInitials = 4
+	longestTitle    = 80
+	longestNote     = 500
+	longestNotes    = 2000
 )
 
 // AddPerson puts somebody on the list of those who do the small jobs: a name and initials, no account.
 func (a *App) AddPerson(ctx context.Context, p store.Person) error {
-	p.Name, p.Initials = strings.TrimSpace(p.Name), strings.TrimSpace(p.Initials)
+	var err error
+	if p.Name, err = units.Line("name", p.Name, true, longestName); err != nil {
+		return err
+	}
+	if p.Initials, err = units.Line("initials", p.Initials, false, longestInitials); err != nil {
+		return err
+	}
 	if p.Initials == "" {
 		for _, word := range strings.Fields(p.Name) {
 			r, _ := utf8.DecodeRuneInString(word)
 			p.Initials += strings.ToUpper(string(r))
 		}
 		p.Initials = string([]rune(p.Initials)[:min(longestInitials, utf8.RuneCountInString(p.Initials))])
-	}
-	if n := utf8.RuneCountInString(p.Name); n < 1 || n > longestName {
-		return &units.OutOfRange{Field: "name", Value: shorten(p.Name),
-			Allowed: fmt.Sprintf("a name of 1 to %d letters", longestName)}
-	}
-	if utf8.RuneCountInString(p.Initials) > longestInitials {
-		return &units.OutOfRange{Field: "initials", Value: shorten(p.Initials),
-			Allowed: fmt.Sprintf("1 to %d letters", longestInitials)}
 	}
 	return a.write(ctx, p.ID, "person", p, func(tx *store.Store, now time.Time) error { return tx.AddPerson(ctx, p, now) })
 }
@@ -73,12 +73,7 @@ func (a *App) ForgetPerson(ctx context.Context, id string) error {
 
 // who is a name or initials as they are put on record.
 func who(field, by string) (string, error) {
-	by = strings.TrimSpace(by)
-	if utf8.RuneCountInString(by) > longestName {
-		return "", &units.OutOfRange{Field: field, Value: shorten(by),
-			Allowed: fmt.Sprintf("a name or initials, at most %d letters", longestName)}
-	}
-	return by, nil
+	return units.Line(field, by, false, longestName)
 }
 
 // Paper is what somebody leaves who was named by the maker or the local code.
@@ -91,11 +86,11 @@ type Paper struct {
 const longestPaper = 60
 
 func (p *Paper) check(now time.Time) error {
-	p.Number = strings.TrimSpace(p.Number)
-	if utf8.RuneCountInString(p.Number) > longestPaper {
-		return &units.OutOfRange{Field: "paper.number", Value: shorten(p.Number),
-			Allowed: fmt.Sprintf("at most %d letters", longestPaper)}
+	number, err := units.Line("paper.number", p.Number, false, longestPaper)
+	if err != nil {
+		return err
 	}
+	p.Number = number
 	if p.Dated != nil {
 		at, err := past("paper.dated", *p.Dated, now, careReach)
 		if err != nil {

@@ -11,6 +11,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/photo"
 	"freshanvil/core/task"
+	"freshanvil/core/units"
 	"freshanvil/internal/store"
 )
 
@@ -73,7 +74,16 @@ func (a *App) Plate(ctx context.Context, machineID string) (Plate, error) {
 }
 
 // SayPlate keeps the words of a machine's plate.
-func (a *App) SayPlate(ctx context.Context, machineID string, p Plate) error {
+func (a *App) SayPlate(ctx context.Context, machineID string, p Plate) (err error) {
+	if p.Model, err = units.Line("model", p.Model, false, longestTitle); err != nil {
+		return err
+	}
+	if p.Serial, err = units.Line("serial", p.Serial, false, longestTitle); err != nil {
+		return err
+	}
+	if p.Notes, err = units.Text("notes", p.Notes, false, longestNotes); err != nil {
+		return err
+	}
 	return a.store.Write(ctx, func(tx *store.Store) error {
 		if _, err := find(ctx, tx, machineID); err != nil {
 			return err

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"maps"
 	"slices"
-	"strings"
 	"time"
 
 	"freshanvil/core/care"
@@ -61,6 +60,9 @@ func (a *App) CreateMachine(ctx context.Context, n NewMachine) error {
 		return under("answers", err)
 	}
 	if _, err := ParseZone(n.Zone); err != nil {
+		return err
+	}
+	if err := named(&n.Name, &n.Owner, &n.Place); err != nil {
 		return err
 	}
 	return a.write(ctx, n.ID, "machine", n, func(tx *store.Store, now time.Time) error { return n.keep(ctx, tx, now) })
@@ -310,6 +312,18 @@ func untouched(ctx context.Context, tx *store.Store, m store.Machine, version in
 	return nil
 }
 
+// named makes name, owner and place what is kept of them.
+func named(name, owner, place *string) (err error) {
+	if *name, err = units.Line("name", *name, true, longestTitle); err != nil {
+		return err
+	}
+	if *owner, err = units.Line("owner", *owner, false, longestTitle); err != nil {
+		return err
+	}
+	*place, err = units.Line("place", *place, false, longestTitle)
+	return err
+}
+
 // Details are name, owner and place of a machine, and whether it is archived.
 type Details struct {
 	Name, Owner, Place string
@@ -318,6 +332,9 @@ type Details struct {
 
 // ChangeDetails changes them. A machine with an open run or with a chemical inside is not archived.
 func (a *App) ChangeDetails(ctx context.Context, e Edit, d Details) error {
+	if err := named(&d.Name, &d.Owner, &d.Place); err != nil {
+		return err
+	}
 	now := a.now()
 	return a.store.Write(ctx, func(tx *store.Store) error {
 		m, err := find(ctx, tx, e.MachineID)
@@ -374,9 +391,15 @@ type Signed struct {
 // was switched off, on somebody's word, which is written down.
 func (a *App) SignOff(ctx context.Context, s Signed) error {
 	id, machineID, part, note := s.ID, s.MachineID, s.Part, s.Note
-	name := strings.TrimSpace(s.Name)
-	if len(name) < 2 {
+	name, err := units.Line("name", s.Name, true, longestName)
+	if err != nil {
+		return err
+	}
+	if len([]rune(name)) < 2 {
 		return &units.OutOfRange{Field: "name", Value: shorten(s.Name), Allowed: "the name of who vouches"}
+	}
+	if note, err = units.Text("note", note, false, longestNote); err != nil {
+		return err
 	}
 	content := []string{machineID, part.String(), name, note}
 	if s.Stopped {

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"maps"
 	"slices"
-	"strings"
 	"time"
 
 	"freshanvil/core/backflush"
@@ -486,15 +485,18 @@ func clamp(t, low, high time.Time) time.Time {
 // plan can still be read. What it put into the machine stays on record as inside. A
 // run that has ended is left as it is.
 func (a *App) Void(ctx context.Context, id, name, why string) error {
-	name, why = strings.TrimSpace(name), strings.TrimSpace(why)
+	name, err := units.Line("name", name, true, longestName)
+	if err != nil {
+		return err
+	}
+	if why, err = units.Text("why", why, true, longestNote); err != nil {
+		return err
+	}
 	if len([]rune(name)) < 2 {
 		return &units.OutOfRange{Field: "name", Value: shorten(name), Allowed: "the name of who ends it"}
 	}
-	if why == "" {
-		return &units.OutOfRange{Field: "why", Value: "nothing", Allowed: "why it cannot go on"}
-	}
 	now := a.now()
-	err := a.store.Write(ctx, func(tx *store.Store) error {
+	err = a.store.Write(ctx, func(tx *store.Store) error {
 		r, err := tx.Run(ctx, id)
 		if err != nil || r.Ended != nil {
 			return err

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"slices"
-	"strings"
 	"time"
 
 	"freshanvil/core/care"
@@ -21,8 +20,9 @@ import (
 
 // AddSource keeps a source of water.
 func (a *App) AddSource(ctx context.Context, id, name string) error {
-	if name = strings.TrimSpace(name); name == "" {
-		return &units.OutOfRange{Field: "name", Value: "nothing", Allowed: "a name"}
+	name, err := units.Line("name", name, true, longestTitle)
+	if err != nil {
+		return err
 	}
 	return a.write(ctx, id, "source", name, func(tx *store.Store, now time.Time) error {
 		return tx.AddSource(ctx, id, name, now)

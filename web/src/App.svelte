@@ -105,7 +105,7 @@
 {#if !running}
   <Band />
   <header class="border-ink flex flex-wrap items-baseline gap-x-6 gap-y-0 border-b-2 px-5 pt-3 md:gap-x-7 md:px-8">
-    <a href={p('/')} class="mr-3 pb-2 text-[22px] font-extrabold" style="font-stretch:66%">Fresh Anvil</a>
+    <a href={p('/')} class="mr-3 pb-2 text-[22px] font-extrabold [font-stretch:66%]">Fresh Anvil</a>
     <nav class="flex gap-x-5 max-md:order-3 max-md:w-full md:gap-x-7" aria-label="Screens">
       {#each links as l (l.to)}
         <a href={p(l.to)} class="nav" aria-current={isActive(l.to) || isActive(l.also) ? 'page' : undefined}

@@ -23,7 +23,7 @@
   } = $props()
 </script>
 
-<div class="keys" style="--wide:{wide}px" role="radiogroup" aria-label={label ?? name}>
+<div class="keys" style:--wide="{wide}px" role="radiogroup" aria-label={label ?? name}>
   {#each options as o (o.id)}
     <label class="key" class:drawn={picture}>
       <input

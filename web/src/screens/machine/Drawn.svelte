@@ -32,13 +32,17 @@
 </script>
 
 <div class="drawn">
-  <div class="picture" style="--ratio:{g.width}/{tall}">
+  <div class="picture" style:--ratio="{g.width}/{tall}">
     <MachineDrawing scheme={glance.scheme} {unsure} {late} {picked} />
     <ul>
       {#each parts as x (x.spot)}
         {@const l = g.labels[x.spot]}
         {#if l}
-          <li style="left:{(l.x / g.width) * 100}%;top:{(l.y / tall) * 100}%;width:{(l.w / g.width) * 100}%">
+          <li
+            style:left="{(l.x / g.width) * 100}%"
+            style:top="{(l.y / tall) * 100}%"
+            style:width="{(l.w / g.width) * 100}%"
+          >
             <button
               type="button"
               aria-expanded={picked === x.spot}

@@ -3,13 +3,13 @@
   import { ask, client, type Schemas } from '../../data/api'
   import { Resource } from '../../data/resource.svelte'
   import { round, weekday } from '../../ui/format'
+  import BadLines from '../../ui/BadLines.svelte'
+  import FilePick from '../../ui/FilePick.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
   let { machine, zone, onkept }: { machine: string; zone: string; onkept: () => void } = $props()
   let text = $state('')
-  let name = $state('')
   const taken = new Resource<Schemas['Imported']>()
-  const few = 12
 
   async function send(preview: boolean) {
     const path = { machine_id: machine }
@@ -19,13 +19,6 @@
     if (taken.problem) taken.show(undefined)
     else if (taken.value?.kept) onkept()
   }
-  async function pick(event: Event) {
-    const file = (event.target as HTMLInputElement).files?.[0]
-    if (!file) return
-    name = file.name
-    text = await file.text()
-    await send(true)
-  }
 </script>
 
 <p class="mb-2 max-w-2xl text-[16px]">
@@ -33,14 +26,12 @@
   <b>flush</b>, <b>counter</b>, and <b>group</b> if you like. Such as <code>date,double,milk</code> and below it
   <code>2026-03-10,14,9</code>.
 </p>
-<label class="file"
-  >{name || 'Choose a CSV file'}<input
-    class="sr-only"
-    type="file"
-    accept=".csv,text/csv,text/plain"
-    onchange={pick}
-  /></label
->
+<FilePick
+  onpick={(read) => {
+    text = read
+    void send(true)
+  }}
+/>
 <details class="mt-2">
   <summary class="narrow min-h-11 cursor-pointer py-2">or paste it</summary>
   <textarea class="w-full p-2 text-[15px]" rows="5" bind:value={text} aria-label="The table"></textarea>
@@ -53,21 +44,7 @@
   {@const seen = taken.value}
   <div class="mt-3" role="status">
     {#if seen.bad.length > 0}
-      <p class="caution">
-        <b>{seen.bad.length} {seen.bad.length === 1 ? 'line' : 'lines'} cannot be taken, so nothing is.</b>
-      </p>
-      <table class="mt-2 w-full text-[16px]">
-        <tbody>
-          {#each seen.bad.slice(0, few) as b, i (i)}
-            <tr class="border-rule border-b align-baseline"
-              ><th class="num-voice py-1 pr-4 text-left whitespace-nowrap">line {b.line}</th><td class="py-1 pr-4"
-                ><b>{b.field}</b>: {b.value}</td
-              ><td class="py-1">Allowed: {b.allowed}.</td></tr
-            >
-          {/each}
-        </tbody>
-      </table>
-      {#if seen.bad.length > few}<p>and {seen.bad.length - few} more.</p>{/if}
+      <BadLines list={seen.bad} />
     {:else}
       <p>
         <b>{round(seen.drinks ?? 0)} drinks</b>{#if seen.from && seen.to}, {weekday(seen.from, zone)} to {weekday(
@@ -82,17 +59,3 @@
     {/if}
   </div>
 {/if}
-
-<style>
-  .file {
-    display: inline-grid;
-    place-items: center;
-    min-height: 48px;
-    padding: 0 22px;
-    border: 2px solid var(--color-act);
-    color: var(--color-act);
-    font-weight: 700;
-    font-stretch: 80%;
-    cursor: pointer;
-  }
-</style>

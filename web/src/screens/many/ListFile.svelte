@@ -3,10 +3,11 @@
   import { ask, client, type Schemas } from '../../data/api'
   import { Act } from '../../data/resource.svelte'
   import { p } from '../../router'
+  import BadLines from '../../ui/BadLines.svelte'
+  import FilePick from '../../ui/FilePick.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
   let { zone }: { zone: string } = $props()
-  let file = $state('')
   let text = $state('')
   let taken = $state<Schemas['MachineListTaken']>()
   const act = new Act()
@@ -16,12 +17,6 @@
       taken = await ask(client.POST('/machines-list', { body: { text, zone, preview } }))
     })
   }
-  async function look(picked: File | undefined) {
-    if (!picked) return
-    file = picked.name
-    text = await picked.text()
-    await send(true)
-  }
 </script>
 
 <p class="mt-1 max-w-3xl text-[16px]">
@@ -30,26 +25,19 @@
   >. A field left empty is as on the line before. Layouts: thermoblock, single_boiler, hx_home, hx_cafe, dual_home,
   multi_cafe, lever_cam, lever_manual.
 </p>
-<label class="btn btn-outline btn-primary mt-3"
-  >{file || 'Choose a CSV file'}<input
-    class="sr-only"
-    type="file"
-    accept=".csv,text/csv,text/plain"
-    onchange={(e) => look(e.currentTarget.files?.[0])}
-  /></label
->
+<div class="mt-3">
+  <FilePick
+    onpick={(read) => {
+      text = read
+      void send(true)
+    }}
+  />
+</div>
 <ProblemNote problem={act.problem} />
 {#if taken}
   <div class="mt-3" role="status">
     {#if taken.bad.length > 0}
-      <p class="caution">
-        <b>{taken.bad.length} {taken.bad.length === 1 ? 'line' : 'lines'} cannot be taken, so nothing is.</b>
-      </p>
-      <ul class="mt-1 text-[16px]">
-        {#each taken.bad as b, i (i)}<li>
-            <b>line {b.line}</b>, {b.field}: {b.value || 'nothing'}. Allowed: {b.allowed}.
-          </li>{/each}
-      </ul>
+      <BadLines list={taken.bad} />
     {:else if taken.kept}
       <p>
         <b

@@ -52,6 +52,9 @@
   g :global(.thin) {
     stroke-width: 2.5;
   }
+  g :global(.ground) {
+    fill: var(--color-paper);
+  }
   g :global(.paper) {
     fill: var(--color-slip);
   }

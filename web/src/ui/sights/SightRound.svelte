@@ -68,12 +68,7 @@
       class="paper"
     />
   {:else}
-    <circle cx="120" cy="120" r="102" class="paper" /><circle
-      cx="120"
-      cy="120"
-      r="60"
-      style="fill: var(--color-paper)"
-    />
+    <circle cx="120" cy="120" r="102" class="paper" /><circle cx="120" cy="120" r="60" class="ground" />
   {/if}
   {#if verdict === 'springy'}
     <path d="M96 191 Q120 199 144 191" class="water" /><path

@@ -1,0 +1,116 @@
+package api
+
+import (
+	"net"
+	"net/http"
+	"net/url"
+	"slices"
+	"strings"
+
+	"github.com/getkin/kin-openapi/routers"
+	"github.com/labstack/echo/v5"
+	"github.com/labstack/echo/v5/middleware"
+)
+
+// guards are what every request passes first: it names this server, and no page from elsewhere sends it.
+func guards(origins []string) []echo.MiddlewareFunc {
+	return []echo.MiddlewareFunc{onlyHere(origins), fromHere, headers, middleware.SecureWithConfig(middleware.SecureConfig{
+		ContentTypeNosniff: "nosniff", XFrameOptions: "DENY", ReferrerPolicy: "same-origin",
+		ContentSecurityPolicy: "default-src 'self'; style-src 'self'; img-src 'self' data:; object-src 'none'; " +
+			"frame-ancestors 'none'; base-uri 'none'; form-action 'self'",
+	})}
+}
+
+// onlyHere answers only requests that name this machine or a stated origin: a page elsewhere must not reach in through
+// a name that resolves to this address.
+func onlyHere(origins []string) echo.MiddlewareFunc {
+	var hosts []string
+	for _, o := range origins {
+		if u, err := url.Parse(o); err == nil {
+			hosts = append(hosts, u.Host)
+		}
+	}
+	allowed := "localhost or a loopback address"
+	if len(hosts) > 0 {
+		allowed = strings.Join(hosts, ", ")
+	}
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		return func(c *echo.Context) error {
+			if host := c.Request().Host; !slices.Contains(hosts, host) && !loopback(host) {
+				return newProblem(http.StatusForbidden, "address", "This address is not served").
+					at("Host", shorten(host), allowed)
+			}
+			return next(c)
+		}
+	}
+}
+
+// loopback says whether a host is this machine itself.
+func loopback(host string) bool {
+	if h, _, err := net.SplitHostPort(host); err == nil {
+		host = h
+	}
+	ip := net.ParseIP(strings.Trim(host, "[]"))
+	return host == "localhost" || ip != nil && ip.IsLoopback()
+}
+
+// fromHere refuses what a page of another site sends: a browser says where a request comes from, and what says nothing
+// is no page. A link from elsewhere may open a page, and no more.
+func fromHere(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		r := c.Request()
+		refuse := func(field, value, allowed string) error {
+			return newProblem(http.StatusForbidden, "cross_site", "A page from elsewhere may not do this").
+				at(field, shorten(value), allowed)
+		}
+		site := r.Header.Get("Sec-Fetch-Site")
+		opens := (r.Method == http.MethodGet || r.Method == http.MethodHead) && !inAPI(r) &&
+			r.Header.Get("Sec-Fetch-Mode") == "navigate"
+		if !opens && site != "" && site != "same-origin" && site != "none" {
+			return refuse("Sec-Fetch-Site", site, "same-origin")
+		}
+		if origin := r.Header.Get("Origin"); origin != "" && !opens {
+			if u, err := url.Parse(origin); err != nil || u.Host != r.Host {
+				return refuse("Origin", origin, "the address of this server")
+			}
+		}
+		return next(c)
+	}
+}
+
+func inAPI(r *http.Request) bool { return strings.HasPrefix(r.URL.Path, "/api/") }
+
+// headers keep what is answered to this origin, and answers of the API out of every cache.
+func headers(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		h := c.Response().Header()
+		h.Set("Cross-Origin-Resource-Policy", "same-origin")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Permissions-Policy", "camera=(self), microphone=(), geolocation=()")
+		if inAPI(c.Request()) {
+			h.Set("Cache-Control", "no-store")
+		}
+		return next(c)
+	}
+}
+
+// otherMethod tells a path that is not there from one that takes other methods.
+func otherMethod(router routers.Router) echo.HandlerFunc {
+	methods := []string{http.MethodGet, http.MethodPost, http.MethodPut, http.MethodPatch, http.MethodDelete}
+	return func(c *echo.Context) error {
+		var takes []string
+		for _, m := range methods {
+			r := c.Request().Clone(c.Request().Context())
+			r.Method = m
+			if _, _, err := router.FindRoute(r); err == nil {
+				takes = append(takes, m)
+			}
+		}
+		if len(takes) == 0 {
+			return echo.ErrNotFound
+		}
+		c.Response().Header().Set("Allow", strings.Join(takes, ", "))
+		return newProblem(http.StatusMethodNotAllowed, "method", "Not by this method").
+			at("method", c.Request().Method, strings.Join(takes, ", "))
+	}
+}

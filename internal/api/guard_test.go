@@ -1,0 +1,125 @@
+package api
+
+import (
+	"net/http"
+	"net/http/httptest"
+	"strings"
+	"testing"
+
+	"github.com/getkin/kin-openapi/openapi3"
+)
+
+func mustDoc(t *testing.T) *openapi3.T {
+	t.Helper()
+	doc, err := openapi3.NewLoader().LoadFromData(contract)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return doc
+}
+
+// sent is what a request with these headers comes to.
+func (b *bench) sent(method, path, body string, header map[string]string) *httptest.ResponseRecorder {
+	b.t.Helper()
+	r := httptest.NewRequestWithContext(b.t.Context(), method, path, strings.NewReader(body))
+	r.Host = "127.0.0.1:8080"
+	if body != "" {
+		r.Header.Set("Content-Type", "application/json")
+	}
+	for k, v := range header {
+		if k == "Host" {
+			r.Host = v
+			continue
+		}
+		r.Header.Set(k, v)
+	}
+	rec := httptest.NewRecorder()
+	b.handle.ServeHTTP(rec, r)
+	return rec
+}
+
+// What a page of another site sends is refused, whatever it sends; a link from there may open a page. What no browser
+// sends says nothing of where it comes from, and is answered.
+func TestNoPageFromElsewhere(t *testing.T) {
+	b := newBench(t)
+	person := `{"id":"` + newID() + `","name":"Ines"}`
+	tests := []struct {
+		name, method, path string
+		header             map[string]string
+		status             int
+	}{
+		{"a tool", "GET", "/api/bench", nil, 200},
+		{"a page of ours", "GET", "/api/bench", map[string]string{"Sec-Fetch-Site": "same-origin"}, 200},
+		{"typed into the browser", "GET", "/", map[string]string{"Sec-Fetch-Site": "none"}, 200},
+		{"read by another site", "GET", "/api/bench", map[string]string{"Sec-Fetch-Site": "cross-site"}, 403},
+		{"read by another port", "GET", "/api/bench", map[string]string{"Sec-Fetch-Site": "same-site"}, 403},
+		{"a link from elsewhere", "GET", "/log", map[string]string{"Sec-Fetch-Site": "cross-site",
+			"Sec-Fetch-Mode": "navigate"}, 200},
+		{"a link into the API", "GET", "/api/bench", map[string]string{"Sec-Fetch-Site": "cross-site",
+			"Sec-Fetch-Mode": "navigate"}, 403},
+		{"a script of another site", "GET", "/assets/a.js", map[string]string{"Sec-Fetch-Site": "cross-site",
+			"Sec-Fetch-Mode": "no-cors"}, 403},
+		{"written by another site", "POST", "/api/people", map[string]string{"Origin": "https://elsewhere.test"}, 403},
+		{"written by nobody", "POST", "/api/people", map[string]string{"Origin": "null"}, 403},
+		{"written by another port", "POST", "/api/people", map[string]string{"Origin": "http://127.0.0.1:9"}, 403},
+		{"written by us", "POST", "/api/people", map[string]string{"Origin": "http://127.0.0.1:8080"}, 201},
+		{"a name that resolves to us", "GET", "/api/bench", map[string]string{"Host": "elsewhere.test"}, 403},
+		{"this machine by name", "GET", "/api/bench", map[string]string{"Host": "localhost:8080"}, 200},
+	}
+	for _, x := range tests {
+		t.Run(x.name, func(t *testing.T) {
+			body := ""
+			if x.method == "POST" {
+				body = person
+			}
+			if rec := b.sent(x.method, x.path, body, x.header); rec.Code != x.status {
+				t.Errorf("%d, want %d: %s", rec.Code, x.status, rec.Body)
+			}
+		})
+	}
+}
+
+// Every answer keeps itself to this origin, and what the API answers is kept nowhere.
+func TestEveryAnswerIsGuarded(t *testing.T) {
+	b := newBench(t)
+	for path, cache := range map[string]string{"/": "no-cache", "/api/bench": "no-store", "/api/nothing": "no-store",
+		"/assets/a.js": "public, max-age=31536000, immutable", "/healthz": ""} {
+		h := b.sent("GET", path, "", nil).Header()
+		for name, want := range map[string]string{"Cross-Origin-Resource-Policy": "same-origin",
+			"Cross-Origin-Opener-Policy": "same-origin", "Referrer-Policy": "same-origin",
+			"X-Content-Type-Options": "nosniff", "X-Frame-Options": "DENY", "Cache-Control": cache} {
+			if got := h.Get(name); got != want {
+				t.Errorf("%s: %s %q, want %q", path, name, got, want)
+			}
+		}
+		if csp := h.Get("Content-Security-Policy"); !strings.Contains(csp, "default-src 'self'") ||
+			strings.Contains(csp, "unsafe") {
+			t.Errorf("%s: %q", path, csp)
+		}
+	}
+}
+
+// A path of the contract by a method that it does not take is told apart from one that is not there.
+func TestAnotherMethodIsNotANotFound(t *testing.T) {
+	b := newBench(t)
+	id := newID()
+	for path, item := range mustDoc(t).Paths.Map() {
+		at := "/api" + strings.NewReplacer("{task}", "wash", "{part}", "machine", "{sight}", "cup").Replace(path)
+		for strings.Contains(at, "{") {
+			i, j := strings.Index(at, "{"), strings.Index(at, "}")
+			at = at[:i] + id + at[j+1:]
+		}
+		for _, method := range []string{"GET", "POST", "PUT", "PATCH", "DELETE"} {
+			if item.GetOperation(method) != nil {
+				continue
+			}
+			rec := b.sent(method, at, "", nil)
+			if rec.Code != http.StatusMethodNotAllowed || rec.Header().Get("Allow") == "" {
+				t.Errorf("%s %s: %d, Allow %q", method, at, rec.Code, rec.Header().Get("Allow"))
+			}
+		}
+	}
+	if rec := b.sent("GET", "/api/nothing", "", nil); rec.Code != http.StatusNotFound {
+		t.Errorf("%d", rec.Code)
+	}
+}
