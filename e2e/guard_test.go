@@ -31,7 +31,8 @@ func TestPagesKeepTheirPolicy(t *testing.T) {
 		"/today": "Where to be, when"} {
 		see(path, text)
 	}
-XX: "side by side", "/descale": "Workshop", "/sitting": "Step by step", "/walk": "How does it stand",
+	for path, text := range map[string]string{"": "This year:", "/water": "Ways to treat the water",
+		"/tape": "In one sitting", "/schools": "side by side", "/descale": "Workshop", "/sitting": "Step by step", "/walk": "How does it stand",
 		"/diagnose": "What do you notice?", "/card": "Observatory kitchen", "/rest": "Closed for a while"} {
 		see("/machines/"+kitchen+path, text)
 	}
