@@ -32,7 +32,8 @@ func TestPagesKeepTheirPolicy(t *testing.T) {
 		see(path, text)
 	}
 	for path, text := range map[string]string{"": "This year:", "/water": "Ways to treat the water",
-		"/tape": "In one sitting", "/schools": "side by side", "/descale": "Workshop", "/sitting": "Step by step", "/walk": "How does it stand",
+		"/tape": "In one sitting", "/schools": "side by side", "/descale": "Workshop", "/sitting": "Step by step",
+		"/walk":     "How does it stand",
 		"/diagnose": "What do you notice?", "/card": "Observatory kitchen", "/rest": "Closed for a while"} {
 		see("/machines/"+kitchen+path, text)
 	}
