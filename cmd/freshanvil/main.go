@@ -32,6 +32,8 @@ const usage = `Usage: freshanvil COMMAND [flags]
   demo    the same, with demo data made anew at every start
   calc    work one thing out: water, boiler, scale
   plan    a plan as a sheet to work from, from a machine's answers and facts
+  backup  copy a database, also while it is served, and read the copy back
+  restore put a copy back in place of a database that is not served
 
 freshanvil COMMAND -h lists the flags.
 `
@@ -67,6 +69,10 @@ func command(ctx context.Context, args []string) error {
 		return calc(ctx, args[1:], os.Stdin, os.Stdout, os.Stderr)
 	case "plan":
 		return plan(args[1:], os.Stdin, os.Stdout, os.Stderr)
+	case "backup":
+		return backup(ctx, args[1:], time.Now, os.Stdout, os.Stderr)
+	case "restore":
+		return restore(ctx, args[1:], time.Now, os.Stdout, os.Stderr)
 	}
 	defaults := map[string]string{"serve": "freshanvil.db", "demo": "freshanvil-demo.db"}
 	if defaults[name] == "" {
@@ -133,10 +139,17 @@ func serve(ctx context.Context, o options, now func() time.Time, withDemo bool) 
 	if _, err := fs.Stat(pages, "index.html"); err != nil {
 		return errors.New("this binary was built without its pages; build it with: make build")
 	}
-	if dir := filepath.Dir(o.db); withDemo {
-		if err := os.MkdirAll(dir, 0o755); err != nil {
+	if withDemo {
+		if err := os.MkdirAll(filepath.Dir(o.db), 0o700); err != nil {
 			return err
 		}
+	}
+	claim, err := app.Claim(o.db)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = claim.Release() }()
+	if withDemo {
 		if err := demo.Clear(ctx, o.db); err != nil {
 			return err
 		}
@@ -152,6 +165,9 @@ func serve(ctx context.Context, o options, now func() time.Time, withDemo bool) 
 	}
 	defer cases.Close()
 	go cases.KeepTurning(ctx, time.Minute, func(err error) { log.Error("the day could not be turned", "error", err) })
+	if !withDemo {
+		go cases.KeepCopying(ctx, 10*time.Minute, func(err error) { log.Error("the database", "error", err) })
+	}
 	server, err := api.New(api.Config{App: cases, Pages: pages, Log: log, Speed: o.speed, Stop: ctx})
 	if err != nil {
 		return err

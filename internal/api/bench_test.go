@@ -73,7 +73,7 @@ func BenchmarkLogDrink(b *testing.B) {
 func committer(b *testing.B, answer any) echo.HandlerFunc {
 	b.Helper()
 	db, err := sql.Open("sqlite3", "file:"+filepath.Join(b.TempDir(), "bare.db")+
-		"?_journal_mode=WAL&_synchronous=NORMAL&_busy_timeout=5000&_txlock=immediate")
+		"?_journal_mode=WAL&_synchronous=FULL&_busy_timeout=5000&_txlock=immediate")
 	if err != nil {
 		b.Fatal(err)
 	}

@@ -4107,6 +4107,41 @@ type IntervalChange struct {
 // IntervalChangeKind defines model for IntervalChange.Kind.
 type IntervalChangeKind string
 
+// KeepCopies defines model for KeepCopies.
+type KeepCopies struct {
+	// Keep How many copies are kept; 0 makes none by itself
+	Keep int `json:"keep"`
+}
+
+// Kept defines model for Kept.
+type Kept struct {
+	// Checked When the database was last read through
+	Checked *time.Time `json:"checked,omitempty"`
+
+	// Copies Newest first
+	Copies []KeptCopy `json:"copies"`
+
+	// Damage What was found then
+	Damage *string `json:"damage,omitempty"`
+
+	// Failed Why the last one failed
+	Failed *string `json:"failed,omitempty"`
+
+	// Folder Where the copies lie, beside the database
+	Folder string `json:"folder"`
+	Keep   int    `json:"keep"`
+
+	// Tried When a copy was last tried
+	Tried *time.Time `json:"tried,omitempty"`
+}
+
+// KeptCopy defines model for KeptCopy.
+type KeptCopy struct {
+	At    time.Time `json:"at"`
+	Bytes int64     `json:"bytes"`
+	Name  string    `json:"name"`
+}
+
 // LayoutSign defines model for LayoutSign.
 type LayoutSign struct {
 	// Hears What one hears of it
@@ -7139,6 +7174,9 @@ type CalcSpentJSONRequestBody = CalcSpent
 // CalcWaterJSONRequestBody defines body for CalcWater for application/json ContentType.
 type CalcWaterJSONRequestBody = CalcWater
 
+// KeepCopiesJSONRequestBody defines body for KeepCopies for application/json ContentType.
+type KeepCopiesJSONRequestBody = KeepCopies
+
 // CreateMachineJSONRequestBody defines body for CreateMachine for application/json ContentType.
 type CreateMachineJSONRequestBody = NewMachine
 
@@ -7300,6 +7338,15 @@ type ServerInterface interface {
 	// CalcWater What a water does when it is heated, with the range that what is not known leaves. Stateless.
 	// (POST /calc/water)
 	CalcWater(ctx *echo.Context) error
+	// Kept How the database is kept, the copies that were made of it, and whether it is sound
+	// (GET /kept)
+	Kept(ctx *echo.Context) error
+	// KeepCopies Say how many copies are kept
+	// (PUT /kept)
+	KeepCopies(ctx *echo.Context) error
+	// CopyNow Make a copy now. It is read back before it counts
+	// (POST /kept/copies)
+	CopyNow(ctx *echo.Context) error
 	// ListLayouts How machines are built, in the order in which they are asked for, and how somebody tells each.
 	// (GET /layouts)
 	ListLayouts(ctx *echo.Context) error
@@ -7660,6 +7707,33 @@ func (w *ServerInterfaceWrapper) CalcWater(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CalcWater(ctx)
+	return err
+}
+
+// Kept converts echo context to params.
+func (w *ServerInterfaceWrapper) Kept(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Kept(ctx)
+	return err
+}
+
+// KeepCopies converts echo context to params.
+func (w *ServerInterfaceWrapper) KeepCopies(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.KeepCopies(ctx)
+	return err
+}
+
+// CopyNow converts echo context to params.
+func (w *ServerInterfaceWrapper) CopyNow(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CopyNow(ctx)
 	return err
 }
 
@@ -9152,6 +9226,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/machines/:machine_id/mix", wrapper.GetMix, options.OperationMiddlewares["getMix"]...)
 	router.POST(options.BaseURL+"/tubs", wrapper.SayTub, options.OperationMiddlewares["sayTub"]...)
 	router.POST(options.BaseURL+"/tubs/:tub_id/foam-tests", wrapper.TestFoam, options.OperationMiddlewares["testFoam"]...)
+	router.GET(options.BaseURL+"/kept", wrapper.Kept, options.OperationMiddlewares["kept"]...)
+	router.PUT(options.BaseURL+"/kept", wrapper.KeepCopies, options.OperationMiddlewares["keepCopies"]...)
+	router.POST(options.BaseURL+"/kept/copies", wrapper.CopyNow, options.OperationMiddlewares["copyNow"]...)
 	router.GET(options.BaseURL+"/preferences", wrapper.GetPreferences, options.OperationMiddlewares["getPreferences"]...)
 	router.PUT(options.BaseURL+"/preferences", wrapper.SetPreferences, options.OperationMiddlewares["setPreferences"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/care", wrapper.RecordCare, options.OperationMiddlewares["recordCare"]...)
@@ -9605,6 +9682,121 @@ type CalcWaterdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CalcWaterdefaultApplicationProblemPlusJSONResponse) VisitCalcWaterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeptRequestObject struct {
+}
+
+type KeptResponseObject interface {
+	VisitKeptResponse(w http.ResponseWriter) error
+}
+
+type Kept200JSONResponse Kept
+
+func (response Kept200JSONResponse) VisitKeptResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeptdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeptdefaultApplicationProblemPlusJSONResponse) VisitKeptResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepCopiesRequestObject struct {
+	Body *KeepCopiesJSONRequestBody
+}
+
+type KeepCopiesResponseObject interface {
+	VisitKeepCopiesResponse(w http.ResponseWriter) error
+}
+
+type KeepCopies200JSONResponse Kept
+
+func (response KeepCopies200JSONResponse) VisitKeepCopiesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepCopiesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepCopiesdefaultApplicationProblemPlusJSONResponse) VisitKeepCopiesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CopyNowRequestObject struct {
+}
+
+type CopyNowResponseObject interface {
+	VisitCopyNowResponse(w http.ResponseWriter) error
+}
+
+type CopyNow201JSONResponse Kept
+
+func (response CopyNow201JSONResponse) VisitCopyNowResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CopyNowdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CopyNowdefaultApplicationProblemPlusJSONResponse) VisitCopyNowResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -12686,6 +12878,15 @@ type StrictServerInterface interface {
 	// CalcWater What a water does when it is heated, with the range that what is not known leaves. Stateless.
 	// (POST /calc/water)
 	CalcWater(ctx context.Context, request CalcWaterRequestObject) (CalcWaterResponseObject, error)
+	// Kept How the database is kept, the copies that were made of it, and whether it is sound
+	// (GET /kept)
+	Kept(ctx context.Context, request KeptRequestObject) (KeptResponseObject, error)
+	// KeepCopies Say how many copies are kept
+	// (PUT /kept)
+	KeepCopies(ctx context.Context, request KeepCopiesRequestObject) (KeepCopiesResponseObject, error)
+	// CopyNow Make a copy now. It is read back before it counts
+	// (POST /kept/copies)
+	CopyNow(ctx context.Context, request CopyNowRequestObject) (CopyNowResponseObject, error)
 	// ListLayouts How machines are built, in the order in which they are asked for, and how somebody tells each.
 	// (GET /layouts)
 	ListLayouts(ctx context.Context, request ListLayoutsRequestObject) (ListLayoutsResponseObject, error)
@@ -13346,6 +13547,98 @@ func (sh *strictHandler) CalcWater(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(CalcWaterResponseObject); ok {
 		return validResponse.VisitCalcWaterResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Kept operation middleware
+func (sh *strictHandler) Kept(ctx *echo.Context) error {
+	var request KeptRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Kept(ctx.Request().Context(), request.(KeptRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Kept")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(KeptResponseObject); ok {
+		return validResponse.VisitKeptResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// KeepCopies operation middleware
+func (sh *strictHandler) KeepCopies(ctx *echo.Context) error {
+	var request KeepCopiesRequestObject
+
+	var body KeepCopiesJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepCopies(ctx.Request().Context(), request.(KeepCopiesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepCopies")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(KeepCopiesResponseObject); ok {
+		return validResponse.VisitKeepCopiesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CopyNow operation middleware
+func (sh *strictHandler) CopyNow(ctx *echo.Context) error {
+	var request CopyNowRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CopyNow(ctx.Request().Context(), request.(CopyNowRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CopyNow")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CopyNowResponseObject); ok {
+		return validResponse.VisitCopyNowResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -1,12 +1,14 @@
 package api
 
 import (
+	"fmt"
 	"net/http"
 	"net/http/httptest"
 	"strings"
 	"testing"
 
 	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/mattn/go-sqlite3"
 )
 
 func mustDoc(t *testing.T) *openapi3.T {
@@ -121,5 +123,45 @@ func TestAnotherMethodIsNotANotFound(t *testing.T) {
 	}
 	if rec := b.sent("GET", "/api/nothing", "", nil); rec.Code != http.StatusNotFound {
 		t.Errorf("%d", rec.Code)
+	}
+}
+
+// What the disk will not do is said for what it is, as is a server that takes no write.
+func TestDiskIsSaidForWhatItIs(t *testing.T) {
+	for code, want := range map[sqlite3.ErrNo]string{sqlite3.ErrFull: "disk_full", sqlite3.ErrReadonly: "read_only",
+		sqlite3.ErrCorrupt: "damaged", sqlite3.ErrIoErr: "disk", sqlite3.ErrBusy: "busy"} {
+		p := problemOf(fmt.Errorf("a drink: %w", sqlite3.Error{Code: code}))
+		if p.Code != want || p.Status < 500 || p.Detail == nil {
+			t.Errorf("%v: %+v", code, p.Problem)
+		}
+	}
+	b := newBench(t)
+	if rec := b.sent("GET", "/healthz", "", nil); rec.Code != 200 {
+		t.Errorf("%d %s", rec.Code, rec.Body)
+	}
+	if err := b.app.Close(); err != nil {
+		t.Fatal(err)
+	}
+	if rec := b.sent("GET", "/healthz", "", nil); rec.Code != 503 || !strings.Contains(rec.Body.String(), "no_write") {
+		t.Errorf("%d %s", rec.Code, rec.Body)
+	}
+}
+
+// How the database is kept is said, changed, and copied at a press.
+func TestHowItIsKept(t *testing.T) {
+	b := newBench(t)
+	var k Kept
+	b.call("GET", "/api/kept", nil, 200, &k)
+	if k.Keep != 7 || len(k.Copies) != 0 || k.Tried != nil || k.Folder == "" {
+		t.Errorf("%+v", k)
+	}
+	b.call("PUT", "/api/kept", fields{"keep": 61}, 422, nil)
+	b.call("PUT", "/api/kept", fields{"keep": 2}, 200, &k)
+	for range 3 {
+		b.now = b.now.AddDate(0, 0, 1)
+		b.call("POST", "/api/kept/copies", nil, 201, &k)
+	}
+	if k.Keep != 2 || len(k.Copies) != 2 || !k.Copies[0].At.Equal(b.now) || k.Copies[0].Bytes == 0 || k.Failed != nil {
+		t.Errorf("%+v", k)
 	}
 }

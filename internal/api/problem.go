@@ -24,13 +24,16 @@ import (
 )
 
 // problem is a Problem as an error.
-type problem struct{ Problem }
+type problem struct {
+	Problem
+	retry int // after so many seconds the same may be asked again; 0 says nothing of it
+}
 
 func (p *problem) Error() string { return p.Title }
 
 // newProblem makes a problem; its code names the kind and never changes its meaning.
 func newProblem(status int, code, title string) *problem {
-	return &problem{Problem{Type: "about:blank", Title: title, Status: status, Code: code}}
+	return &problem{Problem: Problem{Type: "about:blank", Title: title, Status: status, Code: code}}
 }
 
 // at names the field, the value received and what is allowed.
@@ -41,6 +44,12 @@ func (p *problem) at(field, value, allowed string) *problem {
 
 func (p *problem) say(detail string) *problem {
 	p.Detail = &detail
+	return p
+}
+
+// again says after how many seconds the same may be asked again.
+func (p *problem) again(seconds int) *problem {
+	p.retry = seconds
 	return p
 }
 
@@ -57,6 +66,9 @@ func handleError(log *slog.Logger) echo.HTTPErrorHandler {
 		p := problemOf(err)
 		if p.Status >= http.StatusInternalServerError {
 			log.Error("request failed", "method", c.Request().Method, "path", c.Request().URL.Path, "error", err)
+		}
+		if p.retry > 0 {
+			c.Response().Header().Set("Retry-After", strconv.Itoa(p.retry))
 		}
 		body, _ := json.Marshal(p.Problem)
 		if err := c.Blob(p.Status, "application/problem+json", body); err != nil {
@@ -96,7 +108,9 @@ func problemOf(err error) *problem {
 		return newProblem(http.StatusConflict, "conflict", "Not possible now").say(err.Error())
 	case app.Busy(err):
 		return newProblem(http.StatusServiceUnavailable, "busy", "The database is busy").
-			say("Nothing was changed. The same again in a moment.")
+			say("Nothing was changed. The same again in a moment.").again(1)
+	case diskProblem(err) != nil:
+		return diskProblem(err)
 	case errors.As(err, &request):
 		return requestProblem(request)
 	case errors.As(err, &coder):
@@ -104,6 +118,25 @@ func problemOf(err error) *problem {
 	}
 	return newProblem(http.StatusInternalServerError, "broken", "Something broke here").
 		say("It is in the server's log. Whether it was kept shows when you look again.")
+}
+
+// diskProblem is what the disk under the database will not do; nil for any other error.
+func diskProblem(err error) *problem {
+	switch app.DiskOf(err) {
+	case app.DiskFull:
+		return newProblem(http.StatusInsufficientStorage, "disk_full", "The disk is full").
+			say("Nothing was changed. Make room on the disk of the server; what is kept is whole.")
+	case app.DiskReadOnly:
+		return newProblem(http.StatusServiceUnavailable, "read_only", "The database cannot be written").
+			say("Nothing was changed. Its file or its folder is read-only for the server.")
+	case app.DiskDamaged:
+		return newProblem(http.StatusServiceUnavailable, "damaged", "The database is damaged").
+			say("Nothing was changed. Stop the server, and put the newest copy back with freshanvil restore.")
+	case app.DiskFails:
+		return newProblem(http.StatusServiceUnavailable, "disk", "The disk does not answer as it should").
+			say("Whether it was kept shows when you look again. See to the disk of the server.")
+	}
+	return nil
 }
 
 // conflictProblem is what is not possible now.

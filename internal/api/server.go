@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"path"
 	"strings"
+	"time"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/getkin/kin-openapi/openapi3filter"
@@ -113,9 +114,19 @@ func validate(router routers.Router) echo.MiddlewareFunc {
 	}
 }
 
+// healthWait is how long a write may wait before the server counts as not well.
+const healthWait = 5 * time.Second
+
 func (s *Server) health(c *echo.Context) error {
-	if err := s.App.Ready(c.Request().Context()); err != nil {
-		return newProblem(http.StatusServiceUnavailable, "no_database", "The database does not answer")
+	ctx, done := context.WithTimeout(c.Request().Context(), healthWait)
+	defer done()
+	if err := s.App.Writes(ctx); err != nil {
+		s.Log.Error("not well", "error", err)
+		p := newProblem(http.StatusServiceUnavailable, "no_write", "The database takes no write")
+		if said := diskProblem(err); said != nil {
+			p.Detail = said.Detail
+		}
+		return p
 	}
 	return c.JSON(http.StatusOK, map[string]string{"status": "ok"})
 }

@@ -33,6 +33,7 @@ type App struct {
 	effects effects
 	judged  judgements
 	turning sync.Mutex // one turn of a day at a time
+	copying copying
 }
 
 // Open opens or makes a database and brings it up to what this version keeps; now is the time on
@@ -43,6 +44,7 @@ func Open(ctx context.Context, file string, now func() time.Time) (*App, error) 
 		return nil, err
 	}
 	a := over(s, now)
+	a.copying.file = file
 	if err := a.upgrade(ctx); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}

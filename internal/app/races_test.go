@@ -241,7 +241,7 @@ func TestUseByTheDayHoldsUnderARace(t *testing.T) {
 	}
 	kept, err := b.store.Days(ctx, id, time.UnixMilli(0))
 	b.must(err)
-	b.must(b.store.Recount(ctx, b.machine(id)))
+	b.must(b.store.Write(ctx, func(tx *store.Store) error { return tx.Recount(ctx, b.machine(id)) }))
 	anew, err := b.store.Days(ctx, id, time.UnixMilli(0))
 	b.must(err)
 	sum := func(list []use.DayUse) (shots float64) {

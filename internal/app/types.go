@@ -59,6 +59,20 @@ var (
 // may be asked again.
 func Busy(err error) bool { return store.Busy(err) }
 
+// Disk is what the disk under the database will not do.
+type Disk = store.Disk
+
+// What may be wrong with it; empty where nothing is.
+const (
+	DiskFull     = store.DiskFull
+	DiskReadOnly = store.DiskReadOnly
+	DiskDamaged  = store.DiskDamaged
+	DiskFails    = store.DiskFails
+)
+
+// DiskOf tells an error of the disk from any other.
+func DiskOf(err error) Disk { return store.DiskOf(err) }
+
 // Contents is what is in a machine, by the hazards on record.
 func Contents(list []Hazard, machineID string) job.Contents { return store.Contents(list, machineID) }
 

@@ -61,8 +61,8 @@ func TestDatabasesOfEarlierVersionsOpen(t *testing.T) {
 			file := older(t, version)
 			a := open(t, file)
 			s := a.store
-			if _, err := os.Stat(strings.TrimSuffix(file, ".db") + ".before-10.db"); err != nil {
-				t.Errorf("no copy was made: %v", err)
+			if made := copies(t, file); len(made) != 1 {
+				t.Errorf("copies: %v", made)
 			}
 			list, err := s.Machines(ctx, false)
 			if err != nil || len(list) < 2 {
@@ -147,12 +147,26 @@ func checkOldRuns(t *testing.T, s *store.Store, version int, studio, third strin
 	}
 }
 
+// copies are the copies that were made beside a database before it was migrated.
+func copies(t *testing.T, file string) []string {
+	t.Helper()
+	made, err := filepath.Glob(strings.TrimSuffix(file, ".db") + ".before-*.db")
+	if err != nil {
+		t.Fatal(err)
+	}
+	return made
+}
+
 // The copy holds the older state, and is not made again over it; a second opening
 // changes nothing.
 func TestCopyIsMadeOnce(t *testing.T) {
 	file := older(t, 4)
 	shut(t, open(t, file))
-	copied := strings.TrimSuffix(file, ".db") + ".before-10.db"
+	made := copies(t, file)
+	if len(made) != 1 {
+		t.Fatalf("copies: %v", made)
+	}
+	copied := made[0]
 	before, err := os.ReadFile(copied)
 	if err != nil {
 		t.Fatal(err)

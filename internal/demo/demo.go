@@ -211,6 +211,9 @@ func Fill(ctx context.Context, file string, now time.Time) (err error) {
 	if err := f.SetMeta(ctx, mark, ours); err != nil {
 		return err
 	}
+	if err := f.KeepCopies(ctx, 0); err != nil { // it is made anew at every start
+		return err
+	}
 	tub := supply.Tub{
 		Form:    backflush.Powder,
 		Amount:  260,

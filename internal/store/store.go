@@ -13,7 +13,6 @@ import (
 	"io/fs"
 	"net/url"
 	"os"
-	"strings"
 	"sync/atomic"
 	"time"
 
@@ -82,18 +81,20 @@ func (s *Store) Waiting() int { return int(s.waiting.Load()) }
 // another program is ErrForeign, one of a newer version ErrNewer: both are left as
 // they are.
 func Open(ctx context.Context, file string) (*Store, error) {
+	if err := own(ctx, file); err != nil {
+		return nil, fmt.Errorf("open %s: %w", file, err)
+	}
+	if err := begin(ctx, file); err != nil {
+		return nil, fmt.Errorf("open %s: %w", file, err)
+	}
 	q := url.Values{
 		"_foreign_keys": {"on"},
 		"_journal_mode": {"WAL"},
 		"_busy_timeout": {"5000"},
 		"_txlock":       {"immediate"},
-		"_synchronous":  {"NORMAL"},
+		"_synchronous":  {"FULL"}, // what is acknowledged is on the disk, also after a power cut
 	}
-	at := "file:" + strings.NewReplacer("?", "%3f", "#", "%23").Replace(file)
-	if err := own(ctx, file, at); err != nil {
-		return nil, fmt.Errorf("open %s: %w", file, err)
-	}
-	dsn := at + "?" + q.Encode()
+	dsn := fileAt(file, q)
 	writer, raw, err := connect(dsn)
 	if err != nil {
 		return nil, fmt.Errorf("open %s: %w", file, err)
@@ -105,7 +106,9 @@ func Open(ctx context.Context, file string) (*Store, error) {
 	if err := errors.Join(migrate(ctx, raw), ctx.Err()); err != nil {
 		return nil, errors.Join(err, raw.Close())
 	}
-	reader, _, err := connect(dsn)
+	q.Set("_query_only", "true") // whoever writes goes through Write
+	q.Set("_txlock", "deferred")
+	reader, _, err := connect(fileAt(file, q))
 	if err != nil {
 		return nil, errors.Join(err, raw.Close())
 	}
@@ -130,20 +133,41 @@ func connect(dsn string) (*gorm.DB, *sql.DB, error) {
 	return db, raw, err
 }
 
-// ours is the application id that the first migration writes.
-const ours = 1178693238
+// applicationID is the application id that the first migration writes.
+const applicationID = 1178693238
 
-// own refuses a database that holds something and is not ours. It only reads:
-// what is somebody else's stays as it is.
-func own(ctx context.Context, file, at string) error {
+// own refuses a file that is there and is no sound database of ours. It only reads: what is somebody else's stays as
+// it is.
+func own(ctx context.Context, file string) error {
 	if _, err := os.Stat(file); errors.Is(err, fs.ErrNotExist) {
 		return nil
 	}
-	db, err := sql.Open("sqlite3", at+"?mode=ro")
+	return Sound(ctx, file, false)
+}
+
+// begin makes a database file where there is none: with our mark in it before it gets its name, so that one of no bytes
+// is never ours, whenever the machine is switched off. One that is there is only its owner's from now on.
+func begin(ctx context.Context, file string) error {
+	if _, err := os.Stat(file); err == nil {
+		return Private(file)
+	}
+	part := file + ".part"
+	if err := Private(part); err != nil {
+		return err
+	}
+	db, err := sql.Open("sqlite3", fileAt(part, url.Values{"mode": {"rw"}}))
 	if err != nil {
 		return err
 	}
-	defer db.Close()
+	_, err = db.ExecContext(ctx, fmt.Sprintf("PRAGMA application_id = %d", applicationID))
+	if err := errors.Join(err, db.Close()); err != nil {
+		return err
+	}
+	return settle(part, file)
+}
+
+// ours says whether a database is of this program, and not of a later version of it.
+func ours(ctx context.Context, db *sql.DB) error {
 	var id, tables int
 	if err := db.QueryRowContext(ctx, "PRAGMA application_id").Scan(&id); err != nil {
 		return err
@@ -151,7 +175,7 @@ func own(ctx context.Context, file, at string) error {
 	if err := db.QueryRowContext(ctx, "SELECT COUNT(*) FROM sqlite_schema").Scan(&tables); err != nil {
 		return err
 	}
-	if id != ours && tables > 0 {
+	if id != applicationID && tables > 0 {
 		return ErrForeign
 	}
 	version, err := versionOf(ctx, db)

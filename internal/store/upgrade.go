@@ -11,10 +11,6 @@ import (
 	"time"
 )
 
-// rewrites is the first migration that rewrites what is there: before it a copy is
-// made.
-const rewrites = 10
-
 // versionOf is how far a database has been migrated; 0 where it is new. It only reads.
 func versionOf(ctx context.Context, db *sql.DB) (int, error) {
 	var there int
@@ -27,19 +23,19 @@ func versionOf(ctx context.Context, db *sql.DB) (int, error) {
 	return int(version.Int64), err
 }
 
-// copyBefore makes a copy of a database that is about to be rewritten, beside it, once.
+// copyBefore makes a copy of a database that is about to be migrated, beside it, once a version.
 func copyBefore(ctx context.Context, db *sql.DB, file string) error {
 	version, err := versionOf(ctx, db)
-	if err != nil || version == 0 || version >= rewrites {
+	if err != nil || version == 0 || version >= latest() {
 		return err
 	}
-	to := fmt.Sprintf("%s.before-%d.db", strings.TrimSuffix(file, ".db"), rewrites)
+	to := fmt.Sprintf("%s.before-%d.db", strings.TrimSuffix(file, ".db"), latest())
 	if _, err := os.Stat(to); err == nil {
 		return nil // made before: what it holds is the older state
 	} else if !errors.Is(err, fs.ErrNotExist) {
 		return err
 	}
-	if _, err := db.ExecContext(ctx, "VACUUM INTO ?", to); err != nil {
+	if err := CopyTo(ctx, file, to); err != nil {
 		return fmt.Errorf("no copy could be made before the update, so nothing was changed: %w", err)
 	}
 	return nil

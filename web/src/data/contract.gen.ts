@@ -317,6 +317,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the database is kept, the copies that were made of it, and whether it is sound */
+        get: operations["kept"];
+        /** Say how many copies are kept */
+        put: operations["keepCopies"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/kept/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a copy now. It is read back before it counts */
+        post: operations["copyNow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/preferences": {
         parameters: {
             query?: never;
@@ -2038,6 +2073,38 @@ export interface components {
         FoamTest: {
             id: components["schemas"]["ID"];
             foams: boolean;
+        };
+        KeepCopies: {
+            /** @description How many copies are kept; 0 makes none by itself */
+            keep: number;
+        };
+        Kept: {
+            keep: number;
+            /** @description Where the copies lie, beside the database */
+            folder: string;
+            /**
+             * Format: date-time
+             * @description When a copy was last tried
+             */
+            tried?: string;
+            /** @description Why the last one failed */
+            failed?: string;
+            /**
+             * Format: date-time
+             * @description When the database was last read through
+             */
+            checked?: string;
+            /** @description What was found then */
+            damage?: string;
+            /** @description Newest first */
+            copies: components["schemas"]["KeptCopy"][];
+        };
+        KeptCopy: {
+            name: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            bytes: number;
         };
         Preferences: {
             /** @enum {string} */
@@ -5578,6 +5645,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Finding"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    kept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How it is kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepCopies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepCopies"];
+            };
+        };
+        responses: {
+            /** @description How it is kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    copyNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How it is kept */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
                 };
             };
             default: components["responses"]["Problem"];

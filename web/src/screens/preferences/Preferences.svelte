@@ -2,6 +2,8 @@
   import { ask, client, type Schemas } from '../../data/api'
   import { Act } from '../../data/resource.svelte'
   import { hardnessUnits } from '../../ui/format'
+  import Picks from '../../ui/Picks.svelte'
+  import Copies from './Copies.svelte'
   import People from './People.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { prefs, setTheme, theme } from '../../data/state.svelte'
@@ -21,78 +23,44 @@
     })
   }
   const themes = [
-    ['system', 'as the system has it'],
-    ['day', 'day'],
-    ['night', 'night'],
+    { id: 'system', text: 'as the system has it' },
+    { id: 'day', text: 'day' },
+    { id: 'night', text: 'night' },
   ] as const
   const systems = [
-    ['metric', 'metric: g, mL, L'],
-    ['us', 'US customary: oz, fl oz, qt'],
+    { id: 'metric', text: 'metric: g, mL, L' },
+    { id: 'us', text: 'US customary: oz, fl oz, qt' },
   ] as const
   const clocks = [
-    ['24', '19:10'],
-    ['12', '7:10 pm'],
+    { id: '24', text: '19:10' },
+    { id: '12', text: '7:10 pm' },
   ] as const
 </script>
 
 <div class="grid max-w-3xl gap-7 px-5 py-7 md:px-8">
   <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">Preferences</h1>
-  <fieldset>
-    <legend class="head-voice text-[24px]">Day or night, on this device</legend>
-    <div class="keys">
-      {#each themes as [id, text] (id)}<label class="pick"
-          ><input
-            class="sr-only"
-            type="radio"
-            name="theme"
-            checked={theme.name === id}
-            onchange={() => setTheme(id)}
-          />{text}</label
-        >{/each}
-    </div>
-  </fieldset>
-  <fieldset>
-    <legend class="head-voice text-[24px]">Masses and volumes</legend>
-    <div class="keys">
-      {#each systems as [id, text] (id)}<label class="pick"
-          ><input
-            class="sr-only"
-            type="radio"
-            name="units"
-            checked={prefs.units === id}
-            onchange={() => keep({ units: id })}
-          />{text}</label
-        >{/each}
-    </div>
-  </fieldset>
-  <fieldset>
-    <legend class="head-voice text-[24px]">Hardness</legend>
-    <div class="keys">
-      {#each hardnessUnits as u (u.id)}<label class="pick"
-          ><input
-            class="sr-only"
-            type="radio"
-            name="hardness"
-            checked={prefs.hardness === u.id}
-            onchange={() => keep({ hardness: u.id })}
-          />{u.text}</label
-        >{/each}
-    </div>
-  </fieldset>
-  <fieldset>
-    <legend class="head-voice text-[24px]">Time of day</legend>
-    <div class="keys">
-      {#each clocks as [id, text] (id)}<label class="pick"
-          ><input
-            class="sr-only"
-            type="radio"
-            name="clock"
-            checked={prefs.clock === id}
-            onchange={() => keep({ clock: id })}
-          />{text}</label
-        >{/each}
-    </div>
-  </fieldset>
+  <Picks title="Day or night, on this device" name="theme" options={themes} value={theme.name} onpick={setTheme} />
+  <Picks
+    title="Masses and volumes"
+    name="units"
+    options={systems}
+    value={prefs.units}
+    onpick={(units) => keep({ units })}
+  />
+  <Picks
+    title="Hardness"
+    name="hardness"
+    options={hardnessUnits}
+    value={prefs.hardness}
+    onpick={(hardness) => keep({ hardness })}
+  />
+  <Picks
+    title="Time of day"
+    name="clock"
+    options={clocks}
+    value={prefs.clock}
+    onpick={(clock) => keep({ clock })}
+  />
   <form
     onsubmit={(e) => {
       e.preventDefault()
@@ -106,14 +74,6 @@
     </div>
   </form>
   <section><People /></section>
+  <section><Copies /></section>
   <ProblemNote problem={act.problem} />
 </div>
-
-<style>
-  .keys {
-    display: flex;
-    flex-wrap: wrap;
-    margin-top: 8px;
-    padding-left: 1.5px;
-  }
-</style>

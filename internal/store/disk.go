@@ -1,0 +1,37 @@
+package store
+
+import (
+	"errors"
+
+	"github.com/mattn/go-sqlite3"
+)
+
+// Disk is what the disk under a database will not do.
+type Disk string
+
+// What may be wrong with it; empty where nothing is.
+const (
+	DiskFull     Disk = "full"
+	DiskReadOnly Disk = "read_only"
+	DiskDamaged  Disk = "damaged"
+	DiskFails    Disk = "fails"
+)
+
+// DiskOf tells an error of the disk from any other.
+func DiskOf(err error) Disk {
+	var e sqlite3.Error
+	if !errors.As(err, &e) {
+		return ""
+	}
+	switch e.Code {
+	case sqlite3.ErrFull:
+		return DiskFull
+	case sqlite3.ErrReadonly, sqlite3.ErrPerm, sqlite3.ErrCantOpen:
+		return DiskReadOnly
+	case sqlite3.ErrCorrupt, sqlite3.ErrNotADB:
+		return DiskDamaged
+	case sqlite3.ErrIoErr:
+		return DiskFails
+	}
+	return ""
+}
