@@ -78,7 +78,7 @@ func fixture(t *testing.T) (*page, *stub) {
 	mux.Handle("/", http.FileServer(http.Dir("../web/fixture-dist")))
 	server := httptest.NewServer(mux)
 	t.Cleanup(server.Close)
-	p := (&app{t, server.URL, noon(t)}).open(browse(t), "/", 800, 600)
+	p := (&app{t: t, address: server.URL, moment: noon(t)}).open(browse(t), "/", 800, 600)
 	p.until("the fixture", func() bool { return p.eval(`() => typeof window.follow`) == "function" })
 	return p, s
 }

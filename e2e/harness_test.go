@@ -28,6 +28,7 @@ type app struct {
 	t       testing.TB
 	address string
 	moment
+	said string // in the terminal, until it was ready
 }
 
 // moment is what the clocks of the application and of its browsers show, and where.
@@ -111,12 +112,17 @@ func (m moment) launch(t testing.TB, args ...string) (*app, *exec.Cmd) {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = cmd.Process.Kill() }) // whatever else fails
-	line, err := bufio.NewReader(out).ReadString('\n')
-	at := strings.Index(line, "http://")
-	if err != nil || at < 0 {
-		t.Fatalf("the server printed %q, %v: no address", line, err)
+	said, lines := "", bufio.NewReader(out)
+	for {
+		line, err := lines.ReadString('\n')
+		said += line
+		if address, is := strings.CutPrefix(line, "Fresh Anvil is at "); is {
+			return &app{t, strings.TrimSpace(address), m, said}, cmd
+		}
+		if err != nil {
+			t.Fatalf("the server printed %q, %v: no address", said, err)
+		}
 	}
-	return &app{t, strings.TrimSpace(line[at:]), m}, cmd
 }
 
 // wire is a connection that can be cut: a proxy on its way to an application.
@@ -139,7 +145,7 @@ func (a *app) over() (*app, *wire) {
 		_ = front.Close()
 		w.breaks(true)
 	})
-	back := strings.TrimPrefix(a.address, "http://")
+	scheme, back, _ := strings.Cut(a.address, "://")
 	go func() {
 		for {
 			in, err := front.Accept()
@@ -167,7 +173,7 @@ func (a *app) over() (*app, *wire) {
 			}
 		}
 	}()
-	return &app{a.t, "http://" + front.Addr().String(), a.moment}, w
+	return &app{a.t, scheme + "://" + front.Addr().String(), a.moment, a.said}, w
 }
 
 // breaks cuts the wire or mends it.
@@ -201,7 +207,7 @@ func (a *app) get(path string, into any) {
 }
 
 // browse opens a browser for one test.
-func browse(t testing.TB) *rod.Browser {
+func browse(t testing.TB, more ...string) *rod.Browser {
 	t.Helper()
 	bin := os.Getenv("CHROMIUM")
 	if bin == "" {
@@ -215,8 +221,9 @@ func browse(t testing.TB) *rod.Browser {
 		t.Fatal(err)
 	}
 	l := launcher.New().Bin(bin).Leakless(false).Headless(true).UserDataDir(data)
-	for _, flag := range []string{"no-sandbox", "disable-gpu", "disable-quic", "no-first-run",
-		"disable-background-networking", "disable-component-update", "disable-sync"} {
+	more = append(more, "no-sandbox", "disable-gpu", "disable-quic", "no-first-run", "disable-background-networking",
+		"disable-component-update", "disable-sync")
+	for _, flag := range more {
 		l = l.Set(flags.Flag(flag))
 	}
 	control, err := l.Launch()

@@ -34,6 +34,7 @@ const usage = `Usage: freshanvil COMMAND [flags]
   plan    a plan as a sheet to work from, from a machine's answers and facts
   backup  copy a database, also while it is served, and read the copy back
   restore put a copy back in place of a database that is not served
+  owner   a code for an owner who forgot the passphrase
 
 freshanvil COMMAND -h lists the flags.
 `
@@ -52,6 +53,9 @@ func main() {
 
 type options struct {
 	db, listen string
+	origin     string
+	tls        bool
+	cert, key  string
 	port       int
 	speed      int
 	verbose    bool
@@ -73,6 +77,8 @@ func command(ctx context.Context, args []string) error {
 		return backup(ctx, args[1:], time.Now, os.Stdout, os.Stderr)
 	case "restore":
 		return restore(ctx, args[1:], time.Now, os.Stdout, os.Stderr)
+	case "owner":
+		return owner(ctx, args[1:], time.Now, os.Stdout, os.Stderr)
 	}
 	defaults := map[string]string{"serve": "freshanvil.db", "demo": "freshanvil-demo.db"}
 	if defaults[name] == "" {
@@ -81,7 +87,12 @@ func command(ctx context.Context, args []string) error {
 	var o options
 	flags := flag.NewFlagSet(name, flag.ContinueOnError)
 	flags.StringVar(&o.db, "db", defaults[name], "database file")
-	flags.StringVar(&o.listen, "listen", "127.0.0.1", "address to listen on")
+	flags.StringVar(&o.listen, "listen", "127.0.0.1", "address to listen on; beyond this machine people log in, over TLS")
+	flags.BoolVar(&o.tls, "tls", false, "serve over TLS, by a certificate made here and kept beside the database")
+	flags.StringVar(&o.cert, "cert", "", "certificate of yours, a PEM file; with key and origin")
+	flags.StringVar(&o.key, "key", "", "its key, a PEM file")
+	flags.StringVar(&o.origin, "origin", "",
+		"where browsers find it, such as https://bench.example.org, where that is another address or a proxy does TLS")
 	flags.IntVar(&o.port, "port", 8080, "port; 0 takes a free one")
 	flags.IntVar(&o.speed, "speed", 1, "run seconds a wall second, 1 to 600, of runs started here")
 	flags.StringVar(&o.clock, "clock", "",
@@ -114,12 +125,6 @@ func (o options) now(own func() time.Time) (func() time.Time, error) {
 }
 
 func (o options) check() error {
-	if ip := net.ParseIP(o.listen); ip == nil || !ip.IsLoopback() {
-		return fmt.Errorf(
-			"listen is %q; allowed: a loopback address such as 127.0.0.1, because there is no login yet",
-			o.listen,
-		)
-	}
 	if o.port < 0 || o.port > 65535 {
 		return fmt.Errorf("port is %d; allowed: 0 to 65535", o.port)
 	}
@@ -143,6 +148,10 @@ func serve(ctx context.Context, o options, now func() time.Time, withDemo bool) 
 		if err := os.MkdirAll(filepath.Dir(o.db), 0o700); err != nil {
 			return err
 		}
+	}
+	found, err := o.reachOf(now())
+	if err != nil {
+		return err
 	}
 	claim, err := app.Claim(o.db)
 	if err != nil {
@@ -168,16 +177,27 @@ func serve(ctx context.Context, o options, now func() time.Time, withDemo bool) 
 	if !withDemo {
 		go cases.KeepCopying(ctx, 10*time.Minute, func(err error) { log.Error("the database", "error", err) })
 	}
-	server, err := api.New(api.Config{App: cases, Pages: pages, Log: log, Speed: o.speed, Stop: ctx})
+	server, err := api.New(api.Config{App: cases, Pages: pages, Log: log, Speed: o.speed, Stop: ctx,
+		Guarded: found.guarded, Origins: found.origins, Fingerprint: found.fingerprint})
 	if err != nil {
 		return err
+	}
+	scheme := "http"
+	if found.config != nil {
+		scheme = "https"
 	}
 	start := echo.StartConfig{
 		Address: net.JoinHostPort(
 			o.listen,
 			strconv.Itoa(o.port),
 		), HideBanner: true, HidePort: true, GracefulTimeout: 5 * time.Second,
-		ListenerAddrFunc: func(a net.Addr) { fmt.Printf("Fresh Anvil is at http://%s\n", a) },
+		ListenerAddrFunc: func(a net.Addr) { fmt.Printf("Fresh Anvil is at %s://%s\n", scheme, a) },
+		TLSConfig:        found.config,
+	}
+	if found.guarded {
+		if err := greet(ctx, cases, found); err != nil {
+			return err
+		}
 	}
 	if err := start.Start(ctx, server); err != nil {
 		return err

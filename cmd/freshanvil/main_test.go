@@ -23,12 +23,14 @@ func TestClockRunsOnFromWhereItWasSet(t *testing.T) {
 func TestCommandRefuses(t *testing.T) {
 	for args, want := range map[string]string{
 		"brew":                         `no command "brew"`,
-		"serve --listen 0.0.0.0":       "no login yet",
-		"serve --listen anvil.example": "loopback",
-		"serve --port 70000":           "port is 70000; allowed: 0 to 65535",
-		"demo --speed 0":               "speed is 0; allowed: 1 to 600",
-		"serve --clock noon":           "clock is \"noon\"; allowed: an instant such as 2026-03-10T07:00:00Z",
-		"serve --no-such-flag":         "not defined",
+		"serve --listen 0.0.0.0":       "only over TLS",
+		"serve --listen anvil.example": "allowed: an address",
+		"serve --origin http://bench.example.org": "allowed: where browsers find it",
+		"serve --cert a.pem":                      "cert and key go together",
+		"serve --port 70000":                      "port is 70000; allowed: 0 to 65535",
+		"demo --speed 0":                          "speed is 0; allowed: 1 to 600",
+		"serve --clock noon":                      "clock is \"noon\"; allowed: an instant such as 2026-03-10T07:00:00Z",
+		"serve --no-such-flag":                    "not defined",
 	} {
 		if err := command(context.Background(), strings.Fields(args)); err == nil ||
 			!strings.Contains(err.Error(), want) {

@@ -1571,6 +1571,30 @@ func (e RestState) Valid() bool {
 	}
 }
 
+// Defines values for Role.
+const (
+	Closer   Role = "closer"
+	Keeper   Role = "keeper"
+	Onlooker Role = "onlooker"
+	Owner    Role = "owner"
+)
+
+// Valid indicates whether the value is a known member of the Role enum.
+func (e Role) Valid() bool {
+	switch e {
+	case Closer:
+		return true
+	case Keeper:
+		return true
+	case Onlooker:
+		return true
+	case Owner:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for RunAllowed.
 const (
 	RunAllowedAgain       RunAllowed = "again"
@@ -2610,6 +2634,27 @@ type Absence struct {
 	Until time.Time `json:"until"`
 }
 
+// Account defines model for Account.
+type Account struct {
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id       ID     `json:"id"`
+	Initials string `json:"initials"`
+
+	// LogsIn They have a passphrase
+	LogsIn bool   `json:"logs_in"`
+	Name   string `json:"name"`
+
+	// Role Each may do what those before it may: look; log, lead and close; keep machines and water; let others in
+	Role Role `json:"role"`
+}
+
+// Accounts defines model for Accounts.
+type Accounts struct {
+	Accounts []Account `json:"accounts"`
+}
+
 // AcidAnswers defines model for AcidAnswers.
 type AcidAnswers struct {
 	Caco3DissolvedGL float64 `json:"caco3_dissolved_g_l"`
@@ -3553,6 +3598,27 @@ type Details struct {
 	Version Version `json:"version"`
 }
 
+// Device defines model for Device.
+type Device struct {
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id     ID        `json:"id"`
+	Made   time.Time `json:"made"`
+	Name   string    `json:"name"`
+	Person *string   `json:"person,omitempty"`
+
+	// Role Each may do what those before it may: look; log, lead and close; keep machines and water; let others in
+	Role Role      `json:"role"`
+	Seen time.Time `json:"seen"`
+	This bool      `json:"this"`
+}
+
+// Devices defines model for Devices.
+type Devices struct {
+	Devices []Device `json:"devices"`
+}
+
 // Diagnosis defines model for Diagnosis.
 type Diagnosis struct {
 	Finding *DiagnosisFinding `json:"finding,omitempty"`
@@ -4284,6 +4350,19 @@ type LogEntry struct {
 // LogEntryOutcome defines model for LogEntry.Outcome.
 type LogEntryOutcome string
 
+// Login defines model for Login.
+type Login struct {
+	// Device What it is, to know it again in the list
+	Device     *string `json:"device,omitempty"`
+	Name       string  `json:"name"`
+	Passphrase string  `json:"passphrase"`
+}
+
+// Logout defines model for Logout.
+type Logout struct {
+	Everywhere bool `json:"everywhere"`
+}
+
 // LookIn defines model for LookIn.
 type LookIn struct {
 	At time.Time `json:"at"`
@@ -4539,6 +4618,29 @@ type MachinePlan struct {
 // MachinePlanRenews The task that renews what treats the water; left out where nothing does
 type MachinePlanRenews string
 
+// Me defines model for Me.
+type Me struct {
+	// Device A device that belongs to nobody
+	Device *bool `json:"device,omitempty"`
+
+	// Fingerprint Of the certificate that the server made itself
+	Fingerprint *string `json:"fingerprint,omitempty"`
+
+	// First There is no owner yet
+	First    *bool   `json:"first,omitempty"`
+	Initials *string `json:"initials,omitempty"`
+
+	// Login Nothing is answered before somebody is let in
+	Login bool    `json:"login"`
+	Name  *string `json:"name,omitempty"`
+
+	// Role Each may do what those before it may: look; log, lead and close; keep machines and water; let others in
+	Role *Role `json:"role,omitempty"`
+
+	// Secure It came over TLS, or from this machine
+	Secure bool `json:"secure"`
+}
+
 // MethodRow defines model for MethodRow.
 type MethodRow struct {
 	Fits    Finding `json:"fits"`
@@ -4617,6 +4719,16 @@ type NewDate struct {
 	At time.Time `json:"at"`
 }
 
+// NewDevice defines model for NewDevice.
+type NewDevice struct {
+	// Kiosk It belongs to nobody, such as a tablet at the bar: it ticks the close, and leads
+	Kiosk bool   `json:"kiosk"`
+	Name  string `json:"name"`
+
+	// Role Each may do what those before it may: look; log, lead and close; keep machines and water; let others in
+	Role Role `json:"role"`
+}
+
 // NewDraw defines model for NewDraw.
 type NewDraw struct {
 	// From Now, unless said
@@ -4666,6 +4778,12 @@ type NewNote struct {
 	// Task A kind of care
 	Task *Task  `json:"task,omitempty"`
 	Text string `json:"text"`
+}
+
+// NewPassphrase defines model for NewPassphrase.
+type NewPassphrase struct {
+	Old        string `json:"old"`
+	Passphrase string `json:"passphrase"`
 }
 
 // NewPerson defines model for NewPerson.
@@ -4898,6 +5016,32 @@ type OwnNumbers struct {
 	Days    *float64 `json:"days,omitempty"`
 	Litres  *float64 `json:"litres,omitempty"`
 	Shots   *float64 `json:"shots,omitempty"`
+}
+
+// OwnerLogin defines model for OwnerLogin.
+type OwnerLogin struct {
+	Code       string  `json:"code"`
+	Device     *string `json:"device,omitempty"`
+	Name       string  `json:"name"`
+	Passphrase string  `json:"passphrase"`
+}
+
+// Pair defines model for Pair.
+type Pair struct {
+	Code string `json:"code"`
+}
+
+// PairOffer defines model for PairOffer.
+type PairOffer struct {
+	// Code Six digits
+	Code string    `json:"code"`
+	Ends time.Time `json:"ends"`
+
+	// Path What the QR code opens
+	Path string `json:"path"`
+
+	// Qr The QR code by rows: # is dark
+	Qr []string `json:"qr"`
 }
 
 // Part A part of a machine: machine is the whole of it
@@ -5356,6 +5500,9 @@ type RinseAnswers struct {
 	Rinse       DescaleRinse `json:"rinse"`
 }
 
+// Role Each may do what those before it may: look; log, lead and close; keep machines and water; let others in
+type Role string
+
 // Run defines model for Run.
 type Run struct {
 	// Absence Somebody is called away
@@ -5779,6 +5926,14 @@ type Segment struct {
 
 // SegmentKind defines model for Segment.Kind.
 type SegmentKind string
+
+// SetAccount defines model for SetAccount.
+type SetAccount struct {
+	Passphrase *string `json:"passphrase,omitempty"`
+
+	// Role Each may do what those before it may: look; log, lead and close; keep machines and water; let others in
+	Role Role `json:"role"`
+}
 
 // ShareNow defines model for ShareNow.
 type ShareNow struct {
@@ -7150,6 +7305,9 @@ type JudgeLookParams struct {
 	Number *float64 `form:"number,omitempty" json:"number,omitempty"`
 }
 
+// SetAccountJSONRequestBody defines body for SetAccount for application/json ContentType.
+type SetAccountJSONRequestBody = SetAccount
+
 // CalcAcidJSONRequestBody defines body for CalcAcid for application/json ContentType.
 type CalcAcidJSONRequestBody = CalcAcid
 
@@ -7174,8 +7332,23 @@ type CalcSpentJSONRequestBody = CalcSpent
 // CalcWaterJSONRequestBody defines body for CalcWater for application/json ContentType.
 type CalcWaterJSONRequestBody = CalcWater
 
+// OfferPairingJSONRequestBody defines body for OfferPairing for application/json ContentType.
+type OfferPairingJSONRequestBody = NewDevice
+
 // KeepCopiesJSONRequestBody defines body for KeepCopies for application/json ContentType.
 type KeepCopiesJSONRequestBody = KeepCopies
+
+// LoginJSONRequestBody defines body for Login for application/json ContentType.
+type LoginJSONRequestBody = Login
+
+// BeginOwnerJSONRequestBody defines body for BeginOwner for application/json ContentType.
+type BeginOwnerJSONRequestBody = OwnerLogin
+
+// PairJSONRequestBody defines body for Pair for application/json ContentType.
+type PairJSONRequestBody = Pair
+
+// LogoutJSONRequestBody defines body for Logout for application/json ContentType.
+type LogoutJSONRequestBody = Logout
 
 // CreateMachineJSONRequestBody defines body for CreateMachine for application/json ContentType.
 type CreateMachineJSONRequestBody = NewMachine
@@ -7261,6 +7434,9 @@ type ChooseWaterJSONRequestBody = NewDraw
 // WaterIfJSONRequestBody defines body for WaterIf for application/json ContentType.
 type WaterIfJSONRequestBody = WaterIf
 
+// ChangePassphraseJSONRequestBody defines body for ChangePassphrase for application/json ContentType.
+type ChangePassphraseJSONRequestBody = NewPassphrase
+
 // AddPersonJSONRequestBody defines body for AddPerson for application/json ContentType.
 type AddPersonJSONRequestBody = NewPerson
 
@@ -7308,6 +7484,12 @@ type AddReportJSONRequestBody = ReportFile
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// ListAccounts Who may do what
+	// (GET /accounts)
+	ListAccounts(ctx *echo.Context) error
+	// SetAccount Say what somebody may do, and give them a passphrase
+	// (PUT /accounts/{person_id})
+	SetAccount(ctx *echo.Context, personId ID) error
 	// GetAfternoon What is due now on several machines, in one order of visits by one pair of hands. Writes nothing.
 	// (GET /afternoon)
 	GetAfternoon(ctx *echo.Context, params GetAfternoonParams) error
@@ -7338,6 +7520,15 @@ type ServerInterface interface {
 	// CalcWater What a water does when it is heated, with the range that what is not known leaves. Stateless.
 	// (POST /calc/water)
 	CalcWater(ctx *echo.Context) error
+	// ListDevices What is let in; all of it to an owner, their own to anybody else
+	// (GET /devices)
+	ListDevices(ctx *echo.Context) error
+	// OfferPairing Let one device more in. Its code holds once, for five minutes
+	// (POST /devices)
+	OfferPairing(ctx *echo.Context) error
+	// RevokeDevice Shut a device out
+	// (DELETE /devices/{device_id})
+	RevokeDevice(ctx *echo.Context, deviceId ID) error
 	// Kept How the database is kept, the copies that were made of it, and whether it is sound
 	// (GET /kept)
 	Kept(ctx *echo.Context) error
@@ -7353,6 +7544,18 @@ type ServerInterface interface {
 	// GetLog What was done, newest first.
 	// (GET /log)
 	GetLog(ctx *echo.Context, params GetLogParams) error
+	// Login Be let in by name and passphrase. The answer sets a cookie that no script reads
+	// (POST /login)
+	Login(ctx *echo.Context) error
+	// BeginOwner Begin as the owner, by the code that stands in the terminal; or come back as one, by that of freshanvil owner
+	// (POST /login/owner)
+	BeginOwner(ctx *echo.Context) error
+	// Pair Be let in by the six digits, or by the QR code, that a device shows which is in
+	// (POST /login/pair)
+	Pair(ctx *echo.Context) error
+	// Logout Leave, on this device or on all of your own
+	// (POST /logout)
+	Logout(ctx *echo.Context) error
 	// CreateMachine Keep a machine with its five answers.
 	// (POST /machines)
 	CreateMachine(ctx *echo.Context) error
@@ -7512,6 +7715,12 @@ type ServerInterface interface {
 	// WaterIf The same if the water, the drinks or the treatment were another. Writes nothing.
 	// (POST /machines/{machine_id}/water/if)
 	WaterIf(ctx *echo.Context, machineId MachineID) error
+	// Me Who asks, as the server knows it, and whether anybody has to say so
+	// (GET /me)
+	Me(ctx *echo.Context) error
+	// ChangePassphrase Give yourself a new passphrase, against the one that holds. Your other devices are shut out
+	// (PUT /me/passphrase)
+	ChangePassphrase(ctx *echo.Context) error
 	// ListPeople Who does the small jobs.
 	// (GET /people)
 	ListPeople(ctx *echo.Context) error
@@ -7586,6 +7795,31 @@ type ServerInterface interface {
 // ServerInterfaceWrapper converts echo contexts to parameters.
 type ServerInterfaceWrapper struct {
 	Handler ServerInterface
+}
+
+// ListAccounts converts echo context to params.
+func (w *ServerInterfaceWrapper) ListAccounts(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListAccounts(ctx)
+	return err
+}
+
+// SetAccount converts echo context to params.
+func (w *ServerInterfaceWrapper) SetAccount(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "person_id" -------------
+	var personId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "person_id", ctx.Param("person_id"), &personId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter person_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetAccount(ctx, personId)
+	return err
 }
 
 // GetAfternoon converts echo context to params.
@@ -7710,6 +7944,40 @@ func (w *ServerInterfaceWrapper) CalcWater(ctx *echo.Context) error {
 	return err
 }
 
+// ListDevices converts echo context to params.
+func (w *ServerInterfaceWrapper) ListDevices(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListDevices(ctx)
+	return err
+}
+
+// OfferPairing converts echo context to params.
+func (w *ServerInterfaceWrapper) OfferPairing(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.OfferPairing(ctx)
+	return err
+}
+
+// RevokeDevice converts echo context to params.
+func (w *ServerInterfaceWrapper) RevokeDevice(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "device_id" -------------
+	var deviceId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "device_id", ctx.Param("device_id"), &deviceId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter device_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RevokeDevice(ctx, deviceId)
+	return err
+}
+
 // Kept converts echo context to params.
 func (w *ServerInterfaceWrapper) Kept(ctx *echo.Context) error {
 	var err error
@@ -7775,6 +8043,42 @@ func (w *ServerInterfaceWrapper) GetLog(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetLog(ctx, params)
+	return err
+}
+
+// Login converts echo context to params.
+func (w *ServerInterfaceWrapper) Login(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Login(ctx)
+	return err
+}
+
+// BeginOwner converts echo context to params.
+func (w *ServerInterfaceWrapper) BeginOwner(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.BeginOwner(ctx)
+	return err
+}
+
+// Pair converts echo context to params.
+func (w *ServerInterfaceWrapper) Pair(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Pair(ctx)
+	return err
+}
+
+// Logout converts echo context to params.
+func (w *ServerInterfaceWrapper) Logout(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Logout(ctx)
 	return err
 }
 
@@ -8883,6 +9187,24 @@ func (w *ServerInterfaceWrapper) WaterIf(ctx *echo.Context) error {
 	return err
 }
 
+// Me converts echo context to params.
+func (w *ServerInterfaceWrapper) Me(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Me(ctx)
+	return err
+}
+
+// ChangePassphrase converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangePassphrase(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangePassphrase(ctx)
+	return err
+}
+
 // ListPeople converts echo context to params.
 func (w *ServerInterfaceWrapper) ListPeople(ctx *echo.Context) error {
 	var err error
@@ -9226,6 +9548,17 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/machines/:machine_id/mix", wrapper.GetMix, options.OperationMiddlewares["getMix"]...)
 	router.POST(options.BaseURL+"/tubs", wrapper.SayTub, options.OperationMiddlewares["sayTub"]...)
 	router.POST(options.BaseURL+"/tubs/:tub_id/foam-tests", wrapper.TestFoam, options.OperationMiddlewares["testFoam"]...)
+	router.GET(options.BaseURL+"/me", wrapper.Me, options.OperationMiddlewares["me"]...)
+	router.PUT(options.BaseURL+"/me/passphrase", wrapper.ChangePassphrase, options.OperationMiddlewares["changePassphrase"]...)
+	router.POST(options.BaseURL+"/login", wrapper.Login, options.OperationMiddlewares["login"]...)
+	router.POST(options.BaseURL+"/login/owner", wrapper.BeginOwner, options.OperationMiddlewares["beginOwner"]...)
+	router.POST(options.BaseURL+"/login/pair", wrapper.Pair, options.OperationMiddlewares["pair"]...)
+	router.POST(options.BaseURL+"/logout", wrapper.Logout, options.OperationMiddlewares["logout"]...)
+	router.GET(options.BaseURL+"/devices", wrapper.ListDevices, options.OperationMiddlewares["listDevices"]...)
+	router.POST(options.BaseURL+"/devices", wrapper.OfferPairing, options.OperationMiddlewares["offerPairing"]...)
+	router.DELETE(options.BaseURL+"/devices/:device_id", wrapper.RevokeDevice, options.OperationMiddlewares["revokeDevice"]...)
+	router.GET(options.BaseURL+"/accounts", wrapper.ListAccounts, options.OperationMiddlewares["listAccounts"]...)
+	router.PUT(options.BaseURL+"/accounts/:person_id", wrapper.SetAccount, options.OperationMiddlewares["setAccount"]...)
 	router.GET(options.BaseURL+"/kept", wrapper.Kept, options.OperationMiddlewares["kept"]...)
 	router.PUT(options.BaseURL+"/kept", wrapper.KeepCopies, options.OperationMiddlewares["keepCopies"]...)
 	router.POST(options.BaseURL+"/kept/copies", wrapper.CopyNow, options.OperationMiddlewares["copyNow"]...)
@@ -9302,6 +9635,84 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type ListAccountsRequestObject struct {
+}
+
+type ListAccountsResponseObject interface {
+	VisitListAccountsResponse(w http.ResponseWriter) error
+}
+
+type ListAccounts200JSONResponse Accounts
+
+func (response ListAccounts200JSONResponse) VisitListAccountsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAccountsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListAccountsdefaultApplicationProblemPlusJSONResponse) VisitListAccountsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetAccountRequestObject struct {
+	PersonId ID `json:"person_id"`
+	Body     *SetAccountJSONRequestBody
+}
+
+type SetAccountResponseObject interface {
+	VisitSetAccountResponse(w http.ResponseWriter) error
+}
+
+type SetAccount200JSONResponse Accounts
+
+func (response SetAccount200JSONResponse) VisitSetAccountResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetAccountdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetAccountdefaultApplicationProblemPlusJSONResponse) VisitSetAccountResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type GetAfternoonRequestObject struct {
 	Params GetAfternoonParams
@@ -9693,6 +10104,116 @@ func (response CalcWaterdefaultApplicationProblemPlusJSONResponse) VisitCalcWate
 	return err
 }
 
+type ListDevicesRequestObject struct {
+}
+
+type ListDevicesResponseObject interface {
+	VisitListDevicesResponse(w http.ResponseWriter) error
+}
+
+type ListDevices200JSONResponse Devices
+
+func (response ListDevices200JSONResponse) VisitListDevicesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDevicesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDevicesdefaultApplicationProblemPlusJSONResponse) VisitListDevicesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OfferPairingRequestObject struct {
+	Body *OfferPairingJSONRequestBody
+}
+
+type OfferPairingResponseObject interface {
+	VisitOfferPairingResponse(w http.ResponseWriter) error
+}
+
+type OfferPairing201JSONResponse PairOffer
+
+func (response OfferPairing201JSONResponse) VisitOfferPairingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OfferPairingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OfferPairingdefaultApplicationProblemPlusJSONResponse) VisitOfferPairingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RevokeDeviceRequestObject struct {
+	DeviceId ID `json:"device_id"`
+}
+
+type RevokeDeviceResponseObject interface {
+	VisitRevokeDeviceResponse(w http.ResponseWriter) error
+}
+
+type RevokeDevice204Response struct {
+}
+
+func (response RevokeDevice204Response) VisitRevokeDeviceResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RevokeDevicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RevokeDevicedefaultApplicationProblemPlusJSONResponse) VisitRevokeDeviceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type KeptRequestObject struct {
 }
 
@@ -9874,6 +10395,202 @@ type GetLogdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetLogdefaultApplicationProblemPlusJSONResponse) VisitGetLogResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LoginRequestObject struct {
+	Body *LoginJSONRequestBody
+}
+
+type LoginResponseObject interface {
+	VisitLoginResponse(w http.ResponseWriter) error
+}
+
+type Login200ResponseHeaders struct {
+	SetCookie *string
+}
+
+type Login200JSONResponse struct {
+	Body    Me
+	Headers Login200ResponseHeaders
+}
+
+func (response Login200JSONResponse) VisitLoginResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.SetCookie != nil {
+		w.Header().Set("Set-Cookie", fmt.Sprint(*response.Headers.SetCookie))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LogindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LogindefaultApplicationProblemPlusJSONResponse) VisitLoginResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginOwnerRequestObject struct {
+	Body *BeginOwnerJSONRequestBody
+}
+
+type BeginOwnerResponseObject interface {
+	VisitBeginOwnerResponse(w http.ResponseWriter) error
+}
+
+type BeginOwner200ResponseHeaders struct {
+	SetCookie *string
+}
+
+type BeginOwner200JSONResponse struct {
+	Body    Me
+	Headers BeginOwner200ResponseHeaders
+}
+
+func (response BeginOwner200JSONResponse) VisitBeginOwnerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.SetCookie != nil {
+		w.Header().Set("Set-Cookie", fmt.Sprint(*response.Headers.SetCookie))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginOwnerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BeginOwnerdefaultApplicationProblemPlusJSONResponse) VisitBeginOwnerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PairRequestObject struct {
+	Body *PairJSONRequestBody
+}
+
+type PairResponseObject interface {
+	VisitPairResponse(w http.ResponseWriter) error
+}
+
+type Pair200ResponseHeaders struct {
+	SetCookie *string
+}
+
+type Pair200JSONResponse struct {
+	Body    Me
+	Headers Pair200ResponseHeaders
+}
+
+func (response Pair200JSONResponse) VisitPairResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.SetCookie != nil {
+		w.Header().Set("Set-Cookie", fmt.Sprint(*response.Headers.SetCookie))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PairdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PairdefaultApplicationProblemPlusJSONResponse) VisitPairResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LogoutRequestObject struct {
+	Body *LogoutJSONRequestBody
+}
+
+type LogoutResponseObject interface {
+	VisitLogoutResponse(w http.ResponseWriter) error
+}
+
+type Logout200ResponseHeaders struct {
+	SetCookie *string
+}
+
+type Logout200JSONResponse struct {
+	Body    Me
+	Headers Logout200ResponseHeaders
+}
+
+func (response Logout200JSONResponse) VisitLogoutResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.SetCookie != nil {
+		w.Header().Set("Set-Cookie", fmt.Sprint(*response.Headers.SetCookie))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LogoutdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LogoutdefaultApplicationProblemPlusJSONResponse) VisitLogoutResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11947,6 +12664,77 @@ func (response WaterIfdefaultApplicationProblemPlusJSONResponse) VisitWaterIfRes
 	return err
 }
 
+type MeRequestObject struct {
+}
+
+type MeResponseObject interface {
+	VisitMeResponse(w http.ResponseWriter) error
+}
+
+type Me200JSONResponse Me
+
+func (response Me200JSONResponse) VisitMeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MedefaultApplicationProblemPlusJSONResponse) VisitMeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePassphraseRequestObject struct {
+	Body *ChangePassphraseJSONRequestBody
+}
+
+type ChangePassphraseResponseObject interface {
+	VisitChangePassphraseResponse(w http.ResponseWriter) error
+}
+
+type ChangePassphrase204Response struct {
+}
+
+func (response ChangePassphrase204Response) VisitChangePassphraseResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ChangePassphrasedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangePassphrasedefaultApplicationProblemPlusJSONResponse) VisitChangePassphraseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListPeopleRequestObject struct {
 }
 
@@ -12848,6 +13636,12 @@ func (response AddReportdefaultApplicationProblemPlusJSONResponse) VisitAddRepor
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+	// ListAccounts Who may do what
+	// (GET /accounts)
+	ListAccounts(ctx context.Context, request ListAccountsRequestObject) (ListAccountsResponseObject, error)
+	// SetAccount Say what somebody may do, and give them a passphrase
+	// (PUT /accounts/{person_id})
+	SetAccount(ctx context.Context, request SetAccountRequestObject) (SetAccountResponseObject, error)
 	// GetAfternoon What is due now on several machines, in one order of visits by one pair of hands. Writes nothing.
 	// (GET /afternoon)
 	GetAfternoon(ctx context.Context, request GetAfternoonRequestObject) (GetAfternoonResponseObject, error)
@@ -12878,6 +13672,15 @@ type StrictServerInterface interface {
 	// CalcWater What a water does when it is heated, with the range that what is not known leaves. Stateless.
 	// (POST /calc/water)
 	CalcWater(ctx context.Context, request CalcWaterRequestObject) (CalcWaterResponseObject, error)
+	// ListDevices What is let in; all of it to an owner, their own to anybody else
+	// (GET /devices)
+	ListDevices(ctx context.Context, request ListDevicesRequestObject) (ListDevicesResponseObject, error)
+	// OfferPairing Let one device more in. Its code holds once, for five minutes
+	// (POST /devices)
+	OfferPairing(ctx context.Context, request OfferPairingRequestObject) (OfferPairingResponseObject, error)
+	// RevokeDevice Shut a device out
+	// (DELETE /devices/{device_id})
+	RevokeDevice(ctx context.Context, request RevokeDeviceRequestObject) (RevokeDeviceResponseObject, error)
 	// Kept How the database is kept, the copies that were made of it, and whether it is sound
 	// (GET /kept)
 	Kept(ctx context.Context, request KeptRequestObject) (KeptResponseObject, error)
@@ -12893,6 +13696,18 @@ type StrictServerInterface interface {
 	// GetLog What was done, newest first.
 	// (GET /log)
 	GetLog(ctx context.Context, request GetLogRequestObject) (GetLogResponseObject, error)
+	// Login Be let in by name and passphrase. The answer sets a cookie that no script reads
+	// (POST /login)
+	Login(ctx context.Context, request LoginRequestObject) (LoginResponseObject, error)
+	// BeginOwner Begin as the owner, by the code that stands in the terminal; or come back as one, by that of freshanvil owner
+	// (POST /login/owner)
+	BeginOwner(ctx context.Context, request BeginOwnerRequestObject) (BeginOwnerResponseObject, error)
+	// Pair Be let in by the six digits, or by the QR code, that a device shows which is in
+	// (POST /login/pair)
+	Pair(ctx context.Context, request PairRequestObject) (PairResponseObject, error)
+	// Logout Leave, on this device or on all of your own
+	// (POST /logout)
+	Logout(ctx context.Context, request LogoutRequestObject) (LogoutResponseObject, error)
 	// CreateMachine Keep a machine with its five answers.
 	// (POST /machines)
 	CreateMachine(ctx context.Context, request CreateMachineRequestObject) (CreateMachineResponseObject, error)
@@ -13052,6 +13867,12 @@ type StrictServerInterface interface {
 	// WaterIf The same if the water, the drinks or the treatment were another. Writes nothing.
 	// (POST /machines/{machine_id}/water/if)
 	WaterIf(ctx context.Context, request WaterIfRequestObject) (WaterIfResponseObject, error)
+	// Me Who asks, as the server knows it, and whether anybody has to say so
+	// (GET /me)
+	Me(ctx context.Context, request MeRequestObject) (MeResponseObject, error)
+	// ChangePassphrase Give yourself a new passphrase, against the one that holds. Your other devices are shut out
+	// (PUT /me/passphrase)
+	ChangePassphrase(ctx context.Context, request ChangePassphraseRequestObject) (ChangePassphraseResponseObject, error)
 	// ListPeople Who does the small jobs.
 	// (GET /people)
 	ListPeople(ctx context.Context, request ListPeopleRequestObject) (ListPeopleResponseObject, error)
@@ -13133,6 +13954,77 @@ func NewStrictHandler(ssi StrictServerInterface, middlewares []StrictMiddlewareF
 type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
+}
+
+// ListAccounts operation middleware
+func (sh *strictHandler) ListAccounts(ctx *echo.Context) error {
+	var request ListAccountsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListAccounts(ctx.Request().Context(), request.(ListAccountsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListAccounts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListAccountsResponseObject); ok {
+		return validResponse.VisitListAccountsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetAccount operation middleware
+func (sh *strictHandler) SetAccount(ctx *echo.Context, personId ID) error {
+	var request SetAccountRequestObject
+
+	request.PersonId = personId
+
+	var body SetAccountJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetAccount(ctx.Request().Context(), request.(SetAccountRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetAccount")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetAccountResponseObject); ok {
+		return validResponse.VisitSetAccountResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
 }
 
 // GetAfternoon operation middleware
@@ -13553,6 +14445,100 @@ func (sh *strictHandler) CalcWater(ctx *echo.Context) error {
 	return nil
 }
 
+// ListDevices operation middleware
+func (sh *strictHandler) ListDevices(ctx *echo.Context) error {
+	var request ListDevicesRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDevices(ctx.Request().Context(), request.(ListDevicesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDevices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListDevicesResponseObject); ok {
+		return validResponse.VisitListDevicesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// OfferPairing operation middleware
+func (sh *strictHandler) OfferPairing(ctx *echo.Context) error {
+	var request OfferPairingRequestObject
+
+	var body OfferPairingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OfferPairing(ctx.Request().Context(), request.(OfferPairingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OfferPairing")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(OfferPairingResponseObject); ok {
+		return validResponse.VisitOfferPairingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RevokeDevice operation middleware
+func (sh *strictHandler) RevokeDevice(ctx *echo.Context, deviceId ID) error {
+	var request RevokeDeviceRequestObject
+
+	request.DeviceId = deviceId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RevokeDevice(ctx.Request().Context(), request.(RevokeDeviceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RevokeDevice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RevokeDeviceResponseObject); ok {
+		return validResponse.VisitRevokeDeviceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Kept operation middleware
 func (sh *strictHandler) Kept(ctx *echo.Context) error {
 	var request KeptRequestObject
@@ -13687,6 +14673,190 @@ func (sh *strictHandler) GetLog(ctx *echo.Context, params GetLogParams) error {
 		return err
 	} else if validResponse, ok := response.(GetLogResponseObject); ok {
 		return validResponse.VisitGetLogResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Login operation middleware
+func (sh *strictHandler) Login(ctx *echo.Context) error {
+	var request LoginRequestObject
+
+	var body LoginJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Login(ctx.Request().Context(), request.(LoginRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Login")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(LoginResponseObject); ok {
+		return validResponse.VisitLoginResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// BeginOwner operation middleware
+func (sh *strictHandler) BeginOwner(ctx *echo.Context) error {
+	var request BeginOwnerRequestObject
+
+	var body BeginOwnerJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BeginOwner(ctx.Request().Context(), request.(BeginOwnerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BeginOwner")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BeginOwnerResponseObject); ok {
+		return validResponse.VisitBeginOwnerResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Pair operation middleware
+func (sh *strictHandler) Pair(ctx *echo.Context) error {
+	var request PairRequestObject
+
+	var body PairJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Pair(ctx.Request().Context(), request.(PairRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Pair")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PairResponseObject); ok {
+		return validResponse.VisitPairResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Logout operation middleware
+func (sh *strictHandler) Logout(ctx *echo.Context) error {
+	var request LogoutRequestObject
+
+	var body LogoutJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Logout(ctx.Request().Context(), request.(LogoutRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Logout")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(LogoutResponseObject); ok {
+		return validResponse.VisitLogoutResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -15669,6 +16839,75 @@ func (sh *strictHandler) WaterIf(ctx *echo.Context, machineId MachineID) error {
 		return err
 	} else if validResponse, ok := response.(WaterIfResponseObject); ok {
 		return validResponse.VisitWaterIfResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Me operation middleware
+func (sh *strictHandler) Me(ctx *echo.Context) error {
+	var request MeRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Me(ctx.Request().Context(), request.(MeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Me")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MeResponseObject); ok {
+		return validResponse.VisitMeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangePassphrase operation middleware
+func (sh *strictHandler) ChangePassphrase(ctx *echo.Context) error {
+	var request ChangePassphraseRequestObject
+
+	var body ChangePassphraseJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangePassphrase(ctx.Request().Context(), request.(ChangePassphraseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangePassphrase")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangePassphraseResponseObject); ok {
+		return validResponse.VisitChangePassphraseResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

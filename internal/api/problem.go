@@ -95,6 +95,8 @@ func problemOf(err error) *problem {
 		return own
 	case errors.As(err, &not):
 		return conflictProblem(not)
+	case deniedOf(err) != nil:
+		return deniedProblem(deniedOf(err))
 	case errors.As(err, &gone):
 		return newProblem(http.StatusNotFound, "not_found", gone.Title).at(gone.Field, gone.Value, gone.Allowed)
 	case errors.As(err, &bad):

@@ -36,6 +36,9 @@ type Config struct {
 	Speed int // run seconds a wall second of runs started here
 	// Origins are the addresses that it is reached at beyond this machine, such as https://bench.local:8443.
 	Origins []string
+	// Guarded says that nothing is answered before somebody is let in; Fingerprint is that of a certificate of its own.
+	Guarded     bool
+	Fingerprint string
 	// Stop ends the streams of events, so that a shutdown need not wait for them.
 	Stop context.Context
 }
@@ -56,6 +59,10 @@ func New(cfg Config) (*echo.Echo, error) {
 		return nil, err
 	}
 	router, err := gorillamux.NewRouter(doc)
+	if err != nil {
+		return nil, err
+	}
+	needs, err := Roles(doc)
 	if err != nil {
 		return nil, err
 	}
@@ -80,8 +87,9 @@ func New(cfg Config) (*echo.Echo, error) {
 		"/api/openapi.yaml",
 		func(c *echo.Context) error { return c.Blob(http.StatusOK, "application/yaml", contract) },
 	)
-	e.GET("/api/runs/:run_id/events", s.events)
-	group := e.Group("/api", middleware.BodyLimit(maxBody), validate(router))
+	letIn := s.letIn(router, needs)
+	e.GET("/api/runs/:run_id/events", s.events, letIn)
+	group := e.Group("/api", middleware.BodyLimit(maxBody), letIn, validate(router))
 	RegisterHandlers(group, NewStrictHandler(s, nil))
 	e.Any("/api/*", otherMethod(router))
 	e.GET("/*", s.page)

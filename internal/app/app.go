@@ -34,6 +34,7 @@ type App struct {
 	judged  judgements
 	turning sync.Mutex // one turn of a day at a time
 	copying copying
+	door    door
 }
 
 // Open opens or makes a database and brings it up to what this version keeps; now is the time on

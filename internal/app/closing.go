@@ -51,28 +51,46 @@ func (a *App) AddPerson(ctx context.Context, p store.Person) error {
 		return err
 	}
 	if p.Initials == "" {
-		for _, word := range strings.Fields(p.Name) {
-			r, _ := utf8.DecodeRuneInString(word)
-			p.Initials += strings.ToUpper(string(r))
-		}
-		p.Initials = string([]rune(p.Initials)[:min(longestInitials, utf8.RuneCountInString(p.Initials))])
+		p.Initials = initials(p.Name)
 	}
 	return a.write(ctx, p.ID, "person", p, func(tx *store.Store, now time.Time) error { return tx.AddPerson(ctx, p, now) })
+}
+
+// initials are the first letters of a name.
+func initials(name string) string {
+	var out []rune
+	for _, word := range strings.Fields(name) {
+		r, _ := utf8.DecodeRuneInString(word)
+		out = append(out, []rune(strings.ToUpper(string(r)))...)
+	}
+	return string(out[:min(longestInitials, len(out))])
 }
 
 // People lists them.
 func (a *App) People(ctx context.Context) ([]store.Person, error) { return a.store.People(ctx) }
 
-// ForgetPerson takes somebody off the list; what they did stays on record.
+// ForgetPerson takes somebody off the list, and shuts them out; what they did stays on record. The last owner stays.
 func (a *App) ForgetPerson(ctx context.Context, id string) error {
 	now := a.now()
+	defer a.door.forget()
 	return a.store.Write(ctx, func(tx *store.Store) error {
+		if err := leavesOwner(ctx, tx, id); err != nil {
+			return err
+		}
+		if err := tx.EndSessions(ctx, id, now); err != nil {
+			return err
+		}
 		return missing(tx.ForgetPerson(ctx, id, now), "Nobody of that id", "person_id", id, "somebody on the list")
 	})
 }
 
-// who is a name or initials as they are put on record.
-func who(field, by string) (string, error) {
+// who is a name or initials as they are put on record: as they were given, or those of whoever asks.
+func who(ctx context.Context, field, by string) (string, error) {
+	if strings.TrimSpace(by) == "" {
+		if w := Asking(ctx); w.Person != "" {
+			return w.Initials, nil
+		}
+	}
 	return units.Line(field, by, false, longestName)
 }
 

@@ -258,3 +258,6 @@ func RestoreFile(ctx context.Context, file, from string, now time.Time) (aside s
 	}
 	return aside, store.Restore(ctx, file, from, aside)
 }
+
+// Sound says what is wrong with a database file that is there; nil where it can be opened.
+func Sound(ctx context.Context, file string) error { return store.Sound(ctx, file, false) }

@@ -77,7 +77,10 @@ func writeDown(ctx context.Context, tx *store.Store, r store.Run, a run.Activity
 	row := store.Entry{ID: derived(r.ID, "care", a.ID), MachineID: of, Part: a.Part, Task: a.Task, At: at,
 		Outcome: string(a.Outcome), Title: a.Title, RunID: r.ID}
 	planned := r.Plan.Activity(a.ID)
-	if row.Record.By = planned.By; a.Used {
+	if row.Record.By = planned.By; row.Record.By == "" { // who ends it is who led it to the end
+		row.Record.By = Asking(ctx).Name
+	}
+	if a.Used {
 		row.Record.Dose = planned.Uses
 	}
 	row.Record.Minutes = max(0, at.Sub(r.Started).Minutes()*float64(r.Speed))

@@ -224,7 +224,7 @@ func (a *App) planCare(ctx context.Context, m store.Machine, b Begun, in job.Con
 	job.Plan, error,
 ) {
 	row := b.Task.Row()
-	by, err := who("entitled", b.Entitled)
+	by, err := units.Line("entitled", b.Entitled, false, longestName)
 	if err != nil {
 		return job.Plan{}, err
 	}
@@ -307,7 +307,7 @@ func (a *App) planDrawOff(_ context.Context, m store.Machine, b Begun, in job.Co
 func (a *App) planDescale(ctx context.Context, m store.Machine, b Begun, in job.Contents, now time.Time) (
 	job.Plan, error,
 ) {
-	by, err := who("entitled", b.Entitled)
+	by, err := units.Line("entitled", b.Entitled, false, longestName)
 	if err != nil {
 		return job.Plan{}, err
 	}

@@ -52,8 +52,9 @@ func (h *hot) prepare(ctx context.Context, db *sql.DB) error {
 		text string
 	}{
 		{&h.guard, guardSQL},
-		{&h.insert, `INSERT INTO use_events (id, machine_id, part, kind, count, from_ms, to_ms, source, supersedes)
-			VALUES (@id, @machine, @part, @kind, @count, @from, @to, @source, @supersedes)`},
+		{&h.insert, `INSERT INTO use_events (id, machine_id, part, kind, count, from_ms, to_ms, source, supersedes,
+				person_id)
+			VALUES (@id, @machine, @part, @kind, @count, @from, @to, @source, @supersedes, @person)`},
 		{&h.shot, countSQL(spansSQL("'single', 'double', 'milk'"))},
 		{&h.flush, countSQL(spansSQL("'flush'"))},
 		{&h.water, countSQL("WHERE @at > 0")}, // of runs: part of no span; SQLite wants a WHERE before ON CONFLICT
@@ -186,7 +187,8 @@ func (s *Store) insert(ctx context.Context, machineID string, u Used) error {
 	return s.exec(ctx, s.hot.insert, sql.Named("id", u.ID), sql.Named("machine", machineID),
 		sql.Named("part", u.Part.String()), sql.Named("kind", string(u.Kind)), sql.Named("count", u.Count),
 		sql.Named("from", ms(u.From)), sql.Named("to", ms(u.To)), sql.Named("source", u.Source),
-		sql.Named("supersedes", supersedes))
+		sql.Named("supersedes", supersedes),
+		sql.Named("person", personIn(ctx)))
 }
 
 // press counts an entry of an instant to its day, unless a longer span absorbs it.

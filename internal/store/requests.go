@@ -17,6 +17,8 @@ type requestRow struct {
 	What string
 	Sum  string
 	AtMs int64
+	// PersonID is who asked; empty where nobody logs in
+	PersonID string
 }
 
 func (requestRow) TableName() string { return "requests" }
@@ -50,7 +52,7 @@ func (s *Store) Claim(ctx context.Context, id, what string, content any, now tim
 		if used > 0 {
 			return false, fmt.Errorf("id %s: %w", id, ErrOther)
 		}
-		return false, db.Create(&requestRow{id, what, sum, ms(now)}).Error
+		return false, db.Create(&requestRow{id, what, sum, ms(now), personIn(ctx)}).Error
 	case err != nil:
 		return false, err
 	case have.What != what || have.Sum != sum:

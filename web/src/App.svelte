@@ -4,12 +4,19 @@
   import Help from './ui/Help.svelte'
   import HowWorked from './ui/HowWorked.svelte'
   import { stamp } from './ui/format'
+  import { leave, loadMe, me, shut } from './data/me.svelte'
   import { isActive, navigate, p, route } from './router'
   import { askBench, help, loadHazards, loadPreferences, singleKeys, startTheme } from './data/state.svelte'
 
   startTheme()
-  void loadPreferences()
-  void leadBack()
+  void loadMe()
+  // once somebody is in, and at once where nobody has to be
+  const closed = $derived(shut() || route.pathname === '/pair')
+  $effect(() => {
+    if (closed) return
+    void loadPreferences()
+    void leadBack()
+  })
 
   // whoever opens a page while detergent or acid stands in a machine with its run open is
   // led back to it, once
@@ -36,7 +43,7 @@
   })
   $effect(() => {
     void route.pathname // look again on every screen
-    void loadHazards()
+    if (!closed) void loadHazards()
   })
   // who comes to another page by a link is put at its head, as a reader of the screen would be on a page of its own
   let main = $state<HTMLElement>()
@@ -102,7 +109,7 @@
     main?.focus()
   }}>Skip to the page</a
 >
-{#if !running}
+{#if !running && !closed}
   <Band />
   <header class="border-ink flex flex-wrap items-baseline gap-x-6 gap-y-0 border-b-2 px-5 pt-3 md:gap-x-7 md:px-8">
     <a href={p('/')} class="mr-3 pb-2 text-[22px] font-extrabold [font-stretch:66%]">Fresh Anvil</a>
@@ -114,6 +121,10 @@
       {/each}
     </nav>
     <div class="text-ink-2 narrow ml-auto flex items-baseline gap-5 pb-2">
+      {#if me.value?.name}<span class="max-md:hidden">{me.value.name}</span>
+        <button type="button" class="cursor-pointer underline underline-offset-4" onclick={() => leave(false)}
+          >Log out</button
+        >{/if}
       <a class="underline underline-offset-4" href={p('/preferences')}>Preferences</a>
       <button
         type="button"
@@ -124,7 +135,10 @@
     </div>
   </header>
 {/if}
-<main id="main" class="flex grow flex-col outline-none" tabindex="-1" bind:this={main}><Router /></main>
+<main id="main" class="flex grow flex-col outline-none" tabindex="-1" bind:this={main}>
+  {#if closed}{#await import('./screens/door/Door.svelte') then { default: Door }}<Door />{/await}{:else}<Router
+    />{/if}
+</main>
 <HowWorked />
 <Help />
 

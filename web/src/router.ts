@@ -34,6 +34,7 @@ export const { p, navigate, isActive, route } = createRouter({
   '/': Bench,
   '/log': screens.log,
   '/mix': screens.mix,
+  '/pair': screens.missing,
   '/preferences': screens.preferences,
   '/tape': screens.tape,
   '/today': screens.today,

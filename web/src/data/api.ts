@@ -41,8 +41,15 @@ export class Refused extends Error {
   /** Asking again would be refused again. */
   get final(): boolean {
     const { status } = this.problem
-    return status >= 400 && status < 500 && status !== 408 && status !== 425 && status !== 429
+    return status >= 400 && status < 500 && ![401, 408, 425, 429].includes(status)
   }
+}
+
+let shutOut = () => {}
+
+/** What is done when the server no longer knows this browser. */
+export function onShutOut(f: () => void): void {
+  shutOut = f
 }
 
 type Answer<T> = { data?: T; error?: unknown; response: Response }
@@ -65,6 +72,7 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   }
   if (answer.data !== undefined || (answer.response.ok && answer.response.status === 204)) return answer.data as T
   const problem = answer.error as Partial<Problem> | undefined
+  if (answer.response.status === 401 && problem?.code === 'login') shutOut()
   throw new Refused({
     type: 'about:blank',
     status: answer.response.status,

@@ -317,6 +317,181 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who asks, as the server knows it, and whether anybody has to say so */
+        get: operations["me"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/passphrase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give yourself a new passphrase, against the one that holds. Your other devices are shut out */
+        put: operations["changePassphrase"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/login": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Be let in by name and passphrase. The answer sets a cookie that no script reads */
+        post: operations["login"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/login/owner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin as the owner, by the code that stands in the terminal; or come back as one, by that of freshanvil owner */
+        post: operations["beginOwner"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/login/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Be let in by the six digits, or by the QR code, that a device shows which is in */
+        post: operations["pair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/logout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Leave, on this device or on all of your own */
+        post: operations["logout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is let in; all of it to an owner, their own to anybody else */
+        get: operations["listDevices"];
+        put?: never;
+        /** Let one device more in. Its code holds once, for five minutes */
+        post: operations["offerPairing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/devices/{device_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Shut a device out */
+        delete: operations["revokeDevice"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who may do what */
+        get: operations["listAccounts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/accounts/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what somebody may do, and give them a passphrase */
+        put: operations["setAccount"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/kept": {
         parameters: {
             query?: never;
@@ -2073,6 +2248,93 @@ export interface components {
         FoamTest: {
             id: components["schemas"]["ID"];
             foams: boolean;
+        };
+        /**
+         * @description Each may do what those before it may: look; log, lead and close; keep machines and water; let others in
+         * @enum {string}
+         */
+        Role: "onlooker" | "closer" | "keeper" | "owner";
+        Me: {
+            /** @description Nothing is answered before somebody is let in */
+            login: boolean;
+            /** @description There is no owner yet */
+            first?: boolean;
+            /** @description It came over TLS, or from this machine */
+            secure: boolean;
+            name?: string;
+            initials?: string;
+            role?: components["schemas"]["Role"];
+            /** @description A device that belongs to nobody */
+            device?: boolean;
+            /** @description Of the certificate that the server made itself */
+            fingerprint?: string;
+        };
+        Login: {
+            name: string;
+            passphrase: string;
+            /** @description What it is, to know it again in the list */
+            device?: string;
+        };
+        OwnerLogin: {
+            code: string;
+            name: string;
+            passphrase: string;
+            device?: string;
+        };
+        Pair: {
+            code: string;
+        };
+        Logout: {
+            everywhere: boolean;
+        };
+        NewPassphrase: {
+            old: string;
+            passphrase: string;
+        };
+        Devices: {
+            devices: components["schemas"]["Device"][];
+        };
+        Device: {
+            id: components["schemas"]["ID"];
+            name: string;
+            person?: string;
+            role: components["schemas"]["Role"];
+            /** Format: date-time */
+            made: string;
+            /** Format: date-time */
+            seen: string;
+            this: boolean;
+        };
+        NewDevice: {
+            name: string;
+            role: components["schemas"]["Role"];
+            /** @description It belongs to nobody, such as a tablet at the bar: it ticks the close, and leads */
+            kiosk: boolean;
+        };
+        PairOffer: {
+            /** @description Six digits */
+            code: string;
+            /** @description What the QR code opens */
+            path: string;
+            /** Format: date-time */
+            ends: string;
+            /** @description The QR code by rows: # is dark */
+            qr: string[];
+        };
+        Accounts: {
+            accounts: components["schemas"]["Account"][];
+        };
+        Account: {
+            id: components["schemas"]["ID"];
+            name: string;
+            initials: string;
+            role: components["schemas"]["Role"];
+            /** @description They have a passphrase */
+            logs_in: boolean;
+        };
+        SetAccount: {
+            role: components["schemas"]["Role"];
+            passphrase?: string;
         };
         KeepCopies: {
             /** @description How many copies are kept; 0 makes none by itself */
@@ -5645,6 +5907,269 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Finding"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    me: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Who asks */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePassphrase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassphrase"];
+            };
+        };
+        responses: {
+            /** @description It holds from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    login: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Login"];
+            };
+        };
+        responses: {
+            /** @description Who was let in */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    beginOwner: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnerLogin"];
+            };
+        };
+        responses: {
+            /** @description Who was let in */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pair"];
+            };
+        };
+        responses: {
+            /** @description Who was let in */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    logout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Logout"];
+            };
+        };
+        responses: {
+            /** @description Nobody is in any more */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDevices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The devices */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Devices"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    offerPairing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDevice"];
+            };
+        };
+        responses: {
+            /** @description What it shows or types */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairOffer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    revokeDevice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What it sends next is refused */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listAccounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The people */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Accounts"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetAccount"];
+            };
+        };
+        responses: {
+            /** @description The people */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Accounts"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -4,6 +4,7 @@
   import { Act } from '../../data/resource.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
+  let { onchanged }: { onchanged?: () => void } = $props()
   let people = $state<Schemas['Person'][]>([])
   const act = new Act()
   let name = $state('')
@@ -16,12 +17,14 @@
   async function add(event: SubmitEvent) {
     event.preventDefault()
     await change(() => ask(client.POST('/people', { body: { id: newId(), name: name.trim() } })))
-    if (!act.problem) name = ''
+    if (act.problem) return
+    name = ''
+    onchanged?.()
   }
 </script>
 
 <h2 class="head-voice text-[24px]">Who closes</h2>
-<p>Names for the close list. No accounts: whoever stands there taps their initials.</p>
+<p>Names for the close list: whoever stands there taps their initials.</p>
 <ul>
   {#each people as x (x.id)}
     <li class="border-rule flex items-center gap-4 border-b py-1">

@@ -3,7 +3,10 @@
   import { Act } from '../../data/resource.svelte'
   import { hardnessUnits } from '../../ui/format'
   import Picks from '../../ui/Picks.svelte'
+  import { me } from '../../data/me.svelte'
+  import Accounts from './Accounts.svelte'
   import Copies from './Copies.svelte'
+  import Devices from './Devices.svelte'
   import People from './People.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { prefs, setTheme, theme } from '../../data/state.svelte'
@@ -22,6 +25,9 @@
       Object.assign(prefs, await ask(client.PUT('/preferences', { body: { ...prefs, ...change } })))
     })
   }
+  // without a login, whoever stands at this machine is its owner
+  let people = $state(0) // counts up when the list is another
+  const owns = $derived(me.value !== undefined && (!me.value.login || me.value.role === 'owner'))
   const themes = [
     { id: 'system', text: 'as the system has it' },
     { id: 'day', text: 'day' },
@@ -73,7 +79,11 @@
       <button class="btn btn-outline btn-primary">Save</button>
     </div>
   </form>
-  <section><People /></section>
-  <section><Copies /></section>
+  {#if owns}<section><People onchanged={() => people++} /></section>{/if}
+  {#if me.value?.login}
+    {#if owns}{#key people}<section><Accounts /></section>{/key}{/if}
+    <section><Devices /></section>
+  {/if}
+  {#if owns}<section><Copies /></section>{/if}
   <ProblemNote problem={act.problem} />
 </div>
