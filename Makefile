@@ -36,8 +36,9 @@ test: build fixture chromium lint
 	CHROMIUM=$$(scripts/chromium) go test -count=1 -parallel 3 ./e2e
 
 # What takes longer: 2,000 random machines, left at every instant of every play.
-long:
+long: build
 	go test -count=1 -v -run 'TestRandomMachines|TestCleared' -timeout 60m ./core/run -long
+	go test -count=1 -v -run TestKilledUnderLoad -timeout 30m ./e2e -long
 
 lint: pages
 	npm --prefix web run check

@@ -233,3 +233,51 @@ func TestTwoGroupsSoakInTurn(t *testing.T) {
 		t.Errorf("log: %+v", log.Entries)
 	}
 }
+
+// A browser has one stream, whatever the number of its tabs: seven of them are all told what one presses, and when the
+// tab that listens is closed the next one does.
+func TestTabsShareOneStream(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "1")
+	b := browse(t)
+	first := a.open(b, "/", 1280, 800)
+	first.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
+	first.step("Get ready")
+	path := first.eval(`() => location.pathname`)
+	tabs := []*page{first}
+	for range 6 {
+		p := a.open(b, path, 390, 844)
+		p.step("Get ready")
+		tabs = append(tabs, p)
+	}
+	streams := func() (list []*page) {
+		for _, p := range tabs {
+			if p.eval(`() => performance.getEntriesByName(location.origin + '/api/events').length + ''`) != "0" {
+				list = append(list, p)
+			}
+		}
+		return list
+	}
+	// an open stream has no entry yet: what was asked for is counted by the browser's own list of locks
+	held := func(p *page) string {
+		return p.eval(`async () => { const q = await navigator.locks.query()
+			return q.held.filter((l) => l.name === 'freshanvil.runs').length + ' ' +
+				q.pending.filter((l) => l.name === 'freshanvil.runs').length }`)
+	}
+	first.until("one tab listens, six wait", func() bool { return held(first) == "1 6" })
+	if got := streams(); len(got) > 1 {
+		t.Errorf("%d streams", len(got))
+	}
+	first.front()
+	first.click("button", "All ready")
+	for _, p := range tabs {
+		p.step("Brush and flush")
+	}
+	first.must(first.Close())
+	tabs = tabs[1:]
+	tabs[0].until("the next one listens", func() bool { return held(tabs[0]) == "1 5" })
+	tabs[0].click("button", "Brushed and flushed")
+	for _, p := range tabs {
+		p.step("Water first")
+	}
+}

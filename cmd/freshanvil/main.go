@@ -10,6 +10,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net"
+	"net/http"
 	"os"
 	"os/signal"
 	"path/filepath"
@@ -193,6 +194,12 @@ func serve(ctx context.Context, o options, now func() time.Time, withDemo bool) 
 		), HideBanner: true, HidePort: true, GracefulTimeout: 5 * time.Second,
 		ListenerAddrFunc: func(a net.Addr) { fmt.Printf("Fresh Anvil is at %s://%s\n", scheme, a) },
 		TLSConfig:        found.config,
+		// who sends slowly, or nothing, is let go; a stream is written to for as long as somebody listens
+		BeforeServeFunc: func(s *http.Server) error {
+			s.ReadHeaderTimeout, s.ReadTimeout, s.IdleTimeout = 10*time.Second, time.Minute, 2*time.Minute
+			s.MaxHeaderBytes = 64 << 10
+			return nil
+		},
 	}
 	if found.guarded {
 		if err := greet(ctx, cases, found); err != nil {

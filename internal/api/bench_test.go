@@ -228,7 +228,7 @@ func BenchmarkSecondDevice(b *testing.B) {
 		}
 		l = begun(s, machine)
 		var err error
-		if stream, err = http.Get(own.URL + "/api/runs/" + l.id + "/events"); err != nil {
+		if stream, err = http.Get(own.URL + "/api/events"); err != nil {
 			b.Fatal(err)
 		}
 		lines = bufio.NewScanner(stream.Body)

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"context"
 	"encoding/json"
 	"io"
 	"log/slog"
@@ -75,7 +76,13 @@ func (w *browser) ask(method, path string, body any, into any) int {
 }
 
 func (b *bench) from(address, method, path, body string, header map[string]string) *httptest.ResponseRecorder {
-	r := httptest.NewRequestWithContext(b.t.Context(), method, path, strings.NewReader(body))
+	ctx := b.t.Context()
+	if strings.HasSuffix(path, "/events") { // a stream ends when nobody listens any more
+		var end context.CancelFunc
+		ctx, end = context.WithTimeout(ctx, 200*time.Millisecond)
+		defer end()
+	}
+	r := httptest.NewRequestWithContext(ctx, method, path, strings.NewReader(body))
 	r.RemoteAddr = address + ":5000"
 	if body != "" {
 		r.Header.Set("Content-Type", "application/json")

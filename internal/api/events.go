@@ -2,69 +2,105 @@ package api
 
 import (
 	"context"
+	"fmt"
+	"maps"
 	"net/http"
+	"slices"
 	"sync"
 	"time"
 
 	"github.com/labstack/echo/v5"
 )
 
-// hub tells every stream of a run that something was pressed.
+// Bounds of the streams (our own engineering choices): a browser has one, shared by its tabs.
+const (
+	mostStreams   = 256
+	mostOfAddress = 32
+	mostPending   = 256 // runs that a slow stream has not heard of yet; beyond, it is told to look at all anew
+)
+
+// hub tells every stream which runs were pressed.
 type hub struct {
 	mu      sync.Mutex
-	streams map[string]map[chan struct{}]bool
+	streams map[*stream]string // with the address it goes to
 }
 
-// listen opens a stream; the returned function closes it.
-func (h *hub) listen(run string) (<-chan struct{}, func()) {
-	c := make(chan struct{}, 1)
+// stream is one browser that listens.
+type stream struct {
+	wake chan struct{}
+	mu   sync.Mutex
+	runs map[string]bool
+}
+
+// listen opens a stream to an address; the returned function closes it. Over the bounds it is a problem that says
+// when to try again.
+func (h *hub) listen(address string) (*stream, func(), error) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	if h.streams == nil {
-		h.streams = map[string]map[chan struct{}]bool{}
-	}
-	if h.streams[run] == nil {
-		h.streams[run] = map[chan struct{}]bool{}
-	}
-	h.streams[run][c] = true
-	return c, func() {
-		h.mu.Lock()
-		defer h.mu.Unlock()
-		delete(h.streams[run], c)
-		if len(h.streams[run]) == 0 {
-			delete(h.streams, run)
+	same := 0
+	for _, a := range h.streams {
+		if a == address {
+			same++
 		}
 	}
+	if len(h.streams) >= mostStreams || same >= mostOfAddress {
+		return nil, nil, newProblem(http.StatusServiceUnavailable, "streams", "Too many listen").
+			say("Close other tabs or browsers. What others press shows here all the same, a little later.").again(10)
+	}
+	if h.streams == nil {
+		h.streams = map[*stream]string{}
+	}
+	s := &stream{wake: make(chan struct{}, 1), runs: map[string]bool{}}
+	h.streams[s] = address
+	return s, func() {
+		h.mu.Lock()
+		defer h.mu.Unlock()
+		delete(h.streams, s)
+	}, nil
 }
 
-// tell never waits: a stream that has not read the last word yet gets no second.
+// tell never waits: what a stream has not read yet is told once.
 func (h *hub) tell(run string) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	for c := range h.streams[run] {
+	for s := range h.streams {
+		s.mu.Lock()
+		if len(s.runs) < mostPending {
+			s.runs[run] = true
+		} else {
+			s.runs = map[string]bool{"": true}
+		}
+		s.mu.Unlock()
 		select {
-		case c <- struct{}{}:
+		case s.wake <- struct{}{}:
 		default:
 		}
 	}
 }
 
+// take gives what was pressed since it was last asked, in a fixed order; an empty name means any.
+func (s *stream) take() []string {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	runs := slices.Sorted(maps.Keys(s.runs))
+	s.runs = map[string]bool{}
+	return runs
+}
+
 // heartbeat keeps a quiet stream from being taken for dead.
 const heartbeat = 15 * time.Second
 
-// events is a stream of server-sent events: "changed" whenever the run was
-// pressed. What it came to is asked for as always.
+// events is a stream of server-sent events: "changed" with the id of each run that was pressed. What it came to is
+// asked for as always.
 func (s *Server) events(c *echo.Context) error {
-	id := c.Param("run_id")
 	ctx := c.Request().Context()
-	if _, err := s.App.Run(ctx, id); err != nil {
+	changed, done, err := s.hub.listen(from(c.Request()))
+	if err != nil {
 		return err
 	}
-	changed, done := s.hub.listen(id)
 	defer done()
 	w := c.Response()
 	w.Header().Set("Content-Type", "text/event-stream")
-	w.Header().Set("Cache-Control", "no-store")
 	w.WriteHeader(http.StatusOK)
 	flush := http.NewResponseController(w)
 	write := func(text string) error {
@@ -89,8 +125,11 @@ func (s *Server) events(c *echo.Context) error {
 			return nil
 		case <-stop.Done():
 			return nil
-		case <-changed:
-			text = "event: changed\ndata: {}\n\n"
+		case <-changed.wake:
+			text = ""
+			for _, run := range changed.take() {
+				text += fmt.Sprintf("event: changed\ndata: %s\n\n", run)
+			}
 		case <-beat.C:
 			text = ": still here\n\n"
 		}

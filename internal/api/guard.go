@@ -114,3 +114,27 @@ func otherMethod(router routers.Router) echo.HandlerFunc {
 			at("method", c.Request().Method, strings.Join(takes, ", "))
 	}
 }
+
+// mostAtOnce is how many requests are answered at once, streams apart (our own engineering choice): more wait with
+// their sender, and not here, where each takes memory.
+const mostAtOnce = 128
+
+// roomFor answers so many requests at once, and tells the others when to come again.
+func roomFor(most int) echo.MiddlewareFunc {
+	room := make(chan struct{}, most)
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		return func(c *echo.Context) error {
+			if isStream(c) {
+				return next(c)
+			}
+			select {
+			case room <- struct{}{}:
+				defer func() { <-room }()
+				return next(c)
+			default:
+				return newProblem(http.StatusServiceUnavailable, "crowded", "Too many ask at once").
+					say("Nothing was changed. The same again in a moment.").again(1)
+			}
+		}
+	}
+}

@@ -2,10 +2,14 @@ package api
 
 import (
 	"fmt"
+	"maps"
 	"net/http"
 	"net/http/httptest"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/mattn/go-sqlite3"
@@ -23,21 +27,9 @@ func mustDoc(t *testing.T) *openapi3.T {
 // sent is what a request with these headers comes to.
 func (b *bench) sent(method, path, body string, header map[string]string) *httptest.ResponseRecorder {
 	b.t.Helper()
-	r := httptest.NewRequestWithContext(b.t.Context(), method, path, strings.NewReader(body))
-	r.Host = "127.0.0.1:8080"
-	if body != "" {
-		r.Header.Set("Content-Type", "application/json")
-	}
-	for k, v := range header {
-		if k == "Host" {
-			r.Host = v
-			continue
-		}
-		r.Header.Set(k, v)
-	}
-	rec := httptest.NewRecorder()
-	b.handle.ServeHTTP(rec, r)
-	return rec
+	all := map[string]string{"Host": "127.0.0.1:8080"}
+	maps.Copy(all, header)
+	return b.from("127.0.0.1", method, path, body, all)
 }
 
 // What a page of another site sends is refused, whatever it sends; a link from there may open a page. What no browser
@@ -163,5 +155,38 @@ func TestHowItIsKept(t *testing.T) {
 	}
 	if k.Keep != 2 || len(k.Copies) != 2 || !k.Copies[0].At.Equal(b.now) || k.Copies[0].Bytes == 0 || k.Failed != nil {
 		t.Errorf("%+v", k)
+	}
+}
+
+// More than there is room for are told when to come again, at once: none waits for long, none is lost without a word,
+// and what was acknowledged is there, once.
+func TestACrowdIsBounded(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	var done, busy atomic.Int64
+	var crowd sync.WaitGroup
+	for range 400 {
+		crowd.Add(1)
+		go func() {
+			defer crowd.Done()
+			body := fmt.Sprintf(`{"id":%q,"kind":"double","count":1,"part":"machine","at":%q}`, newID(),
+				b.now.Format(time.RFC3339))
+			rec := b.sent("POST", "/api/machines/"+id+"/use", body, nil)
+			switch {
+			case rec.Code == 201 || rec.Code == 200:
+				done.Add(1)
+			case rec.Code == 503 && rec.Header().Get("Retry-After") != "":
+				busy.Add(1)
+			default:
+				t.Errorf("%d %s", rec.Code, rec.Body)
+			}
+		}()
+	}
+	crowd.Wait()
+	var bench Bench
+	b.call("GET", "/api/bench", nil, 200, &bench)
+	got := bench.Machines[0].Today.Drinks
+	if int64(got) != done.Load() || done.Load()+busy.Load() != 400 || done.Load() == 0 {
+		t.Errorf("%v drinks, %d acknowledged, %d told to come again", got, done.Load(), busy.Load())
 	}
 }

@@ -80,6 +80,7 @@ func New(cfg Config) (*echo.Echo, error) {
 	}))
 	e.Use(middleware.Recover())
 	e.Use(guards(cfg.Origins)...)
+	e.Use(roomFor(mostAtOnce))
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Skipper: isStream, Level: gzip.BestSpeed}))
 
 	e.GET("/healthz", s.health)
@@ -88,7 +89,7 @@ func New(cfg Config) (*echo.Echo, error) {
 		func(c *echo.Context) error { return c.Blob(http.StatusOK, "application/yaml", contract) },
 	)
 	letIn := s.letIn(router, needs)
-	e.GET("/api/runs/:run_id/events", s.events, letIn)
+	e.GET("/api/events", s.events, letIn)
 	group := e.Group("/api", middleware.BodyLimit(maxBody), letIn, validate(router))
 	RegisterHandlers(group, NewStrictHandler(s, nil))
 	e.Any("/api/*", otherMethod(router))

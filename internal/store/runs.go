@@ -71,7 +71,7 @@ type plans struct {
 }
 
 // mostPlans bounds what is kept.
-const mostPlans = 64
+const mostPlans = 256
 
 func (p *plans) of(row runRow) (job.Plan, error) {
 	p.mu.Lock()
@@ -83,8 +83,14 @@ func (p *plans) of(row runRow) (job.Plan, error) {
 	if err != nil {
 		return plan, fmt.Errorf("the plan of run %s: %w", row.ID, err)
 	}
-	if p.made == nil || len(p.made) >= mostPlans {
+	if p.made == nil {
 		p.made = map[string]job.Plan{}
+	}
+	for id := range p.made { // any one makes room: were all dropped, many runs would be read again and again
+		if len(p.made) < mostPlans {
+			break
+		}
+		delete(p.made, id)
 	}
 	p.made[row.ID] = plan
 	return plan, nil

@@ -36,6 +36,8 @@ var (
 	ErrNewer = errors.New("made by a newer version of Fresh Anvil")
 	// ErrOther is an id that belongs to another request, with other content.
 	ErrOther = errors.New("the id belongs to another request")
+	// ErrCrowded is a write that would have waited too long: nothing was changed, and the same may be asked again.
+	ErrCrowded = errors.New("too many wait to write")
 	// ErrChanged is an edit of what has changed since it was read.
 	ErrChanged = errors.New("changed meanwhile")
 )
@@ -57,20 +59,45 @@ type shared struct {
 	waiting atomic.Int32
 }
 
+// Bounds of waiting to write (our own engineering choices): a drink takes a millisecond or two.
+const (
+	mostWaiting = 128
+	longestWait = 10 * time.Second
+)
+
 // Write makes one transaction of what f does: all of it, or nothing where f gives an error. Nobody
 // else writes meanwhile, so what f read before it wrote still holds. Whoever waits is let in in
-// the order of coming: work that is done in parts lets the others pass between two of them.
+// the order of coming: work that is done in parts lets the others pass between two of them. Where too many wait
+// already, or it would take too long, it is ErrCrowded.
 func (s *Store) Write(ctx context.Context, f func(tx *Store) error) error {
-	s.waiting.Add(1)
-	select {
-	case s.gate <- struct{}{}:
-		s.waiting.Add(-1)
-	case <-ctx.Done():
-		s.waiting.Add(-1)
-		return ctx.Err()
+	if err := s.queue(ctx); err != nil {
+		return err
 	}
 	defer func() { <-s.gate }()
 	return s.writer.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Store{tx, s.shared}) })
+}
+
+// queue waits until nobody else writes.
+func (s *Store) queue(ctx context.Context) error {
+	defer s.waiting.Add(-1)
+	if s.waiting.Add(1) > mostWaiting {
+		return ErrCrowded
+	}
+	select {
+	case s.gate <- struct{}{}:
+		return nil
+	default:
+	}
+	late := time.NewTimer(longestWait)
+	defer late.Stop()
+	select {
+	case s.gate <- struct{}{}:
+		return nil
+	case <-late.C:
+		return ErrCrowded
+	case <-ctx.Done():
+		return ctx.Err()
+	}
 }
 
 // Waiting is how many wait to be let in to write.
@@ -254,5 +281,5 @@ func duplicate(err error) bool {
 // and the same may be asked again.
 func Busy(err error) bool {
 	var e sqlite3.Error
-	return errors.As(err, &e) && (e.Code == sqlite3.ErrBusy || e.Code == sqlite3.ErrLocked)
+	return errors.Is(err, ErrCrowded) || errors.As(err, &e) && (e.Code == sqlite3.ErrBusy || e.Code == sqlite3.ErrLocked)
 }

@@ -1201,17 +1201,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/runs/{run_id}/events": {
+    "/events": {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                run_id: components["parameters"]["RunID"];
-            };
+            path?: never;
             cookie?: never;
         };
-        /** A stream of server-sent events. "changed" whenever the run was pressed, on any device. */
-        get: operations["runEvents"];
+        /** A stream of server-sent events. "changed" with the id of each run that was pressed, on any device */
+        get: operations["events"];
         put?: never;
         post?: never;
         delete?: never;
@@ -7248,13 +7246,11 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    runEvents: {
+    events: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                run_id: components["parameters"]["RunID"];
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;

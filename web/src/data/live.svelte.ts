@@ -1,6 +1,7 @@
 // A run as this device sees it: the server's clock, the present step as a
 // schedule, and the presses made here. It plays the step it was given and
 // decides nothing: what a press does is the server's word.
+import { follow } from './events'
 import { ask, client, device, newId, Refused, type Problem, type Run, type Schemas } from './api'
 
 type Press = Schemas['Press']
@@ -26,8 +27,6 @@ export class Live {
   #sending = false
   #asked = 0
 
-  #stream: EventSource | undefined
-
   constructor(id: string) {
     this.#id = id
     this.waiting = this.#kept()
@@ -35,10 +34,9 @@ export class Live {
 
   /** Follows the presses of other devices. Gives what ends it. */
   follow(): () => void {
-    this.#stream = new EventSource(`/api/runs/${this.#id}/events`)
-    this.#stream.addEventListener('changed', () => void this.load())
-    this.#stream.addEventListener('open', () => void this.load()) // after a break, too
-    return () => this.#stream?.close()
+    return follow((run) => {
+      if (run === undefined || run === this.#id) void this.load()
+    })
   }
 
   // Presses that wait for a connection are kept across a reload.

@@ -1,0 +1,124 @@
+package e2e
+
+import (
+	"bytes"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"net/http"
+	"os/exec"
+	"path/filepath"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+)
+
+var long = flag.Bool("long", false, "as often as takes long: make long")
+
+// A server that is killed under load, again and again, loses nothing that it acknowledged, and doubles nothing that was
+// sent again: every drink of every round is there once, the file is sound each time, and it takes writes at once.
+func TestKilledUnderLoad(t *testing.T) {
+	t.Parallel()
+	rounds := 20
+	if *long {
+		rounds = 1000
+	}
+	file, at := filepath.Join(t.TempDir(), "test.db"), noon(t)
+	machine := uuid.NewString()
+	acknowledged, sent := 0, 0
+	for round := range rounds {
+		a, cmd := at.launch(t, "serve", "--port", "0", "--db", file)
+		if round == 0 {
+			post(t, a.address+"/api/machines", map[string]any{"id": machine, "name": "Deck", "zone": "Europe/Lisbon",
+				"answers": map[string]any{"layout": "hx_cafe", "valve": "yes", "drinks_per_day": 200, "milk_drinks_per_day": 80,
+					"hardness": map[string]any{"known": true, "value": 9, "unit": "dh"}, "treatment": "none"}}, 201)
+		}
+		taken, tried := hammer(a, machine, cmd, time.Duration(20+round*13%180)*time.Millisecond)
+		acknowledged, sent = acknowledged+taken, sent+tried
+	}
+	a, cmd := at.launch(t, "serve", "--port", "0", "--db", file)
+	defer func() { _ = cmd.Process.Kill(); _ = cmd.Wait() }()
+	var use struct{ Entries []struct{ ID string } }
+	var bench struct {
+		Machines []struct{ Today struct{ Drinks float64 } }
+	}
+	a.get("/api/bench", &bench)
+	a.get("/api/machines/"+machine+"/use", &use)
+	drinks := int(bench.Machines[0].Today.Drinks)
+	t.Logf("%d rounds: %d drinks acknowledged of %d sent, %d there", rounds, acknowledged, sent, drinks)
+	if acknowledged == 0 || drinks < acknowledged || drinks > sent {
+		t.Errorf("%d drinks, %d acknowledged, %d sent", drinks, acknowledged, sent)
+	}
+	again := uuid.NewString() // what was acknowledged and is sent once more changes nothing
+	for range 3 {
+		post(t, a.address+"/api/machines/"+machine+"/use", drink(again, at), 201)
+	}
+	a.get("/api/bench", &bench)
+	if now := int(bench.Machines[0].Today.Drinks); now != drinks+1 {
+		t.Errorf("sent three times, one drink became %d", now-drinks)
+	}
+}
+
+func drink(id string, at moment) map[string]any {
+	return map[string]any{"id": id, "kind": "double", "count": 1, "part": "machine",
+		"at": at.now().Format(time.RFC3339)}
+}
+
+// hammer logs drinks from several hands until the server is killed; each that got no answer is sent again in the next
+// round by nobody: it may be there or not, and is counted as sent.
+func hammer(a *app, machine string, cmd *exec.Cmd, load time.Duration) (taken, tried int) {
+	var mu sync.Mutex
+	var hands sync.WaitGroup
+	stop := make(chan struct{})
+	for range 6 {
+		hands.Add(1)
+		go func() {
+			defer hands.Done()
+			for {
+				select {
+				case <-stop:
+					return
+				default:
+				}
+				body, _ := json.Marshal(drink(uuid.NewString(), a.moment))
+				mu.Lock()
+				tried++
+				mu.Unlock()
+				res, err := http.Post(a.address+"/api/machines/"+machine+"/use", "application/json", bytes.NewReader(body))
+				if err != nil {
+					continue
+				}
+				if res.StatusCode == http.StatusCreated {
+					mu.Lock()
+					taken++
+					mu.Unlock()
+				}
+				_ = res.Body.Close()
+			}
+		}()
+	}
+	time.Sleep(load)
+	_ = cmd.Process.Kill()
+	_ = cmd.Wait()
+	close(stop)
+	hands.Wait()
+	return taken, tried
+}
+
+func post(t *testing.T, to string, body any, status int) {
+	t.Helper()
+	text, err := json.Marshal(body)
+	if err != nil {
+		t.Fatal(err)
+	}
+	res, err := http.Post(to, "application/json", bytes.NewReader(text))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer res.Body.Close()
+	if res.StatusCode != status {
+		t.Fatal(fmt.Sprint(to, " answered ", res.Status))
+	}
+}
