@@ -281,3 +281,31 @@ func TestTabsShareOneStream(t *testing.T) {
 		p.step("Water first")
 	}
 }
+
+// A phone in a cellar: the network is gone, the page is loaded again, and it plays the step that it last heard, keeps
+// the press, and sends it once the network is back.
+func TestReloadedWithoutANetwork(t *testing.T) {
+	t.Parallel()
+	real := start(t, "demo", "--speed", "1")
+	a, wire := real.over()
+	p := a.open(browse(t), "/", 390, 844)
+	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
+	p.step("Get ready")
+	p.until("the shell is kept", func() bool {
+		return p.eval(`async () => { const c = await caches.open('freshanvil-shell')
+			const all = (await c.keys()).map((r) => new URL(r.url).pathname)
+			const whole = all.includes('/') && all.some((n) => /Run-.*js/.test(n))
+			return navigator.serviceWorker.controller && whole ? 'yes' : 'no' }`) == "yes"
+	})
+	wire.breaks(true)
+	p.must(p.Reload())
+	p.step("Get ready")
+	p.front()
+	p.click("button", "All ready")
+	p.sees("Your press is kept and sent again")
+	p.must(p.Reload())
+	p.step("Get ready")
+	p.sees("Your press is kept and sent again")
+	wire.breaks(false)
+	p.step("Brush and flush")
+}

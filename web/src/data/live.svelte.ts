@@ -32,6 +32,30 @@ export class Live {
     this.waiting = this.#kept()
   }
 
+  // The step as it was last heard, for a reload without a network: it is played on by this device's own clock.
+  get #lastKey() {
+    return `freshanvil.run.${this.#id}`
+  }
+  #remember(run: Run) {
+    try {
+      if (run.outcome) localStorage.removeItem(this.#lastKey)
+      else localStorage.setItem(this.#lastKey, JSON.stringify({ run, wall: Date.now() }))
+    } catch {
+      // it is asked for again once there is a network
+    }
+  }
+  #recall() {
+    try {
+      const last = JSON.parse(localStorage.getItem(this.#lastKey) ?? 'null') as { run: Run; wall: number } | null
+      if (!last || this.run) return
+      this.#ahead = Date.parse(last.run.server_time) + (Date.now() - last.wall) - performance.now()
+      this.run = last.run
+      this.now = performance.now() + this.#ahead
+    } catch {
+      // nothing is shown rather than something wrong
+    }
+  }
+
   /** Follows the presses of other devices. Gives what ends it. */
   follow(): () => void {
     return follow((run) => {
@@ -92,6 +116,7 @@ export class Live {
     this.#ahead = Date.parse(run.server_time) - (sent + got) / 2
     this.run = run
     this.now = got + this.#ahead
+    this.#remember(run)
   }
 
   async load() {
@@ -108,6 +133,7 @@ export class Live {
       this.problem = undefined
     } catch (error) {
       this.problem = error
+      if (error instanceof Refused && error.offline) this.#recall()
     } finally {
       this.#asking = false
     }

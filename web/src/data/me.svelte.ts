@@ -27,7 +27,17 @@ export async function enter(call: () => Promise<Me>): Promise<void> {
 }
 
 export async function leave(everywhere: boolean): Promise<void> {
+  forgetRuns()
   me.value = await ask(client.POST('/logout', { body: { everywhere } }))
+}
+
+// what was kept of runs for a reload without a network is nobody else's
+function forgetRuns() {
+  try {
+    for (const key of Object.keys(localStorage)) if (key.startsWith('freshanvil.run.')) localStorage.removeItem(key)
+  } catch {
+    // nothing was kept
+  }
 }
 
 /** What this browser is, to be known again in the list of devices. */
