@@ -10,7 +10,7 @@ SPEED ?= 1
 export CGO_ENABLED = 1
 TOOL = go tool -modfile=tools/go.mod
 
-.PHONY: bench build demo test long generate lint pages fixture screenshots chromium fuzz
+.PHONY: bench build demo test long generate lint pages fixture screenshots chromium fuzz fuzz-contract
 
 build: pages
 	go build -o bin/freshanvil ./cmd/freshanvil
@@ -61,6 +61,10 @@ chromium:
 # Draws docs/screenshots anew from demo data.
 screenshots: build chromium
 	SHOTS=$(CURDIR)/docs/screenshots CHROMIUM=$$(scripts/chromium) go test -count=1 -run TestScreenshots ./e2e
+
+# Holds every operation against the contract, with requests that nobody would send: schemathesis, from the Python registry.
+fuzz-contract: build
+	scripts/fuzz-contract
 
 fuzz:
 	go test -fuzz FuzzParseHardness -fuzztime 30s ./core/units

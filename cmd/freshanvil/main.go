@@ -179,7 +179,7 @@ func serve(ctx context.Context, o options, now func() time.Time, withDemo bool) 
 		go cases.KeepCopying(ctx, 10*time.Minute, func(err error) { log.Error("the database", "error", err) })
 	}
 	server, err := api.New(api.Config{App: cases, Pages: pages, Log: log, Speed: o.speed, Stop: ctx,
-		Guarded: found.guarded, Origins: found.origins, Fingerprint: found.fingerprint})
+		Guarded: found.guarded, Proxied: found.proxied, Origins: found.origins, Fingerprint: found.fingerprint})
 	if err != nil {
 		return err
 	}

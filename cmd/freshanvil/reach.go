@@ -26,6 +26,7 @@ type reach struct {
 	config      *tls.Config // nil where a proxy does TLS, or nobody else is let in
 	fingerprint string      // of a certificate that was made here
 	guarded     bool        // somebody has to log in
+	proxied     bool        // a proxy does TLS
 }
 
 // reachOf says how a server is reached, or why not so: beyond this machine only over TLS, its own or that of a proxy.
@@ -70,6 +71,7 @@ func (o options) reachOf(now time.Time) (r reach, err error) {
 		return r, fmt.Errorf("listen is %q: beyond this machine only over TLS. Add --tls for a certificate of its own, "+
 			"--cert and --key for one of yours, or --origin for the address of a proxy that does TLS", o.listen)
 	}
+	r.proxied = r.guarded && r.config == nil
 	return r, nil
 }
 

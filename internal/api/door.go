@@ -75,8 +75,13 @@ func requestOf(ctx context.Context) *http.Request {
 	return r
 }
 
-// from is the address that a request came from, without its port.
-func from(r *http.Request) string {
+// from is the address that a request came from, without its port. Behind a proxy it is the last one that the proxy
+// names; empty where it names none: everybody would be one and the same.
+func (s *Server) from(r *http.Request) string {
+	if s.Proxied {
+		hops := strings.Split(r.Header.Get("X-Forwarded-For"), ",")
+		return shorten(strings.TrimSpace(hops[len(hops)-1]))
+	}
 	host, _, err := net.SplitHostPort(r.RemoteAddr)
 	if err != nil {
 		return r.RemoteAddr
@@ -166,7 +171,7 @@ func (s *Server) Login(ctx context.Context, q LoginRequestObject) (LoginResponse
 		return nil, errNoLogin
 	}
 	r := requestOf(ctx)
-	token, w, err := s.App.Login(ctx, app.Attempt{Name: q.Body.Name, Passphrase: q.Body.Passphrase, From: from(r),
+	token, w, err := s.App.Login(ctx, app.Attempt{Name: q.Body.Name, Passphrase: q.Body.Passphrase, From: s.from(r),
 		Device: orElse(q.Body.Device, "")})
 	if err != nil {
 		return nil, err
@@ -182,7 +187,7 @@ func (s *Server) BeginOwner(ctx context.Context, q BeginOwnerRequestObject) (Beg
 	}
 	r := requestOf(ctx)
 	token, w, err := s.App.BeginOwner(ctx, app.Attempt{Code: q.Body.Code, Name: q.Body.Name,
-		Passphrase: q.Body.Passphrase, From: from(r), Device: orElse(q.Body.Device, "")})
+		Passphrase: q.Body.Passphrase, From: s.from(r), Device: orElse(q.Body.Device, "")})
 	if err != nil {
 		return nil, err
 	}
@@ -197,7 +202,7 @@ func (s *Server) Pair(ctx context.Context, q PairRequestObject) (PairResponseObj
 		return nil, errNoLogin
 	}
 	r := requestOf(ctx)
-	token, w, err := s.App.Pair(ctx, app.Attempt{Code: q.Body.Code, From: from(r)})
+	token, w, err := s.App.Pair(ctx, app.Attempt{Code: q.Body.Code, From: s.from(r)})
 	if err != nil {
 		return nil, err
 	}

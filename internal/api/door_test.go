@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
 	"io"
 	"log/slog"
@@ -408,5 +409,79 @@ func TestPairing(t *testing.T) {
 	}
 	if got := tablet.ask("GET", "/api/bench", nil, nil); got != 200 {
 		t.Errorf("the other: %d", got)
+	}
+}
+
+// Behind a proxy somebody waits for their own tries, not for those of everybody who comes through it; where the proxy
+// names nobody, only the name that was tried waits.
+func TestBehindAProxy(t *testing.T) {
+	for _, names := range []bool{true, false} {
+		b, _ := owner(t)
+		cfg := Config{App: b.app, Pages: fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}},
+			Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Speed: 1, Guarded: true, Proxied: true,
+			Origins: []string{outside}}
+		var err error
+		if b.handle, err = New(cfg); err != nil {
+			t.Fatal(err)
+		}
+		login := func(from, name, passphrase string) int {
+			header := map[string]string{"Host": "bench.test:8443", "Origin": outside}
+			if names {
+				header["X-Forwarded-For"] = "203.0.113.1, " + from // the first may be made up
+			}
+			return b.from("127.0.0.1", "POST", "/api/login", `{"name":"`+name+`","passphrase":"`+passphrase+`"}`, header).Code
+		}
+		for range 15 {
+			login("198.51.100.3", "Nobody", "guess guess guess")
+		}
+		if got := login("198.51.100.3", "Nobody", "guess guess guess"); got != 429 {
+			t.Errorf("named %v: %d", names, got)
+		}
+		if got := login("192.0.2.1", "Ines", secret); got != 200 {
+			t.Errorf("named %v: somebody else: %d", names, got)
+		}
+	}
+}
+
+// Two people on one machine: each entry of the ledger and each line of the log is whose it was; what is reserved to
+// others keeps the name of who did it.
+func TestWhoseItWas(t *testing.T) {
+	b, ines := owner(t)
+	rui := ines.as("Rui Mar", app.Closer)
+	id := newID()
+	if got := ines.ask("POST", "/api/machines", fields{"id": id, "name": "Deck", "zone": "Europe/Lisbon",
+		"answers": home()}, nil); got != 201 {
+		t.Fatalf("%d", got)
+	}
+	for _, w := range []*browser{ines, rui} {
+		if got := w.ask("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "double", "count": 1,
+			"part": "machine", "at": b.now}, nil); got != 201 {
+			t.Fatalf("%d", got)
+		}
+		if got := w.ask("POST", "/api/machines/"+id+"/small", fields{"id": newID(), "tasks": []string{"wand"},
+			"at": b.now}, nil); got != 201 && got != 200 {
+			t.Fatalf("%d", got)
+		}
+	}
+	db, err := sql.Open("sqlite3", b.file+"?mode=ro")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	var people, nobodys int
+	if err := db.QueryRow("SELECT COUNT(DISTINCT person_id), SUM(person_id = '') FROM use_events").Scan(&people,
+		&nobodys); err != nil || people != 2 || nobodys != 0 {
+		t.Errorf("%d people, %d entries of nobody, %v", people, nobodys, err)
+	}
+	var log Log
+	ines.ask("GET", "/api/log?small=true", nil, &log)
+	by := map[string]int{}
+	for _, e := range log.Entries {
+		if e.By != nil {
+			by[*e.By]++
+		}
+	}
+	if by["I"] != 1 || by["RM"] != 1 {
+		t.Errorf("%v", by)
 	}
 }

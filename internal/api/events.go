@@ -39,7 +39,7 @@ func (h *hub) listen(address string) (*stream, func(), error) {
 	defer h.mu.Unlock()
 	same := 0
 	for _, a := range h.streams {
-		if a == address {
+		if a == address && address != "" {
 			same++
 		}
 	}
@@ -94,7 +94,7 @@ const heartbeat = 15 * time.Second
 // asked for as always.
 func (s *Server) events(c *echo.Context) error {
 	ctx := c.Request().Context()
-	changed, done, err := s.hub.listen(from(c.Request()))
+	changed, done, err := s.hub.listen(s.from(c.Request()))
 	if err != nil {
 		return err
 	}

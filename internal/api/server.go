@@ -38,6 +38,7 @@ type Config struct {
 	Origins []string
 	// Guarded says that nothing is answered before somebody is let in; Fingerprint is that of a certificate of its own.
 	Guarded     bool
+	Proxied     bool // a proxy does TLS before it, and says where requests come from
 	Fingerprint string
 	// Stop ends the streams of events, so that a shutdown need not wait for them.
 	Stop context.Context

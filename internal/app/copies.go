@@ -130,6 +130,9 @@ func (a *App) CopyNow(ctx context.Context) error {
 	dir := CopiesOf(a.copying.file)
 	to := filepath.Join(dir, copyPrefix+now.Format(copyStamp)+".db")
 	failed := store.CopyTo(ctx, a.copying.file, to)
+	if errors.Is(failed, os.ErrExist) { // somebody asked in the same second: that copy is it
+		failed = nil
+	}
 	k, err := a.kept(ctx)
 	if failed == nil && err == nil {
 		err = prune(dir, max(1, k.Keep))

@@ -140,12 +140,15 @@ func typed(code string) string {
 	return strings.ToUpper(strings.NewReplacer(" ", "", "-", "").Replace(code))
 }
 
+// nowhere is the key of an address that nobody knows: nobody waits for what others did there.
+const nowhere = "from "
+
 // wait refuses who has failed too often: first a little, then for long.
 func (d *door) wait(now time.Time, keys ...string) error {
 	d.mu.Lock()
 	defer d.mu.Unlock()
 	for _, key := range keys {
-		if f := d.fails[key]; now.Before(f.until) {
+		if f := d.fails[key]; key != nowhere && now.Before(f.until) {
 			left := f.until.Sub(now).Round(time.Second)
 			title := "Wait a little"
 			if f.count >= lockedAfter {
@@ -182,6 +185,9 @@ func (d *door) failed(now time.Time, keys ...string) {
 		d.fails = map[string]fail{} // who floods it gains a few tries, nobody is kept out
 	}
 	for _, key := range keys {
+		if key == nowhere {
+			continue
+		}
 		f := d.fails[key]
 		if now.Sub(f.last) > longestWait {
 			f.count = 0
