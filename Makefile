@@ -39,6 +39,7 @@ test: build fixture chromium lint
 long: build
 	go test -count=1 -v -run 'TestRandomMachines|TestCleared' -timeout 60m ./core/run -long
 	go test -count=1 -v -run TestKilledUnderLoad -timeout 30m ./e2e -long
+	go test -count=1 -v -run TestDamagedLogs ./internal/store -long
 
 lint: pages
 	npm --prefix web run check
