@@ -307,3 +307,25 @@ func BenchmarkWhatIf(b *testing.B) {
 		})
 	}
 }
+
+// BenchmarkManyOpenRuns: a drink and the bench of its machine that is asked for after it, while 200 runs go on, beside
+// the same while 20 do.
+func BenchmarkManyOpenRuns(b *testing.B) {
+	at := func(runs int) func() {
+		s := newBench(b)
+		for range runs {
+			s.start(s.add(home()))
+		}
+		id := s.add(home())
+		s.call("POST", "/api/machines/"+id+"/care",
+			fields{"id": newID(), "task": "wash", "part": "group-1", "at": s.now}, 201, nil)
+		once := func() {
+			s.call("POST", "/api/machines/"+id+"/use", fields{"id": newID(), "kind": "double", "at": s.now}, 201, nil)
+			s.raw("GET", "/api/bench?machine_id="+id, "")
+		}
+		once()
+		return once
+	}
+	few, many := at(20), at(200)
+	beside.Run(b, "20_runs", few, many)
+}

@@ -28,7 +28,7 @@ func (s *Server) GetClosing(ctx context.Context, r GetClosingRequestObject) (Get
 	if err != nil {
 		return nil, err
 	}
-	hazards, open, err := s.stands(ctx)
+	hazards, open, err := s.stands(ctx, m.ID)
 	if err != nil {
 		return nil, err
 	}

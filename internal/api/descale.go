@@ -447,7 +447,7 @@ func (s *Server) standsOf(ctx context.Context, id string, out *MachineDescale) e
 	for _, x := range shares {
 		out.Spent = append(out.Spent, SpentShown{Id: x.ID, At: x.At, Share: x.Worked})
 	}
-	open, err := s.App.OpenRuns(ctx)
+	open, err := s.App.OpenRuns(ctx, id)
 	for _, o := range open {
 		if slices.Contains(o.Machines, id) {
 			out.OpenRun = &o.ID

@@ -59,7 +59,7 @@ func (s *Server) Glance(ctx context.Context, r GlanceRequestObject) (GlanceRespo
 
 // frontAlone is what stands foremost on one machine.
 func (s *Server) frontAlone(ctx context.Context, m app.Machine, dues []care.Due, now time.Time) (Front, error) {
-	hazards, open, err := s.stands(ctx)
+	hazards, open, err := s.stands(ctx, m.ID)
 	if err != nil {
 		return Front{}, err
 	}

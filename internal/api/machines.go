@@ -288,7 +288,7 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 	if err != nil {
 		return Machine{}, err
 	}
-	hazards, open, err := s.stands(ctx)
+	hazards, open, err := s.stands(ctx, m.ID)
 	if err != nil {
 		return Machine{}, err
 	}
@@ -400,13 +400,13 @@ func presses(m BenchMachine) int {
 	return 2 + care.State(m.Next.State).Rank()
 }
 
-// stands is what is in which part, and which runs go on.
-func (s *Server) stands(ctx context.Context) ([]app.Hazard, []app.Run, error) {
+// stands is what is in which part, and which runs go on: all of them, or those on some machines.
+func (s *Server) stands(ctx context.Context, machines ...string) ([]app.Hazard, []app.Run, error) {
 	hazards, err := s.App.Hazards(ctx)
 	if err != nil {
 		return nil, nil, err
 	}
-	open, err := s.App.OpenRuns(ctx)
+	open, err := s.App.OpenRuns(ctx, machines...)
 	return hazards, open, err
 }
 
@@ -434,7 +434,11 @@ func (s *Server) bench(ctx context.Context, list []app.Machine, now time.Time) (
 	if err != nil {
 		return nil, err
 	}
-	hazards, open, err := s.stands(ctx)
+	var one []string
+	if len(list) == 1 {
+		one = []string{list[0].ID}
+	}
+	hazards, open, err := s.stands(ctx, one...)
 	if err != nil {
 		return nil, err
 	}

@@ -365,7 +365,7 @@ func refuseChange(ctx context.Context, tx *store.Store, id string) error {
 		return &Conflict{Code: string(job.ChemicalInside), Title: text, Field: "machine_id", Value: id,
 			Allowed: "a machine without detergent or acid inside: rinse it first"}
 	}
-	open, err := tx.OpenRuns(ctx)
+	open, err := tx.OpenRuns(ctx, id)
 	if err != nil {
 		return err
 	}
@@ -473,7 +473,7 @@ func signStops(ctx context.Context, tx *store.Store, s Signed, name string, now 
 
 // isBusy says whether a run goes on that is about a part.
 func isBusy(ctx context.Context, tx *store.Store, machineID string, part machine.Part) (bool, error) {
-	open, err := tx.OpenRuns(ctx)
+	open, err := tx.OpenRuns(ctx, machineID)
 	if err != nil {
 		return false, err
 	}

@@ -170,7 +170,7 @@ func (a *App) Inside(ctx context.Context, machineID string) (job.Contents, error
 func (a *App) openAlready(ctx context.Context, tx *store.Store, m store.Machine) error {
 	c := &Conflict{Code: "run_open", Title: "A run is open on this machine", Detail: "Finish it or stop it first.",
 		Field: "machine_id", Value: m.ID, Allowed: "to go on with the run that is open"}
-	open, err := tx.OpenRuns(ctx)
+	open, err := tx.OpenRuns(ctx, m.ID)
 	if err != nil {
 		return err
 	}

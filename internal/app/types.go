@@ -89,7 +89,7 @@ type Reads interface {
 	Log(ctx context.Context, machineID string, small bool, limit int) ([]Entry, error)
 	Meta(ctx context.Context, key string) (string, error)
 	MovedOf(ctx context.Context, machineID string) ([]Moved, error)
-	OpenRuns(ctx context.Context) ([]Run, error)
+	OpenRuns(ctx context.Context, machines ...string) ([]Run, error)
 	RunLooks(ctx context.Context, runID string) ([]Look, error)
 	Placings(ctx context.Context, machineID string) (map[string][]care.Placing, error)
 	Products(ctx context.Context) ([]descale.Product, error)

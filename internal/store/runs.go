@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"slices"
 	"sync"
 	"time"
 
@@ -169,22 +168,30 @@ func (s *Store) bare(row runRow, of []runMachineRow) (Run, error) {
 	return r, nil
 }
 
-// OpenRuns lists the runs that go on, practice left out, without their presses.
-func (s *Store) OpenRuns(ctx context.Context) ([]Run, error) {
+// OpenRuns lists the runs that go on, practice left out, without their presses: all of them, or those on some machines.
+func (s *Store) OpenRuns(ctx context.Context, machines ...string) ([]Run, error) {
 	db := s.db.WithContext(ctx)
 	var rows []runRow
-	if err := db.Find(&rows, "ended_ms IS NULL AND practice = 0").Error; err != nil || len(rows) == 0 {
+	on, ids := "ended_ms IS NULL AND practice = 0", []any{}
+	if len(machines) > 0 { // a plan is large: none is read that is not asked for
+		on += " AND id IN (SELECT run_id FROM run_machines WHERE open = 1 AND machine_id IN ?)"
+		ids = append(ids, machines)
+	}
+	if err := db.Find(&rows, append([]any{on}, ids...)...).Error; err != nil || len(rows) == 0 {
 		return nil, err
 	}
 	var of []runMachineRow
 	if err := db.Order("seq").Find(&of, "open = 1").Error; err != nil {
 		return nil, err
 	}
+	own := map[string][]runMachineRow{}
+	for _, m := range of {
+		own[m.RunID] = append(own[m.RunID], m)
+	}
 	list := make([]Run, len(rows))
 	for i, row := range rows {
-		own := slices.DeleteFunc(slices.Clone(of), func(m runMachineRow) bool { return m.RunID != row.ID })
 		var err error
-		if list[i], err = s.bare(row, own); err != nil {
+		if list[i], err = s.bare(row, own[row.ID]); err != nil {
 			return nil, err
 		}
 	}
