@@ -33,7 +33,7 @@ web/node_modules/.installed: web/package-lock.json
 test: build fixture chromium lint
 	go test -count=1 ./core/... ./internal/... ./cmd/...
 	go test -count=1 -run TestRandomMachines -v ./core/run
-	CHROMIUM=$$(scripts/chromium) go test -count=1 -parallel 3 ./e2e
+	CHROMIUM=$$(scripts/chromium) go test -count=1 -parallel 4 -timeout 25m ./e2e
 
 # What takes longer: 2,000 random machines, left at every instant of every play.
 long: build
