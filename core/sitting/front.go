@@ -56,6 +56,7 @@ type Front struct {
 	Task   task.ID
 	Parts  []machine.Part
 	Press  bool // it stands out
+	Pulses bool // it rinses by pulses of water: what they take stands with the wash
 	Unsafe bool // something in the machine is to be seen to before anything else
 }
 
@@ -102,7 +103,7 @@ func (at At) danger() (Front, bool) {
 		f.Says = []string{at.In.Pressed() + ".", "Leave the handle where it is. It is freed cold, step by step."}
 	case len(at.In.Detergent) > 0:
 		f.Head, f.Button, f.Short = "Rinse the detergent out", "Start the rinse", "rinse"
-		f.Task, f.Parts = task.Wash, at.In.Detergent
+		f.Task, f.Parts, f.Pulses = task.Wash, at.In.Detergent, true
 		f.Says = []string{"Detergent was left in " + at.In.Names() + ".", "No drinks before it is rinsed."}
 	default:
 		return Front{}, false

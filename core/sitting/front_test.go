@@ -89,6 +89,9 @@ func TestWhatStandsForemost(t *testing.T) {
 			if begins != (f.Task != "" && len(f.Parts) > 0) {
 				t.Errorf("begins %v: task %q, parts %v", begins, f.Task, f.Parts)
 			}
+			if f.Pulses != (f.Head == "Rinse the detergent out") {
+				t.Errorf("pulses: %v", f.Pulses)
+			}
 			if f.Button != "" && f.Short == "" {
 				t.Error("no short word for a list")
 			}

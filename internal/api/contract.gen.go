@@ -3967,6 +3967,9 @@ type Front struct {
 	// Press It stands out
 	Press bool `json:"press"`
 
+	// Pulses It rinses by pulses of water: what they take stands with the wash
+	Pulses *bool `json:"pulses,omitempty"`
+
 	// Says What to know before, a sentence each
 	Says []string `json:"says"`
 

@@ -234,7 +234,8 @@ func standingOut(x care.Standing, groups int, now time.Time, together ...int) *S
 // frontOut is what stands foremost on a machine, in words.
 func frontOut(f sitting.Front) Front {
 	out := Front{Begin: FrontBegin(f.Begin), Head: f.Head, Name: f.Name, Says: append([]string{}, f.Says...),
-		Button: ptr(f.Button), Short: ptr(f.Short), Task: ptr(f.Task), Press: f.Press, Unsafe: f.Unsafe}
+		Button: ptr(f.Button), Short: ptr(f.Short), Task: ptr(f.Task), Press: f.Press, Pulses: ptr(f.Pulses),
+		Unsafe: f.Unsafe}
 	if len(f.Parts) > 0 {
 		out.Parts = &f.Parts
 	}

@@ -2938,6 +2938,8 @@ export interface components {
             parts?: components["schemas"]["Part"][];
             /** @description It stands out */
             press: boolean;
+            /** @description It rinses by pulses of water: what they take stands with the wash */
+            pulses?: boolean;
             /** @description Something in it is to be seen to before anything else */
             unsafe: boolean;
         };

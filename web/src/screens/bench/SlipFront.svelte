@@ -27,7 +27,7 @@
         class="underline underline-offset-4"
         href={p('/machines/:id/rest', { params: { id: machine.id } })}>Visits and return</a
       >{/if}
-    {#if front.unsafe && front.begin === 'run' && machine.wash}
+    {#if front.pulses && machine.wash}
       It takes <b
         ><Ask
           machine={machine.id}
