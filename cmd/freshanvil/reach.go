@@ -67,9 +67,10 @@ func (o options) reachOf(now time.Time) (r reach, err error) {
 		for _, host := range append(made.DNSNames, addressTexts(made.IPAddresses)...) {
 			r.origins = append(r.origins, "https://"+net.JoinHostPort(host, strconv.Itoa(o.port)))
 		}
-	case !ip.IsLoopback() && o.origin == "":
+	case !ip.IsLoopback(): // also before a proxy: between it and here others would listen
 		return r, fmt.Errorf("listen is %q: beyond this machine only over TLS. Add --tls for a certificate of its own, "+
-			"--cert and --key for one of yours, or --origin for the address of a proxy that does TLS", o.listen)
+			"--cert and --key for one of yours; a proxy that does TLS stands on this machine, and --origin says its address",
+			o.listen)
 	}
 	r.proxied = r.guarded && r.config == nil
 	return r, nil

@@ -26,6 +26,8 @@ func TestReach(t *testing.T) {
 		{"behind a proxy on this machine", options{listen: "127.0.0.1", origin: "https://bench.example.org"}, true, false,
 			false, "https://bench.example.org"},
 		{"a network in the clear", options{listen: "192.0.2.4"}, false, false, true, ""},
+		{"a network in the clear, for a proxy elsewhere", options{listen: "192.0.2.4", origin: "https://bench.example.org"},
+			false, false, true, ""},
 		{"a network over its own TLS", options{listen: "192.0.2.4", tls: true, port: 8443}, true, true, false,
 			"https://192.0.2.4:8443"},
 		{"an origin in the clear", options{listen: "192.0.2.4", origin: "http://bench.example.org"}, false, false, true, ""},

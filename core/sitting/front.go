@@ -2,6 +2,7 @@ package sitting
 
 import (
 	"slices"
+	"strings"
 	"time"
 
 	"freshanvil/core/care"
@@ -31,6 +32,7 @@ const (
 // Open is a run under way, or one whose plan cannot be read.
 type Open struct {
 	Title, Where string
+	Tasks        []string // of a sitting, in their order
 	Unreadable   bool
 }
 
@@ -85,6 +87,10 @@ func (at At) danger() (Front, bool) {
 		f.Begin, f.Head, f.Button, f.Short = GoOn, at.Open.Title+" under way", "Go back to the run", "go back"
 		f.Unsafe = at.In.Any()
 		f.Says = []string{"In " + at.Open.Where + "." + at.inside()}
+		if list := at.Open.Tasks; len(list) > 1 {
+			f.Head = "A sitting is under way"
+			f.Says = []string{list[0] + ", " + strings.ToLower(strings.Join(list[1:], ", ")) + "." + at.inside()}
+		}
 	case at.Rescue != nil:
 		f.Begin, f.Head, f.Button, f.Short = SeeIt, at.Rescue.Title, "See the machine", "see it"
 		for _, r := range at.Rescue.Because {

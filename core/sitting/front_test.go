@@ -62,6 +62,9 @@ func TestWhatStandsForemost(t *testing.T) {
 		{"a run", sitting.At{Jobs: []care.Standing{wash}, Open: &sitting.Open{Title: "Detergent wash", Where: "group 1"},
 			In: job.Contents{Detergent: []machine.Part{one}}}, sitting.GoOn, "Detergent wash under way",
 			"Go back to the run"},
+		{"a sitting", sitting.At{Jobs: []care.Standing{wash}, Open: &sitting.Open{Title: "One sitting: a, b",
+			Where: "group 1", Tasks: []string{"Change the filter", "Detergent wash"}}}, sitting.GoOn,
+			"A sitting is under way", "Go back to the run"},
 		{"a run that cannot be read", sitting.At{Jobs: []care.Standing{wash}, Open: &sitting.Open{Title: "A run",
 			Unreadable: true}}, sitting.VoidIt, "A run", ""},
 		{"acid before detergent and pressure", sitting.At{Jobs: []care.Standing{wash}, In: job.Contents{

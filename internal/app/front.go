@@ -34,7 +34,7 @@ func FrontOf(m Machine, in job.Contents, open []Run, list []care.Standing, place
 		}
 		at.Open = &sitting.Open{Title: "A run that cannot be carried on", Where: "the machine", Unreadable: true}
 		if r.Unreadable == nil {
-			at.Open = &sitting.Open{Title: r.Plan.Title(), Where: r.Plan.Where()}
+			at.Open = &sitting.Open{Title: r.Plan.Title(), Where: r.Plan.Where(), Tasks: r.Plan.Titles()}
 		}
 	}
 	out := Foremost{Front: sitting.FrontOf(at, now), Together: at.Sitting}

@@ -145,6 +145,15 @@ func (a *App) BeginOwner(ctx context.Context, t Attempt) (token string, w Who, e
 	if err != nil {
 		return "", w, err
 	}
+	a.owning.Lock() // a code is used once, also by two at the same moment
+	defer a.owning.Unlock()
+	if text, err := a.Meta(ctx, recoveryKey); err != nil {
+		return "", w, err
+	} else if has, err := a.HasOwner(ctx); err != nil {
+		return "", w, err
+	} else if again && text == "" || !again && has {
+		return "", w, &Denied{Code: "code", Title: "The code is wrong, or used up"}
+	}
 	var id string
 	err = a.store.Write(ctx, func(tx *store.Store) error {
 		list, err := tx.Accounts(ctx)
