@@ -1,6 +1,7 @@
 <!-- The live run: one step at a time, readable from two metres. -->
 <script lang="ts">
   import './run.css'
+  import './beside.css'
   import { problemOf, type Schemas } from '../../data/api'
   import { Live } from '../../data/live.svelte'
   import { help, loadHazards, opened, singleKeys } from '../../data/state.svelte'

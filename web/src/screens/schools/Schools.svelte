@@ -106,12 +106,13 @@
     </div>
 
     {#if s.by_hand}<p class="caution mt-5"><b>{s.gate.title}.</b> {s.gate.because[0]?.text}</p>{/if}
-    <div class="mt-5">
+    {#snippet weighed()}
       <Weigh
         rows={s.schools.some((r) => r.chosen) ? s.schools : [...s.schools, { ...now, chosen: true }]}
         onchoose={choose}
       />
-    </div>
+    {/snippet}
+    {#if !s.by_hand}<div class="mt-5">{@render weighed()}</div>{/if}
     {#if !s.by_hand}
       <div class="mt-5">
         <Lesson machine={s.machine_id} lesson={s.lesson} onchanged={(next) => (page.value = next)} />
@@ -119,6 +120,7 @@
     {/if}
 
     <div class="mt-6">
+      {#if s.by_hand}<Fold title="How often, weighed" note="least work to cleanest">{@render weighed()}</Fold>{/if}
       <Fold title={s.by_hand ? 'By hand: how often' : 'The schools side by side'} note="a year of this machine each"
         ><RulerRows rows={s.schools} onchoose={choose} /></Fold
       >
