@@ -35,7 +35,6 @@ type App struct {
 	turning sync.Mutex // one turn of a day at a time
 	copying copying
 	door    door
-	owning  sync.Mutex // one owner begins at a time
 }
 
 // Open opens or makes a database and brings it up to what this version keeps; now is the time on

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -76,7 +77,11 @@ var wrong = &Denied{Code: "login", Title: "Name or passphrase is wrong"}
 
 // HasOwner says whether somebody may let others in.
 func (a *App) HasOwner(ctx context.Context) (bool, error) {
-	list, err := a.store.Accounts(ctx)
+	return hasOwner(ctx, a.store)
+}
+
+func hasOwner(ctx context.Context, from *store.Store) (bool, error) {
+	list, err := from.Accounts(ctx)
 	return slices.ContainsFunc(list, func(x store.Account) bool { return Role(x.Role) == Owner && x.Secret != "" }), err
 }
 
@@ -113,6 +118,10 @@ func (a *App) RecoverOwner(ctx context.Context) (string, error) {
 	return code[:5] + "-" + code[5:], a.SetMeta(ctx, recoveryKey, string(text))
 }
 
+// wrongCode refuses a code that begins no owner.
+var wrongCode = &Denied{Code: "code", Title: "The code is wrong, or used up",
+	Detail: "It stands in the terminal in which the server was started; freshanvil owner makes a new one."}
+
 // BeginOwner lets the first owner in, or one who has a code of freshanvil owner: with a name and a passphrase of
 // their own. Either code is used up by it.
 func (a *App) BeginOwner(ctx context.Context, t Attempt) (token string, w Who, err error) {
@@ -126,59 +135,29 @@ func (a *App) BeginOwner(ctx context.Context, t Attempt) (token string, w Who, e
 		return "", w, err
 	}
 	code := hashed(typed(t.Code))
-	a.door.mu.Lock()
-	first := a.door.first != "" && alike(a.door.first, code)
-	a.door.mu.Unlock()
-	var back recovery
-	if text, err := a.Meta(ctx, recoveryKey); err != nil {
+	if _, err := a.ownerCode(ctx, a.store, code, now); err != nil {
+		if err == wrongCode {
+			a.door.failed(now, keys...)
+		}
 		return "", w, err
-	} else if text != "" {
-		_ = json.Unmarshal([]byte(text), &back)
-	}
-	again := back.Code != "" && now.UnixMilli() < back.EndsMs && alike(back.Code, code)
-	if !first && !again {
-		a.door.failed(now, keys...)
-		return "", w, &Denied{Code: "code", Title: "The code is wrong, or used up",
-			Detail: "It stands in the terminal in which the server was started; freshanvil owner makes a new one."}
 	}
 	secret, err := hash(ctx, t.Passphrase, name)
 	if err != nil {
 		return "", w, err
 	}
-	a.owning.Lock() // a code is used once, also by two at the same moment
-	defer a.owning.Unlock()
-	if text, err := a.Meta(ctx, recoveryKey); err != nil {
-		return "", w, err
-	} else if has, err := a.HasOwner(ctx); err != nil {
-		return "", w, err
-	} else if again && text == "" || !again && has {
-		return "", w, &Denied{Code: "code", Title: "The code is wrong, or used up"}
-	}
 	var id string
 	err = a.store.Write(ctx, func(tx *store.Store) error {
-		list, err := tx.Accounts(ctx)
+		again, err := a.ownerCode(ctx, tx, code, now) // once, also where two use it at the same moment
 		if err != nil {
 			return err
 		}
-		i := slices.IndexFunc(list, func(x store.Account) bool { return strings.EqualFold(x.Name, name) })
-		if i < 0 {
-			p := store.Person{ID: uuid.NewString(), Name: name, Initials: initials(name)}
-			if err := tx.AddPerson(ctx, p, now); err != nil {
-				return err
-			}
-			id = p.ID
-		} else {
-			id = list[i].ID
+		if id, err = personNamed(ctx, tx, name, now); err != nil {
+			return err
 		}
 		if again {
-			if err := tx.SetMeta(ctx, recoveryKey, ""); err != nil {
-				return err
-			}
-			if err := tx.EndSessions(ctx, id, now); err != nil {
-				return err
-			}
+			err = errors.Join(tx.SetMeta(ctx, recoveryKey, ""), tx.EndSessions(ctx, id, now))
 		}
-		return tx.SetAccount(ctx, id, string(Owner), secret)
+		return errors.Join(err, tx.SetAccount(ctx, id, string(Owner), secret))
 	})
 	if err != nil {
 		return "", w, err
@@ -189,6 +168,47 @@ func (a *App) BeginOwner(ctx context.Context, t Attempt) (token string, w Who, e
 	a.door.passed(append(keys, "name "+strings.ToLower(name))...)
 	a.door.forget()
 	return a.begin(ctx, id, Owner, t.Device, loginFor)
+}
+
+// ownerCode says whether the code is one of freshanvil owner (again) or that of the first start, as long as nobody
+// owns the bench; wrongCode where it is neither.
+func (a *App) ownerCode(ctx context.Context, from *store.Store, code string, now time.Time) (again bool, err error) {
+	text, err := from.Meta(ctx, recoveryKey)
+	if err != nil {
+		return false, err
+	}
+	var back recovery
+	if text != "" {
+		_ = json.Unmarshal([]byte(text), &back)
+	}
+	if back.Code != "" && now.UnixMilli() < back.EndsMs && alike(back.Code, code) {
+		return true, nil
+	}
+	a.door.mu.Lock()
+	first := a.door.first != "" && alike(a.door.first, code)
+	a.door.mu.Unlock()
+	if !first {
+		return false, wrongCode
+	}
+	if has, err := hasOwner(ctx, from); err != nil || has {
+		return false, cmp.Or(err, error(wrongCode))
+	}
+	return false, nil
+}
+
+// personNamed is the id of the person of that name, who is added where nobody has it.
+func personNamed(ctx context.Context, tx *store.Store, name string, now time.Time) (string, error) {
+	list, err := tx.Accounts(ctx)
+	if err != nil {
+		return "", err
+	}
+	for _, x := range list {
+		if strings.EqualFold(x.Name, name) {
+			return x.ID, nil
+		}
+	}
+	p := store.Person{ID: uuid.NewString(), Name: name, Initials: initials(name)}
+	return p.ID, tx.AddPerson(ctx, p, now)
 }
 
 // Login lets somebody in by name and passphrase. Each login is a session of its own, under a token that nobody had
