@@ -4634,8 +4634,11 @@ type Me struct {
 	Initials *string `json:"initials,omitempty"`
 
 	// Login Nothing is answered before somebody is let in
-	Login bool    `json:"login"`
-	Name  *string `json:"name,omitempty"`
+	Login bool `json:"login"`
+
+	// May The roles whose operations are answered; nothing where all are
+	May  *[]Role `json:"may,omitempty"`
+	Name *string `json:"name,omitempty"`
 
 	// Role Each may do what those before it may: look; log, lead and close; keep machines and water; let others in
 	Role *Role `json:"role,omitempty"`

@@ -152,6 +152,13 @@ func (s *Server) me(ctx context.Context, w app.Who) (Me, error) {
 	}
 	role := Role(w.Role)
 	out.Name, out.Initials, out.Role, out.Device = ptr(w.Name), ptr(w.Initials), &role, ptr(w.Person == "")
+	may := []Role{}
+	for _, r := range app.Roles() {
+		if w.Role.May(r) {
+			may = append(may, Role(r))
+		}
+	}
+	out.May = &may
 	return out, nil
 }
 

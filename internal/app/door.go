@@ -8,6 +8,7 @@ import (
 	"encoding/hex"
 	"fmt"
 	"math/big"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -35,6 +36,9 @@ func (r Role) rank() int {
 	}
 	return -1
 }
+
+// Roles are those that somebody may have, from the least.
+func Roles() []Role { return slices.Clone(roles[1:]) }
 
 // Known says whether it is one that somebody may have.
 func (r Role) Known() bool { return r.rank() > 0 }

@@ -4,7 +4,7 @@
   import Help from './ui/Help.svelte'
   import HowWorked from './ui/HowWorked.svelte'
   import { stamp } from './ui/format'
-  import { leave, loadMe, me, shut } from './data/me.svelte'
+  import { leave, loadMe, may, me, shut } from './data/me.svelte'
   import { isActive, navigate, p, route } from './router'
   import { askBench, help, loadHazards, loadPreferences, singleKeys, startTheme } from './data/state.svelte'
 
@@ -12,6 +12,12 @@
   void loadMe()
   // once somebody is in, and at once where nobody has to be
   const closed = $derived(shut() || route.pathname === '/pair')
+  // what a role may not do is not offered: app.css hides it by this
+  $effect(() => {
+    const all = me.value?.may
+    if (all) document.documentElement.dataset.may = all.join(' ')
+    else delete document.documentElement.dataset.may
+  })
   $effect(() => {
     if (closed) return
     void loadPreferences()
@@ -40,6 +46,10 @@
   $effect(() => {
     const tick = setInterval(() => (now = new Date()), 10_000)
     return () => clearInterval(tick)
+  })
+  // a device that is nobody's stands at a bar: the close list of its machine is all it opens
+  $effect(() => {
+    if (!closed && me.value?.device && route.pathname === '/') void navigate('/bar', { replace: true })
   })
   $effect(() => {
     void route.pathname // look again on every screen
@@ -87,7 +97,7 @@
     if (event.key === 't') void navigate('/tape')
     if (event.key === 'w') void navigate('/water')
     if (event.key === 'l') void navigate('/log')
-    if (event.key === 'a') void navigate('/machines/new')
+    if (event.key === 'a' && may('keeper')) void navigate('/machines/new')
     if (event.key === 'p') void navigate('/preferences')
   }
   const links = [
@@ -115,7 +125,10 @@
     <a href={p('/')} class="mr-3 pb-2 text-[22px] font-extrabold [font-stretch:66%]">Fresh Anvil</a>
     <nav class="flex gap-x-5 max-md:order-3 max-md:w-full md:gap-x-7" aria-label="Screens">
       {#each links as l (l.to)}
-        <a href={p(l.to)} class="nav" aria-current={isActive(l.to) || isActive(l.also) ? 'page' : undefined}
+        <a
+          href={p(l.to)}
+          class={['nav', l.to === '/machines/new' && 'for-keeper']}
+          aria-current={isActive(l.to) || isActive(l.also) ? 'page' : undefined}
           >{l.text}{#if l.to === '/machines/new'}<span class="max-md:sr-only">{' a machine'}</span>{/if}</a
         >
       {/each}

@@ -4,6 +4,7 @@ import Bench from './screens/bench/Bench.svelte'
 // The bench comes with the first script; the other screens follow it as soon as the browser is idle,
 // so that none waits for the network when it is opened, or is missing without one.
 const screens = {
+  bar: () => import('./screens/close/AtTheBar.svelte'),
   close: () => import('./screens/close/Close.svelte'),
   answers: () => import('./screens/answers/Answers.svelte'),
   diagnose: () => import('./screens/diagnose/Diagnose.svelte'),
@@ -32,6 +33,7 @@ export async function fetchScreens() {
 
 export const { p, navigate, isActive, route } = createRouter({
   '/': Bench,
+  '/bar': screens.bar,
   '/log': screens.log,
   '/mix': screens.mix,
   '/pair': screens.missing,

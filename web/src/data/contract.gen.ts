@@ -2262,6 +2262,8 @@ export interface components {
             name?: string;
             initials?: string;
             role?: components["schemas"]["Role"];
+            /** @description The roles whose operations are answered; nothing where all are */
+            may?: components["schemas"]["Role"][];
             /** @description A device that belongs to nobody */
             device?: boolean;
             /** @description Of the certificate that the server made itself */

@@ -21,6 +21,9 @@ export async function loadMe(): Promise<void> {
   }
 }
 
+/** Whether who is let in may do what a role is for. Until it is known, all is shown; the server has the last word. */
+export const may = (role: Schemas['Role']): boolean => me.value?.may?.includes(role) ?? true
+
 /** Is let in, and shows what there is; throws Refused. */
 export async function enter(call: () => Promise<Me>): Promise<void> {
   me.value = await call()

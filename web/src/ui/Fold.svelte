@@ -5,12 +5,13 @@
   let {
     title,
     note = '',
+    whose,
     open = $bindable(false),
     children,
-  }: { title: string; note?: string; open?: boolean; children: Snippet } = $props()
+  }: { title: string; note?: string; whose?: 'closer' | 'keeper'; open?: boolean; children: Snippet } = $props()
 </script>
 
-<details class="fold" bind:open>
+<details class={['fold', whose && `for-${whose}`]} bind:open>
   <summary
     ><h2>{title}</h2>
     {#if note}<span>{note}</span>{/if}</summary

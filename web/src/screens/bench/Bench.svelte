@@ -60,7 +60,7 @@
       Say how the machine is built, how much it is used and how hard the water is. You get the next job, how much of
       what, and a hand through it.
     </p>
-    <a class="btn btn-primary" href={p('/machines/new')}>Answer the five questions</a>
+    <a class="for-keeper btn btn-primary" href={p('/machines/new')}>Answer the five questions</a>
   </section>
 {:else if bench && bench.machines.length >= many}
   <h1 class="sr-only">Bench</h1>

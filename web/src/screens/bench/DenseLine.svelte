@@ -76,7 +76,7 @@
   <div class="flex justify-end gap-2">
     <button
       type="button"
-      class="minor"
+      class="for-closer minor"
       aria-expanded={open}
       onclick={() => (open = !open)}
       aria-label="drinks of {m.name}">drinks</button

@@ -27,7 +27,7 @@
   }
 </script>
 
-<aside class="thumb" aria-label="Log drinks">
+<aside class="for-closer thumb" aria-label="Log drinks">
   {#if machines.length > 1}
     <div class="names" role="group" aria-label="Of which machine">
       {#each machines as m (m.id)}<button

@@ -65,82 +65,88 @@
     {@const last = machine.today.last_entry}
     <button
       type="button"
-      class="text-act cursor-pointer py-1 underline underline-offset-4"
+      class="for-closer text-act cursor-pointer py-1 underline underline-offset-4"
       onclick={() => log({ kind: 'undo', supersedes: last })}>undo {machine.today.last_kind}</button
     >
   {/if}
 </div>
-{#if machine.groups > 1}
-  <div class="groups" role="group" aria-label="Which group of {machine.name}">
-    {#each Array.from({ length: machine.groups + 1 }, (_, g) => g) as g (g)}
-      <button type="button" aria-pressed={group === g} onclick={() => (group = g)}
-        >{g === 0 ? 'all' : `group ${g}`}</button
+<div class="for-closer">
+  {#if machine.groups > 1}
+    <div class="groups" role="group" aria-label="Which group of {machine.name}">
+      {#each Array.from({ length: machine.groups + 1 }, (_, g) => g) as g (g)}
+        <button type="button" aria-pressed={group === g} onclick={() => (group = g)}
+          >{g === 0 ? 'all' : `group ${g}`}</button
+        >
+      {/each}
+    </div>
+  {/if}
+  <div class="mt-1.5 flex" role="group" aria-label="Log use of {machine.name}">
+    {#each kinds as kind (kind)}
+      <button
+        type="button"
+        class="key"
+        class:docked
+        title="Hold for several; or a digit"
+        onpointerdown={() => down(kind)}
+        onpointerleave={() => {
+          clearTimeout(timer)
+          held = false
+        }}
+        oncontextmenu={(e) => e.preventDefault()}
+        onclick={() => press(kind)}
+        onkeydown={(e) => digit(e, kind)}
+        >{times > 1 ? `${times} ` : ''}{docked && kind === 'milk' && times === 1 ? 'with milk' : kind}</button
       >
     {/each}
   </div>
-{/if}
-<div class="mt-1.5 flex" role="group" aria-label="Log use of {machine.name}">
-  {#each kinds as kind (kind)}
-    <button
-      type="button"
-      class="key"
-      class:docked
-      title="Hold for several; or a digit"
-      onpointerdown={() => down(kind)}
-      onpointerleave={() => {
-        clearTimeout(timer)
-        held = false
-      }}
-      oncontextmenu={(e) => e.preventDefault()}
-      onclick={() => press(kind)}
-      onkeydown={(e) => digit(e, kind)}
-      >{times > 1 ? `${times} ` : ''}{docked && kind === 'milk' && times === 1 ? 'with milk' : kind}</button
-    >
-  {/each}
-</div>
-{#if docked}
-  {#if panel}
-    {@const which = panel}
-    <div class="mt-1.5 flex" role="group" aria-label={which === 'party' ? 'A party: about how many?' : 'How many'}>
-      {#each counts[which] as n (n)}<button
-          type="button"
-          class="key"
-          aria-pressed={times === n}
-          onclick={() => (times = n)}>{n}</button
-        >{/each}
+  {#if docked}
+    {#if panel}
+      {@const which = panel}
+      <div
+        class="mt-1.5 flex"
+        role="group"
+        aria-label={which === 'party' ? 'A party: about how many?' : 'How many'}
+      >
+        {#each counts[which] as n (n)}<button
+            type="button"
+            class="key"
+            aria-pressed={times === n}
+            onclick={() => (times = n)}>{n}</button
+          >{/each}
+      </div>
+    {/if}
+    <div class="words">
+      <button
+        type="button"
+        aria-expanded={panel === 'number'}
+        onclick={() => {
+          panel = panel === 'number' ? undefined : 'number'
+          times = 1
+        }}>+ a number</button
+      >
+      <button type="button" aria-pressed={yesterday} onclick={() => (yesterday = !yesterday)}
+        >{yesterday ? 'of yesterday' : 'yesterday'}</button
+      >
+      <button
+        type="button"
+        aria-expanded={panel === 'party'}
+        onclick={() => {
+          panel = panel === 'party' ? undefined : 'party'
+          times = 1
+        }}>a party</button
+      >
     </div>
   {/if}
-  <div class="words">
-    <button
-      type="button"
-      aria-expanded={panel === 'number'}
-      onclick={() => {
-        panel = panel === 'number' ? undefined : 'number'
-        times = 1
-      }}>+ a number</button
-    >
-    <button type="button" aria-pressed={yesterday} onclick={() => (yesterday = !yesterday)}
-      >{yesterday ? 'of yesterday' : 'yesterday'}</button
-    >
-    <button
-      type="button"
-      aria-expanded={panel === 'party'}
-      onclick={() => {
-        panel = panel === 'party' ? undefined : 'party'
-        times = 1
-      }}>a party</button
-    >
-  </div>
-{/if}
-{#if many}
-  {@const kind = many}
-  <div class="mt-1.5 flex" role="group" aria-label="How many {kind}">
-    {#each [2, 3, 4, 5, 6, 8, 10] as n}<button type="button" class="key" onclick={() => log({ kind, count: n })}
-        >{n}</button
-      >{/each}
-    <button type="button" class="key" aria-label="none after all" onclick={() => (many = undefined)}>×</button>
-  </div>
-{/if}
+  {#if many}
+    {@const kind = many}
+    <div class="mt-1.5 flex" role="group" aria-label="How many {kind}">
+      {#each [2, 3, 4, 5, 6, 8, 10] as n}<button type="button" class="key" onclick={() => log({ kind, count: n })}
+          >{n}</button
+        >{/each}
+      <button type="button" class="key" aria-label="none after all" onclick={() => (many = undefined)}>×</button>
+    </div>
+  {/if}
+</div>
 <ProblemNote problem={act.problem} />
 
 <style>

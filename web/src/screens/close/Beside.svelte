@@ -4,6 +4,7 @@
   import { weekday } from '../../ui/format'
   import { p } from '../../router'
   import StartWash from '../shared/StartWash.svelte'
+  import { me } from '../../data/me.svelte'
   import NightStrip from './NightStrip.svelte'
 
   let { c, bar }: { c: Schemas['Closing']; bar: boolean } = $props()
@@ -25,8 +26,10 @@
 <h2 class="head-voice text-[26px]" class:mt-6={c.after_drink}>The nights before</h2>
 <NightStrip nights={c.nights} zone={c.zone} />
 <div class="mt-6 flex flex-wrap gap-3">
-  {#if bar}<a class="btn btn-outline btn-primary" href={p('/machines/:id/close', { params: { id: c.machine_id } })}
-      >All screens</a
+  {#if bar && me.value?.device}<a class="btn btn-outline btn-primary" href="{p('/bar')}?choose">Another machine</a>
+  {:else if bar}<a
+      class="btn btn-outline btn-primary"
+      href={p('/machines/:id/close', { params: { id: c.machine_id } })}>All screens</a
     >
   {:else}
     <a class="btn btn-outline btn-primary" href={p('/machines/:id/bar', { params: { id: c.machine_id } })}

@@ -35,7 +35,7 @@
       <svg viewBox="0 0 32 32" width="40" height="40" role="img" aria-label="done"
         ><path d="M5 17 L13 25 L28 6" fill="none" stroke="currentColor" stroke-width="5" /></svg
       >
-      {#if j.care_id}<button type="button" class="minor" onclick={onuntick}
+      {#if j.care_id}<button type="button" class="for-closer minor" onclick={onuntick}
           >Undo<span class="sr-only">: {j.title}</span></button
         >{/if}
     {:else}
@@ -47,7 +47,7 @@
           text={j.tick ? 'Lead me' : 'Start'}
           line={j.tick || c.together !== undefined}
         />{/if}
-      {#if j.tick}<button type="button" class="tall" onclick={ontick}
+      {#if j.tick}<button type="button" class="for-closer tall" onclick={ontick}
           >Done<span class="sr-only">: {j.title}</span></button
         >{/if}
     {/if}

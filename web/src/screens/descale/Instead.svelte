@@ -42,7 +42,7 @@
         {:else if o.kind === 'draw_off'}
           <div><StartWash {machine} parts={[theMachine]} task="draw_off" text="Lead me" line /></div>
         {:else}
-          <form class="grid gap-2" onsubmit={keep}>
+          <form class="for-closer grid gap-2" onsubmit={keep}>
             <label class="field"
               >Who, and when<input bind:value={text} maxlength="500" placeholder="bench in town, Friday" /></label
             >

@@ -64,7 +64,7 @@
   >
   <button
     type="button"
-    class="btn btn-outline btn-primary self-end"
+    class="for-keeper btn btn-outline btn-primary self-end"
     aria-expanded={adding}
     onclick={() => (adding = !adding)}>{adding ? 'No other' : 'Another product'}</button
   >

@@ -41,7 +41,7 @@
   }
 </script>
 
-<div class="mt-3">
+<div class="for-keeper mt-3">
   <h3 class="mb-1 font-semibold">{title ?? `${fact.label.charAt(0).toUpperCase()}${fact.label.slice(1)}?`}</h3>
   <Choice
     name={fact.key}

@@ -47,7 +47,7 @@
   record.
 </p>
 <form
-  class="mt-2 flex flex-wrap items-end gap-4"
+  class="for-keeper mt-2 flex flex-wrap items-end gap-4"
   onsubmit={(e) => {
     e.preventDefault()
     void send()
@@ -83,7 +83,7 @@
         <span
           >{day(s.at, card.zone)}:
           <Num worked={s.share} text="{round(s.share.value * 100)} %" /> of what falls out stays</span
-        ><button type="button" class="linked text-act" onclick={() => forget(s.id)}>undo</button>
+        ><button type="button" class="for-keeper linked text-act" onclick={() => forget(s.id)}>undo</button>
       </li>
     {/each}
   </ul>

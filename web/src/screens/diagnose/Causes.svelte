@@ -95,7 +95,7 @@
         <div class="answers">
           {#each groupParts(d.groups) as part (part)}<button
               type="button"
-              class="btn btn-primary"
+              class="for-closer btn btn-primary"
               onclick={() => foams(part)}
               >{d.groups > 1 ? `Group ${part.slice(6)} foams` : 'It foams'}: no drinks, rinse it</button
             >{/each}
@@ -119,7 +119,8 @@
         >{/if}
     {/if}
     {#if kept === cause.id}<p role="status" class="mt-2"><b>Kept:</b> it counts the next time.</p>
-    {:else if !kept}<button type="button" class="linked mt-1" onclick={() => keep(cause.id)}>That was it</button
+    {:else if !kept}<button type="button" class="for-closer linked mt-1" onclick={() => keep(cause.id)}
+        >That was it</button
       >{/if}
   </article>
 {/each}

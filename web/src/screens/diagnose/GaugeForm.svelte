@@ -77,7 +77,7 @@
       {#each g.finding.because as r (r.text)}<p>{r.text}</p>{/each}
       {#if kept === 'steam_bar' || kept === 'pump_bar'}<p role="status"><b>On record.</b></p>{:else}<button
           type="button"
-          class="linked mr-5"
+          class="for-closer linked mr-5"
           onclick={keepGauge}>Put it on record</button
         >{/if}
       {#if g.symptom}{@const what = g.symptom}<button type="button" class="linked" onclick={() => onlook(what)}

@@ -118,7 +118,7 @@
                 </div>
               {/if}
               {#if e.counts}
-                <details>
+                <details class="for-closer">
                   <summary class="text-ink-2 min-h-11 cursor-pointer py-2">Not so?</summary>
                   <div class="flex flex-wrap items-center gap-2">
                     <button type="button" class="minor" onclick={() => correct(e)}>Undo</button>

@@ -49,13 +49,13 @@
       <li class="border-rule flex flex-wrap items-center gap-x-5 border-b py-1">
         <span class="num-voice">{written(a.from)}{a.to === a.from ? '' : ` to ${written(a.to)}`}</span>
         <span class="grow">{a.note}</span>
-        <button type="button" class="linked text-act" onclick={() => forget(a.id)}>undo</button>
+        <button type="button" class="for-keeper linked text-act" onclick={() => forget(a.id)}>undo</button>
       </li>
     {/each}
   </ul>
 {/if}
 <form
-  class="mt-2 flex flex-wrap items-end gap-3"
+  class="for-keeper mt-2 flex flex-wrap items-end gap-3"
   novalidate
   onsubmit={(e) => {
     e.preventDefault()

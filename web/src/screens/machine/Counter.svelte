@@ -47,7 +47,7 @@
       ? ', unless it went back to 0 with the wash on record'
       : ''}.{/if}
 </p>
-<form class="flex flex-wrap items-end gap-3" novalidate onsubmit={read}>
+<form class="for-closer flex flex-wrap items-end gap-3" novalidate onsubmit={read}>
   <label class="field">It shows <input class="w-32" type="number" step="any" bind:value={reading} /></label>
   {#if counter.washed || fell || act.problem?.field === 'reset'}
     <div class="flex" role="radiogroup" aria-label="Did it go back to 0 since?">

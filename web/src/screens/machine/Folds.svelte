@@ -108,7 +108,7 @@
   <Fold title="The machine's own counter"
     ><Counter machine={m.id} zone={m.zone} counter={m.counter} onread={reread} /></Fold
   >
-  <Fold title="Use from a file"><UseFile machine={m.id} zone={m.zone} onkept={reread} /></Fold>
+  <Fold title="Use from a file" whose="keeper"><UseFile machine={m.id} zone={m.zone} onkept={reread} /></Fold>
   <Fold title="Use, newest first"
     >{#key entries}<Ledger machine={m.id} zone={m.zone} {onchanged} />{/key}</Fold
   >

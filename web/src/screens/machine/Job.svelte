@@ -91,7 +91,7 @@
     {:else if due.way === 'lead' && inside.length === 0}
       <div><Lead machine={m.id} {due} parts={[due.part]} line={line || due.state === 'later'} /></div>
     {/if}
-    {#if inside.length === 0}<details>
+    {#if inside.length === 0}<details class="for-closer">
         <summary class="linked py-2">Already done</summary><DoneBefore
           machine={m.id}
           {due}

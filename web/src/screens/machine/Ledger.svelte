@@ -50,13 +50,13 @@
       {:else}
         <button
           type="button"
-          class="linked text-act"
+          class="for-closer linked text-act"
           onclick={() => {
             open = e.id
             count = e.count
           }}>correct</button
         >
-        <button type="button" class="linked text-act" onclick={() => change(e, true)}>undo</button>
+        <button type="button" class="for-closer linked text-act" onclick={() => change(e, true)}>undo</button>
       {/if}
     </li>
   {/each}

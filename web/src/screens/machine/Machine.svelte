@@ -113,7 +113,7 @@
         {m.answers.drinks_per_day} drinks a day, {m.answers.milk_drinks_per_day} with milk;
         {`what treats the water: ${treatments[m.answers.treatment]}.`}
         <a
-          class="inline-flex min-h-11 items-center underline underline-offset-4"
+          class="for-keeper inline-flex min-h-11 items-center underline underline-offset-4"
           href={p('/machines/:id/answers', to)}>Change the answers</a
         >
       </p>

@@ -23,7 +23,9 @@
           m.zone,
         )}, is {day(x.is, m.zone)}.
       </p>{/each}
-    <button type="button" class="btn btn-outline btn-primary mt-2" onclick={onseen}>I have seen it</button>
+    <button type="button" class="for-closer btn btn-outline btn-primary mt-2" onclick={onseen}
+      >I have seen it</button
+    >
   </div>
 {/if}
 {#if m.open_run?.unreadable}

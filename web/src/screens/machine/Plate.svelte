@@ -72,7 +72,7 @@
     <label>Serial number <input bind:value={said.serial} maxlength="80" /></label>
     <label>Notes <textarea bind:value={said.notes} maxlength="2000" rows="3"></textarea></label>
     <ProblemNote problem={act.problem} />
-    <div class="flex flex-wrap items-center gap-3">
+    <div class="for-keeper flex flex-wrap items-center gap-3">
       <button class="btn btn-primary">Save</button>
       <button type="button" class="btn btn-outline btn-primary" onclick={() => keep(!machine.archived)}
         >{machine.archived ? 'Put it back on the bench' : 'Archive this machine'}</button
@@ -94,7 +94,7 @@
           src="/api/machines/{machine.id}/photo?{turn}"
           alt="{machine.name}, a photo"
         />{/key}{/if}
-    <label class="btn btn-outline btn-primary"
+    <label class="for-keeper btn btn-outline btn-primary"
       >{plate.photo ? 'Another photo' : 'Add a photo'}<input
         class="sr-only"
         type="file"
@@ -102,7 +102,7 @@
         onchange={(e) => take(e.currentTarget.files?.[0])}
       /></label
     >
-    {#if plate.photo}<button type="button" class="linked" onclick={forget}>Forget the photo</button>{/if}
+    {#if plate.photo}<button type="button" class="for-keeper linked" onclick={forget}>Forget the photo</button>{/if}
     <p class="label-voice">It stays on this machine's page. Where and when it was taken is left out.</p>
   </div>
 </div>

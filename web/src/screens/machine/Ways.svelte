@@ -8,7 +8,7 @@
 </script>
 
 <nav class="ways" aria-label="More of this machine">
-  <a href={p('/machines/:id/walk', to)}>Walk round it</a>
+  <a class="for-closer" href={p('/machines/:id/walk', to)}>Walk round it</a>
   <a href={p('/machines/:id/diagnose', to)}>Something is wrong</a>
   <a href={p('/machines/:id/water', to)}>Its water</a>
   <a href={p('/machines/:id/descale', to)}>Descale card</a>

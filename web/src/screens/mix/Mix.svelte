@@ -51,7 +51,7 @@
 {#if machines.length === 0 && !page.problem}
   <div class="p-8">
     <p class="text-[20px]">No machine is kept yet.</p>
-    <a class="btn btn-primary mt-4" href={p('/machines/new')}>Answer the five questions</a>
+    <a class="for-keeper btn btn-primary mt-4" href={p('/machines/new')}>Answer the five questions</a>
   </div>
 {/if}
 {#if mix}
@@ -133,7 +133,7 @@
           {#each f.because.slice(1) as r}<p class="mt-1">{r.text}</p>{/each}
           {#each f.next ?? [] as n}<p class="mt-1">{n}</p>{/each}
           {#if f.verdict !== 'fine'}
-            <div class="mt-3 flex flex-wrap gap-3">
+            <div class="for-closer mt-3 flex flex-wrap gap-3">
               <button type="button" class="btn btn-outline btn-primary" onclick={() => foam(true)}>It foams</button>
               <button type="button" class="btn btn-outline btn-primary" onclick={() => foam(false)}
                 >It does not</button
@@ -148,7 +148,7 @@
         <p class="head-voice mt-1 text-[26px]"><DoseWords dose={m.soak} />, <Num worked={m.soak.mass} /> a basin</p>
         {#each m.soak_why as r}<p class="mt-1 text-[15px]">{r.text}</p>{/each}
       </div>
-      <details open={!m.tub}>
+      <details class="for-keeper" open={!m.tub}>
         <summary class="cursor-pointer py-1"
           ><b>{m.tub ? 'Weighed it, or a new tub?' : 'Say what is in the tub'}</b></summary
         >

@@ -49,7 +49,7 @@
   }
 </script>
 
-<form class="grid gap-3" onsubmit={say} novalidate>
+<form class="for-keeper grid gap-3" onsubmit={say} novalidate>
   <div class="flex" role="radiogroup" aria-label="How the detergent comes">
     {#each [['powder', 'powder'], ['tablets', 'tablets']] as const as [f, text] (f)}
       <label class="pick grow"

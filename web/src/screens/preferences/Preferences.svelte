@@ -46,39 +46,41 @@
 <div class="grid max-w-3xl gap-7 px-5 py-7 md:px-8">
   <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">Preferences</h1>
   <Picks title="Day or night, on this device" name="theme" options={themes} value={theme.name} onpick={setTheme} />
-  <Picks
-    title="Masses and volumes"
-    name="units"
-    options={systems}
-    value={prefs.units}
-    onpick={(units) => keep({ units })}
-  />
-  <Picks
-    title="Hardness"
-    name="hardness"
-    options={hardnessUnits}
-    value={prefs.hardness}
-    onpick={(hardness) => keep({ hardness })}
-  />
-  <Picks
-    title="Time of day"
-    name="clock"
-    options={clocks}
-    value={prefs.clock}
-    onpick={(clock) => keep({ clock })}
-  />
-  <form
-    onsubmit={(e) => {
-      e.preventDefault()
-      void keep({ currency: currency.trim().toUpperCase() })
-    }}
-  >
-    <label class="head-voice block text-[24px]" for="currency">Currency, three letters</label>
-    <div class="mt-2 flex gap-3">
-      <input id="currency" class="h-[52px] w-32 text-[22px]" maxlength="3" bind:value={currency} />
-      <button class="btn btn-outline btn-primary">Save</button>
-    </div>
-  </form>
+  <div class="for-keeper grid gap-7">
+    <Picks
+      title="Masses and volumes"
+      name="units"
+      options={systems}
+      value={prefs.units}
+      onpick={(units) => keep({ units })}
+    />
+    <Picks
+      title="Hardness"
+      name="hardness"
+      options={hardnessUnits}
+      value={prefs.hardness}
+      onpick={(hardness) => keep({ hardness })}
+    />
+    <Picks
+      title="Time of day"
+      name="clock"
+      options={clocks}
+      value={prefs.clock}
+      onpick={(clock) => keep({ clock })}
+    />
+    <form
+      onsubmit={(e) => {
+        e.preventDefault()
+        void keep({ currency: currency.trim().toUpperCase() })
+      }}
+    >
+      <label class="head-voice block text-[24px]" for="currency">Currency, three letters</label>
+      <div class="mt-2 flex gap-3">
+        <input id="currency" class="h-[52px] w-32 text-[22px]" maxlength="3" bind:value={currency} />
+        <button class="btn btn-outline btn-primary">Save</button>
+      </div>
+    </form>
+  </div>
   {#if owns}<section><People onchanged={() => people++} /></section>{/if}
   {#if me.value?.login}
     {#if owns}{#key people}<section><Accounts /></section>{/key}{/if}

@@ -119,7 +119,7 @@
           <label class="tick"
             ><input type="radio" name="stands" value="alone" bind:group={stands} /> Nobody comes</label
           >
-          <button class="btn btn-primary" disabled={!preview}
+          <button class="for-keeper btn btn-primary" disabled={!preview}
             >{preview ? `Close it for ${r.days} days` : 'Say both days'}</button
           >
         </form>
@@ -139,7 +139,7 @@
             line={!r.close_now || r.wash_first.length > 0}
           />
           {@const away = r.away_id}
-          {#if away}<button type="button" class="btn btn-outline" onclick={() => forget(away)}
+          {#if away}<button type="button" class="for-keeper btn btn-outline" onclick={() => forget(away)}
               >It stays open: forget these days</button
             >{/if}
         {:else if r.state === 'laid_up'}

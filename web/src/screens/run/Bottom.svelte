@@ -1,5 +1,6 @@
 <!-- Always in reach, at any size: the way out, help, and the press that goes on. -->
 <script lang="ts">
+  import { may } from '../../data/me.svelte'
   import { p } from '../../router'
   import type { Sounds } from './sounds.svelte'
   import type { Stage } from './stage.svelte'
@@ -24,7 +25,7 @@
 {/snippet}
 
 <div class="bottom">
-  {#if !run.outcome}
+  {#if !run.outcome && may('closer')}
     <div class="help">
       {#if run.help.length > 0}<button type="button" onclick={ontrouble}>Something is wrong</button>{/if}
       {#if s.allowed('stop')}<button type="button" onclick={onleave}>I cannot go on</button>{/if}
@@ -39,6 +40,8 @@
           : 'To the bench'}</a
       >
       <a class="press line" href={p('/machines/:id/log', { params: { id: run.machine_id } })}>Log</a>
+    {:else if !may('closer')}
+      <p class="p-4"><b>You look on.</b> The presses are for whoever leads the run.</p>
     {:else if s.main}
       {@const main = s.main}
       <button type="button" class="press" disabled={main.off} onclick={(e) => press(e, main.act)}
@@ -57,8 +60,10 @@
   </div>
   {#if !run.outcome}
     <div class="ways">
-      {#if s.allowed('cut')}<button type="button" class="cannot" onclick={(e) => press(e, () => live.press('cut'))}
-          >The power is gone</button
+      {#if s.allowed('cut') && may('closer')}<button
+          type="button"
+          class="cannot"
+          onclick={(e) => press(e, () => live.press('cut'))}>The power is gone</button
         >{/if}
       <button type="button" class="cannot" aria-pressed={s.brief} onclick={(e) => press(e, () => s.say(!s.brief))}
         >{s.brief ? 'All words' : 'Few words'}</button

@@ -1,5 +1,6 @@
 <!-- The live run: one step at a time, readable from two metres. -->
 <script lang="ts">
+  import { may } from '../../data/me.svelte'
   import './run.css'
   import './beside.css'
   import { problemOf, type Schemas } from '../../data/api'
@@ -115,7 +116,15 @@
   })
 
   function key(event: KeyboardEvent) {
-    if (event.repeat || leaving?.open || trouble?.open || going?.open || opened.path.length > 0 || help.shown)
+    if (
+      !may('closer') ||
+      event.repeat ||
+      leaving?.open ||
+      trouble?.open ||
+      going?.open ||
+      opened.path.length > 0 ||
+      help.shown
+    )
       return
     const acts: Record<string, (() => void) | false | undefined> = {
       n: s.allowed('no_pressure') && (() => live.press('no_pressure')),

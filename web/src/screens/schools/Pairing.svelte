@@ -129,7 +129,9 @@
           {#each row.fits.because as r}{r.text}
           {/each}
         </p>{/if}
-      <button type="button" class="btn btn-outline btn-primary mt-3" onclick={choose}>Choose this pairing</button>
+      <button type="button" class="for-keeper btn btn-outline btn-primary mt-3" onclick={choose}
+        >Choose this pairing</button
+      >
     {:else if row}
       <p class="caution"><b>{row.fits.title}.</b> {row.fits.next?.[0] ?? ''}</p>
     {/if}

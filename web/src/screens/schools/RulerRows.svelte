@@ -43,7 +43,7 @@
       <div class="do">
         {#if row.chosen}<b>holds now</b>{:else if row.days}<button
             type="button"
-            class="btn btn-outline btn-primary"
+            class="for-keeper btn btn-outline btn-primary"
             aria-label="Choose {row.title}"
             onclick={() => onchoose(row.id)}>Choose</button
           >{/if}

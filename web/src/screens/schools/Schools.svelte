@@ -95,7 +95,7 @@
           {/each}
         </p>{/if}
       {#if !now.interval.daily && !s.by_hand}
-        <div class="mt-4 flex flex-wrap items-center gap-3">
+        <div class="for-keeper mt-4 flex flex-wrap items-center gap-3">
           <span class="label-voice">This interval only</span>
           <button type="button" class="btn btn-outline btn-primary" onclick={() => change('oily')}
             >Oily beans</button
@@ -145,7 +145,7 @@
                     c.interval,
                   )}{/if}{#if c.what === 'learned'}. {c.why}{/if}</span
               >
-              {#if c.newest}<button type="button" class="linked text-act" onclick={() => change('undo')}
+              {#if c.newest}<button type="button" class="for-keeper linked text-act" onclick={() => change('undo')}
                   >undo</button
                 >{/if}
             </li>

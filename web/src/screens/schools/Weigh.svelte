@@ -63,7 +63,7 @@
       </p>{/if}
     {#if row.chosen}<p class="mt-2"><b>This holds now.</b></p>{:else}<button
         type="button"
-        class="btn btn-primary mt-2"
+        class="for-keeper btn btn-primary mt-2"
         onclick={() => onchoose(row.id)}>Choose {row.title.charAt(0).toLowerCase() + row.title.slice(1)}</button
       >{/if}
   </section>

@@ -9,12 +9,14 @@
     means,
     asks,
     button,
+    whose,
     send,
   }: {
     title: string
     means: string
     asks: string
     button: string
+    whose: 'closer' | 'keeper'
     send: (name: string, said: string) => Promise<void>
   } = $props()
   let name = $state('')
@@ -29,7 +31,7 @@
   }
 </script>
 
-<details>
+<details class="for-{whose}">
   <summary class="cursor-pointer py-1"><b>{title}</b></summary>
   <form class="mt-3 grid max-w-xl gap-3" onsubmit={submit} novalidate>
     <p>{means}</p>

@@ -137,7 +137,7 @@
       >
     {/each}
     <button class="btn btn-primary">See how it cools</button>
-    {#if measured}<button type="button" class="btn btn-outline btn-primary" onclick={keep}
+    {#if measured}<button type="button" class="for-keeper btn btn-outline btn-primary" onclick={keep}
         >Save it for this machine</button
       >{/if}
   </form>

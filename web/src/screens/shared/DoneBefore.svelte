@@ -56,7 +56,7 @@
 </script>
 
 {#if others}
-  <div class="flex flex-wrap items-center gap-2">
+  <div class="for-closer flex flex-wrap items-center gap-2">
     <label class="when flex items-center gap-2"
       >by <input class="w-44 bg-transparent" maxlength="40" bind:value={by} placeholder="firm or name" /></label
     >
@@ -68,7 +68,7 @@
     >
   </div>
 {/if}
-<div class="flex flex-wrap items-center gap-2">
+<div class="for-closer flex flex-wrap items-center gap-2">
   <span class="label-voice">It was done</span>
   {#each ago as a (a.text)}
     <button type="button" class="minor" onclick={() => record(new Date(Date.now() - a.days * 86_400_000))}

@@ -1,6 +1,7 @@
 <!-- Everything kept of a machine: said, or taken for granted; each changeable. -->
 <script lang="ts">
   import { ask, client, type Schemas } from '../../data/api'
+  import { may } from '../../data/me.svelte'
   import { Act } from '../../data/resource.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { dayStart, marks } from '../../ui/format'
@@ -54,7 +55,13 @@
 <ul class="border-ink border-t-2">
   {#each facts as f (f.key)}
     <li class="border-rule border-b">
-      <button type="button" class="row" aria-expanded={open === f.key} onclick={() => edit(f)}>
+      <button
+        type="button"
+        class="row"
+        aria-expanded={open === f.key}
+        disabled={!may('keeper')}
+        onclick={() => edit(f)}
+      >
         <span>{f.label}</span>
         <b>{f.value_title ?? f.value} {f.unit}</b>
         <span class="label-voice">{f.set ? 'you said so' : marks[f.source.kind]}</span>

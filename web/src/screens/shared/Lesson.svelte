@@ -31,7 +31,8 @@
 <section class="lesson" aria-label="What the first discharge teaches">
   {#if taken}
     <p><b>Taken:</b> {every(taken)}.</p>
-    <button type="button" class="btn btn-outline btn-primary self-start" onclick={() => change('undo')}>Undo</button
+    <button type="button" class="for-keeper btn btn-outline btn-primary self-start" onclick={() => change('undo')}
+      >Undo</button
     >
   {:else}
     <h2 class="head-voice text-[24px]">
@@ -46,7 +47,7 @@
           text="{round(Math.abs(1 - lesson.factor.value) * 100)} % {lesson.factor.value < 1 ? 'sooner' : 'later'}"
         /> than usual.
       </p>
-      <button type="button" class="btn btn-primary self-start" onclick={() => change('take')}
+      <button type="button" class="for-keeper btn btn-primary self-start" onclick={() => change('take')}
         >Use this interval</button
       >
     {/if}

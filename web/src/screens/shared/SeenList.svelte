@@ -27,7 +27,7 @@
             >Look for the cause</a
           >{/if}{#if zone}{' '}<span class="label-voice">{weekday(f.at, zone)}</span>{/if}
       </div>
-      {#if ontake}<button type="button" class="minor take" onclick={() => ontake(f.id)}
+      {#if ontake}<button type="button" class="for-closer minor take" onclick={() => ontake(f.id)}
           >Undo<span class="sr-only">: {f.title}, {f.text}</span></button
         >{/if}
     </li>

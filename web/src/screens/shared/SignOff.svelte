@@ -37,5 +37,6 @@
         'every circuit rinsed, its pH that of the water that goes in.'}
   asks="What was done"
   button={what === 'stopped' ? 'It may be used again: sign off' : 'Nothing is left in it: sign off'}
+  whose="keeper"
   send={sign}
 />

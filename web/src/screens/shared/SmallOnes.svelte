@@ -60,7 +60,7 @@
                   line
                 />
               </div>{/if}
-            <button type="button" class="minor" onclick={() => done([s])}
+            <button type="button" class="for-closer minor" onclick={() => done([s])}
               >done<span class="sr-only">: {s.title}</span></button
             >
           </div>
@@ -72,7 +72,9 @@
       href={p('/machines/:id/close', { params: { id: machine.id } })}>Tonight's close, with who did it</a
     >
     {#if machine.small.length > 1}
-      <button type="button" class="minor mt-2" onclick={() => done(machine.small)}>All of them are done</button>
+      <button type="button" class="for-closer minor mt-2" onclick={() => done(machine.small)}
+        >All of them are done</button
+      >
     {/if}
   {/if}
   <ProblemNote problem={act.problem} />

@@ -51,7 +51,11 @@
   }
 </script>
 
-<button type="button" class="btn btn-primary self-start" class:btn-outline={line} disabled={busy} onclick={start}
-  >{text}</button
+<button
+  type="button"
+  class="for-closer btn btn-primary self-start"
+  class:btn-outline={line}
+  disabled={busy}
+  onclick={start}>{text}</button
 >
 {#if problem}<ProblemNote {problem} />{/if}

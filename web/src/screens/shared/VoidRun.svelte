@@ -16,5 +16,6 @@
   means="It ends as stopped, unsafe. What it put in stays on record as inside, until it is rinsed or signed off."
   asks="Why it cannot go on"
   button="End the run"
+  whose="closer"
   send={end}
 />

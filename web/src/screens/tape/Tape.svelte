@@ -185,17 +185,20 @@
               >With those of {s.shown.now ? 'today' : day(s.shown.at, t.zone)}</button
             >
           {/each}
-          <button type="button" class="btn btn-primary" disabled={page.problem !== undefined} onclick={keep}
-            >Put it on this day</button
+          <button
+            type="button"
+            class="for-keeper btn btn-primary"
+            disabled={page.problem !== undefined}
+            onclick={keep}>Put it on this day</button
           >
-          {#if track.placed}<button type="button" class="btn btn-outline btn-primary" onclick={free}
+          {#if track.placed}<button type="button" class="for-keeper btn btn-outline btn-primary" onclick={free}
               >Let it fall on its own day</button
             >{/if}
           <button type="button" class="btn btn-ghost" onclick={() => (chosen = undefined)}>Cancel</button>
         </div>
       </section>
     {:else if t.tracks.some((x) => x.moves && x.due)}
-      <p class="label-voice mt-1">
+      <p class="for-keeper label-voice mt-1">
         Press a diamond to put a task on another day, or drag it; by keys: Tab, then the arrows. A square is not
         yours to move.
       </p>
@@ -220,7 +223,7 @@
   </div>
 {:else if machines.length === 0 && !page.problem}
   <p class="m-4 sm:m-8">
-    No machine stands on the bench yet. <a class="underline underline-offset-4" href={p('/machines/new')}
+    No machine stands on the bench yet. <a class="for-keeper underline underline-offset-4" href={p('/machines/new')}
       >Add a machine</a
     >
   </p>

@@ -32,7 +32,7 @@
         </li>{/if}
     </ul>
     {#each a.because as r}<p class="text-[15px]">{r.text}</p>{/each}
-    <button type="button" class="btn btn-primary mt-2" onclick={onchoose}>It treats my water now</button>
+    <button type="button" class="for-keeper btn btn-primary mt-2" onclick={onchoose}>It treats my water now</button>
   {/if}
 </section>
 

@@ -33,7 +33,7 @@
 <p class="mb-2">
   {#if w.source}{w.source.name}{:else}By the five answers{/if}, through {w.treatment_title}.
   {#if (waters?.sources.length ?? 0) > (w.source ? 1 : 0)}
-    <label class="label-voice"
+    <label class="for-keeper label-voice"
       >It draws from
       <select class="ml-1.5" value={w.source?.id ?? ''} onchange={(e) => onsource(e.currentTarget.value)}>
         {#if !w.source}<option value="">the five answers</option>{/if}
@@ -85,7 +85,7 @@
             .map((s) => `${s.label} ${short(s.value.likely)}${spread(s.value)} ${s.unit}`.trim())
             .join(', ')}</span
         >
-        <span class="flex items-center gap-3">
+        <span class="for-keeper flex items-center gap-3">
           <label class="text-ink-2 text-[15px]"
             >read on <input
               class="min-h-11 bg-transparent"

@@ -121,12 +121,15 @@
             {#if row.chosen}<b>{water.source || row.days ? 'holds now' : 'as you said'}</b>{/if}
             {#if !row.chosen || !water.source}<button
                 type="button"
-                class="btn btn-outline btn-primary"
+                class="for-keeper btn btn-outline btn-primary"
                 aria-label="Choose {row.title}"
                 onclick={() => choose(row.setting)}>Choose</button
               >{/if}
-            <button type="button" class="own" aria-expanded={open === row.setting.kind} onclick={() => edit(row)}
-              >own numbers</button
+            <button
+              type="button"
+              class="for-keeper own"
+              aria-expanded={open === row.setting.kind}
+              onclick={() => edit(row)}>own numbers</button
             >
           </td>
         </tr>

@@ -52,7 +52,7 @@
       </label>
       <button
         type="button"
-        class="btn btn-outline btn-primary"
+        class="for-keeper btn btn-outline btn-primary"
         aria-expanded={page.entering}
         onclick={() => page.enter(!page.entering)}>{page.entering ? 'Cancel' : 'Enter a reading'}</button
       >
@@ -161,7 +161,7 @@
   </div>
 {:else if !page.problem && page.machines.length === 0}
   <p class="px-8 pt-8 text-[20px]">
-    No machine yet. <a class="underline" href={p('/machines/new')}>Answer the five questions</a> first.
+    No machine yet. <a class="for-keeper underline" href={p('/machines/new')}>Answer the five questions</a> first.
   </p>
 {/if}
 

@@ -18,7 +18,7 @@
 <p class="head-voice mt-1 text-[22px] {away[w.suits.way]}">{w.suits.finding.title}</p>
 {#each w.suits.finding.because as r}<p class="mt-1">{r.text}</p>{/each}
 {#each w.suits.finding.next ?? [] as n}<p class="mt-1"><b>{n}</b></p>{/each}
-<label class="label-voice mt-2 block"
+<label class="for-keeper label-voice mt-2 block"
   >Your stance
   <select class="ml-1.5" value={stance} onchange={(e) => onstance(e.currentTarget.value)}>
     {#each stances as s (s)}<option value={s}>{s}</option>{/each}
