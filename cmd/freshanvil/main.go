@@ -4,6 +4,7 @@ package main
 
 import (
 	"context"
+	"crypto/tls"
 	"errors"
 	"flag"
 	"fmt"
@@ -20,12 +21,17 @@ import (
 	_ "time/tzdata"
 
 	"github.com/labstack/echo/v5"
+	"golang.org/x/net/netutil"
 
 	"freshanvil/internal/api"
 	"freshanvil/internal/app"
 	"freshanvil/internal/demo"
 	"freshanvil/web"
 )
+
+// mostConnections is how many are open at once (our own engineering choice): of more, the system keeps the first waiting.
+// Each stream takes one, and each browser a few besides.
+const mostConnections = 1024
 
 const usage = `Usage: freshanvil COMMAND [flags]
 
@@ -187,13 +193,17 @@ func serve(ctx context.Context, o options, now func() time.Time, withDemo bool) 
 	if found.config != nil {
 		scheme = "https"
 	}
+	front, err := net.Listen("tcp", net.JoinHostPort(o.listen, strconv.Itoa(o.port)))
+	if err != nil {
+		return err
+	}
+	front = netutil.LimitListener(front, mostConnections)
+	if found.config != nil {
+		front = tls.NewListener(front, found.config)
+	}
 	start := echo.StartConfig{
-		Address: net.JoinHostPort(
-			o.listen,
-			strconv.Itoa(o.port),
-		), HideBanner: true, HidePort: true, GracefulTimeout: 5 * time.Second,
+		Listener: front, HideBanner: true, HidePort: true, GracefulTimeout: 5 * time.Second,
 		ListenerAddrFunc: func(a net.Addr) { fmt.Printf("Fresh Anvil is at %s://%s\n", scheme, a) },
-		TLSConfig:        found.config,
 		// who sends slowly, or nothing, is let go; a stream is written to for as long as somebody listens
 		BeforeServeFunc: func(s *http.Server) error {
 			s.ReadHeaderTimeout, s.ReadTimeout, s.IdleTimeout = 10*time.Second, time.Minute, 2*time.Minute

@@ -119,6 +119,24 @@ func otherMethod(router routers.Router) echo.HandlerFunc {
 // their sender, and not here, where each takes memory.
 const mostAtOnce = 128
 
+// mostHeavyAtOnce is how many files and pictures are read at once (our own engineering choice): each takes many times
+// the memory and the time of a press, which must not wait for them.
+const mostHeavyAtOnce = 4
+
+// roomForHeavy bounds the operations that the contract marks with x-heavy apart from all others.
+func roomForHeavy(router routers.Router, most int) echo.MiddlewareFunc {
+	bound := roomFor(most)
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		bounded := bound(next)
+		return func(c *echo.Context) error {
+			if route, _, err := router.FindRoute(c.Request()); err == nil && route.Operation.Extensions["x-heavy"] == true {
+				return bounded(c)
+			}
+			return next(c)
+		}
+	}
+}
+
 // roomFor answers so many requests at once, and tells the others when to come again.
 func roomFor(most int) echo.MiddlewareFunc {
 	room := make(chan struct{}, most)

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"errors"
 	"fmt"
 	"maps"
 	"net/http"
@@ -12,6 +13,7 @@ import (
 	"time"
 
 	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/labstack/echo/v5"
 	"github.com/mattn/go-sqlite3"
 )
 
@@ -131,6 +133,7 @@ func TestDiskIsSaidForWhatItIs(t *testing.T) {
 	if rec := b.sent("GET", "/healthz", "", nil); rec.Code != 200 {
 		t.Errorf("%d %s", rec.Code, rec.Body)
 	}
+	b = newBench(t) // an answer holds for a moment
 	if err := b.app.Close(); err != nil {
 		t.Fatal(err)
 	}
@@ -155,6 +158,47 @@ func TestHowItIsKept(t *testing.T) {
 	}
 	if k.Keep != 2 || len(k.Copies) != 2 || !k.Copies[0].At.Equal(b.now) || k.Copies[0].Bytes == 0 || k.Failed != nil {
 		t.Errorf("%+v", k)
+	}
+}
+
+// Files and pictures have a bound of their own, below that of presses: while they are full, a press is answered.
+func TestHeavyOnesHoldUpNoPress(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	enough, entered := make(chan struct{}), make(chan struct{}, 2)
+	slow := roomForHeavy(b.router, 2)(func(c *echo.Context) error {
+		entered <- struct{}{}
+		<-enough
+		return nil
+	})
+	ask := func(path string) error {
+		req := httptest.NewRequest("POST", path, nil)
+		return slow(echo.New().NewContext(req, httptest.NewRecorder()))
+	}
+	file := "/api/machines/" + id + "/imports"
+	var two sync.WaitGroup
+	for range 2 {
+		two.Go(func() {
+			if err := ask(file); err != nil {
+				t.Error(err)
+			}
+		})
+		<-entered
+	}
+	var p *problem
+	if err := ask(file); !errors.As(err, &p) || p.Status != 503 || p.retry == 0 {
+		t.Errorf("a third file: %v", err)
+	}
+	press := make(chan error, 1)
+	go func() { press <- ask("/api/machines/" + id + "/use") }()
+	<-entered
+	close(enough)
+	if err := <-press; err != nil {
+		t.Errorf("a press: %v", err)
+	}
+	two.Wait()
+	if err := ask(file); err != nil {
+		t.Errorf("once there is room: %v", err)
 	}
 }
 

@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"path"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/getkin/kin-openapi/openapi3"
@@ -47,7 +48,8 @@ type Config struct {
 // Server answers the contract.
 type Server struct {
 	Config
-	hub hub
+	hub   hub
+	pulse pulse
 }
 
 // maxBody is far above any request of the contract.
@@ -91,7 +93,8 @@ func New(cfg Config) (*echo.Echo, error) {
 	)
 	letIn := s.letIn(router, needs)
 	e.GET("/api/events", s.events, letIn)
-	group := e.Group("/api", middleware.BodyLimit(maxBody), letIn, validate(router))
+	group := e.Group("/api", letIn, roomForHeavy(router, mostHeavyAtOnce),
+		middleware.BodyLimit(maxBody), validate(router))
 	RegisterHandlers(group, NewStrictHandler(s, nil))
 	e.Any("/api/*", otherMethod(router))
 	e.GET("/*", s.page)
@@ -124,13 +127,30 @@ func validate(router routers.Router) echo.MiddlewareFunc {
 	}
 }
 
-// healthWait is how long a write may wait before the server counts as not well.
-const healthWait = 5 * time.Second
+// How long a write may wait before the server counts as not well, and how long that answer holds: whoever asks often
+// makes no more work than who asks once.
+const (
+	healthWait  = 5 * time.Second
+	healthHolds = time.Second
+)
+
+// pulse is the last answer to whether the database takes a write.
+type pulse struct {
+	mu  sync.Mutex
+	at  time.Time
+	err error
+}
 
 func (s *Server) health(c *echo.Context) error {
-	ctx, done := context.WithTimeout(c.Request().Context(), healthWait)
-	defer done()
-	if err := s.App.Writes(ctx); err != nil {
+	s.pulse.mu.Lock()
+	defer s.pulse.mu.Unlock()
+	if time.Since(s.pulse.at) > healthHolds {
+		ctx, done := context.WithTimeout(context.Background(), healthWait)
+		defer done()
+		s.pulse.err = s.App.Writes(ctx)
+		s.pulse.at = time.Now()
+	}
+	if err := s.pulse.err; err != nil {
 		s.Log.Error("not well", "error", err)
 		p := newProblem(http.StatusServiceUnavailable, "no_write", "The database takes no write")
 		if said := diskProblem(err); said != nil {
