@@ -73,8 +73,8 @@ func TestNobodyIsOfferedWhatTheirRoleMayNot(t *testing.T) {
 	desk.click("button", "Start the wash")
 	desk.step("Get ready")
 	run := desk.eval(`() => location.pathname`)
-	for _, x := range []struct{ path, text string }{{"/", "Observatory kitchen"}, {"/mix", "Why this much"}, {"/log", "Log"},
-		{"/today", "Where to be, when"}, {"/preferences", "Devices that are let in"},
+	for _, x := range []struct{ path, text string }{{"/", "Observatory kitchen"}, {"/mix", "Why this much"},
+		{"/log", "Log"}, {"/today", "Where to be, when"}, {"/preferences", "Devices that are let in"},
 		{"/machines/" + kitchen, "This year:"}, {"/machines/" + kitchen + "/water", "Ways to treat the water"},
 		{"/machines/" + kitchen + "/tape", "In one sitting"}, {"/machines/" + kitchen + "/schools", "side by side"},
 		{"/machines/" + kitchen + "/descale", "Workshop"}, {"/machines/" + kitchen + "/rest", "Closed for a while"},

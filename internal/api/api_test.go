@@ -142,6 +142,12 @@ func (b *bench) raw(method, path, body string) *httptest.ResponseRecorder {
 	if err != nil {
 		b.t.Errorf("%s %s answers %d against the contract: %v", method, path, rec.Code, err)
 	}
+	var p Problem
+	if rec.Code >= 400 && json.Unmarshal(rec.Body.Bytes(), &p) == nil && p.Code != "http" {
+		if as, _ := listed(b.t)[p.Code].(map[string]any); as == nil || as["status"] != float64(rec.Code) {
+			b.t.Errorf("%s %s answers %d %s, listed as %v", method, path, rec.Code, p.Code, as)
+		}
+	}
 	return rec
 }
 

@@ -5327,7 +5327,7 @@ type Problem struct {
 	// Allowed What is allowed
 	Allowed *string `json:"allowed,omitempty"`
 
-	// Code Names the kind of refusal; it never changes its meaning
+	// Code Names the kind of refusal; it never changes its meaning. x-codes lists each with its status and its meaning.
 	Code   string  `json:"code"`
 	Detail *string `json:"detail,omitempty"`
 

@@ -161,6 +161,42 @@ func TestHowItIsKept(t *testing.T) {
 	}
 }
 
+// What was taken away once may be taken away again, by whoever lost the answer: it is the same one. What never was is
+// told apart where the log knows it.
+func TestDeletedTwiceIsDeleted(t *testing.T) {
+	b := newBench(t)
+	id := b.add(home())
+	at := "/api/machines/" + id
+	made := func(path string, body fields) string {
+		t.Helper()
+		body["id"] = newID()
+		b.call("POST", path, body, 201, nil)
+		return body["id"].(string)
+	}
+	person := made("/api/people", fields{"name": "Rui"})
+	away := made(at+"/away", fields{"from": "2026-03-20", "to": "2026-03-24"})
+	care := made(at+"/care", fields{"task": "screen", "parts": []string{"group-1"}, "at": b.now.AddDate(0, -1, 0)})
+	source := made("/api/waters", fields{"name": "Tap"})
+	reading := made("/api/waters/"+source+"/readings", fields{"taken": b.now, "how": "strip",
+		"sample": fields{"hardness": fields{"low": 4, "high": 7, "unit": "dh"}}})
+	look := b.look(id, "seal", "group-1", "stiff", nil, 201)
+	for _, x := range []struct {
+		path string
+		want int
+		none bool // one that never was is told apart
+	}{{"/api/people/" + person, 200, true}, {at + "/away/" + away, 200, true}, {at + "/care/" + care, 204, true},
+		{"/api/readings/" + reading, 200, true}, {at + "/looks/" + look, 204, true}, {at + "/photo", 204, false},
+		{at + "/moved", 204, false}, {at + "/placings/soak/machine", 204, false},
+		{"/api/products/harbour", 200, false}, {"/api/devices/" + newID(), 204, false}} {
+		for range 2 {
+			b.call("DELETE", x.path, nil, x.want, nil)
+		}
+		if x.none {
+			b.call("DELETE", x.path[:strings.LastIndex(x.path, "/")+1]+newID(), nil, 404, nil)
+		}
+	}
+}
+
 // Files and pictures have a bound of their own, below that of presses: while they are full, a press is answered.
 func TestHeavyOnesHoldUpNoPress(t *testing.T) {
 	b := newBench(t)

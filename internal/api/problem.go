@@ -152,7 +152,8 @@ func conflictProblem(c *app.Conflict) *problem {
 }
 
 // refusedNow are the refusals that the state of the machine makes, not what was asked for.
-var refusedNow = []reason.Code{job.ChemicalInside, job.HeadBlocked, descale.NotCleared}
+var refusedNow = []reason.Code{job.ChemicalInside, job.HeadBlocked, job.Stopping, descale.NotCleared,
+	app.LaidUp}
 
 // refusalProblem is a refusal with its own field, value and what is allowed.
 func refusalProblem(r *reason.Refusal) *problem {

@@ -91,7 +91,7 @@ func TestStandingStill(t *testing.T) {
 	}
 	var p Problem
 	b.call("POST", "/api/machines/"+id+"/runs", fields{"id": newID(), "device": "d", "task": "wash",
-		"parts": []string{"group-1"}}, 422, &p)
+		"parts": []string{"group-1"}}, 409, &p)
 	if !strings.Contains(p.Title, "laid up") {
 		t.Errorf("%+v", p)
 	}

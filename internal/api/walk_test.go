@@ -125,7 +125,7 @@ func TestADangerStopsTheMachine(t *testing.T) {
 		t.Errorf("%q", text)
 	}
 	drink(409)
-	run(422)
+	run(409)
 	over := b.look(id, "steam_bar", "machine", "usual", 2.1, 201)
 	b.call("DELETE", "/api/machines/"+id+"/looks/"+wet, nil, 204, nil)
 	if text := stopped(); !strings.HasPrefix(text, "Gauge of the steam boiler: at the red mark") {

@@ -91,8 +91,16 @@ func (m *Missing) Unwrap() error { return store.ErrNotFound }
 
 // missing says what is not there, where that is the error.
 func missing(err error, title, field, value, allowed string) error {
-	if errors.Is(err, store.ErrNotFound) {
+	if errors.Is(err, store.ErrNotFound) || errors.Is(err, store.ErrGone) {
 		return &Missing{title, field, value, allowed}
+	}
+	return err
+}
+
+// unlessGone is the error of taking away what is there; taken away twice is taken away.
+func unlessGone(err error) error {
+	if errors.Is(err, store.ErrGone) {
+		return nil
 	}
 	return err
 }

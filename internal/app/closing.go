@@ -80,7 +80,8 @@ func (a *App) ForgetPerson(ctx context.Context, id string) error {
 		if err := tx.EndSessions(ctx, id, now); err != nil {
 			return err
 		}
-		return missing(tx.ForgetPerson(ctx, id, now), "Nobody of that id", "person_id", id, "somebody on the list")
+		return missing(unlessGone(tx.ForgetPerson(ctx, id, now)), "Nobody of that id", "person_id", id,
+			"somebody on the list")
 	})
 }
 

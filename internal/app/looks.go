@@ -100,13 +100,13 @@ func (a *App) TakeLookBack(ctx context.Context, machineID, id string) error {
 			return err
 		}
 		if err := tx.TakeLookBack(ctx, machineID, id, now); err != nil {
-			return missing(err, "No such look", "look_id", id, "a look that stands")
+			return missing(unlessGone(err), "No such look", "look_id", id, "a look that stands")
 		}
 		if err := tx.ClearSeen(ctx, id, "taken back", now); err != nil {
 			return err
 		}
 		err := tx.TakeShareBack(ctx, machineID, derived(id, "gauze"), now)
-		if err != nil && !errors.Is(err, store.ErrNotFound) {
+		if err != nil && !errors.Is(err, store.ErrNotFound) && !errors.Is(err, store.ErrGone) {
 			return err
 		}
 		looks, err := tx.Looks(ctx, machineID, 1)

@@ -243,6 +243,9 @@ func (a *App) planStandDown(ctx context.Context, m store.Machine, b Begun, in jo
 	return s.Plans[b.Task], nil
 }
 
+// LaidUp refuses to use what stands closed down.
+const LaidUp reason.Code = "laid_up"
+
 // mayRun refuses to lead anything but a visit or the return on a machine that is laid up: its water is shut off.
 func (a *App) mayRun(ctx context.Context, m store.Machine, b Begun, in job.Contents, now time.Time) error {
 	if b.Practice || b.Task == task.Visit || b.Task == task.Return || in.Any() {
@@ -256,7 +259,7 @@ func (a *App) mayRun(ctx context.Context, m store.Machine, b Begun, in job.Conte
 	if !laid {
 		return nil
 	}
-	return reason.Refuse("laid_up", "It is laid up").
+	return reason.Refuse(LaidUp, "It is laid up").
 		Of("task", string(b.Task), "a visit, or its return").
 		Why(reason.Log, "It was closed down on "+since.In(m.Zone).Format("2 January")+": its water is shut off, or its "+
 			"tank is "+

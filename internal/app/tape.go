@@ -143,7 +143,6 @@ func (a *App) Unplace(ctx context.Context, machineID string, id task.ID, part ma
 		if _, err := find(ctx, tx, machineID); err != nil {
 			return err
 		}
-		return missing(tx.Unplace(ctx, machineID, id, part), "It was put on no day", "task", string(id),
-			"a task that somebody put on a day")
+		return tx.Unplace(ctx, machineID, id, part)
 	})
 }

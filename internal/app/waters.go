@@ -66,7 +66,7 @@ func (a *App) ForgetReading(ctx context.Context, id string) error {
 	return a.store.Write(ctx, func(tx *store.Store) error {
 		_, source, err := tx.ReadingOf(ctx, id)
 		if err != nil {
-			return noReading(id, err)
+			return noReading(id, unlessGone(err))
 		}
 		return tx.TakeBack(ctx, id, source, now)
 	})
@@ -168,8 +168,7 @@ func (a *App) AddProduct(ctx context.Context, p descale.Product) error {
 // ForgetProduct takes one of the user's own descalers away.
 func (a *App) ForgetProduct(ctx context.Context, id string) error {
 	return a.store.Write(ctx, func(tx *store.Store) error {
-		return missing(tx.ForgetProduct(ctx, id), "No such product of your own", "product_id", id,
-			"the id of one that was kept")
+		return tx.ForgetProduct(ctx, id)
 	})
 }
 
@@ -225,7 +224,7 @@ func (a *App) ForgetSpent(ctx context.Context, machineID, id string) error {
 		if _, err := find(ctx, tx, machineID); err != nil {
 			return err
 		}
-		return missing(tx.TakeShareBack(ctx, machineID, id, now), "No such spent solution", "spent_id", id,
+		return missing(unlessGone(tx.TakeShareBack(ctx, machineID, id, now)), "No such spent solution", "spent_id", id,
 			"the id of one that stands")
 	})
 }

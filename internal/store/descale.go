@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"fmt"
 	"time"
 
 	"gorm.io/gorm/clause"
@@ -63,13 +62,9 @@ func (s *Store) AddProduct(ctx context.Context, p descale.Product) error {
 		Error
 }
 
-// ForgetProduct takes one away; ErrNotFound where it is not there.
+// ForgetProduct takes one away; what is not there is away already.
 func (s *Store) ForgetProduct(ctx context.Context, id string) error {
-	gone := s.db.WithContext(ctx).Delete(&productRow{}, "id = ?", id)
-	if gone.Error == nil && gone.RowsAffected == 0 {
-		return fmt.Errorf("product %s: %w", id, ErrNotFound)
-	}
-	return gone.Error
+	return s.db.WithContext(ctx).Delete(&productRow{}, "id = ?", id).Error
 }
 
 // AddShare keeps what a spent solution came to.
@@ -107,17 +102,10 @@ func (s *Store) SetShare(ctx context.Context, machineID string, x Share) error {
 	return s.Stale(ctx, machineID)
 }
 
-// TakeShareBack takes one back; ErrNotFound where it does not stand.
+// TakeShareBack takes one back; ErrGone, ErrNotFound where it does not stand.
 func (s *Store) TakeShareBack(ctx context.Context, machineID, id string, now time.Time) error {
-	done := s.db.WithContext(ctx).
-		Model(&shareRow{}).
-		Where("id = ? AND machine_id = ? AND gone_ms IS NULL", id, machineID).
-		Update("gone_ms", ms(now))
-	if done.Error == nil && done.RowsAffected == 0 {
-		return fmt.Errorf("spent solution %s: %w", id, ErrNotFound)
-	}
-	if done.Error != nil {
-		return done.Error
+	if err := s.takeAway(ctx, &shareRow{}, now, "id = ? AND machine_id = ?", id, machineID); err != nil {
+		return err
 	}
 	return s.Stale(ctx, machineID)
 }

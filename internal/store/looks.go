@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"fmt"
 	"time"
 
 	"freshanvil/core/inspect"
@@ -86,15 +85,10 @@ func looksOf(rows []lookRow) []Look {
 	return list
 }
 
-// TakeLookBack takes a look back; ErrNotFound where it does not stand.
+// TakeLookBack takes a look back; ErrGone, ErrNotFound where it does not stand.
 func (s *Store) TakeLookBack(ctx context.Context, machineID, id string, now time.Time) error {
-	done := s.db.WithContext(ctx).Model(&lookRow{}).
-		Where("id = ? AND machine_id = ? AND gone_ms IS NULL", id, machineID).Update("gone_ms", ms(now))
-	if done.Error == nil && done.RowsAffected == 0 {
-		return fmt.Errorf("look %s: %w", id, ErrNotFound)
-	}
-	if done.Error != nil {
-		return done.Error
+	if err := s.takeAway(ctx, &lookRow{}, now, "id = ? AND machine_id = ?", id, machineID); err != nil {
+		return err
 	}
 	return s.Stale(ctx, machineID)
 }
@@ -115,13 +109,9 @@ func (s *Store) People(ctx context.Context) ([]Person, error) {
 	return list, err
 }
 
-// ForgetPerson takes somebody off the list; what they did stays. ErrNotFound where nobody is there.
+// ForgetPerson takes somebody off the list; what they did stays. ErrGone, ErrNotFound where they are not on it.
 func (s *Store) ForgetPerson(ctx context.Context, id string, now time.Time) error {
-	done := s.db.WithContext(ctx).Model(&personRow{}).Where("id = ? AND gone_ms IS NULL", id).Update("gone_ms", ms(now))
-	if done.Error == nil && done.RowsAffected == 0 {
-		return fmt.Errorf("person %s: %w", id, ErrNotFound)
-	}
-	return done.Error
+	return s.takeAway(ctx, &personRow{}, now, "id = ?", id)
 }
 
 // DoneSince lists what of some tasks was done to a machine since an instant, by whom.

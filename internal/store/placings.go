@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"fmt"
 
 	"gorm.io/gorm/clause"
 
@@ -27,14 +26,10 @@ func (s *Store) Place(ctx context.Context, machineID string, p care.Placing) err
 		Create(&placingRow{machineID, p.Task, p.Part.String(), ms(p.On), ms(p.Set)}).Error
 }
 
-// Unplace lets a task fall on its own day again; ErrNotFound where it was put on none.
+// Unplace lets a task fall on its own day again, as it does where it was put on none.
 func (s *Store) Unplace(ctx context.Context, machineID string, id task.ID, part machine.Part) error {
-	gone := s.db.WithContext(ctx).Delete(&placingRow{}, "machine_id = ? AND task = ? AND part = ?", machineID, id,
-		part.String())
-	if gone.Error == nil && gone.RowsAffected == 0 {
-		return fmt.Errorf("placing of %s: %w", id, ErrNotFound)
-	}
-	return gone.Error
+	return s.db.WithContext(ctx).
+		Delete(&placingRow{}, "machine_id = ? AND task = ? AND part = ?", machineID, id, part.String()).Error
 }
 
 // Placings are the days that tasks were put on, by machine; of one machine alone where it is named.

@@ -29,6 +29,8 @@ var migrations embed.FS
 // Errors of the store. They are wrapped with what was asked for.
 var (
 	ErrNotFound = errors.New("not found")
+	// ErrGone is what was there, and was taken back or away before.
+	ErrGone     = errors.New("gone already")
 	ErrConflict = errors.New("conflict")
 	// ErrForeign is a database that another program made.
 	ErrForeign = errors.New("not a database of Fresh Anvil")
@@ -264,6 +266,22 @@ func (s *Store) SetMeta(ctx context.Context, key, value string) error {
 		Exec("INSERT INTO meta (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value", key,
 			value).
 		Error
+}
+
+// takeAway marks the row of a model as gone from now on: ErrGone where it was before, ErrNotFound where it never was.
+func (s *Store) takeAway(ctx context.Context, model any, now time.Time, where string, args ...any) error {
+	done := s.db.WithContext(ctx).Model(model).Where(where, args...).Where("gone_ms IS NULL").Update("gone_ms", ms(now))
+	if done.Error != nil || done.RowsAffected > 0 {
+		return done.Error
+	}
+	var before int64
+	if err := s.db.WithContext(ctx).Model(model).Where(where, args...).Count(&before).Error; err != nil {
+		return err
+	}
+	if before > 0 {
+		return fmt.Errorf("%v: %w", args[0], ErrGone)
+	}
+	return fmt.Errorf("%v: %w", args[0], ErrNotFound)
 }
 
 func ms(t time.Time) int64 { return t.UnixMilli() }

@@ -108,12 +108,15 @@ func (s *Store) hasSource(ctx context.Context, id string) error {
 	return err
 }
 
-// ReadingOf finds a reading that stands, and its source; ErrNotFound where it does not.
+// ReadingOf finds a reading that stands, and its source; ErrGone, ErrNotFound where it does not.
 func (s *Store) ReadingOf(ctx context.Context, id string) (Reading, string, error) {
 	var row sampleRow
-	err := s.db.WithContext(ctx).Take(&row, "id = ? AND gone_ms IS NULL", id).Error
-	if errors.Is(err, gorm.ErrRecordNotFound) {
+	err := s.db.WithContext(ctx).Take(&row, "id = ?", id).Error
+	switch {
+	case errors.Is(err, gorm.ErrRecordNotFound):
 		return Reading{}, "", fmt.Errorf("reading %s: %w", id, ErrNotFound)
+	case err == nil && row.GoneMs != nil:
+		return Reading{}, "", fmt.Errorf("reading %s: %w", id, ErrGone)
 	}
 	return row.reading(), row.SourceID, err
 }

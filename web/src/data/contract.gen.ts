@@ -1711,7 +1711,7 @@ export interface components {
             type: string;
             title: string;
             status: number;
-            /** @description Names the kind of refusal; it never changes its meaning */
+            /** @description Names the kind of refusal; it never changes its meaning. x-codes lists each with its status and its meaning. */
             code: string;
             detail?: string;
             /** @description The field that was wrong */
