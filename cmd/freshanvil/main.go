@@ -29,8 +29,8 @@ import (
 	"freshanvil/web"
 )
 
-// mostConnections is how many are open at once (our own engineering choice): of more, the system keeps the first waiting.
-// Each stream takes one, and each browser a few besides.
+// mostConnections is how many are open at once (our own engineering choice): more wait with the system. Each stream
+// takes one, and each browser a few besides.
 const mostConnections = 1024
 
 const usage = `Usage: freshanvil COMMAND [flags]

@@ -24,7 +24,8 @@ var docOnce = sync.OnceValue(func() *openapi3.T {
 // listed are the codes of refusals by the contract.
 func listed(t testing.TB) map[string]any {
 	t.Helper()
-	list, _ := docOnce().Components.Schemas["Problem"].Value.Properties["code"].Value.Extensions["x-codes"].(map[string]any)
+	code := docOnce().Components.Schemas["Problem"].Value.Properties["code"]
+	list, _ := code.Value.Extensions["x-codes"].(map[string]any)
 	if len(list) == 0 {
 		t.Fatal("the contract lists no code")
 	}
