@@ -10,7 +10,7 @@ SPEED ?= 1
 export CGO_ENABLED = 1
 TOOL = go tool -modfile=tools/go.mod
 
-.PHONY: bench build demo test long generate lint pages fixture screenshots chromium fuzz fuzz-contract
+.PHONY: sights bench build demo test long generate lint pages fixture screenshots chromium fuzz fuzz-contract
 
 build: pages
 	go build -o bin/freshanvil ./cmd/freshanvil
@@ -55,6 +55,11 @@ lint: pages
 generate: web/node_modules/.installed
 	$(TOOL) oapi-codegen -config internal/api/oapi-codegen.yaml internal/api/openapi.yaml
 	npm --prefix web run types
+
+# After a change of a drawing in web/src/ui/sights, or of a verdict: the drawings as data, for what prints.
+sights: web/node_modules/.installed
+	go run ./internal/report/pairs | (cd web && node sights.js) > bin/sights.json
+	mv bin/sights.json internal/report/sights.json
 
 chromium:
 	scripts/chromium

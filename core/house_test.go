@@ -28,6 +28,7 @@ var allowed = map[string]string{
 	"core/descale":   "core/boiler core/circuit core/machine core/reason core/units",
 	"core/care": "core/backflush core/circuit core/inspect core/machine core/reason core/scale core/standdown core/task " +
 		"core/treat core/units core/use core/water",
+	"core/record":    "core/backflush core/machine core/task",
 	"core/photo":     "core/backflush core/reason core/units",
 	"core/standdown": "core/boiler core/circuit core/machine core/reason core/units",
 	"core/sitting":   "core/care core/job core/machine core/plant core/reason core/run core/task core/units core/use",
@@ -41,16 +42,18 @@ var allowed = map[string]string{
 	"internal/store": "core/backflush core/care core/descale core/diagnose core/inspect core/job core/machine " +
 		"core/plant core/reason core/run core/supply core/task core/treat core/units core/use core/water",
 	"internal/app": "core/backflush core/care core/circuit core/descale core/diagnose core/inspect core/job " +
-		"core/machine core/photo core/plant core/reason core/run core/sitting core/standdown core/supply core/task " +
-		"core/treat " +
+		"core/machine core/photo core/plant core/reason core/record core/run core/sitting core/standdown core/supply " +
+		"core/task core/treat " +
 		"core/units core/use " +
 		"core/water internal/store",
 	"internal/api": "core/backflush core/boiler core/care core/circuit core/descale core/diagnose core/inspect core/job " +
 		"core/machine core/photo core/plant core/reason core/run core/scale core/sitting core/standdown core/supply " +
 		"core/task " +
 		"core/treat core/units " +
-		"core/use core/water internal/app",
-	"internal/report": "core/job core/reason core/run core/sitting",
+		"core/use core/water core/record internal/app internal/report",
+	"internal/report": "core/care core/inspect core/job core/reason core/record core/run core/sitting core/task " +
+		"internal/app",
+	"internal/report/pairs": "core/inspect",
 	"internal/demo": "core/backflush core/care core/inspect core/job core/machine core/run core/supply core/task " +
 		"core/treat core/units core/use core/water internal/app",
 	"internal/beside": "",

@@ -70,6 +70,15 @@ func Chores(a machine.Answers, h History, now time.Time, zone *time.Location) []
 	return list
 }
 
+// Routine lists the small tasks that a machine has, whether they are for today or not.
+func Routine(a machine.Answers) []Chore {
+	list := choresOf(a, a.Facts())
+	for i := range list {
+		list[i].Title = list[i].Task.Title()
+	}
+	return list
+}
+
 // choresOf lists the small tasks that a machine has at all.
 func choresOf(a machine.Answers, f machine.Facts) []Chore {
 	daily := func(t task.ID, because string) Chore {

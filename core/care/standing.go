@@ -126,6 +126,31 @@ func (s Standing) When() string {
 	return s.fell()
 }
 
+// Falls is when the job falls due as paper says it: with its year.
+func (s Standing) Falls(zone *time.Location) string {
+	if s.State != Later {
+		return strings.TrimSpace(map[State]string{Overdue: "Overdue. "}[s.State] + s.When())
+	}
+	return "About " + s.Likely.In(zone).Format("2 January 2006") + "."
+}
+
+// Between are the days between which the date of a later job lies, as paper says it; empty where it is sharp to a day.
+func (s Standing) Between(zone *time.Location) string {
+	from, to := s.Earliest.In(zone), s.Latest.In(zone)
+	if s.State != Later || s.Earliest.IsZero() || s.Latest.IsZero() ||
+		from.Format(time.DateOnly) == to.Format(time.DateOnly) {
+		return ""
+	}
+	form := "2 January 2006"
+	switch {
+	case from.Year() == to.Year() && from.Month() == to.Month():
+		form = "2"
+	case from.Year() == to.Year():
+		form = "2 January"
+	}
+	return fmt.Sprintf("Between %s and %s.", from.Format(form), to.Format("2 January 2006"))
+}
+
 // fell says how far the clock is over that ran out first.
 func (s Standing) fell() string {
 	over := math.Floor(s.Used - s.Most)

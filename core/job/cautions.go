@@ -1,6 +1,7 @@
 package job
 
 import (
+	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 )
 
@@ -59,6 +60,29 @@ var (
 		Text:   "Hot water and steam come out under pressure: hands clear, tap open slowly.",
 	}
 )
+
+// What whoever uses a machine every day has to know.
+var (
+	dipped = reason.Caution{
+		Danger: "break",
+		Text:   "Never leave the steam wand standing in milk or water: a cooling boiler sucks it in.",
+	}
+	reliefValve = reason.Caution{
+		Danger: "pressure",
+		Text: "The relief valve is never plugged and never adjusted. Steam from it, water under the machine, or a gauge at " +
+			"its red mark: switch off, pull the plug, call a technician.",
+	}
+	dryPump = reason.Caution{Danger: "break", Text: "Never switch it on with an empty tank or its water supply shut."}
+)
+
+// OwnerCautions are what whoever uses a machine every day has to know, whatever was done to it.
+func OwnerCautions(f machine.Facts) []reason.Caution {
+	list := []reason.Caution{scald}
+	if f.Valve != machine.NoValve {
+		list = append(list, lock)
+	}
+	return append(list, dipped, reliefValve, dryPump)
+}
 
 // DetergentCautions are shown wherever detergent is handled.
 func DetergentCautions() []reason.Caution { return []reason.Caution{soap, drink} }

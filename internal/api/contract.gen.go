@@ -2624,6 +2624,24 @@ func (e YearMarkSize) Valid() bool {
 	}
 }
 
+// Defines values for PaperSize.
+const (
+	A4     PaperSize = "a4"
+	Letter PaperSize = "letter"
+)
+
+// Valid indicates whether the value is a known member of the PaperSize enum.
+func (e PaperSize) Valid() bool {
+	switch e {
+	case A4:
+		return true
+	case Letter:
+		return true
+	default:
+		return false
+	}
+}
+
 // Absence Somebody is called away
 type Absence struct {
 	Do      []string  `json:"do"`
@@ -5032,6 +5050,17 @@ type OwnerLogin struct {
 	Passphrase string  `json:"passphrase"`
 }
 
+// OwnerReport defines model for OwnerReport.
+type OwnerReport struct {
+	Machines []ReportPart `json:"machines"`
+
+	// Made The day on which it was written
+	Made   string `json:"made"`
+	Owner  string `json:"owner"`
+	Period string `json:"period"`
+	Title  string `json:"title"`
+}
+
 // Pair defines model for Pair.
 type Pair struct {
 	Code string `json:"code"`
@@ -5392,6 +5421,28 @@ type Report struct {
 	Waters Waters        `json:"waters"`
 }
 
+// ReportDaily defines model for ReportDaily.
+type ReportDaily struct {
+	How   string `json:"how"`
+	Title string `json:"title"`
+}
+
+// ReportDone defines model for ReportDone.
+type ReportDone struct {
+	By  string   `json:"by"`
+	Did []string `json:"did"`
+
+	// Proof What showed that it was done with; empty where nothing did
+	Proof string `json:"proof"`
+	Title string `json:"title"`
+
+	// Unsafe It ended with detergent or acid inside
+	Unsafe bool `json:"unsafe"`
+
+	// When How often, where it is what many lines come to
+	When string `json:"when"`
+}
+
 // ReportFile defines model for ReportFile.
 type ReportFile struct {
 	// Id A UUID in lower case
@@ -5403,6 +5454,55 @@ type ReportFile struct {
 
 	// Text The file: parameter, value, unit
 	Text string `json:"text"`
+}
+
+// ReportFound defines model for ReportFound.
+type ReportFound struct {
+	Bad     bool   `json:"bad"`
+	Means   string `json:"means"`
+	Sight   string `json:"sight"`
+	Text    string `json:"text"`
+	Title   string `json:"title"`
+	Verdict string `json:"verdict"`
+}
+
+// ReportJob defines model for ReportJob.
+type ReportJob struct {
+	Title string `json:"title"`
+
+	// Why Of one that is due now
+	Why string `json:"why"`
+}
+
+// ReportNext defines model for ReportNext.
+type ReportNext struct {
+	// Between The days that the date lies between; empty where it is sharp
+	Between string      `json:"between"`
+	Jobs    []ReportJob `json:"jobs"`
+	Now     bool        `json:"now"`
+	When    string      `json:"when"`
+}
+
+// ReportPart defines model for ReportPart.
+type ReportPart struct {
+	By       []string      `json:"by"`
+	Cautions []string      `json:"cautions"`
+	Daily    []ReportDaily `json:"daily"`
+	Done     []ReportDone  `json:"done"`
+	Found    []ReportFound `json:"found"`
+
+	// Head Where it stands, how it is built, what its plate says
+	Head string `json:"head"`
+
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id ID `json:"id"`
+
+	// Inside Before all else: what is in it, or stops it
+	Inside []string     `json:"inside"`
+	Name   string       `json:"name"`
+	Next   []ReportNext `json:"next"`
 }
 
 // Rest defines model for Rest.
@@ -7171,15 +7271,32 @@ type YearMark struct {
 // YearMarkSize How large it is on the strip
 type YearMarkSize string
 
+// FromDay defines model for FromDay.
+type FromDay = openapi_types.Date
+
 // MachineID A UUID in lower case
 //
 // Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 type MachineID = ID
 
+// OfMachine A UUID in lower case
+//
+// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+type OfMachine = ID
+
+// OfOwner defines model for OfOwner.
+type OfOwner = string
+
+// PaperSize defines model for PaperSize.
+type PaperSize string
+
 // RunID A UUID in lower case
 //
 // Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 type RunID = ID
+
+// ToDay defines model for ToDay.
+type ToDay = openapi_types.Date
 
 // GetAfternoonParams defines parameters for GetAfternoon.
 type GetAfternoonParams struct {
@@ -7309,6 +7426,37 @@ type JudgeLookParams struct {
 
 	// Number What was read, in the unit of the sight's measure
 	Number *float64 `form:"number,omitempty" json:"number,omitempty"`
+}
+
+// GetReportParams defines parameters for GetReport.
+type GetReportParams struct {
+	// MachineId This machine, or owner
+	MachineId *OfMachine `form:"machine_id,omitempty" json:"machine_id,omitempty"`
+
+	// Owner All machines of this owner, by the name as it was said
+	Owner *OfOwner `form:"owner,omitempty" json:"owner,omitempty"`
+
+	// From The first day
+	From *FromDay `form:"from,omitempty" json:"from,omitempty"`
+
+	// To The last day
+	To *ToDay `form:"to,omitempty" json:"to,omitempty"`
+}
+
+// GetReportPDFParams defines parameters for GetReportPDF.
+type GetReportPDFParams struct {
+	// MachineId This machine, or owner
+	MachineId *OfMachine `form:"machine_id,omitempty" json:"machine_id,omitempty"`
+
+	// Owner All machines of this owner, by the name as it was said
+	Owner *OfOwner `form:"owner,omitempty" json:"owner,omitempty"`
+
+	// From The first day
+	From *FromDay `form:"from,omitempty" json:"from,omitempty"`
+
+	// To The last day
+	To    *ToDay     `form:"to,omitempty" json:"to,omitempty"`
+	Paper *PaperSize `form:"paper,omitempty" json:"paper,omitempty"`
 }
 
 // SetAccountJSONRequestBody defines body for SetAccount for application/json ContentType.
@@ -7766,6 +7914,12 @@ type ServerInterface interface {
 	// DateReading Correct when a reading was taken.
 	// (PATCH /readings/{reading_id})
 	DateReading(ctx *echo.Context, readingId ID) error
+	// GetReport What is handed to an owner, of one machine or of all of theirs. Without days it is of the last day on which anything was done or found; over more than a week it tells what the lines come to.
+	// (GET /report)
+	GetReport(ctx *echo.Context, params GetReportParams) error
+	// GetReportPDF The same as a PDF. The same record on the same day gives the same bytes.
+	// (GET /report.pdf)
+	GetReportPDF(ctx *echo.Context, params GetReportPDFParams) error
 	// GetRun The run at this instant, with the present step as a finished schedule.
 	// (GET /runs/{run_id})
 	GetRun(ctx *echo.Context, runId RunID) error
@@ -9356,6 +9510,91 @@ func (w *ServerInterfaceWrapper) DateReading(ctx *echo.Context) error {
 	return err
 }
 
+// GetReport converts echo context to params.
+func (w *ServerInterfaceWrapper) GetReport(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetReportParams
+	// ------------- Optional query parameter "machine_id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "machine_id", ctx.QueryParams(), &params.MachineId, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// ------------- Optional query parameter "owner" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "owner", ctx.QueryParams(), &params.Owner, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter owner: %s", err))
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", ctx.QueryParams(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: "date"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter from: %s", err))
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", ctx.QueryParams(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: "date"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter to: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetReport(ctx, params)
+	return err
+}
+
+// GetReportPDF converts echo context to params.
+func (w *ServerInterfaceWrapper) GetReportPDF(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetReportPDFParams
+	// ------------- Optional query parameter "machine_id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "machine_id", ctx.QueryParams(), &params.MachineId, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// ------------- Optional query parameter "owner" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "owner", ctx.QueryParams(), &params.Owner, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter owner: %s", err))
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", ctx.QueryParams(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: "date"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter from: %s", err))
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", ctx.QueryParams(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: "date"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter to: %s", err))
+	}
+
+	// ------------- Optional query parameter "paper" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "paper", ctx.QueryParams(), &params.Paper, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter paper: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetReportPDF(ctx, params)
+	return err
+}
+
 // GetRun converts echo context to params.
 func (w *ServerInterfaceWrapper) GetRun(ctx *echo.Context) error {
 	var err error
@@ -9636,6 +9875,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/calc/water", wrapper.CalcWater, options.OperationMiddlewares["calcWater"]...)
 	router.POST(options.BaseURL+"/calc/boiler", wrapper.CalcBoiler, options.OperationMiddlewares["calcBoiler"]...)
 	router.POST(options.BaseURL+"/calc/scale", wrapper.CalcScale, options.OperationMiddlewares["calcScale"]...)
+	router.GET(options.BaseURL+"/report", wrapper.GetReport, options.OperationMiddlewares["getReport"]...)
+	router.GET(options.BaseURL+"/report.pdf", wrapper.GetReportPDF, options.OperationMiddlewares["getReportPDF"]...)
 	router.GET(options.BaseURL+"/log", wrapper.GetLog, options.OperationMiddlewares["getLog"]...)
 
 }
@@ -13246,6 +13487,98 @@ func (response DateReadingdefaultApplicationProblemPlusJSONResponse) VisitDateRe
 	return err
 }
 
+type GetReportRequestObject struct {
+	Params GetReportParams
+}
+
+type GetReportResponseObject interface {
+	VisitGetReportResponse(w http.ResponseWriter) error
+}
+
+type GetReport200JSONResponse OwnerReport
+
+func (response GetReport200JSONResponse) VisitGetReportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetReportdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetReportdefaultApplicationProblemPlusJSONResponse) VisitGetReportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetReportPDFRequestObject struct {
+	Params GetReportPDFParams
+}
+
+type GetReportPDFResponseObject interface {
+	VisitGetReportPDFResponse(w http.ResponseWriter) error
+}
+
+type GetReportPDF200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetReportPDF200ApplicationpdfResponse struct {
+	Body          io.Reader
+	Headers       GetReportPDF200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetReportPDF200ApplicationpdfResponse) VisitGetReportPDFResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetReportPDFdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetReportPDFdefaultApplicationProblemPlusJSONResponse) VisitGetReportPDFResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetRunRequestObject struct {
 	RunId RunID `json:"run_id"`
 }
@@ -13918,6 +14251,12 @@ type StrictServerInterface interface {
 	// DateReading Correct when a reading was taken.
 	// (PATCH /readings/{reading_id})
 	DateReading(ctx context.Context, request DateReadingRequestObject) (DateReadingResponseObject, error)
+	// GetReport What is handed to an owner, of one machine or of all of theirs. Without days it is of the last day on which anything was done or found; over more than a week it tells what the lines come to.
+	// (GET /report)
+	GetReport(ctx context.Context, request GetReportRequestObject) (GetReportResponseObject, error)
+	// GetReportPDF The same as a PDF. The same record on the same day gives the same bytes.
+	// (GET /report.pdf)
+	GetReportPDF(ctx context.Context, request GetReportPDFRequestObject) (GetReportPDFResponseObject, error)
 	// GetRun The run at this instant, with the present step as a finished schedule.
 	// (GET /runs/{run_id})
 	GetRun(ctx context.Context, request GetRunRequestObject) (GetRunResponseObject, error)
@@ -17382,6 +17721,56 @@ func (sh *strictHandler) DateReading(ctx *echo.Context, readingId ID) error {
 		return err
 	} else if validResponse, ok := response.(DateReadingResponseObject); ok {
 		return validResponse.VisitDateReadingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetReport operation middleware
+func (sh *strictHandler) GetReport(ctx *echo.Context, params GetReportParams) error {
+	var request GetReportRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetReport(ctx.Request().Context(), request.(GetReportRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetReport")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetReportResponseObject); ok {
+		return validResponse.VisitGetReportResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetReportPDF operation middleware
+func (sh *strictHandler) GetReportPDF(ctx *echo.Context, params GetReportPDFParams) error {
+	var request GetReportPDFRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetReportPDF(ctx.Request().Context(), request.(GetReportPDFRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetReportPDF")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetReportPDFResponseObject); ok {
+		return validResponse.VisitGetReportPDFResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

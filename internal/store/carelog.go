@@ -181,3 +181,25 @@ func entries(rows []careRow) []Entry {
 	}
 	return list
 }
+
+// EntriesBetween lists the lines of the log of a machine that stand, from an instant until another, oldest first.
+func (s *Store) EntriesBetween(ctx context.Context, machineID string, from, until time.Time) ([]Entry, error) {
+	var rows []careRow
+	err := s.db.WithContext(ctx).Order("at_ms, rowid").Find(&rows,
+		"machine_id = ? AND outcome <> ? AND at_ms >= ? AND at_ms < ? AND gone_ms IS NULL", machineID, Begins, ms(from),
+		ms(until)).Error
+	return entries(rows), err
+}
+
+// LastWord is when anything was last done to a machine, but for the small ones, or found of it; zero for never.
+func (s *Store) LastWord(ctx context.Context, machineID string) (time.Time, error) {
+	var last int64
+	small := task.Where(func(r task.Row) bool { return r.Way == task.Small })
+	err := s.db.WithContext(ctx).Raw("SELECT COALESCE(MAX(at), 0) FROM (SELECT MAX(at_ms) AS at FROM care_log WHERE "+
+		"machine_id = ? AND outcome <> ? AND task NOT IN ? AND gone_ms IS NULL UNION ALL SELECT MAX(at_ms) FROM looks "+
+		"WHERE machine_id = ? AND gone_ms IS NULL)", machineID, Begins, small, machineID).Scan(&last).Error
+	if err != nil || last == 0 {
+		return time.Time{}, err
+	}
+	return at(last), nil
+}

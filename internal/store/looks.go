@@ -128,3 +128,13 @@ func (s *Store) RunLooks(ctx context.Context, runID string) ([]Look, error) {
 	err := s.db.WithContext(ctx).Order("at_ms, id").Find(&rows, "run_id = ? AND gone_ms IS NULL", runID).Error
 	return looksOf(rows), err
 }
+
+// LooksBetween lists the newest look at each thing of a machine from an instant until another that stands, newest
+// first.
+func (s *Store) LooksBetween(ctx context.Context, machineID string, from, until time.Time) ([]Look, error) {
+	var rows []lookRow
+	err := s.db.WithContext(ctx).Raw("SELECT * FROM (SELECT *, ROW_NUMBER() OVER (PARTITION BY sight, part "+
+		"ORDER BY at_ms DESC, id DESC) AS n FROM looks WHERE machine_id = ? AND at_ms >= ? AND at_ms < ? AND "+
+		"gone_ms IS NULL) WHERE n = 1 ORDER BY at_ms DESC, id DESC", machineID, ms(from), ms(until)).Scan(&rows).Error
+	return looksOf(rows), err
+}

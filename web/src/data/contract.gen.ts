@@ -1676,6 +1676,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/report": {
+        parameters: {
+            query?: {
+                /** @description This machine, or owner */
+                machine_id?: components["parameters"]["OfMachine"];
+                /** @description All machines of this owner, by the name as it was said */
+                owner?: components["parameters"]["OfOwner"];
+                /** @description The first day */
+                from?: components["parameters"]["FromDay"];
+                /** @description The last day */
+                to?: components["parameters"]["ToDay"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is handed to an owner, of one machine or of all of theirs. Without days it is of the last day on which anything was done or found; over more than a week it tells what the lines come to. */
+        get: operations["getReport"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/report.pdf": {
+        parameters: {
+            query?: {
+                /** @description This machine, or owner */
+                machine_id?: components["parameters"]["OfMachine"];
+                /** @description All machines of this owner, by the name as it was said */
+                owner?: components["parameters"]["OfOwner"];
+                /** @description The first day */
+                from?: components["parameters"]["FromDay"];
+                /** @description The last day */
+                to?: components["parameters"]["ToDay"];
+                paper?: components["parameters"]["PaperSize"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a PDF. The same record on the same day gives the same bytes. */
+        get: operations["getReportPDF"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/log": {
         parameters: {
             query?: never;
@@ -4033,6 +4086,63 @@ export interface components {
             next?: components["schemas"]["Due"];
             then?: components["schemas"]["Due"];
         };
+        OwnerReport: {
+            title: string;
+            owner: string;
+            period: string;
+            /** @description The day on which it was written */
+            made: string;
+            machines: components["schemas"]["ReportPart"][];
+        };
+        ReportPart: {
+            id: components["schemas"]["ID"];
+            name: string;
+            /** @description Where it stands, how it is built, what its plate says */
+            head: string;
+            /** @description Before all else: what is in it, or stops it */
+            inside: string[];
+            found: components["schemas"]["ReportFound"][];
+            done: components["schemas"]["ReportDone"][];
+            next: components["schemas"]["ReportNext"][];
+            daily: components["schemas"]["ReportDaily"][];
+            cautions: string[];
+            by: string[];
+        };
+        ReportFound: {
+            sight: string;
+            verdict: string;
+            title: string;
+            text: string;
+            means: string;
+            bad: boolean;
+        };
+        ReportDone: {
+            /** @description How often, where it is what many lines come to */
+            when: string;
+            title: string;
+            did: string[];
+            /** @description What showed that it was done with; empty where nothing did */
+            proof: string;
+            by: string;
+            /** @description It ended with detergent or acid inside */
+            unsafe: boolean;
+        };
+        ReportNext: {
+            when: string;
+            /** @description The days that the date lies between; empty where it is sharp */
+            between: string;
+            jobs: components["schemas"]["ReportJob"][];
+            now: boolean;
+        };
+        ReportJob: {
+            title: string;
+            /** @description Of one that is due now */
+            why: string;
+        };
+        ReportDaily: {
+            title: string;
+            how: string;
+        };
         LogEntry: {
             id: components["schemas"]["ID"];
             machine_id: components["schemas"]["ID"];
@@ -5437,6 +5547,15 @@ export interface components {
         };
     };
     parameters: {
+        /** @description This machine, or owner */
+        OfMachine: components["schemas"]["ID"];
+        /** @description All machines of this owner, by the name as it was said */
+        OfOwner: string;
+        /** @description The first day */
+        FromDay: string;
+        /** @description The last day */
+        ToDay: string;
+        PaperSize: "a4" | "letter";
         MachineID: components["schemas"]["ID"];
         RunID: components["schemas"]["ID"];
     };
@@ -8005,6 +8124,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScaleAnswers"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getReport: {
+        parameters: {
+            query?: {
+                /** @description This machine, or owner */
+                machine_id?: components["parameters"]["OfMachine"];
+                /** @description All machines of this owner, by the name as it was said */
+                owner?: components["parameters"]["OfOwner"];
+                /** @description The first day */
+                from?: components["parameters"]["FromDay"];
+                /** @description The last day */
+                to?: components["parameters"]["ToDay"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The paper in sentences */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnerReport"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getReportPDF: {
+        parameters: {
+            query?: {
+                /** @description This machine, or owner */
+                machine_id?: components["parameters"]["OfMachine"];
+                /** @description All machines of this owner, by the name as it was said */
+                owner?: components["parameters"]["OfOwner"];
+                /** @description The first day */
+                from?: components["parameters"]["FromDay"];
+                /** @description The last day */
+                to?: components["parameters"]["ToDay"];
+                paper?: components["parameters"]["PaperSize"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The paper */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -18,6 +18,7 @@
   <a href={p('/machines/:id/card', to)}>Its card</a>
   <a href={p('/machines/:id/close', to)}>Tonight's close</a>
   <a href={p('/machines/:id/rest', to)}>Closed for weeks</a>
+  <a href={p('/machines/:id/report', to)}>Report for the owner</a>
   <a href={p('/machines/:id/log', to)}>See its log</a>
 </nav>
 

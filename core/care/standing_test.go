@@ -1,0 +1,38 @@
+package care_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"freshanvil/core/care"
+)
+
+// A date on paper has its year and says between which days it lies; what is due now says so.
+func TestADateOnPaper(t *testing.T) {
+	zone := time.UTC
+	day := func(d int) time.Time { return time.Date(2026, 12, d, 12, 0, 0, 0, zone) }
+	for _, x := range []struct {
+		name, want string
+		s          care.Standing
+	}{
+		{"later", "About 9 December 2026. Between 5 and 14 December 2026.",
+			care.Standing{State: care.Later, Earliest: day(5), Likely: day(9), Latest: day(14)}},
+		{"one day", "About 9 December 2026.",
+			care.Standing{State: care.Later, Earliest: day(9), Likely: day(9), Latest: day(9)}},
+		{"over a month's end", "About 30 November 2026. Between 28 November and 2 December 2026.",
+			care.Standing{State: care.Later, Earliest: day(-2), Likely: day(0), Latest: day(2)}},
+		{"over a year's end", "About 31 December 2026. Between 30 December 2026 and 2 January 2027.",
+			care.Standing{State: care.Later, Earliest: day(30), Likely: day(31), Latest: day(33)}},
+		{"today", "Falls due today.", care.Standing{State: care.Today}},
+		{"nothing on record", "Nothing on record: due now.", care.Standing{State: care.Unrecorded}},
+		{"overdue", "Overdue. Fell due 30 shots ago.",
+			care.Standing{State: care.Overdue, Clock: "shots", Used: 80, Most: 50, Unit: "shots"}},
+	} {
+		t.Run(x.name, func(t *testing.T) {
+			if got := strings.TrimSpace(x.s.Falls(zone) + " " + x.s.Between(zone)); got != x.want {
+				t.Errorf("%q, want %q", got, x.want)
+			}
+		})
+	}
+}
