@@ -5,7 +5,9 @@ go 1.26.0
 require (
 	codeberg.org/go-pdf/fpdf v0.12.0
 	github.com/alexedwards/argon2id v1.0.0
+	github.com/arran4/golang-ical v0.3.4
 	github.com/boombuler/barcode v1.1.0
+	github.com/emersion/go-ical v0.0.0-20250329121855-f41e73efc392
 	github.com/getkin/kin-openapi v0.153.0
 	github.com/go-rod/rod v0.116.2
 	github.com/gofrs/flock v0.13.2
@@ -31,6 +33,7 @@ require (
 	github.com/mfridman/interpolate v0.0.2 // indirect
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3 // indirect
 	github.com/sethvargo/go-retry v0.5.0 // indirect
+	github.com/teambition/rrule-go v1.8.2 // indirect
 	github.com/ysmood/fetchup v0.2.3 // indirect
 	github.com/ysmood/goob v0.4.0 // indirect
 	github.com/ysmood/got v0.40.0 // indirect

@@ -50,7 +50,8 @@ var allowed = map[string]string{
 		"core/machine core/photo core/plant core/reason core/run core/scale core/sitting core/standdown core/supply " +
 		"core/task " +
 		"core/treat core/units " +
-		"core/use core/water core/record internal/app internal/report",
+		"core/use core/water core/record internal/app internal/calendar internal/report",
+	"internal/calendar": "internal/app",
 	"internal/report": "core/care core/inspect core/job core/reason core/record core/run core/sitting core/task " +
 		"internal/app",
 	"internal/report/pairs": "core/inspect",

@@ -126,6 +126,12 @@ func (s Standing) When() string {
 	return s.fell()
 }
 
+// ByOthers says that a job has a date and is done by whom the maker or the trade names, or by a workshop.
+func (s Standing) ByOthers() bool {
+	row := s.Task.Row()
+	return !s.NoDate && !row.Rests && row.Way != task.Small && (row.Whose != task.Anybodys || s.Workshop)
+}
+
 // Falls is when the job falls due as paper says it: with its year.
 func (s Standing) Falls(zone *time.Location) string {
 	if s.State != Later {

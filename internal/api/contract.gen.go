@@ -536,6 +536,27 @@ func (e DueState) Valid() bool {
 	}
 }
 
+// Defines values for FeedOf.
+const (
+	FeedOfBench   FeedOf = "bench"
+	FeedOfMachine FeedOf = "machine"
+	FeedOfOwner   FeedOf = "owner"
+)
+
+// Valid indicates whether the value is a known member of the FeedOf enum.
+func (e FeedOf) Valid() bool {
+	switch e {
+	case FeedOfBench:
+		return true
+	case FeedOfMachine:
+		return true
+	case FeedOfOwner:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for FirstJobDoses.
 const (
 	FirstJobDosesAcid      FirstJobDoses = "acid"
@@ -1573,22 +1594,22 @@ func (e RestState) Valid() bool {
 
 // Defines values for Role.
 const (
-	Closer   Role = "closer"
-	Keeper   Role = "keeper"
-	Onlooker Role = "onlooker"
-	Owner    Role = "owner"
+	RoleCloser   Role = "closer"
+	RoleKeeper   Role = "keeper"
+	RoleOnlooker Role = "onlooker"
+	RoleOwner    Role = "owner"
 )
 
 // Valid indicates whether the value is a known member of the Role enum.
 func (e Role) Valid() bool {
 	switch e {
-	case Closer:
+	case RoleCloser:
 		return true
-	case Keeper:
+	case RoleKeeper:
 		return true
-	case Onlooker:
+	case RoleOnlooker:
 		return true
-	case Owner:
+	case RoleOwner:
 		return true
 	default:
 		return false
@@ -3857,6 +3878,31 @@ type FactChanges struct {
 	Version Version `json:"version"`
 }
 
+// Feed defines model for Feed.
+type Feed struct {
+	// Id A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	Id ID `json:"id"`
+
+	// Key The owner's name, or the machine's id; empty for the bench
+	Key  string    `json:"key"`
+	Made time.Time `json:"made"`
+	Of   FeedOf    `json:"of"`
+
+	// Path Its secret address on this server
+	Path  string `json:"path"`
+	Title string `json:"title"`
+}
+
+// FeedOf defines model for FeedOf.
+type FeedOf string
+
+// Feeds defines model for Feeds.
+type Feeds struct {
+	Feeds []Feed `json:"feeds"`
+}
+
 // Finding defines model for Finding.
 type Finding = reason.Finding
 
@@ -4768,6 +4814,12 @@ type NewDraw struct {
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	SourceId  *ID              `json:"source_id,omitempty"`
 	Treatment TreatmentSetting `json:"treatment"`
+}
+
+// NewFeed defines model for NewFeed.
+type NewFeed struct {
+	Key string `json:"key"`
+	Of  FeedOf `json:"of"`
 }
 
 // NewMachine defines model for NewMachine.
@@ -7316,6 +7368,15 @@ type GetBenchParams struct {
 	Archived *bool `form:"archived,omitempty" json:"archived,omitempty"`
 }
 
+// GetCalendarParams defines parameters for GetCalendar.
+type GetCalendarParams struct {
+	// MachineId This machine, or owner
+	MachineId *OfMachine `form:"machine_id,omitempty" json:"machine_id,omitempty"`
+
+	// Owner All machines of this owner, by the name as it was said
+	Owner *OfOwner `form:"owner,omitempty" json:"owner,omitempty"`
+}
+
 // GetLogParams defines parameters for GetLog.
 type GetLogParams struct {
 	MachineId *ID `form:"machine_id,omitempty" json:"machine_id,omitempty"`
@@ -7488,6 +7549,9 @@ type CalcWaterJSONRequestBody = CalcWater
 
 // OfferPairingJSONRequestBody defines body for OfferPairing for application/json ContentType.
 type OfferPairingJSONRequestBody = NewDevice
+
+// OpenFeedJSONRequestBody defines body for OpenFeed for application/json ContentType.
+type OpenFeedJSONRequestBody = NewFeed
 
 // KeepCopiesJSONRequestBody defines body for KeepCopies for application/json ContentType.
 type KeepCopiesJSONRequestBody = KeepCopies
@@ -7674,6 +7738,12 @@ type ServerInterface interface {
 	// CalcWater What a water does when it is heated, with the range that what is not known leaves. Stateless.
 	// (POST /calc/water)
 	CalcWater(ctx *echo.Context) error
+	// GetCalendar The dates of a machine, of an owner's, or of all, as a calendar file.
+	// (GET /calendar.ics)
+	GetCalendar(ctx *echo.Context, params GetCalendarParams) error
+	// GetFeed The calendar of a secret address. Whoever knows the address reads the dates, and nothing else.
+	// (GET /calendars/{secret})
+	GetFeed(ctx *echo.Context, secret string) error
 	// ListDevices What is let in; all of it to an owner, their own to anybody else
 	// (GET /devices)
 	ListDevices(ctx *echo.Context) error
@@ -7683,6 +7753,15 @@ type ServerInterface interface {
 	// RevokeDevice Shut a device out
 	// (DELETE /devices/{device_id})
 	RevokeDevice(ctx *echo.Context, deviceId ID) error
+	// ListFeeds The calendars that may be asked for from outside, each with its secret address.
+	// (GET /feeds)
+	ListFeeds(ctx *echo.Context) error
+	// OpenFeed Give a calendar a secret address, or another one; the one before is answered no more.
+	// (PUT /feeds)
+	OpenFeed(ctx *echo.Context) error
+	// EndFeed End the address of a calendar.
+	// (DELETE /feeds/{feed_id})
+	EndFeed(ctx *echo.Context, feedId ID) error
 	// Kept How the database is kept, the copies that were made of it, and whether it is sound
 	// (GET /kept)
 	Kept(ctx *echo.Context) error
@@ -8104,6 +8183,47 @@ func (w *ServerInterfaceWrapper) CalcWater(ctx *echo.Context) error {
 	return err
 }
 
+// GetCalendar converts echo context to params.
+func (w *ServerInterfaceWrapper) GetCalendar(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetCalendarParams
+	// ------------- Optional query parameter "machine_id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "machine_id", ctx.QueryParams(), &params.MachineId, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// ------------- Optional query parameter "owner" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "owner", ctx.QueryParams(), &params.Owner, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter owner: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetCalendar(ctx, params)
+	return err
+}
+
+// GetFeed converts echo context to params.
+func (w *ServerInterfaceWrapper) GetFeed(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "secret" -------------
+	var secret string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "secret", ctx.Param("secret"), &secret, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter secret: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetFeed(ctx, secret)
+	return err
+}
+
 // ListDevices converts echo context to params.
 func (w *ServerInterfaceWrapper) ListDevices(ctx *echo.Context) error {
 	var err error
@@ -8135,6 +8255,40 @@ func (w *ServerInterfaceWrapper) RevokeDevice(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.RevokeDevice(ctx, deviceId)
+	return err
+}
+
+// ListFeeds converts echo context to params.
+func (w *ServerInterfaceWrapper) ListFeeds(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListFeeds(ctx)
+	return err
+}
+
+// OpenFeed converts echo context to params.
+func (w *ServerInterfaceWrapper) OpenFeed(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.OpenFeed(ctx)
+	return err
+}
+
+// EndFeed converts echo context to params.
+func (w *ServerInterfaceWrapper) EndFeed(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "feed_id" -------------
+	var feedId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "feed_id", ctx.Param("feed_id"), &feedId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter feed_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.EndFeed(ctx, feedId)
 	return err
 }
 
@@ -9877,6 +10031,11 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/calc/scale", wrapper.CalcScale, options.OperationMiddlewares["calcScale"]...)
 	router.GET(options.BaseURL+"/report", wrapper.GetReport, options.OperationMiddlewares["getReport"]...)
 	router.GET(options.BaseURL+"/report.pdf", wrapper.GetReportPDF, options.OperationMiddlewares["getReportPDF"]...)
+	router.GET(options.BaseURL+"/calendar.ics", wrapper.GetCalendar, options.OperationMiddlewares["getCalendar"]...)
+	router.GET(options.BaseURL+"/feeds", wrapper.ListFeeds, options.OperationMiddlewares["listFeeds"]...)
+	router.PUT(options.BaseURL+"/feeds", wrapper.OpenFeed, options.OperationMiddlewares["openFeed"]...)
+	router.DELETE(options.BaseURL+"/feeds/:feed_id", wrapper.EndFeed, options.OperationMiddlewares["endFeed"]...)
+	router.GET(options.BaseURL+"/calendars/:secret", wrapper.GetFeed, options.OperationMiddlewares["getFeed"]...)
 	router.GET(options.BaseURL+"/log", wrapper.GetLog, options.OperationMiddlewares["getLog"]...)
 
 }
@@ -10351,6 +10510,104 @@ func (response CalcWaterdefaultApplicationProblemPlusJSONResponse) VisitCalcWate
 	return err
 }
 
+type GetCalendarRequestObject struct {
+	Params GetCalendarParams
+}
+
+type GetCalendarResponseObject interface {
+	VisitGetCalendarResponse(w http.ResponseWriter) error
+}
+
+type GetCalendar200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetCalendar200TextcalendarResponse struct {
+	Body          io.Reader
+	Headers       GetCalendar200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetCalendar200TextcalendarResponse) VisitGetCalendarResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/calendar")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetCalendardefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCalendardefaultApplicationProblemPlusJSONResponse) VisitGetCalendarResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFeedRequestObject struct {
+	Secret string `json:"secret"`
+}
+
+type GetFeedResponseObject interface {
+	VisitGetFeedResponse(w http.ResponseWriter) error
+}
+
+type GetFeed200TextcalendarResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetFeed200TextcalendarResponse) VisitGetFeedResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/calendar")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetFeeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetFeeddefaultApplicationProblemPlusJSONResponse) VisitGetFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListDevicesRequestObject struct {
 }
 
@@ -10450,6 +10707,122 @@ type RevokeDevicedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RevokeDevicedefaultApplicationProblemPlusJSONResponse) VisitRevokeDeviceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListFeedsRequestObject struct {
+}
+
+type ListFeedsResponseObject interface {
+	VisitListFeedsResponse(w http.ResponseWriter) error
+}
+
+type ListFeeds200JSONResponse Feeds
+
+func (response ListFeeds200JSONResponse) VisitListFeedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListFeedsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListFeedsdefaultApplicationProblemPlusJSONResponse) VisitListFeedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenFeedRequestObject struct {
+	Body *OpenFeedJSONRequestBody
+}
+
+type OpenFeedResponseObject interface {
+	VisitOpenFeedResponse(w http.ResponseWriter) error
+}
+
+type OpenFeed200JSONResponse Feeds
+
+func (response OpenFeed200JSONResponse) VisitOpenFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenFeeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OpenFeeddefaultApplicationProblemPlusJSONResponse) VisitOpenFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndFeedRequestObject struct {
+	FeedId ID `json:"feed_id"`
+}
+
+type EndFeedResponseObject interface {
+	VisitEndFeedResponse(w http.ResponseWriter) error
+}
+
+type EndFeed200JSONResponse Feeds
+
+func (response EndFeed200JSONResponse) VisitEndFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndFeeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EndFeeddefaultApplicationProblemPlusJSONResponse) VisitEndFeedResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14011,6 +14384,12 @@ type StrictServerInterface interface {
 	// CalcWater What a water does when it is heated, with the range that what is not known leaves. Stateless.
 	// (POST /calc/water)
 	CalcWater(ctx context.Context, request CalcWaterRequestObject) (CalcWaterResponseObject, error)
+	// GetCalendar The dates of a machine, of an owner's, or of all, as a calendar file.
+	// (GET /calendar.ics)
+	GetCalendar(ctx context.Context, request GetCalendarRequestObject) (GetCalendarResponseObject, error)
+	// GetFeed The calendar of a secret address. Whoever knows the address reads the dates, and nothing else.
+	// (GET /calendars/{secret})
+	GetFeed(ctx context.Context, request GetFeedRequestObject) (GetFeedResponseObject, error)
 	// ListDevices What is let in; all of it to an owner, their own to anybody else
 	// (GET /devices)
 	ListDevices(ctx context.Context, request ListDevicesRequestObject) (ListDevicesResponseObject, error)
@@ -14020,6 +14399,15 @@ type StrictServerInterface interface {
 	// RevokeDevice Shut a device out
 	// (DELETE /devices/{device_id})
 	RevokeDevice(ctx context.Context, request RevokeDeviceRequestObject) (RevokeDeviceResponseObject, error)
+	// ListFeeds The calendars that may be asked for from outside, each with its secret address.
+	// (GET /feeds)
+	ListFeeds(ctx context.Context, request ListFeedsRequestObject) (ListFeedsResponseObject, error)
+	// OpenFeed Give a calendar a secret address, or another one; the one before is answered no more.
+	// (PUT /feeds)
+	OpenFeed(ctx context.Context, request OpenFeedRequestObject) (OpenFeedResponseObject, error)
+	// EndFeed End the address of a calendar.
+	// (DELETE /feeds/{feed_id})
+	EndFeed(ctx context.Context, request EndFeedRequestObject) (EndFeedResponseObject, error)
 	// Kept How the database is kept, the copies that were made of it, and whether it is sound
 	// (GET /kept)
 	Kept(ctx context.Context, request KeptRequestObject) (KeptResponseObject, error)
@@ -14790,6 +15178,56 @@ func (sh *strictHandler) CalcWater(ctx *echo.Context) error {
 	return nil
 }
 
+// GetCalendar operation middleware
+func (sh *strictHandler) GetCalendar(ctx *echo.Context, params GetCalendarParams) error {
+	var request GetCalendarRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCalendar(ctx.Request().Context(), request.(GetCalendarRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCalendar")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetCalendarResponseObject); ok {
+		return validResponse.VisitGetCalendarResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetFeed operation middleware
+func (sh *strictHandler) GetFeed(ctx *echo.Context, secret string) error {
+	var request GetFeedRequestObject
+
+	request.Secret = secret
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetFeed(ctx.Request().Context(), request.(GetFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetFeedResponseObject); ok {
+		return validResponse.VisitGetFeedResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListDevices operation middleware
 func (sh *strictHandler) ListDevices(ctx *echo.Context) error {
 	var request ListDevicesRequestObject
@@ -14878,6 +15316,100 @@ func (sh *strictHandler) RevokeDevice(ctx *echo.Context, deviceId ID) error {
 		return err
 	} else if validResponse, ok := response.(RevokeDeviceResponseObject); ok {
 		return validResponse.VisitRevokeDeviceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListFeeds operation middleware
+func (sh *strictHandler) ListFeeds(ctx *echo.Context) error {
+	var request ListFeedsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListFeeds(ctx.Request().Context(), request.(ListFeedsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListFeeds")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListFeedsResponseObject); ok {
+		return validResponse.VisitListFeedsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// OpenFeed operation middleware
+func (sh *strictHandler) OpenFeed(ctx *echo.Context) error {
+	var request OpenFeedRequestObject
+
+	var body OpenFeedJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OpenFeed(ctx.Request().Context(), request.(OpenFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OpenFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(OpenFeedResponseObject); ok {
+		return validResponse.VisitOpenFeedResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// EndFeed operation middleware
+func (sh *strictHandler) EndFeed(ctx *echo.Context, feedId ID) error {
+	var request EndFeedRequestObject
+
+	request.FeedId = feedId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndFeed(ctx.Request().Context(), request.(EndFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(EndFeedResponseObject); ok {
+		return validResponse.VisitEndFeedResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -1729,6 +1729,84 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calendar.ics": {
+        parameters: {
+            query?: {
+                /** @description This machine, or owner */
+                machine_id?: components["parameters"]["OfMachine"];
+                /** @description All machines of this owner, by the name as it was said */
+                owner?: components["parameters"]["OfOwner"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The dates of a machine, of an owner's, or of all, as a calendar file. */
+        get: operations["getCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The calendars that may be asked for from outside, each with its secret address. */
+        get: operations["listFeeds"];
+        /** Give a calendar a secret address, or another one; the one before is answered no more. */
+        put: operations["openFeed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/feeds/{feed_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                feed_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End the address of a calendar. */
+        delete: operations["endFeed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calendars/{secret}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        /** The calendar of a secret address. Whoever knows the address reads the dates, and nothing else. */
+        get: operations["getFeed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/log": {
         parameters: {
             query?: never;
@@ -4142,6 +4220,26 @@ export interface components {
         ReportDaily: {
             title: string;
             how: string;
+        };
+        Feeds: {
+            feeds: components["schemas"]["Feed"][];
+        };
+        Feed: {
+            id: components["schemas"]["ID"];
+            of: components["schemas"]["FeedOf"];
+            /** @description The owner's name, or the machine's id; empty for the bench */
+            key: string;
+            title: string;
+            /** @description Its secret address on this server */
+            path: string;
+            /** Format: date-time */
+            made: string;
+        };
+        /** @enum {string} */
+        FeedOf: "bench" | "owner" | "machine";
+        NewFeed: {
+            of: components["schemas"]["FeedOf"];
+            key: string;
         };
         LogEntry: {
             id: components["schemas"]["ID"];
@@ -8186,6 +8284,125 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCalendar: {
+        parameters: {
+            query?: {
+                /** @description This machine, or owner */
+                machine_id?: components["parameters"]["OfMachine"];
+                /** @description All machines of this owner, by the name as it was said */
+                owner?: components["parameters"]["OfOwner"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The dates */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listFeeds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description All of them */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Feeds"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    openFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFeed"];
+            };
+        };
+        responses: {
+            /** @description All of them */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Feeds"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    endFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                feed_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description All that are left */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Feeds"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The dates */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
                 };
             };
             default: components["responses"]["Problem"];

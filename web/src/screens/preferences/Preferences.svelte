@@ -3,10 +3,11 @@
   import { Act } from '../../data/resource.svelte'
   import { hardnessUnits } from '../../ui/format'
   import Picks from '../../ui/Picks.svelte'
-  import { me } from '../../data/me.svelte'
+  import { may, me } from '../../data/me.svelte'
   import Accounts from './Accounts.svelte'
   import Copies from './Copies.svelte'
   import Devices from './Devices.svelte'
+  import Feeds from './Feeds.svelte'
   import People from './People.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { prefs, setTheme, theme } from '../../data/state.svelte'
@@ -81,6 +82,7 @@
       </div>
     </form>
   </div>
+  {#if may('keeper')}<section><Feeds /></section>{/if}
   {#if owns}<section><People onchanged={() => people++} /></section>{/if}
   {#if me.value?.login}
     {#if owns}{#key people}<section><Accounts /></section>{/key}{/if}

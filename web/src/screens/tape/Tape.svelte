@@ -151,6 +151,11 @@
         onmove={move}
       />
     {/if}
+    <p class="print:hidden">
+      <a class="inline-block py-2 underline underline-offset-4" href="/api/calendar.ics?machine_id={id}" download
+        >These dates as a calendar file</a
+      >
+    </p>
     {#if farOff.length > 0}<p class="label-voice mt-1">
         Later than this strip reaches: {listed(farOff.map((x) => named(x).toLowerCase()))}.
       </p>{/if}
