@@ -88,8 +88,8 @@ func Dates(list []care.Standing, done func(task.ID, machine.Part) int, placed []
 		if !s.ByOthers() || s.Likely.After(now.Add(time.Duration(days*24*float64(time.Hour)))) {
 			continue
 		}
-		out = append(out, Date{Turn: turn(s.Task, s.Part), Day: s.Likely, Now: s.State != care.Later, Between: s.Between(zone),
-			Jobs: []string{s.Title + ofGroups(s.Part, groups)}, Book: true})
+		out = append(out, Date{Turn: turn(s.Task, s.Part), Day: s.Likely, Now: s.State != care.Later,
+			Between: s.Between(zone), Jobs: []string{s.Title + ofGroups(s.Part, groups)}, Book: true})
 	}
 	slices.SortStableFunc(out, func(a, b Date) int { return a.Day.Compare(b.Day) })
 	return out
