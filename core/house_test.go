@@ -50,8 +50,9 @@ var allowed = map[string]string{
 		"core/machine core/photo core/plant core/reason core/run core/scale core/sitting core/standdown core/supply " +
 		"core/task " +
 		"core/treat core/units " +
-		"core/use core/water core/record internal/app internal/calendar internal/report",
+		"core/use core/water core/record internal/app internal/calendar internal/exchange internal/report",
 	"internal/calendar": "internal/app",
+	"internal/exchange": "core/inspect core/units internal/app",
 	"internal/report": "core/care core/inspect core/job core/reason core/record core/run core/sitting core/task " +
 		"internal/app",
 	"internal/report/pairs": "core/inspect",
@@ -59,7 +60,7 @@ var allowed = map[string]string{
 		"core/treat core/units core/use core/water internal/app",
 	"internal/beside": "",
 	"cmd/freshanvil": "core/backflush core/descale core/job core/machine core/plant core/reason core/run core/task " +
-		"core/units core/water internal/api internal/app internal/demo internal/report web",
+		"core/units core/water internal/api internal/app internal/demo internal/exchange internal/report web",
 	"web": "",
 }
 

@@ -41,6 +41,8 @@ const usage = `Usage: freshanvil COMMAND [flags]
   plan    a plan as a sheet to work from, from a machine's answers and facts
   backup  copy a database, also while it is served, and read the copy back
   restore put a copy back in place of a database that is not served
+  export  write what is on record as JSON, a spreadsheet or a table, also while it is served
+  import  take in what export wrote as JSON, into a database that is not served
   owner   a code for an owner who forgot the passphrase
 
 freshanvil COMMAND -h lists the flags.
@@ -84,6 +86,10 @@ func command(ctx context.Context, args []string) error {
 		return backup(ctx, args[1:], time.Now, os.Stdout, os.Stderr)
 	case "restore":
 		return restore(ctx, args[1:], time.Now, os.Stdout, os.Stderr)
+	case "export":
+		return export(ctx, args[1:], time.Now, os.Stdout, os.Stderr)
+	case "import":
+		return bringIn(ctx, args[1:], time.Now, os.Stdout, os.Stderr)
 	case "owner":
 		return owner(ctx, args[1:], time.Now, os.Stdout, os.Stderr)
 	}

@@ -7753,6 +7753,12 @@ type ServerInterface interface {
 	// RevokeDevice Shut a device out
 	// (DELETE /devices/{device_id})
 	RevokeDevice(ctx *echo.Context, deviceId ID) error
+	// ExportRecord Everything that is on record, by the shipped schema; freshanvil import reads it back without loss. Secrets stay out.
+	// (GET /export.json)
+	ExportRecord(ctx *echo.Context) error
+	// ExportSpreadsheet Log, use, readings and findings as one workbook, a sheet each.
+	// (GET /export.xlsx)
+	ExportSpreadsheet(ctx *echo.Context) error
 	// ListFeeds The calendars that may be asked for from outside, each with its secret address.
 	// (GET /feeds)
 	ListFeeds(ctx *echo.Context) error
@@ -8008,6 +8014,9 @@ type ServerInterface interface {
 	// VoidRun End a run by name, whatever state it is in. What it put into the machine stays on record as inside. One that has ended stays as it is.
 	// (POST /runs/{run_id}/void)
 	VoidRun(ctx *echo.Context, runId RunID) error
+	// ExportTable One of them as comma-separated values. What begins as a formula stands behind an apostrophe.
+	// (GET /tables/{table})
+	ExportTable(ctx *echo.Context, table string) error
 	// SayTreatment The user's own numbers and prices of a treatment.
 	// (PUT /treatments)
 	SayTreatment(ctx *echo.Context) error
@@ -8255,6 +8264,24 @@ func (w *ServerInterfaceWrapper) RevokeDevice(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.RevokeDevice(ctx, deviceId)
+	return err
+}
+
+// ExportRecord converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportRecord(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportRecord(ctx)
+	return err
+}
+
+// ExportSpreadsheet converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportSpreadsheet(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportSpreadsheet(ctx)
 	return err
 }
 
@@ -9797,6 +9824,22 @@ func (w *ServerInterfaceWrapper) VoidRun(ctx *echo.Context) error {
 	return err
 }
 
+// ExportTable converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportTable(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "table" -------------
+	var table string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", ctx.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter table: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportTable(ctx, table)
+	return err
+}
+
 // SayTreatment converts echo context to params.
 func (w *ServerInterfaceWrapper) SayTreatment(ctx *echo.Context) error {
 	var err error
@@ -10031,6 +10074,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/calc/scale", wrapper.CalcScale, options.OperationMiddlewares["calcScale"]...)
 	router.GET(options.BaseURL+"/report", wrapper.GetReport, options.OperationMiddlewares["getReport"]...)
 	router.GET(options.BaseURL+"/report.pdf", wrapper.GetReportPDF, options.OperationMiddlewares["getReportPDF"]...)
+	router.GET(options.BaseURL+"/export.json", wrapper.ExportRecord, options.OperationMiddlewares["exportRecord"]...)
+	router.GET(options.BaseURL+"/export.xlsx", wrapper.ExportSpreadsheet, options.OperationMiddlewares["exportSpreadsheet"]...)
+	router.GET(options.BaseURL+"/tables/:table", wrapper.ExportTable, options.OperationMiddlewares["exportTable"]...)
 	router.GET(options.BaseURL+"/calendar.ics", wrapper.GetCalendar, options.OperationMiddlewares["getCalendar"]...)
 	router.GET(options.BaseURL+"/feeds", wrapper.ListFeeds, options.OperationMiddlewares["listFeeds"]...)
 	router.PUT(options.BaseURL+"/feeds", wrapper.OpenFeed, options.OperationMiddlewares["openFeed"]...)
@@ -10707,6 +10753,110 @@ type RevokeDevicedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RevokeDevicedefaultApplicationProblemPlusJSONResponse) VisitRevokeDeviceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportRecordRequestObject struct {
+}
+
+type ExportRecordResponseObject interface {
+	VisitExportRecordResponse(w http.ResponseWriter) error
+}
+
+type ExportRecord200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type ExportRecord200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	Headers       ExportRecord200ResponseHeaders
+	ContentLength int64
+}
+
+func (response ExportRecord200ApplicationoctetStreamResponse) VisitExportRecordResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportRecorddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportRecorddefaultApplicationProblemPlusJSONResponse) VisitExportRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportSpreadsheetRequestObject struct {
+}
+
+type ExportSpreadsheetResponseObject interface {
+	VisitExportSpreadsheetResponse(w http.ResponseWriter) error
+}
+
+type ExportSpreadsheet200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type ExportSpreadsheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse struct {
+	Body          io.Reader
+	Headers       ExportSpreadsheet200ResponseHeaders
+	ContentLength int64
+}
+
+func (response ExportSpreadsheet200ApplicationvndOpenxmlformatsOfficedocumentSpreadsheetmlSheetResponse) VisitExportSpreadsheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportSpreadsheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportSpreadsheetdefaultApplicationProblemPlusJSONResponse) VisitExportSpreadsheetResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14071,6 +14221,59 @@ func (response VoidRundefaultApplicationProblemPlusJSONResponse) VisitVoidRunRes
 	return err
 }
 
+type ExportTableRequestObject struct {
+	Table string `json:"table"`
+}
+
+type ExportTableResponseObject interface {
+	VisitExportTableResponse(w http.ResponseWriter) error
+}
+
+type ExportTable200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type ExportTable200TextcsvResponse struct {
+	Body          io.Reader
+	Headers       ExportTable200ResponseHeaders
+	ContentLength int64
+}
+
+func (response ExportTable200TextcsvResponse) VisitExportTableResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportTabledefaultApplicationProblemPlusJSONResponse) VisitExportTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SayTreatmentRequestObject struct {
 	Body *SayTreatmentJSONRequestBody
 }
@@ -14399,6 +14602,12 @@ type StrictServerInterface interface {
 	// RevokeDevice Shut a device out
 	// (DELETE /devices/{device_id})
 	RevokeDevice(ctx context.Context, request RevokeDeviceRequestObject) (RevokeDeviceResponseObject, error)
+	// ExportRecord Everything that is on record, by the shipped schema; freshanvil import reads it back without loss. Secrets stay out.
+	// (GET /export.json)
+	ExportRecord(ctx context.Context, request ExportRecordRequestObject) (ExportRecordResponseObject, error)
+	// ExportSpreadsheet Log, use, readings and findings as one workbook, a sheet each.
+	// (GET /export.xlsx)
+	ExportSpreadsheet(ctx context.Context, request ExportSpreadsheetRequestObject) (ExportSpreadsheetResponseObject, error)
 	// ListFeeds The calendars that may be asked for from outside, each with its secret address.
 	// (GET /feeds)
 	ListFeeds(ctx context.Context, request ListFeedsRequestObject) (ListFeedsResponseObject, error)
@@ -14654,6 +14863,9 @@ type StrictServerInterface interface {
 	// VoidRun End a run by name, whatever state it is in. What it put into the machine stays on record as inside. One that has ended stays as it is.
 	// (POST /runs/{run_id}/void)
 	VoidRun(ctx context.Context, request VoidRunRequestObject) (VoidRunResponseObject, error)
+	// ExportTable One of them as comma-separated values. What begins as a formula stands behind an apostrophe.
+	// (GET /tables/{table})
+	ExportTable(ctx context.Context, request ExportTableRequestObject) (ExportTableResponseObject, error)
 	// SayTreatment The user's own numbers and prices of a treatment.
 	// (PUT /treatments)
 	SayTreatment(ctx context.Context, request SayTreatmentRequestObject) (SayTreatmentResponseObject, error)
@@ -15316,6 +15528,52 @@ func (sh *strictHandler) RevokeDevice(ctx *echo.Context, deviceId ID) error {
 		return err
 	} else if validResponse, ok := response.(RevokeDeviceResponseObject); ok {
 		return validResponse.VisitRevokeDeviceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportRecord operation middleware
+func (sh *strictHandler) ExportRecord(ctx *echo.Context) error {
+	var request ExportRecordRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportRecord(ctx.Request().Context(), request.(ExportRecordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportRecord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportRecordResponseObject); ok {
+		return validResponse.VisitExportRecordResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportSpreadsheet operation middleware
+func (sh *strictHandler) ExportSpreadsheet(ctx *echo.Context) error {
+	var request ExportSpreadsheetRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportSpreadsheet(ctx.Request().Context(), request.(ExportSpreadsheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportSpreadsheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportSpreadsheetResponseObject); ok {
+		return validResponse.VisitExportSpreadsheetResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -18424,6 +18682,31 @@ func (sh *strictHandler) VoidRun(ctx *echo.Context, runId RunID) error {
 		return err
 	} else if validResponse, ok := response.(VoidRunResponseObject); ok {
 		return validResponse.VisitVoidRunResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportTable operation middleware
+func (sh *strictHandler) ExportTable(ctx *echo.Context, table string) error {
+	var request ExportTableRequestObject
+
+	request.Table = table
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportTable(ctx.Request().Context(), request.(ExportTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportTableResponseObject); ok {
+		return validResponse.VisitExportTableResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -22,6 +22,7 @@ import (
 	"github.com/labstack/echo/v5/middleware"
 
 	"freshanvil/internal/app"
+	"freshanvil/internal/exchange"
 )
 
 //go:generate go tool -modfile=../../tools/go.mod oapi-codegen -config oapi-codegen.yaml openapi.yaml
@@ -91,6 +92,9 @@ func New(cfg Config) (*echo.Echo, error) {
 		"/api/openapi.yaml",
 		func(c *echo.Context) error { return c.Blob(http.StatusOK, "application/yaml", contract) },
 	)
+	e.GET("/api/schema.json", func(c *echo.Context) error {
+		return c.Blob(http.StatusOK, "application/schema+json", exchange.Schema(exchange.Version))
+	})
 	letIn := s.letIn(router, needs)
 	e.GET("/api/events", s.events, letIn)
 	group := e.Group("/api", letIn, roomForHeavy(router, mostHeavyAtOnce),

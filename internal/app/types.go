@@ -23,6 +23,7 @@ type (
 	EndedDescale   = store.EndedDescale
 	Entry          = store.Entry
 	Hazard         = store.Hazard
+	UseLine        = store.UseLine
 	Kept           = store.Kept
 	Away           = store.Away
 	Source         = store.Source
@@ -82,6 +83,9 @@ type Reads interface {
 	Aways(ctx context.Context, machineID string) ([]Away, error)
 	Changes(ctx context.Context, machineID string) ([]Change, error)
 	Clock(r Run, wall time.Time) time.Time
+	EachEntry(ctx context.Context, f func(Entry) error) error
+	EachLook(ctx context.Context, f func(Look) error) error
+	EachUse(ctx context.Context, f func(UseLine) error) error
 	EventsOf(ctx context.Context, m Machine, since time.Time, days []time.Time) ([]use.Event, error)
 	Hazards(ctx context.Context) ([]Hazard, error)
 	LastReading(ctx context.Context, machineID string) (*use.Reading, error)

@@ -319,3 +319,74 @@ func (s *Store) drinksOf(ctx context.Context, m Machine, now time.Time) (drinks 
 		"AND day_ms = ?", m.ID, ms(use.Day(now, m.Zone))).Scan(&drinks).Error
 	return drinks, err
 }
+
+// UseLine is an entry of the ledger as it stands in a table: with its machine, and whether another took its place.
+type UseLine struct {
+	MachineID, ID, Kind, Part, Source, Supersedes string
+	Count                                         float64
+	From, To                                      time.Time
+	Superseded                                    bool
+}
+
+// EachUse hands out the ledger of all machines, oldest first; one line at a time, however many there are.
+func (s *Store) EachUse(ctx context.Context, f func(UseLine) error) error {
+	rows, err := s.db.WithContext(ctx).Raw("SELECT e.machine_id, e.id, e.kind, e.part, e.source, " +
+		"COALESCE(e.supersedes, ''), e.count, e.from_ms, e.to_ms, EXISTS (SELECT 1 FROM use_events o WHERE " +
+		"o.supersedes = e.id) FROM use_events e ORDER BY e.to_ms, e.rowid").Rows()
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var l UseLine
+		var from, to int64
+		err := rows.Scan(&l.MachineID, &l.ID, &l.Kind, &l.Part, &l.Source, &l.Supersedes, &l.Count, &from, &to,
+			&l.Superseded)
+		if err != nil {
+			return err
+		}
+		l.From, l.To = at(from), at(to)
+		if err := f(l); err != nil {
+			return err
+		}
+	}
+	return rows.Err()
+}
+
+// EachEntry hands out the log of all machines, oldest first.
+func (s *Store) EachEntry(ctx context.Context, f func(Entry) error) error {
+	rows, err := s.db.WithContext(ctx).Model(&careRow{}).Where("outcome <> ?", Begins).Order("at_ms, rowid").Rows()
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var row careRow
+		if err := s.db.ScanRows(rows, &row); err != nil {
+			return err
+		}
+		if err := f(entries([]careRow{row})[0]); err != nil {
+			return err
+		}
+	}
+	return rows.Err()
+}
+
+// EachLook hands out what was seen of all machines and stands, oldest first.
+func (s *Store) EachLook(ctx context.Context, f func(Look) error) error {
+	rows, err := s.db.WithContext(ctx).Model(&lookRow{}).Where("gone_ms IS NULL").Order("at_ms, id").Rows()
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var row lookRow
+		if err := s.db.ScanRows(rows, &row); err != nil {
+			return err
+		}
+		if err := f(looksOf([]lookRow{row})[0]); err != nil {
+			return err
+		}
+	}
+	return rows.Err()
+}

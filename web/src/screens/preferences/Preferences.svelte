@@ -8,6 +8,7 @@
   import Copies from './Copies.svelte'
   import Devices from './Devices.svelte'
   import Feeds from './Feeds.svelte'
+  import TakeAway from './TakeAway.svelte'
   import People from './People.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { prefs, setTheme, theme } from '../../data/state.svelte'
@@ -82,7 +83,8 @@
       </div>
     </form>
   </div>
-  {#if may('keeper')}<section><Feeds /></section>{/if}
+  {#if may('keeper')}<section><Feeds /></section>
+    <section><TakeAway everything={owns} /></section>{/if}
   {#if owns}<section><People onchanged={() => people++} /></section>{/if}
   {#if me.value?.login}
     {#if owns}{#key people}<section><Accounts /></section>{/key}{/if}
