@@ -61,7 +61,8 @@ func TestExportAndImport(t *testing.T) {
 	}
 	for _, name := range []string{"all.xlsx", "use.csv"} {
 		run(exports, "-db", file, "-table", "use", "-to", filepath.Join(folder, name))
-		if info, err := os.Stat(filepath.Join(folder, name)); err != nil || info.Size() < 1000 || info.Mode().Perm() != 0o600 {
+		info, err := os.Stat(filepath.Join(folder, name))
+		if err != nil || info.Size() < 1000 || info.Mode().Perm() != 0o600 {
 			t.Errorf("%s: %+v, %v", name, info, err)
 		}
 	}

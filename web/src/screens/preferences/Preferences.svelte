@@ -83,7 +83,7 @@
       </div>
     </form>
   </div>
-  {#if may('keeper')}<section><Feeds /></section>
+  {#if me.value && may('keeper')}<section><Feeds /></section>
     <section><TakeAway everything={owns} /></section>{/if}
   {#if owns}<section><People onchanged={() => people++} /></section>{/if}
   {#if me.value?.login}
