@@ -41,6 +41,30 @@ type Entry struct {
 	Note    string
 	By      string // name or initials
 	Paper   string // number of the paper that somebody left
+	Machine string // its id
+	Run     string // the id of the run that led it; empty where none did
+}
+
+// Sitting names what an entry was done in: the same for all of one run, and for what was put on record together.
+func (e Entry) Sitting() string {
+	if e.Run != "" {
+		return e.Run
+	}
+	if e.Outcome == Said {
+		return fmt.Sprintf("%s %d %s", e.Machine, e.At.UnixMilli(), e.By)
+	}
+	return fmt.Sprintf("%s %d %s %s", e.Machine, e.At.UnixMilli(), e.Title, e.Outcome)
+}
+
+// Holds says whether a text stands in an entry, whatever its case: in its title, what was done, proven or noted, by whom.
+func (e Entry) Holds(text string) bool {
+	all := strings.ToLower(strings.Join(append(e.Did(), e.Title, e.Proof(), e.By, e.Paper, e.Part.String()), "\n"))
+	for _, word := range strings.Fields(strings.ToLower(text)) {
+		if !strings.Contains(all, word) {
+			return false
+		}
+	}
+	return true
 }
 
 // Did is what was done, a sentence each; none where the title says it all.

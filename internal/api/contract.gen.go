@@ -2880,6 +2880,19 @@ type Away struct {
 // AwayStands How the machine is closed down meanwhile; left out where it is not
 type AwayStands string
 
+// Band defines model for Band.
+type Band struct {
+	// MachineId A UUID in lower case
+	//
+	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
+	MachineId ID     `json:"machine_id"`
+	Name      string `json:"name"`
+	Times     []int  `json:"times"`
+
+	// Unsafe A run ended with detergent or acid inside
+	Unsafe []bool `json:"unsafe"`
+}
+
 // Batch What a batch of solution is made of
 type Batch struct {
 	// Measure A computed number with how it was worked out.
@@ -3474,6 +3487,28 @@ type CounterReading struct {
 
 	// Reset It went back to 0 since the reading before
 	Reset *bool `json:"reset,omitempty"`
+}
+
+// Course defines model for Course.
+type Course struct {
+	// Grades What the values stand for, from 0 up, cleanest first
+	Grades *[]string     `json:"grades,omitempty"`
+	Points []CoursePoint `json:"points"`
+	Title  string        `json:"title"`
+	Unit   string        `json:"unit"`
+}
+
+// CoursePoint defines model for CoursePoint.
+type CoursePoint struct {
+	At    time.Time `json:"at"`
+	Text  string    `json:"text"`
+	Value float64   `json:"value"`
+}
+
+// Courses defines model for Courses.
+type Courses struct {
+	Courses []Course `json:"courses"`
+	Zone    string   `json:"zone"`
 }
 
 // Cup defines model for Cup.
@@ -4353,10 +4388,21 @@ type LineStatus string
 
 // Log defines model for Log.
 type Log struct {
+	// Bands Of a year: how often somebody worked at a machine, by its months
+	Bands   []Band     `json:"bands"`
 	Entries []LogEntry `json:"entries"`
 
 	// Machines The next date of each machine listed
 	Machines []NextDate `json:"machines"`
+
+	// More There are more than the limit
+	More   bool       `json:"more"`
+	Owners []string   `json:"owners"`
+	People []string   `json:"people"`
+	Tasks  []TaskName `json:"tasks"`
+
+	// Years In which anything was done, newest first
+	Years []int `json:"years"`
 }
 
 // LogEntry defines model for LogEntry.
@@ -4369,7 +4415,10 @@ type LogEntry struct {
 	// Counts A clock counts from it, so it can be taken back
 	Counts *bool  `json:"counts,omitempty"`
 	Cups   *[]Cup `json:"cups,omitempty"`
-	Dose   *Dose  `json:"dose,omitempty"`
+
+	// Did What was done, a sentence each
+	Did  []string `json:"did"`
+	Dose *Dose    `json:"dose,omitempty"`
 
 	// First How brown the first discharge was
 	First *string `json:"first,omitempty"`
@@ -4396,14 +4445,20 @@ type LogEntry struct {
 	// Part A part of a machine: machine is the whole of it
 	//
 	// Example: group-2
-	Part        Part `json:"part"`
-	RinsePulses *int `json:"rinse_pulses,omitempty"`
+	Part Part `json:"part"`
+
+	// Proof What showed that it was done with; empty where nothing did
+	Proof       string `json:"proof"`
+	RinsePulses *int   `json:"rinse_pulses,omitempty"`
 
 	// RunId A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	RunId       *ID  `json:"run_id,omitempty"`
-	SoapyPulses *int `json:"soapy_pulses,omitempty"`
+	RunId *ID `json:"run_id,omitempty"`
+
+	// Sitting The same for what was done in one
+	Sitting     string `json:"sitting"`
+	SoapyPulses *int   `json:"soapy_pulses,omitempty"`
 
 	// TakenBack It counts for nothing: somebody took it back
 	TakenBack *bool  `json:"taken_back,omitempty"`
@@ -6609,6 +6664,13 @@ type TapeTrackState string
 // Task A kind of care
 type Task = task.ID
 
+// TaskName defines model for TaskName.
+type TaskName struct {
+	// Task A kind of care
+	Task  Task   `json:"task"`
+	Title string `json:"title"`
+}
+
 // TaskWay How it gets done: a run leads it; a plan is looked at first; it is done and put on record; one of the small ones of the day
 type TaskWay string
 
@@ -7384,6 +7446,20 @@ type GetLogParams struct {
 	// Small The small tasks of the day too
 	Small *bool `form:"small,omitempty" json:"small,omitempty"`
 	Limit *int  `form:"limit,omitempty" json:"limit,omitempty"`
+
+	// Owner All machines of this owner, by the name as it was said
+	Owner *OfOwner `form:"owner,omitempty" json:"owner,omitempty"`
+	Task  *Task    `form:"task,omitempty" json:"task,omitempty"`
+
+	// By Name or initials
+	By *string `form:"by,omitempty" json:"by,omitempty"`
+
+	// Text Words that stand in it
+	Text *string `form:"text,omitempty" json:"text,omitempty"`
+
+	// Year By the clock of each machine; left out for the newest
+	Year  *int `form:"year,omitempty" json:"year,omitempty"`
+	Month *int `form:"month,omitempty" json:"month,omitempty"`
 }
 
 // DescaleCardParams defines parameters for DescaleCard.
@@ -7840,6 +7916,9 @@ type ServerInterface interface {
 	// ReadCounter Say what the machine's own counter shows. It becomes use over the span since the reading before, and absorbs what was pressed inside it.
 	// (POST /machines/{machine_id}/counter)
 	ReadCounter(ctx *echo.Context, machineId MachineID) error
+	// GetCourses What was read of a machine again and again, each thing over time.
+	// (GET /machines/{machine_id}/courses)
+	GetCourses(ctx *echo.Context, machineId MachineID) error
 	// DescaleCard What a descale of this machine takes. Volumes, acid, fills, rinse, cooling, and who should do it.
 	// (GET /machines/{machine_id}/descale)
 	DescaleCard(ctx *echo.Context, machineId MachineID, params DescaleCardParams) error
@@ -8382,6 +8461,48 @@ func (w *ServerInterfaceWrapper) GetLog(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter limit: %s", err))
 	}
 
+	// ------------- Optional query parameter "owner" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "owner", ctx.QueryParams(), &params.Owner, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter owner: %s", err))
+	}
+
+	// ------------- Optional query parameter "task" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "task", ctx.QueryParams(), &params.Task, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter task: %s", err))
+	}
+
+	// ------------- Optional query parameter "by" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "by", ctx.QueryParams(), &params.By, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter by: %s", err))
+	}
+
+	// ------------- Optional query parameter "text" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "text", ctx.QueryParams(), &params.Text, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter text: %s", err))
+	}
+
+	// ------------- Optional query parameter "year" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "year", ctx.QueryParams(), &params.Year, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter year: %s", err))
+	}
+
+	// ------------- Optional query parameter "month" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "month", ctx.QueryParams(), &params.Month, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter month: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetLog(ctx, params)
 	return err
@@ -8670,6 +8791,22 @@ func (w *ServerInterfaceWrapper) ReadCounter(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ReadCounter(ctx, machineId)
+	return err
+}
+
+// GetCourses converts echo context to params.
+func (w *ServerInterfaceWrapper) GetCourses(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetCourses(ctx, machineId)
 	return err
 }
 
@@ -10072,6 +10209,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/calc/water", wrapper.CalcWater, options.OperationMiddlewares["calcWater"]...)
 	router.POST(options.BaseURL+"/calc/boiler", wrapper.CalcBoiler, options.OperationMiddlewares["calcBoiler"]...)
 	router.POST(options.BaseURL+"/calc/scale", wrapper.CalcScale, options.OperationMiddlewares["calcScale"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/courses", wrapper.GetCourses, options.OperationMiddlewares["getCourses"]...)
 	router.GET(options.BaseURL+"/report", wrapper.GetReport, options.OperationMiddlewares["getReport"]...)
 	router.GET(options.BaseURL+"/report.pdf", wrapper.GetReportPDF, options.OperationMiddlewares["getReportPDF"]...)
 	router.GET(options.BaseURL+"/export.json", wrapper.ExportRecord, options.OperationMiddlewares["exportRecord"]...)
@@ -11944,6 +12082,45 @@ type ReadCounterdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ReadCounterdefaultApplicationProblemPlusJSONResponse) VisitReadCounterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCoursesRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+}
+
+type GetCoursesResponseObject interface {
+	VisitGetCoursesResponse(w http.ResponseWriter) error
+}
+
+type GetCourses200JSONResponse Courses
+
+func (response GetCourses200JSONResponse) VisitGetCoursesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCoursesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCoursesdefaultApplicationProblemPlusJSONResponse) VisitGetCoursesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14689,6 +14866,9 @@ type StrictServerInterface interface {
 	// ReadCounter Say what the machine's own counter shows. It becomes use over the span since the reading before, and absorbs what was pressed inside it.
 	// (POST /machines/{machine_id}/counter)
 	ReadCounter(ctx context.Context, request ReadCounterRequestObject) (ReadCounterResponseObject, error)
+	// GetCourses What was read of a machine again and again, each thing over time.
+	// (GET /machines/{machine_id}/courses)
+	GetCourses(ctx context.Context, request GetCoursesRequestObject) (GetCoursesResponseObject, error)
 	// DescaleCard What a descale of this machine takes. Volumes, acid, fills, rinse, cooling, and who should do it.
 	// (GET /machines/{machine_id}/descale)
 	DescaleCard(ctx context.Context, request DescaleCardRequestObject) (DescaleCardResponseObject, error)
@@ -16573,6 +16753,31 @@ func (sh *strictHandler) ReadCounter(ctx *echo.Context, machineId MachineID) err
 		return err
 	} else if validResponse, ok := response.(ReadCounterResponseObject); ok {
 		return validResponse.VisitReadCounterResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetCourses operation middleware
+func (sh *strictHandler) GetCourses(ctx *echo.Context, machineId MachineID) error {
+	var request GetCoursesRequestObject
+
+	request.MachineId = machineId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCourses(ctx.Request().Context(), request.(GetCoursesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCourses")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetCoursesResponseObject); ok {
+		return validResponse.VisitGetCoursesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -306,6 +306,7 @@ func hazardOut(h app.Hazard, m app.Machine) Hazard {
 }
 
 func entryOut(e app.Entry, m app.Machine) LogEntry {
+	did, proof := app.Told(e)
 	out := LogEntry{
 		Id:          e.ID,
 		MachineId:   e.MachineID,
@@ -322,6 +323,9 @@ func entryOut(e app.Entry, m app.Machine) LogEntry {
 		By:          ptr(e.Record.By),
 		Paper:       ptr(e.Record.Paper),
 		PaperDated:  e.Record.Papered,
+		Did:         some(did),
+		Proof:       proof,
+		Sitting:     e.ID,
 		Counts:      ptr(!e.TakenBack && (e.Outcome == app.Recorded || e.Outcome == string(run.Finished))),
 	}
 	if e.RunID != "" {

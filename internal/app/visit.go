@@ -132,7 +132,7 @@ func (a *App) inside(ctx context.Context, m store.Machine) ([]string, error) {
 func recordOf(e store.Entry) record.Entry {
 	return record.Entry{Task: e.Task, Part: e.Part, Title: e.Title, At: e.At, Outcome: record.Outcome(e.Outcome),
 		Dose: e.Record.Dose, Soapy: e.Record.Soapy, Rinsed: e.Record.Rinsed, First: e.Record.First,
-		Cups: e.Record.Cups, Note: e.Record.Note, By: e.Record.By, Paper: e.Record.Paper}
+		Cups: e.Record.Cups, Note: e.Record.Note, By: e.Record.By, Paper: e.Record.Paper, Machine: e.MachineID, Run: e.RunID}
 }
 
 // OwnedBy lists the machines of an owner, as the name was said; *Missing where nobody of that name has one.
@@ -151,10 +151,4 @@ func (a *App) OwnedBy(ctx context.Context, owner string) ([]store.Machine, error
 		return nil, missing(store.ErrNotFound, "No machine of this owner", "owner", owner, "the owner of a machine")
 	}
 	return list, nil
-}
-
-// Told is a line of the log in sentences: what was done, and what proved it.
-func Told(e Entry) (did []string, proof string) {
-	r := recordOf(e)
-	return r.Did(), r.Proof()
 }

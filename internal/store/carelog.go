@@ -150,24 +150,9 @@ func (s *Store) Done(ctx context.Context, machineID string) ([]care.Done, error)
 	return list, err
 }
 
-// Log lists what was done, newest first, of one machine or of all; the small
-// tasks of the day only if asked for.
+// Log lists the newest lines of the log, newest first; with small the small tasks of the day too.
 func (s *Store) Log(ctx context.Context, machineID string, small bool, limit int) ([]Entry, error) {
-	q := s.db.WithContext(ctx).Order("at_ms DESC, rowid DESC").Limit(limit)
-	q = q.Where("outcome <> ?", Begins)
-	if !small {
-		q = q.Where("NOT (outcome = ? AND task IN ?)", Recorded, task.Where(func(r task.Row) bool {
-			return r.Way == task.Small
-		}))
-	}
-	if machineID != "" {
-		q = q.Where("machine_id = ?", machineID)
-	}
-	var rows []careRow
-	if err := q.Find(&rows).Error; err != nil {
-		return nil, err
-	}
-	return entries(rows), nil
+	return s.LogBetween(ctx, machineID, small, time.Time{}, time.Time{}, limit)
 }
 
 func entries(rows []careRow) []Entry {
@@ -202,4 +187,37 @@ func (s *Store) LastWord(ctx context.Context, machineID string) (time.Time, erro
 		return time.Time{}, err
 	}
 	return at(last), nil
+}
+
+// LogBetween lists the newest lines of the log from an instant until another, newest first; zero instants bound nothing.
+func (s *Store) LogBetween(ctx context.Context, machineID string, small bool, from, until time.Time, limit int) ([]Entry,
+	error) {
+	q := s.db.WithContext(ctx).Order("at_ms DESC, rowid DESC").Limit(limit).Where("outcome <> ?", Begins)
+	if !small {
+		q = q.Where("NOT (outcome = ? AND task IN ?)", Recorded, task.Where(func(r task.Row) bool {
+			return r.Way == task.Small
+		}))
+	}
+	if machineID != "" {
+		q = q.Where("machine_id = ?", machineID)
+	}
+	if !from.IsZero() {
+		q = q.Where("at_ms >= ? AND at_ms < ?", ms(from), ms(until))
+	}
+	var rows []careRow
+	if err := q.Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	return entries(rows), nil
+}
+
+// LogYears are the years in which anything was done, newest first.
+func (s *Store) LogYears(ctx context.Context, machineID string) (years []int, err error) {
+	query, args := "SELECT DISTINCT CAST(strftime('%Y', at_ms / 1000, 'unixepoch') AS INTEGER) AS y FROM care_log WHERE "+
+		"outcome <> ?", []any{Begins}
+	if machineID != "" {
+		query, args = query+" AND machine_id = ?", append(args, machineID)
+	}
+	err = s.db.WithContext(ctx).Raw(query+" ORDER BY y DESC", args...).Scan(&years).Error
+	return years, err
 }

@@ -1676,6 +1676,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/machines/{machine_id}/courses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        /** What was read of a machine again and again, each thing over time. */
+        get: operations["getCourses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/report": {
         parameters: {
             query?: {
@@ -4305,6 +4324,12 @@ export interface components {
             at: string;
             /** @enum {string} */
             outcome: "done" | "stopped" | "stopped_unsafe" | "recorded" | "signed_off" | "noted";
+            /** @description What was done, a sentence each */
+            did: string[];
+            /** @description What showed that it was done with; empty where nothing did */
+            proof: string;
+            /** @description The same for what was done in one */
+            sitting: string;
             /** @description It counts for nothing: somebody took it back */
             taken_back?: boolean;
             /**
@@ -4334,8 +4359,46 @@ export interface components {
         };
         Log: {
             entries: components["schemas"]["LogEntry"][];
+            /** @description There are more than the limit */
+            more: boolean;
+            /** @description In which anything was done, newest first */
+            years: number[];
+            tasks: components["schemas"]["TaskName"][];
+            people: string[];
+            owners: string[];
+            /** @description Of a year: how often somebody worked at a machine, by its months */
+            bands: components["schemas"]["Band"][];
             /** @description The next date of each machine listed */
             machines: components["schemas"]["NextDate"][];
+        };
+        Courses: {
+            zone: string;
+            courses: components["schemas"]["Course"][];
+        };
+        Course: {
+            title: string;
+            unit: string;
+            /** @description What the values stand for, from 0 up, cleanest first */
+            grades?: string[];
+            points: components["schemas"]["CoursePoint"][];
+        };
+        CoursePoint: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            value: number;
+            text: string;
+        };
+        TaskName: {
+            task: components["schemas"]["Task"];
+            title: string;
+        };
+        Band: {
+            machine_id: components["schemas"]["ID"];
+            name: string;
+            times: number[];
+            /** @description A run ended with detergent or acid inside */
+            unsafe: boolean[];
         };
         NextDate: {
             id: components["schemas"]["ID"];
@@ -8280,6 +8343,29 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getCourses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The courses */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Courses"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getReport: {
         parameters: {
             query?: {
@@ -8536,6 +8622,16 @@ export interface operations {
                 /** @description The small tasks of the day too */
                 small?: boolean;
                 limit?: number;
+                /** @description All machines of this owner, by the name as it was said */
+                owner?: components["parameters"]["OfOwner"];
+                task?: components["schemas"]["Task"];
+                /** @description Name or initials */
+                by?: string;
+                /** @description Words that stand in it */
+                text?: string;
+                /** @description By the clock of each machine; left out for the newest */
+                year?: number;
+                month?: number;
             };
             header?: never;
             path?: never;

@@ -1,28 +1,69 @@
+<!-- What was done, a year at a time: by machine and month, task, owner, person and words; a sitting is one entry. -->
 <script lang="ts">
   import { ask, client, type Schemas } from '../../data/api'
   import { Resource } from '../../data/resource.svelte'
-  import { clock, during, groupOf, round, weekday, worked } from '../../ui/format'
-  import Around from '../../ui/Around.svelte'
-  import Num from '../../ui/Num.svelte'
+  import { during } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { p, route } from '../../router'
+  import Courses from './Courses.svelte'
+  import LogBands from './LogBands.svelte'
+  import LogSitting from './LogSitting.svelte'
 
+  type Entry = Schemas['LogEntry']
   const page = new Resource<Schemas['Log']>()
   const log = $derived(page.value)
   const id = $derived((route.params as { id?: string }).id)
+  const most = 60 // sittings that are shown before more are asked for
 
+  let year = $state(new Date().getFullYear())
+  let month = $state<number>()
+  let task = $state('')
+  let owner = $state('')
+  let by = $state('')
+  let text = $state('')
   let small = $state(false)
-  const load = (of: string | undefined, small: boolean) =>
-    page.ask((signal) =>
-      ask(client.GET('/log', { params: { query: { small, ...(of && { machine_id: of }) } }, signal })),
-    )
+  let shown = $state(most)
+  let looked = false // an empty first year falls back to the newest with anything in it, once
+
+  const load = async () => {
+    const query = {
+      year,
+      limit: 5000,
+      ...(small && { small }),
+      ...(id && { machine_id: id }),
+      ...(month && { month }),
+      ...(task && { task: task as Schemas['Task'] }),
+      ...(owner && { owner }),
+      ...(by && { by }),
+      ...(text.trim() && { text: text.trim() }),
+    }
+    const got = await page.ask((signal) => ask(client.GET('/log', { params: { query }, signal })))
+    if (got && !looked && got.entries.length === 0 && got.years[0] && got.years[0] !== year) year = got.years[0]
+    if (got) looked = true
+  }
   $effect(() => {
     document.title = 'Log · Fresh Anvil'
-    void load(id, small)
+    void [id, year, month, task, owner, by, small]
+    shown = most
+    void load()
+  })
+  let typing: ReturnType<typeof setTimeout> | undefined
+  function typed() {
+    clearTimeout(typing)
+    typing = setTimeout(load, 250)
+  }
+
+  const sittings = $derived.by(() => {
+    const list: Entry[][] = []
+    for (const e of log?.entries ?? []) {
+      const last = list.at(-1)
+      if (last && last[0]!.sitting === e.sitting && last[0]!.taken_back === e.taken_back) last.push(e)
+      else list.push([e])
+    }
+    return list
   })
   // what is on record can be taken back, and dated anew where no run knows better
-  let dates = $state<Record<string, string>>({})
-  function correct(e: Schemas['LogEntry'], to?: string) {
+  function correct(e: Entry, to?: string) {
     const path = { machine_id: e.machine_id, care_id: e.id }
     const params = { params: { path }, parseAs: 'text' as const }
     return page.change(
@@ -30,143 +71,120 @@
         to
           ? ask(client.PATCH('/machines/{machine_id}/care/{care_id}', { ...params, body: { at: during(to) } }))
           : ask(client.DELETE('/machines/{machine_id}/care/{care_id}', params)),
-      () => load(id, small),
+      load,
     )
   }
-  const few = 8 // more than these: the bench says what is due
-  const outcomes: Record<Schemas['LogEntry']['outcome'], string> = {
-    done: 'done',
-    recorded: 'put on record',
-    signed_off: 'signed off',
-    stopped: 'stopped before the dose',
-    stopped_unsafe: 'stopped, something left in',
-    noted: 'a note',
+  const filtered = $derived(!!(month || task || owner || by || text.trim()))
+  function all() {
+    month = undefined
+    task = owner = by = text = ''
+    void load()
   }
-  const cupWords = (c: Schemas['Cup']) =>
-    [
-      c.colour === 'clear' ? 'no colour' : c.colour,
-      `${c.foam === 'none' ? 'no' : c.foam} foam`,
-      `${c.grains === '0' ? 'no' : c.grains} grains`,
-    ].join(', ')
 </script>
 
 <div class="px-5 pt-7 pb-16 md:px-8">
-  <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">Log</h1>
+  <div class="flex flex-wrap items-end justify-between gap-x-8 gap-y-2">
+    <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">
+      Log{#if id && log?.machines[0]}, {log.machines[0].name}{/if}
+    </h1>
+    {#if id}<a class="py-2 underline underline-offset-4" href={p('/machines/:id/report', { params: { id } })}
+        >Report for the owner</a
+      >{/if}
+  </div>
   <ProblemNote problem={page.problem} />
   {#if log}
-    <div class="mt-5 flex flex-wrap gap-x-12 gap-y-3">
-      {#each log.machines.length > few ? [] : log.machines as m (m.id)}
-        <div>
-          <a class="num-voice text-[21px] hover:underline" href={p('/machines/:id', { params: { id: m.id } })}
-            >{m.name}</a
-          >
-          {#if m.next}
-            {@const next = m.next}
-            <div>
-              {#if next.state === 'overdue'}<span class="text-stop font-bold">{next.title} is overdue</span>
-              {:else if next.state === 'unrecorded'}{next.title}: nothing on record
-              {:else}next: {next.title.toLowerCase()}, <Around due={next} zone={m.zone} machine={m.id} />{/if}
-            </div>
-          {/if}
-        </div>
-      {/each}
+    <div class="filters">
+      <label
+        >Year <select bind:value={year}
+          >{#each log.years.includes(year) ? log.years : [year, ...log.years] as y (y)}<option value={y}>{y}</option
+            >{/each}</select
+        ></label
+      >
+      <label
+        >Task <select bind:value={task}
+          ><option value="">all</option>{#each log.tasks as t (t.task)}<option value={t.task}>{t.title}</option
+            >{/each}</select
+        ></label
+      >
+      {#if !id && log.owners.length > 1}<label
+          >Owner <select bind:value={owner}
+            ><option value="">all</option>{#each log.owners as o (o)}<option>{o}</option>{/each}</select
+          ></label
+        >{/if}
+      {#if log.people.length > 0 || by}<label
+          >By <select bind:value={by}
+            ><option value="">anybody</option>{#each log.people as x (x)}<option>{x}</option>{/each}</select
+          ></label
+        >{/if}
+      <label class="grow"
+        >Words in it <input type="search" maxlength="80" bind:value={text} oninput={typed} /></label
+      >
+      <label class="tick"><input type="checkbox" bind:checked={small} /> with the small ones of the day</label>
     </div>
-    <label class="mt-4 flex min-h-11 items-center gap-2"
-      ><input type="checkbox" bind:checked={small} /> with the small ones of the day</label
-    >
-    {#if log.entries.length === 0}
-      <p class="mt-8 text-[20px]">Nothing is on record yet. A wash that is led through writes itself down here.</p>
+    <LogBands bands={log.bands} {year} bind:month />
+    {#if filtered}<p class="mt-2">
+        <button type="button" class="linked" onclick={all}>Show all of {year}</button>
+      </p>{/if}
+    {#if sittings.length === 0}
+      <p class="mt-8 text-[20px]">
+        {log.years.length === 0
+          ? 'Nothing is on record yet. A wash that is led through writes itself down here.'
+          : filtered
+            ? 'Nothing of that kind is on record.'
+            : `Nothing is on record of ${year}.`}
+      </p>
     {:else}
-      <ol class="border-ink mt-6 border-t-2">
-        {#each log.entries as e (e.id)}
-          <li class="entry">
-            <div class="num-voice text-[19px]">
-              {weekday(e.at, e.zone)}<span class="label-voice block">{clock(e.at, e.zone)}</span>
-            </div>
-            <div>
-              <b>{e.title}</b>{#if !id}, {e.machine_name}{/if}{#if groupOf(e.part) > 0}, group {groupOf(
-                  e.part,
-                )}{/if}
-              <div
-                class:text-stop={e.outcome === 'stopped_unsafe'}
-                class:text-done={e.outcome === 'done' && !e.taken_back}
-              >
-                {e.taken_back ? 'taken back: counts for nothing' : outcomes[e.outcome]}
-              </div>
-              {#if e.was_at}<div class="label-voice">date corrected, was {weekday(e.was_at, e.zone)}</div>{/if}
-            </div>
-            <div class="text-[15px]">
-              {#if e.note}{e.note}{/if}
-              {#if e.by}<div>by {e.by}</div>{/if}
-              {#if e.paper}<div>
-                  paper {e.paper}{e.paper_dated ? `, of ${weekday(e.paper_dated, e.zone)}` : ''}
-                </div>{/if}
-              {#if e.first && e.first !== 'unseen'}<div>first discharge: {e.first}</div>{/if}
-              {#if e.dose}<Num
-                  worked={e.dose.mass}
-                  text={e.dose.form === 'tablets' ? 'one tablet' : worked(e.dose.mass)}
-                /> detergent,
-              {/if}
-              {#if e.soapy_pulses}{e.soapy_pulses} pulses with it,
-              {/if}
-              {#if e.rinse_pulses}{e.rinse_pulses} of water{/if}
-              {#if e.cups}
-                <div>
-                  cup: {cupWords(e.cups.at(-1)!)}{e.cups.length > 1
-                    ? `, at the ${e.cups.length}${e.cups.length === 2 ? 'nd' : e.cups.length === 3 ? 'rd' : 'th'} look`
-                    : ''}
-                </div>
-              {/if}
-              {#if e.counts}
-                <details class="for-closer">
-                  <summary class="text-ink-2 min-h-11 cursor-pointer py-2">Not so?</summary>
-                  <div class="flex flex-wrap items-center gap-2">
-                    <button type="button" class="minor" onclick={() => correct(e)}>Undo</button>
-                    {#if !e.run_id}
-                      <label class="minor gap-2"
-                        >it was on <input
-                          class="bg-transparent"
-                          type="date"
-                          bind:value={dates[e.id]}
-                          aria-label="the day it was done: {e.title}"
-                        /></label
-                      >
-                      {#if dates[e.id]}<button type="button" class="minor" onclick={() => correct(e, dates[e.id])}
-                          >Save that day</button
-                        >{/if}
-                    {/if}
-                  </div>
-                </details>
-              {/if}
-            </div>
-            <div class="num-voice text-right text-[19px]">
-              {#if e.minutes !== undefined}{round(e.minutes)} min{/if}
-            </div>
-          </li>
-        {/each}
+      <ol class="border-ink mt-4 border-t-2">
+        {#each sittings.slice(0, shown) as lines (lines[0]!.id)}<LogSitting
+            {lines}
+            single={id !== undefined}
+            oncorrect={correct}
+          />{/each}
       </ol>
+      {#if sittings.length > shown}<button
+          type="button"
+          class="btn btn-outline btn-primary mt-4"
+          onclick={() => (shown += most * 4)}>Show more of {sittings.length}</button
+        >{/if}
     {/if}
+    {#if id}{#key id}<Courses machine={id} />{/key}{/if}
   {/if}
 </div>
 
 <style>
-  .entry {
-    display: grid;
-    grid-template-columns: 130px minmax(220px, 1fr) minmax(240px, 1.2fr) 80px;
-    gap: 20px;
-    align-items: baseline;
-    padding: 10px 0;
-    border-bottom: 1px solid var(--color-rule);
+  .filters {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: end;
+    gap: 6px 18px;
+    margin: 14px 0 16px;
   }
-  @media (max-width: 800px) {
-    .entry {
-      grid-template-columns: 100px 1fr;
-      gap: 4px 16px;
+  .filters label:not(.tick) {
+    display: grid;
+    font-stretch: 80%;
+    font-size: 15px;
+    color: var(--color-ink-2);
+  }
+  .filters :global(select),
+  .filters input[type='search'] {
+    min-height: 44px;
+    max-width: 100%;
+    padding: 0 10px;
+    border: 1.5px solid var(--color-ink);
+    color: var(--color-ink);
+    font-size: 17px;
+  }
+  .grow {
+    flex: 1 1 200px;
+    max-width: 340px;
+  }
+  @media (max-width: 600px) {
+    .filters > label:not(.tick) {
+      flex: 1 1 40%;
+      min-width: 0;
     }
-    .entry > :nth-child(3),
-    .entry > :nth-child(4) {
-      grid-column: 2;
-      text-align: left;
+    .filters > label:not(.tick) > :global(*) {
+      width: 100%;
     }
   }
 </style>

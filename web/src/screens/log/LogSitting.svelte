@@ -1,0 +1,114 @@
+<!-- One sitting of the log: what was done in one, its sentences when it is opened. -->
+<script lang="ts">
+  import type { Schemas } from '../../data/api'
+  import { clock, groupOf, round, weekday } from '../../ui/format'
+
+  type Entry = Schemas['LogEntry']
+  let {
+    lines,
+    single,
+    oncorrect,
+  }: { lines: Entry[]; single: boolean; oncorrect: (e: Entry, to?: string) => void } = $props()
+  const first = $derived(lines[0]!)
+  const groups = (list: Entry[]) => [...new Set(list.map((e) => groupOf(e.part)).filter((g) => g > 0))].sort()
+  // each title once, with its groups where there is more than one of them
+  const titles = $derived(
+    [...new Set(lines.map((e) => e.title))].map((title) => {
+      const of = groups(lines.filter((e) => e.title === title))
+      return of.length === 0 ? title : `${title}, ${of.length > 1 ? 'groups' : 'group'} ${of.join(' and ')}`
+    }),
+  )
+  const words: Partial<Record<Entry['outcome'], string>> = {
+    stopped: 'stopped before the dose',
+    stopped_unsafe: 'stopped, something left in',
+    noted: 'a note',
+  }
+  const ended = $derived(
+    first.taken_back
+      ? 'taken back: counts for nothing'
+      : lines.map((e) => words[e.outcome]).find((w) => w !== undefined),
+  )
+  const unsafe = $derived(lines.some((e) => e.outcome === 'stopped_unsafe'))
+  const minutes = $derived(Math.max(0, ...lines.map((e) => e.minutes ?? 0)))
+  const who = $derived([...new Set(lines.map((e) => e.by).filter((x) => !!x))].join(', '))
+  let dates = $state<Record<string, string>>({})
+</script>
+
+<li class="sitting">
+  <div class="num-voice text-[19px]">
+    {weekday(first.at, first.zone)}<span class="label-voice block">{clock(first.at, first.zone)}</span>
+  </div>
+  <details>
+    <summary
+      ><b class:line-through={first.taken_back}>{titles.join('; ')}</b>{#if !single}<span class="text-ink-2"
+          >, {first.machine_name}</span
+        >{/if}{#if ended}<span class="block" class:text-stop={unsafe}>{ended}</span>{/if}{#if who}<span
+          class="label-voice block">by {who}</span
+        >{/if}{#if lines.some((e) => e.was_at)}<span class="label-voice block"
+          >date corrected, was {weekday(lines.find((e) => e.was_at)!.was_at!, first.zone)}</span
+        >{/if}{#if first.paper}<span class="label-voice block"
+          >paper {first.paper}{first.paper_dated ? `, of ${weekday(first.paper_dated, first.zone)}` : ''}</span
+        >{/if}{#if lines.length === 1 && first.note}<span class="block text-[15px]">{first.note}</span
+        >{/if}</summary
+    >
+    {#each lines as e (e.id)}
+      <div class="line">
+        {#if lines.length > 1}<b>{e.title}{groupOf(e.part) > 0 ? `, group ${groupOf(e.part)}` : ''}.</b>{/if}
+        {[...e.did, e.proof].filter(Boolean).join(' ') || 'Led to its end.'}
+        {#if e.counts}
+          <span class="for-closer flex flex-wrap items-center gap-2 py-1">
+            <button type="button" class="minor" onclick={() => oncorrect(e)}>Undo</button>
+            {#if !e.run_id}
+              <label class="minor gap-2"
+                >it was on <input
+                  class="bg-transparent"
+                  type="date"
+                  bind:value={dates[e.id]}
+                  aria-label="the day it was done: {e.title}"
+                /></label
+              >
+              {#if dates[e.id]}<button type="button" class="minor" onclick={() => oncorrect(e, dates[e.id])}
+                  >Save that day</button
+                >{/if}
+            {/if}
+          </span>
+        {/if}
+      </div>
+    {/each}
+  </details>
+  <div class="num-voice text-right text-[19px]">{minutes >= 1 ? `${round(minutes)} min` : ''}</div>
+</li>
+
+<style>
+  .sitting {
+    display: grid;
+    grid-template-columns: 118px minmax(0, 1fr) 76px;
+    gap: 4px 18px;
+    align-items: baseline;
+    border-bottom: 1px solid var(--color-rule);
+  }
+  summary {
+    min-height: 48px;
+    padding: 6px 0;
+    cursor: pointer;
+    list-style: none;
+  }
+  summary b::after {
+    content: ' +';
+    color: var(--color-act);
+  }
+  details[open] summary b::after {
+    content: ' –';
+  }
+  .line {
+    max-width: 760px;
+    padding: 2px 0 8px;
+    font-size: 16px;
+  }
+  @media (max-width: 600px) {
+    .sitting {
+      grid-template-columns: 84px minmax(0, 1fr) auto;
+      gap: 4px 12px;
+    }
+  }
+</style>
