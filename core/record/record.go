@@ -56,7 +56,8 @@ func (e Entry) Sitting() string {
 	return fmt.Sprintf("%s %d %s %s", e.Machine, e.At.UnixMilli(), e.Title, e.Outcome)
 }
 
-// Holds says whether a text stands in an entry, whatever its case: in its title, what was done, proven or noted, by whom.
+// Holds says whether the words of a text stand in an entry, whatever their case: in its title, what was done, proven
+// or noted, or by whom.
 func (e Entry) Holds(text string) bool {
 	all := strings.ToLower(strings.Join(append(e.Did(), e.Title, e.Proof(), e.By, e.Paper, e.Part.String()), "\n"))
 	for _, word := range strings.Fields(strings.ToLower(text)) {

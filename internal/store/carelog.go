@@ -189,9 +189,10 @@ func (s *Store) LastWord(ctx context.Context, machineID string) (time.Time, erro
 	return at(last), nil
 }
 
-// LogBetween lists the newest lines of the log from an instant until another, newest first; zero instants bound nothing.
-func (s *Store) LogBetween(ctx context.Context, machineID string, small bool, from, until time.Time, limit int) ([]Entry,
-	error) {
+// LogBetween lists the newest lines of the log from an instant until another, newest first; zero instants bound
+// nothing.
+func (s *Store) LogBetween(ctx context.Context, machineID string, small bool, from, until time.Time, limit int) (
+	[]Entry, error) {
 	q := s.db.WithContext(ctx).Order("at_ms DESC, rowid DESC").Limit(limit).Where("outcome <> ?", Begins)
 	if !small {
 		q = q.Where("NOT (outcome = ? AND task IN ?)", Recorded, task.Where(func(r task.Row) bool {
