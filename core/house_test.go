@@ -28,6 +28,7 @@ var allowed = map[string]string{
 	"core/descale":   "core/boiler core/circuit core/machine core/reason core/units",
 	"core/care": "core/backflush core/circuit core/inspect core/machine core/reason core/scale core/standdown core/task " +
 		"core/treat core/units core/use core/water",
+	"core/remind":    "core/care core/machine core/task core/units",
 	"core/record":    "core/backflush core/machine core/task",
 	"core/photo":     "core/backflush core/reason core/units",
 	"core/standdown": "core/boiler core/circuit core/machine core/reason core/units",
@@ -39,9 +40,10 @@ var allowed = map[string]string{
 	"core/run": "core/backflush core/descale core/inspect core/job core/machine core/plant core/reason core/task " +
 		"core/units",
 	// the store knows rows: the types that it keeps, and nothing that judges
-	"internal/store": "core/backflush core/care core/descale core/diagnose core/inspect core/job core/machine " +
+	"internal/store": "core/remind core/backflush core/care core/descale core/diagnose core/inspect core/job " +
+		"core/machine " +
 		"core/plant core/reason core/run core/supply core/task core/treat core/units core/use core/water",
-	"internal/app": "core/backflush core/care core/circuit core/descale core/diagnose core/inspect core/job " +
+	"internal/app": "core/remind core/backflush core/care core/circuit core/descale core/diagnose core/inspect core/job " +
 		"core/machine core/photo core/plant core/reason core/record core/run core/sitting core/standdown core/supply " +
 		"core/task core/treat " +
 		"core/units core/use " +
@@ -52,6 +54,8 @@ var allowed = map[string]string{
 		"core/treat core/units " +
 		"core/use core/water core/record internal/app internal/calendar internal/exchange internal/report",
 	"internal/calendar": "internal/app",
+	"internal/post":     "internal/app",
+	"internal/standin":  "",
 	"internal/exchange": "core/inspect core/units internal/app",
 	"internal/report": "core/care core/inspect core/job core/reason core/record core/run core/sitting core/task " +
 		"internal/app",
@@ -60,7 +64,8 @@ var allowed = map[string]string{
 		"core/treat core/units core/use core/water internal/app",
 	"internal/beside": "",
 	"cmd/freshanvil": "core/backflush core/descale core/job core/machine core/plant core/reason core/run core/task " +
-		"core/units core/water internal/api internal/app internal/demo internal/exchange internal/report web",
+		"core/units core/water internal/api internal/app internal/demo internal/exchange internal/post internal/report " +
+		"internal/standin web",
 	"web": "",
 }
 

@@ -26,6 +26,7 @@ import (
 	"freshanvil/internal/api"
 	"freshanvil/internal/app"
 	"freshanvil/internal/demo"
+	"freshanvil/internal/post"
 	"freshanvil/web"
 )
 
@@ -43,6 +44,7 @@ const usage = `Usage: freshanvil COMMAND [flags]
   restore put a copy back in place of a database that is not served
   export  write what is on record as JSON, a spreadsheet or a table, also while it is served
   import  take in what export wrote as JSON, into a database that is not served
+  standin a mail server and a webhook on this machine that print what they are sent, to try reminders with
   owner   a code for an owner who forgot the passphrase
 
 freshanvil COMMAND -h lists the flags.
@@ -90,6 +92,8 @@ func command(ctx context.Context, args []string) error {
 		return export(ctx, args[1:], time.Now, os.Stdout, os.Stderr)
 	case "import":
 		return bringIn(ctx, args[1:], time.Now, os.Stdout, os.Stderr)
+	case "standin":
+		return standIn(ctx, args[1:], os.Stdout, os.Stderr)
 	case "owner":
 		return owner(ctx, args[1:], time.Now, os.Stdout, os.Stderr)
 	}
@@ -190,7 +194,9 @@ func serve(ctx context.Context, o options, now func() time.Time, withDemo bool) 
 	if !withDemo {
 		go cases.KeepCopying(ctx, 10*time.Minute, func(err error) { log.Error("the database", "error", err) })
 	}
-	server, err := api.New(api.Config{App: cases, Pages: pages, Log: log, Speed: o.speed, Stop: ctx,
+	sender := post.Post{}
+	go cases.KeepReminding(ctx, sender, 5*time.Minute, func(err error) { log.Error("reminders", "error", err) })
+	server, err := api.New(api.Config{Post: sender, App: cases, Pages: pages, Log: log, Speed: o.speed, Stop: ctx,
 		Guarded: found.guarded, Proxied: found.proxied, Origins: found.origins, Fingerprint: found.fingerprint})
 	if err != nil {
 		return err

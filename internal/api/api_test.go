@@ -24,6 +24,7 @@ import (
 
 	"freshanvil/core/task"
 	"freshanvil/internal/app"
+	"freshanvil/internal/post"
 )
 
 // bench is a server with a clock the test moves, whose every answer is held
@@ -71,6 +72,7 @@ func (b *bench) open(stop ...context.Context) {
 	cfg := Config{
 		App:   b.app,
 		Pages: pages,
+		Post:  post.Post{},
 		Log:   slog.New(slog.NewTextHandler(io.Discard, nil)),
 		Speed: 1,
 	}

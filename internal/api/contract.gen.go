@@ -350,6 +350,24 @@ func (e ChangeShownWhat) Valid() bool {
 	}
 }
 
+// Defines values for Channel.
+const (
+	Mail    Channel = "mail"
+	Webhook Channel = "webhook"
+)
+
+// Valid indicates whether the value is a known member of the Channel enum.
+func (e Channel) Valid() bool {
+	switch e {
+	case Mail:
+		return true
+	case Webhook:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ClockKind.
 const (
 	ClockKindCoffee  ClockKind = "coffee"
@@ -884,6 +902,27 @@ func (e MachinePlanRenews) Valid() bool {
 	case MachinePlanRenewsFilterChange:
 		return true
 	case MachinePlanRenewsRegenerate:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for MailSecurity.
+const (
+	MailSecurityNone     MailSecurity = "none"
+	MailSecurityStarttls MailSecurity = "starttls"
+	MailSecurityTls      MailSecurity = "tls"
+)
+
+// Valid indicates whether the value is a known member of the MailSecurity enum.
+func (e MailSecurity) Valid() bool {
+	switch e {
+	case MailSecurityNone:
+		return true
+	case MailSecurityStarttls:
+		return true
+	case MailSecurityTls:
 		return true
 	default:
 		return false
@@ -3300,6 +3339,9 @@ type ChangeShown struct {
 // ChangeShownWhat defines model for ChangeShown.What.
 type ChangeShownWhat string
 
+// Channel defines model for Channel.
+type Channel string
+
 // Chapter A part of a plan that is told in one line
 type Chapter struct {
 	HandsMin float64 `json:"hands_min"`
@@ -3516,6 +3558,23 @@ type Cup = backflush.Cup
 
 // Decider The rule that decides how often: the scale itself, the calendar of the trade, or a year
 type Decider string
+
+// Delivery defines model for Delivery.
+type Delivery struct {
+	Channel Channel `json:"channel"`
+
+	// Failed Why the last one could not be sent
+	Failed *string `json:"failed,omitempty"`
+
+	// Failures In a row
+	Failures int `json:"failures"`
+
+	// Next When it is tried again
+	Next *time.Time `json:"next,omitempty"`
+
+	// Sent The last one
+	Sent *time.Time `json:"sent,omitempty"`
+}
 
 // DescaleCard defines model for DescaleCard.
 type DescaleCard struct {
@@ -4205,6 +4264,14 @@ type Hazard struct {
 // HazardChemical pressure: nothing came out at the drain, so the head may still be under pressure; stopped: a look found a danger for which the machine is switched off
 type HazardChemical string
 
+// HookBy defines model for HookBy.
+type HookBy struct {
+	// HasSecret What is sent is signed: X-Fresh-Anvil-Signature, HMAC-SHA256
+	HasSecret bool   `json:"has_secret"`
+	On        bool   `json:"on"`
+	Url       string `json:"url"`
+}
+
 // HotterBy defines model for HotterBy.
 type HotterBy struct {
 	LimitMm float64 `json:"limit_mm"`
@@ -4740,6 +4807,25 @@ type MachinePlan struct {
 // MachinePlanRenews The task that renews what treats the water; left out where nothing does
 type MachinePlanRenews string
 
+// MailBy defines model for MailBy.
+type MailBy struct {
+	From        string `json:"from"`
+	HasPassword bool   `json:"has_password"`
+	Host        string `json:"host"`
+	On          bool   `json:"on"`
+	Port        int    `json:"port"`
+
+	// Security None only to a server on this machine
+	Security MailSecurity `json:"security"`
+
+	// To One address or more, with commas between
+	To   string `json:"to"`
+	User string `json:"user"`
+}
+
+// MailSecurity None only to a server on this machine
+type MailSecurity string
+
 // Me defines model for Me.
 type Me struct {
 	// Device A device that belongs to nobody
@@ -4964,6 +5050,31 @@ type NewReading struct {
 
 // NewReadingHow defines model for NewReading.How.
 type NewReadingHow string
+
+// NewReminders defines model for NewReminders.
+type NewReminders struct {
+	Address string `json:"address"`
+	Mail    struct {
+		From     string  `json:"from"`
+		Host     string  `json:"host"`
+		On       bool    `json:"on"`
+		Password *string `json:"password,omitempty"`
+		Port     int     `json:"port"`
+
+		// Security None only to a server on this machine
+		Security MailSecurity `json:"security"`
+		To       string       `json:"to"`
+		User     string       `json:"user"`
+	} `json:"mail"`
+	QuietFrom string `json:"quiet_from"`
+	QuietTo   string `json:"quiet_to"`
+	Webhook   struct {
+		On     bool    `json:"on"`
+		Secret *string `json:"secret,omitempty"`
+		Url    string  `json:"url"`
+	} `json:"webhook"`
+	Zone string `json:"zone"`
+}
 
 // NewRun defines model for NewRun.
 type NewRun struct {
@@ -5509,6 +5620,25 @@ type ReadingOut struct {
 
 // Reason defines model for Reason.
 type Reason = reason.Reason
+
+// ReminderTrial defines model for ReminderTrial.
+type ReminderTrial struct {
+	Channel Channel `json:"channel"`
+}
+
+// Reminders defines model for Reminders.
+type Reminders struct {
+	// Address Where the pages are found, for what leads there
+	Address string `json:"address"`
+	Mail    MailBy `json:"mail"`
+
+	// QuietFrom Such as 22:00; empty for no quiet hours
+	QuietFrom string     `json:"quiet_from"`
+	QuietTo   string     `json:"quiet_to"`
+	Webhook   HookBy     `json:"webhook"`
+	Went      []Delivery `json:"went"`
+	Zone      string     `json:"zone"`
+}
 
 // Report defines model for Report.
 type Report struct {
@@ -7752,6 +7882,12 @@ type AddProductJSONRequestBody = Product
 // DateReadingJSONRequestBody defines body for DateReading for application/json ContentType.
 type DateReadingJSONRequestBody = NewDate
 
+// SetRemindersJSONRequestBody defines body for SetReminders for application/json ContentType.
+type SetRemindersJSONRequestBody = NewReminders
+
+// TryReminderJSONRequestBody defines body for TryReminder for application/json ContentType.
+type TryReminderJSONRequestBody = ReminderTrial
+
 // PressJSONRequestBody defines body for Press for application/json ContentType.
 type PressJSONRequestBody = Press
 
@@ -8078,6 +8214,15 @@ type ServerInterface interface {
 	// DateReading Correct when a reading was taken.
 	// (PATCH /readings/{reading_id})
 	DateReading(ctx *echo.Context, readingId ID) error
+	// GetReminders Who is reminded of what falls due, by what, and how it went. Passwords are never shown.
+	// (GET /reminders)
+	GetReminders(ctx *echo.Context) error
+	// SetReminders Say who is reminded. A password or secret that is left out stays as it is, as long as it goes to the same server.
+	// (PUT /reminders)
+	SetReminders(ctx *echo.Context) error
+	// TryReminder Send a message at once, to see that it arrives.
+	// (POST /reminders/trials)
+	TryReminder(ctx *echo.Context) error
 	// GetReport What is handed to an owner, of one machine or of all of theirs. Without days it is of the last day on which anything was done or found; over more than a week it tells what the lines come to.
 	// (GET /report)
 	GetReport(ctx *echo.Context, params GetReportParams) error
@@ -9828,6 +9973,33 @@ func (w *ServerInterfaceWrapper) DateReading(ctx *echo.Context) error {
 	return err
 }
 
+// GetReminders converts echo context to params.
+func (w *ServerInterfaceWrapper) GetReminders(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetReminders(ctx)
+	return err
+}
+
+// SetReminders converts echo context to params.
+func (w *ServerInterfaceWrapper) SetReminders(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetReminders(ctx)
+	return err
+}
+
+// TryReminder converts echo context to params.
+func (w *ServerInterfaceWrapper) TryReminder(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TryReminder(ctx)
+	return err
+}
+
 // GetReport converts echo context to params.
 func (w *ServerInterfaceWrapper) GetReport(ctx *echo.Context) error {
 	var err error
@@ -10212,6 +10384,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/machines/:machine_id/courses", wrapper.GetCourses, options.OperationMiddlewares["getCourses"]...)
 	router.GET(options.BaseURL+"/report", wrapper.GetReport, options.OperationMiddlewares["getReport"]...)
 	router.GET(options.BaseURL+"/report.pdf", wrapper.GetReportPDF, options.OperationMiddlewares["getReportPDF"]...)
+	router.GET(options.BaseURL+"/reminders", wrapper.GetReminders, options.OperationMiddlewares["getReminders"]...)
+	router.PUT(options.BaseURL+"/reminders", wrapper.SetReminders, options.OperationMiddlewares["setReminders"]...)
+	router.POST(options.BaseURL+"/reminders/trials", wrapper.TryReminder, options.OperationMiddlewares["tryReminder"]...)
 	router.GET(options.BaseURL+"/export.json", wrapper.ExportRecord, options.OperationMiddlewares["exportRecord"]...)
 	router.GET(options.BaseURL+"/export.xlsx", wrapper.ExportSpreadsheet, options.OperationMiddlewares["exportSpreadsheet"]...)
 	router.GET(options.BaseURL+"/tables/:table", wrapper.ExportTable, options.OperationMiddlewares["exportTable"]...)
@@ -14187,6 +14362,116 @@ func (response DateReadingdefaultApplicationProblemPlusJSONResponse) VisitDateRe
 	return err
 }
 
+type GetRemindersRequestObject struct {
+}
+
+type GetRemindersResponseObject interface {
+	VisitGetRemindersResponse(w http.ResponseWriter) error
+}
+
+type GetReminders200JSONResponse Reminders
+
+func (response GetReminders200JSONResponse) VisitGetRemindersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRemindersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRemindersdefaultApplicationProblemPlusJSONResponse) VisitGetRemindersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetRemindersRequestObject struct {
+	Body *SetRemindersJSONRequestBody
+}
+
+type SetRemindersResponseObject interface {
+	VisitSetRemindersResponse(w http.ResponseWriter) error
+}
+
+type SetReminders200JSONResponse Reminders
+
+func (response SetReminders200JSONResponse) VisitSetRemindersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetRemindersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetRemindersdefaultApplicationProblemPlusJSONResponse) VisitSetRemindersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryReminderRequestObject struct {
+	Body *TryReminderJSONRequestBody
+}
+
+type TryReminderResponseObject interface {
+	VisitTryReminderResponse(w http.ResponseWriter) error
+}
+
+type TryReminder204Response struct {
+}
+
+func (response TryReminder204Response) VisitTryReminderResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type TryReminderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TryReminderdefaultApplicationProblemPlusJSONResponse) VisitTryReminderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetReportRequestObject struct {
 	Params GetReportParams
 }
@@ -15028,6 +15313,15 @@ type StrictServerInterface interface {
 	// DateReading Correct when a reading was taken.
 	// (PATCH /readings/{reading_id})
 	DateReading(ctx context.Context, request DateReadingRequestObject) (DateReadingResponseObject, error)
+	// GetReminders Who is reminded of what falls due, by what, and how it went. Passwords are never shown.
+	// (GET /reminders)
+	GetReminders(ctx context.Context, request GetRemindersRequestObject) (GetRemindersResponseObject, error)
+	// SetReminders Say who is reminded. A password or secret that is left out stays as it is, as long as it goes to the same server.
+	// (PUT /reminders)
+	SetReminders(ctx context.Context, request SetRemindersRequestObject) (SetRemindersResponseObject, error)
+	// TryReminder Send a message at once, to see that it arrives.
+	// (POST /reminders/trials)
+	TryReminder(ctx context.Context, request TryReminderRequestObject) (TryReminderResponseObject, error)
 	// GetReport What is handed to an owner, of one machine or of all of theirs. Without days it is of the last day on which anything was done or found; over more than a week it tells what the lines come to.
 	// (GET /report)
 	GetReport(ctx context.Context, request GetReportRequestObject) (GetReportResponseObject, error)
@@ -18716,6 +19010,121 @@ func (sh *strictHandler) DateReading(ctx *echo.Context, readingId ID) error {
 		return err
 	} else if validResponse, ok := response.(DateReadingResponseObject); ok {
 		return validResponse.VisitDateReadingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetReminders operation middleware
+func (sh *strictHandler) GetReminders(ctx *echo.Context) error {
+	var request GetRemindersRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetReminders(ctx.Request().Context(), request.(GetRemindersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetReminders")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetRemindersResponseObject); ok {
+		return validResponse.VisitGetRemindersResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetReminders operation middleware
+func (sh *strictHandler) SetReminders(ctx *echo.Context) error {
+	var request SetRemindersRequestObject
+
+	var body SetRemindersJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetReminders(ctx.Request().Context(), request.(SetRemindersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetReminders")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetRemindersResponseObject); ok {
+		return validResponse.VisitSetRemindersResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TryReminder operation middleware
+func (sh *strictHandler) TryReminder(ctx *echo.Context) error {
+	var request TryReminderRequestObject
+
+	var body TryReminderJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TryReminder(ctx.Request().Context(), request.(TryReminderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TryReminder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TryReminderResponseObject); ok {
+		return validResponse.VisitTryReminderResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -143,7 +143,10 @@ func diskProblem(err error) *problem {
 
 // conflictProblem is what is not possible now.
 func conflictProblem(c *app.Conflict) *problem {
-	p := newProblem(http.StatusConflict, c.Code, c.Title).at(c.Field, c.Value, c.Allowed)
+	p := newProblem(http.StatusConflict, c.Code, c.Title)
+	if c.Field != "" {
+		p = p.at(c.Field, c.Value, c.Allowed)
+	}
 	p.Finding = c.Finding
 	if c.Detail != "" {
 		return p.say(c.Detail)

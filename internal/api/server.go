@@ -42,6 +42,7 @@ type Config struct {
 	Guarded     bool
 	Proxied     bool // a proxy does TLS before it, and says where requests come from
 	Fingerprint string
+	Post        app.Sender // sends a reminder for a trial; nil where none is sent
 	// Stop ends the streams of events, so that a shutdown need not wait for them.
 	Stop context.Context
 }

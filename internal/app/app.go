@@ -30,11 +30,12 @@ type App struct {
 	// Changed is told of a run that was pressed or ended; nil where nobody listens.
 	Changed func(run string)
 
-	effects effects
-	judged  judgements
-	turning sync.Mutex // one turn of a day at a time
-	copying copying
-	door    door
+	effects   effects
+	judged    judgements
+	turning   sync.Mutex // one turn of a day at a time
+	copying   copying
+	door      door
+	reminding sync.Mutex
 }
 
 // Open opens or makes a database and brings it up to what this version keeps; now is the time on

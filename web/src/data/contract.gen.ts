@@ -1748,6 +1748,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/reminders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is reminded of what falls due, by what, and how it went. Passwords are never shown. */
+        get: operations["getReminders"];
+        /** Say who is reminded. A password or secret that is left out stays as it is, as long as it goes to the same server. */
+        put: operations["setReminders"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/reminders/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a message at once, to see that it arrives. */
+        post: operations["tryReminder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/export.json": {
         parameters: {
             query?: never;
@@ -4292,6 +4327,82 @@ export interface components {
         ReportDaily: {
             title: string;
             how: string;
+        };
+        Reminders: {
+            mail: components["schemas"]["MailBy"];
+            webhook: components["schemas"]["HookBy"];
+            /** @description Such as 22:00; empty for no quiet hours */
+            quiet_from: string;
+            quiet_to: string;
+            zone: string;
+            /** @description Where the pages are found, for what leads there */
+            address: string;
+            went: components["schemas"]["Delivery"][];
+        };
+        Delivery: {
+            channel: components["schemas"]["Channel"];
+            /**
+             * Format: date-time
+             * @description The last one
+             */
+            sent?: string;
+            /** @description Why the last one could not be sent */
+            failed?: string;
+            /** @description In a row */
+            failures: number;
+            /**
+             * Format: date-time
+             * @description When it is tried again
+             */
+            next?: string;
+        };
+        /** @enum {string} */
+        Channel: "mail" | "webhook";
+        MailBy: {
+            on: boolean;
+            host: string;
+            port: number;
+            security: components["schemas"]["MailSecurity"];
+            user: string;
+            has_password: boolean;
+            from: string;
+            /** @description One address or more, with commas between */
+            to: string;
+        };
+        /**
+         * @description None only to a server on this machine
+         * @enum {string}
+         */
+        MailSecurity: "starttls" | "tls" | "none";
+        HookBy: {
+            on: boolean;
+            url: string;
+            /** @description What is sent is signed: X-Fresh-Anvil-Signature, HMAC-SHA256 */
+            has_secret: boolean;
+        };
+        NewReminders: {
+            mail: {
+                on: boolean;
+                host: string;
+                port: number;
+                security: components["schemas"]["MailSecurity"];
+                user: string;
+                password?: string;
+                from: string;
+                to: string;
+            };
+            webhook: {
+                on: boolean;
+                url: string;
+                secret?: string;
+            };
+            quiet_from: string;
+            quiet_to: string;
+            zone: string;
+            address: string;
+        };
+        ReminderTrial: {
+            channel: components["schemas"]["Channel"];
         };
         Feeds: {
             feeds: components["schemas"]["Feed"][];
@@ -8424,6 +8535,75 @@ export interface operations {
                 content: {
                     "application/pdf": string;
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getReminders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How it stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reminders"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setReminders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReminders"];
+            };
+        };
+        responses: {
+            /** @description How it stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reminders"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tryReminder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReminderTrial"];
+            };
+        };
+        responses: {
+            /** @description The server has taken it */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

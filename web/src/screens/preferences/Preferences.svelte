@@ -8,6 +8,7 @@
   import Copies from './Copies.svelte'
   import Devices from './Devices.svelte'
   import Feeds from './Feeds.svelte'
+  import Reminders from './Reminders.svelte'
   import TakeAway from './TakeAway.svelte'
   import People from './People.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
@@ -85,6 +86,7 @@
   </div>
   {#if me.value && may('keeper')}<section><Feeds /></section>
     <section><TakeAway everything={owns} /></section>{/if}
+  {#if owns}<section><Reminders /></section>{/if}
   {#if owns}<section><People onchanged={() => people++} /></section>{/if}
   {#if me.value?.login}
     {#if owns}{#key people}<section><Accounts /></section>{/key}{/if}

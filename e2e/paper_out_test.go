@@ -1,0 +1,122 @@
+package e2e
+
+import (
+	"bytes"
+	"encoding/json"
+	"io"
+	"net/http"
+	"strings"
+	"testing"
+
+	ics "github.com/emersion/go-ical"
+	"github.com/ledongthuc/pdf"
+)
+
+// fetched is a file of the application, as another program fetches it.
+func (a *app) fetched(path string) []byte {
+	a.t.Helper()
+	got, err := http.Get(a.address + path)
+	if err != nil {
+		a.t.Fatal(err)
+	}
+	defer got.Body.Close()
+	raw, err := io.ReadAll(got.Body)
+	if err != nil || got.StatusCode != 200 {
+		a.t.Fatalf("%s: %d, %v", path, got.StatusCode, err)
+	}
+	return raw
+}
+
+// The report of the demo's shop: of the last visit, of the year, and the PDF that its button leads to says what the page
+// says.
+func TestTheReportOfTheShop(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "30")
+	p := a.open(browse(t), "/", 1280, 800)
+	id := p.demoMachine("Corner shop")
+	p.must(p.Navigate(a.address + "/machines/" + id))
+	p.click("a", "Report for the owner")
+	p.sees("What comes next")
+	p.sees("9 March 2026")
+	p.sees("In the cup: no colour, no foam")
+	p.click("button", "2026")
+	p.sees("From 1 January 2026 to 9 March 2026.")
+	href := p.eval(`() => [...document.querySelectorAll('a')].find((x) => x.textContent.includes('US letter'))
+		.getAttribute('href')`)
+	raw := a.fetched(href)
+	read, err := pdf.NewReader(bytes.NewReader(raw), int64(len(raw)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	text := ""
+	for n := 1; n <= read.NumPage(); n++ {
+		page, err := read.Page(n).GetPlainText(nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		text += page
+	}
+	if read.NumPage() > 3 {
+		t.Errorf("a year of a shop is %d pages", read.NumPage())
+	}
+	on := strings.Join(strings.Fields(text), "")
+	var said []string
+	heads := `() => JSON.stringify([...document.querySelectorAll('article b, article h1, article h2, article h3')]
+		.map((x) => x.textContent.trim()))`
+	if err := json.Unmarshal([]byte(p.eval(heads)), &said); err != nil || len(said) < 20 {
+		t.Fatalf("%d, %v", len(said), err)
+	}
+	for _, x := range said {
+		if !strings.Contains(on, strings.Join(strings.Fields(strings.TrimSuffix(x, ".")), "")) {
+			t.Errorf("%q is on the page, not on paper", x)
+		}
+	}
+}
+
+// A calendar's address is made, changed and ended in the preferences; the old one is answered no more.
+func TestACalendarsAddress(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "30")
+	p := a.open(browse(t), "/preferences", 1280, 800)
+	p.sees("Dates in your calendar")
+	p.click("button", "Make an address")
+	p.sees("Copy the address")
+	address := func() string { return p.eval(`() => document.querySelector('input[readonly]').value`) }
+	first := address()
+	c, err := ics.NewDecoder(bytes.NewReader(a.fetched(strings.TrimPrefix(first, a.address)))).Decode()
+	if err != nil || len(c.Events()) < 10 {
+		t.Fatalf("%v, %d dates of the demo", err, len(c.Events()))
+	}
+	p.click("button", "Change it")
+	p.until("another address", func() bool { return address() != first })
+	got, err := http.Get(first)
+	if err != nil {
+		t.Fatal(err)
+	}
+	_ = got.Body.Close()
+	if got.StatusCode != 404 {
+		t.Errorf("the old address: %d", got.StatusCode)
+	}
+	a.fetched(strings.TrimPrefix(address(), a.address))
+	p.click("button", "End it")
+	p.until("no address", func() bool {
+		return p.eval(`() => String(document.querySelectorAll('input[readonly]').length)`) == "0"
+	})
+}
+
+// Reminders are switched on and tried against the stand-in; what it refuses is said.
+func TestARemindersTrial(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "30")
+	p := a.open(browse(t), "/preferences", 1280, 900)
+	p.unfold("Reminders")
+	p.click("label", "To a webhook")
+	p.fillIn("Address", a.address+"/nothing-takes-this")
+	p.click("button:not(.btn-outline)", "Save")
+	p.sees("Saved.")
+	p.click("button", "Try the webhook")
+	p.sees("It could not be sent")
+	p.click("label", "By mail")
+	p.click("button:not(.btn-outline)", "Save")
+	p.sees("Allowed: the name of a server")
+}
