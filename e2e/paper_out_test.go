@@ -27,8 +27,8 @@ func (a *app) fetched(path string) []byte {
 	return raw
 }
 
-// The report of the demo's shop: of the last visit, of the year, and the PDF that its button leads to says what the page
-// says.
+// The report of the demo's shop: of the last visit, of the year, and the PDF that its button leads to says what the
+// page says.
 func TestTheReportOfTheShop(t *testing.T) {
 	t.Parallel()
 	a := start(t, "demo", "--speed", "30")

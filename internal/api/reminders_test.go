@@ -31,7 +31,8 @@ func TestRemindersAreSet(t *testing.T) {
 	b.call("PUT", "/api/reminders", said, 200, &r)
 	delete(mail, "password")
 	b.call("PUT", "/api/reminders", said, 200, &r)
-	if rec := b.sent("GET", "/api/reminders", "", nil); !r.Mail.HasPassword || strings.Contains(rec.Body.String(), "kettle") {
+	rec := b.sent("GET", "/api/reminders", "", nil)
+	if !r.Mail.HasPassword || strings.Contains(rec.Body.String(), "kettle") {
 		t.Errorf("%+v", r)
 	}
 	b.call("POST", "/api/reminders/trials", fields{"channel": "mail"}, 204, nil)
