@@ -5,11 +5,14 @@ import (
 	"encoding/json"
 	"io"
 	"net/http"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
 	ics "github.com/emersion/go-ical"
 	"github.com/ledongthuc/pdf"
+	"github.com/xuri/excelize/v2"
 )
 
 // fetched is a file of the application, as another program fetches it.
@@ -119,4 +122,58 @@ func TestARemindersTrial(t *testing.T) {
 	p.click("label", "By mail")
 	p.click("button:not(.btn-outline)", "Save")
 	p.sees("Allowed: the name of a server")
+}
+
+// A till's workbook is read by saying which column is which: what its first rows become stands there before, and taken
+// twice it changes nothing. A file that is none is refused in words.
+func TestAForeignSpreadsheet(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "30")
+	p := a.open(browse(t), "/", 1280, 900)
+	id := p.demoMachine("Potter's studio")
+	p.must(p.Navigate(a.address + "/machines/" + id))
+	p.unfold("Use from a file")
+	book := filepath.Join(t.TempDir(), "till.xlsx")
+	f := excelize.NewFile()
+	defer f.Close()
+	for cell, v := range map[string]any{"A1": "Tag", "B1": "Verkauft", "A2": "13.2.2026", "B2": 7, "A3": "14.2.2026",
+		"B3": 9} {
+		p.must(f.SetCellValue("Sheet1", cell, v))
+	}
+	p.must(f.SaveAs(book))
+	choose := func(file string) {
+		t.Helper()
+		input, err := p.Element("input[type=file]")
+		p.must(err)
+		p.must(input.SetFiles([]string{file}))
+	}
+	pick := func(label, option string) {
+		t.Helper()
+		p.eval(`(label, option) => { const s = [...document.querySelectorAll('.mapping label')].find((l) =>
+			l.textContent.trim().startsWith(label)).querySelector('select')
+			s.value = [...s.options].find((o) => o.textContent.startsWith(option)).value
+			s.dispatchEvent(new Event('change', { bubbles: true })); return '' }`, label, option)
+	}
+	choose(book)
+	p.sees("One column is needed still: day")
+	pick("day", "Tag")
+	p.sees("Its first rows, as they are read")
+	pick("drinks", "Verkauft")
+	p.sees("2026-02-13")
+	p.click("button", "Look at all 2 rows")
+	p.sees("16 drinks")
+	p.click("button", "Save it all")
+	p.sees("Kept.")
+	choose(book)
+	p.sees("One column is needed still: day")
+	pick("day", "Tag")
+	p.sees("Its first rows, as they are read")
+	pick("drinks", "Verkauft")
+	p.click("button", "Look at all 2 rows")
+	p.sees("2 there already")
+
+	bad := filepath.Join(t.TempDir(), "bad.xlsx")
+	p.must(os.WriteFile(bad, []byte("PK\x03\x04 no workbook"), 0o600))
+	choose(bad)
+	p.sees("cannot be read as a spreadsheet")
 }

@@ -638,6 +638,27 @@ func (e FrontBegin) Valid() bool {
 	}
 }
 
+// Defines values for GridDates.
+const (
+	Dmy GridDates = "dmy"
+	Iso GridDates = "iso"
+	Mdy GridDates = "mdy"
+)
+
+// Valid indicates whether the value is a known member of the GridDates enum.
+func (e GridDates) Valid() bool {
+	switch e {
+	case Dmy:
+		return true
+	case Iso:
+		return true
+	case Mdy:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for HardnessAnswerUnit.
 const (
 	HardnessAnswerUnitClark    HardnessAnswerUnit = "clark"
@@ -941,6 +962,27 @@ func (e NewAwayStands) Valid() bool {
 	case NewAwayStandsAlone:
 		return true
 	case NewAwayStandsVisited:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NewGridKind.
+const (
+	NewGridKindMachines NewGridKind = "machines"
+	NewGridKindReport   NewGridKind = "report"
+	NewGridKindUse      NewGridKind = "use"
+)
+
+// Valid indicates whether the value is a known member of the NewGridKind enum.
+func (e NewGridKind) Valid() bool {
+	switch e {
+	case NewGridKindMachines:
+		return true
+	case NewGridKindReport:
+		return true
+	case NewGridKindUse:
 		return true
 	default:
 		return false
@@ -4189,6 +4231,46 @@ type Glance struct {
 	YearTo   time.Time  `json:"year_to"`
 }
 
+// Grid defines model for Grid.
+type Grid struct {
+	// Becomes Its first rows so
+	Becomes [][]string     `json:"becomes"`
+	Columns map[string]int `json:"columns"`
+
+	// Dates How days are written, year first, day first or month first; left out for what reads them all
+	Dates  GridDates   `json:"dates"`
+	Fields []GridField `json:"fields"`
+	Head   []string    `json:"head"`
+
+	// Missing The field that no column is yet, of those that are needed
+	Missing *string `json:"missing,omitempty"`
+
+	// Ours Its columns are named as ours, so that nothing has to be asked
+	Ours bool `json:"ours"`
+	Rows int  `json:"rows"`
+
+	// Sample Its first rows
+	Sample [][]string `json:"sample"`
+	Sheet  string     `json:"sheet"`
+	Sheets []string   `json:"sheets"`
+
+	// Text The table as one of ours; left out where a field is missing
+	Text *string `json:"text,omitempty"`
+
+	// Unsure Its days can be read in another way too
+	Unsure bool `json:"unsure"`
+}
+
+// GridDates How days are written, year first, day first or month first; left out for what reads them all
+type GridDates string
+
+// GridField defines model for GridField.
+type GridField struct {
+	Field    string `json:"field"`
+	Required bool   `json:"required"`
+	Title    string `json:"title"`
+}
+
 // GroupOpening defines model for GroupOpening.
 type GroupOpening struct {
 	AtS   float64 `json:"at_s"`
@@ -4962,6 +5044,25 @@ type NewFeed struct {
 	Key string `json:"key"`
 	Of  FeedOf `json:"of"`
 }
+
+// NewGrid defines model for NewGrid.
+type NewGrid struct {
+	// Columns Which column, from 0, is which field; left out for what their names say
+	Columns *map[string]int `json:"columns,omitempty"`
+
+	// Dates How days are written, year first, day first or month first; left out for what reads them all
+	Dates *GridDates `json:"dates,omitempty"`
+
+	// File The file, as base64
+	File []byte      `json:"file"`
+	Kind NewGridKind `json:"kind"`
+
+	// Sheet Of a workbook; left out for its first
+	Sheet *string `json:"sheet,omitempty"`
+}
+
+// NewGridKind defines model for NewGrid.Kind.
+type NewGridKind string
 
 // NewMachine defines model for NewMachine.
 type NewMachine struct {
@@ -7759,6 +7860,9 @@ type OfferPairingJSONRequestBody = NewDevice
 // OpenFeedJSONRequestBody defines body for OpenFeed for application/json ContentType.
 type OpenFeedJSONRequestBody = NewFeed
 
+// ReadGridJSONRequestBody defines body for ReadGrid for application/json ContentType.
+type ReadGridJSONRequestBody = NewGrid
+
 // KeepCopiesJSONRequestBody defines body for KeepCopies for application/json ContentType.
 type KeepCopiesJSONRequestBody = KeepCopies
 
@@ -7980,6 +8084,9 @@ type ServerInterface interface {
 	// EndFeed End the address of a calendar.
 	// (DELETE /feeds/{feed_id})
 	EndFeed(ctx *echo.Context, feedId ID) error
+	// ReadGrid Read a table of somebody else's, CSV or a workbook, and say which column is which; with its columns it is given as a table of ours, which the operation of that kind takes. It keeps nothing.
+	// (POST /grids)
+	ReadGrid(ctx *echo.Context) error
 	// Kept How the database is kept, the copies that were made of it, and whether it is sound
 	// (GET /kept)
 	Kept(ctx *echo.Context) error
@@ -8540,6 +8647,15 @@ func (w *ServerInterfaceWrapper) EndFeed(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.EndFeed(ctx, feedId)
+	return err
+}
+
+// ReadGrid converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadGrid(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadGrid(ctx)
 	return err
 }
 
@@ -10387,6 +10503,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/reminders", wrapper.GetReminders, options.OperationMiddlewares["getReminders"]...)
 	router.PUT(options.BaseURL+"/reminders", wrapper.SetReminders, options.OperationMiddlewares["setReminders"]...)
 	router.POST(options.BaseURL+"/reminders/trials", wrapper.TryReminder, options.OperationMiddlewares["tryReminder"]...)
+	router.POST(options.BaseURL+"/grids", wrapper.ReadGrid, options.OperationMiddlewares["readGrid"]...)
 	router.GET(options.BaseURL+"/export.json", wrapper.ExportRecord, options.OperationMiddlewares["exportRecord"]...)
 	router.GET(options.BaseURL+"/export.xlsx", wrapper.ExportSpreadsheet, options.OperationMiddlewares["exportSpreadsheet"]...)
 	router.GET(options.BaseURL+"/tables/:table", wrapper.ExportTable, options.OperationMiddlewares["exportTable"]...)
@@ -11286,6 +11403,45 @@ type EndFeeddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response EndFeeddefaultApplicationProblemPlusJSONResponse) VisitEndFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadGridRequestObject struct {
+	Body *ReadGridJSONRequestBody
+}
+
+type ReadGridResponseObject interface {
+	VisitReadGridResponse(w http.ResponseWriter) error
+}
+
+type ReadGrid200JSONResponse Grid
+
+func (response ReadGrid200JSONResponse) VisitReadGridResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadGriddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadGriddefaultApplicationProblemPlusJSONResponse) VisitReadGridResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -15079,6 +15235,9 @@ type StrictServerInterface interface {
 	// EndFeed End the address of a calendar.
 	// (DELETE /feeds/{feed_id})
 	EndFeed(ctx context.Context, request EndFeedRequestObject) (EndFeedResponseObject, error)
+	// ReadGrid Read a table of somebody else's, CSV or a workbook, and say which column is which; with its columns it is given as a table of ours, which the operation of that kind takes. It keeps nothing.
+	// (POST /grids)
+	ReadGrid(ctx context.Context, request ReadGridRequestObject) (ReadGridResponseObject, error)
 	// Kept How the database is kept, the copies that were made of it, and whether it is sound
 	// (GET /kept)
 	Kept(ctx context.Context, request KeptRequestObject) (KeptResponseObject, error)
@@ -16142,6 +16301,52 @@ func (sh *strictHandler) EndFeed(ctx *echo.Context, feedId ID) error {
 		return err
 	} else if validResponse, ok := response.(EndFeedResponseObject); ok {
 		return validResponse.VisitEndFeedResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadGrid operation middleware
+func (sh *strictHandler) ReadGrid(ctx *echo.Context) error {
+	var request ReadGridRequestObject
+
+	var body ReadGridJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadGrid(ctx.Request().Context(), request.(ReadGridRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadGrid")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadGridResponseObject); ok {
+		return validResponse.VisitReadGridResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -129,7 +129,7 @@ func roomForHeavy(router routers.Router, most int) echo.MiddlewareFunc {
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
 		bounded := bound(next)
 		return func(c *echo.Context) error {
-			if route, _, err := router.FindRoute(c.Request()); err == nil && route.Operation.Extensions["x-heavy"] == true {
+			if isHeavy(router, c) {
 				return bounded(c)
 			}
 			return next(c)

@@ -54,8 +54,11 @@ type Server struct {
 	pulse pulse
 }
 
-// maxBody is far above any request of the contract.
-const maxBody = 1 << 20
+// maxBody is far above any request of the contract but a file, maxFile above those.
+const (
+	maxBody = 1 << 20
+	maxFile = 12 << 20
+)
 
 // New assembles the server.
 func New(cfg Config) (*echo.Echo, error) {
@@ -98,12 +101,31 @@ func New(cfg Config) (*echo.Echo, error) {
 	})
 	letIn := s.letIn(router, needs)
 	e.GET("/api/events", s.events, letIn)
-	group := e.Group("/api", letIn, roomForHeavy(router, mostHeavyAtOnce),
-		middleware.BodyLimit(maxBody), validate(router))
+	group := e.Group("/api", letIn, roomForHeavy(router, mostHeavyAtOnce), bodies(router), validate(router))
 	RegisterHandlers(group, NewStrictHandler(s, nil))
 	e.Any("/api/*", otherMethod(router))
 	e.GET("/*", s.page)
 	return e, nil
+}
+
+// bodies bounds what is sent.
+func bodies(router routers.Router) echo.MiddlewareFunc {
+	usual, file := middleware.BodyLimit(maxBody), middleware.BodyLimit(maxFile)
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		usual, file := usual(next), file(next)
+		return func(c *echo.Context) error {
+			if isHeavy(router, c) {
+				return file(c)
+			}
+			return usual(c)
+		}
+	}
+}
+
+// isHeavy says whether the contract marks an operation with x-heavy: it takes or gives a file.
+func isHeavy(router routers.Router, c *echo.Context) bool {
+	route, _, err := router.FindRoute(c.Request())
+	return err == nil && route.Operation.Extensions["x-heavy"] == true
 }
 
 // isStream says whether a request opens a stream: nothing may hold it back.

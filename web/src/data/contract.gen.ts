@@ -1783,6 +1783,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/grids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a table of somebody else's, CSV or a workbook, and say which column is which; with its columns it is given as a table of ours, which the operation of that kind takes. It keeps nothing. */
+        post: operations["readGrid"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/export.json": {
         parameters: {
             query?: never;
@@ -4327,6 +4344,55 @@ export interface components {
         ReportDaily: {
             title: string;
             how: string;
+        };
+        NewGrid: {
+            /** @enum {string} */
+            kind: "use" | "machines" | "report";
+            /**
+             * Format: byte
+             * @description The file, as base64
+             */
+            file: string;
+            /** @description Of a workbook; left out for its first */
+            sheet?: string;
+            /** @description Which column, from 0, is which field; left out for what their names say */
+            columns?: {
+                [key: string]: number;
+            };
+            dates?: components["schemas"]["GridDates"];
+        };
+        /**
+         * @description How days are written, year first, day first or month first; left out for what reads them all
+         * @enum {string}
+         */
+        GridDates: "iso" | "dmy" | "mdy";
+        Grid: {
+            sheets: string[];
+            sheet: string;
+            head: string[];
+            /** @description Its first rows */
+            sample: string[][];
+            fields: components["schemas"]["GridField"][];
+            columns: {
+                [key: string]: number;
+            };
+            dates: components["schemas"]["GridDates"];
+            /** @description Its days can be read in another way too */
+            unsure: boolean;
+            rows: number;
+            /** @description Its columns are named as ours, so that nothing has to be asked */
+            ours: boolean;
+            /** @description The field that no column is yet, of those that are needed */
+            missing?: string;
+            /** @description The table as one of ours; left out where a field is missing */
+            text?: string;
+            /** @description Its first rows so */
+            becomes: string[][];
+        };
+        GridField: {
+            field: string;
+            title: string;
+            required: boolean;
         };
         Reminders: {
             mail: components["schemas"]["MailBy"];
@@ -8604,6 +8670,31 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readGrid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewGrid"];
+            };
+        };
+        responses: {
+            /** @description The table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Grid"];
+                };
             };
             default: components["responses"]["Problem"];
         };

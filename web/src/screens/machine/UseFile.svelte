@@ -4,7 +4,7 @@
   import { Resource } from '../../data/resource.svelte'
   import { round, weekday } from '../../ui/format'
   import BadLines from '../../ui/BadLines.svelte'
-  import FilePick from '../../ui/FilePick.svelte'
+  import TableFile from '../../ui/TableFile.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
   let { machine, zone, onkept }: { machine: string; zone: string; onkept: () => void } = $props()
@@ -26,7 +26,8 @@
   <b>flush</b>, <b>counter</b>, and <b>group</b> if you like. Such as <code>date,double,milk</code> and below it
   <code>2026-03-10,14,9</code>.
 </p>
-<FilePick
+<TableFile
+  kind="use"
   onpick={(read) => {
     text = read
     void send(true)

@@ -4,7 +4,7 @@
   import { Act } from '../../data/resource.svelte'
   import { p } from '../../router'
   import BadLines from '../../ui/BadLines.svelte'
-  import FilePick from '../../ui/FilePick.svelte'
+  import TableFile from '../../ui/TableFile.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
   let { zone }: { zone: string } = $props()
@@ -26,7 +26,8 @@
   multi_cafe, lever_cam, lever_manual.
 </p>
 <div class="mt-3">
-  <FilePick
+  <TableFile
+    kind="machines"
     onpick={(read) => {
       text = read
       void send(true)

@@ -3,7 +3,7 @@
   import { ask, client, newId, type Schemas } from '../../data/api'
   import { Act } from '../../data/resource.svelte'
   import BadLines from '../../ui/BadLines.svelte'
-  import FilePick from '../../ui/FilePick.svelte'
+  import TableFile from '../../ui/TableFile.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
   let {
@@ -32,7 +32,8 @@
     Or the report as a CSV file, with the columns <b>parameter</b>, <b>value</b>, <b>unit</b>, such as
     <code>calcium,78,mg/L</code>.
   </p>
-  <FilePick
+  <TableFile
+    kind="report"
     onpick={(read) => {
       text = read
       void send(true)

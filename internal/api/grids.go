@@ -1,0 +1,74 @@
+package api
+
+import (
+	"context"
+	"encoding/csv"
+	"strings"
+
+	"freshanvil/internal/exchange"
+)
+
+// gridShown is how many rows of a table are shown before it is taken.
+const gridShown = 6
+
+// ReadGrid reads a table of somebody else's, and gives it as one of ours.
+func (s *Server) ReadGrid(_ context.Context, r ReadGridRequestObject) (ReadGridResponseObject, error) {
+	b := r.Body
+	g, err := exchange.ReadGrid(b.File, orElse(b.Sheet, ""))
+	if err != nil {
+		return nil, err
+	}
+	fields := exchange.Fields(string(b.Kind))
+	out := Grid{Sheets: some(g.Sheets), Sheet: g.Sheet, Head: g.Head, Sample: g.Rows[:min(gridShown, len(g.Rows))],
+		Columns: g.Guess(fields), Rows: len(g.Rows), Dates: GridDates(exchange.ISO), Becomes: [][]string{}}
+	if b.Columns != nil {
+		out.Columns = *b.Columns
+	}
+	out.Ours = b.Columns == nil && g.Sheet == ""
+	for i, head := range g.Head {
+		out.Ours = out.Ours && ourColumn(fields, head, out.Columns, i)
+	}
+	for _, f := range fields {
+		out.Fields = append(out.Fields, GridField{Field: f.Name, Title: f.Title, Required: f.Required})
+		column, mapped := out.Columns[f.Name]
+		if f.Required && !mapped && out.Missing == nil {
+			out.Missing = ptr(f.Name)
+		}
+		if f.Date && mapped {
+			as, unsure := g.GuessDates(column)
+			out.Dates, out.Unsure = GridDates(as), unsure
+		}
+	}
+	if b.Dates != nil {
+		out.Dates, out.Unsure = *b.Dates, false
+	}
+	if out.Missing != nil {
+		out.Ours = false
+		return ReadGrid200JSONResponse(out), nil
+	}
+	text, err := g.Rewrite(fields, out.Columns, exchange.Dates(out.Dates))
+	if err != nil {
+		return nil, err
+	}
+	out.Text = &text
+	out.Ours = out.Ours && out.Dates == GridDates(exchange.ISO)
+	read := csv.NewReader(strings.NewReader(text))
+	for range gridShown + 1 {
+		line, err := read.Read()
+		if err != nil {
+			break
+		}
+		out.Becomes = append(out.Becomes, line)
+	}
+	return ReadGrid200JSONResponse(out), nil
+}
+
+// ourColumn says whether a column is named as one of ours.
+func ourColumn(fields []exchange.Field, head string, of map[string]int, column int) bool {
+	for _, f := range fields {
+		if at, mapped := of[f.Name]; mapped && at == column && strings.EqualFold(f.Name, head) {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,353 @@
+package exchange
+
+import (
+	"bytes"
+	"encoding/csv"
+	"fmt"
+	"io"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"github.com/xuri/excelize/v2"
+)
+
+// Grid is a table of somebody else's: its columns by the names that stand over them.
+type Grid struct {
+	Sheets []string // of a workbook
+	Sheet  string
+	Head   []string
+	Rows   [][]string
+}
+
+// Bounds of what is read in (our own engineering choices).
+const (
+	mostRows    = 60_000
+	mostColumns = 60
+	longestCell = 400
+	unzipped    = 96 << 20
+)
+
+// Field is a column that a reader of ours knows.
+type Field struct {
+	Name     string
+	Title    string
+	Required bool
+	Date     bool
+	alike    []string // other names for it
+}
+
+// Fields are what a kind of table has: use, machines, report; nothing for another kind.
+func Fields(kind string) []Field {
+	switch kind {
+	case "use":
+		return []Field{{"date", "day", true, true, []string{"day", "when"}},
+			{"drinks", "drinks", false, false, []string{"shots", "cups", "coffees", "total"}},
+			{"single", "singles", false, false, []string{"espresso", "single shots"}},
+			{"double", "doubles", false, false, []string{"double shots", "doppio"}},
+			{"milk", "with milk", false, false, []string{"milk drinks", "cappuccino", "flat white"}},
+			{"flush", "flushes", false, false, nil},
+			{"counter", "the machine's counter", false, false, []string{"reading"}},
+			{"group", "group", false, false, []string{"head"}}}
+	case "machines":
+		return []Field{{"name", "name", false, false, []string{"machine", "title"}},
+			{"owner", "owner", false, false, []string{"customer", "client"}},
+			{"place", "place", false, false, []string{"site", "address", "location"}},
+			{"layout", "layout", true, false, []string{"type", "kind"}},
+			{"valve", "three-way valve", false, false, nil},
+			{"drinks", "drinks a day", false, false, []string{"shots"}},
+			{"milk", "with milk a day", false, false, nil}, {"hardness", "hardness", false, false, nil},
+			{"unit", "unit of the hardness", false, false, nil},
+			{"treatment", "what treats the water", false, false, []string{"filter"}}, {"used", "used", false, false, nil}}
+	case "report":
+		return []Field{{"parameter", "parameter", true, false, []string{"name", "what", "analysis"}},
+			{"value", "value", true, false, []string{"result", "mean", "average"}}, {"unit", "unit", false, false, nil}}
+	}
+	return nil
+}
+
+// ReadGrid reads a file: a workbook, or text whose columns commas, semicolons or tabs part. What is wrong with it is a
+// *units.OutOfRange.
+func ReadGrid(raw []byte, sheet string) (Grid, error) {
+	if bytes.HasPrefix(raw, []byte("PK\x03\x04")) {
+		return readBook(raw, sheet)
+	}
+	text := strings.TrimPrefix(string(raw), "\ufeff")
+	if !utf8.ValidString(text) || strings.ContainsRune(text, 0) {
+		return Grid{}, wrong("file", "cannot be read", "a spreadsheet (.xlsx), or text in UTF-8 with a line a row")
+	}
+	r := csv.NewReader(strings.NewReader(text))
+	r.Comma, r.FieldsPerRecord, r.LazyQuotes, r.TrimLeadingSpace = commaOf(text), -1, true, true
+	var g Grid
+	for {
+		line, err := r.Read()
+		if err == io.EOF {
+			return g.checked()
+		}
+		if err != nil {
+			return g, wrong("file", err.Error(), "a line a row, its fields parted alike")
+		}
+		if err := g.add(line); err != nil {
+			return g, err
+		}
+	}
+}
+
+// commaOf is what parts the columns: whatever the first line has most of.
+func commaOf(text string) rune {
+	first, _, _ := strings.Cut(text, "\n")
+	best := ','
+	for _, c := range ";\t" {
+		if strings.Count(first, string(c)) > strings.Count(first, string(best)) {
+			best = c
+		}
+	}
+	return best
+}
+
+func readBook(raw []byte, sheet string) (Grid, error) {
+	f, err := excelize.OpenReader(bytes.NewReader(raw), excelize.Options{RawCellValue: true, UnzipSizeLimit: unzipped,
+		UnzipXMLSizeLimit: unzipped / 4})
+	if err != nil {
+		return Grid{}, wrong("file", "cannot be read as a spreadsheet", "a workbook (.xlsx) of at most 96 MB unpacked")
+	}
+	defer f.Close()
+	g := Grid{Sheets: f.GetSheetList(), Sheet: sheet}
+	if sheet == "" && len(g.Sheets) > 0 {
+		g.Sheet = g.Sheets[0]
+	}
+	if !slices.Contains(g.Sheets, g.Sheet) {
+		return g, wrong("sheet", sheet, strings.Join(g.Sheets, ", "))
+	}
+	rows, err := f.Rows(g.Sheet)
+	if err != nil {
+		return g, wrong("sheet", g.Sheet, "a sheet with rows")
+	}
+	defer rows.Close()
+	dates := map[int]bool{}
+	for n := 1; rows.Next(); n++ {
+		line, err := rows.Columns()
+		if err != nil {
+			return g, wrong("file", err.Error(), "a whole workbook")
+		}
+		if len(g.Head) > 0 && len(g.Rows) == 0 {
+			for i := range line {
+				dates[i] = isDate(f, g.Sheet, i+1, n)
+			}
+		}
+		for i, cell := range line {
+			if serial, err := strconv.ParseFloat(cell, 64); err == nil && dates[i] {
+				if at, err := excelize.ExcelDateToTime(serial, false); err == nil {
+					line[i] = at.Format(time.DateOnly)
+				}
+			}
+		}
+		if err := g.add(line); err != nil {
+			return g, err
+		}
+	}
+	return g.checked()
+}
+
+// isDate says whether a cell is shown as a date: a workbook keeps days as numbers.
+func isDate(f *excelize.File, sheet string, column, row int) bool {
+	name, err := excelize.CoordinatesToCellName(column, row)
+	if err != nil {
+		return false
+	}
+	id, err := f.GetCellStyle(sheet, name)
+	if err != nil {
+		return false
+	}
+	style, err := f.GetStyle(id)
+	if err != nil || style == nil {
+		return false
+	}
+	if style.CustomNumFmt != nil {
+		return strings.ContainsAny(strings.ToLower(*style.CustomNumFmt), "yd")
+	}
+	return style.NumFmt >= 14 && style.NumFmt <= 17 || style.NumFmt == 22
+}
+
+// add takes a line in; empty ones are passed over, the first that is not names the columns.
+func (g *Grid) add(line []string) error {
+	if len(line) > mostColumns {
+		return wrong("file", fmt.Sprintf("%d columns", len(line)), fmt.Sprintf("%d at most", mostColumns))
+	}
+	empty := true
+	for i, cell := range line {
+		line[i] = unplain(strings.TrimSpace(cell))
+		empty = empty && line[i] == ""
+		if len(cell) > longestCell {
+			return wrong("file", fmt.Sprintf("a field of %d signs", len(cell)), fmt.Sprintf("%d at most", longestCell))
+		}
+	}
+	switch {
+	case empty:
+	case g.Head == nil:
+		g.Head = slices.Clone(line)
+	case len(g.Rows) >= mostRows:
+		return wrong("file", "more rows", fmt.Sprintf("%d rows at most; part it", mostRows))
+	default:
+		g.Rows = append(g.Rows, slices.Clone(line))
+	}
+	return nil
+}
+
+func (g Grid) checked() (Grid, error) {
+	if len(g.Head) == 0 || len(g.Rows) == 0 {
+		return g, wrong("file", "no rows", "a line that names the columns, and rows under it")
+	}
+	return g, nil
+}
+
+func (g Grid) cell(row, column int) string {
+	if column < 0 || column >= len(g.Rows[row]) {
+		return ""
+	}
+	return g.Rows[row][column]
+}
+
+// Guess says which column is which field, by the names over them; a field that no column is named like has none.
+func (g Grid) Guess(fields []Field) map[string]int {
+	of, taken := map[string]int{}, map[int]bool{}
+	find := func(f Field, fits func(head, name string) bool) {
+		if _, known := of[f.Name]; known {
+			return
+		}
+		for _, name := range append([]string{f.Name, f.Title}, f.alike...) {
+			for i, head := range g.Head {
+				if !taken[i] && fits(strings.ToLower(head), name) {
+					of[f.Name], taken[i] = i, true
+					return
+				}
+			}
+		}
+	}
+	for _, f := range fields {
+		find(f, func(head, name string) bool { return head == name })
+	}
+	for _, f := range fields {
+		find(f, func(head, name string) bool { return len(name) > 3 && strings.Contains(head, name) })
+	}
+	return of
+}
+
+// Dates are how days are written.
+type Dates string
+
+// The ways to write days.
+const (
+	ISO        Dates = "iso" // 2026-03-10
+	DayFirst   Dates = "dmy" // 10.3.2026, 10/03/26
+	MonthFirst Dates = "mdy" // 3/10/2026
+)
+
+// GuessDates says how the days of a column are written, and whether another way would read them, too.
+func (g Grid) GuessDates(column int) (as Dates, unsure bool) {
+	iso, day, month := true, true, true
+	for i := range g.Rows {
+		text := g.cell(i, column)
+		if text == "" {
+			continue
+		}
+		for as, still := range map[Dates]*bool{ISO: &iso, DayFirst: &day, MonthFirst: &month} {
+			if *still {
+				_, *still = dayOf(text, as)
+			}
+		}
+	}
+	switch {
+	case iso:
+		return ISO, false
+	case day:
+		return DayFirst, month
+	case month:
+		return MonthFirst, false
+	}
+	return ISO, true
+}
+
+// dayOf is a day as ISO 8601 writes it; false where it is not written so.
+func dayOf(text string, as Dates) (string, bool) {
+	text, _, _ = strings.Cut(text, " ")
+	text, _, _ = strings.Cut(text, "T")
+	if as == ISO {
+		at, err := time.Parse(time.DateOnly, text)
+		return at.Format(time.DateOnly), err == nil
+	}
+	parts := strings.FieldsFunc(text, func(r rune) bool { return strings.ContainsRune("./-", r) })
+	if len(parts) != 3 {
+		return "", false
+	}
+	var n [3]int
+	for i, p := range parts {
+		var err error
+		if n[i], err = strconv.Atoi(p); err != nil {
+			return "", false
+		}
+	}
+	if as == MonthFirst {
+		n[0], n[1] = n[1], n[0]
+	}
+	if n[2] < 100 {
+		n[2] += 2000
+	}
+	at := time.Date(n[2], time.Month(n[1]), n[0], 0, 0, 0, 0, time.UTC)
+	return at.Format(time.DateOnly), at.Day() == n[0] && int(at.Month()) == n[1] && n[2] > 1900 && n[2] < 2200
+}
+
+// Rewrite is the grid as our own reader of that kind takes it: its fields that have a column, days as ISO 8601, numbers
+// with a point. What cannot be read stays as it is, so that the reader names it by its line.
+func (g Grid) Rewrite(fields []Field, of map[string]int, as Dates) (string, error) {
+	var has []Field
+	for _, f := range fields {
+		column, mapped := of[f.Name]
+		if mapped && (column < 0 || column >= len(g.Head)) {
+			return "", wrong("columns."+f.Name, fmt.Sprint(column), "a column of the file")
+		}
+		if mapped {
+			has = append(has, f)
+		} else if f.Required {
+			return "", wrong("columns."+f.Name, "none", "the column in which it stands: "+f.Title)
+		}
+	}
+	var out bytes.Buffer
+	w := csv.NewWriter(&out)
+	line := make([]string, len(has))
+	for i, f := range has {
+		line[i] = f.Name
+	}
+	if err := w.Write(line); err != nil {
+		return "", err
+	}
+	for n := range g.Rows {
+		for i, f := range has {
+			line[i] = g.cell(n, of[f.Name])
+			if f.Date {
+				if day, read := dayOf(line[i], as); read {
+					line[i] = day
+				}
+			} else if number, read := numberOf(line[i]); read {
+				line[i] = number
+			}
+		}
+		if err := w.Write(line); err != nil {
+			return "", err
+		}
+	}
+	w.Flush()
+	return out.String(), w.Error()
+}
+
+// numberOf is a number that is written with a comma, with a point; false for anything else.
+func numberOf(text string) (string, bool) {
+	if strings.Count(text, ",") != 1 || strings.Contains(text, ".") {
+		return "", false
+	}
+	number := strings.Replace(text, ",", ".", 1)
+	_, err := strconv.ParseFloat(number, 64)
+	return number, err == nil
+}
