@@ -22,20 +22,22 @@
     if (!chosen) return
     name = chosen.name
     used = false
-    grid = undefined
+    forget()
     const bytes = new Uint8Array(await chosen.arrayBuffer())
     let text = ''
     for (let i = 0; i < bytes.length; i += 0x8000) text += String.fromCharCode(...bytes.subarray(i, i + 0x8000))
     file = btoa(text)
-    await read({})
     // one of ours goes on as it is, so that its lines keep their numbers
-    if (grid?.ours) take(await chosen.text())
+    if ((await read({})) && grid!.ours) take(await chosen.text())
     input.value = '' // the same file may be chosen again, once it is mended
   }
   const read = (more: Partial<Schemas['NewGrid']>) =>
     act.try(async () => {
       grid = await ask(client.POST('/grids', { body: { kind, file, ...more } }))
     })
+  function forget() {
+    grid = undefined
+  }
   function take(text: string) {
     used = true
     onpick(text)
