@@ -149,8 +149,9 @@ func TestDescaleSingleBoiler(t *testing.T) {
 		t.Error("the band stays after the proof")
 	}
 	p.click("a", "Log")
-	p.sees("citric acid")
-	p.sees("Change the filter")
+	p.sees("Words in it")
+	p.click("summary", "Change the filter") // one sitting, opened
+	p.sees("20 g of citric acid")
 }
 
 // A dual boiler by its screws, and a thermoblock in sips, led from the first to the last step:

@@ -220,8 +220,7 @@ func TestTwoGroupsSoakInTurn(t *testing.T) {
 	t.Logf("%d presses, a soak over before anybody came: %v", steps, late)
 	p.sees("Written down for each group.")
 	p.click("a", "Log")
-	p.sees("group 1")
-	p.sees("group 2")
+	p.sees("Detergent wash, groups 1 and 2")
 	var log struct {
 		Entries []struct {
 			Group   int

@@ -125,7 +125,7 @@ func TestFirstWashFromAnEmptyDatabase(t *testing.T) {
 	p.sees("The first dirty water was pale: the interval fits.")
 	p.click("a", "Log")
 	for _, text := range []string{"Detergent wash", "3 g", "5 pulses with it", "7 of water", "no colour, no foam",
-		"at the 2nd look", "first discharge: pale", "next: soak baskets and handles, around"} {
+		"at look 2", "The first dirty water was pale", "next: soak baskets and handles, around"} {
 		p.sees(text)
 	}
 

@@ -3,6 +3,7 @@
   import { ask, client, type Schemas } from '../../data/api'
   import { Resource } from '../../data/resource.svelte'
   import { during } from '../../ui/format'
+  import Around from '../../ui/Around.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { p, route } from '../../router'
   import Courses from './Courses.svelte'
@@ -92,6 +93,15 @@
       >{/if}
   </div>
   <ProblemNote problem={page.problem} />
+  {#if id && log?.machines[0]?.next}
+    {@const m = log.machines[0]}
+    {@const next = m.next!}
+    <p>
+      {#if next.state === 'overdue'}<span class="text-stop font-bold">{next.title} is overdue.</span>
+      {:else if next.state === 'unrecorded'}{next.title}: nothing on record.
+      {:else}next: {next.title.toLowerCase()}, <Around due={next} zone={m.zone} machine={m.id} />{/if}
+    </p>
+  {/if}
   {#if log}
     <div class="filters">
       <label

@@ -31,6 +31,10 @@
   const unsafe = $derived(lines.some((e) => e.outcome === 'stopped_unsafe'))
   const minutes = $derived(Math.max(0, ...lines.map((e) => e.minutes ?? 0)))
   const who = $derived([...new Set(lines.map((e) => e.by).filter((x) => !!x))].join(', '))
+  // of one line its sentences stand there at once; of several they are opened
+  const told = (e: Entry) =>
+    [...e.did.filter((t) => t !== 'Put on record afterwards.'), e.proof].filter(Boolean).join(' ')
+  const said = $derived(lines.length === 1 ? told(first) : '')
   let dates = $state<Record<string, string>>({})
 </script>
 
@@ -48,13 +52,12 @@
           >date corrected, was {weekday(lines.find((e) => e.was_at)!.was_at!, first.zone)}</span
         >{/if}{#if first.paper}<span class="label-voice block"
           >paper {first.paper}{first.paper_dated ? `, of ${weekday(first.paper_dated, first.zone)}` : ''}</span
-        >{/if}{#if lines.length === 1 && first.note}<span class="block text-[15px]">{first.note}</span
-        >{/if}</summary
+        >{/if}{#if said}<span class="block text-[15px]">{said}</span>{/if}</summary
     >
     {#each lines as e (e.id)}
       <div class="line">
         {#if lines.length > 1}<b>{e.title}{groupOf(e.part) > 0 ? `, group ${groupOf(e.part)}` : ''}.</b>{/if}
-        {[...e.did, e.proof].filter(Boolean).join(' ') || 'Led to its end.'}
+        {#if lines.length > 1 || !said}{[...e.did, e.proof].filter(Boolean).join(' ') || 'Led to its end.'}{/if}
         {#if e.counts}
           <span class="for-closer flex flex-wrap items-center gap-2 py-1">
             <button type="button" class="minor" onclick={() => oncorrect(e)}>Undo</button>

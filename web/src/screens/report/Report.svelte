@@ -11,16 +11,17 @@
   const r = $derived(page.value)
   const machine = $derived((route.params as { id?: string }).id)
   const owner = $derived(new URLSearchParams(route.search as Record<string, string>).get('owner') ?? undefined)
-  let from = $state('')
-  let to = $state('')
+  const asked = new URLSearchParams(location.search) // a link may say which days
+  let from = $state(asked.get('from') ?? '')
+  let to = $state(asked.get('to') ?? '')
   const query = $derived({
     ...(machine ? { machine_id: machine } : { owner }),
     ...(from && { from }),
     ...(to && { to }),
   })
   $effect(() => {
-    const asked = query
-    void page.ask((signal) => ask(client.GET('/report', { params: { query: asked }, signal })))
+    const now = query
+    void page.ask((signal) => ask(client.GET('/report', { params: { query: now }, signal })))
   })
   $effect(() => {
     document.title = `${r?.title ?? 'Service report'}${r?.owner ? `, ${r.owner}` : ''} · Fresh Anvil`
