@@ -128,6 +128,12 @@ func TestTheAddressOfAFeed(t *testing.T) {
 	if got := first.ask("PUT", "/api/feeds", bench, &feeds); got != 200 || len(feeds.Feeds) != 1 {
 		t.Fatalf("%d %+v", got, feeds)
 	}
+	var card MachineCard // its tag leads a phone to that machine, where phones are let in
+	if got := first.ask("GET", "/api/machines/"+id+"/card", nil, &card); got != 200 || card.Address == nil ||
+		!strings.HasSuffix(*card.Address, "/machines/"+id) || !strings.HasPrefix(*card.Address, "https://") ||
+		len(*card.Qr) < 21 || len((*card.Qr)[0]) != len(*card.Qr) {
+		t.Errorf("%d %+v", got, card.Address)
+	}
 	stranger := b.browser("198.51.100.7")
 	path := feeds.Feeds[0].Path
 	if got := stranger.ask("GET", path, nil, nil); got != 200 {

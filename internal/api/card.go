@@ -17,6 +17,14 @@ func (s *Server) GetMachineCard(ctx context.Context, r GetMachineCardRequestObje
 	out := MachineCard{MachineName: m.Name, Owner: m.Owner, Place: m.Place, LayoutTitle: m.Answers.Layout.Title(),
 		Zone: m.Zone.String(), BaseDays: c.Base, Every: c.Says(), Sides: make([]CardSide, len(c.Sides)),
 		Rounds: make([]CardSeldom, len(c.Rounds)), Daily: orNone(c.Daily)}
+	if r := requestOf(ctx); r != nil && !loopback(r.Host) { // a phone would find nothing at the address of this machine
+		address := s.originOf(ctx) + "/machines/" + m.ID
+		rows, err := qrRows(address)
+		if err != nil {
+			return nil, err
+		}
+		out.Address, out.Qr = &address, &rows
+	}
 	for i, side := range c.Sides {
 		of := sitting.Sitting{}
 		out.Sides[i] = CardSide{Tasks: make([]CardTask, len(side)), LayOut: orNone(c.LayOut[i])}

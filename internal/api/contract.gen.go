@@ -4736,6 +4736,9 @@ type Machine struct {
 
 // MachineCard defines model for MachineCard.
 type MachineCard struct {
+	// Address Of its page, where others are let in; left out on a server for itself
+	Address *string `json:"address,omitempty"`
+
 	// BaseDays From one side to the next; 0 where nothing comes round
 	BaseDays float64 `json:"base_days"`
 
@@ -4754,6 +4757,9 @@ type MachineCard struct {
 	NextAt *time.Time `json:"next_at,omitempty"`
 	Owner  string     `json:"owner"`
 	Place  string     `json:"place"`
+
+	// Qr The same as a QR code, by rows: # is dark
+	Qr *[]string `json:"qr,omitempty"`
 
 	// Rounds What comes once in several rounds of the card, with the last side
 	Rounds []CardSeldom `json:"rounds"`

@@ -19,7 +19,7 @@ func (s *Server) ReadGrid(_ context.Context, r ReadGridRequestObject) (ReadGridR
 		return nil, err
 	}
 	fields := exchange.Fields(string(b.Kind))
-	out := Grid{Sheets: some(g.Sheets), Sheet: g.Sheet, Head: g.Head, Sample: g.Rows[:min(gridShown, len(g.Rows))],
+	out := Grid{Sheets: orNone(g.Sheets), Sheet: g.Sheet, Head: g.Head, Sample: g.Rows[:min(gridShown, len(g.Rows))],
 		Columns: g.Guess(fields), Rows: len(g.Rows), Dates: GridDates(exchange.ISO), Becomes: [][]string{}}
 	if b.Columns != nil {
 		out.Columns = *b.Columns

@@ -19,7 +19,7 @@ func (s *Server) GetLog(ctx context.Context, r GetLogRequestObject) (GetLogRespo
 		return nil, err
 	}
 	out := Log{Entries: make([]LogEntry, len(book.Entries)), More: book.More, Years: book.Years, Tasks: []TaskName{},
-		People: some(book.People), Owners: []string{}, Bands: make([]Band, len(book.Bands)), Machines: []NextDate{}}
+		People: orNone(book.People), Owners: []string{}, Bands: make([]Band, len(book.Bands)), Machines: []NextDate{}}
 	if out.Years == nil {
 		out.Years = []int{}
 	}

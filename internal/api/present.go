@@ -323,7 +323,7 @@ func entryOut(e app.Entry, m app.Machine) LogEntry {
 		By:          ptr(e.Record.By),
 		Paper:       ptr(e.Record.Paper),
 		PaperDated:  e.Record.Papered,
-		Did:         some(did),
+		Did:         orNone(did),
 		Proof:       proof,
 		Sitting:     e.ID,
 		Counts:      ptr(!e.TakenBack && (e.Outcome == app.Recorded || e.Outcome == string(run.Finished))),

@@ -65,14 +65,14 @@ func (s *Server) GetReport(ctx context.Context, r GetReportRequestObject) (GetRe
 }
 
 func reportPartOut(m report.Part) ReportPart {
-	out := ReportPart{Id: m.ID, Name: m.Name, Head: m.Head(), Inside: some(m.Inside), Found: []ReportFound{},
-		Done: []ReportDone{}, Next: []ReportNext{}, Daily: []ReportDaily{}, Cautions: some(m.Cautions), By: some(m.By)}
+	out := ReportPart{Id: m.ID, Name: m.Name, Head: m.Head(), Inside: orNone(m.Inside), Found: []ReportFound{},
+		Done: []ReportDone{}, Next: []ReportNext{}, Daily: []ReportDaily{}, Cautions: orNone(m.Cautions), By: orNone(m.By)}
 	for _, x := range m.Found {
 		out.Found = append(out.Found, ReportFound{Sight: string(x.Sight), Verdict: string(x.Verdict), Title: x.Title,
 			Text: x.Text, Means: x.Means, Bad: x.Bad})
 	}
 	for _, x := range m.Done {
-		out.Done = append(out.Done, ReportDone{When: x.When, Title: x.Title, Did: some(x.Did), Proof: x.Proof, By: x.By,
+		out.Done = append(out.Done, ReportDone{When: x.When, Title: x.Title, Did: orNone(x.Did), Proof: x.Proof, By: x.By,
 			Unsafe: x.Ended == record.Unsafe})
 	}
 	for _, x := range m.Next {
@@ -86,14 +86,6 @@ func reportPartOut(m report.Part) ReportPart {
 		out.Daily = append(out.Daily, ReportDaily{Title: x.Title, How: x.How})
 	}
 	return out
-}
-
-// some is a list that is never null.
-func some(list []string) []string {
-	if list == nil {
-		return []string{}
-	}
-	return list
 }
 
 // GetReportPDF is the same as a PDF.

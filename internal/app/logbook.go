@@ -76,6 +76,7 @@ func (a *App) Logbook(ctx context.Context, q LogQuery) (Logbook, error) {
 	if err != nil {
 		return out, err
 	}
+	out.More = len(rows) > limit
 	bands := map[string]*Band{}
 	seen := map[string]bool{}
 	for _, e := range rows {

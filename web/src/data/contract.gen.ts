@@ -3591,6 +3591,10 @@ export interface components {
             why: string;
         };
         MachineCard: {
+            /** @description Of its page, where others are let in; left out on a server for itself */
+            address?: string;
+            /** @description The same as a QR code, by rows: # is dark */
+            qr?: string[];
             machine_name: string;
             owner: string;
             place: string;

@@ -4,6 +4,7 @@
   import { Resource } from '../../data/resource.svelte'
   import { day, groupOf, round } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
+  import QrPicture from '../../ui/QrPicture.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { p, route } from '../../router'
 
@@ -87,6 +88,10 @@
               {c.next?.toLowerCase()}.
             </p>{/if}
           {#if c.daily.length > 0}<p class="label-voice mt-2">Each day: {c.daily.join(', ').toLowerCase()}.</p>{/if}
+          {#if c.qr}<div class="qr">
+              <QrPicture rows={c.qr} label="QR code of the page of {c.machine_name}" />
+              <p class="label-voice">What is due, and what to do: read this with a phone.</p>
+            </div>{/if}
         </section>
         <section class="tag stop" aria-label="The tag, not to be used">
           <p class="huge-voice name">Do not use</p>
@@ -167,6 +172,13 @@
   .tag {
     padding: 20px;
     border: 2px solid var(--color-ink);
+  }
+  .qr {
+    display: grid;
+    grid-template-columns: 96px minmax(0, 1fr);
+    gap: 12px;
+    align-items: center;
+    margin-top: 10px;
   }
   .tag.stop {
     border: 6px solid var(--color-stop);

@@ -35,6 +35,9 @@
     <a class="btn btn-outline btn-primary" href={p('/machines/:id/bar', { params: { id: c.machine_id } })}
       >Show only this, on a bar tablet</a
     >
+    <a class="btn btn-outline btn-primary" href={p('/machines/:id/wall', { params: { id: c.machine_id } })}
+      >A card for the wall</a
+    >
     <a class="btn btn-outline btn-primary" href={p('/preferences')}>Who closes</a>
   {/if}
 </div>
