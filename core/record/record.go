@@ -76,8 +76,6 @@ func (e Entry) Did() []string {
 		said = append(said, "Stopped before its end.")
 	case Unsafe:
 		said = append(said, "Stopped: detergent or acid was left inside.")
-	case Said:
-		said = append(said, "Put on record afterwards.")
 	}
 	if e.Dose != nil {
 		said = append(said, fmt.Sprintf("%s, %s with it, %s of water.", first(e.Dose.Words()), pulses(e.Soapy),

@@ -36,7 +36,7 @@ func TestWhatWasDoneIsTold(t *testing.T) {
 		{"left inside", "Stopped: detergent or acid was left inside. 3 g of powder, 2 pulses with it, 0 of water.",
 			"In the cup: pale, some foam, no grains. Not clear.",
 			Entry{Outcome: Unsafe, Dose: powder(3), Soapy: 2, Cups: []backflush.Cup{foamy}}},
-		{"by word", "Put on record afterwards. A new one of silicone.", "",
+		{"by word", "A new one of silicone.", "",
 			Entry{Outcome: Said, Note: "A new one of silicone."}},
 		{"led, nothing else", "", "", Entry{Outcome: Done}},
 	} {

@@ -183,6 +183,9 @@ func doneOf(v app.Visit, groups int, zone *time.Location) []Done {
 			continue
 		}
 		did := e.Did()
+		if e.Outcome == record.Said {
+			did = append([]string{"Put on record by hand, not led."}, did...)
+		}
 		if e.Paper != "" {
 			did = append(did, "Paper "+e.Paper+" was left.")
 		}

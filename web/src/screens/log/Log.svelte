@@ -96,7 +96,7 @@
   {#if id && log?.machines[0]?.next}
     {@const m = log.machines[0]}
     {@const next = m.next!}
-    <p>
+    <p class="mt-2">
       {#if next.state === 'overdue'}<span class="text-stop font-bold">{next.title} is overdue.</span>
       {:else if next.state === 'unrecorded'}{next.title}: nothing on record.
       {:else}next: {next.title.toLowerCase()}, <Around due={next} zone={m.zone} machine={m.id} />{/if}

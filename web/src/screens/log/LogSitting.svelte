@@ -32,8 +32,7 @@
   const minutes = $derived(Math.max(0, ...lines.map((e) => e.minutes ?? 0)))
   const who = $derived([...new Set(lines.map((e) => e.by).filter((x) => !!x))].join(', '))
   // of one line its sentences stand there at once; of several they are opened
-  const told = (e: Entry) =>
-    [...e.did.filter((t) => t !== 'Put on record afterwards.'), e.proof].filter(Boolean).join(' ')
+  const told = (e: Entry) => [...e.did, e.proof].filter(Boolean).join(' ')
   const said = $derived(lines.length === 1 ? told(first) : '')
   let dates = $state<Record<string, string>>({})
 </script>
@@ -57,7 +56,8 @@
     {#each lines as e (e.id)}
       <div class="line">
         {#if lines.length > 1}<b>{e.title}{groupOf(e.part) > 0 ? `, group ${groupOf(e.part)}` : ''}.</b>{/if}
-        {#if lines.length > 1 || !said}{[...e.did, e.proof].filter(Boolean).join(' ') || 'Led to its end.'}{/if}
+        {#if lines.length > 1 || !said}{[...e.did, e.proof].filter(Boolean).join(' ') ||
+            (e.run_id ? 'Led to its end.' : 'Put on record by hand.')}{/if}
         {#if e.counts}
           <span class="for-closer flex flex-wrap items-center gap-2 py-1">
             <button type="button" class="minor" onclick={() => oncorrect(e)}>Undo</button>

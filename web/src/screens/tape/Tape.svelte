@@ -151,11 +151,6 @@
         onmove={move}
       />
     {/if}
-    <p class="print:hidden">
-      <a class="inline-block py-2 underline underline-offset-4" href="/api/calendar.ics?machine_id={id}" download
-        >These dates as a calendar file</a
-      >
-    </p>
     {#if farOff.length > 0}<p class="label-voice mt-1">
         Later than this strip reaches: {listed(farOff.map((x) => named(x).toLowerCase()))}.
       </p>{/if}
@@ -190,11 +185,8 @@
               >With those of {s.shown.now ? 'today' : day(s.shown.at, t.zone)}</button
             >
           {/each}
-          <button
-            type="button"
-            class="for-keeper btn btn-primary"
-            disabled={page.problem !== undefined}
-            onclick={keep}>Put it on this day</button
+          <button type="button" class="for-keeper btn btn-primary" disabled={!!page.problem} onclick={keep}
+            >Put it on this day</button
           >
           {#if track.placed}<button type="button" class="for-keeper btn btn-outline btn-primary" onclick={free}
               >Let it fall on its own day</button
@@ -224,7 +216,7 @@
         busy={machine?.open_run !== undefined || (machine?.hazards.length ?? 0) > 0}
       />
     {/if}
-    <TapeWords {t} {named} {falls} />
+    <TapeWords {t} machine={id} {named} {falls} />
   </div>
 {:else if machines.length === 0 && !page.problem}
   <p class="m-4 sm:m-8">

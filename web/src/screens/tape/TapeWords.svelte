@@ -1,15 +1,24 @@
-<!-- The strip told in words, for whoever hears it or prints it. -->
+<!-- The strip as a calendar file, and told in words, for whoever hears it or prints it. -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
   import { dated, day, listed, round } from '../../ui/format'
 
   type Track = Schemas['TapeTrack']
-  let { t, named, falls }: { t: Schemas['Tape']; named: (t: Track) => string; falls: (t: Track) => string } =
-    $props()
+  let {
+    t,
+    machine,
+    named,
+    falls,
+  }: { t: Schemas['Tape']; machine: string; named: (t: Track) => string; falls: (t: Track) => string } = $props()
   const spoken = $derived(t.tracks.map((x) => ({ t: x, done: x.done.map((d) => dated(d.day!, t.zone)) })))
 </script>
 
-<details class="mt-6">
+<p class="mt-5 print:hidden">
+  <a class="inline-block py-2 underline underline-offset-4" href="/api/calendar.ics?machine_id={machine}" download
+    >These dates as a calendar file</a
+  >
+</p>
+<details class="mt-2">
   <summary class="linked py-2 font-semibold">The tape in words</summary>
   <p class="max-w-3xl">
     {round(t.now)} drinks since {dated(t.since, t.zone)}. {t.logged_since
