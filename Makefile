@@ -79,6 +79,8 @@ fuzz:
 	go test -fuzz FuzzReadReport -fuzztime 30s ./core/water
 	go test -fuzz FuzzParseReading -fuzztime 30s ./core/units
 	go test -fuzz FuzzFold -fuzztime 30s ./core/run
+	go test -fuzz FuzzReadGrid -fuzztime 30s ./internal/exchange
+	go test -fuzz 'FuzzRead$$' -fuzztime 30s ./internal/exchange
 
 # Figures: ratios beside named baselines. Nothing here passes or fails by time.
 bench: build

@@ -135,3 +135,39 @@ func TestATabletAtTheBar(t *testing.T) {
 	bar.click("a", "Another machine")
 	bar.sees("Which machine stands here?")
 }
+
+// Two people who are let in by their own names tick the same close, each on a device of their own: the log names both.
+func TestTwoPeopleInOneLog(t *testing.T) {
+	t.Parallel()
+	a, b, desk := owned(t)
+	deck := desk.demoMachine("Ferry tea deck")
+	desk.must(desk.Navigate(a.address + "/preferences"))
+	desk.sees("Who may do what")
+	desk.fill("A passphrase for Rui", "seven slow copper ferries")
+	field := `document.querySelector('input[aria-label="A passphrase for Rui"]')`
+	desk.eval(`() => { ` + field + `.form.requestSubmit(); return '' }`)
+	desk.until("Rui may log in", func() bool {
+		return desk.eval(`() => `+field+`.placeholder`) == "a new passphrase"
+	})
+	private, err := b.Incognito()
+	desk.must(err)
+	rui := a.open(private, "/machines/"+deck+"/close", 390, 844)
+	rui.fillIn("Name", "Rui")
+	rui.fillIn("Passphrase", "seven slow copper ferries")
+	rui.click("form button", "Log in")
+	rui.sees("Tonight: 3 to do")
+	rui.click("button", "Done")
+	rui.sees("Tonight: 2 to do")
+	desk.must(desk.Navigate(a.address + "/machines/" + deck + "/close"))
+	desk.sees("Tonight: 2 to do")
+	desk.click("button", "Done")
+	desk.sees("Tonight: 1 to do")
+	rui.must(rui.Navigate(a.address + "/machines/" + deck + "/log"))
+	rui.sees("Words in it")
+	rui.click("label", "with the small ones")
+	rui.until("both of tonight are there by who did them", func() bool {
+		said := rui.eval(`() => [...document.querySelectorAll('li.sitting')].map((x) => x.innerText)
+			.filter((x) => x.includes('10 Mar')).join()`)
+		return strings.Contains(said, "by R") && strings.Contains(said, "by I")
+	})
+}
