@@ -36,7 +36,7 @@
           <span class="huge-voice nr" aria-hidden="true">{n + 1}</span>
           <div>
             <h2 class="head-voice text-[26px]">{j.title}</h2>
-            <p>{j.how || j.because.text}</p>
+            <p>{j.how || 'Dose and steps stand on the dose card; or begin it on a screen, which leads it.'}</p>
           </div>
           <span class="nights" aria-label="A box a night">
             {#each nights as name (name)}<span>{name}<i></i></span>{/each}

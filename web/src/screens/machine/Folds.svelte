@@ -52,7 +52,7 @@
       title="What was found"
       note={m.fits.length > 0
         ? `to fit: ${m.fits.map((f) => `${f.what}${groupIn(f.part)}`).join(', ')}`
-        : `${m.found.length} looks`}
+        : `${m.found.length} ${m.found.length === 1 ? 'look' : 'looks'}`}
     >
       <SeenList list={m.found} groups={m.plan.groups} zone={m.zone} machine={m.id} ontake={takeBack} />
     </Fold>

@@ -14,16 +14,14 @@
   {#if everything}<a class="btn btn-primary" href="/api/export.json" download>Everything, as JSON</a>{/if}
   <a class="btn btn-outline btn-primary" href="/api/export.xlsx" download>As a spreadsheet</a>
 </div>
-<p class="mt-2">
-  Or one table as CSV:
-  {#each tables as [name, what], i (name)}{i > 0 ? ', ' : ' '}<a
-      class="inline-block py-2 underline underline-offset-4"
-      href="/api/tables/{name}.csv"
-      download>{name}</a
-    >, {what}{i === tables.length - 1 ? '.' : ';'}{/each}
-</p>
+<p class="mt-2">Or one table as CSV:</p>
+<ul class="flex flex-wrap gap-x-6">
+  {#each tables as [name, what] (name)}<li>
+      <a class="linked inline-block py-2" href="/api/tables/{name}.csv" download>{name}</a>, {what}
+    </li>{/each}
+</ul>
 <p class="label-voice">
   {#if everything}The JSON follows <a class="underline" href="/api/schema.json">a schema</a> and comes back without
     loss by <code>freshanvil import</code>.{/if}
-  Passphrases, logins and calendar addresses stay out.
+  Passphrases, logins, calendar addresses and reminders stay out.
 </p>
