@@ -24,10 +24,7 @@ func (s *Server) ReadGrid(_ context.Context, r ReadGridRequestObject) (ReadGridR
 	if b.Columns != nil {
 		out.Columns = *b.Columns
 	}
-	out.Ours = b.Columns == nil && g.Sheet == ""
-	for i, head := range g.Head {
-		out.Ours = out.Ours && ourColumn(fields, head, out.Columns, i)
-	}
+	out.Ours = b.Columns == nil && g.IsOurs(fields)
 	for _, f := range fields {
 		out.Fields = append(out.Fields, GridField{Field: f.Name, Title: f.Title, Required: f.Required})
 		column, mapped := out.Columns[f.Name]
@@ -61,14 +58,4 @@ func (s *Server) ReadGrid(_ context.Context, r ReadGridRequestObject) (ReadGridR
 		out.Becomes = append(out.Becomes, line)
 	}
 	return ReadGrid200JSONResponse(out), nil
-}
-
-// ourColumn says whether a column is named as one of ours.
-func ourColumn(fields []exchange.Field, head string, of map[string]int, column int) bool {
-	for _, f := range fields {
-		if at, mapped := of[f.Name]; mapped && at == column && strings.EqualFold(f.Name, head) {
-			return true
-		}
-	}
-	return false
 }

@@ -235,6 +235,16 @@ func (g Grid) Guess(fields []Field) map[string]int {
 	return of
 }
 
+// IsOurs says whether it is text whose columns are all named as fields of ours, so that nothing has to be asked.
+func (g Grid) IsOurs(fields []Field) bool {
+	for _, head := range g.Head {
+		if !slices.ContainsFunc(fields, func(f Field) bool { return strings.EqualFold(f.Name, head) }) {
+			return false
+		}
+	}
+	return g.Sheet == ""
+}
+
 // Dates are how days are written.
 type Dates string
 

@@ -83,6 +83,9 @@ func TestAForeignTable(t *testing.T) {
 			if err != nil || got != x.want {
 				t.Errorf("%q, %v, want %q", got, err, x.want)
 			}
+			if g.IsOurs(fields) != (x.name == "ours") {
+				t.Errorf("taken for one of ours: %v", g.IsOurs(fields))
+			}
 		})
 	}
 }
