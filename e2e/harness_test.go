@@ -4,6 +4,7 @@ package e2e
 import (
 	"bufio"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"net"
@@ -35,6 +36,7 @@ type app struct {
 type moment struct {
 	ahead time.Duration // of the clock of the machine that the test runs on
 	zone  *time.Location
+	from  time.Time // when it was taken
 }
 
 // noon is an ordinary one. Whatever the hour at which the tests run, this is the one
@@ -52,7 +54,7 @@ func at(t testing.TB, clock, zone string) moment {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return moment{time.Until(when), where}
+	return moment{time.Until(when), where, when}
 }
 
 // now is what the clocks show.
@@ -80,7 +82,12 @@ func start(t testing.TB, args ...string) *app {
 
 func (m moment) start(t testing.TB, args ...string) *app {
 	t.Helper()
-	a, cmd := m.launch(t, append(args, "--port", "0", "--db", filepath.Join(t.TempDir(), "test.db"))...)
+	file := filepath.Join(t.TempDir(), "test.db")
+	if args[0] == "demo" {
+		m.copyDemo(t, file)
+		args = append(args, "--keep")
+	}
+	a, cmd := m.launch(t, append(args, "--port", "0", "--db", file)...)
 	t.Cleanup(func() {
 		_ = cmd.Process.Signal(os.Interrupt)
 		if err := cmd.Wait(); err != nil {
@@ -88,6 +95,40 @@ func (m moment) start(t testing.TB, args ...string) *app {
 		}
 	})
 	return a
+}
+
+// demos are the files of the demo as it is made at a moment: many tests begin from the same one, and filling it takes
+// longer than most of them.
+var demos sync.Map
+
+// copyDemo puts the demo as it is made at the moment into a file.
+func (m moment) copyDemo(t testing.TB, file string) {
+	t.Helper()
+	made, _ := demos.LoadOrStore(m.from.Format(time.RFC3339)+" "+m.zone.String(), sync.OnceValues(func() ([]byte, error) {
+		dir, err := os.MkdirTemp("", "freshanvil-demo")
+		if err != nil {
+			return nil, err
+		}
+		defer os.RemoveAll(dir)
+		first := filepath.Join(dir, "demo.db")
+		then := moment{time.Until(m.from), m.zone, m.from}
+		_, cmd := then.launch(t, "demo", "--port", "0", "--db", first)
+		_ = cmd.Process.Signal(os.Interrupt)
+		if err := cmd.Wait(); err != nil {
+			return nil, err
+		}
+		if _, err := os.Stat(first + "-wal"); err == nil {
+			return nil, errors.New("the demo left a log beside its file")
+		}
+		return os.ReadFile(first)
+	}))
+	data, err := made.(func() ([]byte, error))()
+	if err == nil {
+		err = os.WriteFile(file, data, 0o600)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
 }
 
 // launch runs the built binary and waits for its address.
@@ -263,6 +304,13 @@ func (a *app) open(b *rod.Browser, path string, width, height int) *page {
 			constructor(...at) { if (at.length > 0) super(...at); else super(Real.now() + ahead) }
 			static now() { return Real.now() + ahead }
 		}
+		const send = globalThis.fetch
+		globalThis.sending = 0
+		globalThis.fetch = async (what, how) => {
+			if ((how?.method ?? what.method ?? 'GET') === 'GET') return send(what, how)
+			sending++
+			try { return await send(what, how) } finally { sending-- }
+		}
 	}`, a.ahead.Milliseconds()))
 	p.must(err)
 	p.must(
@@ -278,6 +326,17 @@ func (a *app) open(b *rod.Browser, path string, width, height int) *page {
 	p.must(tab.Navigate(a.address + path))
 	p.must(tab.WaitLoad())
 	return p
+}
+
+// Navigate goes to another page, once what was pressed on this one has been answered; what is never answered is left.
+func (p *page) Navigate(address string) error {
+	for range 100 {
+		if is, err := p.Eval(`() => window.sending ?? 0`); err != nil || is.Value.Int() == 0 {
+			break
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	return p.Page.Navigate(address)
 }
 
 func (p *page) must(err error) {
@@ -316,7 +375,24 @@ func (p *page) click(selector, text string) {
 		p.t.Fatalf("no %s says %q: %v", selector, text, err)
 	}
 	p.front()
-	p.must(el.Click(proto.InputMouseButtonLeft, 1))
+	for range 5 {
+		_, _ = el.Eval(`() => {
+			window.landed = 'nowhere'
+			addEventListener('click', (e) => {
+				window.landed = this.contains(e.target) ? 'here' : e.target.closest('a, button, label, summary') ?? 'nowhere'
+			}, { capture: true, once: true })
+		}`)
+		p.must(el.Click(proto.InputMouseButtonLeft, 1))
+		// what the page moved under the finger is pressed again
+		where, err := p.Eval(`() => String(window.landed?.outerHTML ?? window.landed)`)
+		if err != nil || where.Value.Str() != "nowhere" {
+			if err == nil && where.Value.Str() != "here" && where.Value.Str() != "undefined" {
+				p.t.Fatalf("%q was to be pressed, and the press landed on %s", text, where.Value.Str())
+			}
+			return
+		}
+	}
+	p.t.Fatalf("%q could not be pressed: the page moves on under every press", text)
 }
 
 // unfold opens what is folded under a heading.

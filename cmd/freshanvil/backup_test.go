@@ -64,10 +64,10 @@ func TestBackupAndRestore(t *testing.T) {
 func TestBackupAndRestoreRefuse(t *testing.T) {
 	none := filepath.Join(t.TempDir(), "none.db")
 	for args, want := range map[string]string{
-		"backup -db " + none:                   "no such file",
-		"restore -db " + none:                  "from is nothing",
-		"restore -db x.db -from " + none:       "no such file",
-		"restore -db " + none + " -from x.csv": "no such file",
+		"backup -db " + none:                     "no such file",
+		"restore -db " + none:                    "from is nothing",
+		"restore -db " + none + " -from " + none: "no such file",
+		"restore -db " + none + " -from x.csv":   "no such file",
 	} {
 		if err := command(context.Background(), strings.Fields(args)); err == nil ||
 			!strings.Contains(err.Error(), want) {

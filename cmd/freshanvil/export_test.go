@@ -20,7 +20,7 @@ func TestExportAndImport(t *testing.T) {
 	now := func() time.Time { return at }
 	folder := t.TempDir()
 	file, other := filepath.Join(folder, "bench.db"), filepath.Join(folder, "other.db")
-	if err := demo.Fill(ctx, file, at); err != nil {
+	if err := demo.Ready(ctx, file, at, false); err != nil {
 		t.Fatal(err)
 	}
 	claim, err := app.Claim(file)

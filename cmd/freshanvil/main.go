@@ -37,7 +37,7 @@ const mostConnections = 1024
 const usage = `Usage: freshanvil COMMAND [flags]
 
   serve   keep machines in a database and serve the application
-  demo    the same, with demo data made anew at every start
+  demo    the same, with demo data made anew at every start, or kept with --keep
   calc    work one thing out: water, boiler, scale
   plan    a plan as a sheet to work from, from a machine's answers and facts
   backup  copy a database, also while it is served, and read the copy back
@@ -70,6 +70,7 @@ type options struct {
 	port       int
 	speed      int
 	verbose    bool
+	keep       bool
 	clock      string
 }
 
@@ -115,6 +116,9 @@ func command(ctx context.Context, args []string) error {
 	flags.StringVar(&o.clock, "clock", "",
 		"set the clock to this instant, such as 2026-03-10T07:00:00Z, and let it run on")
 	flags.BoolVar(&o.verbose, "verbose", false, "log every request")
+	if name == "demo" {
+		flags.BoolVar(&o.keep, "keep", false, "go on with the demo that is there, with what was tried on it")
+	}
 	if err := flags.Parse(args[1:]); err != nil {
 		return err
 	}
@@ -176,12 +180,7 @@ func serve(ctx context.Context, o options, now func() time.Time, withDemo bool) 
 	}
 	defer func() { _ = claim.Release() }()
 	if withDemo {
-		if err := demo.Clear(ctx, o.db); err != nil {
-			return err
-		}
-	}
-	if withDemo {
-		if err := demo.Fill(ctx, o.db, now()); err != nil {
+		if err := demo.Ready(ctx, o.db, now(), o.keep); err != nil {
 			return err
 		}
 	}

@@ -32,23 +32,41 @@ const (
 	ours = "demo"
 )
 
-// Clear takes an older demo database away. It refuses a file that the demo
-// did not make.
-func Clear(ctx context.Context, file string) error {
+// Ready sees to it that the file is a demo database: made anew, or, where what was tried is kept, as an earlier demo
+// left it. It refuses a file that no demo made.
+func Ready(ctx context.Context, file string, now time.Time, keep bool) error {
+	there, err := made(ctx, file)
+	if err != nil || there && keep {
+		return err
+	}
+	if there {
+		if err := remove(file); err != nil {
+			return err
+		}
+	}
+	return fill(ctx, file, now)
+}
+
+// made tells whether a demo database is there.
+func made(ctx context.Context, file string) (bool, error) {
 	if _, err := os.Stat(file); errors.Is(err, fs.ErrNotExist) {
-		return nil
+		return false, nil
 	}
 	db, err := app.Open(ctx, file, time.Now)
 	if err != nil {
-		return fmt.Errorf("%s is there already and is no demo database (%w); name another with --db", file, err)
+		return false, fmt.Errorf("%s is there already and is no demo database (%w); name another with --db", file, err)
 	}
 	by, err := db.Meta(ctx, mark)
 	if err := errors.Join(err, db.Close()); err != nil {
-		return err
+		return false, err
 	}
 	if by != ours {
-		return fmt.Errorf("%s is there already and was not made by the demo; name another with --db", file)
+		return false, fmt.Errorf("%s is there already and was not made by the demo; name another with --db", file)
 	}
+	return true, nil
+}
+
+func remove(file string) error {
 	for _, end := range []string{"", "-wal", "-shm"} {
 		if err := os.Remove(file + end); err != nil && !errors.Is(err, fs.ErrNotExist) {
 			return err
@@ -195,9 +213,9 @@ func (f *filler) at(t time.Time) *filler {
 // evening puts the clock to the evening of a day so many days ago.
 func (f *filler) evening(ago int) *filler { return f.at(evening(f.now, ago, f.zone)) }
 
-// Fill makes a database with the demo machines and half a year of use that ends now. The same
+// fill makes a database with the demo machines and half a year of use that ends now. The same
 // instant gives the same data.
-func Fill(ctx context.Context, file string, now time.Time) (err error) {
+func fill(ctx context.Context, file string, now time.Time) (err error) {
 	now = now.UTC().Truncate(time.Second)
 	zone, err := time.LoadLocation("Europe/Lisbon")
 	if err != nil {

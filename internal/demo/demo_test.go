@@ -2,6 +2,7 @@ package demo
 
 import (
 	"context"
+	"errors"
 	"os"
 	"path/filepath"
 	"reflect"
@@ -19,7 +20,7 @@ func TestDemoIsBelievableAndTheSameAtEveryStart(t *testing.T) {
 	now := time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC)
 	fill := func() ([]app.Machine, map[string]care.History, []app.Entry) {
 		file := filepath.Join(t.TempDir(), "demo.db")
-		if err := Fill(ctx, file, now); err != nil {
+		if err := Ready(ctx, file, now, false); err != nil {
 			t.Fatal(err)
 		}
 		a, err := app.Open(ctx, file, func() time.Time { return now })
@@ -98,33 +99,70 @@ func TestDemoIsBelievableAndTheSameAtEveryStart(t *testing.T) {
 	}
 }
 
-func TestClearRefusesWhatTheDemoDidNotMake(t *testing.T) {
-	ctx := context.Background()
-	file := filepath.Join(t.TempDir(), "mine.db")
-	if err := Clear(ctx, file); err != nil {
-		t.Errorf("nothing there: %v", err)
+// What was tried on a demo is there again where it is kept, and gone where it is made anew.
+func TestKept(t *testing.T) {
+	ctx := t.Context()
+	file := filepath.Join(t.TempDir(), "demo.db")
+	now := time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC)
+	with := func(keep bool) *app.App {
+		t.Helper()
+		if err := Ready(ctx, file, now, keep); err != nil {
+			t.Fatal(err)
+		}
+		a, err := app.Open(ctx, file, func() time.Time { return now })
+		if err != nil {
+			t.Fatal(err)
+		}
+		return a
 	}
-	db, err := app.Open(ctx, file, time.Now)
-	if err != nil {
+	a := with(true) // there is none yet: it is made
+	if err := errors.Join(a.SetMeta(ctx, "tried", "yes"), a.Close()); err != nil {
 		t.Fatal(err)
 	}
-	if err := db.Close(); err != nil {
-		t.Fatal(err)
+	for _, keep := range []bool{true, false} {
+		a := with(keep)
+		tried, err := a.Meta(ctx, "tried")
+		list, err2 := a.Machines(ctx, false)
+		if err := errors.Join(err, err2, a.Close()); err != nil {
+			t.Fatal(err)
+		}
+		if (tried == "yes") != keep || len(list) != 5 {
+			t.Errorf("keep %v: tried %q, %d machines", keep, tried, len(list))
+		}
 	}
-	if Clear(ctx, file) == nil {
-		t.Error("a database of somebody's own was taken away")
-	}
-	if _, err := os.Stat(file); err != nil {
-		t.Error(err)
-	}
-	text := filepath.Join(t.TempDir(), "notes.txt")
-	if err := os.WriteFile(text, []byte("not a database at all, but words"), 0o600); err != nil {
-		t.Fatal(err)
-	}
-	if Clear(ctx, text) == nil {
-		t.Error("a text file was taken away")
-	}
-	if got, _ := os.ReadFile(text); string(got) != "not a database at all, but words" {
-		t.Errorf("the text file now says %q", got)
+}
+
+func TestRefusesWhatTheDemoDidNotMake(t *testing.T) {
+	ctx := t.Context()
+	now := time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC)
+	for _, keep := range []bool{false, true} {
+		file := filepath.Join(t.TempDir(), "mine.db")
+		db, err := app.Open(ctx, file, time.Now)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := errors.Join(db.SetMeta(ctx, "said", "mine"), db.Close()); err != nil {
+			t.Fatal(err)
+		}
+		if Ready(ctx, file, now, keep) == nil {
+			t.Error("a database of somebody's own was taken for a demo")
+		}
+		if db, err = app.Open(ctx, file, time.Now); err != nil {
+			t.Fatal(err)
+		}
+		said, err := db.Meta(ctx, "said")
+		if err := errors.Join(err, db.Close()); err != nil || said != "mine" {
+			t.Errorf("%q, %v", said, err)
+		}
+		text := filepath.Join(t.TempDir(), "notes.txt")
+		if err := os.WriteFile(text, []byte("not a database at all, but words"), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		if Ready(ctx, text, now, keep) == nil {
+			t.Error("a text file was taken for a demo")
+		}
+		if got, _ := os.ReadFile(text); string(got) != "not a database at all, but words" {
+			t.Errorf("the text file now says %q", got)
+		}
 	}
 }

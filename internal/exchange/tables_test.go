@@ -20,7 +20,7 @@ import (
 func shown(t *testing.T) *app.App {
 	t.Helper()
 	file := filepath.Join(t.TempDir(), "demo.db")
-	if err := demo.Fill(t.Context(), file, noon); err != nil {
+	if err := demo.Ready(t.Context(), file, noon, false); err != nil {
 		t.Fatal(err)
 	}
 	a, err := app.Open(t.Context(), file, func() time.Time { return noon })
