@@ -221,9 +221,24 @@ func orElse[T any](v *T, usual T) T {
 	return *v
 }
 
+// asksSomething refuses a request from which nothing could be worked out.
+func asksSomething(b CalcBoiler) error {
+	if b.GaugeBar == nil && b.TemperatureC == nil && b.BoilerL == nil && (b.SteamLDay == nil || b.Cycles == nil) {
+		return &units.OutOfRange{Field: "gauge_bar", Value: "nothing",
+			Allowed: "gauge_bar, temperature_c, boiler_l, or steam_l_day with cycles: what is to be worked out from"}
+	}
+	if b.MilkG != nil && b.GaugeBar == nil {
+		return &units.OutOfRange{Field: "gauge_bar", Value: "nothing", Allowed: "a number with milk_g: the steam's"}
+	}
+	return nil
+}
+
 // CalcBoiler is the boiler side.
 func (s *Server) CalcBoiler(_ context.Context, r CalcBoilerRequestObject) (CalcBoilerResponseObject, error) {
 	b := r.Body
+	if err := asksSomething(*b); err != nil {
+		return nil, err
+	}
 	var out BoilerAnswers
 	if b.GaugeBar != nil {
 		hot, err := boiler.Boils(units.Pressure(*b.GaugeBar))

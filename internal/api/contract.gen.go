@@ -3357,8 +3357,8 @@ type CareRecord struct {
 	// Parts Each once: groups, or the machine
 	Parts []Part `json:"parts"`
 
-	// Task A kind of care
-	Task Task `json:"task"`
+	// Task A kind of care that may be put on record without a run
+	Task RecordedTask `json:"task"`
 }
 
 // Caution defines model for Caution.
@@ -3413,6 +3413,11 @@ type Clock struct {
 
 // ClockKind defines model for ClockKind.
 type ClockKind string
+
+// ClockTime A time of the day; empty for none
+//
+// Example: 22:00
+type ClockTime = string
 
 // CloseEvening Tonight's close, in short
 type CloseEvening struct {
@@ -3764,10 +3769,22 @@ type DescaleRinse struct {
 
 // Details defines model for Details.
 type Details struct {
-	Archived bool   `json:"archived"`
-	Name     string `json:"name"`
-	Owner    string `json:"owner"`
-	Place    string `json:"place"`
+	Archived bool `json:"archived"`
+
+	// Name One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Name Name80 `json:"name"`
+
+	// Owner One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Owner Line80 `json:"owner"`
+
+	// Place One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Place Line80 `json:"place"`
 
 	// Version Of the machine, as the edit was made from
 	Version Version `json:"version"`
@@ -4535,6 +4552,11 @@ type Line struct {
 // LineStatus defines model for Line.Status.
 type LineStatus string
 
+// Line80 One line of signs that are all seen; blanks around it are cut off
+//
+// Example: Bench
+type Line80 = string
+
 // Log defines model for Log.
 type Log struct {
 	// Bands Of a year: how often somebody worked at a machine, by its months
@@ -4624,9 +4646,13 @@ type LogEntryOutcome string
 // Login defines model for Login.
 type Login struct {
 	// Device What it is, to know it again in the list
-	Device     *string `json:"device,omitempty"`
-	Name       string  `json:"name"`
-	Passphrase string  `json:"passphrase"`
+	Device *string `json:"device,omitempty"`
+
+	// Name One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Name       Name40 `json:"name"`
+	Passphrase string `json:"passphrase"`
 }
 
 // Logout defines model for Logout.
@@ -4838,7 +4864,11 @@ type MachineList struct {
 
 	// Text A header that names the columns, then a line a machine: owner, place, name, layout, valve, drinks, milk, hardness, unit, treatment, used
 	Text string `json:"text"`
-	Zone string `json:"zone"`
+
+	// Zone A time zone of the IANA database; whether there is one of that name is looked up
+	//
+	// Example: Europe/Lisbon
+	Zone TimeZone `json:"zone"`
 }
 
 // MachineListTaken defines model for MachineListTaken.
@@ -4992,6 +5022,16 @@ type Moved struct {
 	Was   time.Time `json:"was"`
 }
 
+// Name40 One line of signs that are all seen; blanks around it are cut off
+//
+// Example: Bench
+type Name40 = string
+
+// Name80 One line of signs that are all seen; blanks around it are cut off
+//
+// Example: Bench
+type Name80 = string
+
 // NewAway defines model for NewAway.
 type NewAway struct {
 	// From The first day nobody is there
@@ -5021,8 +5061,12 @@ type NewDate struct {
 // NewDevice defines model for NewDevice.
 type NewDevice struct {
 	// Kiosk It belongs to nobody, such as a tablet at the bar: it ticks the close, and leads
-	Kiosk bool   `json:"kiosk"`
-	Name  string `json:"name"`
+	Kiosk bool `json:"kiosk"`
+
+	// Name One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Name Name80 `json:"name"`
 
 	// Role Each may do what those before it may: look; log, lead and close; keep machines and water; let others in
 	Role Role `json:"role"`
@@ -5080,16 +5124,30 @@ type NewMachine struct {
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	Id   ID     `json:"id"`
-	Name string `json:"name"`
+	Id ID `json:"id"`
+
+	// Name One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Name Name80 `json:"name"`
 
 	// NewSince The machine was new then: every clock counts from that day
 	NewSince *time.Time `json:"new_since,omitempty"`
-	Owner    *string    `json:"owner,omitempty"`
-	Place    *string    `json:"place,omitempty"`
 
-	// Zone IANA time zone the machine stands in
-	Zone string `json:"zone"`
+	// Owner One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Owner *Line80 `json:"owner,omitempty"`
+
+	// Place One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Place *Line80 `json:"place,omitempty"`
+
+	// Zone A time zone of the IANA database; whether there is one of that name is looked up
+	//
+	// Example: Europe/Lisbon
+	Zone TimeZone `json:"zone"`
 }
 
 // NewNote defines model for NewNote.
@@ -5100,8 +5158,12 @@ type NewNote struct {
 	Id ID `json:"id"`
 
 	// Task A kind of care
-	Task *Task  `json:"task,omitempty"`
-	Text string `json:"text"`
+	Task *Task `json:"task,omitempty"`
+
+	// Text One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Text Words500 `json:"text"`
 }
 
 // NewPassphrase defines model for NewPassphrase.
@@ -5119,7 +5181,11 @@ type NewPerson struct {
 
 	// Initials Left out, the first letters of the name
 	Initials *string `json:"initials,omitempty"`
-	Name     string  `json:"name"`
+
+	// Name One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Name Name40 `json:"name"`
 }
 
 // NewPlacing defines model for NewPlacing.
@@ -5173,14 +5239,26 @@ type NewReminders struct {
 		To       string       `json:"to"`
 		User     string       `json:"user"`
 	} `json:"mail"`
-	QuietFrom string `json:"quiet_from"`
-	QuietTo   string `json:"quiet_to"`
-	Webhook   struct {
+
+	// QuietFrom A time of the day; empty for none
+	//
+	// Example: 22:00
+	QuietFrom ClockTime `json:"quiet_from"`
+
+	// QuietTo A time of the day; empty for none
+	//
+	// Example: 22:00
+	QuietTo ClockTime `json:"quiet_to"`
+	Webhook struct {
 		On     bool    `json:"on"`
 		Secret *string `json:"secret,omitempty"`
 		Url    string  `json:"url"`
 	} `json:"webhook"`
-	Zone string `json:"zone"`
+
+	// Zone A time zone of the IANA database; whether there is one of that name is looked up
+	//
+	// Example: Europe/Lisbon
+	Zone TimeZone `json:"zone"`
 }
 
 // NewRun defines model for NewRun.
@@ -5257,8 +5335,12 @@ type NewSource struct {
 	// Id A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
-	Id   ID     `json:"id"`
-	Name string `json:"name"`
+	Id ID `json:"id"`
+
+	// Name One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Name Name80 `json:"name"`
 }
 
 // NewSpent defines model for NewSpent.
@@ -5369,10 +5451,14 @@ type OwnNumbers struct {
 
 // OwnerLogin defines model for OwnerLogin.
 type OwnerLogin struct {
-	Code       string  `json:"code"`
-	Device     *string `json:"device,omitempty"`
-	Name       string  `json:"name"`
-	Passphrase string  `json:"passphrase"`
+	Code   string  `json:"code"`
+	Device *string `json:"device,omitempty"`
+
+	// Name One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Name       Name40 `json:"name"`
+	Passphrase string `json:"passphrase"`
 }
 
 // OwnerReport defines model for OwnerReport.
@@ -5560,8 +5646,10 @@ type PlanAsked struct {
 	// Used It was used before: what is not named is not known
 	Used *bool `json:"used,omitempty"`
 
-	// Zone IANA time zone the machine stands in
-	Zone string `json:"zone"`
+	// Zone A time zone of the IANA database; whether there is one of that name is looked up
+	//
+	// Example: Europe/Lisbon
+	Zone TimeZone `json:"zone"`
 }
 
 // PlanCircuit defines model for PlanCircuit.
@@ -5589,10 +5677,16 @@ type PlantFrame struct {
 
 // Plate defines model for Plate.
 type Plate struct {
-	// Model What the plate calls it, in somebody's own words
-	Model  string `json:"model"`
-	Notes  string `json:"notes"`
-	Serial string `json:"serial"`
+	// Model One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Model Line80 `json:"model"`
+	Notes string `json:"notes"`
+
+	// Serial One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Serial Line80 `json:"serial"`
 }
 
 // PlateShown defines model for PlateShown.
@@ -5727,6 +5821,9 @@ type ReadingOut struct {
 
 // Reason defines model for Reason.
 type Reason = reason.Reason
+
+// RecordedTask A kind of care that may be put on record without a run
+type RecordedTask = task.ID
 
 // ReminderTrial defines model for ReminderTrial.
 type ReminderTrial struct {
@@ -6447,11 +6544,15 @@ type SignOff struct {
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id ID `json:"id"`
 
-	// Name Who vouches
-	Name string `json:"name"`
+	// Name One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Name Name40 `json:"name"`
 
-	// Note What was done
-	Note string `json:"note"`
+	// Note One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Note Words500 `json:"note"`
 
 	// Part A part of a machine: machine is the whole of it
 	//
@@ -6911,6 +7012,11 @@ type TaskName struct {
 // TaskWay How it gets done: a run leads it; a plan is looked at first; it is done and put on record; one of the small ones of the day
 type TaskWay string
 
+// TimeZone A time zone of the IANA database; whether there is one of that name is looked up
+//
+// Example: Europe/Lisbon
+type TimeZone = string
+
 // Today defines model for Today.
 type Today struct {
 	// Drinks Drinks logged since the machine's day turned
@@ -7115,9 +7221,15 @@ type VesselNowKind string
 
 // Voiding defines model for Voiding.
 type Voiding struct {
-	// Name Who ends it
-	Name string `json:"name"`
-	Why  string `json:"why"`
+	// Name One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Name Name40 `json:"name"`
+
+	// Why One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Why Words500 `json:"why"`
 }
 
 // Walk defines model for Walk.
@@ -7537,6 +7649,11 @@ type WeighedPer string
 
 // Whose Who may: whoever keeps the machine; whoever the maker or the trade names, who says so; whoever the local code names, who leaves a paper
 type Whose string
+
+// Words500 One line of signs that are all seen; blanks around it are cut off
+//
+// Example: Bench
+type Words500 = string
 
 // WorkSheet A sitting before it is begun, in time
 type WorkSheet struct {
@@ -10402,123 +10519,123 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 		Handler: si,
 	}
 
+	router.GET(options.BaseURL+"/accounts", wrapper.ListAccounts, options.OperationMiddlewares["listAccounts"]...)
+	router.PUT(options.BaseURL+"/accounts/:person_id", wrapper.SetAccount, options.OperationMiddlewares["setAccount"]...)
+	router.GET(options.BaseURL+"/afternoon", wrapper.GetAfternoon, options.OperationMiddlewares["getAfternoon"]...)
 	router.GET(options.BaseURL+"/bench", wrapper.GetBench, options.OperationMiddlewares["getBench"]...)
-	router.POST(options.BaseURL+"/preview", wrapper.PreviewPlan, options.OperationMiddlewares["previewPlan"]...)
+	router.POST(options.BaseURL+"/calc/acid", wrapper.CalcAcid, options.OperationMiddlewares["calcAcid"]...)
+	router.POST(options.BaseURL+"/calc/boiler", wrapper.CalcBoiler, options.OperationMiddlewares["calcBoiler"]...)
+	router.POST(options.BaseURL+"/calc/cooling", wrapper.CalcCooling, options.OperationMiddlewares["calcCooling"]...)
+	router.POST(options.BaseURL+"/calc/descale", wrapper.CalcDescale, options.OperationMiddlewares["calcDescale"]...)
+	router.POST(options.BaseURL+"/calc/rinse", wrapper.CalcRinse, options.OperationMiddlewares["calcRinse"]...)
+	router.POST(options.BaseURL+"/calc/scale", wrapper.CalcScale, options.OperationMiddlewares["calcScale"]...)
+	router.POST(options.BaseURL+"/calc/spent", wrapper.CalcSpent, options.OperationMiddlewares["calcSpent"]...)
+	router.POST(options.BaseURL+"/calc/water", wrapper.CalcWater, options.OperationMiddlewares["calcWater"]...)
+	router.GET(options.BaseURL+"/calendar.ics", wrapper.GetCalendar, options.OperationMiddlewares["getCalendar"]...)
+	router.GET(options.BaseURL+"/calendars/:secret", wrapper.GetFeed, options.OperationMiddlewares["getFeed"]...)
+	router.GET(options.BaseURL+"/devices", wrapper.ListDevices, options.OperationMiddlewares["listDevices"]...)
+	router.POST(options.BaseURL+"/devices", wrapper.OfferPairing, options.OperationMiddlewares["offerPairing"]...)
+	router.DELETE(options.BaseURL+"/devices/:device_id", wrapper.RevokeDevice, options.OperationMiddlewares["revokeDevice"]...)
+	router.GET(options.BaseURL+"/export.json", wrapper.ExportRecord, options.OperationMiddlewares["exportRecord"]...)
+	router.GET(options.BaseURL+"/export.xlsx", wrapper.ExportSpreadsheet, options.OperationMiddlewares["exportSpreadsheet"]...)
+	router.GET(options.BaseURL+"/feeds", wrapper.ListFeeds, options.OperationMiddlewares["listFeeds"]...)
+	router.PUT(options.BaseURL+"/feeds", wrapper.OpenFeed, options.OperationMiddlewares["openFeed"]...)
+	router.DELETE(options.BaseURL+"/feeds/:feed_id", wrapper.EndFeed, options.OperationMiddlewares["endFeed"]...)
+	router.POST(options.BaseURL+"/grids", wrapper.ReadGrid, options.OperationMiddlewares["readGrid"]...)
+	router.GET(options.BaseURL+"/kept", wrapper.Kept, options.OperationMiddlewares["kept"]...)
+	router.PUT(options.BaseURL+"/kept", wrapper.KeepCopies, options.OperationMiddlewares["keepCopies"]...)
+	router.POST(options.BaseURL+"/kept/copies", wrapper.CopyNow, options.OperationMiddlewares["copyNow"]...)
 	router.GET(options.BaseURL+"/layouts", wrapper.ListLayouts, options.OperationMiddlewares["listLayouts"]...)
-	router.POST(options.BaseURL+"/machines", wrapper.CreateMachine, options.OperationMiddlewares["createMachine"]...)
-	router.POST(options.BaseURL+"/machines-list", wrapper.TakeMachineList, options.OperationMiddlewares["takeMachineList"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id", wrapper.GetMachine, options.OperationMiddlewares["getMachine"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/answers", wrapper.ChangeAnswers, options.OperationMiddlewares["changeAnswers"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/facts", wrapper.ChangeFacts, options.OperationMiddlewares["changeFacts"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/details", wrapper.ChangeDetails, options.OperationMiddlewares["changeDetails"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/glance", wrapper.Glance, options.OperationMiddlewares["glance"]...)
-	router.PUT(options.BaseURL+"/machines/:machine_id/plate", wrapper.SayPlate, options.OperationMiddlewares["sayPlate"]...)
-	router.DELETE(options.BaseURL+"/machines/:machine_id/photo", wrapper.ForgetMachinePhoto, options.OperationMiddlewares["forgetMachinePhoto"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/photo", wrapper.MachinePhoto, options.OperationMiddlewares["machinePhoto"]...)
-	router.PUT(options.BaseURL+"/machines/:machine_id/photo", wrapper.SetMachinePhoto, options.OperationMiddlewares["setMachinePhoto"]...)
-	router.DELETE(options.BaseURL+"/machines/:machine_id/moved", wrapper.SeeMoved, options.OperationMiddlewares["seeMoved"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/sign-offs", wrapper.SignOff, options.OperationMiddlewares["signOff"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/mix", wrapper.GetMix, options.OperationMiddlewares["getMix"]...)
-	router.POST(options.BaseURL+"/tubs", wrapper.SayTub, options.OperationMiddlewares["sayTub"]...)
-	router.POST(options.BaseURL+"/tubs/:tub_id/foam-tests", wrapper.TestFoam, options.OperationMiddlewares["testFoam"]...)
-	router.GET(options.BaseURL+"/me", wrapper.Me, options.OperationMiddlewares["me"]...)
-	router.PUT(options.BaseURL+"/me/passphrase", wrapper.ChangePassphrase, options.OperationMiddlewares["changePassphrase"]...)
+	router.GET(options.BaseURL+"/log", wrapper.GetLog, options.OperationMiddlewares["getLog"]...)
 	router.POST(options.BaseURL+"/login", wrapper.Login, options.OperationMiddlewares["login"]...)
 	router.POST(options.BaseURL+"/login/owner", wrapper.BeginOwner, options.OperationMiddlewares["beginOwner"]...)
 	router.POST(options.BaseURL+"/login/pair", wrapper.Pair, options.OperationMiddlewares["pair"]...)
 	router.POST(options.BaseURL+"/logout", wrapper.Logout, options.OperationMiddlewares["logout"]...)
-	router.GET(options.BaseURL+"/devices", wrapper.ListDevices, options.OperationMiddlewares["listDevices"]...)
-	router.POST(options.BaseURL+"/devices", wrapper.OfferPairing, options.OperationMiddlewares["offerPairing"]...)
-	router.DELETE(options.BaseURL+"/devices/:device_id", wrapper.RevokeDevice, options.OperationMiddlewares["revokeDevice"]...)
-	router.GET(options.BaseURL+"/accounts", wrapper.ListAccounts, options.OperationMiddlewares["listAccounts"]...)
-	router.PUT(options.BaseURL+"/accounts/:person_id", wrapper.SetAccount, options.OperationMiddlewares["setAccount"]...)
-	router.GET(options.BaseURL+"/kept", wrapper.Kept, options.OperationMiddlewares["kept"]...)
-	router.PUT(options.BaseURL+"/kept", wrapper.KeepCopies, options.OperationMiddlewares["keepCopies"]...)
-	router.POST(options.BaseURL+"/kept/copies", wrapper.CopyNow, options.OperationMiddlewares["copyNow"]...)
-	router.GET(options.BaseURL+"/preferences", wrapper.GetPreferences, options.OperationMiddlewares["getPreferences"]...)
-	router.PUT(options.BaseURL+"/preferences", wrapper.SetPreferences, options.OperationMiddlewares["setPreferences"]...)
+	router.POST(options.BaseURL+"/machines", wrapper.CreateMachine, options.OperationMiddlewares["createMachine"]...)
+	router.POST(options.BaseURL+"/machines-list", wrapper.TakeMachineList, options.OperationMiddlewares["takeMachineList"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id", wrapper.GetMachine, options.OperationMiddlewares["getMachine"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/answers", wrapper.ChangeAnswers, options.OperationMiddlewares["changeAnswers"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/away", wrapper.SayAway, options.OperationMiddlewares["sayAway"]...)
+	router.DELETE(options.BaseURL+"/machines/:machine_id/away/:away_id", wrapper.ForgetAway, options.OperationMiddlewares["forgetAway"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/boiler", wrapper.BoilerLife, options.OperationMiddlewares["boilerLife"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/boiler/cooling", wrapper.CalibrateCooling, options.OperationMiddlewares["calibrateCooling"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/boiler/saturation", wrapper.CheckSaturation, options.OperationMiddlewares["checkSaturation"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/card", wrapper.GetMachineCard, options.OperationMiddlewares["getMachineCard"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/care", wrapper.RecordCare, options.OperationMiddlewares["recordCare"]...)
 	router.DELETE(options.BaseURL+"/machines/:machine_id/care/:care_id", wrapper.TakeCareBack, options.OperationMiddlewares["takeCareBack"]...)
 	router.PATCH(options.BaseURL+"/machines/:machine_id/care/:care_id", wrapper.DateCare, options.OperationMiddlewares["dateCare"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/use", wrapper.ListUse, options.OperationMiddlewares["listUse"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/use", wrapper.LogUse, options.OperationMiddlewares["logUse"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/schools", wrapper.GetSchools, options.OperationMiddlewares["getSchools"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/schools", wrapper.ChooseSchool, options.OperationMiddlewares["chooseSchool"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/pairings", wrapper.PreviewPairing, options.OperationMiddlewares["previewPairing"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/interval-changes", wrapper.ChangeInterval, options.OperationMiddlewares["changeInterval"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/counter", wrapper.ReadCounter, options.OperationMiddlewares["readCounter"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/imports", wrapper.ImportUse, options.OperationMiddlewares["importUse"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/away", wrapper.SayAway, options.OperationMiddlewares["sayAway"]...)
-	router.DELETE(options.BaseURL+"/machines/:machine_id/away/:away_id", wrapper.ForgetAway, options.OperationMiddlewares["forgetAway"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/small", wrapper.RecordSmall, options.OperationMiddlewares["recordSmall"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/close", wrapper.GetClosing, options.OperationMiddlewares["getClosing"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/sitting", wrapper.GetWorkSheet, options.OperationMiddlewares["getWorkSheet"]...)
-	router.GET(options.BaseURL+"/afternoon", wrapper.GetAfternoon, options.OperationMiddlewares["getAfternoon"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/card", wrapper.GetMachineCard, options.OperationMiddlewares["getMachineCard"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/counter", wrapper.ReadCounter, options.OperationMiddlewares["readCounter"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/courses", wrapper.GetCourses, options.OperationMiddlewares["getCourses"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/descale", wrapper.DescaleCard, options.OperationMiddlewares["descaleCard"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/details", wrapper.ChangeDetails, options.OperationMiddlewares["changeDetails"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/diagnosis", wrapper.Diagnose, options.OperationMiddlewares["diagnose"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/diagnosis", wrapper.RecordCause, options.OperationMiddlewares["recordCause"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/walk", wrapper.WalkRound, options.OperationMiddlewares["walkRound"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/walk/:sight", wrapper.JudgeLook, options.OperationMiddlewares["judgeLook"]...)
-	router.POST(options.BaseURL+"/photos/cup", wrapper.JudgeCup, options.OperationMiddlewares["judgeCup"]...)
-	router.POST(options.BaseURL+"/photos/strip", wrapper.JudgeStrip, options.OperationMiddlewares["judgeStrip"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/rest", wrapper.StandStill, options.OperationMiddlewares["standStill"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/facts", wrapper.ChangeFacts, options.OperationMiddlewares["changeFacts"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/gauge", wrapper.ReadGauge, options.OperationMiddlewares["readGauge"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/tape", wrapper.GetTape, options.OperationMiddlewares["getTape"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/placings", wrapper.PlaceTask, options.OperationMiddlewares["placeTask"]...)
-	router.DELETE(options.BaseURL+"/machines/:machine_id/placings/:task/:part", wrapper.UnplaceTask, options.OperationMiddlewares["unplaceTask"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/glance", wrapper.Glance, options.OperationMiddlewares["glance"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/imports", wrapper.ImportUse, options.OperationMiddlewares["importUse"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/interval-changes", wrapper.ChangeInterval, options.OperationMiddlewares["changeInterval"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/looks", wrapper.RecordLook, options.OperationMiddlewares["recordLook"]...)
 	router.DELETE(options.BaseURL+"/machines/:machine_id/looks/:look_id", wrapper.TakeLookBack, options.OperationMiddlewares["takeLookBack"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/mix", wrapper.GetMix, options.OperationMiddlewares["getMix"]...)
+	router.DELETE(options.BaseURL+"/machines/:machine_id/moved", wrapper.SeeMoved, options.OperationMiddlewares["seeMoved"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/notes", wrapper.AddNote, options.OperationMiddlewares["addNote"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/pairings", wrapper.PreviewPairing, options.OperationMiddlewares["previewPairing"]...)
+	router.DELETE(options.BaseURL+"/machines/:machine_id/photo", wrapper.ForgetMachinePhoto, options.OperationMiddlewares["forgetMachinePhoto"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/photo", wrapper.MachinePhoto, options.OperationMiddlewares["machinePhoto"]...)
+	router.PUT(options.BaseURL+"/machines/:machine_id/photo", wrapper.SetMachinePhoto, options.OperationMiddlewares["setMachinePhoto"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/placings", wrapper.PlaceTask, options.OperationMiddlewares["placeTask"]...)
+	router.DELETE(options.BaseURL+"/machines/:machine_id/placings/:task/:part", wrapper.UnplaceTask, options.OperationMiddlewares["unplaceTask"]...)
+	router.PUT(options.BaseURL+"/machines/:machine_id/plate", wrapper.SayPlate, options.OperationMiddlewares["sayPlate"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/rest", wrapper.StandStill, options.OperationMiddlewares["standStill"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/runs", wrapper.StartRun, options.OperationMiddlewares["startRun"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/schools", wrapper.GetSchools, options.OperationMiddlewares["getSchools"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/schools", wrapper.ChooseSchool, options.OperationMiddlewares["chooseSchool"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/sign-offs", wrapper.SignOff, options.OperationMiddlewares["signOff"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/sitting", wrapper.GetWorkSheet, options.OperationMiddlewares["getWorkSheet"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/small", wrapper.RecordSmall, options.OperationMiddlewares["recordSmall"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/spent", wrapper.AddSpent, options.OperationMiddlewares["addSpent"]...)
+	router.DELETE(options.BaseURL+"/machines/:machine_id/spent/:spent_id", wrapper.ForgetSpent, options.OperationMiddlewares["forgetSpent"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/tape", wrapper.GetTape, options.OperationMiddlewares["getTape"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/use", wrapper.ListUse, options.OperationMiddlewares["listUse"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/use", wrapper.LogUse, options.OperationMiddlewares["logUse"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/walk", wrapper.WalkRound, options.OperationMiddlewares["walkRound"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/walk/:sight", wrapper.JudgeLook, options.OperationMiddlewares["judgeLook"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/water", wrapper.GetWater, options.OperationMiddlewares["getWater"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/water", wrapper.ChooseWater, options.OperationMiddlewares["chooseWater"]...)
+	router.POST(options.BaseURL+"/machines/:machine_id/water/if", wrapper.WaterIf, options.OperationMiddlewares["waterIf"]...)
+	router.GET(options.BaseURL+"/me", wrapper.Me, options.OperationMiddlewares["me"]...)
+	router.PUT(options.BaseURL+"/me/passphrase", wrapper.ChangePassphrase, options.OperationMiddlewares["changePassphrase"]...)
 	router.GET(options.BaseURL+"/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
 	router.POST(options.BaseURL+"/people", wrapper.AddPerson, options.OperationMiddlewares["addPerson"]...)
 	router.DELETE(options.BaseURL+"/people/:person_id", wrapper.ForgetPerson, options.OperationMiddlewares["forgetPerson"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/runs", wrapper.StartRun, options.OperationMiddlewares["startRun"]...)
+	router.POST(options.BaseURL+"/photos/cup", wrapper.JudgeCup, options.OperationMiddlewares["judgeCup"]...)
+	router.POST(options.BaseURL+"/photos/strip", wrapper.JudgeStrip, options.OperationMiddlewares["judgeStrip"]...)
+	router.GET(options.BaseURL+"/preferences", wrapper.GetPreferences, options.OperationMiddlewares["getPreferences"]...)
+	router.PUT(options.BaseURL+"/preferences", wrapper.SetPreferences, options.OperationMiddlewares["setPreferences"]...)
+	router.POST(options.BaseURL+"/preview", wrapper.PreviewPlan, options.OperationMiddlewares["previewPlan"]...)
+	router.GET(options.BaseURL+"/products", wrapper.ListProducts, options.OperationMiddlewares["listProducts"]...)
+	router.POST(options.BaseURL+"/products", wrapper.AddProduct, options.OperationMiddlewares["addProduct"]...)
+	router.DELETE(options.BaseURL+"/products/:product_id", wrapper.ForgetProduct, options.OperationMiddlewares["forgetProduct"]...)
+	router.DELETE(options.BaseURL+"/readings/:reading_id", wrapper.ForgetReading, options.OperationMiddlewares["forgetReading"]...)
+	router.PATCH(options.BaseURL+"/readings/:reading_id", wrapper.DateReading, options.OperationMiddlewares["dateReading"]...)
+	router.GET(options.BaseURL+"/reminders", wrapper.GetReminders, options.OperationMiddlewares["getReminders"]...)
+	router.PUT(options.BaseURL+"/reminders", wrapper.SetReminders, options.OperationMiddlewares["setReminders"]...)
+	router.POST(options.BaseURL+"/reminders/trials", wrapper.TryReminder, options.OperationMiddlewares["tryReminder"]...)
+	router.GET(options.BaseURL+"/report", wrapper.GetReport, options.OperationMiddlewares["getReport"]...)
+	router.GET(options.BaseURL+"/report.pdf", wrapper.GetReportPDF, options.OperationMiddlewares["getReportPDF"]...)
 	router.GET(options.BaseURL+"/runs/:run_id", wrapper.GetRun, options.OperationMiddlewares["getRun"]...)
-	router.POST(options.BaseURL+"/runs/:run_id/void", wrapper.VoidRun, options.OperationMiddlewares["voidRun"]...)
 	router.POST(options.BaseURL+"/runs/:run_id/presses", wrapper.Press, options.OperationMiddlewares["press"]...)
+	router.POST(options.BaseURL+"/runs/:run_id/void", wrapper.VoidRun, options.OperationMiddlewares["voidRun"]...)
+	router.GET(options.BaseURL+"/tables/:table", wrapper.ExportTable, options.OperationMiddlewares["exportTable"]...)
+	router.PUT(options.BaseURL+"/treatments", wrapper.SayTreatment, options.OperationMiddlewares["sayTreatment"]...)
+	router.POST(options.BaseURL+"/tubs", wrapper.SayTub, options.OperationMiddlewares["sayTub"]...)
+	router.POST(options.BaseURL+"/tubs/:tub_id/foam-tests", wrapper.TestFoam, options.OperationMiddlewares["testFoam"]...)
 	router.GET(options.BaseURL+"/waters", wrapper.ListWaters, options.OperationMiddlewares["listWaters"]...)
 	router.POST(options.BaseURL+"/waters", wrapper.AddSource, options.OperationMiddlewares["addSource"]...)
 	router.POST(options.BaseURL+"/waters/:source_id/readings", wrapper.AddReading, options.OperationMiddlewares["addReading"]...)
 	router.POST(options.BaseURL+"/waters/:source_id/report", wrapper.AddReport, options.OperationMiddlewares["addReport"]...)
-	router.DELETE(options.BaseURL+"/readings/:reading_id", wrapper.ForgetReading, options.OperationMiddlewares["forgetReading"]...)
-	router.PATCH(options.BaseURL+"/readings/:reading_id", wrapper.DateReading, options.OperationMiddlewares["dateReading"]...)
-	router.PUT(options.BaseURL+"/treatments", wrapper.SayTreatment, options.OperationMiddlewares["sayTreatment"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/water", wrapper.GetWater, options.OperationMiddlewares["getWater"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/water", wrapper.ChooseWater, options.OperationMiddlewares["chooseWater"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/boiler", wrapper.BoilerLife, options.OperationMiddlewares["boilerLife"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/boiler/saturation", wrapper.CheckSaturation, options.OperationMiddlewares["checkSaturation"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/boiler/cooling", wrapper.CalibrateCooling, options.OperationMiddlewares["calibrateCooling"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/water/if", wrapper.WaterIf, options.OperationMiddlewares["waterIf"]...)
-	router.GET(options.BaseURL+"/products", wrapper.ListProducts, options.OperationMiddlewares["listProducts"]...)
-	router.POST(options.BaseURL+"/products", wrapper.AddProduct, options.OperationMiddlewares["addProduct"]...)
-	router.DELETE(options.BaseURL+"/products/:product_id", wrapper.ForgetProduct, options.OperationMiddlewares["forgetProduct"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/descale", wrapper.DescaleCard, options.OperationMiddlewares["descaleCard"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/notes", wrapper.AddNote, options.OperationMiddlewares["addNote"]...)
-	router.POST(options.BaseURL+"/machines/:machine_id/spent", wrapper.AddSpent, options.OperationMiddlewares["addSpent"]...)
-	router.DELETE(options.BaseURL+"/machines/:machine_id/spent/:spent_id", wrapper.ForgetSpent, options.OperationMiddlewares["forgetSpent"]...)
-	router.POST(options.BaseURL+"/calc/acid", wrapper.CalcAcid, options.OperationMiddlewares["calcAcid"]...)
-	router.POST(options.BaseURL+"/calc/descale", wrapper.CalcDescale, options.OperationMiddlewares["calcDescale"]...)
-	router.POST(options.BaseURL+"/calc/rinse", wrapper.CalcRinse, options.OperationMiddlewares["calcRinse"]...)
-	router.POST(options.BaseURL+"/calc/cooling", wrapper.CalcCooling, options.OperationMiddlewares["calcCooling"]...)
-	router.POST(options.BaseURL+"/calc/spent", wrapper.CalcSpent, options.OperationMiddlewares["calcSpent"]...)
-	router.POST(options.BaseURL+"/calc/water", wrapper.CalcWater, options.OperationMiddlewares["calcWater"]...)
-	router.POST(options.BaseURL+"/calc/boiler", wrapper.CalcBoiler, options.OperationMiddlewares["calcBoiler"]...)
-	router.POST(options.BaseURL+"/calc/scale", wrapper.CalcScale, options.OperationMiddlewares["calcScale"]...)
-	router.GET(options.BaseURL+"/machines/:machine_id/courses", wrapper.GetCourses, options.OperationMiddlewares["getCourses"]...)
-	router.GET(options.BaseURL+"/report", wrapper.GetReport, options.OperationMiddlewares["getReport"]...)
-	router.GET(options.BaseURL+"/report.pdf", wrapper.GetReportPDF, options.OperationMiddlewares["getReportPDF"]...)
-	router.GET(options.BaseURL+"/reminders", wrapper.GetReminders, options.OperationMiddlewares["getReminders"]...)
-	router.PUT(options.BaseURL+"/reminders", wrapper.SetReminders, options.OperationMiddlewares["setReminders"]...)
-	router.POST(options.BaseURL+"/reminders/trials", wrapper.TryReminder, options.OperationMiddlewares["tryReminder"]...)
-	router.POST(options.BaseURL+"/grids", wrapper.ReadGrid, options.OperationMiddlewares["readGrid"]...)
-	router.GET(options.BaseURL+"/export.json", wrapper.ExportRecord, options.OperationMiddlewares["exportRecord"]...)
-	router.GET(options.BaseURL+"/export.xlsx", wrapper.ExportSpreadsheet, options.OperationMiddlewares["exportSpreadsheet"]...)
-	router.GET(options.BaseURL+"/tables/:table", wrapper.ExportTable, options.OperationMiddlewares["exportTable"]...)
-	router.GET(options.BaseURL+"/calendar.ics", wrapper.GetCalendar, options.OperationMiddlewares["getCalendar"]...)
-	router.GET(options.BaseURL+"/feeds", wrapper.ListFeeds, options.OperationMiddlewares["listFeeds"]...)
-	router.PUT(options.BaseURL+"/feeds", wrapper.OpenFeed, options.OperationMiddlewares["openFeed"]...)
-	router.DELETE(options.BaseURL+"/feeds/:feed_id", wrapper.EndFeed, options.OperationMiddlewares["endFeed"]...)
-	router.GET(options.BaseURL+"/calendars/:secret", wrapper.GetFeed, options.OperationMiddlewares["getFeed"]...)
-	router.GET(options.BaseURL+"/log", wrapper.GetLog, options.OperationMiddlewares["getLog"]...)
 
 }
 

@@ -227,8 +227,19 @@ func shorten(v any) string {
 	return text
 }
 
+// leaveToCore takes the rules between the fields of an object out of a contract by which requests are validated: core
+// holds them too, and says in better words which field is wrong and what it may be.
+func leaveToCore(doc *openapi3.T) {
+	for _, s := range doc.Components.Schemas {
+		s.Value.AllOf = nil
+	}
+}
+
 func allowedBy(e *openapi3.SchemaError) string {
 	s := e.Schema
+	if said, ok := s.Extensions["x-allowed"].(string); ok {
+		return said
+	}
 	switch e.SchemaField {
 	case "required":
 		return "it must be given"
@@ -257,7 +268,14 @@ func allowedBy(e *openapi3.SchemaError) string {
 		if s.Type.Is("integer") {
 			kind = "a whole number"
 		}
-		return fmt.Sprintf("%s from %g to %g", kind, *s.Min, *s.Max)
+		from, to := "from", "to"
+		if s.ExclusiveMin.IsSet() {
+			from = "above"
+		}
+		if s.ExclusiveMax.IsSet() {
+			to = "to below"
+		}
+		return fmt.Sprintf("%s %s %g %s %g", kind, from, *s.Min, to, *s.Max)
 	}
 	if s.Format == "date-time" {
 		return "a time such as 2026-03-10T07:00:00Z"

@@ -9,6 +9,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"net/url"
 	"path"
 	"strings"
 	"sync"
@@ -66,6 +67,7 @@ func New(cfg Config) (*echo.Echo, error) {
 	if err != nil {
 		return nil, err
 	}
+	leaveToCore(doc)
 	router, err := gorillamux.NewRouter(doc)
 	if err != nil {
 		return nil, err
@@ -139,6 +141,11 @@ func validate(router routers.Router) echo.MiddlewareFunc {
 			route, params, err := router.FindRoute(c.Request())
 			if err != nil {
 				return echo.ErrNotFound
+			}
+			for name, value := range params { // signs are counted, not what they are written as in an address
+				if plain, err := url.PathUnescape(value); err == nil {
+					params[name] = plain
+				}
 			}
 			input := &openapi3filter.RequestValidationInput{
 				Request:    c.Request(),

@@ -1958,6 +1958,36 @@ export interface components {
          */
         ID: string;
         /**
+         * @description A time zone of the IANA database; whether there is one of that name is looked up
+         * @example Europe/Lisbon
+         */
+        TimeZone: string;
+        /**
+         * @description A time of the day; empty for none
+         * @example 22:00
+         */
+        ClockTime: string;
+        /**
+         * @description One line of signs that are all seen; blanks around it are cut off
+         * @example Bench
+         */
+        Name40: string;
+        /**
+         * @description One line of signs that are all seen; blanks around it are cut off
+         * @example Bench
+         */
+        Name80: string;
+        /**
+         * @description One line of signs that are all seen; blanks around it are cut off
+         * @example Bench
+         */
+        Line80: string;
+        /**
+         * @description One line of signs that are all seen; blanks around it are cut off
+         * @example Bench
+         */
+        Words500: string;
+        /**
          * @description A part of a machine: machine is the whole of it
          * @example group-2
          */
@@ -2052,7 +2082,46 @@ export interface components {
             value?: number;
             /** @enum {string} */
             unit?: "mg_l_caco3" | "mmol_l" | "dh" | "fh" | "clark" | "gpg";
-        };
+        } & ({
+            /** @enum {unknown} */
+            known?: false;
+        } | {
+            /** @enum {unknown} */
+            known?: true;
+            /** @enum {unknown} */
+            unit: "mg_l_caco3";
+            value: unknown;
+        } | {
+            /** @enum {unknown} */
+            known?: true;
+            /** @enum {unknown} */
+            unit: "mmol_l";
+            value: unknown;
+        } | {
+            /** @enum {unknown} */
+            known?: true;
+            /** @enum {unknown} */
+            unit: "dh";
+            value: unknown;
+        } | {
+            /** @enum {unknown} */
+            known?: true;
+            /** @enum {unknown} */
+            unit: "fh";
+            value: unknown;
+        } | {
+            /** @enum {unknown} */
+            known?: true;
+            /** @enum {unknown} */
+            unit: "clark";
+            value: unknown;
+        } | {
+            /** @enum {unknown} */
+            known?: true;
+            /** @enum {unknown} */
+            unit: "gpg";
+            value: unknown;
+        });
         Answers: {
             /** @enum {string} */
             layout: "thermoblock" | "single_boiler" | "hx_home" | "hx_cafe" | "dual_home" | "multi_cafe" | "lever_cam" | "lever_manual";
@@ -2202,19 +2271,16 @@ export interface components {
             new_since?: string;
             before?: components["schemas"]["DoneBefore"];
             id: components["schemas"]["ID"];
-            name: string;
-            /** @default  */
-            owner?: string;
-            /** @default  */
-            place?: string;
-            /** @description IANA time zone the machine stands in */
-            zone: string;
+            name: components["schemas"]["Name80"];
+            owner?: components["schemas"]["Line80"];
+            place?: components["schemas"]["Line80"];
+            zone: components["schemas"]["TimeZone"];
             answers: components["schemas"]["Answers"];
         };
         MachineList: {
             /** @description A header that names the columns, then a line a machine: owner, place, name, layout, valve, drinks, milk, hardness, unit, treatment, used */
             text: string;
-            zone: string;
+            zone: components["schemas"]["TimeZone"];
             preview: boolean;
         };
         MachineListTaken: {
@@ -2244,8 +2310,7 @@ export interface components {
         }[];
         PlanAsked: {
             answers: components["schemas"]["Answers"];
-            /** @description IANA time zone the machine stands in */
-            zone: string;
+            zone: components["schemas"]["TimeZone"];
             /**
              * @description It was used before: what is not named is not known
              * @default false
@@ -2353,15 +2418,14 @@ export interface components {
         };
         Details: {
             version: components["schemas"]["Version"];
-            name: string;
-            owner: string;
-            place: string;
+            name: components["schemas"]["Name80"];
+            owner: components["schemas"]["Line80"];
+            place: components["schemas"]["Line80"];
             archived: boolean;
         };
         Plate: {
-            /** @description What the plate calls it, in somebody's own words */
-            model: string;
-            serial: string;
+            model: components["schemas"]["Line80"];
+            serial: components["schemas"]["Line80"];
             notes: string;
         };
         PlateShown: {
@@ -2432,10 +2496,8 @@ export interface components {
         SignOff: {
             id: components["schemas"]["ID"];
             part: components["schemas"]["Part"];
-            /** @description Who vouches */
-            name: string;
-            /** @description What was done */
-            note: string;
+            name: components["schemas"]["Name40"];
+            note: components["schemas"]["Words500"];
             /**
              * @description inside: nothing is left in the part, unless said; stopped: the danger is gone for which the machine was switched off
              * @enum {string}
@@ -2525,14 +2587,14 @@ export interface components {
             fingerprint?: string;
         };
         Login: {
-            name: string;
+            name: components["schemas"]["Name40"];
             passphrase: string;
             /** @description What it is, to know it again in the list */
             device?: string;
         };
         OwnerLogin: {
             code: string;
-            name: string;
+            name: components["schemas"]["Name40"];
             passphrase: string;
             device?: string;
         };
@@ -2561,7 +2623,7 @@ export interface components {
             this: boolean;
         };
         NewDevice: {
-            name: string;
+            name: components["schemas"]["Name80"];
             role: components["schemas"]["Role"];
             /** @description It belongs to nobody, such as a tablet at the bar: it ticks the close, and leads */
             kiosk: boolean;
@@ -2650,9 +2712,14 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /**
+         * @description A kind of care that may be put on record without a run
+         * @enum {string}
+         */
+        RecordedTask: "wash" | "descale" | "look_for_scale" | "filter_change" | "regenerate" | "inspection" | "relief" | "screen" | "soak" | "tip" | "tank" | "seal" | "cam_grease" | "steam_joint" | "lay_up" | "visit" | "return" | "brush_head" | "grinder" | "drain_seals" | "jet" | "probe" | "service" | "service_3" | "service_5";
         CareRecord: {
             id: components["schemas"]["ID"];
-            task: components["schemas"]["Task"];
+            task: components["schemas"]["RecordedTask"];
             /** @description Each once: groups, or the machine */
             parts: components["schemas"]["Part"][];
             /** Format: date-time */
@@ -2720,7 +2787,7 @@ export interface components {
         };
         NewPerson: {
             id: components["schemas"]["ID"];
-            name: string;
+            name: components["schemas"]["Name40"];
             /** @description Left out, the first letters of the name */
             initials?: string;
         };
@@ -2882,9 +2949,8 @@ export interface components {
             speed?: number;
         };
         Voiding: {
-            /** @description Who ends it */
-            name: string;
-            why: string;
+            name: components["schemas"]["Name40"];
+            why: components["schemas"]["Words500"];
         };
         Cup: {
             /** @enum {string} */
@@ -2973,7 +3039,24 @@ export interface components {
              */
             mixed?: number;
             note?: string;
-        };
+        } & ({
+            /** @enum {unknown} */
+            kind?: "reading";
+        } | {
+            /** @enum {unknown} */
+            kind?: "measured";
+        } | {
+            /** @enum {unknown} */
+            kind?: "graded";
+        } | {
+            /** @enum {unknown} */
+            kind?: "heard";
+        } | {
+            /** @enum {unknown} */
+            kind?: "away";
+        } | {
+            kind?: unknown;
+        });
         HardnessShown: {
             known: boolean;
             units: components["schemas"]["HardnessIn"][];
@@ -4466,11 +4549,19 @@ export interface components {
                 url: string;
                 secret?: string;
             };
-            quiet_from: string;
-            quiet_to: string;
-            zone: string;
+            quiet_from: components["schemas"]["ClockTime"];
+            quiet_to: components["schemas"]["ClockTime"];
+            zone: components["schemas"]["TimeZone"];
             address: string;
-        };
+        } & ({
+            /** @enum {unknown} */
+            quiet_from?: "";
+            /** @enum {unknown} */
+            quiet_to?: "";
+        } | {
+            quiet_from?: unknown;
+            quiet_to?: unknown;
+        });
         ReminderTrial: {
             channel: components["schemas"]["Channel"];
         };
@@ -4838,7 +4929,7 @@ export interface components {
             high?: number;
             /** @description Of an ion or the solids mg/L (as without one), g/L or µg/L; of the conductivity µS/cm, mS/cm or mS/m */
             unit?: string;
-        };
+        } & (unknown | unknown | unknown);
         UnitReadingIn: {
             /** @description As written: 14, 12,5-14,5, 4..7; in the unit */
             text?: string;
@@ -4853,7 +4944,7 @@ export interface components {
              * @enum {string}
              */
             unit: "mg_l_caco3" | "mmol_l" | "dh" | "fh" | "clark" | "gpg";
-        };
+        } & (unknown | unknown | unknown);
         ReadingOut: {
             /** Format: double */
             low: number;
@@ -4864,7 +4955,7 @@ export interface components {
         };
         Product: {
             id: string;
-            name: string;
+            name: components["schemas"]["Name80"];
             /** @enum {string} */
             form: "powder" | "sachets" | "liquid";
             parts: {
@@ -4889,7 +4980,19 @@ export interface components {
             /** @description Longest contact by its label, 0 where it names none */
             minutes?: number;
             note?: string;
-        };
+        } & ({
+            /** @enum {unknown} */
+            form?: "powder";
+            parts?: unknown;
+        } | {
+            /** @enum {unknown} */
+            form?: "sachets";
+            parts?: unknown;
+        } | {
+            /** @enum {unknown} */
+            form?: "liquid";
+            parts?: unknown;
+        });
         Products: {
             generic: components["schemas"]["Product"][];
             own: components["schemas"]["Product"][];
@@ -4950,7 +5053,7 @@ export interface components {
              */
             steam_g?: number;
             materials?: ("copper" | "brass" | "stainless" | "aluminium" | "chrome" | "stone" | "seals" | "not said")[];
-        };
+        } & ((unknown | unknown) & unknown);
         DescaleRinse: {
             flush: components["schemas"]["Worked"];
             more: components["schemas"]["Worked"];
@@ -4959,7 +5062,7 @@ export interface components {
         };
         NewNote: {
             id: components["schemas"]["ID"];
-            text: string;
+            text: components["schemas"]["Words500"];
             task?: components["schemas"]["Task"];
         };
         Offer: {
@@ -5188,7 +5291,7 @@ export interface components {
             caco3_dissolved_g_l?: number;
             /** Format: double */
             ph?: number;
-        };
+        } & (unknown | unknown);
         AcidAnswers: {
             /** Format: double */
             caco3_dissolved_g_l: number;
@@ -5228,7 +5331,14 @@ export interface components {
             feed_ph?: number;
             /** Format: double */
             strip_ph?: number;
-        };
+        } & ({
+            heel: unknown;
+        } | {
+            /** @enum {unknown} */
+            heel?: 0;
+            /** @enum {unknown} */
+            refills?: 0;
+        });
         RinseAnswers: {
             rinse: components["schemas"]["DescaleRinse"];
             /**
@@ -5269,7 +5379,7 @@ export interface components {
                 /** Format: double */
                 c: number;
             }[];
-        };
+        } & (unknown | unknown | unknown);
         CoolingAnswers: {
             /** Format: double */
             tau_h: number;
@@ -5288,7 +5398,7 @@ export interface components {
         };
         NewSource: {
             id: components["schemas"]["ID"];
-            name: string;
+            name: components["schemas"]["Name80"];
         };
         NewReading: {
             id: components["schemas"]["ID"];
@@ -5297,6 +5407,8 @@ export interface components {
             /** @enum {string} */
             how: "strip" | "drops" | "meter" | "report";
             sample: components["schemas"]["WaterSample"];
+        } & {
+            sample: unknown;
         };
         ReportFile: {
             id: components["schemas"]["ID"];
@@ -5418,7 +5530,186 @@ export interface components {
             hardness_mg_l?: number;
             /** Format: double */
             alkalinity_mg_l?: number;
-        };
+        } & ({
+            /** @enum {unknown} */
+            kind?: "none";
+            /** @enum {unknown} */
+            loose?: false;
+            /** @enum {unknown} */
+            rated_l?: 0;
+            /** @enum {unknown} */
+            rating_mg_l?: 0;
+            /** @enum {unknown} */
+            rated_bypass?: 0;
+            /** @enum {unknown} */
+            bypass?: 0;
+            /** @enum {unknown} */
+            takes?: 0;
+            /** @enum {unknown} */
+            days?: 0;
+            /** @enum {unknown} */
+            resin_l?: 0;
+            /** @enum {unknown} */
+            salt_g?: 0;
+            /** @enum {unknown} */
+            salt_kg?: 0;
+            /** @enum {unknown} */
+            pass?: 0;
+            /** @enum {unknown} */
+            blend?: 0;
+            /** @enum {unknown} */
+            hardness_mg_l?: 0;
+            /** @enum {unknown} */
+            alkalinity_mg_l?: 0;
+        } | {
+            /** @enum {unknown} */
+            kind?: "jug";
+            /** @enum {unknown} */
+            loose?: false;
+            rated_l: unknown;
+            rating_mg_l: unknown;
+            takes: unknown;
+            days: unknown;
+            /** @enum {unknown} */
+            resin_l?: 0;
+            /** @enum {unknown} */
+            salt_g?: 0;
+            /** @enum {unknown} */
+            salt_kg?: 0;
+            /** @enum {unknown} */
+            pass?: 0;
+            /** @enum {unknown} */
+            blend?: 0;
+            /** @enum {unknown} */
+            hardness_mg_l?: 0;
+            /** @enum {unknown} */
+            alkalinity_mg_l?: 0;
+        } | {
+            /** @enum {unknown} */
+            kind?: "in_tank";
+            rated_l: unknown;
+            rating_mg_l: unknown;
+            takes: unknown;
+            days: unknown;
+            /** @enum {unknown} */
+            resin_l?: 0;
+            /** @enum {unknown} */
+            salt_g?: 0;
+            /** @enum {unknown} */
+            salt_kg?: 0;
+            /** @enum {unknown} */
+            pass?: 0;
+            /** @enum {unknown} */
+            blend?: 0;
+            /** @enum {unknown} */
+            hardness_mg_l?: 0;
+            /** @enum {unknown} */
+            alkalinity_mg_l?: 0;
+        } | {
+            /** @enum {unknown} */
+            kind?: "under_sink";
+            /** @enum {unknown} */
+            loose?: false;
+            rated_l: unknown;
+            rating_mg_l: unknown;
+            takes: unknown;
+            days: unknown;
+            /** @enum {unknown} */
+            resin_l?: 0;
+            /** @enum {unknown} */
+            salt_g?: 0;
+            /** @enum {unknown} */
+            salt_kg?: 0;
+            /** @enum {unknown} */
+            pass?: 0;
+            /** @enum {unknown} */
+            blend?: 0;
+            /** @enum {unknown} */
+            hardness_mg_l?: 0;
+            /** @enum {unknown} */
+            alkalinity_mg_l?: 0;
+        } | {
+            /** @enum {unknown} */
+            kind?: "softener";
+            /** @enum {unknown} */
+            loose?: false;
+            /** @enum {unknown} */
+            rated_l?: 0;
+            /** @enum {unknown} */
+            rating_mg_l?: 0;
+            /** @enum {unknown} */
+            rated_bypass?: 0;
+            /** @enum {unknown} */
+            bypass?: 0;
+            /** @enum {unknown} */
+            takes?: 0;
+            /** @enum {unknown} */
+            days?: 0;
+            resin_l: unknown;
+            salt_g: unknown;
+            /** @enum {unknown} */
+            pass?: 0;
+            /** @enum {unknown} */
+            blend?: 0;
+            /** @enum {unknown} */
+            hardness_mg_l?: 0;
+            /** @enum {unknown} */
+            alkalinity_mg_l?: 0;
+        } | {
+            /** @enum {unknown} */
+            kind?: "reverse_osmosis";
+            /** @enum {unknown} */
+            loose?: false;
+            /** @enum {unknown} */
+            rated_l?: 0;
+            /** @enum {unknown} */
+            rating_mg_l?: 0;
+            /** @enum {unknown} */
+            rated_bypass?: 0;
+            /** @enum {unknown} */
+            bypass?: 0;
+            /** @enum {unknown} */
+            takes?: 0;
+            days: unknown;
+            /** @enum {unknown} */
+            resin_l?: 0;
+            /** @enum {unknown} */
+            salt_g?: 0;
+            /** @enum {unknown} */
+            salt_kg?: 0;
+            pass: unknown;
+            /** @enum {unknown} */
+            hardness_mg_l?: 0;
+            /** @enum {unknown} */
+            alkalinity_mg_l?: 0;
+        } | {
+            /** @enum {unknown} */
+            kind?: "bottled";
+            /** @enum {unknown} */
+            loose?: false;
+            /** @enum {unknown} */
+            rated_l?: 0;
+            /** @enum {unknown} */
+            rating_mg_l?: 0;
+            /** @enum {unknown} */
+            rated_bypass?: 0;
+            /** @enum {unknown} */
+            bypass?: 0;
+            /** @enum {unknown} */
+            takes?: 0;
+            /** @enum {unknown} */
+            days?: 0;
+            /** @enum {unknown} */
+            resin_l?: 0;
+            /** @enum {unknown} */
+            salt_g?: 0;
+            /** @enum {unknown} */
+            salt_kg?: 0;
+            /** @enum {unknown} */
+            pass?: 0;
+            /** @enum {unknown} */
+            blend?: 0;
+        });
         NewDraw: {
             id: components["schemas"]["ID"];
             source_id?: components["schemas"]["ID"];
@@ -5727,7 +6018,7 @@ export interface components {
             so4_mg_l?: components["schemas"]["ReadingIn"];
             tds_mg_l?: components["schemas"]["ReadingIn"];
             conductivity_us_cm?: components["schemas"]["ReadingIn"];
-        };
+        } & unknown;
         CalcWater: {
             sample: components["schemas"]["WaterSample"];
             /** @description 25 and 93 unless said */
@@ -5847,7 +6138,7 @@ export interface components {
              * @description Share that stays when it is emptied, for emptied
              */
             heel?: number;
-        };
+        } & ((unknown | unknown | unknown | unknown) & (unknown | unknown));
         BoilerAnswers: {
             /** Format: double */
             boils_c?: number;
@@ -5917,7 +6208,13 @@ export interface components {
              * @description Hours a day the circuit is hot, by which the share that reaches the surface is worked out; left out, all of it does
              */
             hours_on?: number;
-        };
+        } & (({
+            /** @enum {unknown} */
+            surface?: "tube";
+        } | {
+            /** @enum {unknown} */
+            surface?: "element";
+        }) & (unknown | unknown));
         ScaleAnswers: {
             mg_a_day: components["schemas"]["ReadingOut"];
             days: components["schemas"]["Worked"];

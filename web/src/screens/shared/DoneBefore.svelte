@@ -1,6 +1,6 @@
 <!-- Care that was done without a run: one press says when. -->
 <script lang="ts">
-  import { ask, client, newId, type Due, type Standing } from '../../data/api'
+  import { ask, client, newId, type Due, type Schemas, type Standing } from '../../data/api'
   import { Act } from '../../data/resource.svelte'
   import { during } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
@@ -44,7 +44,7 @@
       const said = others ? { ...(by.trim() && { by: by.trim() }), paper: left } : {}
       const body = {
         id: newId(),
-        task: due.task,
+        task: due.task as Schemas['RecordedTask'], // shown for no other
         parts: parts?.length ? parts : [due.part],
         at: at.toISOString(),
         ...said,
