@@ -56,7 +56,7 @@ var allowed = map[string]string{
 	"internal/calendar": "internal/app",
 	"internal/post":     "internal/app",
 	"internal/standin":  "",
-	"internal/exchange": "core/inspect core/units internal/app",
+	"internal/exchange": "core/inspect core/units core/water internal/app",
 	"internal/report": "core/care core/inspect core/job core/reason core/record core/run core/sitting core/task " +
 		"internal/app",
 	"internal/report/pairs": "core/inspect",

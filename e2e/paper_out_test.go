@@ -9,6 +9,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	ics "github.com/emersion/go-ical"
 	"github.com/ledongthuc/pdf"
@@ -124,6 +125,23 @@ func TestARemindersTrial(t *testing.T) {
 	p.sees("Allowed: the name of a server")
 }
 
+// choose picks a file, as the dialog of the system would.
+func choose(p *page, input, file string) {
+	p.t.Helper()
+	el, err := p.Element(input)
+	p.must(err)
+	p.must(el.SetFiles([]string{file}))
+}
+
+// pick says what a column of a foreign table is.
+func pick(p *page, label, option string) {
+	p.t.Helper()
+	p.eval(`(label, option) => { const s = [...document.querySelectorAll('.mapping label')].find((l) =>
+		l.textContent.trim().startsWith(label)).querySelector('select')
+		s.value = [...s.options].find((o) => o.textContent.startsWith(option)).value
+		s.dispatchEvent(new Event('change', { bubbles: true })); return '' }`, label, option)
+}
+
 // A till's workbook is read by saying which column is which: what its first rows become stands there before, and taken
 // twice it changes nothing. A file that is none is refused in words.
 func TestAForeignSpreadsheet(t *testing.T) {
@@ -141,39 +159,64 @@ func TestAForeignSpreadsheet(t *testing.T) {
 		p.must(f.SetCellValue("Sheet1", cell, v))
 	}
 	p.must(f.SaveAs(book))
-	choose := func(file string) {
-		t.Helper()
-		input, err := p.Element("input[type=file]")
-		p.must(err)
-		p.must(input.SetFiles([]string{file}))
-	}
-	pick := func(label, option string) {
-		t.Helper()
-		p.eval(`(label, option) => { const s = [...document.querySelectorAll('.mapping label')].find((l) =>
-			l.textContent.trim().startsWith(label)).querySelector('select')
-			s.value = [...s.options].find((o) => o.textContent.startsWith(option)).value
-			s.dispatchEvent(new Event('change', { bubbles: true })); return '' }`, label, option)
-	}
-	choose(book)
+	choose(p, "input[type=file]", book)
 	p.sees("One column is needed still: day")
-	pick("day", "Tag")
+	pick(p, "day", "Tag")
 	p.sees("Its first rows, as they are read")
-	pick("drinks", "Verkauft")
+	pick(p, "drinks", "Verkauft")
 	p.sees("2026-02-13")
 	p.click("button", "Look at all 2 rows")
 	p.sees("16 drinks")
 	p.click("button", "Save it all")
 	p.sees("Kept.")
-	choose(book)
+	choose(p, "input[type=file]", book)
 	p.sees("One column is needed still: day")
-	pick("day", "Tag")
+	pick(p, "day", "Tag")
 	p.sees("Its first rows, as they are read")
-	pick("drinks", "Verkauft")
+	pick(p, "drinks", "Verkauft")
 	p.click("button", "Look at all 2 rows")
 	p.sees("2 there already")
 
 	bad := filepath.Join(t.TempDir(), "bad.xlsx")
 	p.must(os.WriteFile(bad, []byte("PK\x03\x04 no workbook"), 0o600))
-	choose(bad)
+	choose(p, "input[type=file]", bad)
 	p.sees("cannot be read as a spreadsheet")
+}
+
+// Years of readings come in from a table whose hardness names no unit: it is asked for, nothing is taken before, and
+// the same again changes nothing.
+func TestYearsOfReadings(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "30")
+	p := a.open(browse(t), "/", 1280, 900)
+	id := p.demoMachine("Corner shop")
+	p.must(p.Navigate(a.address + "/machines/" + id + "/water"))
+	file := filepath.Join(t.TempDir(), "readings.csv")
+	p.must(os.WriteFile(file, []byte("Day;Total hardness;pH\n13.2.2024;12,5;7,4\n20.8.2025;14;\n"), 0o600))
+	for _, says := range []string{"2 new readings, 0 there already", "0 new readings, 2 there already"} {
+		p.click("button", "Enter a reading")
+		p.unfold("many readings, from a table")
+		choose(p, "input[type=file]", file)
+		p.sees("In which unit is the hardness?")
+		pick(p, "hardness in", "°dH")
+		p.sees("hardness °dH")
+		p.click("button", "Look at all 2 rows")
+		p.sees(says)
+		p.click("button", "Save all readings")
+	}
+	var all struct {
+		Sources []struct{ Readings []struct{ Taken time.Time } }
+	}
+	a.get("/api/waters", &all)
+	old := 0
+	for _, s := range all.Sources {
+		for _, r := range s.Readings {
+			if r.Taken.Year() == 2024 {
+				old++
+			}
+		}
+	}
+	if old != 1 {
+		t.Errorf("%d readings of 2024", old)
+	}
 }

@@ -98,7 +98,7 @@ type BadRow struct {
 }
 
 // MostRows is the most lines that a file of use may have.
-const MostRows = 20000
+const MostRows = 60_000
 
 // columns are those of a file of use, besides date and group.
 var columns = []string{"drinks", "single", "double", "milk", "flush", "counter"}

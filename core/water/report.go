@@ -48,7 +48,7 @@ var parameters = []parameter{
 	{[]string{"ph", "ph value"}, []string{""}, plain, func(s *Sample) *units.Reading { return &s.PH }},
 	{
 		[]string{"hardness", "total hardness"},
-		[]string{"mg/L CaCO3", "°dH", "mmol/L"},
+		[]string{"mg/L CaCO3", "°dH", "mmol/L", "°fH", "°e", "gpg"},
 		func(v float64, unit string) (float64, error) {
 			h, err := units.ParseHardness(text(v, asCaCO3(unit)))
 			return h.In(units.MgPerLCaCO3), err

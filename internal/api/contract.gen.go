@@ -971,6 +971,7 @@ func (e NewAwayStands) Valid() bool {
 // Defines values for NewGridKind.
 const (
 	NewGridKindMachines NewGridKind = "machines"
+	NewGridKindReadings NewGridKind = "readings"
 	NewGridKindReport   NewGridKind = "report"
 	NewGridKindUse      NewGridKind = "use"
 )
@@ -980,33 +981,11 @@ func (e NewGridKind) Valid() bool {
 	switch e {
 	case NewGridKindMachines:
 		return true
+	case NewGridKindReadings:
+		return true
 	case NewGridKindReport:
 		return true
 	case NewGridKindUse:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for NewReadingHow.
-const (
-	NewReadingHowDrops  NewReadingHow = "drops"
-	NewReadingHowMeter  NewReadingHow = "meter"
-	NewReadingHowReport NewReadingHow = "report"
-	NewReadingHowStrip  NewReadingHow = "strip"
-)
-
-// Valid indicates whether the value is a known member of the NewReadingHow enum.
-func (e NewReadingHow) Valid() bool {
-	switch e {
-	case NewReadingHowDrops:
-		return true
-	case NewReadingHowMeter:
-		return true
-	case NewReadingHowReport:
-		return true
-	case NewReadingHowStrip:
 		return true
 	default:
 		return false
@@ -1628,6 +1607,30 @@ func (e PressWhat) Valid() bool {
 	case PressWhatWaitsForHeat:
 		return true
 	case PressWhatWet:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ReadBy.
+const (
+	ReadByDrops  ReadBy = "drops"
+	ReadByMeter  ReadBy = "meter"
+	ReadByReport ReadBy = "report"
+	ReadByStrip  ReadBy = "strip"
+)
+
+// Valid indicates whether the value is a known member of the ReadBy enum.
+func (e ReadBy) Valid() bool {
+	switch e {
+	case ReadByDrops:
+		return true
+	case ReadByMeter:
+		return true
+	case ReadByReport:
+		return true
+	case ReadByStrip:
 		return true
 	default:
 		return false
@@ -2618,30 +2621,6 @@ func (e WaterAtWorkSuitsWay) Valid() bool {
 	}
 }
 
-// Defines values for WaterReadingHow.
-const (
-	WaterReadingHowDrops  WaterReadingHow = "drops"
-	WaterReadingHowMeter  WaterReadingHow = "meter"
-	WaterReadingHowReport WaterReadingHow = "report"
-	WaterReadingHowStrip  WaterReadingHow = "strip"
-)
-
-// Valid indicates whether the value is a known member of the WaterReadingHow enum.
-func (e WaterReadingHow) Valid() bool {
-	switch e {
-	case WaterReadingHowDrops:
-		return true
-	case WaterReadingHowMeter:
-		return true
-	case WaterReadingHowReport:
-		return true
-	case WaterReadingHowStrip:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for WeighedClean.
 const (
 	WeighedCleanClean    WeighedClean = "clean"
@@ -2960,6 +2939,16 @@ type Away struct {
 
 // AwayStands How the machine is closed down meanwhile; left out where it is not
 type AwayStands string
+
+// BadLine A line of a file that cannot be taken
+type BadLine struct {
+	Allowed string `json:"allowed"`
+	Field   string `json:"field"`
+
+	// Line 0 is the file as a whole
+	Line  int    `json:"line"`
+	Value string `json:"value"`
+}
 
 // Band defines model for Band.
 type Band struct {
@@ -4262,6 +4251,9 @@ type Grid struct {
 	// Missing The field that no column is yet, of those that are needed
 	Missing *string `json:"missing,omitempty"`
 
+	// NoUnit A field that is not read without its unit, which is not named
+	NoUnit *string `json:"no_unit,omitempty"`
+
 	// Ours Its columns are named as ours, so that nothing has to be asked
 	Ours bool `json:"ours"`
 	Rows int  `json:"rows"`
@@ -4272,7 +4264,8 @@ type Grid struct {
 	Sheets []string   `json:"sheets"`
 
 	// Text The table as one of ours; left out where a field is missing
-	Text *string `json:"text,omitempty"`
+	Text  *string           `json:"text,omitempty"`
+	Units map[string]string `json:"units"`
 
 	// Unsure Its days can be read in another way too
 	Unsure bool `json:"unsure"`
@@ -4286,6 +4279,9 @@ type GridField struct {
 	Field    string `json:"field"`
 	Required bool   `json:"required"`
 	Title    string `json:"title"`
+
+	// Units It may be in; nothing where it has none
+	Units []string `json:"units"`
 }
 
 // GroupOpening defines model for GroupOpening.
@@ -4391,12 +4387,7 @@ type ID = string
 
 // Imported defines model for Imported.
 type Imported struct {
-	Bad []struct {
-		Allowed string `json:"allowed"`
-		Field   string `json:"field"`
-		Line    int    `json:"line"`
-		Value   string `json:"value"`
-	} `json:"bad"`
+	Bad []BadLine `json:"bad"`
 
 	// Changed Entries that correct an earlier import
 	Changed int      `json:"changed"`
@@ -4411,6 +4402,18 @@ type Imported struct {
 	// Same Entries that are there already
 	Same int        `json:"same"`
 	To   *time.Time `json:"to,omitempty"`
+}
+
+// Importing defines model for Importing.
+type Importing struct {
+	// Entries Of the file
+	Entries int `json:"entries"`
+
+	// Going A file is being written; others may log meanwhile
+	Going bool `json:"going"`
+
+	// Written Or found there already
+	Written int `json:"written"`
 }
 
 // Input defines model for Input.
@@ -4873,13 +4876,8 @@ type MachineList struct {
 
 // MachineListTaken defines model for MachineListTaken.
 type MachineListTaken struct {
-	Bad []struct {
-		Allowed string `json:"allowed"`
-		Field   string `json:"field"`
-		Line    int    `json:"line"`
-		Value   string `json:"value"`
-	} `json:"bad"`
-	Kept     bool `json:"kept"`
+	Bad      []BadLine `json:"bad"`
+	Kept     bool      `json:"kept"`
 	Machines []struct {
 		LayoutTitle string `json:"layout_title"`
 		Line        int    `json:"line"`
@@ -5109,6 +5107,9 @@ type NewGrid struct {
 
 	// Sheet Of a workbook; left out for its first
 	Sheet *string `json:"sheet,omitempty"`
+
+	// Units In what unit a field is, where its column does not name it
+	Units *map[string]string `json:"units,omitempty"`
 }
 
 // NewGridKind defines model for NewGrid.Kind.
@@ -5209,7 +5210,8 @@ type NewPlacing struct {
 
 // NewReading defines model for NewReading.
 type NewReading struct {
-	How NewReadingHow `json:"how"`
+	// How By what a water was read
+	How ReadBy `json:"how"`
 
 	// Id A UUID in lower case
 	//
@@ -5220,9 +5222,6 @@ type NewReading struct {
 	Sample WaterSample `json:"sample"`
 	Taken  time.Time   `json:"taken"`
 }
-
-// NewReadingHow defines model for NewReading.How.
-type NewReadingHow string
 
 // NewReminders defines model for NewReminders.
 type NewReminders struct {
@@ -5799,6 +5798,9 @@ type Products struct {
 	Own     []Product `json:"own"`
 }
 
+// ReadBy By what a water was read
+type ReadBy string
+
 // ReadingIn A value; or low and high where it was read as an interval; or the text somebody wrote, which is read here.
 type ReadingIn struct {
 	High *float64 `json:"high,omitempty"`
@@ -5817,6 +5819,41 @@ type ReadingOut struct {
 	High   float64 `json:"high"`
 	Likely float64 `json:"likely"`
 	Low    float64 `json:"low"`
+}
+
+// ReadingTaken defines model for ReadingTaken.
+type ReadingTaken struct {
+	// How By what a water was read
+	How   ReadBy        `json:"how"`
+	Said  []SaidOfWater `json:"said"`
+	Taken time.Time     `json:"taken"`
+}
+
+// ReadingsFile defines model for ReadingsFile.
+type ReadingsFile struct {
+	Preview bool `json:"preview"`
+
+	// Text A header, then a line a day: date, how (strip, drops, meter, report), and what was read, each with its unit behind its name, such as hardness °dH
+	Text string `json:"text"`
+
+	// Zone A time zone of the IANA database; whether there is one of that name is looked up
+	//
+	// Example: Europe/Lisbon
+	Zone TimeZone `json:"zone"`
+}
+
+// ReadingsTaken defines model for ReadingsTaken.
+type ReadingsTaken struct {
+	Bad []BadLine `json:"bad"`
+
+	// Fresh That are not there yet
+	Fresh    int            `json:"fresh"`
+	Kept     bool           `json:"kept"`
+	Readings []ReadingTaken `json:"readings"`
+
+	// Same That are there already
+	Same   int    `json:"same"`
+	Waters Waters `json:"waters"`
 }
 
 // Reason defines model for Reason.
@@ -5846,15 +5883,8 @@ type Reminders struct {
 
 // Report defines model for Report.
 type Report struct {
-	Bad []struct {
-		Allowed string `json:"allowed"`
-		Field   string `json:"field"`
-
-		// Line 0 is the report as a whole
-		Line  int    `json:"line"`
-		Value string `json:"value"`
-	} `json:"bad"`
-	Kept bool `json:"kept"`
+	Bad  []BadLine `json:"bad"`
+	Kept bool      `json:"kept"`
 
 	// Passed Lines of what does not matter to a machine
 	Passed int           `json:"passed"`
@@ -7526,7 +7556,8 @@ type WaterIf struct {
 
 // WaterReading defines model for WaterReading.
 type WaterReading struct {
-	How WaterReadingHow `json:"how"`
+	// How By what a water was read
+	How ReadBy `json:"how"`
 
 	// Id A UUID in lower case
 	//
@@ -7538,9 +7569,6 @@ type WaterReading struct {
 	// Unreadable It cannot be read any more: it is taken back and read again
 	Unreadable *bool `json:"unreadable,omitempty"`
 }
-
-// WaterReadingHow defines model for WaterReading.How.
-type WaterReadingHow string
 
 // WaterSample What was read; what was not is filled in, said, and widens the range.
 type WaterSample struct {
@@ -8136,6 +8164,9 @@ type AddSourceJSONRequestBody = NewSource
 // AddReadingJSONRequestBody defines body for AddReading for application/json ContentType.
 type AddReadingJSONRequestBody = NewReading
 
+// TakeReadingsJSONRequestBody defines body for TakeReadings for application/json ContentType.
+type TakeReadingsJSONRequestBody = ReadingsFile
+
 // AddReportJSONRequestBody defines body for AddReport for application/json ContentType.
 type AddReportJSONRequestBody = ReportFile
 
@@ -8306,6 +8337,9 @@ type ServerInterface interface {
 	// Glance A machine at a glance, part by part, with what would help most to know and a year of what was done.
 	// (GET /machines/{machine_id}/glance)
 	Glance(ctx *echo.Context, machineId MachineID) error
+	// Importing How far the file of use has come that is being written on this machine.
+	// (GET /machines/{machine_id}/imports)
+	Importing(ctx *echo.Context, machineId MachineID) error
 	// ImportUse Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing.
 	// (POST /machines/{machine_id}/imports)
 	ImportUse(ctx *echo.Context, machineId MachineID) error
@@ -8489,6 +8523,9 @@ type ServerInterface interface {
 	// AddReading Keep what was read of a source.
 	// (POST /waters/{source_id}/readings)
 	AddReading(ctx *echo.Context, sourceId ID) error
+	// TakeReadings Take what was read of a source over time from a table, all of it or none; with preview nothing is kept and the source need not be there yet. The same table again changes nothing.
+	// (POST /waters/{source_id}/readings-list)
+	TakeReadings(ctx *echo.Context, sourceId ID) error
 	// AddReport Take a supplier's report from a CSV file, all of it or none; with preview nothing is kept and the source need not be there yet.
 	// (POST /waters/{source_id}/report)
 	AddReport(ctx *echo.Context, sourceId ID) error
@@ -9402,6 +9439,22 @@ func (w *ServerInterfaceWrapper) Glance(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.Glance(ctx, machineId)
+	return err
+}
+
+// Importing converts echo context to params.
+func (w *ServerInterfaceWrapper) Importing(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine_id" -------------
+	var machineId MachineID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine_id", ctx.Param("machine_id"), &machineId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Importing(ctx, machineId)
 	return err
 }
 
@@ -10456,6 +10509,22 @@ func (w *ServerInterfaceWrapper) AddReading(ctx *echo.Context) error {
 	return err
 }
 
+// TakeReadings converts echo context to params.
+func (w *ServerInterfaceWrapper) TakeReadings(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "source_id" -------------
+	var sourceId ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "source_id", ctx.Param("source_id"), &sourceId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter source_id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TakeReadings(ctx, sourceId)
+	return err
+}
+
 // AddReport converts echo context to params.
 func (w *ServerInterfaceWrapper) AddReport(ctx *echo.Context) error {
 	var err error
@@ -10574,6 +10643,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/machines/:machine_id/facts", wrapper.ChangeFacts, options.OperationMiddlewares["changeFacts"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/gauge", wrapper.ReadGauge, options.OperationMiddlewares["readGauge"]...)
 	router.GET(options.BaseURL+"/machines/:machine_id/glance", wrapper.Glance, options.OperationMiddlewares["glance"]...)
+	router.GET(options.BaseURL+"/machines/:machine_id/imports", wrapper.Importing, options.OperationMiddlewares["importing"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/imports", wrapper.ImportUse, options.OperationMiddlewares["importUse"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/interval-changes", wrapper.ChangeInterval, options.OperationMiddlewares["changeInterval"]...)
 	router.POST(options.BaseURL+"/machines/:machine_id/looks", wrapper.RecordLook, options.OperationMiddlewares["recordLook"]...)
@@ -10635,6 +10705,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/waters", wrapper.ListWaters, options.OperationMiddlewares["listWaters"]...)
 	router.POST(options.BaseURL+"/waters", wrapper.AddSource, options.OperationMiddlewares["addSource"]...)
 	router.POST(options.BaseURL+"/waters/:source_id/readings", wrapper.AddReading, options.OperationMiddlewares["addReading"]...)
+	router.POST(options.BaseURL+"/waters/:source_id/readings-list", wrapper.TakeReadings, options.OperationMiddlewares["takeReadings"]...)
 	router.POST(options.BaseURL+"/waters/:source_id/report", wrapper.AddReport, options.OperationMiddlewares["addReport"]...)
 
 }
@@ -12849,6 +12920,45 @@ type GlancedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GlancedefaultApplicationProblemPlusJSONResponse) VisitGlanceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportingRequestObject struct {
+	MachineId MachineID `json:"machine_id"`
+}
+
+type ImportingResponseObject interface {
+	VisitImportingResponse(w http.ResponseWriter) error
+}
+
+type Importing200JSONResponse Importing
+
+func (response Importing200JSONResponse) VisitImportingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportingdefaultApplicationProblemPlusJSONResponse) VisitImportingResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -15250,6 +15360,46 @@ func (response AddReadingdefaultApplicationProblemPlusJSONResponse) VisitAddRead
 	return err
 }
 
+type TakeReadingsRequestObject struct {
+	SourceId ID `json:"source_id"`
+	Body     *TakeReadingsJSONRequestBody
+}
+
+type TakeReadingsResponseObject interface {
+	VisitTakeReadingsResponse(w http.ResponseWriter) error
+}
+
+type TakeReadings200JSONResponse ReadingsTaken
+
+func (response TakeReadings200JSONResponse) VisitTakeReadingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeReadingsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeReadingsdefaultApplicationProblemPlusJSONResponse) VisitTakeReadingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type AddReportRequestObject struct {
 	SourceId ID `json:"source_id"`
 	Body     *AddReportJSONRequestBody
@@ -15457,6 +15607,9 @@ type StrictServerInterface interface {
 	// Glance A machine at a glance, part by part, with what would help most to know and a year of what was done.
 	// (GET /machines/{machine_id}/glance)
 	Glance(ctx context.Context, request GlanceRequestObject) (GlanceResponseObject, error)
+	// Importing How far the file of use has come that is being written on this machine.
+	// (GET /machines/{machine_id}/imports)
+	Importing(ctx context.Context, request ImportingRequestObject) (ImportingResponseObject, error)
 	// ImportUse Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing.
 	// (POST /machines/{machine_id}/imports)
 	ImportUse(ctx context.Context, request ImportUseRequestObject) (ImportUseResponseObject, error)
@@ -15640,6 +15793,9 @@ type StrictServerInterface interface {
 	// AddReading Keep what was read of a source.
 	// (POST /waters/{source_id}/readings)
 	AddReading(ctx context.Context, request AddReadingRequestObject) (AddReadingResponseObject, error)
+	// TakeReadings Take what was read of a source over time from a table, all of it or none; with preview nothing is kept and the source need not be there yet. The same table again changes nothing.
+	// (POST /waters/{source_id}/readings-list)
+	TakeReadings(ctx context.Context, request TakeReadingsRequestObject) (TakeReadingsResponseObject, error)
 	// AddReport Take a supplier's report from a CSV file, all of it or none; with preview nothing is kept and the source need not be there yet.
 	// (POST /waters/{source_id}/report)
 	AddReport(ctx context.Context, request AddReportRequestObject) (AddReportResponseObject, error)
@@ -17648,6 +17804,31 @@ func (sh *strictHandler) Glance(ctx *echo.Context, machineId MachineID) error {
 		return err
 	} else if validResponse, ok := response.(GlanceResponseObject); ok {
 		return validResponse.VisitGlanceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Importing operation middleware
+func (sh *strictHandler) Importing(ctx *echo.Context, machineId MachineID) error {
+	var request ImportingRequestObject
+
+	request.MachineId = machineId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Importing(ctx.Request().Context(), request.(ImportingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Importing")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportingResponseObject); ok {
+		return validResponse.VisitImportingResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -19906,6 +20087,54 @@ func (sh *strictHandler) AddReading(ctx *echo.Context, sourceId ID) error {
 		return err
 	} else if validResponse, ok := response.(AddReadingResponseObject); ok {
 		return validResponse.VisitAddReadingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TakeReadings operation middleware
+func (sh *strictHandler) TakeReadings(ctx *echo.Context, sourceId ID) error {
+	var request TakeReadingsRequestObject
+
+	request.SourceId = sourceId
+
+	var body TakeReadingsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeReadings(ctx.Request().Context(), request.(TakeReadingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeReadings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakeReadingsResponseObject); ok {
+		return validResponse.VisitTakeReadingsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

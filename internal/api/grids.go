@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"encoding/csv"
+	"maps"
 	"strings"
 
 	"freshanvil/internal/exchange"
@@ -24,26 +25,20 @@ func (s *Server) ReadGrid(_ context.Context, r ReadGridRequestObject) (ReadGridR
 	if b.Columns != nil {
 		out.Columns = *b.Columns
 	}
-	out.Ours = b.Columns == nil && g.IsOurs(fields)
-	for _, f := range fields {
-		out.Fields = append(out.Fields, GridField{Field: f.Name, Title: f.Title, Required: f.Required})
-		column, mapped := out.Columns[f.Name]
-		if f.Required && !mapped && out.Missing == nil {
-			out.Missing = ptr(f.Name)
-		}
-		if f.Date && mapped {
-			as, unsure := g.GuessDates(column)
-			out.Dates, out.Unsure = GridDates(as), unsure
-		}
+	out.Units = g.Units(fields, out.Columns)
+	if b.Units != nil {
+		maps.Copy(out.Units, *b.Units)
 	}
+	out.Ours = b.Columns == nil && g.IsOurs(fields)
+	asks(&out, g, fields)
 	if b.Dates != nil {
 		out.Dates, out.Unsure = *b.Dates, false
 	}
-	if out.Missing != nil {
+	if out.Missing != nil || out.NoUnit != nil {
 		out.Ours = false
 		return ReadGrid200JSONResponse(out), nil
 	}
-	text, err := g.Rewrite(fields, out.Columns, exchange.Dates(out.Dates))
+	text, err := g.Rewrite(fields, out.Columns, out.Units, exchange.Dates(out.Dates))
 	if err != nil {
 		return nil, err
 	}
@@ -58,4 +53,23 @@ func (s *Server) ReadGrid(_ context.Context, r ReadGridRequestObject) (ReadGridR
 		out.Becomes = append(out.Becomes, line)
 	}
 	return ReadGrid200JSONResponse(out), nil
+}
+
+// asks says of each field what it may be, and what has to be said of it still.
+func asks(out *Grid, g exchange.Grid, fields []exchange.Field) {
+	for _, f := range fields {
+		out.Fields = append(out.Fields, GridField{Field: f.Name, Title: f.Title, Required: f.Required,
+			Units: orNone(f.Units)})
+		column, mapped := out.Columns[f.Name]
+		if mapped && f.AsksUnit && out.Units[f.Name] == "" && out.NoUnit == nil {
+			out.NoUnit = ptr(f.Name)
+		}
+		if f.Required && !mapped && out.Missing == nil {
+			out.Missing = ptr(f.Name)
+		}
+		if f.Date && mapped {
+			as, unsure := g.GuessDates(column)
+			out.Dates, out.Unsure = GridDates(as), unsure
+		}
+	}
 }

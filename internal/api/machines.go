@@ -137,15 +137,7 @@ func (s *Server) TakeMachineList(
 		m := &out.Machines[i]
 		m.Line, m.Name, m.Owner, m.Place, m.LayoutTitle = l.Line, l.Name, l.Owner, l.Place, l.Answers.Layout.Title()
 	}
-	out.Bad = make([]struct {
-		Allowed string `json:"allowed"`
-		Field   string `json:"field"`
-		Line    int    `json:"line"`
-		Value   string `json:"value"`
-	}, len(taken.Bad))
-	for i, b := range taken.Bad {
-		out.Bad[i].Line, out.Bad[i].Field, out.Bad[i].Value, out.Bad[i].Allowed = b.Line, b.Field, b.Value, b.Allowed
-	}
+	out.Bad = badLines(taken.Bad)
 	return TakeMachineList200JSONResponse(out), nil
 }
 

@@ -370,3 +370,19 @@ func knownOut(known []machine.Known) []Fact {
 	}
 	return out
 }
+
+// badLines are the lines of a file that cannot be taken.
+func badLines[T ~struct {
+	Line                  int
+	Field, Value, Allowed string
+}](list []T) []BadLine {
+	out := []BadLine{}
+	for _, x := range list {
+		b := struct {
+			Line                  int
+			Field, Value, Allowed string
+		}(x)
+		out = append(out, BadLine{Line: b.Line, Field: b.Field, Value: b.Value, Allowed: b.Allowed})
+	}
+	return out
+}

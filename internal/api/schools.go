@@ -398,6 +398,12 @@ func (s *Server) ReadCounter(ctx context.Context, r ReadCounterRequestObject) (R
 	return ReadCounter201JSONResponse{Drinks: e.Count, From: e.From, To: e.To}, nil
 }
 
+// Importing says how far a file of use has come.
+func (s *Server) Importing(ctx context.Context, r ImportingRequestObject) (ImportingResponseObject, error) {
+	w, going, err := s.App.Importing(ctx, r.MachineId)
+	return Importing200JSONResponse{Going: going, Entries: w.Entries, Written: w.Written}, err
+}
+
 // ImportUse takes dated use from a file, or says what it would come to.
 func (s *Server) ImportUse(ctx context.Context, r ImportUseRequestObject) (ImportUseResponseObject, error) {
 	sum, err := s.App.ImportUse(ctx, r.MachineId, r.Body.Text, r.Body.Preview)
@@ -405,15 +411,7 @@ func (s *Server) ImportUse(ctx context.Context, r ImportUseRequestObject) (Impor
 		return nil, err
 	}
 	out := Imported{Entries: len(sum.Events)}
-	out.Bad = make([]struct {
-		Allowed string `json:"allowed"`
-		Field   string `json:"field"`
-		Line    int    `json:"line"`
-		Value   string `json:"value"`
-	}, len(sum.Bad))
-	for i, b := range sum.Bad {
-		out.Bad[i].Line, out.Bad[i].Field, out.Bad[i].Value, out.Bad[i].Allowed = b.Line, b.Field, b.Value, b.Allowed
-	}
+	out.Bad = badLines(sum.Bad)
 	if len(sum.Bad) > 0 {
 		return ImportUse200JSONResponse(out), nil
 	}

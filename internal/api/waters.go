@@ -35,7 +35,7 @@ func (s *Server) waters(ctx context.Context) (Waters, error) {
 func sourceOut(x app.Source) WaterSource {
 	out := WaterSource{Id: x.ID, Name: x.Name, Readings: []WaterReading{}}
 	for _, r := range slices.Backward(x.Samples) {
-		w := WaterReading{Id: r.ID, Taken: r.Taken, How: WaterReadingHow(r.How), Said: saidOut(r.Sample)}
+		w := WaterReading{Id: r.ID, Taken: r.Taken, How: ReadBy(r.How), Said: saidOut(r.Sample)}
 		if r.Bad != nil {
 			w.Unreadable = ptr(true)
 		}
@@ -90,15 +90,7 @@ func (s *Server) AddReport(ctx context.Context, r AddReportRequestObject) (AddRe
 	sample, passed, bad := water.ReadReport(r.Body.Text)
 	var out Report
 	out.Passed, out.Said = passed, saidOut(sample)
-	out.Bad = make([]struct {
-		Allowed string `json:"allowed"`
-		Field   string `json:"field"`
-		Line    int    `json:"line"`
-		Value   string `json:"value"`
-	}, len(bad))
-	for i, b := range bad {
-		out.Bad[i].Line, out.Bad[i].Field, out.Bad[i].Value, out.Bad[i].Allowed = b.Line, b.Field, b.Value, b.Allowed
-	}
+	out.Bad = badLines(bad)
 	if out.Kept = len(bad) == 0 && !r.Body.Preview; out.Kept {
 		reading := app.Reading{ID: r.Body.Id, Taken: taken, How: "report", Sample: sample}
 		if err := s.App.AddReading(ctx, r.SourceId, reading); err != nil {
@@ -107,6 +99,25 @@ func (s *Server) AddReport(ctx context.Context, r AddReportRequestObject) (AddRe
 	}
 	out.Waters, err = s.waters(ctx)
 	return AddReport200JSONResponse(out), err
+}
+
+// TakeReadings takes what was read of a source over time from a table, or says what it would come to.
+func (s *Server) TakeReadings(ctx context.Context, r TakeReadingsRequestObject) (TakeReadingsResponseObject, error) {
+	zone, err := app.ParseZone(r.Body.Zone)
+	if err != nil {
+		return nil, err
+	}
+	got, err := s.App.TakeReadings(ctx, r.SourceId, r.Body.Text, zone, r.Body.Preview)
+	if err != nil {
+		return nil, err
+	}
+	out := ReadingsTaken{Kept: len(got.Bad) == 0 && !r.Body.Preview, Fresh: got.New, Same: got.Same,
+		Bad: badLines(got.Bad), Readings: []ReadingTaken{}}
+	for _, x := range got.Readings {
+		out.Readings = append(out.Readings, ReadingTaken{Taken: x.Taken, How: ReadBy(x.How), Said: saidOut(x.Sample)})
+	}
+	out.Waters, err = s.waters(ctx)
+	return TakeReadings200JSONResponse(out), err
 }
 
 // ForgetReading takes a reading back.

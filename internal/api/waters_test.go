@@ -272,3 +272,50 @@ func TestBadWater(t *testing.T) {
 		t.Error("bad input left a trace")
 	}
 }
+
+// What was read over the years comes in from one table, the same again changes nothing, and a foreign one is asked for
+// the unit of its hardness.
+func TestATableOfReadings(t *testing.T) {
+	b := newBench(t)
+	source := newID()
+	path := "/api/waters/" + source + "/readings-list"
+	body := fields{"zone": "Europe/Lisbon", "preview": true,
+		"text": "date,how,hardness °dH,pH\n2025-06-01,drops,12,7.4\n2026-01-15,strip,4..7,\n"}
+	var got ReadingsTaken
+	b.call("POST", path, body, 200, &got)
+	if got.Kept || got.Fresh != 2 || len(got.Readings) != 2 || got.Readings[1].How != "strip" {
+		t.Errorf("a preview of what is not there yet: %+v", got)
+	}
+	body["preview"] = false
+	b.call("POST", path, body, 404, nil)
+	b.call("POST", "/api/waters", fields{"id": source, "name": "Harbour"}, 201, nil)
+	for i := range 2 {
+		b.call("POST", path, body, 200, &got)
+		if !got.Kept || got.Fresh != 2*(1-i) || got.Same != 2*i || len(got.Waters.Sources[0].Readings) != 2 {
+			t.Errorf("the %d. time: %+v", i+1, got)
+		}
+	}
+	body["text"] = "date,pH\n2026-02-01,7\n2026-02-30,7\nyesterday,7\n"
+	b.call("POST", path, body, 200, &got)
+	if got.Kept || len(got.Bad) != 2 || got.Bad[0].Line != 3 || got.Bad[1].Field != "date" ||
+		len(got.Waters.Sources[0].Readings) != 2 {
+		t.Errorf("bad lines: %+v", got)
+	}
+	body["zone"] = "Harbour/Town"
+	b.call("POST", path, body, 422, nil)
+
+	var g Grid
+	ask := fields{"kind": "readings", "file": []byte("Day;Total hardness;Remark\n13.6.2025;12,5;clear\n")}
+	b.call("POST", "/api/grids", ask, 200, &g)
+	if g.NoUnit == nil || *g.NoUnit != "hardness" || g.Text != nil {
+		t.Errorf("a hardness without its unit: %+v", g)
+	}
+	ask["units"] = fields{"hardness": "°dH"}
+	var asked Grid
+	b.call("POST", "/api/grids", ask, 200, &asked)
+	if deref(asked.Text) != "date,hardness °dH\n2025-06-13,12.5\n" || asked.Ours {
+		t.Errorf("with its unit: %+v", asked)
+	}
+	ask["units"] = fields{"hardness": "bushels"}
+	b.call("POST", "/api/grids", ask, 422, nil)
+}

@@ -294,17 +294,24 @@ func TestAFileLetsOthersPass(t *testing.T) {
 		return b.store.Write(ctx, func(*store.Store) error { close(holding); <-release; return nil })
 	})
 	<-holding
-	if sum, err := b.ImportUse(ctx, id, text, true); err != nil || sum.New < 3600 || len(sum.Bad) > 0 {
-		t.Fatalf("a preview while somebody writes: %d new, %v", sum.New, err)
+	seen, err := b.ImportUse(ctx, id, text, true)
+	if err != nil || seen.New < 3600 || len(seen.Bad) > 0 {
+		t.Fatalf("a preview while somebody writes: %d new, %v", seen.New, err)
 	}
 	var sum Imported
 	in(func() (err error) { sum, err = b.ImportUse(ctx, id, text, false); return err })
 	wait(1)
+	if far, going, err := b.Importing(ctx, id); err != nil || !going || far != (Writing{Entries: seen.New, Written: 0}) {
+		t.Errorf("while it waits: %+v, %v, %v", far, going, err)
+	}
 	drink := Pressed{ID: newID(), MachineID: id, Kind: use.Double, Count: 1, At: b.clock}
 	in(func() error { _, err := b.LogUse(ctx, drink); return err })
 	wait(2)
 	close(release)
 	all.Wait()
+	if _, going, err := b.Importing(ctx, id); going || err != nil {
+		t.Errorf("it has ended: %v, %v", going, err)
+	}
 	before := b.sql("SELECT COUNT(*) FROM use_events WHERE rowid < (SELECT rowid FROM use_events WHERE id = ?)", drink.ID)
 	if before != mostAtOnce {
 		t.Errorf("the drink stands after %d rows of the file, want %d", before, mostAtOnce)

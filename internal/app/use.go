@@ -200,6 +200,21 @@ type Imported struct {
 	New, Changed, Same int
 }
 
+// Writing is how far a file of use has come that is being written.
+type Writing struct{ Entries, Written int }
+
+// Importing says how far the file has come that is being written on a machine; false where none is.
+func (a *App) Importing(ctx context.Context, machineID string) (Writing, bool, error) {
+	if _, err := find(ctx, a.store, machineID); err != nil {
+		return Writing{}, false, err
+	}
+	w, is := a.writing.Load(machineID)
+	if !is {
+		return Writing{}, false, nil
+	}
+	return w.(Writing), true, nil
+}
+
 // ImportUse takes the use of a file, or says what it would come to. A file with a bad row is not
 // taken at all. What was imported for the same span, part and kind before is corrected where the
 // count differs, and left alone where it does not; so the same file again changes nothing, and
@@ -217,15 +232,23 @@ func (a *App) ImportUse(ctx context.Context, machineID, text string, preview boo
 		return sum, nil
 	}
 	slices.SortStableFunc(sum.Events, func(x, y use.Event) int { return x.From.Compare(y.From) })
-	for part := range slices.Chunk(sum.Events, mostAtOnce) {
-		if preview {
-			_, err = sum.compare(ctx, a.store, m, part)
-		} else {
-			err = a.store.Write(ctx, func(tx *store.Store) error { return sum.take(ctx, tx, machineID, part, now) })
+	if preview {
+		for part := range slices.Chunk(sum.Events, mostAtOnce) {
+			if _, err := sum.compare(ctx, a.store, m, part); err != nil {
+				return sum, err
+			}
 		}
+		return sum, nil
+	}
+	defer a.writing.Delete(machineID)
+	written := 0
+	for part := range slices.Chunk(sum.Events, mostAtOnce) {
+		a.writing.Store(machineID, Writing{Entries: len(sum.Events), Written: written})
+		err := a.store.Write(ctx, func(tx *store.Store) error { return sum.take(ctx, tx, machineID, part, now) })
 		if err != nil {
 			return sum, err
 		}
+		written += len(part)
 	}
 	return sum, nil
 }

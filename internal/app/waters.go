@@ -51,6 +51,75 @@ func (a *App) AddReading(ctx context.Context, sourceID string, r store.Reading) 
 	})
 }
 
+// ReadingsTaken says what a table of readings came to.
+type ReadingsTaken struct {
+	Bad       []water.BadLine
+	Readings  []water.Taken
+	New, Same int
+}
+
+// TakeReadings takes what was read of a source over time from a table, all of it or none, or says what it would come
+// to. What is there of the same day, read in the same way and the same, is left alone, so that the same table again
+// changes nothing. For a preview the source need not be there yet.
+func (a *App) TakeReadings(ctx context.Context, sourceID, text string, zone *time.Location, preview bool) (
+	ReadingsTaken, error,
+) {
+	now := a.now()
+	var out ReadingsTaken
+	if out.Readings, out.Bad = water.ReadReadings(text, zone, now); len(out.Bad) > 0 {
+		return out, nil
+	}
+	if preview {
+		source, err := a.store.SourceNamed(ctx, sourceID)
+		if errors.Is(err, store.ErrNotFound) {
+			err = nil
+		}
+		out.New = len(out.fresh(source, zone))
+		out.Same = len(out.Readings) - out.New
+		return out, err
+	}
+	err := a.store.Write(ctx, func(tx *store.Store) error {
+		source, err := tx.SourceNamed(ctx, sourceID)
+		if err != nil {
+			return noSource(sourceID, err)
+		}
+		fresh := out.fresh(source, zone)
+		out.New, out.Same = len(fresh), len(out.Readings)-len(fresh)
+		for i, r := range fresh {
+			kept := store.Reading{ID: derived(sourceID, "table", now.UnixMilli(), i), Taken: r.Taken, How: string(r.How),
+				Sample: r.Sample}
+			if err := tx.AddReading(ctx, sourceID, kept, now); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return out, err
+}
+
+// fresh are the readings of a table that a source does not have.
+func (r ReadingsTaken) fresh(source store.Source, zone *time.Location) (list []water.Taken) {
+	type key struct {
+		day, how string
+		sample   water.Sample
+	}
+	have := map[key]bool{}
+	of := func(at time.Time, how string, s water.Sample) key {
+		return key{at.In(zone).Format(time.DateOnly), how, s}
+	}
+	for _, x := range source.Samples {
+		have[of(x.Taken, x.How, x.Sample)] = true
+	}
+	for _, x := range r.Readings {
+		k := of(x.Taken, string(x.How), x.Sample)
+		if !have[k] {
+			list = append(list, x)
+		}
+		have[k] = true
+	}
+	return list
+}
+
 // CheckTaken is when a reading was taken; the future, or too long ago, is a *units.OutOfRange.
 func (a *App) CheckTaken(at time.Time) (time.Time, error) {
 	return past("taken", at, a.now(), careReach)

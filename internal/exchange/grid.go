@@ -12,6 +12,8 @@ import (
 	"unicode/utf8"
 
 	"github.com/xuri/excelize/v2"
+
+	"freshanvil/core/water"
 )
 
 // Grid is a table of somebody else's: its columns by the names that stand over them.
@@ -37,33 +39,49 @@ type Field struct {
 	Required bool
 	Date     bool
 	alike    []string // other names for it
+	// Units are those it may be in, named behind it in our own tables; AsksUnit, that it is not read without one.
+	Units    []string
+	AsksUnit bool
 }
 
-// Fields are what a kind of table has: use, machines, report; nothing for another kind.
+// readings are the columns of a table of what was read of a water.
+func readings() []Field {
+	list := []Field{{Name: "date", Title: "day", Required: true, Date: true, alike: []string{"day", "when"}},
+		{Name: "how", Title: "how it was read", alike: []string{"method"}}}
+	for _, c := range water.Columns() {
+		list = append(list, Field{Name: c.Name, Title: c.Name, alike: c.Alike, Units: c.Units, AsksUnit: c.AsksUnit})
+	}
+	return list
+}
+
+// Fields are what a kind of table has: use, machines, report, readings; nothing for another kind.
 func Fields(kind string) []Field {
 	switch kind {
+	case "readings":
+		return readings()
 	case "use":
-		return []Field{{"date", "day", true, true, []string{"day", "when"}},
-			{"drinks", "drinks", false, false, []string{"shots", "cups", "coffees", "total"}},
-			{"single", "singles", false, false, []string{"espresso", "single shots"}},
-			{"double", "doubles", false, false, []string{"double shots", "doppio"}},
-			{"milk", "with milk", false, false, []string{"milk drinks", "cappuccino", "flat white"}},
-			{"flush", "flushes", false, false, nil},
-			{"counter", "the machine's counter", false, false, []string{"reading"}},
-			{"group", "group", false, false, []string{"head"}}}
+		return []Field{{Name: "date", Title: "day", Required: true, Date: true, alike: []string{"day", "when"}},
+			{Name: "drinks", Title: "drinks", alike: []string{"shots", "cups", "coffees", "total"}},
+			{Name: "single", Title: "singles", alike: []string{"espresso", "single shots"}},
+			{Name: "double", Title: "doubles", alike: []string{"double shots", "doppio"}},
+			{Name: "milk", Title: "with milk", alike: []string{"milk drinks", "cappuccino", "flat white"}},
+			{Name: "flush", Title: "flushes"},
+			{Name: "counter", Title: "the machine's counter", alike: []string{"reading"}},
+			{Name: "group", Title: "group", alike: []string{"head"}}}
 	case "machines":
-		return []Field{{"name", "name", false, false, []string{"machine", "title"}},
-			{"owner", "owner", false, false, []string{"customer", "client"}},
-			{"place", "place", false, false, []string{"site", "address", "location"}},
-			{"layout", "layout", true, false, []string{"type", "kind"}},
-			{"valve", "three-way valve", false, false, nil},
-			{"drinks", "drinks a day", false, false, []string{"shots"}},
-			{"milk", "with milk a day", false, false, nil}, {"hardness", "hardness", false, false, nil},
-			{"unit", "unit of the hardness", false, false, nil},
-			{"treatment", "what treats the water", false, false, []string{"filter"}}, {"used", "used", false, false, nil}}
+		return []Field{{Name: "name", Title: "name", alike: []string{"machine", "title"}},
+			{Name: "owner", Title: "owner", alike: []string{"customer", "client"}},
+			{Name: "place", Title: "place", alike: []string{"site", "address", "location"}},
+			{Name: "layout", Title: "layout", Required: true, alike: []string{"type", "kind"}},
+			{Name: "valve", Title: "three-way valve"},
+			{Name: "drinks", Title: "drinks a day", alike: []string{"shots"}},
+			{Name: "milk", Title: "with milk a day"}, {Name: "hardness", Title: "hardness"},
+			{Name: "unit", Title: "unit of the hardness"},
+			{Name: "treatment", Title: "what treats the water", alike: []string{"filter"}}, {Name: "used", Title: "used"}}
 	case "report":
-		return []Field{{"parameter", "parameter", true, false, []string{"name", "what", "analysis"}},
-			{"value", "value", true, false, []string{"result", "mean", "average"}}, {"unit", "unit", false, false, nil}}
+		return []Field{{Name: "parameter", Title: "parameter", Required: true, alike: []string{"name", "what", "analysis"}},
+			{Name: "value", Title: "value", Required: true, alike: []string{"result", "mean", "average"}},
+			{Name: "unit", Title: "unit"}}
 	}
 	return nil
 }
@@ -219,7 +237,7 @@ func (g Grid) Guess(fields []Field) map[string]int {
 		}
 		for _, name := range append([]string{f.Name, f.Title}, f.alike...) {
 			for i, head := range g.Head {
-				if !taken[i] && fits(strings.ToLower(head), name) {
+				if !taken[i] && fits(strings.ToLower(head), strings.ToLower(name)) {
 					of[f.Name], taken[i] = i, true
 					return
 				}
@@ -235,14 +253,39 @@ func (g Grid) Guess(fields []Field) map[string]int {
 	return of
 }
 
+// Units says in what unit each field is that has several, by what stands over its column; a field whose unit is not
+// named there has none.
+func (g Grid) Units(fields []Field, of map[string]int) map[string]string {
+	in := map[string]string{}
+	for _, f := range fields {
+		column, mapped := of[f.Name]
+		if !mapped || column < 0 || column >= len(g.Head) {
+			continue
+		}
+		head := strings.ToLower(g.Head[column])
+		for _, unit := range f.Units {
+			if unit != "" && strings.Contains(head, strings.ToLower(unit)) && len(unit) > len(in[f.Name]) {
+				in[f.Name] = unit
+			}
+		}
+	}
+	return in
+}
+
 // IsOurs says whether it is text whose columns are all named as fields of ours, so that nothing has to be asked.
 func (g Grid) IsOurs(fields []Field) bool {
 	for _, head := range g.Head {
-		if !slices.ContainsFunc(fields, func(f Field) bool { return strings.EqualFold(f.Name, head) }) {
+		if !slices.ContainsFunc(fields, func(f Field) bool { return f.heads(head) }) {
 			return false
 		}
 	}
 	return g.Sheet == ""
+}
+
+// heads says whether a column of ours is named so.
+func (f Field) heads(head string) bool {
+	return strings.EqualFold(f.Name, head) ||
+		slices.ContainsFunc(f.Units, func(unit string) bool { return strings.EqualFold(f.Name+" "+unit, head) })
 }
 
 // Dates are how days are written.
@@ -309,9 +352,10 @@ func dayOf(text string, as Dates) (string, bool) {
 	return at.Format(time.DateOnly), at.Day() == n[0] && int(at.Month()) == n[1] && n[2] > 1900 && n[2] < 2200
 }
 
-// Rewrite is the grid as our own reader of that kind takes it: its fields that have a column, days as ISO 8601, numbers
-// with a point. What cannot be read stays as it is, so that the reader names it by its line.
-func (g Grid) Rewrite(fields []Field, of map[string]int, as Dates) (string, error) {
+// Rewrite is the grid as our own reader of that kind takes it: its fields that have a column, with their units behind
+// their names, days as ISO 8601, numbers with a point. What cannot be read stays as it is, so that the reader names it
+// by its line.
+func (g Grid) Rewrite(fields []Field, of map[string]int, in map[string]string, as Dates) (string, error) {
 	var has []Field
 	for _, f := range fields {
 		column, mapped := of[f.Name]
@@ -328,7 +372,11 @@ func (g Grid) Rewrite(fields []Field, of map[string]int, as Dates) (string, erro
 	w := csv.NewWriter(&out)
 	line := make([]string, len(has))
 	for i, f := range has {
-		line[i] = f.Name
+		unit := in[f.Name]
+		if unit != "" && !slices.Contains(f.Units, unit) {
+			return "", wrong("units."+f.Name, unit, "one of "+strings.Join(f.Units, ", "))
+		}
+		line[i] = strings.TrimSpace(f.Name + " " + unit)
 	}
 	if err := w.Write(line); err != nil {
 		return "", err

@@ -61,6 +61,9 @@ func TestAForeignTable(t *testing.T) {
 		{"ours", "use", "", []byte("date,double\n2026-03-10,14\n"), "date,double\n2026-03-10,14\n", ISO, false},
 		{"machines", "machines", "", []byte("Customer,Machine,Type,Site\nFerry,Deck,hx_cafe,Quay\n"),
 			"name,owner,place,layout\nDeck,Ferry,Quay,hx_cafe\n", ISO, true},
+		{"readings", "readings", "",
+			[]byte("Day;Total hardness [°dH];pH;Conductivity, mS/m;Remark\n1.7.2025;14,2;7;52;clear\n"),
+			"date,pH,hardness °dH,conductivity mS/m\n2025-07-01,7,14.2,52\n", DayFirst, true},
 		{"a report", "report", "", []byte("Analysis;Result;Unit\nCalcium;78,2;mg/L\n"),
 			"parameter,value,unit\nCalcium,78.2,mg/L\n", ISO, true},
 	} {
@@ -79,7 +82,7 @@ func TestAForeignTable(t *testing.T) {
 					t.Errorf("days by %s, unsure %v", as, unsure)
 				}
 			}
-			got, err := g.Rewrite(fields, of, as)
+			got, err := g.Rewrite(fields, of, g.Units(fields, of), as)
 			if err != nil || got != x.want {
 				t.Errorf("%q, %v, want %q", got, err, x.want)
 			}
@@ -113,7 +116,7 @@ func TestBadTables(t *testing.T) {
 	for field, of := range map[string]map[string]int{"columns.date": {"drinks": 1},
 		"columns.drinks": {"date": 0, "drinks": 7}} {
 		var bad *units.OutOfRange
-		if _, err := g.Rewrite(Fields("use"), of, ISO); !errors.As(err, &bad) || bad.Field != field {
+		if _, err := g.Rewrite(Fields("use"), of, nil, ISO); !errors.As(err, &bad) || bad.Field != field {
 			t.Errorf("%s: %v", field, err)
 		}
 	}
@@ -137,7 +140,7 @@ func FuzzReadGrid(f *testing.F) {
 			return
 		}
 		fields := Fields("use")
-		text, err := g.Rewrite(fields, map[string]int{"date": 0}, ISO)
+		text, err := g.Rewrite(fields, map[string]int{"date": 0}, nil, ISO)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -3,7 +3,7 @@
   import Band from './ui/Band.svelte'
   import Help from './ui/Help.svelte'
   import HowWorked from './ui/HowWorked.svelte'
-  import { stamp } from './ui/format'
+  import { localZone, stamp } from './ui/format'
   import { leave, loadMe, may, me, shut } from './data/me.svelte'
   import { isActive, navigate, p, route } from './router'
   import { askBench, help, loadHazards, loadPreferences, singleKeys, startTheme } from './data/state.svelte'
@@ -79,7 +79,6 @@
     }
   })
   const running = $derived(/\/(runs\/|bar$)/.test(route.pathname))
-  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC'
 
   function key(event: KeyboardEvent) {
     if (
@@ -144,7 +143,7 @@
         class="cursor-pointer underline max-md:hidden underline-offset-4"
         onclick={() => (help.shown = true)}>Keys</button
       >
-      <span class="max-md:hidden">{stamp(now.toISOString(), zone)}</span>
+      <span class="max-md:hidden">{stamp(now.toISOString(), localZone)}</span>
     </div>
   </header>
 {/if}

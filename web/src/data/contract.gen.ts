@@ -689,7 +689,8 @@ export interface paths {
             };
             cookie?: never;
         };
-        get?: never;
+        /** How far the file of use has come that is being written on this machine. */
+        get: operations["importing"];
         put?: never;
         /** Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing. */
         post: operations["importUse"];
@@ -1287,6 +1288,25 @@ export interface paths {
         put?: never;
         /** Take a supplier's report from a CSV file, all of it or none; with preview nothing is kept and the source need not be there yet. */
         post: operations["addReport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/waters/{source_id}/readings-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take what was read of a source over time from a table, all of it or none; with preview nothing is kept and the source need not be there yet. The same table again changes nothing. */
+        post: operations["takeReadings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2294,12 +2314,7 @@ export interface components {
                 place: string;
                 layout_title: string;
             }[];
-            bad: {
-                line: number;
-                field: string;
-                value: string;
-                allowed: string;
-            }[];
+            bad: components["schemas"]["BadLine"][];
         };
         /** @description What was done before it came, by what somebody knows; what is not named is not known */
         DoneBefore: {
@@ -4434,7 +4449,7 @@ export interface components {
         };
         NewGrid: {
             /** @enum {string} */
-            kind: "use" | "machines" | "report";
+            kind: "use" | "machines" | "report" | "readings";
             /**
              * Format: byte
              * @description The file, as base64
@@ -4445,6 +4460,10 @@ export interface components {
             /** @description Which column, from 0, is which field; left out for what their names say */
             columns?: {
                 [key: string]: number;
+            };
+            /** @description In what unit a field is, where its column does not name it */
+            units?: {
+                [key: string]: string;
             };
             dates?: components["schemas"]["GridDates"];
         };
@@ -4463,6 +4482,11 @@ export interface components {
             columns: {
                 [key: string]: number;
             };
+            units: {
+                [key: string]: string;
+            };
+            /** @description A field that is not read without its unit, which is not named */
+            no_unit?: string;
             dates: components["schemas"]["GridDates"];
             /** @description Its days can be read in another way too */
             unsure: boolean;
@@ -4480,6 +4504,8 @@ export interface components {
             field: string;
             title: string;
             required: boolean;
+            /** @description It may be in; nothing where it has none */
+            units: string[];
         };
         Reminders: {
             mail: components["schemas"]["MailBy"];
@@ -4846,6 +4872,14 @@ export interface components {
             text: string;
             preview: boolean;
         };
+        Importing: {
+            /** @description A file is being written; others may log meanwhile */
+            going: boolean;
+            /** @description Of the file */
+            entries: number;
+            /** @description Or found there already */
+            written: number;
+        };
         Imported: {
             kept: boolean;
             entries: number;
@@ -4861,12 +4895,7 @@ export interface components {
             changed: number;
             /** @description Entries that are there already */
             same: number;
-            bad: {
-                line: number;
-                field: string;
-                value: string;
-                allowed: string;
-            }[];
+            bad: components["schemas"]["BadLine"][];
         };
         NewAway: {
             id: components["schemas"]["ID"];
@@ -5404,8 +5433,7 @@ export interface components {
             id: components["schemas"]["ID"];
             /** Format: date-time */
             taken: string;
-            /** @enum {string} */
-            how: "strip" | "drops" | "meter" | "report";
+            how: components["schemas"]["ReadBy"];
             sample: components["schemas"]["WaterSample"];
         } & {
             sample: unknown;
@@ -5424,13 +5452,42 @@ export interface components {
             passed: number;
             said: components["schemas"]["SaidOfWater"][];
             waters: components["schemas"]["Waters"];
-            bad: {
-                /** @description 0 is the report as a whole */
-                line: number;
-                field: string;
-                value: string;
-                allowed: string;
-            }[];
+            bad: components["schemas"]["BadLine"][];
+        };
+        /** @description A line of a file that cannot be taken */
+        BadLine: {
+            /** @description 0 is the file as a whole */
+            line: number;
+            field: string;
+            value: string;
+            allowed: string;
+        };
+        /**
+         * @description By what a water was read
+         * @enum {string}
+         */
+        ReadBy: "strip" | "drops" | "meter" | "report";
+        ReadingsFile: {
+            /** @description A header, then a line a day: date, how (strip, drops, meter, report), and what was read, each with its unit behind its name, such as hardness °dH */
+            text: string;
+            zone: components["schemas"]["TimeZone"];
+            preview: boolean;
+        };
+        ReadingTaken: {
+            /** Format: date-time */
+            taken: string;
+            how: components["schemas"]["ReadBy"];
+            said: components["schemas"]["SaidOfWater"][];
+        };
+        ReadingsTaken: {
+            kept: boolean;
+            bad: components["schemas"]["BadLine"][];
+            readings: components["schemas"]["ReadingTaken"][];
+            /** @description That are not there yet */
+            fresh: number;
+            /** @description That are there already */
+            same: number;
+            waters: components["schemas"]["Waters"];
         };
         SaidOfWater: {
             label: string;
@@ -5441,8 +5498,7 @@ export interface components {
             id: components["schemas"]["ID"];
             /** Format: date-time */
             taken: string;
-            /** @enum {string} */
-            how: "strip" | "drops" | "meter" | "report";
+            how: components["schemas"]["ReadBy"];
             said: components["schemas"]["SaidOfWater"][];
             /** @description It cannot be read any more: it is taken back and read again */
             unreadable?: boolean;
@@ -7357,6 +7413,29 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    importing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: components["parameters"]["MachineID"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description So far */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Importing"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     importUse: {
         parameters: {
             query?: never;
@@ -8204,6 +8283,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Report"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeReadings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: components["schemas"]["ID"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsFile"];
+            };
+        };
+        responses: {
+            /** @description What it comes to */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingsTaken"];
                 };
             };
             default: components["responses"]["Problem"];

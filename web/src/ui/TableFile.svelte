@@ -17,6 +17,13 @@
     mdy: 'month first, 3/10/2026',
   }
 
+  // what has a column, or needs one, and some more; what else there may be is folded
+  const some = 8
+  const first = $derived(
+    grid?.fields.filter((f, i) => f.required || i < some || grid!.columns[f.field] !== undefined) ?? [],
+  )
+  const rest = $derived(grid?.fields.filter((f) => !first.includes(f)) ?? [])
+
   async function pick(input: HTMLInputElement) {
     const chosen = input.files?.[0]
     if (!chosen) return
@@ -31,12 +38,21 @@
     if ((await read({})) && grid!.ours) take(await chosen.text())
     input.value = '' // the same file may be chosen again, once it is mended
   }
+  // what was said of it stays said while something else is
+  const said = (): Partial<Schemas['NewGrid']> => ({
+    columns: grid!.columns,
+    units: grid!.units,
+    ...(grid!.sheet && { sheet: grid!.sheet }),
+    ...(days && { dates: days }),
+  })
+  let days: Schemas['GridDates'] | undefined
   const read = (more: Partial<Schemas['NewGrid']>) =>
     act.try(async () => {
       grid = await ask(client.POST('/grids', { body: { kind, file, ...more } }))
     })
   function forget() {
     grid = undefined
+    days = undefined
   }
   function take(text: string) {
     used = true
@@ -46,9 +62,37 @@
     const columns = { ...grid!.columns }
     if (column === '') delete columns[field]
     else columns[field] = Number(column)
-    void read({ columns, ...(grid!.sheet && { sheet: grid!.sheet }) })
+    const units = { ...grid!.units }
+    delete units[field]
+    void read({ ...said(), columns, units })
   }
 </script>
+
+{#snippet column(g: Schemas['Grid'], f: Schemas['GridField'])}
+  <label class="field" class:missing={g.missing === f.field}
+    >{f.title}{f.required ? ', needed' : ''}<select
+      value={g.columns[f.field] ?? ''}
+      onchange={(e) => map(f.field, e.currentTarget.value)}
+      ><option value="">none</option>{#each g.head as head, i (i)}<option value={i}
+          >{head || `column ${i + 1}`}: {g.sample
+            .map((row) => row[i])
+            .filter(Boolean)
+            .slice(0, 2)
+            .join(', ')}</option
+        >{/each}</select
+    ></label
+  >
+  {#if g.columns[f.field] !== undefined && f.units.length > 1}<label
+      class="field"
+      class:missing={g.no_unit === f.field}
+      >{f.title} in<select
+        value={g.units[f.field] ?? ''}
+        onchange={(e) => read({ ...said(), units: { ...g.units, [f.field]: e.currentTarget.value } })}
+        >{#if !g.units[f.field]}<option value="">say which</option>{/if}{#each f.units as u (u)}<option>{u}</option
+          >{/each}</select
+      ></label
+    >{/if}
+{/snippet}
 
 <label class="btn btn-outline btn-primary"
   >{name || 'Choose a CSV file or a spreadsheet'}<input
@@ -69,34 +113,24 @@
         ></label
       >{/if}
     <div class="flex flex-wrap gap-3">
-      {#each g.fields as f (f.field)}
-        <label class="field" class:missing={g.missing === f.field}
-          >{f.title}{f.required ? ', needed' : ''}<select
-            value={g.columns[f.field] ?? ''}
-            onchange={(e) => map(f.field, e.currentTarget.value)}
-            ><option value="">none</option>{#each g.head as head, i (i)}<option value={i}
-                >{head || `column ${i + 1}`}: {g.sample
-                  .map((row) => row[i])
-                  .filter(Boolean)
-                  .slice(0, 2)
-                  .join(', ')}</option
-              >{/each}</select
-          ></label
-        >
-      {/each}
+      {#each first as f (f.field)}{@render column(g, f)}{/each}
       {#if g.columns['date'] !== undefined}<label class="field"
           >Days are written<select
             value={g.dates}
-            onchange={(e) =>
-              read({
-                columns: g.columns,
-                dates: e.currentTarget.value as Schemas['GridDates'],
-                ...(g.sheet && { sheet: g.sheet }),
-              })}
+            onchange={(e) => {
+              days = e.currentTarget.value as Schemas['GridDates']
+              void read(said())
+            }}
             >{#each Object.entries(ways) as [way, text] (way)}<option value={way}>{text}</option>{/each}</select
           ></label
         >{/if}
     </div>
+    {#if rest.length > 0}<details class="mt-2">
+        <summary class="min-h-11 cursor-pointer py-2">{rest.map((f) => f.title).join(', ')}</summary>
+        <div class="flex flex-wrap gap-3">
+          {#each rest as f (f.field)}{@render column(g, f)}{/each}
+        </div>
+      </details>{/if}
     {#if g.unsure && g.columns['date'] !== undefined}<p class="caution mt-3">
         <b>Its days can be read in two ways.</b> Look at the first rows below, and say how they are written.
       </p>{/if}
@@ -120,6 +154,10 @@
     {#if g.text}{@const text = g.text}<button type="button" class="btn btn-primary mt-3" onclick={() => take(text)}
         >Look at all {g.rows} rows</button
       >
+    {:else if g.no_unit}<p class="mt-3">
+        <b>In which unit is the {g.fields.find((f) => f.field === g.no_unit)?.title}?</b>
+        Degrees are not taken for milligrams.
+      </p>
     {:else if g.missing}<p class="mt-3">
         <b>One column is needed still: {g.fields.find((f) => f.field === g.missing)?.title}.</b>
       </p>{/if}

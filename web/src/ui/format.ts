@@ -2,6 +2,9 @@
 import type { Schemas, Standing, Worked } from '../data/api'
 import { prefs } from '../data/state.svelte'
 
+/** The zone of this browser, which may name none. */
+export const localZone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC'
+
 const number = (digits: number) => new Intl.NumberFormat('en-GB', { maximumFractionDigits: digits })
 const whole = number(0)
 const one = number(1)

@@ -4,9 +4,9 @@
   import { tick } from 'svelte'
   import { navigate, p, route } from '../../router'
   import type { Due } from '../../data/api'
-  import { dayShort, dayStart } from '../../ui/format'
+  import { dayShort, dayStart, localZone } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
-  import { Given, zone, type Question } from './answers.svelte'
+  import { Given, type Question } from './answers.svelte'
   import FirstPlan from './FirstPlan.svelte'
   import OneAnswer from './OneAnswer.svelte'
 
@@ -62,7 +62,7 @@
       ? 'now'
       : due.daily
         ? 'daily'
-        : dayShort(due.likely, zone).replace(' ', '\u00a0')
+        : dayShort(due.likely, localZone).replace(' ', '\u00a0')
   // the plan in one line: in reach at every question
   const line = $derived(
     given.plan?.first
@@ -85,7 +85,9 @@
           >{/if}
       </div>
       {#key asked}<OneAnswer {given} question={asked} onpicked={() => next(asked)} />{/key}
-      {#if asked === 'end' && given.plan}<div class="mt-4"><FirstPlan plan={given.plan} {zone} /></div>{/if}
+      {#if asked === 'end' && given.plan}<div class="mt-4">
+          <FirstPlan plan={given.plan} zone={localZone} />
+        </div>{/if}
     {:else}
       <div class="flex flex-wrap items-baseline justify-between gap-x-8">
         <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">Five answers</h1>
@@ -101,7 +103,7 @@
   <aside class="torn ticket">
     {#if !phone.current}
       {#if given.answers && given.plan}
-        <FirstPlan plan={given.plan} {zone} />
+        <FirstPlan plan={given.plan} zone={localZone} />
       {:else if given.problem}
         <ProblemNote problem={given.problem} />
       {:else}

@@ -1,12 +1,10 @@
 // The five answers as they are given, and what they come to.
 import { ask, client, newId, problemOf, type MachinePlan, type Problem, type Schemas } from '../../data/api'
 import { prefs } from '../../data/state.svelte'
-import { during, groupParts, theMachine } from '../../ui/format'
+import { during, groupParts, localZone, theMachine } from '../../ui/format'
 
 type Answers = Schemas['Answers']
 export type Sign = Schemas['LayoutSign']
-
-export const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC'
 
 export type Question =
   'layout' | 'valve' | 'drinks' | 'milk' | 'hardness' | 'treatment' | 'before' | 'since' | 'end'
@@ -145,7 +143,9 @@ export class Given {
     const mine = ++this.asked
     try {
       const came = await ask(
-        client.POST('/preview', { body: { answers, zone, used: this.isNew === false, before: this.before } }),
+        client.POST('/preview', {
+          body: { answers, zone: localZone, used: this.isNew === false, before: this.before },
+        }),
       )
       if (mine === this.asked) [this.plan, this.problem] = [came, undefined]
     } catch (error) {
@@ -172,7 +172,7 @@ export class Given {
             body: {
               id: this.id,
               name,
-              zone,
+              zone: localZone,
               answers,
               ...(this.isNew && { new_since: new Date().toISOString() }),
               ...(this.isNew === false && { before: this.before }),

@@ -11,11 +11,18 @@
   let text = $state('')
   const taken = new Resource<Schemas['Imported']>()
 
+  let doing = $state<'read' | 'write'>()
+  const far = new Resource<Schemas['Importing']>()
+
   async function send(preview: boolean) {
-    const path = { machine_id: machine }
-    await taken.ask(() =>
-      ask(client.POST('/machines/{machine_id}/imports', { params: { path }, body: { text, preview } })),
-    )
+    const params = { path: { machine_id: machine } }
+    doing = preview ? 'read' : 'write'
+    far.show(undefined)
+    const look = () => far.ask((signal) => ask(client.GET('/machines/{machine_id}/imports', { params, signal })))
+    const watch = preview ? undefined : setInterval(() => void look(), 500)
+    await taken.ask(() => ask(client.POST('/machines/{machine_id}/imports', { params, body: { text, preview } })))
+    clearInterval(watch)
+    doing = undefined
     if (taken.problem) taken.show(undefined)
     else if (taken.value?.kept) onkept()
   }
@@ -41,7 +48,22 @@
   >
 </details>
 <ProblemNote problem={taken.problem} />
-{#if taken.value}
+{#if doing}
+  <div class="mt-3 max-w-md">
+    {#if doing === 'read'}<p role="status">The table is being read.</p>
+    {:else if far.value?.going}
+      <progress
+        class="progress h-3 w-full"
+        aria-label="Entries written"
+        max={far.value.entries}
+        value={far.value.written}
+      ></progress>
+      <p>
+        <b>{round(far.value.written)} of {round(far.value.entries)} entries are written.</b> Others can log meanwhile.
+      </p>
+    {:else}<p role="status">It is being written.</p>{/if}
+  </div>
+{:else if taken.value}
   {@const seen = taken.value}
   <div class="mt-3" role="status">
     {#if seen.bad.length > 0}
@@ -51,7 +73,7 @@
         <b>{round(seen.drinks ?? 0)} drinks</b>{#if seen.from && seen.to}, {weekday(seen.from, zone)} to {weekday(
             seen.to,
             zone,
-          )}{/if}: {seen.fresh} new, {seen.changed} corrected, {seen.same} there already.
+          )}{/if}: {round(seen.fresh)} new, {round(seen.changed)} corrected, {round(seen.same)} there already.
         {#if seen.kept}<b>{seen.fresh + seen.changed > 0 ? 'Kept.' : 'Nothing changed.'}</b>{/if}
       </p>
       {#if !seen.kept}<button type="button" class="btn btn-primary mt-2" onclick={() => send(false)}

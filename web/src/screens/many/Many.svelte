@@ -6,12 +6,11 @@
   import { Act } from '../../data/resource.svelte'
   import { prefs } from '../../data/state.svelte'
   import { p } from '../../router'
-  import { hardnessUnits, treatments } from '../../ui/format'
+  import { hardnessUnits, localZone, treatments } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import ListFile from './ListFile.svelte'
 
   type Answers = Schemas['Answers']
-  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC'
   let signs = $state<Schemas['LayoutSign'][]>([])
   let row = $state({
     owner: '',
@@ -60,7 +59,7 @@
             name: r.name.trim() || sign?.title || 'Machine',
             owner: r.owner.trim(),
             place: r.place.trim(),
-            zone,
+            zone: localZone,
             answers,
             ...(!r.used && { new_since: new Date().toISOString() }),
           },
@@ -160,7 +159,7 @@
   {/if}
   <section class="mt-10">
     <h2 class="head-voice text-[24px]">From a file</h2>
-    <ListFile {zone} />
+    <ListFile zone={localZone} />
   </section>
 </div>
 

@@ -2,14 +2,13 @@
 <script lang="ts">
   import { ask, client, type Schemas } from '../../data/api'
   import { Resource } from '../../data/resource.svelte'
-  import { figure, stamp } from '../../ui/format'
+  import { figure, localZone, stamp } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
   const page = new Resource<Schemas['Kept']>()
   const kept = $derived(page.value)
   let keep = $state<number | null>(null)
   let busy = $state(false)
-  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
 
   $effect(() => void page.ask((signal) => ask(client.GET('/kept', { signal }))))
   $effect(() => {
@@ -32,14 +31,14 @@
       {kept.damage}. Stop the server, and put the newest copy back with freshanvil restore.
     </div>{/if}
   {#if kept.failed}<div class="caution my-3" role="alert">
-      <b>The last copy failed{kept.tried ? `, ${stamp(kept.tried, zone)}` : ''}.</b>
+      <b>The last copy failed{kept.tried ? `, ${stamp(kept.tried, localZone)}` : ''}.</b>
       {kept.failed}.
     </div>{/if}
   <p class="max-w-2xl">
-    {#if newest}<b>Last copied {stamp(newest.at, zone)}</b>, {size(newest.bytes)}, and read back.
+    {#if newest}<b>Last copied {stamp(newest.at, localZone)}</b>, {size(newest.bytes)}, and read back.
     {:else}<b>No copy yet.</b>{/if}
     {kept.keep > 0 ? 'One is made each night.' : 'None is made by itself.'}
-    {#if kept.checked && !kept.damage}The database was read through {stamp(kept.checked, zone)}, and is sound.{/if}
+    {#if kept.checked && !kept.damage}The database was read through {stamp(kept.checked, localZone)}, and is sound.{/if}
   </p>
   <form
     class="mt-3 flex flex-wrap items-end gap-3"

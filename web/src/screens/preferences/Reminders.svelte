@@ -2,14 +2,13 @@
 <script lang="ts">
   import { ask, client, type Schemas } from '../../data/api'
   import { Act, Resource } from '../../data/resource.svelte'
-  import { stamp } from '../../ui/format'
+  import { localZone, stamp } from '../../ui/format'
   import Fold from '../../ui/Fold.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
   const page = new Resource<Schemas['Reminders']>()
   const act = new Act()
   const trial = new Act()
-  const here = Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC'
   type Said = Schemas['NewReminders']
   let said = $state<Said>()
   let kept = $state(false)
@@ -25,7 +24,7 @@
       webhook: { ...webhook, secret: '' },
       quiet_from: got.quiet_from,
       quiet_to: got.quiet_to,
-      zone: got.zone || here,
+      zone: got.zone || localZone,
       address: got.address || location.origin,
     }
   }
@@ -57,9 +56,9 @@
   {@const w = delivery(channel)}
   {#if w?.failed}<p class="caution mt-2">
       <b>It could not be sent{w.failures > 1 ? `, ${w.failures} times in a row` : ''}.</b>
-      {w.failed}. {#if w.next}Tried again from {stamp(w.next, said?.zone || here)} on.{/if}
+      {w.failed}. {#if w.next}Tried again from {stamp(w.next, said?.zone || localZone)} on.{/if}
     </p>{/if}
-  {#if w?.sent}<p class="label-voice">last sent {stamp(w.sent, said?.zone || here)}</p>{/if}
+  {#if w?.sent}<p class="label-voice">last sent {stamp(w.sent, said?.zone || localZone)}</p>{/if}
 {/snippet}
 
 <Fold title="Reminders" {note}>

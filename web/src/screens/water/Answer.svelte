@@ -35,8 +35,7 @@
 </h1>
 {#if !tried}
   <p class="text-[19px]">
-    <b>{w.due.title}</b>{#if w.due.state === 'later' && range(w.due, w.zone)}
-      ({range(w.due, w.zone)}){/if}. {said}
+    <b>{w.due.title}</b>{#if w.due.state === 'later' && range(w.due, w.zone)}{' '}({range(w.due, w.zone)}){/if}. {said}
   </p>
   <div class="mt-2 grid max-w-xl gap-1">
     {#each w.due.clocks as c (c.kind)}<Ruler clock={c} due={w.due} zone={w.zone} />{/each}

@@ -2,6 +2,7 @@
      is typed. -->
 <script lang="ts">
   import { ask, client, newId, type Schemas } from '../../data/api'
+  import ReadingsFile from './ReadingsFile.svelte'
   import ReportFile from './ReportFile.svelte'
   import { Act } from '../../data/resource.svelte'
   import { during, hardnessUnits } from '../../ui/format'
@@ -162,6 +163,10 @@
   </details>
   <ProblemNote problem={act.problem} />
   <div><button class="btn btn-primary" disabled={!sample}>Save this reading</button></div>
+  <details>
+    <summary class="min-h-11 cursor-pointer py-2">many readings, from a table</summary>
+    <ReadingsFile source={at} {withSource} onkept={() => onkept(at)} />
+  </details>
 </form>
 
 <style>
