@@ -258,6 +258,44 @@ func Groups(list []int) string {
 	return "groups " + strings.Join(names[:last], ", ") + " and " + names[last]
 }
 
+// OfGroup is what follows a title where a machine has several groups, such as ", group 2"; nothing of the whole machine
+// or of its only group.
+func OfGroup(part machine.Part, groups int) string {
+	if n := part.GroupNumber(); n > 0 && groups > 1 {
+		return ", " + Groups([]int{n})
+	}
+	return ""
+}
+
+// Titled is a job by its title, of a part.
+type Titled struct {
+	Title string
+	Part  machine.Part
+}
+
+// Titles are the titles of jobs in their order, each once, with its groups where a machine has several.
+func Titles(list []Titled, groups int) []string {
+	var names []string
+	var of [][]int
+	for _, x := range list {
+		i := slices.Index(names, x.Title)
+		if i < 0 {
+			i = len(names)
+			names, of = append(names, x.Title), append(of, nil)
+		}
+		if n := x.Part.GroupNumber(); n > 0 && groups > 1 && !slices.Contains(of[i], n) {
+			of[i] = append(of[i], n)
+		}
+	}
+	for i := range names {
+		if len(of[i]) > 0 {
+			slices.Sort(of[i])
+			names[i] += ", " + Groups(of[i])
+		}
+	}
+	return names
+}
+
 // Rank is how much a state presses, 0 the most.
 func (s State) Rank() int { return rank[s] }
 

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"freshanvil/core/care"
+	"freshanvil/core/machine"
 )
 
 // A date on paper has its year and says between which days it lies; what is due now says so.
@@ -34,5 +35,22 @@ func TestADateOnPaper(t *testing.T) {
 				t.Errorf("%q, want %q", got, x.want)
 			}
 		})
+	}
+}
+
+// By hand: a title is told once, its groups in order; the only group of a machine is not named.
+func TestTitles(t *testing.T) {
+	list := []care.Titled{{"Wash", machine.Group(2)}, {"Drip tray", machine.Part{}}, {"Wash", machine.Group(1)},
+		{"Wash", machine.Group(2)}}
+	for groups, want := range map[int]string{1: "Wash; Drip tray", 2: "Wash, groups 1 and 2; Drip tray"} {
+		if got := strings.Join(care.Titles(list, groups), "; "); got != want {
+			t.Errorf("of %d groups %q, want %q", groups, got, want)
+		}
+	}
+	for want, got := range map[string]string{", group 2": care.OfGroup(machine.Group(2), 3),
+		"": care.OfGroup(machine.Group(1), 1) + care.OfGroup(machine.Part{}, 2)} {
+		if got != want {
+			t.Errorf("%q, want %q", got, want)
+		}
 	}
 }

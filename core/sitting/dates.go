@@ -89,7 +89,7 @@ func Dates(list []care.Standing, done func(task.ID, machine.Part) int, placed []
 			continue
 		}
 		out = append(out, Date{Turn: turn(s.Task, s.Part), Day: s.Likely, Now: s.State != care.Later,
-			Between: s.Between(zone), Jobs: []string{s.Title + ofGroups(s.Part, groups)}, Book: true})
+			Between: s.Between(zone), Jobs: []string{s.Title + care.OfGroup(s.Part, groups)}, Book: true})
 	}
 	slices.SortStableFunc(out, func(a, b Date) int { return a.Day.Compare(b.Day) })
 	return out
@@ -97,30 +97,9 @@ func Dates(list []care.Standing, done func(task.ID, machine.Part) int, placed []
 
 // Jobs are the tasks of a sitting in the order of work, a task of several groups once, with its groups.
 func (s Sitting) Jobs(groups int) []string {
-	var names []string
-	var of [][]int
-	for _, m := range s.Members {
-		i := slices.Index(names, m.Title)
-		if i < 0 {
-			i = len(names)
-			names, of = append(names, m.Title), append(of, nil)
-		}
-		if n := m.Part.GroupNumber(); n > 0 && groups > 1 {
-			of[i] = append(of[i], n)
-		}
+	list := make([]care.Titled, len(s.Members))
+	for i, m := range s.Members {
+		list[i] = care.Titled{Title: m.Title, Part: m.Part}
 	}
-	for i := range names {
-		if len(of[i]) > 0 {
-			slices.Sort(of[i])
-			names[i] += ", " + care.Groups(of[i])
-		}
-	}
-	return names
-}
-
-func ofGroups(of machine.Part, groups int) string {
-	if n := of.GroupNumber(); n > 0 && groups > 1 {
-		return ", " + care.Groups([]int{n})
-	}
-	return ""
+	return care.Titles(list, groups)
 }

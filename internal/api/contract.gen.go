@@ -4602,6 +4602,9 @@ type LogEntry struct {
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	Id ID `json:"id"`
 
+	// Jobs Of the first line of a sitting, all that was done in it
+	Jobs *string `json:"jobs,omitempty"`
+
 	// MachineId A UUID in lower case
 	//
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11

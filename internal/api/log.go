@@ -60,6 +60,9 @@ func (s *Server) GetLog(ctx context.Context, r GetLogRequestObject) (GetLogRespo
 func lineOut(l app.LogLine) LogEntry {
 	out := entryOut(l.Entry, l.Machine)
 	out.Sitting = l.Sitting
+	if l.Jobs != "" {
+		out.Jobs = &l.Jobs
+	}
 	return out
 }
 

@@ -3,6 +3,7 @@ package api
 import (
 	"fmt"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 )
@@ -42,17 +43,17 @@ func TestTheLogIsReadAYearAtATime(t *testing.T) {
 	if band.Times[both.Month()-1] != 1 || band.Times[b.now.Month()-1] != 1 {
 		t.Errorf("what was done in one is one: %+v", band)
 	}
-	var pair []string
+	var pair, named []string
 	for _, e := range l.Entries {
 		if e.At.Equal(both) {
-			pair = append(pair, e.Sitting)
+			pair, named = append(pair, e.Sitting), append(named, deref(e.Jobs))
 		}
 		if e.Id == moved && (e.WasAt == nil || !e.WasAt.Equal(b.now.AddDate(0, -2, 0))) {
 			t.Errorf("its date was another: %+v", e)
 		}
 	}
-	if len(pair) != 2 || pair[0] != pair[1] {
-		t.Errorf("of one sitting: %v", pair)
+	if len(pair) != 2 || pair[0] != pair[1] || !strings.Contains(named[0], "; ") || named[1] != "nothing" {
+		t.Errorf("of one sitting: %v, named %q", pair, named)
 	}
 	for query, want := range map[string]int{
 		fmt.Sprintf("year=%d", b.now.Year()-1):              1,

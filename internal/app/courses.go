@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"freshanvil/core/backflush"
+	"freshanvil/core/care"
 	"freshanvil/core/inspect"
 	"freshanvil/core/task"
 	"freshanvil/core/units"
@@ -31,6 +32,9 @@ type Point struct {
 // dirty are the grades of the first dirty water, cleanest first.
 var dirty = []string{string(backflush.ColourClear), string(backflush.ColourPale), string(backflush.ColourBrown),
 	string(backflush.ColourDark)}
+
+// mostLooks is how many looks at one thing make a course.
+const mostLooks = 1000
 
 // Courses are the readings of a machine over time: the hardness of its water, its first dirty water, what was measured
 // at parts, the scale that spent solutions told of. What was read once only is no course.
@@ -58,22 +62,22 @@ func (a *App) Courses(ctx context.Context, m store.Machine) ([]Course, error) {
 		if e.Task != task.Wash || grade < 0 {
 			continue
 		}
-		c := at("0 "+e.Part.String(), Course{Title: "First dirty water" + ofGroup(e.Part.GroupNumber(), groups),
+		c := at("0 "+e.Part.String(), Course{Title: "First dirty water" + care.OfGroup(e.Part, groups),
 			Grades: dirty})
 		c.Points = append(c.Points, Point{e.At, float64(grade), dirty[grade]})
 	}
-	err = a.store.EachLook(ctx, func(l store.Look) error {
-		row, _ := inspect.Find(l.Sight)
-		if l.MachineID != m.ID || l.Number == nil || row.Measure == nil {
-			return nil
-		}
-		c := at("1 "+string(l.Sight)+l.Part.String(), Course{Title: row.Title + ofGroup(l.Part.GroupNumber(), groups),
-			Unit: row.Measure.Unit})
-		c.Points = append(c.Points, Point{l.At, *l.Number, row.Read(l.Number)})
-		return nil
-	})
+	looks, err := a.store.Looks(ctx, m.ID, mostLooks)
 	if err != nil {
 		return nil, err
+	}
+	for _, l := range slices.Backward(looks) {
+		row, _ := inspect.Find(l.Sight)
+		if l.Number == nil || row.Measure == nil {
+			continue
+		}
+		c := at("1 "+string(l.Sight)+l.Part.String(), Course{Title: row.Title + care.OfGroup(l.Part, groups),
+			Unit: row.Measure.Unit})
+		c.Points = append(c.Points, Point{l.At, *l.Number, row.Read(l.Number)})
 	}
 	shares, err := a.store.Shares(ctx, m.ID)
 	if err != nil {
@@ -122,11 +126,4 @@ func (a *App) hardnessCourse(ctx context.Context, m store.Machine) (Course, erro
 	}
 	slices.SortFunc(c.Points, func(x, y Point) int { return cmp.Compare(x.At.UnixMilli(), y.At.UnixMilli()) })
 	return c, nil
-}
-
-func ofGroup(group, groups int) string {
-	if group == 0 || groups < 2 {
-		return ""
-	}
-	return fmt.Sprintf(", group %d", group)
 }

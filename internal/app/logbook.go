@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"freshanvil/core/care"
 	"freshanvil/core/record"
 	"freshanvil/core/task"
 	"freshanvil/core/units"
@@ -37,6 +38,7 @@ type Logbook struct {
 type LogLine struct {
 	store.Entry
 	Sitting string // the same for what was done in one
+	Jobs    string // of the first line of a sitting, all of it by its titles
 	Machine store.Machine
 }
 
@@ -86,7 +88,7 @@ func (a *App) Logbook(ctx context.Context, q LogQuery) (Logbook, error) {
 			continue
 		}
 		if r := recordOf(e); q.takes(e, r) {
-			out.add(q, LogLine{e, r.Sitting(), m}, day, bands, seen)
+			out.add(q, LogLine{Entry: e, Sitting: r.Sitting(), Machine: m}, day, bands, seen)
 		}
 	}
 	for _, m := range out.Machines {
@@ -97,10 +99,24 @@ func (a *App) Logbook(ctx context.Context, q LogQuery) (Logbook, error) {
 	if len(out.Entries) > q.Limit {
 		out.Entries, out.More = out.Entries[:q.Limit], true
 	}
+	out.nameSittings()
 	slices.Sort(out.People)
 	slices.SortFunc(out.Tasks, func(a, b task.ID) int { return a.Rank() - b.Rank() })
 	out.Years, err = a.store.LogYears(ctx, q.MachineID)
 	return out, err
+}
+
+// nameSittings gives the first line of each sitting the titles of all that was done in it.
+func (b *Logbook) nameSittings() {
+	for i := 0; i < len(b.Entries); {
+		first := &b.Entries[i]
+		var jobs []care.Titled
+		for ; i < len(b.Entries) && b.Entries[i].Sitting == first.Sitting &&
+			b.Entries[i].TakenBack == first.TakenBack; i++ {
+			jobs = append(jobs, care.Titled{Title: b.Entries[i].Title, Part: b.Entries[i].Part})
+		}
+		first.Jobs = strings.Join(care.Titles(jobs, first.Machine.Answers.Facts().Groups), "; ")
+	}
 }
 
 // mostOfYear is how many lines of a year are read at most.

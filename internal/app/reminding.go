@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"freshanvil/core/care"
 	"freshanvil/core/remind"
 	"freshanvil/internal/store"
 )
@@ -88,7 +89,7 @@ func (a *App) fallenOf(ctx context.Context, m store.Machine, kept store.Kept) (j
 			continue
 		}
 		jobs = append(jobs, remind.Job{Machine: m.ID, Task: s.Task, Part: s.Part, Stage: stage, When: s.When(),
-			Title: s.Title + ofGroup(s.Part.GroupNumber(), groups)})
+			Title: s.Title + care.OfGroup(s.Part, groups)})
 	}
 	if len(jobs) == 0 {
 		return nil, nil

@@ -1,7 +1,6 @@
 package report
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -100,7 +99,7 @@ func partOf(v app.Visit) Part {
 		if number := row.Read(l.Number); number != "" {
 			text = number + ": " + text
 		}
-		out.Found = append(out.Found, Found{l.Sight, l.Verdict, row.Title + ofGroup(l.Part.GroupNumber(), groups), text,
+		out.Found = append(out.Found, Found{l.Sight, l.Verdict, row.Title + care.OfGroup(l.Part, groups), text,
 			seen.Means, seen.Bad})
 	}
 	slices.SortStableFunc(out.Found, func(a, b Found) int { return rank(a.Bad) - rank(b.Bad) })
@@ -173,7 +172,7 @@ func doneOf(v app.Visit, groups int, zone *time.Location) []Done {
 	few := v.To.Sub(v.From) < fewDays*24*time.Hour
 	if !few {
 		for _, s := range record.Sums(v.Done) {
-			list = append(list, Done{When: s.Count(), Title: s.Title + ofGroup(s.Part.GroupNumber(), groups),
+			list = append(list, Done{When: s.Count(), Title: s.Title + care.OfGroup(s.Part, groups),
 				Did: s.Words(func(t time.Time) string { return dated(t, zone) })})
 		}
 	}
@@ -190,16 +189,9 @@ func doneOf(v app.Visit, groups int, zone *time.Location) []Done {
 			did = append(did, "Paper "+e.Paper+" was left.")
 		}
 		list = append(list, Done{When: e.At.In(zone).Format("2 January 2006, 15:04"),
-			Title: e.Title + ofGroup(e.Part.GroupNumber(), groups), Did: did, Proof: e.Proof(), By: e.By, Ended: e.Outcome})
+			Title: e.Title + care.OfGroup(e.Part, groups), Did: did, Proof: e.Proof(), By: e.By, Ended: e.Outcome})
 	}
 	return list
-}
-
-func ofGroup(group, groups int) string {
-	if group == 0 || groups < 2 {
-		return ""
-	}
-	return fmt.Sprintf(", group %d", group)
 }
 
 func dated(t time.Time, zone *time.Location) string { return t.In(zone).Format("2 January 2006") }

@@ -4626,6 +4626,8 @@ export interface components {
             did: string[];
             /** @description What showed that it was done with; empty where nothing did */
             proof: string;
+            /** @description Of the first line of a sitting, all that was done in it */
+            jobs?: string;
             /** @description The same for what was done in one */
             sitting: string;
             /** @description It counts for nothing: somebody took it back */

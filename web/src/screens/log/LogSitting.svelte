@@ -10,14 +10,6 @@
     oncorrect,
   }: { lines: Entry[]; single: boolean; oncorrect: (e: Entry, to?: string) => void } = $props()
   const first = $derived(lines[0]!)
-  const groups = (list: Entry[]) => [...new Set(list.map((e) => groupOf(e.part)).filter((g) => g > 0))].sort()
-  // each title once, with its groups where there is more than one of them
-  const titles = $derived(
-    [...new Set(lines.map((e) => e.title))].map((title) => {
-      const of = groups(lines.filter((e) => e.title === title))
-      return of.length === 0 ? title : `${title}, ${of.length > 1 ? 'groups' : 'group'} ${of.join(' and ')}`
-    }),
-  )
   const words: Partial<Record<Entry['outcome'], string>> = {
     stopped: 'stopped before the dose',
     stopped_unsafe: 'stopped, something left in',
@@ -43,7 +35,7 @@
   </div>
   <details>
     <summary
-      ><b class:line-through={first.taken_back}>{titles.join('; ')}</b>{#if !single}<span class="text-ink-2"
+      ><b class:line-through={first.taken_back}>{first.jobs ?? first.title}</b>{#if !single}<span class="text-ink-2"
           >, {first.machine_name}</span
         >{/if}{#if ended}<span class="block" class:text-stop={unsafe}>{ended}</span>{/if}{#if who}<span
           class="label-voice block">by {who}</span
