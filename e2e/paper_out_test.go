@@ -12,6 +12,7 @@ import (
 	"time"
 
 	ics "github.com/emersion/go-ical"
+	"github.com/go-rod/rod/lib/proto"
 	"github.com/ledongthuc/pdf"
 	"github.com/xuri/excelize/v2"
 )
@@ -218,5 +219,40 @@ func TestYearsOfReadings(t *testing.T) {
 	}
 	if old != 1 {
 		t.Errorf("%d readings of 2024", old)
+	}
+}
+
+// On paper stands what was found and done, and nothing that is for pressing or choosing.
+func TestWhatPrints(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo", "--speed", "30")
+	p := a.open(browse(t), "/", 800, 1100)
+	shop, deck, kitchen := p.demoMachine("Corner shop"), p.demoMachine("Ferry tea deck"),
+		p.demoMachine("Observatory kitchen")
+	p.must(proto.EmulationSetEmulatedMedia{Media: "print"}.Call(p.Page))
+	for path, text := range map[string]string{
+		"/log":                              "First dirty water",
+		"/mix":                              "3 g in the blind",
+		"/today":                            "Where to be, when",
+		"/machines/" + shop + "/report":     "What was done",
+		"/machines/" + shop + "/card":       "Soak baskets and handles",
+		"/machines/" + deck + "/wall":       "Before you go",
+		"/machines/" + kitchen + "/sitting": "Step by step",
+	} {
+		p.must(p.Navigate(a.address + path))
+		p.until(path+" says "+text, func() bool { // innerText is what is shown
+			return strings.Contains(strings.ToLower(p.eval(`() => document.body.innerText`)), strings.ToLower(text))
+		})
+		if shown := p.eval(`() => [...document.querySelectorAll('select, textarea, .btn, .key, .minor, nav, ' +
+			'input:not([type=checkbox], [type=radio])')].filter((el) => el.checkVisibility({ visibilityProperty: true }) &&
+			!el.closest('.sr-only') && el.getBoundingClientRect().width > 1).map((el) => el.outerHTML.slice(0, 90)).join('; ')`); shown != "" {
+			t.Errorf("%s: on paper stands %s", path, shown)
+		}
+	}
+	p.must(p.Navigate(a.address + "/log"))
+	p.sees("the newest 60 of")
+	if blank := p.eval(`() => String([...document.querySelectorAll('.sitting')].filter((el) =>
+		!el.querySelector('summary b').checkVisibility()).length)`); blank != "0" {
+		t.Errorf("%s lines of the log do not say what was done", blank)
 	}
 }

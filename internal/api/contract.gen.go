@@ -4641,6 +4641,9 @@ type LogEntry struct {
 	TakenBack *bool  `json:"taken_back,omitempty"`
 	Title     string `json:"title"`
 
+	// Titled Its title, with its group where there are several
+	Titled string `json:"titled"`
+
 	// WasAt What its date was before it was corrected
 	WasAt *time.Time `json:"was_at,omitempty"`
 	Zone  string     `json:"zone"`

@@ -313,6 +313,7 @@ func entryOut(e app.Entry, m app.Machine) LogEntry {
 		MachineName: m.Name,
 		Zone:        m.Zone.String(),
 		Title:       e.Title,
+		Titled:      e.Title + care.OfGroup(e.Part, m.Answers.Facts().Groups),
 		Part:        e.Part,
 		At:          e.At,
 		Outcome:     LogEntryOutcome(e.Outcome),

@@ -4628,6 +4628,8 @@ export interface components {
             proof: string;
             /** @description Of the first line of a sitting, all that was done in it */
             jobs?: string;
+            /** @description Its title, with its group where there are several */
+            titled: string;
             /** @description The same for what was done in one */
             sitting: string;
             /** @description It counts for nothing: somebody took it back */

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { ask, client, type Schemas } from '../../data/api'
   import { Resource } from '../../data/resource.svelte'
-  import { during } from '../../ui/format'
+  import { during, listed } from '../../ui/format'
   import Around from '../../ui/Around.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import { p, route } from '../../router'
@@ -47,6 +47,16 @@
     void [id, year, month, task, owner, by, small]
     shown = most
     void load()
+  })
+  // on paper, where the fields are not
+  const chosen = $derived({
+    month: month ? `${new Intl.DateTimeFormat('en-GB', { month: 'long' }).format(new Date(2000, month - 1))} ` : '',
+    kinds: [
+      task ? `only ${log?.tasks.find((t) => t.task === task)?.title.toLowerCase()}` : '',
+      owner ? `of ${owner}` : '',
+      by ? `by ${by}` : '',
+      text.trim() ? `with the words “${text.trim()}”` : '',
+    ].filter(Boolean),
   })
   let typing: ReturnType<typeof setTimeout> | undefined
   function typed() {
@@ -103,7 +113,12 @@
     </p>
   {/if}
   {#if log}
-    <div class="filters">
+    <p class="hidden text-[19px] print:block">
+      {chosen.month}{year}{#if chosen.kinds.length > 0}, {listed(chosen.kinds)}{/if}{sittings.length > shown
+        ? `: the newest ${shown} of ${sittings.length}`
+        : ''}.
+    </p>
+    <div class="filters print:hidden">
       <label
         >Year <select bind:value={year}
           >{#each log.years.includes(year) ? log.years : [year, ...log.years] as y (y)}<option value={y}>{y}</option

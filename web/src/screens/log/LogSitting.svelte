@@ -1,7 +1,7 @@
 <!-- One sitting of the log: what was done in one, its sentences when it is opened. -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
-  import { clock, groupOf, round, weekday } from '../../ui/format'
+  import { clock, round, weekday } from '../../ui/format'
 
   type Entry = Schemas['LogEntry']
   let {
@@ -33,7 +33,7 @@
   <div class="num-voice text-[19px]">
     {weekday(first.at, first.zone)}<span class="label-voice block">{clock(first.at, first.zone)}</span>
   </div>
-  <details>
+  <details class="told">
     <summary
       ><b class:line-through={first.taken_back}>{first.jobs ?? first.title}</b>{#if !single}<span class="text-ink-2"
           >, {first.machine_name}</span
@@ -46,12 +46,11 @@
         >{/if}{#if said}<span class="block text-[15px]">{said}</span>{/if}</summary
     >
     {#each lines as e (e.id)}
-      <div class="line">
-        {#if lines.length > 1}<b>{e.title}{groupOf(e.part) > 0 ? `, group ${groupOf(e.part)}` : ''}.</b>{/if}
-        {#if lines.length > 1 || !said}{[...e.did, e.proof].filter(Boolean).join(' ') ||
-            (e.run_id ? 'Led to its end.' : 'Put on record by hand.')}{/if}
+      <div class="line" class:bare={lines.length === 1 ? said || !e.run_id : !told(e)}>
+        {#if lines.length > 1}<b>{e.titled}.</b>{/if}
+        {#if lines.length > 1 || !said}{told(e) || (e.run_id ? 'Led to its end.' : 'Put on record by hand.')}{/if}
         {#if e.counts}
-          <span class="for-closer flex flex-wrap items-center gap-2 py-1">
+          <span class="for-closer flex flex-wrap items-center gap-2 py-1 print:hidden">
             <button type="button" class="minor" onclick={() => oncorrect(e)}>Undo</button>
             {#if !e.run_id}
               <label class="minor gap-2"
@@ -94,6 +93,22 @@
   }
   details[open] summary b::after {
     content: ' –';
+  }
+  @media print {
+    .sitting {
+      break-inside: avoid;
+    }
+    summary {
+      min-height: 0;
+      padding: 3px 0 0;
+    }
+    summary b::after {
+      content: none !important;
+    }
+    /* what its title says already */
+    .bare {
+      display: none;
+    }
   }
   .line {
     max-width: 760px;

@@ -56,6 +56,11 @@
         </li>
       {/each}
     </ol>
+    <p class="print:hidden">
+      <a class="inline-block py-2 underline underline-offset-4" href={p('/machines/:id', { params: { id: m.id } })}
+        >How each of these dates comes about, on its own page</a
+      >
+    </p>
   {/if}
 
   {#if m.daily.length > 0}
