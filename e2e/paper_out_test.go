@@ -243,9 +243,11 @@ func TestWhatPrints(t *testing.T) {
 		p.until(path+" says "+text, func() bool { // innerText is what is shown
 			return strings.Contains(strings.ToLower(p.eval(`() => document.body.innerText`)), strings.ToLower(text))
 		})
-		if shown := p.eval(`() => [...document.querySelectorAll('select, textarea, .btn, .key, .minor, nav, ' +
+		shown := p.eval(`() => [...document.querySelectorAll('select, textarea, .btn, .key, .minor, nav, ' +
 			'input:not([type=checkbox], [type=radio])')].filter((el) => el.checkVisibility({ visibilityProperty: true }) &&
-			!el.closest('.sr-only') && el.getBoundingClientRect().width > 1).map((el) => el.outerHTML.slice(0, 90)).join('; ')`); shown != "" {
+			!el.closest('.sr-only') && el.getBoundingClientRect().width > 1).map((el) => el.outerHTML.slice(0, 90))
+			.join('; ')`)
+		if shown != "" {
 			t.Errorf("%s: on paper stands %s", path, shown)
 		}
 	}
