@@ -20,6 +20,7 @@ type Spent struct {
 	Grams units.Reading // not known where the pH does not tell
 	// AtLeast: it was cloudy, so some has dropped out again.
 	AtLeast bool
+	PH      units.PH // as it was read; 0 where that was not kept
 	Finding reason.Finding
 }
 
@@ -81,6 +82,7 @@ func Was(
 	s := Spent{
 		Grams:   units.Reading{Known: true, Low: grams(low), Likely: grams(likely), High: grams(high)},
 		AtLeast: cloudy,
+		PH:      ph,
 	}
 	s.Finding = reason.Finding{
 		Verdict: reason.Fine,

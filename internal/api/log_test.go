@@ -90,3 +90,21 @@ func TestTheLogIsReadAYearAtATime(t *testing.T) {
 		t.Errorf("%+v", c)
 	}
 }
+
+// What spent solutions said is drawn over time: their pH, and the scale that came out by it.
+func TestSpentSolutionsOverTime(t *testing.T) {
+	b := newBench(t)
+	id := b.addSteel()
+	for _, ph := range []float64{2.2, 2.4} {
+		b.now = b.now.AddDate(0, 0, 50)
+		b.call("POST", "/api/machines/"+id+"/spent", fields{"id": newID(), "reading": fields{"acid": "citric", "acid_g_l": 30,
+			"ph": ph, "litres": 1, "strip": false}}, 201, nil)
+	}
+	var c Courses
+	b.call("GET", "/api/machines/"+id+"/courses", nil, 200, &c)
+	last := c.Courses[len(c.Courses)-1]
+	if len(c.Courses) != 2 || c.Courses[0].Unit != "g" || last.Title != "pH of the spent solution" ||
+		last.Points[0].Value != 2.2 || last.Points[1].Text != "pH 2.4" {
+		t.Errorf("%+v", c.Courses)
+	}
+}

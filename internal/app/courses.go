@@ -88,6 +88,10 @@ func (a *App) Courses(ctx context.Context, m store.Machine) ([]Course, error) {
 			c := at("2", Course{Title: "Scale that came out, by the spent solution", Unit: "g"})
 			c.Points = append(c.Points, Point{s.At, g.Likely, fmt.Sprintf("about %.2g g", g.Likely)})
 		}
+		if ph := float64(s.Spent.PH); ph > 0 {
+			c := at("3", Course{Title: "pH of the spent solution"})
+			c.Points = append(c.Points, Point{s.At, ph, fmt.Sprintf("pH %.1f", ph)})
+		}
 	}
 	keys := make([]string, 0, len(by))
 	for k := range by {

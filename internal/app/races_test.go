@@ -322,6 +322,36 @@ func TestAFileLetsOthersPass(t *testing.T) {
 		t.Errorf("the same file again: %+v new, %d changed, %d same of %d", again.New, again.Changed, again.Same, sum.New)
 	}
 	b.checkKept("after ten years")
+	head, rest, _ := strings.Cut(text, "\n")
+	other := head + "\n" + strings.ReplaceAll(rest, ",", ",1") // another number of drinks in every row
+	archive := func(is bool) error {
+		m, err := b.Find(ctx, id)
+		if err != nil {
+			return err
+		}
+		return b.ChangeDetails(ctx, Edit{MachineID: id, Version: m.Version}, Details{Name: m.Name, Archived: is})
+	}
+	blocked, letGo := make(chan struct{}), make(chan struct{})
+	in(func() error {
+		return b.store.Write(ctx, func(*store.Store) error { close(blocked); <-letGo; return nil })
+	})
+	<-blocked
+	var partly *Partly
+	in(func() error {
+		if _, err := b.ImportUse(ctx, id, other, false); !errors.As(err, &partly) {
+			t.Errorf("the machine is archived in the middle of a file: %v", err)
+		}
+		return nil
+	})
+	wait(1)
+	in(func() error { return archive(true) })
+	wait(2)
+	close(letGo)
+	all.Wait()
+	if partly == nil || partly.Written != mostAtOnce || partly.Entries < seen.New {
+		t.Errorf("what was written stays, and is told: %+v", partly)
+	}
+	b.must(archive(false))
 	short := strings.Join(strings.SplitN(text, "\n", 4)[:3], "\n") + "\nyesterday,4,0\n"
 	if bad, err := b.ImportUse(ctx, id, short, false); err != nil || len(bad.Bad) != 1 {
 		t.Errorf("a bad row: %+v, %v", bad.Bad, err)

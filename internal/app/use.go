@@ -200,6 +200,18 @@ type Imported struct {
 	New, Changed, Same int
 }
 
+// Partly is why a file of use was not taken to its end: what was written stays, and the same file again takes the rest.
+type Partly struct {
+	Writing
+	Err error
+}
+
+func (p *Partly) Error() string {
+	return fmt.Sprintf("%d of %d entries are written: %v", p.Written, p.Entries, p.Err)
+}
+
+func (p *Partly) Unwrap() error { return p.Err }
+
 // Writing is how far a file of use has come that is being written.
 type Writing struct{ Entries, Written int }
 
@@ -245,6 +257,9 @@ func (a *App) ImportUse(ctx context.Context, machineID, text string, preview boo
 	for part := range slices.Chunk(sum.Events, mostAtOnce) {
 		a.writing.Store(machineID, Writing{Entries: len(sum.Events), Written: written})
 		err := a.store.Write(ctx, func(tx *store.Store) error { return sum.take(ctx, tx, machineID, part, now) })
+		if err != nil && written > 0 {
+			err = &Partly{Writing{Entries: len(sum.Events), Written: written}, err}
+		}
 		if err != nil {
 			return sum, err
 		}
