@@ -187,6 +187,7 @@ func TestFormats(t *testing.T) {
 		{`f.every({ daily: true })`, "every day, after the last drink"},
 		{`f.every({ shots: 50, coffee_g: 1000, days: 30 })`,
 			"every 50 shots, 1 kg of coffee or 30 days, whichever comes first"},
+		{`f.lasting(89.4)`, "89 min"}, {`f.lasting(89.5)`, "1 h 30"}, {`f.lasting(419.7)`, "7 h 00"},
 		{`f.inHours(59 * 60)`, "59 min"}, {`f.inHours(3600)`, "1 h"}, {`f.inHours(5400)`, "1 h 30 min"},
 		{`f.groupOf('group-2') + ' ' + f.groupOf('machine')`, "2 0"},
 		{`f.inWords(['group-1', 'group-2', 'group-3'])`, "groups 1, 2 and 3"},

@@ -232,7 +232,7 @@ func TestWhatPrints(t *testing.T) {
 	p.must(proto.EmulationSetEmulatedMedia{Media: "print"}.Call(p.Page))
 	for path, text := range map[string]string{
 		"/log":                              "First dirty water",
-		"/mix":                              "3 g in the blind",
+		"/machines/" + kitchen + "/mix":     "Observatory kitchen",
 		"/today":                            "Where to be, when",
 		"/machines/" + shop + "/report":     "What was done",
 		"/machines/" + shop + "/card":       "Soak baskets and handles",
@@ -243,10 +243,10 @@ func TestWhatPrints(t *testing.T) {
 		p.until(path+" says "+text, func() bool { // innerText is what is shown
 			return strings.Contains(strings.ToLower(p.eval(`() => document.body.innerText`)), strings.ToLower(text))
 		})
-		shown := p.eval(`() => [...document.querySelectorAll('select, textarea, .btn, .key, .minor, nav, ' +
-			'input:not([type=checkbox], [type=radio])')].filter((el) => el.checkVisibility({ visibilityProperty: true }) &&
-			!el.closest('.sr-only') && el.getBoundingClientRect().width > 1).map((el) => el.outerHTML.slice(0, 90))
-			.join('; ')`)
+		shown := p.eval(`() => [...document.querySelectorAll('.filters select, .btn, .key, .minor, nav, ' +
+			'input:is([type=date], [type=search], [type=file])')].filter((el) =>
+			el.checkVisibility({ visibilityProperty: true }) && !el.closest('.sr-only') &&
+			el.getBoundingClientRect().width > 1).map((el) => el.outerHTML.slice(0, 90)).join('; ')`)
 		if shown != "" {
 			t.Errorf("%s: on paper stands %s", path, shown)
 		}

@@ -142,6 +142,8 @@ func (w *writer) machine(m Part) {
 	}
 	w.section("Yours to do, every day", len(m.Daily) > 0)
 	for _, x := range m.Daily {
+		w.text(9.5, false)
+		w.keep(4.7 + 4.4*w.count(x.How, margin+5.5)) // a box with what it is for
 		w.text(10, true)
 		w.pdf.SetX(margin)
 		w.pdf.Rect(margin, w.pdf.GetY()+0.9, 3, 3, "D")
@@ -283,6 +285,11 @@ func (w *writer) section(title string, any bool) {
 	w.head(15)
 	w.lines(6.6, title)
 	w.rule("ink", 0.4, 0.6)
+}
+
+// count is how many lines a text takes from so far from the left.
+func (w *writer) count(text string, left float64) float64 {
+	return float64(len(w.pdf.SplitText(text, w.width-margin-left)))
 }
 
 // keep begins a page where less than so many mm are left on this one.

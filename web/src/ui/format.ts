@@ -230,6 +230,12 @@ export function inHours(s: number): string {
   return m % 60 === 0 ? `${m / 60} h` : `${Math.floor(m / 60)} h ${m % 60} min`
 }
 
+/** Minutes as a plan tells them: in hours from an hour and a half on. */
+export function lasting(minutes: number): string {
+  const m = Math.round(minutes)
+  return m >= 90 ? `${Math.floor(m / 60)} h ${String(m % 60).padStart(2, '0')}` : `${m} min`
+}
+
 /** An amount as it is measured out: by the mark or the scale, no finer. */
 export const measured = (w: Worked): string =>
   w.unit === 'sachets'

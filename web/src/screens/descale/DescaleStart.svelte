@@ -1,7 +1,7 @@
 <!-- How long the descale takes, and the press that begins it. -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
-  import { round, theMachine } from '../../ui/format'
+  import { lasting, theMachine } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
   import { navigate } from '../../router'
   import TimeBar from './TimeBar.svelte'
@@ -33,8 +33,6 @@
     ...(entitled && { entitled }),
     ...(strength && { strength_g_l: strength }),
   })
-  const hours = (m: number) =>
-    m >= 90 ? `${Math.floor(m / 60)} h ${String(Math.round(m % 60)).padStart(2, '0')}` : `${round(m)} min`
   const times = (n: number) => (n === 1 ? 'once' : `${n} times`)
 </script>
 
@@ -46,7 +44,7 @@
   </div>
 {:else if plan}
   <div class="flex flex-wrap items-end gap-x-6 gap-y-3">
-    <p class="huge-voice text-[72px]"><Num worked={plan.minutes} text={hours(plan.minutes.value)} /></p>
+    <p class="huge-voice text-[72px]"><Num worked={plan.minutes} text={lasting(plan.minutes.value)} /></p>
     <div class="flex flex-wrap gap-3">
       {#if card.open_run}
         {@const run = card.open_run}

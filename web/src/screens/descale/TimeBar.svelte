@@ -1,12 +1,10 @@
 <!-- How long it takes as one bar: hands solid, what runs and stands by itself waved; at its end the time. -->
 <script lang="ts">
   import type { Schemas } from '../../data/api'
-  import { clock, round, weekday } from '../../ui/format'
+  import { clock, lasting, weekday } from '../../ui/format'
 
   let { plan, zone }: { plan: Schemas['DescalePlan']; zone: string } = $props()
   const id = $props.id()
-  const hours = (m: number) =>
-    m >= 90 ? `${Math.floor(m / 60)} h ${String(Math.round(m % 60)).padStart(2, '0')}` : `${round(m)} min`
   const width = 600
   const hands = $derived((plan.hands_min / Math.max(1, plan.minutes.value)) * width)
 </script>
@@ -14,7 +12,7 @@
 <svg
   viewBox="0 0 {width} 34"
   role="img"
-  aria-label="{hours(plan.hands_min)} by hand, {hours(plan.waits_min)} of waiting; done about {clock(
+  aria-label="{lasting(plan.hands_min)} by hand, {lasting(plan.waits_min)} of waiting; done about {clock(
     plan.ends_at,
     zone,
   )}"
@@ -29,7 +27,7 @@
   <rect x="1" y="4" width={width - 2} height="26" fill="none" stroke="currentColor" stroke-width="2" />
 </svg>
 <p class="mt-1 flex flex-wrap justify-between gap-x-6">
-  <span><b>{hours(plan.hands_min)}</b> by hand, {hours(plan.waits_min)} of waiting</span><span
+  <span><b>{lasting(plan.hands_min)}</b> by hand, {lasting(plan.waits_min)} of waiting</span><span
     >begun now, done <b>about {clock(plan.ends_at, zone)}</b>, {weekday(plan.ends_at, zone)}</span
   >
 </p>

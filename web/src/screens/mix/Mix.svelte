@@ -143,7 +143,7 @@
         </div>
       {/if}
       <div class="grid gap-3"><Cautions list={m.cautions} /></div>
-      <div>
+      <div class="break-inside-avoid">
         <h2 class="label-voice">Soak bath</h2>
         <p class="head-voice mt-1 text-[26px]"><DoseWords dose={m.soak} />, <Num worked={m.soak.mass} /> a basin</p>
         {#each m.soak_why as r}<p class="mt-1 text-[15px]">{r.text}</p>{/each}
@@ -200,6 +200,17 @@
     .card,
     .notes {
       padding: 20px;
+    }
+  }
+  @media print {
+    .amount {
+      margin-top: 0;
+      font-size: 96px;
+    }
+    .card,
+    .notes {
+      gap: 12px;
+      padding: 0 0 12px;
     }
   }
 </style>
