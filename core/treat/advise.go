@@ -71,7 +71,8 @@ func Advise(rows []Row, now int, each Burden, f machine.Facts, litres float64) (
 		at.Cost.AsInput("c1"), r.Cost.AsInput("c2"),
 		{Symbol: "each", Label: "a descale costs", Value: each.Money, Unit: "money", Source: reason.Ours}}, days...))
 	a.Because = append(a.Because, reason.Reason{Source: reason.Ours, Text: fmt.Sprintf(
-		"Of all ways it takes the least: work and money of a year with its descales, an hour counted as %.0f.", moneyAnHour)})
+		"Of all ways it takes the least: work and money of a year with its descales, an hour counted as %.0f in your "+
+			"currency.", moneyAnHour)})
 	if !safe && !a.Stay {
 		a.Because = append(a.Because, reason.Reason{Source: at.Effect.Corrosion.Because[0].Source,
 			Text: "Behind what treats it now the water may corrode: " + at.Effect.Corrosion.Because[0].Text})
