@@ -375,6 +375,17 @@ func (p *page) click(selector, text string) {
 		p.t.Fatalf("no %s says %q: %v", selector, text, err)
 	}
 	p.front()
+	// as a person would: not before what was pressed last is answered and the page stands still, if it ever does
+	_, _ = el.Eval(`async () => {
+		for (let i = 0; i < 20 && window.sending > 0; i++) await new Promise((done) => setTimeout(done, 50))
+		let was = ''
+		for (let i = 0; i < 12; i++) {
+			const { x, y, width, height } = this.getBoundingClientRect(), is = [x, y, width, height].join()
+			if (is === was) return
+			was = is
+			await new Promise((done) => setTimeout(done, 16))
+		}
+	}`)
 	for range 5 {
 		_, _ = el.Eval(`() => {
 			window.landed = 'nowhere'
