@@ -8,6 +8,7 @@ import (
 	"net/http"
 	"os/exec"
 	"path/filepath"
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -58,6 +59,63 @@ func TestKilledUnderLoad(t *testing.T) {
 	a.get("/api/bench", &bench)
 	if now := int(bench.Machines[0].Today.Drinks); now != drinks+1 {
 		t.Errorf("sent three times, one drink became %d", now-drinks)
+	}
+}
+
+// A server that is killed while it takes a file in has all of the file or nothing, wherever it was by then, and the
+// next one takes the same file.
+func TestKilledUnderAFile(t *testing.T) {
+	t.Parallel()
+	rounds := 8
+	if *long {
+		rounds = 200
+	}
+	folder, at := t.TempDir(), noon(t)
+	file := filepath.Join(folder, "test.db")
+	var text strings.Builder
+	text.WriteString("date,double,milk\n")
+	for n := range 20_000 {
+		fmt.Fprintf(&text, "%s,%d,1\n", at.now().Add(time.Duration(n-20_001)*time.Hour).Format(time.RFC3339), 1+n%9)
+	}
+	machines := make([]string, rounds)
+	take := func(a *app, machine string, preview bool) (got struct{ Entries, Fresh, Same int }) {
+		body, _ := json.Marshal(map[string]any{"text": text.String(), "preview": preview})
+		res, err := http.Post(a.address+"/api/machines/"+machine+"/imports", "application/json", bytes.NewReader(body))
+		if err != nil {
+			return got // it was killed
+		}
+		defer res.Body.Close()
+		_ = json.NewDecoder(res.Body).Decode(&got)
+		return got
+	}
+	for round := range rounds {
+		a, cmd := at.launch(t, "serve", "--port", "0", "--db", file)
+		machines[round] = uuid.NewString()
+		post(t, a.address+"/api/machines", map[string]any{"id": machines[round], "name": "Deck", "zone": "Europe/Lisbon",
+			"answers": map[string]any{"layout": "hx_cafe", "valve": "yes", "drinks_per_day": 200, "milk_drinks_per_day": 80,
+				"hardness": map[string]any{"known": true, "value": 9, "unit": "dh"}, "treatment": "none"}}, 201)
+		done := make(chan struct{})
+		go func() { defer close(done); take(a, machines[round], false) }()
+		time.Sleep(time.Duration(round*171%1500) * time.Millisecond)
+		_ = cmd.Process.Kill()
+		_ = cmd.Wait()
+		<-done
+	}
+	a, cmd := at.launch(t, "serve", "--port", "0", "--db", file)
+	defer func() { _ = cmd.Process.Kill(); _ = cmd.Wait() }()
+	whole := 0
+	for round, machine := range machines {
+		got := take(a, machine, true)
+		if got.Entries != 40_000 || got.Fresh != 0 && got.Fresh != 40_000 || got.Fresh+got.Same != 40_000 {
+			t.Errorf("round %d: of %d entries %d are there and %d not", round, got.Entries, got.Same, got.Fresh)
+		}
+		if got.Same > 0 {
+			whole++
+		}
+	}
+	t.Logf("%d rounds: %d files were taken before the server was killed", rounds, whole)
+	if got := take(a, machines[0], false); got.Fresh+got.Same != 40_000 {
+		t.Errorf("the same file by the next server: %+v", got)
 	}
 }
 

@@ -169,7 +169,7 @@ func TestAForeignSpreadsheet(t *testing.T) {
 	p.click("button", "Look at all 2 rows")
 	p.sees("16 drinks")
 	p.click("button", "Save it all")
-	p.sees("Kept.")
+	p.sees("Saved.")
 	choose(p, "input[type=file]", book)
 	p.sees("One column is needed still: day")
 	pick(p, "day", "Tag")

@@ -200,7 +200,7 @@ func importWithBadRowsAndAgain(t *testing.T, when moment) {
 	p.sees("11 drinks")
 	p.sees("4 new, 0 corrected, 0 there already")
 	p.click("button", "Save it all")
-	p.sees("Kept.")
+	p.sees("Saved.")
 	p.sees("5 double, since")
 	pick(good)
 	p.sees("0 new, 0 corrected, 4 there already")

@@ -6,7 +6,9 @@
 package use
 
 import (
+	"cmp"
 	"fmt"
+	"slices"
 	"time"
 
 	"freshanvil/core/machine"
@@ -58,42 +60,79 @@ func Barred(kind Kind, of machine.Part, dirty []machine.Part) []machine.Part {
 
 // Standing leaves out what a longer span absorbs: a reading or a count is the
 // amount over its span, so presses and shorter spans wholly inside it are part
-// of it. A span of one group absorbs that group's only.
+// of it. A span of one group absorbs that group's only; one of shots absorbs
+// shots, one of flushes flushes. It takes n log n steps for n entries.
 func Standing(events []Event) []Event {
-	var spans []Event
+	var spans map[counted]reaches
 	for _, e := range events {
-		if e.From.Before(e.To) && (e.Kind.IsShot() || e.Kind == Flush) {
-			spans = append(spans, e)
+		if c, may := countedAs(e); may && e.From.Before(e.To) {
+			if spans == nil {
+				spans = map[counted]reaches{}
+			}
+			spans[c] = append(spans[c], reach{e.From, e.To})
 		}
 	}
-	if len(spans) == 0 {
+	if spans == nil {
 		return events
+	}
+	for _, r := range spans {
+		r.sort()
 	}
 	list := make([]Event, 0, len(events))
 	for _, e := range events {
-		absorbed := false
-		for _, s := range spans {
-			if s.absorbs(e) {
-				absorbed = true
-				break
-			}
-		}
-		if !absorbed {
+		c, may := countedAs(e)
+		whole := counted{shots: c.shots}
+		if !may || !spans[whole].absorbs(e) && (c == whole || !spans[c].absorbs(e)) {
 			list = append(list, e)
 		}
 	}
 	return list
 }
 
-func (s Event) absorbs(e Event) bool {
-	if e.Kind.IsShot() != s.Kind.IsShot() || (e.Kind != Flush && !e.Kind.IsShot()) ||
-		(!s.Part.IsWhole() && s.Part != e.Part) {
-		return false
+// counted is what a span counts: shots or flushes, of one part or of the whole machine.
+type counted struct {
+	shots bool
+	part  machine.Part
+}
+
+// countedAs is what an entry is counted as; false for one that no span is of.
+func countedAs(e Event) (counted, bool) {
+	if e.Part.IsWhole() {
+		e.Part = machine.Part{}
 	}
-	if e.From.Equal(e.To) { // an instant, as overlap counts it
-		return e.To.After(s.From) && !e.To.After(s.To)
+	return counted{e.Kind.IsShot(), e.Part}, e.Kind.IsShot() || e.Kind == Flush
+}
+
+// reach is one span and, once they are in order, how far it and those that begin before it reach.
+type reach struct{ from, to time.Time }
+
+// reaches are the spans of a kind, the one that begins first at the front.
+type reaches []reach
+
+func (r reaches) sort() {
+	slices.SortFunc(r, func(a, b reach) int { return a.from.Compare(b.from) })
+	for i := 1; i < len(r); i++ {
+		r[i].to = latest(r[i].to, r[i-1].to)
 	}
-	return !e.From.Before(s.From) && !e.To.After(s.To) && e.To.Sub(e.From) < s.To.Sub(s.From)
+}
+
+// absorbs says whether a span holds the entry: one of an instant from after its start to its end, as
+// overlap counts it; a span where it is shorter.
+func (r reaches) absorbs(e Event) bool {
+	earlier := func(strictly int) time.Time { // how far the spans reach that begin before the entry, or with it
+		i, _ := slices.BinarySearchFunc(r, e.From, func(x reach, t time.Time) int {
+			return cmp.Or(x.from.Compare(t), strictly)
+		})
+		if i == 0 {
+			return time.Time{}
+		}
+		return r[i-1].to
+	}
+	before := earlier(1) // of those that begin strictly before
+	if e.From.Equal(e.To) {
+		return !before.Before(e.To)
+	}
+	return !before.Before(e.To) || earlier(-1).After(e.To)
 }
 
 // DayTurns is the hour at which a machine's day turns.

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"freshanvil/core/machine"
+	"freshanvil/internal/beside"
 )
 
 // scatter makes a history of presses, spans of a counter and files, some on the turn of a day.
@@ -109,4 +110,68 @@ func TestThePressOnTheTurn(t *testing.T) {
 			}
 		})
 	}
+}
+
+// absorbs is what a span absorbs, asked of each pair: the plain reading of the rule, to check the quick one by.
+func absorbs(s, e Event) bool {
+	if !s.From.Before(s.To) || s.Kind == RunWater || e.Kind == RunWater || s.Kind.IsShot() != e.Kind.IsShot() ||
+		!s.Part.IsWhole() && s.Part != e.Part {
+		return false
+	}
+	if e.From.Equal(e.To) {
+		return e.To.After(s.From) && !e.To.After(s.To)
+	}
+	return !e.From.Before(s.From) && !e.To.After(s.To) && e.To.Sub(e.From) < s.To.Sub(s.From)
+}
+
+// By the hour few instants fall together, by the day many do: spans that begin or end with each other, and presses on
+// the ends of spans.
+func TestStandingIsAskedOfEachPair(t *testing.T) {
+	absorbed := 0
+	for seed := range uint64(200) {
+		r := rand.New(rand.NewPCG(seed, 9))
+		all := scatter(r, time.UTC)
+		if seed%2 == 0 {
+			for i, e := range all {
+				all[i].From, all[i].To = Day(e.From, time.UTC), Day(e.To, time.UTC)
+			}
+		}
+		var want []Event
+		for _, e := range all {
+			if !slices.ContainsFunc(all, func(s Event) bool { return absorbs(s, e) }) {
+				want = append(want, e)
+			}
+		}
+		absorbed += len(all) - len(want)
+		if got := Standing(all); !slices.Equal(got, want) {
+			t.Fatalf("seed %d: %d stand, want %d of %d", seed, len(got), len(want), len(all))
+		}
+	}
+	if absorbed < 1000 {
+		t.Errorf("only %d were absorbed", absorbed)
+	}
+}
+
+// BenchmarkStanding: ten years of spans of a day, four groups, beside counting them up once.
+func BenchmarkStanding(b *testing.B) {
+	var all []Event
+	for day := range 3650 {
+		for group := range 4 {
+			from := noon.AddDate(0, 0, day)
+			all = append(all, Event{Kind: Double, Count: 9, From: from, To: from.AddDate(0, 0, 1), Part: ofGroup(group)})
+		}
+	}
+	beside.Run(b, "counted_up", func() {
+		var n float64
+		for _, e := range all {
+			n += e.Count
+		}
+		if n == 0 {
+			b.Fatal("nothing")
+		}
+	}, func() {
+		if len(Standing(all)) != len(all) {
+			b.Fatal("one is absorbed")
+		}
+	})
 }

@@ -4389,6 +4389,9 @@ type ID = string
 type Imported struct {
 	Bad []BadLine `json:"bad"`
 
+	// ByHand Entries of an earlier import that somebody took back or corrected since; they stay as they are
+	ByHand int `json:"by_hand"`
+
 	// Changed Entries that correct an earlier import
 	Changed int      `json:"changed"`
 	Drinks  *float64 `json:"drinks,omitempty"`
@@ -4397,7 +4400,9 @@ type Imported struct {
 	// Fresh Entries that are new
 	Fresh int        `json:"fresh"`
 	From  *time.Time `json:"from,omitempty"`
-	Kept  bool       `json:"kept"`
+
+	// Kept All of the file, or nothing of it
+	Kept bool `json:"kept"`
 
 	// Same Entries that are there already
 	Same int        `json:"same"`
@@ -4409,11 +4414,11 @@ type Importing struct {
 	// Entries Of the file
 	Entries int `json:"entries"`
 
-	// Going A file is being written; others may log meanwhile
+	// Going A file is being taken in; others may log meanwhile
 	Going bool `json:"going"`
 
-	// Written Or found there already
-	Written int `json:"written"`
+	// Ready Compared with what is there, and ready to be written, all at once
+	Ready int `json:"ready"`
 }
 
 // Input defines model for Input.
@@ -8343,7 +8348,7 @@ type ServerInterface interface {
 	// Glance A machine at a glance, part by part, with what would help most to know and a year of what was done.
 	// (GET /machines/{machine_id}/glance)
 	Glance(ctx *echo.Context, machineId MachineID) error
-	// Importing How far the file of use has come that is being written on this machine.
+	// Importing How far the file of use has come that is being taken in on this machine.
 	// (GET /machines/{machine_id}/imports)
 	Importing(ctx *echo.Context, machineId MachineID) error
 	// ImportUse Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing.
@@ -15613,7 +15618,7 @@ type StrictServerInterface interface {
 	// Glance A machine at a glance, part by part, with what would help most to know and a year of what was done.
 	// (GET /machines/{machine_id}/glance)
 	Glance(ctx context.Context, request GlanceRequestObject) (GlanceResponseObject, error)
-	// Importing How far the file of use has come that is being written on this machine.
+	// Importing How far the file of use has come that is being taken in on this machine.
 	// (GET /machines/{machine_id}/imports)
 	Importing(ctx context.Context, request ImportingRequestObject) (ImportingResponseObject, error)
 	// ImportUse Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing.

@@ -89,12 +89,8 @@ func problemOf(err error) *problem {
 		refused *reason.Refusal
 		request *openapi3filter.RequestError
 		coder   echo.HTTPStatusCoder
-		partly  *app.Partly
 	)
 	switch {
-	case errors.As(err, &partly):
-		return problemOf(partly.Err).say(fmt.Sprintf(
-			"%d of %d entries of the file are kept. The same file again takes the rest.", partly.Written, partly.Entries))
 	case errors.As(err, &own):
 		return own
 	case errors.As(err, &not):

@@ -401,7 +401,7 @@ func (s *Server) ReadCounter(ctx context.Context, r ReadCounterRequestObject) (R
 // Importing says how far a file of use has come.
 func (s *Server) Importing(ctx context.Context, r ImportingRequestObject) (ImportingResponseObject, error) {
 	w, going, err := s.App.Importing(ctx, r.MachineId)
-	return Importing200JSONResponse{Going: going, Entries: w.Entries, Written: w.Written}, err
+	return Importing200JSONResponse{Going: going, Entries: w.Entries, Ready: w.Ready}, err
 }
 
 // ImportUse takes dated use from a file, or says what it would come to.
@@ -415,7 +415,8 @@ func (s *Server) ImportUse(ctx context.Context, r ImportUseRequestObject) (Impor
 	if len(sum.Bad) > 0 {
 		return ImportUse200JSONResponse(out), nil
 	}
-	out.Kept, out.Fresh, out.Changed, out.Same = !r.Body.Preview, sum.New, sum.Changed, sum.Same
+	out.Kept = !r.Body.Preview
+	out.Fresh, out.Changed, out.Same, out.ByHand = sum.New, sum.Changed, sum.Same, sum.ByHand
 	drinks := 0.0
 	for _, e := range sum.Events {
 		if e.Kind.IsShot() {

@@ -36,7 +36,7 @@ type App struct {
 	copying   copying
 	door      door
 	reminding sync.Mutex
-	writing   sync.Map // how far a file of use has come, by its machine
+	readied   sync.Map // how far a file of use has come, by its machine
 }
 
 // Open opens or makes a database and brings it up to what this version keeps; now is the time on

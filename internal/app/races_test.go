@@ -1,9 +1,7 @@
 package app
 
 import (
-	"errors"
 	"fmt"
-	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -252,111 +250,5 @@ func TestUseByTheDayHoldsUnderARace(t *testing.T) {
 	}
 	if k, a := sum(kept), sum(anew); len(anew) == 0 || k < a-1e-6 || k > a+1e-6 {
 		t.Errorf("kept %v shots, anew %v", k, a)
-	}
-}
-
-// tenYears is a file of a drink row a day.
-func tenYears(until time.Time) (text string, rows int) {
-	var out strings.Builder
-	out.WriteString("date,double,milk\n")
-	for day := until.AddDate(-9, -11, 0); day.Before(until.AddDate(0, 0, -1)); day = day.AddDate(0, 0, 1) {
-		fmt.Fprintf(&out, "%s,%d,%d\n", day.Format(time.DateOnly), 2+day.YearDay()%5, day.YearDay()%3)
-		rows++
-	}
-	return out.String(), rows
-}
-
-// A file of ten years is written in parts of at most 500 rows, and somebody who waits is let in
-// between two of them: the drink that came while the first part was written stands before the
-// second. A preview writes nothing and waits for nobody; the same file again changes nothing.
-func TestAFileLetsOthersPass(t *testing.T) {
-	b := newBench(t)
-	b.clock = now.AddDate(10, 0, 0)
-	id := b.add(4, 14)
-	text, _ := tenYears(b.clock)
-	holding, release := make(chan struct{}), make(chan struct{})
-	var all sync.WaitGroup
-	wait := func(n int) {
-		for b.store.Waiting() < n {
-			time.Sleep(time.Millisecond)
-		}
-	}
-	in := func(f func() error) {
-		all.Add(1)
-		go func() {
-			defer all.Done()
-			if err := f(); err != nil {
-				t.Error(err)
-			}
-		}()
-	}
-	in(func() error {
-		return b.store.Write(ctx, func(*store.Store) error { close(holding); <-release; return nil })
-	})
-	<-holding
-	seen, err := b.ImportUse(ctx, id, text, true)
-	if err != nil || seen.New < 3600 || len(seen.Bad) > 0 {
-		t.Fatalf("a preview while somebody writes: %d new, %v", seen.New, err)
-	}
-	var sum Imported
-	in(func() (err error) { sum, err = b.ImportUse(ctx, id, text, false); return err })
-	wait(1)
-	if far, going, err := b.Importing(ctx, id); err != nil || !going || far != (Writing{Entries: seen.New, Written: 0}) {
-		t.Errorf("while it waits: %+v, %v, %v", far, going, err)
-	}
-	drink := Pressed{ID: newID(), MachineID: id, Kind: use.Double, Count: 1, At: b.clock}
-	in(func() error { _, err := b.LogUse(ctx, drink); return err })
-	wait(2)
-	close(release)
-	all.Wait()
-	if _, going, err := b.Importing(ctx, id); going || err != nil {
-		t.Errorf("it has ended: %v, %v", going, err)
-	}
-	before := b.sql("SELECT COUNT(*) FROM use_events WHERE rowid < (SELECT rowid FROM use_events WHERE id = ?)", drink.ID)
-	if before != mostAtOnce {
-		t.Errorf("the drink stands after %d rows of the file, want %d", before, mostAtOnce)
-	}
-	again, err := b.ImportUse(ctx, id, text, false)
-	b.must(err)
-	if again.New != 0 || again.Changed != 0 || again.Same != sum.New {
-		t.Errorf("the same file again: %+v new, %d changed, %d same of %d", again.New, again.Changed, again.Same, sum.New)
-	}
-	b.checkKept("after ten years")
-	head, rest, _ := strings.Cut(text, "\n")
-	other := head + "\n" + strings.ReplaceAll(rest, ",", ",1") // another number of drinks in every row
-	archive := func(is bool) error {
-		m, err := b.Find(ctx, id)
-		if err != nil {
-			return err
-		}
-		return b.ChangeDetails(ctx, Edit{MachineID: id, Version: m.Version}, Details{Name: m.Name, Archived: is})
-	}
-	blocked, letGo := make(chan struct{}), make(chan struct{})
-	in(func() error {
-		return b.store.Write(ctx, func(*store.Store) error { close(blocked); <-letGo; return nil })
-	})
-	<-blocked
-	var partly *Partly
-	in(func() error {
-		if _, err := b.ImportUse(ctx, id, other, false); !errors.As(err, &partly) {
-			t.Errorf("the machine is archived in the middle of a file: %v", err)
-		}
-		return nil
-	})
-	wait(1)
-	in(func() error { return archive(true) })
-	wait(2)
-	close(letGo)
-	all.Wait()
-	if partly == nil || partly.Written != mostAtOnce || partly.Entries < seen.New {
-		t.Errorf("what was written stays, and is told: %+v", partly)
-	}
-	b.must(archive(false))
-	short := strings.Join(strings.SplitN(text, "\n", 4)[:3], "\n") + "\nyesterday,4,0\n"
-	if bad, err := b.ImportUse(ctx, id, short, false); err != nil || len(bad.Bad) != 1 {
-		t.Errorf("a bad row: %+v, %v", bad.Bad, err)
-	}
-	if err := errors.Join(b.store.Ready(ctx)); err != nil {
-		t.Error(err)
 	}
 }

@@ -6,8 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
-	"net/url"
-	"os"
 	"slices"
 	"strings"
 
@@ -210,40 +208,25 @@ func (t Table) keys() (list []string) {
 	return list
 }
 
-// Stage is a database beside, into which rows are brought before any of them counts.
+// Stage is a database beside, into which the rows of a record are brought before any of them counts.
 type Stage struct {
-	file   string
-	db     *sql.DB
-	tx     *sql.Tx
+	*aside
 	Tables []Table
 }
 
 // NewStage makes one in a folder, with the tables of a migration, so that a record of an earlier version is brought in
 // as it was.
 func NewStage(ctx context.Context, folder string, migration int64) (*Stage, error) {
-	f, err := os.CreateTemp(folder, "stage-*.db")
+	s := &Stage{}
+	var err error
+	s.aside, err = putAside(ctx, folder, func(db *sql.DB) (err error) {
+		if err = migrateTo(ctx, db, migration); err == nil {
+			s.Tables, err = tablesOf(ctx, db)
+		}
+		return err
+	})
 	if err != nil {
 		return nil, err
-	}
-	s := &Stage{file: f.Name()}
-	err = errors.Join(f.Close(), func() error {
-		s.db, err = sql.Open("sqlite3", fileAt(s.file, url.Values{"_foreign_keys": {"off"}, "_journal_mode": {"OFF"},
-			"_synchronous": {"OFF"}}))
-		if err != nil {
-			return err
-		}
-		s.db.SetMaxOpenConns(1)
-		if err := migrateTo(ctx, s.db, migration); err != nil {
-			return err
-		}
-		if s.Tables, err = tablesOf(ctx, s.db); err != nil {
-			return err
-		}
-		s.tx, err = s.db.BeginTx(ctx, nil)
-		return err
-	}())
-	if err != nil {
-		return nil, errors.Join(err, s.Close())
 	}
 	return s, nil
 }
@@ -270,10 +253,9 @@ func (s *Stage) Add(ctx context.Context, t Table, values []any) error {
 
 // Finish brings the tables to those of this version, and says what a row refers to that is not there.
 func (s *Stage) Finish(ctx context.Context) error {
-	if err := s.tx.Commit(); err != nil {
+	if err := s.finish(); err != nil {
 		return err
 	}
-	s.tx = nil
 	if err := migrateTo(ctx, s.db, int64(latest())); err != nil {
 		return err
 	}
@@ -288,18 +270,6 @@ func (s *Stage) Finish(ctx context.Context) error {
 		return err
 	}
 	return fmt.Errorf("a row of %s refers to one of %s that is not in the file: %w", table, other, ErrConflict)
-}
-
-// Close takes the stage away.
-func (s *Stage) Close() error {
-	var err error
-	if s.tx != nil {
-		err = s.tx.Rollback()
-	}
-	if s.db != nil {
-		err = errors.Join(err, s.db.Close())
-	}
-	return errors.Join(err, os.Remove(s.file))
 }
 
 // Merged is what came of bringing a record in.
@@ -317,42 +287,33 @@ const mostOther = 20
 // nothing is kept at all.
 func (s *Store) Merge(ctx context.Context, stage *Stage, trial bool) (Merged, error) {
 	out := Merged{Fresh: map[string]int{}}
-	if err := s.queue(ctx); err != nil {
-		return out, err
-	}
-	defer func() { <-s.gate }()
-	raw, err := s.writer.DB()
-	if err != nil {
-		return out, err
-	}
-	conn, err := raw.Conn(ctx)
-	if err != nil {
-		return out, err
-	}
-	defer conn.Close()
-	if _, err := conn.ExecContext(ctx, "ATTACH DATABASE ? AS incoming", stage.file); err != nil {
-		return out, err
-	}
-	defer func() { _, _ = conn.ExecContext(context.WithoutCancel(ctx), "DETACH DATABASE incoming") }()
-	tx, err := conn.BeginTx(ctx, nil)
-	if err != nil {
-		return out, err
-	}
-	defer func() { _ = tx.Rollback() }() // nothing, once it is committed
-	tables, err := tablesOf(ctx, tx)
-	if err != nil {
-		return out, err
-	}
-	for _, t := range tables {
-		if err := mergeTable(ctx, tx, t, &out); err != nil {
-			return out, fmt.Errorf("%s: %w", t.Name, err)
+	err := s.WriteFrom(ctx, stage, func(in *Store) error {
+		tx, err := in.tx()
+		if err != nil {
+			return err
 		}
+		tables, err := tablesOf(ctx, tx)
+		if err != nil {
+			return err
+		}
+		for _, t := range tables {
+			if err := mergeTable(ctx, tx, t, &out); err != nil {
+				return fmt.Errorf("%s: %w", t.Name, err)
+			}
+		}
+		if trial || len(out.Other) > 0 {
+			return errNothingKept
+		}
+		return nil
+	})
+	if errors.Is(err, errNothingKept) {
+		err = nil
 	}
-	if trial || len(out.Other) > 0 {
-		return out, nil
-	}
-	return out, tx.Commit()
+	return out, err
 }
+
+// errNothingKept ends a transaction of which nothing is to be kept.
+var errNothingKept = errors.New("nothing is kept")
 
 func mergeTable(ctx context.Context, tx *sql.Tx, t Table, out *Merged) error {
 	alike := make([]string, len(t.Columns))

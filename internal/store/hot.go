@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"errors"
 	"fmt"
 	"sync/atomic"
 	"time"
@@ -83,12 +84,21 @@ func (h *hot) close() {
 // of is a prepared statement in the transaction that the store is; it must be one.
 func (s *Store) of(ctx context.Context, stmt *sql.Stmt) (*sql.Stmt, error) {
 	s.hot.asked.Add(1)
+	tx, err := s.tx()
+	if err != nil {
+		return nil, err
+	}
+	return tx.StmtContext(ctx, stmt), nil
+}
+
+// tx is the transaction that the store is; it must be one.
+func (s *Store) tx() (*sql.Tx, error) {
 	if pool, is := s.db.Statement.ConnPool.(*gorm.PreparedStmtTX); is {
 		if tx, is := pool.Tx.(*sql.Tx); is {
-			return tx.StmtContext(ctx, stmt), nil
+			return tx, nil
 		}
 	}
-	return nil, fmt.Errorf("use is logged in a transaction: see Write")
+	return nil, errors.New("this is done in a transaction: see Write")
 }
 
 func (s *Store) exec(ctx context.Context, stmt *sql.Stmt, args ...any) error {

@@ -157,15 +157,28 @@ func (s *Store) recount(ctx context.Context, m Machine, over span) error {
 	return db.CreateInBatches(rows, 500).Error
 }
 
-// between lists the standing entries that touch a stretch of time, longer spans over it too.
+// between lists the standing entries that touch a stretch of time, longer spans over it too. They may be very many, and
+// others wait meanwhile: they are read without the query builder's detours.
 func (s *Store) between(ctx context.Context, machineID string, from, to time.Time) ([]use.Event, error) {
-	var rows []useRow
-	err := s.db.WithContext(ctx).Raw(`SELECT e.* FROM use_events e INDEXED BY use_by_machine WHERE e.machine_id = @id
+	const entry = "SELECT e.id, e.part, e.kind, e.count, e.from_ms, e.to_ms FROM use_events e INDEXED BY "
+	rows, err := s.db.WithContext(ctx).Raw(entry+`use_by_machine WHERE e.machine_id = @id
 			AND e.to_ms >= @from AND e.to_ms <= @to AND e.kind <> 'undo' AND `+standing+`
-		UNION ALL SELECT e.* FROM use_events e INDEXED BY use_spans WHERE e.machine_id = @id AND e.from_ms < e.to_ms
+		UNION ALL `+entry+`use_spans WHERE e.machine_id = @id AND e.from_ms < e.to_ms
 			AND e.to_ms > @to AND e.from_ms < @to AND e.kind <> 'undo' AND `+standing,
-		map[string]any{"id": machineID, "from": ms(from), "to": ms(to)}).Scan(&rows).Error
-	return events(rows), err
+		map[string]any{"id": machineID, "from": ms(from), "to": ms(to)}).Rows()
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var list []use.Event
+	for rows.Next() {
+		var r useRow
+		if err := rows.Scan(&r.ID, &r.Part, &r.Kind, &r.Count, &r.FromMs, &r.ToMs); err != nil {
+			return nil, err
+		}
+		list = append(list, r.event())
+	}
+	return list, rows.Err()
 }
 
 // EventsOf lists the standing entries from an instant on, and those that touch the days that
@@ -290,15 +303,6 @@ func (s *Store) Ledger(ctx context.Context, machineID string, limit int) ([]use.
 			""+standing+" ORDER BY e.to_ms DESC, e.id DESC LIMIT ?", machineID, limit).
 		Scan(&rows).
 		Error
-	return events(rows), err
-}
-
-// Imported lists the standing entries of a source that lie wholly in a stretch of time.
-func (s *Store) Imported(ctx context.Context, machineID, source string, from, to time.Time) ([]use.Event, error) {
-	var rows []useRow
-	err := s.db.WithContext(ctx).Raw("SELECT e.* FROM use_events e INDEXED BY use_by_machine WHERE e.machine_id = ? "+
-		"AND e.to_ms >= ? AND e.to_ms <= ? AND e.from_ms >= ? AND e.source = ? AND e.kind <> 'undo' AND "+standing,
-		machineID, ms(from), ms(to), ms(from), source).Scan(&rows).Error
 	return events(rows), err
 }
 

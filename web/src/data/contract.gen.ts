@@ -689,7 +689,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** How far the file of use has come that is being written on this machine. */
+        /** How far the file of use has come that is being taken in on this machine. */
         get: operations["importing"];
         put?: never;
         /** Take dated use from a CSV file, all of it or none; with preview nothing is kept. The same file again changes nothing. */
@@ -4877,14 +4877,15 @@ export interface components {
             preview: boolean;
         };
         Importing: {
-            /** @description A file is being written; others may log meanwhile */
+            /** @description A file is being taken in; others may log meanwhile */
             going: boolean;
             /** @description Of the file */
             entries: number;
-            /** @description Or found there already */
-            written: number;
+            /** @description Compared with what is there, and ready to be written, all at once */
+            ready: number;
         };
         Imported: {
+            /** @description All of the file, or nothing of it */
             kept: boolean;
             entries: number;
             /** Format: double */
@@ -4899,6 +4900,8 @@ export interface components {
             changed: number;
             /** @description Entries that are there already */
             same: number;
+            /** @description Entries of an earlier import that somebody took back or corrected since; they stay as they are */
+            by_hand: number;
             bad: components["schemas"]["BadLine"][];
         };
         NewAway: {

@@ -54,12 +54,12 @@
     {:else if far.value?.going}
       <progress
         class="progress h-3 w-full"
-        aria-label="Entries written"
+        aria-label="Entries ready"
         max={far.value.entries}
-        value={far.value.written}
+        value={far.value.ready}
       ></progress>
       <p>
-        <b>{round(far.value.written)} of {round(far.value.entries)} entries are written.</b> Others can log meanwhile.
+        <b>{round(far.value.ready)} of {round(far.value.entries)} entries are ready.</b> Others can log meanwhile.
       </p>
     {:else}<p role="status">It is being written.</p>{/if}
   </div>
@@ -74,7 +74,10 @@
             seen.to,
             zone,
           )}{/if}: {round(seen.fresh)} new, {round(seen.changed)} corrected, {round(seen.same)} there already.
-        {#if seen.kept}<b>{seen.fresh + seen.changed > 0 ? 'Kept.' : 'Nothing changed.'}</b>{/if}
+        {#if seen.by_hand > 0}{seen.by_hand === 1
+            ? 'One was taken back or corrected by hand since an earlier file; it stays so.'
+            : `${round(seen.by_hand)} were taken back or corrected by hand since an earlier file; they stay so.`}{/if}
+        {#if seen.kept}<b>{seen.fresh + seen.changed > 0 ? 'Saved.' : 'Nothing changed.'}</b>{/if}
       </p>
       {#if !seen.kept}<button type="button" class="btn btn-primary mt-2" onclick={() => send(false)}
           >Save it all</button

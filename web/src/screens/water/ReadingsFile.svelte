@@ -49,7 +49,7 @@
     {:else}
       <p>
         <b>{many(taken.fresh)}</b>, {figure(taken.same)} there already.
-        {#if taken.kept}<b>{taken.fresh > 0 ? 'Kept.' : 'Nothing changed.'}</b>{/if}
+        {#if taken.kept}<b>{taken.fresh > 0 ? 'Saved.' : 'Nothing changed.'}</b>{/if}
       </p>
       {#if !taken.kept}
         <ul class="mt-1 text-[16px]">
