@@ -120,7 +120,7 @@ func counterAndHoliday(t *testing.T, when moment) {
 	p.click("button", "Save the reading")
 	p.sees("100 drinks since") // each with a flush that counts too
 	p.unfold("Use, newest first")
-	p.sees("100 double, since")
+	p.sees("100 doubles, since")
 	p.fillIn("It shows", "10")
 	p.sees("counted on")
 	p.click("button", "Save the reading")
@@ -201,9 +201,15 @@ func importWithBadRowsAndAgain(t *testing.T, when moment) {
 	p.sees("4 new, 0 corrected, 0 there already")
 	p.click("button", "Save it all")
 	p.sees("Saved.")
-	p.sees("5 double, since")
+	p.sees("5 doubles, since")
 	pick(good)
 	p.sees("0 new, 0 corrected, 4 there already")
+	p.click("button", "Save it all")
+	p.sees("Nothing changed.")
+	p.click("li button", "undo") // the newest: a milk drink
+	pick(good)
+	p.sees("0 new, 0 corrected, 3 there already")
+	p.sees("One was taken back or corrected by hand since an earlier file; it stays so.")
 	p.click("button", "Save it all")
 	p.sees("Nothing changed.")
 }

@@ -24,18 +24,20 @@
     border-top: 1px solid var(--color-rule);
   }
   summary {
+    position: relative;
     display: flex;
     flex-wrap: wrap;
     align-items: baseline;
     gap: 0 14px;
     min-height: 48px;
-    padding: 9px 0;
+    padding: 9px 0 9px 32px;
     cursor: pointer;
     list-style: none;
   }
   summary::before {
     content: '+';
-    width: 0.8em;
+    position: absolute;
+    left: 0;
     font-weight: 800;
     font-size: 22px;
     line-height: 1;

@@ -8,6 +8,12 @@
   let { machine, zone, onchanged }: { machine: string; zone: string; onchanged: () => void } = $props()
   let list = $state<Schemas['UseShown'][]>([])
   const act = new Act()
+  const kinds: Record<string, [one: string, more: string]> = {
+    single: ['single', 'singles'],
+    double: ['double', 'doubles'],
+    milk: ['milk drink', 'milk drinks'],
+    flush: ['flush', 'flushes'],
+  }
   let open = $state<string>()
   let count = $state<number | null>(1)
 
@@ -38,9 +44,9 @@
       <span class="num-voice w-44">{stamp(e.at, zone)}</span>
       <span class="grow"
         >{figure(e.count)}
-        {e.kind}{groupOf(e.part) ? `, group ${groupOf(e.part)}` : ''}{e.from === e.at
-          ? ''
-          : `, since ${stamp(e.from, zone)}`}</span
+        {(kinds[e.kind] ?? [e.kind, e.kind])[e.count === 1 ? 0 : 1]}{groupOf(e.part)
+          ? `, group ${groupOf(e.part)}`
+          : ''}{e.from === e.at ? '' : `, since ${stamp(e.from, zone)}`}</span
       >
       {#if open === e.id}
         <label class="flex items-center gap-2"
@@ -48,15 +54,18 @@
         >
         <button type="button" class="btn btn-primary" onclick={() => change(e, false)}>Save</button>
       {:else}
-        <button
-          type="button"
-          class="for-closer linked text-act"
-          onclick={() => {
-            open = e.id
-            count = e.count
-          }}>correct</button
+        <span class="flex gap-x-5"
+          ><button
+            type="button"
+            class="for-closer linked text-act"
+            onclick={() => {
+              open = e.id
+              count = e.count
+            }}>correct</button
+          >
+          <button type="button" class="for-closer linked text-act" onclick={() => change(e, true)}>undo</button
+          ></span
         >
-        <button type="button" class="for-closer linked text-act" onclick={() => change(e, true)}>undo</button>
       {/if}
     </li>
   {/each}
