@@ -14,13 +14,14 @@ import (
 var allowed = map[string]string{
 	"core/units":     "",
 	"core/reason":    "",
-	"core/water":     "core/reason core/units",
+	"core/tables":    "",
+	"core/water":     "core/reason core/tables core/units",
 	"core/boiler":    "core/units",
 	"core/scale":     "core/reason core/units",
-	"core/machine":   "core/reason core/units",
+	"core/machine":   "core/reason core/tables core/units",
 	"core/task":      "core/machine core/units",
 	"core/inspect":   "core/machine core/reason core/task core/units",
-	"core/use":       "core/machine core/reason core/units",
+	"core/use":       "core/machine core/reason core/tables core/units",
 	"core/backflush": "core/machine core/reason core/units",
 	"core/circuit":   "core/boiler core/machine core/reason core/scale core/units core/water",
 	"core/treat":     "core/circuit core/machine core/reason core/units core/water",
@@ -49,14 +50,13 @@ var allowed = map[string]string{
 		"core/units core/use " +
 		"core/water internal/store",
 	"internal/api": "core/backflush core/boiler core/care core/circuit core/descale core/diagnose core/inspect core/job " +
-		"core/machine core/photo core/plant core/reason core/run core/scale core/sitting core/standdown core/supply " +
-		"core/task " +
-		"core/treat core/units " +
-		"core/use core/water core/record internal/app internal/calendar internal/exchange internal/report",
+		"core/machine core/photo core/plant core/reason core/record core/run core/scale core/sitting core/standdown " +
+		"core/supply core/tables core/task core/treat core/units core/use core/water internal/app internal/calendar " +
+		"internal/exchange internal/report",
 	"internal/calendar": "internal/app",
 	"internal/post":     "internal/app",
 	"internal/standin":  "",
-	"internal/exchange": "core/inspect core/units core/water internal/app",
+	"internal/exchange": "core/inspect core/tables core/units core/water internal/app",
 	"internal/report": "core/care core/inspect core/job core/reason core/record core/run core/sitting core/task " +
 		"internal/app",
 	"internal/report/pairs": "core/inspect",

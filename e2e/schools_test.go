@@ -206,7 +206,10 @@ func importWithBadRowsAndAgain(t *testing.T, when moment) {
 	p.sees("0 new, 0 corrected, 4 there already")
 	p.click("button", "Save it all")
 	p.sees("Nothing changed.")
-	p.click("li button", "undo") // the newest: a milk drink
+	p.click("li button", "undo")
+	p.until("one taken back", func() bool {
+		return p.eval(`() => [...document.querySelectorAll('li button')].filter((b) => b.innerText === 'undo').length`) == "3"
+	})
 	pick(good)
 	p.sees("0 new, 0 corrected, 3 there already")
 	p.sees("One was taken back or corrected by hand since an earlier file; it stays so.")

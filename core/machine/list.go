@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"strings"
 
+	"freshanvil/core/tables"
 	"freshanvil/core/units"
 )
 
@@ -85,18 +86,11 @@ func ReadList(text string) (list []Listed, bad []BadLine) {
 
 // readHead opens a list and reads the names of its columns.
 func readHead(text string) (r *csv.Reader, head []string, wrong *BadLine) {
-	text = strings.TrimPrefix(text, "\ufeff")
-	r = csv.NewReader(strings.NewReader(text))
-	r.FieldsPerRecord, r.TrimLeadingSpace = -1, true
-	header, _, _ := strings.Cut(text, "\n")
-	for _, comma := range ";\t" {
-		if strings.ContainsRune(header, comma) && !strings.Contains(header, ",") {
-			r.Comma = comma
-		}
-	}
+	r = tables.Open(text)
+	r.LazyQuotes = false
 	head, err := r.Read()
 	if err != nil || !slices.Contains(head, "layout") {
-		return nil, nil, &BadLine{1, "header", short(header),
+		return nil, nil, &BadLine{1, "header", short(strings.Join(head, ",")),
 			"a line that names the columns: " + strings.Join(listColumns, ", ")}
 	}
 	for i, name := range head {

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"freshanvil/core/machine"
+	"freshanvil/core/tables"
 	"freshanvil/core/units"
 )
 
@@ -111,16 +112,9 @@ var columns = []string{"drinks", "single", "double", "milk", "flush", "counter"}
 // semicolons or tabs part the columns. Bad rows are all listed; where there is
 // one, nothing is to be taken.
 func ReadUse(text string, f machine.Facts, zone *time.Location, now time.Time) ([]Event, []BadRow) {
-	text = strings.TrimPrefix(text, "\ufeff")
-	r := csv.NewReader(strings.NewReader(text))
-	r.FieldsPerRecord, r.TrimLeadingSpace = -1, true
-	header, _, _ := strings.Cut(text, "\n")
-	for _, comma := range ";\t" {
-		if strings.ContainsRune(header, comma) && !strings.Contains(header, ",") {
-			r.Comma = comma
-		}
-	}
-	t := &table{
+	r := tables.Open(text)
+	r.LazyQuotes = false
+	t := &useTable{
 		facts:    f,
 		zone:     zone,
 		now:      now,
@@ -179,7 +173,7 @@ func ReadUse(text string, f machine.Facts, zone *time.Location, now time.Time) (
 	return t.events, nil
 }
 
-type table struct {
+type useTable struct {
 	facts    machine.Facts
 	zone     *time.Location
 	now      time.Time
@@ -192,7 +186,7 @@ type table struct {
 	bad      []BadRow
 }
 
-func (t *table) head(cells []string) *BadRow {
+func (t *useTable) head(cells []string) *BadRow {
 	any := false
 	for i, cell := range cells {
 		name := strings.ToLower(strings.TrimSpace(cell))
@@ -236,11 +230,11 @@ func short(text string) string {
 	return text
 }
 
-func (t *table) refuse(line int, field, value, allowed string) {
+func (t *useTable) refuse(line int, field, value, allowed string) {
 	t.bad = append(t.bad, BadRow{line, field, short(value), allowed})
 }
 
-func (t *table) cell(cells []string, name string) string {
+func (t *useTable) cell(cells []string, name string) string {
 	i, ok := t.at[name]
 	if !ok || i >= len(cells) {
 		return ""
@@ -248,7 +242,7 @@ func (t *table) cell(cells []string, name string) string {
 	return strings.TrimSpace(cells[i])
 }
 
-func (t *table) readRow(line int, cells []string) {
+func (t *useTable) readRow(line int, cells []string) {
 	if strings.TrimSpace(strings.Join(cells, "")) == "" {
 		return
 	}
@@ -305,7 +299,7 @@ func (t *table) readRow(line int, cells []string) {
 }
 
 // span is the machine's day of a date, or the instant of a time.
-func (t *table) span(line int, text string) (from, to time.Time, ok bool) {
+func (t *useTable) span(line int, text string) (from, to time.Time, ok bool) {
 	if at, err := time.Parse(time.RFC3339, text); err == nil {
 		from, to = at, at
 	} else if day, err := time.ParseInLocation(time.DateOnly, text, t.zone); err == nil {
@@ -330,7 +324,7 @@ func ofGroup(n int) machine.Part {
 	return machine.Group(n)
 }
 
-func (t *table) count(line int, name string, v float64, group int, from, to time.Time) {
+func (t *useTable) count(line int, name string, v float64, group int, from, to time.Time) {
 	kind := Kind(name)
 	switch name {
 	case "drinks":

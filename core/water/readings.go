@@ -1,13 +1,14 @@
 package water
 
 import (
-	"encoding/csv"
 	"errors"
 	"fmt"
 	"io"
 	"slices"
 	"strings"
 	"time"
+
+	"freshanvil/core/tables"
 )
 
 // Taken is what was read of a water on a day.
@@ -30,10 +31,7 @@ const (
 // report. A day is taken at its noon in the zone, or, while that is to come, as it begins. Commas, semicolons or tabs
 // part the columns. Bad lines are all listed; where there is one, nothing is taken.
 func ReadReadings(text string, zone *time.Location, now time.Time) ([]Taken, []BadLine) {
-	text = strings.TrimPrefix(text, "\ufeff")
-	r := csv.NewReader(strings.NewReader(text))
-	r.FieldsPerRecord, r.TrimLeadingSpace, r.LazyQuotes = -1, true, true
-	r.Comma = commaOf(text)
+	r := tables.Open(text)
 	head, err := r.Read()
 	if err != nil {
 		head = nil

@@ -1,7 +1,6 @@
 package water
 
 import (
-	"encoding/csv"
 	"errors"
 	"fmt"
 	"io"
@@ -9,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"freshanvil/core/tables"
 	"freshanvil/core/units"
 )
 
@@ -115,10 +115,7 @@ const mostLines = 500
 // semicolons or tabs part the columns. Bad lines are all listed; where there is
 // one, nothing is to be taken.
 func ReadReport(file string) (s Sample, passed int, bad []BadLine) {
-	file = strings.TrimPrefix(file, "\ufeff")
-	r := csv.NewReader(strings.NewReader(file))
-	r.FieldsPerRecord, r.TrimLeadingSpace, r.LazyQuotes = -1, true, true
-	r.Comma = commaOf(file)
+	r := tables.Open(file)
 	head, err := r.Read()
 	columns, named := columnsOf(head)
 	if err != nil || !named {
@@ -161,17 +158,6 @@ func ReadReport(file string) (s Sample, passed int, bad []BadLine) {
 		bad = impossible(s)
 	}
 	return s, passed, bad
-}
-
-// commaOf is what parts the columns of a report.
-func commaOf(file string) rune {
-	header, _, _ := strings.Cut(file, "\n")
-	for _, comma := range "\t;" {
-		if strings.ContainsRune(header, comma) && !strings.Contains(header, ",") {
-			return comma
-		}
-	}
-	return ','
 }
 
 // columns are where a report has what; -1 where it has no such column.

@@ -13,6 +13,7 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
+	"freshanvil/core/tables"
 	"freshanvil/core/water"
 )
 
@@ -22,6 +23,7 @@ type Grid struct {
 	Sheet  string
 	Head   []string
 	Rows   [][]string
+	lines  []int // of the file, on which the head and then each row begins
 }
 
 // Bounds of what is read in (our own engineering choices).
@@ -92,12 +94,11 @@ func ReadGrid(raw []byte, sheet string) (Grid, error) {
 	if bytes.HasPrefix(raw, []byte("PK\x03\x04")) {
 		return readBook(raw, sheet)
 	}
-	text := strings.TrimPrefix(string(raw), "\ufeff")
+	text := string(raw)
 	if !utf8.ValidString(text) || strings.ContainsRune(text, 0) {
 		return Grid{}, wrong("file", "cannot be read", "a spreadsheet (.xlsx), or text in UTF-8 with a line a row")
 	}
-	r := csv.NewReader(strings.NewReader(text))
-	r.Comma, r.FieldsPerRecord, r.LazyQuotes, r.TrimLeadingSpace = commaOf(text), -1, true, true
+	r := tables.Open(text)
 	var g Grid
 	for {
 		line, err := r.Read()
@@ -107,22 +108,11 @@ func ReadGrid(raw []byte, sheet string) (Grid, error) {
 		if err != nil {
 			return g, wrong("file", err.Error(), "a line a row, its fields parted alike")
 		}
-		if err := g.add(line); err != nil {
+		at, _ := r.FieldPos(0)
+		if err := g.add(at, line); err != nil {
 			return g, err
 		}
 	}
-}
-
-// commaOf is what parts the columns: whatever the first line has most of.
-func commaOf(text string) rune {
-	first, _, _ := strings.Cut(text, "\n")
-	best := ','
-	for _, c := range ";\t" {
-		if strings.Count(first, string(c)) > strings.Count(first, string(best)) {
-			best = c
-		}
-	}
-	return best
 }
 
 func readBook(raw []byte, sheet string) (Grid, error) {
@@ -162,7 +152,7 @@ func readBook(raw []byte, sheet string) (Grid, error) {
 				}
 			}
 		}
-		if err := g.add(line); err != nil {
+		if err := g.add(n, line); err != nil {
 			return g, err
 		}
 	}
@@ -189,8 +179,8 @@ func isDate(f *excelize.File, sheet string, column, row int) bool {
 	return style.NumFmt >= 14 && style.NumFmt <= 17 || style.NumFmt == 22
 }
 
-// add takes a line in; empty ones are passed over, the first that is not names the columns.
-func (g *Grid) add(line []string) error {
+// add takes a line of the file in; empty ones are passed over, the first that is not names the columns.
+func (g *Grid) add(at int, line []string) error {
 	if len(line) > mostColumns {
 		return wrong("file", fmt.Sprintf("%d columns", len(line)), fmt.Sprintf("%d at most", mostColumns))
 	}
@@ -204,6 +194,7 @@ func (g *Grid) add(line []string) error {
 	}
 	switch {
 	case empty:
+		return nil
 	case g.Head == nil:
 		g.Head = slices.Clone(line)
 	case len(g.Rows) >= mostRows:
@@ -211,6 +202,7 @@ func (g *Grid) add(line []string) error {
 	default:
 		g.Rows = append(g.Rows, slices.Clone(line))
 	}
+	g.lines = append(g.lines, at)
 	return nil
 }
 
@@ -353,8 +345,8 @@ func dayOf(text string, as Dates) (string, bool) {
 }
 
 // Rewrite is the grid as our own reader of that kind takes it: its fields that have a column, with their units behind
-// their names, days as ISO 8601, numbers with a point. What cannot be read stays as it is, so that the reader names it
-// by its line.
+// their names, days as ISO 8601, numbers with a point. What cannot be read stays as it is, and each row on its line of
+// the file, or of the sheet, so that the reader names it by that.
 func (g Grid) Rewrite(fields []Field, of map[string]int, in map[string]string, as Dates) (string, error) {
 	var has []Field
 	for _, f := range fields {
@@ -368,8 +360,8 @@ func (g Grid) Rewrite(fields []Field, of map[string]int, in map[string]string, a
 			return "", wrong("columns."+f.Name, "none", "the column in which it stands: "+f.Title)
 		}
 	}
-	var out bytes.Buffer
-	w := csv.NewWriter(&out)
+	out := lined{at: 1}
+	out.to = csv.NewWriter(&out.text)
 	line := make([]string, len(has))
 	for i, f := range has {
 		unit := in[f.Name]
@@ -378,7 +370,7 @@ func (g Grid) Rewrite(fields []Field, of map[string]int, in map[string]string, a
 		}
 		line[i] = strings.TrimSpace(f.Name + " " + unit)
 	}
-	if err := w.Write(line); err != nil {
+	if err := out.write(g.lines[0], line); err != nil {
 		return "", err
 	}
 	for n := range g.Rows {
@@ -392,12 +384,61 @@ func (g Grid) Rewrite(fields []Field, of map[string]int, in map[string]string, a
 				line[i] = number
 			}
 		}
-		if err := w.Write(line); err != nil {
+		if err := out.write(g.lines[n+1], line); err != nil {
 			return "", err
 		}
 	}
-	w.Flush()
-	return out.String(), w.Error()
+	out.to.Flush()
+	return out.text.String(), out.to.Error()
+}
+
+// lined writes rows on the lines on which they are to stand.
+type lined struct {
+	text bytes.Buffer
+	to   *csv.Writer
+	at   int // the next line
+}
+
+// mostLines is how far down a row is kept on its line: below that a file is mostly empty, and rows follow each other.
+const mostLines = 2 * mostRows
+
+func (l *lined) write(on int, row []string) error {
+	if on = min(on, mostLines); l.at < on {
+		l.to.Flush()
+		l.text.WriteString(strings.Repeat("\n", on-l.at))
+		l.at = on
+	}
+	for _, cell := range row {
+		l.at += strings.Count(cell, "\n")
+	}
+	l.at++
+	return l.to.Write(row)
+}
+
+// Asked is what has still to be said of a table before it can be rewritten, and how its days are written.
+type Asked struct {
+	Missing string // the first field that is needed and has no column
+	NoUnit  string // the first field that is not read without a unit and has none
+	Dates   Dates
+	Unsure  bool // its days can be read in another way too
+}
+
+// Asks says so, with what is said of its columns and units.
+func (g Grid) Asks(fields []Field, of map[string]int, in map[string]string) Asked {
+	a := Asked{Dates: ISO}
+	for _, f := range fields {
+		column, mapped := of[f.Name]
+		switch {
+		case !mapped && f.Required && a.Missing == "":
+			a.Missing = f.Name
+		case !mapped:
+		case f.Date:
+			a.Dates, a.Unsure = g.GuessDates(column)
+		case f.AsksUnit && in[f.Name] == "" && a.NoUnit == "":
+			a.NoUnit = f.Name
+		}
+	}
+	return a
 }
 
 // numberOf is a number that is written with a comma, with a point; false for anything else.

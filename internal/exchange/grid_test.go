@@ -4,12 +4,14 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/xuri/excelize/v2"
 
+	"freshanvil/core/tables"
 	"freshanvil/core/units"
 )
 
@@ -52,7 +54,7 @@ func TestAForeignTable(t *testing.T) {
 		as                Dates
 		unsure            bool
 	}{
-		{"a workbook", "use", "Till", book(t), "date,drinks,milk\n2026-03-02,141,60\n2026-03-03,98.5,41\n", ISO, false},
+		{"a workbook", "use", "Till", book(t), "\ndate,drinks,milk\n2026-03-02,141,60\n2026-03-03,98.5,41\n", ISO, false},
 		{"semicolons, day first", "use", "", []byte("\ufeffDay;Double shots;Flushes\n13.03.2026;12,5;3\n14.03.26;9;\n"),
 			"date,double,flush\n2026-03-13,12.5,3\n2026-03-14,9,\n", DayFirst, false},
 		{"month first", "use", "", []byte("when\tdrinks\n3/13/2026\t12\n"), "date,drinks\n2026-03-13,12\n", MonthFirst,
@@ -88,6 +90,89 @@ func TestAForeignTable(t *testing.T) {
 			}
 			if g.IsOurs(fields) != (x.name == "ours") {
 				t.Errorf("taken for one of ours: %v", g.IsOurs(fields))
+			}
+		})
+	}
+}
+
+// A row stays on the line of the file on which it began, so that a reader of ours names it by that: below empty lines,
+// between them, below a field of two lines, and on its row of a sheet. Far down in a sheet that is mostly empty, rows
+// follow each other.
+func TestRowsStayOnTheirLines(t *testing.T) {
+	f := excelize.NewFile()
+	defer f.Close()
+	for cell, v := range map[string]any{"A1": "date", "B1": "drinks", "A9": "2026-03-02", "A200000": "2026-03-03",
+		"A200003": "2026-03-04"} {
+		if err := f.SetCellValue("Sheet1", cell, v); err != nil {
+			t.Fatal(err)
+		}
+	}
+	var far bytes.Buffer
+	if err := f.Write(&far); err != nil {
+		t.Fatal(err)
+	}
+	for _, x := range []struct {
+		name string
+		raw  []byte
+		want []int
+	}{
+		{"one after the other", []byte("day;drinks\n1.3.2026;1\n2.3.2026;2\n"), []int{1, 2, 3}},
+		{"empty lines", []byte("\n;\nday;drinks\n\n1.3.2026;1\n;;\n2.3.2026;2\n"), []int{3, 5, 7}},
+		{"a field of two lines", []byte("day;drinks;note\n1.3.2026;1;\"a\nb\"\n2.3.2026;2;\n"), []int{1, 2, 4}},
+		{"a title of two lines", []byte("day;\"drinks\nsold\"\n1.3.2026;1\n"), []int{1, 3}},
+		{"a sheet", book(t), []int{2, 3, 4}},
+		{"far down", far.Bytes(), []int{1, 9, mostLines, mostLines + 1}},
+	} {
+		t.Run(x.name, func(t *testing.T) {
+			sheet := ""
+			if x.name == "a sheet" {
+				sheet = "Till"
+			}
+			g, err := ReadGrid(x.raw, sheet)
+			if err != nil {
+				t.Fatal(err)
+			}
+			text, err := g.Rewrite(Fields("use"), map[string]int{"date": 0, "drinks": 1}, nil, DayFirst)
+			if err != nil {
+				t.Fatal(err)
+			}
+			var got []int
+			for r := tables.Open(text); ; {
+				if _, err := r.Read(); err != nil {
+					break
+				}
+				line, _ := r.FieldPos(0)
+				got = append(got, line)
+			}
+			if !slices.Equal(got, x.want) {
+				t.Errorf("rows on lines %v, want %v", got, x.want)
+			}
+		})
+	}
+}
+
+// Before a table can be rewritten, its days, a column that is needed and a unit that is not named have to be said.
+func TestWhatATableIsAsked(t *testing.T) {
+	g, err := ReadGrid([]byte("Day,Hardness,pH\n3/4/2026,14,7\n"), "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	fields := Fields("readings")
+	all := map[string]int{"date": 0, "hardness": 1, "pH": 2}
+	for _, x := range []struct {
+		name  string
+		of    map[string]int
+		units map[string]string
+		want  Asked
+	}{
+		{"all of it", all, map[string]string{"hardness": "°dH"}, Asked{Dates: DayFirst, Unsure: true}},
+		{"no unit", all, nil, Asked{NoUnit: "hardness", Dates: DayFirst, Unsure: true}},
+		{"no day", map[string]int{"hardness": 1}, nil, Asked{Missing: "date", NoUnit: "hardness", Dates: ISO}},
+		{"what has no unit", map[string]int{"date": 0, "pH": 2}, nil, Asked{Dates: DayFirst, Unsure: true}},
+	} {
+		t.Run(x.name, func(t *testing.T) {
+			if got := g.Asks(fields, x.of, x.units); got != x.want {
+				t.Errorf("%+v, want %+v", got, x.want)
 			}
 		})
 	}
