@@ -102,8 +102,24 @@ func (a *App) Logbook(ctx context.Context, q LogQuery) (Logbook, error) {
 	out.nameSittings()
 	slices.Sort(out.People)
 	slices.SortFunc(out.Tasks, func(a, b task.ID) int { return a.Rank() - b.Rank() })
-	out.Years, err = a.store.LogYears(ctx, q.MachineID)
+	years, err := a.store.LogYears(ctx, q.MachineID)
+	out.Years = yearsOf(years, of)
 	return out, err
+}
+
+// yearsOf are the years in which anything was done by the clock of each machine, newest first.
+func yearsOf(list []store.LoggedIn, of map[string]store.Machine) []int {
+	var years []int
+	for _, l := range list {
+		if !l.Edge.IsZero() {
+			l.Year = use.Day(l.Edge, zoneOf(of[l.MachineID])).Year()
+		}
+		if !slices.Contains(years, l.Year) {
+			years = append(years, l.Year)
+		}
+	}
+	slices.SortFunc(years, func(a, b int) int { return b - a })
+	return years
 }
 
 // nameSittings gives the first line of each sitting the titles of all that was done in it.

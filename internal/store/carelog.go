@@ -212,13 +212,35 @@ func (s *Store) LogBetween(ctx context.Context, machineID string, small bool, fr
 	return entries(rows), nil
 }
 
-// LogYears are the years in which anything was done, newest first.
-func (s *Store) LogYears(ctx context.Context, machineID string) (years []int, err error) {
-	query, args := "SELECT DISTINCT CAST(strftime('%Y', at_ms / 1000, 'unixepoch') AS INTEGER) AS y FROM care_log WHERE "+
-		"outcome <> ?", []any{Begins}
+// LoggedIn says that something was done in a year by UTC. Where that was so near to the turn of the year that it may be
+// of another one by the machine's own clock, it says to which machine, and when.
+type LoggedIn struct {
+	Year      int
+	MachineID string
+	Edge      time.Time
+}
+
+// LogYears are the years in which anything was done, of one machine or of all.
+func (s *Store) LogYears(ctx context.Context, machineID string) ([]LoggedIn, error) {
+	const edge = "strftime('%m-%d', at_ms / 1000, 'unixepoch') IN ('12-31', '01-01')"
+	query, args := "SELECT DISTINCT CAST(strftime('%Y', at_ms / 1000, 'unixepoch') AS INTEGER) AS year, CASE WHEN "+edge+
+		" THEN machine_id ELSE '' END AS machine_id, CASE WHEN "+edge+" THEN at_ms END AS edge FROM care_log "+
+		"WHERE outcome <> ?", []any{Begins}
 	if machineID != "" {
 		query, args = query+" AND machine_id = ?", append(args, machineID)
 	}
-	err = s.db.WithContext(ctx).Raw(query+" ORDER BY y DESC", args...).Scan(&years).Error
-	return years, err
+	var rows []struct {
+		MachineID string
+		Year      int
+		Edge      *int64
+	}
+	err := s.db.WithContext(ctx).Raw(query, args...).Scan(&rows).Error
+	list := make([]LoggedIn, len(rows))
+	for i, r := range rows {
+		list[i] = LoggedIn{Year: r.Year, MachineID: r.MachineID}
+		if r.Edge != nil {
+			list[i].Edge = at(*r.Edge)
+		}
+	}
+	return list, err
 }
