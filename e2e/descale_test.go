@@ -110,7 +110,7 @@ func TestDescaleSingleBoiler(t *testing.T) {
 	p.click("label.way", "Up to two soaks, switched off")
 	p.click("label.tick", "with a new filter")
 	p.unfold("Close it, heat it and look")
-	p.sees("set the month")
+	p.sees("Set the month")
 	p.click("button", "Start the descale")
 	p.lead("It soaks")
 	p.sees("Acid in the boiler: no drinks until the rinse is proven")

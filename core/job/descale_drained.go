@@ -139,7 +139,7 @@ func (l *laying) askDrained(v *plant.Vessel, drain string, comes float64) {
 		Why(reason.Trade, "An air lock, or flakes in the drain. What cannot be let out cannot be rinsed.").
 		Instead("Leave it off and unplugged, with the steam tap open. Call a workshop.")
 	l.add(Step{
-		ID: "out-" + v.ID, Title: fmt.Sprintf("about %s came out?", Litres(comes)),
+		ID: "out-" + v.ID, Title: fmt.Sprintf("check that about %s came out", Litres(comes)),
 		Head: "How much came out?", Button: "That is what came", Takes: 30 * time.Second,
 		Do: []string{fmt.Sprintf("All jugs together: about %s is right. Less than %s is not drained.", Litres(comes),
 			Litres(0.9*comes))},

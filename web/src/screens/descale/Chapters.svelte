@@ -44,6 +44,9 @@
     list-style: disc;
     font-size: 16px;
   }
+  .told-steps li::first-letter {
+    text-transform: uppercase; /* the plan's lines are written to stand in a sentence, too */
+  }
   @media print {
     .chapters {
       columns: 2;
