@@ -81,13 +81,14 @@ func (w *writer) fill(path []move, with string, x, y, k float64) {
 	if len(corners) < 3 {
 		return
 	}
-	w.pdf.ClipPolygon(corners, false)
-	defer w.pdf.ClipEnd()
+	// before it is cut: what is set within holds within alone, and the writer would take it to hold for what follows
 	ink := inks["ink"]
 	w.pdf.SetFillColor(ink[0], ink[1], ink[2])
 	w.stroke(ink)
+	w.pdf.SetLineWidth(2 * k)
+	w.pdf.ClipPolygon(corners, false)
+	defer w.pdf.ClipEnd()
 	if with == "hatch" {
-		w.pdf.SetLineWidth(2 * k)
 		for at := -square; at < square; at += 9 * math.Sqrt2 {
 			w.pdf.Line(x+at*k, y+square*k, x+(at+square)*k, y)
 		}

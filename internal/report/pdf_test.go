@@ -111,6 +111,49 @@ func TestEverySightIsDrawn(t *testing.T) {
 	}
 }
 
+// Every word is in an ink that shows on paper, whatever was drawn before it: as another library reads the page, the
+// colour of text is what it was before a drawing whose ink held within that alone.
+func TestEveryWordIsInInk(t *testing.T) {
+	p := handed()
+	p.Machines[0].Found = nil
+	for _, row := range inspect.All() {
+		for _, seen := range row.Seen {
+			p.Machines[0].Found = append(p.Machines[0].Found, Found{row.Sight, seen.Verdict, "Screen, group 1",
+				"Holes are blocked", "Water comes through unevenly.", true})
+		}
+	}
+	raw := pdfOf(t, p, A4)
+	r, err := pdf.NewReader(bytes.NewReader(raw), int64(len(raw)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	shown := 0
+	for n := 1; n <= r.NumPage(); n++ {
+		fill, kept := "0", []string{}
+		pdf.Interpret(r.Page(n).V.Key("Contents"), func(stack *pdf.Stack, op string) {
+			args := make([]string, stack.Len())
+			for i := range args {
+				args[len(args)-1-i] = stack.Pop().String()
+			}
+			switch op {
+			case "q":
+				kept = append(kept, fill)
+			case "Q":
+				fill, kept = kept[len(kept)-1], kept[:len(kept)-1]
+			case "g", "rg":
+				fill = strings.Join(args, " ")
+			case "Tj", "TJ":
+				if shown++; strings.HasPrefix(fill, "1") {
+					t.Errorf("page %d: words in the colour of the paper", n)
+				}
+			}
+		})
+	}
+	if shown < 2*len(p.Machines[0].Found) {
+		t.Errorf("only %d lines were seen", shown)
+	}
+}
+
 // A long record goes on to further pages, each with its foot; a letter that the fonts have not is a question mark.
 func TestALongPaper(t *testing.T) {
 	p := handed()
