@@ -1,6 +1,7 @@
 package care
 
 import (
+	"fmt"
 	"slices"
 	"time"
 
@@ -77,6 +78,14 @@ func Routine(a machine.Answers) []Chore {
 		list[i].Title = list[i].Task.Title()
 	}
 	return list
+}
+
+// OnPaper is what it is called on a list of what is done each day: with how often, where that is not so often.
+func (c Chore) OnPaper() string {
+	if c.Every <= 1 {
+		return c.Title
+	}
+	return fmt.Sprintf("%s, every %d days", c.Title, c.Every)
 }
 
 // choresOf lists the small tasks that a machine has at all.

@@ -38,9 +38,7 @@ func (a *App) BeatsOf(ctx context.Context, machineID string) (c BeatCard, err er
 	if next := sitting.Together(items); len(next) > 0 {
 		c.Next = &next[0]
 	}
-	for _, x := range care.Chores(m.Answers, h, now, m.Zone) {
-		c.Daily = append(c.Daily, x.Title)
-	}
+	c.Daily = daily(care.Routine(m.Answers), list)
 	in, err := a.Inside(ctx, m.ID)
 	if err != nil {
 		return c, err
@@ -63,4 +61,18 @@ func (a *App) BeatsOf(ctx context.Context, machineID string) (c BeatCard, err er
 		c.LayOut = append(c.LayOut, slices.Clip(lay))
 	}
 	return c, nil
+}
+
+// daily is what is done on each day: the small ones in their order, and then what follows the last drink.
+func daily(small []care.Chore, list []care.Standing) []string {
+	var titles []string
+	for _, x := range small {
+		titles = append(titles, x.OnPaper())
+	}
+	for _, s := range list {
+		if title := s.Title + " after the last drink"; s.Daily && !s.NoDate && !slices.Contains(titles, title) {
+			titles = append(titles, title)
+		}
+	}
+	return titles
 }

@@ -4,6 +4,8 @@ import (
 	"slices"
 	"strings"
 	"time"
+	"unicode"
+	"unicode/utf8"
 
 	"freshanvil/core/care"
 	"freshanvil/core/inspect"
@@ -97,7 +99,7 @@ func partOf(v app.Visit) Part {
 		seen := l.Seen()
 		text := seen.Text
 		if number := row.Read(l.Number); number != "" {
-			text = number + ": " + text
+			text = number + " (" + inSentence(text) + ")"
 		}
 		out.Found = append(out.Found, Found{l.Sight, l.Verdict, row.Title + care.OfGroup(l.Part, groups), text,
 			seen.Means, seen.Bad})
@@ -111,12 +113,18 @@ func partOf(v app.Visit) Part {
 	}
 	out.Next = nextOf(v.Next, groups, v.Now, zone)
 	for _, c := range v.Daily {
-		out.Daily = append(out.Daily, Daily{c.Title, c.How})
+		out.Daily = append(out.Daily, Daily{c.OnPaper(), c.How})
 	}
 	for _, c := range v.Cautions {
 		out.Cautions = append(out.Cautions, c.Text)
 	}
 	return out
+}
+
+// inSentence is a line as it stands after other words.
+func inSentence(line string) string {
+	first, size := utf8.DecodeRuneInString(line)
+	return string(unicode.ToLower(first)) + line[size:]
 }
 
 // nextOf gathers what comes next by the day: the groups of one task in one job, and what is more than a year ahead

@@ -36,7 +36,7 @@ const (
 	foot    = 14.0
 	picture = 19.0 // side of a drawing
 	gap     = 4.5
-	dateCol = 42.0 // of dates beside what they date
+	dateCol = 46.0 // of dates beside what they date
 )
 
 // writer writes a paper.
@@ -176,7 +176,7 @@ func (w *writer) found(x Found) {
 	w.pdf.SetXY(margin+picture+gap, y)
 	w.ink("ink")
 	w.text(10.5, true)
-	w.lines(5, x.Title+": "+strings.ToLower(x.Text[:1])+x.Text[1:])
+	w.lines(5, x.Title+": "+inSentence(x.Text))
 	w.text(10, false)
 	w.lines(4.7, x.Means)
 	w.pdf.SetLeftMargin(margin)

@@ -300,7 +300,7 @@ func (s *Store) Ledger(ctx context.Context, machineID string, limit int) ([]use.
 	var rows []useRow
 	err := s.db.WithContext(ctx).
 		Raw("SELECT e.* FROM use_events e WHERE e.machine_id = ? AND e.kind NOT IN ('undo', 'run_water') AND "+
-			""+standing+" ORDER BY e.to_ms DESC, e.id DESC LIMIT ?", machineID, limit).
+			""+standing+" ORDER BY e.to_ms DESC, e.rowid DESC LIMIT ?", machineID, limit).
 		Scan(&rows).
 		Error
 	return events(rows), err

@@ -41,8 +41,21 @@ type Look struct {
 // Person is somebody who does the small jobs.
 type Person struct{ ID, Name, Initials string }
 
-// AddLook keeps what somebody saw. The machine's standings are to be worked out anew.
+// AddLook keeps what somebody saw. The machine's standings are to be worked out anew. Two looks at one thing never
+// share an instant, so that the one that was kept last is the last one: where there is one already, it is a millisecond
+// later.
 func (s *Store) AddLook(ctx context.Context, l Look) error {
+	var taken []int64
+	err := s.db.WithContext(ctx).Model(&lookRow{}).Order("at_ms").Where("machine_id = ? AND sight = ? AND part = ? AND "+
+		"gone_ms IS NULL AND at_ms >= ?", l.MachineID, l.Sight, l.Part.String(), ms(l.At)).Pluck("at_ms", &taken).Error
+	if err != nil {
+		return err
+	}
+	for _, at := range taken {
+		if at == ms(l.At) {
+			l.At = l.At.Add(time.Millisecond)
+		}
+	}
 	row := lookRow{ID: l.ID, MachineID: l.MachineID, Part: l.Part.String(), Sight: l.Sight, Verdict: l.Verdict,
 		AtMs: ms(l.At), Number: l.Number}
 	if l.RunID != "" {
@@ -117,8 +130,8 @@ func (s *Store) ForgetPerson(ctx context.Context, id string, now time.Time) erro
 // DoneSince lists what of some tasks was done to a machine since an instant, by whom.
 func (s *Store) DoneSince(ctx context.Context, machineID string, tasks any, since time.Time) ([]Entry, error) {
 	var rows []careRow
-	err := s.db.WithContext(ctx).Order("at_ms").Find(&rows, "machine_id = ? AND gone_ms IS NULL AND outcome IN ? AND "+
-		"outcome <> ? AND at_ms >= ? AND task IN ?", machineID, counting, Begins, ms(since), tasks).Error
+	err := s.db.WithContext(ctx).Order("at_ms, rowid").Find(&rows, "machine_id = ? AND gone_ms IS NULL AND "+
+		"outcome IN ? AND outcome <> ? AND at_ms >= ? AND task IN ?", machineID, counting, Begins, ms(since), tasks).Error
 	return entries(rows), err
 }
 

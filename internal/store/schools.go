@@ -150,8 +150,8 @@ func (s *Store) Aways(ctx context.Context, machineID string) ([]Away, error) {
 func (s *Store) LastReading(ctx context.Context, machineID string) (*use.Reading, error) {
 	var rows []readingRow
 	err := s.db.WithContext(ctx).
-		Raw("SELECT e.* FROM counter_readings e WHERE e.machine_id = ? AND "+standing+" ORDER BY e.at_ms DESC LIMIT 1",
-			machineID).
+		Raw("SELECT e.* FROM counter_readings e WHERE e.machine_id = ? AND "+standing+
+			" ORDER BY e.at_ms DESC, e.rowid DESC LIMIT 1", machineID).
 		Scan(&rows).
 		Error
 	if err != nil || len(rows) == 0 {
@@ -168,7 +168,7 @@ func (s *Store) AddCounter(ctx context.Context, id, machineID string, r use.Read
 // Washes lists the washes of a machine that were led and finished since an instant, oldest first.
 func (s *Store) Washes(ctx context.Context, machineID string, since time.Time) ([]Entry, error) {
 	var rows []careRow
-	err := s.db.WithContext(ctx).Order("at_ms").
+	err := s.db.WithContext(ctx).Order("at_ms, rowid").
 		Find(&rows, "machine_id = ? AND task = ? AND outcome = ? AND at_ms > ? AND gone_ms IS NULL", machineID, task.Wash,
 			string(run.Finished), ms(since)).Error
 	if err != nil {
@@ -180,7 +180,7 @@ func (s *Store) Washes(ctx context.Context, machineID string, since time.Time) (
 // Past is the completed care of one machine, of some tasks, since an instant, oldest first.
 func (s *Store) Past(ctx context.Context, machineID string, of []task.ID, since time.Time) ([]Entry, error) {
 	var rows []careRow
-	err := s.db.WithContext(ctx).Order("at_ms, id").
+	err := s.db.WithContext(ctx).Order("at_ms, rowid").
 		Find(&rows, "machine_id = ? AND task IN ? AND outcome IN ? AND at_ms > ? AND gone_ms IS NULL", machineID, of,
 			[]string{string(run.Finished), Recorded}, ms(since)).Error
 	if err != nil {

@@ -18,6 +18,7 @@ import (
 	"gorm.io/gorm/logger"
 
 	"freshanvil/core/backflush"
+	"freshanvil/core/inspect"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/run"
@@ -395,5 +396,27 @@ func TestADrinkTakesSixStatements(t *testing.T) {
 	})
 	if n := c.n + int(s.hot.asked.Load()); err != nil || n != 4 {
 		t.Errorf("%d statements between begin and commit, want 4; %v", n, err)
+	}
+}
+
+// Of two looks at one thing at the same instant the one that was kept last is the last one, whatever their ids: what
+// stopped a machine does not come back after somebody signed for it.
+func TestTheLastLookIsTheOneKeptLast(t *testing.T) {
+	s, m := fresh(t)
+	var last string
+	for n := range 12 {
+		look := Look{ID: uuid.NewString(), MachineID: m.ID, Found: inspect.Found{Sight: inspect.Relief, Verdict: "blows",
+			At: now}}
+		if n%2 == 1 {
+			look.Verdict = "dry"
+		}
+		last = look.ID
+		if err := s.AddLook(ctx, look); err != nil {
+			t.Fatal(err)
+		}
+	}
+	list, err := s.LooksAt(ctx, m.ID, inspect.Relief, machine.Part{}, 1)
+	if err != nil || len(list) != 1 || list[0].ID != last || list[0].At.Sub(now) > time.Second {
+		t.Errorf("%+v, %v, want %s", list, err, last)
 	}
 }

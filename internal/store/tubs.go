@@ -58,7 +58,7 @@ func (s *Store) SayTub(ctx context.Context, id string, t supply.Tub, now time.Ti
 func (s *Store) Tub(ctx context.Context) (Tub, error) {
 	db := s.db.WithContext(ctx)
 	var row tubRow
-	if err := db.Order("at_ms DESC, id DESC").Take(&row).Error; errors.Is(err, gorm.ErrRecordNotFound) {
+	if err := db.Order("at_ms DESC, rowid DESC").Take(&row).Error; errors.Is(err, gorm.ErrRecordNotFound) {
 		return Tub{}, fmt.Errorf("a tub of detergent: %w", ErrNotFound)
 	} else if err != nil {
 		return Tub{}, err
@@ -84,7 +84,7 @@ func (s *Store) Tub(ctx context.Context) (Tub, error) {
 		}
 	}
 	var tests []foamRow
-	if err := db.Order("at_ms").Find(&tests, "tub_id = ?", row.ID).Error; err != nil {
+	if err := db.Order("at_ms, rowid").Find(&tests, "tub_id = ?", row.ID).Error; err != nil {
 		return Tub{}, err
 	}
 	for _, f := range tests {

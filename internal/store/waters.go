@@ -154,7 +154,7 @@ func (s *Store) Sources(ctx context.Context) ([]Source, error) {
 		return nil, err
 	}
 	var samples []sampleRow
-	if err := db.Order("taken_ms, said_ms").Find(&samples, "gone_ms IS NULL").Error; err != nil {
+	if err := db.Order("taken_ms, said_ms, rowid").Find(&samples, "gone_ms IS NULL").Error; err != nil {
 		return nil, err
 	}
 	list := make([]Source, len(rows))

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { ask, client, type Schemas } from '../../data/api'
   import { Resource } from '../../data/resource.svelte'
-  import { day, groupOf, round } from '../../ui/format'
+  import { day, groupOf, lasting } from '../../ui/format'
   import Num from '../../ui/Num.svelte'
   import QrPicture from '../../ui/QrPicture.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
@@ -68,7 +68,7 @@
                     <span class="box"></span>{r.title}: {r.every}
                   </p>{/each}{/if}
               {#if s.tasks.length > 0}<p class="label-voice">
-                  About <Num worked={s.minutes} text={`${round(s.minutes.value)} min`} /> of your time.
+                  About <Num worked={s.minutes} text={lasting(s.minutes.value)} /> of your time.
                   {`Lay out: ${s.lay_out.join('; ') || 'see the descale card'}.`}
                 </p>{/if}
               <p class="write">
@@ -91,7 +91,10 @@
           {#if c.qr}<div class="qr">
               <QrPicture rows={c.qr} label="QR code of the page of {c.machine_name}" />
               <p class="label-voice">What is due, and what to do: read this with a phone.</p>
-            </div>{/if}
+            </div>{:else}<p class="mt-3 print:hidden">
+              A QR code that opens this machine stands here once this card is opened at the address by which phones
+              reach the server. A phone finds nothing at {location.host}.
+            </p>{/if}
         </section>
         <section class="tag stop" aria-label="The tag, not to be used">
           <p class="huge-voice name">Do not use</p>
