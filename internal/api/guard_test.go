@@ -9,6 +9,7 @@ import (
 	"strings"
 	"sync"
 	"sync/atomic"
+	"syscall"
 	"testing"
 	"time"
 
@@ -122,11 +123,18 @@ func TestAnotherMethodIsNotANotFound(t *testing.T) {
 
 // What the disk will not do is said for what it is, as is a server that takes no write.
 func TestDiskIsSaidForWhatItIs(t *testing.T) {
-	for code, want := range map[sqlite3.ErrNo]string{sqlite3.ErrFull: "disk_full", sqlite3.ErrReadonly: "read_only",
-		sqlite3.ErrCorrupt: "damaged", sqlite3.ErrIoErr: "disk", sqlite3.ErrBusy: "busy"} {
-		p := problemOf(fmt.Errorf("a drink: %w", sqlite3.Error{Code: code}))
+	for err, want := range map[error]string{
+		sqlite3.Error{Code: sqlite3.ErrFull}:     "disk_full",
+		sqlite3.Error{Code: sqlite3.ErrReadonly}: "read_only",
+		sqlite3.Error{Code: sqlite3.ErrCorrupt}:  "damaged",
+		sqlite3.Error{Code: sqlite3.ErrIoErr}:    "disk",
+		sqlite3.Error{Code: sqlite3.ErrBusy}:     "busy",
+		syscall.ENOSPC:                           "disk_full", // of a file beside the database
+		syscall.EACCES:                           "read_only",
+	} {
+		p := problemOf(fmt.Errorf("a drink: %w", err))
 		if p.Code != want || p.Status < 500 || p.Detail == nil {
-			t.Errorf("%v: %+v", code, p.Problem)
+			t.Errorf("%v: %+v", err, p.Problem)
 		}
 	}
 	b := newBench(t)

@@ -2,6 +2,8 @@ package store
 
 import (
 	"errors"
+	"io/fs"
+	"syscall"
 
 	"github.com/mattn/go-sqlite3"
 )
@@ -17,10 +19,16 @@ const (
 	DiskFails    Disk = "fails"
 )
 
-// DiskOf tells an error of the disk from any other.
+// DiskOf tells an error of the disk from any other: as the database says it, or as a file beside it does.
 func DiskOf(err error) Disk {
 	var e sqlite3.Error
-	if !errors.As(err, &e) {
+	switch {
+	case errors.As(err, &e):
+	case errors.Is(err, syscall.ENOSPC), errors.Is(err, syscall.EDQUOT):
+		return DiskFull
+	case errors.Is(err, syscall.EROFS), errors.Is(err, fs.ErrPermission):
+		return DiskReadOnly
+	default:
 		return ""
 	}
 	switch e.Code {

@@ -59,7 +59,10 @@
         value={far.value.ready}
       ></progress>
       <p>
-        <b>{round(far.value.ready)} of {round(far.value.entries)} entries are ready.</b> Others can log meanwhile.
+        {#if far.value.ready < far.value.entries}<b
+            >{round(far.value.ready)} of {round(far.value.entries)} entries are ready.</b
+          > Others can log meanwhile.
+        {:else}<b>All {round(far.value.entries)} entries are ready, and are being saved.</b>{/if}
       </p>
     {:else}<p role="status">It is being written.</p>{/if}
   </div>
