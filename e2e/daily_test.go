@@ -78,11 +78,11 @@ func logAndUndo(t *testing.T, when moment) {
 	// corrected on the machine's page
 	p.click("h2 a", name)
 	p.unfold("Use, newest first")
-	p.sees("3 single, group 2")
+	p.sees("3 singles, group 2")
 	p.click("button", "correct")
 	p.fill("how many", "2")
 	p.click("li .btn", "Save")
-	p.sees("2 single, group 2")
+	p.sees("2 singles, group 2")
 	p.click("a", "Bench")
 	p.today(name, fmt.Sprint(at+4))
 }
