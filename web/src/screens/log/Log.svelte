@@ -1,5 +1,6 @@
 <!-- What was done, a year at a time: by machine and month, task, owner, person and words; a sitting is one entry. -->
 <script lang="ts">
+  import { MediaQuery } from 'svelte/reactivity'
   import { ask, client, type Schemas } from '../../data/api'
   import { Resource } from '../../data/resource.svelte'
   import { during, listed } from '../../ui/format'
@@ -24,6 +25,7 @@
   let text = $state('')
   let small = $state(false)
   let shown = $state(most)
+  const wide = new MediaQuery('min-width: 601px') // on a phone what is less asked for is folded: the answer comes first
   let looked = false // an empty first year falls back to the newest with anything in it, once
 
   const load = async () => {
@@ -93,6 +95,21 @@
   }
 </script>
 
+{#snippet rest(log: Schemas['Log'])}
+  {#if !id && log.owners.length > 1}<label
+      >Owner <select bind:value={owner}
+        ><option value="">all</option>{#each log.owners as o (o)}<option>{o}</option>{/each}</select
+      ></label
+    >{/if}
+  {#if log.people.length > 0 || by}<label
+      >By <select bind:value={by}
+        ><option value="">anybody</option>{#each log.people as x (x)}<option>{x}</option>{/each}</select
+      ></label
+    >{/if}
+  <label class="grow">Words in it <input type="search" maxlength="80" bind:value={text} oninput={typed} /></label>
+  <label class="tick"><input type="checkbox" bind:checked={small} /> with the small ones of the day</label>
+{/snippet}
+
 <div class="px-5 pt-7 pb-16 md:px-8">
   <div class="flex flex-wrap items-end justify-between gap-x-8 gap-y-2">
     <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">
@@ -131,20 +148,11 @@
             >{/each}</select
         ></label
       >
-      {#if !id && log.owners.length > 1}<label
-          >Owner <select bind:value={owner}
-            ><option value="">all</option>{#each log.owners as o (o)}<option>{o}</option>{/each}</select
-          ></label
-        >{/if}
-      {#if log.people.length > 0 || by}<label
-          >By <select bind:value={by}
-            ><option value="">anybody</option>{#each log.people as x (x)}<option>{x}</option>{/each}</select
-          ></label
-        >{/if}
-      <label class="grow"
-        >Words in it <input type="search" maxlength="80" bind:value={text} oninput={typed} /></label
-      >
-      <label class="tick"><input type="checkbox" bind:checked={small} /> with the small ones of the day</label>
+      {#if wide.current}{@render rest(log)}
+      {:else}<details class="more" open={!!(owner || by || text || small)}>
+          <summary>Narrow it down</summary>
+          <div class="filters">{@render rest(log)}</div>
+        </details>{/if}
     </div>
     <LogBands bands={log.bands} {year} bind:month />
     {#if filtered}<p class="mt-2">
@@ -203,9 +211,18 @@
     flex: 1 1 200px;
     max-width: 340px;
   }
+  .more {
+    flex: 1 1 100%;
+  }
+  .more summary {
+    min-height: 44px;
+    padding: 10px 0;
+    cursor: pointer;
+  }
   @media (max-width: 600px) {
     .filters > label:not(.tick) {
       flex: 1 1 40%;
+      max-width: none;
       min-width: 0;
     }
     .filters > label:not(.tick) > :global(*) {
