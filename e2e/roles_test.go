@@ -163,7 +163,7 @@ func TestTwoPeopleInOneLog(t *testing.T) {
 	desk.click("button", "Done")
 	desk.sees("Tonight: 1 to do")
 	rui.must(rui.Navigate(a.address + "/machines/" + deck + "/log"))
-	rui.sees("Words in it")
+	rui.click("summary", "Narrow it down")
 	rui.click("label", "with the small ones")
 	rui.until("both of tonight are there by who did them", func() bool {
 		said := rui.eval(`() => [...document.querySelectorAll('li.sitting')].map((x) => x.innerText)

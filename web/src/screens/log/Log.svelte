@@ -149,7 +149,7 @@
         ></label
       >
       {#if wide.current}{@render rest(log)}
-      {:else}<details class="more" open={!!(owner || by || text || small)}>
+      {:else}<details class="more">
           <summary>Narrow it down</summary>
           <div class="filters">{@render rest(log)}</div>
         </details>{/if}
