@@ -237,7 +237,10 @@ func takes(p job.Plan) time.Duration { return time.Duration(p.Minutes.Value * fl
 // long is a length of time as people say it.
 func long(d time.Duration) string {
 	m := int(d.Round(time.Minute).Minutes())
-	if m < 90 {
+	switch {
+	case m == 1:
+		return "a minute"
+	case m < 90:
 		return fmt.Sprintf("%d minutes", m)
 	}
 	return fmt.Sprintf("%d h %02d min", m/60, m%60)

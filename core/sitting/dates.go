@@ -2,6 +2,7 @@ package sitting
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -45,14 +46,27 @@ func (d Date) Title() string {
 	text := d.Jobs[0]
 	switch more := len(d.Jobs) - 1; {
 	case more == 1:
-		text += " and one more"
+		text += ", with one more job"
 	case more > 1:
-		text += fmt.Sprintf(" and %d more", more)
+		text += fmt.Sprintf(", with %d more jobs", more)
 	}
 	if d.Book {
 		return "Book a technician: " + strings.ToLower(text[:1]) + text[1:]
 	}
 	return text
+}
+
+// Takes is how long it takes of somebody's time, in words, to five minutes where it is long; empty for what somebody
+// else does.
+func (d Date) Takes() string {
+	if d.Minutes <= 0 {
+		return ""
+	}
+	minutes := math.Max(1, math.Ceil(d.Minutes))
+	if minutes > 15 {
+		minutes = math.Ceil(minutes/5) * 5
+	}
+	return "About " + long(time.Duration(minutes)*time.Minute) + " of your time."
 }
 
 // Dates are the days of a machine for so many days ahead, in their order: its sittings, and what a technician or a

@@ -66,3 +66,30 @@ func TestDatesKeepTheirNames(t *testing.T) {
 		t.Errorf("overdue: %+v", d)
 	}
 }
+
+func TestADateInWords(t *testing.T) {
+	for _, x := range []struct {
+		name         string
+		date         sitting.Date
+		title, takes string
+	}{
+		{"one job", sitting.Date{Jobs: []string{"Descale"}, Minutes: 15}, "Descale", "About 15 minutes of your time."},
+		{"two", sitting.Date{Jobs: []string{"New seal, groups 1 and 2", "Soak"}, Minutes: 16.2},
+			"New seal, groups 1 and 2, with one more job", "About 20 minutes of your time."},
+		{"more", sitting.Date{Jobs: []string{"New seal, groups 1 and 2", "a", "b", "c"}, Minutes: 101},
+			"New seal, groups 1 and 2, with 3 more jobs", "About 1 h 45 min of your time."},
+		{"a quick one", sitting.Date{Jobs: []string{"Wipe the tank out"}, Minutes: 0.4}, "Wipe the tank out",
+			"About a minute of your time."},
+		{"a technician's", sitting.Date{Jobs: []string{"Yearly service"}, Book: true},
+			"Book a technician: yearly service", ""},
+	} {
+		t.Run(x.name, func(t *testing.T) {
+			if got := x.date.Title(); got != x.title {
+				t.Errorf("%q, want %q", got, x.title)
+			}
+			if got := x.date.Takes(); got != x.takes {
+				t.Errorf("%q, want %q", got, x.takes)
+			}
+		})
+	}
+}

@@ -68,8 +68,8 @@ func add(c *ics.Calendar, d app.Date, origin string) error {
 // describe says what is done, how long it takes, and how sure the day is.
 func describe(d app.Date) string {
 	lines := append([]string{}, d.Jobs...)
-	if d.Minutes > 0 {
-		lines = append(lines, fmt.Sprintf("About %.0f minutes of your time.", d.Minutes))
+	if takes := d.Takes(); takes != "" {
+		lines = append(lines, takes)
 	}
 	if d.Now {
 		lines = append(lines, "Due since this day.")
