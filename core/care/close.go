@@ -22,6 +22,8 @@ type Closing struct {
 	Morning []string
 	// Nights are those before, the newest first.
 	Nights []Night
+	// Every is what closes each day, tonight or not.
+	Every []Close
 }
 
 // Close is one job of the night.
@@ -113,10 +115,7 @@ func ClosingOf(a machine.Answers, h History, dues []Standing, did []Did, now tim
 				Because: reason.Reason{Text: d.Why, Source: reason.Ours}})
 		}
 	}
-	all := slices.Clone(jobs)
-	jobs = slices.DeleteFunc(jobs, func(j Close) bool { // what a job of tonight includes is no job of its own
-		return slices.ContainsFunc(all, func(x Close) bool { return x.Task != j.Task && x.Task.Counts(j.Task) })
-	})
+	jobs = apart(jobs)
 	for i := range jobs {
 		for _, x := range did {
 			if x.Task.Counts(jobs[i].Task) && !x.At.Before(use.Day(now, zone)) && x.At.After(jobs[i].Done) && !x.At.After(now) {
@@ -139,7 +138,40 @@ func ClosingOf(a machine.Answers, h History, dues []Standing, did []Did, now tim
 	c.Jobs = jobs
 	c.Morning = mornings(dues)
 	c.Nights = nights(a, f, h, did, now, zone)
+	c.Every = EveryNight(a, dues)
 	return c
+}
+
+// apart leaves out what another job includes: it is no job of its own.
+func apart(jobs []Close) []Close {
+	all := slices.Clone(jobs)
+	return slices.DeleteFunc(jobs, func(j Close) bool {
+		return slices.ContainsFunc(all, func(x Close) bool { return x.Task != j.Task && x.Task.Counts(j.Task) })
+	})
+}
+
+// EveryNight is what closes each of a machine's days in the order of the work, whatever is due tonight: for a card that
+// hangs on a wall for weeks.
+func EveryNight(a machine.Answers, dues []Standing) []Close {
+	f := a.Facts()
+	var jobs []Close
+	for _, x := range choresOf(a, f) {
+		if x.Title = x.Task.Title(); x.Leads != "" && f.WaterOnly == afterEach {
+			continue // it belongs to each drink
+		}
+		jobs = append(jobs, Close{Task: x.Task, Title: x.OnPaper(), How: x.How, Because: x.Because, Leads: x.Leads})
+	}
+	for _, d := range dues {
+		if d.Daily && !d.NoDate && d.closes(jobs) {
+			jobs = append(jobs, Close{Task: d.Task, Title: d.Task.Title(), How: d.Task.Row().How,
+				Because: reason.Reason{Text: d.Why, Source: reason.Ours}})
+		}
+	}
+	jobs = apart(jobs)
+	slices.SortStableFunc(jobs, func(x, y Close) int {
+		return slices.Index(closeOrder, x.Task) - slices.Index(closeOrder, y.Task)
+	})
+	return jobs
 }
 
 // mornings are the titles of what is due and opened cold, each once.

@@ -134,3 +134,34 @@ func TestMornings(t *testing.T) {
 		t.Errorf("%v", got)
 	}
 }
+
+// A card on a wall hangs there for weeks: it says what each night asks for, and not what happens to be due tonight.
+func TestEveryNightIsNotTonight(t *testing.T) {
+	cafe, _, _ := shop()
+	home := machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes, Drinks: 4, MilkDrinks: 2,
+		Overrides: map[string]string{"water_backflush": "a few times a week"}}
+	daily := Standing{Task: task.Wash, State: Later, Part: machine.Group(1), Daily: true}
+	due := []Standing{{Task: task.Soak, State: Overdue}, {Task: task.Tank, State: Today}}
+	for _, x := range []struct {
+		name string
+		of   machine.Answers
+		dues []Standing
+		want []task.ID
+	}{
+		{"a café washes each night", cafe, append(due, daily), []task.ID{task.Wand, task.Wash, task.Waste}},
+		{"a wash that is due tonight", home, append(due, Standing{Task: task.Wash, State: Overdue}),
+			[]task.ID{task.Wand, task.WaterBackflush, task.Brush, task.Tray, task.TankWater}},
+	} {
+		t.Run(x.name, func(t *testing.T) {
+			got := EveryNight(x.of, x.dues)
+			if !slices.Equal(tasksOf(got), x.want) {
+				t.Fatalf("%v, want %v", tasksOf(got), x.want)
+			}
+			for _, j := range got {
+				if j.Task == task.WaterBackflush && j.Title != "Water backflush, every 3 days" || j.Due {
+					t.Errorf("%+v", j)
+				}
+			}
+		})
+	}
+}

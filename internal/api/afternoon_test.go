@@ -104,6 +104,9 @@ func TestTheCloseInOneGo(t *testing.T) {
 		"parts": []string{"group-1", "group-2"}, "at": b.now.AddDate(0, 0, -1)}, 201, nil)
 	var c Closing
 	b.call("GET", "/api/machines/"+id+"/close", nil, 200, &c)
+	if n := len(c.EveryNight); n != 3 || c.EveryNight[1].Task != "wash" || c.EveryNight[0].How == "" {
+		t.Errorf("of each night: %+v", c.EveryNight)
+	}
 	if c.Together == nil || len(c.Together.Tasks) < 2 || c.Together.HandsMin >= c.Together.Minutes.Value ||
 		!c.Together.EndAt.After(b.now) {
 		t.Fatalf("%+v", c.Together)

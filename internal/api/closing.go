@@ -33,14 +33,17 @@ func (s *Server) GetClosing(ctx context.Context, r GetClosingRequestObject) (Get
 		return nil, err
 	}
 	out := Closing{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Day: use.Day(now, m.Zone).UTC(),
-		Jobs: make([]CloseJob, len(c.Jobs)), Morning: orNone(c.Morning), Nights: make([]Night, len(c.Nights)),
-		People:  peopleOut(people),
+		Jobs: make([]CloseJob, len(c.Jobs)), Morning: orNone(c.Morning), EveryNight: []NightJob{},
+		Nights: make([]Night, len(c.Nights)), People: peopleOut(people),
 		Hazards: hazardsOut(hazards, m), OpenRun: openOn(open, m.ID)}
 	for g := range m.Answers.Facts().Groups {
 		out.Groups = append(out.Groups, machine.Group(g+1))
 	}
 	for i, j := range c.Jobs {
 		out.Jobs[i] = closeJobOut(j, m.Answers)
+	}
+	for _, j := range c.Every {
+		out.EveryNight = append(out.EveryNight, NightJob{Task: j.Task, Title: j.Title, How: j.How})
 	}
 	if out.Together, err = s.closeTogether(ctx, m, c); err != nil {
 		return nil, err

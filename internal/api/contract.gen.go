@@ -3467,10 +3467,13 @@ type Closing struct {
 	AfterDrink *Small `json:"after_drink,omitempty"`
 
 	// Day When the machine's day began
-	Day     time.Time  `json:"day"`
-	Groups  []Part     `json:"groups"`
-	Hazards []Hazard   `json:"hazards"`
-	Jobs    []CloseJob `json:"jobs"`
+	Day time.Time `json:"day"`
+
+	// EveryNight What closes each day, whatever is due tonight: for the wall
+	EveryNight []NightJob `json:"every_night"`
+	Groups     []Part     `json:"groups"`
+	Hazards    []Hazard   `json:"hazards"`
+	Jobs       []CloseJob `json:"jobs"`
 
 	// MachineId A UUID in lower case
 	//
@@ -5385,6 +5388,16 @@ type Night struct {
 
 // NightState defines model for Night.State.
 type NightState string
+
+// NightJob defines model for NightJob.
+type NightJob struct {
+	// How Empty where a run or the dose card says it
+	How string `json:"how"`
+
+	// Task A kind of care
+	Task  Task   `json:"task"`
+	Title string `json:"title"`
+}
 
 // Offer defines model for Offer.
 type Offer struct {

@@ -2821,6 +2821,8 @@ export interface components {
              */
             day: string;
             jobs: components["schemas"]["CloseJob"][];
+            /** @description What closes each day, whatever is due tonight: for the wall */
+            every_night: components["schemas"]["NightJob"][];
             together?: components["schemas"]["CloseTogether"];
             /** @description What is due and is done cold: next morning, before it is switched on */
             morning: string[];
@@ -2829,6 +2831,12 @@ export interface components {
             people: components["schemas"]["Person"][];
             hazards: components["schemas"]["Hazard"][];
             open_run?: components["schemas"]["OpenRun"];
+        };
+        NightJob: {
+            task: components["schemas"]["Task"];
+            title: string;
+            /** @description Empty where a run or the dose card says it */
+            how: string;
         };
         /** @description What of it one run leads, in the shortest order */
         CloseTogether: {

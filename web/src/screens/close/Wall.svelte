@@ -31,7 +31,7 @@
       >Print it for the wall</button
     >
     <ol>
-      {#each c.jobs as j, n (j.task)}
+      {#each c.every_night as j, n (j.task)}
         <li>
           <span class="huge-voice nr" aria-hidden="true">{n + 1}</span>
           <div>
@@ -45,10 +45,7 @@
       {/each}
     </ol>
     {#if c.after_drink}<p class="mt-4"><b>After each drink:</b> {c.after_drink.how}</p>{/if}
-    {#if c.morning.length > 0}<p class="mt-2">
-        <b>In the morning, before it is switched on:</b>
-        {c.morning.map((x) => x.toLowerCase()).join(', ')}.
-      </p>{/if}
+    <p class="mt-2">What comes round less often stands on the bench, and on the machine’s own card.</p>
     <p class="caution mt-5">
       <b>Nothing came out at the drain after a pulse?</b> Switch off, do not open the handle, say so. Detergent that is
       left in overnight blocks the group: no drinks from it, tell who opens.
