@@ -24,6 +24,8 @@ type Closing struct {
 	Nights []Night
 	// Every is what closes each day, tonight or not.
 	Every []Close
+	// Pulses says that its groups may be backflushed at all, so that what may go wrong with that can.
+	Pulses bool
 }
 
 // Close is one job of the night.
@@ -139,6 +141,7 @@ func ClosingOf(a machine.Answers, h History, dues []Standing, did []Did, now tim
 	c.Morning = mornings(dues)
 	c.Nights = nights(a, f, h, did, now, zone)
 	c.Every = EveryNight(a, dues)
+	c.Pulses = backflush.Gate(f).Verdict != reason.Refused
 	return c
 }
 
@@ -172,6 +175,21 @@ func EveryNight(a machine.Answers, dues []Standing) []Close {
 		return slices.Index(closeOrder, x.Task) - slices.Index(closeOrder, y.Task)
 	})
 	return jobs
+}
+
+// EachDay names what each of a machine's days asks for, on a tag: the small jobs in their order, and then what follows
+// the last drink.
+func EachDay(a machine.Answers, dues []Standing) []string {
+	var titles []string
+	for _, x := range Routine(a) {
+		titles = append(titles, x.OnPaper())
+	}
+	for _, d := range dues {
+		if title := d.Title + " after the last drink"; d.Daily && !d.NoDate && !slices.Contains(titles, title) {
+			titles = append(titles, title)
+		}
+	}
+	return titles
 }
 
 // mornings are the titles of what is due and opened cold, each once.

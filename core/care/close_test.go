@@ -135,6 +135,17 @@ func TestMornings(t *testing.T) {
 	}
 }
 
+// What may go wrong with pulses is said only where there are any.
+func TestPulsesAreOfAValve(t *testing.T) {
+	cafe, h, now := shop()
+	lever := machine.Answers{Layout: machine.LeverManual, Valve: machine.No, Drinks: 4, Overrides: map[string]string{}}
+	for of, want := range map[*machine.Answers]bool{&cafe: true, &lever: false} {
+		if got := ClosingOf(*of, h, nil, nil, now, time.UTC).Pulses; got != want {
+			t.Errorf("%s: %v", of.Layout, got)
+		}
+	}
+}
+
 // A card on a wall hangs there for weeks: it says what each night asks for, and not what happens to be due tonight.
 func TestEveryNightIsNotTonight(t *testing.T) {
 	cafe, _, _ := shop()

@@ -104,12 +104,18 @@ func trayEmpty(f machine.Facts) doing {
 	return does("Empty the drip tray and put it back.", act(plant.Empty, "tray"))
 }
 
-// spokenTime is a time of minutes as a person says it: to five where it is long.
-func spokenTime(d time.Duration) string {
+// WholeMinutes is a time as a person counts on it: at least a minute, up to the next one, to five where it is long.
+func WholeMinutes(d time.Duration) float64 {
 	minutes := math.Max(1, math.Ceil(d.Minutes()))
 	if minutes > 15 {
 		minutes = math.Ceil(minutes/5) * 5
 	}
+	return minutes
+}
+
+// spokenTime is a time of minutes as a person says it.
+func spokenTime(d time.Duration) string {
+	minutes := WholeMinutes(d)
 	if minutes == 1 {
 		return "a minute"
 	}

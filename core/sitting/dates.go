@@ -2,12 +2,12 @@ package sitting
 
 import (
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 	"time"
 
 	"freshanvil/core/care"
+	"freshanvil/core/job"
 	"freshanvil/core/machine"
 	"freshanvil/core/task"
 	"freshanvil/core/use"
@@ -62,11 +62,8 @@ func (d Date) Takes() string {
 	if d.Minutes <= 0 {
 		return ""
 	}
-	minutes := math.Max(1, math.Ceil(d.Minutes))
-	if minutes > 15 {
-		minutes = math.Ceil(minutes/5) * 5
-	}
-	return "About " + long(time.Duration(minutes)*time.Minute) + " of your time."
+	whole := job.WholeMinutes(time.Duration(d.Minutes * float64(time.Minute)))
+	return "About " + long(time.Duration(whole)*time.Minute) + " of your time."
 }
 
 // Dates are the days of a machine for so many days ahead, in their order: its sittings, and what a technician or a

@@ -33,7 +33,7 @@ func (s *Server) GetClosing(ctx context.Context, r GetClosingRequestObject) (Get
 		return nil, err
 	}
 	out := Closing{MachineId: m.ID, MachineName: m.Name, Zone: m.Zone.String(), Day: use.Day(now, m.Zone).UTC(),
-		Jobs: make([]CloseJob, len(c.Jobs)), Morning: orNone(c.Morning), EveryNight: []NightJob{},
+		Jobs: make([]CloseJob, len(c.Jobs)), Morning: orNone(c.Morning), EveryNight: []NightJob{}, Pulses: c.Pulses,
 		Nights: make([]Night, len(c.Nights)), People: peopleOut(people),
 		Hazards: hazardsOut(hazards, m), OpenRun: openOn(open, m.ID)}
 	for g := range m.Answers.Facts().Groups {

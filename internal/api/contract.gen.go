@@ -3487,6 +3487,9 @@ type Closing struct {
 	OpenRun *OpenRun `json:"open_run,omitempty"`
 	People  []Person `json:"people"`
 
+	// Pulses Its groups may be backflushed at all
+	Pulses bool `json:"pulses"`
+
 	// Together What of it one run leads, in the shortest order
 	Together *CloseTogether `json:"together,omitempty"`
 	Zone     string         `json:"zone"`

@@ -38,7 +38,7 @@ func (a *App) BeatsOf(ctx context.Context, machineID string) (c BeatCard, err er
 	if next := sitting.Together(items); len(next) > 0 {
 		c.Next = &next[0]
 	}
-	c.Daily = daily(care.Routine(m.Answers), list)
+	c.Daily = care.EachDay(m.Answers, list)
 	in, err := a.Inside(ctx, m.ID)
 	if err != nil {
 		return c, err
@@ -61,18 +61,4 @@ func (a *App) BeatsOf(ctx context.Context, machineID string) (c BeatCard, err er
 		c.LayOut = append(c.LayOut, slices.Clip(lay))
 	}
 	return c, nil
-}
-
-// daily is what is done on each day: the small ones in their order, and then what follows the last drink.
-func daily(small []care.Chore, list []care.Standing) []string {
-	var titles []string
-	for _, x := range small {
-		titles = append(titles, x.OnPaper())
-	}
-	for _, s := range list {
-		if title := s.Title + " after the last drink"; s.Daily && !s.NoDate && !slices.Contains(titles, title) {
-			titles = append(titles, title)
-		}
-	}
-	return titles
 }

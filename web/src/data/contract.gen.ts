@@ -2823,6 +2823,8 @@ export interface components {
             jobs: components["schemas"]["CloseJob"][];
             /** @description What closes each day, whatever is due tonight: for the wall */
             every_night: components["schemas"]["NightJob"][];
+            /** @description Its groups may be backflushed at all */
+            pulses: boolean;
             together?: components["schemas"]["CloseTogether"];
             /** @description What is due and is done cold: next morning, before it is switched on */
             morning: string[];

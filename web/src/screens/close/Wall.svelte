@@ -46,10 +46,10 @@
     </ol>
     {#if c.after_drink}<p class="mt-4"><b>After each drink:</b> {c.after_drink.how}</p>{/if}
     <p class="mt-2">What comes round less often stands on the bench, and on the machine’s own card.</p>
-    <p class="caution mt-5">
-      <b>Nothing came out at the drain after a pulse?</b> Switch off, do not open the handle, say so. Detergent that is
-      left in overnight blocks the group: no drinks from it, tell who opens.
-    </p>
+    {#if c.pulses}<p class="caution mt-5">
+        <b>Nothing came out at the drain after a pulse?</b> Switch off, do not open the handle, say so. Detergent that
+        is left in overnight blocks the group: no drinks from it, tell who opens.
+      </p>{/if}
   {/if}
 </div>
 
