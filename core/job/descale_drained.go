@@ -71,8 +71,8 @@ func (l *laying) drain(i int, drain string) {
 		for range goes - 1 {
 			acts = append(acts, amount(plant.LetOut, drain, jugShare*jug.Capacity), act(plant.Empty, jug.ID))
 		}
-		list = append(list, does("Whenever the jug is three quarters full: close it, empty the jug, and open it again.",
-			acts...))
+		list = append(list, does("Whenever the jug is three quarters full: close it, note how much came, empty the jug, "+
+			"and open it again.", acts...))
 	}
 	list = append(list, does("Let it run until nothing more comes. Close it gently: tight, not hard.",
 		act(plant.LetOut, drain)))
