@@ -94,10 +94,7 @@ func TestBandRefusalAndSignOff(t *testing.T) {
 	a := start(t, "demo", "--speed", "30")
 	p := a.open(browse(t), "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
-	for _, step := range []string{"Get ready", "Brush and flush", "Water first", "tsp"} {
-		p.step(step)
-		p.space()
-	}
+	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp")
 	p.step("Detergent pulses")
 	p.must(p.Keyboard.Type(input.KeyX))
 	p.sees("Detergent stays in group 1")
@@ -170,10 +167,7 @@ func TestKeyboardOnly(t *testing.T) {
 	}
 	p.sees("That is what I see")
 	p.space()
-	for _, step := range []string{"Basket back", "Wipe the outside", "Pour the first shot away"} {
-		p.step(step)
-		p.space()
-	}
+	goOn(p, "Basket back", "Wipe the outside", "Pour the first shot away")
 	p.step("Washed.")
 }
 
@@ -423,12 +417,12 @@ func TestAxe(t *testing.T) {
 		check("a batch of a descale" + at)
 	}
 	for _, width := range []int{1280, 390} {
-		a := start(t, "demo", "--speed", "4")
+		a := start(t, "demo")
 		at := fmt.Sprintf(" at %d", width)
 		p = a.open(b, "/", width, 844)
 		p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
 		for _, step := range []string{"Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses"} {
-			p.step(step)
+			p.comes(step)
 			check("run: " + step + at)
 			p.space()
 		}

@@ -18,6 +18,13 @@ type stub struct {
 	mode  string
 	taken []string // ids of presses
 	step  string
+	slow  time.Duration // what its clock is behind by
+}
+
+func (s *stub) isBehind(d time.Duration) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.slow = d
 }
 
 func (s *stub) is(mode string) {
@@ -59,7 +66,7 @@ func (s *stub) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		s.taken = append(s.taken, press.ID)
 		s.step = "after " + press.Step
 	}
-	now := time.Now().UTC().Format(time.RFC3339Nano)
+	now := time.Now().Add(-s.slow).UTC().Format(time.RFC3339Nano)
 	w.Header().Set("Content-Type", "application/json")
 	fmt.Fprintf(w, `{"id":"r","server_time":%q,"speed":1,"last_device":"d","step":{"id":%q},
 		"segment":{"index":0,"kind":"open","starts_at":%q},"schedule":[{"index":0,"kind":"open","starts_at":%q}]}`,
@@ -78,7 +85,7 @@ func fixture(t *testing.T) (*page, *stub) {
 	mux.Handle("/", http.FileServer(http.Dir("../web/fixture-dist")))
 	server := httptest.NewServer(mux)
 	t.Cleanup(server.Close)
-	p := (&app{t: t, address: server.URL, moment: noon(t)}).open(browse(t), "/", 800, 600)
+	p := (&app{t: t, address: server.URL, moment: noon(t), time: &passing{}}).open(browse(t), "/", 800, 600)
 	p.until("the fixture", func() bool { return p.eval(`() => typeof window.follow`) == "function" })
 	return p, s
 }
@@ -140,6 +147,33 @@ func TestLiveQueue(t *testing.T) {
 	until("it is refused", func(g told) bool { return len(g.Waiting) == 0 && len(g.Lost) == 1 })
 	if got := p.told(); got.Lost[0] != "Another run has it" || len(s.presses()) != 2 {
 		t.Errorf("%+v, %d taken", got, len(s.presses()))
+	}
+}
+
+// TestTheClockStandsRatherThanGoesBack: an answer that sets the clock back a little lets it stand, so that no part of a
+// pulse begins twice; a server whose clock was set is followed.
+func TestTheClockStandsRatherThanGoesBack(t *testing.T) {
+	t.Parallel()
+	p, s := fixture(t)
+	now := func() (at float64) {
+		t.Helper()
+		p.eval(`async () => { await shelf.live.load(); shelf.live.tick(); return '' }`)
+		p.must(json.Unmarshal([]byte(p.eval(`() => String(shelf.live.now)`)), &at))
+		return at
+	}
+	p.eval(`() => { const at = performance.now(); performance.now = () => at; follow('r'); return '' }`)
+	first := now()
+	s.isBehind(900 * time.Millisecond)
+	if at := now(); at < first {
+		t.Errorf("it went back by %.0f ms", first-at)
+	}
+	s.isBehind(0)
+	if at := now(); at <= first {
+		t.Errorf("it stands at %.0f", at)
+	}
+	s.isBehind(time.Hour)
+	if at := now(); at > first-3e6 {
+		t.Errorf("a server an hour behind is not followed: %.0f ms", at-first)
 	}
 }
 

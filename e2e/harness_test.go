@@ -30,7 +30,57 @@ type app struct {
 	address string
 	moment
 	said string // in the terminal, until it was ready
+	time *passing
 }
+
+// passing lets time pass at once, for an application and for the pages it was opened on. Who waits for a pump or a soak
+// waits no longer than for an answer, and what is looked at meanwhile stands for as long as it would in a kitchen,
+// however busy the machine is that the test runs on.
+type passing struct {
+	file  string // where the application reads what its clock is ahead by
+	by    time.Duration
+	pages []*page
+}
+
+// passes lets so much time pass.
+func (a *app) passes(d time.Duration) {
+	a.t.Helper()
+	if d <= 0 {
+		return
+	}
+	d = d.Truncate(time.Millisecond) + 20*time.Millisecond // clearly past it
+	// No answer of the old time may come to a page of the new one: each page has all its answers first, and asks no more
+	// until the application is there, too. A page that was closed minds no more.
+	for _, p := range a.time.pages {
+		_, _ = p.Eval(`async (ms) => {
+			for (let i = 0; i < 200 && asks.away > 0; i++) await new Promise((done) => setTimeout(done, 10))
+			asks.stand = new Promise((done) => (asks.goOn = done))
+			asks.shown = document.querySelector('[data-left]')?.dataset.left
+			timePassed += ms
+			try { sessionStorage.setItem('timePassed', timePassed) } catch { /* it is on no page of the application's */ }
+		}`, d.Milliseconds())
+	}
+	a.time.by += d
+	err := os.WriteFile(a.time.file+".new", fmt.Appendf(nil, "%.3f", a.time.by.Seconds()), 0o600)
+	if err == nil {
+		err = os.Rename(a.time.file+".new", a.time.file)
+	}
+	if err != nil {
+		a.t.Fatal(err)
+	}
+	for _, p := range a.time.pages {
+		// what counts down is waited for until it shows it
+		_, _ = p.Eval(`async () => {
+			asks.goOn?.()
+			const left = () => document.querySelector('[data-left]')?.dataset.left
+			for (let i = 0; Number(asks.shown) > 0 && left() === asks.shown && i < 150; i++)
+				await new Promise((done) => setTimeout(done, 10))
+		}`)
+	}
+}
+
+// now is what the clocks show.
+func (a *app) now() time.Time { return a.moment.now().Add(a.time.by) }
 
 // moment is what the clocks of the application and of its browsers show, and where.
 type moment struct {
@@ -134,6 +184,23 @@ func (m moment) copyDemo(t testing.TB, file string) {
 // launch runs the built binary and waits for its address.
 func (m moment) launch(t testing.TB, args ...string) (*app, *exec.Cmd) {
 	t.Helper()
+	passed := &passing{file: filepath.Join(t.TempDir(), "ahead")}
+	if err := os.WriteFile(passed.file, []byte("0"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	return m.run(t, passed, args...)
+}
+
+// again runs it anew where it ran, at the time that it is by now.
+func (a *app) again(args ...string) *exec.Cmd {
+	a.t.Helper()
+	port := a.address[strings.LastIndex(a.address, ":")+1:]
+	_, cmd := a.moment.run(a.t, a.time, append(args, "--port", port)...)
+	return cmd
+}
+
+func (m moment) run(t testing.TB, passed *passing, args ...string) (*app, *exec.Cmd) {
+	t.Helper()
 	binary, err := filepath.Abs("../bin/freshanvil")
 	if err != nil {
 		t.Fatal(err)
@@ -141,7 +208,7 @@ func (m moment) launch(t testing.TB, args ...string) (*app, *exec.Cmd) {
 	if _, err := os.Stat(binary); err != nil {
 		t.Fatalf("%v: run make build first", err)
 	}
-	args = append(args, "--clock", m.now().Format(time.RFC3339Nano))
+	args = append(args, "--clock", m.now().Format(time.RFC3339Nano), "--ahead", passed.file)
 	cmd := exec.Command(binary, args...)
 	cmd.Env = append(os.Environ(), "TZ="+m.zone.String())
 	cmd.Stderr = os.Stderr
@@ -158,7 +225,7 @@ func (m moment) launch(t testing.TB, args ...string) (*app, *exec.Cmd) {
 		line, err := lines.ReadString('\n')
 		said += line
 		if address, is := strings.CutPrefix(line, "Fresh Anvil is at "); is {
-			return &app{t, strings.TrimSpace(address), m, said}, cmd
+			return &app{t, strings.TrimSpace(address), m, said, passed}, cmd
 		}
 		if err != nil {
 			t.Fatalf("the server printed %q, %v: no address", said, err)
@@ -214,7 +281,7 @@ func (a *app) over() (*app, *wire) {
 			}
 		}
 	}()
-	return &app{a.t, scheme + "://" + front.Addr().String(), a.moment, a.said}, w
+	return &app{a.t, scheme + "://" + front.Addr().String(), a.moment, a.said, a.time}, w
 }
 
 // breaks cuts the wire or mends it.
@@ -287,6 +354,7 @@ func browse(t testing.TB, more ...string) *rod.Browser {
 type page struct {
 	t testing.TB
 	*rod.Page
+	app *app
 }
 
 func (a *app) open(b *rod.Browser, path string, width, height int) *page {
@@ -296,22 +364,36 @@ func (a *app) open(b *rod.Browser, path string, width, height int) *page {
 		a.t.Fatal(err)
 	}
 	tab = tab.Timeout(3 * time.Minute)
-	p := &page{a.t, tab}
+	p := &page{a.t, tab, a}
+	a.time.pages = append(a.time.pages, p)
 	p.must(proto.EmulationSetTimezoneOverride{TimezoneID: a.zone.String()}.Call(tab))
 	_, err = tab.EvalOnNewDocument(fmt.Sprintf(`{
-		const Real = Date, ahead = %d
+		const Real = Date, ahead = %d, real = performance.now.bind(performance)
+		globalThis.timePassed = %d
+		try { timePassed = Number(sessionStorage.getItem('timePassed') ?? timePassed) } catch { /* a page of nobody's */ }
 		globalThis.Date = class extends Real {
-			constructor(...at) { if (at.length > 0) super(...at); else super(Real.now() + ahead) }
-			static now() { return Real.now() + ahead }
+			constructor(...at) { if (at.length > 0) super(...at); else super(Date.now()) }
+			static now() { return Real.now() + ahead + timePassed }
 		}
+		performance.now = () => real() + timePassed
 		const send = globalThis.fetch
+		globalThis.asks = { away: 0, stand: undefined }
 		globalThis.sending = 0
 		globalThis.fetch = async (what, how) => {
-			if ((how?.method ?? what.method ?? 'GET') === 'GET') return send(what, how)
-			sending++
-			try { return await send(what, how) } finally { sending-- }
+			const presses = (how?.method ?? what.method ?? 'GET') !== 'GET'
+			if (presses) sending++
+			await asks.stand
+			asks.away++
+			try {
+				const answer = await send(what, how)
+				if (answer.body && !answer.headers.get('content-type')?.includes('event-stream')) await answer.clone().arrayBuffer()
+				return answer
+			} finally {
+				setTimeout(() => asks.away--, 30) // the page has read it by then
+				if (presses) sending--
+			}
 		}
-	}`, a.ahead.Milliseconds()))
+	}`, a.ahead.Milliseconds(), a.time.by.Milliseconds()))
 	p.must(err)
 	p.must(
 		tab.SetViewport(
@@ -365,6 +447,43 @@ func (p *page) step(text string) {
 	p.until("the step "+text, func() bool {
 		return strings.Contains(p.eval(`() => document.querySelector('h1')?.textContent ?? ''`), text)
 	})
+}
+
+// soon waits for a condition, and lets pass what a run counts down meanwhile.
+func (p *page) soon(what string, ok func() bool) {
+	p.t.Helper()
+	p.until(what, func() bool {
+		left := p.counted() // read first: what begins after the look is not to be passed over
+		if ok() {
+			return true
+		}
+		p.app.passes(left)
+		return false
+	})
+}
+
+// comes waits so until a run stands at that step.
+func (p *page) comes(text string) {
+	p.t.Helper()
+	p.soon("the step "+text, func() bool { return strings.Contains(p.heading(), text) })
+}
+
+// counting is for how many seconds the present step counts down yet, by the clock on the wall.
+const counting = `((document.querySelector('[data-left]')?.dataset.left ?? 0) /
+	(document.querySelector('.where')?.textContent.match(/at (\d+) times the speed/)?.[1] ?? 1)).toFixed(3)`
+
+// counted is what it counts down yet.
+func (p *page) counted() time.Duration {
+	p.t.Helper()
+	return p.seconds(p.eval(`() => ` + counting))
+}
+
+// seconds reads a number of them.
+func (p *page) seconds(text string) time.Duration {
+	p.t.Helper()
+	d, err := time.ParseDuration(text + "s")
+	p.must(err)
+	return d
 }
 
 // click presses the button, link or label with the text.

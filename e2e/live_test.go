@@ -28,7 +28,7 @@ func (p *page) sounded() (list []struct {
 // opened leads back to it.
 func TestSoundsAndNagging(t *testing.T) {
 	t.Parallel()
-	a := start(t, "demo", "--speed", "10")
+	a := start(t, "demo")
 	b := browse(t)
 	p := a.open(b, "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
@@ -38,7 +38,7 @@ func TestSoundsAndNagging(t *testing.T) {
 	p.sees("Sound is off")
 	before := len(p.sounded())
 	p.space()
-	p.step("The first dirty water")
+	p.comes("The first dirty water")
 	count := map[string]int{}
 	for _, s := range p.sounded()[before:] {
 		count[s.Sound]++
@@ -51,7 +51,7 @@ func TestSoundsAndNagging(t *testing.T) {
 	}
 	p.must(p.Keyboard.Type(input.KeyS))
 	p.sees("Sound is on")
-	// nobody comes: a minute of run time is six seconds here
+	a.passes(time.Minute) // nobody comes
 	p.sees("Waiting for you")
 	p.until("the nagging", func() bool {
 		list := p.sounded()
@@ -62,9 +62,17 @@ func TestSoundsAndNagging(t *testing.T) {
 	}
 	// what was picked stays while the run is asked for again, as it is every five seconds
 	p.click(".picks label", "pale")
-	time.Sleep(7 * time.Second)
+	asked := func() string {
+		return p.eval(`() => String(performance.getEntriesByType('resource').filter((r) =>
+			r.name.includes('/api/runs/')).length)`)
+	}
+	for range 2 {
+		before := asked()
+		a.passes(6 * time.Second)
+		p.until("the run is asked for again", func() bool { return asked() != before })
+	}
 	if picked := p.eval(`() => document.querySelector('.picks input:checked')?.value ?? 'nothing'`); picked != "pale" {
-		t.Errorf("pale was picked, %s is after seven seconds", picked)
+		t.Errorf("pale was picked, %s is when the run was asked for twice", picked)
 	}
 	p.sees("That is how it looked")
 	q := a.open(b, "/log", 390, 844)
@@ -121,7 +129,7 @@ func TestRecoveryNextMorning(t *testing.T) {
 // head may be under pressure, and so does the bench until somebody signs it off.
 func TestNothingCameOut(t *testing.T) {
 	t.Parallel()
-	a := start(t, "demo", "--speed", "30")
+	a := start(t, "demo")
 	p := a.open(browse(t), "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
 	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
@@ -131,7 +139,9 @@ func TestNothingCameOut(t *testing.T) {
 	p.sees("Stop the pump. Do not touch the handle.")
 	p.space() // the space bar says nothing for a head that may be under pressure
 	p.click("button.press", "Pulse again")
-	p.sees("Did water come at the drain spout this time?")
+	p.soon("whether water came", func() bool {
+		return strings.Contains(p.eval(`() => document.body.innerText`), "Did water come at the drain spout this time?")
+	})
 	p.space()
 	p.click("button.press", "Still nothing")
 	p.step("Nothing came out twice: stop here")
@@ -184,7 +194,7 @@ func TestPractice(t *testing.T) {
 // on by itself.
 func TestThePumpRests(t *testing.T) {
 	t.Parallel()
-	a := start(t, "serve", "--speed", "60")
+	a := start(t, "serve")
 	p := home(t, a)
 	machine := p.eval(`async () => (await (await fetch('/api/bench')).json()).machines[0].id`)
 	put := fmt.Sprintf(
@@ -196,33 +206,33 @@ func TestThePumpRests(t *testing.T) {
 	if status := p.eval(put); status != "200" {
 		t.Fatalf("the fact: %s", status)
 	}
-	p.click("a", "How often, and how")
-	p.unfold("The methods")
-	p.click(".method:first-child button", "Practise")
+	p.click("button", "Start the wash")
 	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
-	p.step("Pump rests")
+	p.comes("Pump rests")
 	p.sees("the next pulse begins by itself")
-	p.sees("pulse 4 of 5")
-	p.step("The first dirty water")
+	p.sees(" of 5") // in the middle of its set
+	p.comes("The first dirty water")
 }
 
 // ON and OFF are readable: the capitals are at least a quarter of the height at
 // 1280×800 and an eighth at 390 px, and nothing runs over the edge, with ten
-// seconds of OFF either.
+// seconds beside them either.
 func TestPulseIsReadable(t *testing.T) {
 	t.Parallel()
 	a := start(t, "serve")
 	p := home(t, a)
-	p.click("a", "How often, and how")
-	p.unfold("The methods")
-	p.click(".method:nth-child(5) button", "Practise") // three pulses: 10 on, 10 off
-	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp", "Detergent pulses")
+	p.click("button", "Start the wash")
+	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp")
+	p.step("Detergent pulses")
+	p.click("label", "at my own pace") // so that each part stands until both have been looked at
+	p.click(".buttons button", "Begin")
 	phone := a.open(p.Browser(), p.eval(`() => location.pathname`), 390, 844)
-	for _, c := range []struct {
-		p    *page
-		part float64
-	}{{p, 0.25}, {phone, 0.125}} {
-		for _, w := range []string{"OFF", "ON"} {
+	for _, w := range []string{"ON", "OFF"} {
+		p.until(w, func() bool { return word(p) == w })
+		for _, c := range []struct {
+			p    *page
+			part float64
+		}{{p, 0.25}, {phone, 0.125}} {
 			c.p.until(w, func() bool { return word(c.p) == w })
 			got := c.p.eval(`() => {
 				const word = document.querySelector('.word'), pulse = document.querySelector('.pulse'),
@@ -239,6 +249,12 @@ func TestPulseIsReadable(t *testing.T) {
 				t.Errorf("%s: %.3f of the height, want %v; over the edge %v, %v", w, share, c.part, over, err)
 			}
 		}
+		a.passes(10 * time.Second)
+		p.front()
+		p.until("its part has lasted", func() bool {
+			return p.eval(`() => String(document.querySelector('.buttons button').disabled)`) == "false"
+		})
+		p.space()
 	}
 }
 
@@ -246,7 +262,7 @@ func TestPulseIsReadable(t *testing.T) {
 // part has lasted.
 func TestOwnPace(t *testing.T) {
 	t.Parallel()
-	a := start(t, "demo", "--speed", "10")
+	a := start(t, "demo")
 	p := a.open(browse(t), "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
 	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp")
@@ -258,6 +274,7 @@ func TestOwnPace(t *testing.T) {
 	if !strings.Contains(text, "Build pressure") || !strings.Contains(text, "true") {
 		t.Errorf("the button says %q at once", text)
 	}
+	a.passes(16 * time.Second)
 	p.sees("Pump is off")
 	p.until("well past the ten seconds", func() bool {
 		return strings.TrimSpace(p.eval(`() => document.querySelector('.seconds').textContent`)) >= "15"
@@ -267,6 +284,7 @@ func TestOwnPace(t *testing.T) {
 	}
 	p.space()
 	p.until("OFF", func() bool { return word(p) == "OFF" })
+	a.passes(10 * time.Second)
 	p.sees("Go on")
 	p.space()
 	p.until("the second pulse", func() bool { return word(p) == "ON" && pulse(p) == "2" })
@@ -276,7 +294,7 @@ func TestOwnPace(t *testing.T) {
 // stood. Then the wash is cut short: only the rinse is left, and the run ends without detergent.
 func TestCalledAwayThenRinsedAtOnce(t *testing.T) {
 	t.Parallel()
-	a := start(t, "demo", "--speed", "60")
+	a := start(t, "demo")
 	p := a.open(browse(t), "/", 1280, 800)
 	p.click(`article[aria-label="Observatory kitchen"] button`, "Start the wash")
 	goOn(p, "Get ready", "Brush and flush", "Water first", "tsp")
@@ -290,6 +308,7 @@ func TestCalledAwayThenRinsedAtOnce(t *testing.T) {
 	}
 	p.click("dialog button", "5 minutes")
 	p.step("Called away")
+	a.passes(5 * time.Minute)
 	p.until("the ring", func() bool {
 		list := p.sounded()
 		return len(list) > 0 && list[len(list)-1].Sound == "overdue"
@@ -299,16 +318,16 @@ func TestCalledAwayThenRinsedAtOnce(t *testing.T) {
 	p.step("Detergent pulses")
 	p.sees("What was pulsed before counts")
 	p.space()
-	p.step("The first dirty water")
+	p.comes("The first dirty water")
 	p.must(p.Keyboard.Type(input.KeyX))
 	p.click("dialog button", "Rinse now and stop")
 	p.sees("Rinse, then it is over")
 	goOn(p, "Empty the blind", "Water pulses")
-	p.step("Look in the cup")
+	p.comes("Look in the cup")
 	pickClear(p)
 	p.space()
 	goOn(p, "Basket back")
-	p.step("Stopped.")
+	p.comes("Stopped.")
 	p.sees("The detergent is rinsed out. Nothing is counted as done.")
 	p.click("a", "To the bench")
 	p.sees("Start the wash")
@@ -333,7 +352,7 @@ func TestFreedAfterARestart(t *testing.T) {
 	t.Parallel()
 	db := filepath.Join(t.TempDir(), "freed.db")
 	when := noon(t)
-	a, server := when.launch(t, "serve", "--speed", "20", "--port", "0", "--db", db)
+	a, server := when.launch(t, "serve", "--port", "0", "--db", db)
 	p := home(t, a)
 	p.click("button", "Start the wash")
 	goOn(p, "Get ready", "Brush and flush", "Water first")
@@ -345,8 +364,7 @@ func TestFreedAfterARestart(t *testing.T) {
 	p.step("Stopped") // it is acknowledged, and so kept
 	p.must(server.Process.Signal(syscall.SIGKILL))
 	_ = server.Wait()
-	port := a.address[strings.LastIndex(a.address, ":")+1:]
-	_, again := when.launch(t, "serve", "--speed", "600", "--port", port, "--db", db)
+	again := a.again("serve", "--speed", "600", "--db", db)
 	t.Cleanup(func() {
 		_ = again.Process.Signal(os.Interrupt)
 		_ = again.Wait()

@@ -132,7 +132,7 @@ func TestTheSheetIsMoved(t *testing.T) {
 // one run from the bar tablet, called away in the middle and back, nothing lost, and all of it ticked on the list.
 func TestTheCloseIsLedInOneGo(t *testing.T) {
 	t.Parallel()
-	a := start(t, "demo", "--speed", "60")
+	a := start(t, "demo")
 	p := a.open(browse(t), "/", 1180, 820)
 	id := p.demoMachine("Corner shop")
 	p.sees("All of tonight that is led:")
@@ -186,7 +186,7 @@ func TestWhatIsPrinted(t *testing.T) {
 // kept, and counts when the connection is back; another device joins at the same step.
 func TestASittingWithoutConnection(t *testing.T) {
 	t.Parallel()
-	real := start(t, "demo", "--speed", "20")
+	real := start(t, "demo")
 	a, wire := real.over()
 	b := browse(t)
 	p := a.open(b, "/", 1280, 800)
@@ -197,6 +197,7 @@ func TestASittingWithoutConnection(t *testing.T) {
 	wire.breaks(true)
 	beside := func() string { return p.eval(`() => document.querySelector('[data-soak]')?.textContent ?? ''`) }
 	step, soak := p.heading(), beside()
+	a.passes(time.Minute)
 	p.until("the soak goes on", func() bool { return beside() != soak })
 	p.space()
 	p.sees("Your press is kept")

@@ -16,6 +16,8 @@ import (
 	"os/signal"
 	"path/filepath"
 	"strconv"
+	"strings"
+	"sync/atomic"
 	"syscall"
 	"time"
 	_ "time/tzdata"
@@ -72,6 +74,7 @@ type options struct {
 	verbose    bool
 	keep       bool
 	clock      string
+	ahead      string
 }
 
 func command(ctx context.Context, args []string) error {
@@ -115,6 +118,8 @@ func command(ctx context.Context, args []string) error {
 	flags.IntVar(&o.speed, "speed", 1, "run seconds a wall second, 1 to 600, of runs started here")
 	flags.StringVar(&o.clock, "clock", "",
 		"set the clock to this instant, such as 2026-03-10T07:00:00Z, and let it run on")
+	flags.StringVar(&o.ahead, "ahead", "",
+		"a file with the seconds by which the clock is ahead; written anew, they let time pass at once, in a trial")
 	flags.BoolVar(&o.verbose, "verbose", false, "log every request")
 	if name == "demo" {
 		flags.BoolVar(&o.keep, "keep", false, "go on with the demo that is there, with what was tried on it")
@@ -132,17 +137,41 @@ func command(ctx context.Context, args []string) error {
 	return serve(ctx, o, now, name == "demo")
 }
 
-// now is the clock that everything goes by: the machine's own, or one that was set.
+// now is the clock that everything goes by: the machine's own, or one that was set, and what it is ahead.
 func (o options) now(own func() time.Time) (func() time.Time, error) {
-	if o.clock == "" {
-		return own, nil
+	now := own
+	if o.clock != "" {
+		set, err := time.Parse(time.RFC3339, o.clock)
+		if err != nil {
+			return nil, fmt.Errorf("clock is %q; allowed: an instant such as 2026-03-10T07:00:00Z", o.clock)
+		}
+		behind := set.Sub(own())
+		now = func() time.Time { return own().Add(behind) }
 	}
-	set, err := time.Parse(time.RFC3339, o.clock)
+	if o.ahead == "" {
+		return now, nil
+	}
+	seconds, err := secondsIn(o.ahead)
 	if err != nil {
-		return nil, fmt.Errorf("clock is %q; allowed: an instant such as 2026-03-10T07:00:00Z", o.clock)
+		return nil, fmt.Errorf("ahead is %q: %w; allowed: a file with a number of seconds", o.ahead, err)
 	}
-	ahead := set.Sub(own())
-	return func() time.Time { return own().Add(ahead) }, nil
+	var last atomic.Int64
+	last.Store(int64(seconds))
+	return func() time.Time {
+		if seconds, err := secondsIn(o.ahead); err == nil { // while it is being written, what was read last holds
+			last.Store(int64(seconds))
+		}
+		return now().Add(time.Duration(last.Load()))
+	}, nil
+}
+
+// secondsIn reads a number of seconds from a file.
+func secondsIn(file string) (time.Duration, error) {
+	text, err := os.ReadFile(file)
+	if err != nil {
+		return 0, err
+	}
+	return time.ParseDuration(strings.TrimSpace(string(text)) + "s")
 }
 
 func (o options) check() error {

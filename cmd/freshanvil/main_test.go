@@ -2,6 +2,8 @@ package main
 
 import (
 	"context"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -17,6 +19,37 @@ func TestClockRunsOnFromWhereItWasSet(t *testing.T) {
 	own = own.Add(90 * time.Second)
 	if want := time.Date(2026, 3, 9, 11, 31, 30, 0, time.UTC); !now().Equal(want) {
 		t.Errorf("%v, want %v", now(), want)
+	}
+}
+
+// What the clock is ahead is read from its file each time; what is no number leaves it where it was.
+func TestClockIsAheadByAFile(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "ahead")
+	write := func(text string) {
+		t.Helper()
+		if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	o := options{clock: "2026-03-10T00:00:00Z", ahead: file}
+	own := time.Date(2030, 1, 1, 12, 0, 0, 0, time.UTC)
+	if _, err := o.now(func() time.Time { return own }); err == nil || !strings.Contains(err.Error(), "allowed: a file") {
+		t.Errorf("without the file: %v", err)
+	}
+	write("0\n")
+	now, err := o.now(func() time.Time { return own })
+	if err != nil {
+		t.Fatal(err)
+	}
+	set := time.Date(2026, 3, 10, 0, 0, 0, 0, time.UTC)
+	for _, x := range []struct {
+		text string
+		want time.Duration
+	}{{"0", 0}, {"90.5", 90500 * time.Millisecond}, {"", 90500 * time.Millisecond}, {"3600", time.Hour}} {
+		write(x.text)
+		if got := now().Sub(set); got != x.want {
+			t.Errorf("%q: %v ahead, want %v", x.text, got, x.want)
+		}
 	}
 }
 

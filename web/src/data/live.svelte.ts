@@ -115,8 +115,15 @@ export class Live {
   #take(run: Run, sent: number, got: number) {
     this.#ahead = Date.parse(run.server_time) - (sent + got) / 2
     this.run = run
-    this.now = got + this.#ahead
+    this.#moves(got)
     this.#remember(run)
+  }
+
+  // Each answer sets the clock anew, by some milliseconds: where that is back it stands still meanwhile, so that no
+  // part of a pulse begins, and sounds, twice. A server that was set back by more is followed.
+  #moves(here: number) {
+    const now = here + this.#ahead
+    if (now > this.now || this.now - now > 1000) this.now = now
   }
 
   async load() {
@@ -146,7 +153,7 @@ export class Live {
   /** Lets time pass. At the end of a schedule the server is asked what is next. */
   tick() {
     const here = performance.now()
-    this.now = here + this.#ahead
+    this.#moves(here)
     if (!this.run || this.run.outcome) return
     const end = this.run.schedule.at(-1)?.ends_at
     const over = end !== undefined && Date.parse(end) <= this.now
