@@ -121,7 +121,7 @@ func TestSuppliersReport(t *testing.T) {
 		t.Error("a source was kept for a report that was not")
 	}
 	put("parameter,value,unit\nhardness,95,mg/L\nalkalinity,70,mg/L\npH,7.2,\nchloride,12,mg/L\nnitrate,3,mg/L\n")
-	p.sees("1 lines that do not matter here")
+	p.sees("1 line that does not matter here")
 	p.click("button", "Save the report")
 	p.unfold("The water in numbers")
 	p.sees("Hill spring, through")

@@ -396,7 +396,8 @@ func (l *laying) sips(to string, count int, litres float64, first ...doing) {
 			{Symbol: "area", Label: "surface that scale lies on", Value: v.Area, Unit: "m²", Source: reason.Ours},
 		},
 	}.Exact()
-	stands := time.Duration(math.Min(1200, math.Max(20, math.Round(stand.Value)))) * time.Second
+	// no finer than the speed of the acid is known
+	stands := time.Duration(math.Min(1200, math.Max(20, 10*math.Round(stand.Value/10)))) * time.Second
 	on := time.Duration(l.f.FreeFlow.Takes(units.Litres(litres).Millilitres()) / l.shareOf() * float64(time.Second))
 	title := fmt.Sprintf("%d sips of %s by the %s, %.0f s to stand", count, Litres(litres), l.outlet(to),
 		stands.Seconds())

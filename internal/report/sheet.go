@@ -125,8 +125,8 @@ func (w *sheet) layOut(p job.Plan) {
 		w.wrap("  - ", text)
 	}
 	if d := p.Leads().Descale; d != nil {
-		w.wrap("  - ", fmt.Sprintf("The %s is filled %d times, jugs are emptied %d times.", d.Plant.Vessels[0].Title, d.Tubs,
-			d.Catches))
+		w.wrap("  - ", fmt.Sprintf("The %s is filled %s, jugs are emptied %s.", d.Plant.Vessels[0].Title,
+			strings.ToLower(job.Times(d.Tubs)), strings.ToLower(job.Times(d.Catches))))
 	}
 }
 

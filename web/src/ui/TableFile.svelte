@@ -66,6 +66,8 @@
     delete units[field]
     void read({ ...said(), columns, units })
   }
+
+  const rows = (n: number) => (n === 1 ? '1 row' : `${n} rows`)
 </script>
 
 {#snippet column(g: Schemas['Grid'], f: Schemas['GridField'])}
@@ -106,7 +108,7 @@
 {#if grid && !used}
   {@const g = grid}
   <div class="mapping">
-    <p class="mb-2"><b>{g.rows} rows.</b> Say which column is which; what is left out is not read.</p>
+    <p class="mb-2"><b>{rows(g.rows)}.</b> Say which column is which; what is left out is not read.</p>
     {#if g.sheets.length > 1}<label class="field"
         >Sheet<select value={g.sheet} onchange={(e) => read({ sheet: e.currentTarget.value })}
           >{#each g.sheets as s (s)}<option>{s}</option>{/each}</select
@@ -152,7 +154,7 @@
       </table>
     {/if}
     {#if g.text}{@const text = g.text}<button type="button" class="btn btn-primary mt-3" onclick={() => take(text)}
-        >Look at all {g.rows} rows</button
+        >Look at {g.rows === 1 ? 'it' : `all ${rows(g.rows)}`}</button
       >
     {:else if g.no_unit}<p class="mt-3">
         <b>In which unit is the {g.fields.find((f) => f.field === g.no_unit)?.title}?</b>

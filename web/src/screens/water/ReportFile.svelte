@@ -47,7 +47,9 @@
         <p>
           {report.said
             .map((s) => `${s.label} ${Math.round(s.value.likely * 100) / 100} ${s.unit}`.trim())
-            .join(', ')}{report.passed ? `; ${report.passed} lines that do not matter here` : ''}.
+            .join(', ')}{report.passed
+            ? `; ${report.passed} ${report.passed === 1 ? 'line that does' : 'lines that do'} not matter here`
+            : ''}.
         </p>
         <button type="button" class="btn btn-primary mt-2" onclick={() => send(false)}>Save the report</button>
       {/if}
