@@ -174,9 +174,10 @@ func TestTwoGroupsSoakInTurn(t *testing.T) {
 	p.unfold("The schools side by side")
 	p.click(`[aria-label="Choose Weekly soak"]`, "Choose")
 	p.sees("Weekly soak:")
-	p.click("a", "Bench")
-	p.sees("Detergent wash, groups 1 and 2")
-	p.click("button", "Start the first wash")
+	p.click("a", "Heat exchanger, café")
+	p.sees("Detergent wash, groups 1 and 2") // as the bench says, and for both
+	p.sees("Group 1 only")
+	p.click("button", "Start the wash")
 	p.step("Get ready")
 	p.sees("Each group needs its own handle")
 	steps, side, late := 0, map[string]bool{}, false

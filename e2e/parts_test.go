@@ -78,7 +78,7 @@ func TestHandCleanIsLedAndLogged(t *testing.T) {
 // Baskets soak to the bell: the time left stands there, and the next step comes by itself when it is over.
 func TestSoakBathToItsBell(t *testing.T) {
 	t.Parallel()
-	a := start(t, "serve", "--speed", "60")
+	a := start(t, "serve")
 	p := a.open(browse(t), "/", 390, 844)
 	id := p.machine("dual_home")
 	p.begin(a, id, "Soak baskets and handles")
@@ -90,7 +90,7 @@ func TestSoakBathToItsBell(t *testing.T) {
 	if left == "" {
 		t.Error("nobody says how long it still soaks")
 	}
-	p.step("Out, brush, rinse") // by itself
+	p.comes("Out, brush, rinse") // by itself
 	p.lead("Soaked.")
 	p.sees("The basket stays in")
 }

@@ -201,7 +201,11 @@ func importWithBadRowsAndAgain(t *testing.T, when moment) {
 	p.sees("4 new, 0 corrected, 0 there already")
 	p.click("button", "Save it all")
 	p.sees("Saved.")
-	p.sees("5 doubles, since")
+	p.sees("5 doubles")
+	row := p.eval(`() => [...document.querySelectorAll('li')].find((l) => l.innerText.includes('5 doubles')).innerText`)
+	if strings.Contains(row, "04:00") || !strings.Contains(row, when.now().AddDate(0, 0, -4).Format("2 Jan")) {
+		t.Errorf("a day of the file is shown as %q", row)
+	}
 	pick(good)
 	p.sees("0 new, 0 corrected, 4 there already")
 	p.click("button", "Save it all")

@@ -186,17 +186,25 @@ func (b glancing) atWater(p *AtPart) {
 
 func (p *AtPart) say(text string, args ...any) { p.Lines = append(p.Lines, fmt.Sprintf(text, args...)) }
 
-// due adds when the most pressing of some tasks falls due.
+// due adds when the most pressing of some tasks falls due, and on which groups, where that is not all of them.
 func (b glancing) due(p *AtPart, short string, ids ...task.ID) {
 	d := b.of(ids...)
 	if d == nil {
 		return
 	}
-	which := ""
-	if g := d.Part.GroupNumber(); g > 0 && b.f.Groups > 1 {
-		which = fmt.Sprintf(", group %d", g)
+	when, which := d.told(b.now, b.zone), ""
+	if d.Part.GroupNumber() > 0 {
+		var groups []int
+		for _, x := range b.dues {
+			if x.Task == d.Task && x.told(b.now, b.zone) == when {
+				groups = append(groups, x.Part.GroupNumber())
+			}
+		}
+		if slices.Sort(groups); len(groups) < b.f.Groups {
+			which = ", " + Groups(groups)
+		}
 	}
-	p.say("%s %s%s", short, d.told(b.now, b.zone), which)
+	p.say("%s %s%s", short, when, which)
 	p.Late = p.Late || d.State == Overdue
 }
 

@@ -42,6 +42,39 @@ func partOf(t *testing.T, g care.Glance, spot machine.Spot) care.AtPart {
 	return g.Parts[i]
 }
 
+// TestGlanceNamesTheGroups: what is due on all groups alike names none; what is due on one names that one.
+func TestGlanceNamesTheGroups(t *testing.T) {
+	a := machine.Answers{Layout: machine.HXCafe, Valve: machine.Yes, Drinks: 190, MilkDrinks: 110,
+		Treatment: machine.UnderSink, Hardness: units.UnknownHardness()}
+	came := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
+	now := came.AddDate(0, 0, 3)
+	h := care.History{Held: machine.Hold(machine.Holding{From: came, Answers: a})}
+	var err error
+	if h.Waters, err = care.Regimes(care.Supplies(h.Held, nil, []treat.Setting{treat.Usual(a.Treatment)}),
+		care.EffectsOf); err != nil {
+		t.Fatal(err)
+	}
+	for g := 1; g <= 2; g++ {
+		h.Done = append(h.Done, care.Done{Task: task.Wash, Part: machine.Group(g), At: now.Add(-30 * time.Hour)})
+	}
+	said := func() string {
+		t.Helper()
+		d, err := care.DescalingOf(a, h, now, time.UTC)
+		if err != nil {
+			t.Fatal(err)
+		}
+		g := care.GlanceOf(a, h, care.AllDue(a, h, now, time.UTC), &d, now, time.UTC)
+		return partOf(t, g, machine.AtGroup).Lines[0]
+	}
+	if got := said(); got != "wash today" {
+		t.Errorf("both groups are due: %q", got)
+	}
+	h.Done = append(h.Done, care.Done{Task: task.Wash, Part: machine.Group(1), At: now.Add(-time.Minute)})
+	if got := said(); got != "wash today, group 2" {
+		t.Errorf("group 1 was washed a minute ago: %q", got)
+	}
+}
+
 // TestGlance: each layout is told part by part; what nobody said is said to be unknown, and what is late is late.
 func TestGlance(t *testing.T) {
 	for _, s := range machine.Signs() {

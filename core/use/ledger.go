@@ -182,6 +182,11 @@ func NewSpell(first, last, now time.Time, zone *time.Location) (Spell, error) {
 	return Spell{From: first, To: NextDay(last, zone), Entered: true}, nil
 }
 
+// OfOneDay says whether it was counted over one whole day of the machine, as a row of a file of days is.
+func (e Event) OfOneDay(zone *time.Location) bool {
+	return Day(e.From, zone).Equal(e.From) && NextDay(e.From, zone).Equal(e.To)
+}
+
 // DayOf is the start of the machine's day of a date.
 func DayOf(year int, month time.Month, day int, zone *time.Location) time.Time {
 	return time.Date(year, month, day, DayTurns, 0, 0, 0, zone)

@@ -175,3 +175,29 @@ func BenchmarkStanding(b *testing.B) {
 		}
 	})
 }
+
+// A row of a file of days is of one day, also where that has another number of hours; what a counter showed is not.
+func TestOfOneDay(t *testing.T) {
+	zone, err := time.LoadLocation("Europe/Lisbon")
+	if err != nil {
+		t.Fatal(err)
+	}
+	start := DayOf(2026, 3, 28, zone) // the clocks go forward in it
+	for _, c := range []struct {
+		what     string
+		from, to time.Time
+		want     bool
+	}{
+		{"a day of 23 hours", start, NextDay(start, zone), true},
+		{"24 hours from its start", start, start.Add(24 * time.Hour), false},
+		{"two days", start, NextDay(NextDay(start, zone), zone), false},
+		{"an instant", start, start, false},
+		{"from noon to noon", start.Add(8 * time.Hour), NextDay(start, zone).Add(8 * time.Hour), false},
+	} {
+		t.Run(c.what, func(t *testing.T) {
+			if got := (Event{From: c.from, To: c.to}).OfOneDay(zone); got != c.want {
+				t.Errorf("%v, want %v", got, c.want)
+			}
+		})
+	}
+}

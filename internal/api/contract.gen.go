@@ -4211,6 +4211,9 @@ type GaugeReading struct {
 
 // Glance defines model for Glance.
 type Glance struct {
+	// Alone What stands foremost on a machine: the one thing to do with it, in words, and how it is begun
+	Alone *Front `json:"alone,omitempty"`
+
 	// Does What to do now, in few words
 	Does string `json:"does"`
 
@@ -7210,6 +7213,9 @@ type UseList struct {
 type UseShown struct {
 	At    time.Time `json:"at"`
 	Count float64   `json:"count"`
+
+	// Day The span is one day of the machine, which turns at 04:00 in its zone
+	Day *bool `json:"day,omitempty"`
 
 	// From Before at where it was counted over a span
 	From time.Time `json:"from"`

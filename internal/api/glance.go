@@ -26,13 +26,17 @@ func (s *Server) Glance(ctx context.Context, r GlanceRequestObject) (GlanceRespo
 	if err != nil {
 		return nil, err
 	}
-	front, err := s.frontAlone(ctx, m, g.Dues, now)
+	first, err := s.foremost(ctx, m, g.Dues, now)
 	if err != nil {
 		return nil, err
 	}
-	out := Glance200JSONResponse{Front: front, Leads: []LeadClock{}, Does: g.Does, Says: append([]string{}, g.Says...),
-		Scheme: schemeOut(g.Scheme), Parts: []PartGlance{}, Worth: []Worth{}, Year: []YearMark{}, Done: g.Done,
-		YearFrom: g.From, YearTo: now, Plate: plateOut(plate)}
+	out := Glance200JSONResponse{Front: frontOut(first.Front), Leads: []LeadClock{}, Does: g.Does,
+		Says: append([]string{}, g.Says...), Scheme: schemeOut(g.Scheme), Parts: []PartGlance{}, Worth: []Worth{},
+		Year: []YearMark{}, Done: g.Done, YearFrom: g.From, YearTo: now, Plate: plateOut(plate)}
+	if first.Alone != nil {
+		alone := frontOut(*first.Alone)
+		out.Alone = &alone
+	}
 	for _, d := range g.Leads {
 		out.Leads = append(out.Leads, LeadClock{Task: d.Task, Part: d.Part})
 	}
@@ -57,15 +61,15 @@ func (s *Server) Glance(ctx context.Context, r GlanceRequestObject) (GlanceRespo
 	return out, nil
 }
 
-// frontAlone is what stands foremost on one machine.
-func (s *Server) frontAlone(ctx context.Context, m app.Machine, dues []care.Due, now time.Time) (Front, error) {
+// foremost is what stands foremost on one machine.
+func (s *Server) foremost(ctx context.Context, m app.Machine, dues []care.Due, now time.Time) (app.Foremost, error) {
 	hazards, open, err := s.stands(ctx, m.ID)
 	if err != nil {
-		return Front{}, err
+		return app.Foremost{}, err
 	}
 	placed, err := s.App.Placings(ctx, m.ID)
 	if err != nil {
-		return Front{}, err
+		return app.Foremost{}, err
 	}
 	list := make([]care.Standing, len(dues))
 	for i, d := range dues {
@@ -73,7 +77,7 @@ func (s *Server) frontAlone(ctx context.Context, m app.Machine, dues []care.Due,
 	}
 	in := app.Contents(hazards, m.ID)
 	in.Layout = m.Answers.Layout
-	return frontOut(app.FrontOf(m, in, open, list, placed[m.ID], true, now).Front), nil
+	return app.FrontOf(m, in, open, list, placed[m.ID], true, now), nil
 }
 
 // spotOf is the part at which a fact is said that is worth knowing; nil where it is read of the water.

@@ -628,6 +628,7 @@ func (s *Server) ListUse(ctx context.Context, r ListUseRequestObject) (ListUseRe
 			Part:  e.Part,
 			From:  e.From,
 			At:    e.To,
+			Day:   ptr(e.OfOneDay(m.Zone)),
 		}
 	}
 	return out, err

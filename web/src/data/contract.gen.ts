@@ -2456,6 +2456,7 @@ export interface components {
             /** @description What else there is to know, a sentence each */
             says: string[];
             front: components["schemas"]["Front"];
+            alone?: components["schemas"]["Front"];
             /** @description The clocks of group, scale and treatment: of each task the one that presses most */
             leads: components["schemas"]["LeadClock"][];
             scheme: components["schemas"]["Scheme"];
@@ -2726,6 +2727,8 @@ export interface components {
             from: string;
             /** Format: date-time */
             at: string;
+            /** @description The span is one day of the machine, which turns at 04:00 in its zone */
+            day?: boolean;
         };
         /**
          * @description A kind of care that may be put on record without a run

@@ -13,6 +13,7 @@
   let {
     m,
     due,
+    parts,
     stopped,
     lead = false,
     line = false,
@@ -21,6 +22,7 @@
   }: {
     m: Schemas['Machine']
     due: Due
+    parts?: string[] | undefined // what it is begun for, where that is more than the part it is due on
     stopped: boolean
     lead?: boolean
     line?: boolean
@@ -70,13 +72,19 @@
     {:else if due.doses && inside.some((h) => h.chemical === 'pressure')}
       <div><StartWash machine={m.id} parts={[due.part]} task="unblock" text="Free the group" /></div>
     {:else if due.doses}
-      <div>
+      <div class="flex flex-wrap gap-3">
         <StartWash
           machine={m.id}
-          parts={[due.part]}
+          parts={parts ?? [due.part]}
           text={dirty ? 'Start the rinse' : 'Start the wash'}
           line={(line || due.state === 'later') && !dirty}
         />
+        {#if (parts?.length ?? 0) > 1}<StartWash
+            machine={m.id}
+            parts={[due.part]}
+            text="Group {groupOf(due.part)} only"
+            line
+          />{/if}
       </div>
     {:else if due.way === 'plan'}
       <div>
@@ -89,7 +97,7 @@
       </div>
       {#if acid}<SignOff machine={m.id} part={theMachine} {onsigned} />{/if}
     {:else if due.way === 'lead' && inside.length === 0}
-      <div><Lead machine={m.id} {due} parts={[due.part]} line={line || due.state === 'later'} /></div>
+      <div><Lead machine={m.id} {due} parts={parts ?? [due.part]} line={line || due.state === 'later'} /></div>
     {/if}
     {#if inside.length === 0}<details class="for-closer">
         <summary class="linked py-2">Already done</summary><DoneBefore

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { ask, client, newId, type Schemas } from '../../data/api'
   import { Act } from '../../data/resource.svelte'
-  import { figure, groupOf, stamp } from '../../ui/format'
+  import { figure, groupOf, stamp, weekday } from '../../ui/format'
   import ProblemNote from '../../ui/ProblemNote.svelte'
 
   let { machine, zone, onchanged }: { machine: string; zone: string; onchanged: () => void } = $props()
@@ -41,12 +41,12 @@
 <ul class="border-ink border-t-2">
   {#each list as e (e.id)}
     <li class="border-rule flex flex-wrap items-center gap-x-5 gap-y-1 border-b py-1">
-      <span class="num-voice w-44">{stamp(e.at, zone)}</span>
+      <span class="num-voice w-44">{e.day ? weekday(e.from, zone) : stamp(e.at, zone)}</span>
       <span class="grow"
         >{figure(e.count)}
         {(kinds[e.kind] ?? [e.kind, e.kind])[e.count === 1 ? 0 : 1]}{groupOf(e.part)
           ? `, group ${groupOf(e.part)}`
-          : ''}{e.from === e.at ? '' : `, since ${stamp(e.from, zone)}`}</span
+          : ''}{e.day || e.from === e.at ? '' : `, since ${stamp(e.from, zone)}`}</span
       >
       {#if open === e.id}
         <label class="flex items-center gap-2"

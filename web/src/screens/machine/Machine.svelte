@@ -53,6 +53,13 @@
   )
   const together = $derived(glance?.front.begin === 'sheet' || glance?.front.begin === 'order')
   const first = $derived(machine?.plan.dues.find((d) => d.now && d.way !== 'small') ?? machine?.plan.dues[0])
+  // what begins it is for the groups that need it, as on the bench
+  const single = $derived.by(() => {
+    const front = glance?.alone ?? glance?.front
+    return front?.begin === 'run' && front.task === first?.task && front.parts?.includes(first!.part)
+      ? front
+      : undefined
+  })
 </script>
 
 {#if page.problem}<div class="px-8"><ProblemNote problem={page.problem} /></div>{/if}
@@ -84,8 +91,19 @@
           <Begin machine={m.id} front={g.front} />
         {/if}
         {#if first && !stopped}
-          <h2 class="label-voice">{together ? 'Or by itself: ' : ''}{first.title}{groupIn(first.part)}</h2>
-          <Job {m} due={first} {stopped} lead line={together} onchanged={() => load(m.id)} onsigned={signed} />
+          <h2 class="label-voice">
+            {together ? 'Or by itself: ' : ''}{single?.head ?? first.title + groupIn(first.part)}
+          </h2>
+          <Job
+            {m}
+            due={first}
+            parts={single?.parts}
+            {stopped}
+            lead
+            line={together}
+            onchanged={() => load(m.id)}
+            onsigned={signed}
+          />
         {/if}
         <div class="mt-4 grid gap-2">
           {#each leads.filter((d) => d !== first) as due (due.task)}<div>
