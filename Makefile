@@ -36,9 +36,9 @@ test: build fixture chromium lint
 	CHROMIUM=$$(scripts/chromium) go test -count=1 -parallel 4 -timeout 25m ./e2e
 
 # What takes longer: 2,000 random machines, left at every instant of every play.
-long: build
+long: build chromium
 	go test -count=1 -v -run 'TestRandomMachines|TestCleared' -timeout 60m ./core/run -long
-	go test -count=1 -v -run TestKilled -timeout 30m ./e2e -long
+	CHROMIUM=$$(scripts/chromium) go test -count=1 -v -run 'TestKilled|TestAxe' -timeout 30m ./e2e -long
 	go test -count=1 -v -run TestDamagedLogs ./internal/store -long
 
 lint: pages

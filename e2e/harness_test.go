@@ -619,7 +619,7 @@ func regexpQuote(text string) string {
 // until waits for a condition that needs no element.
 func (p *page) until(what string, ok func() bool) {
 	p.t.Helper()
-	for end := time.Now().Add(30 * time.Second); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
+	for end := time.Now().Add(30 * time.Second); time.Now().Before(end); time.Sleep(80 * time.Millisecond) {
 		if ok() {
 			return
 		}
