@@ -145,8 +145,8 @@ func (o options) now(own func() time.Time) (func() time.Time, error) {
 		if err != nil {
 			return nil, fmt.Errorf("clock is %q; allowed: an instant such as 2026-03-10T07:00:00Z", o.clock)
 		}
-		behind := set.Sub(own())
-		now = func() time.Time { return own().Add(behind) }
+		apart := set.Sub(own())
+		now = func() time.Time { return own().Add(apart) }
 	}
 	if o.ahead == "" {
 		return now, nil
