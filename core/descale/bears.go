@@ -194,10 +194,29 @@ func MixFor(p Product, gPerL units.Strength, f machine.Facts, circuits []Circuit
 		return Card{}, err
 	}
 	c, err := Mix(p, gPerL, circuits, append([]Material{material}, touched...)...)
+	if err == nil && asked > plenty {
+		c.Findings = append(c.Findings, Strong(asked))
+	}
 	if err == nil && !said {
 		c.Findings = append([]reason.Finding{NotSaid(material)}, c.Findings...)
 	}
 	return c, err
+}
+
+// plenty is the strength above which something is said (common practice: about 30 g/L, an ounce to a quart).
+const plenty units.Strength = 50
+
+// Strong is what there is to say of a solution that is stronger than practice mixes it.
+func Strong(s units.Strength) reason.Finding {
+	return reason.Finding{
+		Verdict: reason.Look, Title: fmt.Sprintf("%.0f g/L is stronger than it needs to be", float64(s)),
+		Because: []reason.Reason{
+			{Text: "Practice mixes about 30 g/L. How fast scale comes off goes by the surface and the time, hardly by more acid.",
+				Source: reason.Trade},
+			{Text: "It is harder on metal, skin and stone, and takes longer to rinse out.", Source: reason.Ours},
+		},
+		Next: []string{"Mix 30 g/L, unless the label of the product says otherwise."},
+	}
 }
 
 // NotSaid is what there is to say where nobody has said what a machine's boilers are

@@ -41,8 +41,8 @@ var causes = index([]Cause{
 		"Hot water first, by the blind basket; twice at the most.")},
 	{ID: "coil", Title: "The coil of the valve is dead", fits: solenoid, Remedy: person("A coil is measured and changed " +
 		"with the machine unplugged, by a technician.")},
-	{ID: "jet", Title: "The jet of the group, or its strainer, is blocked", Remedy: lead(task.Jet, "A technician's job: "+
-		"unplugged, cold, supply shut, gauge at 0, steam tap open.")},
+	{ID: "jet", Title: "The jet of the group, or its strainer, is blocked", Remedy: lead(task.Jet, "A technician's job. A blocked jet "+
+		"lets nothing off: the group is taken to be under pressure. Supply shut, unplugged, cold, gauge at 0.")},
 	{ID: "scaled_path", Title: "Scale in the water path", Remedy: lead(task.Descale,
 		"Its card says whether it is done at home.")},
 	{ID: "screen_blocked", Title: "The screen is blocked", Remedy: lead(task.Screen)},

@@ -48,7 +48,8 @@ func (w washer) listen() Step {
 					"It clicks, but no water comes: the group's jet is blocked",
 					"The valve lets go. A jet of about 0.8 mm behind a small strainer is stopped, which is usual after standing "+
 						"unused.",
-					"It is a technician's work: unplugged, cold, supply shut, boiler gauge at 0, steam tap open.",
+					"A blocked jet lets nothing off: take the group to be under pressure.",
+					"It is a technician's work: brew pressure let off first, then unplugged, cold, the supply shut, gauge at 0.",
 				)},
 		}},
 	}.with(
@@ -64,11 +65,11 @@ func (w washer) brim(powder bool) []Step {
 		ID: "brim", Title: "hot water to the brim", Head: "Fill the blind to the brim", Button: "It is locked in",
 		Takes: 90 * time.Second, Cautions: []reason.Caution{scald, drink}, Body: Act{},
 	}
-	first := say("Dried powder may hold the valve. Fill the blind basket to the brim with hot water.")
+	first := say("Dried powder may hold the valve. %s it to the brim with hot water.", w.putIn("empty")+", and fill")
 	if powder {
 		fill.Title, fill.Head, fill.Effect = "hot water and a little powder", "Once more, with a little powder", Doses
 		fill.Cautions = []reason.Caution{soap, scald}
-		first = does("Fill the blind basket to the brim with hot water. Add a pinch of powder: its foam creeps further.",
+		first = does(w.putIn("empty")+". Fill it to the brim with hot water. Add a pinch of powder: its foam creeps further.",
 			amount(plant.PutPowder, w.group, float64(pinch)))
 	}
 	stand := Step{
@@ -119,7 +120,7 @@ func (w washer) cooled(cold reason.Worked) []Step {
 	}.with(
 		say("Protect your eyes. Put a cloth over the handle."),
 		does("Loosen it a few degrees. Stop, and wait until nothing comes any more. Then take it out.", w.act(plant.TakeOut)),
-		does("Empty the blind basket and rinse it under clean water.", w.act(plant.WipeBlind)),
+		does(w.cleared("rinse it under clean water")+".", w.act(plant.WipeBlind)),
 	)
 	return []Step{off, wait, loosen}
 }

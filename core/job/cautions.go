@@ -44,7 +44,7 @@ var (
 	gloves = reason.Caution{
 		Danger: "poison",
 		Text: "Gloves and eye protection. Acid into water, never the other way; never beside bleach or detergent. " +
-			"Away from children. The label goes first.",
+			"Away from children. It can cause an allergy: stop if skin or breath reacts. The label goes first.",
 	}
 	gas = reason.Caution{
 		Danger: "gas",
@@ -53,6 +53,10 @@ var (
 	sponge = reason.Caution{
 		Danger: "break",
 		Text:   "Sponge every drop off chrome and stone at once. Deep blue is copper: stop, rinse.",
+	}
+	hotAcid = reason.Caution{
+		Danger: "scald",
+		Text:   "This acid is as hot as coffee: it scalds skin and eyes. Cup and jug stand; hands clear. Gloves, glasses.",
 	}
 	dryHeat = reason.Caution{Danger: "break", Text: "Never heat an empty boiler."}
 	steamy  = reason.Caution{

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"freshanvil/core/descale"
+	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 	"freshanvil/core/units"
@@ -184,16 +185,16 @@ func (l *laying) plugged() []doing {
 	if l.p.Plug {
 		return nil
 	}
-	return []doing{plugIn()}
+	return []doing{plugIn(), l.lookStillOff()}
 }
 
 // turnTap is what has to be done to the steam tap before something is pushed by an outlet.
 func (l *laying) turnTap(to string) []doing {
 	switch o := l.opening(to); {
 	case o.Kind == plant.SteamTap && !l.tapOpen():
-		return []doing{openSteamTap()}
+		return []doing{l.openTap()}
 	case o.Kind == plant.Group && l.tapOpen() && l.withTap(o.Of):
-		return []doing{closeSteamTap()}
+		return []doing{l.closeTap()}
 	}
 	return nil
 }
@@ -271,7 +272,7 @@ func (l *laying) stand(n int) {
 		ID: "soak", Title: fmt.Sprintf("soak %.0f min, switched off", long.Minutes()), Head: "It soaks",
 		Button: "Go on", Cautions: []reason.Caution{gas, gloves}, Body: Soak{For: long, Acid: true},
 		Do: []string{
-			"The machine is off. The steam tap stays open into its jug, the tip above the liquid: gas must leave.",
+			"The machine is off. " + l.tapStays(),
 			"Stay in the house.",
 		},
 	}
@@ -279,21 +280,40 @@ func (l *laying) stand(n int) {
 		s.Do = []string{"The cap stays off: gas must leave. Stay in the house."}
 	}
 	if l.prog.Hot {
-		s.Title = fmt.Sprintf("soak %.0f min, hot", long.Minutes())
-		s.Do = []string{
-			"Switch the machine on, and leave it on: brew temperature, no hotter. The steam switch stays off.",
-			"The steam tap stays open into its jug, the tip above the liquid: gas must leave.",
-		}
-		s.Acts = []plant.Action{act(plant.SwitchOn, "")}
+		s.Title, s.Do = fmt.Sprintf("soak %.0f min, hot", long.Minutes()), nil
+		s.Cautions = []reason.Caution{gas, hotAcid}
+		s = s.with(append(l.heatersBack("Turn the heater of the %s on again."),
+			does("Switch the machine on, and leave it on: brew temperature, no hotter. The steam switch stays off.",
+				act(plant.SwitchOn, "")),
+			say("%s", l.tapStays()))...)
 	}
 	l.add(s)
 	l.soaked, l.soakedAt = l.p.Clone(), len(l.steps)
 	if l.prog.Hot {
+		var list []doing
+		for _, i := range l.brews() {
+			v := &l.d.Plant.Vessels[i]
+			list = append(list, does("", act(plant.SoakedHot, v.ID)))
+			if v.Heater == machine.CanBeOff {
+				list = append(list, does(fmt.Sprintf("Turn the heater of the %s off, and see that it says so.", v.Title),
+					act(plant.HeaterOff, v.ID)))
+			}
+		}
 		l.add(Step{
 			ID: "heat-off", Title: "switch off", Head: "Switch off", Button: "It is off", Takes: 10 * time.Second,
-			Cautions: []reason.Caution{gas}, Body: Act{},
-		}.with(does("Switch the machine off before the next push.", act(plant.SwitchOff, ""))))
+			Cautions: []reason.Caution{gas, hotAcid}, Body: Act{},
+		}.with(append(list, does("Switch the machine off before the next push.", act(plant.SwitchOff, "")))...))
 	}
+}
+
+// heatersBack turns on again the heaters that are off.
+func (l *laying) heatersBack(text string) (list []doing) {
+	for i := range l.d.Plant.Vessels {
+		if v := &l.d.Plant.Vessels[i]; v.Watts > 0 && l.p.V[i].Off {
+			list = append(list, does(fmt.Sprintf(text, v.Title), act(plant.HeaterBack, v.ID)))
+		}
+	}
+	return list
 }
 
 // readSpent asks for the solution's pH before it mixes with another's.
@@ -316,8 +336,12 @@ func (l *laying) readSpent(i int) {
 			to = steamTap
 		}
 		l.ensureAtLeast(cupTakes)
-		s = s.with(does(fmt.Sprintf("Hold a cup by its handle under the %s, switch on and %s for a moment, then off: a "+
-			"small cup of what stood in there.", l.outlet(to), l.keep(to)), amount(plant.Sample, to, cupTakes)))
+		if l.prog.Hot {
+			s.Cautions = []reason.Caution{gloves, hotAcid}
+		}
+		s = s.with(does(fmt.Sprintf("Stand a cup under the %s, and take your hand away. Switch on and %s for a moment, "+
+			"then off: a small cup of what stood in there.", l.outlet(to), l.keep(to)), amount(plant.Sample, to, cupTakes)),
+			doingIf(l.prog.Hot, say("Let it cool before you touch the cup.")))
 	case descale.ByMachine:
 		s = s.with(say("Take a small cup of the last that came out."))
 	case descale.ByPouring:
@@ -369,7 +393,7 @@ func (l *laying) addSips(n int) {
 
 func closeIfOpen(l *laying) doing {
 	if l.tapOpen() {
-		return closeSteamTap()
+		return l.closeTap()
 	}
 	return doing{}
 }
@@ -414,7 +438,7 @@ func (l *laying) sips(to string, count int, litres float64, first ...doing) {
 	if l.opening(to).Of != l.d.Plant.Find("steam") && l.steamAt() != nil {
 		first = append(first, besideIt)
 	}
-	l.add(s.with(append(first, say("At ON: switch on and %s together. At OFF: %s and switch the machine off. It stands "+
+	l.add(s.with(append(first, say("At ON: switch on and %s at once. At OFF: %s and switch the machine off. It stands "+
 		"until the next ON.", l.start(to), l.stop(to)))...))
 }
 

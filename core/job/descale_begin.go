@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 	"time"
 
 	"freshanvil/core/descale"
@@ -44,7 +45,7 @@ func (l *laying) prepare() {
 		say("Empty the drip tray and put it back. Take the handle out of the group."),
 	}
 	if l.in.Dirty {
-		list = append(list, say("Acid is in from before. The steam tap stays open until the rinse is proven."))
+		list = append(list, say("Acid is in from before. %s", l.tapStays()))
 	}
 	l.add(Step{
 		ID: "prepare", Title: "get ready: gloves, jugs, strips", Head: "Gloves on, jugs ready", Button: "All ready",
@@ -65,12 +66,55 @@ func (l *laying) turnHeatersOff() {
 	if len(list) == 0 {
 		return
 	}
-	list = append(list, say("Watch the temperature or the gauge for a minute: it must fall. If it does not, stop here: "+
-		"this machine is not for you to descale."))
 	l.add(Step{
-		ID: "heaters-off", Title: "heaters off", Head: "Heaters off", Button: "Off, and it cools", Takes: 2 * time.Minute,
+		ID: "heaters-off", Title: "heaters off", Head: "Heaters off", Button: "Each says off", Takes: 2 * time.Minute,
 		Cautions: []reason.Caution{dryHeat}, Body: Act{},
 	}.with(list...))
+	stop := reason.Refuse(NotCleared, "A heater does not stay off: stop here").
+		Why(reason.Ours, "A setting that is gone after the plug was out would heat an empty boiler, or acid.").
+		Instead("Switch it off. Nothing has been drained, and no acid is in.",
+			"Say on the machine's page that this heater cannot be off, so that nobody plans it again.")
+	l.add(Step{
+		ID: "still-off", Title: "still off after the plug?", Head: "Still off?", Button: "That is what they say",
+		Takes: time.Minute, Cautions: []reason.Caution{dryHeat},
+		Body: Choose{Ways: []Way{{Answer: StillOff, Text: "Each says off"},
+			{Answer: OnAgain, Text: "One is on again, or I cannot see", Stop: &stop.Finding}}},
+	}.with(
+		does("Switch off, pull the plug, and count to ten.", act(plant.SwitchOff, ""), act(plant.Unplug, "")),
+		does("Dry hands: plug in, and switch on.", act(plant.PlugIn, ""), act(plant.SwitchOn, "")),
+		doing{text: "Look at the display or the light of " + l.heatersOff() + ", each by itself. A gauge does not tell.",
+			acts: l.seeOff()},
+	))
+}
+
+// heatersOff names the heaters that are turned off for themselves.
+func (l *laying) heatersOff() string {
+	var names []string
+	for i := range l.d.Plant.Vessels {
+		if v := &l.d.Plant.Vessels[i]; l.p.V[i].Off {
+			names = append(names, "the "+v.Title)
+		}
+	}
+	return strings.Join(names, " and ")
+}
+
+// seeOff looks at the own sign of each heater that is off.
+func (l *laying) seeOff() (acts []plant.Action) {
+	for i := range l.d.Plant.Vessels {
+		if l.p.V[i].Off {
+			acts = append(acts, act(plant.SeeOff, l.d.Plant.Vessels[i].ID))
+		}
+	}
+	return acts
+}
+
+// lookStillOff is said wherever the plug goes in again.
+func (l *laying) lookStillOff() doing {
+	if acts := l.seeOff(); len(acts) > 0 {
+		return doing{text: "As it is switched on, look: does " + l.heatersOff() + " still say off? If not, off at once, plug " +
+			"out, and stop.", acts: acts}
+	}
+	return doing{}
 }
 
 // cool switches the machine off and lets it cool.
@@ -221,12 +265,17 @@ func (l *laying) tryPump() {
 		Why(reason.Ours, "Acid would be heated before it could be pushed on. Nothing has gone in yet.").
 		Instead("Let it heat up as usual. A workshop descales it.", "Say so on the machine's page, so that nobody plans "+
 			"it again.")
+	none := reason.Refuse(NotCleared, "No water comes: stop here").
+		Why(reason.Trade, "Without water at the group acid could not be rinsed out. Nothing has gone in yet.").
+		Instead("Switch it off. Is the tank full and in its seat, and the handle out?",
+			"Look for the cause on the machine's page, under «no water comes».")
 	l.add(Step{
 		ID: "try-pump", Title: "try the pump cold", Head: "Try the pump", Button: "That is what it did",
 		Takes: time.Minute, Cautions: []reason.Caution{steamy},
 		Body: Choose{Ways: []Way{
 			{Answer: Flows, Text: "It ran at once"},
 			{Answer: Waits, Text: "Nothing until it was hot", Stop: &stop.Finding},
+			{Answer: NoneCame, Text: "Nothing came at all", Stop: &none.Finding},
 		}},
 	}.with(
 		append(l.plugged(), l.jugUnder(group),

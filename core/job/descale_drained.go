@@ -105,7 +105,7 @@ func (l *laying) letGasOut(opens bool) []doing {
 			continue
 		}
 		if !l.p.Plug && !pumped {
-			list = append(list, plugIn())
+			list = append(list, plugIn(), l.lookStillOff())
 		}
 		pumped = true
 		list = append(list, does(fmt.Sprintf("Switch on, pump for one second by the %s into its jug, and switch off: gas "+

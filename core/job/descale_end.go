@@ -24,18 +24,15 @@ func (l *laying) finish() {
 	l.fillLast()
 	l.throwAway()
 	l.add(Step{
-		ID: "gauze", Title: "look at the gauze and the flow", Head: "Look at the gauze",
+		ID: "gauze", Title: "look for what is left", Head: "Look inside",
 		Button: "That is how it looks", Takes: 2 * time.Minute,
-		Do: []string{
-			"Unscrew the gauze of the wand's tip: a free look inside. Rinse flakes out, and screw it back.",
-		},
 		Cautions: []reason.Caution{scald},
 		Body: Choose{Ways: []Way{
 			{Answer: Clean, Text: "Clean"},
 			{Answer: Dusting, Text: "A dusting of white", Marks: GauzeDusted},
 			{Answer: Crusted, Text: "Crusted", Marks: GauzeCrusted},
 		}, Sight: inspect.Gauze},
-	})
+	}.with(l.window()...))
 	late := l.late
 	l.late = nil
 	for _, w := range late {
@@ -60,6 +57,24 @@ func (l *laying) finish() {
 	l.check()
 	l.drawFirst()
 	l.wipe()
+}
+
+// window is where a look goes inside: the gauze of the hot-water tap, the tip of the wand, or the opening of a boiler
+// that is filled by it.
+func (l *laying) window() []doing {
+	part, what := "gauze", "gauze of the hot-water tap"
+	switch {
+	case l.prog.Empties == descale.ByPouring:
+		return []doing{say("With a torch, look at the walls of the boiler.")}
+	case l.d.Plant.FindLoose("gauze") < 0, l.heldOff(): // that boiler is warm by now: its tap is not opened
+		part, what = "tip", "tip of the steam wand"
+	}
+	var list []doing
+	if l.p.Plug {
+		list = append(list, pullPlug())
+	}
+	return append(list, does(fmt.Sprintf("Unscrew the %s and look behind it. Rinse flakes out.", what),
+		act(plant.TakeOff, part)), does("Screw it back, snug.", act(plant.FitOn, part)))
 }
 
 // thrownAway is said of that water.
@@ -110,19 +125,14 @@ func (l *laying) switchOn() {
 		list = append(list, say("Try every drain by hand: closed and tight, not hard. Wipe the machine dry underneath."))
 	}
 	if l.tapOpen() {
-		list = append(list, closeSteamTap())
-	} else {
+		list = append(list, l.closeTap())
+	} else if !l.dial() {
 		list = append(list, say("The steam tap is closed."))
 	}
 	if l.d.Plant.HasPump && !l.d.Plant.Mains {
 		list = append(list, l.fillUp())
 	}
-	for i := range l.d.Plant.Vessels {
-		if v := &l.d.Plant.Vessels[i]; v.Watts > 0 && l.p.V[i].Off {
-			list = append(list, does(fmt.Sprintf("Turn the heater of the %s on again, once the machine is on.", v.Title),
-				act(plant.HeaterBack, v.ID)))
-		}
-	}
+	list = append(list, l.heatersBack("Turn the heater of the %s on again, once the machine is on.")...)
 	if !l.p.Plug {
 		list = append(list, does("Dry hands: plug in.", act(plant.PlugIn, "")))
 	}
@@ -169,10 +179,10 @@ const atPressure = 10 * time.Minute
 
 // check watches it at pressure.
 func (l *laying) check() {
-	what := []string{"At pressure for ten minutes: every drain and joint stays dry, by a dry cloth.",
+	what := []string{fmt.Sprintf("At pressure for ten minutes. "+fromAway, "every drain and joint"),
 		"The vacuum breaker has closed: no hiss. The relief valve is dry."}
 	if l.d.Plant.Find("steam") < 0 && l.f.Layout != machine.LeverManual {
-		what = []string{"Ten minutes at its heat: every joint underneath stays dry, by a dry cloth."}
+		what = []string{fmt.Sprintf("Ten minutes at its heat. "+fromAway, "every joint underneath")}
 	}
 	red := fmt.Sprintf("Above %.1f bar, or steam from the relief valve: switch off, pull the plug, call a technician.",
 		float64(l.f.RedMark))
@@ -199,7 +209,7 @@ func (l *laying) check() {
 		ID: "dry", Title: "everything dry?", Head: "Is everything dry?", Button: "That is what I see",
 		Takes: time.Minute, Cautions: []reason.Caution{scald},
 		Do: []string{
-			fmt.Sprintf("Feel with a dry cloth, not with a finger. Then %s: is it as much as before, or more?", flow),
+			fmt.Sprintf("Look once more, from a step away. Then %s: is it as much as before, or more?", flow),
 		},
 		Body: Choose{Ways: []Way{
 			{Answer: Dry, Text: "Dry, and it flows"},
@@ -207,6 +217,10 @@ func (l *laying) check() {
 		}},
 	})
 }
+
+// leverFirst is what a lever without a pump lets by its group at first pressure, L (our own engineering choice): its pipe
+// held acid.
+const leverFirst = 0.1
 
 // mostDrawn is the share of the fill that is drawn off at once at most, so that the element
 // stays covered (our own engineering choice).
@@ -220,9 +234,10 @@ var relief = reason.Caution{
 // drawFirst draws off by the tap and the wand of a boiler that makes steam, which got no acid,
 // before any drink, and proves them.
 func (l *laying) drawFirst() {
-	i, outlets := l.d.Plant.Find("steam"), []string{steamTap, "hot_water_tap"}
+	i, outlets := l.d.Plant.Find("steam"), []string{steamTap, hotTap}
 	if l.prog.Empties == descale.ByPouring {
-		i, outlets = l.brews()[0], outlets[:1]
+		i = l.brews()[0]
+		outlets = []string{groupOf(&l.d.Plant.Vessels[i]), steamTap}
 	}
 	if i < 0 {
 		return
@@ -236,12 +251,18 @@ func (l *laying) drawFirst() {
 	for _, id := range outlets {
 		o := Outlet{ID: id, Title: l.outlet(id)}
 		jug, what := l.jugUnder(id), fmt.Sprintf("Draw %s by the hot-water tap into it, slowly.", Litres(draw))
-		take := draw
+		take, again, less := draw, "", 0.0
 		if id == steamTap {
 			jug = does("Put half a cup of clean water in a jug, and the jug under the steam wand, the tip in the water.",
 				act(plant.Empty, l.d.Plant.Vessels[l.opening(id).Into].ID))
 			what = "Open the steam tap for ten seconds, close it, and take the jug away at once."
 			take = cupTakes
+		} else if l.opening(id).Kind == plant.Group {
+			// what stood in its pipe is drawn, too
+			take = math.Min(leverFirst, v.Working/7)
+			what = fmt.Sprintf("Lift the lever, let %s by the group, and put it down. Stand clear: it is hotter than coffee. "+
+				"The last of it is for the strip; nobody drinks it.", Litres(take))
+			again, less = "Lift the lever for another half cup, and put it down.", take/2
 		}
 		l.add(Step{
 			ID: "first-" + id, Title: "strip: the " + o.Title + ", before any drink", Head: "Strip: " + o.Title,
@@ -249,11 +270,14 @@ func (l *laying) drawFirst() {
 			Body: Measure{Reads: Proof, Circuit: c.Part, Outlet: id},
 		}.with(jug, does(what, amount(plant.Sample, id, take)),
 			say("Let a cup of it cool. A strip in it, a strip in the clean water: do both read the same?")))
+		if again == "" {
+			again, less = what, take
+		}
 		more := Step{
 			ID: "more-" + id, Title: "draw more by the " + o.Title, Head: "Draw more", Button: "Drawn",
 			Activity: descaleID, Lane: Hands, Phase: After,
 			Takes: 2 * time.Minute, Cautions: []reason.Caution{steamy, scald}, Body: Act{},
-		}.with(jug, does(what, amount(plant.Sample, id, take)))
+		}.with(jug, does(again, amount(plant.Sample, id, less)))
 		o.More = []Step{more}
 		c.Firsts = append(c.Firsts, o)
 	}
@@ -283,6 +307,8 @@ func (l *laying) putTreatmentBack() {
 	s := l.in.Setting
 	_, any := Renews(s)
 	switch {
+	case l.in.Dirty && RenewsBeside(s):
+		l.filterBack()
 	case l.in.Dirty:
 	case s.Kind != machine.InTank && l.in.Renew:
 		r := saltRinse()
@@ -299,10 +325,14 @@ func (l *laying) putTreatmentBack() {
 		}.with(does("Take the new filter out of its water and fit it into the tank, to its mark.", act(plant.FilterIn, ""))))
 		l.renewing(renewal{l.f, s, l.in.Now.In(l.in.Zone)}.month())
 	case RenewsBeside(s):
-		l.add(Step{
-			ID: "filter-back", Title: "filter back in", Head: "Filter back in", Button: "It is in",
-			Takes: time.Minute, Body: Act{},
-			Cautions: []reason.Caution{{Danger: "break", Text: "A dry filter lets air into the pump."}},
-		}.with(does("Take it out of its water, wet through, and put it back into the tank.", act(plant.FilterIn, ""))))
+		l.filterBack()
 	}
+}
+
+// filterBack puts what treats the water back as it was.
+func (l *laying) filterBack() {
+	l.add(Step{
+		ID: "filter-back", Title: "filter back in", Head: "Filter back in", Button: "It is in",
+		Takes: time.Minute, Body: Act{}, Cautions: []reason.Caution{dryFilter},
+	}.with(does("Take it out of its water, wet through, and put it back into the tank.", act(plant.FilterIn, ""))))
 }

@@ -133,8 +133,6 @@ func (l *laying) proveAt(c *Circuit, o *Outlet, last bool) {
 			l.outlet(o.ID)), cup))
 	case opening.Kind == plant.Cap:
 		first = append(first, does("Take a cup out of the boiler by its opening.", cup))
-	case !l.d.Plant.HasPump:
-		first = append(first, does("Lift the lever, wait a few seconds and press it down: a cup from the group.", cup))
 	default:
 		if l.drawn() < 2*cupTakes {
 			first = append(first, l.fillUp())
@@ -149,8 +147,7 @@ func (l *laying) proveAt(c *Circuit, o *Outlet, last bool) {
 		Head: "Strip: " + o.Title, Button: "That is what it reads", Takes: 2 * time.Minute, Body: body,
 		Cautions: []reason.Caution{steamy},
 	}.with(append(first,
-		say("A strip in it, a strip in the clean water: do both read the same, within one step?"),
-		say("Only then a sip, cooled, and spat out. Never after blue or green solution."))...))
+		say("A strip in it, a strip in the clean water: do both read the same, within one step? Nobody tastes it."))...))
 }
 
 // addMore sets out what is rinsed on where a strip does not match: what brings what is left
@@ -224,35 +221,24 @@ func (l *laying) pourOut(i int, list ...doing) {
 			over), act(plant.TurnOver, v.ID)))...))
 }
 
-// pourIn fills it by its opening, presses some out of the group, and fills up what that took.
+// pourIn fills it by its opening. Cold, nothing comes by the group: its pipe is drawn and proven at first pressure.
 func (l *laying) pourIn(i int, what string, strong bool) {
 	v, s := &l.d.Plant.Vessels[i], &l.p.V[i]
 	target, toMark := v.Working, true
 	if strong || l.p.Holds(plant.Weak) {
 		target, toMark = plant.Stops*v.Working, false
 	}
-	thru := math.Min(outletHeel, v.Working/4)
-	if l.phase == Acidic {
-		thru = math.Min(outletAcid, v.Working/4)
-	}
 	litres := target - s.Litres
-	group := groupOf(v)
 	var list []doing
 	if l.phase != Acidic {
-		list = append(list, does(fmt.Sprintf("Measure %s of clean water in the mixing jug.", Litres(1.2*(litres+thru))),
-			act(plant.Empty, l.source().ID), amount(plant.PourClean, l.source().ID, 1.2*(litres+thru))))
+		list = append(list, does(fmt.Sprintf("Measure %s of clean water in the mixing jug.", Litres(1.2*litres)),
+			act(plant.Empty, l.source().ID), amount(plant.PourClean, l.source().ID, 1.2*litres)))
 	}
-	rest := does(fmt.Sprintf("Pour in what that took: %s.", Litres(thru)), amount(plant.PourIn, v.ID, thru))
+	list = append(list, does(fmt.Sprintf("Pour %s into the boiler by its opening. Leave the cap off, and the lever down.",
+		Litres(litres)), amount(plant.PourIn, v.ID, litres)))
 	if toMark {
-		rest = does("Pour in what that took, up to the usual mark.", amount(plant.PourTo, v.ID, target))
+		list = append(list, does("Fill it up to the usual mark.", amount(plant.PourTo, v.ID, target)))
 	}
-	list = append(list,
-		does(fmt.Sprintf("Pour %s into the boiler by its opening. Leave the cap off.", Litres(litres)),
-			amount(plant.PourIn, v.ID, litres)),
-		l.jugUnder(group),
-		does(fmt.Sprintf("Lift the lever, wait a few seconds and press it down, twice: about %s comes by the group.",
-			Litres(thru)), amount(plant.LeverDown, group, thru)),
-		rest)
 	l.add(Step{
 		ID: "pour-in", Title: fmt.Sprintf("pour in %s of %s", Litres(litres), what), Head: "Pour " + what + " in",
 		Button: "It is in", Takes: 3 * time.Minute, Cautions: []reason.Caution{gas, gloves}, Body: Act{},
@@ -268,7 +254,7 @@ func (l *laying) soakPoured(n int) {
 		l.pourOut(i)
 		l.phase = Acidic
 	}
-	l.mix(plant.Stops*v.Working - l.p.V[i].Litres + math.Min(outletAcid, v.Working/4))
+	l.mix(plant.Stops*v.Working - l.p.V[i].Litres)
 	l.pourIn(i, "solution", true)
 	l.stand(n)
 	l.pourOut(i)

@@ -319,7 +319,8 @@ func TestPouredLever(t *testing.T) {
 			t.Errorf("%s with the cap on", s.ID)
 		}
 	}
-	if x.Gates[cap].Open || !x.On || x.At("brew-1").Litres < 0.9*0.68 {
+	// what was drawn at first pressure is not poured in again while it is hot; the element stays covered
+	if x.Gates[cap].Open || !x.On || x.At("brew-1").Litres < x.Spec.Vessels[x.Spec.Find("brew-1")].Covered {
 		t.Errorf("at the end: %+v, on %v", x.At("brew-1"), x.On)
 	}
 	on := p.Steps()[indexOf(p, "on")]
@@ -586,10 +587,10 @@ func TestDrawOff(t *testing.T) {
 		share float64
 		fills int
 	}{
-		"1.8 L, a tank of 1":   {with(machine.HXHome, "steam_l", "1.8", "tank_l", "1", "jug_l", "1"), 0.3, 0.56, 2},
-		"1.8 L, a tank of 2.5": {with(machine.HXHome, "jug_l", "1"), 0.3, 0.56, 1},
-		"6 L, a tank of 1":     {with(machine.HXHome, "steam_l", "6", "tank_l", "1", "jug_l", "2"), 0.8, 0.47, 3},
-		"6 L, a tank of 3":     {with(machine.HXHome, "steam_l", "6", "tank_l", "3", "jug_l", "2"), 0.8, 0.47, 1},
+		"1.8 L, a tank of 1":   {with(machine.HXHome, "steam_l", "1.8", "tank_l", "1", "jug_l", "1"), 0.3, 0.56, 3},
+		"1.8 L, a tank of 2.5": {with(machine.HXHome, "jug_l", "1"), 0.3, 0.56, 2},
+		"6 L, a tank of 1":     {with(machine.HXHome, "steam_l", "6", "tank_l", "1", "jug_l", "2"), 0.8, 0.47, 4},
+		"6 L, a tank of 3":     {with(machine.HXHome, "steam_l", "6", "tank_l", "3", "jug_l", "2"), 0.8, 0.47, 2},
 		"11 L on the mains":    {with(machine.HXCafe, "jug_l", "3"), 1.8, 0.55, 0},
 	} {
 		t.Run(name, func(t *testing.T) {

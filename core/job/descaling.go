@@ -76,7 +76,7 @@ func (d *Descaling) Begins() *plant.Plant {
 	p := plant.WithAcid(&d.Plant)
 	for i := range d.Plant.Vessels {
 		if d.Plant.Vessels[i].Heater == machine.CanBeOff { // as it was left
-			p.V[i].Off = true
+			p.V[i].Off, p.V[i].Kept = true, true // and as it was proven before the acid went in
 		}
 	}
 	return p

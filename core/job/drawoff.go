@@ -141,11 +141,15 @@ func (d *drawing) pressureBack(n int) Step {
 }
 
 func (d *drawing) done() Step {
+	again := doing{}
+	if !d.f.Plumbed {
+		again = does("Fill the tank again.", act(plant.FillUp, "tank"))
+	}
 	return Step{
 		ID: "done", Title: "look at the gauge", Head: "Look at the gauge", Button: "It is as usual",
 		Takes: 20 * time.Second, Body: Act{}, Cautions: []reason.Caution{scald},
 	}.with(
 		say("Is the gauge at its usual pressure, and nothing drips? Then it is done."),
-		say("Fill the tank again before the next drink."),
+		again,
 	)
 }

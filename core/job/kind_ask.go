@@ -61,6 +61,10 @@ const (
 	Stuck      Answer = "stuck"
 	Dry        Answer = "dry"
 	Drips      Answer = "drips"
+	Came       Answer = "came" // of what is let off: Came, NoneCame; of heaters that were turned off: StillOff, OnAgain
+	NoneCame   Answer = "none_came"
+	StillOff   Answer = "still_off"
+	OnAgain    Answer = "on_again"
 )
 
 // More answers.
@@ -82,7 +86,8 @@ const (
 // Answers lists them.
 func Answers() []Answer {
 	return []Answer{Flows, NoClick, Clicks, Clean, Dusting, Crusted, Waits, Cold, Hot, Drained, NotDrained, Dry, Drips,
-		Gone, SomeLeft, Opens, Stuck, PumpUsual, PumpScreams, PumpSilent, FillStops, FillsOn}
+		Gone, SomeLeft, Opens, Stuck, PumpUsual, PumpScreams, PumpSilent, FillStops, FillsOn,
+		Came, NoneCame, StillOff, OnAgain}
 }
 
 // Found lists the answers that are verdicts of a look, beside those of above.

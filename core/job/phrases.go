@@ -3,6 +3,7 @@ package job
 import (
 	"fmt"
 
+	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 )
 
@@ -48,6 +49,32 @@ func openSteamTap() doing { return does("Open the steam tap.", act(plant.Open, s
 
 func closeSteamTap() doing { return does("Close the steam tap.", act(plant.Close, steamTap)) }
 
+// dial says whether a dial turns the water to the wand, where others have a tap.
+func (l *laying) dial() bool { return l.f.Layout == machine.Thermoblock }
+
+// openTap lets what is pushed leave by the wand, closeTap ends it.
+func (l *laying) openTap() doing {
+	if l.dial() {
+		return does("Turn the dial to the wand.", act(plant.Open, steamTap))
+	}
+	return openSteamTap()
+}
+
+func (l *laying) closeTap() doing {
+	if l.dial() {
+		return does("Turn the dial back to the group.", act(plant.Close, steamTap))
+	}
+	return closeSteamTap()
+}
+
+// tapStays is what is said of it while acid stands.
+func (l *laying) tapStays() string {
+	if l.dial() {
+		return "The dial stays on the wand, its tip above the liquid in its jug: gas must leave."
+	}
+	return "The steam tap stays open into its jug, the tip above the liquid: gas must leave."
+}
+
 // steamTap is the opening by which gas leaves a boiler.
 const steamTap = "steam_tap"
 
@@ -64,7 +91,11 @@ func (l *laying) jugUnder(opening string) doing {
 
 // wandOpen puts the jug under the wand and opens its tap.
 func (l *laying) wandOpen() doing {
-	return does("Put an empty jug under the steam wand, its tip above the liquid, and open the steam tap.",
+	how := ", and open the steam tap."
+	if l.dial() {
+		how = ", and turn the dial to the wand."
+	}
+	return does("Put an empty jug under the steam wand, its tip above the liquid"+how,
 		act(plant.Empty, l.d.Plant.Vessels[l.opening(steamTap).Into].ID), act(plant.Open, steamTap))
 }
 
@@ -103,7 +134,15 @@ func (l *laying) start(to string) string {
 	if l.opening(to).Lever {
 		return "lift the lever"
 	}
-	return "start the pump"
+	return "press " + l.switchOf(to)
+}
+
+// switchOf is the switch by which the pump brings something to an outlet: the brew switch opens the group's valve, too.
+func (l *laying) switchOf(to string) string {
+	if l.opening(to).Kind == plant.Group {
+		return "the brew switch"
+	}
+	return "the hot-water switch"
 }
 
 // keep is how it goes on with it.
@@ -111,7 +150,7 @@ func (l *laying) keep(to string) string {
 	if l.opening(to).Lever {
 		return "keep the lever up"
 	}
-	return "let the pump run"
+	return "leave " + l.switchOf(to) + " on"
 }
 
 // stop is how it ends it.
@@ -119,7 +158,7 @@ func (l *laying) stop(to string) string {
 	if l.opening(to).Lever {
 		return "put the lever down"
 	}
-	return "stop the pump"
+	return "put it off"
 }
 
 // What the screen says of its own clock.
@@ -132,7 +171,7 @@ const (
 // beginWords is what is said of the moment in which a pump starts.
 func (l *laying) beginWords(to string) doing {
 	if to == "" {
-		return say(tapBegin + "the machine on together: the boiler fills by itself. Switch it off " + atOff)
+		return say(tapBegin + "the machine on: the boiler fills by itself. Switch it off " + atOff)
 	}
-	return say(tapAndSwitch+"and %s together. %s and switch off "+atOff, l.start(to), capital(l.stop(to)))
+	return say(tapAndSwitch+"and %s at once. %s and switch off "+atOff, l.start(to), capital(l.stop(to)))
 }

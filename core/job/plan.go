@@ -83,6 +83,7 @@ type Washing struct {
 // Setup is what of a machine the steps rest on.
 type Setup struct {
 	Begin string       // what begins a pulse: pump on, lever on
+	Blind string       // what stops a group: a blind basket, a rubber disc
 	Vents units.Volume // a pulse
 	Flow  units.Flow   // through an open group
 	Tray  units.Volume // 0 for a waste pipe
@@ -252,7 +253,11 @@ func (p Plan) Waters() (list []string) {
 func (p Plan) LayOut() []string {
 	var list []string
 	if len(p.Washes()) > 0 {
-		list = append(list, "a blind basket, a clear cup, a group brush, a clean wet cloth")
+		name := p.Setups[0].Blind
+		if name == "" {
+			name = "blind basket"
+		}
+		list = append(list, "a "+name+", a clear cup, a group brush, a clean wet cloth")
 	}
 	for _, a := range p.Activities {
 		if wash := a.Wash; wash != nil && wash.Dose != nil {

@@ -101,9 +101,10 @@ func (r renewal) drawn(litres float64) doing {
 	if r.f.Pump == machine.NoPump {
 		return say("Fill the boiler with its water.")
 	}
-	return does(fmt.Sprintf("Take the handle out and put a jug under the group. Let %s through, and pour it away.",
-		Litres(litres)),
-		act(plant.TakeOut, group), act(plant.Empty, "jug-group-1"), amount(plant.Sample, group, litres))
+	return does(fmt.Sprintf("Take the handle out and put a jug under the group. Let %s through, and pour it away. "+
+		"Handle back.", Litres(litres)),
+		act(plant.TakeOut, group), act(plant.Empty, "jug-group-1"), amount(plant.Sample, group, litres),
+		act(plant.Empty, "jug-group-1"), act(plant.LockBasket, group))
 }
 
 func strainer() Step {
@@ -166,7 +167,10 @@ func (r renewal) month() Step {
 	}
 	until := r.now.AddDate(0, 0, days).Format("January 2006")
 	if r.now.IsZero() { // nobody has said when
-		until = fmt.Sprintf("%.0f months from now", math.Max(1, math.Round(float64(days)/30.4)))
+		until = "a month from now"
+		if n := math.Round(float64(days) / 30.4); n > 1 {
+			until = fmt.Sprintf("%.0f months from now", n)
+		}
 	}
 	return Step{
 		ID: "month", Title: "set the month", Head: "Set the month", Button: "The month is set",
@@ -207,12 +211,12 @@ func (r renewal) underSink() []Step {
 		Takes: 4 * time.Minute, Cautions: []reason.Caution{pressureLine}, Body: Act{},
 	}.with(append(r.shutUnder("the filter"),
 		say("Put a bucket under the filter. Let the pressure out by its flush valve, until nothing runs."),
-		say("Turn the old cartridge out of its head."),
+		does("Turn the old cartridge out of its head.", act(plant.FilterOut, "")),
 	)...)
 	in := Step{
 		ID: "in", Title: "new cartridge in, dry", Head: "New cartridge in", Button: "It is in, to its mark",
 		Takes: 2 * time.Minute, Cautions: []reason.Caution{leaflet}, Body: Act{},
-	}.with(say("Wipe the head. Turn the new cartridge in by hand, to its mark. It goes in dry."))
+	}.with(does("Wipe the head. Turn the new cartridge in by hand, to its mark. It goes in dry.", act(plant.FilterIn, "")))
 	flush := Step{
 		ID: "flush", Title: fmt.Sprintf("%s into a bucket", Litres(flushedSink)), Head: "Flush it into a bucket",
 		Button: "It runs clear", Takes: 5 * time.Minute, Cautions: []reason.Caution{leaflet},
@@ -246,14 +250,15 @@ func (r renewal) osmosis() []Step {
 		Takes: 8 * time.Minute, Cautions: []reason.Caution{pressureLine}, Body: Act{},
 	}.with(append(r.shutUnder("the unit"),
 		say("Shut the valve on its tank. Open its own tap until nothing runs."),
-		say("Put a bucket under the housings and unscrew them. Take the prefilters out and wipe the housings."),
+		does("Put a bucket under the housings and unscrew them. Take the prefilters out and wipe the housings.",
+			act(plant.FilterOut, "")),
 	)...)
 	in := Step{
 		ID: "in", Title: "new prefilters in", Head: "New prefilters in", Button: "They are in", Takes: 5 * time.Minute,
 		Cautions: []reason.Caution{leaflet}, Body: Act{},
 	}.with(
 		say("Put the new prefilters in, each in its own housing. Lay the seal rings into their grooves."),
-		say("Screw the housings on by hand."),
+		does("Screw the housings on by hand.", act(plant.FilterIn, "")),
 	)
 	membrane := Step{
 		ID: "membrane", Title: "the membrane, in its turn", Head: "Is it the membrane's turn?", Button: "Looked at",

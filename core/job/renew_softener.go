@@ -74,13 +74,14 @@ func (r renewal) byHand() []Step {
 	}.with(append(r.shutUnder("the softener"),
 		say("Shut its outlet to the machine, too."),
 		say("Put its drain hose into the sink. Open the drain valve until nothing runs."),
-		say("Take the lid off."),
+		does("Take the lid off.", act(plant.FilterOut, "")),
 	)...)
 	salt := Step{
 		ID: "salt", Title: kilos(r.s.Salt) + " of salt in", Head: kilos(r.s.Salt) + " of salt", Button: "Salt is in, lid on",
 		Takes: 4 * time.Minute, Cautions: []reason.Caution{saltOnly}, Body: Act{},
 	}.with(
-		say("Pour %s of softener salt in. Wipe the rim and screw the lid on.", kilos(r.s.Salt)),
+		does(fmt.Sprintf("Pour %s of softener salt in. Wipe the rim and screw the lid on.", kilos(r.s.Salt)),
+			act(plant.FilterIn, "")),
 		say("Its outlet to the machine stays shut."),
 	)
 	run := Step{

@@ -9,6 +9,7 @@ import (
 	"freshanvil/core/backflush"
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
+	"freshanvil/core/reason"
 	"freshanvil/core/task"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
@@ -30,6 +31,7 @@ type Stretch struct {
 	Hands  time.Duration
 	Stands time.Duration // that it waits for after the stretch before it
 	Handle bool          // a handle is pressed home in it, which must not be in the bath
+	Steams bool          // the steam tap is opened in it, on whose wand the tip must be
 	steps  []Step
 	stand  *Step
 }
@@ -90,7 +92,31 @@ const (
 
 // Gathers says whether a task can be a piece of a sitting.
 func Gathers(id task.ID) bool {
-	return Tends(id) || id == task.Wash || id == task.FilterChange || id == task.Regenerate
+	return Tends(id) || id == task.Wash || id == task.DrawOff || renewable(id)
+}
+
+// renewable says whether a task renews what treats the water.
+func renewable(id task.ID) bool { return id == task.FilterChange || id == task.Regenerate }
+
+// Apart refuses, with a *reason.Refusal, a task that is no part of a sitting, and says why it stands alone.
+const Apart reason.Code = "stands_alone"
+
+// apart is that refusal.
+func apart(id task.ID) *reason.Refusal {
+	row := id.Row()
+	why := "It is done by hand and put on record: no run leads it."
+	switch {
+	case id == task.Descale || id == task.AcidRinse:
+		why = "Acid has the whole machine for itself. A wash, a new filter or the softener's salt comes along in its own run."
+	case row.Leaves:
+		why = "What is in the machine comes out first, before anything else is done to it."
+	case row.Rests:
+		why = "A closing, a visit and a return have a day of their own, and end with the water as they say."
+	case id == task.WaterBackflush:
+		why = "A wash begins and ends with water pulses: it counts as a water backflush."
+	}
+	return reason.Refuse(Apart, row.Title+" stands alone").
+		Of("task", string(id), "a task that can be done in a sitting").Why(reason.Trade, why)
 }
 
 // Gather cuts the tasks that are wanted into pieces. What one of them refuses is refused.
@@ -112,7 +138,7 @@ func Gather(in Gathering, wants ...Want) (*Gathered, error) {
 		if err != nil {
 			return nil, err
 		}
-		if len(wants) > 1 && p.plan == nil {
+		if len(wants) > 1 && w.Task != task.Wash { // a run knows the steps of a wash by their names
 			p.rename(string(w.Task))
 		}
 		g.Pieces = append(g.Pieces, p)
@@ -142,17 +168,28 @@ func (g *Gathered) piece(in Gathering, w Want) (Piece, error) {
 	case w.Task == task.Wash:
 		p, err = WashBy(in.Answers, in.Method, in.Powder, in.Targets...)
 		g.washes = true
-	case Gathers(w.Task):
+	case w.Task == task.DrawOff:
+		p, err = DrawOff(in.Answers, 0)
+	case renewable(w.Task):
+		if own, any := Renews(in.Setting); any && own != w.Task {
+			err = reason.Refuse(NothingToRenew, "What treats the water is not renewed like that").
+				Of("task", string(w.Task), string(own)).
+				Why(reason.Said, "This machine is behind "+treat.Title(in.Setting.Kind)+".")
+			break
+		}
 		p, err = Renew(in.Answers, in.Setting, in.Now)
 	default:
-		err = &units.OutOfRange{Field: "task", Value: string(w.Task), Allowed: "a task that can be done in a sitting"}
+		err = apart(w.Task)
 	}
 	if err != nil {
 		return Piece{}, err
 	}
 	long := time.Duration(p.Minutes.Value * float64(time.Minute))
-	piece := Piece{Task: w.Task, plan: &p, activities: slices.Clone(p.Activities),
-		Stretches: []Stretch{{Wants: HotMachine, Hands: long, steps: p.Steps()}}}
+	s := Stretch{Wants: HotMachine, Hands: long, steps: p.Steps()}
+	for _, x := range s.steps {
+		s.note(x)
+	}
+	piece := Piece{Task: w.Task, plan: &p, activities: slices.Clone(p.Activities), Stretches: []Stretch{s}}
 	for i := range piece.activities {
 		piece.activities[i].Steps = nil
 	}
@@ -173,7 +210,7 @@ func (g *Gathered) tended(w Want, what tended) (Piece, error) {
 	switch {
 	case what.cold:
 		wants = ColdMachine
-		g.cold.cold, g.cold.supply = true, g.cold.supply || what.supply
+		g.cold.cold, g.cold.supply, g.cold.lets = true, g.cold.supply || what.supply, g.cold.lets || what.lets
 		g.cold.sealed, g.cold.drained = g.cold.sealed || what.sealed, g.cold.drained || what.drained
 		if g.cold.reach == "" || what.reach == onTheFitting {
 			g.cold.reach = what.reach
@@ -199,18 +236,29 @@ func (p *Piece) cut(wants Condition, steps []Step) {
 		}
 		s.steps = append(s.steps, steps[i])
 		s.Hands += steps[i].Takes
-		s.Handle = s.Handle || slices.ContainsFunc(steps[i].Acts,
-			func(a plant.Action) bool { return a.Verb == plant.LockBasket })
+		s.note(steps[i])
 	}
 	p.Stretches = append(p.Stretches, s)
 }
 
-// rename names the steps of a piece apart from those of the others.
+// note notes what a step of a stretch needs that another piece may have taken away.
+func (s *Stretch) note(x Step) {
+	for _, a := range x.Acts {
+		s.Handle = s.Handle || a.Verb == plant.LockBasket
+		s.Steams = s.Steams || (a.Verb == plant.Puff || a.Verb == plant.Open) && a.What == steamTap
+	}
+}
+
+// rename names the steps of a piece apart from those of the others, and what they wait for.
 func (p *Piece) rename(by string) {
 	for i := range p.Stretches {
 		s := &p.Stretches[i]
 		for j := range s.steps {
-			s.steps[j].ID = by + "-" + s.steps[j].ID
+			x := &s.steps[j]
+			x.ID, x.After = by+"-"+x.ID, slices.Clone(x.After)
+			for k := range x.After {
+				x.After[k] = by + "-" + x.After[k]
+			}
 		}
 		if s.stand != nil {
 			s.stand.ID = by + "-" + s.stand.ID
@@ -253,6 +301,9 @@ func (g *Gathered) Plan(turns []Turn) (Plan, error) {
 		}
 		switch t.Kind {
 		case OffTurn:
+			if off, lets := g.t.letOff(g.cold, g.coldParts(), g.Cold); lets {
+				l.add(g.of(off))
+			}
 			if g.Cold {
 				l.add(g.of(g.t.left(g.cold, g.coldParts())))
 				continue
@@ -445,7 +496,7 @@ func (g *Gathered) Title(t Turn) string {
 func (g *Gathered) Steps(t Turn) (ids []string) {
 	switch t.Kind {
 	case OffTurn:
-		return []string{"off", "cool"}
+		return []string{"let-off", "off", "cool"}
 	case OnTurn:
 		return []string{"on", "heat"}
 	}

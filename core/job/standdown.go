@@ -211,7 +211,7 @@ func (t *resting) empties() []doing {
 	}
 	list = append(list, does("Empty the drip tray, wash it and dry it.", act(plant.Empty, "tray")))
 	if t.f.Tray == 0 {
-		list = append(list, say("Pour half a jug of hot water from a kettle down the waste: what sets in it now smells "+
+		list = append(list, say("Rinse the waste with hot water out of a kettle, half a litre: what sets in it now smells "+
 			"in weeks."))
 	}
 	return append(list, say("The boilers stay full: half-empty ones corrode where water meets air, and are switched "+
@@ -220,7 +220,11 @@ func (t *resting) empties() []doing {
 
 // filterStays is what becomes of what treats the water meanwhile; empty where nothing does.
 func (t *resting) filterStays() string {
-	switch t.Answers.Treatment {
+	kind := t.Answers.Treatment
+	if t.f.Plumbed && (kind == machine.InTank || kind == machine.Softener) { // there is no tank for it to stand in
+		return ""
+	}
+	switch kind {
 	case machine.InTank:
 		if t.Rest.Visited {
 			return "Stand the cartridge in a closed jar of clean water, in the refrigerator: it must neither dry nor stand warm."

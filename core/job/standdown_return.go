@@ -32,6 +32,8 @@ func (t *resting) comeBack() []Step {
 func (t *resting) filterBack() string {
 	old := t.long || t.FilterDue
 	switch {
+	case t.f.Plumbed && t.Answers.Treatment != machine.UnderSink: // there is no tank for it to stand in
+		return ""
 	case t.Answers.Treatment == machine.InTank && (old || t.Stood.Visits == 0):
 		return "A new cartridge goes into the tank: soaked for five minutes, as its leaflet says."
 	case t.Answers.Treatment == machine.InTank:
@@ -47,7 +49,8 @@ func (t *resting) filterBack() string {
 // atPressure is what is looked at when it is at its heat for the first time.
 func (t *resting) atPressure() []Step {
 	if t.f.SteamBoiler == 0 {
-		return []Step{t.dryUnder("dry", "At its heat: a torch and a dry tissue, under it and behind it.", scald)}
+		return []Step{t.dryUnder("dry", "At its heat: a torch, from a step away. Look under it and behind it. Wipe it dry once it is off.",
+			scald)}
 	}
 	gauge := lookAt(inspect.SteamBar, "What does the gauge show?", "That is what it shows", 30*time.Second, scald).with(
 		does("The machine is at its heat, and nobody draws steam.", act(plant.AtHeat, "")))
@@ -62,8 +65,8 @@ func (t *resting) atPressure() []Step {
 		say("Nobody draws anything. Listen for a minute: the pump that refills the boiler stops by itself."))
 	relief := lookAt(inspect.Relief, "Look at the relief valve", "That is what I see", time.Minute, relief, scald).with(
 		say("From a step away, a torch on its outlet. Touch nothing."))
-	return []Step{gauge, fills, relief, t.dryUnder("dry", "At pressure: a torch and dry paper, under it, behind it, "+
-		"and at every joint you can see.", steamy)}
+	return []Step{gauge, fills, relief, t.dryUnder("dry", "At pressure: a torch, from a step away. Look under it, behind "+
+		"it, and at every joint you can see. No hand, cloth or paper near them.", steamy)}
 }
 
 // firstAway ends the return.

@@ -3,6 +3,7 @@ package job
 import (
 	"fmt"
 	"math"
+	"strings"
 	"time"
 
 	"freshanvil/core/backflush"
@@ -19,6 +20,35 @@ const (
 	wiggled                 = 3 * time.Second
 	shot                    = 0.05 // L
 )
+
+// disc says whether a rubber disc in the coffee basket is what closes it.
+func disc(f machine.Facts) bool {
+	return strings.HasPrefix(f.Blind, "rubber") || f.Blind == machine.PressurisedDisc
+}
+
+// blindName is what stops a group, as its keeper has it.
+func blindName(f machine.Facts) string {
+	if disc(f) {
+		return "rubber disc"
+	}
+	return "blind basket"
+}
+
+// putIn is how what stops the group is put in.
+func (w washer) putIn(how string) string {
+	if disc(w.f) {
+		return "Lay the " + how + " rubber disc into the basket"
+	}
+	return "Put the " + how + " blind basket into the handle"
+}
+
+// cleared is how what stops the group is freed of what lies in it.
+func (w washer) cleared(how string) string {
+	if disc(w.f) {
+		return "Take the disc out, rinse basket and disc " + strings.TrimPrefix(how, "rinse it ")
+	}
+	return "Empty the blind basket and " + how
+}
 
 // washer writes the steps of the wash of one group: what is said and what is done, as one.
 type washer struct {
@@ -65,12 +95,14 @@ func prepare(f machine.Facts, overlap bool, heats time.Duration) Step {
 	tray := trayEmpty(f)
 	each := doing{}
 	if overlap {
-		each = say("Each group needs its own handle and blind basket. With only one, wash one group after the other.")
+		each = say("Each group needs its own handle and %s. With only one, wash one group after the other.", blindName(f))
 	}
 	blind := "Have a blind basket and a clear cup ready. A blind basket has no holes."
 	switch f.Blind {
 	case "none":
 		blind = "You have no blind basket on record: get one that fits. A basket with holes builds no pressure."
+	case "rubber without a hole":
+		blind = "Have the rubber disc, its basket and a clear cup ready."
 	case "rubber with a hole":
 		blind = "Have the rubber disc and a clear cup ready. The disc drips through its hole: that is normal."
 	case machine.PressurisedDisc:
@@ -140,7 +172,7 @@ func (w washer) waterFirst() Step {
 		ID: "water", Body: Pulses{p}, Title: pulseTitle(p, "water first"), Head: "Water first",
 		Button: "Begin: " + starts(w.f), Effect: Clears, Cautions: []reason.Caution{lock, drain},
 	}.with(
-		does("Put the empty blind basket into the handle and lock it in.", w.act(plant.LockBlind)),
+		does(w.putIn("empty")+" and lock it in.", w.act(plant.LockBlind)),
 		w.begin(),
 		say("Clean water comes first, so that no grounds are driven into the valve."),
 	)
@@ -160,7 +192,8 @@ func (w washer) dosing(d backflush.Dose) Step {
 		Takes: 40 * time.Second, Cautions: []reason.Caution{lock, soap, drink},
 	}.with(
 		does(hissOver, w.act(plant.TakeOut)),
-		does("Empty the blind basket and wipe it dry.", w.act(plant.WipeBlind)), put,
+		does(map[bool]string{true: "Pour the water off the disc, and wipe disc and basket dry.",
+			false: "Empty the blind basket and wipe it dry."}[disc(w.f)], w.act(plant.WipeBlind)), put,
 		does("Lock the handle in.", w.act(plant.LockBlind)),
 	)
 }
@@ -193,6 +226,14 @@ func soak(long time.Duration) Step {
 // detergent, five without (our own engineering choice).
 const programPulses = 10
 
+// programWater is what such a program wants before it starts.
+func programWater(f machine.Facts) doing {
+	if f.Plumbed {
+		return say("The water supply is open.")
+	}
+	return say("At least 1 L is in the tank, and the tray is empty.")
+}
+
 func (w washer) program() Step {
 	return Step{
 		ID: "program", Title: "the machine's own program", Head: "Start the cleaning program",
@@ -202,7 +243,7 @@ func (w washer) program() Step {
 			Does: []plant.Action{amount(plant.OwnWash, w.group, programPulses)},
 		},
 	}.with(
-		say("At least 1 L is in the tank, and the tray is empty."),
+		programWater(w.f),
 		say("Start the machine's cleaning program by its manual. It runs 6 to 7 minutes."),
 		say("Stand a clear cup under the drain spout for the first dirty water. Do not hold it."),
 	)
@@ -240,7 +281,7 @@ func (w washer) gone() Step {
 			{Answer: Gone, Text: "It is gone"},
 			{Answer: SomeLeft, Text: "Some of it is left", Tries: [][]Step{{more}, {more}}},
 		}},
-	}.with(does(hissOver+" Look into the blind basket.", w.act(plant.TakeOut)))
+	}.with(does(hissOver+" Look into the basket.", w.act(plant.TakeOut)))
 }
 
 // wiggle washes the rim of the seal, after the last rinse pulse: the handle is not turned while
@@ -285,8 +326,8 @@ func (w washer) empty(inHand bool) Step {
 		Button: "Blind is clean and locked in", Takes: 45 * time.Second, Cautions: []reason.Caution{lock, scald},
 	}.with(
 		out,
-		does("Empty the blind basket and rinse it under clean water. Rinse the cup, too.", w.act(plant.WipeBlind)),
-		does("Lock the blind in again, without detergent.", w.act(plant.LockBlind)),
+		does(w.cleared("rinse it under clean water")+". Rinse the cup, too.", w.act(plant.WipeBlind)),
+		does("Lock it in again, without detergent.", w.act(plant.LockBlind)),
 	)
 }
 
@@ -303,8 +344,7 @@ func (w washer) blind(inHand bool) Step {
 	}.with(
 		out,
 		say("Brush the seal and the screen."),
-		does("Put the clean blind basket into the handle, without detergent. Lock it in.", w.act(plant.WipeBlind),
-			w.act(plant.LockBlind)),
+		does(w.putIn("clean")+", without detergent. Lock it in.", w.act(plant.WipeBlind), w.act(plant.LockBlind)),
 	)
 }
 
@@ -346,7 +386,7 @@ func (w washer) open() Step {
 		say("Is a handle locked in? Put a cloth over it."),
 		does("Loosen it a few degrees. Stop, and wait until nothing hisses or drips. Then take it out.",
 			w.act(plant.TakeOut)),
-		does("Empty the blind basket and rinse it under clean water.", w.act(plant.WipeBlind)),
+		does(w.cleared("rinse it under clean water")+".", w.act(plant.WipeBlind)),
 	)
 }
 

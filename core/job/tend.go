@@ -42,6 +42,7 @@ type tending struct {
 type tended struct {
 	cold     bool
 	supply   bool // shut meanwhile
+	lets     bool // what is behind the group's valve comes out: on the mains, brew pressure is let off before
 	drained  bool // a boiler is empty when it is switched on again
 	sealed   bool // behind it is a boiler's pressure: the gauge is looked at
 	reach    string
@@ -56,11 +57,11 @@ type tended struct {
 
 // activities are the tasks that are done to parts, each as it is led.
 var activities = map[task.ID]tended{
-	task.Screen: {cold: true, reach: onTheGroup, steps: (*tending).screen, after: (*tending).wetting,
+	task.Screen: {cold: true, supply: true, lets: true, reach: onTheGroup, steps: (*tending).screen, after: (*tending).wetting,
 		cares: ofGroup("screen", "spreader"), looks: []inspect.Sight{inspect.Screen, inspect.Seal, inspect.Wetting}},
-	task.Seal: {cold: true, reach: onTheGroup, steps: (*tending).seal, after: (*tending).sealDry,
+	task.Seal: {cold: true, supply: true, lets: true, reach: onTheGroup, steps: (*tending).seal, after: (*tending).sealDry,
 		cares: ofGroup("seal", "screen"), looks: []inspect.Sight{inspect.Screen}},
-	task.CamGrease: {cold: true, supply: true, sealed: true, reach: onTheGroup, steps: (*tending).cam,
+	task.CamGrease: {cold: true, supply: true, lets: true, sealed: true, reach: onTheGroup, steps: (*tending).cam,
 		after: (*tending).lever, cares: ofGroup("cam"), looks: []inspect.Sight{inspect.Lever},
 		lacks: func(f machine.Facts) string {
 			if f.Valve != machine.Cam {
@@ -68,7 +69,7 @@ var activities = map[task.ID]tended{
 			}
 			return ""
 		}},
-	task.Jet: {cold: true, supply: true, sealed: true, reach: onTheGroup, steps: (*tending).jet,
+	task.Jet: {cold: true, supply: true, lets: true, sealed: true, reach: onTheGroup, steps: (*tending).jet,
 		after: (*tending).wetting, cares: ofGroup("jet"), looks: []inspect.Sight{inspect.Wetting},
 		lacks: func(f machine.Facts) string {
 			if f.SteamBoiler == 0 || !f.Valve.Vents() {
@@ -78,7 +79,7 @@ var activities = map[task.ID]tended{
 		}},
 	task.Soak: {anywhere: true, steps: (*tending).bath, cares: (*tending).everyHandle,
 		looks: []inspect.Sight{inspect.Spring, inspect.Rim}},
-	task.Tip: {steps: (*tending).tip, cares: named("tip"), looks: []inspect.Sight{inspect.Tip}, lacks: hasWand},
+	task.Tip: {steps: (*tending).tip, cares: named("tip"), looks: []inspect.Sight{inspect.Tip}},
 	task.Tank: {steps: (*tending).tank, cares: named("tank-walls", "strainer"),
 		looks: []inspect.Sight{inspect.Strainer}, lacks: func(f machine.Facts) string {
 			if f.Tank == 0 || f.Pump == machine.NoPump {
@@ -91,7 +92,7 @@ var activities = map[task.ID]tended{
 	task.LookForScale: {cold: true, sealed: true, reach: onTheFitting, steps: (*tending).lookForScale,
 		after: (*tending).dryAgain, cares: (*tending).window, looks: []inspect.Sight{inspect.Gauze}},
 	task.SteamJoint: {cold: true, sealed: true, reach: onTheFitting, steps: (*tending).joint, after: (*tending).jointDry,
-		cares: named("joint"), looks: []inspect.Sight{inspect.Joint}, lacks: hasWand},
+		cares: named("joint"), looks: []inspect.Sight{inspect.Joint}},
 	task.DrainSeals: {cold: true, supply: true, sealed: true, drained: true, reach: onTheFitting,
 		steps: (*tending).drainSeals,
 		after: (*tending).screwsDry, cares: (*tending).drains, looks: []inspect.Sight{inspect.Screws},
@@ -115,13 +116,6 @@ var activities = map[task.ID]tended{
 
 // Tends says whether a task is done to a part, by a plan of Tend.
 func Tends(id task.ID) bool { _, is := activities[id]; return is }
-
-func hasWand(f machine.Facts) string {
-	if f.Layout == machine.LeverManual {
-		return "It has no steam wand."
-	}
-	return ""
-}
 
 // named are the parts of these names; of are those of the group.
 func named(ids ...string) func(*tending) []string { return func(*tending) []string { return ids } }
@@ -267,10 +261,46 @@ var (
 		Text: "Never leave the wand standing in liquid: a boiler that cools sucks it in."}
 )
 
+// letOff lets off what the mains press on the groups with, the supply shut and the machine still on; where nothing
+// comes, the group is taken to be under pressure. False where nothing is to be let off. A machine that was off
+// overnight is switched on for it, and off again by the next step.
+func (t *tending) letOff(what tended, parts []machine.Part, cold bool) (Step, bool) {
+	if !what.lets || !t.f.Plumbed {
+		return Step{}, false
+	}
+	stop := reason.Finding{Verdict: reason.Stop, Title: "Take the group to be under pressure: stop here",
+		Because: []reason.Reason{{Text: "A valve or a jet that is blocked lets nothing off. What the mains press on stays " +
+			"behind it.", Source: reason.Trade}},
+		Next: []string{"Switch it off and pull the plug. Leave the supply shut, and open nothing.", "Call a technician."}}
+	var list []doing
+	if cold {
+		list = append(list, does("Dry hands: plug in, switch on, and wait until the pump is quiet.", act(plant.PlugIn, ""),
+			act(plant.SwitchOn, "")))
+	}
+	list = append(list, does("Shut the water supply: the lever across the pipe. Leave the machine on.",
+		act(plant.ShutSupply, "")))
+	var acts []plant.Action
+	for _, part := range parts {
+		if part.GroupNumber() > 0 {
+			acts = append(acts, act(plant.LetOff, part.String()))
+		}
+	}
+	where := "under the group, its handle in. Open the group"
+	if t.f.Groups > 1 {
+		where = "under each group that is worked on, its handle in. Open it"
+	}
+	list = append(list, doing{text: "Stand a cup " + where + " for two seconds, then close it: a little comes, and stops.",
+		acts: acts})
+	return Step{ID: "let-off", Title: "supply shut, brew pressure let off", Head: "Let the pressure off",
+		Button: "That is what came", Takes: time.Minute, Cautions: []reason.Caution{lock, scald},
+		Body: Choose{Ways: []Way{{Answer: Came, Text: "A little, and it stopped"},
+			{Answer: NoneCame, Text: "Nothing came, or it does not stop", Stop: &stop}}}}.with(list...), true
+}
+
 // off switches the machine off, shuts its supply where that is wanted, and takes the handles out.
 func (t *tending) off(what tended, parts []machine.Part) Step {
 	list, cautions := []doing{offAndOut()}, []reason.Caution{scald, livid}
-	if what.supply && t.f.Plumbed {
+	if what.supply && !what.lets && t.f.Plumbed {
 		list = append(list, does("Shut the water supply: the lever across the pipe.", act(plant.ShutSupply, "")))
 	}
 	for _, part := range parts {
@@ -294,6 +324,9 @@ func (t *tending) left(what tended, parts []machine.Part) Step {
 	s.Title, s.Head, s.Button = "off since last night, cold", "It is off, and cold", "Cold, plug out"
 	s.Do, s.Acts = s.Do[1:], s.Acts[len(offAndOut().acts):]
 	first := does("Leave it off. Pull the plug.", offAndOut().acts...)
+	if what.lets && t.f.Plumbed { // it was switched on for that
+		first = offAndOut()
+	}
 	last := does(fmt.Sprintf("%s thermometer must read less than %.0f °C %s. Is it warmer: stop, let it cool, and begin "+
 		"again with a machine that was in use.", gauge, below, what.reach), read...)
 	s.Cautions = append(s.Cautions, never45)

@@ -67,7 +67,7 @@ const halfJug = 0.5
 
 // waste washes tray and waste pipe.
 func (t *tending) waste() []Step {
-	water := say("Take half a jug of hot water from a kettle.")
+	water := say("Fill a jug to the half with hot water out of a kettle.")
 	if t.f.SteamBoiler > 0 {
 		litres := math.Min(halfJug, 0.2*float64(t.f.SteamFill().Litres()))
 		water = does(fmt.Sprintf("Draw %s from the hot-water tap into a jug, slowly.", Litres(litres)),
@@ -132,8 +132,8 @@ func (t *tending) lookForScale() []Step {
 		say("%s", where), say("White is scale. Brown is old coffee or rust: wipe it first.")), back}
 }
 
-// paperSays is said in each look at pressure.
-const paperSays = "At pressure, hold dry paper where you worked, for a minute."
+// fromAway is how what is under pressure is looked at: nothing is held to it, and it is dried once it is off.
+const fromAway = "From a step away, with a torch: look at %s for a minute. No hand, cloth or paper near it."
 
 // dryAgain looks whether what was opened is dry, at pressure.
 func (t *tending) dryAgain() []Step {
@@ -145,7 +145,7 @@ func (t *tending) dryAgain() []Step {
 	return []Step{Step{ID: "dry", Title: "dry at pressure?", Head: "Is it dry?", Button: "That is how it is",
 		Takes: time.Minute, Cautions: []reason.Caution{steamy},
 		Body: Choose{Ways: []Way{{Answer: Dry, Text: "Dry"}, {Answer: Drips, Text: "A drop, or a hiss", Stop: &stop}}},
-	}.with(does(paperSays, act(plant.AtHeat, "")))}
+	}.with(does("It is at pressure. "+fmt.Sprintf(fromAway, "where you worked"), act(plant.AtHeat, "")))}
 }
 
 // joint greases the joint of the steam wand.
@@ -173,8 +173,9 @@ func (t *tending) joint() []Step {
 
 func (t *tending) jointDry() []Step {
 	return []Step{lookAt(inspect.Joint, "Is the joint dry?", "That is how it is", time.Minute, steamy).with(
-		does("At pressure, wand over the tray: open the steam tap for two seconds and look at the joint. Turn the wand.",
-			act(plant.AtHeat, ""), amount(plant.Puff, steamTap, 2)),
+		does("At pressure, wand over the tray by its grip: open the steam tap for two seconds and close it. Look at the "+
+			"joint meanwhile, your hand on the tap.", act(plant.AtHeat, ""), amount(plant.Puff, steamTap, 2)),
+		say("Then turn the wand by its grip."),
 	)}
 }
 
@@ -231,7 +232,7 @@ func (t *tending) drainSeals() []Step {
 
 func (t *tending) screwsDry() []Step {
 	return []Step{lookAt(inspect.Screws, "Are the drains dry?", "That is how it is", time.Minute, steamy).with(
-		does("At pressure, hold dry paper to each drain for a minute.", act(plant.AtHeat, "")),
+		does("It is at pressure. "+fmt.Sprintf(fromAway, "each drain"), act(plant.AtHeat, "")),
 	)}
 }
 
@@ -262,10 +263,15 @@ func (t *tending) probe() []Step {
 
 // relief looks at the relief valve.
 func (t *tending) relief() []Step {
+	heat := "The machine is on and at its heat."
+	if t.f.SteamBoiler > 0 {
+		heat = "The machine is on and at pressure, the gauge where it usually stands."
+	}
 	return []Step{lookAt(inspect.Relief, "Look at the relief valve", "That is what I see", time.Minute,
 		relief, scald).with(
-		does("The machine is on and at pressure, the gauge where it usually stands.", act(plant.AtHeat, "")),
-		say("Find the outlet of the relief valve. Hold dry paper below it for a minute. Touch nothing."),
+		does(heat, act(plant.AtHeat, "")),
+		say(fromAway, "the outlet of the relief valve"),
+		say("A drop or steam comes? Say so: it is switched off before anything else."),
 	)}
 }
 

@@ -133,7 +133,7 @@ func Unblock(a machine.Answers, in backflush.Detergent, target Target) (Plan, er
 		ready = Step{
 			ID: "ready", Body: Act{}, Title: "get ready", Head: "Get ready", Button: "All ready", Takes: 30 * time.Second,
 			Cautions: []reason.Caution{locked},
-		}.with(say("Have a cloth, a blind basket, a clear cup and hot water from a kettle ready."))
+		}.with(say("Have a cloth, a %s, a clear cup and hot water from a kettle ready.", blindName(f)))
 	}
 	p.Activities = append(p.Activities, activity)
 	p.lay(ready, [][]Step{chain}, p.finish(f, m, false))
@@ -205,7 +205,7 @@ func leverAfterWash() Step {
 
 // SetupOf is what of a machine the steps of a wash rest on.
 func SetupOf(f machine.Facts) Setup {
-	return Setup{Begin: starts(f), Vents: f.Vents, Flow: f.FreeFlow, Tray: f.Tray, Tank: f.Tank, Duty: f.Duty}
+	return Setup{Begin: starts(f), Blind: blindName(f), Vents: f.Vents, Flow: f.FreeFlow, Tray: f.Tray, Tank: f.Tank, Duty: f.Duty}
 }
 
 // washerOf writes the steps of a group.
@@ -344,6 +344,16 @@ func HandleOut(a Activity, id string) Step {
 		ID: id, Body: Act{}, Title: "handle out", Head: "Handle out", Button: "Handle is out", Takes: 20 * time.Second,
 		Cautions: []reason.Caution{lock, scald}, Lane: Hands, Part: a.Part, Activity: a.ID,
 	}.with(does(hissOver, w.act(plant.TakeOut)))
+}
+
+// HandleBack puts the handle of a group back with its basket, where a run leaves out the step that would.
+func HandleBack(a Activity, id string) Step {
+	w := washer{group: a.Part.String()}
+	return Step{
+		ID: id, Body: Act{}, Title: "handle back", Head: "Handle back", Button: "It is back", Takes: 20 * time.Second,
+		Cautions: []reason.Caution{lock, scald}, Lane: Hands, Part: a.Part, Activity: a.ID,
+	}.with(does(fmt.Sprintf("Is a blind in group %d? Wait until the hiss has ended, and take it out.", a.Part.GroupNumber()),
+		w.act(plant.TakeOut)), does("Put the coffee basket back and lock the handle in.", w.act(plant.LockBasket)))
 }
 
 // ExtraRinse is a set of water pulses that a run adds for a group.

@@ -18,6 +18,9 @@ const (
 	SwitchOff  Verb = "switch_off"
 	HeaterOff  Verb = "heater_off"  // of a vessel, by its own switch or menu
 	HeaterBack Verb = "heater_back" // on again
+	SeeOff     Verb = "see_off"     // look, as the machine is switched on, whether the vessel's own heater still says off
+	LetOff     Verb = "let_off"     // open a group for three seconds, the supply shut and the machine on
+	SoakedHot  Verb = "soaked_hot"  // a hot soak of a vessel is over: it was hot
 	Open       Verb = "open"        // an opening
 	Close      Verb = "close"
 	Empty      Verb = "empty"    // a source or a catch
@@ -67,6 +70,25 @@ func (p *Plant) doPower(a Action) bool {
 	switch a.Verb {
 	case PlugIn, Unplug:
 		p.Plug = a.Verb == PlugIn
+		for i := range p.V { // a setting may not survive the plug
+			p.V[i].Seen = false
+		}
+	case SeeOff:
+		i := p.Spec.Find(a.What)
+		if i < 0 {
+			return false
+		}
+		p.V[i].Seen = p.V[i].Off
+		whole := p.V[i].Litres >= p.Spec.Vessels[i].Covered && !p.Holds(Weak)
+		p.V[i].Kept = p.V[i].Kept || whole && p.powered()
+	case SoakedHot:
+		i := p.Spec.Find(a.What)
+		if i < 0 {
+			return false
+		}
+		if p.V[i].Temp < hotAt {
+			p.broke(NotHot, a.What, "the %s soaks at %.0f °C, and is said to soak hot", p.Spec.Vessels[i].Title, p.V[i].Temp)
+		}
 	case SwitchOn:
 		p.On = true
 	case SwitchOff:
@@ -77,6 +99,7 @@ func (p *Plant) doPower(a Action) bool {
 			return false
 		}
 		p.V[i].Off = a.Verb == HeaterOff
+		p.V[i].Seen = p.V[i].Off && p.powered() // whoever turns it off sees it
 	case PumpOff:
 		p.Route = -1
 	case PumpTo:
@@ -86,9 +109,14 @@ func (p *Plant) doPower(a Action) bool {
 		}
 		p.Route = g
 	case FilterOut, FilterIn:
-		p.Filter = a.Verb == FilterIn
+		p.Filter, p.Pulled = a.Verb == FilterIn, a.Verb == FilterOut
+		p.lookAtCartridge()
 	case ShutSupply, OpenSupply:
 		p.Supply = a.Verb == OpenSupply
+		if p.letting = never; !p.Supply && p.powered() {
+			p.letting = p.T
+		}
+		p.lookAtCartridge()
 	case MoveIntake, PutIntake:
 		p.Intake = a.Verb == MoveIntake
 	default:
@@ -98,6 +126,13 @@ func (p *Plant) doPower(a Action) bool {
 		p.Route = -1
 	}
 	return true
+}
+
+// lookAtCartridge judges what is under the counter: on the mains nothing is out of its line while that is open.
+func (p *Plant) lookAtCartridge() {
+	if p.Spec.Mains && !p.Intake && p.Supply && p.Pulled {
+		p.broke(CartridgeOut, "supply", "the supply is open while what treats the water is out of its line")
+	}
 }
 
 func (p *Plant) doLiquid(a Action) bool {
@@ -159,6 +194,24 @@ func (p *Plant) measured(i int, celsius float64) {
 	}
 }
 
+// SaidHot takes somebody's word that a machine which heats is at its heat already, sooner than the model has it; while
+// acid is in, no word is taken for it.
+func (p *Plant) SaidHot() {
+	if p.Holds(Weak) {
+		return
+	}
+	for i := range p.V {
+		if !p.heats(i) {
+			continue
+		}
+		for j := range p.V {
+			if p.Spec.Vessels[j].Body == p.Spec.Vessels[i].Body {
+				p.V[j].Temp = math.Max(p.V[j].Temp, p.Spec.Vessels[i].Set)
+			}
+		}
+	}
+}
+
 // openAbove finds the cap of a boiler that is filled and poured out by hand, where it is
 // open; -1 else.
 func (p *Plant) openAbove(i int) int {
@@ -190,7 +243,18 @@ func (p *Plant) pourIn(a Action) bool {
 	}
 	s.Temp = (s.Temp*was + p.Spec.Feed*litres) / math.Max(1e-9, was+litres)
 	p.countAcid(i, litres, source.Acid, 0, s.Temp, 0)
+	p.fillDip(i)
 	return true
+}
+
+// fillDip lets what a boiler without a pump is filled with stand in the pipe that leads to its group, too: it runs out
+// with the boiler as it is turned over, all but the same share.
+func (p *Plant) fillDip(i int) {
+	for g := range p.Gates {
+		if o := &p.Spec.Openings[g]; o.Of == i && o.Kind == Group && o.Lever && !p.Spec.HasPump {
+			p.Gates[g].Acid, p.Gates[g].Drew = p.V[i].Acid+(p.Gates[g].Acid-p.V[i].Acid)*p.Spec.Vessels[i].Heel, 0
+		}
+	}
 }
 
 func (p *Plant) turnOver(a Action) bool {
@@ -219,14 +283,18 @@ func (a Action) share() float64 {
 	return 1
 }
 
-// leverDown presses so much out of a group by its lever, without a pump.
+// leverDown presses so much out of a group by its lever, without a pump: the boiler's own pressure brings it there. Cold,
+// or with the cap off, the lever draws air, and nothing comes.
 func (p *Plant) leverDown(a Action) bool {
 	g := p.Spec.FindOpening(a.What)
-	if g < 0 || !p.Spec.Openings[g].Lever {
+	if g < 0 || !p.Spec.Openings[g].Lever || p.V[p.headOf(g)].Handle == HandleBlind {
 		return false
 	}
 	o := &p.Spec.Openings[g]
 	s := &p.V[o.Of]
+	if s.Temp <= 100 || p.vented(o.Of) {
+		return false
+	}
 	out := math.Min(a.Amount, s.Litres)
 	gone := math.Exp(-out / p.Spec.Vessels[o.Of+1].Working)
 	p.Gates[g].Acid = s.Acid + (p.Gates[g].Acid-s.Acid)*gone

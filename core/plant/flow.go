@@ -487,6 +487,9 @@ func (p *Plant) catch(i int, litres, acid, temp float64) {
 func (p *Plant) settle() {
 	for i := range p.V {
 		v, s := &p.Spec.Vessels[i], &p.V[i]
+		if (v.Kind == Brew || v.Kind == Tube) && p.Spec.Mains && !p.Intake && p.Supply {
+			s.Line = true
+		}
 		if v.Probe {
 			if s.Litres >= v.Working-1e-9 {
 				s.Full = true

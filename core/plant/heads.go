@@ -28,6 +28,7 @@ const (
 	Rinsed     Verb = "rinsed"      // its rinse counts as done: before the shot that is thrown away
 	Together   Verb = "together"    // several groups, opened one after the other, let run for so many seconds each
 	OwnWash    Verb = "own_wash"    // the machine's own cleaning program: so many pulses
+	Pulse      Verb = "pulse"       // the pump on to a group behind its blind
 	NothingOut Verb = "nothing_out" // somebody saw that nothing came out at its drain
 	CameOut    Verb = "came_out"    // somebody says that it has opened, or lets the water out again
 )
@@ -41,6 +42,7 @@ type HeadState struct {
 	Pressed bool    // it stands at the pump's pressure
 	Hisses  float64 // s for which its valve goes on venting
 	Blocked bool    // its valve lets nothing out
+	Away    bool    // its handle was taken out, and is not back
 }
 
 // Our own engineering choices: how long a valve vents, s; how many pulses dissolve a dose;
@@ -153,6 +155,13 @@ func (p *Plant) doHead(a Action) bool {
 	}
 	s := &p.V[p.headOf(g)]
 	switch a.Verb {
+	case Pulse:
+		if s.Handle != HandleBlind {
+			p.broke(NoBlind, a.What, "the pump presses into %s, where no blind is locked in", p.Spec.Vessels[p.headOf(g)].Title)
+		}
+		return p.doPower(Action{Verb: PumpTo, What: a.What})
+	case LetOff:
+		return p.letOff(g)
 	case LockBasket, LockBlind:
 		return p.lock(a, s)
 	case TakeOut, Loosen:
@@ -160,7 +169,7 @@ func (p *Plant) doHead(a Action) bool {
 			return a.Verb == TakeOut // it hangs beside the machine already
 		}
 		p.unlock(g, s)
-		s.Handle = HandleLoose
+		s.Handle, s.Away = HandleLoose, true
 		if a.Verb == TakeOut {
 			s.Handle = HandleOut
 		}
@@ -195,6 +204,7 @@ func (p *Plant) doHead(a Action) bool {
 // lock puts a handle into a group: its own, which must not be in a bath.
 func (p *Plant) lock(a Action, s *State) bool {
 	if a.Verb == LockBasket && s.Handle == HandleBasket {
+		s.Away = false
 		return true // it is in already
 	}
 	if s.Handle != HandleOut {
@@ -204,6 +214,7 @@ func (p *Plant) lock(a Action, s *State) bool {
 		p.broke(WrongOrder, a.What, "the handle of %s is in the bath", a.What)
 	}
 	s.Handle = map[Verb]Handle{LockBasket: HandleBasket, LockBlind: HandleBlind}[a.Verb]
+	s.Away = a.Verb == LockBlind
 	return true
 }
 
@@ -226,9 +237,30 @@ func (p *Plant) unlock(g int, s *State) {
 	}
 }
 
+// lettingOff is how long a group is opened so that the pressure of the mains is let off, s.
+const lettingOff = 3.0
+
+// letOff opens a group so that the pressure of the mains is let off: with the supply shut, and the machine still on.
+func (p *Plant) letOff(g int) bool {
+	if !p.Spec.Mains || p.Supply || !p.powered() || p.V[p.headOf(g)].Handle == HandleBlind {
+		return false
+	}
+	air := p.Air // against a supply that is shut the pump draws nothing, neither water nor air
+	p.Route = g
+	p.Wait(lettingOff)
+	p.Route, p.Air = -1, air
+	p.V[p.Spec.Openings[g].Of].Line = false
+	return true
+}
+
 // flush lets so much run through an open group into the tray.
 func (p *Plant) flush(g int, s *State, litres float64) bool {
-	if s.Handle == HandleBlind || !p.Plug || !p.Spec.HasPump {
+	if s.Handle == HandleBlind {
+		p.broke(BlindIn, p.Spec.Vessels[p.headOf(g)].ID, "water is to run through %s, where a blind is locked in",
+			p.Spec.Vessels[p.headOf(g)].Title)
+		return true
+	}
+	if !p.Plug || !p.Spec.HasPump {
 		return false
 	}
 	on := p.On

@@ -102,10 +102,8 @@ func (s *Spec) FindLoose(id string) int {
 	return -1
 }
 
-// Soil says that parts are not clean as a plan begins: it must not end with them like that, nor with a
-// handle out.
+// Soil says that parts are not clean as a plan begins: it must not end with them like that.
 func (p *Plant) Soil(ids ...string) {
-	p.tended = p.tended || len(ids) > 0
 	for _, id := range ids {
 		if i := p.Spec.FindLoose(id); i >= 0 {
 			p.L[i].Dirty = true
@@ -241,9 +239,20 @@ func (p *Plant) reach(l *Loose) {
 	if bar := p.Gauge(l.Of); bar > hiss {
 		p.broke(OpenedPressed, l.ID, "the %s is taken off at %.1f bar", l.Title, bar)
 	}
+	if p.lineBehind(l.Of) {
+		p.broke(LineOpened, l.ID, "the %s is taken off with the pressure of the mains behind it", l.Title)
+	}
 	if g := p.Spec.FindOpening(l.Gate); g >= 0 && !p.Gates[g].Open {
 		p.broke(WrongOrder, l.ID, "what is behind the %s was not let out", l.Title)
 	}
+}
+
+// lineBehind says whether the mains' pressure stands in a circuit, or behind the head of its group.
+func (p *Plant) lineBehind(i int) bool {
+	if p.Spec.Vessels[i].Kind == Head {
+		i--
+	}
+	return p.V[i].Line
 }
 
 // fit judges that a part is put back, and puts it back.
@@ -286,17 +295,34 @@ func (p *Plant) lookAtLoose() {
 		if l.ID == "tank-walls" && s.Off && p.powered() {
 			p.broke(PowerNoSupply, l.ID, "power is on while the tank is out")
 		}
+		if l.ID == "tip" && s.Off && p.steams(l.Of) {
+			p.broke(TipOff, l.ID, "the steam tap is open while the %s is off", l.Title)
+		}
 		if s.Dipped && (!p.powered() || p.T-s.Since > longestDip) {
 			p.broke(InLiquid, l.ID, "the %s is left standing in liquid", l.Title)
 		}
 	}
 }
 
-// endLoose judges the parts at the end of a plan.
-func (p *Plant) endLoose() {
+// steams says whether steam or hot water leaves a vessel by its steam tap.
+func (p *Plant) steams(i int) bool {
+	for g := range p.Gates {
+		if o := &p.Spec.Openings[g]; o.Of == i && o.Kind == SteamTap && p.isOpen(g) {
+			return p.powered() || p.V[i].Temp > safeToOpen
+		}
+	}
+	return false
+}
+
+// endLoose judges the parts at the end of a plan; a stand-down leaves the handles out, so that seals do not set.
+func (p *Plant) endLoose(standDown bool) {
 	for i := range p.V {
-		if v := &p.Spec.Vessels[i]; p.tended && v.Kind == Head && p.V[i].Handle == HandleOut {
+		v := &p.Spec.Vessels[i]
+		if v.Kind == Head && !standDown && p.V[i].Away {
 			p.broke(EndPartOff, v.ID, "the handle of %s is not put back", v.Title)
+		}
+		if v.Kind == Head && p.V[i].Handle == HandleBlind {
+			p.broke(EndPartOff, v.ID, "a blind is left in %s", v.Title)
 		}
 	}
 	for i := range p.L {

@@ -3,6 +3,7 @@ package plant
 import (
 	"fmt"
 	"math"
+	"slices"
 )
 
 // Never is something that must never happen, at any instant.
@@ -42,6 +43,14 @@ const (
 	EndPartOff    Never = "ends_with_a_part_off"
 	EndUnclean    Never = "ends_unclean"
 	NotHot        Never = "not_hot"
+	TipOff        Never = "steam_tap_opened_with_the_tip_off"
+	NoBlind       Never = "pulse_into_an_open_basket"
+	BlindIn       Never = "water_run_into_a_blind"
+	CartridgeOut  Never = "supply_open_with_the_cartridge_out"
+	HeaterNotSeen Never = "heater_off_by_nobody's_eye"
+	LineOpened    Never = "opened_at_the_pressure_of_the_mains"
+	EndFilterOut  Never = "ends_with_the_filter_out"
+	EndTankDry    Never = "ends_with_a_tank_that_is_asked_for_more"
 )
 
 // Nevers lists them.
@@ -49,7 +58,8 @@ func Nevers() []Never {
 	return []Never{DryElement, HotFill, AcidHeated, AcidShutIn, NotVented, OpenedHot, OpenedPressed, DrawsAir, OverDuty,
 		ShutIn, OverBrim, ContactOver, AcidAndSoap, PowerOpen, PowerNoSupply, PressureOpen, PressureEmpty, TwoHands,
 		EndUnproven, EndNotFull, EndSupplyShut, FilterInAcid, AcidIntoMains, CannotBeDone, PluggedIn, WrongOrder,
-		StillSoapy, SpoiltInBath, InLiquid, EndPartOff, EndUnclean, NotHot}
+		StillSoapy, SpoiltInBath, InLiquid, EndPartOff, EndUnclean, NotHot, TipOff, NoBlind, BlindIn, CartridgeOut,
+		HeaterNotSeen, LineOpened, EndFilterOut, EndTankDry}
 }
 
 // Busy says that two hands are taken from one instant to another, s; while they are, nobody
@@ -113,6 +123,7 @@ func (p *Plant) look(f *flows) {
 		p.broke(OverDuty, "pump", "the pump has run for longer than it may")
 	}
 	p.lookAtLoose()
+	p.lookAtHeaters()
 	if f.shut {
 		p.broke(ShutIn, "pump", "the pump runs with every way out shut")
 	}
@@ -122,9 +133,40 @@ func (p *Plant) look(f *flows) {
 				p.broke(PowerOpen, o.ID, "power is on while the %s is open", o.Title)
 			}
 		}
-		if !p.Supply && !p.Intake {
+		if !p.Supply && !p.Intake && !p.letsOff() {
 			p.broke(PowerNoSupply, "supply", "power is on while the supply is shut")
 		}
+	}
+}
+
+// longestLetting is how long a machine may stay on with its supply shut, s, so that brew pressure is let off (our own
+// engineering choice: two minutes' work by the slowest hands, for each group in turn).
+const longestLetting = 20 * 60.0
+
+// letsOff says whether the machine is on with its supply shut so that brew pressure is let off: nothing fills meanwhile.
+func (p *Plant) letsOff() bool {
+	for i := range p.V {
+		if p.Spec.Vessels[i].Probe && !p.V[i].Full {
+			return false
+		}
+	}
+	return p.T <= p.letting+longestLetting
+}
+
+// lookAtHeaters judges heaters that are off by a setting, where it would harm if one were not: acid is in, or an
+// element is not covered. Its own sign is looked at whenever the machine is switched on after its plug was out, and
+// has said off once before anything was drained.
+func (p *Plant) lookAtHeaters() {
+	if !p.powered() {
+		return
+	}
+	acid := p.Holds(Weak)
+	for i := range p.V {
+		v, s := &p.Spec.Vessels[i], &p.V[i]
+		if !s.Off || s.Seen && s.Kept || !acid && s.Litres >= v.Covered-1e-6 {
+			continue
+		}
+		p.broke(HeaterNotSeen, v.ID, "nobody has seen that the heater of the %s is still off", v.Title)
 	}
 }
 
@@ -190,8 +232,34 @@ func (p *Plant) lookAtPressure(i int, f *flows) {
 	}
 }
 
+// fillsAtEnd is how long a boiler that asks for water at the end of a plan is given, s.
+const fillsAtEnd = 100.0
+
+// lowTank is what a source holds at least at the end, L, where the pump fills by itself (our own engineering choice: a
+// cup).
+const lowTank = 0.1
+
+// leastAtEnd is what a boiler holds at least at the end: nearly all of its working fill. One without a pump is used up
+// from its mark, and filled again cold: there the element stays covered.
+func (p *Plant) leastAtEnd(v *Vessel) float64 {
+	if !p.Spec.HasPump {
+		return v.Covered
+	}
+	return fullEnough * v.Working
+}
+
 // End judges the end of a plan; a stand-down may leave a boiler empty and the supply shut.
 func (p *Plant) End(standDown bool) {
+	if p.powered() {
+		p.Until(func(p *Plant) bool {
+			for i := range p.V {
+				if p.Spec.Vessels[i].Probe && !p.V[i].Full {
+					return false
+				}
+			}
+			return true
+		}, fillsAtEnd)
+	}
 	for i := range p.V {
 		v, s := &p.Spec.Vessels[i], &p.V[i]
 		if v.Kind == Head {
@@ -203,7 +271,7 @@ func (p *Plant) End(standDown bool) {
 		if s.Sour || p.Sours(i) {
 			p.broke(EndUnproven, v.ID, "nobody has proven the %s", v.Title)
 		}
-		if !standDown && s.Litres < fullEnough*v.Working {
+		if !standDown && s.Litres < p.leastAtEnd(v)-1e-9 {
 			p.broke(EndNotFull, v.ID, "the %s ends with %.2f L in it", v.Title, s.Litres)
 		}
 	}
@@ -213,11 +281,23 @@ func (p *Plant) End(standDown bool) {
 			p.broke(EndUnproven, o.ID, "acid stands in the line of the %s", o.Title)
 		}
 	}
-	p.endLoose()
+	p.endLoose(standDown)
 	if !standDown && (!p.Supply || p.Intake) {
 		p.broke(EndSupplyShut, "supply", "the supply is shut at the end")
 	}
 	if p.Filter && p.V[SourceAt].Acid > p.Spec.Solution.Limit {
 		p.broke(FilterInAcid, "filter", "what treats the water stands in acid")
 	}
+	if p.Pulled {
+		p.broke(EndFilterOut, "filter", "what treats the water is not back")
+	}
+	if !standDown && p.powered() && p.fillsItself() && !p.Spec.Mains && p.V[SourceAt].Litres < lowTank {
+		p.broke(EndTankDry, "tank", "%.0f mL are left in the tank, and the boiler asks for more as it is used",
+			1000*p.V[SourceAt].Litres)
+	}
+}
+
+// fillsItself says whether a boiler is filled by the pump without anybody.
+func (p *Plant) fillsItself() bool {
+	return slices.ContainsFunc(p.Spec.Vessels, func(v Vessel) bool { return v.Probe })
 }

@@ -120,6 +120,57 @@ var each = []struct {
 	}},
 	{NotHot, machine.HXHome, nil, func(p *Plant) { p.Do(Action{Verb: AtHeat}) }},
 	{EndUnclean, machine.HXHome, nil, func(p *Plant) { p.Soil("tip"); p.End(false) }},
+	{TipOff, machine.HXHome, nil, func(p *Plant) {
+		do(p, Action{Verb: TakeOff, What: "tip"}, Action{Verb: PlugIn}, Action{Verb: SwitchOn}, Action{Puff, "steam_tap", 2})
+	}},
+	{NoBlind, machine.HXHome, nil, func(p *Plant) {
+		do(p, Action{Verb: LockBasket, What: "group-1"}, Action{Verb: PlugIn}, Action{Verb: SwitchOn},
+			Action{Verb: Pulse, What: "group-1"})
+	}},
+	{BlindIn, machine.HXHome, nil, func(p *Plant) {
+		do(p, Action{Verb: LockBlind, What: "group-1"}, Action{Verb: PlugIn}, Action{Sample, "group-1", 0.05})
+	}},
+	{BlindIn, machine.HXHome, nil, func(p *Plant) {
+		do(p, Action{Verb: LockBlind, What: "group-1"}, Action{Verb: PlugIn}, Action{Flush, "group-1", 0.05})
+	}},
+	{CartridgeOut, machine.HXCafe, nil, func(p *Plant) { p.Do(Action{Verb: FilterOut}) }},
+	{CartridgeOut, machine.HXCafe, nil, func(p *Plant) {
+		do(p, Action{Verb: ShutSupply}, Action{Verb: FilterOut}, Action{Verb: OpenSupply})
+	}},
+	{HeaterNotSeen, machine.DualHome, []string{"steam_heater", "can_be_off"}, func(p *Plant) { // the plug was out
+		do(p, Action{Verb: PlugIn}, Action{Verb: SwitchOn}, Action{Verb: HeaterOff, What: "steam"}, Action{Verb: Unplug},
+			Action{Verb: Open, What: "steam-drain"})
+		p.Wait(60)
+		do(p, Action{Verb: Close, What: "steam-drain"}, Action{Verb: PlugIn})
+	}},
+	{HeaterNotSeen, machine.DualHome, []string{"steam_heater", "can_be_off"}, func(p *Plant) { // it did not say so before
+		do(p, Action{Verb: PlugIn}, Action{Verb: SwitchOn}, Action{Verb: HeaterOff, What: "steam"}, Action{Verb: Unplug},
+			Action{Verb: Open, What: "steam-drain"})
+		p.Wait(60)
+		do(p, Action{Verb: Close, What: "steam-drain"}, Action{Verb: SwitchOff}, Action{Verb: PlugIn},
+			Action{Verb: SeeOff, What: "steam"}, Action{Verb: SwitchOn})
+	}},
+	{LineOpened, machine.HXCafe, nil, func(p *Plant) { // as it was left overnight, and only the steam tap opened
+		do(p, Action{Verb: ShutSupply}, Action{Verb: Open, What: "steam_tap"}, Action{Verb: TakeOff, What: "jet-1"})
+	}},
+	{EndFilterOut, machine.SingleBoiler, nil, func(p *Plant) { p.Do(Action{Verb: FilterOut}); p.End(false) }},
+	{EndTankDry, machine.HXHome, nil, func(p *Plant) {
+		do(p, Action{Verb: PlugIn}, Action{Verb: SwitchOn}, Action{Verb: Empty, What: "tank"})
+		p.End(false)
+	}},
+	{EndPartOff, machine.HXHome, nil, func(p *Plant) { // a handle that was taken out
+		do(p, Action{Verb: LockBasket, What: "group-1"}, Action{Verb: TakeOut, What: "group-1"})
+		p.End(false)
+	}},
+	{EndPartOff, machine.HXHome, nil, func(p *Plant) { p.Do(Action{Verb: LockBlind, What: "group-1"}); p.End(true) }},
+	{NotHot, machine.SingleBoiler, nil, func(p *Plant) { p.Do(Action{Verb: SoakedHot, What: "brew-1"}) }},
+	{CannotBeDone, machine.LeverManual, nil, func(p *Plant) { // cold, the lever draws air
+		p.Do(Action{LeverDown, "group-1", 0.08})
+	}},
+	{CannotBeDone, machine.LeverManual, nil, func(p *Plant) { // and with the cap off
+		p.At("brew-1").Temp = 44
+		do(p, Action{Verb: Open, What: "cap"}, Action{LeverDown, "group-1", 0.08})
+	}},
 }
 
 // Each thing that must never be has a way in which it comes about, and is caught, with

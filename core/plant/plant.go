@@ -21,6 +21,9 @@ type State struct {
 	Gas       float64 // mol of carbon dioxide that it holds shut in
 	Contact   float64 // s that acid has stood, by its weight
 	Off       bool    // its heater is switched off for itself
+	Seen      bool    // its own sign is looked at as the machine is switched on, since it was plugged in
+	Kept      bool    // that sign has said off after the plug, while nothing was drained and no acid was in
+	Line      bool    // the mains have pressed on it since brew pressure was let off
 	Full      bool    // its probe has asked for no more since it was last low
 	Sour      bool    // acid has been in it since it was last proven
 	Through   float64 // L of clean water since acid last went in
@@ -57,6 +60,7 @@ type Plant struct {
 	Supply bool    // the mains are open, or the tank is in its seat
 	Intake bool    // the pump draws from the bucket, not from the mains
 	Filter bool    // what treats the water is in the source
+	Pulled bool    // what treats the water was taken out, and is not back
 	Warm   float64 // s that a rested pump would have run to be as warm
 	Ran    float64 // s that the pump has run in all
 	Air    float64 // s that the pump has drawn air
@@ -68,9 +72,12 @@ type Plant struct {
 	more    []int // further groups that are open beside that of the route
 	scratch flows
 	events  int
-	tended  bool    // parts are cared for in this plan
+	letting float64 // s, when the supply was shut with the machine on: brew pressure is let off
 	busy    float64 // until when hands are taken
 }
+
+// never is an instant that has not been.
+const never = -1e9
 
 // lines is what stands in the line to an opening, L (our own engineering choice).
 const lines = 0.02
@@ -87,6 +94,7 @@ func InUse(s *Spec) *Plant {
 		if v.Kind == Head {
 			p.V[i].Handle = HandleBasket
 		}
+		p.V[i].Line = s.Mains && (v.Kind == Brew || v.Kind == Tube)
 		if shared := v.Kind == Brew && len(s.steams()) == 0; shared && v.Set < 100 && v.Covered > 0 {
 			p.V[i].Temp = afterSteaming
 		}
@@ -103,8 +111,16 @@ func InUse(s *Spec) *Plant {
 // choice).
 const afterSteaming = 130.0
 
-// Cold is a machine that was left off: unplugged, as cold as the room, full.
-func Cold(s *Spec) *Plant { return blank(s) }
+// Cold is a machine that was left off: unplugged, as cold as the room, full. On the mains its brew side stands at
+// their pressure.
+func Cold(s *Spec) *Plant {
+	p := blank(s)
+	for i := range p.V {
+		kind := s.Vessels[i].Kind
+		p.V[i].Line = s.Mains && (kind == Brew || kind == Tube)
+	}
+	return p
+}
 
 // LaidUp is a machine that was closed for weeks: unplugged and cold, its boilers full, its supply shut or its tank
 // empty, its handles out.
@@ -149,7 +165,7 @@ func WithAcid(s *Spec, parts ...string) *Plant {
 func blank(s *Spec) *Plant {
 	p := &Plant{Spec: s, V: make([]State, len(s.Vessels)), Gates: make([]Gate, len(s.Openings)), Route: -1,
 		L:      make([]LooseState, len(s.Loose)),
-		Supply: true}
+		Supply: true, letting: never}
 	for i, v := range s.Vessels {
 		p.V[i].Temp, p.V[i].Scale = s.Room, v.Scale
 		if v.Kind != Catch {
@@ -296,6 +312,21 @@ func (p *Plant) HeaterOn(i int) bool {
 
 // Sours says whether a vessel holds more acid than may stay.
 func (p *Plant) Sours(i int) bool { return p.V[i].Acid > p.Spec.Solution.Limit*(1+1e-9) }
+
+// Sour says whether any circuit holds more acid than may stay.
+func (p *Plant) Sour() bool {
+	return slices.ContainsFunc(p.Spec.circuits(), p.Sours)
+}
+
+// circuits are where the circuits stand among the vessels.
+func (s *Spec) circuits() (list []int) {
+	for i := range s.Vessels {
+		if s.Vessels[i].wets() {
+			list = append(list, i)
+		}
+	}
+	return list
+}
 
 // Weak is the share of the fresh strength below which acid no longer counts as standing
 // in a circuit (our own engineering choice).

@@ -74,6 +74,11 @@ func (p *Plant) runOut(g int, litres float64) {
 func (p *Plant) sample(g int, litres float64) bool {
 	o := &p.Spec.Openings[g]
 	was := p.Gates[g].Open
+	if p.blindAt(g) {
+		p.broke(BlindIn, p.Spec.Vessels[p.headOf(g)].ID, "water is to run from %s, where a blind is locked in",
+			p.Spec.Vessels[p.headOf(g)].Title)
+		return true
+	}
 	if litres <= cup { // into a cup that is taken away
 		under := p.V[o.Into]
 		p.V[o.Into].Litres = 0
@@ -126,8 +131,8 @@ func (p *Plant) ownRun(litres float64, rinses bool) bool {
 		return false
 	}
 	i := p.Spec.Openings[g].Of
-	off := p.V[i].Off
-	p.V[i].Off, p.On = true, true
+	was := p.V[i]
+	p.V[i].Off, p.V[i].Seen, p.V[i].Kept, p.On = true, true, true, true // the program sees to its heater
 	for range ownPushes {
 		p.Route = g
 		p.runOut(g, litres/ownPushes)
@@ -138,7 +143,7 @@ func (p *Plant) ownRun(litres float64, rinses bool) bool {
 			p.Wait(ownRests)
 		}
 	}
-	p.V[i].Off, p.On = off, false
+	p.V[i].Off, p.V[i].Seen, p.V[i].Kept, p.On = was.Off, was.Seen, was.Kept, false
 	return true
 }
 

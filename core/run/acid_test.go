@@ -510,7 +510,7 @@ func randomPlan(t testing.TB, r *rand.Rand) job.Plan {
 		}
 		in, err := sittingOf(a, func(in *job.Sitting) {
 			in.Renew, in.Dirty = r.IntN(2) == 0, r.IntN(6) == 0
-			if r.IntN(3) == 0 {
+			if r.IntN(3) == 0 && a.Layout != machine.LeverManual { // which is never washed
 				in.Wash = &w
 			}
 		})

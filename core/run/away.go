@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"freshanvil/core/job"
+	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
 )
@@ -179,6 +180,9 @@ func (f *fold) rinseNow() {
 	}
 	for _, g := range f.groups { // one that is rinsed by now has had its wash
 		g.short = g.Detergent.In || !g.Detergent.Ever
+		if f.handleAway(g.Part) && !slices.ContainsFunc(list[kept:], func(s job.Step) bool { return putsBack(s, g.Part) }) {
+			list = append(list, job.HandleBack(*f.plan.Activity(f.activityOf(g)), f.activityOf(g)+"-back"))
+		}
 	}
 	f.steps = list
 	f.state.Finding = &reason.Finding{
@@ -191,6 +195,21 @@ func (f *fold) rinseNow() {
 	f.i = kept
 	f.segment, f.mode, f.since = 0, Open, f.now
 	f.enter()
+}
+
+// handleAway says whether the handle of a group was taken out and is not back.
+func (f *fold) handleAway(part machine.Part) bool {
+	if f.model == nil {
+		return false
+	}
+	head := f.model.At(part.String())
+	return head != nil && head.Away && head.Handle != plant.HandleBasket
+}
+
+// putsBack says whether the basket is locked into a group in a step.
+func putsBack(s job.Step, part machine.Part) bool {
+	return s.Part == part &&
+		slices.ContainsFunc(s.Acts, func(a plant.Action) bool { return a.Verb == plant.LockBasket })
 }
 
 // takesOut says whether the handle is taken out in a step.

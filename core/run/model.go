@@ -38,6 +38,14 @@ func (f *fold) doBy(list []plant.Action, from time.Time) {
 	f.watch()
 }
 
+// saidHot takes somebody's word, before a wait is over, that the machine is as hot as it was waited for.
+func (f *fold) saidHot() {
+	if f.model != nil && f.hands == nil {
+		f.model.WaitTo(f.at(f.now))
+		f.model.SaidHot()
+	}
+}
+
 // doNow does something at this instant.
 func (f *fold) doNow(list []plant.Action) { f.doAt(list, 0) }
 

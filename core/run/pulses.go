@@ -128,7 +128,7 @@ func (p *pulses) run() {
 		return
 	}
 	p.f.mode, p.f.since, p.first = On, p.f.now, p.f.segment
-	p.f.doAt([]plant.Action{{Verb: plant.PumpTo, What: p.f.step().Part.String()}}, p.late())
+	p.f.doAt([]plant.Action{{Verb: plant.Pulse, What: p.f.step().Part.String()}}, p.late())
 }
 
 // pumpOff is the end of the on part of a pulse.

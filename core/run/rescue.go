@@ -48,17 +48,18 @@ func RescueOf(p *plant.Plant) Rescue {
 			r.Acts = append(r.Acts, plant.Action{Verb: plant.Close, What: o.ID})
 		}
 	}
-	if tap := p.Spec.FindOpening("steam_tap"); tap >= 0 && p.Spec.FindOpening("cap") < 0 &&
-		p.Holds(p.Spec.Solution.Limit) {
-		r.Do = append(r.Do, "Leave the steam tap open, its jug under the wand: gas must leave.")
-		if !p.Gates[tap].Open {
+	if tap := p.Spec.FindOpening("steam_tap"); tap >= 0 && p.Spec.FindOpening("cap") < 0 && p.Sour() {
+		if p.Gates[tap].Open {
+			r.Do = append(r.Do, "Leave the steam tap open, its jug under the wand: gas must leave.")
+		} else {
+			r.Do = append(r.Do, "Put a jug under the steam wand. Open the steam tap, and leave it open: gas must leave.")
 			r.Acts = append(r.Acts, plant.Action{Verb: plant.Open, What: "steam_tap"})
 		}
 	}
 	if p.Soapy() {
 		r.Do = append(r.Do, "Leave the handle locked. Detergent dries in the valve: rinse it out as soon as you can.")
 	}
-	if p.Holds(p.Spec.Solution.Limit) {
+	if p.Sour() {
 		r.Do = append(r.Do, "Open nothing else. Acid goes on working: rinse it out as soon as you can, by the run that says "+
 			"«rinse the acid out». If the pump is dead, a workshop does, today.")
 	}

@@ -644,7 +644,7 @@ func TestRecoveryTheNextMorning(t *testing.T) {
 }
 
 // The tank is asked to be filled before a set of pulses would draw it down to
-// its last tenth; the press that goes on says that it was.
+// its last quarter litre, or half of a small one; the press that goes on says that it was.
 func TestTankIsFilledInTime(t *testing.T) {
 	a := machine.Answers{
 		Layout:    machine.HXHome,
@@ -659,8 +659,8 @@ func TestTankIsFilledInTime(t *testing.T) {
 		t.Fatal(err)
 	}
 	h := newHand(t, p).to("rinse")
-	if s := h.state(); !s.FillTank || s.Drawn.Volume(40) != 370 {
-		t.Errorf("370 mL drawn of 500, 200 to come: %v", s.Drawn)
+	if s := h.state(); !s.FillTank || s.Drawn.Volume(40) != 200 {
+		t.Errorf("200 mL drawn of 500 since it was filled, 200 to come: %v", s.Drawn)
 	}
 	if s := h.press(Begin); s.FillTank || s.Drawn.Volume(40) != 0 {
 		t.Errorf("filled: %v drawn since", s.Drawn)

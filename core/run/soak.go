@@ -36,6 +36,7 @@ func (s *soak) allowed() []PressKind {
 
 func (s *soak) press(p Press) {
 	if p.Kind == Done && s.body.Early {
+		s.f.saidHot()
 		s.pass()
 	}
 }
@@ -101,6 +102,7 @@ func (w *wait) press(p Press) {
 		f.state.Finding = nil
 		f.doAhead(w.body.Does)
 	case p.Kind == Done && f.mode == Soak && w.body.Early:
+		f.saidHot()
 		w.finish()
 	}
 }

@@ -8,11 +8,18 @@ import (
 
 // fullTray is the share of the tray that is used before it is emptied, spare the
 // share of the tank that stays in it: a pump must not draw air (our own engineering
-// choices).
+// choices, both).
 const (
 	fullTray = 0.8
 	spare    = 0.1
+	leastIn  = 250.0 // mL that stay in a tank, at most half of it: a boiler that fills by itself may ask for some
 )
+
+// keeps is what stays in the tank of the present step's machine.
+func (f *fold) keeps() units.Volume {
+	tank := float64(f.setup().Tank)
+	return units.Volume(max(spare*tank, min(leastIn, tank/2)))
+}
 
 // stock is the water of the present step's machine.
 func (f *fold) stock() *Stock { return &f.stocks[f.activity().Setup] }
@@ -30,7 +37,7 @@ func (f *fold) needsTray() bool {
 func (f *fold) needsTank() bool {
 	setup, ahead := f.setup(), f.waterAhead()
 	return setup.Tank > 0 && ahead > 0 &&
-		f.stock().Drawn.Volume(setup.Vents)+ahead > units.Volume((1-spare)*float64(setup.Tank))
+		f.stock().Drawn.Volume(setup.Vents)+ahead > setup.Tank-f.keeps()
 }
 
 // bearsNoMore says what to do before the next pulse, where the tray would overflow by it or the
@@ -47,7 +54,7 @@ func (f *fold) bearsNoMore() *reason.Finding {
 		return say("The tray is nearly full", "It does not hold all the pulses of this set.",
 			"Empty the tray and put it back. Then pulse on: no pulse is lost.")
 	case setup.Tank > 0 && s.Drawn != (Water{}) &&
-		s.Drawn.Volume(setup.Vents)+setup.Vents > units.Volume((1-spare)*float64(setup.Tank)):
+		s.Drawn.Volume(setup.Vents)+setup.Vents > setup.Tank-f.keeps():
 		return say("The tank is nearly empty", "It does not give all the pulses of this set.",
 			"Fill the tank. Then pulse on: no pulse is lost.")
 	}

@@ -243,17 +243,20 @@ func (s *search) next(a *at, i, left int) (m move, may bool) {
 	m = move{turn: job.Turn{Piece: i, Stretch: a.done[i]}, start: max(a.now, a.ready[i])}
 	switch x.Wants {
 	case job.HotMachine:
-		if a.off && !a.on || p.Task.Row().Doses && (left > 0 || s.begun(a)) {
+		if a.off && !a.on || p.Task.Row().Doses && (left > 0 || s.begun(a)) || x.Handle && s.inBath(a, i) {
 			return m, false
 		}
 		if s.colds > 0 && a.on {
 			m.start = max(m.start, a.hot)
 		}
 	case job.ColdMachine:
-		if !a.off || a.on || x.Handle && s.inBath(a) {
+		if !a.off || a.on || x.Handle && s.inBath(a, i) {
 			return m, false
 		}
 		m.start = max(m.start, a.cold)
+	}
+	if x.Steams && s.isMidway(a, task.Tip, i) { // the tip is in its cup
+		return m, false
 	}
 	for _, y := range p.Stretches[a.done[i]+1:] {
 		m.tail += y.Stands + y.Hands
@@ -261,10 +264,13 @@ func (s *search) next(a *at, i, left int) (m move, may bool) {
 	return m, true
 }
 
-// inBath says whether the soak bath is mixed and not yet emptied.
-func (s *search) inBath(a *at) bool {
+// inBath says whether the handles that a piece needs are in the soak bath.
+func (s *search) inBath(a *at, but int) bool { return s.isMidway(a, task.Soak, but) }
+
+// isMidway says whether a task is begun and not over, by another piece than one.
+func (s *search) isMidway(a *at, id task.ID, but int) bool {
 	for i, p := range s.g.Pieces {
-		if n := a.done[i]; p.Task == task.Soak && n > 0 && n < len(p.Stretches) {
+		if n := a.done[i]; i != but && p.Task == id && n > 0 && n < len(p.Stretches) {
 			return true
 		}
 	}

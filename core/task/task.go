@@ -177,7 +177,7 @@ var rows = []Row{
 		Clocks: []Clock{ByDays},
 		Needs:  []State{Hot}, Begins: true, Over: "Looked.",
 		How:   "At pressure, look at its outlet: it is dry. Never plug it, never adjust it.",
-		Tools: []string{"a torch; dry paper"}},
+		Tools: []string{"a torch"}},
 	{ID: Screen, Title: "Screen off and scrubbed", Hands: 14, Short: "scrub of the screen", Of: EachGroup, Way: Led,
 		Clocks: byUse, Needs: []State{Cold, NoChemical}, Also: []ID{Brush}, Begins: true, Over: "Scrubbed.",
 		Tools: []string{"a blunt lever or a screwdriver that fits; a brush; a cloth; a thermometer"},
@@ -270,7 +270,8 @@ var rows = []Row{
 		How: "Empty it, wash it, put it back."},
 	{ID: Waste, Title: "Tray and waste", Short: "tray and waste", Way: Small,
 		Clocks: []Clock{ByDays}, Leads: true, Over: "Washed, and the waste is clear.", Tools: []string{"a jug; a cloth"},
-		How: "Lift the tray out and wash it. Half a jug of hot water from the boiler, slowly, down the waste. It scalds. " +
+		How: "Lift the tray out and wash it. Draw a jug half full at the hot-water tap: it scalds. Pour it slowly down the " +
+			"waste. " +
 			"Tray back."},
 	{ID: TankWater, Title: "Fresh water in the tank", Short: "fresh water", Way: Small, Clocks: []Clock{ByDays},
 		How: "Pour the old water away, fill with fresh."},

@@ -1471,6 +1471,7 @@ const (
 	PressWhatBlocked      PressWhat = "blocked"
 	PressWhatBlows        PressWhat = "blows"
 	PressWhatBrittle      PressWhat = "brittle"
+	PressWhatCame         PressWhat = "came"
 	PressWhatChipped      PressWhat = "chipped"
 	PressWhatClean        PressWhat = "clean"
 	PressWhatClicks       PressWhat = "clicks"
@@ -1494,7 +1495,9 @@ const (
 	PressWhatHot          PressWhat = "hot"
 	PressWhatLow          PressWhat = "low"
 	PressWhatNoClick      PressWhat = "no_click"
+	PressWhatNoneCame     PressWhat = "none_came"
 	PressWhatNotDrained   PressWhat = "not_drained"
+	PressWhatOnAgain      PressWhat = "on_again"
 	PressWhatOneSided     PressWhat = "one_sided"
 	PressWhatOpens        PressWhat = "opens"
 	PressWhatOver         PressWhat = "over"
@@ -1509,6 +1512,7 @@ const (
 	PressWhatSqueaks      PressWhat = "squeaks"
 	PressWhatStained      PressWhat = "stained"
 	PressWhatStiff        PressWhat = "stiff"
+	PressWhatStillOff     PressWhat = "still_off"
 	PressWhatStuck        PressWhat = "stuck"
 	PressWhatUsual        PressWhat = "usual"
 	PressWhatWaitsForHeat PressWhat = "waits_for_heat"
@@ -1523,6 +1527,8 @@ func (e PressWhat) Valid() bool {
 	case PressWhatBlows:
 		return true
 	case PressWhatBrittle:
+		return true
+	case PressWhatCame:
 		return true
 	case PressWhatChipped:
 		return true
@@ -1570,7 +1576,11 @@ func (e PressWhat) Valid() bool {
 		return true
 	case PressWhatNoClick:
 		return true
+	case PressWhatNoneCame:
+		return true
 	case PressWhatNotDrained:
+		return true
+	case PressWhatOnAgain:
 		return true
 	case PressWhatOneSided:
 		return true
@@ -1599,6 +1609,8 @@ func (e PressWhat) Valid() bool {
 	case PressWhatStained:
 		return true
 	case PressWhatStiff:
+		return true
+	case PressWhatStillOff:
 		return true
 	case PressWhatStuck:
 		return true

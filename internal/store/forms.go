@@ -49,6 +49,7 @@ type (
 		Tray  units.Volume `json:"tray_ml"`
 		Tank  units.Volume `json:"tank_ml"`
 		Duty  dutyForm     `json:"duty"`
+		Blind string       `json:"blind,omitempty"`
 	}
 	activityForm struct {
 		ID      string         `json:"id"`
@@ -396,7 +397,7 @@ func keepDose(d backflush.Dose) doseForm {
 }
 
 func keepSetup(s job.Setup) setupForm {
-	return setupForm{s.Begin, s.Vents, s.Flow, s.Tray, s.Tank, dutyForm(s.Duty)}
+	return setupForm{s.Begin, s.Vents, s.Flow, s.Tray, s.Tank, dutyForm(s.Duty), s.Blind}
 }
 
 func (d doseForm) core() backflush.Dose {
@@ -406,7 +407,7 @@ func (d doseForm) core() backflush.Dose {
 
 func (s setupForm) core() job.Setup {
 	return job.Setup{Begin: s.Begin, Vents: s.Vents, Flow: s.Flow, Tray: s.Tray, Tank: s.Tank,
-		Duty: machine.Duty(s.Duty)}
+		Duty: machine.Duty(s.Duty), Blind: s.Blind}
 }
 
 func keepPlant(p plant.Spec) plantForm {
