@@ -72,6 +72,8 @@ type Check struct {
 	Risk     float64 // what its danger weighs, in minutes (our own engineering choice)
 	Cautions []reason.Caution
 	Answers  []Answer
+	First    bool                     // it is asked before anything else: it costs nothing and clears half of the machine
+	fits     func(machine.Facts) bool // on which machines it can be made; nil for all
 	// given is how likely each answer is, by cause; a cause that is not named is as likely to give any.
 	given map[CauseID][]float64
 }
@@ -119,9 +121,18 @@ type Finding struct {
 // much as our own estimate.
 const (
 	sureAt     = 0.8
+	normalAt   = 0.9 // that nothing is to be done is said more sparingly
 	leastBits  = 0.03
 	priorCases = 10
 )
+
+// isSure says whether a cause is as good as found, by at least one look.
+func (l Likely) isSure(looks int) bool {
+	if l.Remedy.End == Normal {
+		return looks > 0 && l.Share >= normalAt
+	}
+	return looks > 0 && l.Share >= sureAt
+}
 
 // Symptoms are all that may be asked, in the order of the list.
 func Symptoms() []Symptom { return slices.Clone(symptoms) }
@@ -149,7 +160,7 @@ func Diagnose(f machine.Facts, id SymptomID, said []Said, found map[CauseID]int)
 	}
 	s := symptoms[i]
 	shares := s.before(f, found)
-	asked := map[CheckID]bool{}
+	asked, looks := map[CheckID]bool{}, 0
 	for _, x := range said {
 		check, known := checks[x.Check]
 		if !known || !slices.Contains(s.checks, x.Check) || asked[x.Check] {
@@ -166,20 +177,29 @@ func Diagnose(f machine.Facts, id SymptomID, said []Said, found map[CauseID]int)
 				Allowed: "an answer of the check, or " + string(CantTell)}
 		}
 		shares = check.after(shares, n)
+		looks++
 	}
 	out := Finding{Symptom: s, Because: s.because(found)}
 	for c, share := range shares {
-		out.Causes = append(out.Causes, Likely{Cause: causes[c], Share: share, Words: spoken(share)})
+		out.Causes = append(out.Causes, Likely{Cause: causes[c], Share: share, Words: spoken(share, looks)})
 	}
 	slices.SortFunc(out.Causes, func(a, b Likely) int {
 		return cmp.Or(cmp.Compare(b.Share, a.Share), cmp.Compare(a.ID, b.ID))
 	})
-	out.Sure = out.Causes[0].Share >= sureAt || len(out.Causes) == 1
-	if out.Sure {
+	if out.Sure = out.Causes[0].isSure(looks); out.Sure {
 		return out, nil
 	}
-	out.Next, out.Bits = next(s, shares, asked)
+	out.Next, out.Bits = next(s.madeOn(f), shares, asked, looks)
 	return out, nil
+}
+
+// madeOn is a symptom with the checks that can be made on a machine.
+func (s Symptom) madeOn(f machine.Facts) Symptom {
+	s.checks = slices.DeleteFunc(slices.Clone(s.checks), func(id CheckID) bool {
+		fits := checks[id].fits
+		return fits != nil && !fits(f)
+	})
+	return s
 }
 
 func names(f machine.Facts) (list []string) {
@@ -252,8 +272,15 @@ func (c Check) tells(shares map[CauseID]float64) float64 {
 	return math.Max(0, uncertainty(shares)-left)
 }
 
-// next is the check that tells the most for what it costs; nil where none tells enough.
-func next(s Symptom, shares map[CauseID]float64, asked map[CheckID]bool) (*Check, float64) {
+// next is the check that tells the most for what it costs, after what is asked first; nil where none tells enough. The
+// first look is asked for even where it hardly tells: nothing is as good as found before one.
+func next(s Symptom, shares map[CauseID]float64, asked map[CheckID]bool, looks int) (*Check, float64) {
+	for n, id := range s.checks {
+		c := checks[id]
+		if told := c.tells(shares); !asked[id] && c.First && n == 0 && told >= leastBits {
+			return &c, told
+		}
+	}
 	var best *Check
 	bits, worth := 0.0, 0.0
 	for _, id := range s.checks {
@@ -263,6 +290,13 @@ func next(s Symptom, shares map[CauseID]float64, asked map[CheckID]bool) (*Check
 		}
 		if told := c.tells(shares); told >= leastBits && told/(c.Minutes+c.Risk) > worth {
 			best, bits, worth = &c, told, told/(c.Minutes+c.Risk)
+		}
+	}
+	if best == nil && looks == 0 {
+		for _, id := range s.checks {
+			if c := checks[id]; !asked[id] {
+				return &c, c.tells(shares)
+			}
 		}
 	}
 	return best, bits
@@ -282,10 +316,10 @@ func (s Symptom) because(found map[CauseID]int) []reason.Reason {
 	return list
 }
 
-// spoken is a share as a person says it.
-func spoken(share float64) string {
+// spoken is a share as a person says it; before a look nothing is almost certain.
+func spoken(share float64, looks int) string {
 	switch {
-	case share >= sureAt:
+	case share >= sureAt && looks > 0:
 		return "almost certainly"
 	case share >= 0.5:
 		return "probably"

@@ -3,7 +3,9 @@ package diagnose
 import (
 	"errors"
 	"math"
+	"regexp"
 	"slices"
+	"strings"
 	"testing"
 
 	"freshanvil/core/machine"
@@ -202,6 +204,89 @@ func TestWhereItEnds(t *testing.T) {
 	}
 }
 
+// Nothing is almost certain before one look, whatever the machine; and that nothing is to be done is said only where
+// nine of ten speak for it.
+func TestNothingIsCertainBeforeALook(t *testing.T) {
+	for _, f := range machines() {
+		for _, s := range symptoms {
+			if !s.Fits(f) {
+				continue
+			}
+			for _, said := range [][]Said{nil, {{s.madeOn(f).checks[0], CantTell}}} {
+				d, err := Diagnose(f, s.ID, said, nil)
+				if err != nil || d.Sure || said == nil && d.Next == nil {
+					t.Fatalf("%s: %v, sure %v, next %v", s.ID, err, d.Sure, d.Next)
+				}
+				for _, c := range d.Causes {
+					if c.Words == "almost certainly" {
+						t.Errorf("%s: %s is almost certain", s.ID, c.ID)
+					}
+				}
+			}
+			for _, id := range s.madeOn(f).checks {
+				for _, a := range checks[id].Answers {
+					d, err := Diagnose(f, s.ID, []Said{{id, a.ID}}, nil)
+					if err != nil {
+						t.Fatal(err)
+					}
+					if first := d.Causes[0]; d.Sure && first.Remedy.End == Normal && first.Share < 0.9 {
+						t.Errorf("%s: %s by %s, %.2f", s.ID, first.ID, id, first.Share)
+					}
+				}
+			}
+		}
+	}
+}
+
+// With more than one group the other one is looked at before anything else: it clears supply and pump.
+func TestTheOtherGroupComesFirst(t *testing.T) {
+	f := machines()[3] // a café's, of two groups
+	for _, id := range []SymptomID{"no_water", "no_pump_pressure", "air_lock"} {
+		d, err := Diagnose(f, id, nil, nil)
+		if err != nil || d.Next == nil || d.Next.ID != "other_group" {
+			t.Errorf("%s: %v, first %+v", id, err, d.Next)
+		}
+	}
+	d, err := Diagnose(f, "no_water", []Said{{"other_group", "yes"}}, nil)
+	if err != nil || d.Next == nil || d.Next.ID == "supply_looked" {
+		t.Errorf("%v, then %+v", err, d.Next)
+	}
+	for _, c := range d.Causes {
+		if general := c.ID == "supply_shut" || c.ID == "air" || c.ID == "pump_dead"; general && c.Share > 0.02 {
+			t.Errorf("%s is still %.2f likely", c.ID, c.Share)
+		}
+	}
+	if d, err := Diagnose(machines()[2], "no_water", nil, nil); err != nil || d.Next.ID == "other_group" {
+		t.Errorf("one group: %v %+v", err, d.Next)
+	}
+}
+
+// One question asks one thing; what a look opens or turns says first that it is off, unplugged, cold and without
+// pressure; a remedy that moves water, pressure or a screw is led, names who does it, or begins switched off.
+func TestQuestionsAndRemedies(t *testing.T) {
+	two := regexp.MustCompile(`\?.*\?| and |, or |: does|: can`)
+	for id, c := range checks {
+		if two.MatchString(c.Ask) {
+			t.Errorf("%s asks two things: %s", id, c.Ask)
+		}
+		how := strings.Join(c.How, " ")
+		if opens := regexp.MustCompile(`(?i)unscrew|nut `).MatchString(how + c.Ask); opens &&
+			!strings.Contains(how, "the plug out, cold, the gauge at 0") {
+			t.Errorf("%s opens something hot: %s", id, how)
+		}
+	}
+	moves := regexp.MustCompile(`(?i)\b(supply|tank|valve|drain|pump|tap|screw|pressure)\b`)
+	for id, c := range causes {
+		text := c.Title + " " + strings.Join(c.Remedy.Do, " ")
+		if c.Remedy.End == ByHand && moves.MatchString(text) && !strings.HasPrefix(c.Remedy.Do[0], "Switch the machine off") {
+			t.Errorf("%s: %s", id, text)
+		}
+		if c.Remedy.End == Normal && !strings.Contains(text, "look again") {
+			t.Errorf("%s does not say when it is not that: %s", id, text)
+		}
+	}
+}
+
 // What is not in the graph, or not on this machine, is refused by name.
 func TestWhatIsRefused(t *testing.T) {
 	f := machines()[3]
@@ -250,11 +335,11 @@ func TestTheComplaintsOfTheTrade(t *testing.T) {
 		{"no pump pressure", "no_pump_pressure", "pump_dead", Licensed, ""},
 		{"pump scream: supply", "pump_screams", "supply_shut", ByHand, ""},
 		{"pump scream: tank", "pump_screams", "tank_empty", ByHand, ""},
-		{"pump scream: air", "pump_screams", "air", ByHand, ""},
-		{"air lock after draining", "air_lock", "air", ByHand, ""},
+		{"pump scream: air", "pump_screams", "air", Led, task.Bleed},
+		{"air lock after draining", "air_lock", "air", Led, task.Bleed},
 		{"dripping disc", "disc_drips", "disc_hole", Normal, ""},
 		{"light still on after descaling", "light_on", "light_wash", Normal, ""},
-		{"not-drained message", "not_drained", "drain_open", ByHand, ""},
+		{"not-drained message", "not_drained", "drain_open", Licensed, ""},
 		{"still soapy", "soapy", "rinse_short", Led, task.Rinse},
 		{"brown after washing", "brown_after", "behind_screen", Led, task.Screen},
 		{"stiff or squeaking lever: after a wash", "stiff_lever", "after_wash", Normal, ""},

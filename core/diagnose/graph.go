@@ -14,6 +14,7 @@ func pumped(f machine.Facts) bool   { return f.PumpBeforeHot != "" }
 func plumbed(f machine.Facts) bool  { return f.Plumbed }
 func tanked(f machine.Facts) bool   { return !f.Plumbed }
 func steams(f machine.Facts) bool   { return f.SteamBoiler > 0 }
+func several(f machine.Facts) bool  { return f.Groups > 1 }
 func pumpedTank(f machine.Facts) bool {
 	return pumped(f) && tanked(f)
 }
@@ -69,28 +70,27 @@ var causes = index([]Cause{
 	{ID: "switch_stuck", Title: "The pressure switch sticks", fits: steams,
 		Remedy: halt("A technician. Never touch the relief valve.")},
 	{ID: "gauge_wrong", Title: "The gauge is wrong", Remedy: person("A gauge is compared and changed by a technician.")},
-	{ID: "supply_shut", Title: "The supply is shut", fits: plumbed, Remedy: hand("Open it: the lever along the pipe.")},
-	{ID: "tank_empty", Title: "The tank is empty, or not in its seat", fits: pumpedTank, Remedy: hand("Fill it, " +
-		"and press " +
-		"it home.")},
+	{ID: "supply_shut", Title: "The supply is shut", fits: plumbed, Remedy: hand("Switch the machine off first.",
+		"Open the supply slowly: its lever along the pipe. Then switch on, and listen.")},
+	{ID: "tank_empty", Title: "The tank is empty, or not in its seat", fits: pumpedTank, Remedy: hand("Switch the machine off first.",
+		"Fill the tank and press it home. Then switch on, and listen.")},
 	{ID: "filter_old", Title: "The filter is clogged", Remedy: lead(task.FilterChange)},
 	{ID: "air", Title: "Air in the pump", fits: pumped,
-		Remedy: hand("Open the hot-water or steam tap and run the pump in " +
-			"spells of ten seconds until it comes without air; half a minute in all, then let it rest.")},
+		Remedy: lead(task.Bleed, "Off first. It is bled through the group, ten seconds at a time.")},
 	{ID: "pump_dead", Title: "The pump is worn or dead", fits: pumped, Remedy: person("Off, before an element runs dry.")},
 	{ID: "pump_valve", Title: "The pump's own pressure valve is off or dirty", fits: pumped,
 		Remedy: person("Set with a gauge, " +
 			"by a technician.")},
 	{ID: "disc_hole", Title: "The rubber disc has a hole, as it should",
-		Remedy: asItIs("It drips while it is under pressure. That is " +
-			"how it is meant.")},
+		Remedy: asItIs("It drips by its hole while it is under pressure. That is how it is meant.",
+			"Does water run at the rim of the handle, too? Then it is not that: look again.")},
 	{ID: "light_wash", Title: "The light asks for a wash, which a descale does not reset",
-		Remedy: asItIs("Only the machine's own clean " +
-			"program puts it out. Or leave the light on; it does no harm.")},
+		Remedy: asItIs("Only the machine's own clean program puts it out. Left on, it does no harm.",
+			"Does it ask for a descale after all? Then it is not that: look again.")},
 	{ID: "light_scale", Title: "The light asks for a descale", Remedy: lead(task.Descale)},
-	{ID: "drain_open", Title: "It was not drained to the end", Remedy: hand("Open that valve again, " +
-		"and wait until it stops. Then " +
-		"close it gently.")},
+	{ID: "drain_open", Title: "It was not drained to the end", Remedy: person("Switch it off and pull the plug. A drain is "+
+		"opened cold only, with the gauge at 0.", "Then it is opened again until nothing comes, and closed gently: by "+
+		"whoever the maker names. Else a technician does it.")},
 	{ID: "probe", Title: "The level probe is dirty", fits: steams, Remedy: lead(task.Probe, "A technician's job.")},
 	{ID: "rinse_short", Title: "It was rinsed too little", fits: valved, Remedy: lead(task.Rinse,
 		"No drinks before the cup is clear.")},
@@ -102,9 +102,8 @@ var causes = index([]Cause{
 			"the screen itself was cleaned.")},
 	{ID: "seldom", Title: "It is washed too seldom", fits: valved, Remedy: lead(task.Wash, "Wash again, "+
 		"then more often.")},
-	{ID: "after_wash", Title: "Detergent took the grease off", fits: cam, Remedy: asItIs("A few shots, " +
-		"and it runs again. If not: grease " +
-		"the cam.")},
+	{ID: "after_wash", Title: "Detergent took the grease off", fits: cam, Remedy: asItIs("After a few shots it runs again.",
+		"Still stiff after five? Then it is not that: look again.")},
 	{ID: "cam_dry", Title: "The cam is dry", fits: cam, Remedy: lead(task.CamGrease)},
 	{ID: "lever_bent", Title: "The lever or its cam is worn", fits: cam,
 		Remedy: person("A worn cam is changed by a technician.")},
@@ -117,7 +116,8 @@ var causes = index([]Cause{
 	{ID: "element", Title: "A heating element fails", Remedy: person("Measured and changed by a technician.")},
 	{ID: "thermostat", Title: "The thermostat or sensor is off", Remedy: person("Set or changed by a technician.")},
 	{ID: "cold_room", Title: "It is cold, and heats as long as it should",
-		Remedy: asItIs("Half an hour for a boiler of several litres.")},
+		Remedy: asItIs("A boiler of several litres takes half an hour in a cold room.",
+			"Does it take longer than it did? Then it is not that: look again.")},
 	{ID: "leak_inside", Title: "It leaks inside",
 		Remedy: halt("A workshop opens it. Water and current do not go together.")},
 	{ID: "condensed", Title: "Steam has condensed", Remedy: halt("Let it stand, " +
@@ -150,7 +150,12 @@ var checks = byID([]Check{
 		How:      []string{"Leave the handle where it is. Switch the pump on for two seconds, and listen at the group."},
 		Cautions: []reason.Caution{sealed}, given: on(map[CauseID]float64{"dried_powder": 0.05, "coil": 0.03, "jet": 0.95,
 			"scaled_path": 0.9, "screen_blocked": 0.95})},
-	{ID: "washed_last", Ask: "Was the last thing done to it a wash, or has it stood since one?", Minutes: 0.3,
+	{ID: "other_group", Ask: "Does another group give water?", Minutes: 0.1, First: true, fits: several, Answers: yesNo,
+		How: []string{"Handle out of the other group, two seconds of water, off."}, Cautions: []reason.Caution{vented, scald},
+		given: on(map[CauseID]float64{"dried_powder": 0.97, "coil": 0.97, "jet": 0.96, "screen_blocked": 0.97,
+			"scaled_path": 0.9, "supply_shut": 0.01, "tank_empty": 0.01, "air": 0.02, "pump_dead": 0.01, "filter_old": 0.05,
+			"pump_valve": 0.3})},
+	{ID: "washed_last", Ask: "Was a wash the last thing that was done to it?", Minutes: 0.3,
 		Answers: yesNo,
 		given: on(map[CauseID]float64{"dried_powder": 0.9, "coil": 0.3, "jet": 0.2, "scaled_path": 0.3, "screen_blocked": 0.3,
 			"rinse_short": 0.95, "overdosed": 0.95, "after_wash": 0.95, "cam_dry": 0.3, "lever_bent": 0.2,
@@ -159,8 +164,8 @@ var checks = byID([]Check{
 		"jet": 0.7, "scaled_path": 0.4, "dried_powder": 0.3, "coil": 0.3, "screen_blocked": 0.2, "air": 0.5,
 		"supply_shut": 0.6,
 		"pump_dead":   0.3, "tank_empty": 0.2, "filter_old": 0.4})},
-	{ID: "hot_water", Ask: "Does water come from the hot-water tap or the steam wand as usual?", Minutes: 1, Risk: 1,
-		How: []string{"Put a jug under it and open it slowly."}, Cautions: []reason.Caution{scald}, Answers: yesNo,
+	{ID: "hot_water", Ask: "Does water come by the steam wand as usual?", Minutes: 1, Risk: 1,
+		How: []string{"Stand a jug under it and open its tap slowly. Has it a hot-water outlet? Take that."}, Cautions: []reason.Caution{scald}, Answers: yesNo,
 		given: on(map[CauseID]float64{"dried_powder": 0.95, "coil": 0.95, "jet": 0.95, "screen_blocked": 0.95,
 			"scaled_path": 0.6,
 			"supply_shut": 0.1, "tank_empty": 0.1, "air": 0.2, "pump_dead": 0.1, "filter_old": 0.4})},
@@ -174,7 +179,8 @@ var checks = byID([]Check{
 			"jet": {0.7, 0.25, 0.05}}},
 	{ID: "cup_level", Ask: "Put a full cup on the machine: is the water level with its rim?", Minutes: 1, Answers: yesNo,
 		given: on(map[CauseID]float64{"level": 0.03, "spreader": 0.95, "screen_blocked": 0.95})},
-	{ID: "wipe_first", Ask: "Wipe the rim and brush the seal: does it still leak?", Minutes: 2, Answers: yesNo,
+	{ID: "wipe_first", Ask: "Does it leak once its rim is clean?", Minutes: 2, Answers: yesNo,
+		How:      []string{"Handle out. Wipe the rim of the basket, brush the seal, and try again."},
 		Cautions: []reason.Caution{vented, scald}, given: on(map[CauseID]float64{"rim": 0.05, "seal_worn": 0.95,
 			"handle_worn": 0.95,
 			"dented":      0.9})},
@@ -187,11 +193,11 @@ var checks = byID([]Check{
 	{ID: "other_handle", Ask: "Does it leak with another handle, too?", Minutes: 2, Answers: yesNo,
 		Cautions: []reason.Caution{vented, scald},
 		given:    on(map[CauseID]float64{"handle_worn": 0.05, "seal_worn": 0.95, "dented": 0.4, "rim": 0.7})},
-	{ID: "nut_turns", Ask: "Cold and without pressure: can the nut of the joint be turned by hand?", Minutes: 3,
-		Answers:  yesNo,
-		Cautions: []reason.Caution{scald}, given: on(map[CauseID]float64{"joint_loose": 0.85, "joint_gasket": 0.15})},
+	{ID: "nut_turns", Ask: "Can the nut of the joint be turned by hand?", Minutes: 3,
+		Answers: yesNo, How: []string{"Off, the plug out, cold, the gauge at 0: before that nobody touches it."},
+		Cautions: []reason.Caution{scald, shock}, given: on(map[CauseID]float64{"joint_loose": 0.85, "joint_gasket": 0.15})},
 	{ID: "tip_holes", Ask: "Does steam come from every hole of the tip?", Minutes: 1, Risk: 1, Answers: yesNo,
-		How: []string{"Over a cloth or the tray, for a second."}, Cautions: []reason.Caution{scald},
+		How: []string{"Over the tray, the wand by its grip, for a second."}, Cautions: []reason.Caution{scald},
 		given: on(map[CauseID]float64{"tip_blocked": 0.05, "low_pressure": 0.95, "steam_scale": 0.85, "wand_milk": 0.6})},
 	{ID: "gauge_reads", Ask: "What does the gauge of the steam boiler show when it is hot?", Minutes: 0.5,
 		Answers: []Answer{
@@ -200,16 +206,18 @@ var checks = byID([]Check{
 			"element": {0.6, 0.4, 0}, "thermostat": {0.5, 0.4,
 				0.1},
 			"cold_room": {0.3, 0.7, 0}}},
-	{ID: "relief_blew", Ask: "Did the relief valve blow, or steam come from where it never did?", Minutes: 0.3,
+	{ID: "relief_blew", Ask: "Did steam come from the relief valve?", Minutes: 0.3,
 		Answers: yesNo, How: []string{"By what you saw. Do not switch it on again to see."},
 		given: on(map[CauseID]float64{"switch_stuck": 0.7, "gauge_wrong": 0.03})},
-	{ID: "gauge_cold", Ask: "It is off and has grown cold: does the gauge go back to 0?", Minutes: 1, Answers: yesNo,
+	{ID: "gauge_cold", Ask: "Does the gauge go back to 0 once it is cold?", Minutes: 1, Answers: yesNo,
 		How:   []string{"Hours later, or the next morning. Leave it unplugged."},
 		given: on(map[CauseID]float64{"switch_stuck": 0.95, "gauge_wrong": 0.4})},
-	{ID: "supply_looked", Ask: "Is the supply open: its lever along the pipe?", Minutes: 0.5, Answers: yesNo,
+	{ID: "supply_looked", Ask: "Is the water supply open?", Minutes: 0.5, Answers: yesNo, fits: plumbed,
+		How: []string{"Its lever lies along the pipe."},
 		given: on(map[CauseID]float64{
 			"supply_shut": 0.02, "filter_old": 0.97, "air": 0.9, "pump_dead": 0.97, "pump_valve": 0.97})},
-	{ID: "tank_looked", Ask: "Is the tank full, and pressed home?", Minutes: 0.5, Answers: yesNo,
+	{ID: "tank_looked", Ask: "How does the tank stand?", Minutes: 0.5, fits: pumpedTank, Answers: []Answer{
+		{"yes", "Full, in to its stop"}, {"no", "Empty or loose"}},
 		given: on(map[CauseID]float64{
 			"tank_empty": 0.03, "filter_old": 0.97, "air": 0.8, "pump_dead": 0.97, "pump_valve": 0.97})},
 	{ID: "pump_sounds", Ask: "How does the pump sound?", Minutes: 0.5, Answers: []Answer{{"usual", "As usual"}, {"loud",
@@ -219,11 +227,12 @@ var checks = byID([]Check{
 			"supply_shut": {0.1, 0.88, 0.02}, "tank_empty": {0.1, 0.88, 0.02}, "air": {0.25, 0.73, 0.02}, "filter_old": {0.4,
 				0.58, 0.02},
 			"pump_dead": {0.2, 0.2, 0.6}, "pump_valve": {0.88, 0.1, 0.02}, "jet": {0.9, 0.1, 0}, "drain_open": {0.6, 0.4, 0}}},
-	{ID: "filter_out", Ask: "Without the filter, for a moment: is it as it should be?", Minutes: 2, Answers: yesNo,
-		How: []string{"Take the filter out of the tank or the line, as its leaflet says, and try again."},
+	{ID: "filter_out", Ask: "Is it as it should be without its filter?", Minutes: 2, Answers: yesNo, fits: pumpedTank,
+		How: []string{"Switch it off. Take the filter out of the tank, and the tank back to its stop. On, and try. Filter back."},
 		given: on(map[CauseID]float64{
 			"filter_old": 0.9, "supply_shut": 0.05, "tank_empty": 0.3, "air": 0.3, "pump_dead": 0.05, "pump_valve": 0.05})},
-	{ID: "drained_lately", Ask: "Was it drained, emptied or moved lately?", Minutes: 0.3, Answers: yesNo,
+	{ID: "drained_lately", Ask: "Has it stood without water lately?", Minutes: 0.3, Answers: yesNo,
+		How: []string{"Drained, emptied, moved, or its tank run dry."},
 		given: on(map[CauseID]float64{
 			"air": 0.85, "drain_open": 0.9, "probe": 0.2, "supply_shut": 0.4, "tank_empty": 0.3, "filter_old": 0.2,
 			"pump_dead": 0.15})},
@@ -232,9 +241,9 @@ var checks = byID([]Check{
 	{ID: "light_says", Ask: "Which light is it, by the manual?", Minutes: 2, Answers: []Answer{{"clean",
 		"Clean or wash"}, {"scale", "Descale"}},
 		given: map[CauseID][]float64{"light_wash": {0.95, 0.05}, "light_scale": {0.05, 0.95}}},
-	{ID: "drain_drips", Ask: "Does more come when that drain is opened again?", Minutes: 2, Answers: yesNo,
-		Cautions: []reason.Caution{scald},
-		given:    on(map[CauseID]float64{"drain_open": 0.9, "probe": 0.1})},
+	{ID: "drain_drips", Ask: "Did less come out than its boiler holds?", Minutes: 0.5, Answers: yesNo,
+		How:   []string{"By what you measured, or by eye. Leave the drain shut."},
+		given: on(map[CauseID]float64{"drain_open": 0.85, "probe": 0.1})},
 	{ID: "dose_was", Ask: "Was it more powder than the dose card says?", Minutes: 0.5, Answers: yesNo,
 		given: on(map[CauseID]float64{
 			"overdosed": 0.95, "rinse_short": 0.1})},
@@ -244,7 +253,7 @@ var checks = byID([]Check{
 		0.5}}},
 	{ID: "greased", Ask: "Does it run better after five shots?", Minutes: 5, Answers: yesNo, given: on(map[CauseID]float64{
 		"after_wash": 0.9, "cam_dry": 0.1, "lever_bent": 0.05})},
-	{ID: "lever_play", Ask: "Has the lever play, or does it catch at one place?", Minutes: 0.5, Answers: yesNo,
+	{ID: "lever_play", Ask: "Does the lever catch at one place?", Minutes: 0.5, Answers: yesNo,
 		given: on(map[CauseID]float64{
 			"lever_bent": 0.85, "cam_dry": 0.15, "after_wash": 0.05})},
 	{ID: "other_basket_in", Ask: "Does another basket fall out, too?", Minutes: 0.5, Answers: yesNo,
@@ -260,8 +269,8 @@ var checks = byID([]Check{
 			"element": {0.02, 0.4, 0.58}, "steam_scale": {0.15, 0.75, 0.1}, "thermostat": {0.1, 0.3, 0.6}}},
 	{ID: "gauze_looked", Ask: "How does the gauze of the tap look?", Minutes: 3, Answers: []Answer{{"clean", "Clean"},
 		{"dusting", "A dusting of white"},
-		{"crusted", "Crusted"}}, How: []string{"Cold and without pressure: unscrew it from the hot-water tap."},
-		Cautions: []reason.Caution{scald}, given: map[CauseID][]float64{"steam_scale": {0.03, 0.27, 0.7},
+		{"crusted", "Crusted"}}, How: []string{"Off, the plug out, cold, the gauge at 0: then unscrew it from the hot-water tap."},
+		Cautions: []reason.Caution{scald, shock}, given: map[CauseID][]float64{"steam_scale": {0.03, 0.27, 0.7},
 			"scaled_path": {0.08, 0.32, 0.6},
 			"element":     {0.5, 0.35, 0.15}, "thermostat": {0.6, 0.3, 0.1}, "cold_room": {0.6, 0.3, 0.1}, "low_pressure": {0.6,
 				0.3, 0.1},
@@ -287,7 +296,7 @@ var symptoms = []Symptom{
 	{ID: "no_water", Title: "No water comes from the group", causes: []weighed{{"dried_powder", 3}, {"coil", 1}, {"jet",
 		3},
 		{"screen_blocked", 1}, {"scaled_path", 2}, {"supply_shut", 2}, {"tank_empty", 2}, {"air", 2}, {"pump_dead", 1}},
-		checks: []CheckID{"click", "washed_last", "stood", "hot_water", "screen_looked", "supply_looked", "tank_looked",
+		checks: []CheckID{"other_group", "click", "washed_last", "stood", "hot_water", "screen_looked", "supply_looked", "tank_looked",
 			"pump_sounds", "drained_lately", "gauze_looked"}},
 	{ID: "one_sided", Title: "Water comes on one side of the screen", causes: []weighed{{"spreader", 4},
 		{"screen_blocked", 3}, {"level", 1}},
@@ -304,7 +313,7 @@ var symptoms = []Symptom{
 		causes: []weighed{{"switch_stuck", 3}, {"gauge_wrong", 1}}, checks: []CheckID{"relief_blew", "gauge_cold"}},
 	{ID: "no_pump_pressure", Title: "The pump makes no pressure", causes: []weighed{{"tank_empty", 3}, {"supply_shut",
 		3}, {"air", 2},
-		{"filter_old", 2}, {"pump_valve", 1}, {"pump_dead", 1}}, checks: []CheckID{"tank_looked", "supply_looked",
+		{"filter_old", 2}, {"pump_valve", 1}, {"pump_dead", 1}}, checks: []CheckID{"other_group", "tank_looked", "supply_looked",
 		"pump_sounds",
 		"drained_lately", "filter_out"}},
 	{ID: "pump_screams", Title: "The pump screams", causes: []weighed{{"supply_shut", 4}, {"tank_empty", 4}, {"air", 3},
@@ -312,7 +321,7 @@ var symptoms = []Symptom{
 		{"pump_dead", 1}}, checks: []CheckID{"supply_looked", "tank_looked", "drained_lately", "filter_out"}},
 	{ID: "air_lock", Title: "After draining, no water comes", causes: []weighed{{"air", 6}, {"supply_shut", 2},
 		{"tank_empty", 2}, {"jet", 1}},
-		checks: []CheckID{"supply_looked", "tank_looked", "pump_sounds"}},
+		checks: []CheckID{"other_group", "supply_looked", "tank_looked", "pump_sounds"}},
 	{ID: "disc_drips", Title: "The rubber disc drips in a wash", causes: []weighed{{"disc_hole", 6}, {"seal_worn", 1},
 		{"rim", 1}},
 		checks: []CheckID{"disc_looked"}},

@@ -1,6 +1,7 @@
 package job
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -328,7 +329,22 @@ func (g *Gathered) Plan(turns []Turn) (Plan, error) {
 	}
 	p.Minutes.Inputs[1].Label = "the pump runs"
 	p.Minutes.WouldChange = []string{"a machine that is cold already", "hands that are quicker or slower"}
-	return p, p.Check()
+	return p, p.fits()
+}
+
+// NotTogether is the code of tasks that do not come out as one plan.
+const NotTogether reason.Code = "not_together"
+
+// fits is Check, told as a refusal of tasks that do not come out as one plan.
+func (p Plan) fits() error {
+	err := p.Check()
+	var no *reason.Refusal
+	if err == nil || errors.As(err, &no) {
+		return err
+	}
+	return reason.Refuse(NotTogether, "These do not fit into one sitting").
+		Of("task", strings.Join(p.Titles(), ", "), "fewer of them at once").Why(reason.Ours, err.Error()+".").
+		Instead("Begin one of them by itself.")
 }
 
 // coldParts are the parts that something is done to while the machine is cold.

@@ -110,6 +110,12 @@ var activities = map[task.ID]tended{
 			}
 			return ""
 		}},
+	task.Bleed: {steps: (*tending).bleed, lacks: func(f machine.Facts) string {
+		if f.Pump == machine.NoPump {
+			return "It has no pump."
+		}
+		return ""
+	}},
 	task.Relief:  {steps: (*tending).relief, looks: []inspect.Sight{inspect.Relief}},
 	task.Grinder: {anywhere: true, steps: (*tending).grinder, cares: named("burrs")},
 }

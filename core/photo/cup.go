@@ -137,7 +137,11 @@ func (c *Cup) name() error {
 		return refuse(NotCoffee, "This is no colour of coffee in water", "Blue or green is dissolved metal, not coffee: "+
 			"in a descale finish this soak and rinse; deep blue: stop, and rinse.")
 	}
-	c.Colour, c.Apart, c.Or, c.Sure = list[0].colour, list[0].by, list[1].colour, sureness(list[0].by, list[1].by)
+	c.Sure = sureness(list[0].by, list[1].by)
+	if c.Sure == Between && dirtier(list[1].colour, list[0].colour) { // a wash too many does no harm
+		list[0], list[1] = list[1], list[0]
+	}
+	c.Colour, c.Apart, c.Or = list[0].colour, list[0].by, list[1].colour
 	c.Because = []reason.Reason{
 		{Source: reason.Source{Kind: reason.Published, Which: "CIEDE2000, Sharma, Wu & Dalal 2005, Color Res. Appl. 30:21"},
 			Text: fmt.Sprintf("Beside the cup's white the water is %.0f from %s and %.0f from %s; 1 is about the least that is "+
@@ -145,6 +149,16 @@ func (c *Cup) name() error {
 		{Source: reason.Ours, Text: "The grades' own colours, and all of this, were tried on drawn pictures only. Foam " +
 			"is not judged: look for it yourself."}}
 	return nil
+}
+
+// dirtier says whether one grade is dirtier than another: the grades stand in that order.
+func dirtier(a, b backflush.Colour) bool {
+	for _, k := range known { // whichever stands first is the cleaner
+		if k.colour == a || k.colour == b {
+			return k.colour == b && a != b
+		}
+	}
+	return false
 }
 
 // count counts the grains: dark specks, each by itself.

@@ -147,6 +147,26 @@ func TestBetweenTwoGrades(t *testing.T) {
 	if err != nil || c.Sure == FairlySure || c.Colour == c.Or {
 		t.Errorf("%v %+v", err, c)
 	}
+	between := 0
+	for _, pair := range [][2]backflush.Colour{{backflush.ColourClear, backflush.ColourPale},
+		{backflush.ColourPale, backflush.ColourBrown}, {backflush.ColourBrown, backflush.ColourDark}} {
+		for share := 0.3; share < 0.75; share += 0.05 { // the dirtier of the two is proposed
+			var mixed [3]float64
+			for i := range mixed {
+				mixed[i] = (1-share)*waters[pair[0]][i] + share*waters[pair[1]][i]
+			}
+			c, err := JudgeCup(daylight(mixed).draw())
+			if err == nil && c.Sure == Between {
+				between++
+				if c.Colour != pair[1] || c.Or != pair[0] {
+					t.Errorf("%.2f from %s to %s: %s, or %s", share, pair[0], pair[1], c.Colour, c.Or)
+				}
+			}
+		}
+	}
+	if between == 0 {
+		t.Error("nothing lay between two grades")
+	}
 }
 
 // What cannot be judged is refused by its own reason, with what to do.

@@ -100,7 +100,7 @@ func drawn(n int) (list []combined) {
 // to it. What the model does not clear is none, where each task by itself is cleared.
 func ownReason(err error) bool {
 	var no *reason.Refusal
-	return errors.As(err, &no) && no.Code != job.NotCleared && no.Field != "" && no.Allowed != "" &&
+	return errors.As(err, &no) && no.Code != job.NotCleared && no.Code != job.NotTogether && no.Field != "" && no.Allowed != "" &&
 		len(no.Finding.Because) > 0
 }
 

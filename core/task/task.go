@@ -27,6 +27,7 @@ const (
 	Descale        ID = "descale"
 	LookForScale   ID = "look_for_scale"
 	AcidRinse      ID = "acid_rinse" // of acid that was left in
+	Bleed          ID = "bleed"      // of a pump that air stands in
 	DrawOff        ID = "draw_off"   // of the steam boiler, in the place of a descale
 	FilterChange   ID = "filter_change"
 	Regenerate     ID = "regenerate" // of a softener
@@ -283,6 +284,9 @@ var rows = []Row{
 	{ID: AcidRinse, Title: "Rinse the acid out", Short: "rinse", Way: Led, Tells: Descale, Leaves: true,
 		Over:  "Rinsed.",
 		After: "Drinks may be made again. This was a rinse: the descale itself does not count as done."},
+	{ID: Bleed, Title: "Bleed the pump", Hands: 4, Short: "bleed of the pump", Way: Led, Needs: []State{NoChemical},
+		Over: "Water comes again.", Tools: []string{"a jug that bears hot water"},
+		How: "Off first. Water there, the handle out. The pump on by the group for ten seconds at most, off, a minute's rest."},
 	{ID: DrawOff, Title: "Draw off the steam boiler", Short: "draw-off", Way: Led, Tells: Descale,
 		Needs: []State{Hot, NoChemical}, Over: "Drawn off."},
 }

@@ -1066,6 +1066,7 @@ func (e NewRunProgram) Valid() bool {
 
 // Defines values for NewRunTask.
 const (
+	NewRunTaskBleed        NewRunTask = "bleed"
 	NewRunTaskCamGrease    NewRunTask = "cam_grease"
 	NewRunTaskDescale      NewRunTask = "descale"
 	NewRunTaskDrainSeals   NewRunTask = "drain_seals"
@@ -1095,6 +1096,8 @@ const (
 // Valid indicates whether the value is a known member of the NewRunTask enum.
 func (e NewRunTask) Valid() bool {
 	switch e {
+	case NewRunTaskBleed:
+		return true
 	case NewRunTaskCamGrease:
 		return true
 	case NewRunTaskDescale:

@@ -97,9 +97,12 @@ func (a *App) jobsOf(ctx context.Context, m store.Machine, w *Work) (jobs []sitt
 		return nil, err
 	}
 	out := func(what string, err error) error {
-		text, known := whyNot(err)
-		if !known {
+		if ctx.Err() != nil {
 			return err
+		}
+		text, known := whyNot(err)
+		if !known { // one machine that cannot be planned takes no other down with it
+			text = "It could not be planned: " + err.Error() + "."
 		}
 		w.LeftOut = append(w.LeftOut, LeftOut{m, what, text})
 		return nil

@@ -2178,7 +2178,7 @@ export interface components {
          * @description A kind of care
          * @enum {string}
          */
-        Task: "wash" | "water_backflush" | "rinse" | "unblock" | "descale" | "look_for_scale" | "acid_rinse" | "draw_off" | "filter_change" | "regenerate" | "screen" | "soak" | "seal" | "tank" | "brush" | "wand" | "tray" | "waste" | "tank_water" | "tip" | "steam_joint" | "cam_grease" | "brush_head" | "grinder" | "drain_seals" | "jet" | "probe" | "relief" | "service" | "service_3" | "service_5" | "inspection" | "lay_up" | "visit" | "return";
+        Task: "wash" | "water_backflush" | "rinse" | "unblock" | "descale" | "look_for_scale" | "acid_rinse" | "draw_off" | "bleed" | "filter_change" | "regenerate" | "screen" | "soak" | "seal" | "tank" | "brush" | "wand" | "tray" | "waste" | "tank_water" | "tip" | "steam_joint" | "cam_grease" | "brush_head" | "grinder" | "drain_seals" | "jet" | "probe" | "relief" | "service" | "service_3" | "service_5" | "inspection" | "lay_up" | "visit" | "return";
         /** @description Where one task stands, as it is kept. How it came about stands on the machine's own page */
         Standing: {
             task: components["schemas"]["Task"];
@@ -2920,7 +2920,7 @@ export interface components {
              * @default wash
              * @enum {string}
              */
-            task?: "wash" | "unblock" | "filter_change" | "regenerate" | "descale" | "draw_off" | "look_for_scale" | "screen" | "soak" | "seal" | "tank" | "tray" | "waste" | "tip" | "steam_joint" | "cam_grease" | "grinder" | "drain_seals" | "jet" | "probe" | "relief" | "lay_up" | "visit" | "return";
+            task?: "wash" | "unblock" | "filter_change" | "regenerate" | "descale" | "draw_off" | "bleed" | "look_for_scale" | "screen" | "soak" | "seal" | "tank" | "tray" | "waste" | "tip" | "steam_joint" | "cam_grease" | "grinder" | "drain_seals" | "jet" | "probe" | "relief" | "lay_up" | "visit" | "return";
             /** @description Of a wash by water only; left out, two where it follows each drink, else five */
             pulses?: number;
             /** @description Who records by name to be entitled to it, where it is not anybody's */
