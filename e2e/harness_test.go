@@ -497,6 +497,8 @@ func (p *page) click(selector, text string) {
 	// as a person would: not before what was pressed last is answered and the page stands still, if it ever does
 	_, _ = el.Eval(`async () => {
 		for (let i = 0; i < 20 && window.sending > 0; i++) await new Promise((done) => setTimeout(done, 50))
+		for (let i = 0; i < 30 && this.closest('.keys') && document.querySelector('.keys[data-fresh]'); i++)
+			await new Promise((done) => setTimeout(done, 50)) // a key that has just changed its meaning takes no press
 		let was = ''
 		for (let i = 0; i < 12; i++) {
 			const { x, y, width, height } = this.getBoundingClientRect(), is = [x, y, width, height].join()
@@ -577,6 +579,10 @@ func (p *page) fill(label, text string) {
 
 func (p *page) space() {
 	p.t.Helper()
+	p.eval(`async () => {
+		for (let i = 0; i < 30 && document.querySelector('.keys[data-fresh]'); i++)
+			await new Promise((done) => setTimeout(done, 50))
+	}`)
 	p.must(p.Keyboard.Type(input.Space))
 }
 

@@ -148,7 +148,7 @@ func TestNothingCameOut(t *testing.T) {
 	if text := p.eval(`() => document.querySelector('.buttons').innerText`); strings.Contains(text, "again") {
 		t.Errorf("it may be begun again: %s", text)
 	}
-	p.click("button.press", "Stop here")
+	p.click("button.press", "stop here")
 	p.click("dialog button", "Stop, detergent left in")
 	p.step("Stopped, unsafe")
 	p.sees("The head of group 1 may still be under pressure.")

@@ -226,7 +226,7 @@ func (l *laying) lay() error {
 func (l *laying) plan() (Plan, error) {
 	setup := SetupOf(l.f)
 	setup.Tray, setup.Tank = 0, 0 // the liquids are followed by themselves
-	p := Plan{Setups: []Setup{setup}, Activities: l.activities()}
+	p := Plan{Setups: []Setup{setup}, Activities: l.activities(), AsksFound: true}
 	p.put(l.steps)
 	l.d.Planned = time.Duration(l.p.Contact() * float64(time.Second))
 	if l.in.Wash != nil && !l.in.Dirty {

@@ -65,7 +65,14 @@ const (
 	NoneCame   Answer = "none_came"
 	StillOff   Answer = "still_off"
 	OnAgain    Answer = "on_again"
+	// of a pump that built no pressure twice: what was found
+	NoWater   Answer = "water_was_missing"
+	WrongIn   Answer = "blind_was_wrong"
+	NotLocked Answer = "handle_was_loose"
 )
+
+// Mends are what may have been found where a pump built no pressure twice: without one of them nothing goes on.
+func Mends() []Answer { return []Answer{NoWater, WrongIn, NotLocked} }
 
 // More answers.
 const (
@@ -87,7 +94,7 @@ const (
 func Answers() []Answer {
 	return []Answer{Flows, NoClick, Clicks, Clean, Dusting, Crusted, Waits, Cold, Hot, Drained, NotDrained, Dry, Drips,
 		Gone, SomeLeft, Opens, Stuck, PumpUsual, PumpScreams, PumpSilent, FillStops, FillsOn,
-		Came, NoneCame, StillOff, OnAgain}
+		Came, NoneCame, StillOff, OnAgain, NoWater, WrongIn, NotLocked}
 }
 
 // Found lists the answers that are verdicts of a look, beside those of above.

@@ -95,11 +95,14 @@ type Setup struct {
 // given; what stands by itself stands beside. A plan is frozen when a run starts:
 // later changes of the rules do not change it.
 type Plan struct {
-	Setups     []Setup     // of its machines; an activity names one
-	Plant      *plant.Spec // of the model that the plan is played on; nil in a descale, which has its own
-	Cold       bool        // it begins on a machine that has been off overnight: unplugged, cold
-	LaidUp     bool        // it begins on a machine that was closed for weeks
-	StandDown  bool        // it ends with a machine that is not to be switched on: its supply shut, or its tank empty
+	Setups []Setup     // of its machines; an activity names one
+	Plant  *plant.Spec // of the model that the plan is played on; nil in a descale, which has its own
+	Cold   bool        // it begins on a machine that has been off overnight: unplugged, cold
+	LaidUp bool        // it begins on a machine that was closed for weeks
+	// AsksFound says that after two tries without pressure a run asks what was found before it goes on. A run that was
+	// begun before it did goes on as it began.
+	AsksFound  bool
+	StandDown  bool // it ends with a machine that is not to be switched on: its supply shut, or its tank empty
 	Activities []Activity
 	Order      []string // of the steps
 	Minutes    reason.Worked

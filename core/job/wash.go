@@ -143,7 +143,7 @@ func Unblock(a machine.Answers, in backflush.Detergent, target Target) (Plan, er
 // modelled is an empty plan for a machine, with the model of it.
 func modelled(f machine.Facts) (Plan, error) {
 	spec, err := plant.Of(f, plant.Solution{}, 0, 0)
-	return Plan{Setups: []Setup{SetupOf(f)}, Plant: &spec}, err
+	return Plan{Setups: []Setup{SetupOf(f)}, Plant: &spec, AsksFound: true}, err
 }
 
 // takesTarget refuses a group that the machine has not, or that is named twice.

@@ -64,6 +64,8 @@ func (p *pulses) allowed() []PressKind {
 		switch blind := p.blind(); {
 		case job.Bars(blind):
 			return []PressKind{Opened}
+		case p.f.mustAsk(p.dry):
+			return []PressKind{Mended, NothingCame}
 		case p.asks:
 			return []PressKind{Opened, NothingCame}
 		case blind > 0:
@@ -81,6 +83,11 @@ func (p *pulses) press(q Press) {
 	switch q.Kind {
 	case Begin:
 		p.begin(q)
+	case Mended:
+		if p.f.mode == Held && p.f.mustAsk(p.dry) {
+			p.dry = 0
+			p.f.state.Finding = mended(q.Answer)
+		}
 	case Turn:
 		if p.own && (p.f.mode == On || p.f.mode == Off) && q.Segment == p.f.segment {
 			p.turn()
@@ -102,7 +109,7 @@ func (p *pulses) press(q Press) {
 // begin begins the set, or goes on with it after a hold.
 func (p *pulses) begin(q Press) {
 	f := p.f
-	if p.asks || f.mode != Open && f.mode != Held || q.Segment != f.segment || job.Bars(p.blind()) {
+	if p.asks || f.mustAsk(p.dry) || f.mode != Open && f.mode != Held || q.Segment != f.segment || job.Bars(p.blind()) {
 		return
 	}
 	f.emptyAndFill()
@@ -333,6 +340,23 @@ func (p *pulses) nothingAgain() {
 	p.f.countBlind()
 }
 
+// mostDry is how often a pump may build no pressure, or bring no water, before it goes on only with what was found
+// (common practice: two tries at most).
+const mostDry = 2
+
+// mustAsk says whether so many tries without pressure, or without water, ask what was found before the run goes on.
+func (f *fold) mustAsk(tries int) bool { return f.plan.AsksFound && tries >= mostDry }
+
+// mended takes somebody's word for what was found.
+func mended(what job.Answer) *reason.Finding {
+	text := map[job.Answer]string{
+		job.NoWater: "You found that water was missing.", job.WrongIn: "You found that the blind was not right.",
+		job.NotLocked: "You found that the handle was loose.",
+	}[what]
+	return &reason.Finding{Verdict: reason.Fine, Title: "Go on: it is mended",
+		Because: []reason.Reason{{Text: text, Source: reason.Said}}}
+}
+
 func noPressure(times int) *reason.Finding {
 	f := &reason.Finding{
 		Verdict: reason.Look, Title: "No pressure: the pulse does not count",
@@ -344,9 +368,9 @@ func noPressure(times int) *reason.Finding {
 			"Is there water in the tank, or is the supply open?", "Is the handle locked to its mark?",
 		},
 	}
-	if times >= 2 {
+	if times >= mostDry {
 		f.Verdict, f.Title = reason.Stop, "No pressure twice: stop before something runs dry"
-		f.Next = append(f.Next, "Two tries at most. Stop here, switch the pump off, and let a technician look.")
+		f.Next = append(f.Next, "Pump off. Found nothing? Stop here, and let a technician look.")
 	}
 	return f
 }

@@ -34,13 +34,19 @@ func (p *push) allowed() []PressKind {
 	case On, Rest:
 		return []PressKind{Hold, NoPressure}
 	}
+	if p.f.mustAsk(p.dry) {
+		return []PressKind{Mended}
+	}
 	return []PressKind{Begin}
 }
 
 func (p *push) press(q Press) {
 	f := p.f
 	switch {
-	case q.Kind == Begin && (f.mode == Open || f.mode == Held) && q.Segment == f.segment:
+	case q.Kind == Mended && f.mode == Held && f.mustAsk(p.dry):
+		p.dry = 0
+		f.state.Finding = mended(q.Answer)
+	case q.Kind == Begin && !f.mustAsk(p.dry) && (f.mode == Open || f.mode == Held) && q.Segment == f.segment:
 		f.segment++
 		p.begun = f.segment
 		f.state.Finding = nil
@@ -137,6 +143,11 @@ func (p *push) holdDry() {
 		f.doNow(p.body.Ends())
 	}
 	p.dry++
+	f.hold(dryFor(p.dry))
+}
+
+// dryFor is what there is to say of so many tries at which no water came.
+func dryFor(tries int) *reason.Finding {
 	finding := &reason.Finding{
 		Verdict: reason.Look, Title: "No water comes: it does not count",
 		Because: []reason.Reason{{
@@ -148,11 +159,12 @@ func (p *push) holdDry() {
 			"It may be an air lock. With the group open, run the pump for five seconds and rest ten, three times at most.",
 		},
 	}
-	if p.dry >= 2 {
-		finding.Verdict = reason.Stop
-		finding.Next = append(finding.Next, "Two tries at most. Off, unplugged, and a technician.")
+	if tries >= mostDry {
+		finding.Verdict, finding.Title = reason.Stop, "No water twice: stop before something runs dry"
+		finding.Next = []string{"Switch the machine off. Is the intake under water, and is the tank in its seat?",
+			"Found nothing? Stop here, unplugged, and let a technician look."}
 	}
-	f.hold(finding)
+	return finding
 }
 
 // schedule lists the pump's stretches and rests to the end of the push.

@@ -46,6 +46,7 @@ const (
 	Graded      PressKind = "graded"       // how the first dirty water looked
 	Heard       PressKind = "heard"        // which of several it is
 	Turn        PressKind = "turn"         // at one's own pace: the pump goes off, or on again
+	Mended      PressKind = "mended"       // after no pressure twice: what was found, in Answer
 	Again       PressKind = "again"        // two more pulses, after the advice to stop and look
 	Measured    PressKind = "measured"     // what a strip or a meter reads
 	Cut         PressKind = "cut"          // the power is gone
@@ -117,6 +118,13 @@ var checks = map[PressKind]func(Press) error{
 		return p.Cup.Check()
 	},
 	Graded: func(p Press) error { return backflush.CheckFirst(p.First) },
+	Mended: func(p Press) error {
+		if slices.Contains(job.Mends(), p.Answer) {
+			return nil
+		}
+		return &units.OutOfRange{Field: "what", Value: string(p.Answer), Allowed: "water_was_missing, blind_was_wrong or " +
+			"handle_was_loose"}
+	},
 	Heard: func(p Press) error {
 		list := append(job.Answers(), job.Found()...)
 		if slices.Contains(list, p.Answer) {

@@ -222,6 +222,16 @@ func TestHoldAndNoPressureVoidThePulse(t *testing.T) {
 	if s := h.wait(4 * time.Second).press(NoPressure); s.Finding == nil || s.Finding.Verdict != reason.Stop {
 		t.Fatalf("no pressure twice: %+v", s.Finding)
 	}
+	// then it goes on only with what was found
+	if s := h.press(Begin); s.Segment.Kind != Held || slices.Contains(s.Allowed, Begin) {
+		t.Fatalf("it pulses again: %+v, %v", s.Segment, s.Allowed)
+	}
+	if s := h.with(Press{Kind: Mended, Answer: job.NotLocked}); s.Finding == nil || !slices.Contains(s.Allowed, Begin) {
+		t.Fatalf("what was found is told, and: %v, %+v", s.Allowed, s.Finding)
+	}
+	if (Press{Kind: Mended, Answer: job.Flows}).Check() == nil {
+		t.Error("anything is a finding")
+	}
 	// pressed a second too late, it still takes back the pulse it was meant for
 	h.press(Begin)
 	h.wait(14 * time.Second)

@@ -17,6 +17,7 @@ type sips struct {
 	done    int // sips that have stood
 	entered bool
 	rested  time.Time
+	dry     int // tries at which no water came
 }
 
 func init() {
@@ -40,13 +41,19 @@ func (s *sips) allowed() []PressKind {
 	case Soak:
 		return nil
 	}
+	if s.f.mustAsk(s.dry) {
+		return []PressKind{Mended}
+	}
 	return []PressKind{Begin}
 }
 
 func (s *sips) press(p Press) {
 	f := s.f
 	switch {
-	case p.Kind == Begin && (f.mode == Open || f.mode == Held) && p.Segment == f.segment:
+	case p.Kind == Mended && f.mode == Held && f.mustAsk(s.dry):
+		s.dry = 0
+		f.state.Finding = mended(p.Answer)
+	case p.Kind == Begin && !f.mustAsk(s.dry) && (f.mode == Open || f.mode == Held) && p.Segment == f.segment:
 		f.state.Finding = nil
 		if !s.entered {
 			s.entered = true
@@ -55,6 +62,10 @@ func (s *sips) press(p Press) {
 		s.begin()
 	case p.Kind != Hold && p.Kind != NoPressure || f.mode != On && f.mode != Rest:
 	case p.Segment > f.segment || p.Segment < f.segment-2:
+	case p.Kind == NoPressure:
+		s.breakOff()
+		s.dry++
+		f.hold(dryFor(s.dry))
 	default:
 		s.breakOff()
 		f.turnTo(Held)

@@ -77,6 +77,53 @@ func TestPartsAreTended(t *testing.T) {
 	}
 }
 
+// A pump is bled through the group, off first: no tap of a boiler is opened, it never runs longer than ten seconds
+// without water, and three goes end it.
+func TestAPumpIsBled(t *testing.T) {
+	for _, l := range machine.Layouts() {
+		for _, heater := range []string{"can_be_off", "on_means_heating", "cannot_tell"} {
+			a := machineOf(l, "brew_heater", heater)
+			p, err := job.Tend(a, task.Bleed, backflush.UsualPowder, machine.Part{})
+			if a.Facts().Pump == machine.NoPump {
+				if err == nil {
+					t.Errorf("%s: it has no pump", l)
+				}
+				continue
+			}
+			if err == nil {
+				_, err = Cleared(p)
+			}
+			if err != nil {
+				t.Fatalf("%s %s: %v", l, heater, err)
+			}
+			off, goes := false, 0
+			for _, s := range p.Steps() {
+				for _, x := range s.Acts {
+					switch x.Verb {
+					case plant.SwitchOff:
+						off = true
+					case plant.Sample:
+						if goes++; !off || x.What != "group-1" {
+							t.Errorf("%s: %v before it is off", l, x)
+						}
+					case plant.Open, plant.Puff, plant.LetOut:
+						t.Errorf("%s: %v lets no air out", l, x)
+					}
+				}
+				if choose, is := job.BodyOf[job.Choose](s); is {
+					goes += len(choose.Ways[1].Tries)
+					if choose.Ways[1].Stop == nil {
+						t.Errorf("%s: it never ends", l)
+					}
+				}
+			}
+			if goes != 3 {
+				t.Errorf("%s: %d goes", l, goes)
+			}
+		}
+	}
+}
+
 // leftOut is a plan in which a step is left out.
 func leftOut(p job.Plan, id string) job.Plan {
 	p.Order = slices.DeleteFunc(slices.Clone(p.Order), func(s string) bool { return s == id })
@@ -100,6 +147,9 @@ func TestNoStepOfACareCanBeLeftOut(t *testing.T) {
 	idle := []string{"empty", "back", "tight", "dry"}
 	machines := map[task.ID]machine.Answers{task.CamGrease: machineOf(machine.LeverCam)}
 	for _, id := range tended() {
+		if id == task.Bleed { // which cares for no part
+			continue
+		}
 		a, special := machines[id]
 		if !special {
 			a = machineOf(machine.HXCafe)

@@ -1394,6 +1394,7 @@ const (
 	PressKindHeard       PressKind = "heard"
 	PressKindHold        PressKind = "hold"
 	PressKindMeasured    PressKind = "measured"
+	PressKindMended      PressKind = "mended"
 	PressKindNoPressure  PressKind = "no_pressure"
 	PressKindNothingCame PressKind = "nothing_came"
 	PressKindOpened      PressKind = "opened"
@@ -1426,6 +1427,8 @@ func (e PressKind) Valid() bool {
 	case PressKindHold:
 		return true
 	case PressKindMeasured:
+		return true
+	case PressKindMended:
 		return true
 	case PressKindNoPressure:
 		return true
@@ -1471,60 +1474,65 @@ func (e PressMinutes) Valid() bool {
 
 // Defines values for PressWhat.
 const (
-	PressWhatBlocked      PressWhat = "blocked"
-	PressWhatBlows        PressWhat = "blows"
-	PressWhatBrittle      PressWhat = "brittle"
-	PressWhatCame         PressWhat = "came"
-	PressWhatChipped      PressWhat = "chipped"
-	PressWhatClean        PressWhat = "clean"
-	PressWhatClicks       PressWhat = "clicks"
-	PressWhatCold         PressWhat = "cold"
-	PressWhatCrusted      PressWhat = "crusted"
-	PressWhatDented       PressWhat = "dented"
-	PressWhatDrained      PressWhat = "drained"
-	PressWhatDrips        PressWhat = "drips"
-	PressWhatDropsOut     PressWhat = "drops_out"
-	PressWhatDry          PressWhat = "dry"
-	PressWhatDusting      PressWhat = "dusting"
-	PressWhatEasy         PressWhat = "easy"
-	PressWhatEven         PressWhat = "even"
-	PressWhatFillStops    PressWhat = "fill_stops"
-	PressWhatFillsOn      PressWhat = "fills_on"
-	PressWhatFlakes       PressWhat = "flakes"
-	PressWhatFlows        PressWhat = "flows"
-	PressWhatGone         PressWhat = "gone"
-	PressWhatHigh         PressWhat = "high"
-	PressWhatHolds        PressWhat = "holds"
-	PressWhatHot          PressWhat = "hot"
-	PressWhatLow          PressWhat = "low"
-	PressWhatNoClick      PressWhat = "no_click"
-	PressWhatNoneCame     PressWhat = "none_came"
-	PressWhatNotDrained   PressWhat = "not_drained"
-	PressWhatOnAgain      PressWhat = "on_again"
-	PressWhatOneSided     PressWhat = "one_sided"
-	PressWhatOpens        PressWhat = "opens"
-	PressWhatOver         PressWhat = "over"
-	PressWhatPumpScreams  PressWhat = "pump_screams"
-	PressWhatPumpSilent   PressWhat = "pump_silent"
-	PressWhatPumpUsual    PressWhat = "pump_usual"
-	PressWhatSlimy        PressWhat = "slimy"
-	PressWhatSmooth       PressWhat = "smooth"
-	PressWhatSomeBlocked  PressWhat = "some_blocked"
-	PressWhatSomeLeft     PressWhat = "some_left"
-	PressWhatSpringy      PressWhat = "springy"
-	PressWhatSqueaks      PressWhat = "squeaks"
-	PressWhatStained      PressWhat = "stained"
-	PressWhatStiff        PressWhat = "stiff"
-	PressWhatStillOff     PressWhat = "still_off"
-	PressWhatStuck        PressWhat = "stuck"
-	PressWhatUsual        PressWhat = "usual"
-	PressWhatWaitsForHeat PressWhat = "waits_for_heat"
-	PressWhatWet          PressWhat = "wet"
+	PressWhatBlindWasWrong   PressWhat = "blind_was_wrong"
+	PressWhatBlocked         PressWhat = "blocked"
+	PressWhatBlows           PressWhat = "blows"
+	PressWhatBrittle         PressWhat = "brittle"
+	PressWhatCame            PressWhat = "came"
+	PressWhatChipped         PressWhat = "chipped"
+	PressWhatClean           PressWhat = "clean"
+	PressWhatClicks          PressWhat = "clicks"
+	PressWhatCold            PressWhat = "cold"
+	PressWhatCrusted         PressWhat = "crusted"
+	PressWhatDented          PressWhat = "dented"
+	PressWhatDrained         PressWhat = "drained"
+	PressWhatDrips           PressWhat = "drips"
+	PressWhatDropsOut        PressWhat = "drops_out"
+	PressWhatDry             PressWhat = "dry"
+	PressWhatDusting         PressWhat = "dusting"
+	PressWhatEasy            PressWhat = "easy"
+	PressWhatEven            PressWhat = "even"
+	PressWhatFillStops       PressWhat = "fill_stops"
+	PressWhatFillsOn         PressWhat = "fills_on"
+	PressWhatFlakes          PressWhat = "flakes"
+	PressWhatFlows           PressWhat = "flows"
+	PressWhatGone            PressWhat = "gone"
+	PressWhatHandleWasLoose  PressWhat = "handle_was_loose"
+	PressWhatHigh            PressWhat = "high"
+	PressWhatHolds           PressWhat = "holds"
+	PressWhatHot             PressWhat = "hot"
+	PressWhatLow             PressWhat = "low"
+	PressWhatNoClick         PressWhat = "no_click"
+	PressWhatNoneCame        PressWhat = "none_came"
+	PressWhatNotDrained      PressWhat = "not_drained"
+	PressWhatOnAgain         PressWhat = "on_again"
+	PressWhatOneSided        PressWhat = "one_sided"
+	PressWhatOpens           PressWhat = "opens"
+	PressWhatOver            PressWhat = "over"
+	PressWhatPumpScreams     PressWhat = "pump_screams"
+	PressWhatPumpSilent      PressWhat = "pump_silent"
+	PressWhatPumpUsual       PressWhat = "pump_usual"
+	PressWhatSlimy           PressWhat = "slimy"
+	PressWhatSmooth          PressWhat = "smooth"
+	PressWhatSomeBlocked     PressWhat = "some_blocked"
+	PressWhatSomeLeft        PressWhat = "some_left"
+	PressWhatSpringy         PressWhat = "springy"
+	PressWhatSqueaks         PressWhat = "squeaks"
+	PressWhatStained         PressWhat = "stained"
+	PressWhatStiff           PressWhat = "stiff"
+	PressWhatStillOff        PressWhat = "still_off"
+	PressWhatStuck           PressWhat = "stuck"
+	PressWhatUsual           PressWhat = "usual"
+	PressWhatWaitsForHeat    PressWhat = "waits_for_heat"
+	PressWhatWaterWasMissing PressWhat = "water_was_missing"
+	PressWhatWet             PressWhat = "wet"
 )
 
 // Valid indicates whether the value is a known member of the PressWhat enum.
 func (e PressWhat) Valid() bool {
 	switch e {
+	case PressWhatBlindWasWrong:
+		return true
 	case PressWhatBlocked:
 		return true
 	case PressWhatBlows:
@@ -1568,6 +1576,8 @@ func (e PressWhat) Valid() bool {
 	case PressWhatFlows:
 		return true
 	case PressWhatGone:
+		return true
+	case PressWhatHandleWasLoose:
 		return true
 	case PressWhatHigh:
 		return true
@@ -1620,6 +1630,8 @@ func (e PressWhat) Valid() bool {
 	case PressWhatUsual:
 		return true
 	case PressWhatWaitsForHeat:
+		return true
+	case PressWhatWaterWasMissing:
 		return true
 	case PressWhatWet:
 		return true
@@ -1727,6 +1739,7 @@ const (
 	RunAllowedHeard       RunAllowed = "heard"
 	RunAllowedHold        RunAllowed = "hold"
 	RunAllowedMeasured    RunAllowed = "measured"
+	RunAllowedMended      RunAllowed = "mended"
 	RunAllowedNoPressure  RunAllowed = "no_pressure"
 	RunAllowedNothingCame RunAllowed = "nothing_came"
 	RunAllowedOpened      RunAllowed = "opened"
@@ -1759,6 +1772,8 @@ func (e RunAllowed) Valid() bool {
 	case RunAllowedHold:
 		return true
 	case RunAllowedMeasured:
+		return true
+	case RunAllowedMended:
 		return true
 	case RunAllowedNoPressure:
 		return true
@@ -5798,7 +5813,7 @@ type Press struct {
 	Step  string `json:"step"`
 	Strip *Strip `json:"strip,omitempty"`
 
-	// What With heard: one of the answers of the step
+	// What With heard: one of the answers of the step; with mended: what was found
 	What *PressWhat `json:"what,omitempty"`
 }
 
@@ -5811,7 +5826,7 @@ type PressKind string
 // PressMinutes With away: for how long
 type PressMinutes int
 
-// PressWhat With heard: one of the answers of the step
+// PressWhat With heard: one of the answers of the step; with mended: what was found
 type PressWhat string
 
 // Problem defines model for Problem.

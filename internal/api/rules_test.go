@@ -123,7 +123,7 @@ func TestRulesBetweenFields(t *testing.T) {
 			[]fields{press(fields{"kind": "hold"}), press(fields{"kind": "measured", "strip": strip}),
 				press(fields{"kind": "away", "minutes": 5})},
 			[]fields{press(fields{"kind": "reading"}), press(fields{"kind": "measured"}), press(fields{"kind": "graded"}),
-				press(fields{"kind": "heard"}), press(fields{"kind": "away"})}},
+				press(fields{"kind": "heard"}), press(fields{"kind": "mended"}), press(fields{"kind": "away"})}},
 		{"Product", "POST", "/products",
 			[]fields{powder(0.9, "powder", 30), powder(20, "sachets", 1)},
 			[]fields{powder(1.1, "powder", 30), powder(2, "liquid", 30)}},

@@ -32,6 +32,7 @@ type (
 		Cold       bool           `json:"cold,omitempty"`
 		LaidUp     bool           `json:"laid_up,omitempty"`
 		StandDown  bool           `json:"stand_down,omitempty"`
+		AsksFound  bool           `json:"asks_found,omitempty"`
 		Activities []activityForm `json:"activities"`
 		Steps      []stepForm     `json:"steps"` // in their order
 		Minutes    workedForm     `json:"minutes"`
@@ -581,7 +582,7 @@ func (r *reader) way(w wayForm) job.Way {
 func keepPlan(p job.Plan) (string, error) {
 	form := planForm{
 		Version: planVersion, Setups: each(p.Setups, keepSetup), Plant: maybe(p.Plant, keepPlant), Cold: p.Cold,
-		LaidUp: p.LaidUp, StandDown: p.StandDown,
+		LaidUp: p.LaidUp, StandDown: p.StandDown, AsksFound: p.AsksFound,
 		Steps:   each(p.Steps(), keepStep),
 		Minutes: keepWorked(p.Minutes), TankUses: keepWorked(p.TankUses), TrayGets: keepWorked(p.TrayGets),
 	}
@@ -606,7 +607,7 @@ func readPlan(text string) (job.Plan, error) {
 	}
 	r := &reader{}
 	p := job.Plan{Setups: each(form.Setups, setupForm.core), Plant: maybe(form.Plant, plantForm.core), Cold: form.Cold,
-		LaidUp: form.LaidUp, StandDown: form.StandDown,
+		LaidUp: form.LaidUp, StandDown: form.StandDown, AsksFound: form.AsksFound,
 		Minutes:  form.Minutes.core(),
 		TankUses: form.TankUses.core(), TrayGets: form.TrayGets.core()}
 	for _, a := range form.Activities {

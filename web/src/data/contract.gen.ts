@@ -3028,17 +3028,17 @@ export interface components {
             /** @description The segment it was made in */
             segment: number;
             /** @enum {string} */
-            kind: "done" | "begin" | "hold" | "no_pressure" | "nothing_came" | "opened" | "reading" | "graded" | "heard" | "turn" | "again" | "measured" | "cut" | "back" | "stop" | "rinse_now" | "away" | "returned";
+            kind: "done" | "begin" | "hold" | "no_pressure" | "nothing_came" | "opened" | "mended" | "reading" | "graded" | "heard" | "turn" | "again" | "measured" | "cut" | "back" | "stop" | "rinse_now" | "away" | "returned";
             /**
              * @description With begin: at one's own pace, each boundary a press
              * @default false
              */
             own?: boolean;
             /**
-             * @description With heard: one of the answers of the step
+             * @description With heard: one of the answers of the step; with mended: what was found
              * @enum {string}
              */
-            what?: "flows" | "no_click" | "clicks" | "clean" | "dusting" | "crusted" | "waits_for_heat" | "cold" | "hot" | "drained" | "not_drained" | "dry" | "drips" | "gone" | "some_left" | "opens" | "stuck" | "stained" | "some_blocked" | "blocked" | "even" | "one_sided" | "springy" | "stiff" | "brittle" | "chipped" | "slimy" | "flakes" | "holds" | "drops_out" | "smooth" | "dented" | "easy" | "squeaks" | "blows" | "low" | "usual" | "high" | "over" | "wet" | "pump_usual" | "pump_screams" | "pump_silent" | "fill_stops" | "fills_on" | "came" | "none_came" | "still_off" | "on_again";
+            what?: "flows" | "no_click" | "clicks" | "clean" | "dusting" | "crusted" | "waits_for_heat" | "cold" | "hot" | "drained" | "not_drained" | "dry" | "drips" | "gone" | "some_left" | "opens" | "stuck" | "stained" | "some_blocked" | "blocked" | "even" | "one_sided" | "springy" | "stiff" | "brittle" | "chipped" | "slimy" | "flakes" | "holds" | "drops_out" | "smooth" | "dented" | "easy" | "squeaks" | "blows" | "low" | "usual" | "high" | "over" | "wet" | "pump_usual" | "pump_screams" | "pump_silent" | "fill_stops" | "fills_on" | "came" | "none_came" | "still_off" | "on_again" | "water_was_missing" | "blind_was_wrong" | "handle_was_loose";
             strip?: components["schemas"]["Strip"];
             /**
              * @description With graded: how brown the first discharge was
@@ -3078,7 +3078,7 @@ export interface components {
             kind?: "graded";
         } | {
             /** @enum {unknown} */
-            kind?: "heard";
+            kind?: "heard" | "mended";
         } | {
             /** @enum {unknown} */
             kind?: "away";
@@ -4344,7 +4344,7 @@ export interface components {
             step: components["schemas"]["Step"];
             segment: components["schemas"]["Segment"];
             schedule: components["schemas"]["Segment"][];
-            allowed: ("done" | "begin" | "hold" | "no_pressure" | "nothing_came" | "opened" | "reading" | "graded" | "heard" | "turn" | "again" | "measured" | "cut" | "back" | "stop" | "rinse_now" | "away" | "returned")[];
+            allowed: ("done" | "begin" | "hold" | "no_pressure" | "nothing_came" | "opened" | "mended" | "reading" | "graded" | "heard" | "turn" | "again" | "measured" | "cut" | "back" | "stop" | "rinse_now" | "away" | "returned")[];
             lines: components["schemas"]["Line"][];
             /** @enum {string} */
             outcome?: "done" | "stopped" | "stopped_unsafe";

@@ -6,6 +6,9 @@ import { ask, client, device, newId, Refused, type Problem, type Run, type Schem
 
 type Press = Schemas['Press']
 
+/** How long a press may wait before that is said, in milliseconds. */
+const patience = 1000
+
 export class Live {
   run = $state<Run>()
   problem = $state<unknown>()
@@ -17,6 +20,8 @@ export class Live {
   lost = $state<{ id: string; problem: Problem }[]>([])
   /** The server could not take a press now. */
   busy = $state(false)
+  /** A press has waited for its answer for longer than a hand expects. */
+  stuck = $state(false)
   /** This browser keeps nothing across a reload. */
   unkept = $state(false)
 
@@ -26,6 +31,7 @@ export class Live {
   #again = false
   #sending = false
   #asked = 0
+  #pressed = 0
 
   constructor(id: string) {
     this.#id = id
@@ -154,6 +160,8 @@ export class Live {
   tick() {
     const here = performance.now()
     this.#moves(here)
+    const waits = this.waiting.length > 0 ? here - this.#pressed : 0
+    if (waits > patience !== this.stuck) this.stuck = waits > patience
     if (!this.run || this.run.outcome) return
     const end = this.run.schedule.at(-1)?.ends_at
     const over = end !== undefined && Date.parse(end) <= this.now
@@ -170,6 +178,7 @@ export class Live {
     const segment = this.segment?.index ?? run.segment.index
     // pressed again before the answer came
     if (this.waiting.some((w) => w.step === step && w.segment === segment && w.kind === kind)) return
+    if (this.waiting.length === 0) this.#pressed = performance.now()
     this.waiting.push({
       id: newId(),
       device: device(),

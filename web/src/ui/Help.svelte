@@ -19,6 +19,7 @@
     ['2 … 9', 'on a key of the stub: log as many at once'],
     ['+ −', 'on the tape: show less or more; arrows: the chosen task on another day'],
     ['space', 'in a run: the main button'],
+    ['p', 'in a run: hold, at once'],
     ['n', 'in a run: no pressure'],
     ['d', 'in a run: nothing came out at the drain'],
     ['c', 'in a run: I am called away'],

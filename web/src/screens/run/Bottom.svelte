@@ -1,5 +1,6 @@
 <!-- Always in reach, at any size: the way out, help, and the press that goes on. -->
 <script lang="ts">
+  import type { Schemas } from '../../data/api'
   import { may } from '../../data/me.svelte'
   import { p } from '../../router'
   import type { Sounds } from './sounds.svelte'
@@ -20,43 +21,80 @@
   }
 </script>
 
+{#snippet mended(text: string, what: Schemas['Press']['what'])}
+  <button
+    type="button"
+    class="press line"
+    onclick={(e) => press(e, () => !s.others && live.press('mended', { what }))}>{text}</button
+  >
+{/snippet}
+
 {#snippet other(text: string, kind: 'no_pressure' | 'nothing_came' | 'opened')}
-  <button type="button" class="press line" onclick={(e) => press(e, () => live.press(kind))}>{text}</button>
+  <button type="button" class="press line" onclick={(e) => press(e, () => !s.others && live.press(kind))}
+    >{text}</button
+  >
 {/snippet}
 
 <div class="bottom">
-  {#if !run.outcome && may('closer')}
-    <div class="help">
-      {#if run.help.length > 0}<button type="button" onclick={ontrouble}>Something is wrong</button>{/if}
-      {#if s.allowed('stop')}<button type="button" onclick={onleave}>I cannot go on</button>{/if}
-      {#if s.allowed('away')}<button type="button" onclick={onaway}>I am called away</button>{/if}
-    </div>
-  {/if}
-  <div class="buttons">
-    {#if run.outcome}
-      <a class="press" href={p('/')}
-        >{run.outcome === 'stopped_unsafe' && !run.groups.some((g) => g.blind > 0)
-          ? 'To the bench: rinse it'
-          : 'To the bench'}</a
-      >
-      <a class="press line" href={p('/machines/:id/log', { params: { id: run.machine_id } })}>Log</a>
-    {:else if !may('closer')}
-      <p class="p-4"><b>You look on.</b> The presses are for whoever leads the run.</p>
-    {:else if s.main}
-      {@const main = s.main}
-      <button type="button" class="press" disabled={main.off} onclick={(e) => press(e, main.act)}
-        >{main.text}{#if !main.byHand}<small>space</small>{/if}</button
-      >
-      {#if (s.pulsing || s.resting) && !s.cut}{@render other(
-          s.pushing ? 'No water comes' : 'No pressure',
-          'no_pressure',
-        )}{/if}
-      {#if s.allowed('nothing_came') && !s.cut}{@render other(
-          s.pressed > 0 ? 'Still nothing' : 'Nothing came out',
-          'nothing_came',
-        )}{/if}
-      {#if s.allowed('opened') && (s.blocked || s.allowed('begin'))}{@render other('It has opened', 'opened')}{/if}
+  <div class="keys" data-fresh={s.fresh ? '' : undefined}>
+    {#if live.waiting.length > 0 && live.stuck}<p class="stuck" role="status">
+        <b>No answer yet.</b> Your press is kept and sent again.
+      </p>{/if}
+    {#if !run.outcome && may('closer')}
+      <!-- what holds, stops or reports stands apart from what goes on: no second tap meets it -->
+      <div class="apart">
+        {#if s.allowed('mended')}
+          {@render mended('Water was missing', 'water_was_missing')}
+          {#if !s.pushing}{@render mended('The blind was wrong', 'blind_was_wrong')}
+            {@render mended('The handle was loose', 'handle_was_loose')}{/if}
+        {/if}
+        {#if s.main?.aside}{@const main = s.main}<button
+            type="button"
+            class="press line"
+            class:whole={main.byHand}
+            onclick={(e) => press(e, main.act)}
+            >{main.text}{#if !main.byHand}<small>p, space</small>{/if}</button
+          >{/if}
+        {#if (s.pulsing || s.resting) && !s.cut}{@render other(
+            s.pushing ? 'No water comes' : 'No pressure',
+            'no_pressure',
+          )}{/if}
+        {#if s.allowed('nothing_came') && !s.cut}{@render other(
+            s.pressed > 0 ? 'Still nothing' : 'Nothing came out',
+            'nothing_came',
+          )}{/if}
+        {#if s.allowed('opened') && (s.blocked || s.allowed('begin'))}{@render other(
+            'It has opened',
+            'opened',
+          )}{/if}
+      </div>
+      <div class="help">
+        {#if run.help.length > 0}<button type="button" onclick={ontrouble}>Something is wrong</button>{/if}
+        {#if s.allowed('stop')}<button type="button" onclick={onleave}>I cannot go on</button>{/if}
+        {#if s.allowed('away')}<button type="button" onclick={onaway}>I am called away</button>{/if}
+      </div>
     {/if}
+    <div class="buttons">
+      {#if run.outcome}
+        <a class="press" href={p('/')}
+          >{run.outcome === 'stopped_unsafe' && !run.groups.some((g) => g.blind > 0)
+            ? 'To the bench: rinse it'
+            : 'To the bench'}</a
+        >
+        <a class="press line" href={p('/machines/:id/log', { params: { id: run.machine_id } })}>Log</a>
+      {:else if !may('closer')}
+        <p class="p-4"><b>You look on.</b> The presses are for whoever leads the run.</p>
+      {:else if s.main && !s.main.aside}
+        {@const main = s.main}
+        <button type="button" class="press" disabled={main.off} onclick={(e) => press(e, () => s.go())}
+          >{main.text}{#if !main.byHand}<small>space</small>{/if}</button
+        >
+      {:else}
+        <p class="press idle">
+          {s.pulsing || s.resting ? 'By the clock' : s.main ? 'No going on from here' : 'It stands'}
+        </p>
+      {/if}
+    </div>
   </div>
   {#if !run.outcome}
     <div class="ways">
@@ -100,6 +138,35 @@
     background: var(--color-slip);
     border-top: 2px solid var(--color-ink);
   }
+  .idle {
+    background: var(--color-slip);
+    color: var(--color-ink);
+    cursor: default;
+    font-weight: 500;
+  }
+  .apart {
+    display: flex;
+    flex-wrap: wrap;
+  }
+  .apart:empty {
+    display: none;
+  }
+  .apart :global(.press.line) {
+    flex: 1 1 0;
+    min-height: 64px;
+    border-left: 0;
+    border-right: 2px solid var(--color-ink);
+    border-bottom: 2px solid var(--color-ink);
+  }
+  .apart :global(.press.whole) {
+    flex: 1 0 100%;
+    background: var(--color-ink);
+    color: var(--color-paper);
+  }
+  .stuck {
+    padding: 8px 16px;
+    border-bottom: 2px solid var(--color-ink);
+  }
   .help {
     display: flex;
   }
@@ -125,10 +192,10 @@
     .bottom {
       display: contents;
     }
-    .help {
+    .keys {
       order: 4;
       position: sticky;
-      bottom: 84px;
+      bottom: 0;
       z-index: 2;
       background: var(--color-slip);
       border-top: 2px solid var(--color-ink);

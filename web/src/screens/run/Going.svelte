@@ -8,8 +8,16 @@
   let {
     run,
     dialog = $bindable(),
+    mayRinse,
+    onrinse,
     onaway,
-  }: { run: Schemas['Run']; dialog?: HTMLDialogElement; onaway: (of: Minutes) => void } = $props()
+  }: {
+    run: Schemas['Run']
+    dialog?: HTMLDialogElement
+    mayRinse: boolean
+    onrinse: () => void
+    onaway: (of: Minutes) => void
+  } = $props()
   function go(of: Minutes) {
     dialog?.close()
     onaway(of)
@@ -37,6 +45,14 @@
           {#if l.not}<p class="mt-1 text-[16px]">{l.not}</p>{/if}
         </div>
       {/each}
+      {#if mayRinse && run.absences.some((l) => l.not)}<button
+          type="button"
+          class="btn btn-outline btn-primary justify-self-start"
+          onclick={() => {
+            dialog?.close()
+            onrinse()
+          }}>Rinse now, then go</button
+        >{/if}
       <form method="dialog"><button class="btn btn-outline btn-primary">Stay here</button></form>
     </div>
   </div>

@@ -1,5 +1,6 @@
 <!-- The live run: one step at a time, readable from two metres. -->
 <script lang="ts">
+  import { untrack } from 'svelte'
   import { may } from '../../data/me.svelte'
   import './run.css'
   import './beside.css'
@@ -78,6 +79,14 @@
     if (innerWidth <= 1000) scrollTo(0, 0) // a new step begins at its head
   })
   $effect(() => {
+    void s.meaning
+    untrack(() => s.turned())
+  })
+  $effect(() => {
+    void s.reports
+    untrack(() => s.moved())
+  })
+  $effect(() => {
     if (s.moment) sounds.play(s.on ? 'on' : s.kind === 'off' ? 'off' : 'ready', s.moment)
   })
   $effect(() => {
@@ -127,6 +136,7 @@
     )
       return
     const acts: Record<string, (() => void) | false | undefined> = {
+      p: s.allowed('hold') && (() => live.press('hold')),
       n: s.allowed('no_pressure') && (() => live.press('no_pressure')),
       d: s.allowed('nothing_came') && (() => live.press('nothing_came')),
       c: s.allowed('away') && (() => going?.showModal()),
@@ -154,7 +164,8 @@
     )
       return
     event.preventDefault()
-    s.main.act()
+    // the same key began it: it holds only once a thumb has had time to leave it; "p" holds at once
+    if (!s.fresh) s.go()
   }
   const cautionShort = $derived(
     step?.cautions.find((c) => c.danger === 'pressure')?.text ?? step?.cautions[0]?.text,
@@ -226,7 +237,13 @@
       </aside>
     </div>
     <Trouble {run} bind:dialog={trouble} />
-    <Going {run} bind:dialog={going} onaway={(of) => void live.press('away', { minutes: of })} />
+    <Going
+      {run}
+      bind:dialog={going}
+      mayRinse={s.allowed('rinse_now')}
+      onrinse={() => void live.press('rinse_now')}
+      onaway={(of) => void live.press('away', { minutes: of })}
+    />
     <Leaving
       {run}
       bind:dialog={leaving}

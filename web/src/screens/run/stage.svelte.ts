@@ -4,7 +4,11 @@ import type { Schemas } from '../../data/api'
 import type { Live } from '../../data/live.svelte'
 
 type Kind = Schemas['Press']['kind']
-export type Main = { text: string; act: () => void; off?: boolean; byHand?: boolean }
+/** What goes on; or, aside, what holds or stops: that never stands where the key to go on stood. */
+export type Main = { text: string; act: () => void; off?: boolean; byHand?: boolean; aside?: boolean }
+
+/** So long after the main key's meaning changed a press on its old place does nothing, in milliseconds. */
+const settles = 700
 
 const nagEvery = 15 // run seconds
 const briefly = 'freshanvil.brief'
@@ -94,6 +98,35 @@ export class Stage {
   over = (s: Schemas['Soaking']): number =>
     ((this.live.now - Date.parse(s.ends_at)) / 1000) * (this.run?.speed ?? 1)
 
+  /** The main key has just changed its meaning: a thumb that is still on its way means the old one. */
+  fresh = $state(false)
+  #settling: ReturnType<typeof setTimeout> | undefined
+  meaning = $derived.by(
+    () => `${this.run?.step.id} ${this.live.segment?.index} ${this.kind} ${this.main?.text ?? ''}`,
+  )
+  turned() {
+    clearTimeout(this.#settling)
+    this.fresh = true
+    this.#settling = setTimeout(() => (this.fresh = false), settles)
+  }
+  /** So it is with what reports a fault, where other keys have come into its place. */
+  others = $state(false)
+  #moving: ReturnType<typeof setTimeout> | undefined
+  reports = $derived.by(
+    () =>
+      `${this.run?.step.id} ${this.pulsing || this.resting} ${this.allowed('mended')} ${this.allowed('nothing_came')} ${this.allowed('opened')}`,
+  )
+  moved() {
+    clearTimeout(this.#moving)
+    this.others = true
+    this.#moving = setTimeout(() => (this.others = false), settles)
+  }
+  /** Whatever goes on, by thumb, key or pedal. */
+  go() {
+    const main = this.main
+    if (main && !main.off && (main.aside || !this.fresh)) main.act()
+  }
+
   /** A new step begins with nothing picked. */
   forget() {
     Object.assign(this, { cup: {}, first: undefined, what: undefined, strip: undefined, mixed: null })
@@ -125,18 +158,22 @@ export class Stage {
         act: () => this.enough && live.press('turn'),
         off: !this.enough,
       }
-    if (this.resting) return { text: 'Pause', act: () => live.press('hold') }
+    if (this.resting) return { text: 'Pause', act: () => live.press('hold'), aside: true }
     if (this.pulsing)
       return {
         text: this.pushing ? 'Stop the pump' : this.on ? 'Stop pulse' : 'Pause',
         act: () => live.press('hold'),
+        aside: true,
       }
+    // what was found is said before anything goes on
+    if (this.allowed('mended'))
+      return { text: 'Pump is off: stop here', act: this.#leave, byHand: true, aside: true }
     // the space bar must not vouch for a head that may be under pressure
     if (this.allowed('opened') && this.allowed('begin'))
       return { text: 'Pulse again', act: () => live.press('begin', { own: this.own }), byHand: true }
     if (this.allowed('opened'))
       return this.blocked
-        ? { text: 'Stop here', act: this.#leave }
+        ? { text: 'Pump is off: stop here', act: this.#leave, byHand: true, aside: true }
         : {
             text: this.allowed('nothing_came') ? 'Water came' : 'It has opened',
             act: () => live.press('opened'),
