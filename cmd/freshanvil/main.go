@@ -237,6 +237,9 @@ func serve(ctx context.Context, o options, now func() time.Time, withDemo bool) 
 	if err != nil {
 		return err
 	}
+	if !found.proxied { // behind a proxy all come from one address
+		front = limitEach(front, mostOfAddress)
+	}
 	front = netutil.LimitListener(front, mostConnections)
 	if found.config != nil {
 		front = tls.NewListener(front, found.config)
@@ -246,7 +249,7 @@ func serve(ctx context.Context, o options, now func() time.Time, withDemo bool) 
 		ListenerAddrFunc: func(a net.Addr) { fmt.Printf("Fresh Anvil is at %s://%s\n", scheme, a) },
 		// who sends slowly, or nothing, is let go; a stream is written to for as long as somebody listens
 		BeforeServeFunc: func(s *http.Server) error {
-			s.ReadHeaderTimeout, s.ReadTimeout, s.IdleTimeout = 10*time.Second, time.Minute, 2*time.Minute
+			s.ReadHeaderTimeout, s.ReadTimeout, s.IdleTimeout = 5*time.Second, time.Minute, 2*time.Minute
 			s.MaxHeaderBytes = 64 << 10
 			return nil
 		},

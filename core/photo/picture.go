@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"image"
+	"image/color"
 	_ "image/jpeg" // a photo is one of these
 	_ "image/png"
 	"math"
@@ -17,7 +18,7 @@ import (
 // which it is judged.
 const (
 	leastSide  = 200
-	mostPixels = 40e6
+	mostBytes  = 12e6 * 4 // of a picture once it is read: twelve million pixels at eight bits
 	judgedSide = 400
 )
 
@@ -45,14 +46,27 @@ type picture struct {
 // Decode reads a photo, JPEG or PNG. One that cannot be read, or is too large, is a *reason.Refusal.
 func Decode(data []byte) (image.Image, error) {
 	config, _, err := image.DecodeConfig(bytes.NewReader(data))
-	if err != nil || float64(config.Width)*float64(config.Height) > mostPixels {
-		return nil, refuse(Unreadable, "This is no photo that can be read", "A JPEG or a PNG, of 40 million pixels at most.")
+	if err != nil || float64(config.Width)*float64(config.Height)*bytesOf(config.ColorModel) > mostBytes {
+		return nil, refuse(Unreadable, "This is no photo that can be read", "A JPEG or a PNG, of 12 million pixels at most.")
 	}
 	img, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {
 		return nil, refuse(Unreadable, "This is no photo that can be read", "Take it again, as a JPEG or a PNG.")
 	}
 	return img, nil
+}
+
+// bytesOf is what a pixel of a model takes once it is read.
+func bytesOf(m color.Model) float64 {
+	switch m {
+	case color.GrayModel, color.AlphaModel:
+		return 1
+	case color.Gray16Model, color.Alpha16Model:
+		return 2
+	case color.RGBA64Model, color.NRGBA64Model:
+		return 8
+	}
+	return 4
 }
 
 func refuse(code reason.Code, title string, next ...string) *reason.Refusal {

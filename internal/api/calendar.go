@@ -3,6 +3,7 @@ package api
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"strings"
 
 	"freshanvil/internal/app"
@@ -26,6 +27,9 @@ func (s *Server) written(ctx context.Context, name string, list []app.Date) (*by
 	return &out, calendar.Write(&out, name, list, s.originOf(ctx))
 }
 
+// fewMachines is of how many machines a calendar is written anew whenever somebody asks (our own engineering choice).
+const fewMachines = 20
+
 // GetCalendar is the dates of a machine, of an owner's, or of all, as a file.
 func (s *Server) GetCalendar(ctx context.Context, r GetCalendarRequestObject) (GetCalendarResponseObject, error) {
 	name := "Fresh Anvil"
@@ -47,11 +51,18 @@ func (s *Server) GetCalendar(ctx context.Context, r GetCalendarRequestObject) (G
 	if err != nil {
 		return nil, err
 	}
-	list, err := s.App.Dates(ctx, machines, s.App.Instant())
-	if err != nil {
-		return nil, err
+	now := s.App.Instant()
+	write := func(ctx context.Context) (*bytes.Buffer, error) {
+		list, err := s.App.Dates(ctx, machines, now)
+		if err != nil {
+			return nil, err
+		}
+		return s.written(ctx, name, list)
 	}
-	out, err := s.written(ctx, name, list)
+	key := fmt.Sprintf("%s %s of %s at %s", orElse(r.Params.MachineId, ""), orElse(r.Params.Owner, ""), name,
+		s.originOf(ctx))
+	// whoever looks at one machine, or a few, sees what holds now
+	out, err := s.shelf.take(ctx, key, len(machines) <= fewMachines, now, write)
 	if err != nil {
 		return nil, err
 	}
@@ -61,11 +72,18 @@ func (s *Server) GetCalendar(ctx context.Context, r GetCalendarRequestObject) (G
 
 // GetFeed is the calendar of a secret address.
 func (s *Server) GetFeed(ctx context.Context, r GetFeedRequestObject) (GetFeedResponseObject, error) {
-	name, list, err := s.App.FeedDates(ctx, strings.TrimSuffix(r.Secret, ".ics"), s.App.Instant())
-	if err != nil {
+	secret, now := strings.TrimSuffix(r.Secret, ".ics"), s.App.Instant()
+	if err := s.App.FeedHolds(ctx, secret); err != nil {
 		return nil, err
 	}
-	out, err := s.written(ctx, name, list)
+	out, err := s.shelf.take(ctx, "feed "+secret+" at "+s.originOf(ctx), false, now,
+		func(ctx context.Context) (*bytes.Buffer, error) {
+			name, list, err := s.App.FeedDates(ctx, secret, now)
+			if err != nil {
+				return nil, err
+			}
+			return s.written(ctx, name, list)
+		})
 	if err != nil {
 		return nil, err
 	}

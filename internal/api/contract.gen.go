@@ -4512,6 +4512,9 @@ type Kept struct {
 	Folder string `json:"folder"`
 	Keep   int    `json:"keep"`
 
+	// Late No copy was made for longer than a night should take
+	Late bool `json:"late"`
+
 	// Tried When a copy was last tried
 	Tried *time.Time `json:"tried,omitempty"`
 }

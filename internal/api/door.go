@@ -128,6 +128,9 @@ func (s *Server) letIn(router routers.Router, needs map[string]app.Role) echo.Mi
 // deniedProblem is why nobody is let in.
 func deniedProblem(d *app.Denied) *problem {
 	status := http.StatusUnauthorized
+	if d.Code == "role" {
+		status = http.StatusForbidden
+	}
 	if d.Wait > 0 {
 		status = http.StatusTooManyRequests
 	}
@@ -178,8 +181,12 @@ func (s *Server) Login(ctx context.Context, q LoginRequestObject) (LoginResponse
 		return nil, errNoLogin
 	}
 	r := requestOf(ctx)
+	known := ""
+	if c, err := r.Cookie(cookieName(s.isSecure(r))); err == nil {
+		known = c.Value
+	}
 	token, w, err := s.App.Login(ctx, app.Attempt{Name: q.Body.Name, Passphrase: q.Body.Passphrase, From: s.from(r),
-		Device: orElse(q.Body.Device, "")})
+		Device: orElse(q.Body.Device, ""), Known: known})
 	if err != nil {
 		return nil, err
 	}

@@ -87,6 +87,31 @@ func (s *stream) take() []string {
 	return runs
 }
 
+// shake wakes every stream, so that each looks whether it may go on.
+func (h *hub) shake() {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for s := range h.streams {
+		select {
+		case s.wake <- struct{}{}:
+		default:
+		}
+	}
+}
+
+// lets says whether whoever opened a stream is still let in.
+func (s *Server) lets(r *http.Request) bool {
+	if !s.Guarded {
+		return true
+	}
+	cookie, err := r.Cookie(cookieName(s.isSecure(r)))
+	if err != nil {
+		return false
+	}
+	w, err := s.App.Let(r.Context(), cookie.Value)
+	return err == nil && w.Role != ""
+}
+
 // heartbeat keeps a quiet stream from being taken for dead.
 const heartbeat = 15 * time.Second
 
@@ -126,12 +151,16 @@ func (s *Server) events(c *echo.Context) error {
 		case <-stop.Done():
 			return nil
 		case <-changed.wake:
-			text = ""
+			if text = ""; !s.lets(c.Request()) {
+				return nil // it was shut out meanwhile
+			}
 			for _, run := range changed.take() {
 				text += fmt.Sprintf("event: changed\ndata: %s\n\n", run)
 			}
 		case <-beat.C:
-			text = ": still here\n\n"
+			if text = ": still here\n\n"; !s.lets(c.Request()) {
+				return nil
+			}
 		}
 	}
 }

@@ -1,11 +1,15 @@
 package api
 
 import (
+	"bytes"
+	"io"
 	"net"
 	"net/http"
 	"net/url"
 	"slices"
 	"strings"
+	"sync"
+	"time"
 
 	"github.com/getkin/kin-openapi/routers"
 	"github.com/labstack/echo/v5"
@@ -115,6 +119,92 @@ func otherMethod(router routers.Router) echo.HandlerFunc {
 	}
 }
 
+// strict tells browsers that came over TLS to come over TLS only; not where the certificate is one of its own, which a
+// browser must be able to take on somebody's word.
+func (s *Server) strict(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		if s.Fingerprint == "" && s.isSecure(c.Request()) {
+			c.Response().Header().Set("Strict-Transport-Security", "max-age=31536000")
+		}
+		return next(c)
+	}
+}
+
+// How long what is sent may take to be here, and how many of one address may be sending at once (our own engineering
+// choices): who sends slowly holds nobody else up.
+const (
+	bodyWithin  = 5 * time.Second
+	fileWithin  = 45 * time.Second
+	mostSending = 16
+)
+
+// bodyFirst reads what is sent before a request takes anybody's place: with a deadline, a bound, and a share an address.
+func (s *Server) bodyFirst(router routers.Router) echo.MiddlewareFunc {
+	var sending byAddress
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		return func(c *echo.Context) error {
+			r := c.Request()
+			if r.Body == nil || r.Body == http.NoBody || r.ContentLength == 0 || !inAPI(r) || isHeavy(router, c) {
+				return next(c) // a file is read by whoever is let in, in the lane for files
+			}
+			sent := http.NewResponseController(c.Response())
+			done, ok := sending.take(s.from(r), mostSending)
+			if !ok { // what is still to come is not waited for
+				_ = sent.SetReadDeadline(time.Now().Add(time.Second))
+				c.Response().Header().Set("Connection", "close")
+				return crowded()
+			}
+			defer done() // a second time does nothing
+			_ = sent.SetReadDeadline(time.Now().Add(bodyWithin))
+			body, err := io.ReadAll(io.LimitReader(r.Body, maxBody+1))
+			if err != nil {
+				c.Response().Header().Set("Connection", "close")
+				return newProblem(http.StatusRequestTimeout, "slow", "What was sent did not come in time").
+					say("Nothing was changed.").again(1)
+			}
+			_ = sent.SetReadDeadline(time.Time{})
+			r.Body = io.NopCloser(bytes.NewReader(body))
+			done()
+			return next(c)
+		}
+	}
+}
+
+// byAddress counts what goes on at once for each address.
+type byAddress struct {
+	mu   sync.Mutex
+	goes map[string]int
+}
+
+// take counts one more of an address, where it may have so many; done takes it back, once. An address that nobody knows
+// has no bound of its own.
+func (b *byAddress) take(address string, most int) (done func(), ok bool) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	if b.goes == nil {
+		b.goes = map[string]int{}
+	}
+	if address != "" && b.goes[address] >= most {
+		return nil, false
+	}
+	b.goes[address]++
+	return sync.OnceFunc(func() {
+		b.mu.Lock()
+		defer b.mu.Unlock()
+		if b.goes[address]--; b.goes[address] <= 0 {
+			delete(b.goes, address)
+		}
+	}), true
+}
+
+func crowded() error {
+	return newProblem(http.StatusServiceUnavailable, "crowded", "Too many ask at once").
+		say("Nothing was changed. The same again in a moment.").again(1)
+}
+
+// mostOfOne is how many requests of one address are answered at once (our own engineering choice).
+const mostOfOne = 64
+
 // mostAtOnce is how many requests are answered at once, streams apart (our own engineering choice): more wait with
 // their sender, and not here, where each takes memory.
 const mostAtOnce = 128
@@ -124,12 +214,13 @@ const mostAtOnce = 128
 const mostHeavyAtOnce = 4
 
 // roomForHeavy bounds the operations that the contract marks with x-heavy apart from all others.
-func roomForHeavy(router routers.Router, most int) echo.MiddlewareFunc {
-	bound := roomFor(most)
+func (s *Server) roomForHeavy(router routers.Router, most int) echo.MiddlewareFunc {
+	bound := s.roomFor(most, most)
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
 		bounded := bound(next)
 		return func(c *echo.Context) error {
 			if isHeavy(router, c) {
+				_ = http.NewResponseController(c.Response()).SetReadDeadline(time.Now().Add(fileWithin))
 				return bounded(c)
 			}
 			return next(c)
@@ -137,21 +228,27 @@ func roomForHeavy(router routers.Router, most int) echo.MiddlewareFunc {
 	}
 }
 
-// roomFor answers so many requests at once, and tells the others when to come again.
-func roomFor(most int) echo.MiddlewareFunc {
+// roomFor answers so many requests at once, so many of one address, and tells the others when to come again. Whether the
+// server is well is answered whoever else asks.
+func (s *Server) roomFor(most, each int) echo.MiddlewareFunc {
 	room := make(chan struct{}, most)
+	var goes byAddress
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
 		return func(c *echo.Context) error {
-			if isStream(c) {
+			if isStream(c) || c.Request().URL.Path == "/healthz" {
 				return next(c)
 			}
+			done, ok := goes.take(s.from(c.Request()), each)
+			if !ok {
+				return crowded()
+			}
+			defer done()
 			select {
 			case room <- struct{}{}:
 				defer func() { <-room }()
 				return next(c)
 			default:
-				return newProblem(http.StatusServiceUnavailable, "crowded", "Too many ask at once").
-					say("Nothing was changed. The same again in a moment.").again(1)
+				return crowded()
 			}
 		}
 	}

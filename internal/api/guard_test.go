@@ -210,7 +210,7 @@ func TestHeavyOnesHoldUpNoPress(t *testing.T) {
 	b := newBench(t)
 	id := b.add(home())
 	enough, entered := make(chan struct{}), make(chan struct{}, 2)
-	slow := roomForHeavy(b.router, 2)(func(c *echo.Context) error {
+	slow := (&Server{}).roomForHeavy(b.router, 2)(func(c *echo.Context) error {
 		entered <- struct{}{}
 		<-enough
 		return nil

@@ -32,7 +32,7 @@ func (s *Server) CopyNow(ctx context.Context, _ CopyNowRequestObject) (CopyNowRe
 
 func keptOut(k app.Keeping) Kept {
 	out := Kept{Keep: k.Keep, Folder: k.Folder, Tried: ptr(k.Tried), Failed: ptr(k.Failed), Checked: ptr(k.Checked),
-		Damage: ptr(k.Damage), Copies: []KeptCopy{}}
+		Damage: ptr(k.Damage), Late: k.Late, Copies: []KeptCopy{}}
 	for _, c := range k.Copies {
 		out.Copies = append(out.Copies, KeptCopy{Name: c.Name, At: c.At, Bytes: c.Bytes})
 	}

@@ -288,7 +288,7 @@ func (s *Server) machine(ctx context.Context, id string) (Machine, error) {
 	if err != nil {
 		return Machine{}, err
 	}
-	reading, err := s.App.LastReading(ctx, m.ID)
+	reading, err := s.App.LastReading(ctx, m.ID, s.App.Instant())
 	if err != nil {
 		return Machine{}, err
 	}

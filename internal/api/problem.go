@@ -130,7 +130,7 @@ func diskProblem(err error) *problem {
 			say("Nothing was changed. Make room on the disk of the server; what is kept is whole.")
 	case app.DiskReadOnly:
 		return newProblem(http.StatusServiceUnavailable, "read_only", "The database cannot be written").
-			say("Nothing was changed. Its file or its folder is read-only for the server.")
+			say("Nothing was changed. Its file, its folder or its disk is read-only for the server.")
 	case app.DiskDamaged:
 		return newProblem(http.StatusServiceUnavailable, "damaged", "The database is damaged").
 			say("Nothing was changed. Stop the server, and put the newest copy back with freshanvil restore.")

@@ -53,6 +53,7 @@ type Server struct {
 	Config
 	hub   hub
 	pulse pulse
+	shelf feedShelf
 }
 
 // maxBody is far above any request of the contract but a file, maxFile above those.
@@ -78,19 +79,20 @@ func New(cfg Config) (*echo.Echo, error) {
 	}
 	s := &Server{Config: cfg}
 	cfg.App.Changed = s.hub.tell
+	cfg.App.ShutOut(s.hub.shake)
 	e := echo.New()
 	e.Logger = cfg.Log
 	e.HTTPErrorHandler = handleError(cfg.Log)
 	e.Use(middleware.RequestLoggerWithConfig(middleware.RequestLoggerConfig{
 		HandleError: true, LogLatency: true, LogMethod: true, LogURIPath: true, LogStatus: true,
 		LogValuesFunc: func(_ *echo.Context, v middleware.RequestLoggerValues) error {
-			cfg.Log.Debug("request", "method", v.Method, "path", v.URIPath, "status", v.Status, "took", v.Latency)
+			cfg.Log.Debug("request", "method", v.Method, "path", withoutSecret(v.URIPath), "status", v.Status, "took", v.Latency)
 			return nil
 		},
 	}))
 	e.Use(middleware.Recover())
 	e.Use(guards(cfg.Origins)...)
-	e.Use(roomFor(mostAtOnce))
+	e.Use(s.strict, s.bodyFirst(router), s.roomFor(mostAtOnce, mostOfOne))
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Skipper: isStream, Level: gzip.BestSpeed}))
 
 	e.GET("/healthz", s.health)
@@ -103,7 +105,7 @@ func New(cfg Config) (*echo.Echo, error) {
 	})
 	letIn := s.letIn(router, needs)
 	e.GET("/api/events", s.events, letIn)
-	group := e.Group("/api", letIn, roomForHeavy(router, mostHeavyAtOnce), bodies(router), validate(router))
+	group := e.Group("/api", letIn, s.roomForHeavy(router, mostHeavyAtOnce), bodies(router), validate(router))
 	RegisterHandlers(group, NewStrictHandler(s, nil))
 	e.Any("/api/*", otherMethod(router))
 	e.GET("/*", s.page)
@@ -193,6 +195,15 @@ func (s *Server) health(c *echo.Context) error {
 		return p
 	}
 	return c.JSON(http.StatusOK, map[string]string{"status": "ok"})
+}
+
+// withoutSecret is a path as the log may hold it: what a calendar's address is known by stands in none.
+func withoutSecret(path string) string {
+	const feeds = "/api/calendars/"
+	if strings.HasPrefix(path, feeds) {
+		return feeds + "…"
+	}
+	return path
 }
 
 // page serves the front end; any route of its own gets the one page.

@@ -113,12 +113,16 @@ func (a *App) ChangePassphrase(ctx context.Context, w Who, old, fresh string) er
 		return err
 	}
 	defer a.door.forget()
+	a.door.withdraw(w.Session)
 	return a.store.Write(ctx, func(tx *store.Store) error {
 		all, err := tx.Sessions(ctx, now)
 		if err != nil {
 			return err
 		}
 		for _, s := range all {
+			if s.PersonID == w.Person {
+				a.door.withdraw(s.ID)
+			}
 			if s.PersonID == w.Person && s.ID != w.Session {
 				if err := tx.EndSession(ctx, s.ID); err != nil {
 					return err
@@ -174,6 +178,7 @@ func (a *App) Revoke(ctx context.Context, w Who, id string) error {
 		return nil // it is out already, or somebody else's, of which nobody hears from here
 	}
 	defer a.door.forget()
+	a.door.withdraw(id)
 	return a.store.Write(ctx, func(tx *store.Store) error {
 		if err := tx.EndSession(ctx, id); !errors.Is(err, store.ErrNotFound) {
 			return err
@@ -203,9 +208,13 @@ func (a *App) OfferPairing(w Who, role Role, device string, kiosk bool) (Offer, 
 		return Offer{}, err
 	}
 	now := a.now()
+	if w.Session != "" && w.Person == "" {
+		return Offer{}, &Denied{Code: "role", Title: "A tablet lets no other device in",
+			Detail: "Somebody who is logged in by name does that."}
+	}
 	out := Offer{Code: newCode(digits, 6), Token: newToken(), Ends: now.Add(pairingFor)}
-	o := offer{code: hashed(out.Code), token: hashed(out.Token), person: w.Person, role: role, device: device,
-		ends: out.Ends}
+	o := offer{code: hashed(out.Code), token: hashed(out.Token), person: w.Person, maker: w.Session, role: role,
+		device: device, ends: out.Ends}
 	if kiosk {
 		o.person = ""
 	}
@@ -252,5 +261,12 @@ func (a *App) Pair(ctx context.Context, t Attempt) (token string, w Who, err err
 			Detail: "Show a new one on the device that is let in: Preferences, Let a device in."}
 	}
 	a.door.passed(key)
+	if o.maker != "" { // an offer is good as long as whoever made it is let in
+		if all, err := a.store.Sessions(ctx, now); err != nil {
+			return "", w, err
+		} else if !slices.ContainsFunc(all, func(s store.Session) bool { return s.ID == o.maker }) {
+			return "", w, &Denied{Code: "code", Title: "The code is wrong, used up, or too old"}
+		}
+	}
 	return a.begin(ctx, o.person, o.role, o.device, pairedFor)
 }

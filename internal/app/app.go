@@ -156,6 +156,13 @@ const (
 	useReach  = 1
 )
 
+// ShutOut has somebody told whenever somebody was shut out.
+func (a *App) ShutOut(told func()) {
+	a.door.mu.Lock()
+	defer a.door.mu.Unlock()
+	a.door.told = told
+}
+
 // past is a time that is past. A device's clock may be a minute fast, no more:
 // what it says is then now.
 func past(field string, at, now time.Time, years int) (time.Time, error) {

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -11,6 +12,7 @@ import (
 	"freshanvil/core/run"
 	"freshanvil/core/task"
 	"freshanvil/core/units"
+	"freshanvil/core/use"
 	"freshanvil/internal/store"
 )
 
@@ -51,6 +53,10 @@ func (a *App) RecordCare(ctx context.Context, c Care) error {
 		if err := care.CheckRecord(m.Answers, c.Task, "task"); err != nil {
 			return err
 		}
+		if w := Asking(ctx); c.Task.Row().Whose != task.Anybodys && w.Role != "" && (w.Person == "" || !w.Role.May(Keeper)) {
+			return &Denied{Code: "role", Title: "Its keeper puts this on record",
+				Detail: "It is work of whoever the maker or the law names; a tablet's word for it is none."}
+		}
 		asks := ctx
 		if c.Task.Row().Whose != task.Anybodys { // it was done by whom the maker or the code names, not by who writes it down
 			asks = context.Background()
@@ -71,6 +77,7 @@ func (a *App) RecordCare(ctx context.Context, c Care) error {
 			}
 			e := entry(id, m.ID, c.Task, part, at)
 			e.Record.By, e.Record.Paper, e.Record.Papered = c.By, c.Paper.Number, c.Paper.Dated
+			e.Record.Sent = Asking(ctx).Name
 			if err := tx.AddEntry(ctx, e); err != nil {
 				return err
 			}
@@ -94,7 +101,10 @@ func (a *App) RecordSmall(ctx context.Context, id, machineID string, tasks []tas
 		if by, err = who(ctx, "by", by); err != nil {
 			return err
 		}
-		for _, t := range tasks {
+		for i, t := range tasks {
+			if slices.Contains(tasks[:i], t) {
+				return &units.OutOfRange{Field: "tasks", Value: string(t), Allowed: "each task once"}
+			}
 			if _, err := task.Parse("tasks", string(t), small()); err != nil {
 				return err
 			}
@@ -102,7 +112,7 @@ func (a *App) RecordSmall(ctx context.Context, id, machineID string, tasks []tas
 				return err
 			}
 			e := entry(derived(id, t), m.ID, t, machine.Part{}, at)
-			e.Record.By = by
+			e.Record.By, e.Record.Sent = by, Asking(ctx).Name
 			if err := tx.AddEntry(ctx, e); err != nil {
 				return err
 			}
@@ -133,8 +143,32 @@ func (a *App) TakeCareBack(ctx context.Context, machineID, id string) error {
 		if err != nil || e.TakenBack {
 			return err
 		}
+		if err := mayTakeBack(ctx, tx, e, now); err != nil {
+			return err
+		}
 		return tx.TakeEntryBack(ctx, e, now)
 	})
+}
+
+// mayTakeBack refuses whoever may not take a line back: a record that the maker's or the law's people leave, and one of
+// an earlier day or of somebody else, is its keeper's to take back; a tablet takes back tonight's ticks only.
+func mayTakeBack(ctx context.Context, tx *store.Store, e store.Entry, now time.Time) error {
+	w := Asking(ctx)
+	if w.Role == "" || w.Person != "" && w.Role.May(Keeper) {
+		return nil
+	}
+	m, err := find(ctx, tx, e.MachineID)
+	if err != nil {
+		return err
+	}
+	tonight := use.Day(e.At, m.Zone).Equal(use.Day(now, m.Zone))
+	tick := e.Task.IsSmall()
+	own := e.Record.By == "" || w.Person != "" && e.Record.By == w.Name
+	if tonight && e.Task.Row().Whose == task.Anybodys && (w.Person == "" && tick || w.Person != "" && own) {
+		return nil
+	}
+	return &Denied{Code: "role", Title: "Its keeper takes this line back",
+		Detail: "It is older than tonight, somebody else's, or a record that is left by law."}
 }
 
 // DateCare corrects when care was done that was put on record. What a run did is known by the run.

@@ -44,6 +44,7 @@ type Keeping struct {
 	Damage  string    // what was found then; empty where it is sound
 	Folder  string    // where they lie, by its last name
 	Copies  []Copy
+	Late    bool // no copy was made for longer than a night should take
 }
 
 // kept is Keeping as it is stored.
@@ -53,6 +54,9 @@ type kept struct {
 	Failed    string `json:"failed,omitempty"`
 	CheckedMs int64  `json:"checked_ms,omitempty"`
 	Damage    string `json:"damage,omitempty"`
+	// Made are the copies by name in the order in which they were made, oldest first: a clock that was ahead must not
+	// decide which is the newest.
+	Made []string `json:"made,omitempty"`
 }
 
 // copying lets one copy be made at a time.
@@ -72,8 +76,19 @@ func (a *App) Keeping(ctx context.Context) (Keeping, error) {
 	}
 	out := Keeping{Keep: k.Keep, Failed: k.Failed, Damage: k.Damage, Tried: instant(k.TriedMs),
 		Checked: instant(k.CheckedMs), Folder: filepath.Base(CopiesOf(a.copying.file))}
-	out.Copies, err = copiesIn(CopiesOf(a.copying.file))
+	out.Copies, err = copiesIn(CopiesOf(a.copying.file), k.Made)
+	now := a.Now()
+	out.Late = k.Keep > 0 && !done(k.TriedMs, now, now.Add(-lateAfter))
 	return out, err
+}
+
+// lateAfter is how long after the last copy copies are late (our own engineering choice: a night that was missed).
+const lateAfter = 36 * time.Hour
+
+// done says whether something was done since an instant. A stamp in the future counts as never: the clock was ahead.
+func done(ms int64, now, since time.Time) bool {
+	at := instant(ms)
+	return !at.IsZero() && !at.After(now.Add(time.Minute)) && !at.Before(since)
 }
 
 func instant(ms int64) time.Time {
@@ -128,17 +143,20 @@ func (a *App) CopyNow(ctx context.Context) error {
 	defer a.copying.mu.Unlock()
 	now := a.now()
 	dir := CopiesOf(a.copying.file)
-	to := filepath.Join(dir, copyPrefix+now.Format(copyStamp)+".db")
-	failed := store.CopyTo(ctx, a.copying.file, to)
+	name := copyPrefix + now.Format(copyStamp) + ".db"
+	failed := store.CopyTo(ctx, a.copying.file, filepath.Join(dir, name))
+	k, err := a.kept(ctx)
 	if errors.Is(failed, os.ErrExist) { // somebody asked in the same second: that copy is it
 		failed = nil
+	} else if failed == nil {
+		k.Made = append(k.Made, name)
 	}
-	k, err := a.kept(ctx)
 	if failed == nil && err == nil {
-		err = prune(dir, max(1, k.Keep))
+		err = prune(dir, max(1, k.Keep), k.Made)
 	}
+	made := k.Made[max(0, len(k.Made)-2*mostCopies):]
 	return errors.Join(failed, err, a.change(ctx, func(k *kept) {
-		k.TriedMs, k.Failed = now.UnixMilli(), ""
+		k.TriedMs, k.Failed, k.Made = now.UnixMilli(), "", made
 		if failed != nil {
 			k.Failed = strings.ReplaceAll(failed.Error(), filepath.Dir(dir)+string(filepath.Separator), "")
 		}
@@ -177,19 +195,20 @@ func (a *App) Nightly(ctx context.Context) error {
 		return err
 	}
 	hour := nightly(a.Now())
-	if instant(k.CheckedMs).Before(hour) {
+	if !done(k.CheckedMs, a.Now(), hour) {
 		if err := a.ReadThrough(ctx); err != nil {
 			return err
 		}
 	}
-	if k.Keep == 0 || !instant(k.TriedMs).Before(hour) {
+	if k.Keep == 0 || done(k.TriedMs, a.Now(), hour) {
 		return nil
 	}
 	return a.CopyNow(ctx)
 }
 
-// copiesIn lists the copies in a folder, newest first.
-func copiesIn(dir string) (list []Copy, err error) {
+// copiesIn lists the copies in a folder, newest first: those that were made here by the order in which they were, then
+// any others by their stamps.
+func copiesIn(dir string, made []string) (list []Copy, err error) {
 	found, err := os.ReadDir(dir)
 	if errors.Is(err, os.ErrNotExist) {
 		return nil, nil
@@ -206,12 +225,15 @@ func copiesIn(dir string) (list []Copy, err error) {
 		}
 		list = append(list, Copy{Name: f.Name(), At: at.UTC(), Bytes: info.Size()})
 	}
-	slices.SortFunc(list, func(x, y Copy) int { return cmp.Compare(y.Name, x.Name) })
+	slices.SortFunc(list, func(x, y Copy) int {
+		return cmp.Or(cmp.Compare(slices.Index(made, y.Name), slices.Index(made, x.Name)), cmp.Compare(y.Name, x.Name))
+	})
 	return list, err
 }
 
-func prune(dir string, keep int) error {
-	list, err := copiesIn(dir)
+// prune takes the oldest copies away; what was made last is never among them.
+func prune(dir string, keep int, made []string) error {
+	list, err := copiesIn(dir, made)
 	for _, c := range list[min(keep, len(list)):] {
 		err = errors.Join(err, os.Remove(filepath.Join(dir, c.Name)))
 	}
@@ -225,10 +247,29 @@ func (a *App) Writes(ctx context.Context) error {
 	})
 }
 
+// sweep takes away what a copy that was killed has left.
+func sweep(dir string) error {
+	found, err := os.ReadDir(dir)
+	if errors.Is(err, os.ErrNotExist) {
+		return nil
+	}
+	for _, f := range found {
+		of, part := strings.CutSuffix(strings.TrimSuffix(f.Name(), "-journal"), ".part")
+		left := part || strings.HasSuffix(f.Name(), ".db-journal")
+		if left && strings.HasPrefix(of, copyPrefix) {
+			err = errors.Join(err, os.Remove(filepath.Join(dir, f.Name())))
+		}
+	}
+	return err
+}
+
 // KeepCopying is Nightly again and again, until the context ends.
 func (a *App) KeepCopying(ctx context.Context, every time.Duration, failed func(error)) {
 	tick := time.NewTicker(every)
 	defer tick.Stop()
+	if err := sweep(CopiesOf(a.copying.file)); err != nil {
+		failed(err)
+	}
 	for {
 		if err := a.Nightly(ctx); err != nil && ctx.Err() == nil {
 			failed(err)

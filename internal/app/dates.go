@@ -20,6 +20,21 @@ import (
 // datesAhead is how far ahead a calendar reaches, days.
 const datesAhead = 183
 
+// manyMachines is how many machines a calendar gives out at its full reach; of more it reaches less far, so that it stays
+// as long (our own engineering choice), and never less than a fortnight.
+const (
+	manyMachines = 100
+	leastAhead   = 14
+)
+
+// reach is how far ahead a calendar of so many machines reaches, days.
+func reach(machines int) float64 {
+	if machines <= manyMachines {
+		return datesAhead
+	}
+	return max(leastAhead, float64(datesAhead*manyMachines/machines))
+}
+
 // Date is a day of a machine as a calendar gives it out: known again by its UID, with a higher sequence each time that
 // it says something else.
 type Date struct {
@@ -41,7 +56,10 @@ func (a *App) Dates(ctx context.Context, machines []store.Machine, now time.Time
 	var all []Date
 	var fresh []store.GivenDate
 	for _, m := range machines {
-		list, changed, err := a.datesOf(ctx, m, kept[m.ID], now)
+		if err := ctx.Err(); err != nil { // nobody waits for it any more
+			return nil, err
+		}
+		list, changed, err := a.datesOf(ctx, m, kept[m.ID], now, reach(len(machines)))
 		if err != nil {
 			return nil, err
 		}
@@ -59,7 +77,7 @@ func (a *App) Dates(ctx context.Context, machines []store.Machine, now time.Time
 	return all, nil
 }
 
-func (a *App) datesOf(ctx context.Context, m store.Machine, kept store.Kept, now time.Time) (list []Date,
+func (a *App) datesOf(ctx context.Context, m store.Machine, kept store.Kept, now time.Time, ahead float64) (list []Date,
 	changed []store.GivenDate, err error) {
 	often, err := a.store.Often(ctx, m.ID)
 	if err != nil {
@@ -82,7 +100,7 @@ func (a *App) datesOf(ctx context.Context, m store.Machine, kept store.Kept, now
 		away = append(away, use.Spell{From: x.From, To: x.To})
 	}
 	groups := m.Answers.Facts().Groups
-	for _, d := range sitting.Dates(kept.List, often, placed[m.ID], away, groups, now, datesAhead, m.Zone) {
+	for _, d := range sitting.Dates(kept.List, often, placed[m.ID], away, groups, now, ahead, m.Zone) {
 		out := Date{Date: d, Machine: m, On: use.Day(d.Day, m.Zone).Format(time.DateOnly),
 			UID: fmt.Sprintf("%s-%s-%s-%d@fresh-anvil", m.ID, d.Turn.Task, d.Turn.Part, d.Turn.Number)}
 		was, known := given[out.UID]
@@ -142,6 +160,16 @@ func (a *App) OpenFeed(ctx context.Context, of, key string) error {
 // EndFeed ends a calendar's address.
 func (a *App) EndFeed(ctx context.Context, id string) error {
 	return a.store.Write(ctx, func(tx *store.Store) error { return tx.ForgetFeed(ctx, id) })
+}
+
+// FeedHolds says whether a secret still leads to a calendar; *Missing where it does not.
+func (a *App) FeedHolds(ctx context.Context, secret string) error {
+	_, err := a.store.FeedBy(ctx, secret)
+	if err != nil {
+		return missing(err, "No calendar at this address", "secret", "…", "an address that holds; it may have been "+
+			"changed in the preferences")
+	}
+	return nil
 }
 
 // FeedDates are the dates of the feed of a secret, and what it is called; *Missing where there is none.

@@ -86,6 +86,7 @@ type door struct {
 	fails  map[string]fail
 	offers []offer
 	cache  map[string]cached
+	told   func() // whoever must hear that somebody was shut out
 }
 
 type fail struct {
@@ -103,6 +104,7 @@ type cached struct {
 type offer struct {
 	code, token string // hashes
 	person      string
+	maker       string // the session that made it, and dies with it
 	role        Role
 	device      string
 	ends        time.Time
@@ -174,6 +176,16 @@ func long(d time.Duration) string {
 	return fmt.Sprintf("%d minutes", int(d.Round(time.Minute).Minutes()))
 }
 
+// try counts a try before anything is compared: whatever comes at the same moment is counted, too. It refuses who has
+// failed too often; passed takes the count back.
+func (d *door) try(now time.Time, keys ...string) error {
+	if err := d.wait(now, keys...); err != nil {
+		return err
+	}
+	d.failed(now, keys...)
+	return nil
+}
+
 // failed notes a failure: after a few, each doubles the wait.
 func (d *door) failed(now time.Time, keys ...string) {
 	d.mu.Lock()
@@ -207,6 +219,23 @@ func (d *door) failed(now time.Time, keys ...string) {
 	}
 }
 
+// untry takes one try back, which was none that failed.
+func (d *door) untry(keys ...string) {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	for _, key := range keys {
+		f, is := d.fails[key]
+		if f.count--; !is || f.count <= 0 {
+			delete(d.fails, key)
+			continue
+		}
+		if f.count <= freeTries {
+			f.until = time.Time{}
+		}
+		d.fails[key] = f
+	}
+}
+
 func (d *door) passed(keys ...string) {
 	d.mu.Lock()
 	defer d.mu.Unlock()
@@ -215,11 +244,22 @@ func (d *door) passed(keys ...string) {
 	}
 }
 
-// forget drops what is remembered of who was let in: each is looked up anew.
+// forget drops what is remembered of who was let in: each is looked up anew. Who is told of it looks, too.
 func (d *door) forget() {
 	d.mu.Lock()
-	defer d.mu.Unlock()
 	d.cache = nil
+	told := d.told
+	d.mu.Unlock()
+	if told != nil {
+		told()
+	}
+}
+
+// withdraw takes back the offers that a session has made.
+func (d *door) withdraw(sessions ...string) {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	d.offers = slices.DeleteFunc(d.offers, func(o offer) bool { return slices.Contains(sessions, o.maker) })
 }
 
 func (d *door) remembered(token string, now time.Time) (Who, bool) {

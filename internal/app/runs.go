@@ -493,7 +493,7 @@ func (a *App) Void(ctx context.Context, id, name, why string) error {
 		return err
 	}
 	if len([]rune(name)) < 2 {
-		return &units.OutOfRange{Field: "name", Value: shorten(name), Allowed: "the name of who ends it"}
+		return &units.OutOfRange{Field: "name", Value: shorten(name), Allowed: "two signs or more: the name of who ends it"}
 	}
 	now := a.now()
 	err = a.store.Write(ctx, func(tx *store.Store) error {

@@ -22,10 +22,33 @@ func (a *App) Standings(ctx context.Context, list []store.Machine, now time.Time
 	if len(list) == 1 {
 		only = list[0].ID
 	}
-	if err := a.freshen(ctx, list, only, now); err != nil {
+	err := a.freshen(ctx, list, only, now)
+	if err == nil {
+		return a.store.Standings(ctx, only)
+	}
+	if disk := DiskOf(err); disk != DiskFull && disk != DiskReadOnly {
 		return nil, err
 	}
-	return a.store.Standings(ctx, only)
+	return a.unkept(ctx, list, only, now) // what cannot be kept is worked out and shown all the same
+}
+
+// unkept is Standings of a database that takes no write: what is stale is worked out, and kept nowhere.
+func (a *App) unkept(ctx context.Context, list []store.Machine, only string, now time.Time) (map[string]store.Kept,
+	error) {
+	all, err := a.store.Standings(ctx, only)
+	if err != nil {
+		return nil, err
+	}
+	stale, err := a.store.StaleIDs(ctx, only, now, len(list) <= batch, len(list)+batch)
+	if err != nil {
+		return nil, err
+	}
+	for _, m := range list {
+		if slices.Contains(stale, m.ID) {
+			all[m.ID] = a.standingsOf(ctx, a.store, m, now)
+		}
+	}
+	return all, nil
 }
 
 func (a *App) freshen(ctx context.Context, list []store.Machine, only string, now time.Time) error {

@@ -88,7 +88,7 @@ type Reads interface {
 	EachUse(ctx context.Context, f func(UseLine) error) error
 	EventsOf(ctx context.Context, m Machine, since time.Time, days []time.Time) ([]use.Event, error)
 	Hazards(ctx context.Context) ([]Hazard, error)
-	LastReading(ctx context.Context, machineID string) (*use.Reading, error)
+	LastReading(ctx context.Context, machineID string, until time.Time) (*use.Reading, error)
 	Ledger(ctx context.Context, machineID string, limit int) ([]use.Event, error)
 	Log(ctx context.Context, machineID string, small bool, limit int) ([]Entry, error)
 	Meta(ctx context.Context, key string) (string, error)

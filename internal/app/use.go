@@ -142,7 +142,7 @@ func (a *App) ReadCounter(ctx context.Context, c Counted) (use.Event, error) {
 		if err != nil {
 			return err
 		}
-		before, err := tx.LastReading(ctx, m.ID)
+		before, err := tx.LastReading(ctx, m.ID, now.Add(time.Minute)) // one dated ahead binds nobody
 		if err != nil {
 			return err
 		}

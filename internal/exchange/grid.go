@@ -1,10 +1,12 @@
 package exchange
 
 import (
+	"archive/zip"
 	"bytes"
 	"encoding/csv"
 	"fmt"
 	"io"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -115,7 +117,40 @@ func ReadGrid(raw []byte, sheet string) (Grid, error) {
 	}
 }
 
+// claimed is what a sheet says of its own size, at its head.
+var claimed = regexp.MustCompile(`<dimension ref="[A-Z]+[0-9]+:[A-Z]+([0-9]+)"`)
+
+// tooLong says whether a sheet of a workbook says by itself that it holds more rows than are taken: it is refused before
+// it is read.
+func tooLong(raw []byte) bool {
+	z, err := zip.NewReader(bytes.NewReader(raw), int64(len(raw)))
+	if err != nil {
+		return false
+	}
+	for _, f := range z.File {
+		if !strings.HasPrefix(f.Name, "xl/worksheets/sheet") || f.UncompressedSize64 > unzipped {
+			continue
+		}
+		r, err := f.Open()
+		if err != nil {
+			continue
+		}
+		head := make([]byte, 4096)
+		n, _ := io.ReadFull(r, head)
+		_ = r.Close()
+		if m := claimed.FindSubmatch(head[:n]); m != nil {
+			if rows, err := strconv.Atoi(string(m[1])); err == nil && rows > mostLines {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 func readBook(raw []byte, sheet string) (Grid, error) {
+	if tooLong(raw) {
+		return Grid{}, wrong("file", "more rows", fmt.Sprintf("%d rows at most; part it", mostRows))
+	}
 	f, err := excelize.OpenReader(bytes.NewReader(raw), excelize.Options{RawCellValue: true, UnzipSizeLimit: unzipped,
 		UnzipXMLSizeLimit: unzipped / 4})
 	if err != nil {

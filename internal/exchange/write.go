@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"github.com/xuri/excelize/v2"
 
@@ -27,7 +28,8 @@ func plain(s string) string {
 // formal says whether a text begins as a formula does, behind any apostrophes.
 func formal(s string) bool {
 	s = strings.TrimLeft(s, "'")
-	return s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0]))
+	first, _ := utf8.DecodeRuneInString(s)
+	return s != "" && strings.ContainsRune("=+-@\t\r＝＋－＠", first) // wide ones are taken for the narrow by some
 }
 
 // unplain is the text that plain wrote.

@@ -12,7 +12,9 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"net"
 	"net/http"
+	"syscall"
 	"time"
 
 	"github.com/wneessen/go-mail"
@@ -125,8 +127,22 @@ func Sign(secret string, raw []byte) string {
 }
 
 // client follows nobody elsewhere: what is sent goes where somebody said, or nowhere.
-var client = &http.Client{Timeout: patience,
+var client = &http.Client{Timeout: patience, Transport: &http.Transport{Proxy: http.ProxyFromEnvironment,
+	DialContext: (&net.Dialer{Timeout: patience, Control: notLinkLocal}).DialContext},
 	CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+
+// notLinkLocal refuses an address that only this machine's own network link knows: what answers there, such as the data
+// of a host that it runs on, is nobody's reminder. It looks at the address that a name has turned out to be.
+func notLinkLocal(_, address string, _ syscall.RawConn) error {
+	host, _, err := net.SplitHostPort(address)
+	if err != nil {
+		return err
+	}
+	if ip := net.ParseIP(host); ip != nil && (ip.IsLinkLocalUnicast() || ip.IsLinkLocalMulticast()) {
+		return fmt.Errorf("%s is a link-local address: nothing is sent there", host)
+	}
+	return nil
+}
 
 // Hook sends a message as JSON; any answer but a 2xx is an error.
 func (Post) Hook(ctx context.Context, by app.Hook, m app.Message) error {

@@ -41,6 +41,7 @@ type Record struct {
 	Minutes float64            `json:"minutes,omitempty"` // run time
 	Note    string             `json:"note,omitempty"`
 	By      string             `json:"by,omitempty"`    // who did it, by name or initials
+	Sent    string             `json:"sent,omitempty"`  // who was logged in as it was put in, where that is known
 	Paper   string             `json:"paper,omitempty"` // its number, where somebody left one
 	Papered *time.Time         `json:"paper_dated,omitempty"`
 	Begun   care.Begun         `json:"begun,omitempty"` // why a clock begins here, where nothing was done

@@ -33,10 +33,13 @@ func fileAt(file string, q url.Values) string {
 }
 
 // Claim is the sole use of a database file by one process, given back by Release.
-type Claim struct{ lock *flock.Flock }
+type Claim struct{ lock, same *flock.Flock }
 
 // ClaimFile claims a database file; ErrServed where another process has it.
 func ClaimFile(file string) (*Claim, error) {
+	if real, err := filepath.EvalSymlinks(file); err == nil { // by whatever name it is called
+		file = real
+	}
 	lock := flock.New(file+".lock", flock.SetPermissions(0o600))
 	held, err := lock.TryLock()
 	if err != nil {
@@ -45,11 +48,34 @@ func ClaimFile(file string) (*Claim, error) {
 	if !held {
 		return nil, ErrServed
 	}
-	return &Claim{lock}, nil
+	same, err := claimNode(file)
+	if err != nil {
+		return nil, errors.Join(err, lock.Unlock())
+	}
+	return &Claim{lock, same}, nil
+}
+
+// claimNode claims the file itself, which may have several names; nil where there is none yet. The lock is flock's,
+// beside those that the database takes by ranges.
+func claimNode(file string) (*flock.Flock, error) {
+	if _, err := os.Stat(file); err != nil {
+		return nil, nil
+	}
+	same := flock.New(file, flock.SetFlag(os.O_RDONLY))
+	held, err := same.TryLock()
+	if err != nil || held {
+		return same, err
+	}
+	return nil, ErrServed
 }
 
 // Release gives the file back.
-func (c *Claim) Release() error { return c.lock.Unlock() }
+func (c *Claim) Release() error {
+	if c.same != nil {
+		return errors.Join(c.same.Unlock(), c.lock.Unlock())
+	}
+	return c.lock.Unlock()
+}
 
 // Private makes a file that only its owner reads and writes, where there is none, and one that is there so.
 func Private(file string) error {

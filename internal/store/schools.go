@@ -145,13 +145,13 @@ func (s *Store) Aways(ctx context.Context, machineID string) ([]Away, error) {
 	return list, err
 }
 
-// LastReading is the newest reading of the machine's counter before an
+// LastReading is the newest reading of the machine's counter until an instant, which is that of the one before an
 // instant, nil where there is none; one whose use was taken back does not count.
-func (s *Store) LastReading(ctx context.Context, machineID string) (*use.Reading, error) {
+func (s *Store) LastReading(ctx context.Context, machineID string, until time.Time) (*use.Reading, error) {
 	var rows []readingRow
 	err := s.db.WithContext(ctx).
-		Raw("SELECT e.* FROM counter_readings e WHERE e.machine_id = ? AND "+standing+
-			" ORDER BY e.at_ms DESC, e.rowid DESC LIMIT 1", machineID).
+		Raw("SELECT e.* FROM counter_readings e WHERE e.machine_id = ? AND e.at_ms <= ? AND "+standing+
+			" ORDER BY e.at_ms DESC, e.rowid DESC LIMIT 1", machineID, ms(until)).
 		Scan(&rows).
 		Error
 	if err != nil || len(rows) == 0 {

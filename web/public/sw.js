@@ -33,13 +33,19 @@ async function page(request) {
   const cache = await caches.open(shell)
   try {
     const fresh = await fetch(request)
-    if (fresh.ok) await cache.put('/', fresh.clone())
+    if (fresh.ok && (await isOurs(fresh.clone()))) await cache.put('/', fresh.clone())
     return fresh
   } catch (error) {
     const kept = await cache.match('/')
     if (kept) return kept
     throw error
   }
+}
+
+// only the application's own page is kept: whatever else opens in a tab is not what is shown without a network
+async function isOurs(answer) {
+  if (!answer.headers.get('Content-Type')?.startsWith('text/html')) return false
+  return (await answer.text()).includes('<div id="app">')
 }
 
 // what carries a hash in its name never changes; what the newest page no longer names is let go when there is much of it

@@ -2691,6 +2691,8 @@ export interface components {
             checked?: string;
             /** @description What was found then */
             damage?: string;
+            /** @description No copy was made for longer than a night should take */
+            late: boolean;
             /** @description Newest first */
             copies: components["schemas"]["KeptCopy"][];
         };

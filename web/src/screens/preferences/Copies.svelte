@@ -34,6 +34,10 @@
       <b>The last copy failed{kept.tried ? `, ${stamp(kept.tried, localZone)}` : ''}.</b>
       {kept.failed}.
     </div>{/if}
+  {#if kept.late}<div class="caution my-3" role="alert">
+      <b>Copies are late.</b>
+      The last night made none. Make one now, and see whether the server's clock is right.
+    </div>{/if}
   <p class="max-w-2xl">
     {#if newest}<b>Last copied {stamp(newest.at, localZone)}</b>, {size(newest.bytes)}, and read back.
     {:else}<b>No copy yet.</b>{/if}

@@ -148,6 +148,12 @@
     display: flex;
     flex-wrap: wrap;
   }
+  .apart:not(:empty) {
+    border-top: 2px solid var(--color-ink);
+  }
+  .apart :global(.press.line:last-child) {
+    border-right: 0;
+  }
   .apart:empty {
     display: none;
   }
@@ -160,6 +166,7 @@
   }
   .apart :global(.press.whole) {
     flex: 1 0 100%;
+    order: -1;
     background: var(--color-ink);
     color: var(--color-paper);
   }
