@@ -283,8 +283,8 @@ func (a Action) share() float64 {
 	return 1
 }
 
-// leverDown presses so much out of a group by its lever, without a pump: the boiler's own pressure brings it there. Cold,
-// or with the cap off, the lever draws air, and nothing comes.
+// leverDown presses so much out of a group by its lever, without a pump: the boiler's own pressure brings it there.
+// Cold, or with the cap off, the lever draws air, and nothing comes.
 func (p *Plant) leverDown(a Action) bool {
 	g := p.Spec.FindOpening(a.What)
 	if g < 0 || !p.Spec.Openings[g].Lever || p.V[p.headOf(g)].Handle == HandleBlind {

@@ -143,7 +143,8 @@ func (p *Plant) look(f *flows) {
 // engineering choice: two minutes' work by the slowest hands, for each group in turn).
 const longestLetting = 20 * 60.0
 
-// letsOff says whether the machine is on with its supply shut so that brew pressure is let off: nothing fills meanwhile.
+// letsOff says whether the machine is on with its supply shut so that brew pressure is let off: nothing fills
+// meanwhile.
 func (p *Plant) letsOff() bool {
 	for i := range p.V {
 		if p.Spec.Vessels[i].Probe && !p.V[i].Full {

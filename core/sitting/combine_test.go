@@ -100,8 +100,8 @@ func drawn(n int) (list []combined) {
 // to it. What the model does not clear is none, where each task by itself is cleared.
 func ownReason(err error) bool {
 	var no *reason.Refusal
-	return errors.As(err, &no) && no.Code != job.NotCleared && no.Code != job.NotTogether && no.Field != "" && no.Allowed != "" &&
-		len(no.Finding.Because) > 0
+	return errors.As(err, &no) && no.Code != job.NotCleared && no.Code != job.NotTogether &&
+		no.Field != "" && no.Allowed != "" && len(no.Finding.Because) > 0
 }
 
 // Every pair of tasks over all layouts and treatments, and random threes and fours over one to four groups, hot and

@@ -286,7 +286,8 @@ var rows = []Row{
 		After: "Drinks may be made again. This was a rinse: the descale itself does not count as done."},
 	{ID: Bleed, Title: "Bleed the pump", Hands: 4, Short: "bleed of the pump", Way: Led, Needs: []State{NoChemical},
 		Over: "Water comes again.", Tools: []string{"a jug that bears hot water"},
-		How: "Off first. Water there, the handle out. The pump on by the group for ten seconds at most, off, a minute's rest."},
+		How: "Off first. Water there, the handle out. The pump on by the group for ten seconds at most, off, " +
+			"a minute's rest."},
 	{ID: DrawOff, Title: "Draw off the steam boiler", Short: "draw-off", Way: Led, Tells: Descale,
 		Needs: []State{Hot, NoChemical}, Over: "Drawn off."},
 }

@@ -7,8 +7,8 @@ import (
 	"time"
 )
 
-// written calendars are kept for a while (our own engineering choice): a calendar program asks every six hours, and what
-// asks more often makes no more work.
+// feedHolds is how long a written calendar is kept (our own engineering choice): a calendar program asks every six
+// hours, and what asks more often makes no more work.
 const feedHolds = 5 * time.Minute
 
 // mostFeeds is how many are kept.

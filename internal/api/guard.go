@@ -138,7 +138,8 @@ const (
 	mostSending = 16
 )
 
-// bodyFirst reads what is sent before a request takes anybody's place: with a deadline, a bound, and a share an address.
+// bodyFirst reads what is sent before a request takes anybody's place: with a deadline, a bound, and a share an
+// address.
 func (s *Server) bodyFirst(router routers.Router) echo.MiddlewareFunc {
 	var sending byAddress
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
@@ -228,8 +229,8 @@ func (s *Server) roomForHeavy(router routers.Router, most int) echo.MiddlewareFu
 	}
 }
 
-// roomFor answers so many requests at once, so many of one address, and tells the others when to come again. Whether the
-// server is well is answered whoever else asks.
+// roomFor answers so many requests at once, so many of one address, and tells the others when to come again. Whether
+// the server is well is answered whoever else asks.
 func (s *Server) roomFor(most, each int) echo.MiddlewareFunc {
 	room := make(chan struct{}, most)
 	var goes byAddress

@@ -20,8 +20,8 @@ import (
 // datesAhead is how far ahead a calendar reaches, days.
 const datesAhead = 183
 
-// manyMachines is how many machines a calendar gives out at its full reach; of more it reaches less far, so that it stays
-// as long (our own engineering choice), and never less than a fortnight.
+// manyMachines is how many machines a calendar gives out at its full reach; of more it reaches less far, so that it
+// stays as long (our own engineering choice), and never less than a fortnight.
 const (
 	manyMachines = 100
 	leastAhead   = 14

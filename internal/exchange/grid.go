@@ -120,8 +120,8 @@ func ReadGrid(raw []byte, sheet string) (Grid, error) {
 // claimed is what a sheet says of its own size, at its head.
 var claimed = regexp.MustCompile(`<dimension ref="[A-Z]+[0-9]+:[A-Z]+([0-9]+)"`)
 
-// tooLong says whether a sheet of a workbook says by itself that it holds more rows than are taken: it is refused before
-// it is read.
+// tooLong says whether a sheet of a workbook says by itself that it holds more rows than are taken: it is refused
+// before it is read.
 func tooLong(raw []byte) bool {
 	z, err := zip.NewReader(bytes.NewReader(raw), int64(len(raw)))
 	if err != nil {

@@ -112,9 +112,14 @@ export class Stage {
   /** So it is with what reports a fault, where other keys have come into its place. */
   others = $state(false)
   #moving: ReturnType<typeof setTimeout> | undefined
-  reports = $derived.by(
-    () =>
-      `${this.run?.step.id} ${this.pulsing || this.resting} ${this.allowed('mended')} ${this.allowed('nothing_came')} ${this.allowed('opened')}`,
+  reports = $derived.by(() =>
+    [
+      this.run?.step.id,
+      this.pulsing || this.resting,
+      this.allowed('mended'),
+      this.allowed('nothing_came'),
+      this.allowed('opened'),
+    ].join(' '),
   )
   moved() {
     clearTimeout(this.#moving)
