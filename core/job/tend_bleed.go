@@ -42,8 +42,8 @@ func (t *tending) bleed() []Step {
 	}
 	stop := reason.Finding{Verdict: reason.Stop, Title: "Leave it off: it draws no water",
 		Because: []reason.Reason{{Text: "Three goes are enough. A pump that runs dry wears in minutes.", Source: reason.Trade}},
-		Next: []string{"Switch it off and pull the plug.", "Is a filter clogged, or the intake out of the water? Else call a " +
-			"technician."}}
+		Next: []string{"Switch it off and pull the plug.",
+			"Is a filter clogged, or the intake out of the water? Else call a technician."}}
 	return []Step{
 		Step{ID: "off", Title: "off, water there", Head: "Switch it off first", Button: "Off, and water is there",
 			Takes: time.Minute, Cautions: []reason.Caution{scald, dryPump}, Body: Act{}}.with(

@@ -205,7 +205,8 @@ func leverAfterWash() Step {
 
 // SetupOf is what of a machine the steps of a wash rest on.
 func SetupOf(f machine.Facts) Setup {
-	return Setup{Begin: starts(f), Blind: blindName(f), Vents: f.Vents, Flow: f.FreeFlow, Tray: f.Tray, Tank: f.Tank, Duty: f.Duty}
+	return Setup{Begin: starts(f), Blind: blindName(f), Vents: f.Vents, Flow: f.FreeFlow, Tray: f.Tray, Tank: f.Tank,
+		Duty: f.Duty}
 }
 
 // washerOf writes the steps of a group.
@@ -352,8 +353,9 @@ func HandleBack(a Activity, id string) Step {
 	return Step{
 		ID: id, Body: Act{}, Title: "handle back", Head: "Handle back", Button: "It is back", Takes: 20 * time.Second,
 		Cautions: []reason.Caution{lock, scald}, Lane: Hands, Part: a.Part, Activity: a.ID,
-	}.with(does(fmt.Sprintf("Is a blind in group %d? Wait until the hiss has ended, and take it out.", a.Part.GroupNumber()),
-		w.act(plant.TakeOut)), does("Put the coffee basket back and lock the handle in.", w.act(plant.LockBasket)))
+	}.with(does(fmt.Sprintf("Is a blind in group %d? Wait until the hiss has ended, and take it out.",
+		a.Part.GroupNumber()), w.act(plant.TakeOut)),
+		does("Put the coffee basket back and lock the handle in.", w.act(plant.LockBasket)))
 }
 
 // ExtraRinse is a set of water pulses that a run adds for a group.

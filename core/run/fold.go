@@ -167,7 +167,7 @@ func (f *fold) apply(p Press) {
 	case Stop:
 		f.stop(p)
 	default:
-		f.present.press(p)
+		f.pressStep(p)
 	}
 }
 

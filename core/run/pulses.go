@@ -83,11 +83,6 @@ func (p *pulses) press(q Press) {
 	switch q.Kind {
 	case Begin:
 		p.begin(q)
-	case Mended:
-		if p.f.mode == Held && p.f.mustAsk(p.dry) {
-			p.dry = 0
-			p.f.state.Finding = mended(q.Answer)
-		}
 	case Turn:
 		if p.own && (p.f.mode == On || p.f.mode == Off) && q.Segment == p.f.segment {
 			p.turn()
@@ -109,7 +104,7 @@ func (p *pulses) press(q Press) {
 // begin begins the set, or goes on with it after a hold.
 func (p *pulses) begin(q Press) {
 	f := p.f
-	if p.asks || f.mustAsk(p.dry) || f.mode != Open && f.mode != Held || q.Segment != f.segment || job.Bars(p.blind()) {
+	if p.asks || f.mode != Open && f.mode != Held || q.Segment != f.segment || job.Bars(p.blind()) {
 		return
 	}
 	f.emptyAndFill()
@@ -346,6 +341,33 @@ const mostDry = 2
 
 // mustAsk says whether so many tries without pressure, or without water, ask what was found before the run goes on.
 func (f *fold) mustAsk(tries int) bool { return f.plan.AsksFound && tries >= mostDry }
+
+// tried is a kind of step in which a pump may build no pressure, or bring no water, so many times running.
+type tried interface{ tries() *int }
+
+func (p *pulses) tries() *int { return &p.dry }
+
+// asksFirst takes what was found, where two tries failed, and holds back whatever would go on without it; false where
+// nothing is asked.
+func (f *fold) asksFirst(p Press) bool {
+	step, is := f.present.(tried)
+	if !is || p.Kind != Mended && p.Kind != Begin {
+		return false
+	}
+	asks := f.mustAsk(*step.tries())
+	if asks && p.Kind == Mended && f.mode == Held {
+		*step.tries() = 0
+		f.state.Finding = mended(p.Answer)
+	}
+	return asks || p.Kind == Mended
+}
+
+// pressStep gives a press to the present step, but for one that goes on before it was said what was found.
+func (f *fold) pressStep(p Press) {
+	if !f.asksFirst(p) {
+		f.present.press(p)
+	}
+}
 
 // mended takes somebody's word for what was found.
 func mended(what job.Answer) *reason.Finding {

@@ -27,6 +27,8 @@ func init() {
 }
 
 // left is how long the pump still has to run.
+func (p *push) tries() *int { return &p.dry }
+
 func (p *push) left() time.Duration { return p.body.Runs() - p.pushed }
 
 func (p *push) allowed() []PressKind {
@@ -43,10 +45,7 @@ func (p *push) allowed() []PressKind {
 func (p *push) press(q Press) {
 	f := p.f
 	switch {
-	case q.Kind == Mended && f.mode == Held && f.mustAsk(p.dry):
-		p.dry = 0
-		f.state.Finding = mended(q.Answer)
-	case q.Kind == Begin && !f.mustAsk(p.dry) && (f.mode == Open || f.mode == Held) && q.Segment == f.segment:
+	case q.Kind == Begin && (f.mode == Open || f.mode == Held) && q.Segment == f.segment:
 		f.segment++
 		p.begun = f.segment
 		f.state.Finding = nil

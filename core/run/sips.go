@@ -27,6 +27,8 @@ func init() {
 	}
 }
 
+func (s *sips) tries() *int { return &s.dry }
+
 func (s *sips) note() string {
 	if s.body.Count == 1 {
 		return ""
@@ -50,10 +52,7 @@ func (s *sips) allowed() []PressKind {
 func (s *sips) press(p Press) {
 	f := s.f
 	switch {
-	case p.Kind == Mended && f.mode == Held && f.mustAsk(s.dry):
-		s.dry = 0
-		f.state.Finding = mended(p.Answer)
-	case p.Kind == Begin && !f.mustAsk(s.dry) && (f.mode == Open || f.mode == Held) && p.Segment == f.segment:
+	case p.Kind == Begin && (f.mode == Open || f.mode == Held) && p.Segment == f.segment:
 		f.state.Finding = nil
 		if !s.entered {
 			s.entered = true
