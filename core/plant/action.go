@@ -57,7 +57,7 @@ type Action struct {
 
 // Do does it now. What cannot be done is noted as broken.
 func (p *Plant) Do(a Action) {
-	if !p.doPower(a) && !p.doLiquid(a) && !p.doOpening(a) && !p.doTimed(a) && !p.doHead(a) && !p.doLoose(a) {
+	if !p.doPower(a) && !p.doSeen(a) && !p.doLiquid(a) && !p.doOpening(a) && !p.doTimed(a) && !p.doHead(a) && !p.doLoose(a) {
 		p.broke(CannotBeDone, a.What, "nobody can %s %s", a.Verb, a.What)
 	}
 	p.settle()
@@ -66,13 +66,26 @@ func (p *Plant) Do(a Action) {
 	p.note(string(a.Verb) + " " + a.What)
 }
 
-func (p *Plant) doPower(a Action) bool {
+// plugged puts the plug in or out: a setting may not survive it.
+func (p *Plant) plugged(in bool) {
+	p.Plug = in
+	for i := range p.V {
+		p.V[i].Seen = false
+	}
+}
+
+// supplied opens the supply or shuts it; shut with the machine on, brew pressure is let off.
+func (p *Plant) supplied(open bool) {
+	p.Supply, p.letting = open, never
+	if !open && p.powered() {
+		p.letting = p.T
+	}
+	p.lookAtCartridge()
+}
+
+// doSeen does what an eye does: a heater that still says off, a soak that was hot.
+func (p *Plant) doSeen(a Action) bool {
 	switch a.Verb {
-	case PlugIn, Unplug:
-		p.Plug = a.Verb == PlugIn
-		for i := range p.V { // a setting may not survive the plug
-			p.V[i].Seen = false
-		}
 	case SeeOff:
 		i := p.Spec.Find(a.What)
 		if i < 0 {
@@ -89,6 +102,16 @@ func (p *Plant) doPower(a Action) bool {
 		if p.V[i].Temp < hotAt {
 			p.broke(NotHot, a.What, "the %s soaks at %.0f °C, and is said to soak hot", p.Spec.Vessels[i].Title, p.V[i].Temp)
 		}
+	default:
+		return false
+	}
+	return true
+}
+
+func (p *Plant) doPower(a Action) bool {
+	switch a.Verb {
+	case PlugIn, Unplug:
+		p.plugged(a.Verb == PlugIn)
 	case SwitchOn:
 		p.On = true
 	case SwitchOff:
@@ -112,11 +135,7 @@ func (p *Plant) doPower(a Action) bool {
 		p.Filter, p.Pulled = a.Verb == FilterIn, a.Verb == FilterOut
 		p.lookAtCartridge()
 	case ShutSupply, OpenSupply:
-		p.Supply = a.Verb == OpenSupply
-		if p.letting = never; !p.Supply && p.powered() {
-			p.letting = p.T
-		}
-		p.lookAtCartridge()
+		p.supplied(a.Verb == OpenSupply)
 	case MoveIntake, PutIntake:
 		p.Intake = a.Verb == MoveIntake
 	default:

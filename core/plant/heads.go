@@ -156,10 +156,7 @@ func (p *Plant) doHead(a Action) bool {
 	s := &p.V[p.headOf(g)]
 	switch a.Verb {
 	case Pulse:
-		if s.Handle != HandleBlind {
-			p.broke(NoBlind, a.What, "the pump presses into %s, where no blind is locked in", p.Spec.Vessels[p.headOf(g)].Title)
-		}
-		return p.doPower(Action{Verb: PumpTo, What: a.What})
+		return p.pulse(g, s)
 	case LetOff:
 		return p.letOff(g)
 	case LockBasket, LockBlind:
@@ -169,10 +166,7 @@ func (p *Plant) doHead(a Action) bool {
 			return a.Verb == TakeOut // it hangs beside the machine already
 		}
 		p.unlock(g, s)
-		s.Handle, s.Away = HandleLoose, true
-		if a.Verb == TakeOut {
-			s.Handle = HandleOut
-		}
+		s.Handle, s.Away = map[Verb]Handle{TakeOut: HandleOut, Loosen: HandleLoose}[a.Verb], true
 	case PutPowder:
 		if s.Handle != HandleOut {
 			return false
@@ -235,6 +229,15 @@ func (p *Plant) unlock(g int, s *State) {
 		p.catch(TrayAt, math.Max(0, s.Litres-v.Working), s.Acid, s.Temp)
 		s.Litres = v.Working
 	}
+}
+
+// pulse switches the pump to a group, which must be closed by a blind.
+func (p *Plant) pulse(g int, s *State) bool {
+	head := &p.Spec.Vessels[p.headOf(g)]
+	if s.Handle != HandleBlind {
+		p.broke(NoBlind, head.ID, "the pump presses into %s, where no blind is locked in", head.Title)
+	}
+	return p.doPower(Action{Verb: PumpTo, What: p.Spec.Openings[g].ID})
 }
 
 // lettingOff is how long a group is opened so that the pressure of the mains is let off, s.

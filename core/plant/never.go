@@ -251,16 +251,7 @@ func (p *Plant) leastAtEnd(v *Vessel) float64 {
 
 // End judges the end of a plan; a stand-down may leave a boiler empty and the supply shut.
 func (p *Plant) End(standDown bool) {
-	if p.powered() {
-		p.Until(func(p *Plant) bool {
-			for i := range p.V {
-				if p.Spec.Vessels[i].Probe && !p.V[i].Full {
-					return false
-				}
-			}
-			return true
-		}, fillsAtEnd)
-	}
+	p.fillUp()
 	for i := range p.V {
 		v, s := &p.Spec.Vessels[i], &p.V[i]
 		if v.Kind == Head {
@@ -276,16 +267,41 @@ func (p *Plant) End(standDown bool) {
 			p.broke(EndNotFull, v.ID, "the %s ends with %.2f L in it", v.Title, s.Litres)
 		}
 	}
+	p.endGates()
+	p.endLoose(standDown)
+	if !standDown && (!p.Supply || p.Intake) {
+		p.broke(EndSupplyShut, "supply", "the supply is shut at the end")
+	}
+	p.endWater(standDown)
+}
+
+// fillUp lets boilers fill that ask for water at the end of a plan.
+func (p *Plant) fillUp() {
+	full := func(p *Plant) bool {
+		for i := range p.V {
+			if p.Spec.Vessels[i].Probe && !p.V[i].Full {
+				return false
+			}
+		}
+		return true
+	}
+	if p.powered() {
+		p.Until(full, fillsAtEnd)
+	}
+}
+
+// endGates judges what stands in the lines at the end.
+func (p *Plant) endGates() {
 	for g := range p.Gates {
 		if o := &p.Spec.Openings[g]; p.Gates[g].Acid > p.Spec.Solution.Limit*(1+1e-9) && o.Kind != Spout &&
 			o.Kind != Drain && o.Kind != Cap {
 			p.broke(EndUnproven, o.ID, "acid stands in the line of the %s", o.Title)
 		}
 	}
-	p.endLoose(standDown)
-	if !standDown && (!p.Supply || p.Intake) {
-		p.broke(EndSupplyShut, "supply", "the supply is shut at the end")
-	}
+}
+
+// endWater judges what treats the water, and what is left of it.
+func (p *Plant) endWater(standDown bool) {
 	if p.Filter && p.V[SourceAt].Acid > p.Spec.Solution.Limit {
 		p.broke(FilterInAcid, "filter", "what treats the water stands in acid")
 	}
