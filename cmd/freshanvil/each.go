@@ -5,7 +5,8 @@ import (
 	"sync"
 )
 
-// mostOfAddress is how many connections one address may have open (our own engineering choice): a bench of many tabs and
+// mostOfAddress is how many connections one address may have open (our own engineering choice): a bench of many
+// tabs and
 // tablets behind one router needs far fewer, and one that floods does not take the others' place.
 const mostOfAddress = 256
 

@@ -211,7 +211,8 @@ func Strong(s units.Strength) reason.Finding {
 	return reason.Finding{
 		Verdict: reason.Look, Title: fmt.Sprintf("%.0f g/L is stronger than it needs to be", float64(s)),
 		Because: []reason.Reason{
-			{Text: "Practice mixes about 30 g/L. How fast scale comes off goes by the surface and the time, hardly by more acid.",
+			{Text: "Practice mixes about 30 g/L. How fast scale comes off goes by the surface and the time, hardly " +
+				"by more acid.",
 				Source: reason.Trade},
 			{Text: "It is harder on metal, skin and stone, and takes longer to rinse out.", Source: reason.Ours},
 		},

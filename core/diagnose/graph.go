@@ -42,7 +42,8 @@ var causes = index([]Cause{
 		"Hot water first, by the blind basket; twice at the most.")},
 	{ID: "coil", Title: "The coil of the valve is dead", fits: solenoid, Remedy: person("A coil is measured and changed " +
 		"with the machine unplugged, by a technician.")},
-	{ID: "jet", Title: "The jet of the group, or its strainer, is blocked", Remedy: lead(task.Jet, "A technician's job. A blocked jet "+
+	{ID: "jet", Title: "The jet of the group, or its strainer, is blocked", Remedy: lead(task.Jet, "A technician's "+
+		"job. A blocked jet "+
 		"lets nothing off: the group is taken to be under pressure. Supply shut, unplugged, cold, gauge at 0.")},
 	{ID: "scaled_path", Title: "Scale in the water path", Remedy: lead(task.Descale,
 		"Its card says whether it is done at home.")},
@@ -72,7 +73,8 @@ var causes = index([]Cause{
 	{ID: "gauge_wrong", Title: "The gauge is wrong", Remedy: person("A gauge is compared and changed by a technician.")},
 	{ID: "supply_shut", Title: "The supply is shut", fits: plumbed, Remedy: hand("Switch the machine off first.",
 		"Open the supply slowly: its lever along the pipe. Then switch on, and listen.")},
-	{ID: "tank_empty", Title: "The tank is empty, or not in its seat", fits: pumpedTank, Remedy: hand("Switch the machine off first.",
+	{ID: "tank_empty", Title: "The tank is empty, or not in its seat", fits: pumpedTank, Remedy: hand("Switch the "+
+		"machine off first.",
 		"Fill the tank and press it home. Then switch on, and listen.")},
 	{ID: "filter_old", Title: "The filter is clogged", Remedy: lead(task.FilterChange)},
 	{ID: "air", Title: "Air in the pump", fits: pumped,
@@ -88,7 +90,8 @@ var causes = index([]Cause{
 		Remedy: asItIs("Only the machine's own clean program puts it out. Left on, it does no harm.",
 			"Does it ask for a descale after all? Then it is not that: look again.")},
 	{ID: "light_scale", Title: "The light asks for a descale", Remedy: lead(task.Descale)},
-	{ID: "drain_open", Title: "It was not drained to the end", Remedy: person("Switch it off and pull the plug. A drain is "+
+	{ID: "drain_open", Title: "It was not drained to the end", Remedy: person("Switch it off and pull the plug. A "+
+		"drain is "+
 		"opened cold only, with the gauge at 0.", "Then it is opened again until nothing comes, and closed gently: by "+
 		"whoever the maker names. Else a technician does it.")},
 	{ID: "probe", Title: "The level probe is dirty", fits: steams, Remedy: lead(task.Probe, "A technician's job.")},
@@ -102,7 +105,8 @@ var causes = index([]Cause{
 			"the screen itself was cleaned.")},
 	{ID: "seldom", Title: "It is washed too seldom", fits: valved, Remedy: lead(task.Wash, "Wash again, "+
 		"then more often.")},
-	{ID: "after_wash", Title: "Detergent took the grease off", fits: cam, Remedy: asItIs("After a few shots it runs again.",
+	{ID: "after_wash", Title: "Detergent took the grease off", fits: cam, Remedy: asItIs("After a few shots it runs "+
+		"again.",
 		"Still stiff after five? Then it is not that: look again.")},
 	{ID: "cam_dry", Title: "The cam is dry", fits: cam, Remedy: lead(task.CamGrease)},
 	{ID: "lever_bent", Title: "The lever or its cam is worn", fits: cam,
@@ -165,7 +169,8 @@ var checks = byID([]Check{
 		"supply_shut": 0.6,
 		"pump_dead":   0.3, "tank_empty": 0.2, "filter_old": 0.4})},
 	{ID: "hot_water", Ask: "Does water come by the steam wand as usual?", Minutes: 1, Risk: 1,
-		How: []string{"Stand a jug under it and open its tap slowly. Has it a hot-water outlet? Take that."}, Cautions: []reason.Caution{scald}, Answers: yesNo,
+		How:      []string{"Stand a jug under it and open its tap slowly. Has it a hot-water outlet? Take that."},
+		Cautions: []reason.Caution{scald}, Answers: yesNo,
 		given: on(map[CauseID]float64{"dried_powder": 0.95, "coil": 0.95, "jet": 0.95, "screen_blocked": 0.95,
 			"scaled_path": 0.6,
 			"supply_shut": 0.1, "tank_empty": 0.1, "air": 0.2, "pump_dead": 0.1, "filter_old": 0.4})},
@@ -228,7 +233,8 @@ var checks = byID([]Check{
 				0.58, 0.02},
 			"pump_dead": {0.2, 0.2, 0.6}, "pump_valve": {0.88, 0.1, 0.02}, "jet": {0.9, 0.1, 0}, "drain_open": {0.6, 0.4, 0}}},
 	{ID: "filter_out", Ask: "Is it as it should be without its filter?", Minutes: 2, Answers: yesNo, fits: pumpedTank,
-		How: []string{"Switch it off. Take the filter out of the tank, and the tank back to its stop. On, and try. Filter back."},
+		How: []string{"Switch it off. Take the filter out of the tank, and the tank back to its stop. On, and try. " +
+			"Filter back."},
 		given: on(map[CauseID]float64{
 			"filter_old": 0.9, "supply_shut": 0.05, "tank_empty": 0.3, "air": 0.3, "pump_dead": 0.05, "pump_valve": 0.05})},
 	{ID: "drained_lately", Ask: "Has it stood without water lately?", Minutes: 0.3, Answers: yesNo,
@@ -269,7 +275,8 @@ var checks = byID([]Check{
 			"element": {0.02, 0.4, 0.58}, "steam_scale": {0.15, 0.75, 0.1}, "thermostat": {0.1, 0.3, 0.6}}},
 	{ID: "gauze_looked", Ask: "How does the gauze of the tap look?", Minutes: 3, Answers: []Answer{{"clean", "Clean"},
 		{"dusting", "A dusting of white"},
-		{"crusted", "Crusted"}}, How: []string{"Off, the plug out, cold, the gauge at 0: then unscrew it from the hot-water tap."},
+		{"crusted", "Crusted"}}, How: []string{"Off, the plug out, cold, the gauge at 0: then unscrew it from the " +
+		"hot-water tap."},
 		Cautions: []reason.Caution{scald, shock}, given: map[CauseID][]float64{"steam_scale": {0.03, 0.27, 0.7},
 			"scaled_path": {0.08, 0.32, 0.6},
 			"element":     {0.5, 0.35, 0.15}, "thermostat": {0.6, 0.3, 0.1}, "cold_room": {0.6, 0.3, 0.1}, "low_pressure": {0.6,
@@ -296,7 +303,8 @@ var symptoms = []Symptom{
 	{ID: "no_water", Title: "No water comes from the group", causes: []weighed{{"dried_powder", 3}, {"coil", 1}, {"jet",
 		3},
 		{"screen_blocked", 1}, {"scaled_path", 2}, {"supply_shut", 2}, {"tank_empty", 2}, {"air", 2}, {"pump_dead", 1}},
-		checks: []CheckID{"other_group", "click", "washed_last", "stood", "hot_water", "screen_looked", "supply_looked", "tank_looked",
+		checks: []CheckID{"other_group", "click", "washed_last", "stood", "hot_water", "screen_looked",
+			"supply_looked", "tank_looked",
 			"pump_sounds", "drained_lately", "gauze_looked"}},
 	{ID: "one_sided", Title: "Water comes on one side of the screen", causes: []weighed{{"spreader", 4},
 		{"screen_blocked", 3}, {"level", 1}},
@@ -313,7 +321,8 @@ var symptoms = []Symptom{
 		causes: []weighed{{"switch_stuck", 3}, {"gauge_wrong", 1}}, checks: []CheckID{"relief_blew", "gauge_cold"}},
 	{ID: "no_pump_pressure", Title: "The pump makes no pressure", causes: []weighed{{"tank_empty", 3}, {"supply_shut",
 		3}, {"air", 2},
-		{"filter_old", 2}, {"pump_valve", 1}, {"pump_dead", 1}}, checks: []CheckID{"other_group", "tank_looked", "supply_looked",
+		{"filter_old", 2}, {"pump_valve", 1}, {"pump_dead", 1}}, checks: []CheckID{"other_group", "tank_looked",
+		"supply_looked",
 		"pump_sounds",
 		"drained_lately", "filter_out"}},
 	{ID: "pump_screams", Title: "The pump screams", causes: []weighed{{"supply_shut", 4}, {"tank_empty", 4}, {"air", 3},

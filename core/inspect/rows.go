@@ -44,7 +44,8 @@ const callOne = "Call a technician. Nothing is led on it before one has seen it.
 // that opens the machine sees stands last. The pictures' grades are common practice of the trade.
 var rows = []Row{
 	{Sight: Under, Title: "Under the machine", Ask: "Is it dry under the machine?", At: Untouched,
-		How: []string{"With a torch, look under it and behind it. Off and cold, a dry tissue shows a drop; at pressure keep a step " +
+		How: []string{"With a torch, look under it and behind it. Off and cold, a dry tissue shows a drop; at " +
+			"pressure keep a step " +
 			"away."}, Seen: []Seen{
 			{Verdict: Dry, Text: "Dry", Do: "Go on", Source: reason.Trade, Means: "Nothing leaks that can be seen."},
 			{Verdict: Wet, Text: "Wet, or a puddle", Bad: true, Do: "Stop", Source: reason.Trade, Symptom: "moisture",
@@ -179,7 +180,8 @@ var rows = []Row{
 				Means: "Detergent strips the cam's grease. Stiff for a few shots is normal; then it wants food-safe grease."},
 		}},
 	{Sight: Joint, Title: "Joint of the steam wand", Ask: "Is the joint of the steam wand dry?", At: HotOn, fits: hasWand,
-		How:      []string{"Tip over the tray, by its grip. Open the tap for two seconds and look at the joint, your hand on the tap."},
+		How: []string{"Tip over the tray, by its grip. Open the tap for two seconds and look at the joint, " +
+			"your hand on the tap."},
 		Cautions: []reason.Caution{scald}, Seen: []Seen{
 			{Verdict: Dry, Text: "Dry, and it turns smoothly", Do: "Leave it", Source: reason.Trade, Means: "It seals."},
 			{Verdict: Drips, Text: "It weeps, or is stiff", Bad: true, Do: "Grease the joint", Source: reason.Trade,
@@ -187,7 +189,8 @@ var rows = []Row{
 				Means: "A loose nut, dry grease or a flat gasket: it wants care."},
 		}},
 	{Sight: Screws, Title: "Drain screws", Ask: "Are the boiler's drains dry?", At: HotOn, fits: screwed,
-		How: []string{"At pressure, with a torch, from a step away. No hand or paper near them; do not turn them."}, Cautions: []reason.Caution{scald},
+		How:      []string{"At pressure, with a torch, from a step away. No hand or paper near them; do not turn them."},
+		Cautions: []reason.Caution{scald},
 		Seen: []Seen{
 			{Verdict: Dry, Text: "Dry", Do: "Leave them", Source: reason.Trade, Means: "The seals hold."},
 			{Verdict: Drips, Text: "A drop", Bad: true, Do: "New seals", Source: reason.Trade, Fit: "drain-screw seals",

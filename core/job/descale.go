@@ -165,7 +165,8 @@ func (l *laying) setCircuits() {
 		c.Least = l.least(v)
 		for g := range l.d.Plant.Openings {
 			o := &l.d.Plant.Openings[g]
-			cold := o.Kind == plant.Group && l.d.Plant.HasPump || o.Kind == plant.Cap || o.Kind == plant.SteamTap && v.Kind != plant.Steam ||
+			cold := o.Kind == plant.Group && l.d.Plant.HasPump || o.Kind == plant.Cap || o.Kind == plant.SteamTap &&
+				v.Kind != plant.Steam ||
 				o.Kind == plant.Drain && v.Kind == plant.Steam
 			if o.Of == i && cold && !(o.Kind == plant.SteamTap && l.prog.Empties == descale.ByPouring) {
 				c.Outlets = append(c.Outlets, Outlet{ID: o.ID, Title: l.outlet(o.ID)})

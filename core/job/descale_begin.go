@@ -111,7 +111,8 @@ func (l *laying) seeOff() (acts []plant.Action) {
 // lookStillOff is said wherever the plug goes in again.
 func (l *laying) lookStillOff() doing {
 	if acts := l.seeOff(); len(acts) > 0 {
-		return doing{text: "As it is switched on, look: does " + l.heatersOff() + " still say off? If not, off at once, plug " +
+		return doing{text: "As it is switched on, look: does " + l.heatersOff() + " still say off? If not, off at " +
+			"once, plug " +
 			"out, and stop.", acts: acts}
 	}
 	return doing{}

@@ -218,7 +218,8 @@ func (l *laying) check() {
 	})
 }
 
-// leverFirst is what a lever without a pump lets by its group at first pressure, L (our own engineering choice): its pipe
+// leverFirst is what a lever without a pump lets by its group at first pressure, L (our own engineering choice):
+// its pipe
 // held acid.
 const leverFirst = 0.1
 

@@ -41,7 +41,8 @@ func TestNoSheetTellsWhatHurts(t *testing.T) {
 		said *regexp.Regexp
 		but  func(Plan, Step) bool
 	}{
-		{"nothing is held to what is at pressure", regexp.MustCompile(`(?i)dry (paper|tissue)|by a dry cloth|with a dry cloth, not`),
+		{"nothing is held to what is at pressure",
+			regexp.MustCompile(`(?i)dry (paper|tissue)|by a dry cloth|with a dry cloth, not`),
 			func(_ Plan, s Step) bool {
 				hot := func(a plant.Action) bool { return a.Verb == plant.AtHeat }
 				return !slices.ContainsFunc(s.Acts, hot) && s.Phase != After

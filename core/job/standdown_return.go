@@ -49,7 +49,8 @@ func (t *resting) filterBack() string {
 // atPressure is what is looked at when it is at its heat for the first time.
 func (t *resting) atPressure() []Step {
 	if t.f.SteamBoiler == 0 {
-		return []Step{t.dryUnder("dry", "At its heat: a torch, from a step away. Look under it and behind it. Wipe it dry once it is off.",
+		return []Step{t.dryUnder("dry", "At its heat: a torch, from a step away. Look under it and behind it. Wipe "+
+			"it dry once it is off.",
 			scald)}
 	}
 	gauge := lookAt(inspect.SteamBar, "What does the gauge show?", "That is what it shows", 30*time.Second, scald).with(

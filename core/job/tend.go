@@ -57,7 +57,8 @@ type tended struct {
 
 // activities are the tasks that are done to parts, each as it is led.
 var activities = map[task.ID]tended{
-	task.Screen: {cold: true, supply: true, lets: true, reach: onTheGroup, steps: (*tending).screen, after: (*tending).wetting,
+	task.Screen: {cold: true, supply: true, lets: true, reach: onTheGroup, steps: (*tending).screen,
+		after: (*tending).wetting,
 		cares: ofGroup("screen", "spreader"), looks: []inspect.Sight{inspect.Screen, inspect.Seal, inspect.Wetting}},
 	task.Seal: {cold: true, supply: true, lets: true, reach: onTheGroup, steps: (*tending).seal, after: (*tending).sealDry,
 		cares: ofGroup("seal", "screen"), looks: []inspect.Sight{inspect.Screen}},

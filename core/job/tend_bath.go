@@ -111,7 +111,8 @@ const (
 
 // purge blows steam through the wand.
 func purge(seconds float64) doing {
-	return does(fmt.Sprintf("Point the wand into the tray, by its grip. Open the steam tap for %.0f seconds, then close it.",
+	return does(fmt.Sprintf("Point the wand into the tray, by its grip. Open the steam tap for %.0f seconds, then "+
+		"close it.",
 		seconds), act(plant.AtHeat, ""), amount(plant.Puff, steamTap, seconds))
 }
 

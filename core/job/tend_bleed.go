@@ -41,7 +41,8 @@ func (t *tending) bleed() []Step {
 			does("Switch on and press the brew switch. Count to ten, then switch off, whatever comes.", run)),
 	}
 	stop := reason.Finding{Verdict: reason.Stop, Title: "Leave it off: it draws no water",
-		Because: []reason.Reason{{Text: "Three goes are enough. A pump that runs dry wears in minutes.", Source: reason.Trade}},
+		Because: []reason.Reason{{Text: "Three goes are enough. A pump that runs dry wears in minutes.",
+			Source: reason.Trade}},
 		Next: []string{"Switch it off and pull the plug.",
 			"Is a filter clogged, or the intake out of the water? Else call a technician."}}
 	return []Step{

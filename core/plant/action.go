@@ -57,7 +57,8 @@ type Action struct {
 
 // Do does it now. What cannot be done is noted as broken.
 func (p *Plant) Do(a Action) {
-	if !p.doPower(a) && !p.doSeen(a) && !p.doLiquid(a) && !p.doOpening(a) && !p.doTimed(a) && !p.doHead(a) && !p.doLoose(a) {
+	if !p.doPower(a) && !p.doSeen(a) && !p.doLiquid(a) && !p.doOpening(a) && !p.doTimed(a) && !p.doHead(a) &&
+		!p.doLoose(a) {
 		p.broke(CannotBeDone, a.What, "nobody can %s %s", a.Verb, a.What)
 	}
 	p.settle()
