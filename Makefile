@@ -38,6 +38,7 @@ test: build fixture chromium lint
 # What takes longer: 2,000 random machines, left at every instant of every play.
 long: build chromium
 	go test -count=1 -v -run 'TestRandomMachines|TestCleared' -timeout 60m ./core/run -long
+	go test -count=1 -v -run TestWhatIsDoneTogether -timeout 60m ./core/sitting -long
 	CHROMIUM=$$(scripts/chromium) go test -count=1 -v -run 'TestKilled|TestAxe' -timeout 30m ./e2e -long
 	go test -count=1 -v -run TestDamagedLogs ./internal/store -long
 
