@@ -160,8 +160,7 @@ func (s *Server) bodyFirst(router routers.Router) echo.MiddlewareFunc {
 			body, err := io.ReadAll(io.LimitReader(r.Body, maxBody+1))
 			if err != nil {
 				c.Response().Header().Set("Connection", "close")
-				return newProblem(http.StatusRequestTimeout, "slow", "What was sent did not come in time").
-					say("Nothing was changed.").again(1)
+				return crowded() // what was sent did not come in time, or not whole
 			}
 			_ = sent.SetReadDeadline(time.Time{})
 			r.Body = io.NopCloser(bytes.NewReader(body))
