@@ -112,7 +112,7 @@ func TestBandRefusalAndSignOff(t *testing.T) {
 	p.click(".band a", "See what to do")
 	p.click("summary", "Sign off group 1")
 	p.click("button", "Nothing is left in it")
-	p.sees("name is not allowed")
+	p.sees("Name is missing")
 	p.fillIn("Your name", "A. Tester")
 	p.fillIn("What was done", "opened, rinsed, valve clicks")
 	p.click("button", "Nothing is left in it")
@@ -178,11 +178,12 @@ func TestBadInputAtTheField(t *testing.T) {
 	p := a.open(browse(t), "/machines/new", 1280, 800)
 	answerFive(p)
 	for _, c := range []struct{ field, typed, says string }{
-		{"Drinks a day", "10000", "You gave 10000. Allowed: a number from 0 to 2000."},
+		{"Drinks a day", "10000", "Drinks a day cannot be 10000. Allowed: a number from 0 to 2000."},
 		{"Drinks a day", "4", "every 50 shots"},
-		{"Milk drinks a day", "-2", "You gave -2. Allowed: a number from 0 to 2000."},
+		{"Milk drinks a day", "-2", "Milk drinks a day cannot be -2. Allowed: a number from 0 to 2000."},
 		{"Milk drinks a day", "1", "every 50 shots"},
-		{"Hardness", "900", "You gave 900. Allowed: 0 to 112.2 °dH."},
+		{"Hardness", "900", "Hardness cannot be 900. Allowed: 0 to 112 °dH."},
+		{"Hardness", "250", "Hardness cannot be 250. Allowed: 0 to 112 °dH."},
 	} {
 		p.fill(c.field, c.typed)
 		p.sees(c.says)
@@ -190,11 +191,16 @@ func TestBadInputAtTheField(t *testing.T) {
 			t.Errorf("%s: %q was typed, %q is kept", c.field, c.typed, got)
 		}
 	}
+	p.click("button", "250 mg/L would be 14 °dH: take it")
+	p.sees("every 50 shots")
+	if got := p.eval(`() => document.querySelector('input[aria-label="Hardness"]').value`); got != "14" {
+		t.Errorf("the hardness is %q, want the 14 °dH that were meant", got)
+	}
 	p.must(p.Navigate(a.address + "/mix"))
 	p.click("summary", "Weighed it")
 	p.fillIn("In it now", "900")
 	p.click("button", "Save the tub")
-	p.sees("You gave 900. Allowed: 0 to 500")
+	p.sees("cannot be 900. Allowed: 0 to 500")
 	p.fillIn("In it now", "400")
 	p.click("button", "Save the tub")
 	p.sees("400 g left")
@@ -206,7 +212,7 @@ func TestBadInputAtTheField(t *testing.T) {
 	p.click("button.row", "drip tray")
 	p.fill("drip tray (0 is a waste pipe)", "99")
 	p.click("form.edit button", "Save")
-	p.sees("You gave 99. Allowed: 0 to 10 L.")
+	p.sees("Drip tray cannot be 99. Allowed: 0 to 10 L.")
 	p.fill("drip tray (0 is a waste pipe)", "0.6")
 	p.click("form.edit button", "Save")
 	p.sees("0.6 L")
@@ -220,16 +226,16 @@ func TestBadInputAtTheField(t *testing.T) {
 	p.click("button", "correct")
 	p.fill("how many", "0")
 	p.click("li .btn", "Save")
-	p.sees("You gave 0. Allowed: a number from 1 to 500.")
+	p.sees("cannot be 0. Allowed: a number from 1 to 500.")
 	p.unfold("Whose it is")
 	p.fillIn("Name", "")
 	p.click(".plate form button", "Save")
-	p.sees("name is not allowed")
+	p.sees("Name is missing")
 	p.must(p.Navigate(a.address + "/preferences"))
 	p.must(p.MustElement("#currency").SelectAllText())
 	p.must(p.MustElement("#currency").Input("E1"))
 	p.click("button", "Save")
-	p.sees("currency is not allowed")
+	p.sees("Currency cannot be E1")
 	p.click("label.pick", "US customary")
 	p.must(p.Navigate(a.address + "/mix"))
 	p.sees("0.11 oz")

@@ -62,7 +62,7 @@ func TestSchoolChangedAndBack(t *testing.T) {
 	p.unfold("Another pairing")
 	p.must(p.MustElement(".pair label:first-child select").Select([]string{"Three-pulse method"}, true, "text"))
 	p.must(p.MustElement(".pair label:nth-child(2) select").Select([]string{"own numbers"}, true, "text"))
-	p.sees("own is not allowed")
+	p.sees("Own is missing")
 	p.fill("shots", "2")
 	p.sees("Allowed: a number from 5 to 1000")
 	p.fill("shots", "40")

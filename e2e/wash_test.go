@@ -167,7 +167,7 @@ func TestMachineWithoutTheValve(t *testing.T) {
 	p.click("label.key", "It was used before")
 	p.fill("Drinks a day", "3")
 	p.fill("Milk drinks a day", "5")
-	p.sees("You gave 5. Allowed: 0 to drinks_per_day, 3.")
+	p.sees("Milk drinks a day cannot be 5. Allowed: 0 to 3, as many as drinks a day in all.")
 	p.fill("Milk drinks a day", "1")
 	p.sees("Do not backflush until you know the valve")
 	p.sees("hiss and a gush")

@@ -13,10 +13,8 @@ import (
 	"freshanvil/core/backflush"
 	"freshanvil/core/descale"
 	"freshanvil/core/job"
-	"freshanvil/core/machine"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
-	"freshanvil/core/task"
 	"freshanvil/core/units"
 	"freshanvil/internal/api"
 	"freshanvil/internal/app"
@@ -57,39 +55,6 @@ const (
 type exit struct{ code int }
 
 func (e exit) Error() string { return fmt.Sprint("exit ", e.code) }
-
-// planRequest is what plan reads: one machine, or several.
-type planRequest struct {
-	planJob
-	Machines []planJob  `json:"machines"`
-	Start    *time.Time `json:"start"`
-}
-
-// planJob is what is asked for on one machine.
-type planJob struct {
-	Name    string       `json:"name"`
-	Machine *planMachine `json:"machine"`
-	Tasks   []task.ID    `json:"tasks"`
-	Cold    bool         `json:"cold"` // it has been off overnight
-	With    struct {
-		Method   backflush.MethodID `json:"method"`
-		Program  descale.ProgramID  `json:"program"`
-		Product  string             `json:"product"`
-		Strength *float64           `json:"strength_g_l"`
-		Draws    *int               `json:"draws"`
-		Days     int                `json:"days"`
-		Visits   int                `json:"visits"`
-		Parts    []machine.Part     `json:"parts"`
-	} `json:"with"`
-}
-
-type planMachine struct {
-	Answers api.Answers `json:"answers"`
-	Facts   []struct {
-		Key   string `json:"key"`
-		Value any    `json:"value"`
-	} `json:"facts"`
-}
 
 // planFlags are what is asked of plan beside its request.
 type planFlags struct {
@@ -231,83 +196,68 @@ func carryOutPlan(o planFlags, rest []string, in io.Reader, out io.Writer) error
 }
 
 func readPlanRequest(in io.Reader) (list []app.AloneOne, start time.Time, err error) {
-	var r planRequest
-	decoder := json.NewDecoder(in)
-	decoder.DisallowUnknownFields()
-	if err := decoder.Decode(&r); err != nil {
-		return nil, start, &units.OutOfRange{Field: "request", Value: err.Error(), Allowed: "the document that -h shows"}
+	var r api.PlanRequest
+	if err := api.ReadAs("PlanRequest", in, &r); err != nil {
+		return nil, start, err
 	}
 	if r.Start != nil {
 		start = *r.Start
 	}
-	if len(r.Machines) > 0 && r.Machine != nil {
+	switch {
+	case r.Machines != nil && r.Machine != nil:
 		return nil, start, &units.OutOfRange{Field: "machines", Value: "beside machine", Allowed: "one of the two"}
+	case r.Machines == nil && r.Machine == nil:
+		return nil, start, &units.OutOfRange{Field: "machine", Value: "nothing", Allowed: "answers and facts of one machine"}
+	case r.Machines == nil:
+		one := api.PlanJob{Name: r.Name, Machine: *r.Machine, Tasks: r.Tasks, Cold: r.Cold, With: r.With}
+		asked, err := alone(one, start)
+		return []app.AloneOne{{Name: or(r.Name, ""), Alone: asked}}, start, err
 	}
-	if len(r.Machines) > mostMachines {
-		return nil, start, &units.OutOfRange{Field: "machines", Value: fmt.Sprint(len(r.Machines)),
-			Allowed: fmt.Sprintf("up to %d", mostMachines)}
-	}
-	if len(r.Machines) == 0 {
-		one, err := r.alone(start)
-		return []app.AloneOne{{Name: r.Name, Alone: one}}, start, err
-	}
-	for i, j := range r.Machines {
-		if j.Name == "" {
-			j.Name = fmt.Sprintf("Machine %d", i+1)
-		}
-		if slices.ContainsFunc(list, func(o app.AloneOne) bool { return o.Name == j.Name }) {
-			return nil, start, &units.OutOfRange{Field: fmt.Sprintf("machines.%d.name", i), Value: j.Name,
+	for i, j := range *r.Machines {
+		name := or(j.Name, fmt.Sprintf("Machine %d", i+1))
+		if slices.ContainsFunc(list, func(o app.AloneOne) bool { return o.Name == name }) {
+			return nil, start, &units.OutOfRange{Field: fmt.Sprintf("machines.%d.name", i), Value: name,
 				Allowed: "each name once"}
 		}
-		one, err := j.alone(start)
+		one, err := alone(j, start)
 		if err != nil {
 			return nil, start, under(fmt.Sprintf("machines.%d", i), err)
 		}
-		list = append(list, app.AloneOne{Name: j.Name, Alone: one})
+		list = append(list, app.AloneOne{Name: name, Alone: one})
 	}
 	return list, start, nil
 }
 
-// mostMachines is how many machines are planned in one go.
-const mostMachines = 8
+// or is what was given, or else what stands in for it.
+func or[T any](given *T, otherwise T) T {
+	if given == nil {
+		return otherwise
+	}
+	return *given
+}
 
 // alone is one machine with what is asked for on it.
-func (r planJob) alone(start time.Time) (app.Alone, error) {
-	if r.Machine == nil {
-		return app.Alone{}, &units.OutOfRange{Field: "machine", Value: "nothing", Allowed: "answers and facts of one machine"}
-	}
-	a, err := api.ReadAnswers(r.Machine.Answers)
+func alone(j api.PlanJob, start time.Time) (app.Alone, error) {
+	a, err := api.ReadAnswers(j.Machine.Answers)
 	if err != nil {
 		return app.Alone{}, under("machine.answers", err)
 	}
 	a.Overrides = map[string]string{}
-	for _, f := range r.Machine.Facts {
+	for _, f := range or(j.Machine.Facts, nil) {
 		value := fmt.Sprint(f.Value)
 		if err := a.CheckOverride(f.Key, value); err != nil {
 			return app.Alone{}, under("machine.facts", err)
 		}
 		a.Overrides[f.Key] = value
 	}
-	asked := app.Alone{Answers: a, Tasks: r.Tasks, Method: r.With.Method, Program: r.With.Program,
-		Product: r.With.Product, Parts: r.With.Parts, Cold: r.Cold, Start: start}
-	if g := r.With.Strength; g != nil {
-		if !(*g > 0) {
-			return asked, &units.OutOfRange{Field: "with.strength_g_l", Value: fmt.Sprint(*g), Allowed: "above 0"}
-		}
-		asked.GPerL = units.Strength(*g)
-	}
-	asked.Days, asked.Visits = r.With.Days, r.With.Visits
-	if asked.Visits < 0 {
-		return asked, &units.OutOfRange{Field: "with.visits", Value: fmt.Sprint(asked.Visits), Allowed: "0 or more"}
-	}
-	if d := r.With.Draws; d != nil {
-		if *d < 1 || *d > job.MostDraws {
-			return asked, &units.OutOfRange{Field: "with.draws", Value: fmt.Sprint(*d),
-				Allowed: fmt.Sprintf("1 to %d", job.MostDraws)}
-		}
-		asked.Draws = *d
-	}
-	return asked, nil
+	with := or(j.With, api.PlanWith{})
+	return app.Alone{
+		Answers: a, Tasks: or(j.Tasks, nil), Cold: or(j.Cold, false), Start: start,
+		Method:  backflush.MethodID(or(with.Method, "")),
+		Program: descale.ProgramID(or(with.Program, "")),
+		Product: or(with.Product, ""), GPerL: units.Strength(or(with.StrengthGL, 0)),
+		Parts: or(with.Parts, nil), Draws: or(with.Draws, 0), Days: or(with.Days, 0), Visits: or(with.Visits, 0),
+	}, nil
 }
 
 // severalOut prints what is done in one go: where to be when, then the sheet of each run.
@@ -334,7 +284,7 @@ func severalOut(o planFlags, list []app.AloneOne, start time.Time, out io.Writer
 func under(field string, err error) error {
 	var bad *units.OutOfRange
 	if errors.As(err, &bad) {
-		return &units.OutOfRange{Field: field + "." + bad.Field, Value: bad.Value, Allowed: bad.Allowed}
+		return bad.Under(field)
 	}
 	return err
 }

@@ -179,10 +179,10 @@ func TestPlanRefuses(t *testing.T) {
 		{"hands of stone", singleSaid, []string{"--hands", "9"}, 2, "out_of_range", "hands"},
 		{"an answer to nothing", singleSaid, []string{"--answer", "nowhere=hot"}, 2, "out_of_range", "answer"},
 		{"a fact that is none", request("single_boiler", "wings", "2"), nil, 2, "out_of_range", "machine.facts.key"},
-		{"a task that is none", strings.Replace(singleSaid, `"descale"`, `"polish"`, 1), nil, 2, "out_of_range", "tasks"},
+		{"a task that is none", strings.Replace(singleSaid, `"descale"`, `"polish"`, 1), nil, 2, "contract", "tasks.0"},
 		{"no machine", `{"tasks": ["descale"]}`, nil, 2, "out_of_range", "machine"},
 		{"no document", `{`, nil, 2, "out_of_range", "request"},
-		{"a field that is none", `{"mashine": 1}`, nil, 2, "out_of_range", "request"},
+		{"a field that is none", `{"mashine": 1}`, nil, 2, "contract", "mashine"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			out, complaints, code := planned(c.in, c.args...)
@@ -329,5 +329,41 @@ func TestPlanOfAColdMachine(t *testing.T) {
 	out, complaints, code := planned(in)
 	if code != 0 || !strings.Contains(out, "It is off, and cold") || strings.Contains(out, "(cool)") {
 		t.Errorf("exit %d: %s\n%s", code, complaints, out)
+	}
+}
+
+// What plan reads has the form of the contract: a hardness without known, a unit that does not exist, a field too many
+// are refused by field, value and a sentence, and nothing is planned.
+func TestPlanReadsByTheContract(t *testing.T) {
+	for _, c := range []struct{ name, old, new, field, says string }{
+		{"a hardness without known", `"known": true, `, ``, "machine.answers.hardness.known",
+			"Say whether the hardness is known."},
+		{"a unit that does not exist", `"unit": "dh"`, `"unit": "German"`, "machine.answers.hardness.unit",
+			"The unit of hardness cannot be German. Allowed: one of mg_l_caco3, mmol_l, dh, fh, clark, gpg."},
+		{"a hardness in another unit", `"value": 14`, `"value": 250`, "machine.answers.hardness.value",
+			"Hardness cannot be 250. Allowed: 0 to 112 °dH."},
+		{"a hardness as a text", `"value": 14`, `"value": "14"`, "machine.answers.hardness.value",
+			"Hardness cannot be 14. Allowed: a number from 0 to 1000000."},
+		{"a field that is not known", `"tasks"`, `"drinks": 4, "tasks"`, "drinks", "There is no field drinks here."},
+		{"no task at all", `["descale"]`, `[]`, "tasks", "Tasks cannot be []. Allowed: 1 or more."},
+		{"a part that no machine has", `"tasks"`, `"with": {"parts": ["group-9"]}, "tasks"`, "with.parts.0", "Parts cannot " +
+			"be group-9. Allowed: machine, group-1 to group-6, brew-1 to brew-6, steam, tank, tray, wand, spout, tap, filter."},
+		{"a day that is none", `2026-03-10T18:00:00Z`, `tomorrow`, "start",
+			"Start cannot be tomorrow. Allowed: a time such as 2026-03-10T07:00:00Z."},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			in := strings.Replace(singleSaid, c.old, c.new, 1)
+			if in == singleSaid {
+				t.Fatal("nothing was changed")
+			}
+			out, complaint, code := planned(in)
+			var p api.Problem
+			if err := json.Unmarshal([]byte(complaint), &p); err != nil {
+				t.Fatalf("%v: %s", err, complaint)
+			}
+			if code != exitBad || out != "" || p.Field == nil || *p.Field != c.field || p.Says == nil || *p.Says != c.says {
+				t.Errorf("exit %d, out %q, problem %s", code, out, complaint)
+			}
+		})
 	}
 }

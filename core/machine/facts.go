@@ -586,17 +586,24 @@ func (a Answers) CheckOverride(key, value string) error {
 		}
 		if k.Options != nil {
 			if !slices.Contains(k.Options, value) {
-				return &units.OutOfRange{Field: key, Value: value, Allowed: "one of " + strings.Join(k.Options, ", ")}
+				return &units.OutOfRange{Field: key, Name: k.Label, Value: value,
+					Allowed: "one of " + strings.Join(k.Options, ", ")}
 			}
 			return nil
 		}
 		v, err := strconv.ParseFloat(value, 64)
 		whole := key != "groups" || v == float64(int(v))
+		var meant []units.Meant
+		if err == nil {
+			meant = units.Probably(v, k.Min, k.Max, k.Unit)
+		}
 		if err != nil || !(v >= k.Min && v <= k.Max) || !whole {
 			return &units.OutOfRange{
 				Field:   key,
+				Name:    k.Label,
 				Value:   value,
 				Allowed: strings.TrimSpace(fmt.Sprintf("%g to %g %s", k.Min, k.Max, k.Unit)),
+				Meant:   meant,
 			}
 		}
 		return nil

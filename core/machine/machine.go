@@ -258,7 +258,7 @@ func (a Answers) Check() error {
 		return &units.OutOfRange{
 			Field:   "milk_drinks_per_day",
 			Value:   number(a.MilkDrinks),
-			Allowed: "0 to drinks_per_day, " + number(a.Drinks),
+			Allowed: "0 to " + number(a.Drinks) + ", as many as drinks a day in all",
 		}
 	}
 	known := false

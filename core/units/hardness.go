@@ -89,7 +89,8 @@ func NewHardness(value float64, unit HardnessUnit) (Hardness, error) {
 		return 0, &OutOfRange{
 			Field:   "value",
 			Value:   formatFloat(value),
-			Allowed: fmt.Sprintf("0 to %.4g %s", most, unit.Symbol()),
+			Allowed: fmt.Sprintf("0 to %g %s", math.Floor(most), unit.Symbol()),
+			Meant:   Probably(value, 0, most, unit.Symbol()),
 		}
 	}
 	return Hardness(value * mg / MolarCaCO3), nil
@@ -173,7 +174,21 @@ func (h Hardness) WRMGClass() string {
 }
 
 // OutOfRange says which field was wrong, what was received, and what is allowed.
-type OutOfRange struct{ Field, Value, Allowed string }
+type OutOfRange struct {
+	Field, Value, Allowed string
+	Name                  string  // what people call the field; empty where the field says it
+	Meant                 []Meant // what was probably meant
+}
+
+// Under is the same of a field that stands below another.
+func (e *OutOfRange) Under(field string) *OutOfRange { return e.Of(field + "." + e.Field) }
+
+// Of is the same of another field.
+func (e *OutOfRange) Of(field string) *OutOfRange {
+	c := *e
+	c.Field = field
+	return &c
+}
 
 func (e *OutOfRange) Error() string {
 	return fmt.Sprintf("%s is %s; allowed: %s", e.Field, e.Value, e.Allowed)

@@ -58,6 +58,7 @@ func (m measure) take(value float64, name string) (float64, error) {
 			Field:   m.field,
 			Value:   formatFloat(value),
 			Allowed: fmt.Sprintf("%.4g to %.4g %s", (m.low-u.offset)/u.factor, (m.high-u.offset)/u.factor, u.symbol),
+			Meant:   Probably(value, (m.low-u.offset)/u.factor, (m.high-u.offset)/u.factor, u.symbol),
 		}
 	}
 	return base, nil

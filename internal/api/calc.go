@@ -39,7 +39,7 @@ func textIn(field string, r *ReadingIn) (units.Reading, error) {
 	v, unit, err := units.ParseReadingIn(*r.Text)
 	var never *units.OutOfRange
 	if errors.As(err, &never) {
-		return v, &units.OutOfRange{Field: field, Value: never.Value, Allowed: never.Allowed}
+		return v, never.Of(field)
 	}
 	if unit != "" {
 		r.Unit = &unit
@@ -67,7 +67,7 @@ func unitReadingIn(
 	out, err := v.Through(func(v float64) (float64, error) { return toMg(v, string(r.Unit)) })
 	var bad *units.OutOfRange
 	if errors.As(err, &bad) {
-		return out, &units.OutOfRange{Field: field + ".value", Value: bad.Value, Allowed: bad.Allowed}
+		return out, bad.Of(field + ".value")
 	}
 	return out, err
 }

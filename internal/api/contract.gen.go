@@ -5021,6 +5021,15 @@ type Me struct {
 	Secure bool `json:"secure"`
 }
 
+// Meant defines model for Meant.
+type Meant struct {
+	// Says Why, such as: 250 mg/L would be 14 °dH
+	Says string `json:"says"`
+
+	// Value To take in place of the value of field, in its unit
+	Value float64 `json:"value"`
+}
+
 // MethodRow defines model for MethodRow.
 type MethodRow struct {
 	Fits    Finding `json:"fits"`
@@ -5731,6 +5740,63 @@ type PlanCircuit struct {
 	Title  string  `json:"title"`
 }
 
+// PlanFact defines model for PlanFact.
+type PlanFact struct {
+	Key   string `json:"key"`
+	Value any    `json:"value"`
+}
+
+// PlanJob defines model for PlanJob.
+type PlanJob struct {
+	// Cold It has been off overnight
+	Cold    *bool       `json:"cold,omitempty"`
+	Machine PlanMachine `json:"machine"`
+
+	// Name One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Name  *Name80    `json:"name,omitempty"`
+	Tasks *PlanTasks `json:"tasks,omitempty"`
+	With  *PlanWith  `json:"with,omitempty"`
+}
+
+// PlanMachine defines model for PlanMachine.
+type PlanMachine struct {
+	Answers Answers     `json:"answers"`
+	Facts   *[]PlanFact `json:"facts,omitempty"`
+}
+
+// PlanRequest What the command freshanvil plan reads: one machine, or several in one go
+type PlanRequest struct {
+	// Cold It has been off overnight
+	Cold     *bool        `json:"cold,omitempty"`
+	Machine  *PlanMachine `json:"machine,omitempty"`
+	Machines *[]PlanJob   `json:"machines,omitempty"`
+
+	// Name One line of signs that are all seen; blanks around it are cut off
+	//
+	// Example: Bench
+	Name  *Name80    `json:"name,omitempty"`
+	Start *time.Time `json:"start,omitempty"`
+	Tasks *PlanTasks `json:"tasks,omitempty"`
+	With  *PlanWith  `json:"with,omitempty"`
+}
+
+// PlanTasks defines model for PlanTasks.
+type PlanTasks = []Task
+
+// PlanWith defines model for PlanWith.
+type PlanWith struct {
+	Days       *int     `json:"days,omitempty"`
+	Draws      *int     `json:"draws,omitempty"`
+	Method     *string  `json:"method,omitempty"`
+	Parts      *[]Part  `json:"parts,omitempty"`
+	Product    *string  `json:"product,omitempty"`
+	Program    *string  `json:"program,omitempty"`
+	StrengthGL *float64 `json:"strength_g_l,omitempty"`
+	Visits     *int     `json:"visits,omitempty"`
+}
+
 // PlantFrame defines model for PlantFrame.
 type PlantFrame struct {
 	At      time.Time     `json:"at"`
@@ -5844,9 +5910,15 @@ type Problem struct {
 	// Field The field that was wrong
 	Field   *string  `json:"field,omitempty"`
 	Finding *Finding `json:"finding,omitempty"`
-	Status  int      `json:"status"`
-	Title   string   `json:"title"`
-	Type    string   `json:"type"`
+
+	// Meant What was probably meant, the likeliest first
+	Meant *[]Meant `json:"meant,omitempty"`
+
+	// Says Field, value and what is allowed as a sentence for a person
+	Says   *string `json:"says,omitempty"`
+	Status int     `json:"status"`
+	Title  string  `json:"title"`
+	Type   string  `json:"type"`
 
 	// Value The value received
 	Value *string `json:"value,omitempty"`

@@ -145,7 +145,7 @@ func (s *Server) TakeMachineList(
 func under(field string, err error) error {
 	var bad *units.OutOfRange
 	if errors.As(err, &bad) {
-		return &units.OutOfRange{Field: field + "." + bad.Field, Value: bad.Value, Allowed: bad.Allowed}
+		return bad.Under(field)
 	}
 	return err
 }

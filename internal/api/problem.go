@@ -42,6 +42,30 @@ func (p *problem) at(field, value, allowed string) *problem {
 	return p
 }
 
+// meaning offers what was probably meant by the value.
+func (p *problem) meaning(list []units.Meant) *problem {
+	if len(list) == 0 {
+		return p
+	}
+	out := make([]Meant, len(list))
+	for i, m := range list {
+		out[i] = Meant{Says: m.Says, Value: m.Value}
+	}
+	p.Meant = &out
+	return p
+}
+
+// told says it as a sentence, by what people call the field; without a name, by what the contract calls it.
+func (p *problem) told(name string) *problem {
+	if name == "" {
+		name = nameOf(*p.Field)
+	}
+	name, _, _ = strings.Cut(name, " (") // a remark behind a fact is not its name
+	says := sentence(name, *p.Value, *p.Allowed)
+	p.Says = &says
+	return p
+}
+
 func (p *problem) say(detail string) *problem {
 	p.Detail = &detail
 	return p
@@ -101,7 +125,7 @@ func problemOf(err error) *problem {
 		return newProblem(http.StatusNotFound, "not_found", gone.Title).at(gone.Field, gone.Value, gone.Allowed)
 	case errors.As(err, &bad):
 		return newProblem(http.StatusUnprocessableEntity, "out_of_range", bad.Field+" is not allowed").
-			at(bad.Field, bad.Value, bad.Allowed)
+			at(bad.Field, bad.Value, bad.Allowed).told(bad.Name).meaning(bad.Meant)
 	case errors.As(err, &refused):
 		return refusalProblem(refused)
 	case errors.Is(err, app.ErrNotFound):
@@ -180,17 +204,9 @@ func requestProblem(err *openapi3filter.RequestError) *problem {
 		if err.Parameter != nil {
 			field = err.Parameter.Name
 		}
-		value, allowed := shorten(schema.Value), allowedBy(schema)
-		if schema.SchemaField == "required" {
-			value = "nothing"
-		}
-		if name, extra := unknownField(schema); name != "" {
-			field, value = strings.TrimPrefix(field+"."+name, "."), shorten(extra)
-		}
-		p.Title = field + " is not allowed"
-		return p.at(field, value, allowed)
+		return schemaProblem(field, schema)
 	case err.Parameter != nil:
-		return p.at(err.Parameter.Name, "unreadable", "a value as the contract says")
+		return p.at(err.Parameter.Name, "unreadable", "a value as the contract says").told("")
 	case errors.As(err, &parse):
 		p = newProblem(http.StatusBadRequest, "not_json", "The body is not JSON")
 		if parse.Kind == openapi3filter.KindUnsupportedFormat {
@@ -199,6 +215,25 @@ func requestProblem(err *openapi3filter.RequestError) *problem {
 		return p
 	}
 	return newProblem(http.StatusBadRequest, "not_json", "The request has no body that can be read").say(err.Reason)
+}
+
+// schemaProblem says what of a field is against its schema.
+func schemaProblem(field string, schema *openapi3.SchemaError) *problem {
+	value, allowed := shorten(schema.Value), allowedBy(schema)
+	if schema.SchemaField == "required" {
+		value = "nothing"
+	}
+	name, extra := unknownField(schema)
+	if name != "" {
+		field, value = strings.TrimPrefix(field+"."+name, "."), shorten(extra)
+	}
+	p := newProblem(http.StatusUnprocessableEntity, "contract", field+" is not allowed").at(field, value, allowed)
+	if name != "" {
+		says := "There is no field " + name + " here."
+		p.Says = &says
+		return p
+	}
+	return p.told("").meaning(meantBy(field, schema))
 }
 
 // unknownField is the first field of an object that the contract does not have.
@@ -256,6 +291,10 @@ func allowedBy(e *openapi3.SchemaError) string {
 			return "a UUID in lower case"
 		}
 		return "text of the form " + s.Pattern
+	case "minItems":
+		return fmt.Sprintf("%d or more", s.MinItems)
+	case "maxItems":
+		return fmt.Sprintf("%d at most", *s.MaxItems)
 	case "minLength", "maxLength":
 		most := "any number of"
 		if s.MaxLength != nil {
@@ -275,7 +314,8 @@ func allowedBy(e *openapi3.SchemaError) string {
 		if s.ExclusiveMax.IsSet() {
 			to = "to below"
 		}
-		return fmt.Sprintf("%s %s %g %s %g", kind, from, *s.Min, to, *s.Max)
+		plain := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+		return fmt.Sprintf("%s %s %s %s %s", kind, from, plain(*s.Min), to, plain(*s.Max))
 	}
 	if s.Format == "date-time" {
 		return "a time such as 2026-03-10T07:00:00Z"

@@ -88,7 +88,7 @@ func (n NewMachine) keep(ctx context.Context, tx *store.Store, now time.Time) er
 func under(field string, err error) error {
 	var bad *units.OutOfRange
 	if errors.As(err, &bad) {
-		return &units.OutOfRange{Field: field + "." + bad.Field, Value: bad.Value, Allowed: bad.Allowed}
+		return bad.Under(field)
 	}
 	return err
 }

@@ -27,7 +27,7 @@ func InOneGo(list []AloneOne) (sitting.Afternoon, []Planned, error) {
 			p, err := a.Plan()
 			var bad *units.OutOfRange
 			if len(list) > 1 && errors.As(err, &bad) {
-				err = &units.OutOfRange{Field: fmt.Sprintf("machines.%d.%s", i, bad.Field), Value: bad.Value, Allowed: bad.Allowed}
+				err = bad.Under(fmt.Sprintf("machines.%d", i))
 			}
 			if err != nil {
 				return sitting.Afternoon{}, nil, err

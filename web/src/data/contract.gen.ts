@@ -2025,7 +2025,20 @@ export interface components {
             value?: string;
             /** @description What is allowed */
             allowed?: string;
+            /** @description Field, value and what is allowed as a sentence for a person */
+            says?: string;
+            /** @description What was probably meant, the likeliest first */
+            meant?: components["schemas"]["Meant"][];
             finding?: components["schemas"]["Finding"];
+        };
+        Meant: {
+            /** @description Why, such as: 250 mg/L would be 14 °dH */
+            says: string;
+            /**
+             * Format: double
+             * @description To take in place of the value of field, in its unit
+             */
+            value: number;
         };
         Source: {
             /** @enum {string} */
@@ -2157,6 +2170,46 @@ export interface components {
             hardness: components["schemas"]["HardnessAnswer"];
             /** @enum {string} */
             treatment: "none" | "jug" | "in_tank" | "under_sink" | "softener" | "reverse_osmosis" | "bottled";
+        };
+        /** @description What the command freshanvil plan reads: one machine, or several in one go */
+        PlanRequest: {
+            name?: components["schemas"]["Name80"];
+            machine?: components["schemas"]["PlanMachine"];
+            tasks?: components["schemas"]["PlanTasks"];
+            /** @description It has been off overnight */
+            cold?: boolean;
+            with?: components["schemas"]["PlanWith"];
+            machines?: components["schemas"]["PlanJob"][];
+            /** Format: date-time */
+            start?: string;
+        };
+        PlanJob: {
+            name?: components["schemas"]["Name80"];
+            machine: components["schemas"]["PlanMachine"];
+            tasks?: components["schemas"]["PlanTasks"];
+            /** @description It has been off overnight */
+            cold?: boolean;
+            with?: components["schemas"]["PlanWith"];
+        };
+        PlanMachine: {
+            answers: components["schemas"]["Answers"];
+            facts?: components["schemas"]["PlanFact"][];
+        };
+        PlanFact: {
+            key: string;
+            value: string | number;
+        };
+        PlanTasks: components["schemas"]["Task"][];
+        PlanWith: {
+            method?: string;
+            program?: string;
+            product?: string;
+            /** Format: double */
+            strength_g_l?: number;
+            draws?: number;
+            days?: number;
+            visits?: number;
+            parts?: components["schemas"]["Part"][];
         };
         AnswersEdit: {
             version: components["schemas"]["Version"];

@@ -104,7 +104,7 @@
     {#if !phone.current}
       {#if given.answers && given.plan}
         <FirstPlan plan={given.plan} zone={localZone} />
-      {:else if given.problem}
+      {:else if given.problem && !given.problem.field}
         <ProblemNote problem={given.problem} />
       {:else}
         <div class="label-voice">Still to answer</div>

@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { Schemas } from '../../data/api'
   import Choice from '../../ui/Choice.svelte'
+  import ProblemNote from '../../ui/ProblemNote.svelte'
   import MachineDrawing from '../../ui/MachineDrawing.svelte'
   import { hardnessUnits as units, treatments } from '../../ui/format'
   import type { Given, Question } from './answers.svelte'
@@ -39,7 +40,7 @@
   const milks = $derived([...new Set([0, Math.round((given.drinks ?? 0) / 2), given.drinks ?? 0])])
   const told = $derived(
     question === 'end' || question === 'since'
-      ? ''
+      ? undefined
       : given.at(
           {
             layout: 'layout',
@@ -191,7 +192,7 @@
       placeholder={given.sign?.title}
     />
   {/if}
-  {#if told}<p class="caution mt-2" role="alert">{told}</p>{/if}
+  <ProblemNote problem={told} take={(m) => given.take(question, m.value)} />
 </section>
 
 <style>

@@ -105,11 +105,16 @@ export class Given {
     return list
   }
   /** The problem that belongs to a question, if one does. */
-  at(field: string): string {
+  at(field: string): Problem | undefined {
     const p = this.problem ?? this.kept
-    return p?.field?.replace(/^answers\./, '').startsWith(field)
-      ? `You gave ${p.value}. Allowed: ${p.allowed}.`
-      : ''
+    return field && p?.field?.replace(/^answers\./, '').startsWith(field) ? p : undefined
+  }
+  /** Takes what was probably meant by the answer to a question. */
+  take(question: Question, value: number) {
+    if (question === 'hardness') this.hardness = value
+    if (question === 'drinks') this.drinks = value
+    if (question === 'milk') this.milk = value
+    this.kept = undefined
   }
 
   async load() {

@@ -61,7 +61,14 @@
   <label class="tick"><input type="checkbox" bind:checked={cloudy} /> it was cloudy</label>
   <button class="btn btn-outline btn-primary" disabled={ph === null || litres === null}>What was there?</button>
 </form>
-<ProblemNote problem={act.problem} />
+<ProblemNote
+  problem={act.problem}
+  take={(m, field) => {
+    if (field.endsWith('ph')) ph = m.value
+    else litres = m.value
+    void send()
+  }}
+/>
 {#if said}
   <div class="mt-3" role="status">
     <p class="head-voice text-[24px]">

@@ -17,8 +17,13 @@
   const act = new Act()
   let id = newId()
   const unit = $derived(form === 'tablets' ? 'tablets' : 'g')
-  const at = (field: string) =>
-    act.problem?.field === field ? `You gave ${act.problem.value}. Allowed: ${act.problem.allowed}.` : ''
+  const at = (field: string) => (act.problem?.field === field ? act.problem : undefined)
+  function take(m: Schemas['Meant'], field: string) {
+    if (field === 'amount') amount = m.value
+    if (field === 'holds') holds = m.value
+    if (field === 'powder_g_tsp') tsp = m.value
+    act.problem = undefined
+  }
 
   async function say(event: SubmitEvent) {
     event.preventDefault()
@@ -31,12 +36,11 @@
             : ['opened', 'the day it was opened']
       act.problem = {
         type: 'about:blank',
-        title: `${what} is missing`,
+        title: `Say ${what}`,
         status: 0,
         code: 'missing',
         field,
-        value: 'nothing',
-        allowed: what ?? '',
+        says: `Say ${what}.`,
       }
       return
     }
@@ -58,20 +62,20 @@
     {/each}
   </div>
   <label>In it now, {unit} <input type="number" step="any" bind:value={amount} /></label>
-  {#if at('amount')}<p class="caution" role="alert">{at('amount')}</p>{/if}
+  <ProblemNote problem={at('amount')} {take} />
   <label>A full one holds, {unit} <input type="number" step="any" bind:value={holds} /></label>
-  {#if at('holds')}<p class="caution" role="alert">{at('holds')}</p>{/if}
+  <ProblemNote problem={at('holds')} {take} />
   {#if form === 'powder'}
     <label>A level teaspoon weighs, g <input type="number" step="any" bind:value={tsp} /></label>
-    {#if at('powder_g_tsp')}<p class="caution" role="alert">{at('powder_g_tsp')}</p>{/if}
+    <ProblemNote problem={at('powder_g_tsp')} {take} />
   {/if}
   <label>Opened on <input type="date" bind:value={opened} /></label>
-  {#if at('opened')}<p class="caution" role="alert">{at('opened')}</p>{/if}
+  <ProblemNote problem={at('opened')} {take} />
   <label
     >A full one costs, {prefs.currency} (may stay empty)
     <input type="number" step="any" bind:value={price} /></label
   >
-  {#if at('price')}<p class="caution" role="alert">{at('price')}</p>{/if}
+  <ProblemNote problem={at('price')} {take} />
   {#if !act.problem?.field}<ProblemNote problem={act.problem} />{/if}
   <button class="btn btn-outline btn-primary justify-self-start">Save the tub</button>
 </form>

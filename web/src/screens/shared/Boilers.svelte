@@ -56,7 +56,14 @@
     }
   }
 >
-  <ProblemNote problem={act.problem} />
+  <ProblemNote
+    problem={act.problem}
+    take={(m, field) => {
+      if (field === 'gauge_bar') gauge = m.value
+      else thermometer = m.value
+      void compare()
+    }}
+  />
   {#if life}
     {@const b = life}
     <div class="parts">

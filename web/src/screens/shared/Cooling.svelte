@@ -77,7 +77,14 @@
     })
 </script>
 
-<ProblemNote problem={act.problem} />
+<ProblemNote
+  problem={act.problem}
+  take={(m, field) => {
+    const list = field.endsWith('.c') ? degrees : hours
+    list[field.startsWith('second') ? 1 : 0] = m.value
+    void reckon()
+  }}
+/>
 <p>
   Cool enough to drain by hand, below {round(c.safe_c)} °C:
   <b><Num worked={c.opens} text={at(c.opens.value)} /></b>{c.said || measured

@@ -92,7 +92,13 @@
               ? 'From that day on the past is worked out anew.'
               : 'It holds from now on; what was before stays as it was.'}
           </p>
-          <ProblemNote problem={act.problem} />
+          <ProblemNote
+            problem={act.problem}
+            take={(m) => {
+              value = String(m.value)
+              void keep(f.key, value)
+            }}
+          />
         </form>
       {/if}
     </li>

@@ -62,6 +62,7 @@
         <WaterForm
           sources={page.waters?.sources ?? []}
           strip={page.waters?.strip ?? []}
+          refused={page.refused}
           onsample={(x) => (tried.sample = x)}
           onkept={page.kept}
         />

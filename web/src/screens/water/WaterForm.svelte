@@ -1,7 +1,7 @@
 <!-- What was read of a source: pads of a strip, drops, a meter, or a report. The sample is tried in the machine as it
      is typed. -->
 <script lang="ts">
-  import { ask, client, newId, type Schemas } from '../../data/api'
+  import { ask, client, newId, type Problem, type Schemas } from '../../data/api'
   import ReadingsFile from './ReadingsFile.svelte'
   import ReportFile from './ReportFile.svelte'
   import { Act } from '../../data/resource.svelte'
@@ -12,11 +12,13 @@
   let {
     sources,
     strip,
+    refused,
     onsample,
     onkept,
   }: {
     sources: Schemas['WaterSource'][]
     strip: Schemas['StripPads'][]
+    refused: Problem | undefined
     onsample: (s: Schemas['WaterSample'] | undefined) => void
     onkept: (source: string) => void
   } = $props()
@@ -66,6 +68,15 @@
   })
   $effect(() => onsample(sample))
 
+  // what was probably meant goes into the field it was meant for
+  function take(m: Schemas['Meant'], path: string) {
+    const text = String(m.value)
+    const field = path.replace(/^sample\./, '').replace(/\.value$/, '')
+    act.problem = undefined
+    if (field === 'hardness') hardness = text
+    else if (field === 'alkalinity') alkalinity = text
+    else more[field] = text
+  }
   const fresh = newId() // of a source that is not kept yet
   const at = $derived(source || fresh)
   const when = $derived(taken ? during(taken) : new Date().toISOString())
@@ -161,7 +172,7 @@
       <label class="field">Read on<input type="date" bind:value={taken} /></label>
     </div>
   </details>
-  <ProblemNote problem={act.problem} />
+  <ProblemNote problem={act.problem ?? refused} {take} />
   <div><button class="btn btn-primary" disabled={!sample}>Save this reading</button></div>
   <details>
     <summary class="min-h-11 cursor-pointer py-2">many readings, from a table</summary>

@@ -57,7 +57,11 @@ export class WaterPage {
     return this.#other.value
   }
   get problem() {
-    return this.act.problem ?? this.#page.problem ?? this.#other.problem
+    return this.act.problem ?? this.#page.problem ?? (this.entering ? undefined : this.#other.problem)
+  }
+  /** What is being typed cannot be taken as it is. */
+  get refused() {
+    return this.entering ? this.#other.problem : undefined
   }
 
   async load(machine: string) {
