@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"net/http"
 	"os"
 	"path/filepath"
 	"strconv"
@@ -172,6 +173,102 @@ func TestTwelveMachinesByKeyboard(t *testing.T) {
 	pick(good)
 	p.click("button", "Save all 2")
 	p.sees("Nothing changed: they are there already.")
+}
+
+// TestASlowAnswerMovesNothing: with a server that takes its time, the next row is typed while the last one is being
+// saved: no letter lands in another field, nothing typed is lost, a double Enter keeps one machine; what was refused
+// says what was probably meant, and is saved by a press.
+func TestASlowAnswerMovesNothing(t *testing.T) {
+	t.Parallel()
+	a := start(t, "serve")
+	p := a.open(browse(t), "/machines/many", 1280, 800)
+	p.until("the layouts", func() bool {
+		return p.eval(`() => document.querySelectorAll('option').length > 10`) == "true"
+	})
+	p.eval(`() => { // answers to what is saved come a second late
+		const swift = window.fetch
+		window.fetch = async (...of) => {
+			const posts = (of[0].method ?? of[1]?.method) === 'POST'
+			if (posts) await new Promise((go) => setTimeout(go, 1000))
+			return swift(...of)
+		}
+	}`)
+	press := func(list ...input.Key) { p.must(p.Keyboard.Type(list...)) }
+	write := func(text string) { p.must(p.InsertText(text)) }
+	at := func() string {
+		return p.eval(`() => document.activeElement?.closest('label')?.textContent.trim() ?? ''`)
+	}
+	p.until("a fresh row", func() bool { return at() == "Owner" })
+	write("Ferry")
+	press(input.Tab, input.Tab)
+	write("Port")
+	press(input.Enter, input.Enter)
+	if at() != "Owner" {
+		t.Errorf("after Enter the hand is at %q, want Owner at once", at())
+	}
+	write("Potter")
+	press(input.Tab, input.Tab)
+	write("Wheel")
+	p.sees("1 saved")
+	write("house")
+	if row := p.eval(`() => [...document.querySelectorAll('form.row .wide input')].map((i) => i.value).join()`); row !=
+		"Potter,,Wheelhouse" || at() != "Name" {
+		t.Errorf("the row is %q, the hand at %q", row, at())
+	}
+	p.fillIn("Hardness, °dH", "250")
+	press(input.Enter)
+	p.sees("Not saved: Potter, Wheelhouse")
+	p.click("button", "250 mg/L would be 14 °dH: take it")
+	p.sees("2 saved")
+	var bench struct {
+		Machines []struct{ Name, Owner string }
+	}
+	a.get("/api/bench", &bench)
+	if len(bench.Machines) != 2 {
+		t.Errorf("%d machines are kept, want two: %v", len(bench.Machines), bench.Machines)
+	}
+}
+
+// TestAPageWithoutItsMachine says so, in words that blame nobody, and leads on to the machines there are; a sitting with
+// nothing in it is no error.
+func TestAPageWithoutItsMachine(t *testing.T) {
+	t.Parallel()
+	a := start(t, "demo")
+	p := a.open(browse(t), "/report", 1280, 800)
+	p.sees("A report of which machine?")
+	p.click("li a", "Observatory kitchen")
+	p.sees("Service report")
+	gone := "0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11"
+	for _, page := range []string{"", "/schools", "/water", "/walk", "/card", "/sitting", "/log", "/rest", "/descale",
+		"/diagnose", "/mix", "/tape", "/close", "/wall", "/report", "/answers"} {
+		for _, id := range []string{gone, "not-an-id"} {
+			p.must(p.Navigate(a.address + "/machines/" + id + page))
+			p.sees("This machine is not here")
+			if red := p.eval(`() => document.querySelectorAll('.caution').length`); red != "0" {
+				t.Errorf("%s: %s red notes", page, red)
+			}
+			p.sees("Ferry tea deck")
+		}
+	}
+	p.click("li a", "Potter")
+	p.sees("Five answers")
+	var bench struct{ Machines []struct{ ID, Name string } }
+	a.get("/api/bench", &bench)
+	for _, m := range bench.Machines {
+		res, err := http.Get(a.address + "/api/machines/" + m.ID + "/sitting")
+		p.must(err)
+		p.must(res.Body.Close())
+		if res.StatusCode != http.StatusConflict {
+			continue
+		}
+		p.must(p.Navigate(a.address + "/machines/" + m.ID + "/sitting"))
+		p.sees("Nothing falls due together now")
+		if red := p.eval(`() => document.querySelectorAll('.caution').length`); red != "0" {
+			t.Errorf("an empty sitting is told in %s red notes", red)
+		}
+		return
+	}
+	t.Error("no machine of the demo has an empty sitting")
 }
 
 // TestOwnColoursAndStillness: with colours of the reader's own, a picked answer has a frame; who asked for stillness

@@ -64,8 +64,9 @@ func (s *Server) GetWorkSheet(ctx context.Context, r GetWorkSheetRequestObject) 
 		return nil, err
 	}
 	if len(wants) == 0 {
-		return nil, &app.Conflict{Code: "nothing_together", Title: "Nothing falls due together now", Field: "machine_id",
-			Value: m.Name, Allowed: "a machine of which two tasks or more are due: its page says what comes next"}
+		return nil, &app.Conflict{Code: "nothing_together", Title: "Nothing falls due together now",
+			Detail: "Two tasks or more make a sitting. What comes next stands on the page of " + m.Name + ".",
+			Field:  "machine_id", Value: m.Name, Allowed: "a machine of which two tasks or more are due"}
 	}
 	cafe, _ := m.Answers.Cafe() // its cold work is done in the morning, before it is switched on
 	how := app.How{Order: orElse(r.Params.Order, nil), Cold: orElse(r.Params.Cold, cafe)}

@@ -73,59 +73,63 @@
   )
 </script>
 
-<form class="sheet" onsubmit={submit} novalidate bind:this={form}>
-  <div class="questions">
-    {#if phone.current}
-      <div class="flex items-baseline gap-4">
-        <h1 class="label-voice">Five answers</h1>
-        <span class="label-voice">{at + 1} of {given.questions.length}</span>{#if at > 0}<button
-            type="button"
-            class="linked"
-            onclick={() => go(at - 1)}>Back</button
-          >{/if}
-      </div>
-      {#key asked}<OneAnswer {given} question={asked} onpicked={() => next(asked)} />{/key}
-      {#if asked === 'end' && given.plan}<div class="mt-4">
-          <FirstPlan plan={given.plan} zone={localZone} />
-        </div>{/if}
-    {:else}
-      <div class="flex flex-wrap items-baseline justify-between gap-x-8">
-        <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">Five answers</h1>
-        {#if !machineId}<a
-            class="inline-flex min-h-11 items-center underline underline-offset-4"
-            href={p('/machines/many')}>Several machines, or a file</a
-          >{/if}
-      </div>
-      {#each given.questions as q (q)}<OneAnswer {given} question={q} />{/each}
-    {/if}
-  </div>
-
-  <aside class="torn ticket">
-    {#if !phone.current}
-      {#if given.answers && given.plan}
-        <FirstPlan plan={given.plan} zone={localZone} />
-      {:else if given.problem && !given.problem.field}
-        <ProblemNote problem={given.problem} />
+{#if given.problem?.field === 'machine_id'}
+  <div class="px-5 md:px-8"><ProblemNote problem={given.problem} /></div>
+{:else}
+  <form class="sheet" onsubmit={submit} novalidate bind:this={form}>
+    <div class="questions">
+      {#if phone.current}
+        <div class="flex items-baseline gap-4">
+          <h1 class="label-voice">Five answers</h1>
+          <span class="label-voice">{at + 1} of {given.questions.length}</span>{#if at > 0}<button
+              type="button"
+              class="linked"
+              onclick={() => go(at - 1)}>Back</button
+            >{/if}
+        </div>
+        {#key asked}<OneAnswer {given} question={asked} onpicked={() => next(asked)} />{/key}
+        {#if asked === 'end' && given.plan}<div class="mt-4">
+            <FirstPlan plan={given.plan} zone={localZone} />
+          </div>{/if}
       {:else}
-        <div class="label-voice">Still to answer</div>
-        <ul class="head-voice mt-2 text-[28px]">
-          {#each given.missing as m (m)}<li>{short[m]}</li>{/each}
-        </ul>
-      {/if}
-    {/if}
-    <div class="keep">
-      {#if given.kept}<ProblemNote problem={given.kept} />{/if}
-      {#if line}<p class="line" aria-live="polite">{line}</p>{/if}
-      {#if phone.current && !last}
-        <button class="btn btn-primary w-full" disabled={!given.answered(asked)}>Next</button>
-      {:else}
-        <button class="btn btn-primary w-full" disabled={!given.plan || given.missing.length > 0}
-          >{machineId ? 'Save these answers' : 'Save this machine'}</button
-        >
+        <div class="flex flex-wrap items-baseline justify-between gap-x-8">
+          <h1 class="huge-voice text-[clamp(40px,5vw,64px)]">Five answers</h1>
+          {#if !machineId}<a
+              class="inline-flex min-h-11 items-center underline underline-offset-4"
+              href={p('/machines/many')}>Several machines, or a file</a
+            >{/if}
+        </div>
+        {#each given.questions as q (q)}<OneAnswer {given} question={q} />{/each}
       {/if}
     </div>
-  </aside>
-</form>
+
+    <aside class="torn ticket">
+      {#if !phone.current}
+        {#if given.answers && given.plan}
+          <FirstPlan plan={given.plan} zone={localZone} />
+        {:else if given.problem && !given.problem.field}
+          <ProblemNote problem={given.problem} />
+        {:else}
+          <div class="label-voice">Still to answer</div>
+          <ul class="head-voice mt-2 text-[28px]">
+            {#each given.missing as m (m)}<li>{short[m]}</li>{/each}
+          </ul>
+        {/if}
+      {/if}
+      <div class="keep">
+        {#if given.kept}<ProblemNote problem={given.kept} />{/if}
+        {#if line}<p class="line" aria-live="polite">{line}</p>{/if}
+        {#if phone.current && !last}
+          <button class="btn btn-primary w-full" disabled={!given.answered(asked)}>Next</button>
+        {:else}
+          <button class="btn btn-primary w-full" disabled={!given.plan || given.missing.length > 0}
+            >{machineId ? 'Save these answers' : 'Save this machine'}</button
+          >
+        {/if}
+      </div>
+    </aside>
+  </form>
+{/if}
 
 <style>
   .sheet {

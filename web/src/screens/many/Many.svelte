@@ -1,8 +1,7 @@
 <!-- Several machines: a row each, owner and place first, everything else as on the last; by keyboard, Enter saves the
      row. Or from a file. -->
 <script lang="ts">
-  import { tick } from 'svelte'
-  import { ask, client, newId, problemOf, type Schemas } from '../../data/api'
+  import { ask, client, newId, problemOf, type Problem, type Schemas } from '../../data/api'
   import { Act } from '../../data/resource.svelte'
   import { prefs } from '../../data/state.svelte'
   import { p } from '../../router'
@@ -26,7 +25,9 @@
   })
   let kept = $state<{ id: string; text: string }[]>([])
   const act = new Act()
-  let id = newId() // Enter pressed twice keeps one machine
+  let id = newId()
+  let last = -Infinity // when a row was saved
+  let typed = true // something was, since: a double Enter is one
   let first = $state<HTMLInputElement>()
   const sign = $derived(signs.find((s) => s.layout === row.layout))
   ask(client.GET('/layouts')).then(
@@ -38,9 +39,40 @@
     first?.focus()
   })
 
-  async function keep(event: SubmitEvent) {
+  // Enter frees the row at once: what is typed next is never moved or cleared by an answer that comes late. A row that
+  // was refused stands below, and is put back by a press.
+  type Row = typeof row
+  let refused = $state<{ row: Row; problem: Problem }[]>([])
+  function keep(event: SubmitEvent) {
     event.preventDefault()
-    const r = row
+    if (!typed && event.timeStamp - last < 700) return
+    last = event.timeStamp
+    typed = false
+    const r = { ...row }
+    const as = id
+    id = newId()
+    row.name = ''
+    first?.focus()
+    first?.select()
+    void send(r, as)
+  }
+  function putBack(at: number) {
+    row = refused[at]!.row
+    refused = refused.filter((_, i) => i !== at)
+    first?.focus()
+  }
+  function take(at: number, field: string, value: number) {
+    const r = refused[at]!.row
+    const key = field.endsWith('milk_drinks_per_day')
+      ? 'milk'
+      : field.endsWith('drinks_per_day')
+        ? 'drinks'
+        : 'hardness'
+    refused = refused.filter((_, i) => i !== at)
+    void send({ ...r, [key]: value }, newId())
+  }
+  async function send(r: Row, as: string) {
+    const sign = signs.find((s) => s.layout === r.layout)
     const known = typeof r.hardness === 'number'
     const valve = sign?.valve === 'ask' ? r.valve : (sign?.valve ?? 'cannot_tell')
     const answers: Answers = {
@@ -51,11 +83,11 @@
       hardness: known ? { known, value: r.hardness as number, unit: prefs.hardness } : { known: false },
       treatment: r.treatment,
     }
-    await act.try(async () => {
+    try {
       const m = await ask(
         client.POST('/machines', {
           body: {
-            id,
+            id: as,
             name: r.name.trim() || sign?.title || 'Machine',
             owner: r.owner.trim(),
             place: r.place.trim(),
@@ -66,12 +98,9 @@
         }),
       )
       kept = [{ id: m.id, text: [m.owner, m.place, m.name].filter(Boolean).join(', ') }, ...kept]
-      id = newId()
-      row.name = ''
-      await tick()
-      first?.focus()
-      first?.select()
-    })
+    } catch (error) {
+      refused = [...refused, { row: r, problem: problemOf(error) }]
+    }
   }
   const unit = $derived(hardnessUnits.find((u) => u.id === prefs.hardness)?.text ?? '')
 </script>
@@ -82,7 +111,7 @@
     Tab goes on, Enter saves the row. What you leave is as on the last one. Leave the hardness empty if nobody knows
     it.
   </p>
-  <form class="row" onsubmit={keep} novalidate>
+  <form class="row" onsubmit={keep} oninput={() => (typed = true)} novalidate>
     <label class="field wide"
       >Owner<input
         bind:this={first}
@@ -147,6 +176,13 @@
     <button class="btn btn-primary">Save it</button>
   </form>
   <ProblemNote problem={act.problem} />
+  {#each refused as r, i (r)}
+    <section class="mt-2" aria-live="polite">
+      <h2 class="font-semibold">Not saved: {[r.row.owner, r.row.place, r.row.name].filter(Boolean).join(', ')}</h2>
+      <ProblemNote problem={r.problem} take={(m, field) => take(i, field, m.value)} />
+      <button type="button" class="linked" onclick={() => putBack(i)}>Put it back into the row</button>
+    </section>
+  {/each}
   {#if kept.length > 0}
     <section class="mt-6" aria-live="polite">
       <h2 class="head-voice text-[24px]">{kept.length} saved</h2>

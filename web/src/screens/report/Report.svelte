@@ -4,6 +4,7 @@
   import { ask, client, type Schemas } from '../../data/api'
   import { Resource } from '../../data/resource.svelte'
   import { p, route } from '../../router'
+  import Elsewhere from '../../ui/Elsewhere.svelte'
   import ProblemNote from '../../ui/ProblemNote.svelte'
   import ReportMachine from './ReportMachine.svelte'
 
@@ -19,8 +20,10 @@
     ...(from && { from }),
     ...(to && { to }),
   })
+  const whose = $derived(machine !== undefined || owner !== undefined)
   $effect(() => {
     const now = query
+    if (!whose) return
     void page.ask((signal) => ask(client.GET('/report', { params: { query: now }, signal })))
   })
   $effect(() => {
@@ -36,7 +39,14 @@
   const by = $derived([...new Set(r?.machines.flatMap((m) => m.by) ?? [])])
 </script>
 
-<div class="page">
+{#if !whose}<div class="px-5 md:px-8">
+    <Elsewhere
+      title="A report of which machine?"
+      text="It says what was found and done there, and what comes next."
+      to={(id) => p('/machines/:id/report', { params: { id } })}
+    />
+  </div>{/if}
+<div class="page" class:hidden={!whose}>
   <aside class="print:hidden" aria-label="Which days, and how to take it along">
     <label class="field">First day <input type="date" bind:value={from} /></label>
     <label class="field">Last day <input type="date" bind:value={to} /></label>
