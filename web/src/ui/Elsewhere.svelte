@@ -25,7 +25,7 @@
     <h2 class="label-voice">The machines here</h2>
     <ul class="border-ink border-t-2">
       {#each machines as m (m.id)}<li class="border-rule border-b">
-          <a class="inline-flex min-h-11 items-center underline underline-offset-4" href={(to ?? same)(m.id)}
+          <a class="inline-flex min-h-11 items-center py-1 underline underline-offset-4" href={(to ?? same)(m.id)}
             >{[m.name, m.owner, m.place].filter(Boolean).join(', ')}</a
           >
         </li>{/each}

@@ -20,7 +20,7 @@
     {#if problem.detail}<p class="mt-2">{problem.detail}</p>{/if}
   </div>
 {:else if problem}
-  <div class="caution my-3" role="alert">
+  <div class={['caution my-3', problem.says && 'ink-bar']} role="alert">
     {#if problem.says}<b>{problem.says}</b>{:else}<b>{problem.title}.</b>
       {#if problem.field && problem.allowed}Allowed: {problem.allowed}.{/if}{/if}
     {#if problem.detail}{problem.detail}{/if}

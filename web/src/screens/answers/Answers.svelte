@@ -109,6 +109,9 @@
           <FirstPlan plan={given.plan} zone={localZone} />
         {:else if given.problem && !given.problem.field}
           <ProblemNote problem={given.problem} />
+        {:else if given.wrong}
+          <div class="label-voice">Cannot be as it is</div>
+          <p class="head-voice mt-2 text-[28px]">{short[given.wrong]}</p>
         {:else}
           <div class="label-voice">Still to answer</div>
           <ul class="head-voice mt-2 text-[28px]">

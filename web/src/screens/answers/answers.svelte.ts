@@ -109,6 +109,16 @@ export class Given {
     const p = this.problem ?? this.kept
     return field && p?.field?.replace(/^answers\./, '').startsWith(field) ? p : undefined
   }
+  /** The question whose answer cannot be taken. */
+  get wrong(): Question | undefined {
+    const fields: [Question, string][] = [
+      ['drinks', 'drinks_per_day'],
+      ['milk', 'milk_drinks_per_day'],
+      ['hardness', 'hardness'],
+      ['before', 'before'],
+    ]
+    return fields.find(([, field]) => this.at(field))?.[0]
+  }
   /** Takes what was probably meant by the answer to a question. */
   take(question: Question, value: number) {
     if (question === 'hardness') this.hardness = value

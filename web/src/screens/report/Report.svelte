@@ -45,40 +45,40 @@
       text="It says what was found and done there, and what comes next."
       to={(id) => p('/machines/:id/report', { params: { id } })}
     />
-  </div>{/if}
-<div class="page" class:hidden={!whose}>
-  <aside class="print:hidden" aria-label="Which days, and how to take it along">
-    <label class="field">First day <input type="date" bind:value={from} /></label>
-    <label class="field">Last day <input type="date" bind:value={to} /></label>
-    <div class="flex flex-wrap gap-x-5">
-      <button type="button" class="linked" onclick={() => ((from = ''), (to = ''))}>The last visit</button>
-      {#if year > 0}<button type="button" class="linked" onclick={() => whole(year)}>{year}</button>
-        <button type="button" class="linked" onclick={() => whole(year - 1)}>{year - 1}</button>{/if}
-    </div>
-    <div class="grid gap-2">
-      <a class="btn btn-primary" href={pdf('a4')} target="_blank" rel="noopener">Open as a PDF, A4</a>
-      <a class="btn btn-outline btn-primary" href={pdf('letter')} target="_blank" rel="noopener">US letter</a>
-      <button type="button" class="btn btn-outline" onclick={() => print()}>Print this page</button>
-    </div>
-    {#if machine && r?.owner}<a
-        class="inline-block py-2 underline underline-offset-4"
-        href="{p('/report')}?owner={encodeURIComponent(r.owner)}">All machines of {r.owner}</a
-      >{/if}
-  </aside>
-  <article>
-    <ProblemNote problem={page.problem} />
-    {#if r}
-      <h1 class="huge-voice text-[clamp(40px,6vw,68px)]">{r.title}</h1>
-      <p class="mt-1 text-[19px]">{r.owner ? `For ${r.owner}. ` : ''}{r.period}</p>
-      {#each r.machines as m (m.id)}<ReportMachine {m} />{/each}
-      <div class="sign">
-        <p>Who did the work{by.length > 0 ? `: ${by.join(', ')}` : ''}</p>
-        <p>The owner, and the day</p>
+  </div>{:else}
+  <div class="page">
+    <aside class="print:hidden" aria-label="Which days, and how to take it along">
+      <label class="field">First day <input type="date" bind:value={from} /></label>
+      <label class="field">Last day <input type="date" bind:value={to} /></label>
+      <div class="flex flex-wrap gap-x-5">
+        <button type="button" class="linked" onclick={() => ((from = ''), (to = ''))}>The last visit</button>
+        {#if year > 0}<button type="button" class="linked" onclick={() => whole(year)}>{year}</button>
+          <button type="button" class="linked" onclick={() => whole(year - 1)}>{year - 1}</button>{/if}
       </div>
-      <p class="label-voice mt-4">Written by Fresh Anvil on {r.made}.</p>
-    {/if}
-  </article>
-</div>
+      <div class="grid gap-2">
+        <a class="btn btn-primary" href={pdf('a4')} target="_blank" rel="noopener">Open as a PDF, A4</a>
+        <a class="btn btn-outline btn-primary" href={pdf('letter')} target="_blank" rel="noopener">US letter</a>
+        <button type="button" class="btn btn-outline" onclick={() => print()}>Print this page</button>
+      </div>
+      {#if machine && r?.owner}<a
+          class="inline-block py-2 underline underline-offset-4"
+          href="{p('/report')}?owner={encodeURIComponent(r.owner)}">All machines of {r.owner}</a
+        >{/if}
+    </aside>
+    <article>
+      <ProblemNote problem={page.problem} />
+      {#if r}
+        <h1 class="huge-voice text-[clamp(40px,6vw,68px)]">{r.title}</h1>
+        <p class="mt-1 text-[19px]">{r.owner ? `For ${r.owner}. ` : ''}{r.period}</p>
+        {#each r.machines as m (m.id)}<ReportMachine {m} />{/each}
+        <div class="sign">
+          <p>Who did the work{by.length > 0 ? `: ${by.join(', ')}` : ''}</p>
+          <p>The owner, and the day</p>
+        </div>
+        <p class="label-voice mt-4">Written by Fresh Anvil on {r.made}.</p>
+      {/if}
+    </article>
+  </div>{/if}
 
 <style>
   @page {
