@@ -6,8 +6,7 @@ import (
 )
 
 // mostOfAddress is how many connections one address may have open (our own engineering choice): a bench of many
-// tabs and
-// tablets behind one router needs far fewer, and one that floods does not take the others' place.
+// tabs and tablets behind one router needs far fewer, and one that floods does not take the others' place.
 const mostOfAddress = 256
 
 // eachListener closes what an address opens beyond its share.

@@ -1,8 +1,10 @@
 package app
 
 import (
+	"context"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -113,5 +115,69 @@ func TestACopyIsWhole(t *testing.T) {
 	}
 	if int(shots) < before || int(shots) > most {
 		t.Errorf("%v drinks, %d were acknowledged before the copy", shots, before)
+	}
+}
+
+// R1. A clock that was ahead, and is right again: the next night makes its copy and reads the database through all the
+// same, what was just made is never taken away, and copies that are late are said.
+func TestAClockThatWasAhead(t *testing.T) {
+	b := newBench(t)
+	right := b.clock
+	b.must(b.KeepCopies(ctx, 3))
+	for i := range 8 {
+		b.clock = right.AddDate(2, 0, i)
+		b.must(b.Nightly(ctx))
+	}
+	b.clock = right.AddDate(0, 0, 1)
+	k, err := b.Keeping(ctx)
+	b.must(err)
+	if len(k.Copies) != 3 || !k.Late {
+		t.Fatalf("%d copies, late %v, before the clock is right", len(k.Copies), k.Late)
+	}
+	b.must(b.Nightly(ctx))
+	k, err = b.Keeping(ctx)
+	b.must(err)
+	if k.Late || !k.Checked.Equal(b.clock) || !k.Tried.Equal(b.clock) || !k.Copies[0].At.Equal(b.clock.Truncate(time.Second)) {
+		t.Errorf("the night after: %+v", k)
+	}
+	b.clock = b.clock.Add(time.Minute)
+	b.must(b.CopyNow(ctx))
+	k, err = b.Keeping(ctx)
+	b.must(err)
+	if len(k.Copies) != 3 || !k.Copies[0].At.Equal(b.clock.Truncate(time.Second)) {
+		t.Errorf("what was just made is not the newest: %+v", k.Copies)
+	}
+	b.clock = b.clock.Add(lateAfter + time.Hour)
+	if k, err = b.Keeping(ctx); err != nil || !k.Late {
+		t.Errorf("a night and a half without a copy is not late: %+v, %v", k, err)
+	}
+}
+
+// R10. What a copy that was killed has left is swept before the next is made; copies, and what is somebody else's, stay.
+func TestKilledCopiesAreSwept(t *testing.T) {
+	b := newBench(t)
+	b.must(b.CopyNow(ctx))
+	dir := CopiesOf(b.file)
+	left := []string{"freshanvil-20260310-030000.db.part", "freshanvil-20260310-030000.db.part-journal",
+		"freshanvil-20260310-030000.db-journal"}
+	stay := []string{"notes.part", "other.db-journal"}
+	for _, name := range slices.Concat(left, stay) {
+		b.must(os.WriteFile(filepath.Join(dir, name), []byte("x"), 0o600))
+	}
+	over, end := context.WithCancel(ctx)
+	end()
+	b.KeepCopying(over, time.Hour, func(err error) { t.Error(err) })
+	for _, name := range left {
+		if _, err := os.Stat(filepath.Join(dir, name)); !os.IsNotExist(err) {
+			t.Errorf("%s is left: %v", name, err)
+		}
+	}
+	for _, name := range stay {
+		if _, err := os.Stat(filepath.Join(dir, name)); err != nil {
+			t.Error(err)
+		}
+	}
+	if k, err := b.Keeping(ctx); err != nil || len(k.Copies) != 1 {
+		t.Errorf("%+v, %v", k, err)
 	}
 }

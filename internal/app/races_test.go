@@ -252,3 +252,36 @@ func TestUseByTheDayHoldsUnderARace(t *testing.T) {
 		t.Errorf("kept %v shots, anew %v", k, a)
 	}
 }
+
+// R8. A reading that was dated ahead, by a clock that was, binds nobody once the clock is right; one that was wrong is
+// taken back with its use.
+func TestAReadingDatedAhead(t *testing.T) {
+	b := newBench(t)
+	id := b.add(4, 14)
+	read := func(value float64) (use.Event, error) {
+		b.clock = b.clock.Add(time.Hour)
+		return b.ReadCounter(ctx, Counted{ID: newID(), MachineID: id, Value: value, At: b.clock})
+	}
+	_, err := read(100)
+	b.must(err)
+	right := b.clock
+	b.clock = right.AddDate(1, 0, 0)
+	_, err = read(900)
+	b.must(err)
+	b.clock = right
+	e, err := read(160)
+	if err != nil || e.Count != 30 {
+		t.Fatalf("60 more on the counter are %v drinks, %v", e.Count, err)
+	}
+	wrong, err := read(990)
+	b.must(err)
+	if _, err := read(200); err == nil {
+		t.Error("a counter that runs back is taken")
+	}
+	_, err = b.LogUse(ctx, Pressed{ID: newID(), MachineID: id, Kind: use.Undo, At: b.clock,
+		Supersedes: wrong.ID})
+	b.must(err)
+	if e, err = read(200); err != nil || e.Count != 20 {
+		t.Errorf("after the wrong one was taken back: %v drinks, %v", e.Count, err)
+	}
+}

@@ -309,3 +309,32 @@ func TestABadReadingIsSaidWhereItCounts(t *testing.T) {
 		t.Errorf("taken back: %+v, before %+v", s, before)
 	}
 }
+
+// R7. On a disk that takes no write the bench is read all the same: what a turn of the day changes is worked out, shown,
+// and kept nowhere.
+func TestTheBenchIsReadFromAFullDisk(t *testing.T) {
+	b := newBench(t)
+	id := b.add(4, 14)
+	list, err := b.Machines(ctx, false)
+	b.must(err)
+	before, err := b.Standings(ctx, list, b.clock)
+	b.must(err)
+	b.clock = b.clock.AddDate(0, 0, 3)
+	b.must(b.store.Freeze(true))
+	shown, err := b.Standings(ctx, list, b.clock)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(shown[id].List) != len(before[id].List) || reflect.DeepEqual(shown[id].List, before[id].List) {
+		t.Error("what is shown is not worked out anew")
+	}
+	b.must(b.store.Freeze(false))
+	kept, err := b.Standings(ctx, list, b.clock)
+	b.must(err)
+	for i, k := range kept[id].List {
+		s := shown[id].List[i]
+		if s.Task != k.Task || s.State != k.State || s.Used != k.Used || s.Likely.UnixMilli() != k.Likely.UnixMilli() {
+			t.Errorf("shown %+v, kept %+v", s, k)
+		}
+	}
+}

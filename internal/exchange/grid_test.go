@@ -235,3 +235,28 @@ func FuzzReadGrid(f *testing.F) {
 		}
 	})
 }
+
+// R16. A workbook that says it holds more rows than are taken is refused by its head: nothing of it is read.
+func TestALongWorkbookIsRefusedByItsHead(t *testing.T) {
+	f := excelize.NewFile()
+	if err := f.SetCellValue("Sheet1", "A1", "day"); err != nil {
+		t.Fatal(err)
+	}
+	if err := f.SetSheetDimension("Sheet1", "A1:C400000"); err != nil {
+		t.Fatal(err)
+	}
+	var raw bytes.Buffer
+	if err := f.Write(&raw); err != nil {
+		t.Fatal(err)
+	}
+	if !tooLong(raw.Bytes()) {
+		t.Error("its head is not looked at")
+	}
+	var bad *units.OutOfRange
+	if _, err := ReadGrid(raw.Bytes(), ""); !errors.As(err, &bad) || !strings.Contains(bad.Allowed, "rows at most") {
+		t.Errorf("%v", err)
+	}
+	if tooLong(book(t)) {
+		t.Error("a short one is refused, too")
+	}
+}

@@ -105,9 +105,9 @@ func alike(cell xlsxreader.Cell, field string) bool {
 }
 
 func TestPlainText(t *testing.T) {
-	for _, s := range []string{"", "tea", "=1+2", "+3", "-4", "@x", "\tx", "'quoted", "'=x"} {
+	for _, s := range []string{"", "tea", "=1+2", "+3", "-4", "@x", "\tx", "'quoted", "'=x", "＝1+2", "＋3", "－4", "＠x"} {
 		p := plain(s)
-		if p != "" && strings.ContainsRune("=+-@\t", rune(p[0])) {
+		if p != "" && strings.ContainsAny(string([]rune(p)[:1]), "=+-@\t＝＋－＠") {
 			t.Errorf("%q is written %q", s, p)
 		}
 		if got := unplain(p); got != s {

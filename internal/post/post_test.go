@@ -246,3 +246,17 @@ func TestASlowServerIsGivenUpOn(t *testing.T) {
 		t.Error("something was kept")
 	}
 }
+
+// R16. Nothing is sent to an address that only the machine's own link knows, whatever name leads there.
+func TestNothingGoesToALinkLocalAddress(t *testing.T) {
+	for address, want := range map[string]bool{"169.254.169.254:80": false, "[fe80::1]:443": false,
+		"[ff02::1]:80": false, "127.0.0.1:8080": true, "192.0.2.7:443": true, "[2001:db8::1]:443": true} {
+		if err := notLinkLocal("tcp", address, nil); (err == nil) != want {
+			t.Errorf("%s: %v", address, err)
+		}
+	}
+	err := Post{}.Hook(t.Context(), app.Hook{On: true, URL: "http://169.254.169.254/latest"}, app.Message{})
+	if err == nil || !strings.Contains(err.Error(), "link-local") {
+		t.Errorf("%v", err)
+	}
+}

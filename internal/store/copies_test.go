@@ -195,3 +195,35 @@ func TestReadersDoNotWrite(t *testing.T) {
 		t.Error("a reader wrote")
 	}
 }
+
+// R11. A database is served once, by whatever name: a symlink or a hard link to it is the same file.
+func TestAClaimIsOfTheFile(t *testing.T) {
+	dir := t.TempDir()
+	file := filepath.Join(dir, "a.db")
+	s, err := Open(t.Context(), file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	claim, err := ClaimFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	soft, hard := filepath.Join(dir, "soft.db"), filepath.Join(dir, "hard.db")
+	for name, link := range map[string]func(string, string) error{soft: os.Symlink, hard: os.Link} {
+		if err := link(file, name); err != nil {
+			t.Fatal(err)
+		}
+		if again, err := ClaimFile(name); !errors.Is(err, ErrServed) {
+			t.Errorf("%s: %v, %v", name, again, err)
+		}
+	}
+	if err := claim.Release(); err != nil {
+		t.Fatal(err)
+	}
+	again, err := ClaimFile(hard)
+	if err != nil {
+		t.Fatalf("given back, and still held: %v", err)
+	}
+	_ = again.Release()
+}

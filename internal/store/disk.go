@@ -2,6 +2,7 @@ package store
 
 import (
 	"errors"
+	"fmt"
 	"io/fs"
 	"syscall"
 
@@ -42,4 +43,10 @@ func DiskOf(err error) Disk {
 		return DiskFails
 	}
 	return ""
+}
+
+// Freeze has the database refuse every write, as on a disk that has become read-only, or take them again. It is how
+// that fault is tried.
+func (s *Store) Freeze(on bool) error {
+	return s.writer.Exec(fmt.Sprintf("PRAGMA query_only = %t", on)).Error
 }
