@@ -4680,6 +4680,9 @@ type LogEntry struct {
 	// Example: 0193c3a0-7b1e-7cc2-8a64-3f1f5d0e2a11
 	RunId *ID `json:"run_id,omitempty"`
 
+	// Sent Who was logged in as it was put in, if another than who did it
+	Sent *string `json:"sent,omitempty"`
+
 	// Sitting The same for what was done in one
 	Sitting     string `json:"sitting"`
 	SoapyPulses *int   `json:"soapy_pulses,omitempty"`

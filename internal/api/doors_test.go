@@ -126,6 +126,19 @@ func TestWhoTakesALineBack(t *testing.T) {
 		"parts": []string{"machine"}, "at": b.now, "by": "Somebody"}, nil); got != 403 {
 		t.Errorf("a tablet leaves an inspection: %d", got)
 	}
+	if got := tablet.ask("POST", "/api/machines/"+id+"/small", fields{"id": newID(), "tasks": []string{"brush"},
+		"at": b.now, "by": "Rui"}, nil); got != 204 && got != 201 {
+		t.Errorf("a tick by the tablet: %d", got)
+	}
+	var log Log
+	first.ask("GET", "/api/log?small=true", nil, &log)
+	sent := map[string]string{}
+	for _, e := range log.Entries {
+		sent[orElse(e.By, "")] = orElse(e.Sent, "")
+	}
+	if sent["Rui"] != "bar" || sent["Ines"] == "Ines" {
+		t.Errorf("who put it in: %v", sent)
+	}
 	if got := first.ask("DELETE", "/api/machines/"+id+"/care/"+inspection, nil, nil); got != 204 {
 		t.Errorf("its keeper: %d", got)
 	}

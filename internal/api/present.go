@@ -329,6 +329,9 @@ func entryOut(e app.Entry, m app.Machine) LogEntry {
 		Sitting:     e.ID,
 		Counts:      ptr(!e.TakenBack && (e.Outcome == app.Recorded || e.Outcome == string(run.Finished))),
 	}
+	if sent := e.Record.Sent; sent != "" && sent != e.Record.By {
+		out.Sent = &sent
+	}
 	if e.RunID != "" {
 		out.Method, out.Dose, out.SoapyPulses, out.RinsePulses, out.Minutes = ptr(
 			string(e.Record.Method),

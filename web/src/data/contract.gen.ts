@@ -4722,6 +4722,8 @@ export interface components {
             run_id?: components["schemas"]["ID"];
             /** @description Who did it, by name or initials */
             by?: string;
+            /** @description Who was logged in as it was put in, if another than who did it */
+            sent?: string;
             /** @description The number of the paper that was left */
             paper?: string;
             /** Format: date-time */

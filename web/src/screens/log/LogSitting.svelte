@@ -39,6 +39,7 @@
           >, {first.machine_name}</span
         >{/if}{#if ended}<span class="block" class:text-stop={unsafe}>{ended}</span>{/if}{#if who}<span
           class="label-voice block">by {who}</span
+        >{/if}{#if first.sent}<span class="label-voice block">put in by {first.sent}</span
         >{/if}{#if lines.some((e) => e.was_at)}<span class="label-voice block"
           >date corrected, was {weekday(lines.find((e) => e.was_at)!.was_at!, first.zone)}</span
         >{/if}{#if first.paper}<span class="label-voice block"
