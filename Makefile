@@ -39,7 +39,8 @@ test: build fixture chromium lint
 long: build chromium
 	go test -count=1 -v -run 'TestRandomMachines|TestCleared' -timeout 60m ./core/run -long
 	go test -count=1 -v -run TestWhatIsDoneTogether -timeout 60m ./core/sitting -long
-	CHROMIUM=$$(scripts/chromium) go test -count=1 -v -run 'TestKilled|TestAxe' -timeout 30m ./e2e -long
+	CHROMIUM=$$(scripts/chromium) go test -count=1 -v -run 'TestKilled|TestPressesUnderKills|TestAxe' -timeout 40m ./e2e -long
+	go test -count=1 -v -run TestSteadyLoad -timeout 40m ./internal/api -load 30m
 	go test -count=1 -v -run TestDamagedLogs ./internal/store -long
 
 lint: pages

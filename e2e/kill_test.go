@@ -5,6 +5,8 @@ import (
 	"encoding/json"
 	"flag"
 	"fmt"
+	"io"
+	"math/rand/v2"
 	"net/http"
 	"os/exec"
 	"path/filepath"
@@ -117,6 +119,139 @@ func TestKilledUnderAFile(t *testing.T) {
 	if got := take(a, machines[0], false); got.Fresh+got.Same != 40_000 {
 		t.Errorf("the same file by the next server: %+v", got)
 	}
+}
+
+// A run that is led while its server is killed, again and again, is at its end what it was led to: each press that was
+// answered counts once, one that got no answer is sent again with its own id until it is, and none is lost or doubled.
+// Each wash stands in the log with the pulses that were made.
+func TestPressesUnderKills(t *testing.T) {
+	t.Parallel()
+	washes := 4
+	if *long {
+		washes = 143 // 2,000 presses
+	}
+	file, at := filepath.Join(t.TempDir(), "test.db"), noon(t)
+	a, cmd := at.launch(t, "serve", "--port", "0", "--db", file)
+	defer func() { _ = cmd.Process.Kill(); _ = cmd.Wait() }()
+	machine, dice := uuid.NewString(), rand.New(rand.NewPCG(2, 1))
+	post(t, a.address+"/api/machines", map[string]any{"id": machine, "name": "Deck", "zone": "Europe/Lisbon",
+		"answers": map[string]any{"layout": "dual_home", "valve": "yes", "drinks_per_day": 4, "milk_drinks_per_day": 2,
+			"hardness": map[string]any{"known": true, "value": 9, "unit": "dh"}, "treatment": "none"}}, 201)
+	kills, sent := 0, 0
+	// answered sends a request until it is answered; now and then the server is killed meanwhile, and begun anew
+	answered := func(to string, body map[string]any, into any) {
+		t.Helper()
+		for range 20 {
+			dead, killed, after := make(chan struct{}), dice.IntN(3) == 0, time.Duration(dice.IntN(12))*time.Millisecond
+			go func() {
+				defer close(dead)
+				if killed {
+					time.Sleep(after)
+					_ = cmd.Process.Kill()
+				}
+			}()
+			text, err := json.Marshal(body)
+			if err != nil {
+				t.Fatal(err)
+			}
+			var status int
+			var answer []byte
+			sent++
+			res, err := http.Post(to, "application/json", bytes.NewReader(text))
+			if err == nil {
+				status = res.StatusCode
+				answer, err = io.ReadAll(res.Body)
+				_ = res.Body.Close()
+			}
+			if <-dead; killed {
+				kills++
+				_ = cmd.Wait()
+				cmd = a.again("serve", "--db", file)
+			}
+			if err != nil {
+				continue
+			}
+			if status != http.StatusOK && status != http.StatusCreated {
+				t.Fatalf("%s %s answered %d %s", to, text, status, answer)
+			}
+			if err := json.Unmarshal(answer, into); err != nil {
+				t.Fatal(err)
+			}
+			return
+		}
+		t.Fatal("no answer in twenty tries")
+	}
+	type running struct {
+		Step    struct{ ID string }
+		Segment struct{ Index int }
+		Outcome string
+	}
+	presses := 0
+	for range washes {
+		id := uuid.NewString()
+		var now running
+		answered(a.address+"/api/machines/"+machine+"/runs", map[string]any{"id": id, "device": "phone",
+			"parts": []string{"group-1"}, "method": "half_teaspoon"}, &now)
+		press := func(kind string, more ...any) {
+			t.Helper()
+			body := map[string]any{"id": uuid.NewString(), "device": "phone", "step": now.Step.ID,
+				"segment": now.Segment.Index, "kind": kind, "at": a.now().Format(time.RFC3339Nano)}
+			for i := 0; i < len(more); i += 2 {
+				body[more[i].(string)] = more[i+1]
+			}
+			presses++
+			now = running{}
+			answered(a.address+"/api/runs/"+id+"/presses", body, &now)
+		}
+		wait := func(d time.Duration) {
+			a.passes(d)
+			now = running{}
+			a.get("/api/runs/"+id, &now)
+		}
+		press("done")
+		press("done")
+		press("begin")
+		wait(46 * time.Second)
+		press("done")
+		press("begin")
+		wait(76 * time.Second)
+		press("graded", "first", "brown")
+		press("done")
+		press("begin")
+		wait(76 * time.Second)
+		press("reading", "cup", map[string]string{"colour": "clear", "foam": "none", "grains": "0"})
+		press("done")
+		wait(time.Minute)
+		press("done")
+		press("done")
+		press("done") // once too often: what is over stays as it is
+		if now.Outcome != "done" {
+			t.Fatalf("led to its end, it is %q at %s", now.Outcome, now.Step.ID)
+		}
+	}
+	var log struct {
+		Entries []struct {
+			Outcome      string
+			Run_id       string
+			Soapy_pulses int
+			Rinse_pulses int
+		}
+	}
+	a.get("/api/log?limit=500&machine_id="+machine, &log)
+	led := map[string]bool{}
+	for _, e := range log.Entries {
+		if e.Run_id == "" {
+			continue
+		}
+		if e.Outcome != "done" || e.Soapy_pulses != 5 || e.Rinse_pulses != 5 || led[e.Run_id] {
+			t.Errorf("in the log: %+v", e)
+		}
+		led[e.Run_id] = true
+	}
+	if len(led) != washes || kills == 0 {
+		t.Errorf("%d washes in the log of %d that were led, %d kills", len(led), washes, kills)
+	}
+	t.Logf("%d presses, sent %d times, under %d kills: %d washes, each once", presses, sent, kills, len(led))
 }
 
 func drink(id string, at moment) map[string]any {
