@@ -128,7 +128,7 @@ func TestPressesUnderKills(t *testing.T) {
 	t.Parallel()
 	washes := 4
 	if *long {
-		washes = 143 // 2,000 presses
+		washes = 155 // 2,000 presses
 	}
 	file, at := filepath.Join(t.TempDir(), "test.db"), noon(t)
 	a, cmd := at.launch(t, "serve", "--port", "0", "--db", file)

@@ -63,6 +63,7 @@ const (
 	Drips      Answer = "drips"
 	Came       Answer = "came" // of what is let off: Came, NoneCame; of heaters that were turned off: StillOff, OnAgain
 	NoneCame   Answer = "none_came"
+	RunsOn     Answer = "runs_on"
 	StillOff   Answer = "still_off"
 	OnAgain    Answer = "on_again"
 	// of a pump that built no pressure twice: what was found
@@ -94,7 +95,7 @@ const (
 func Answers() []Answer {
 	return []Answer{Flows, NoClick, Clicks, Clean, Dusting, Crusted, Waits, Cold, Hot, Drained, NotDrained, Dry, Drips,
 		Gone, SomeLeft, Opens, Stuck, PumpUsual, PumpScreams, PumpSilent, FillStops, FillsOn,
-		Came, NoneCame, StillOff, OnAgain, NoWater, WrongIn, NotLocked}
+		Came, NoneCame, RunsOn, StillOff, OnAgain, NoWater, WrongIn, NotLocked}
 }
 
 // Found lists the answers that are verdicts of a look, beside those of above.

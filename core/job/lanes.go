@@ -187,7 +187,7 @@ func (p *Plan) setWork(all sums) {
 		Name: "water into the tray", Value: total * 1.1, Unit: "mL", Formula: "(pulses × vents + flushes) × 1.1",
 		Inputs: inputs, Source: reason.Ours, WouldChange: []string{"more pulses", "a group that vents more"},
 	}.Exact()
-	inputs = append(inputs[:3:3], ours("draws", "drawn into jugs", float64(draws), "mL", reason.Ours))
+	inputs = append(inputs[:3:3], ours("draws", "drawn into a jug or a cup", float64(draws), "mL", reason.Ours))
 	p.TankUses = reason.Worked{
 		Name: "water from the tank", Value: total + float64(draws), Unit: "mL",
 		Formula: "pulses × vents + flushes + draws", Inputs: inputs, Source: reason.Ours,

@@ -279,6 +279,10 @@ func (t *tending) letOff(what tended, parts []machine.Part, cold bool) (Step, bo
 		Because: []reason.Reason{{Text: "A valve or a jet that is blocked lets nothing off. What the mains press on stays " +
 			"behind it.", Source: reason.Trade}},
 		Next: []string{"Switch it off and pull the plug. Leave the supply shut, and open nothing.", "Call a technician."}}
+	open := reason.Finding{Verdict: reason.Stop, Title: "The supply is not shut: stop here",
+		Because: []reason.Reason{{Text: "Water that runs on still has the mains behind it.", Source: reason.Trade}},
+		Next: []string{"Close the group. Switch it off and pull the plug. Open nothing.",
+			"Is the lever across the pipe? A valve that does not hold is a plumber's."}}
 	var list []doing
 	if cold {
 		list = append(list, does("Dry hands: plug in, switch on, and wait until the pump is quiet.", act(plant.PlugIn, ""),
@@ -292,6 +296,10 @@ func (t *tending) letOff(what tended, parts []machine.Part, cold bool) (Step, bo
 			acts = append(acts, act(plant.LetOff, part.String()))
 		}
 	}
+	if !cold {
+		list = append([]doing{say("This is best done in the morning, before it is switched on: now it has to cool first.")},
+			list...)
+	}
 	where := "under the group, its handle in. Open the group"
 	if t.f.Groups > 1 {
 		where = "under each group that is worked on, its handle in. Open it"
@@ -301,7 +309,8 @@ func (t *tending) letOff(what tended, parts []machine.Part, cold bool) (Step, bo
 	return Step{ID: "let-off", Title: "supply shut, brew pressure let off", Head: "Let the pressure off",
 		Button: "That is what came", Takes: time.Minute, Cautions: []reason.Caution{lock, scald},
 		Body: Choose{Ways: []Way{{Answer: Came, Text: "A little, and it stopped"},
-			{Answer: NoneCame, Text: "Nothing came, or it does not stop", Stop: &stop}}}}.with(list...), true
+			{Answer: NoneCame, Text: "Nothing came", Stop: &stop},
+			{Answer: RunsOn, Text: "It runs on", Stop: &open}}}}.with(list...), true
 }
 
 // off switches the machine off, shuts its supply where that is wanted, and takes the handles out.

@@ -23,6 +23,10 @@ func (t *tending) bleed() []Step {
 	if t.f.Plumbed {
 		water = say("Is the supply open? Its lever lies along the pipe.")
 	}
+	handle, under, replace := "Take the handle out.", "the group", "Put the handle back."
+	if t.f.Groups > 1 {
+		handle, under, replace = "Take the handle of group 1 out.", "group 1", "Put the handle of group 1 back."
+	}
 	run := amount(plant.Sample, group, bledBy)
 	var off, back []doing
 	for i := range t.plan.Plant.Vessels {
@@ -53,11 +57,11 @@ func (t *tending) bleed() []Step {
 			Takes: time.Minute, Cautions: []reason.Caution{lock, scald},
 			Body: Choose{Ways: []Way{{Answer: Flows, Text: "Water comes, without spitting"},
 				{Answer: NoneCame, Text: "Nothing, or it only spits", Tries: [][]Step{again, again}, Stop: &stop}}}}.with(
-			does("Take the handle out. A jug under the group.", act(plant.TakeOut, group), act(plant.Empty, "jug-group-1")),
+			does(handle+" Stand a jug under "+under+".", act(plant.TakeOut, group), act(plant.Empty, "jug-group-1")),
 			does("Switch on and press the brew switch. Count to ten, then switch off, whatever comes.", run)),
 		Step{ID: "back", Title: "on, handle back", Head: "On, handle back", Button: "It is on", Takes: time.Minute,
 			Cautions: []reason.Caution{scald}, Body: Act{}}.with(
 			append(back, does("Switch the machine on.", act(plant.SwitchOn, "")),
-				does("Put the handle back.", act(plant.LockBasket, group)))...),
+				does(replace, act(plant.LockBasket, group)))...),
 	}
 }

@@ -1512,6 +1512,7 @@ const (
 	PressWhatPumpScreams     PressWhat = "pump_screams"
 	PressWhatPumpSilent      PressWhat = "pump_silent"
 	PressWhatPumpUsual       PressWhat = "pump_usual"
+	PressWhatRunsOn          PressWhat = "runs_on"
 	PressWhatSlimy           PressWhat = "slimy"
 	PressWhatSmooth          PressWhat = "smooth"
 	PressWhatSomeBlocked     PressWhat = "some_blocked"
@@ -1606,6 +1607,8 @@ func (e PressWhat) Valid() bool {
 	case PressWhatPumpSilent:
 		return true
 	case PressWhatPumpUsual:
+		return true
+	case PressWhatRunsOn:
 		return true
 	case PressWhatSlimy:
 		return true

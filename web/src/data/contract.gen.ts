@@ -3093,7 +3093,7 @@ export interface components {
              * @description With heard: one of the answers of the step; with mended: what was found
              * @enum {string}
              */
-            what?: "flows" | "no_click" | "clicks" | "clean" | "dusting" | "crusted" | "waits_for_heat" | "cold" | "hot" | "drained" | "not_drained" | "dry" | "drips" | "gone" | "some_left" | "opens" | "stuck" | "stained" | "some_blocked" | "blocked" | "even" | "one_sided" | "springy" | "stiff" | "brittle" | "chipped" | "slimy" | "flakes" | "holds" | "drops_out" | "smooth" | "dented" | "easy" | "squeaks" | "blows" | "low" | "usual" | "high" | "over" | "wet" | "pump_usual" | "pump_screams" | "pump_silent" | "fill_stops" | "fills_on" | "came" | "none_came" | "still_off" | "on_again" | "water_was_missing" | "blind_was_wrong" | "handle_was_loose";
+            what?: "flows" | "no_click" | "clicks" | "clean" | "dusting" | "crusted" | "waits_for_heat" | "cold" | "hot" | "drained" | "not_drained" | "dry" | "drips" | "gone" | "some_left" | "opens" | "stuck" | "stained" | "some_blocked" | "blocked" | "even" | "one_sided" | "springy" | "stiff" | "brittle" | "chipped" | "slimy" | "flakes" | "holds" | "drops_out" | "smooth" | "dented" | "easy" | "squeaks" | "blows" | "low" | "usual" | "high" | "over" | "wet" | "pump_usual" | "pump_screams" | "pump_silent" | "fill_stops" | "fills_on" | "came" | "none_came" | "runs_on" | "still_off" | "on_again" | "water_was_missing" | "blind_was_wrong" | "handle_was_loose";
             strip?: components["schemas"]["Strip"];
             /**
              * @description With graded: how brown the first discharge was
