@@ -319,7 +319,7 @@ func TestCalledAwayThenRinsedAtOnce(t *testing.T) {
 	p.step("Time to be back")
 	p.space()
 	p.step("Detergent pulses")
-	p.sees("What was pulsed before counts")
+	p.sees("Pulses made before count")
 	p.space()
 	p.comes("The first dirty water")
 	p.must(p.Keyboard.Type(input.KeyX))

@@ -37,7 +37,7 @@ var onPaper = map[Sight]string{
 // onPaperFor says without a screen what is said of its clock.
 var onPaperFor = strings.NewReplacer(
 	withLever, "Lift the lever; lower it and lift it again by the seconds below.",
-	withPump, "Start the pump; stop it and start it again by the seconds below.",
+	withPump, "Press the brew switch; switch off and on again by the seconds below.",
 	tapBegin, "Switch ", tapAndSwitch, "Switch on ", atOff, "after the seconds below.",
 )
 

@@ -19,7 +19,7 @@ var (
 	}
 	cup = reason.Caution{
 		Danger: "scald",
-		Text: "What comes at the drain spout is hot, and holds detergent. Stand the cup there; if you must hold it, hold " +
+		Text: "The water at the drain spout is hot, and holds detergent. Stand the cup there; if you must hold it, hold " +
 			"its handle and protect your eyes.",
 	}
 	sprays = reason.Caution{

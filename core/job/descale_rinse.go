@@ -49,7 +49,7 @@ func (l *laying) cleanSource() {
 		Head: capital(l.tank()) + " rinsed, clean water", Button: "Clean water is in", Takes: time.Minute,
 		Cautions: []reason.Caution{gloves, sponge}, Body: Act{},
 	}
-	away := "What is left of the solution goes down the drain by local rules and the label."
+	away := "The rest of the solution goes down the drain by local rules and the label."
 	if l.prog.Empties == descale.ByPouring {
 		s.Title, s.Head, s.Button = "mixing jug rinsed", "Rinse the mixing jug", "It is clean"
 		l.add(s.with(does("Empty the mixing jug and rinse it twice. "+away, act(plant.Empty, l.source().ID))))

@@ -18,7 +18,7 @@ func (t *resting) comeBack() []Step {
 			say("%s", t.Stood.Because().Text),
 			say("Bacteria may have grown in water that stood: above all between 20 and 45 °C, in boilers, hoses and filters."),
 			say("Does anybody but you drink from it? Ask the local health authority what it wants before the first drink, "+
-				"and do that, too. What follows renews the water; it is no proof that it is clean.")))
+				"and do that, too. The next steps bring fresh water; that is no proof that it is clean.")))
 	}
 	steps = append(steps, t.waterFirst(say("%s", t.filterBack())), t.dryCold())
 	steps = append(steps, t.filterFlush()...)
@@ -85,5 +85,5 @@ func (t *resting) firstAway() Step {
 	}
 	return s.with(say("Brush the seals, handles in. Pull two shots of ordinary coffee%s, and pour them away.", each),
 		say("Steam into a jug of water for ten seconds, and pour it away. Wipe the wand."),
-		say("Take the sign off. What has fallen due meanwhile stands on the bench."))
+		say("Take the sign off. The bench lists the work that fell due meanwhile."))
 }

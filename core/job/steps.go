@@ -71,7 +71,7 @@ func (w washer) begin() doing {
 // How the pulses are begun, as the screen leads them.
 const (
 	withLever = "Tap Begin and lift the lever in the same moment. Lower it at OFF, lift it at ON."
-	withPump  = "Tap Begin and start the pump in the same moment. Stop it at OFF, start it at ON."
+	withPump  = "Tap Begin and press the brew switch in the same moment. Switch off at OFF, on at ON."
 )
 
 // hissOver is said wherever a handle is taken out after a pulse.

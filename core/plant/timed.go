@@ -112,7 +112,7 @@ func (p *Plant) sample(g int, litres float64) bool {
 	return true
 }
 
-// What a machine's own program is taken for: so many pushes with as long a rest after each,
+// A machine's own program is taken for this: so many pushes with as long a rest after each,
 // its heater off (our own engineering choices).
 const (
 	ownPushes = 10

@@ -124,7 +124,7 @@ func (f *fold) comeBack() {
 	f.absence = nil
 	f.state.Finding = &reason.Finding{
 		Verdict: reason.Look, Title: "Go on here",
-		Because: []reason.Reason{{Text: "What was pulsed before counts; soaks have gone on.", Source: reason.Ours}},
+		Because: []reason.Reason{{Text: "Pulses made before count; soaks have gone on.", Source: reason.Ours}},
 	}
 }
 

@@ -161,7 +161,7 @@ func (m *measure) takeProof(s descale.Strip) {
 		Verdict: reason.Look, Title: "Not clean yet: rinse on",
 		Because: []reason.Reason{
 			{Text: why, Source: reason.Log},
-			{Text: "What follows brings what is left to a tenth.", Source: reason.Ours},
+			{Text: "The next rinse brings the rest to a tenth.", Source: reason.Ours},
 		},
 	}
 	m.rinseMore(a, r)

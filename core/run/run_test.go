@@ -676,7 +676,7 @@ func TestTankIsFilledInTime(t *testing.T) {
 		t.Errorf("filled: %v drawn since", s.Drawn)
 	}
 	h.to("outside")
-	if s := h.state(); s.FillTank || s.Drawn.Volume(40) != 250 || s.Used.Volume(40) != 670 {
+	if s := h.state(); s.FillTank || s.Drawn.Volume(40) != 250 || s.Used.Volume(40) != 620 {
 		t.Errorf("in the end: %v drawn since, %v in all", s.Drawn, s.Used)
 	}
 }
