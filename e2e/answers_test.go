@@ -229,8 +229,8 @@ func TestASlowAnswerMovesNothing(t *testing.T) {
 	}
 }
 
-// TestAPageWithoutItsMachine says so, in words that blame nobody, and leads on to the machines there are; a sitting with
-// nothing in it is no error.
+// TestAPageWithoutItsMachine says so, in words that blame nobody, and leads on to the machines there are; a sitting
+// with nothing in it is no error.
 func TestAPageWithoutItsMachine(t *testing.T) {
 	t.Parallel()
 	a := start(t, "demo")

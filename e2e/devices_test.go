@@ -294,7 +294,8 @@ func TestReloadedWithoutANetwork(t *testing.T) {
 			const whole = all.includes('/') && all.some((n) => /Run-.*js/.test(n))
 			return navigator.serviceWorker.controller && whole ? 'yes' : 'no' }`) == "yes"
 	})
-	for _, other := range []string{"/healthz", "/api/bench"} { // R12: what else opens in a tab is not what is shown offline
+	// R12: what else opens in a tab is not what is shown offline
+	for _, other := range []string{"/healthz", "/api/bench"} {
 		p.must(p.Navigate(a.address + other))
 		p.must(p.NavigateBack())
 		p.step("Get ready")

@@ -447,7 +447,8 @@ func wipeOutside(f machine.Facts, close bool) Step {
 
 func (w washer) discard() Step {
 	return Step{
-		ID: "discard", Body: Act{Draws: shot * 1000}, Effect: Pours, Title: "pour the first shot away", Head: "Pour the first shot away",
+		ID: "discard", Body: Act{Draws: shot * 1000}, Effect: Pours, Title: "pour the first shot away",
+		Head:   "Pour the first shot away",
 		Button: "Poured away", Takes: time.Minute, Cautions: []reason.Caution{scald},
 	}.with(
 		does("Pull one shot as usual.", amount(plant.Sample, w.group, shot)),

@@ -137,7 +137,8 @@ func TestAClockThatWasAhead(t *testing.T) {
 	b.must(b.Nightly(ctx))
 	k, err = b.Keeping(ctx)
 	b.must(err)
-	if k.Late || !k.Checked.Equal(b.clock) || !k.Tried.Equal(b.clock) || !k.Copies[0].At.Equal(b.clock.Truncate(time.Second)) {
+	if k.Late || !k.Checked.Equal(b.clock) || !k.Tried.Equal(b.clock) ||
+		!k.Copies[0].At.Equal(b.clock.Truncate(time.Second)) {
 		t.Errorf("the night after: %+v", k)
 	}
 	b.clock = b.clock.Add(time.Minute)
@@ -153,7 +154,8 @@ func TestAClockThatWasAhead(t *testing.T) {
 	}
 }
 
-// R10. What a copy that was killed has left is swept before the next is made; copies, and what is somebody else's, stay.
+// R10. What a copy that was killed has left is swept before the next is made; copies, and what is somebody else's,
+// stay.
 func TestKilledCopiesAreSwept(t *testing.T) {
 	b := newBench(t)
 	b.must(b.CopyNow(ctx))

@@ -310,8 +310,8 @@ func TestABadReadingIsSaidWhereItCounts(t *testing.T) {
 	}
 }
 
-// R7. On a disk that takes no write the bench is read all the same: what a turn of the day changes is worked out, shown,
-// and kept nowhere.
+// R7. On a disk that takes no write the bench is read all the same: what a turn of the day changes is worked out,
+// shown, and kept nowhere.
 func TestTheBenchIsReadFromAFullDisk(t *testing.T) {
 	b := newBench(t)
 	id := b.add(4, 14)
