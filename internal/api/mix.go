@@ -2,9 +2,7 @@ package api
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
-	"fmt"
 	"math"
 	"time"
 
@@ -154,24 +152,14 @@ func (s *Server) TestFoam(ctx context.Context, r TestFoamRequestObject) (TestFoa
 	return TestFoam201JSONResponse(t.Freshness(t.Tests, s.App.Instant())), err
 }
 
-const preferencesKey = "preferences"
-
 // GetPreferences is how numbers are written.
 func (s *Server) GetPreferences(
 	ctx context.Context,
 	_ GetPreferencesRequestObject,
 ) (GetPreferencesResponseObject, error) {
-	p := Preferences{Units: "metric", Hardness: "dh", Currency: "EUR", Clock: "24"}
-	text, err := s.App.Meta(ctx, preferencesKey)
-	if err != nil {
-		return nil, err
-	}
-	if text != "" {
-		if err := json.Unmarshal([]byte(text), &p); err != nil {
-			return nil, fmt.Errorf("preferences: %w", err)
-		}
-	}
-	return GetPreferences200JSONResponse(p), nil
+	p, err := s.App.Preferences(ctx)
+	return GetPreferences200JSONResponse{Units: PreferencesUnits(p.Units), Hardness: PreferencesHardness(p.Hardness),
+		Currency: p.Currency, Clock: PreferencesClock(p.Clock)}, err
 }
 
 // SetPreferences keeps how numbers are written.
@@ -179,9 +167,7 @@ func (s *Server) SetPreferences(
 	ctx context.Context,
 	r SetPreferencesRequestObject,
 ) (SetPreferencesResponseObject, error) {
-	text, err := json.Marshal(r.Body)
-	if err != nil {
-		return nil, err
-	}
-	return SetPreferences200JSONResponse(*r.Body), s.App.SetMeta(ctx, preferencesKey, string(text))
+	b := r.Body
+	return SetPreferences200JSONResponse(*b), s.App.SetPreferences(ctx, app.Preferences{Units: string(b.Units),
+		Hardness: string(b.Hardness), Currency: b.Currency, Clock: string(b.Clock)})
 }

@@ -23,7 +23,7 @@ type careRow struct {
 	Outcome   string
 	Title     string
 	RunID     *string
-	Record    Record `gorm:"serializer:json"`
+	Record    recordForm `gorm:"serializer:json"`
 	GoneMs    *int64
 }
 
@@ -31,21 +31,21 @@ func (careRow) TableName() string { return "care_log" }
 
 // Record is what was done to a part, as it is written down.
 type Record struct {
-	Method  backflush.MethodID `json:"method,omitempty"`
-	Dose    *backflush.Dose    `json:"dose,omitempty"`
-	Soapy   int                `json:"soapy,omitempty"`
-	Rinsed  int                `json:"rinsed,omitempty"`
-	Cups    []backflush.Cup    `json:"cups,omitempty"`
-	First   backflush.Colour   `json:"first,omitempty"`   // of the first dirty water
-	Gone    float64            `json:"gone,omitempty"`    // share of the interval
-	Minutes float64            `json:"minutes,omitempty"` // run time
-	Note    string             `json:"note,omitempty"`
-	By      string             `json:"by,omitempty"`    // who did it, by name or initials
-	Sent    string             `json:"sent,omitempty"`  // who was logged in as it was put in, where that is known
-	Paper   string             `json:"paper,omitempty"` // its number, where somebody left one
-	Papered *time.Time         `json:"paper_dated,omitempty"`
-	Begun   care.Begun         `json:"begun,omitempty"` // why a clock begins here, where nothing was done
-	Dated   *time.Time         `json:"dated,omitempty"` // what its date was before it was corrected
+	Method  backflush.MethodID
+	Dose    *backflush.Dose
+	Soapy   int
+	Rinsed  int
+	Cups    []backflush.Cup
+	First   backflush.Colour // of the first dirty water
+	Gone    float64          // share of the interval
+	Minutes float64          // run time
+	Note    string
+	By      string // who did it, by name or initials
+	Sent    string // who was logged in as it was put in, where that is known
+	Paper   string // its number, where somebody left one
+	Papered *time.Time
+	Begun   care.Begun // why a clock begins here, where nothing was done
+	Dated   *time.Time // what its date was before it was corrected
 }
 
 // Entry is one line of the log.
@@ -73,7 +73,7 @@ var counting = []string{string(run.Finished), Recorded, Begins}
 // AddEntry writes a line of the log. The machine's standings are to be worked out anew.
 func (s *Store) AddEntry(ctx context.Context, e Entry) error {
 	row := careRow{ID: e.ID, MachineID: e.MachineID, Part: e.Part.String(), Task: e.Task, AtMs: ms(e.At),
-		Outcome: e.Outcome, Title: e.Title, Record: e.Record}
+		Outcome: e.Outcome, Title: e.Title, Record: keepRecord(e.Record)}
 	if e.RunID != "" {
 		row.RunID = &e.RunID
 	}
@@ -110,7 +110,7 @@ func (s *Store) DateEntry(ctx context.Context, e Entry, to time.Time) error {
 	was := e.At
 	e.Record.Dated = &was
 	err := s.db.WithContext(ctx).Model(&careRow{}).Where("id = ?", e.ID).Select("AtMs", "Record").
-		Updates(&careRow{AtMs: ms(to), Record: e.Record}).Error
+		Updates(&careRow{AtMs: ms(to), Record: keepRecord(e.Record)}).Error
 	if err != nil {
 		return err
 	}
@@ -136,7 +136,7 @@ func (s *Store) Done(ctx context.Context, machineID string) ([]care.Done, error)
 		Task   task.ID
 		Part   string
 		AtMs   int64
-		Record Record `gorm:"serializer:json"`
+		Record recordForm `gorm:"serializer:json"`
 	}
 	// with one MAX, SQLite takes the other columns from the row that has it; of two at the same
 	// instant, what was done goes before the day a clock begins
@@ -160,7 +160,7 @@ func entries(rows []careRow) []Entry {
 	list := make([]Entry, len(rows))
 	for i, r := range rows {
 		list[i] = Entry{ID: r.ID, MachineID: r.MachineID, Outcome: r.Outcome, Title: r.Title, Task: r.Task,
-			Part: part(r.Part), At: at(r.AtMs), Record: r.Record, TakenBack: r.GoneMs != nil}
+			Part: part(r.Part), At: at(r.AtMs), Record: r.Record.core(), TakenBack: r.GoneMs != nil}
 		if r.RunID != nil {
 			list[i].RunID = *r.RunID
 		}

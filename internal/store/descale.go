@@ -20,22 +20,17 @@ type Share struct {
 	Spent  descale.Spent
 }
 
-type taught struct {
-	Worked reason.Worked `json:"worked"`
-	Spent  descale.Spent `json:"spent"`
-}
-
 type (
 	productRow struct {
 		ID   string
-		Body descale.Product `gorm:"serializer:json"`
+		Body productForm `gorm:"serializer:json"`
 	}
 	shareRow struct {
 		ID        string
 		MachineID string
 		AtMs      int64
 		Share     float64
-		Body      taught `gorm:"serializer:json"`
+		Body      taughtForm `gorm:"serializer:json"`
 		GoneMs    *int64
 	}
 )
@@ -49,7 +44,7 @@ func (s *Store) Products(ctx context.Context) ([]descale.Product, error) {
 	err := s.db.WithContext(ctx).Order("rowid").Find(&rows).Error
 	list := make([]descale.Product, len(rows))
 	for i, r := range rows {
-		list[i] = r.Body
+		list[i] = r.Body.core()
 	}
 	return list, err
 }
@@ -58,7 +53,7 @@ func (s *Store) Products(ctx context.Context) ([]descale.Product, error) {
 func (s *Store) AddProduct(ctx context.Context, p descale.Product) error {
 	return s.db.WithContext(ctx).
 		Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "id"}}, UpdateAll: true}).
-		Create(&productRow{p.ID, p}).
+		Create(&productRow{p.ID, keepProduct(p)}).
 		Error
 }
 
@@ -70,7 +65,7 @@ func (s *Store) ForgetProduct(ctx context.Context, id string) error {
 // AddShare keeps what a spent solution came to.
 func (s *Store) AddShare(ctx context.Context, machineID string, x Share) error {
 	err := s.db.WithContext(ctx).Create(
-		&shareRow{ID: x.ID, MachineID: machineID, AtMs: ms(x.At), Share: x.Share, Body: taught{x.Worked, x.Spent}},
+		&shareRow{ID: x.ID, MachineID: machineID, AtMs: ms(x.At), Share: x.Share, Body: keepTaught(x.Worked, x.Spent)},
 	).Error
 	if err != nil {
 		return err
@@ -87,7 +82,7 @@ func (s *Store) Shares(ctx context.Context, machineID string) ([]Share, error) {
 		Error
 	list := make([]Share, len(rows))
 	for i, r := range rows {
-		list[i] = Share{r.ID, at(r.AtMs), r.Share, r.Body.Worked, r.Body.Spent}
+		list[i] = Share{r.ID, at(r.AtMs), r.Share, r.Body.Worked.core(), r.Body.Spent.core()}
 	}
 	return list, err
 }
@@ -95,7 +90,7 @@ func (s *Store) Shares(ctx context.Context, machineID string) ([]Share, error) {
 // SetShare puts another working in the place of one that stands.
 func (s *Store) SetShare(ctx context.Context, machineID string, x Share) error {
 	err := s.db.WithContext(ctx).Model(&shareRow{}).Where("id = ? AND machine_id = ?", x.ID, machineID).
-		Select("share", "body").Updates(&shareRow{Share: x.Share, Body: taught{x.Worked, x.Spent}}).Error
+		Select("share", "body").Updates(&shareRow{Share: x.Share, Body: keepTaught(x.Worked, x.Spent)}).Error
 	if err != nil {
 		return err
 	}

@@ -28,7 +28,7 @@ type (
 		MachineID  string
 		AtMs       int64
 		What       string
-		Choice     care.Choice `gorm:"serializer:json"`
+		Choice     choiceForm `gorm:"serializer:json"`
 		Why        string
 		Supersedes *string
 	}
@@ -65,7 +65,7 @@ type Change struct {
 
 // ChangeInterval keeps a change.
 func (s *Store) ChangeInterval(ctx context.Context, machineID string, c Change) error {
-	row := changeRow{ID: c.ID, MachineID: machineID, AtMs: ms(c.At), What: c.What, Choice: c.Choice, Why: c.Why}
+	row := changeRow{ID: c.ID, MachineID: machineID, AtMs: ms(c.At), What: c.What, Choice: keepChoice(c.Choice), Why: c.Why}
 	if c.Supersedes != "" {
 		row.Supersedes = &c.Supersedes
 	}
@@ -87,7 +87,7 @@ func (s *Store) Changes(ctx context.Context, machineID string) ([]Change, error)
 	}
 	list := make([]Change, len(rows))
 	for i, r := range rows {
-		list[i] = Change{ID: r.ID, What: r.What, Why: r.Why, At: at(r.AtMs), Choice: r.Choice, TakenBack: gone[r.ID]}
+		list[i] = Change{ID: r.ID, What: r.What, Why: r.Why, At: at(r.AtMs), Choice: r.Choice.core(), TakenBack: gone[r.ID]}
 	}
 	return list, err
 }

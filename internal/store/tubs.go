@@ -80,7 +80,7 @@ func (s *Store) Tub(ctx context.Context) (Tub, error) {
 	}
 	for _, r := range runs {
 		if d := r.Record.Dose; d != nil && d.Form == row.Form {
-			t.Used += d.Amount()
+			t.Used += d.core().Amount()
 		}
 	}
 	var tests []foamRow

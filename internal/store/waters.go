@@ -58,11 +58,11 @@ type (
 		MachineID string
 		FromMs    int64
 		SourceID  *string
-		Treatment treat.Setting `gorm:"serializer:json"`
+		Treatment settingForm `gorm:"serializer:json"`
 	}
 	treatmentRow struct {
 		Kind machine.Treatment
-		Body treat.Setting `gorm:"serializer:json"`
+		Body settingForm `gorm:"serializer:json"`
 	}
 )
 
@@ -81,7 +81,7 @@ func (s *Store) AddReading(ctx context.Context, sourceID string, r Reading, now 
 	if err := s.hasSource(ctx, sourceID); err != nil {
 		return err
 	}
-	body, err := json.Marshal(r.Sample)
+	body, err := json.Marshal(keepSample(r.Sample))
 	if err != nil {
 		return err
 	}
@@ -95,7 +95,9 @@ func (s *Store) AddReading(ctx context.Context, sourceID string, r Reading, now 
 // reading is what a row holds. One bad row hides itself, never the source it is of.
 func (r sampleRow) reading() Reading {
 	out := Reading{ID: r.ID, Taken: at(r.TakenMs), How: r.How}
-	out.Bad = json.Unmarshal([]byte(r.Body), &out.Sample)
+	var f sampleForm
+	out.Bad = json.Unmarshal([]byte(r.Body), &f)
+	out.Sample = f.core()
 	return out
 }
 
@@ -172,7 +174,7 @@ func (s *Store) Sources(ctx context.Context) ([]Source, error) {
 // Draw lets a machine draw from a source through a treatment from an instant on; a source that is
 // not there is ErrNotFound.
 func (s *Store) Draw(ctx context.Context, machineID string, d Draws) error {
-	row := drawsRow{ID: d.ID, MachineID: machineID, FromMs: ms(d.From), Treatment: d.Treatment}
+	row := drawsRow{ID: d.ID, MachineID: machineID, FromMs: ms(d.From), Treatment: settingForm(d.Treatment)}
 	if d.SourceID != "" {
 		row.SourceID = &d.SourceID
 		if err := s.hasSource(ctx, d.SourceID); err != nil {
@@ -206,7 +208,7 @@ func (s *Store) Treatments(ctx context.Context) ([]treat.Setting, error) {
 		set := treat.Usual(k)
 		for _, r := range rows {
 			if r.Kind == k {
-				set = r.Body
+				set = treat.Setting(r.Body)
 			}
 		}
 		list = append(list, set)
@@ -218,7 +220,7 @@ func (s *Store) Treatments(ctx context.Context) ([]treat.Setting, error) {
 func (s *Store) SayTreatment(ctx context.Context, t treat.Setting) error {
 	err := s.db.WithContext(ctx).
 		Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "kind"}}, UpdateAll: true}).
-		Create(&treatmentRow{t.Kind, t}).
+		Create(&treatmentRow{t.Kind, settingForm(t)}).
 		Error
 	if err != nil {
 		return err
@@ -232,7 +234,7 @@ func (s *Store) Drawn(ctx context.Context, machineID string) ([]Draws, error) {
 	err := s.db.WithContext(ctx).Order("from_ms, rowid").Find(&rows, "machine_id = ?", machineID).Error
 	list := make([]Draws, len(rows))
 	for i, r := range rows {
-		list[i] = Draws{ID: r.ID, From: at(r.FromMs), Treatment: r.Treatment}
+		list[i] = Draws{ID: r.ID, From: at(r.FromMs), Treatment: treat.Setting(r.Treatment)}
 		if r.SourceID != nil {
 			list[i].SourceID = *r.SourceID
 		}
