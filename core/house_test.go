@@ -54,6 +54,7 @@ var allowed = map[string]string{
 		"core/supply core/tables core/task core/treat core/units core/use core/water internal/app internal/calendar " +
 		"internal/exchange internal/report",
 	"internal/calendar": "internal/app",
+	"internal/golden":   "",
 	"internal/post":     "internal/app",
 	"internal/standin":  "",
 	"internal/exchange": "core/inspect core/tables core/units core/water internal/app",
@@ -63,7 +64,7 @@ var allowed = map[string]string{
 	"internal/demo": "core/backflush core/care core/inspect core/job core/machine core/run core/supply core/task " +
 		"core/treat core/units core/use core/water internal/app",
 	"internal/beside": "",
-	"cmd/freshanvil": "core/backflush core/descale core/job core/machine core/plant core/reason core/run core/task " +
+	"cmd/freshanvil": "core/backflush core/descale core/job core/plant core/reason core/run " +
 		"core/units core/water internal/api internal/app internal/demo internal/exchange internal/post internal/report " +
 		"internal/standin web",
 	"web": "",

@@ -60,7 +60,8 @@ func TestSteadyLoad(t *testing.T) {
 		defer got.Body.Close()
 		_, _ = io.Copy(io.Discard, got.Body)
 		asked.Add(1)
-		if got.StatusCode >= 400 && odd.Add(1) < 5 {
+		// a disk that others keep busy may let a write wait for longer than is patient: said, and seldom
+		if got.StatusCode >= 400 && odd.Add(1) < 5 && got.StatusCode != http.StatusServiceUnavailable {
 			t.Errorf("%s %s: %s", method, path, got.Status)
 		}
 	}
@@ -117,8 +118,8 @@ func TestSteadyLoad(t *testing.T) {
 	if last.heap > first.heap*13/10+8e6 || last.goroutines > first.goroutines+40 || last.wal > max(first.wal*3/2, 16e6) {
 		t.Errorf("it grows: %s", fmt.Sprint(held))
 	}
-	if asked.Load() == 0 {
-		t.Error("nothing was asked")
+	if asked.Load() < 100*odd.Load() || asked.Load() == 0 {
+		t.Errorf("%d answers, %d of them odd", asked.Load(), odd.Load())
 	}
 }
 

@@ -16,7 +16,7 @@ const batch = 32
 
 // Standings gives where the tasks of machines stand, by machine, most pressing first. What something
 // has changed since it was kept is worked out anew first, and kept; what only a turned day concerns
-// is, for a list, left to TurnDay. Of one machine it is always as of now.
+// is, and what newer rules do, is left to TurnDay for a long list. Of one machine it is always as of now.
 func (a *App) Standings(ctx context.Context, list []store.Machine, now time.Time) (map[string]store.Kept, error) {
 	only := ""
 	if len(list) == 1 {

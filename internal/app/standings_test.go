@@ -338,3 +338,40 @@ func TestTheBenchIsReadFromAFullDisk(t *testing.T) {
 		}
 	}
 }
+
+// S9. What was worked out by older rules is worked out anew before anybody is told of a machine; of a long list it is
+// done beside, and no request waits for it.
+func TestNewRulesReachWhatIsKept(t *testing.T) {
+	b := newBench(t)
+	var ids []string
+	for range batch + 3 {
+		ids = append(ids, b.add(4, 14))
+	}
+	list, err := b.Machines(ctx, false)
+	b.must(err)
+	_, err = b.Standings(ctx, list, b.clock)
+	b.must(err)
+	b.must(b.TurnDay(ctx))
+	b.sql("UPDATE standings SET title = 'by older rules'")
+	b.sql("UPDATE machines SET rules = rules - 1")
+	old := func(list ...store.Machine) (n int) {
+		kept, err := b.Standings(ctx, list, b.clock)
+		b.must(err)
+		for _, m := range list {
+			if kept[m.ID].List[0].Title == "by older rules" {
+				n++
+			}
+		}
+		return n
+	}
+	if n := old(list[0]); n > 0 {
+		t.Error("a machine is told of by older rules")
+	}
+	if n := old(list...); n != len(ids)-1 {
+		t.Errorf("%d of a long list are as they were: a request has worked some out", n)
+	}
+	b.must(b.TurnDay(ctx))
+	if n := old(list...); n > 0 {
+		t.Errorf("%d are by older rules after they were worked out beside", n)
+	}
+}

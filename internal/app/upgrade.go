@@ -2,8 +2,10 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"freshanvil/core/care"
@@ -14,8 +16,10 @@ import (
 	"freshanvil/internal/store"
 )
 
-// upgradedKey notes in the database how far it was brought up, upgraded how far that is now.
+// upgradedKey notes in the database how far it was brought up, upgraded how far that is now; beganKey notes the tasks
+// whose clocks its machines know.
 const (
+	beganKey    = "began"
 	upgradedKey = "upgraded"
 	upgraded    = "12"
 	sharesBegan = "11" // shares are taught beside the model of since then
@@ -43,7 +47,11 @@ func (a *App) upgrade(ctx context.Context) error {
 			}
 		}
 		done, err := tx.Meta(ctx, upgradedKey)
-		if err != nil || done == upgraded {
+		if err != nil {
+			return err
+		}
+		fresh, all, err := freshTasks(ctx, tx, done)
+		if err != nil || done == upgraded && len(fresh) == 0 {
 			return err
 		}
 		for _, archived := range []bool{false, true} {
@@ -52,7 +60,16 @@ func (a *App) upgrade(ctx context.Context) error {
 				return err
 			}
 			for _, m := range list {
-				if err := a.upgradeFrom(ctx, tx, m, done, now); err != nil {
+				if done != upgraded {
+					if err := a.upgradeFrom(ctx, tx, m, done, now); err != nil {
+						return fmt.Errorf("machine %s: %w", m.ID, err)
+					}
+				}
+				begins := care.Begins(m.Answers)
+				err := beginClocks(ctx, tx, m, now, care.Started, func(r task.Row) bool {
+					return begins(r) && slices.Contains(fresh, r.ID)
+				})
+				if err != nil {
 					return fmt.Errorf("machine %s: %w", m.ID, err)
 				}
 				if err := tx.Stale(ctx, m.ID); err != nil {
@@ -60,19 +77,53 @@ func (a *App) upgrade(ctx context.Context) error {
 				}
 			}
 		}
-		return tx.SetMeta(ctx, upgradedKey, upgraded)
+		return errors.Join(tx.SetMeta(ctx, upgradedKey, upgraded), tx.SetMeta(ctx, beganKey, all))
 	})
 }
+
+// freshTasks are the tasks that came to the table since a database was last opened, whose clocks begin now on machines
+// that are there already; and all that begin, as they are noted. Nothing is fresh where an upgrade begins them all.
+func freshTasks(ctx context.Context, tx *store.Store, done string) (fresh []task.ID, all string, err error) {
+	begin := task.Where(func(r task.Row) bool { return r.Begins })
+	var names []string
+	for _, id := range begin {
+		names = append(names, string(id))
+	}
+	noted, err := tx.Meta(ctx, beganKey)
+	if err != nil {
+		return nil, "", err
+	}
+	known := strings.Fields(noted)
+	if noted == "" {
+		switch done {
+		case upgraded:
+			known = strings.Fields(begunBefore + " " + begunOfParts)
+		case heldBegan, sharesBegan:
+			known = strings.Fields(begunBefore)
+		default:
+			known = names
+		}
+	}
+	for _, id := range begin {
+		if !slices.Contains(known, string(id)) {
+			fresh = append(fresh, id)
+		}
+	}
+	return fresh, strings.Join(names, " "), nil
+}
+
+// The tasks that began a clock before databases noted which; those of the parts came later. Both lists are closed: what
+// comes to the table now is fresh by itself.
+const (
+	begunBefore  = "screen soak seal tank wand"
+	begunOfParts = "tip steam_joint cam_grease brush_head grinder drain_seals jet probe relief service service_3 " +
+		"service_5 inspection"
+)
 
 // upgradeFrom brings a machine up from where its database was.
 func (a *App) upgradeFrom(ctx context.Context, tx *store.Store, m store.Machine, done string, now time.Time) error {
 	if done != heldBegan && done != sharesBegan {
 		if err := a.upgradeMachine(ctx, tx, m, now); err != nil {
-			return err
-		}
-	} else {
-		err := beginClocks(ctx, tx, m, now, care.Started, func(r task.Row) bool { return slices.Contains(ofParts, r.ID) })
-		if err != nil {
 			return err
 		}
 	}
@@ -81,10 +132,6 @@ func (a *App) upgradeFrom(ctx context.Context, tx *store.Store, m store.Machine,
 	}
 	return a.rebaseShares(ctx, tx, m, now)
 }
-
-// ofParts are the tasks that came to the list with the care of the parts.
-var ofParts = []task.ID{task.Tip, task.SteamJoint, task.CamGrease, task.BrushHead, task.Grinder, task.DrainSeals,
-	task.Jet, task.Probe, task.Relief, task.Service, task.Service3, task.Service5, task.Inspection}
 
 // upgradeMachine counts its use up by the day, lets the newest answers hold from its last descale
 // on and the older ones before, begins the clocks of the jobs that are new to the list, and keeps

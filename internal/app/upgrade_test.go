@@ -358,3 +358,55 @@ func TestAShareTaughtBeforeIsRebasedOnce(t *testing.T) {
 		}
 	}
 }
+
+// A task that comes to the table begins its clock on machines that are there already, once, and by nothing but its row:
+// tried on a database that was left before tasks were noted, and on one that knew all but two.
+func TestNewTasksBeginTheirClocks(t *testing.T) {
+	began := func(a *App, machine string) map[task.ID]int {
+		t.Helper()
+		m, err := a.Find(ctx, machine)
+		if err != nil {
+			t.Fatal(err)
+		}
+		h, err := a.History(ctx, m, a.now())
+		if err != nil {
+			t.Fatal(err)
+		}
+		count := map[task.ID]int{}
+		for _, d := range h.Done {
+			if d.Begun != "" {
+				count[d.Task]++
+			}
+		}
+		return count
+	}
+	for _, c := range []struct {
+		name, note, upgraded string
+		fresh                []task.ID
+	}{
+		{"before the parts were cared for", "", sharesBegan, []task.ID{task.Tip, task.Grinder, task.Service}},
+		{"before tasks were noted", "", upgraded, nil},
+		{"all but two", "screen soak seal tank wand tip steam_joint cam_grease brush_head drain_seals jet probe relief " +
+			"service service_3 service_5", upgraded, []task.ID{task.Grinder, task.Inspection}},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			b := newBench(t)
+			id := b.add(4, 14)
+			b.sql("DELETE FROM care_log WHERE machine_id = ?", id)
+			b.must(b.SetMeta(ctx, beganKey, c.note))
+			b.must(b.SetMeta(ctx, upgradedKey, c.upgraded))
+			for range 2 { // the second time nothing is fresh
+				b.restart()
+				got := began(b.App, id)
+				for _, want := range c.fresh {
+					if got[want] != 1 {
+						t.Errorf("%s began %d times", want, got[want])
+					}
+				}
+				if c.upgraded == upgraded && len(got) != len(c.fresh) {
+					t.Errorf("%v began, want %v alone", got, c.fresh)
+				}
+			}
+		})
+	}
+}

@@ -52,7 +52,7 @@ var carried = []string{"meta", "people", "machines", "sources", "samples", "mach
 
 // apart are columns that are not carried: secrets, and what is worked out anew.
 var apart = []string{"people.secret", "machines.stale", "machines.worked_ms", "machines.until_ms", "machines.says",
-	"hazards.id", "settings.id"}
+	"machines.rules", "hazards.id", "settings.id"}
 
 // written are the columns that hold JSON.
 var written = []string{"care_log.record", "interval_changes.choice", "machine_waters.treatment", "presses.body",

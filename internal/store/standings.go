@@ -89,13 +89,13 @@ func (s *Store) StaleAll(ctx context.Context) error {
 	return s.db.WithContext(ctx).Exec("UPDATE machines SET stale = 1").Error
 }
 
-// StaleIDs lists the machines whose standings something has changed, at most so many; with turned,
-// also those that do not hold at an instant, because a day has turned or the clock was set back.
-// Of the machines in use, or of one.
+// StaleIDs lists the machines whose standings something has changed, at most so many; with turned, also those that do
+// not hold at an instant: a day has turned, the clock was set back, or the rules are another version than they were
+// worked out by. Of the machines in use, or of one.
 func (s *Store) StaleIDs(ctx context.Context, only string, now time.Time, turned bool, most int) ([]string, error) {
 	where := "stale = 1"
 	if turned {
-		where = "(stale = 1 OR until_ms <= @now OR worked_ms > @now)"
+		where = "(stale = 1 OR until_ms <= @now OR worked_ms > @now OR rules <> @rules)"
 	}
 	which := "archived_ms IS NULL"
 	if only != "" {
@@ -103,7 +103,7 @@ func (s *Store) StaleIDs(ctx context.Context, only string, now time.Time, turned
 	}
 	var ids []string
 	err := s.db.WithContext(ctx).Raw("SELECT id FROM machines WHERE "+which+" AND "+where+" LIMIT @most",
-		map[string]any{"only": only, "now": ms(now), "most": most}).Scan(&ids).Error
+		map[string]any{"only": only, "now": ms(now), "most": most, "rules": care.Rules}).Scan(&ids).Error
 	return ids, err
 }
 
@@ -122,8 +122,8 @@ func (s *Store) KeepStandings(ctx context.Context, machineID string, k Kept) err
 			return err
 		}
 	}
-	return db.Exec("UPDATE machines SET stale = 0, worked_ms = ?, until_ms = ?, says = ? WHERE id = ?", ms(k.Worked),
-		ms(k.Until), k.Says, machineID).Error
+	return db.Exec("UPDATE machines SET stale = 0, worked_ms = ?, until_ms = ?, says = ?, rules = ? WHERE id = ?",
+		ms(k.Worked), ms(k.Until), k.Says, care.Rules, machineID).Error
 }
 
 // Standings gives what is kept of the machines in use, or those archived, or of one.
