@@ -171,15 +171,14 @@ func (f choiceForm) core() care.Choice {
 }
 
 func keepProduct(p descale.Product) productForm {
-	return productForm{p.ID, p.Name, p.Form, each(p.Parts, func(x descale.Part) productPartForm {
-		return productPartForm(x)
-	}), p.Litre, p.Spoon, p.Minutes, p.Note}
+	parts := each(p.Parts, func(x descale.Part) productPartForm { return productPartForm(x) })
+	return productForm{p.ID, p.Name, p.Form, parts, p.Litre, p.Spoon, p.Minutes, p.Note}
 }
 
 func (f productForm) core() descale.Product {
-	return descale.Product{ID: f.ID, Name: f.Name, Form: f.Form, Parts: each(f.Parts, func(x productPartForm) descale.Part {
-		return descale.Part(x)
-	}), Litre: f.Litre, Spoon: f.Spoon, Minutes: f.Minutes, Note: f.Note}
+	parts := each(f.Parts, func(x productPartForm) descale.Part { return descale.Part(x) })
+	return descale.Product{ID: f.ID, Name: f.Name, Form: f.Form, Parts: parts, Litre: f.Litre, Spoon: f.Spoon,
+		Minutes: f.Minutes, Note: f.Note}
 }
 
 func keepTaught(w reason.Worked, s descale.Spent) taughtForm {

@@ -124,8 +124,8 @@ func TestRecordsComeBackAsKept(t *testing.T) {
 	whole(t, "a record", got, e)
 }
 
-// Each form on disk is as databases have it: a field that is renamed in core no longer compiles in the form, one that is
-// renamed in the form differs from its file.
+// Each form on disk is as databases have it: a field that is renamed in core no longer compiles in the form, one that
+// is renamed in the form differs from its file.
 func TestFormsAreAsOnDisk(t *testing.T) {
 	for name, form := range map[string]any{
 		"sample": new(sampleForm), "setting": new(settingForm), "choice": new(choiceForm), "product": new(productForm),

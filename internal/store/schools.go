@@ -65,7 +65,8 @@ type Change struct {
 
 // ChangeInterval keeps a change.
 func (s *Store) ChangeInterval(ctx context.Context, machineID string, c Change) error {
-	row := changeRow{ID: c.ID, MachineID: machineID, AtMs: ms(c.At), What: c.What, Choice: keepChoice(c.Choice), Why: c.Why}
+	row := changeRow{ID: c.ID, MachineID: machineID, AtMs: ms(c.At), What: c.What, Choice: keepChoice(c.Choice),
+		Why: c.Why}
 	if c.Supersedes != "" {
 		row.Supersedes = &c.Supersedes
 	}
