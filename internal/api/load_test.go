@@ -115,7 +115,7 @@ func TestSteadyLoad(t *testing.T) {
 	t.Logf("%v: %d answers, %d odd; heap %.1f then %.1f MB, goroutines %d then %d, log of writes %.1f then %.1f MB",
 		*load, asked.Load(), odd.Load(), float64(first.heap)/1e6, float64(last.heap)/1e6, first.goroutines, last.goroutines,
 		float64(first.wal)/1e6, float64(last.wal)/1e6)
-	if last.heap > first.heap*13/10+8e6 || last.goroutines > first.goroutines+40 || last.wal > max(first.wal*3/2, 16e6) {
+	if last.heap > first.heap*13/10+4e6 || last.goroutines > first.goroutines+40 || last.wal > max(first.wal*3/2, 16e6) {
 		t.Errorf("it grows: %s", fmt.Sprint(held))
 	}
 	if asked.Load() < 100*odd.Load() || asked.Load() == 0 {
@@ -123,10 +123,10 @@ func TestSteadyLoad(t *testing.T) {
 	}
 }
 
-// most is the most of each that was held.
+// most is the most of each that was held; of the memory the least, which no request of the instant swells.
 func most(list []holding) holding {
 	return holding{
-		heap: slices.MaxFunc(list, func(x, y holding) int { return int(x.heap - y.heap) }).heap,
+		heap: slices.MinFunc(list, func(x, y holding) int { return int(x.heap - y.heap) }).heap,
 		wal:  slices.MaxFunc(list, func(x, y holding) int { return int(x.wal - y.wal) }).wal,
 		goroutines: slices.MaxFunc(list, func(x, y holding) int {
 			return x.goroutines - y.goroutines
