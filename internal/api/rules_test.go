@@ -9,8 +9,12 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/getkin/kin-openapi/openapi3filter"
 	"github.com/getkin/kin-openapi/routers/gorillamux"
+
+	"freshanvil/core/job"
+	"freshanvil/core/task"
 )
 
 // ruled are the schemas that say rules between their fields.
@@ -210,5 +214,42 @@ func TestLimitsCountSigns(t *testing.T) {
 	b.call("POST", "/api/products", odd, 201, &all)
 	if b.call("DELETE", "/api/products/%C3%A9%20%C3%BC", nil, 200, &all); len(all.Own) != 0 {
 		t.Errorf("%+v", all.Own)
+	}
+}
+
+// A task that comes to the table is in the lists of the contract: those with a date may be put on record by hand, those
+// that are led may be begun.
+func TestTheContractListsTheTable(t *testing.T) {
+	enum := func(s *openapi3.SchemaRef) (list []string) {
+		for _, v := range s.Value.Enum {
+			list = append(list, v.(string))
+		}
+		slices.Sort(list)
+		return list
+	}
+	table := func(holds func(task.Row) bool) (list []string) {
+		for _, id := range task.Where(holds) {
+			list = append(list, string(id))
+		}
+		slices.Sort(list)
+		return list
+	}
+	schemas := docOnce().Components.Schemas
+	for _, c := range []struct {
+		name      string
+		has, want []string
+	}{
+		{"Task", enum(schemas["Task"]), table(func(task.Row) bool { return true })},
+		{"RecordedTask", enum(schemas["RecordedTask"]), table(func(r task.Row) bool {
+			return r.Way != task.Small && len(r.Clocks) > 0
+		})},
+		{"NewRun.task", enum(schemas["NewRun"].Value.Properties["task"]), table(func(r task.Row) bool {
+			rinses := r.ID == task.Rinse || r.ID == task.AcidRinse // begun by what is left inside
+			return !rinses && (r.Way == task.Led || r.Way == task.Planned || job.Tends(r.ID))
+		})},
+	} {
+		if !slices.Equal(c.has, c.want) {
+			t.Errorf("%s lists\n%v\nthe table has\n%v", c.name, c.has, c.want)
+		}
 	}
 }

@@ -395,6 +395,12 @@ func TestNewTasksBeginTheirClocks(t *testing.T) {
 			b.sql("DELETE FROM care_log WHERE machine_id = ?", id)
 			b.must(b.SetMeta(ctx, beganKey, c.note))
 			b.must(b.SetMeta(ctx, upgradedKey, c.upgraded))
+			known := strings.Fields(begunBefore + " " + begunOfParts)
+			for _, newer := range task.Where(func(r task.Row) bool { return r.Begins }) { // than both lists
+				if !slices.Contains(known, string(newer)) {
+					c.fresh = append(c.fresh, newer)
+				}
+			}
 			for range 2 { // the second time nothing is fresh
 				b.restart()
 				got := began(b.App, id)
