@@ -1,6 +1,7 @@
 package machine
 
 import (
+	"math"
 	"time"
 )
 
@@ -22,12 +23,20 @@ func (d Duty) Ran(warm, on time.Duration) time.Duration {
 	return warm + on
 }
 
+// Regains is how long the pump may run more for each second that it rests, s; endless where it needs no rest.
+func (d Duty) Regains() float64 {
+	if d.On == 0 || d.Off == 0 {
+		return math.Inf(1)
+	}
+	return float64(d.On) / float64(d.Off)
+}
+
 // Cooled is how warm the pump still is after a rest, told as in Ran.
 func (d Duty) Cooled(warm, rest time.Duration) time.Duration {
 	if d.On == 0 || d.Off == 0 {
 		return 0
 	}
-	return max(0, warm-time.Duration(float64(rest)*float64(d.On)/float64(d.Off)))
+	return max(0, warm-time.Duration(float64(rest)*d.Regains()))
 }
 
 // Rest is how long the pump must rest before it may run that long, rounded up

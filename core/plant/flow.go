@@ -357,7 +357,7 @@ func (p *Plant) move(f *flows, c *[mostBodies]course, h float64) {
 		p.Warm += h
 		p.Ran += h
 	} else if d := p.Spec.Duty; d.On > 0 {
-		p.Warm = math.Max(0, p.Warm-h*float64(d.On)/math.Max(1, float64(d.Off)))
+		p.Warm = math.Max(0, p.Warm-h*d.Regains())
 	}
 	if f.air {
 		p.Air += h
