@@ -7,6 +7,7 @@ import (
 
 	"freshanvil/core/care"
 	"freshanvil/core/machine"
+	"freshanvil/core/task"
 )
 
 // A date on paper has its year and says between which days it lies; what is due now says so.
@@ -52,5 +53,30 @@ func TestTitles(t *testing.T) {
 		if got != want {
 			t.Errorf("%q, want %q", got, want)
 		}
+	}
+}
+
+// What is dated ahead, by a clock that was, is not done yet: a task stands as if it were not on record.
+func TestWhatIsDatedAheadIsNotDone(t *testing.T) {
+	now := time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
+	a := machine.Answers{Layout: machine.SingleBoiler, Valve: machine.Yes, Drinks: 4}
+	wash := func(done ...care.Done) care.Standing {
+		t.Helper()
+		list, _ := care.Standings(a, care.History{Done: done}, now, time.UTC)
+		for _, s := range list {
+			if s.Task == task.Wash {
+				return s
+			}
+		}
+		t.Fatal("no wash stands")
+		return care.Standing{}
+	}
+	ahead := care.Done{Task: task.Wash, Part: machine.Group(1), At: now.AddDate(0, 0, 2)}
+	past := care.Done{Task: task.Wash, Part: machine.Group(1), At: now.AddDate(0, 0, -3)}
+	if got := wash(ahead); got.State != care.Unrecorded || !got.Last.IsZero() {
+		t.Errorf("a wash of the day after tomorrow counts: %+v", got)
+	}
+	if got := wash(past, ahead); !got.Last.Equal(past.At) {
+		t.Errorf("the wash that was is forgotten for one that is to come: %+v", got)
 	}
 }
