@@ -50,6 +50,7 @@ lint: pages
 	go vet ./...
 	scripts/width
 	scripts/complexity
+	scripts/dead
 	$(TOOL) staticcheck ./...
 	scripts/generated
 

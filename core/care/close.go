@@ -238,6 +238,22 @@ func done(did []Did, id task.ID, now time.Time, zone *time.Location) bool {
 	})
 }
 
+// nightOf is a night by what was done in it: by whom, and what of its daily jobs is missing.
+func nightOf(day time.Time, did []Did, daily []task.ID) Night {
+	n := Night{Day: day, State: ClosedNight}
+	for _, x := range did {
+		if by := strings.TrimSpace(x.By); by != "" && !slices.Contains(n.By, by) {
+			n.By = append(n.By, by)
+		}
+	}
+	for _, id := range daily {
+		if !slices.ContainsFunc(did, func(x Did) bool { return x.Task.Counts(id) }) {
+			n.Missing = append(n.Missing, id.Title())
+		}
+	}
+	return n
+}
+
 // nights looks back at the nights before tonight: what of each day's jobs was done. It counts nobody's
 // score; a night on which no drink was made asks for nothing.
 func nights(a machine.Answers, f machine.Facts, h History, did []Did, now time.Time, zone *time.Location) []Night {
@@ -252,26 +268,13 @@ func nights(a machine.Answers, f machine.Facts, h History, did []Did, now time.T
 	for day := use.Day(now, zone); len(list) < nightsBack; {
 		next := day
 		day = time.Date(next.In(zone).Year(), next.In(zone).Month(), next.In(zone).Day()-1, use.DayTurns, 0, 0, 0, zone)
-		n := Night{Day: day, State: ClosedNight}
-		seen := false
-		for _, x := range did {
-			if !x.At.Before(day) && x.At.Before(next) {
-				seen = true
-				if by := strings.TrimSpace(x.By); by != "" && !slices.Contains(n.By, by) {
-					n.By = append(n.By, by)
-				}
-			}
-		}
-		for _, id := range daily {
-			if !slices.ContainsFunc(did, func(x Did) bool {
-				return x.Task.Counts(id) && !x.At.Before(day) && x.At.Before(next)
-			}) {
-				n.Missing = append(n.Missing, id.Title())
-			}
-		}
+		tonight := slices.DeleteFunc(slices.Clone(did), func(x Did) bool {
+			return x.At.Before(day) || !x.At.Before(next)
+		})
+		n := nightOf(day, tonight, daily)
 		switch {
 		case len(n.Missing) == 0:
-		case seen:
+		case len(tonight) > 0:
 			n.State = PartNight
 		case h.Gone(day) || h.Habit.On(day, 0, f.Groups, zone) == 0:
 			n.State, n.Missing = IdleNight, nil

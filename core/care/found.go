@@ -43,19 +43,27 @@ func (s *situation) asks(d Due) (first asked, any bool) {
 			if found == nil || !counts(*found, d) {
 				continue
 			}
-			seen := found.Seen()
-			for _, m := range seen.Moves {
-				if m.Task != d.Task {
-					continue
-				}
-				at := found.At
-				if m.By == inspect.Soon {
-					at = at.AddDate(0, 0, inspect.SoonDays)
-				}
-				if !any || at.Before(first.at) {
-					first, any = asked{*found, seen, at}, true
-				}
+			if got, asks := askedBy(*found, d.Task); asks && (!any || got.at.Before(first.at)) {
+				first, any = got, true
 			}
+		}
+	}
+	return first, any
+}
+
+// askedBy is what a finding asks of a task, the earliest of its moves; false where it asks nothing of it.
+func askedBy(f inspect.Found, id task.ID) (first asked, any bool) {
+	seen := f.Seen()
+	for _, m := range seen.Moves {
+		if m.Task != id {
+			continue
+		}
+		at := f.At
+		if m.By == inspect.Soon {
+			at = at.AddDate(0, 0, inspect.SoonDays)
+		}
+		if !any || at.Before(first.at) {
+			first, any = asked{f, seen, at}, true
 		}
 	}
 	return first, any

@@ -1,7 +1,6 @@
 package descale
 
 import (
-	"slices"
 	"strings"
 	"time"
 
@@ -104,9 +103,6 @@ var programs = []Program{
 		Empties: ByMachine, Soaks: 1, Source: reason.Trade,
 	},
 }
-
-// Programs lists all of them, those too that are never led.
-func Programs() []Program { return slices.Clone(programs) }
 
 // sipped is the volume, L, below which a path is taken in sips that stand (our own
 // engineering choice).

@@ -91,8 +91,8 @@ func TestRefillsAreCounted(t *testing.T) {
 	}
 }
 
-// Slow hands, ten seconds late at each switch, leave the pump no air and no vessel over its brim: what is mixed and what
-// is filled is enough for them.
+// Slow hands, ten seconds late at each switch, leave the pump no air and no vessel over its brim: the mix and the
+// fillings are enough for them.
 func TestSlowHandsAreProvidedFor(t *testing.T) {
 	for _, a := range []machine.Answers{single, block, hx, dual} {
 		p := descaled(t, a, 3, nil)

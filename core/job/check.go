@@ -26,17 +26,8 @@ func (p Plan) Check() error {
 		acid = newAcidProgress(a.Descale)
 	}
 	for _, s := range p.Steps() {
-		for _, after := range s.After {
-			if !seen[after] {
-				return fmt.Errorf("step %s comes before %s, which it waits for", s.ID, after)
-			}
-		}
-		if seen[s.ID] || s.ID == "" {
-			return fmt.Errorf("step %q stands in the plan twice", s.ID)
-		}
-		seen[s.ID] = true
-		if p.Activity(s.Activity) == nil {
-			return fmt.Errorf("step %s is of activity %q, which the plan has not", s.ID, s.Activity)
+		if err := p.checkTurn(s, seen); err != nil {
+			return err
 		}
 		if g := at[s.Part]; g != nil {
 			if err := g.take(s); err != nil {
@@ -61,6 +52,23 @@ func (p Plan) Check() error {
 	}
 	if acid != nil {
 		return acid.end()
+	}
+	return nil
+}
+
+// checkTurn refuses a step that comes before what it waits for, comes twice, or is of no activity; it counts as seen.
+func (p Plan) checkTurn(s Step, seen map[string]bool) error {
+	for _, after := range s.After {
+		if !seen[after] {
+			return fmt.Errorf("step %s comes before %s, which it waits for", s.ID, after)
+		}
+	}
+	if seen[s.ID] || s.ID == "" {
+		return fmt.Errorf("step %q stands in the plan twice", s.ID)
+	}
+	seen[s.ID] = true
+	if p.Activity(s.Activity) == nil {
+		return fmt.Errorf("step %s is of activity %q, which the plan has not", s.ID, s.Activity)
 	}
 	return nil
 }

@@ -44,9 +44,6 @@ func ParseFormula(text string) (f Formula, err error) {
 	return Formula{text, r.symbols, value}, nil
 }
 
-// String is the formula as it is shown.
-func (f Formula) String() string { return f.text }
-
 // Of is what the formula gives over the inputs, Low and High from the corners of what they may be:
 // a formula must rise or fall throughout with each input that has a range. It panics where an
 // input is missing, which no data can bring about.

@@ -337,25 +337,15 @@ func (s *juggle) from(w *stand) {
 			continue
 		}
 		over = false
-		start := max(w.now, w.ready[i])
-		if b := s.before[i]; b >= 0 {
-			if w.done[b] < len(s.chains[b].links) {
-				continue
-			}
-			start = max(start, w.ready[b])
-		}
-		if w.at != "" && w.at != c.machine {
-			start = max(start, w.now+walking)
+		start, may := s.startOf(w, i)
+		if !may {
+			continue
 		}
 		if start > w.limit[i] {
 			return // it would be left too long
 		}
-		l := c.links[w.done[i]]
-		if l.soap && s.elsewhere(w, i, func(o link) bool { return o.sour }) {
-			continue // acid and detergent never meet, not on a pair of gloves either
-		}
-		if (l.tub || l.sour) && s.elsewhere(w, i, func(o link) bool { return o.tub }) {
-			continue // there is one tub, and no acid is opened beside it
+		if s.meets(w, i) {
+			continue
 		}
 		next = append(next, hop{i, w.done[i], start})
 	}
@@ -380,6 +370,29 @@ func (s *juggle) from(w *stand) {
 		s.from(o)
 		s.hops = s.hops[:len(s.hops)-1]
 	}
+}
+
+// startOf is when the next visit of a run may begin; false where a run before it is not over.
+func (s *juggle) startOf(w *stand, i int) (start time.Duration, may bool) {
+	start = max(w.now, w.ready[i])
+	if b := s.before[i]; b >= 0 {
+		if w.done[b] < len(s.chains[b].links) {
+			return 0, false
+		}
+		start = max(start, w.ready[b])
+	}
+	if w.at != "" && w.at != s.chains[i].machine {
+		start = max(start, w.now+walking)
+	}
+	return start, true
+}
+
+// meets says whether the next visit of a run would bring together what never meets: acid and detergent, not on a pair
+// of gloves either; two soaks in the one tub, or acid opened beside it.
+func (s *juggle) meets(w *stand, i int) bool {
+	l := s.chains[i].links[w.done[i]]
+	return l.soap && s.elsewhere(w, i, func(o link) bool { return o.sour }) ||
+		(l.tub || l.sour) && s.elsewhere(w, i, func(o link) bool { return o.tub })
 }
 
 // elsewhere says whether something is so of the last visit of another run that is not over.

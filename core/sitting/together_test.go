@@ -335,8 +335,8 @@ func TestAtNightAndAlong(t *testing.T) {
 	}
 }
 
-// Every task with a date that is no rest has its place in the order of work: one that comes to the table is not put last
-// by nobody's choice.
+// Every task with a date that is no rest has its place in the order of work: one that comes to the table is not put
+// last by nobody's choice.
 func TestEveryTaskHasItsPlace(t *testing.T) {
 	for _, row := range task.All() {
 		if len(row.Clocks) > 0 && row.Way != task.Small && !row.Rests && !slices.Contains(order, row.ID) {

@@ -38,12 +38,7 @@ func (l Log) ByDay(groups int, from, to time.Time, zone *time.Location) []Made {
 		whole := Day(m.From, zone).Equal(m.From) && NextDay(m.From, zone).Equal(m.To)
 		// what was made at the first instant was before it, as in Sum
 		if rows[i] = whole && i > 0 && !m.To.After(byRows); rows[i] {
-			for _, d := range l.Days[sort(l.Days, m.From):] {
-				if !d.Start.Equal(m.From) {
-					break
-				}
-				m.Counts = m.Plus(d.Times(mine(d.Part, machine.Part{}, groups)))
-			}
+			m.Counts = m.Plus(l.rowsOf(m.From, groups))
 		}
 	}
 	for _, e := range Standing(l.Events) {
@@ -62,4 +57,15 @@ func (l Log) ByDay(groups int, from, to time.Time, zone *time.Location) []Made {
 		}
 	}
 	return list
+}
+
+// rowsOf is what a whole machine made by the rows of the day that begins at an instant.
+func (l Log) rowsOf(day time.Time, groups int) (sum Counts) {
+	for _, d := range l.Days[sort(l.Days, day):] {
+		if !d.Start.Equal(day) {
+			break
+		}
+		sum = sum.Plus(d.Times(mine(d.Part, machine.Part{}, groups)))
+	}
+	return sum
 }

@@ -109,6 +109,27 @@ func lanesOut(lanes []sitting.Lane) []SheetLane {
 	return out
 }
 
+// sheetStepOut is a step on the sheet; a caution stands in full once, then by its first words.
+func sheetStepOut(x job.Span, start time.Time, told map[string]bool) SheetStep {
+	step := SheetStep{Id: x.Step.ID, At: start.Add(x.From).UTC(), Until: start.Add(x.To).UTC(), Head: x.Step.Head,
+		Task: "the machine", Work: x.Work, Do: append(orNone(x.Step.OnPaper()), x.Step.Beside()...), Ways: []string{},
+		Cautions: []reason.Caution{}}
+	for _, c := range x.Step.Cautions {
+		full := c.Text
+		if told[full] {
+			c.Text = c.Short()
+		}
+		told[full] = true
+		step.Cautions = append(step.Cautions, c)
+	}
+	if b, ok := job.BodyOf[job.Choose](x.Step); ok {
+		for _, w := range b.Ways {
+			step.Ways = append(step.Ways, w.Text)
+		}
+	}
+	return step
+}
+
 func sheetOut(c sitting.Composed, start time.Time) WorkSheet {
 	out := WorkSheet{Title: c.Plan.Title(), Tasks: []SittingTask{}, StartAt: start.UTC(), Minutes: c.Plan.Minutes,
 		Alone: c.OneByOne(), Says: c.Says(), Clear: c.Clear.Text, LayOut: append(orNone(c.Plan.LayOut()),
@@ -136,22 +157,7 @@ func sheetOut(c sitting.Composed, start time.Time) WorkSheet {
 	slices.SortStableFunc(spans, func(a, b job.Span) int { return cmp.Compare(a.From, b.From) })
 	several, told := len(c.Plan.Groups()) > 1, map[string]bool{}
 	for _, x := range spans {
-		step := SheetStep{Id: x.Step.ID, At: start.Add(x.From).UTC(), Until: start.Add(x.To).UTC(), Head: x.Step.Head,
-			Task: "the machine", Work: x.Work, Do: append(orNone(x.Step.OnPaper()), x.Step.Beside()...), Ways: []string{},
-			Cautions: []reason.Caution{}}
-		for _, c := range x.Step.Cautions {
-			full := c.Text
-			if told[full] { // in full once, then its first words
-				c.Text = c.Short()
-			}
-			told[full] = true
-			step.Cautions = append(step.Cautions, c)
-		}
-		if b, ok := job.BodyOf[job.Choose](x.Step); ok {
-			for _, w := range b.Ways {
-				step.Ways = append(step.Ways, w.Text)
-			}
-		}
+		step := sheetStepOut(x, start, told)
 		if a := c.Plan.Activity(x.Step.Activity); a != nil && !x.OfTheMachine() {
 			step.Task = a.Task.Title()
 		}

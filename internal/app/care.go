@@ -53,15 +53,7 @@ func (a *App) RecordCare(ctx context.Context, c Care) error {
 		if err := care.CheckRecord(m.Answers, c.Task, "task"); err != nil {
 			return err
 		}
-		if w := Asking(ctx); c.Task.Row().Whose != task.Anybodys && w.Role != "" && (w.Person == "" || !w.Role.May(Keeper)) {
-			return &Denied{Code: "role", Title: "Its keeper puts this on record",
-				Detail: "It is work of whoever the maker or the law names; a tablet's word for it is none."}
-		}
-		asks := ctx
-		if c.Task.Row().Whose != task.Anybodys { // it was done by whom the maker or the code names, not by who writes it down
-			asks = context.Background()
-		}
-		if c.By, err = who(asks, "by", c.By); err != nil {
+		if c.By, err = doneBy(ctx, c); err != nil {
 			return err
 		}
 		if err := c.Paper.check(now); err != nil {
@@ -84,6 +76,19 @@ func (a *App) RecordCare(ctx context.Context, c Care) error {
 		}
 		return nil
 	})
+}
+
+// doneBy is who did what is put on record. What the maker or the law names somebody for was done by them, not by who
+// writes it down, and its keeper alone writes it.
+func doneBy(ctx context.Context, c Care) (string, error) {
+	if c.Task.Row().Whose == task.Anybodys {
+		return who(ctx, "by", c.By)
+	}
+	if w := Asking(ctx); w.Role != "" && (w.Person == "" || !w.Role.May(Keeper)) {
+		return "", &Denied{Code: "role", Title: "Its keeper puts this on record",
+			Detail: "It is work of whoever the maker or the law names; a tablet's word for it is none."}
+	}
+	return who(context.Background(), "by", c.By)
 }
 
 // RecordSmall puts small tasks of the day on record, all or none, with who did them, where that is said.

@@ -30,21 +30,8 @@ const (
 func (a *App) upgrade(ctx context.Context) error {
 	now := a.now()
 	return a.store.Write(ctx, func(tx *store.Store) error {
-		old, err := tx.OldRuns(ctx)
-		if err != nil {
+		if err := endOldRuns(ctx, tx, now); err != nil {
 			return err
-		}
-		for _, x := range old {
-			e := endedByTheLog(x)
-			if x.EndedAt.IsZero() {
-				const note = "The application was updated while it went on, and cannot carry it on."
-				if e, err = abandoned(ctx, tx, x.Run, note, now); err != nil {
-					return fmt.Errorf("run %s: %w", x.ID, err)
-				}
-			}
-			if err := tx.EndRun(ctx, x.ID, e); err != nil {
-				return fmt.Errorf("run %s: %w", x.ID, err)
-			}
 		}
 		done, err := tx.Meta(ctx, upgradedKey)
 		if err != nil {
@@ -60,25 +47,49 @@ func (a *App) upgrade(ctx context.Context) error {
 				return err
 			}
 			for _, m := range list {
-				if done != upgraded {
-					if err := a.upgradeFrom(ctx, tx, m, done, now); err != nil {
-						return fmt.Errorf("machine %s: %w", m.ID, err)
-					}
-				}
-				begins := care.Begins(m.Answers)
-				err := beginClocks(ctx, tx, m, now, care.Started, func(r task.Row) bool {
-					return begins(r) && slices.Contains(fresh, r.ID)
-				})
-				if err != nil {
+				if err := a.bringUp(ctx, tx, m, done, fresh, now); err != nil {
 					return fmt.Errorf("machine %s: %w", m.ID, err)
-				}
-				if err := tx.Stale(ctx, m.ID); err != nil {
-					return err
 				}
 			}
 		}
 		return errors.Join(tx.SetMeta(ctx, upgradedKey, upgraded), tx.SetMeta(ctx, beganKey, all))
 	})
+}
+
+// endOldRuns ends the runs whose plans are of an older form.
+func endOldRuns(ctx context.Context, tx *store.Store, now time.Time) error {
+	old, err := tx.OldRuns(ctx)
+	if err != nil {
+		return err
+	}
+	for _, x := range old {
+		e := endedByTheLog(x)
+		if x.EndedAt.IsZero() {
+			const note = "The application was updated while it went on, and cannot carry it on."
+			if e, err = abandoned(ctx, tx, x.Run, note, now); err != nil {
+				return fmt.Errorf("run %s: %w", x.ID, err)
+			}
+		}
+		if err := tx.EndRun(ctx, x.ID, e); err != nil {
+			return fmt.Errorf("run %s: %w", x.ID, err)
+		}
+	}
+	return nil
+}
+
+// bringUp brings one machine up from where its database was, and begins the clocks of the tasks that are fresh to it.
+func (a *App) bringUp(ctx context.Context, tx *store.Store, m store.Machine, done string, fresh []task.ID,
+	now time.Time) error {
+	if done != upgraded {
+		if err := a.upgradeFrom(ctx, tx, m, done, now); err != nil {
+			return err
+		}
+	}
+	begins := care.Begins(m.Answers)
+	err := beginClocks(ctx, tx, m, now, care.Started, func(r task.Row) bool {
+		return begins(r) && slices.Contains(fresh, r.ID)
+	})
+	return errors.Join(err, tx.Stale(ctx, m.ID))
 }
 
 // freshTasks are the tasks that came to the table since a database was last opened, whose clocks begin now on machines

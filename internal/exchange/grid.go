@@ -180,18 +180,23 @@ func readBook(raw []byte, sheet string) (Grid, error) {
 				dates[i] = isDate(f, g.Sheet, i+1, n)
 			}
 		}
-		for i, cell := range line {
-			if serial, err := strconv.ParseFloat(cell, 64); err == nil && dates[i] {
-				if at, err := excelize.ExcelDateToTime(serial, false); err == nil {
-					line[i] = at.Format(time.DateOnly)
-				}
-			}
-		}
+		writeDays(line, dates)
 		if err := g.add(n, line); err != nil {
 			return g, err
 		}
 	}
 	return g.checked()
+}
+
+// writeDays writes what a workbook keeps as numbers of days, in the columns that are dates.
+func writeDays(line []string, dates map[int]bool) {
+	for i, cell := range line {
+		if serial, err := strconv.ParseFloat(cell, 64); err == nil && dates[i] {
+			if at, err := excelize.ExcelDateToTime(serial, false); err == nil {
+				line[i] = at.Format(time.DateOnly)
+			}
+		}
+	}
 }
 
 // isDate says whether a cell is shown as a date: a workbook keeps days as numbers.
@@ -410,14 +415,7 @@ func (g Grid) Rewrite(fields []Field, of map[string]int, in map[string]string, a
 	}
 	for n := range g.Rows {
 		for i, f := range has {
-			line[i] = g.cell(n, of[f.Name])
-			if f.Date {
-				if day, read := dayOf(line[i], as); read {
-					line[i] = day
-				}
-			} else if number, read := numberOf(line[i]); read {
-				line[i] = number
-			}
+			line[i] = rewritten(g.cell(n, of[f.Name]), f.Date, as)
 		}
 		if err := out.write(g.lines[n+1], line); err != nil {
 			return "", err
@@ -425,6 +423,18 @@ func (g Grid) Rewrite(fields []Field, of map[string]int, in map[string]string, a
 	}
 	out.to.Flush()
 	return out.text.String(), out.to.Error()
+}
+
+// rewritten is a cell as our own reader takes it; as it is, where it cannot be read.
+func rewritten(cell string, date bool, as Dates) string {
+	read, ok := numberOf(cell)
+	if date {
+		read, ok = dayOf(cell, as)
+	}
+	if ok {
+		return read
+	}
+	return cell
 }
 
 // lined writes rows on the lines on which they are to stand.

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -191,5 +192,64 @@ func TestSheetsAreKept(t *testing.T) {
 	}
 	if led < 35 {
 		t.Errorf("only %d of %d are led", led, len(want))
+	}
+}
+
+// lengthsFile holds how long each sheet may be: its name, steps, words and cautions.
+const lengthsFile = "testdata/lengths.txt"
+
+var stepLine = regexp.MustCompile(`(?m)^ ?\d+  \d+:\d\d `)
+
+// Sheets only get shorter: steps, words and cautions of each are held by what they were. With -write what is shorter is
+// written down; what is longer is written there by hand, with the reason in the commit.
+func TestSheetsGetNoLonger(t *testing.T) {
+	files, err := filepath.Glob(filepath.Join(plansDir, "*.txt"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	raw, err := os.ReadFile(lengthsFile)
+	if err != nil && !*write {
+		t.Fatal(err)
+	}
+	was := map[string][3]int{}
+	for line := range strings.Lines(string(raw)) {
+		var name string
+		var n [3]int
+		if _, err := fmt.Sscanf(line, "%s %d steps %d words %d cautions", &name, &n[0], &n[1], &n[2]); err != nil {
+			t.Fatalf("%q: %v", line, err)
+		}
+		was[name] = n
+	}
+	var out strings.Builder
+	for _, path := range files {
+		name := strings.TrimSuffix(filepath.Base(path), ".txt")
+		text, err := os.ReadFile(path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		is := [3]int{len(stepLine.FindAll(text, -1)), len(strings.Fields(string(text))),
+			strings.Count(string(text), "\n    ! ")}
+		most, known := was[name]
+		if !known && !*write {
+			t.Errorf("%s is new: go test ./internal/report -write", name)
+		}
+		for i, what := range []string{"steps", "words", "cautions"} {
+			switch {
+			case known && is[i] > most[i]:
+				t.Errorf("%s has %d %s, at most %d", name, is[i], what, most[i])
+				is[i] = most[i]
+			case known && is[i] < most[i] && !*write:
+				t.Errorf("%s has %d %s, %d before: go test ./internal/report -write", name, is[i], what, most[i])
+			}
+		}
+		fmt.Fprintf(&out, "%s %d steps %d words %d cautions\n", name, is[0], is[1], is[2])
+	}
+	if *write {
+		if err := os.MkdirAll(filepath.Dir(lengthsFile), 0o755); err != nil {
+			t.Fatal(err)
+		}
+		if err := os.WriteFile(lengthsFile, []byte(out.String()), 0o644); err != nil {
+			t.Fatal(err)
+		}
 	}
 }
