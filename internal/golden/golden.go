@@ -12,6 +12,7 @@ import (
 	"os"
 	"path/filepath"
 	"reflect"
+	"strings"
 	"testing"
 	"time"
 )
@@ -109,4 +110,35 @@ func Check(t *testing.T, name string, form any) {
 	if !reflect.DeepEqual(read.Interface(), form) {
 		t.Errorf("%s is read as\n%+v\nand was\n%+v", name, read.Elem(), reflect.ValueOf(form).Elem())
 	}
+}
+
+// Text compares a text with what stands in a file of it.
+func Text(t *testing.T, path, got string) {
+	t.Helper()
+	if *write {
+		if err := os.MkdirAll(filepath.Dir(path), 0o755); err != nil {
+			t.Fatal(err)
+		}
+		if err := os.WriteFile(path, []byte(got), 0o644); err != nil {
+			t.Fatal(err)
+		}
+	}
+	raw, err := os.ReadFile(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if want := string(raw); got != want {
+		t.Errorf("%s: %s", path, apart(want, got))
+	}
+}
+
+// apart is the first line in which two texts differ.
+func apart(was, is string) string {
+	a, b := strings.Split(was, "\n"), strings.Split(is, "\n")
+	for i := range min(len(a), len(b)) {
+		if a[i] != b[i] {
+			return fmt.Sprintf("line %d was\n%s\nand is\n%s", i+1, a[i], b[i])
+		}
+	}
+	return fmt.Sprintf("%d lines were, %d are", len(a), len(b))
 }
