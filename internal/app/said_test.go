@@ -10,9 +10,9 @@ import (
 	"freshanvil/internal/golden"
 )
 
-// What somebody said, read and did in databases of earlier versions is read as it was before the forms on disk had types
-// of their own: readings, treatments, choices, products, what spent solutions taught, the log. The file was written by the
-// version before.
+// What somebody said, read and did in databases of earlier versions is read as it was before the forms on disk had
+// types of their own: readings, treatments, choices, products, what spent solutions taught, the log. The file was
+// written by the version before.
 func TestWhatEarlierVersionsKept(t *testing.T) {
 	const path = "testdata/said.txt"
 	var out strings.Builder
@@ -55,8 +55,8 @@ func TestWhatEarlierVersionsKept(t *testing.T) {
 				if d := r.Dose; d != nil {
 					dose = fmt.Sprintf("%s %d %v %v %v %+v", d.Form, d.Tablets, d.Pinch, d.Mass.Value, d.Asked, d.Spoon)
 				}
-				fmt.Fprintf(&out, "  log %s %s %s %s: %s, dose %s, %d and %d pulses, %v, %s %v %v %q %q %q %v %s %v\n", e.ID, e.Task,
-					e.Part, e.At.Format(time.RFC3339), r.Method, dose, r.Soapy, r.Rinsed, r.Cups, r.First, r.Gone, r.Minutes, r.Note,
+				fmt.Fprintf(&out, "  log %s %s %s %s: %s, dose %s, %d and %d pulses, %v, %s %v %v %q %q %q %v %s %v\n",
+					e.ID, e.Task, e.Part, e.At.Format(time.RFC3339), r.Method, dose, r.Soapy, r.Rinsed, r.Cups, r.First, r.Gone, r.Minutes, r.Note,
 					r.By, r.Paper, r.Papered, r.Begun, r.Dated)
 			}
 		}
