@@ -12,6 +12,7 @@ import (
 // allowed are the arrows of the house: which package may import which, of ours. An arrow that is
 // not here is refused, and so is one that nobody needs any more.
 var allowed = map[string]string{
+	"core/speak":     "",
 	"core/units":     "",
 	"core/reason":    "",
 	"core/tables":    "",
@@ -20,52 +21,54 @@ var allowed = map[string]string{
 	"core/scale":     "core/reason core/units",
 	"core/machine":   "core/reason core/tables core/units",
 	"core/task":      "core/machine core/units",
-	"core/inspect":   "core/machine core/reason core/task core/units",
+	"core/inspect":   "core/machine core/reason core/speak core/task core/units",
 	"core/use":       "core/machine core/reason core/tables core/units",
 	"core/backflush": "core/machine core/reason core/units",
 	"core/circuit":   "core/boiler core/machine core/reason core/scale core/units core/water",
 	"core/treat":     "core/circuit core/machine core/reason core/units core/water",
 	"core/plant":     "core/boiler core/machine core/reason core/units core/water",
 	"core/descale":   "core/boiler core/circuit core/machine core/reason core/units",
-	"core/care": "core/backflush core/circuit core/inspect core/machine core/reason core/scale core/standdown core/task " +
-		"core/treat core/units core/use core/water",
+	"core/care": "core/backflush core/circuit core/inspect core/machine core/reason core/scale core/speak " +
+		"core/standdown core/task core/treat core/units core/use core/water",
 	"core/remind":    "core/care core/machine core/task core/units",
-	"core/record":    "core/backflush core/machine core/task",
+	"core/record":    "core/backflush core/machine core/speak core/task",
 	"core/photo":     "core/backflush core/reason core/units",
 	"core/standdown": "core/boiler core/circuit core/machine core/reason core/units",
-	"core/sitting":   "core/care core/job core/machine core/plant core/reason core/run core/task core/units core/use",
-	"core/diagnose":  "core/machine core/reason core/task core/units",
-	"core/supply":    "core/backflush core/reason core/units",
+	"core/sitting": "core/care core/job core/machine core/plant core/reason core/run core/speak core/task core/units " +
+		"core/use",
+	"core/diagnose": "core/machine core/reason core/task core/units",
+	"core/supply":   "core/backflush core/reason core/units",
 	"core/job": "core/backflush core/boiler core/care core/circuit core/descale core/inspect core/machine core/plant " +
-		"core/reason core/standdown core/task core/treat core/units core/use",
-	"core/run": "core/backflush core/descale core/inspect core/job core/machine core/plant core/reason core/task " +
-		"core/units",
+		"core/reason core/speak core/standdown core/task core/treat core/units core/use",
+	"core/run": "core/backflush core/descale core/inspect core/job core/machine core/plant core/reason core/speak " +
+		"core/task core/units",
 	// the store knows rows: the types that it keeps, and nothing that judges
-	"internal/store": "core/remind core/backflush core/care core/descale core/diagnose core/inspect core/job " +
+	"internal/store": "core/backflush core/care core/descale core/diagnose core/inspect core/job core/machine " +
+		"core/plant " +
+		"core/reason core/remind core/run core/supply core/task core/treat core/units core/use core/water",
+	"internal/app": "core/backflush core/care core/circuit core/descale core/diagnose core/inspect core/job " +
 		"core/machine " +
-		"core/plant core/reason core/run core/supply core/task core/treat core/units core/use core/water",
-	"internal/app": "core/remind core/backflush core/care core/circuit core/descale core/diagnose core/inspect core/job " +
-		"core/machine core/photo core/plant core/reason core/record core/run core/sitting core/standdown core/supply " +
-		"core/task core/treat " +
-		"core/units core/use " +
-		"core/water internal/store",
-	"internal/api": "core/backflush core/boiler core/care core/circuit core/descale core/diagnose core/inspect core/job " +
-		"core/machine core/photo core/plant core/reason core/record core/run core/scale core/sitting core/standdown " +
-		"core/supply core/tables core/task core/treat core/units core/use core/water internal/app internal/calendar " +
-		"internal/exchange internal/report",
-	"internal/calendar": "internal/app",
+		"core/photo core/plant core/reason core/record core/remind core/run core/sitting core/speak " +
+		"core/standdown core/supply core/task core/treat core/units core/use core/water internal/store",
+	"internal/api": "core/backflush core/boiler core/care core/circuit core/descale core/diagnose core/inspect " +
+		"core/job " +
+		"core/machine core/photo core/plant core/reason core/record core/run core/scale core/sitting " +
+		"core/standdown core/supply core/tables core/task core/treat core/units core/use core/water " +
+		"internal/app internal/calendar internal/exchange internal/report",
+	"internal/calendar": "core/speak internal/app",
 	"internal/golden":   "",
 	"internal/post":     "internal/app",
 	"internal/standin":  "",
 	"internal/exchange": "core/inspect core/tables core/units core/water internal/app",
-	"internal/report": "core/care core/inspect core/job core/reason core/record core/run core/sitting core/task " +
+	"internal/report": "core/care core/inspect core/job core/reason core/record core/run core/sitting core/speak " +
+		"core/task " +
 		"internal/app",
 	"internal/report/pairs": "core/inspect",
 	"internal/demo": "core/backflush core/care core/inspect core/job core/machine core/run core/supply core/task " +
 		"core/treat core/units core/use core/water internal/app",
 	"internal/beside": "",
-	"cmd/freshanvil": "core/backflush core/descale core/job core/plant core/reason core/run " +
-		"core/units core/water internal/api internal/app internal/demo internal/exchange internal/post internal/report " +
+	"cmd/freshanvil": "core/backflush core/descale core/job core/plant core/reason core/run core/units core/water " +
+		"internal/api internal/app internal/demo internal/exchange internal/post internal/report " +
 		"internal/standin web",
 	"web": "",
 }

@@ -10,6 +10,7 @@ import (
 	"freshanvil/core/inspect"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/speak"
 	"freshanvil/core/task"
 )
 
@@ -88,7 +89,7 @@ func (b glancing) verdict() (does string, says []string) {
 		does = "Nothing is due."
 	case b.dues[next].State == Later:
 		does = fmt.Sprintf("Nothing is due before %s.", b.day(b.dues[next].Earliest))
-		says = append(says, fmt.Sprintf("Next: %s.", lower(b.dues[next].Title())))
+		says = append(says, fmt.Sprintf("Next: %s.", speak.Lower(b.dues[next].Title())))
 	case b.dues[next].Now(b.now):
 		does = b.dues[next].Title() + " now."
 	default:
@@ -121,8 +122,6 @@ func (b glancing) day(t time.Time) string {
 	}
 	return d.Format("2 January 2006")
 }
-
-func lower(title string) string { return strings.ToLower(title[:1]) + title[1:] }
 
 // at is what is known at one part.
 func (b glancing) at(spot machine.Spot) AtPart {
@@ -212,7 +211,7 @@ func (b glancing) due(p *AtPart, short string, ids ...task.ID) {
 func (b glancing) look(p *AtPart, short string, sight inspect.Sight) {
 	if f := b.seen(sight); f != nil {
 		text, _, _ := strings.Cut(f.Seen().Text, ":")
-		p.say("%s %s, %s", short, lower(text), f.At.In(b.zone).Format("2 Jan"))
+		p.say("%s %s, %s", short, speak.Lower(text), f.At.In(b.zone).Format("2 Jan"))
 	}
 }
 

@@ -9,6 +9,8 @@ import (
 	"time"
 	"unicode"
 	"unicode/utf8"
+
+	"freshanvil/core/speak"
 )
 
 // Trend is how a thing has looked over time.
@@ -72,7 +74,7 @@ func (r Row) brief(f Found) string {
 	seen, _ := r.Find(f.Verdict)
 	text, _, _ := strings.Cut(seen.Text, ":")
 	text, _, _ = strings.Cut(text, ",")
-	return strings.ToLower(text[:1]) + text[1:]
+	return speak.Lower(text)
 }
 
 // Read is a number as it was read, with its unit; empty for none.

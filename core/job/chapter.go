@@ -3,6 +3,8 @@ package job
 import (
 	"fmt"
 	"time"
+
+	"freshanvil/core/speak"
 )
 
 // Chapter is a part of a plan that is told in one line: steps of one phase after another.
@@ -44,9 +46,9 @@ func (p Plan) Chapters() []Chapter {
 	for i := range list {
 		switch s := &list[i]; {
 		case s.Phase == Acidic && a.Descale.Rounds > 1:
-			s.Title += fmt.Sprintf(", %s", Times(a.Descale.Rounds))
+			s.Title += fmt.Sprintf(", %s", speak.Times(a.Descale.Rounds))
 		case s.Phase == Rinsing && refills(a.Descale) > 1:
-			s.Title += fmt.Sprintf(", %s", Times(refills(a.Descale)))
+			s.Title += fmt.Sprintf(", %s", speak.Times(refills(a.Descale)))
 		}
 	}
 	return list

@@ -11,6 +11,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/speak"
 )
 
 // soakFilterMeanwhile puts a new filter into water, where it stands while it is rinsed.
@@ -46,7 +47,7 @@ func (l *laying) rinse() {
 func (l *laying) cleanSource() {
 	s := Step{
 		ID: "clean-source", Title: fmt.Sprintf("%s rinsed, clean water in", l.tank()),
-		Head: capital(l.tank()) + " rinsed, clean water", Button: "Clean water is in", Takes: time.Minute,
+		Head: speak.Upper(l.tank()) + " rinsed, clean water", Button: "Clean water is in", Takes: time.Minute,
 		Cautions: []reason.Caution{gloves, sponge}, Body: Act{},
 	}
 	away := "The rest of the solution goes down the drain by local rules and the label."

@@ -11,6 +11,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/speak"
 	"freshanvil/core/units"
 	"freshanvil/core/use"
 )
@@ -194,7 +195,7 @@ func (in Contents) Pressed() string {
 	}
 	slices.SortFunc(list, machine.Part.Compare)
 	where := groups(list)
-	return strings.ToUpper(where[:1]) + where[1:] + " may still be under pressure: nothing came out at the drain. " +
+	return speak.Upper(where) + " may still be under pressure: nothing came out at the drain. " +
 		"Do not open it"
 }
 
@@ -208,7 +209,7 @@ func (in Contents) Halted() string {
 	if !known {
 		return "A danger was seen: leave it off, until a technician has seen it"
 	}
-	return row.Title + ": " + lower(f.Seen().Text) + ". Leave it off, until a technician has seen it"
+	return row.Title + ": " + speak.Lower(f.Seen().Text) + ". Leave it off, until a technician has seen it"
 }
 
 // Stopping is a code for a machine that is switched off for what was seen of it.

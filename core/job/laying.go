@@ -12,6 +12,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/speak"
 	"freshanvil/core/units"
 )
 
@@ -239,7 +240,7 @@ func (l *laying) pushed(litres, share float64, what string) reason.Worked {
 // push adds a push of so much through an outlet.
 func (l *laying) push(to string, litres, share float64, what string, first ...doing) {
 	id, title := "push-"+to, fmt.Sprintf("%s of %s through the %s", Litres(litres), what, l.outlet2(to))
-	head := capital(what) + " through the " + l.outlet2(to)
+	head := speak.Upper(what) + " through the " + l.outlet2(to)
 	if to == "" {
 		id, title, head = "fill", fmt.Sprintf("fill the steam boiler with %s", what), "The boiler fills"
 	}
@@ -275,8 +276,6 @@ func Litres[V ~float64](v V) string {
 	}
 	return strings.TrimSuffix(fmt.Sprintf("%.1f", v), ".0") + " L"
 }
-
-func capital(word string) string { return strings.ToUpper(word[:1]) + word[1:] }
 
 // part is the part that a vessel of the plant is.
 func part(id string) machine.Part {

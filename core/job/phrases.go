@@ -5,6 +5,7 @@ import (
 
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
+	"freshanvil/core/speak"
 )
 
 // doing is one thing to do: what is said, and what it does to the machine. They are written
@@ -173,5 +174,5 @@ func (l *laying) beginWords(to string) doing {
 	if to == "" {
 		return say(tapBegin + "the machine on: the boiler fills by itself. Switch it off " + atOff)
 	}
-	return say(tapAndSwitch+"and %s at once. %s and switch off "+atOff, l.start(to), capital(l.stop(to)))
+	return say(tapAndSwitch+"and %s at once. %s and switch off "+atOff, l.start(to), speak.Upper(l.stop(to)))
 }

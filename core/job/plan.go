@@ -19,6 +19,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/speak"
 	"freshanvil/core/task"
 	"freshanvil/core/units"
 )
@@ -238,7 +239,7 @@ func (p Plan) Waters() (list []string) {
 		if n < 1 {
 			return "."
 		}
-		return fmt.Sprintf(", and %s on the way.", strings.ToLower(Times(n)))
+		return fmt.Sprintf(", and %s on the way.", strings.ToLower(speak.Times(n)))
 	}
 	if gets := p.TrayGets.Value; s.Tray > 0 && gets > 0 {
 		list = append(list, fmt.Sprintf("The tray gets about %s and holds %s: empty it before%s",

@@ -11,6 +11,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/speak"
 	"freshanvil/core/task"
 	"freshanvil/core/treat"
 	"freshanvil/core/units"
@@ -465,9 +466,9 @@ func (p Plan) Title() string {
 		return p.Leads().Title
 	}
 	for i := range list[1:] {
-		list[i+1] = lower(list[i+1])
+		list[i+1] = speak.Lower(list[i+1])
 	}
-	return "One sitting: " + lower(list[0]) + ", " + strings.Join(list[1:], ", ")
+	return "One sitting: " + speak.Lower(list[0]) + ", " + strings.Join(list[1:], ", ")
 }
 
 // Titles are what a plan does, in few words each, as the activities stand in it; of several groups once.
@@ -505,7 +506,7 @@ func (g *Gathered) Title(t Turn) string {
 	if len(p.Stretches) == 1 {
 		return title
 	}
-	return title + ": " + lower(p.Stretches[t.Stretch].steps[0].Head)
+	return title + ": " + speak.Lower(p.Stretches[t.Stretch].steps[0].Head)
 }
 
 // Steps are the steps of a turn, by their ids, what stands before it first.

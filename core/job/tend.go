@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 	"time"
 
 	"freshanvil/core/backflush"
@@ -13,6 +12,7 @@ import (
 	"freshanvil/core/machine"
 	"freshanvil/core/plant"
 	"freshanvil/core/reason"
+	"freshanvil/core/speak"
 	"freshanvil/core/task"
 	"freshanvil/core/units"
 )
@@ -251,8 +251,8 @@ func lookAt(s inspect.Sight, head, button string, takes time.Duration, cautions 
 			ways[i].Stop = &f
 		}
 	}
-	return Step{ID: "look-" + string(s), Title: "look: " + lower(row.Title), Head: head, Button: button, Takes: takes,
-		Cautions: cautions, Body: Choose{Ways: ways, Sight: s}}
+	return Step{ID: "look-" + string(s), Title: "look: " + speak.Lower(row.Title), Head: head, Button: button,
+		Takes: takes, Cautions: cautions, Body: Choose{Ways: ways, Sight: s}}
 }
 
 // Cautions of parts.
@@ -403,11 +403,4 @@ func (t *tending) hotAgain() Step {
 		Cautions: []reason.Caution{scald},
 		Body:     Wait{For: max(time.Minute, t.heats.Round(time.Minute)), Early: true, Ends: "It is hot"},
 	}.with(say("From cold it takes about %s. Go on when it is as hot as usual.", spokenTime(t.heats)))
-}
-
-func lower(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToLower(s[:1]) + s[1:]
 }

@@ -23,12 +23,12 @@ func (d Duty) Ran(warm, on time.Duration) time.Duration {
 	return warm + on
 }
 
-// Regains is how long the pump may run more for each second that it rests, s; endless where it needs no rest.
-func (d Duty) Regains() float64 {
+// Regained is how much longer the pump may run after a rest, both in one unit; endless where it needs no rest.
+func (d Duty) Regained(rest float64) float64 {
 	if d.On == 0 || d.Off == 0 {
 		return math.Inf(1)
 	}
-	return float64(d.On) / float64(d.Off)
+	return rest * float64(d.On) / float64(d.Off)
 }
 
 // Cooled is how warm the pump still is after a rest, told as in Ran.
@@ -36,7 +36,7 @@ func (d Duty) Cooled(warm, rest time.Duration) time.Duration {
 	if d.On == 0 || d.Off == 0 {
 		return 0
 	}
-	return max(0, warm-time.Duration(float64(rest)*d.Regains()))
+	return max(0, warm-time.Duration(d.Regained(float64(rest))))
 }
 
 // Rest is how long the pump must rest before it may run that long, rounded up

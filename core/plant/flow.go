@@ -357,7 +357,7 @@ func (p *Plant) move(f *flows, c *[mostBodies]course, h float64) {
 		p.Warm += h
 		p.Ran += h
 	} else if d := p.Spec.Duty; d.On > 0 {
-		p.Warm = math.Max(0, p.Warm-h*d.Regains())
+		p.Warm = math.Max(0, p.Warm-d.Regained(h))
 	}
 	if f.air {
 		p.Air += h

@@ -10,6 +10,7 @@ import (
 
 	"freshanvil/core/backflush"
 	"freshanvil/core/machine"
+	"freshanvil/core/speak"
 	"freshanvil/core/task"
 )
 
@@ -78,10 +79,10 @@ func (e Entry) Did() []string {
 		said = append(said, "Stopped: detergent or acid was left inside.")
 	}
 	if e.Dose != nil {
-		said = append(said, fmt.Sprintf("%s, %s with it, %s of water.", first(e.Dose.Words()), pulses(e.Soapy),
+		said = append(said, fmt.Sprintf("%s, %s with it, %s of water.", speak.Upper(e.Dose.Words()), pulses(e.Soapy),
 			fmt.Sprint(e.Rinsed)))
 	} else if e.Rinsed > 0 {
-		said = append(said, fmt.Sprintf("%s of water, no detergent.", first(pulses(e.Rinsed))))
+		said = append(said, fmt.Sprintf("%s of water, no detergent.", speak.Upper(pulses(e.Rinsed))))
 	}
 	if e.First != "" && e.First != "unseen" {
 		said = append(said, fmt.Sprintf("The first dirty water was %s.", e.First))
@@ -214,7 +215,7 @@ func (s Sum) Words(day func(time.Time) string) []string {
 		said[0] = "From " + first + " to " + last + "."
 	}
 	if s.Unfinished > 0 {
-		said = append(said, fmt.Sprintf("%s stopped before its end.", first(counted(s.Unfinished, "was", "were"))))
+		said = append(said, fmt.Sprintf("%s stopped before its end.", speak.Upper(counted(s.Unfinished, "was", "were"))))
 	}
 	var used []string
 	if s.Grams > 0 {
@@ -224,7 +225,7 @@ func (s Sum) Words(day func(time.Time) string) []string {
 		used = append(used, tablets(s.Tablets))
 	}
 	if len(used) > 0 {
-		text := first(strings.Join(used, " and "))
+		text := speak.Upper(strings.Join(used, " and "))
 		if s.Dosed < s.Times+s.Unfinished {
 			text += fmt.Sprintf(" in the %d that were led", s.Dosed)
 		}
@@ -252,5 +253,3 @@ func counted(n int, one, many string) string {
 func pulses(n int) string { return counted(n, "pulse", "pulses") }
 
 func tablets(n int) string { return counted(n, "tablet", "tablets") }
-
-func first(s string) string { return strings.ToUpper(s[:1]) + s[1:] }

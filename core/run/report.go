@@ -9,6 +9,7 @@ import (
 	"freshanvil/core/inspect"
 	"freshanvil/core/job"
 	"freshanvil/core/reason"
+	"freshanvil/core/speak"
 )
 
 // Report is what a descale came to, in sentences for the log; empty for other runs.
@@ -34,10 +35,10 @@ func (s State) Report(plan job.Plan) string {
 	}
 	for _, c := range d.Acids {
 		if n := len(c.Strips); n > 0 && d.Feed != nil && !c.In {
-			say("%s: strip %.1f beside %.1f.", capital(c.Title), c.Strips[n-1].PH, d.Feed.PH)
+			say("%s: strip %.1f beside %.1f.", speak.Upper(c.Title), c.Strips[n-1].PH, d.Feed.PH)
 		}
 		if c.In {
-			say("%s: acid left in.", capital(c.Title))
+			say("%s: acid left in.", speak.Upper(c.Title))
 		}
 	}
 	if sum, any := descale.Sum(d.tallies()...); any {
@@ -64,7 +65,7 @@ func (s State) Found(a job.Activity) string {
 	for _, f := range s.Seen {
 		row, known := inspect.Find(f.Sight)
 		if known && slices.Contains(a.Looks, f.Sight) && (f.Part == a.Part || f.Part.IsWhole()) {
-			said = append(said, lower(row.Title)+": "+lower(f.Seen().Text))
+			said = append(said, speak.Lower(row.Title)+": "+speak.Lower(f.Seen().Text))
 		}
 	}
 	if len(said) == 0 {
@@ -72,8 +73,6 @@ func (s State) Found(a job.Activity) string {
 	}
 	return "Found: " + strings.Join(said, "; ") + "."
 }
-
-func lower(s string) string { return strings.ToLower(s[:1]) + s[1:] }
 
 func times(n int, program descale.ProgramID) string {
 	what := "soak"
@@ -85,8 +84,6 @@ func times(n int, program descale.ProgramID) string {
 	}
 	return fmt.Sprintf("%d %ss", n, what)
 }
-
-func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 
 // tallies are what was read of the spent solution of each circuit.
 func (d Descale) tallies() []descale.Tally {

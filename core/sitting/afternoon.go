@@ -4,11 +4,11 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"freshanvil/core/job"
 	"freshanvil/core/plant"
+	"freshanvil/core/speak"
 )
 
 // When hands go elsewhere while something stands by itself (our own engineering choices): for how long it must stand,
@@ -436,7 +436,7 @@ func (a Afternoon) Lanes() []Lane {
 	list := make([]Lane, len(a.Jobs)+1)
 	list[0].Title = "hands"
 	for i, j := range a.Jobs {
-		list[i+1].Title = j.Name + ": " + lowered(j.Plan.Leads().Title)
+		list[i+1].Title = j.Name + ": " + speak.Lower(j.Plan.Leads().Title)
 		if titles := j.Plan.Titles(); len(titles) > 1 {
 			list[i+1].Title = fmt.Sprintf("%s: %d tasks", j.Name, len(titles))
 		}
@@ -480,5 +480,3 @@ func (a Afternoon) Span(i int) (from, to time.Duration) {
 	}
 	return max(0, from), to
 }
-
-func lowered(s string) string { return strings.ToLower(s[:1]) + s[1:] }

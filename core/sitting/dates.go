@@ -3,12 +3,12 @@ package sitting
 import (
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"freshanvil/core/care"
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
+	"freshanvil/core/speak"
 	"freshanvil/core/task"
 	"freshanvil/core/use"
 )
@@ -51,7 +51,7 @@ func (d Date) Title() string {
 		text += fmt.Sprintf(", with %d more jobs", more)
 	}
 	if d.Book {
-		return "Book a technician: " + strings.ToLower(text[:1]) + text[1:]
+		return "Book a technician: " + speak.Lower(text)
 	}
 	return text
 }

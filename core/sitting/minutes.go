@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"freshanvil/core/reason"
+	"freshanvil/core/speak"
 	"freshanvil/core/task"
 )
 
@@ -95,7 +96,7 @@ func (a Afternoon) OneAfterTheOther() reason.Worked {
 		for _, l := range c.links {
 			hands += l.hands
 		}
-		parts[i] = takesOf(j.Name+": "+lowered(j.Plan.Leads().Title), hands, c.length()-hands)
+		parts[i] = takesOf(j.Name+": "+speak.Lower(j.Plan.Leads().Title), hands, c.length()-hands)
 	}
 	return inAll("the same runs one after the other", parts)
 }

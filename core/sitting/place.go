@@ -4,12 +4,12 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 	"time"
 
 	"freshanvil/core/care"
 	"freshanvil/core/machine"
 	"freshanvil/core/reason"
+	"freshanvil/core/speak"
 	"freshanvil/core/task"
 	"freshanvil/core/units"
 )
@@ -96,9 +96,9 @@ func (m Move) says(i Item, ahead float64) reason.Reason {
 	share := math.Abs(m.Early) / math.Max(1, i.Every) * 100
 	switch {
 	case m.Early > 0.5:
-		text = fmt.Sprintf("%s early: %.0f %% of its interval is given away.", capital(spoken(m.Early)), share)
+		text = fmt.Sprintf("%s early: %.0f %% of its interval is given away.", speak.Upper(spoken(m.Early)), share)
 	case m.Early < -0.5:
-		text = fmt.Sprintf("%s late: %.0f %% over its interval.", capital(spoken(-m.Early)), share)
+		text = fmt.Sprintf("%s late: %.0f %% over its interval.", speak.Upper(spoken(-m.Early)), share)
 	}
 	whole := fmt.Sprintf("the next %.0f days", ahead)
 	switch n := math.Round(m.Minutes); {
@@ -111,5 +111,3 @@ func (m Move) says(i Item, ahead float64) reason.Reason {
 	}
 	return reason.Reason{Text: text, Source: reason.Ours}
 }
-
-func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }

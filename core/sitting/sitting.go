@@ -7,6 +7,7 @@ import (
 
 	"freshanvil/core/job"
 	"freshanvil/core/machine"
+	"freshanvil/core/speak"
 	"freshanvil/core/task"
 )
 
@@ -111,7 +112,7 @@ func (s Sitting) Head() string {
 	for i, m := range s.Members {
 		name := m.Title
 		if i > 0 {
-			name = strings.ToLower(m.Title[:1]) + m.Title[1:]
+			name = speak.Lower(m.Title)
 		}
 		if !slices.ContainsFunc(names, func(n string) bool { return strings.EqualFold(n, name) }) { // of another group
 			names = append(names, name)

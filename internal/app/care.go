@@ -4,12 +4,12 @@ import (
 	"context"
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"freshanvil/core/care"
 	"freshanvil/core/machine"
 	"freshanvil/core/run"
+	"freshanvil/core/speak"
 	"freshanvil/core/task"
 	"freshanvil/core/units"
 	"freshanvil/core/use"
@@ -211,7 +211,7 @@ func (a *App) Note(ctx context.Context, id, machineID string, of task.ID, text s
 			return err
 		}
 		e := entry(id, machineID, of, machine.Part{}, now)
-		e.Outcome, e.Title, e.Record.Note = store.Noted, "Note: "+strings.ToLower(row.Title[:1])+row.Title[1:], text
+		e.Outcome, e.Title, e.Record.Note = store.Noted, "Note: "+speak.Lower(row.Title), text
 		return tx.AddEntry(ctx, e)
 	})
 	if err != nil {

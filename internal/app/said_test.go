@@ -56,8 +56,8 @@ func TestWhatEarlierVersionsKept(t *testing.T) {
 					dose = fmt.Sprintf("%s %d %v %v %v %+v", d.Form, d.Tablets, d.Pinch, d.Mass.Value, d.Asked, d.Spoon)
 				}
 				fmt.Fprintf(&out, "  log %s %s %s %s: %s, dose %s, %d and %d pulses, %v, %s %v %v %q %q %q %v %s %v\n",
-					e.ID, e.Task, e.Part, e.At.Format(time.RFC3339), r.Method, dose, r.Soapy, r.Rinsed, r.Cups, r.First, r.Gone, r.Minutes, r.Note,
-					r.By, r.Paper, r.Papered, r.Begun, r.Dated)
+					e.ID, e.Task, e.Part, e.At.Format(time.RFC3339), r.Method, dose, r.Soapy, r.Rinsed, r.Cups, r.First, r.Gone,
+					r.Minutes, r.Note, r.By, r.Paper, r.Papered, r.Begun, r.Dated)
 			}
 		}
 	}

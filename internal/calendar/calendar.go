@@ -10,6 +10,7 @@ import (
 
 	ics "github.com/arran4/golang-ical"
 
+	"freshanvil/core/speak"
 	"freshanvil/internal/app"
 )
 
@@ -49,7 +50,7 @@ func add(c *ics.Calendar, d app.Date, origin string) error {
 	e.SetAllDayStartAt(day)
 	e.SetAllDayEndAt(day.AddDate(0, 0, 1))
 	title := d.Title()
-	e.SetSummary(d.Machine.Name + ": " + strings.ToLower(title[:1]) + title[1:])
+	e.SetSummary(d.Machine.Name + ": " + speak.Lower(title))
 	e.SetDescription(describe(d))
 	if d.Machine.Place != "" {
 		e.SetLocation(d.Machine.Place)

@@ -6,8 +6,8 @@ import (
 	"strings"
 	"time"
 
-	"freshanvil/core/job"
 	"freshanvil/core/sitting"
+	"freshanvil/core/speak"
 )
 
 // InOneGo is several runs as text: when it ends, and where to be when. The sheets of the runs follow by themselves.
@@ -20,7 +20,7 @@ func InOneGo(to io.Writer, a sitting.Afternoon, start time.Time, zone *time.Loca
 		}
 	}
 	w.wrap("", strings.ToUpper("In one go: "+strings.Join(names, ", ")))
-	w.wrap("", fmt.Sprintf("%s Of it %s by hand.", a.Says(), job.Spelled(a.Hands.Minutes())))
+	w.wrap("", fmt.Sprintf("%s Of it %s by hand.", a.Says(), speak.Minutes(a.Hands.Minutes())))
 	if !start.IsZero() {
 		w.wrap("", fmt.Sprintf("Begun on %s, it ends at about %s.", start.In(zone).Format("Monday 2 January at 15:04"),
 			start.Add(a.Takes).In(zone).Format("Monday 15:04")))

@@ -11,6 +11,7 @@ import (
 	"freshanvil/core/job"
 	"freshanvil/core/reason"
 	"freshanvil/core/run"
+	"freshanvil/core/speak"
 )
 
 // width is how long a line of a sheet is, in letters.
@@ -102,8 +103,8 @@ func (w *sheet) times(p job.Plan, start time.Time, zone *time.Location) {
 			waits += in.Value / 60
 		}
 	}
-	w.wrap("", fmt.Sprintf("It takes about %s: %s by hand, %s of waiting and of the pump.", job.Spelled(hands+waits),
-		job.Spelled(hands), job.Spelled(waits)))
+	w.wrap("", fmt.Sprintf("It takes about %s: %s by hand, %s of waiting and of the pump.", speak.Minutes(hands+waits),
+		speak.Minutes(hands), speak.Minutes(waits)))
 	if !start.IsZero() {
 		end := start.Add(time.Duration((hands + waits) * float64(time.Minute)))
 		w.wrap("", fmt.Sprintf("Begun on %s, it ends at about %s.", start.In(zone).Format("Monday 2 January at 15:04"),
@@ -126,7 +127,7 @@ func (w *sheet) layOut(p job.Plan) {
 	}
 	if d := p.Leads().Descale; d != nil {
 		w.wrap("  - ", fmt.Sprintf("The %s is filled %s, jugs are emptied %s.", d.Plant.Vessels[0].Title,
-			strings.ToLower(job.Times(d.Tubs)), strings.ToLower(job.Times(d.Catches))))
+			strings.ToLower(speak.Times(d.Tubs)), strings.ToLower(speak.Times(d.Catches))))
 	}
 }
 
@@ -181,7 +182,7 @@ func (w *sheet) body(indent string, s job.Step) {
 			case way.Stop != nil && len(way.Tries) == 0:
 				text += ": " + way.Stop.Title + ". " + strings.Join(way.Stop.Next, " ")
 			case len(way.Tries) > 0:
-				text += fmt.Sprintf(": go through this and ask again, at most %s", strings.ToLower(job.Times(len(way.Tries))))
+				text += fmt.Sprintf(": go through this and ask again, at most %s", strings.ToLower(speak.Times(len(way.Tries))))
 			}
 			w.wrap(indent, text)
 			w.tried(indent+"    ", way)
