@@ -184,3 +184,41 @@ func TestNamesOfStepsAreTheirOwn(t *testing.T) {
 		}
 	}
 }
+
+// T4. The words of a rescue say what its acts do: at every instant a shut steam tap is told to be opened, an open one to
+// be left open; nobody is told of a tap that no act touches and no acid needs.
+func TestRescueSaysWhatItDoes(t *testing.T) {
+	opened, left := 0, 0
+	for name, a := range cleared {
+		p := planOf(t, a, nil)
+		x := p.Descaling().Descale.Begins()
+		if x.Spec.FindOpening("steam_tap") < 0 {
+			continue
+		}
+		x.Watch = func(at *plant.Plant, _ string) {
+			shut := !at.Gates[at.Spec.FindOpening("steam_tap")].Open
+			r := RescueOf(at)
+			opens := slices.ContainsFunc(r.Acts, func(a plant.Action) bool {
+				return a.Verb == plant.Open && a.What == "steam_tap"
+			})
+			words := strings.Join(r.Do, " ")
+			told := strings.Contains(words, "Open the steam tap")
+			if told {
+				opened++
+			}
+			if strings.Contains(words, "Leave the steam tap open") {
+				left++
+			}
+			if told != (opens && shut) || strings.Contains(words, "Leave the steam tap open") && shut {
+				t.Errorf("%s: the tap is shut %v, opened %v: %q", name, shut, opens, r.Do)
+			}
+		}
+		for _, s := range p.Steps() {
+			x.Play(s.Acts, x.T, x.T+s.Takes.Seconds())
+			x.Wait(s.Body.Spell(0, &job.Pump{}).Seconds())
+		}
+	}
+	if opened == 0 || left == 0 {
+		t.Errorf("told to open %d times, to leave open %d: not both were met", opened, left)
+	}
+}
