@@ -185,8 +185,8 @@ func TestNamesOfStepsAreTheirOwn(t *testing.T) {
 	}
 }
 
-// T4. The words of a rescue say what its acts do: at every instant a shut steam tap is told to be opened, an open one to
-// be left open; nobody is told of a tap that no act touches and no acid needs.
+// T4. The words of a rescue say what its acts do: at every instant a shut steam tap is told to be opened, an open one
+// to be left open; nobody is told of a tap that no act touches and no acid needs.
 func TestRescueSaysWhatItDoes(t *testing.T) {
 	opened, left := 0, 0
 	for name, a := range cleared {
