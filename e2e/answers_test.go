@@ -220,6 +220,9 @@ func TestASlowAnswerMovesNothing(t *testing.T) {
 	p.sees("Not saved: Potter, Wheelhouse")
 	p.click("button", "250 mg/L would be 14 °dH: take it")
 	p.sees("2 saved")
+	if got := p.eval(`() => document.querySelectorAll('form.row input[type=number]')[2].value`); got != "14" {
+		t.Errorf("the next row begins with a hardness of %s, want the 14 that were taken", got)
+	}
 	var bench struct {
 		Machines []struct{ Name, Owner string }
 	}

@@ -69,6 +69,7 @@
         ? 'drinks'
         : 'hardness'
     refused = refused.filter((_, i) => i !== at)
+    if (row[key] === r[key]) row[key] = value // the next row is as the last one
     void send({ ...r, [key]: value }, newId())
   }
   async function send(r: Row, as: string) {
