@@ -111,10 +111,16 @@ func TestSteadyLoad(t *testing.T) {
 		held = append(held, h)
 	}
 	hands.Wait()
+	client.CloseIdleConnections()
+	runtime.GC()
+	runtime.GC()
+	var idle runtime.MemStats
+	runtime.ReadMemStats(&idle)
 	first, last := most(held[3:13]), most(held[20:])
 	t.Logf("%v: %d answers, %d odd; heap %.1f then %.1f MB, goroutines %d then %d, log of writes %.1f then %.1f MB",
 		*load, asked.Load(), odd.Load(), float64(first.heap)/1e6, float64(last.heap)/1e6, first.goroutines, last.goroutines,
 		float64(first.wal)/1e6, float64(last.wal)/1e6)
+	t.Logf("at rest after it: %.1f MB", float64(idle.HeapAlloc)/1e6)
 	if last.heap > first.heap*13/10+4e6 || last.goroutines > first.goroutines+40 || last.wal > max(first.wal*3/2, 16e6) {
 		t.Errorf("it grows: %s", fmt.Sprint(held))
 	}
